@@ -1,0 +1,1 @@
+"""Aspectum: judge, sight, check and note what observational drawing needs to see."""

@@ -1,0 +1,209 @@
+"""The near-corner card: tilts read from life with a stick, no photo (handbook section 2).
+
+The near upright is one unit long. On each side the top edge falls by ``a`` and the bottom edge
+climbs by ``b`` as it goes away; the side's vanishing point then lies 1/(tan a + tan b) units out
+and eye level tan a/(tan a + tan b) of the way down from the top. Both sides must agree.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+STICK_SD_DEG = 2.0
+GAUGE_SD_DEG = 1.0
+AGREE_AT = 2.0  # combined standard deviations within which the two sides agree
+
+
+class End(StrEnum):
+    """Where a receding edge meets the near upright: at its top, its foot, or a share between."""
+
+    NEAR_TOP = "near-top"
+    NEAR_BOTTOM = "near-bottom"
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One tilt read at the near upright. ``side``: left or right; ``height``: where it starts, as
+    a share of the way down from the top (0 = near-top, 1 = near-bottom); ``tilt_deg`` as drawn,
+    positive when the line rises to the viewer's right."""
+
+    id: str
+    side: str
+    height: float
+    tilt_deg: float
+    sd_deg: float = STICK_SD_DEG
+
+    @property
+    def fall(self) -> float:
+        """Tangent of how steeply the edge falls as it goes away (negative when it climbs)."""
+        tangent = float(np.tan(np.radians(self.tilt_deg)))
+        return tangent if self.side == "left" else -tangent
+
+
+@dataclass(frozen=True)
+class Side:
+    """One side's vanishing point, in near-upright units. ``distance`` is None where the pair
+    opens or runs parallel; ``eye_level`` is the share down from the top, negative above it."""
+
+    side: str
+    distance: float | None
+    distance_sd: float | None
+    eye_level: float | None
+    eye_level_sd: float | None
+    opens: bool
+    readings: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Retake:
+    """The reading whose change best reconciles the two sides, and what it should read then."""
+
+    reading: str
+    tilt_deg: float
+    change_deg: float
+    in_sd: float
+    instead: str | None = None
+
+
+@dataclass(frozen=True)
+class NearCorner:
+    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins both sides."""
+
+    left: Side
+    right: Side
+    eye_level: float | None
+    eye_level_sd: float | None
+    gap: float | None
+    gap_sd: float | None
+    agree: bool | None
+    retake: Retake | None
+
+
+def near_corner(readings: list[Reading]) -> NearCorner:
+    """Solve both sides of the card.
+
+    Raises ``ValueError`` for a reading on no side, a tilt outside -90..90, or an error that is
+    not positive.
+    """
+    for r in readings:
+        if r.side not in ("left", "right"):
+            raise ValueError(f"{r.id}: a receding edge runs to the left or to the right")
+        if not -90.0 < r.tilt_deg < 90.0:
+            raise ValueError(f"{r.id}: a receding edge tilts between -90 and 90 degrees")
+        if not r.sd_deg > 0:
+            raise ValueError(f"{r.id}: the reading error must be positive")
+    left, right = (solve_side(side, [r for r in readings if r.side == side]) for side in ("left", "right"))
+    levels = [(s.eye_level, s.eye_level_sd) for s in (left, right) if s.eye_level is not None and s.eye_level_sd is not None]
+    if not levels:
+        return NearCorner(left, right, None, None, None, None, None, None)
+    weight = np.array([1 / sd**2 for _, sd in levels])
+    joint = float(weight @ np.array([level for level, _ in levels]) / weight.sum())
+    sd = float(weight.sum() ** -0.5)
+    if len(levels) == 1:
+        return NearCorner(left, right, joint, sd, None, None, None, retake_opening(readings, left, right))
+    gap = levels[0][0] - levels[1][0]
+    gap_sd = float(np.hypot(levels[0][1], levels[1][1]))
+    agree = abs(gap) <= AGREE_AT * gap_sd
+    retake = None if agree else best_retake(readings)
+    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, retake)
+
+
+def solve_side(side: str, readings: list[Reading]) -> Side:
+    """Vanishing point of one side from two or more readings, with first-order errors.
+
+    Each edge at share t down from the top falls by 'slope k (level - t)' with k = 1/distance:
+    a straight line in t, fitted with the readings' errors as weights.
+    """
+    names = tuple(r.id for r in readings)
+    heights = {r.height for r in readings}
+    if len(heights) < 2:
+        return Side(side, None, None, None, None, False, names)
+    t = np.array([r.height for r in readings])
+    fall = np.array([r.fall for r in readings])
+    sd = np.array([np.radians(r.sd_deg) * (1 + r.fall**2) for r in readings])
+    design = np.stack([np.ones_like(t), -t], axis=1)
+    normal = design.T @ (design / sd[:, None] ** 2)
+    covariance = np.linalg.inv(normal)
+    at_top, closing = covariance @ (design.T @ (fall / sd**2))
+    if closing <= 1e-12:
+        return Side(side, None, None, None, None, True, names)
+    level = at_top / closing
+    by = np.array([1 / closing, -level / closing])
+    level_sd = float(np.sqrt(by @ covariance @ by))
+    distance_sd = float(np.sqrt(covariance[1, 1]) / closing**2)
+    return Side(side, float(1 / closing), distance_sd, float(level), level_sd, False, names)
+
+
+def best_retake(readings: list[Reading]) -> Retake | None:
+    """The reading that, changed alone, reconciles the sides with the least change in its own
+    error; a second reading nearly as good is named beside it."""
+    options: list[Retake] = []
+    for r in readings:
+        tilt = reconciling_tilt(r, readings)
+        if tilt is not None:
+            change = tilt - r.tilt_deg
+            options.append(Retake(r.id, tilt, change, abs(change) / r.sd_deg))
+    if not options:
+        return None
+    options.sort(key=lambda option: option.in_sd)
+    best = options[0]
+    rival = options[1].reading if len(options) > 1 and options[1].in_sd < 1.25 * best.in_sd else None
+    return Retake(best.reading, best.tilt_deg, best.change_deg, best.in_sd, rival)
+
+
+def reconciling_tilt(reading: Reading, readings: list[Reading]) -> float | None:
+    """The tilt of ``reading`` nearest to the one read that makes both sides give one eye level."""
+    others = [r for r in readings if r is not reading]
+
+    def gap(tilt: float) -> float:
+        changed = [*others, Reading(reading.id, reading.side, reading.height, tilt, reading.sd_deg)]
+        left, right = (solve_side(side, [r for r in changed if r.side == side]) for side in ("left", "right"))
+        if left.eye_level is None or right.eye_level is None:
+            return float("nan")
+        return left.eye_level - right.eye_level
+
+    steps = reading.tilt_deg + np.concatenate([[0.0], np.ravel([(d, -d) for d in np.arange(0.25, 60.0, 0.25)])])
+    previous = {1: gap(reading.tilt_deg), -1: gap(reading.tilt_deg)}
+    for tilt in steps[1:]:
+        if not -89.0 < tilt < 89.0:
+            continue
+        way = 1 if tilt > reading.tilt_deg else -1
+        value = gap(float(tilt))
+        if np.isfinite(value) and np.isfinite(previous[way]) and value * previous[way] <= 0:
+            low, high = float(tilt) - way * 0.25, float(tilt)
+            at_low = previous[way]
+            for _ in range(40):
+                middle = (low + high) / 2
+                at_middle = gap(middle)
+                if at_middle * at_low <= 0:
+                    high = middle
+                else:
+                    low, at_low = middle, at_middle
+            return (low + high) / 2
+        previous[way] = value
+    return None
+
+
+def retake_opening(readings: list[Reading], left: Side, right: Side) -> Retake | None:
+    """Where one side opens, the reading on it whose change to the other side's eye level is least."""
+    good, bad = (left, right) if right.opens else (right, left)
+    if not bad.opens or good.eye_level is None:
+        return None
+    level = good.eye_level
+    options = []
+    mine = [r for r in readings if r.side == bad.side]
+    for r in mine:
+        others = [o for o in mine if o.height != r.height]
+        if not others:
+            continue
+        o = others[0]
+        if abs(level - o.height) < 1e-6:
+            continue
+        fall = o.fall * (level - r.height) / (level - o.height)
+        tangent = fall if r.side == "left" else -fall
+        tilt = float(np.degrees(np.arctan(tangent)))
+        options.append(Retake(r.id, tilt, tilt - r.tilt_deg, abs(tilt - r.tilt_deg) / r.sd_deg))
+    return min(options, key=lambda option: option.in_sd) if options else None

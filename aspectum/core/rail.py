@@ -1,0 +1,62 @@
+"""The level rail: at each height on the sheet, how round a level rim must look there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aspectum.core.lines import Floats
+
+
+@dataclass(frozen=True)
+class RailMark:
+    """A height on the rail. ``units``: near-upright units above eye level (negative below);
+    ``degree_deg``: ellipse degree of a small level rim there, None where no camera is known."""
+
+    y_px: float
+    units: float
+    degree_deg: float | None
+
+
+def rim_degree_deg(x_px: float, y_px: float, focal_px: float, pitch_deg: float, roll_deg: float, centre_px: tuple[float, float]) -> float:
+    """Ellipse degree (0-90) of a small level circle whose centre is drawn at (x, y).
+
+    The exact image of a vanishingly small circle: the ratio of the singular values of the
+    plane-to-picture map there. For a level camera on the centre vertical it is
+    asin(distance from eye level / f) (handbook section 3).
+    """
+    t, r = np.radians([pitch_deg, roll_deg])
+    to_camera = np.array([[1.0, 0.0, 0.0], [0.0, np.sin(t), -np.cos(t)], [0.0, np.cos(t), np.sin(t)]])
+    roll = np.array([[np.cos(r), np.sin(r), 0.0], [-np.sin(r), np.cos(r), 0.0], [0.0, 0.0, 1.0]])
+    matrix: Floats = roll @ to_camera
+    ray = matrix.T @ np.array([(x_px - centre_px[0]) / focal_px, (y_px - centre_px[1]) / focal_px, 1.0])
+    if abs(ray[2]) < 1e-9:
+        return 0.0
+    point = matrix @ (ray / abs(ray[2]))
+    slopes = (matrix[:2, :2] * point[2] - np.outer(point[:2], matrix[2, :2])) / point[2] ** 2
+    wide, narrow = np.linalg.svd(slopes, compute_uv=False)
+    return float(np.degrees(np.arcsin(min(1.0, narrow / wide))))
+
+
+def level_rail(
+    level_y_px: float,
+    unit_px: float,
+    height_px: int,
+    x_px: float,
+    camera: tuple[float, float, float] | None,
+    centre_px: tuple[float, float],
+) -> list[RailMark]:
+    """Marks every half unit within the picture. ``camera``: focal length (px), pitch and roll
+    (degrees), or None. Eye level itself is the mark with ``units`` 0."""
+    step = 0.5
+    while unit_px * step < height_px / 24:
+        step *= 2
+    low = int(np.ceil((level_y_px - height_px) / (unit_px * step)))
+    high = int(np.floor(level_y_px / (unit_px * step)))
+    marks = []
+    for k in range(high, low - 1, -1):
+        y = level_y_px - k * step * unit_px
+        degree = None if camera is None else rim_degree_deg(x_px, y, *camera, centre_px)
+        marks.append(RailMark(float(y), k * step, degree))
+    return marks

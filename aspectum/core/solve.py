@@ -1,0 +1,476 @@
+"""One camera, and a bearing for every form, through all sighted edges at once.
+
+The estimate minimises the squared end-point distances of all edges to lines through their
+families' vanishing points (maximum likelihood for equal isotropic point error; Hartley & Zisserman,
+Multiple View Geometry, 2nd ed., ch. 8), with what is known beforehand as extra residuals. Its
+covariance is the inverse of the normal matrix at the solution.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from aspectum.core.lines import Floats
+from aspectum.core.model import BEARING_OFFSET_DEG, Edge, Family, Perspective, Setup
+from aspectum.core.projection import (
+    FIRST_BEARING,
+    LOG_F,
+    PITCH,
+    ROLL,
+    SHIFT_X,
+    SHIFT_Y,
+    Ints,
+    Slots,
+    eye_level_height,
+    residuals,
+    residuals_with_slopes,
+    vanishing,
+    vanishing_with_slopes,
+)
+
+# a lens nobody named: most photographs lie between 11 and 115 mm (35 mm-equivalent)
+TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD = 36.0, 0.6
+EXIF_LOG_SD = 0.03  # rounding to whole millimetres and a little cropping
+LEVEL_CAMERA_SD = np.radians(0.25)
+GIVEN_EYE_LEVEL_SD_PX = 0.5
+# scale of the faint hold on what the sightings leave open; a tenth of it must not matter
+FAINT_SD = {LOG_F: TYPICAL_LOG_SD, PITCH: 0.6, ROLL: 0.6, SHIFT_X: 1.0, SHIFT_Y: 1.0}
+FAINT_BEARING_SD = 2.0
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """All edges in camera units, with the direction slot each belongs to.
+
+    ``a``, ``b``: ends (n, 2); ``slot``: (n,) index into ``slots``; ``scale``: pixels per unit.
+    """
+
+    setup: Setup
+    edges: tuple[Edge, ...]
+    a: Floats
+    b: Floats
+    slot: Ints
+    slots: Slots
+    slot_keys: tuple[tuple[str | None, Family, str | None], ...]
+    forms: tuple[str, ...]
+    slopes: tuple[str, ...]
+    scale: float
+
+    @property
+    def size(self) -> int:
+        return FIRST_BEARING + len(self.forms) + len(self.slopes)
+
+    @property
+    def sd(self) -> float:
+        return self.setup.point_sd_px / self.scale
+
+    @property
+    def middle(self) -> Floats:
+        return (self.a + self.b) / 2
+
+
+def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family]) -> Evidence:
+    """Arrange ``edges`` for the solver; ``plans`` names each slope group's plan family."""
+    scale = float(np.hypot(setup.width_px, setup.height_px)) / 2
+    centre = np.array(setup.centre)
+    a = (np.array([e.p for e in edges], float).reshape(-1, 2) - centre) / scale
+    b = (np.array([e.q for e in edges], float).reshape(-1, 2) - centre) / scale
+    forms = tuple(dict.fromkeys(e.form for e in edges if e.family != Family.UPRIGHT))
+    slopes = tuple(dict.fromkeys(slope_key(e) for e in edges if e.family == Family.SLOPE))
+    keys: dict[tuple[str | None, Family, str | None], int] = {}
+    bearing, offset, slope_at, slot = [], [], [], []
+    for e in edges:
+        key = slot_key(e)
+        if key not in keys:
+            keys[key] = len(keys)
+            if e.family == Family.UPRIGHT:
+                bearing.append(PITCH)
+                offset.append(0.0)
+                slope_at.append(-2)
+            else:
+                family = plans[slope_key(e)] if e.family == Family.SLOPE else e.family
+                bearing.append(FIRST_BEARING + forms.index(e.form))
+                offset.append(np.radians(BEARING_OFFSET_DEG[family]))
+                slope_at.append(FIRST_BEARING + len(forms) + slopes.index(slope_key(e)) if e.family == Family.SLOPE else -1)
+        slot.append(keys[key])
+    slots = Slots(np.array(bearing, np.intp), np.array(offset, float), np.array(slope_at, np.intp))
+    return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale)
+
+
+def slope_key(edge: Edge) -> str:
+    return f"{edge.form}/{edge.slope or 'slope'}"
+
+
+def slot_key(edge: Edge) -> tuple[str | None, Family, str | None]:
+    """Form, family and slope group; uprights of all forms are one family."""
+    if edge.family == Family.UPRIGHT:
+        return None, Family.UPRIGHT, None
+    return edge.form, edge.family, (edge.slope or "slope") if edge.family == Family.SLOPE else None
+
+
+@dataclass(frozen=True)
+class View:
+    """Which parameters are free, and the extra residuals ``(params - prior) / sd``.
+
+    ``known_sd`` is infinite where nothing is known; ``faint_sd`` only keeps open questions finite.
+    """
+
+    perspective: Perspective
+    free: Ints
+    start: Floats
+    known_mean: Floats
+    known_sd: Floats
+    faint_sd: Floats
+
+
+def view_for(evidence: Evidence, perspective: Perspective) -> View:
+    """The parameters of a stated perspective.
+
+    Three-point (and a photograph in general): pitch free, centre of vision fixed. Two-point:
+    uprights parallel, eye level anywhere on the sheet. One-point: as well, forms with depth or
+    across edges stand square to the picture and the centre of vision is free.
+    """
+    setup, size = evidence.setup, evidence.size
+    frontal = {e.form for e in evidence.edges if e.family in (Family.DEPTH, Family.ACROSS)}
+    fixed = {SHIFT_X, SHIFT_Y}
+    if perspective is Perspective.TWO_POINT:
+        fixed = {PITCH, SHIFT_X}
+    elif perspective is Perspective.ONE_POINT:
+        fixed = {PITCH} | {FIRST_BEARING + i for i, form in enumerate(evidence.forms) if form in frontal}
+    free = np.array([k for k in range(size) if k not in fixed], np.intp)
+    start = np.zeros(size)
+    mean, known = np.zeros(size), np.full(size, np.inf)
+    faint = np.full(size, FAINT_BEARING_SD)
+    for k, sd in FAINT_SD.items():
+        faint[k] = sd
+    long_side = setup.long_side_px / evidence.scale
+    if setup.focal_35mm is not None:
+        mean[LOG_F] = np.log(long_side * setup.focal_35mm / 36.0)
+        known[LOG_F] = EXIF_LOG_SD
+    else:
+        mean[LOG_F] = np.log(long_side * TYPICAL_FOCAL_35MM / 36.0)
+    start[LOG_F] = mean[LOG_F]
+    if setup.level_camera:
+        known[[PITCH, ROLL]] = LEVEL_CAMERA_SD
+    return View(perspective, free, start, mean, known, faint)
+
+
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Solution:
+    """A fitted view. ``chi2`` counts the active edges and what was known beforehand."""
+
+    evidence: Evidence
+    view: View
+    params: Floats
+    active: Flags
+    chi2: float
+    converged: bool
+
+    @cached_property
+    def covariance(self) -> Floats:
+        """Covariance of the free parameters, (F, F)."""
+        return self._covariance(1.0)
+
+    @cached_property
+    def loose_covariance(self) -> Floats:
+        """As ``covariance``, with the faint hold on open questions loosened tenfold."""
+        return self._covariance(10.0)
+
+    def _covariance(self, widen: float) -> Floats:
+        _, jac = self.linear
+        return np.linalg.inv(normal_matrix(self.evidence, self.view, self.params, jac[self.active], widen))
+
+    @cached_property
+    def linear(self) -> tuple[Floats, Floats]:
+        """Residuals and derivatives of all edges at the solution, as ``linearise`` gives them."""
+        return linearise_at(self.evidence, self.view, *self.points)
+
+    @cached_property
+    def points(self) -> tuple[Floats, Floats]:
+        """Homogeneous vanishing points (m, 3) of all slots and their derivatives (m, 3, P)."""
+        return vanishing_with_slopes(self.params, self.evidence.slots)
+
+
+def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:
+    """Edge residuals in units of the point error, (n,), and their derivatives by the free
+    parameters, (n, F)."""
+    return linearise_at(evidence, view, *vanishing_with_slopes(params, evidence.slots))
+
+
+def linearise_at(evidence: Evidence, view: View, v: Floats, dv: Floats) -> tuple[Floats, Floats]:
+    """``linearise`` for vanishing points ``v`` (m, 3) with derivatives ``dv`` (m, 3, P)."""
+    r, dr = residuals_with_slopes(evidence.a, evidence.b, v[evidence.slot])
+    jac = np.einsum("ni,nij->nj", dr, dv[:, :, view.free][evidence.slot])
+    return r / evidence.sd, jac / evidence.sd
+
+
+def known_residuals(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:
+    """Residuals of what is known beforehand, (k,), and their derivatives, (k, F)."""
+    size = len(params)
+    rows, values = [], []
+    for k in (LOG_F, PITCH, ROLL):
+        if np.isfinite(view.known_sd[k]) and k in view.free:
+            row = np.zeros(size)
+            row[k] = 1.0 / view.known_sd[k]
+            rows.append(row)
+            values.append((params[k] - view.known_mean[k]) / view.known_sd[k])
+    given = evidence.setup.eye_level_px
+    if given is not None:
+        sd = GIVEN_EYE_LEVEL_SD_PX / evidence.scale
+        cx, cy = evidence.setup.centre
+        for x_px, y_px in zip((0.0, float(evidence.setup.width_px)), given, strict=True):
+            height, slope = eye_level_height(params, (x_px - cx) / evidence.scale)
+            rows.append(slope / sd)
+            values.append((height - (y_px - cy) / evidence.scale) / sd)
+    if not rows:
+        return np.zeros(0), np.zeros((0, len(view.free)))
+    return np.array(values), np.array(rows)[:, view.free]
+
+
+def normal_matrix(evidence: Evidence, view: View, params: Floats, jac: Floats, widen: float = 1.0) -> Floats:
+    _, known = known_residuals(evidence, view, params)
+    faint = 1.0 / (widen * view.faint_sd[view.free]) ** 2
+    return jac.T @ jac + known.T @ known + np.diag(faint)
+
+
+def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust: float | None = None, steps: int = 40) -> Solution:
+    """Levenberg-Marquardt from ``start``; with ``robust`` (in point errors) a Cauchy loss."""
+    weight = active.astype(float)
+    free = view.free
+    # only focal length and pitch are drawn, faintly, to a usual value
+    faint = np.where(free < ROLL, 1.0 / view.faint_sd[free] ** 2, 0.0)
+    enough = 3e-2 if robust is not None else 1e-6
+
+    def measure(params: Floats) -> tuple[float, Floats, Floats]:
+        """Cost, normal matrix and its gradient at ``params``."""
+        r, jac = linearise(evidence, view, params)
+        k, known = known_residuals(evidence, view, params)
+        square = r * r
+        w = weight
+        if robust is not None:
+            w = weight / (1.0 + square / robust**2)
+            square = robust**2 * np.log1p(square / robust**2)
+        stray = (params - view.known_mean)[free]
+        weighted = (jac * w[:, None]).T
+        matrix = weighted @ jac
+        slope = weighted @ r + faint * stray
+        cost = float(weight @ square + faint @ (stray * stray))
+        if k.size:
+            matrix += known.T @ known
+            slope += known.T @ k
+            cost += float(k @ k)
+        matrix.flat[:: len(free) + 1] += faint + 1e-10
+        return cost, matrix, slope
+
+    params = start.copy()
+    cost, matrix, slope = measure(params)
+    damping = 1e-3
+    converged = False
+    for _ in range(steps):
+        damped = matrix.copy()
+        damped.flat[:: len(free) + 1] *= 1.0 + damping
+        step = np.clip(np.linalg.solve(damped, -slope), -0.6, 0.6)
+        promised = -float(step @ slope)
+        trial = params.copy()
+        trial[free] += step
+        if abs(trial[PITCH]) < 1.45 and abs(trial[LOG_F]) < 5.0:
+            measured = measure(trial)
+            if measured[0] <= cost:
+                params, (cost, matrix, slope) = trial, measured
+                damping *= 0.1
+                if promised < enough * (1.0 + cost):
+                    converged = True
+                    break
+                continue
+        if promised < enough * (1.0 + cost):
+            converged = True
+            break
+        damping = max(damping, 1e-6) * 8.0
+        if damping > 1e12:
+            break
+    return Solution(evidence, view, params, active, cost, converged)
+
+
+MOST_LINES = 5
+FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
+BEARING_GRID = np.radians(np.arange(0.0, 180.0, 9.0))
+
+
+def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list[Floats]:
+    """Starting views, best first: candidate eye levels and focal lengths, every bearing tried.
+
+    Eye levels come from the families' own vanishing points, two and two, from the uprights, and
+    from level lines at several heights.
+    """
+    own = own_points(evidence, active)
+    uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
+    level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
+    focals = [float(np.exp(view.known_mean[LOG_F]))] if np.isfinite(view.known_sd[LOG_F]) else [m / 36.0 * evidence.setup.long_side_px / evidence.scale for m in FOCAL_GRID_35MM]
+    roll_plumb = _plumb_roll(evidence, active)
+    lines: list[tuple[float, float, float | None]] = []  # roll, foot, focal where it matters
+    if evidence.setup.eye_level_px is not None:
+        left, right = evidence.setup.eye_level_px
+        cx, cy = evidence.setup.centre
+        roll = float(np.arctan2(left - right, evidence.setup.width_px))
+        middle = left + (right - left) * cx / evidence.setup.width_px - cy
+        lines.append((roll, middle / evidence.scale * float(np.cos(roll)), None))
+    else:
+        for u, v in joins(evidence, own):
+            join = cross(u, v)
+            size = float(np.hypot(join[0], join[1]))
+            if size > 1e-9 and abs(join[1]) > 0.5 * size:
+                join = join / (size * np.sign(join[1]))
+                lines.append((float(np.arctan2(join[0], join[1])), float(-join[2]), None))
+        for v in uprights:
+            for focal in focals:
+                top = v if v[1] < 0 or (v[1] == 0 and v[2] >= 0) else -v
+                roll = float(np.arctan2(-top[0], -top[1]))
+                foot = focal * focal * top[2] / float(np.hypot(top[0], top[1]))
+                if abs(roll) < 1.2 and abs(foot) < 4 * focal:
+                    lines.append((roll, foot, focal))
+        if len(lines) < MOST_LINES:
+            for v in level:
+                if abs(v[2]) > 1e-6:
+                    x, y = v[:2] / v[2]
+                    lines.append((roll_plumb, float(y * np.cos(roll_plumb) + x * np.sin(roll_plumb)), None))
+            lines += [(roll_plumb, height, None) for height in (-0.45, 0.0, 0.45)]
+    shifted = SHIFT_Y in view.free
+    candidates = []
+    for roll, foot, only in lines[:MOST_LINES]:
+        for focal in focals if only is None else [only]:
+            params = view.start.copy()
+            params[[LOG_F, ROLL]] = np.log(focal), roll
+            if shifted:
+                params[SHIFT_Y] = foot
+            else:
+                params[PITCH] = np.arctan2(foot, focal)
+            candidates.append(params)
+    best_bearing, cost = _sweep_bearings(evidence, view, np.array(candidates), active)
+    order = np.argsort(cost, kind="stable")
+    chosen: list[Floats] = []
+    for index in order:
+        params = candidates[index].copy()
+        params[FIRST_BEARING : FIRST_BEARING + len(evidence.forms)] = best_bearing[index]
+        if all(abs(params[LOG_F] - c[LOG_F]) > 0.2 or abs(params[PITCH] - c[PITCH]) > 0.1 or abs(params[ROLL] - c[ROLL]) > 0.1 for c in chosen):
+            chosen.append(params)
+        if len(chosen) == keep:
+            break
+    return [_sweep_slopes(evidence, params) for params in chosen]
+
+
+def joins(evidence: Evidence, own: list[Floats | None]) -> list[tuple[Floats, Floats]]:
+    """Pairs of level vanishing points to draw a first eye level through: the two of one form
+    first, then points of different forms; at most three."""
+    level = [(form, v) for (form, family, _), v in zip(evidence.slot_keys, own, strict=True) if family in BEARING_OFFSET_DEG and v is not None]
+    pairs = [(f != g, i, k) for i, (f, _) in enumerate(level) for k, (g, _) in enumerate(level[:i])]
+    return [(level[i][1], level[k][1]) for _, i, k in sorted(pairs)[:3]]
+
+
+def cross(u: Floats, v: Floats) -> Floats:
+    return np.array([u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]])
+
+
+def _plumb_roll(evidence: Evidence, active: Flags) -> float:
+    leans = [
+        float(np.arctan2(e[0], e[1]))
+        for e, slot, on in zip((evidence.b - evidence.a) * np.sign((evidence.b - evidence.a)[:, 1:] + 1e-12), evidence.slot, active, strict=True)
+        if on and evidence.slot_keys[slot][1] is Family.UPRIGHT
+    ]
+    return float(np.median(leans)) if leans else 0.0
+
+
+def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Flags) -> tuple[Floats, Floats]:
+    """Best bearing of each form (c, forms) and capped cost (c,) for each of ``cameras`` (c, P)."""
+    edge_slots = evidence.slots.pick(evidence.slot)
+    use = np.flatnonzero(active & (edge_slots.slope < 0))
+    upright = edge_slots.slope[use] == -2
+    a, b = evidence.a[use], evidence.b[use]
+    count = len(cameras)
+
+    def capped(points: Floats, members: Flags) -> Floats:
+        r = residuals(a[members], b[members], points[:, :, None, :]) / evidence.sd
+        return np.asarray(np.minimum(r * r, 400.0).sum(axis=2))
+
+    def fixed(slope: int, bearing: float) -> Floats:
+        """Where one direction goes under every camera, (c, 3)."""
+        params = np.column_stack([cameras, np.full(count, bearing)])
+        last = np.full(count, cameras.shape[1], np.intp)
+        return vanishing(params, Slots(last, np.zeros(count), np.full(count, slope, np.intp)))
+
+    cost = capped(fixed(-2, 0.0)[:, None], upright)[:, 0]
+    ahead, aside = fixed(-1, 0.0), fixed(-1, np.pi / 2)
+    best = np.zeros((count, len(evidence.forms)))
+    for i in range(len(evidence.forms)):
+        grid = BEARING_GRID if FIRST_BEARING + i in view.free else np.zeros(1)
+        mine = np.zeros((count, len(grid)))
+        belongs = ~upright & (edge_slots.bearing[use] == FIRST_BEARING + i)
+        for offset in (0.0, -np.pi / 2):
+            members = belongs & (edge_slots.offset[use] == offset)
+            if members.any():
+                angle = grid + offset
+                mine += capped(np.sin(angle)[None, :, None] * aside[:, None] + np.cos(angle)[None, :, None] * ahead[:, None], members)
+        at = np.argmin(mine, axis=1)
+        best[:, i] = grid[at]
+        cost = cost + mine[np.arange(count), at]
+    return best, cost
+
+
+SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))
+
+
+def _sweep_slopes(evidence: Evidence, params: Floats) -> Floats:
+    """Give every slope group the best of ``SLOPE_GRID`` under an otherwise fixed view."""
+    params = params.copy()
+    edge_slots = evidence.slots.pick(evidence.slot)
+    for i in range(len(evidence.slopes)):
+        k = FIRST_BEARING + len(evidence.forms) + i
+        use = np.flatnonzero(edge_slots.slope == k)
+        costs = []
+        for angle in SLOPE_GRID:
+            params[k] = angle
+            r = residuals(evidence.a[use], evidence.b[use], vanishing(params, edge_slots.pick(use))) / evidence.sd
+            costs.append(float(np.minimum(r * r, 400.0).sum()))
+        params[k] = SLOPE_GRID[int(np.argmin(costs))]
+    return params
+
+
+def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
+    """Each slot's vanishing point from its own edges alone (unit homogeneous vector), or None
+    with fewer than two edges: the least-squares meet of the lines, each weighted by its length."""
+    a, b = evidence.a, evidence.b
+    lines = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]], axis=1)
+    member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None]
+    squares = lines[:, :, None] * lines[:, None, :]
+    weight = np.ones(len(lines))
+    for _ in range(3):
+        vectors = np.linalg.eigh(np.einsum("mn,nij->mij", member * weight, squares))[1][:, :, 0]
+        mine = vectors[evidence.slot]
+        reach = evidence.middle * mine[:, 2:] - mine[:, :2]
+        weight = 1.0 / np.maximum(np.einsum("ni,ni->n", reach, reach), 1e-18)
+    return [vectors[m] if member[m].sum() >= 2 else None for m in range(len(vectors))]
+
+
+def solve(evidence: Evidence, view: View, active: Flags | None = None) -> Solution:
+    """Fit ``view`` to the active edges from the best starts, robustly: a stray edge barely pulls."""
+    on = np.ones(len(evidence.edges), bool) if active is None else active
+    best: Solution | None = None
+    for start in starts(evidence, view, on):
+        trial = refine(evidence, view, start, on, robust=3.0, steps=25)
+        if best is None or trial.chi2 < best.chi2:
+            best = trial
+        if best.chi2 < 1.5 * len(evidence.edges):
+            break
+    assert best is not None
+    return best
+
+
+def settle(solution: Solution, active: Flags) -> Solution:
+    """Least squares on ``active`` from an earlier solution."""
+    return refine(solution.evidence, solution.view, solution.params, active)

@@ -1,0 +1,1 @@
+"""One module per demo photo; each has ``build() -> Scene`` and ``EXPOSURE``."""
