@@ -32,7 +32,7 @@ class Pinhole:
 
     def project(self, points: Vec) -> Vec:
         image = points @ self.matrix().T
-        return image[:, :2] / image[:, 2:]
+        return np.asarray(image[:, :2] / image[:, 2:])
 
     def eye_level_at(self, x: float) -> float:
         line = np.linalg.inv(self.matrix()).T @ np.array([0.0, 0.0, 1.0])
@@ -110,12 +110,12 @@ def random_scene(rng: np.random.Generator, pitch_deg: tuple[float, float], boxes
         edges: list[Edge] = []
         for number in range(boxes or int(rng.integers(1, 4))):
             for _ in range(60):
-                size = tuple(float(v) for v in rng.uniform(0.5, 1.6, 3))
+                w, d, h = rng.uniform(0.5, 1.6, 3).tolist()
                 reach = rng.uniform(0.9, 2.4) * 2.2 / np.radians(view)
                 image = np.array([rng.uniform(250, 1030), rng.uniform(250, 800), 1.0])
                 ray = np.linalg.inv(camera.matrix()) @ image
                 corner = ray / np.linalg.norm(ray) * reach
-                box = Box((float(corner[0]), float(corner[1]), float(corner[2])), float(rng.uniform(12, 78)), size)
+                box = Box((float(corner[0]), float(corner[1]), float(corner[2])), float(rng.uniform(12, 78)), (w, d, h))
                 corners = np.array([box.at(u, v, w) for u in (0, 1) for v in (0, 1) for w in (0, 1)])
                 if (corners @ camera.matrix()[2]).min() < 0.4:
                     continue

@@ -56,10 +56,7 @@ def check(
     for edge in edges:
         if np.hypot(edge.q[0] - edge.p[0], edge.q[1] - edge.p[1]) < 1e-6:
             raise ValueError(f"edge {edge.id}: its two ends coincide")
-    if setup.perspective is Perspective.PARALLEL:
-        result = parallel.check(setup, edges, tolerances)
-    else:
-        result = check_converging(setup, edges, tolerances)
+    result = parallel.check(setup, edges, tolerances) if setup.perspective is Perspective.PARALLEL else check_converging(setup, edges, tolerances)
     return replace(result, findings=result.findings + measured)
 
 
@@ -115,7 +112,8 @@ def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:
 
 def find_view(setup: Setup, edges: tuple[Edge, ...]) -> Solution:
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
-    edges that agree."""
+    edges that agree.
+    """
     stated = setup.perspective
     families = {e.family for e in edges}
     plans = choose_plans(setup, edges)
@@ -167,7 +165,8 @@ def choose_plans(setup: Setup, edges: tuple[Edge, ...]) -> dict[str, Family]:
 
 def name_perspective(solution: Solution, tolerances: Tolerances) -> Perspective:
     """Name a view found by ``auto``: two-point while uprights lean less than the tilt tolerance
-    at the picture's sides, one-point while a face stands parallel to the picture as nearly."""
+    at the picture's sides, one-point while a face stands parallel to the picture as nearly.
+    """
     setup = solution.evidence.setup
     if solution.view.perspective is not Perspective.THREE_POINT or setup.perspective is Perspective.THREE_POINT:
         return solution.view.perspective
@@ -177,7 +176,11 @@ def name_perspective(solution: Solution, tolerances: Tolerances) -> Perspective:
     if lean > tolerances.tilt_deg:
         return Perspective.THREE_POINT
     families = {e.family for e in solution.evidence.edges}
-    return Perspective.ONE_POINT if families <= {Family.DEPTH, Family.ACROSS, Family.UPRIGHT, Family.SLOPE} and families & {Family.DEPTH, Family.ACROSS} else Perspective.TWO_POINT
+    return (
+        Perspective.ONE_POINT
+        if families <= {Family.DEPTH, Family.ACROSS, Family.UPRIGHT, Family.SLOPE} and families & {Family.DEPTH, Family.ACROSS}
+        else Perspective.TWO_POINT
+    )
 
 
 # -- verdicts ------------------------------------------------------------------------------
@@ -185,7 +188,8 @@ def name_perspective(solution: Solution, tolerances: Tolerances) -> Perspective:
 
 def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
     """Call strays one at a time, each weighed with the strays found before it left out, so that
-    one wrong edge cannot drag others along."""
+    one wrong edge cannot drag others along.
+    """
     count = len(solution.evidence.edges)
     off = np.zeros(count, bool)
     pairs: dict[int, list[int]] = {}
@@ -225,7 +229,8 @@ def beyond_doubt(implied: Implied, tolerances: Tolerances) -> Flags:
 
 def with_rivals(clean: Solution, implied: Implied, pairs: dict[int, list[int]]) -> Implied:
     """Where an edge could be the wrong one instead of the stray it is paired with, imply its tilt
-    with the stray back in and itself left out."""
+    with the stray back in and itself left out.
+    """
     tilt, sd = implied.implied.copy(), implied.implied_sd.copy()
     for stray, others in pairs.items():
         for k in others:
@@ -245,7 +250,9 @@ def edge_findings(judgement: Judgement, eye_level: EyeLevel, tolerances: Toleran
             partners.setdefault(k, set()).add(stray)
     findings = []
     points = judgement.solution.points[0][evidence.slot]
-    rows = zip(*(a.tolist() for a in (implied.sighted, implied.sighted_sd, implied.implied, implied.implied_sd, implied.turn, implied.combined_sd)), strict=True)
+    rows = zip(
+        *(a.tolist() for a in (implied.sighted, implied.sighted_sd, implied.implied, implied.implied_sd, implied.turn, implied.combined_sd)), strict=True
+    )
     for i, (edge, (sighted, sighted_sd, tilt, sd, turn, combined)) in enumerate(zip(evidence.edges, rows, strict=True)):
         known = tilt == tilt
         fellows: tuple[str, ...] = ()
@@ -257,14 +264,12 @@ def edge_findings(judgement: Judgement, eye_level: EyeLevel, tolerances: Toleran
             fellows = tuple(evidence.edges[k].id for k in sorted(partners[i]))
         elif judgement.off[i]:
             verdict = Verdict.OFF
-        elif combined > tolerances.tilt_deg:
+        elif combined > tolerances.tilt_deg or abs(turn) > tolerances.tilt_deg:
             verdict, rule = Verdict.UNSURE, Rule.SHORT_EDGE if sighted_sd > sd else Rule.TOO_WEAK
         else:
             verdict, rule = Verdict.HOLDS, Rule.AGREES
         reason = edge_reason(evidence, points[i], i, sighted, turn if known else 0.0, eye_level, judgement.off, rule, fellows)
-        findings.append(
-            Finding(edge.id, "edge", edge.judged_tilt_deg, sighted, sighted_sd, tilt if known else None, sd if known else None, verdict, reason)
-        )
+        findings.append(Finding(edge.id, "edge", edge.judged_tilt_deg, sighted, sighted_sd, tilt if known else None, sd if known else None, verdict, reason))
     return findings
 
 
@@ -284,13 +289,14 @@ def _level_at(solution: Solution, x_px: float, loose: bool = False) -> tuple[flo
     height, slope = eye_level_height(solution.params, (x_px - cx) / evidence.scale)
     slope = slope[solution.view.free]
     covariance = solution.loose_covariance if loose else solution.covariance
-    sd = float(np.sqrt(max(slope @ covariance @ slope, 0.0)))
+    sd = max(float(slope @ covariance @ slope), 0.0) ** 0.5
     return height * evidence.scale + cy, sd * evidence.scale
 
 
 def found_eye_level(solution: Solution, judgement: Judgement | None) -> EyeLevel | None:
     """Eye level from the edges, or None where they do not fix it: where loosening the faint hold
-    on the open questions would loosen eye level with it."""
+    on the open questions would loosen eye level with it.
+    """
     setup = solution.evidence.setup
     middle = setup.width_px / 2
     height, sd = _level_at(solution, middle)
@@ -381,7 +387,8 @@ def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[Vanis
 
 def _place(v: np.ndarray, spread: np.ndarray, along: np.ndarray, evidence: Evidence) -> tuple[float | None, float | None, float | None, float | None]:
     """Pixel place and spread of a homogeneous point, or its direction where it cannot be told
-    from a point at infinity."""
+    from a point at infinity.
+    """
     reach = float(np.hypot(v[0], v[1]))
     nearness = abs(v[2]) / max(reach, 1e-300)
     doubt = float(np.sqrt(max(spread[2, 2], 0.0))) / max(reach, 1e-300)
@@ -458,7 +465,13 @@ def picture_notes(solution: Solution, camera: CameraReading | None) -> list[Note
             sd = float(np.sqrt(alone.covariance[place, place]))
             gap = float(alone.params[LOG_F] - solution.view.known_mean[LOG_F])
             if sd < 0.2 and abs(gap) > 3.5 * np.hypot(sd, known):
-                notes.append(Note(NoteCode.EXIF_DISAGREES, value=float(np.exp(alone.params[LOG_F]) * evidence.scale), other=float(np.exp(solution.view.known_mean[LOG_F]) * evidence.scale)))
+                notes.append(
+                    Note(
+                        NoteCode.EXIF_DISAGREES,
+                        value=float(np.exp(alone.params[LOG_F]) * evidence.scale),
+                        other=float(np.exp(solution.view.known_mean[LOG_F]) * evidence.scale),
+                    )
+                )
     if not solution.converged:
         notes.append(Note(NoteCode.NO_CONVERGENCE))
     return notes

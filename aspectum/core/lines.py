@@ -40,4 +40,4 @@ def lean_deg(tilt: ArrayLike) -> Floats:
 def tilt_sd_deg(length_px: ArrayLike, point_sd_px: float) -> Floats:
     """Standard deviation of a sighted tilt (degrees): both ends carry ``point_sd_px`` a side."""
     length = np.maximum(np.asarray(length_px, float), 1e-9)
-    return np.degrees(np.arctan(np.sqrt(2.0) * point_sd_px / length))
+    return np.asarray(np.degrees(np.arctan(np.sqrt(2.0) * point_sd_px / length)), float)

@@ -13,7 +13,8 @@ DENOMINATORS = (1, 2, 3, 4, 5, 8)
 
 def nearest_fraction(ratio: float) -> tuple[Fraction, float]:
     """The nearest whole, half, third, quarter, fifth or eighth of the unit, and the signed share
-    by which ``ratio`` exceeds it. Simpler fractions win within a quarter per cent."""
+    by which ``ratio`` exceeds it. Simpler fractions win within a quarter per cent.
+    """
     if not ratio > 0:
         raise ValueError("a ratio of lengths is positive")
     best = Fraction(1, 8)

@@ -28,7 +28,8 @@ class End(StrEnum):
 class Reading:
     """One tilt read at the near upright. ``side``: left or right; ``height``: where it starts, as
     a share of the way down from the top (0 = near-top, 1 = near-bottom); ``tilt_deg`` as drawn,
-    positive when the line rises to the viewer's right."""
+    positive when the line rises to the viewer's right.
+    """
 
     id: str
     side: str
@@ -46,7 +47,8 @@ class Reading:
 @dataclass(frozen=True)
 class Side:
     """One side's vanishing point, in near-upright units. ``distance`` is None where the pair
-    opens or runs parallel; ``eye_level`` is the share down from the top, negative above it."""
+    opens or runs parallel; ``eye_level`` is the share down from the top, negative above it.
+    """
 
     side: str
     distance: float | None
@@ -139,7 +141,8 @@ def solve_side(side: str, readings: list[Reading]) -> Side:
 
 def best_retake(readings: list[Reading]) -> Retake | None:
     """The reading that, changed alone, reconciles the sides with the least change in its own
-    error; a second reading nearly as good is named beside it."""
+    error; a second reading nearly as good is named beside it.
+    """
     options: list[Retake] = []
     for r in readings:
         tilt = reconciling_tilt(r, readings)

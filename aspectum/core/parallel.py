@@ -65,13 +65,25 @@ def check(setup: Setup, edges: list[Edge], tolerances: Tolerances) -> CheckResul
             if max(scores) == 0.0:
                 break
             kept[int(np.argmax(scores))] = False
-        points.append(VanishingPoint(form, family, slope, None, None, float(wrap_tilt(tilt[kept][0] + weight[kept] @ tilt_difference(tilt[kept], tilt[kept][0]) / weight[kept].sum())), None))
+        points.append(
+            VanishingPoint(
+                form,
+                family,
+                slope,
+                None,
+                None,
+                float(wrap_tilt(tilt[kept][0] + weight[kept] @ tilt_difference(tilt[kept], tilt[kept][0]) / weight[kept].sum())),
+                None,
+            )
+        )
         if len(members) == 1:
             notes.append(Note(NoteCode.FAMILY_OF_ONE, (members[0].id,), text=family.value))
         for i, edge in enumerate(members):
             implied = others_mean(i)
             if implied is None:
-                findings[edge.id] = Finding(edge.id, "edge", edge.judged_tilt_deg, float(tilt[i]), float(sd[i]), None, None, Verdict.UNSURE, Reason(Rule.NOTHING_TO_CHECK))
+                findings[edge.id] = Finding(
+                    edge.id, "edge", edge.judged_tilt_deg, float(tilt[i]), float(sd[i]), None, None, Verdict.UNSURE, Reason(Rule.NOTHING_TO_CHECK)
+                )
                 continue
             turn = float(tilt_difference(implied[0], tilt[i]))
             combined = float(np.hypot(sd[i], implied[1]))

@@ -57,7 +57,8 @@ class Slots:
 @dataclass(frozen=True)
 class _Directions:
     """Sines and cosines on the way from slots to vanishing points; arrays (m,), or one value for
-    all where a single camera is meant."""
+    all where a single camera is meant.
+    """
 
     focal: Floats
     cos_b: Floats
@@ -168,7 +169,7 @@ def residuals(a: Floats, b: Floats, v: Floats) -> Floats:
     g = v[..., 0] * (a[..., 1] - b[..., 1]) + v[..., 1] * (b[..., 0] - a[..., 0]) + w * (a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
     spread = ax * ax + ay * ay + bx * bx + by * by
     root = np.sqrt(np.maximum(spread * spread - (2.0 * w * g) ** 2, 0.0))
-    return np.sqrt(2.0) * g / np.sqrt(np.maximum(spread + root, 1e-300))
+    return np.asarray(np.sqrt(2.0) * g / np.sqrt(np.maximum(spread + root, 1e-300)), float)
 
 
 def residuals_with_slopes(a: Floats, b: Floats, v: Floats) -> tuple[Floats, Floats]:
@@ -199,7 +200,8 @@ def residuals_with_slopes(a: Floats, b: Floats, v: Floats) -> tuple[Floats, Floa
 
 def tilt_towards(middle: Floats, v: Floats) -> tuple[Floats, Floats]:
     """Tilt (degrees, (n,)) of the line from ``middle`` (n, 2) to the homogeneous points ``v``
-    (n, 3), and its derivative by ``v`` (n, 3)."""
+    (n, 3), and its derivative by ``v`` (n, 3).
+    """
     dx, dy = v[:, 0] - middle[:, 0] * v[:, 2], v[:, 1] - middle[:, 1] * v[:, 2]
     square = np.maximum(dx * dx + dy * dy, 1e-300)
     angle = np.degrees(np.arctan2(-dy, dx))

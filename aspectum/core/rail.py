@@ -12,7 +12,8 @@ from aspectum.core.lines import Floats
 @dataclass(frozen=True)
 class RailMark:
     """A height on the rail. ``units``: near-upright units above eye level (negative below);
-    ``degree_deg``: ellipse degree of a small level rim there, None where no camera is known."""
+    ``degree_deg``: ellipse degree of a small level rim there, None where no camera is known.
+    """
 
     y_px: float
     units: float
@@ -48,7 +49,8 @@ def level_rail(
     centre_px: tuple[float, float],
 ) -> list[RailMark]:
     """Marks every half unit within the picture. ``camera``: focal length (px), pitch and roll
-    (degrees), or None. Eye level itself is the mark with ``units`` 0."""
+    (degrees), or None. Eye level itself is the mark with ``units`` 0.
+    """
     step = 0.5
     while unit_px * step < height_px / 24:
         step *= 2

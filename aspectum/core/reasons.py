@@ -31,7 +31,8 @@ def edge_reason(
 ) -> Reason:
     """Why edge ``index``, with its vanishing point ``v`` (3,), sighted at ``sighted`` degrees and
     due to turn by ``turn`` degrees, is judged as it is. With ``rule`` None the quick rule that it
-    breaks is looked for."""
+    breaks is looked for.
+    """
     edge = evidence.edges[index]
     (px, py), (qx, qy) = edge.p, edge.q
     swing = math.hypot(qx - px, qy - py) * math.sin(math.radians(turn))
@@ -58,7 +59,8 @@ def edge_reason(
 
 def climb_rule(climb_deg: float, true_climb_deg: float) -> Rule:
     """Name the fault of an edge that climbs ``climb_deg`` going away and should climb
-    ``true_climb_deg`` (both negative for falling)."""
+    ``true_climb_deg`` (both negative for falling).
+    """
     if true_climb_deg > LEVEL_DEG:
         if climb_deg < -LEVEL_DEG:
             return Rule.FALLS_INSTEAD
@@ -82,7 +84,8 @@ def far_direction(evidence: Evidence, index: int, v: Floats) -> Floats:
 
 def opening_neighbour(evidence: Evidence, index: int, v: Floats, off: Flags) -> tuple[int, float] | None:
     """The nearest agreeing edge of the same family whose gap to this edge widens, or stays, as
-    both go away though it should close; with the gap's far : near ratio."""
+    both go away though it should close; with the gap's far : near ratio.
+    """
     edge = evidence.edges[index]
     away = far_direction(evidence, index, v)
     ends = (evidence.a[index], evidence.b[index])
@@ -114,7 +117,8 @@ def gap_at(point: Floats, a: Floats, b: Floats, away: Floats) -> float | None:
 
 def joined_by(evidence: Evidence, i: int, k: int) -> tuple[str, ...]:
     """Ids of two edges of one other family that join the ends of edges ``i`` and ``k`` into a
-    four-sided face, or nothing."""
+    four-sided face, or nothing.
+    """
     corner = JOINT_SHARE * 2.0
     mine, theirs = (evidence.a[i], evidence.b[i]), (evidence.a[k], evidence.b[k])
 

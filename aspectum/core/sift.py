@@ -19,7 +19,8 @@ BLIND_SD_DEG = 25.0  # an implied tilt wider than this says nothing
 @dataclass(frozen=True)
 class Implied:
     """Per edge, all (n,): sighted tilt and sd, implied tilt and sd (nan where nothing implies it),
-    studentised disagreement ``t``; angles in degrees."""
+    studentised disagreement ``t``; angles in degrees.
+    """
 
     sighted: Floats
     sighted_sd: Floats
@@ -40,7 +41,8 @@ class Implied:
 @dataclass(frozen=True)
 class Influence:
     """Linear picture of a solution: residuals r (n,), derivatives (n, F), covariance (F, F) and
-    leverages h (n,), in units of the point error."""
+    leverages h (n,), in units of the point error.
+    """
 
     r: Floats
     jac: Floats
@@ -62,7 +64,8 @@ def studentised(picture: Influence, active: Flags) -> Floats:
 
 def sift(solution: Solution) -> Solution:
     """Least squares on the edges that agree, dropping one stray at a time and taking it back in
-    where it turns out to agree after all. At most a third of the edges are dropped."""
+    where it turns out to agree after all. At most a third of the edges are dropped.
+    """
     count = len(solution.evidence.edges)
     most = max(1, count // 3)
     r, _ = solution.linear
@@ -118,7 +121,8 @@ def rivals(solution: Solution, stray: int) -> list[int]:
 
 def implied_tilts(solution: Solution) -> Implied:
     """Every edge's implied tilt with that edge left out: exactly for edges outside the solution,
-    by one Gauss-Newton step for those inside it."""
+    by one Gauss-Newton step for those inside it.
+    """
     evidence = solution.evidence
     picture = influence(solution)
     free = solution.view.free

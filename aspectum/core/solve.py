@@ -185,7 +185,7 @@ class Solution:
 
     def _covariance(self, widen: float) -> Floats:
         _, jac = self.linear
-        return np.linalg.inv(normal_matrix(self.evidence, self.view, self.params, jac[self.active], widen))
+        return np.asarray(np.linalg.inv(normal_matrix(self.evidence, self.view, self.params, jac[self.active], widen)), float)
 
     @cached_property
     def linear(self) -> tuple[Floats, Floats]:
@@ -200,7 +200,8 @@ class Solution:
 
 def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:
     """Edge residuals in units of the point error, (n,), and their derivatives by the free
-    parameters, (n, F)."""
+    parameters, (n, F).
+    """
     return linearise_at(evidence, view, *vanishing_with_slopes(params, evidence.slots))
 
 
@@ -299,6 +300,7 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
 
 
 MOST_LINES = 5
+COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
 BEARING_GRID = np.radians(np.arange(0.0, 180.0, 9.0))
 
@@ -312,7 +314,11 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
     own = own_points(evidence, active)
     uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
     level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
-    focals = [float(np.exp(view.known_mean[LOG_F]))] if np.isfinite(view.known_sd[LOG_F]) else [m / 36.0 * evidence.setup.long_side_px / evidence.scale for m in FOCAL_GRID_35MM]
+    focals = (
+        [float(np.exp(view.known_mean[LOG_F]))]
+        if np.isfinite(view.known_sd[LOG_F])
+        else [m / 36.0 * evidence.setup.long_side_px / evidence.scale for m in FOCAL_GRID_35MM]
+    )
     roll_plumb = _plumb_roll(evidence, active)
     lines: list[tuple[float, float, float | None]] = []  # roll, foot, focal where it matters
     if evidence.setup.eye_level_px is not None:
@@ -365,9 +371,14 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
     return [_sweep_slopes(evidence, params) for params in chosen]
 
 
+def coarse_sd(evidence: Evidence) -> float:
+    return max(evidence.sd, COARSE_SD)
+
+
 def joins(evidence: Evidence, own: list[Floats | None]) -> list[tuple[Floats, Floats]]:
     """Pairs of level vanishing points to draw a first eye level through: the two of one form
-    first, then points of different forms; at most three."""
+    first, then points of different forms; at most three.
+    """
     level = [(form, v) for (form, family, _), v in zip(evidence.slot_keys, own, strict=True) if family in BEARING_OFFSET_DEG and v is not None]
     pairs = [(f != g, i, k) for i, (f, _) in enumerate(level) for k, (g, _) in enumerate(level[:i])]
     return [(level[i][1], level[k][1]) for _, i, k in sorted(pairs)[:3]]
@@ -395,7 +406,7 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
     count = len(cameras)
 
     def capped(points: Floats, members: Flags) -> Floats:
-        r = residuals(a[members], b[members], points[:, :, None, :]) / evidence.sd
+        r = residuals(a[members], b[members], points[:, :, None, :]) / coarse_sd(evidence)
         return np.asarray(np.minimum(r * r, 400.0).sum(axis=2))
 
     def fixed(slope: int, bearing: float) -> Floats:
@@ -435,7 +446,7 @@ def _sweep_slopes(evidence: Evidence, params: Floats) -> Floats:
         costs = []
         for angle in SLOPE_GRID:
             params[k] = angle
-            r = residuals(evidence.a[use], evidence.b[use], vanishing(params, edge_slots.pick(use))) / evidence.sd
+            r = residuals(evidence.a[use], evidence.b[use], vanishing(params, edge_slots.pick(use))) / coarse_sd(evidence)
             costs.append(float(np.minimum(r * r, 400.0).sum()))
         params[k] = SLOPE_GRID[int(np.argmin(costs))]
     return params
@@ -443,7 +454,8 @@ def _sweep_slopes(evidence: Evidence, params: Floats) -> Floats:
 
 def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     """Each slot's vanishing point from its own edges alone (unit homogeneous vector), or None
-    with fewer than two edges: the least-squares meet of the lines, each weighted by its length."""
+    with fewer than two edges: the least-squares meet of the lines, each weighted by its length.
+    """
     a, b = evidence.a, evidence.b
     lines = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]], axis=1)
     member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None]
@@ -461,7 +473,11 @@ def solve(evidence: Evidence, view: View, active: Flags | None = None) -> Soluti
     """Fit ``view`` to the active edges from the best starts, robustly: a stray edge barely pulls."""
     on = np.ones(len(evidence.edges), bool) if active is None else active
     best: Solution | None = None
+    coarse = coarse_sd(evidence)
     for start in starts(evidence, view, on):
+        # a start is only as fine as its grid: sightings finer than that begin with a wider loss
+        if coarse > evidence.sd:
+            start = refine(evidence, view, start, on, robust=3.0 * coarse / evidence.sd, steps=25).params
         trial = refine(evidence, view, start, on, robust=3.0, steps=25)
         if best is None or trial.chi2 < best.chi2:
             best = trial

@@ -63,7 +63,7 @@ class Camera:
         image = self.homogeneous(direction)
         if abs(image[2]) < 1e-9:
             tilt = float(np.degrees(np.arctan2(-image[1], image[0])))
-            return {"x_px": None, "y_px": None, "direction_deg": (tilt + 90) % 180 - 90}
+            return {"x_px": None, "y_px": None, "direction_deg": 90 - (90 - tilt) % 180}
         x, y = image[:2] / image[2]
         return {"x_px": round(float(x), 2), "y_px": round(float(y), 2), "direction_deg": None}
 

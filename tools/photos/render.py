@@ -1,7 +1,7 @@
 """Render a demo photo and write it with its known truth beside it.
 
-    pip install -r tools/photos/requirements.txt
-    python tools/photos/render.py crates [--samples 48] [--out aspectum/demo/photos] [--check FILE]
+pip install -r tools/photos/requirements.txt
+python tools/photos/render.py crates [--samples 48] [--out aspectum/demo/photos] [--check FILE]
 """
 
 from __future__ import annotations

@@ -117,7 +117,9 @@ class Scene:
 
     def block(self, name: str, frame: Frame, low: tuple[float, float, float], high: tuple[float, float, float]) -> None:
         """A box in ``frame``; wood grain follows each face's longer side, courses stay level."""
-        corner = {(i, j, k): frame.at(*(hi if bit else lo for bit, lo, hi in zip((i, j, k), low, high, strict=True))) for i in (0, 1) for j in (0, 1) for k in (0, 1)}
+        corner = {
+            (i, j, k): frame.at(*(hi if bit else lo for bit, lo, hi in zip((i, j, k), low, high, strict=True))) for i in (0, 1) for j in (0, 1) for k in (0, 1)
+        }
         loops = [
             [(0, 0, 0), (1, 0, 0), (1, 0, 1), (0, 0, 1)],
             [(1, 1, 0), (0, 1, 0), (0, 1, 1), (1, 1, 1)],
@@ -155,7 +157,9 @@ class Scene:
         self.shapes.append({"type": "cylinder", "p0": list(start), "p1": list(end), "radius": radius, "bsdf": self.materials[name]})
 
     def disc(self, name: str, centre: Vec, normal: Vec, radius: float) -> None:
-        to_world = mi.ScalarTransform4f().look_at(origin=list(centre), target=list(np.asarray(centre) + normal), up=[0.13, 0.97, 0.2]) @ mi.ScalarTransform4f().scale(radius)
+        to_world = mi.ScalarTransform4f().look_at(
+            origin=list(centre), target=list(np.asarray(centre) + normal), up=[0.13, 0.97, 0.2]
+        ) @ mi.ScalarTransform4f().scale(radius)
         self.shapes.append({"type": "disk", "to_world": to_world, "bsdf": self.materials[name]})
 
     def label(self, text: str, colour: tuple[float, float, float], ground: tuple[float, float, float], corners: list[Vec]) -> None:
@@ -178,7 +182,14 @@ class Scene:
     def form(self, id: str, name: str, frame: Frame, kind: str = "box") -> None:
         self.forms.append({"id": id, "name": name, "kind": kind, "frame": frame})
 
-    def hull(self, form: str, frame: Frame, size: tuple[float, float, float], names: tuple[str, str] = ("left", "right"), base: tuple[float, float, float] = (0, 0, 0)) -> None:
+    def hull(
+        self,
+        form: str,
+        frame: Frame,
+        size: tuple[float, float, float],
+        names: tuple[str, str] = ("left", "right"),
+        base: tuple[float, float, float] = (0, 0, 0),
+    ) -> None:
         """Record the twelve edges of a box as known truth. ``size``: right, left, up (metres)."""
         left, right = names
         w, d, h = size
@@ -228,12 +239,24 @@ class Scene:
         if label:
             x0, x1, z0 = w * 0.3, w * 0.7, h * 0.5
             tall = (x1 - x0) * 192 / 512
-            corners = [frame.at(x0, 0.0088, z0 - tall / 2), frame.at(x1, 0.0088, z0 - tall / 2), frame.at(x1, 0.0088, z0 + tall / 2), frame.at(x0, 0.0088, z0 + tall / 2)]
+            corners = [
+                frame.at(x0, 0.0088, z0 - tall / 2),
+                frame.at(x1, 0.0088, z0 - tall / 2),
+                frame.at(x1, 0.0088, z0 + tall / 2),
+                frame.at(x0, 0.0088, z0 + tall / 2),
+            ]
             self.label(label, (0.05, 0.06, 0.07), (0.42, 0.33, 0.2), corners)
         self.form(id, name, frame)
         self.hull(id, frame, size)
 
-    def tin(self, centre: tuple[float, float, float], radius: float, height: float, colour: tuple[float, float, float], band: tuple[float, float, float] | None = None) -> None:
+    def tin(
+        self,
+        centre: tuple[float, float, float],
+        radius: float,
+        height: float,
+        colour: tuple[float, float, float],
+        band: tuple[float, float, float] | None = None,
+    ) -> None:
         """An upright paint tin with a rim and lid."""
         name = f"paint-{len(self.materials)}"
         self.material(name, colour, shine=0.18)
@@ -323,7 +346,15 @@ class Scene:
             record = {"id": edge.id, "form": edge.form, "family": edge.family, "name": edge.name}
             if edge.slope:
                 record |= {"slope": edge.slope, "plan": edge.plan or ""}
-            known["edges"].append(record | {"p": [round(float(v), 2) for v in p], "q": [round(float(v), 2) for v in q], "seen": round(seen, 2), "cast_px": None if stray is None else round(stray, 2)})
+            known["edges"].append(
+                record
+                | {
+                    "p": [round(float(v), 2) for v in p],
+                    "q": [round(float(v), 2) for v in q],
+                    "seen": round(seen, 2),
+                    "cast_px": None if stray is None else round(stray, 2),
+                }
+            )
         return known
 
 
@@ -357,7 +388,8 @@ def cast(scene: Any, camera: Camera, pixel: Vec) -> tuple[float, Vec]:
 
 def look_along(scene: Any, camera: Camera, edge: Edge) -> tuple[float, float | None]:
     """Share of the edge that is seen, and the median distance (px) from the projected edge to
-    the break in depth or surface direction that rays cast across it meet."""
+    the break in depth or surface direction that rays cast across it meet.
+    """
     p, q = camera.project(edge.near), camera.project(edge.far)
     along = (q - p) / np.linalg.norm(q - p)
     across = np.array([-along[1], along[0]])
@@ -382,7 +414,7 @@ def look_along(scene: Any, camera: Camera, edge: Edge) -> tuple[float, float | N
         breaks = [
             (steps[i] + steps[i + 1]) / 2
             for i in range(len(steps) - 1)
-            if not (hits[i][0] == hits[i + 1][0]) and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.02)
+            if hits[i][0] != hits[i + 1][0] and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.02)
         ]
         if breaks and seen[-1]:
             strays.append(min(abs(b) for b in breaks))

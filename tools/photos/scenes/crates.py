@@ -6,6 +6,7 @@ import numpy as np
 import textures
 from camera import Camera
 from scenery import UP, Frame, Scene
+
 from scenes.surroundings import common_materials, pane, tufts, water_and_shore
 
 EXPOSURE = 0.95

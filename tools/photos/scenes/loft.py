@@ -6,6 +6,7 @@ import numpy as np
 import textures
 from camera import Camera
 from scenery import UP, Edge, Frame, Scene
+
 from scenes.surroundings import common_materials, pane, tufts, water_and_shore
 
 EXPOSURE = 0.9
@@ -86,7 +87,13 @@ def build() -> Scene:
     def edge(id: str, family: str, name: str, near: np.ndarray, far: np.ndarray, slope: str | None = None, plan: str | None = None) -> None:
         add(Edge(f"loft-{id}", "loft", family, name, near, far, slope, plan))
 
-    edge("right-eaves", "right", "long wall, fascia", loft.at(-over, -0.35, eaves - 0.35 * np.tan(pitch)), loft.at(length + over, -0.35, eaves - 0.35 * np.tan(pitch)))
+    edge(
+        "right-eaves",
+        "right",
+        "long wall, fascia",
+        loft.at(-over, -0.35, eaves - 0.35 * np.tan(pitch)),
+        loft.at(length + over, -0.35, eaves - 0.35 * np.tan(pitch)),
+    )
     edge("right-ridge", "right", "ridge", loft.at(-over, depth / 2, eaves + rise + thick), loft.at(length + over, depth / 2, eaves + rise + thick))
     edge("right-plinth", "right", "long wall, top of plinth", loft.at(-0.06, -0.06, 0.38), loft.at(length + 0.06, -0.06, 0.38))
     edge("right-lintel", "right", "door head", loft.at(3.18, -0.09, 2.57), loft.at(5.02, -0.09, 2.57))
@@ -105,6 +112,22 @@ def build() -> Scene:
         edge(f"rake-near-{place}", "slope", "near rake", loft.at(x, -0.35, low_y), loft.at(x, depth / 2, eaves + rise), "rake-rising", "left")
         edge(f"rake-far-{place}", "slope", "far rake", loft.at(x, depth + 0.35, low_y), loft.at(x, depth / 2, eaves + rise), "rake-falling", "left")
     far_low = eaves - 0.35 * np.tan(pitch)
-    edge("rake-near-top", "slope", "near rake, upper edge", loft.at(-over, -0.35, far_low + thick), loft.at(-over, depth / 2, eaves + rise + thick), "rake-rising", "left")
-    edge("rake-far-top", "slope", "far rake, upper edge", loft.at(-over, depth + 0.35, far_low + thick), loft.at(-over, depth / 2, eaves + rise + thick), "rake-falling", "left")
+    edge(
+        "rake-near-top",
+        "slope",
+        "near rake, upper edge",
+        loft.at(-over, -0.35, far_low + thick),
+        loft.at(-over, depth / 2, eaves + rise + thick),
+        "rake-rising",
+        "left",
+    )
+    edge(
+        "rake-far-top",
+        "slope",
+        "far rake, upper edge",
+        loft.at(-over, depth + 0.35, far_low + thick),
+        loft.at(-over, depth / 2, eaves + rise + thick),
+        "rake-falling",
+        "left",
+    )
     return scene

@@ -6,6 +6,7 @@ import numpy as np
 import textures
 from camera import Camera
 from scenery import Edge, Frame, Scene
+
 from scenes.surroundings import common_materials, water_and_shore
 
 EXPOSURE = 1.7
@@ -92,7 +93,7 @@ def build() -> Scene:
         ("opening-right", "upright", "opening, right side", at(2.3, 17.0, 0.0), at(2.3, 17.0, 2.68)),
     ):
         add(Edge(id, "hall", family, name, near, far))
-    for id, name, (x, y, z), size in boxes:
+    for id, name, _, size in boxes:
         start = len(scene.edges)
         scene.hull("hall", known[id], size, names=("across", "depth"))
         for edge in scene.edges[start:]:

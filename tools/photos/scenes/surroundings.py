@@ -15,11 +15,17 @@ def common_materials(scene: Scene) -> None:
     scene.material("brick", brick, metres=(1.12, 1.2), bump=brick_height, bump_scale=0.01)
     block, block_height = textures.courses(rng, 4, 2, 3.5, (0.30, 0.28, 0.25), (0.47, 0.45, 0.41), (0.2, 0.19, 0.17))
     scene.material("stone", block, metres=(2.4, 1.6), bump=block_height, bump_scale=0.02)
-    for number, (dark, light) in enumerate([((0.27, 0.16, 0.07), (0.56, 0.38, 0.20)), ((0.24, 0.17, 0.10), (0.48, 0.39, 0.27)), ((0.31, 0.17, 0.08), (0.62, 0.40, 0.19))]):
+    for number, (dark, light) in enumerate(
+        [((0.27, 0.16, 0.07), (0.56, 0.38, 0.20)), ((0.24, 0.17, 0.10), (0.48, 0.39, 0.27)), ((0.31, 0.17, 0.08), (0.62, 0.40, 0.19))]
+    ):
         scene.material(f"wood{number}", textures.wood(rng, dark, light), metres=(1.1, 0.27))
     scene.material("dark", (0.02, 0.018, 0.015))
     scene.material("tin-metal", (0.42, 0.42, 0.41), shine=0.16)
-    rope = textures.tint(np.tile(np.abs(np.sin(np.linspace(0, 16 * np.pi, 256))[None, :] + np.linspace(0, 2, 64)[:, None]).astype(np.float32) % 1.0, (1, 1)), (0.25, 0.18, 0.09), (0.55, 0.45, 0.28))
+    rope = textures.tint(
+        np.tile(np.abs(np.sin(np.linspace(0, 16 * np.pi, 256))[None, :] + np.linspace(0, 2, 64)[:, None]).astype(np.float32) % 1.0, (1, 1)),
+        (0.25, 0.18, 0.09),
+        (0.55, 0.45, 0.28),
+    )
     scene.material("rope", rope, metres=(0.35, 0.2))
     grain = textures.mottled(rng, (0.30, 0.30, 0.29), (0.46, 0.45, 0.43))
     scene.material("concrete", grain, metres=(3.0, 3.0), bump=textures.noise(rng, 1024, 1024, 100, 3), bump_scale=0.008)
@@ -64,7 +70,9 @@ def tufts(scene: Scene, places: list[tuple[float, float, float]], count: int = 2
             scene.quad("leaf", [a, b, tip + np.array([0.001, 0, 0]), tip])
 
 
-def pane(scene: Scene, frame: Frame, face: str, along: tuple[float, float], up: tuple[float, float], offset: float = 0.0, bars: tuple[int, int] = (2, 3)) -> None:
+def pane(
+    scene: Scene, frame: Frame, face: str, along: tuple[float, float], up: tuple[float, float], offset: float = 0.0, bars: tuple[int, int] = (2, 3)
+) -> None:
     """A window with a proud painted frame on the face that follows ``face`` (left or right)."""
 
     def bar(a0: float, a1: float, z0: float, z1: float, proud: float, name: str) -> None:

@@ -6,6 +6,7 @@ import numpy as np
 import textures
 from camera import Camera
 from scenery import UP, Frame, Scene
+
 from scenes.surroundings import common_materials, pane
 
 EXPOSURE = 0.9
@@ -41,11 +42,10 @@ def build() -> Scene:
         middle = along / 2
         for z in (2.2, 5.5):
             pane(scene, tower, face, (middle - 0.45, middle + 0.45), (z, z + 1.45))
-        lamp = tower if face == "right" else tower
         if face == "right":
-            scene.block("glass", lamp, (0.8, 0.54, 9.2), (w - 0.8, 0.56, 10.2))
+            scene.block("glass", tower, (0.8, 0.54, 9.2), (w - 0.8, 0.56, 10.2))
         else:
-            scene.block("glass", lamp, (0.54, 0.8, 9.2), (0.56, d - 0.8, 10.2))
+            scene.block("glass", tower, (0.54, 0.8, 9.2), (0.56, d - 0.8, 10.2))
     # a low shed beside it, turned differently
     shed = Frame((-4.6, 9.6, 0.0), 24.0)
     scene.block("tarred", shed, (0, 0, 0), (3.2, 2.6, 2.7))

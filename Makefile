@@ -1,0 +1,61 @@
+.PHONY: demo test setup dev bench lint generate browser clean
+SHELL := /bin/bash
+PYTHON ?= python3
+BIN := .venv/bin
+PORT ?= 8340
+DATA ?= data
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+
+demo: setup
+	ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port $(PORT) --demo
+
+setup: .setup/run .setup/front
+
+.setup/run: requirements.txt pyproject.toml
+	@mkdir -p .setup
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/pip install -q --require-hashes -r requirements.txt
+	$(BIN)/pip install -q --no-deps -e .
+	@touch $@
+
+.setup/dev: .setup/run requirements-dev.txt
+	$(BIN)/pip install -q --require-hashes -r requirements-dev.txt
+	@touch $@
+
+.setup/node: frontend/package-lock.json frontend/.npmrc
+	@mkdir -p .setup
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+.setup/front: .setup/node $(shell find frontend/src -type f) frontend/index.html frontend/vite.config.ts
+	cd frontend && npm run --silent build -- --logLevel warn
+	@touch $@
+
+browser:
+	@command -v chromium >/dev/null || { \
+	  SUDO=$$([ "$$(id -u)" = 0 ] || echo sudo); \
+	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
+
+test: setup .setup/dev browser lint
+	cd frontend && npm run --silent test
+	$(BIN)/pytest
+
+lint: setup .setup/dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	cd frontend && npm run --silent check
+	@bash tools/check_generated.sh
+
+generate: setup
+	$(BIN)/aspectum generate
+	cd frontend && npm run --silent generate
+
+bench: setup .setup/dev
+	$(BIN)/python -m tests.bench
+
+dev: setup
+	@trap 'kill 0' EXIT; ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port 8340 --demo & cd frontend && npm run dev
+
+clean:
+	rm -rf .venv .setup frontend/node_modules aspectum/web/app

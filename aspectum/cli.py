@@ -1,0 +1,153 @@
+"""The ``aspectum`` command."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+if TYPE_CHECKING:
+    from aspectum.core.model import Tolerances
+    from aspectum.formats.report import Report
+    from aspectum.formats.sheet import SightingSheet
+
+
+@click.group()
+@click.version_option(package_name="aspectum")
+def main() -> None:
+    """Aspectum: check the sightings of a drawing against eye level and vanishing points."""
+
+
+@main.command()
+@click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON report a line.")
+@click.option("--tolerance", default="freehand", show_default=True, help="freehand, ruled, or TILT,LENGTH,DEGREE (degrees, per cent, degrees), such as 2,5,4.")
+def check(files: tuple[Path, ...], as_json: bool, tolerance: str) -> None:
+    """Judge every sighting of the sighting sheets FILES.
+
+    Exits 0 when all files were read and judged, 2 when any could not be.
+    """
+    from aspectum.formats.sheet import FormatError, read_sheet
+    from aspectum.service.checking import check_sheet
+
+    tolerances = parse_tolerance(tolerance)
+    failed = False
+    for path in files:
+        try:
+            sheet = read_sheet(path.read_bytes())
+            report = check_sheet(sheet, tolerances, file=path.name)
+        except FormatError as error:
+            click.echo(f"{path}: {error}", err=True)
+            failed = True
+        except OSError as error:
+            click.echo(f"{path}: {error.strerror or error}", err=True)
+            failed = True
+        else:
+            click.echo(report.model_dump_json() if as_json else table(sheet, report))
+    sys.exit(2 if failed else 0)
+
+
+def parse_tolerance(text: str) -> Tolerances:
+    from aspectum.core.model import FREEHAND, RULED, Tolerances
+
+    if text in ("freehand", "ruled"):
+        return FREEHAND if text == "freehand" else RULED
+    try:
+        values = [float(v) for v in text.split(",")]
+    except ValueError:
+        values = []
+    if not 1 <= len(values) <= 3 or not all(0 < v < 90 for v in values):
+        raise click.BadParameter(
+            "expected freehand, ruled, or up to three numbers: tilt in degrees, length in per cent, degree in degrees", param_hint="--tolerance"
+        )
+    defaults = [FREEHAND.tilt_deg, FREEHAND.length * 100, FREEHAND.degree_deg]
+    tilt, length, degree = values + defaults[len(values) :]
+    return Tolerances(tilt, length / 100, degree)
+
+
+MARKS = {"holds": "✓ holds", "off": "✗ off", "unsure": "? unsure"}
+
+
+def table(sheet: SightingSheet, report: Report) -> str:
+    """A report for people: eye level, vanishing points, one row a sighting, notes."""
+
+    def number(value: float | None, places: int = 1) -> str:
+        return "–" if value is None else f"{round(value, places) + 0.0:.{places}f}"
+
+    lines = [f"{report.file or ''}  {sheet.title}".strip(), f"  perspective  {report.perspective}"]
+    level = report.eye_level
+    if level.left_y_px is None or level.right_y_px is None:
+        lines.append("  eye level    not fixed")
+    else:
+        spread = "" if level.source == "given" else f" ± {number(level.sd_px)}"
+        lines.append(f"  eye level    {number((level.left_y_px + level.right_y_px) / 2)}{spread} px at the middle ({level.source})")
+    if report.camera is not None and report.camera.focal_px is not None:
+        camera = report.camera
+        lines.append(f"  view         {number(camera.view_deg)}° wide, pitch {number(camera.pitch_deg)}°, roll {number(camera.roll_deg)}°")
+    for v in report.vanishing_points:
+        who = f"{v.form or 'all'} {v.slope or v.family}"
+        where = f"({v.x_px:.0f}, {v.y_px:.0f})" if v.x_px is not None and v.y_px is not None else f"at infinity, tilt {number(v.direction_deg)}°"
+        lines.append(f"  VP           {who}: {where}" + ("" if v.sd_px is None else f" ± {v.sd_px:.0f}"))
+    names = {s.id: s.name or s.id for s in sheet.sightings}
+    width = max([len(n) for n in names.values()], default=0)
+    for f in report.findings:
+        triple = f"judged {number(f.judged):>6}  sighted {number(f.sighted):>6}  implied {number(f.implied):>6}"
+        row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {MARKS[f.verdict]:<8}  {f.words}"
+        lines.append(row.rstrip())
+    if report.near_corner is not None:
+        lines.append(f"  near corner  {report.near_corner.words}")
+    lines += [f"  note: {note}" for note in report.notes]
+    return "\n".join(lines)
+
+
+@main.command()
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", default=8340, show_default=True, help="0 picks a free port.")
+@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
+@click.option("--demo", is_flag=True, help="Fill an empty database with the demo sheets.")
+def serve(host: str, port: int, data: Path | None, demo: bool) -> None:
+    """Serve the application."""
+    from waitress.server import create_server
+
+    from aspectum.settings import settings_from_environment
+    from aspectum.web.app import create_app
+
+    settings = settings_from_environment(data)
+    if host not in (*settings.hosts, "0.0.0.0", "::"):
+        from dataclasses import replace
+
+        settings = replace(settings, hosts=(*settings.hosts, host))
+    app = create_app(settings)
+    if demo:
+        from aspectum.demo.fill import fill
+
+        fill(app)
+    try:
+        server = create_server(app, host=host, port=port, threads=8)
+    except OSError as error:
+        raise click.ClickException(f"port {port} on {host} cannot be used: {error.strerror or error}") from error
+    click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")
+    server.run()
+
+
+@main.command()
+@click.option("--out", type=click.Path(path_type=Path, file_okay=False), default=Path())
+def generate(out: Path) -> None:
+    """Write what is generated from the models: OpenAPI and the JSON Schemas."""
+    import json
+    import tempfile
+
+    from aspectum.formats.schemas import write_schemas
+    from aspectum.settings import Settings
+    from aspectum.web.api import spec
+    from aspectum.web.app import create_app
+
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(Settings(Path(folder), "sqlite://"))
+        with app.app_context():
+            document = spec.spec
+    (out / "docs").mkdir(parents=True, exist_ok=True)
+    (out / "docs" / "openapi.json").write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
+    write_schemas(out / "docs" / "formats")

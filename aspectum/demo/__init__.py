@@ -1,0 +1,1 @@
+"""The demo course: an evening drawing class at an invented harbour."""

@@ -1,0 +1,1 @@
+"""Open formats; the pydantic models here are the one definition of each."""

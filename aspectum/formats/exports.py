@@ -1,0 +1,91 @@
+"""Findings as CSV and the overlay as SVG over its picture."""
+
+from __future__ import annotations
+
+import base64
+import csv
+import io
+import math
+from xml.sax.saxutils import escape, quoteattr
+
+from aspectum.formats.report import Report, ReportVanishingPoint
+from aspectum.formats.sheet import EdgeSighting, RimSighting, SightingSheet
+
+FAMILY_INK = {"left": "#8a5a12", "right": "#0f6e6e", "upright": "#6d3a6b", "depth": "#44566b", "across": "#44566b", "slope": "#4d6b2c"}
+FAMILY_DASH = {"left": "14 6", "right": "none", "upright": "2 5", "depth": "12 4 2 4", "across": "12 4 2 4", "slope": "6 5"}
+FAMILY_LETTER = {"left": "L", "right": "R", "upright": "U", "depth": "D", "across": "A", "slope": "S"}
+
+COLUMNS = ("sighting", "name", "kind", "form", "family", "unit", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict", "words")
+UNITS = {"edge": "degrees tilt", "rim": "degrees", "length": "ratio", "alignment": "pixels"}
+
+
+def findings_csv(sheet: SightingSheet, report: Report) -> bytes:
+    """One row a sighting, in order, UTF-8 with a byte-order mark so that spreadsheets read it."""
+    buffer = io.StringIO()
+    writer = csv.writer(buffer)
+    writer.writerow(COLUMNS)
+    for s, f in zip(sheet.sightings, report.findings, strict=True):
+        family = s.family if isinstance(s, EdgeSighting) else ""
+        numbers = ["" if v is None else f"{v:.3f}" for v in (f.judged, f.sighted, f.sighted_sd, f.implied, f.implied_sd)]
+        writer.writerow([plain(s.id), plain(s.name or ""), s.kind, plain(s.form or ""), family, UNITS[s.kind], *numbers, f.verdict, plain(f.words)])
+    return buffer.getvalue().encode("utf-8-sig")
+
+
+def plain(text: str) -> str:
+    """Text that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None) -> bytes:
+    """The sighted and implied lines, eye level and VPs over the picture, in picture pixels."""
+    width, height = sheet.picture.width_px, sheet.picture.height_px
+    thick = max(width, height) / 640
+    parts = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 {width} {height}"'
+        f' width="{width}" height="{height}" font-family="sans-serif" font-size="{9 * thick:.1f}">',
+        f"<title>{escape(sheet.title or 'Sighting sheet')}</title>",
+    ]
+    if picture_jpeg is not None:
+        data = base64.b64encode(picture_jpeg).decode()
+        parts.append(f'<image width="{width}" height="{height}" preserveAspectRatio="none" xlink:href="data:image/jpeg;base64,{data}"/>')
+    level = report.eye_level
+    if level.left_y_px is not None and level.right_y_px is not None:
+        parts.append(line((0, level.left_y_px), (width, level.right_y_px), "#12343b", thick, "10 4", f"eye level, {level.source}"))
+    for v in report.vanishing_points:
+        if v.x_px is not None and v.y_px is not None and 0 <= v.x_px <= width and 0 <= v.y_px <= height:
+            parts.append(
+                f'<circle cx="{v.x_px:.1f}" cy="{v.y_px:.1f}" r="{4 * thick:.1f}" fill="none" stroke="{FAMILY_INK[v.family]}"'
+                f' stroke-width="{thick:.1f}"><title>{escape(point_title(v))}</title></circle>'
+            )
+    for s, f in zip(sheet.sightings, report.findings, strict=True):
+        if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None:
+            title = f"{s.name or s.id}: {f.verdict}. {f.words}"
+            parts.append(line(s.p, s.q, "#fffdf5", 2.6 * thick, "none", title))
+            parts.append(line(s.p, s.q, FAMILY_INK[s.family], 1.5 * thick, FAMILY_DASH[s.family], title))
+            if f.implied is not None and f.verdict == "off":
+                middle = ((s.p[0] + s.q[0]) / 2, (s.p[1] + s.q[1]) / 2)
+                half = math.hypot(s.q[0] - s.p[0], s.q[1] - s.p[1]) / 2
+                dx, dy = half * math.cos(math.radians(f.implied)), -half * math.sin(math.radians(f.implied))
+                parts.append(line((middle[0] - dx, middle[1] - dy), (middle[0] + dx, middle[1] + dy), "#101820", 0.8 * thick, "none", "implied"))
+            parts.append(
+                f'<text x="{(s.p[0] + s.q[0]) / 2 + 4 * thick:.1f}" y="{(s.p[1] + s.q[1]) / 2 - 3 * thick:.1f}" fill="#101820" stroke="#fffdf5"'
+                f' stroke-width="{thick:.1f}" paint-order="stroke">{FAMILY_LETTER[s.family]} {escape(f.verdict)}</text>'
+            )
+        elif isinstance(s, RimSighting):
+            parts += [
+                f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{2 * thick:.1f}" fill="#fffdf5" stroke="#101820" stroke-width="{0.5 * thick:.1f}"/>' for x, y in s.points
+            ]
+    parts.append("</svg>\n")
+    return "\n".join(parts).encode()
+
+
+def line(p: tuple[float, float], q: tuple[float, float], ink: str, width: float, dash: str, title: str) -> str:
+    return (
+        f'<line x1="{p[0]:.2f}" y1="{p[1]:.2f}" x2="{q[0]:.2f}" y2="{q[1]:.2f}" stroke={quoteattr(ink)} stroke-width="{width:.2f}"'
+        f' stroke-dasharray="{dash}" stroke-linecap="round"><title>{escape(title)}</title></line>'
+    )
+
+
+def point_title(v: ReportVanishingPoint) -> str:
+    spread = "" if v.sd_px is None else f" ± {v.sd_px:.0f} px"
+    return f"{v.form or 'all'} {v.family} vanishing point{spread}"

@@ -1,0 +1,137 @@
+"""The report of a check (``aspectum-report``)."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from aspectum.formats.sheet import FamilyName, PerspectiveName
+
+VerdictName = Literal["holds", "off", "unsure"]
+
+
+class Part(BaseModel):
+    """Every entry is always written, so a reader may rely on it."""
+
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
+
+
+class FoundEyeLevel(Part):
+    """Where the sightings alone put eye level; ``set_above_px``: how far a given one lies above."""
+
+    left_y_px: float
+    right_y_px: float
+    sd_px: float
+    set_above_px: float
+
+
+class ReportEyeLevel(Part):
+    left_y_px: float | None = None
+    right_y_px: float | None = None
+    sd_px: float | None = None
+    source: Literal["edges", "rims", "edges and rims", "given", "none"]
+    found: FoundEyeLevel | None = None
+
+
+class ReportCamera(Part):
+    focal_px: float | None = None
+    focal_sd_px: float | None = None
+    view_deg: float | None = None
+    pitch_deg: float | None = None
+    pitch_sd_deg: float | None = None
+    roll_deg: float | None = None
+    roll_sd_deg: float | None = None
+
+
+class ReportVanishingPoint(Part):
+    """``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
+    over eye level there.
+    """
+
+    form: str | None = None
+    family: FamilyName
+    slope: str | None = None
+    x_px: float | None = None
+    y_px: float | None = None
+    direction_deg: float | None = None
+    sd_px: float | None = None
+    own_x_px: float | None = None
+    own_y_px: float | None = None
+    own_direction_deg: float | None = None
+    own_above_eye_level_px: float | None = None
+
+
+class ReportFinding(Part):
+    """``rule``: the quick rule behind the verdict; ``turn_deg``: signed turn from sighted to
+    implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
+    to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
+    leans, degrees from plumb, positive to the right.
+    """
+
+    sighting: str
+    kind: Literal["edge", "rim", "length", "alignment"]
+    judged: float | None = None
+    sighted: float | None = None
+    sighted_sd: float | None = None
+    implied: float | None = None
+    implied_sd: float | None = None
+    verdict: VerdictName
+    words: str
+    judged_words: str = ""
+    rule: str
+    turn_deg: float = 0.0
+    far_end_px: float | None = None
+    others: list[str] = Field(default_factory=list)
+    judged_lean_deg: float | None = None
+    sighted_lean_deg: float | None = None
+    implied_lean_deg: float | None = None
+    axis_sighted_deg: float | None = None
+    axis_implied_deg: float | None = None
+    minor_px: float | None = None
+    major_px: float | None = None
+    centre_px: tuple[float, float] | None = None
+
+
+class ReportRailMark(Part):
+    y_px: float
+    units: float
+    degree_deg: float | None = None
+
+
+class ReportSide(Part):
+    side: Literal["left", "right"]
+    distance_units: float | None = None
+    distance_sd: float | None = None
+    eye_level_down: float | None = None
+    eye_level_sd: float | None = None
+    opens: bool = False
+
+
+class ReportNearCorner(Part):
+    """From tilts read at the near upright, in near-upright units; eye levels as shares of the way
+    down from its top (negative: above it).
+    """
+
+    left: ReportSide
+    right: ReportSide
+    eye_level_down: float | None = None
+    eye_level_sd: float | None = None
+    agree: bool | None = None
+    retake: str | None = None
+    retake_tilt_deg: float | None = None
+    words: str
+
+
+class Report(Part):
+    format: Literal["aspectum-report"] = "aspectum-report"
+    version: Literal[1] = 1
+    file: str | None = None
+    perspective: PerspectiveName
+    eye_level: ReportEyeLevel
+    camera: ReportCamera | None = None
+    vanishing_points: list[ReportVanishingPoint] = Field(default_factory=list)
+    findings: list[ReportFinding] = Field(default_factory=list)
+    level_rail: list[ReportRailMark] = Field(default_factory=list)
+    near_corner: ReportNearCorner | None = None
+    notes: list[str] = Field(default_factory=list)

@@ -1,0 +1,26 @@
+"""JSON Schemas of the open formats, written to ``docs/formats/`` by ``make generate``."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from aspectum.formats.report import Report
+from aspectum.formats.sheet import SightingSheet
+
+SCHEMAS: dict[str, type[BaseModel]] = {"sighting-sheet": SightingSheet, "report": Report}
+
+
+def schema_text(name: str) -> str:
+    model = SCHEMAS[name]
+    fields = model.model_json_schema(mode="serialization" if model is Report else "validation")
+    schema = {"$schema": "https://json-schema.org/draft/2020-12/schema"} | fields
+    return json.dumps(schema, indent=1, sort_keys=True) + "\n"
+
+
+def write_schemas(folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    for name in SCHEMAS:
+        (folder / f"{name}.schema.json").write_text(schema_text(name))

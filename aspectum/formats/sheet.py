@@ -1,0 +1,219 @@
+"""The sighting sheet (``*.sighting.json``): a picture's sightings with their judgements."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+
+LIMIT_BYTES = 4 * 1024 * 1024
+MOST_SIGHTINGS = 1000
+FAR_PX = 1_000_000.0
+
+LevelFamilyName = Literal["left", "right", "depth", "across"]
+FamilyName = Literal["left", "right", "upright", "depth", "across", "slope"]
+PerspectiveName = Literal["auto", "one-point", "two-point", "three-point", "parallel"]
+
+
+class FormatError(ValueError):
+    """Something that does not fit the format; the message names the place in one line."""
+
+
+def _two_numbers(value: Any) -> Any:
+    if not isinstance(value, (list, tuple)) or len(value) != 2 or not all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in value):
+        raise ValueError("expected two numbers")
+    if not all(abs(v) <= FAR_PX for v in value):  # also refuses NaN and infinities
+        raise ValueError(f"expected two numbers within ±{FAR_PX:.0f}")
+    return tuple(float(v) for v in value)
+
+
+Point = Annotated[tuple[float, float], BeforeValidator(_two_numbers)]
+Id = Annotated[str, Field(min_length=1, max_length=80)]
+Name = Annotated[str, Field(max_length=200)]
+Tilt = Annotated[float, Field(gt=-180, le=180, allow_inf_nan=False)]
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=False, allow_inf_nan=False)
+
+
+class PictureInfo(Strict):
+    width_px: int = Field(gt=0, le=100_000)
+    height_px: int = Field(gt=0, le=100_000)
+    file: Name | None = None
+    focal_35mm: float | None = Field(default=None, gt=1, lt=10_000)
+    centre_px: Point | None = None
+
+
+class GivenEyeLevel(Strict):
+    left_y_px: float = Field(ge=-FAR_PX, le=FAR_PX)
+    right_y_px: float = Field(ge=-FAR_PX, le=FAR_PX)
+
+
+class Form(Strict):
+    id: Id
+    kind: Literal["box", "cylinder", "building", "other"] = "box"
+    name: Name | None = None
+
+
+class EdgeSighting(Strict):
+    """An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
+    at the near upright).
+    """
+
+    id: Id
+    kind: Literal["edge"] = "edge"
+    form: Id | None = None
+    family: FamilyName
+    slope: Id | None = None
+    plan: LevelFamilyName | None = None
+    name: Name | None = None
+    p: Point | None = None
+    q: Point | None = None
+    tilt_deg: float | None = Field(default=None, gt=-90, lt=90)
+    sd_deg: float | None = Field(default=None, gt=0, le=45)
+    end: Literal["near-top", "near-bottom"] | float | None = None
+    judged_tilt_deg: Tilt | None = None
+
+    @model_validator(mode="after")
+    def _laid_or_read(self) -> Self:
+        if self.tilt_deg is not None:
+            if self.p is not None or self.q is not None:
+                raise ValueError("an edge has either two points or a tilt, not both")
+            if self.family in ("left", "right") and self.end is None:
+                raise ValueError("a tilt read from life names its end: near-top, near-bottom or a share between")
+            if isinstance(self.end, float) and not -20 <= self.end <= 20:
+                raise ValueError("the end's share down the near upright lies out of range")
+            return self
+        if self.p is None or self.q is None:
+            raise ValueError(f"{'p' if self.p is None else 'q'}: an edge needs two points, or a tilt_deg read from life")
+        if abs(self.p[0] - self.q[0]) < 1e-6 and abs(self.p[1] - self.q[1]) < 1e-6:
+            raise ValueError("q: the edge's two ends coincide")
+        return self
+
+
+class RimSighting(Strict):
+    id: Id
+    kind: Literal["rim"]
+    form: Id | None = None
+    plane: Literal["level", "left", "right", "depth", "across"] = "level"
+    name: Name | None = None
+    points: list[Point] = Field(min_length=5, max_length=500)
+    judged_degree_deg: float | None = Field(default=None, ge=0, le=90)
+
+
+class LengthSighting(Strict):
+    id: Id
+    kind: Literal["length"]
+    form: Id | None = None
+    name: Name | None = None
+    p: Point
+    q: Point
+    along: Literal["edge", "across", "upright"] = "edge"
+    unit: bool = False
+    judged_ratio: float | None = Field(default=None, gt=0, le=1000)
+
+
+class AlignmentSighting(Strict):
+    id: Id
+    kind: Literal["alignment"]
+    form: Id | None = None
+    name: Name | None = None
+    p: Point
+    q: Point
+    along: Literal["plumb", "level"]
+
+
+Sighting = Annotated[EdgeSighting | RimSighting | LengthSighting | AlignmentSighting, Field(discriminator="kind")]
+
+
+class SightingSheet(Strict):
+    format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
+    version: Literal[1] = 1
+    title: Name = ""
+    picture: PictureInfo
+    point_sd_px: float = Field(default=1.5, gt=0, le=1000)
+    perspective: PerspectiveName = "auto"
+    eye_level: GivenEyeLevel | None = None
+    level_camera: bool = False
+    forms: list[Form] = Field(default_factory=list, max_length=200)
+    sightings: list[Sighting] = Field(default_factory=list, max_length=MOST_SIGHTINGS)
+
+    @model_validator(mode="after")
+    def _references(self) -> Self:
+        forms: set[str] = set()
+        for i, form in enumerate(self.forms):
+            if form.id in forms:
+                raise ValueError(f"forms[{i}].id: '{form.id}' is taken")
+            forms.add(form.id)
+        seen: set[str] = set()
+        units = 0
+        for i, s in enumerate(self.sightings):
+            if s.id in seen:
+                raise ValueError(f"sightings[{i}].id: '{s.id}' is taken")
+            seen.add(s.id)
+            if s.form is not None and self.forms and s.form not in forms:
+                raise ValueError(f"sightings[{i}].form: no form '{s.form}'")
+            if isinstance(s, LengthSighting) and s.unit:
+                units += 1
+                if units > 1:
+                    raise ValueError(f"sightings[{i}].unit: a sheet has one unit")
+        return self
+
+
+def read_sheet(data: bytes) -> SightingSheet:
+    """Parse a sheet. Raises ``FormatError`` naming the first place that does not fit."""
+    if len(data) > LIMIT_BYTES:
+        raise FormatError(f"the file is larger than {LIMIT_BYTES // 1024 // 1024} MB")
+    try:
+        content = json.loads(data)
+    except UnicodeDecodeError:
+        raise FormatError("not a text file") from None
+    except json.JSONDecodeError as error:
+        raise FormatError(f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})") from None
+    except RecursionError:
+        raise FormatError("nested too deeply") from None
+    except ValueError as error:
+        raise FormatError(f"not JSON ({error})") from None
+    if not isinstance(content, dict):
+        raise FormatError("expected an object")
+    if content.get("format") != "aspectum-sighting-sheet":
+        raise FormatError("format: expected 'aspectum-sighting-sheet'")
+    if content.get("version") != 1 or isinstance(content.get("version"), bool):
+        raise FormatError("version: this Aspectum reads version 1")
+    try:
+        return SightingSheet.model_validate(content)
+    except ValidationError as error:
+        raise FormatError(first_fault(error)) from None
+
+
+def first_fault(error: ValidationError) -> str:
+    """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``)."""
+    fault = error.errors(include_url=False)[0]
+    message = fault["msg"].removeprefix("Value error, ")
+    if fault["type"] == "missing":
+        message = "missing"
+    elif fault["type"] == "extra_forbidden":
+        message = "unknown entry"
+    elif fault["type"].startswith("union_tag"):
+        message = "kind: expected edge, rim, length or alignment"
+    place = ""
+    previous: int | str | None = None
+    for step in fault["loc"]:
+        if isinstance(step, int):
+            place += f"[{step}]"
+        elif not (isinstance(previous, int) and step in ("edge", "rim", "length", "alignment")) and not step.startswith(
+            ("literal[", "function-", "float", "tuple[")
+        ):
+            place += f".{step}" if place else step
+        previous = step
+    head = message.split(":", 1)[0]
+    if place and ":" in message and (head.isidentifier() or "[" in head):
+        return f"{place}.{message}"
+    return f"{place}: {message}" if place else message
+
+
+def write_sheet(sheet: SightingSheet) -> bytes:
+    """The sheet as indented JSON without empty entries."""
+    return (json.dumps(sheet.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n").encode()

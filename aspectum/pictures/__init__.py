@@ -1,0 +1,1 @@
+"""Pixels in and out."""

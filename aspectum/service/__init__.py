@@ -1,0 +1,1 @@
+"""One module per thing a person does; joins core, pictures and store."""

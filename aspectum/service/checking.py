@@ -1,0 +1,213 @@
+"""Checking a sheet: from the open format to the core and back to a report."""
+
+from __future__ import annotations
+
+from aspectum.core.check import check
+from aspectum.core.lines import lean_deg, tilt_difference
+from aspectum.core.model import (
+    FREEHAND,
+    Alignment,
+    CheckResult,
+    Edge,
+    Family,
+    Finding,
+    Length,
+    NoteCode,
+    Perspective,
+    Point,
+    Reason,
+    Rule,
+    Setup,
+    Tolerances,
+    Verdict,
+)
+from aspectum.core.near_corner import GAUGE_SD_DEG, STICK_SD_DEG, End, NearCorner, Reading, Side, near_corner
+from aspectum.core.propose import propose_family
+from aspectum.core.rail import level_rail
+from aspectum.formats.report import (
+    FoundEyeLevel,
+    Report,
+    ReportCamera,
+    ReportEyeLevel,
+    ReportFinding,
+    ReportNearCorner,
+    ReportRailMark,
+    ReportSide,
+    ReportVanishingPoint,
+)
+from aspectum.formats.sheet import AlignmentSighting, EdgeSighting, LengthSighting, RimSighting, SightingSheet
+from aspectum.service import words
+
+__all__ = ["GAUGE_SD_DEG", "check_sheet"]
+
+
+def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: str | None = None) -> Report:
+    """Judge every sighting of ``sheet``."""
+    laid = [s for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is None]
+    read = [s for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is not None]
+    edges = [core_edge(s) for s in laid]
+    lengths = [Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio) for s in sheet.sightings if isinstance(s, LengthSighting)]
+    alignments = [Alignment(s.id, s.p, s.q, s.along) for s in sheet.sightings if isinstance(s, AlignmentSighting)]
+    setup = core_setup(sheet)
+    result = check(setup, edges, lengths, alignments, tolerances)
+    names = naming(sheet)
+    families = {e.id: e.family for e in edges}
+    by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
+    card = near_corner([core_reading(s) for s in read if s.family in ("left", "right")]) if read else None
+    for s in read:
+        by_id[s.id] = read_finding(s, card, names)
+    for rim in sheet.sightings:
+        if isinstance(rim, RimSighting):
+            by_id[rim.id] = ReportFinding(
+                sighting=rim.id, kind="rim", verdict="unsure", words="Rims are kept on the sheet; they are not checked yet.", rule=Rule.NOTHING_TO_CHECK
+            )
+    notes = [] if read and not laid else [words.note_words(note, result, names) for note in result.notes if note.code is not NoteCode.NO_EDGES or not read]
+    return Report(
+        file=file,
+        perspective=result.perspective.value,
+        eye_level=report_eye_level(result, setup),
+        camera=None if result.camera is None else ReportCamera(**vars(result.camera)),
+        vanishing_points=[ReportVanishingPoint(**(vars(v) | {"family": v.family.value})) for v in result.vanishing_points],
+        findings=[by_id[s.id] for s in sheet.sightings],
+        level_rail=rail(result, setup, edges),
+        near_corner=None if card is None else report_card(card, names),
+        notes=notes,
+    )
+
+
+def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point) -> Family:
+    """The likeliest family of an edge about to be laid on ``form``."""
+    edges = [core_edge(s) for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is None]
+    return propose_family(core_setup(sheet), edges, form, p, q)
+
+
+def core_setup(sheet: SightingSheet) -> Setup:
+    given = sheet.eye_level
+    return Setup(
+        width_px=sheet.picture.width_px,
+        height_px=sheet.picture.height_px,
+        perspective=Perspective(sheet.perspective),
+        point_sd_px=sheet.point_sd_px,
+        focal_35mm=sheet.picture.focal_35mm,
+        centre_px=sheet.picture.centre_px,
+        eye_level_px=None if given is None else (given.left_y_px, given.right_y_px),
+        level_camera=sheet.level_camera,
+    )
+
+
+def core_edge(s: EdgeSighting) -> Edge:
+    assert s.p is not None and s.q is not None
+    return Edge(s.id, s.form or "form", Family(s.family), s.p, s.q, s.slope, None if s.plan is None else Family(s.plan), s.judged_tilt_deg)
+
+
+def core_reading(s: EdgeSighting) -> Reading:
+    assert s.tilt_deg is not None
+    height = {End.NEAR_TOP.value: 0.0, End.NEAR_BOTTOM.value: 1.0}[s.end] if isinstance(s.end, str) else float(s.end or 0.0)
+    return Reading(s.id, s.family, height, s.tilt_deg, s.sd_deg or STICK_SD_DEG)
+
+
+def naming(sheet: SightingSheet) -> words.Names:
+    """How sentences call a sighting: by its name, or by its family letter and number."""
+    called = {s.id: (s.name or s.id) for s in sheet.sightings}
+    return lambda id: f"“{called.get(id, id)}”"
+
+
+def report_finding(finding: Finding, family: Family | None, names: words.Names) -> ReportFinding:
+    difference = None
+    if finding.judged is not None and finding.sighted is not None:
+        difference = float(tilt_difference(finding.judged, finding.sighted)) if finding.kind == "edge" else finding.judged - finding.sighted
+    reason = finding.reason
+
+    def lean(tilt: float | None) -> float | None:
+        return float(lean_deg(tilt)) if tilt is not None and family is Family.UPRIGHT else None
+
+    return ReportFinding(
+        sighting=finding.sighting,
+        kind=finding.kind,  # type: ignore[arg-type]  # core kinds are the format's
+        judged=finding.judged,
+        sighted=finding.sighted,
+        sighted_sd=finding.sighted_sd,
+        implied=finding.implied,
+        implied_sd=finding.implied_sd,
+        verdict=finding.verdict.value,
+        words=words.finding_words(finding, family, names),
+        judged_words=words.judged_words(finding, family, difference),
+        rule=reason.rule.value,
+        turn_deg=reason.turn_deg if finding.kind == "edge" else 0.0,
+        far_end_px=reason.far_end_px,
+        others=list(reason.others),
+        judged_lean_deg=lean(finding.judged),
+        sighted_lean_deg=lean(finding.sighted),
+        implied_lean_deg=lean(finding.implied),
+    )
+
+
+def read_finding(s: EdgeSighting, card: NearCorner | None, names: words.Names) -> ReportFinding:
+    """A tilt read from life: off when the card names it, unsure while nothing checks it."""
+    retake = card.retake if card is not None else None
+    verdict, rule, implied = Verdict.UNSURE, Rule.NOTHING_TO_CHECK, None
+    text = "Nothing on the card checks this reading yet."
+    if card is not None and s.family in ("left", "right"):
+        if retake is not None and s.id in (retake.reading, retake.instead):
+            rule = Rule.ONE_OF_A_PAIR if retake.instead else Rule.MISSES_ITS_POINT
+            verdict = Verdict.UNSURE if retake.instead else Verdict.OFF
+            implied = retake.tilt_deg if s.id == retake.reading else None
+            text = (
+                f"Take this one again: {retake.tilt_deg:+.1f}° would make both sides agree."
+                if implied is not None
+                else "Take this one again as well: it could be the wrong one instead."
+            )
+        elif card.agree:
+            verdict, rule, text = Verdict.HOLDS, Rule.AGREES, "Both sides give the same eye level with this reading."
+        elif card.agree is False:
+            text = "The two sides disagree; another reading explains it better."
+    finding = Finding(s.id, "edge", s.judged_tilt_deg, s.tilt_deg, s.sd_deg or STICK_SD_DEG, implied, None, verdict, Reason(rule))
+    report = report_finding(finding, Family(s.family), names)
+    return report.model_copy(update={"words": text})
+
+
+def report_eye_level(result: CheckResult, setup: Setup) -> ReportEyeLevel:
+    level = result.eye_level
+    found = None
+    if level.found is not None and level.found.left_y_px is not None and level.found.right_y_px is not None:
+        above = next((n.value for n in result.notes if n.code is NoteCode.SET_AGAINST_FOUND), None)
+        found = FoundEyeLevel(left_y_px=level.found.left_y_px, right_y_px=level.found.right_y_px, sd_px=level.found.sd_px or 0.0, set_above_px=above or 0.0)
+    return ReportEyeLevel(left_y_px=level.left_y_px, right_y_px=level.right_y_px, sd_px=level.sd_px, source=level.source, found=found)  # type: ignore[arg-type]
+
+
+def rail(result: CheckResult, setup: Setup, edges: list[Edge]) -> list[ReportRailMark]:
+    """Marks of the level rail in units of the longest sighted upright (the near upright)."""
+    middle = setup.width_px / 2
+    level = result.eye_level.height_at(middle, setup.width_px)
+    uprights = [abs(e.q[1] - e.p[1]) for e in edges if e.family is Family.UPRIGHT]
+    if level is None:
+        return []
+    unit = max(uprights, default=setup.height_px / 4)
+    camera = result.camera
+    known = None
+    if camera is not None and camera.focal_px is not None:
+        known = (camera.focal_px, camera.pitch_deg or 0.0, camera.roll_deg or 0.0)
+    return [ReportRailMark(**vars(m)) for m in level_rail(level, unit, setup.height_px, middle, known, setup.centre)]
+
+
+def report_card(card: NearCorner, names: words.Names) -> ReportNearCorner:
+    def side(s: Side) -> ReportSide:
+        return ReportSide(
+            side=s.side,  # type: ignore[arg-type]
+            distance_units=s.distance,
+            distance_sd=s.distance_sd,
+            eye_level_down=s.eye_level,
+            eye_level_sd=s.eye_level_sd,
+            opens=s.opens,
+        )
+
+    return ReportNearCorner(
+        left=side(card.left),
+        right=side(card.right),
+        eye_level_down=card.eye_level,
+        eye_level_sd=card.eye_level_sd,
+        agree=card.agree,
+        retake=card.retake.reading if card.retake else None,
+        retake_tilt_deg=card.retake.tilt_deg if card.retake else None,
+        words=words.near_corner_words(card, names),
+    )

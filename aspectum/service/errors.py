@@ -1,0 +1,19 @@
+"""What can go wrong, in terms a person can act on."""
+
+from __future__ import annotations
+
+
+class Missing(Exception):
+    """There is no such thing, or it belongs to somebody else."""
+
+
+class Stale(Exception):
+    """The sheet was saved elsewhere since it was read; nothing was overwritten."""
+
+    def __init__(self, revision: int) -> None:
+        super().__init__(f"revision {revision} is newer")
+        self.revision = revision
+
+
+class NoRoom(Exception):
+    """The disk or database would not take it; nothing was changed."""

@@ -1,0 +1,98 @@
+"""Sighting sheets: make, save, list, duplicate, delete and bring back."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from sqlalchemy import delete, select, update
+from sqlalchemy.orm import Session
+
+from aspectum.formats.sheet import Form, FormatError, PictureInfo, SightingSheet
+from aspectum.service.errors import Missing, Stale
+from aspectum.store.models import Person, Picture, Sheet, now
+
+KEEP_DELETED = timedelta(days=30)
+
+
+def list_sheets(session: Session, person: Person) -> list[Sheet]:
+    """The person's sheets, the last touched first."""
+    query = select(Sheet).where(Sheet.person_id == person.id, Sheet.deleted_at.is_(None)).order_by(Sheet.updated_at.desc())
+    return list(session.scalars(query))
+
+
+def sheet_of(session: Session, person: Person, sheet_id: str, deleted: bool = False) -> Sheet:
+    sheet = session.get(Sheet, sheet_id)
+    if sheet is None or sheet.person_id != person.id or (sheet.deleted_at is not None and not deleted):
+        raise Missing("There is no such sheet.")
+    return sheet
+
+
+def blank_document(picture: Picture, title: str) -> SightingSheet:
+    return SightingSheet(
+        title=title,
+        picture=PictureInfo(width_px=picture.width_px, height_px=picture.height_px, file=picture.name, focal_35mm=picture.focal_35mm),
+        forms=[Form(id="form-1", kind="box", name="Form 1")],
+    )
+
+
+def make_sheet(session: Session, person: Person, picture: Picture, document: SightingSheet | None = None, title: str | None = None) -> Sheet:
+    """A new sheet on ``picture``. A given document must be of the picture's size."""
+    if document is None:
+        document = blank_document(picture, title or picture.name.rsplit(".", 1)[0] or "Sheet")
+    else:
+        fit_to_picture(document, picture)
+    sheet = Sheet(person_id=person.id, picture_id=picture.id, picture=picture, title=document.title, document=stored(document), revision=1)
+    session.add(sheet)
+    session.flush()
+    return sheet
+
+
+def fit_to_picture(document: SightingSheet, picture: Picture) -> None:
+    """Refuse a document made for a picture of another size."""
+    size = (document.picture.width_px, document.picture.height_px)
+    if size != (picture.width_px, picture.height_px):
+        raise FormatError(f"picture: the sheet is for a picture of {size[0]} × {size[1]} px, this one has {picture.width_px} × {picture.height_px}")
+
+
+def stored(document: SightingSheet) -> dict[str, object]:
+    return document.model_dump(mode="json", exclude_none=True)
+
+
+def document_of(sheet: Sheet) -> SightingSheet:
+    return SightingSheet.model_validate(sheet.document)
+
+
+def save_sheet(session: Session, person: Person, sheet_id: str, revision: int, document: SightingSheet) -> Sheet:
+    """Save over ``revision``; raises ``Stale`` when another tab saved first."""
+    sheet = sheet_of(session, person, sheet_id)
+    fit_to_picture(document, sheet.picture)
+    changed = session.execute(
+        update(Sheet)
+        .where(Sheet.id == sheet_id, Sheet.revision == revision)
+        .values(document=stored(document), title=document.title, revision=revision + 1, updated_at=now())
+        .execution_options(synchronize_session=False)
+    )
+    if changed.rowcount == 0:  # type: ignore[attr-defined]
+        session.expire(sheet)
+        raise Stale(sheet.revision)
+    session.expire(sheet)
+    return sheet
+
+
+def duplicate_sheet(session: Session, person: Person, sheet_id: str) -> Sheet:
+    sheet = sheet_of(session, person, sheet_id)
+    document = document_of(sheet)
+    document.title = f"{document.title} (copy)"[:200]
+    return make_sheet(session, person, sheet.picture, document)
+
+
+def delete_sheet(session: Session, person: Person, sheet_id: str) -> None:
+    """Put a sheet aside; it can be brought back for 30 days."""
+    sheet_of(session, person, sheet_id).deleted_at = now()
+    session.execute(delete(Sheet).where(Sheet.deleted_at < now() - KEEP_DELETED))
+
+
+def restore_sheet(session: Session, person: Person, sheet_id: str) -> Sheet:
+    sheet = sheet_of(session, person, sheet_id, deleted=True)
+    sheet.deleted_at = None
+    return sheet

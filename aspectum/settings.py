@@ -1,0 +1,31 @@
+"""Where an installation keeps its things, from the environment."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Settings:
+    """``data``: folder of pictures and, by default, the database; ``hosts``: names the server
+    answers to, against pages that point their own name at this machine.
+    """
+
+    data: Path
+    database_url: str
+    hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
+
+    @property
+    def picture_folder(self) -> Path:
+        return self.data / "pictures"
+
+
+def settings_from_environment(data: Path | None = None) -> Settings:
+    """``ASPECTUM_DATA``, ``ASPECTUM_DATABASE_URL`` and ``ASPECTUM_HOSTS`` (comma-separated)."""
+    folder = (data or Path(os.environ.get("ASPECTUM_DATA", "data"))).resolve()
+    folder.mkdir(parents=True, exist_ok=True)
+    url = os.environ.get("ASPECTUM_DATABASE_URL") or f"sqlite:///{folder / 'aspectum.sqlite'}"
+    extra = tuple(h.strip() for h in os.environ.get("ASPECTUM_HOSTS", "").split(",") if h.strip())
+    return Settings(folder, url, Settings.hosts + extra)

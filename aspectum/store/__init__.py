@@ -1,0 +1,1 @@
+"""What is kept: people, pictures and sheets in a database, picture files beside it."""

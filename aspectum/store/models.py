@@ -1,0 +1,87 @@
+"""Database tables. Whatever a person makes carries that person's id."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+from uuid import uuid4
+
+from sqlalchemy import JSON, DateTime, ForeignKey, MetaData, String
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.types import TypeDecorator
+
+NAMING = {
+    "ix": "ix_%(column_0_label)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class UtcDateTime(TypeDecorator[datetime]):
+    """Moments in UTC; SQLite forgets the zone, so it is put back."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Any) -> datetime | None:
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Any) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+def new_id() -> str:
+    return uuid4().hex
+
+
+def now() -> datetime:
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(naming_convention=NAMING)
+
+
+class Person(Base):
+    __tablename__ = "people"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    name: Mapped[str] = mapped_column(String(200))
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+
+
+class Picture(Base):
+    """A photo; its file is named by ``sha256`` of the stored bytes."""
+
+    __tablename__ = "pictures"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    name: Mapped[str] = mapped_column(String(200))
+    sha256: Mapped[str] = mapped_column(String(64), index=True)
+    width_px: Mapped[int]
+    height_px: Mapped[int]
+    focal_35mm: Mapped[float | None]
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+
+
+class Sheet(Base):
+    """A sighting sheet. ``document`` is the open format; ``revision`` grows with every save, and
+    ``deleted_at`` marks one that can still be brought back.
+    """
+
+    __tablename__ = "sheets"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    picture_id: Mapped[str] = mapped_column(ForeignKey("pictures.id"))
+    title: Mapped[str] = mapped_column(String(200))
+    document: Mapped[dict[str, Any]] = mapped_column(JSON)
+    revision: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    updated_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    deleted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+    picture: Mapped[Picture] = relationship(lazy="joined")

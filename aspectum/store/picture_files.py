@@ -1,0 +1,42 @@
+"""Picture files on disk, named by their content and written whole or not at all."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import tempfile
+from pathlib import Path
+
+
+class PictureFiles:
+    """Files under ``folder`` as ``ab/abcdef….jpg``, ``….view.jpg`` and ``….thumb.jpg``."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def path(self, sha256: str, part: str = "") -> Path:
+        return self.folder / sha256[:2] / f"{sha256}{f'.{part}' if part else ''}.jpg"
+
+    def keep(self, original: bytes, copies: dict[str, bytes]) -> str:
+        """Store a picture with its smaller copies; returns the name. Raises ``OSError``."""
+        sha256 = hashlib.sha256(original).hexdigest()
+        # the original comes last: where it stands, its copies stand too
+        for part, data in [*copies.items(), ("", original)]:
+            _write_whole(self.path(sha256, part), data)
+        return sha256
+
+
+def _write_whole(path: Path, data: bytes) -> None:
+    if path.exists():
+        return
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, name = tempfile.mkstemp(dir=path.parent)
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        os.replace(name, path)
+    except BaseException:
+        Path(name).unlink(missing_ok=True)
+        raise

@@ -1,0 +1,1 @@
+"""The Flask application: thin routes over the services."""

@@ -1,0 +1,49 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Flask, Response, send_from_directory
+from werkzeug.exceptions import NotFound
+
+from aspectum.pictures.opening import LIMIT_BYTES
+from aspectum.settings import Settings
+from aspectum.store.database import migrate, open_engine, session_factory
+from aspectum.store.picture_files import PictureFiles
+from aspectum.web import api, problems, security
+from aspectum.web.problems import problem
+
+FRONT_END = Path(__file__).parent / "app"
+
+
+def create_app(settings: Settings) -> Flask:
+    """The web application on an up-to-date database."""
+    engine = open_engine(settings.database_url)
+    migrate(engine)
+    app = Flask(__name__, static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = LIMIT_BYTES + 4096
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.extensions["aspectum"] = api.Services(session_factory(engine), PictureFiles(settings.picture_folder))
+    problems.register(app)
+    security.register(app, settings.hosts)
+    app.register_blueprint(api.blueprint)
+    api.spec.register(app)
+
+    @app.get("/assets/<path:name>")
+    def assets(name: str) -> Response:
+        response = send_from_directory(FRONT_END / "assets", name)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @app.get("/", defaults={"path": ""})
+    @app.get("/<path:path>")
+    def page(path: str) -> Response:
+        if path.startswith("api/"):
+            return problem(404, "Not found", "There is no such address.")
+        try:
+            return send_from_directory(FRONT_END, "index.html")
+        except NotFound:
+            return problem(503, "Not built", "The interface is not built yet: run make setup.")
+
+    return app

@@ -1,0 +1,82 @@
+"""Errors as problem details (RFC 9457)."""
+
+from __future__ import annotations
+
+import logging
+
+from flask import Flask, Response, jsonify
+from pydantic import BaseModel, ValidationError
+from sqlalchemy.exc import DBAPIError
+from werkzeug.exceptions import HTTPException
+
+from aspectum.formats.sheet import FormatError, first_fault
+from aspectum.pictures.opening import LIMIT_BYTES, PictureError
+from aspectum.service.errors import Missing, NoRoom, Stale
+
+log = logging.getLogger(__name__)
+
+
+class Problem(BaseModel):
+    """``detail`` says what happened and what to do; ``revision`` comes with a stale save."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    revision: int | None = None
+
+
+def problem(status: int, title: str, detail: str, revision: int | None = None) -> Response:
+    body = Problem(title=title, status=status, detail=detail, revision=revision)
+    response = jsonify(body.model_dump(exclude_none=True))
+    response.status_code = status
+    response.mimetype = "application/problem+json"
+    return response
+
+
+def register(app: Flask) -> None:
+    """Answer every error with a problem."""
+
+    @app.errorhandler(Missing)
+    def missing(error: Missing) -> Response:
+        return problem(404, "Not found", str(error))
+
+    @app.errorhandler(Stale)
+    def stale(error: Stale) -> Response:
+        return problem(409, "Changed elsewhere", "This sheet was saved in another tab since it was opened here. Nothing was overwritten.", error.revision)
+
+    @app.errorhandler(NoRoom)
+    def no_room(error: NoRoom) -> Response:
+        return problem(507, "No room", str(error))
+
+    @app.errorhandler(PictureError)
+    def picture(error: PictureError) -> Response:
+        return problem(422, "Not a picture Aspectum can open", str(error))
+
+    @app.errorhandler(FormatError)
+    def sheet_format(error: FormatError) -> Response:
+        return problem(422, "Not a sighting sheet", str(error))
+
+    @app.errorhandler(ValidationError)
+    def validation(error: ValidationError) -> Response:
+        return problem(422, "Does not fit", first_fault(error))
+
+    @app.errorhandler(DBAPIError)
+    def database(error: DBAPIError) -> Response:
+        log.error("database: %s", error)
+        text = str(error.orig)
+        if "full" in text or "readonly" in text or "read-only" in text:
+            return problem(507, "Not saved", "The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room.")
+        return problem(503, "Not saved", "The database did not answer. Your work is still on this page; it is tried again.")
+
+    @app.errorhandler(HTTPException)
+    def http(error: HTTPException) -> Response:
+        detail = error.description or error.name
+        if error.code == 413:
+            detail = f"The file is larger than {LIMIT_BYTES // 1024 // 1024} MB."
+        return problem(error.code or 500, error.name, detail)
+
+    @app.errorhandler(Exception)
+    def other(error: Exception) -> Response:
+        log.exception("unexpected", exc_info=error)
+        return problem(500, "Something went wrong here", "The server met an error it did not expect. Nothing was changed; try again.")

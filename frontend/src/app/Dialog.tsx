@@ -1,0 +1,34 @@
+import { type ReactNode, useEffect, useRef } from "react";
+
+/** A modal dialog on the browser's own element, which keeps the focus inside. */
+export function Dialog({
+  title,
+  children,
+  onClose,
+  actions,
+}: {
+  title: string;
+  children: ReactNode;
+  onClose: () => void;
+  actions?: ReactNode;
+}) {
+  const element = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    if (!element.current?.open) element.current?.showModal();
+  }, []);
+  return (
+    <dialog ref={element} className="modal" aria-label={title} onClose={onClose} onCancel={onClose}>
+      <div className="modal-box max-w-2xl">
+        <h2 className="mb-3 text-lg font-bold">{title}</h2>
+        {children}
+        <div className="modal-action">
+          {actions ?? (
+            <button type="button" className="btn btn-sm" onClick={onClose}>
+              Close
+            </button>
+          )}
+        </div>
+      </div>
+    </dialog>
+  );
+}

@@ -1,0 +1,89 @@
+import type { Report } from "../api/client";
+import type { View } from "../stage/geometry";
+
+/** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
+export function LevelRail({
+  report,
+  view,
+  height,
+  litHeight,
+}: {
+  report: Report;
+  view: View | null;
+  height: number;
+  litHeight: number | null;
+}) {
+  const marks = report.level_rail;
+  const level = report.eye_level;
+  const width = 84;
+  const known = view && marks.length > 0;
+  const middle = marks.find((m) => m.units === 0);
+  return (
+    <aside aria-label="Level rail" className="rail relative h-full border-r border-base-300 bg-base-200">
+      <svg width={width} height={height} role="img" aria-label={railLabel(report)}>
+        <line x1={width - 22} y1={0} x2={width - 22} y2={height} className="rail-spine" />
+        {known &&
+          marks.map((mark) => {
+            const y = mark.y_px * view.k + view.y;
+            if (y < 14 || y > height - 44) return null;
+            const open = Math.sin(((mark.degree_deg ?? 0) * Math.PI) / 180);
+            const whole = Number.isInteger(mark.units);
+            return (
+              <g key={mark.units}>
+                <line x1={width - 27} y1={y} x2={width - 17} y2={y} className="rail-tick" />
+                {mark.degree_deg !== null && (
+                  <ellipse cx={width - 47} cy={y} rx={17} ry={Math.max(0.6, 17 * open)} className="rail-rim" />
+                )}
+                {(whole || mark.units === 0) && (
+                  <text x={5} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
+                    {mark.units === 0 ? "0" : `${mark.units > 0 ? "+" : "−"}${Math.abs(mark.units)}`}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+        {known && middle && level.sd_px !== null && level.sd_px > 0 && (
+          <rect
+            x={width - 30}
+            y={(middle.y_px - 2 * level.sd_px) * view.k + view.y}
+            width={16}
+            height={Math.max(2, 4 * level.sd_px * view.k)}
+            className="rail-spread"
+          />
+        )}
+        {known && middle && (
+          <line
+            x1={0}
+            y1={middle.y_px * view.k + view.y}
+            x2={width}
+            y2={middle.y_px * view.k + view.y}
+            className="rail-level"
+          />
+        )}
+        {view && litHeight !== null && (
+          <path
+            d={`M${width} ${litHeight * view.k + view.y}l-12 -6v12z`}
+            className="rail-lit"
+            aria-label="Height of the selected sighting"
+          />
+        )}
+      </svg>
+      {!known && (
+        <p className="absolute inset-x-2 top-1/3 text-xs leading-snug text-base-content/85">
+          Eye level shows here once two families are sighted.
+        </p>
+      )}
+      {known && (
+        <p className="absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight">units of the near upright</p>
+      )}
+    </aside>
+  );
+}
+
+function railLabel(report: Report): string {
+  const level = report.eye_level;
+  if (level.left_y_px === null || level.right_y_px === null) return "Eye level is not fixed yet";
+  const y = Math.round((level.left_y_px + level.right_y_px) / 2);
+  const spread = level.sd_px ? `, give or take ${Math.round(level.sd_px)}` : "";
+  return `Eye level at ${y} pixels${spread}, ${level.source === "given" ? "as set" : `from the ${level.source}`}`;
+}

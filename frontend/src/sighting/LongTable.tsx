@@ -1,0 +1,160 @@
+import { useLayoutEffect, useRef, useState } from "react";
+import { type PictureInfo, pictureUrl, type Report, type VanishingPoint } from "../api/client";
+import { FAMILIES } from "./families";
+
+const HEIGHT = 122;
+const MOST_SHEETS = 9;
+const MOST_LABELS = 8;
+const ROWS = [14, 30, 98, 114];
+const LETTER_PX = 6.1;
+
+type Finite = VanishingPoint & { x_px: number; y_px: number };
+
+/** The sheet drawn small on a wide strip, with the VPs where they truly fall. */
+export function LongTable({
+  picture,
+  report,
+  lit,
+  formName,
+}: {
+  picture: PictureInfo;
+  report: Report;
+  lit: VanishingPoint | null;
+  formName: (form: string | null) => string;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(800);
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const w = picture.width_px;
+  const level = report.vanishing_points.filter((v) => v.family !== "upright" && v.family !== "slope");
+  const finite = level.filter((v): v is Finite => v.x_px !== null && v.y_px !== null);
+  const near = finite.filter((v) => Math.abs(v.x_px - w / 2) / w <= MOST_SHEETS);
+  const from = Math.min(-0.6 * w, ...near.map((v) => v.x_px - 0.25 * w));
+  const to = Math.max(1.6 * w, ...near.map((v) => v.x_px + 0.25 * w));
+  const k = Math.min((width - 24) / (to - from), (HEIGHT - 14) / picture.height_px);
+  const x0 = width / 2 - ((from + to) / 2) * k;
+  const y0 = (HEIGHT - picture.height_px * k) / 2;
+  const eye = report.eye_level;
+  const eyeAt = (x: number) =>
+    eye.left_y_px === null || eye.right_y_px === null
+      ? null
+      : eye.left_y_px + ((eye.right_y_px - eye.left_y_px) * x) / w;
+  const placed = finite.map((v) => {
+    const px = v.x_px * k + x0;
+    const words = `${FAMILIES[v.family].letter} ${formName(v.form)} · ${sheetsOff(v.x_px, w)}`;
+    const half = (words.length * LETTER_PX) / 2;
+    return { v, px, py: v.y_px * k + y0, words, half, x: Math.min(width - half - 4, Math.max(half + 4, px)) };
+  });
+  const worded = placed.length <= MOST_LABELS ? placed : placed.filter((p) => p.v === lit);
+  const labels = new Map(spreadOut(worded, ROWS.length).map((item) => [item.v, item]));
+  return (
+    <section
+      aria-label="Long table: where the vanishing points fall"
+      className="long-table border-t border-base-300 bg-base-200"
+    >
+      <div ref={box} className="relative h-full w-full overflow-hidden">
+        <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(finite, picture, formName)}>
+          <image
+            href={pictureUrl(picture.id, "thumb")}
+            x={x0}
+            y={y0}
+            width={w * k}
+            height={picture.height_px * k}
+            preserveAspectRatio="none"
+          />
+          <rect x={x0} y={y0} width={w * k} height={picture.height_px * k} className="table-sheet" />
+          {eye.left_y_px !== null && (
+            <line
+              x1={0}
+              y1={(eyeAt(-x0 / k) ?? 0) * k + y0}
+              x2={width}
+              y2={(eyeAt((width - x0) / k) ?? 0) * k + y0}
+              className="table-level"
+            />
+          )}
+          {placed.map(({ v, px, py }) => {
+            const label = labels.get(v);
+            const beyond = px < 6 || px > width - 6;
+            const ink = FAMILIES[v.family].ink;
+            const chosen = lit === v;
+            const spread = 2 * (v.sd_px ?? 0) * k;
+            const row = label ? (ROWS[label.row] ?? 14) : 0;
+            return (
+              <g key={`${v.form}-${v.family}`} className={chosen ? "table-lit" : ""}>
+                {label && !beyond && (
+                  <line x1={px} y1={py} x2={label.x} y2={row < py ? row + 3 : row - 11} className="table-leader" />
+                )}
+                {!beyond && spread > 1 && (
+                  <path
+                    d={`M${px - spread} ${py - 4}v8m0 -4h${2 * spread}m0 -4v8`}
+                    className="table-whisker"
+                    stroke={ink}
+                  />
+                )}
+                {beyond ? (
+                  <path d={px < 6 ? `M2 ${py}l10 -6v12z` : `M${width - 2} ${py}l-10 -6v12z`} fill={ink} />
+                ) : (
+                  <circle
+                    cx={px}
+                    cy={py}
+                    r={chosen ? 6 : 4.5}
+                    className="table-point"
+                    stroke={ink}
+                    fill={chosen ? ink : undefined}
+                  />
+                )}
+                {label && (
+                  <text x={label.x} y={row} textAnchor="middle" className="table-figure">
+                    {label.words}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+        </svg>
+        {finite.length === 0 && (
+          <p className="absolute inset-x-0 bottom-2 text-center text-sm">
+            {report.perspective === "parallel"
+              ? "Parallel drawing: nothing converges."
+              : level.length > 0
+                ? "The level families run parallel to the picture; no vanishing point on the table."
+                : "Vanishing points appear here, to scale with the sheet."}
+          </p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** Distance beyond the sheet in sheet widths, in words. */
+export function sheetsOff(x: number, width: number): string {
+  if (x < 0) return `${(-x / width).toFixed(1)} sheets left`;
+  if (x > width) return `${((x - width) / width).toFixed(1)} sheets right`;
+  return "on the sheet";
+}
+
+/** Give each label the first row in which it touches no other; the last row takes what is left. */
+export function spreadOut<T extends { x: number; half: number }>(items: T[], rows: number): (T & { row: number })[] {
+  const ends: number[] = [];
+  return [...items]
+    .sort((a, b) => a.x - b.x)
+    .map((item) => {
+      let row = 0;
+      while (row < rows - 1 && (ends[row] ?? Number.NEGATIVE_INFINITY) > item.x - item.half - 6) row += 1;
+      ends[row] = item.x + item.half;
+      return { ...item, row };
+    });
+}
+
+function tableLabel(points: Finite[], picture: PictureInfo, formName: (form: string | null) => string): string {
+  if (!points.length) return "No vanishing points yet";
+  return points
+    .map((v) => `${formName(v.form)} ${v.family} vanishing point: ${sheetsOff(v.x_px, picture.width_px)}`)
+    .join("; ");
+}

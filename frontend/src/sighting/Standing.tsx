@@ -1,0 +1,64 @@
+import type { Report } from "../api/client";
+
+/** Where eye level and the view stand, and what the sightings leave open. */
+export function Standing({
+  report,
+  levelIsSet,
+  onTurnLevel,
+}: {
+  report: Report;
+  levelIsSet: boolean;
+  onTurnLevel: () => void;
+}) {
+  const level = report.eye_level;
+  const known = level.left_y_px !== null && level.right_y_px !== null;
+  const y = known ? ((level.left_y_px ?? 0) + (level.right_y_px ?? 0)) / 2 : null;
+  const camera = report.camera;
+  return (
+    <section aria-label="Eye level and view" className="border-b border-base-300 px-3 py-2 text-sm" aria-live="polite">
+      <div className="flex items-baseline gap-2">
+        <h2 className="font-semibold">Eye level</h2>
+        <span className="tabular-nums" data-testid="eye-level" data-y={y ?? ""} data-sd={level.sd_px ?? ""}>
+          {y === null
+            ? "not fixed yet"
+            : `${y.toFixed(0)} px${level.sd_px && !levelIsSet ? ` ± ${level.sd_px.toFixed(0)}` : ""}`}
+        </span>
+        <span className="text-base-content/85">
+          {levelIsSet ? "set by hand" : known ? `from the ${level.source}` : ""}
+        </span>
+        <button type="button" className="btn btn-xs ml-auto" onClick={onTurnLevel} title="E">
+          {levelIsSet ? "Find it instead" : "Set by hand"}
+        </button>
+      </div>
+      {camera?.view_deg != null && (
+        <p className="tabular-nums">
+          {report.perspective}, view {camera.view_deg.toFixed(0)}° wide
+          {camera.pitch_deg !== null &&
+            Math.abs(camera.pitch_deg) >= 0.5 &&
+            `, looking ${camera.pitch_deg > 0 ? "up" : "down"} ${Math.abs(camera.pitch_deg).toFixed(1)}°`}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** What the sightings leave open. */
+export function Notes({ report, count }: { report: Report; count: number }) {
+  if (count === 0)
+    return (
+      <p className="px-3 pt-2 leading-snug">
+        Nothing is sighted yet. Choose <b>Add an edge</b>, judge its tilt by eye, then lay the needle on it. Two
+        families of edges fix eye level.
+      </p>
+    );
+  if (report.notes.length === 0) return null;
+  return (
+    <ul className="flex flex-col gap-1 px-3 pt-2 text-sm leading-snug" aria-label="Notes">
+      {report.notes.map((note) => (
+        <li key={note} className="note">
+          {note}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,59 @@
+import type { Family } from "../api/client";
+
+/** How a family is told apart: letter and dash first, colour second. */
+export interface FamilyMark {
+  letter: string;
+  name: string;
+  dash: string;
+  ink: string;
+}
+
+export const FAMILIES: Record<Family, FamilyMark> = {
+  left: { letter: "L", name: "left", dash: "11 5", ink: "var(--ink-left)" },
+  right: { letter: "R", name: "right", dash: "none", ink: "var(--ink-right)" },
+  upright: {
+    letter: "U",
+    name: "upright",
+    dash: "1.5 5",
+    ink: "var(--ink-upright)",
+  },
+  depth: {
+    letter: "D",
+    name: "depth",
+    dash: "10 4 2 4",
+    ink: "var(--ink-depth)",
+  },
+  across: {
+    letter: "A",
+    name: "across",
+    dash: "10 4 2 4",
+    ink: "var(--ink-depth)",
+  },
+  slope: { letter: "S", name: "slope", dash: "5 4", ink: "var(--ink-slope)" },
+};
+
+/** Keys that give the selected edge a family. */
+export const FAMILY_KEYS: Record<string, Family> = {
+  l: "left",
+  r: "right",
+  u: "upright",
+  d: "depth",
+  x: "across",
+  s: "slope",
+};
+
+export const VERDICTS = {
+  holds: { mark: "✓", word: "holds" },
+  off: { mark: "✗", word: "off" },
+  unsure: { mark: "?", word: "unsure" },
+} as const;
+
+export function degreesText(value: number | null | undefined): string {
+  return value === null || value === undefined ? "–" : `${value < 0 ? "−" : ""}${Math.abs(value).toFixed(1)}°`;
+}
+
+/** Degrees from plumb, in words: a lean reads better than a tilt near 90. */
+export function leanText(lean: number): string {
+  if (Math.abs(lean) < 0.05) return "plumb";
+  return `${Math.abs(lean).toFixed(1)}° ${lean > 0 ? "right" : "left"}`;
+}

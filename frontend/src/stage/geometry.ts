@@ -1,0 +1,86 @@
+/** Screen geometry only: where picture points lie on the stage. No rule of the job lives here. */
+import type { Point } from "../api/client";
+
+/** Picture to stage: `screen = picture * k + (x, y)`. */
+export interface View {
+  k: number;
+  x: number;
+  y: number;
+}
+
+export interface Size {
+  width: number;
+  height: number;
+}
+
+export function fitView(picture: Size, stage: Size, margin = 12): View {
+  const k = Math.max(
+    0.01,
+    Math.min((stage.width - 2 * margin) / picture.width, (stage.height - 2 * margin) / picture.height),
+  );
+  return {
+    k,
+    x: (stage.width - picture.width * k) / 2,
+    y: (stage.height - picture.height * k) / 2,
+  };
+}
+
+export function toScreen(view: View, [x, y]: Point): Point {
+  return [x * view.k + view.x, y * view.k + view.y];
+}
+
+export function toPicture(view: View, [x, y]: Point): Point {
+  return [(x - view.x) / view.k, (y - view.y) / view.k];
+}
+
+/** Zoom by `factor` so that the stage point `at` stays put. */
+export function zoomAt(view: View, at: Point, factor: number, least: number, most: number): View {
+  const k = Math.min(most, Math.max(least, view.k * factor));
+  const share = k / view.k;
+  return {
+    k,
+    x: at[0] - (at[0] - view.x) * share,
+    y: at[1] - (at[1] - view.y) * share,
+  };
+}
+
+/** Tilt of the line through two points, degrees, -90 < t <= 90, positive rising to the right. */
+export function tiltOf(p: Point, q: Point): number {
+  const angle = (Math.atan2(-(q[1] - p[1]), q[0] - p[0]) * 180) / Math.PI;
+  return wrapTilt(angle);
+}
+
+export function wrapTilt(angle: number): number {
+  const turned = (90 - angle) % 180;
+  return 90 - (turned < 0 ? turned + 180 : turned);
+}
+
+export function middleOf(p: Point, q: Point): Point {
+  return [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2];
+}
+
+export function distance(p: Point, q: Point): number {
+  return Math.hypot(q[0] - p[0], q[1] - p[1]);
+}
+
+/** The two ends of a line of `tilt` degrees, `half` long on either side of `middle`. */
+export function lineAt(middle: Point, tilt: number, half: number): [Point, Point] {
+  const a = (tilt * Math.PI) / 180;
+  const dx = Math.cos(a) * half;
+  const dy = -Math.sin(a) * half;
+  return [
+    [middle[0] - dx, middle[1] - dy],
+    [middle[0] + dx, middle[1] + dy],
+  ];
+}
+
+export function roundPoint([x, y]: Point): Point {
+  return [Math.round(x * 100) / 100, Math.round(y * 100) / 100];
+}
+
+/** Whole numbers of `step` that cover `from`..`to`, few enough to label. */
+export function ticks(from: number, to: number, step: number): number[] {
+  const first = Math.ceil(from / step);
+  const count = Math.max(0, Math.floor(to / step) - first + 1);
+  return Array.from({ length: count }, (_, i) => (first + i) * step);
+}

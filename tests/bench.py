@@ -1,0 +1,72 @@
+"""Benchmarks: full accuracy figures and times. Run with ``make bench``."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+import time
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+from click.testing import CliRunner
+
+from aspectum.cli import main
+from aspectum.core.check import check
+from tests.scenes import random_scene
+from tests.simulation import SHALLOW, STEEP, accuracy, strays
+
+
+def report_accuracy(scenes: int = 600) -> None:
+    for name, pitch in (("pitch within ±7°", SHALLOW), ("pitch ±8–25°", STEEP)):
+        found, calls = accuracy(pitch, scenes, seed=1), strays(pitch, scenes, seed=2)
+        print(f"{name}, {scenes} scenes:")
+        print(f"  eye level: 95 % interval holds {found.coverage():.1%}; RMS error {found.against_bound():.3f} x the Cramér–Rao bound; open in {found.open}")
+        print(f"  focal length 95 % interval holds {np.mean(np.abs(found.focal_z) <= 1.96):.1%}, implied tilts {np.mean(np.abs(found.implied_z) <= 1.96):.1%}")
+        print(f"  stray edge off: {calls.long_named / calls.long_asked:.1%} of {calls.long_asked} long ones in families of three or more")
+        print(f"  stray edge off: {calls.named / calls.asked:.1%} of all from 80 px; others off: {calls.others_off / calls.others:.2%}")
+
+
+def scenes_of(edges: int, count: int):  # type: ignore[no-untyped-def]
+    rng = np.random.default_rng(5)
+    found = []
+    while len(found) < count:
+        scene = random_scene(rng, SHALLOW, boxes=5 if edges > 30 else 4)
+        if len(scene.edges) >= edges:
+            found.append(replace(scene, edges=scene.edges[:edges]))
+    return [(scene, scene.sighted(rng)) for scene in found]
+
+
+def report_core_time() -> None:
+    sample = scenes_of(40, 60)
+    times = []
+    for scene, edges in sample:
+        start = time.perf_counter()
+        check(scene.setup, edges)
+        times.append(time.perf_counter() - start)
+    print(f"core, 40 sightings with each left out in turn: median {np.median(times) * 1e3:.1f} ms, 95th percentile {np.percentile(times, 95) * 1e3:.1f} ms")
+
+
+def report_command_time() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        files = []
+        for n, (_, edges) in enumerate(scenes_of(30, 20) * 10):
+            sheet = {
+                "format": "aspectum-sighting-sheet",
+                "version": 1,
+                "picture": {"width_px": 1280, "height_px": 960},
+                "sightings": [{"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q)} for e in edges],
+            }
+            path = Path(folder) / f"{n}.sighting.json"
+            path.write_text(json.dumps(sheet))
+            files.append(str(path))
+        start = time.perf_counter()
+        result = CliRunner().invoke(main, ["check", "--json", *files])
+        taken = time.perf_counter() - start
+        print(f"aspectum check on {len(files)} sheets of 30 sightings: {taken:.1f} s (exit {result.exit_code})")
+
+
+if __name__ == "__main__":
+    report_core_time()
+    report_command_time()
+    report_accuracy()
