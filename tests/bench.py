@@ -13,7 +13,8 @@ from click.testing import CliRunner
 
 from aspectum.cli import main
 from aspectum.core.check import check
-from tests.scenes import random_scene
+from aspectum.core.model import Edge
+from tests.scenes import Scene, random_scene
 from tests.simulation import SHALLOW, STEEP, accuracy, strays
 
 
@@ -27,9 +28,9 @@ def report_accuracy(scenes: int = 600) -> None:
         print(f"  stray edge off: {calls.named / calls.asked:.1%} of all from 80 px; others off: {calls.others_off / calls.others:.2%}")
 
 
-def scenes_of(edges: int, count: int):  # type: ignore[no-untyped-def]
+def scenes_of(edges: int, count: int) -> list[tuple[Scene, list[Edge]]]:
     rng = np.random.default_rng(5)
-    found = []
+    found: list[Scene] = []
     while len(found) < count:
         scene = random_scene(rng, SHALLOW, boxes=5 if edges > 30 else 4)
         if len(scene.edges) >= edges:

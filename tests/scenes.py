@@ -40,7 +40,7 @@ class Pinhole:
 
     def vanishing_point(self, direction: Vec) -> Vec:
         image = self.matrix() @ direction
-        return image[:2] / image[2]
+        return np.asarray(image[:2] / image[2])
 
 
 @dataclass(frozen=True)

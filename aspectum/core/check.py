@@ -31,8 +31,8 @@ from aspectum.core.model import (
 )
 from aspectum.core.projection import LOG_F, PITCH, ROLL, eye_level_height
 from aspectum.core.reasons import crossing_notes, edge_reason
-from aspectum.core.sift import STRAY_AT, Implied, implied_tilts, rivals, sift
-from aspectum.core.solve import Evidence, Flags, Solution, gather, own_points, refine, settle, slope_key, solve, view_for
+from aspectum.core.sift import STRAY_AT, Implied, implied_tilts, rivals, solve, strain
+from aspectum.core.solve import Evidence, Flags, Solution, gather, own_points, settle, slope_key, view_for
 
 DEVIATIONS = 2.0  # standard deviations beyond which a disagreement is no reading error
 OPEN_EYE_LEVEL = 0.3  # of the picture's height: an eye level looser than this is not fixed
@@ -85,7 +85,7 @@ def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances) ->
     camera = read_camera(solution)
     points = read_vanishing_points(solution, eye_level)
     notes += eye_notes + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
-    notes += stray_notes(judgement) + picture_notes(solution, camera)
+    notes += stray_notes(judgement) + picture_notes(solution, camera, setup)
     by_id = {e.id: finding for e, finding in zip(counted, edge_findings(judgement, eye_level, tolerances), strict=True)}
     twin = {b: a for a, b in repeats}
     findings = [replace(by_id[twin.get(e.id, e.id)], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
@@ -113,14 +113,27 @@ def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:
 def find_view(setup: Setup, edges: tuple[Edge, ...]) -> Solution:
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
     edges that agree.
+
+    A focal length from Exif that the edges flatly contradict is set aside: the picture is cropped.
     """
+    found = fit_view(setup, edges)
+    spare = max(len(edges) - len(found.view.free), 1)
+    if setup.focal_35mm is not None and strain(found) > spare + SHIFT_GAIN:
+        alone = fit_view(replace(setup, focal_35mm=None), edges)
+        if strain(alone) + STRAY_AT**2 < strain(found):
+            return alone
+    return found
+
+
+def fit_view(setup: Setup, edges: tuple[Edge, ...]) -> Solution:
+    """As ``find_view``, taking the setup at its word."""
     stated = setup.perspective
     families = {e.family for e in edges}
     plans = choose_plans(setup, edges)
     evidence = gather(setup, edges, plans)
     if stated is not Perspective.AUTO:
-        return sift(solve(evidence, view_for(evidence, stated)))
-    general = sift(solve(evidence, view_for(evidence, Perspective.THREE_POINT)))
+        return solve(evidence, view_for(evidence, stated))
+    general = solve(evidence, view_for(evidence, Perspective.THREE_POINT))
     if setup.centre_px is not None or setup.level_camera:
         return general
     frontal = bool(families & {Family.DEPTH, Family.ACROSS})
@@ -128,15 +141,10 @@ def find_view(setup: Setup, edges: tuple[Edge, ...]) -> Solution:
     if not frontal and strain(general) < max(spare, 1) + SHIFT_GAIN:
         return general
     shifted = Perspective.ONE_POINT if frontal else Perspective.TWO_POINT
-    other = sift(solve(evidence, view_for(evidence, shifted)))
+    other = solve(evidence, view_for(evidence, shifted))
     fewer = len(general.view.free) - len(other.view.free)
     margin = -2.0 * fewer if frontal else SHIFT_GAIN
     return other if strain(other) + margin < strain(general) else general
-
-
-def strain(solution: Solution) -> float:
-    """Chi-square with every stray counted at the threshold that made it one."""
-    return solution.chi2 + STRAY_AT**2 * int((~solution.active).sum())
 
 
 def choose_plans(setup: Setup, edges: tuple[Edge, ...]) -> dict[str, Family]:
@@ -158,7 +166,7 @@ def choose_plans(setup: Setup, edges: tuple[Edge, ...]) -> dict[str, Family]:
         for family in (Family.LEFT, Family.RIGHT):
             evidence = gather(setup, edges, plans | {key: family})
             perspective = Perspective.THREE_POINT if setup.perspective is Perspective.AUTO else setup.perspective
-            costs[family] = solve(evidence, view_for(evidence, perspective)).chi2
+            costs[family] = strain(solve(evidence, view_for(evidence, perspective)))
         plans[key] = min(costs, key=lambda f: costs[f])
     return plans
 
@@ -372,7 +380,13 @@ def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[Vanis
         spread = dv[m][:, view.free] @ covariance @ dv[m][:, view.free].T
         along = np.array([np.cos(roll), -np.sin(roll)]) if family in LEVEL_FAMILIES else np.array([np.sin(roll), np.cos(roll)])
         x, y, direction, sd = _place(v[m], spread, along, evidence)
-        if sd is not None and int(np.sum(evidence.slot == m)) < 2 and sd > 0.5 * abs(np.hypot(x or 0.0, y or 0.0)):
+        members = np.flatnonzero(evidence.slot == m)
+        if eye_level.source == "none" and len(members) > 1 and nearly_parallel(evidence, members):
+            # no view ties this family to others: it meets nowhere that its own edges can show
+            tilts = np.degrees(np.arctan2(-(evidence.b - evidence.a)[members, 1], (evidence.b - evidence.a)[members, 0]))
+            mean = tilts[0] + np.mean(tilt_difference(tilts, tilts[0]))
+            x, y, direction, sd = None, None, float(wrap_tilt(mean)), None
+        if sd is not None and len(members) < 2 and sd > 0.5 * abs(np.hypot(x or 0.0, y or 0.0)):
             continue
         alone = own[m]
         own_x = own_y = own_direction = above = None
@@ -442,13 +456,20 @@ def stray_notes(judgement: Judgement) -> list[Note]:
     return notes
 
 
-def picture_notes(solution: Solution, camera: CameraReading | None) -> list[Note]:
+def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup) -> list[Note]:
     evidence, setup = solution.evidence, solution.evidence.setup
     notes = []
     ends = {e.id: (e.p, e.q) for e in evidence.edges}
-    outside = tuple(i for i, (p, q) in ends.items() if not any(-1 <= x <= setup.width_px + 1 and -1 <= y <= setup.height_px + 1 for x, y in (p, q)))
+    slack = 0.02 * setup.long_side_px
+    outside = tuple(
+        i for i, ends_ in ends.items() if not all(-slack <= x <= setup.width_px + slack and -slack <= y <= setup.height_px + slack for x, y in ends_)
+    )
     if outside:
         notes.append(Note(NoteCode.OUTSIDE, outside))
+    focal_35mm = given.focal_35mm
+    if focal_35mm is not None and setup.focal_35mm is None:
+        focal = float(np.exp(solution.params[LOG_F])) * evidence.scale
+        notes.append(Note(NoteCode.EXIF_DISAGREES, value=focal, other=setup.long_side_px * focal_35mm / 36.0))
     if camera is None or camera.focal_px is None:
         notes.append(Note(NoteCode.FOCAL_OPEN))
     else:
@@ -457,21 +478,6 @@ def picture_notes(solution: Solution, camera: CameraReading | None) -> list[Note
         wide = tuple(i for i, (p, q) in ends.items() if max(np.hypot(p[0] - cx, p[1] - cy), np.hypot(q[0] - cx, q[1] - cy)) > reach)
         if wide:
             notes.append(Note(NoteCode.WIDE, wide, value=float(reach)))
-        known = solution.view.known_sd[LOG_F]
-        if np.isfinite(known):
-            free_view = view_for(gather(replace(setup, focal_35mm=None), evidence.edges, choose_plans(setup, evidence.edges)), solution.view.perspective)
-            alone = refine(evidence, replace(free_view, start=solution.params), solution.params, solution.active)
-            place = int(np.flatnonzero(alone.view.free == LOG_F)[0])
-            sd = float(np.sqrt(alone.covariance[place, place]))
-            gap = float(alone.params[LOG_F] - solution.view.known_mean[LOG_F])
-            if sd < 0.2 and abs(gap) > 3.5 * np.hypot(sd, known):
-                notes.append(
-                    Note(
-                        NoteCode.EXIF_DISAGREES,
-                        value=float(np.exp(alone.params[LOG_F]) * evidence.scale),
-                        other=float(np.exp(solution.view.known_mean[LOG_F]) * evidence.scale),
-                    )
-                )
     if not solution.converged:
         notes.append(Note(NoteCode.NO_CONVERGENCE))
     return notes

@@ -108,7 +108,7 @@ def near_corner(readings: list[Reading]) -> NearCorner:
         return NearCorner(left, right, joint, sd, None, None, None, retake_opening(readings, left, right))
     gap = levels[0][0] - levels[1][0]
     gap_sd = float(np.hypot(levels[0][1], levels[1][1]))
-    agree = abs(gap) <= AGREE_AT * gap_sd
+    agree = abs(gap) <= AGREE_AT * gap_sd and consistent(readings)
     retake = None if agree else best_retake(readings)
     return NearCorner(left, right, joint, sd, gap, gap_sd, agree, retake)
 
@@ -139,21 +139,58 @@ def solve_side(side: str, readings: list[Reading]) -> Side:
     return Side(side, float(1 / closing), distance_sd, float(level), level_sd, False, names)
 
 
+def consistent(readings: list[Reading]) -> bool:
+    """Whether all readings fit one eye level within their errors (95 % of chi-square, by the
+    Wilson-Hilferty approximation)."""
+    spare = len(readings) - 3
+    if spare < 2:
+        return True
+    limit = spare * (1 - 2 / (9 * spare) + 1.645 * np.sqrt(2 / (9 * spare))) ** 3
+    return bool(joint_chi2(readings) <= limit)
+
+
+def joint_chi2(readings: list[Reading]) -> float:
+    """Least chi-square of all readings under one eye level and a distance for each side."""
+    t = np.array([r.height for r in readings])
+    left = np.array([r.side == "left" for r in readings])
+    fall = np.array([r.fall for r in readings])
+    sd = np.array([np.radians(r.sd_deg) * (1 + r.fall**2) for r in readings])
+
+    def cost(level: float) -> float:
+        total = 0.0
+        for side in (left, ~left):
+            arm, y, s = level - t[side], fall[side], sd[side]
+            weight = float(np.sum((arm / s) ** 2))
+            closing = max(float(np.sum(arm * y / s**2)) / weight, 0.0) if weight > 0 else 0.0
+            total += float(np.sum(((y - closing * arm) / s) ** 2))
+        return total
+
+    grid = np.concatenate([np.linspace(-4, 5, 181), [-40, -20, -10, 10, 20, 40]])
+    level = float(min(grid, key=cost))
+    step = 0.05
+    while step > 1e-6:
+        level = min((level - step, level, level + step), key=cost)
+        step *= 0.7
+    return cost(level)
+
+
 def best_retake(readings: list[Reading]) -> Retake | None:
-    """The reading that, changed alone, reconciles the sides with the least change in its own
-    error; a second reading nearly as good is named beside it.
-    """
-    options: list[Retake] = []
+    """The reading that, changed alone, best reconciles the sides: the one without which the rest
+    agree best, and among equals the one with the least change in its own error. A second reading
+    nearly as good is named beside it."""
+    options: list[tuple[float, Retake]] = []
     for r in readings:
         tilt = reconciling_tilt(r, readings)
         if tilt is not None:
             change = tilt - r.tilt_deg
-            options.append(Retake(r.id, tilt, change, abs(change) / r.sd_deg))
+            rest = joint_chi2([o for o in readings if o is not r])
+            options.append((rest, Retake(r.id, tilt, change, abs(change) / r.sd_deg)))
     if not options:
         return None
-    options.sort(key=lambda option: option.in_sd)
-    best = options[0]
-    rival = options[1].reading if len(options) > 1 and options[1].in_sd < 1.25 * best.in_sd else None
+    least = min(rest for rest, _ in options)
+    equals = sorted((option for rest, option in options if rest < least + 2.0), key=lambda option: option.in_sd)
+    best = equals[0]
+    rival = equals[1].reading if len(equals) > 1 and equals[1].in_sd < 1.25 * best.in_sd else None
     return Retake(best.reading, best.tilt_deg, best.change_deg, best.in_sd, rival)
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from aspectum.core.lines import Floats, tilt_deg, tilt_difference, tilt_sd_deg
 from aspectum.core.projection import Slots, tilt_towards, vanishing
-from aspectum.core.solve import Flags, Solution, settle
+from aspectum.core.solve import Evidence, Flags, Solution, View, robust_views, settle
 
 STRAY_AT = 3.5  # studentised residual beyond which an edge no longer helps to find eye level
 READMIT_AT = 3.0
@@ -60,6 +60,19 @@ def studentised(picture: Influence, active: Flags) -> Floats:
     """Disagreement of each edge with all the others, in its own standard deviations (n,)."""
     room = np.where(active, 1.0 - picture.h, 1.0 + picture.h)
     return np.where(room > 1e-6, picture.r / np.sqrt(np.maximum(room, 1e-6)), 0.0)
+
+
+def solve(evidence: Evidence, view: View) -> Solution:
+    """Fit ``view`` to the edges that agree: of several robust fits, the one that is left with the
+    least strain once its strays are sifted out."""
+    robust = robust_views(evidence, view)
+    distinct = [s for i, s in enumerate(robust) if not any(np.allclose(s.params, o.params, atol=1e-3) for o in robust[:i])]
+    return min((sift(s) for s in distinct), key=strain)
+
+
+def strain(solution: Solution) -> float:
+    """Chi-square with every stray counted at the threshold that made it one."""
+    return solution.chi2 + STRAY_AT**2 * int((~solution.active).sum())
 
 
 def sift(solution: Solution) -> Solution:

@@ -185,7 +185,7 @@ class Solution:
 
     def _covariance(self, widen: float) -> Floats:
         _, jac = self.linear
-        return np.asarray(np.linalg.inv(normal_matrix(self.evidence, self.view, self.params, jac[self.active], widen)), float)
+        return inverse(normal_matrix(self.evidence, self.view, self.params, jac[self.active], widen))
 
     @cached_property
     def linear(self) -> tuple[Floats, Floats]:
@@ -196,6 +196,13 @@ class Solution:
     def points(self) -> tuple[Floats, Floats]:
         """Homogeneous vanishing points (m, 3) of all slots and their derivatives (m, 3, P)."""
         return vanishing_with_slopes(self.params, self.evidence.slots)
+
+
+def inverse(matrix: Floats) -> Floats:
+    """Inverse of a symmetric positive matrix whose rows may differ by many orders of size."""
+    size = 1.0 / np.sqrt(np.maximum(np.diag(matrix), 1e-300))
+    scaled = matrix * size[:, None] * size[None, :]
+    return np.asarray(np.linalg.pinv(scaled, rcond=1e-14, hermitian=True) * size[:, None] * size[None, :], float)
 
 
 def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:
@@ -276,8 +283,13 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
     converged = False
     for _ in range(steps):
         damped = matrix.copy()
-        damped.flat[:: len(free) + 1] *= 1.0 + damping
-        step = np.clip(np.linalg.solve(damped, -slope), -0.6, 0.6)
+        diagonal = np.diag(matrix)
+        damped.flat[:: len(free) + 1] += damping * diagonal + 1e-13 * diagonal.max()
+        try:
+            step = np.clip(np.linalg.solve(damped, -slope), -0.6, 0.6)
+        except np.linalg.LinAlgError:
+            damping = max(damping, 1e-6) * 8.0
+            continue
         promised = -float(step @ slope)
         trial = params.copy()
         trial[free] += step
@@ -299,7 +311,7 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
     return Solution(evidence, view, params, active, cost, converged)
 
 
-MOST_LINES = 5
+MOST_LINES = 8
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
 BEARING_GRID = np.radians(np.arange(0.0, 180.0, 9.0))
@@ -328,12 +340,14 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
         middle = left + (right - left) * cx / evidence.setup.width_px - cy
         lines.append((roll, middle / evidence.scale * float(np.cos(roll)), None))
     else:
-        for u, v in joins(evidence, own):
+        for u, v, square in joins(evidence, own):
             join = cross(u, v)
             size = float(np.hypot(join[0], join[1]))
             if size > 1e-9 and abs(join[1]) > 0.5 * size:
                 join = join / (size * np.sign(join[1]))
-                lines.append((float(np.arctan2(join[0], join[1])), float(-join[2]), None))
+                roll, foot = float(np.arctan2(join[0], join[1])), float(-join[2])
+                tried = [square_focal(u, v), focals[1]] if square and len(focals) > 1 else focals
+                lines += [(roll, foot, focal) for focal in tried if focal is not None]
         for v in uprights:
             for focal in focals:
                 top = v if v[1] < 0 or (v[1] == 0 and v[2] >= 0) else -v
@@ -375,13 +389,22 @@ def coarse_sd(evidence: Evidence) -> float:
     return max(evidence.sd, COARSE_SD)
 
 
-def joins(evidence: Evidence, own: list[Floats | None]) -> list[tuple[Floats, Floats]]:
-    """Pairs of level vanishing points to draw a first eye level through: the two of one form
-    first, then points of different forms; at most three.
+def joins(evidence: Evidence, own: list[Floats | None]) -> list[tuple[Floats, Floats, bool]]:
+    """Pairs of level vanishing points to draw a first eye level through: the two of one form, which
+    are square to each other, first, then points of different forms; at most three.
     """
     level = [(form, v) for (form, family, _), v in zip(evidence.slot_keys, own, strict=True) if family in BEARING_OFFSET_DEG and v is not None]
     pairs = [(f != g, i, k) for i, (f, _) in enumerate(level) for k, (g, _) in enumerate(level[:i])]
-    return [(level[i][1], level[k][1]) for _, i, k in sorted(pairs)[:3]]
+    return [(level[i][1], level[k][1], not apart) for apart, i, k in sorted(pairs)[:3]]
+
+
+def square_focal(u: Floats, v: Floats) -> float | None:
+    """Focal length that makes the directions to two vanishing points square, f² = -(u - p)·(v - p)
+    (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 8), where it is plausible.
+    """
+    square = -float(u[0] * v[0] + u[1] * v[1])
+    depth = float(u[2] * v[2])
+    return (square / depth) ** 0.5 if square * depth > 0 and 0.3 < square / depth < 60.0 else None
 
 
 def cross(u: Floats, v: Floats) -> Floats:
@@ -469,22 +492,20 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     return [vectors[m] if member[m].sum() >= 2 else None for m in range(len(vectors))]
 
 
-def solve(evidence: Evidence, view: View, active: Flags | None = None) -> Solution:
-    """Fit ``view`` to the active edges from the best starts, robustly: a stray edge barely pulls."""
-    on = np.ones(len(evidence.edges), bool) if active is None else active
-    best: Solution | None = None
+def robust_views(evidence: Evidence, view: View) -> list[Solution]:
+    """Robust fits from the best starts, in which a stray edge barely pulls; one is enough where
+    all edges agree."""
+    on = np.ones(len(evidence.edges), bool)
     coarse = coarse_sd(evidence)
+    found: list[Solution] = []
     for start in starts(evidence, view, on):
         # a start is only as fine as its grid: sightings finer than that begin with a wider loss
         if coarse > evidence.sd:
             start = refine(evidence, view, start, on, robust=3.0 * coarse / evidence.sd, steps=25).params
-        trial = refine(evidence, view, start, on, robust=3.0, steps=25)
-        if best is None or trial.chi2 < best.chi2:
-            best = trial
-        if best.chi2 < 1.5 * len(evidence.edges):
+        found.append(refine(evidence, view, start, on, robust=3.0, steps=25))
+        if found[-1].chi2 < 1.5 * len(evidence.edges):
             break
-    assert best is not None
-    return best
+    return found
 
 
 def settle(solution: Solution, active: Flags) -> Solution:

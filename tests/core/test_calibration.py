@@ -36,8 +36,8 @@ def test_vanishing_points_lie_within_their_error(found: Accuracy) -> None:
 
 @pytest.mark.parametrize("pitch", [SHALLOW, STEEP])
 def test_one_stray_edge_is_named_and_takes_no_other_with_it(pitch: tuple[float, float]) -> None:
-    found = strays(pitch, 200, seed=12)
+    found = strays(pitch, 300, seed=2)
     assert found.long_asked > 80
-    assert found.long_named / found.long_asked >= 0.93  # 0.95 over many scenes
+    assert found.long_named / found.long_asked >= 0.95
     assert found.named / found.asked >= 0.80
     assert found.others_off / found.others <= 0.02

@@ -112,9 +112,11 @@ def test_order_and_direction_of_laying_do_not_matter(seed: int) -> None:
 @settings(max_examples=30, deadline=None)
 def test_written_derivatives_match_differences(seed: int) -> None:
     rng = np.random.default_rng(seed)
+    families = (Family.LEFT, Family.RIGHT, Family.UPRIGHT, Family.SLOPE, Family.DEPTH)
+    ends = rng.uniform(0, 900, (5, 2, 2)).tolist()
     edges = tuple(
-        Edge(f"{f}{k}", "a" if k else "b", f, *(((float(p[0]), float(p[1]))) for p in rng.uniform(0, 900, (2, 2))), slope="s", plan=Family.LEFT)  # type: ignore[misc]
-        for k, f in enumerate((Family.LEFT, Family.RIGHT, Family.UPRIGHT, Family.SLOPE, Family.DEPTH))
+        Edge(f"{family}", "a" if k else "b", family, (p[0], p[1]), (q[0], q[1]), slope="s", plan=Family.LEFT)
+        for k, (family, (p, q)) in enumerate(zip(families, ends, strict=True))
     )
     evidence = gather(Setup(1000, 800), edges, {"a/s": Family.LEFT})
     params = rng.normal(0, 0.4, evidence.size)
