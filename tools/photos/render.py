@@ -39,16 +39,19 @@ def main() -> None:
     parser.add_argument("name")
     parser.add_argument("--samples", type=int, default=36)
     parser.add_argument("--out", type=Path, default=Path(__file__).parents[2] / "aspectum/demo/photos")
+    parser.add_argument("--truth-only", action="store_true", help="leave the picture as it is")
     parser.add_argument("--check", type=Path, help="also write the picture with the truth drawn over it")
     args = parser.parse_args()
     module = importlib.import_module(f"scenes.{args.name}")
     scene = module.build()
     loaded = scene.load(args.samples)
     truth = scene.truth(loaded)
-    image = scenery.photograph(scene, loaded, seed=5, exposure=module.EXPOSURE)
     args.out.mkdir(parents=True, exist_ok=True)
-    (args.out / f"{args.name}.jpg").write_bytes(jpeg(image, scene.camera.focal_35mm))
     (args.out / f"{args.name}.truth.json").write_text(json.dumps(truth, indent=1) + os.linesep)
+    if args.truth_only:
+        return
+    image = scenery.photograph(scene, loaded, seed=5, exposure=module.EXPOSURE)
+    (args.out / f"{args.name}.jpg").write_bytes(jpeg(image, scene.camera.focal_35mm))
     strays = [e["cast_px"] for e in truth["edges"] if e["cast_px"] is not None]
     print(f"{args.name}: {len(truth['edges'])} edges; rays cast across them break within {max(strays):.2f} px (largest)")
     if args.check:

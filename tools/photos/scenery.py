@@ -407,8 +407,9 @@ def look_along(scene: Any, camera: Camera, edge: Edge) -> tuple[float, float | N
         line = edge.far - edge.near
         solved = np.linalg.lstsq(np.stack([ray, -line], axis=1), start, rcond=None)[0]
         distance = float(solved[0])
-        depth = min(cast(scene, camera, image + k * across)[0] for k in (-1.2, 1.2))
-        seen.append(depth > distance - 0.02)
+        # one side may be a surface of the form that comes towards the eye; an occluder covers both
+        depth = max(cast(scene, camera, image + k * across)[0] for k in (-1.2, 1.2))
+        seen.append(depth > distance - 0.03)
         steps = np.arange(-3.0, 3.01, 0.1)
         hits = [cast(scene, camera, image + k * across) for k in steps]
         breaks = [

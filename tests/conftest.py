@@ -1,0 +1,74 @@
+"""Shared fixtures: an application on an empty data folder, and one with the demo sheets, served."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+from waitress.server import create_server
+
+from aspectum.demo.fill import PHOTOS, fill
+from aspectum.settings import Settings
+from aspectum.web.app import create_app
+
+
+def settings_in(folder: Path) -> Settings:
+    return Settings(folder, f"sqlite:///{folder / 'aspectum.sqlite'}")
+
+
+class Served:
+    """The application behind a real server on a free port; it can be stopped and started again."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.port = 0
+        self.start()
+
+    def start(self) -> None:
+        self.app: Flask = create_app(settings_in(self.folder))
+        self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=6)
+        self.port = int(self.server.effective_port)  # type: ignore[union-attr]
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+
+    def stop(self) -> None:
+        self.server.close()
+        self.server.task_dispatcher.shutdown()
+        self.thread.join(timeout=5)
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+
+@pytest.fixture
+def app(tmp_path: Path) -> Flask:
+    return create_app(settings_in(tmp_path))
+
+
+@pytest.fixture
+def client(app: Flask) -> FlaskClient:
+    return app.test_client()
+
+
+@pytest.fixture
+def served(tmp_path: Path) -> Iterator[Served]:
+    server = Served(tmp_path)
+    fill(server.app)
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def crates_jpeg() -> bytes:
+    return (PHOTOS / "crates.jpg").read_bytes()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, object]:
+    flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+    return {"executable_path": "/usr/bin/chromium", "args": flags}

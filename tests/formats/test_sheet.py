@@ -1,0 +1,166 @@
+"""The open format: what it accepts, how it refuses, and that nothing is half-read."""
+
+from __future__ import annotations
+
+import copy
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+from click.testing import CliRunner
+
+from aspectum.cli import main
+from aspectum.formats.exports import findings_csv, overlay_svg
+from aspectum.formats.schemas import SCHEMAS, schema_text
+from aspectum.formats.sheet import FormatError, read_sheet, write_sheet
+from aspectum.service.checking import check_sheet
+from tests.worked import EDGES
+
+SHEET: dict[str, Any] = {
+    "format": "aspectum-sighting-sheet",
+    "version": 1,
+    "title": "Worked picture",
+    "picture": {"width_px": 1000, "height_px": 800, "file": "worked.jpg", "centre_px": [500, 400]},
+    "forms": [{"id": "box", "kind": "box", "name": "Box"}],
+    "sightings": [
+        *({"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q), "judged_tilt_deg": 14.0} for e in EDGES),
+        {"id": "r1", "kind": "rim", "form": "box", "plane": "level", "points": [[700, 520], [712, 541], [740, 552], [760, 550], [770, 540]]},
+        {"id": "m1", "kind": "length", "p": [400, 200], "q": [400, 700], "along": "upright", "unit": True},
+        {"id": "m2", "kind": "length", "p": [150, 250], "q": [400, 200], "along": "across", "judged_ratio": 0.9},
+        {"id": "a1", "kind": "alignment", "along": "plumb", "p": [700, 100], "q": [702, 400]},
+    ],
+}
+
+
+def encoded(change: Callable[[dict[str, Any]], object] = lambda sheet: None) -> bytes:
+    sheet = copy.deepcopy(SHEET)
+    change(sheet)
+    return json.dumps(sheet).encode()
+
+
+def test_a_sheet_reads_back_as_it_was_written() -> None:
+    sheet = read_sheet(encoded())
+    assert read_sheet(write_sheet(sheet)) == sheet
+    assert sheet.point_sd_px == 1.5 and sheet.perspective == "auto"  # the format's defaults
+
+
+@pytest.mark.parametrize(
+    ("change", "place"),
+    [
+        (lambda s: s["sightings"][3].update(p=[1]), "sightings[3].p: expected two numbers"),
+        (lambda s: s["sightings"][3].update(p=["a", "b"]), "sightings[3].p: expected two numbers"),
+        (lambda s: s["sightings"][3].update(q=[1, float("inf")]), "sightings[3].q: expected two numbers within"),
+        (lambda s: s["sightings"][0].pop("p"), "sightings[0].p: an edge needs two points"),
+        (lambda s: s["sightings"][0].update(q=s["sightings"][0]["p"]), "sightings[0].q: the edge's two ends coincide"),
+        (lambda s: s["sightings"][0].update(kind="circle"), "sightings[0].kind: expected edge, rim, length or alignment"),
+        (lambda s: s["sightings"][0].update(family="up"), "sightings[0].family: "),
+        (lambda s: s["sightings"][0].update(id="r1"), "sightings[7].id: 'r1' is taken"),
+        (lambda s: s["sightings"][0].update(form="barn"), "sightings[0].form: no form 'barn'"),
+        (lambda s: s["sightings"][7].update(points=[[1, 2]]), "sightings[7].points: "),
+        (lambda s: s["sightings"][9].update(unit=True), "sightings[9].unit: a sheet has one unit"),
+        (lambda s: s["picture"].update(width_px=-3), "picture.width_px: "),
+        (lambda s: s["picture"].pop("height_px"), "picture.height_px: missing"),
+        (lambda s: s.update(colour="red"), "colour: unknown entry"),
+        (lambda s: s.update(format="other"), "format: expected 'aspectum-sighting-sheet'"),
+        (lambda s: s.update(version=2), "version: this Aspectum reads version 1"),
+        (lambda s: s["sightings"][0].update(tilt_deg=5.0), "either two points or a tilt"),
+    ],
+)
+def test_what_does_not_fit_is_refused_in_one_line_that_names_the_place(change: Callable[[dict[str, Any]], object], place: str) -> None:
+    with pytest.raises(FormatError) as caught:
+        read_sheet(encoded(change))
+    assert place in str(caught.value)
+    assert "\n" not in str(caught.value)
+
+
+@pytest.mark.parametrize("data", [b"", b"[]", b"{", b"\xff\xfe\x00", b"null", b'{"format":1}', b"[" * 5000, b'"' + b"x" * 9_000_000 + b'"', b"1" * 6000])
+def test_hostile_files_get_a_clear_refusal(data: bytes) -> None:
+    with pytest.raises(FormatError):
+        read_sheet(data)
+
+
+def test_sheet_and_report_fit_the_published_schemas() -> None:
+    sheet = read_sheet(encoded())
+    jsonschema.validate(SHEET, json.loads(schema_text("sighting-sheet")))
+    jsonschema.validate(json.loads(check_sheet(sheet).model_dump_json()), json.loads(schema_text("report")))
+    assert set(SCHEMAS) == {"sighting-sheet", "report"}
+
+
+def test_report_says_what_the_format_promises() -> None:
+    report = check_sheet(read_sheet(encoded()), file="worked.sighting.json")
+    assert report.file == "worked.sighting.json" and report.perspective == "two-point"
+    assert [f.sighting for f in report.findings] == [s["id"] for s in SHEET["sightings"]]
+    edge = report.findings[0]
+    assert (edge.judged, edge.verdict) == (14.0, "holds")
+    assert edge.sighted == pytest.approx(11.31, abs=0.005)
+    assert edge.judged_words == "Judged 14°: 2.7° too steep."
+    length = next(f for f in report.findings if f.sighting == "m2")
+    assert length.sighted == pytest.approx(0.5)
+    middle = next(m for m in report.level_rail if m.units == 0)
+    assert middle.y_px == pytest.approx(400, abs=0.1) and middle.degree_deg == pytest.approx(0, abs=0.05)
+
+
+def near_corner_sheet(right_bottom: float) -> dict[str, Any]:
+    readings = [
+        ("lt", "left", "near-top", 11.31),
+        ("lb", "left", "near-bottom", -16.70),
+        ("rt", "right", "near-top", -14.04),
+        ("rb", "right", "near-bottom", right_bottom),
+    ]
+    sightings = [{"id": i, "kind": "edge", "family": f, "end": e, "tilt_deg": t, "sd_deg": 1.0} for i, f, e, t in readings]
+    return {"format": "aspectum-sighting-sheet", "version": 1, "picture": {"width_px": 297, "height_px": 210}, "sightings": sightings}
+
+
+def test_near_corner_card_without_a_photo() -> None:
+    report = check_sheet(read_sheet(json.dumps(near_corner_sheet(20.56)).encode()))
+    card = report.near_corner
+    assert card is not None and card.agree is True
+    assert card.left.distance_units == pytest.approx(2.0, abs=0.001)
+    assert card.eye_level_down == pytest.approx(0.4, abs=0.001)
+    assert {f.verdict for f in report.findings} == {"holds"}
+    wrong = check_sheet(read_sheet(json.dumps(near_corner_sheet(40.0)).encode()))
+    assert wrong.near_corner is not None and wrong.near_corner.agree is False and wrong.near_corner.retake is not None
+    assert "again" in wrong.near_corner.words
+
+
+def test_findings_as_csv_hold_no_formulas() -> None:
+    sheet = read_sheet(encoded(lambda s: s["sightings"][0].update(name="=HYPERLINK(1)")))
+    text = findings_csv(sheet, check_sheet(sheet)).decode("utf-8-sig")
+    assert len(text.splitlines()) == len(SHEET["sightings"]) + 1
+    assert ",'=HYPERLINK(1)," in text
+
+
+def test_overlay_escapes_what_people_write() -> None:
+    sheet = read_sheet(encoded(lambda s: s.update(title="<script>alert(1)</script>")))
+    svg = overlay_svg(sheet, check_sheet(sheet), b"\xff\xd8").decode()
+    assert "<script>" not in svg and "data:image/jpeg;base64,/9g=" in svg
+    assert svg.count("<line") >= 2 * len(EDGES)
+
+
+def run(*args: str) -> tuple[int, str, str]:
+    result = CliRunner().invoke(main, ["check", *args])
+    return result.exit_code, result.stdout, result.stderr
+
+
+def test_command_judges_every_file_and_reports_those_it_could_not(tmp_path: Path) -> None:
+    good, bad, gone = tmp_path / "good.sighting.json", tmp_path / "bad.sighting.json", tmp_path / "gone.sighting.json"
+    good.write_bytes(encoded())
+    bad.write_bytes(encoded(lambda s: s["sightings"][0].update(p=[1])))
+    code, out, err = run("--json", str(bad), str(good), str(gone), str(good))
+    assert code == 2
+    reports = [json.loads(line) for line in out.splitlines()]
+    assert [r["file"] for r in reports] == ["good.sighting.json"] * 2
+    assert len(err.splitlines()) == 2 and "sightings[0].p: expected two numbers" in err
+    code, out, err = run(str(good))
+    assert (code, err) == (0, "")
+    assert "eye level    400.0" in out and "✓ holds" in out
+
+
+@pytest.mark.parametrize(("tolerance", "code"), [("freehand", 0), ("ruled", 0), ("2", 0), ("2,5,4", 0), ("loose", 2), ("-1", 2), ("1,2,3,4", 2)])
+def test_command_takes_tolerances_by_school_or_number(tmp_path: Path, tolerance: str, code: int) -> None:
+    path = tmp_path / "s.sighting.json"
+    path.write_bytes(encoded())
+    assert run("--tolerance", tolerance, str(path))[0] == code

@@ -1,0 +1,159 @@
+"""The API: sheets, saving over revisions, problems, security."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from pathlib import Path
+from typing import Any
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+
+from aspectum.service import sheets as sheet_service
+from aspectum.store.models import Person, Picture, Sheet
+from aspectum.web.app import create_app
+from tests.conftest import settings_in
+from tests.formats.test_sheet import SHEET
+
+
+def upload(client: FlaskClient, data: bytes, name: str = "crates.jpg") -> Any:
+    return client.post(f"/api/pictures?name={name}", data=data, content_type="application/octet-stream")
+
+
+def new_sheet(client: FlaskClient, jpeg: bytes) -> dict[str, Any]:
+    picture = upload(client, jpeg).get_json()
+    line: dict[str, Any] = client.post("/api/sheets", json={"picture_id": picture["id"]}).get_json()
+    full: dict[str, Any] = client.get(f"/api/sheets/{line['id']}").get_json()
+    return full
+
+
+def save(client: FlaskClient, sheet: dict[str, Any], revision: int, **changes: Any) -> Any:
+    return client.put(f"/api/sheets/{sheet['id']}", json={"revision": revision, "document": sheet["document"] | changes})
+
+
+def test_a_photo_becomes_a_sheet_that_is_saved_and_there_again_after_a_restart(app: Flask, client: FlaskClient, tmp_path: Path, crates_jpeg: bytes) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    assert sheet["document"]["picture"] == {"width_px": 1280, "height_px": 960, "file": "crates.jpg", "focal_35mm": 28.0, "centre_px": None}
+    edge = {"id": "e1", "kind": "edge", "form": "form-1", "family": "left", "p": [412.0, 310.5], "q": [130.0, 371.0], "judged_tilt_deg": 14.0}
+    saved = save(client, sheet, 1, sightings=[edge], title="Slipway").get_json()
+    assert saved["revision"] == 2 and saved["report"]["findings"][0]["sighted"] == pytest.approx(12.1, abs=0.05)
+    again = create_app(settings_in(tmp_path)).test_client()
+    assert [s["title"] for s in again.get("/api/sheets").get_json()["sheets"]] == ["Slipway"]
+    kept = again.get(f"/api/sheets/{sheet['id']}").get_json()["document"]["sightings"][0]
+    assert kept["p"] == [412.0, 310.5] and kept["judged_tilt_deg"] == 14.0
+
+
+def test_two_tabs_do_not_overwrite_each_other(client: FlaskClient, crates_jpeg: bytes) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    assert save(client, sheet, 1, title="First tab").status_code == 200
+    refused = save(client, sheet, 1, title="Second tab")
+    assert refused.status_code == 409 and refused.get_json()["revision"] == 2
+    assert refused.mimetype == "application/problem+json"
+    assert client.get(f"/api/sheets/{sheet['id']}").get_json()["document"]["title"] == "First tab"
+
+
+def test_duplicate_delete_and_bring_back(client: FlaskClient, crates_jpeg: bytes) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    copy = client.post(f"/api/sheets/{sheet['id']}/duplicate").get_json()
+    assert copy["title"].endswith("(copy)") and copy["id"] != sheet["id"]
+    assert client.delete(f"/api/sheets/{sheet['id']}").status_code == 204
+    assert client.get(f"/api/sheets/{sheet['id']}").status_code == 404
+    assert len(client.get("/api/sheets").get_json()["sheets"]) == 1
+    client.post(f"/api/sheets/{sheet['id']}/restore")
+    assert len(client.get("/api/sheets").get_json()["sheets"]) == 2
+
+
+@pytest.mark.parametrize(
+    ("body", "place"),
+    [
+        ({"revision": 1}, "document: missing"),
+        ({"revision": 0, "document": {"picture": {"width_px": 1280, "height_px": 960}}}, "revision"),
+        ({"revision": 1, "document": {"picture": {"width_px": 12, "height_px": 9}}}, "12 × 9"),
+        (
+            {
+                "revision": 1,
+                "document": {
+                    "picture": {"width_px": 1280, "height_px": 960},
+                    "sightings": [{"kind": "edge", "id": "e", "family": "left", "p": [1], "q": [2, 3]}],
+                },
+            },
+            "document.sightings[0].p: expected two numbers",
+        ),
+    ],
+)
+def test_a_faulty_body_is_refused_with_its_place(client: FlaskClient, crates_jpeg: bytes, body: dict[str, Any], place: str) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    answer = client.put(f"/api/sheets/{sheet['id']}", json=body)
+    assert answer.status_code == 422 and place in answer.get_json()["detail"]
+    assert client.get(f"/api/sheets/{sheet['id']}").get_json()["revision"] == 1
+
+
+def test_import_reads_a_file_or_says_where_it_fails(client: FlaskClient) -> None:
+    good = client.post("/api/sheets/read", data=json.dumps(SHEET))
+    assert good.status_code == 200 and len(good.get_json()["sightings"]) == len(SHEET["sightings"])
+    bad = client.post("/api/sheets/read", data=b'{"format": "x"}')
+    assert bad.status_code == 422 and "format" in bad.get_json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "mimetype"),
+    [("sighting.json", "application/json"), ("report.json", "application/json"), ("findings.csv", "text/csv"), ("overlay.svg", "image/svg+xml")],
+)
+def test_exports(client: FlaskClient, crates_jpeg: bytes, kind: str, mimetype: str) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    answer = client.get(f"/api/sheets/{sheet['id']}/export/{kind}")
+    assert answer.mimetype == mimetype and kind in answer.headers["Content-Disposition"]
+    assert client.get(f"/api/sheets/{sheet['id']}/export/secrets").status_code == 404
+
+
+def test_another_persons_things_are_not_found(app: Flask, client: FlaskClient, crates_jpeg: bytes) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    with app.extensions["aspectum"].sessions.begin() as session:
+        stranger = Person(name="Somebody else")
+        session.add(stranger)
+        session.flush()
+        session.get(Sheet, sheet["id"]).person_id = stranger.id
+        session.get(Picture, sheet["picture"]["id"]).person_id = stranger.id
+    for path in (f"/api/sheets/{sheet['id']}", f"/api/pictures/{sheet['picture']['id']}/view.jpg", f"/api/sheets/{sheet['id']}/export/findings.csv"):
+        assert client.get(path).status_code == 404
+    assert save(client, sheet, 1).status_code == 404
+
+
+@pytest.mark.parametrize(
+    "headers", [{"Sec-Fetch-Site": "cross-site"}, {"Sec-Fetch-Site": "same-site"}, {"Origin": "http://elsewhere.test"}, {"Origin": "null"}]
+)
+def test_cross_site_writes_are_refused(client: FlaskClient, headers: dict[str, str]) -> None:
+    assert client.post("/api/sheets/read", data=json.dumps(SHEET), headers=headers).status_code == 403
+
+
+def test_writes_from_the_page_itself_and_foreign_host_names(client: FlaskClient) -> None:
+    own = {"Sec-Fetch-Site": "same-origin", "Origin": "http://localhost"}
+    assert client.post("/api/sheets/read", data=json.dumps(SHEET), headers=own).status_code == 200
+    assert client.get("/api/sheets", headers={"Host": "rebound.test"}).status_code == 421
+
+
+def test_pages_carry_a_strict_policy(client: FlaskClient) -> None:
+    policy = client.get("/api/sheets").headers["Content-Security-Policy"]
+    assert "default-src 'none'" in policy and "script-src 'self'" in policy and "unsafe-inline" not in policy
+
+
+def test_a_full_disk_is_said_and_loses_nothing(client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    from sqlalchemy.exc import OperationalError
+
+    def full(*args: Any) -> None:
+        raise OperationalError("UPDATE", {}, sqlite3.OperationalError("database or disk is full"))
+
+    with monkeypatch.context() as patch:
+        patch.setattr(sheet_service, "save_sheet", full)
+        answer = save(client, sheet, 1, title="Lost?")
+        assert answer.status_code == 507 and "still on this page" in answer.get_json()["detail"]
+    assert save(client, sheet, 1, title="Kept").status_code == 200
+
+
+def test_unknown_addresses_and_methods_are_problems(client: FlaskClient) -> None:
+    assert client.get("/api/nothing").status_code == 404
+    assert client.patch("/api/sheets").status_code == 405
+    assert client.get("/api/sheets/nothing").get_json()["detail"] == "There is no such sheet."
