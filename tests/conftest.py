@@ -31,12 +31,15 @@ class Served:
     def start(self) -> None:
         self.app: Flask = create_app(settings_in(self.folder))
         self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=6)
-        self.port = int(self.server.effective_port)  # type: ignore[union-attr]
+        self.port = int(self.server.effective_port)
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
 
     def stop(self) -> None:
+        """As a killed process: the port and every open connection are gone."""
         self.server.close()
+        for channel in list(self.server.active_channels.values()):
+            channel.close()
         self.server.task_dispatcher.shutdown()
         self.thread.join(timeout=5)
 

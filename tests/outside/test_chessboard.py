@@ -22,6 +22,7 @@ def sight(path: Path) -> CameraReading:
     storage = cv2.FileStorage(str(FOLDER / "left_intrinsics.yml"), cv2.FILE_STORAGE_READ)
     matrix, distortion = storage.getNode("camera_matrix").mat(), storage.getNode("distortion_coefficients").mat()
     image = cv2.imread(str(path), cv2.IMREAD_GRAYSCALE)
+    assert image is not None
     seen, corners = cv2.findChessboardCorners(image, (9, 6))
     assert seen
     criteria = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 30, 0.01)

@@ -8,7 +8,8 @@ from aspectum.core.check import check
 from aspectum.core.model import Family, Finding, Note, NoteCode, Reason, Rule, Verdict
 from aspectum.core.near_corner import Reading, solve_side
 from aspectum.service.words import finding_words, judged_words, listed, note_words, side_words
-from tests.core.test_verdicts import FULL, SETUP, with_turned
+from tests.core.test_verdicts import FULL, with_turned
+from tests.worked import SETUP
 
 
 def names(id: str) -> str:

@@ -17,9 +17,12 @@ export type PictureInfo = Schemas["PictureOut"];
 export type Problem = Schemas["Problem"];
 export type Point = [number, number];
 
+/** How long a silent server is waited for before the work is kept here and sent again. */
+const PATIENCE_MS = 15_000;
+
 const api = createClient<paths>({
   baseUrl: "",
-  fetch: (request) => globalThis.fetch(request),
+  fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }),
 });
 
 /** An answer that says what went wrong; `status` 0 means that the server could not be reached. */

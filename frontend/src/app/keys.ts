@@ -49,5 +49,5 @@ export const KEY_SHEET: { part: string; lines: KeyLine[] }[] = [
 /** Whether a key press belongs to a field that somebody types in. */
 export function isTyping(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false;
-  return target.matches("input, textarea, select, [contenteditable=true]");
+  return target.matches("input:not([type=checkbox]), textarea, select, [contenteditable=true]");
 }

@@ -58,7 +58,7 @@ export function SheetsScreen() {
             </button>
           </div>
         )}
-        {sheets.length > 0 && <h1 className="mt-7 mb-3 text-xl font-bold">Sheets</h1>}
+        <h1 className={sheets.length > 0 ? "mt-7 mb-3 text-xl font-bold" : "sr-only"}>Sheets</h1>
         <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label="Sheets">
           {sheets.map((sheet) => (
             <SheetCard key={sheet.id} sheet={sheet} onAct={(kind) => act.mutate({ kind, sheet })} />

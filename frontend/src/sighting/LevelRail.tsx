@@ -61,11 +61,7 @@ export function LevelRail({
           />
         )}
         {view && litHeight !== null && (
-          <path
-            d={`M${width} ${litHeight * view.k + view.y}l-12 -6v12z`}
-            className="rail-lit"
-            aria-label="Height of the selected sighting"
-          />
+          <path d={`M${width} ${litHeight * view.k + view.y}l-12 -6v12z`} className="rail-lit" />
         )}
       </svg>
       {!known && (

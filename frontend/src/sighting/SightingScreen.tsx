@@ -210,6 +210,7 @@ export function SightingScreen({ full }: { full: SheetFull }) {
 
   return (
     <div className="sighting-grid">
+      <h1 className="sr-only">{sheet.title || "Sighting sheet"}</h1>
       <ScreenTools>
         <SheetTools
           open={open}

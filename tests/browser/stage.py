@@ -1,0 +1,85 @@
+"""Driving the sighting screen as a hand would."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from playwright.sync_api import Locator, Page, expect
+
+
+class Easel:
+    """The open sighting screen in a page, with the picture's place on the stage."""
+
+    def __init__(self, page: Page, base: str) -> None:
+        self.page = page
+        self.base = base
+        self.faults: list[str] = []
+        page.on("pageerror", lambda error: self.faults.append(str(error)))
+        page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)
+        page.add_init_script("if (!sessionStorage.fresh) localStorage.setItem('aspectum.walked', 'yes')")
+
+    def home(self) -> None:
+        self.page.goto(self.base)
+        expect(self.page.get_by_role("button", name="Open a photo")).to_be_visible()
+
+    def open_demo(self, title: str) -> None:
+        self.home()
+        self.page.get_by_role("link", name=f"Open {title}", exact=True).click()
+        expect(self.stage).to_be_visible()
+        self.page.wait_for_function("document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50")
+
+    def open_own(self, path: str) -> None:
+        self.home()
+        self.page.get_by_label("Photo to open").set_input_files(path)
+        expect(self.stage).to_be_visible(timeout=20_000)
+        self.page.wait_for_function("document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50")
+
+    @property
+    def stage(self) -> Locator:
+        return self.page.get_by_test_id("stage")
+
+    @property
+    def slips(self) -> Locator:
+        return self.page.locator("[data-sighting]")
+
+    def slip(self, name: str) -> Locator:
+        return self.slips.filter(has_text=name).first
+
+    def eye_level(self) -> tuple[float, float]:
+        """Height and ± in picture pixels, as the screen shows them."""
+        shown = self.page.get_by_test_id("eye-level")
+        return float(shown.get_attribute("data-y") or "nan"), float(shown.get_attribute("data-sd") or "nan")
+
+    def on_screen(self, point: list[float], width_px: int = 1280) -> tuple[float, float]:
+        """Whole screen pixels of a picture point: no hand is finer."""
+        box = self.page.locator("[data-testid=stage] > image").bounding_box()
+        assert box is not None
+        k = box["width"] / width_px
+        return round(box["x"] + point[0] * k), round(box["y"] + point[1] * k)
+
+    def drag(self, p: tuple[float, float], q: tuple[float, float]) -> None:
+        mouse = self.page.mouse
+        mouse.move(*p)
+        mouse.down()
+        mouse.move((p[0] + q[0]) / 2, (p[1] + q[1]) / 2, steps=3)
+        mouse.move(*q, steps=3)
+        mouse.up()
+
+    def lay(self, edge: dict[str, Any], width_px: int = 1280) -> None:
+        """Add an edge without judging it, and give it its family by key."""
+        before = self.slips.count()
+        self.page.keyboard.press("a")
+        self.drag(self.on_screen(edge["p"], width_px), self.on_screen(edge["q"], width_px))
+        expect(self.slips).to_have_count(before + 1)
+        keys = {"left": "l", "right": "r", "upright": "u", "depth": "d", "across": "x", "slope": "s"}
+        chosen = self.page.get_by_label("Family")
+        if chosen.input_value() != edge["family"]:
+            self.page.keyboard.press(keys[edge["family"]])
+            expect(chosen).to_have_value(edge["family"])
+        self.page.keyboard.press("Escape")
+
+    def judge_first(self, on: bool) -> None:
+        self.page.get_by_label("Judge first").set_checked(on)
+
+    def saved(self) -> None:
+        expect(self.page.get_by_test_id("save-state")).to_have_text("Saved", timeout=15_000)

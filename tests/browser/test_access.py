@@ -1,0 +1,96 @@
+"""For everybody: axe on each screen in both themes, touch, tablet size, the first walk."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from aspectum.demo.fill import truth
+from tests.browser.stage import Easel
+from tests.conftest import Served
+
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+
+
+def faults(page: Page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    return [f"{v['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}" for v in found["violations"] for node in v["nodes"]]
+
+
+@pytest.mark.parametrize("theme", ["drawing-room", "evening-class"])
+def test_every_screen_passes_axe(page: Page, served: Served, theme: str) -> None:
+    page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
+    easel = Easel(page, served.url)
+    easel.home()
+    expect(page.locator("[data-sheet]")).to_have_count(4)
+    assert faults(page) == []
+    easel.open_demo("Crates on the slipway")
+    easel.slip("middle crate, top right").get_by_role("button").first.click()
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Add an edge").click()
+    page.mouse.click(*easel.on_screen([600, 600]))
+    expect(page.get_by_role("slider", name="Needle")).to_be_visible()
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("e")
+    expect(page.get_by_label("Eye level at the left")).to_be_visible()
+    page.keyboard.press("?")
+    assert faults(page) == []
+
+
+def test_first_visit_is_walked_round_once_and_can_be_skipped(page: Page, served: Served) -> None:
+    page.add_init_script("sessionStorage.fresh = 'yes'")
+    easel = Easel(page, served.url)
+    easel.open_demo("Crates on the slipway")
+    card = page.get_by_role("dialog", name="Show me round")
+    for title in ("The picture", "The slips", "The level rail", "The long table"):
+        expect(card.get_by_role("heading", name=title)).to_be_visible()
+        card.get_by_role("button", name="Next" if title != "The long table" else "Begin").click()
+    expect(card).to_have_count(0)
+    page.reload()
+    expect(easel.slips.first).to_be_visible()
+    expect(card).to_have_count(0)
+    page.get_by_text("Sheet", exact=True).click()
+    page.get_by_role("button", name="Show me round").click()
+    card.get_by_role("button", name="Skip").click()
+    expect(card).to_have_count(0)
+
+
+def test_a_finger_on_a_tablet_lays_an_edge_by_two_taps(browser: Browser, served: Served) -> None:
+    context = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True)
+    easel = Easel(context.new_page(), served.url)
+    easel.open_demo("Crates on the slipway")
+    page = easel.page
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    before = easel.slips.count()
+    easel.judge_first(False)
+    page.get_by_role("button", name="Add an edge").tap()
+    edge = next(e for e in truth("crates")["edges"] if e["id"] == "low-upright-near")
+    for end in ("p", "q"):
+        page.touchscreen.tap(*easel.on_screen(edge[end]))
+    expect(easel.slips).to_have_count(before + 1)
+    expect(page.get_by_label("Family")).to_have_value("upright")
+    easel.saved()
+    context.close()
+
+
+def test_zoom_keeps_the_laid_lines_on_the_picture(page: Page, served: Served) -> None:
+    easel = Easel(page, served.url)
+    easel.open_demo("Crates on the slipway")
+    edge = next(e for e in truth("crates")["edges"] if e["id"] == "crate-upright-near")
+    page.mouse.move(*easel.on_screen(edge["p"]))
+    page.mouse.wheel(0, -400)
+    line = page.locator("[data-edge=crate-upright-near] .edge-chalk")
+    box = page.locator("[data-testid=stage] > image").bounding_box()
+    assert box is not None and box["width"] > 1000
+    stage = easel.stage.bounding_box()
+    assert stage is not None
+    x = float(line.get_attribute("x1") or 0) + stage["x"]
+    assert x == pytest.approx(easel.on_screen(edge["p"])[0], abs=6)
+    easel.stage.focus()
+    page.keyboard.press("0")
+    page.wait_for_function("document.querySelector('[data-testid=stage] > image').getBoundingClientRect().width < 1000")

@@ -1,0 +1,238 @@
+"""The sighting screen, driven in Chromium on the demo photos."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from aspectum.demo.fill import PHOTOS, truth
+from tests.browser.stage import Easel
+from tests.conftest import Served
+
+
+@pytest.fixture
+def easel(page: Page, served: Served) -> Easel:
+    page.set_viewport_size({"width": 1280, "height": 800})
+    return Easel(page, served.url)
+
+
+CRATES = [
+    "crate-upright-near",
+    "crate-left-top-near",
+    "crate-left-bottom-near",
+    "crate-right-top-near",
+    "crate-right-bottom-near",
+    "crate-upright-left",
+    "crate-upright-right",
+]
+
+
+def known(name: str, ids: list[str]) -> list[dict[str, object]]:
+    edges = {e["id"]: e for e in truth(name)["edges"]}
+    return [edges[i] for i in ids]
+
+
+def test_edges_laid_by_hand_on_ones_own_photo_give_eye_level_within_its_error(easel: Easel) -> None:
+    easel.open_own(str(PHOTOS / "crates.jpg"))
+    easel.judge_first(False)
+    for edge in known("crates", CRATES):
+        easel.lay(edge)
+    expect(easel.page.get_by_text("from the edges")).to_be_visible()
+    easel.saved()
+    height, sd = easel.eye_level()
+    level = truth("crates")["eye_level"]
+    assert abs(height - (level["left_y_px"] + level["right_y_px"]) / 2) <= 2 * sd
+    assert sd < 25
+    assert easel.slips.count() == len(CRATES)
+    assert "off" not in easel.page.get_by_test_id("slips").inner_text().split()
+    # closed and opened again, all of it is there
+    easel.page.reload()
+    expect(easel.slips).to_have_count(len(CRATES))
+    assert easel.eye_level()[0] == pytest.approx(height, abs=0.01)
+    assert not easel.faults
+
+
+def test_the_tower_seen_from_below_gives_its_eye_level_and_upright_point(easel: Easel) -> None:
+    easel.open_own(str(PHOTOS / "tower.jpg"))
+    easel.judge_first(False)
+    ids = ["upper-upright-near", "shaft-upright-near", "shaft-upright-left", "band-left-top-near", "band-right-top-near"]
+    ids += ["plinth-left-top-near", "plinth-right-top-near", "gallery-left-bottom-near", "gallery-right-bottom-near"]
+    for edge in known("tower", ids):
+        easel.lay(edge, 960)
+    easel.saved()
+    expect(easel.page.get_by_text("looking up")).to_be_visible()
+    height, sd = easel.eye_level()
+    level = truth("tower")["eye_level"]
+    assert abs(height - (level["left_y_px"] + level["right_y_px"]) / 2) <= 2 * sd
+    assert not easel.faults
+
+
+def test_judge_then_sight_then_check(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    before = easel.slips.count()
+    page = easel.page
+    edge = known("crates", ["low-left-top-near"])[0]
+    page.get_by_role("button", name="Add an edge").click()
+    page.mouse.click(*easel.on_screen([900, 700]))
+    needle = page.get_by_role("slider", name="Needle")
+    expect(needle).to_be_focused()
+    # nothing measured shows before the judgement: the needle starts level, whatever the edge
+    assert needle.get_attribute("aria-valuenow") == "0"
+    assert page.get_by_test_id("answer").count() == 0 and page.get_by_test_id("laying").count() == 0
+    for _ in range(4):
+        page.keyboard.press("ArrowUp")
+    page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Judged −6.0°.")).to_be_visible()
+    easel.drag(easel.on_screen(edge["p"]), easel.on_screen(edge["q"]))  # type: ignore[arg-type]
+    expect(easel.slips).to_have_count(before + 1)
+    slip = easel.slips.last
+    expect(slip).to_contain_text("−6.0°")
+    expect(slip).to_contain_text("Judged -6°")
+    easel.saved()
+
+
+def test_choosing_a_slip_lights_its_line_and_shows_where_it_should_run(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    slip = easel.slip("middle crate, top right")
+    expect(slip).to_contain_text("off")
+    slip.get_by_role("button").first.click()
+    expect(slip).to_contain_text("too steep")
+    expect(easel.page.get_by_test_id("answer")).to_be_visible()
+    expect(easel.page.locator(".edge-chosen")).to_have_count(1)
+    expect(easel.page.locator(".table-lit")).to_have_count(1)
+    expect(easel.page.locator(".rail-lit")).to_have_count(1)
+
+
+def test_dragging_an_end_answers_while_it_moves_and_undo_brings_it_back(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    page = easel.page
+    slip = easel.slip("big crate, top right")
+    slip.get_by_role("button").first.click()
+    expect(slip).to_contain_text("holds")
+    handle = page.get_by_label("Second end of big crate, top right")
+    box = handle.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 4, y + 40, steps=6)
+    expect(page.get_by_test_id("loupe")).to_be_visible()
+    expect(slip).to_contain_text("off")  # answered before letting go
+    page.mouse.up()
+    easel.saved()
+    page.keyboard.press("Control+z")
+    expect(slip).to_contain_text("holds")
+    page.keyboard.press("Control+Shift+z")
+    expect(slip).to_contain_text("off")
+    page.keyboard.press("Control+z")
+    easel.saved()
+    page.reload()
+    expect(easel.slip("big crate, top right")).to_contain_text("holds")
+
+
+def test_family_order_name_delete(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    page = easel.page
+    count = easel.slips.count()
+    first = easel.slips.first
+    first.get_by_role("button").first.click()
+    name = first.get_by_label("Name")
+    name.fill("The corner nearest to me")
+    name.press("Enter")
+    page.keyboard.press("Alt+ArrowDown")
+    expect(easel.slips.nth(1)).to_contain_text("The corner nearest to me")
+    page.keyboard.press("l")
+    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("left")
+    page.keyboard.press("u")
+    page.keyboard.press("Delete")
+    expect(easel.slips).to_have_count(count - 1)
+    page.keyboard.press("Control+z")
+    expect(easel.slips).to_have_count(count)
+    easel.saved()
+
+
+def test_eye_level_set_by_hand_is_compared_with_the_found_one(easel: Easel) -> None:
+    easel.open_demo("Along the fish market")
+    page = easel.page
+    page.get_by_role("button", name="Set by hand").click()
+    expect(page.get_by_text("set by hand", exact=True)).to_be_visible()
+    for side in ("left", "right"):
+        page.get_by_label(f"Eye level at the {side}").focus()
+        page.keyboard.press("Shift+ArrowUp")
+        page.keyboard.press("Shift+ArrowUp")
+    expect(page.get_by_text("Eye level is set 20 px above where the edges put it")).to_be_visible()
+    page.get_by_role("button", name="Find it instead").click()
+    expect(page.get_by_text("from the edges")).to_be_visible()
+
+
+def test_sheets_are_exported_and_imported(easel: Easel, tmp_path: Path) -> None:
+    easel.open_demo("The net loft")
+    page = easel.page
+    count = easel.slips.count()
+    page.get_by_text("Sheet", exact=True).click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Sighting sheet").click()
+    path = tmp_path / "loft.sighting.json"
+    download.value.save_as(path)
+    sheet = json.loads(path.read_text())
+    assert len(sheet["sightings"]) == count
+    sheet["sightings"] = sheet["sightings"][:5]
+    path.write_text(json.dumps(sheet))
+    page.get_by_label("Sighting sheet to import").set_input_files(str(path))
+    expect(easel.slips).to_have_count(5)
+    page.keyboard.press("Control+z")
+    expect(easel.slips).to_have_count(count)
+    path.write_text('{"format": "aspectum-sighting-sheet", "version": 1, "picture": {"width_px": 5}}')
+    page.get_by_label("Sighting sheet to import").set_input_files(str(path))
+    expect(page.get_by_role("alert")).to_contain_text("picture.height_px: missing")
+    expect(easel.slips).to_have_count(count)
+    easel.saved()
+
+
+def test_keyboard_alone_judges_lays_and_nudges_an_edge(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    page = easel.page
+    before = easel.slips.count()
+    page.keyboard.press("a")
+    expect(easel.stage).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")  # pick
+    expect(page.get_by_role("slider", name="Needle")).to_be_focused()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")  # commit
+    expect(easel.stage).to_be_focused()
+    page.keyboard.press("Enter")  # first end
+    for _ in range(6):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")  # second end
+    expect(easel.slips).to_have_count(before + 1)
+    expect(easel.slips.last).to_contain_text("1.0°")
+    page.keyboard.press("r")
+    handle = page.get_by_label("First end of")
+    handle.focus()
+    page.keyboard.press("Shift+ArrowDown")
+    expect(easel.slips.last).not_to_contain_text("sighted2.")
+    easel.saved()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Keys")).to_have_count(0)
+
+
+def test_keys_are_not_stolen_from_text_fields(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    count = easel.slips.count()
+    title = easel.page.get_by_label("Title of the sheet")
+    title.fill("")
+    title.press_sequentially("a laden slipway? e")
+    expect(title).to_have_value("a laden slipway? e")
+    title.press("Enter")
+    expect(easel.slips).to_have_count(count)
+    easel.saved()
+    easel.home()
+    expect(easel.page.get_by_role("link", name="Open a laden slipway? e")).to_be_visible()
