@@ -153,7 +153,7 @@ def read_finding(s: EdgeSighting, card: NearCorner | None, names: words.Names) -
             verdict = Verdict.UNSURE if retake.instead else Verdict.OFF
             implied = retake.tilt_deg if s.id == retake.reading else None
             text = (
-                f"Take this one again: {retake.tilt_deg:+.1f}° would make both sides agree."
+                f"Take this one again: {words.signed(retake.tilt_deg)} would make both sides agree."
                 if implied is not None
                 else "Take this one again as well: it could be the wrong one instead."
             )

@@ -12,6 +12,10 @@ def degrees(value: float) -> str:
     return f"{abs(value):.1f}°"
 
 
+def signed(value: float) -> str:
+    return f"{value:+.1f}°".replace("-", "−")
+
+
 def pixels(value: float) -> str:
     return f"{abs(value):.0f} px"
 
@@ -133,14 +137,15 @@ def judged_words(finding: Finding, family: Family | None, difference: float | No
             if abs(share) >= 1
             else f"Judged {finding.judged:.2f}: as sighted."
         )
+    judged = f"Judged {finding.judged:.0f}°".replace("-", "−")
     if abs(difference) < 0.5:
-        return f"Judged {finding.judged:.0f}°: as sighted."
+        return f"{judged}: as sighted."
     if family is Family.UPRIGHT:
         return f"Judged {degrees(difference)} too far {'left' if difference > 0 else 'right'} at the top."
     steep = abs(finding.judged) > abs(finding.sighted) if finding.judged * finding.sighted >= 0 else None
     if steep is None:
-        return f"Judged {finding.judged:.0f}°: the wrong way, {degrees(difference)} off."
-    return f"Judged {finding.judged:.0f}°: {degrees(difference)} too {'steep' if steep else 'flat'}."
+        return f"{judged}: the wrong way, {degrees(difference)} off."
+    return f"{judged}: {degrees(difference)} too {'steep' if steep else 'flat'}."
 
 
 def note_words(note: Note, result: CheckResult, names: Names) -> str:
@@ -201,5 +206,5 @@ def near_corner_words(card: NearCorner, names: Names) -> str:
         parts.append(f"The two sides put eye level {abs(card.gap or 0):.2f} units apart, more than reading error.")
     if card.retake is not None:
         other = f" or {names(card.retake.instead)}" if card.retake.instead else ""
-        parts.append(f"Take {names(card.retake.reading)}{other} again: {card.retake.tilt_deg:+.1f}° instead would make them agree.")
+        parts.append(f"Take {names(card.retake.reading)}{other} again: {signed(card.retake.tilt_deg)} instead would make them agree.")
     return " ".join(parts)

@@ -91,7 +91,7 @@ def test_judge_then_sight_then_check(easel: Easel) -> None:
     expect(easel.slips).to_have_count(before + 1)
     slip = easel.slips.last
     expect(slip).to_contain_text("−6.0°")
-    expect(slip).to_contain_text("Judged -6°")
+    expect(slip).to_contain_text("Judged −6°")
     easel.saved()
 
 

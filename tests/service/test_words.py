@@ -55,7 +55,7 @@ def test_every_note_has_words(code: NoteCode) -> None:
     ("judged", "sighted", "difference", "family", "said"),
     [
         (14.0, 11.0, 3.0, Family.LEFT, "Judged 14°: 3.0° too steep."),
-        (-8.0, -11.0, 3.0, Family.LEFT, "Judged -8°: 3.0° too flat."),
+        (-8.0, -11.0, 3.0, Family.LEFT, "Judged −8°: 3.0° too flat."),
         (11.2, 11.0, 0.2, Family.LEFT, "Judged 11°: as sighted."),
         (4.0, -3.0, 7.0, Family.LEFT, "Judged 4°: the wrong way, 7.0° off."),
         (90.0, -88.0, -2.0, Family.UPRIGHT, "Judged 2.0° too far right at the top."),

@@ -134,6 +134,8 @@ export function LongTable({
 
 /** Distance beyond the sheet in sheet widths, in words. */
 export function sheetsOff(x: number, width: number): string {
+  if (x < 0 && x > -0.05 * width) return "at the left edge";
+  if (x > width && x < 1.05 * width) return "at the right edge";
   if (x < 0) return `${(-x / width).toFixed(1)} sheets left`;
   if (x > width) return `${((x - width) / width).toFixed(1)} sheets right`;
   return "on the sheet";

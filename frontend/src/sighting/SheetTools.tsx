@@ -77,7 +77,7 @@ export function SheetTools({
       <SaveMark save={open.save} />
       <span className="grow" />
       <select
-        className="select select-sm w-44 max-[1000px]:w-32"
+        className="select select-sm w-44"
         aria-label="Perspective"
         title="Perspective"
         value={sheet.perspective ?? "auto"}

@@ -1,0 +1,73 @@
+import { describe, expect, it } from "vitest";
+import type { Point } from "../api/client";
+import {
+  distance,
+  fitView,
+  lineAt,
+  roundPoint,
+  ticks,
+  tiltOf,
+  toPicture,
+  toScreen,
+  wrapTilt,
+  zoomAt,
+} from "./geometry";
+
+describe("where picture points lie on the stage", () => {
+  const view = fitView({ width: 1280, height: 960 }, { width: 860, height: 640 });
+
+  it("fits the whole picture, centred", () => {
+    const [x0, y0] = toScreen(view, [0, 0]);
+    const [x1, y1] = toScreen(view, [1280, 960]);
+    expect(x0 + x1).toBeCloseTo(860);
+    expect(y0 + y1).toBeCloseTo(640);
+    expect(Math.min(x0, y0)).toBeGreaterThanOrEqual(11.9);
+  });
+
+  it("comes back from the screen to the same point", () => {
+    const point: Point = [412.3, 310.5];
+    const back = toPicture(view, toScreen(view, point));
+    expect(distance(back, point)).toBeLessThan(1e-9);
+  });
+
+  it("zooms about the pointer, within limits", () => {
+    const at: Point = [300, 200];
+    const before = toPicture(view, at);
+    const closer = zoomAt(view, at, 3, 0.1, 12);
+    expect(closer.k).toBeCloseTo(view.k * 3);
+    expect(distance(toPicture(closer, at), before)).toBeLessThan(1e-9);
+    expect(zoomAt(view, at, 1e6, 0.1, 12).k).toBe(12);
+    expect(zoomAt(view, at, 1e-6, 0.1, 12).k).toBe(0.1);
+  });
+});
+
+describe("tilts", () => {
+  it("are positive when the line rises to the right", () => {
+    expect(tiltOf([0, 100], [100, 0])).toBeCloseTo(45);
+    expect(tiltOf([100, 0], [0, 100])).toBeCloseTo(45);
+    expect(tiltOf([0, 0], [0, 50])).toBeCloseTo(90);
+    expect(tiltOf([400, 200], [150, 250])).toBeCloseTo(11.31, 2);
+  });
+
+  it("stay above -90 and up to 90", () => {
+    for (const angle of [-270, -180, -90, 0, 90, 91, 180, 269]) {
+      expect(wrapTilt(angle)).toBeGreaterThan(-90);
+      expect(wrapTilt(angle)).toBeLessThanOrEqual(90);
+    }
+    expect(wrapTilt(-90)).toBe(90);
+  });
+
+  it("draw lines of that tilt", () => {
+    const [a, b] = lineAt([10, 20], 30, 50);
+    expect(tiltOf(a, b)).toBeCloseTo(30);
+    expect(distance(a, b)).toBeCloseTo(100);
+  });
+});
+
+describe("small helpers", () => {
+  it("rounds to hundredths of a pixel", () => expect(roundPoint([1.23456, 7.891])).toEqual([1.23, 7.89]));
+  it("lists whole steps", () => {
+    expect(ticks(-1.2, 2.1, 1)).toEqual([-1, 0, 1, 2]);
+    expect(ticks(0.2, 0.4, 1)).toEqual([]);
+  });
+});

@@ -1,0 +1,76 @@
+"""Take the pictures in docs/screenshots/ from the demo data: ``.venv/bin/python tools/screenshots.py``."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).parents[1]
+sys.path.insert(0, str(ROOT))
+
+from aspectum.demo.fill import fill  # noqa: E402
+from tests.browser.stage import Easel  # noqa: E402
+from tests.conftest import Served  # noqa: E402
+
+OUT = ROOT / "docs/screenshots"
+
+
+def shoot(page: Page, name: str) -> None:
+    page.wait_for_timeout(500)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def easel_in(browser: Browser, served: Served, size: tuple[int, int] = (1280, 800), dark: bool = False) -> Easel:
+    context = browser.new_context(viewport={"width": size[0], "height": size[1]}, color_scheme="dark" if dark else "light", locale="en-GB")
+    return Easel(context.new_page(), served.url)
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        served = Served(Path(folder))
+        fill(served.app)
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        easel = easel_in(browser, served)
+        easel.home()
+        shoot(easel.page, "sheets")
+        easel.open_demo("Crates on the slipway")
+        easel.slip("middle crate, top right").get_by_role("button").first.click()
+        shoot(easel.page, "sighting")
+        easel.page.keyboard.press("Escape")
+        easel.page.keyboard.press("a")
+        easel.page.mouse.click(*easel.on_screen([905, 722]))
+        for _ in range(3):
+            easel.page.keyboard.press("ArrowDown")
+        shoot(easel.page, "judging")
+        easel.page.keyboard.press("Enter")
+        p, q = easel.on_screen([862, 730]), easel.on_screen([1003, 748])
+        easel.page.mouse.move(*p)
+        easel.page.mouse.down()
+        easel.page.mouse.move(*q, steps=6)
+        shoot(easel.page, "placing")
+        easel.page.mouse.up()
+        loft = easel_in(browser, served, dark=True)
+        loft.open_demo("The net loft")
+        loft.slip("near rake, upper").get_by_role("button").first.click()
+        shoot(loft.page, "slopes-evening-class")
+        tower = easel_in(browser, served, size=(820, 1180))
+        tower.open_demo("Signal tower from below")
+        tower.slip("gallery, bottom right").get_by_role("button").first.click()
+        shoot(tower.page, "three-point-tablet")
+        market = easel_in(browser, served)
+        market.open_demo("Along the fish market")
+        market.page.keyboard.press("e")
+        for side in ("left", "right"):
+            market.page.get_by_label(f"Eye level at the {side}").focus()
+            market.page.keyboard.press("Shift+ArrowUp")
+        shoot(market.page, "eye-level-set")
+        browser.close()
+        served.stop()
+
+
+if __name__ == "__main__":
+    main()
