@@ -9,6 +9,9 @@ import numpy as np
 from aspectum.core.lines import Floats
 
 
+STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
+
+
 @dataclass(frozen=True)
 class RailMark:
     """A height on the rail. ``units``: near-upright units above eye level (negative below);
@@ -48,17 +51,17 @@ def level_rail(
     camera: tuple[float, float, float] | None,
     centre_px: tuple[float, float],
 ) -> list[RailMark]:
-    """Marks every half unit within the picture. ``camera``: focal length (px), pitch and roll
-    (degrees), or None. Eye level itself is the mark with ``units`` 0.
+    """Marks within the picture, about six or more, at steps of whole units or simple parts of one.
+
+    ``camera``: focal length (px), pitch and roll (degrees), or None. Eye level itself is the mark
+    with ``units`` 0.
     """
-    step = 0.5
-    while unit_px * step < height_px / 24:
-        step *= 2
+    step = next((s for s in STEPS if unit_px * s <= height_px / 6), STEPS[-1])
     low = int(np.ceil((level_y_px - height_px) / (unit_px * step)))
     high = int(np.floor(level_y_px / (unit_px * step)))
     marks = []
     for k in range(high, low - 1, -1):
         y = level_y_px - k * step * unit_px
         degree = None if camera is None else rim_degree_deg(x_px, y, *camera, centre_px)
-        marks.append(RailMark(float(y), k * step, degree))
+        marks.append(RailMark(float(y), round(k * step, 3), degree))
     return marks

@@ -92,9 +92,9 @@ PLANS = [
             "beam-right",
             "counter-front",
             "lintel",
-            "post-1",
             "post-2",
             "opening-left",
+            "opening-right",
             "floor-a-depth-top-near",
             "floor-b-depth-top-near",
             "floor-a-across-bottom-near",
@@ -102,6 +102,19 @@ PLANS = [
         None,
     ),
 ]
+
+
+def clipped(p: list[float], q: list[float], picture: dict[str, float], margin: float = 12.0) -> tuple[list[float], list[float]]:
+    """The part of the edge inside the picture: nobody can lay what is not shown."""
+    ends = []
+    for a, b in ((p, q), (q, p)):
+        t = 0.0
+        for k, side in ((0, "width_px"), (1, "height_px")):
+            low, high = margin, picture[side] - margin
+            if not low <= a[k] <= high and a[k] != b[k]:
+                t = max(t, ((low if a[k] < low else high) - a[k]) / (b[k] - a[k]))
+        ends.append([a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])])
+    return ends[0], ends[1]
 
 
 def judged(tilt: float, family: str, rng: random.Random) -> float:
@@ -123,6 +136,7 @@ def main() -> None:
         for edge_id in wanted:
             e = edges[edge_id]
             p, q = ([c + rng.gauss(0, 0.9) for c in e[end]] for end in ("p", "q"))
+            p, q = clipped(p, q, truth["picture"])
             # a hand rarely goes into the very corner: stay a little inside
             p, q = ([a + 0.02 * (b - a) for a, b in zip(p, q, strict=True)], [b + 0.02 * (a - b) for a, b in zip(p, q, strict=True)])
             if bad and bad[0] == edge_id:

@@ -27,18 +27,15 @@ export function LevelRail({
             const y = mark.y_px * view.k + view.y;
             if (y < 14 || y > height - 44) return null;
             const open = Math.sin(((mark.degree_deg ?? 0) * Math.PI) / 180);
-            const whole = Number.isInteger(mark.units);
             return (
               <g key={mark.units}>
                 <line x1={width - 27} y1={y} x2={width - 17} y2={y} className="rail-tick" />
                 {mark.degree_deg !== null && (
                   <ellipse cx={width - 47} cy={y} rx={17} ry={Math.max(0.6, 17 * open)} className="rail-rim" />
                 )}
-                {(whole || mark.units === 0) && (
-                  <text x={5} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
-                    {mark.units === 0 ? "0" : `${mark.units > 0 ? "+" : "−"}${Math.abs(mark.units)}`}
-                  </text>
-                )}
+                <text x={5} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
+                  {mark.units === 0 ? "0" : `${mark.units > 0 ? "+" : "−"}${Math.abs(mark.units)}`}
+                </text>
               </g>
             );
           })}

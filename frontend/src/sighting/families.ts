@@ -49,7 +49,8 @@ export const VERDICTS = {
 } as const;
 
 export function degreesText(value: number | null | undefined): string {
-  return value === null || value === undefined ? "–" : `${value < 0 ? "−" : ""}${Math.abs(value).toFixed(1)}°`;
+  if (value === null || value === undefined) return "–";
+  return `${value <= -0.05 ? "−" : ""}${Math.abs(value).toFixed(1)}°`;
 }
 
 /** Degrees from plumb, in words: a lean reads better than a tilt near 90. */

@@ -116,6 +116,7 @@ describe("telling families apart", () => {
 
   it("writes degrees with a true minus, and leans in words", () => {
     expect(degreesText(-4.26)).toBe("−4.3°");
+    expect(degreesText(-0.01)).toBe("0.0°");
     expect(degreesText(null)).toBe("–");
     expect(leanText(0.01)).toBe("plumb");
     expect(leanText(-1.44)).toBe("1.4° left");
