@@ -8,7 +8,6 @@ import numpy as np
 
 from aspectum.core.lines import Floats
 
-
 STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
 
 
