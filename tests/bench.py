@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import tempfile
 import time
+import urllib.request
 from dataclasses import replace
 from pathlib import Path
 
@@ -14,6 +15,7 @@ from click.testing import CliRunner
 from aspectum.cli import main
 from aspectum.core.check import check
 from aspectum.core.model import Edge
+from tests.conftest import Served
 from tests.scenes import Scene, random_scene
 from tests.simulation import SHALLOW, STEEP, accuracy, strays
 
@@ -67,7 +69,25 @@ def report_command_time() -> None:
         print(f"aspectum check on {len(files)} sheets of 30 sightings: {taken:.1f} s (exit {result.exit_code})")
 
 
+def report_round_trip() -> None:
+    """A check asked over HTTP while a needle moves, through the real server."""
+    with tempfile.TemporaryDirectory() as folder:
+        served = Served(Path(folder))
+        _, edges = scenes_of(30, 1)[0]
+        sightings = [{"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q)} for e in edges]
+        body = json.dumps({"document": {"picture": {"width_px": 1280, "height_px": 960}, "sightings": sightings}}).encode()
+        times = []
+        for _ in range(40):
+            request = urllib.request.Request(f"{served.url}/api/check", body, {"Content-Type": "application/json"})
+            start = time.perf_counter()
+            urllib.request.urlopen(request).read()
+            times.append(time.perf_counter() - start)
+        served.stop()
+    print(f"check over HTTP, 30 sightings: median {np.median(times) * 1e3:.0f} ms")
+
+
 if __name__ == "__main__":
     report_core_time()
+    report_round_trip()
     report_command_time()
     report_accuracy()

@@ -13,7 +13,7 @@ from enum import StrEnum
 import numpy as np
 
 STICK_SD_DEG = 2.0
-GAUGE_SD_DEG = 1.0
+LENGTH_SD = 0.033  # eye to stick 60 ± 2 cm; the handbook, section 4
 AGREE_AT = 2.0  # combined standard deviations within which the two sides agree
 
 
@@ -172,6 +172,17 @@ def joint_chi2(readings: list[Reading]) -> float:
         level = min((level - step, level, level + step), key=cost)
         step *= 0.7
     return cost(level)
+
+
+def far_upright(side: Side, width: float, width_sd: float) -> tuple[float, float] | None:
+    """Length of the far upright on ``side``, ``width`` units away across the picture, and its
+    standard deviation (units): 1 - width/distance, by similar triangles at the vanishing point.
+    """
+    if side.distance is None or side.distance_sd is None:
+        return None
+    length = 1.0 - width / side.distance
+    sd = float(np.hypot(width_sd / side.distance, width * side.distance_sd / side.distance**2))
+    return length, sd
 
 
 def best_retake(readings: list[Reading]) -> Retake | None:

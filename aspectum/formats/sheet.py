@@ -104,15 +104,32 @@ class RimSighting(Strict):
 
 
 class LengthSighting(Strict):
+    """A length laid on the picture (``p``, ``q``) or compared with the near upright from life
+    (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
+    ``side``, along ``upright`` that upright's own length."""
+
     id: Id
     kind: Literal["length"]
     form: Id | None = None
     name: Name | None = None
-    p: Point
-    q: Point
+    p: Point | None = None
+    q: Point | None = None
+    ratio: float | None = Field(default=None, gt=0, le=1000)
+    sd_ratio: float | None = Field(default=None, gt=0, le=100)
+    side: Literal["left", "right"] | None = None
     along: Literal["edge", "across", "upright"] = "edge"
     unit: bool = False
     judged_ratio: float | None = Field(default=None, gt=0, le=1000)
+
+    @model_validator(mode="after")
+    def _laid_or_read(self) -> Self:
+        if self.ratio is not None:
+            if self.p is not None or self.q is not None:
+                raise ValueError("a length has either two points or a ratio, not both")
+            return self
+        if self.p is None or self.q is None:
+            raise ValueError(f"{'p' if self.p is None else 'q'}: a length needs two points, or a ratio read from life")
+        return self
 
 
 class AlignmentSighting(Strict):

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from aspectum.core.check import check
 from aspectum.core.lines import lean_deg, tilt_difference
+from aspectum.core.measures import nearest_fraction
 from aspectum.core.model import (
     FREEHAND,
     Alignment,
@@ -21,7 +24,7 @@ from aspectum.core.model import (
     Tolerances,
     Verdict,
 )
-from aspectum.core.near_corner import GAUGE_SD_DEG, STICK_SD_DEG, End, NearCorner, Reading, Side, near_corner
+from aspectum.core.near_corner import LENGTH_SD, STICK_SD_DEG, End, NearCorner, Reading, Side, far_upright, near_corner
 from aspectum.core.propose import propose_family
 from aspectum.core.rail import level_rail
 from aspectum.formats.report import (
@@ -38,15 +41,17 @@ from aspectum.formats.report import (
 from aspectum.formats.sheet import AlignmentSighting, EdgeSighting, LengthSighting, RimSighting, SightingSheet
 from aspectum.service import words
 
-__all__ = ["GAUGE_SD_DEG", "check_sheet"]
-
 
 def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: str | None = None) -> Report:
     """Judge every sighting of ``sheet``."""
     laid = [s for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is None]
     read = [s for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is not None]
     edges = [core_edge(s) for s in laid]
-    lengths = [Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio) for s in sheet.sightings if isinstance(s, LengthSighting)]
+    lengths = [
+        Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio)
+        for s in sheet.sightings
+        if isinstance(s, LengthSighting) and s.p is not None and s.q is not None
+    ]
     alignments = [Alignment(s.id, s.p, s.q, s.along) for s in sheet.sightings if isinstance(s, AlignmentSighting)]
     setup = core_setup(sheet)
     result = check(setup, edges, lengths, alignments, tolerances)
@@ -56,6 +61,9 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: s
     card = near_corner([core_reading(s) for s in read if s.family in ("left", "right")]) if read else None
     for s in read:
         by_id[s.id] = read_finding(s, card, names)
+    for length in sheet.sightings:
+        if isinstance(length, LengthSighting) and length.ratio is not None:
+            by_id[length.id] = read_length(length, sheet, card, tolerances)
     for rim in sheet.sightings:
         if isinstance(rim, RimSighting):
             by_id[rim.id] = ReportFinding(
@@ -164,6 +172,32 @@ def read_finding(s: EdgeSighting, card: NearCorner | None, names: words.Names) -
     finding = Finding(s.id, "edge", s.judged_tilt_deg, s.tilt_deg, s.sd_deg or STICK_SD_DEG, implied, None, verdict, Reason(rule))
     report = report_finding(finding, Family(s.family), names)
     return report.model_copy(update={"words": text})
+
+
+def read_length(s: LengthSighting, sheet: SightingSheet, card: NearCorner | None, tolerances: Tolerances) -> ReportFinding:
+    """A length in near-upright units read from life. A far upright is checked against the card:
+    its side's vanishing point and the width to it say how long it must be."""
+    assert s.ratio is not None
+    sd = s.sd_ratio or LENGTH_SD * s.ratio
+    fraction, over = nearest_fraction(s.ratio)
+    implied = None
+    if card is not None and s.along == "upright" and s.side is not None:
+        width = next((o for o in sheet.sightings if isinstance(o, LengthSighting) and o.side == s.side and o.along == "across" and o.ratio is not None), None)
+        if width is not None and width.ratio is not None:
+            implied = far_upright(card.left if s.side == "left" else card.right, width.ratio, width.sd_ratio or LENGTH_SD * width.ratio)
+    verdict = Verdict.UNSURE
+    if implied is not None and implied[0] > 0:
+        gap, combined = abs(s.ratio / implied[0] - 1.0), float(np.hypot(sd, implied[1])) / implied[0]
+        if gap > max(tolerances.length, 2.0 * combined):
+            verdict = Verdict.OFF
+        elif max(gap, combined) <= tolerances.length:
+            verdict = Verdict.HOLDS
+    reason = Reason(Rule.RATIO, turn_deg=over, fraction=str(fraction))
+    finding = Finding(s.id, "length", s.judged_ratio, s.ratio, sd, implied[0] if implied else None, implied[1] if implied else None, verdict, reason)
+    report = report_finding(finding, None, lambda id: id)
+    if implied is not None:
+        report.words += f" Its vanishing point asks for {implied[0]:.2f}."
+    return report
 
 
 def report_eye_level(result: CheckResult, setup: Setup) -> ReportEyeLevel:

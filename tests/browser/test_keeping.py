@@ -93,12 +93,16 @@ def test_refused_photos_say_why_and_leave_the_list(easel: Easel, tmp_path: Path)
     expect(easel.page.locator("[data-sheet]")).to_have_count(4)
 
 
-def test_sheets_are_duplicated_deleted_and_brought_back(easel: Easel) -> None:
+def test_sheets_are_duplicated_renamed_deleted_and_brought_back(easel: Easel) -> None:
     easel.home()
     cards = easel.page.locator("[data-sheet]")
     easel.page.get_by_role("button", name="Duplicate The net loft").click()
     expect(cards).to_have_count(5)
-    easel.page.get_by_role("button", name="Delete The net loft (copy)").click()
+    easel.page.get_by_role("button", name="Rename The net loft (copy)").click()
+    field = easel.page.get_by_label("New title of The net loft (copy)")
+    field.fill("Loft, second try")
+    field.press("Enter")
+    easel.page.get_by_role("button", name="Delete Loft, second try").click()
     expect(cards).to_have_count(4)
     easel.page.get_by_role("button", name="Bring it back").click()
     expect(cards).to_have_count(5)

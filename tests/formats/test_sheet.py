@@ -67,6 +67,8 @@ def test_a_sheet_reads_back_as_it_was_written() -> None:
         (lambda s: s.update(format="other"), "format: expected 'aspectum-sighting-sheet'"),
         (lambda s: s.update(version=2), "version: this Aspectum reads version 1"),
         (lambda s: s["sightings"][0].update(tilt_deg=5.0), "either two points or a tilt"),
+        (lambda s: s["sightings"][9].update(ratio=0.5), "either two points or a ratio"),
+        (lambda s: s["sightings"][9].pop("q"), "sightings[9].q: a length needs two points"),
     ],
 )
 def test_what_does_not_fit_is_refused_in_one_line_that_names_the_place(change: Callable[[dict[str, Any]], object], place: str) -> None:
@@ -124,6 +126,19 @@ def test_near_corner_card_without_a_photo() -> None:
     wrong = check_sheet(read_sheet(json.dumps(near_corner_sheet(40.0)).encode()))
     assert wrong.near_corner is not None and wrong.near_corner.agree is False and wrong.near_corner.retake is not None
     assert "again" in wrong.near_corner.words
+
+
+def test_far_uprights_of_the_card_are_checked_in_units() -> None:
+    """Vanishing point 1.6 units out: half a unit across, the far upright is 0.6875 units long."""
+    for read, verdict in ((0.69, "holds"), (0.95, "off")):
+        sheet = near_corner_sheet(20.56)
+        sheet["sightings"] += [
+            {"id": "w", "kind": "length", "side": "right", "along": "across", "ratio": 0.5},
+            {"id": "h", "kind": "length", "side": "right", "along": "upright", "ratio": read},
+        ]
+        far = check_sheet(read_sheet(json.dumps(sheet).encode())).findings[-1]
+        assert far.implied == pytest.approx(0.6875, abs=0.001)
+        assert far.verdict == verdict and "Its vanishing point asks for 0.69." in far.words
 
 
 def test_findings_as_csv_hold_no_formulas() -> None:

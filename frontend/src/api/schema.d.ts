@@ -4,1397 +4,1441 @@
  */
 
 export interface paths {
-	"/api/check": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		get?: never;
-		put?: never;
-		/** Judge a sheet without saving it. */
-		post: operations["check"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/pictures": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		get?: never;
-		put?: never;
-		/** Open a photo sent as the body. */
-		post: operations["addPicture"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/propose": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		get?: never;
-		put?: never;
-		/** The likeliest family of an edge about to be laid. */
-		post: operations["proposeFamily"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/sheets": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		/** All sheets, the last touched first. */
-		get: operations["listSheets"];
-		put?: never;
-		/** A new sheet on a picture. */
-		post: operations["makeSheet"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/sheets/read": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		get?: never;
-		put?: never;
-		/** Parse a ``*.sighting.json`` file sent as the body. */
-		post: operations["readSheetFile"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/sheets/{sheet_id}": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		/** A sheet with its report. */
-		get: operations["readSheet"];
-		/** Save over the revision that the change was made on. */
-		put: operations["saveSheet"];
-		post?: never;
-		/** Put a sheet aside. */
-		delete: operations["deleteSheet"];
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/sheets/{sheet_id}/duplicate": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		get?: never;
-		put?: never;
-		/** A copy on the same picture. */
-		post: operations["duplicateSheet"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
-	"/api/sheets/{sheet_id}/restore": {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		get?: never;
-		put?: never;
-		/** Bring a deleted sheet back. */
-		post: operations["restoreSheet"];
-		delete?: never;
-		options?: never;
-		head?: never;
-		patch?: never;
-		trace?: never;
-	};
+    "/api/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge a sheet without saving it. */
+        post: operations["check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a photo sent as the body. */
+        post: operations["addPicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The likeliest family of an edge about to be laid. */
+        post: operations["proposeFamily"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All sheets, the last touched first. */
+        get: operations["listSheets"];
+        put?: never;
+        /** A new sheet on a picture. */
+        post: operations["makeSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Parse a ``*.sighting.json`` file sent as the body. */
+        post: operations["readSheetFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet with its report. */
+        get: operations["readSheet"];
+        /** Save over the revision that the change was made on. */
+        put: operations["saveSheet"];
+        post?: never;
+        /** Put a sheet aside. */
+        delete: operations["deleteSheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A copy on the same picture. */
+        post: operations["duplicateSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted sheet back. */
+        post: operations["restoreSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-	schemas: {
-		/** AlignmentSighting */
-		AlignmentSighting: {
-			/**
-			 * Along
-			 * @enum {string}
-			 */
-			along: "plumb" | "level";
-			/**
-			 * Form
-			 * @default null
-			 */
-			form?: string | null;
-			/** Id */
-			id: string;
-			/**
-			 * @description discriminator enum property added by openapi-typescript
-			 * @enum {string}
-			 */
-			kind: "alignment";
-			/**
-			 * Name
-			 * @default null
-			 */
-			name?: string | null;
-			/** P */
-			p: [number, number];
-			/** Q */
-			q: [number, number];
-		};
-		/** CheckRequest */
-		CheckRequest: {
-			document: components["schemas"]["SightingSheet"];
-			/**
-			 * Tolerance
-			 * @default freehand
-			 * @enum {string}
-			 */
-			tolerance?: "freehand" | "ruled";
-		};
-		/**
-		 * EdgeSighting
-		 * @description An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
-		 *     at the near upright).
-		 */
-		EdgeSighting: {
-			/**
-			 * End
-			 * @default null
-			 */
-			end?: ("near-top" | "near-bottom") | number | null;
-			/**
-			 * Family
-			 * @enum {string}
-			 */
-			family: "left" | "right" | "upright" | "depth" | "across" | "slope";
-			/**
-			 * Form
-			 * @default null
-			 */
-			form?: string | null;
-			/** Id */
-			id: string;
-			/**
-			 * Judged Tilt Deg
-			 * @default null
-			 */
-			judged_tilt_deg?: number | null;
-			/**
-			 * @description discriminator enum property added by openapi-typescript
-			 * @enum {string}
-			 */
-			kind: "edge";
-			/**
-			 * Name
-			 * @default null
-			 */
-			name?: string | null;
-			/**
-			 * P
-			 * @default null
-			 */
-			p?: [number, number] | null;
-			/**
-			 * Plan
-			 * @default null
-			 */
-			plan?: ("left" | "right" | "depth" | "across") | null;
-			/**
-			 * Q
-			 * @default null
-			 */
-			q?: [number, number] | null;
-			/**
-			 * Sd Deg
-			 * @default null
-			 */
-			sd_deg?: number | null;
-			/**
-			 * Slope
-			 * @default null
-			 */
-			slope?: string | null;
-			/**
-			 * Tilt Deg
-			 * @default null
-			 */
-			tilt_deg?: number | null;
-		};
-		/** Form */
-		Form: {
-			/** Id */
-			id: string;
-			/**
-			 * Kind
-			 * @default box
-			 * @enum {string}
-			 */
-			kind?: "box" | "cylinder" | "building" | "other";
-			/**
-			 * Name
-			 * @default null
-			 */
-			name?: string | null;
-		};
-		/**
-		 * FoundEyeLevel
-		 * @description Where the sightings alone put eye level; ``set_above_px``: how far a given one lies above.
-		 */
-		FoundEyeLevel: {
-			/** Left Y Px */
-			left_y_px: number;
-			/** Right Y Px */
-			right_y_px: number;
-			/** Sd Px */
-			sd_px: number;
-			/** Set Above Px */
-			set_above_px: number;
-		};
-		/** GivenEyeLevel */
-		GivenEyeLevel: {
-			/** Left Y Px */
-			left_y_px: number;
-			/** Right Y Px */
-			right_y_px: number;
-		};
-		/** LengthSighting */
-		LengthSighting: {
-			/**
-			 * Along
-			 * @default edge
-			 * @enum {string}
-			 */
-			along?: "edge" | "across" | "upright";
-			/**
-			 * Form
-			 * @default null
-			 */
-			form?: string | null;
-			/** Id */
-			id: string;
-			/**
-			 * Judged Ratio
-			 * @default null
-			 */
-			judged_ratio?: number | null;
-			/**
-			 * @description discriminator enum property added by openapi-typescript
-			 * @enum {string}
-			 */
-			kind: "length";
-			/**
-			 * Name
-			 * @default null
-			 */
-			name?: string | null;
-			/** P */
-			p: [number, number];
-			/** Q */
-			q: [number, number];
-			/**
-			 * Unit
-			 * @default false
-			 */
-			unit?: boolean;
-		};
-		/** NewSheet */
-		NewSheet: {
-			/** @default null */
-			document?: components["schemas"]["SightingSheet"] | null;
-			/** Picture Id */
-			picture_id: string;
-			/**
-			 * Title
-			 * @default null
-			 */
-			title?: string | null;
-		};
-		/** PictureInfo */
-		PictureInfo: {
-			/**
-			 * Centre Px
-			 * @default null
-			 */
-			centre_px?: [number, number] | null;
-			/**
-			 * File
-			 * @default null
-			 */
-			file?: string | null;
-			/**
-			 * Focal 35Mm
-			 * @default null
-			 */
-			focal_35mm?: number | null;
-			/** Height Px */
-			height_px: number;
-			/** Width Px */
-			width_px: number;
-		};
-		/** PictureOut */
-		PictureOut: {
-			/** Focal 35Mm */
-			focal_35mm: number | null;
-			/** Height Px */
-			height_px: number;
-			/** Id */
-			id: string;
-			/** Name */
-			name: string;
-			/** Width Px */
-			width_px: number;
-		};
-		/**
-		 * PictureQuery
-		 * @description ``name``: the file's name as the person knows it.
-		 */
-		PictureQuery: {
-			/**
-			 * Name
-			 * @default picture
-			 */
-			name?: string;
-		};
-		/**
-		 * Problem
-		 * @description ``detail`` says what happened and what to do; ``revision`` comes with a stale save.
-		 */
-		Problem: {
-			/** Detail */
-			detail: string;
-			/**
-			 * Revision
-			 * @default null
-			 */
-			revision?: number | null;
-			/** Status */
-			status: number;
-			/** Title */
-			title: string;
-			/**
-			 * Type
-			 * @default about:blank
-			 */
-			type?: string;
-		};
-		/** Proposal */
-		Proposal: {
-			/**
-			 * Family
-			 * @enum {string}
-			 */
-			family: "left" | "right" | "upright" | "depth" | "across" | "slope";
-		};
-		/**
-		 * ProposeRequest
-		 * @description An edge from ``p`` to ``q`` about to be laid on ``form``.
-		 */
-		ProposeRequest: {
-			document: components["schemas"]["SightingSheet"];
-			/** Form */
-			form: string;
-			/** P */
-			p: [number, number];
-			/** Q */
-			q: [number, number];
-		};
-		/** Report */
-		Report: {
-			/** @default null */
-			camera: components["schemas"]["ReportCamera"] | null;
-			eye_level: components["schemas"]["ReportEyeLevel"];
-			/**
-			 * File
-			 * @default null
-			 */
-			file: string | null;
-			/** Findings */
-			findings: components["schemas"]["ReportFinding"][];
-			/**
-			 * Format
-			 * @default aspectum-report
-			 * @constant
-			 */
-			format: "aspectum-report";
-			/** Level Rail */
-			level_rail: components["schemas"]["ReportRailMark"][];
-			/** @default null */
-			near_corner: components["schemas"]["ReportNearCorner"] | null;
-			/** Notes */
-			notes: string[];
-			/**
-			 * Perspective
-			 * @enum {string}
-			 */
-			perspective:
-				| "auto"
-				| "one-point"
-				| "two-point"
-				| "three-point"
-				| "parallel";
-			/** Vanishing Points */
-			vanishing_points: components["schemas"]["ReportVanishingPoint"][];
-			/**
-			 * Version
-			 * @default 1
-			 * @constant
-			 */
-			version: 1;
-		};
-		/** ReportCamera */
-		ReportCamera: {
-			/**
-			 * Focal Px
-			 * @default null
-			 */
-			focal_px: number | null;
-			/**
-			 * Focal Sd Px
-			 * @default null
-			 */
-			focal_sd_px: number | null;
-			/**
-			 * Pitch Deg
-			 * @default null
-			 */
-			pitch_deg: number | null;
-			/**
-			 * Pitch Sd Deg
-			 * @default null
-			 */
-			pitch_sd_deg: number | null;
-			/**
-			 * Roll Deg
-			 * @default null
-			 */
-			roll_deg: number | null;
-			/**
-			 * Roll Sd Deg
-			 * @default null
-			 */
-			roll_sd_deg: number | null;
-			/**
-			 * View Deg
-			 * @default null
-			 */
-			view_deg: number | null;
-		};
-		/** ReportEyeLevel */
-		ReportEyeLevel: {
-			/** @default null */
-			found: components["schemas"]["FoundEyeLevel"] | null;
-			/**
-			 * Left Y Px
-			 * @default null
-			 */
-			left_y_px: number | null;
-			/**
-			 * Right Y Px
-			 * @default null
-			 */
-			right_y_px: number | null;
-			/**
-			 * Sd Px
-			 * @default null
-			 */
-			sd_px: number | null;
-			/**
-			 * Source
-			 * @enum {string}
-			 */
-			source: "edges" | "rims" | "edges and rims" | "given" | "none";
-		};
-		/**
-		 * ReportFinding
-		 * @description ``rule``: the quick rule behind the verdict; ``turn_deg``: signed turn from sighted to
-		 *     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
-		 *     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
-		 *     leans, degrees from plumb, positive to the right.
-		 */
-		ReportFinding: {
-			/**
-			 * Axis Implied Deg
-			 * @default null
-			 */
-			axis_implied_deg: number | null;
-			/**
-			 * Axis Sighted Deg
-			 * @default null
-			 */
-			axis_sighted_deg: number | null;
-			/**
-			 * Centre Px
-			 * @default null
-			 */
-			centre_px: [number, number] | null;
-			/**
-			 * Far End Px
-			 * @default null
-			 */
-			far_end_px: number | null;
-			/**
-			 * Implied
-			 * @default null
-			 */
-			implied: number | null;
-			/**
-			 * Implied Lean Deg
-			 * @default null
-			 */
-			implied_lean_deg: number | null;
-			/**
-			 * Implied Sd
-			 * @default null
-			 */
-			implied_sd: number | null;
-			/**
-			 * Judged
-			 * @default null
-			 */
-			judged: number | null;
-			/**
-			 * Judged Lean Deg
-			 * @default null
-			 */
-			judged_lean_deg: number | null;
-			/**
-			 * Judged Words
-			 * @default
-			 */
-			judged_words: string;
-			/**
-			 * Kind
-			 * @enum {string}
-			 */
-			kind: "edge" | "rim" | "length" | "alignment";
-			/**
-			 * Major Px
-			 * @default null
-			 */
-			major_px: number | null;
-			/**
-			 * Minor Px
-			 * @default null
-			 */
-			minor_px: number | null;
-			/** Others */
-			others: string[];
-			/** Rule */
-			rule: string;
-			/**
-			 * Sighted
-			 * @default null
-			 */
-			sighted: number | null;
-			/**
-			 * Sighted Lean Deg
-			 * @default null
-			 */
-			sighted_lean_deg: number | null;
-			/**
-			 * Sighted Sd
-			 * @default null
-			 */
-			sighted_sd: number | null;
-			/** Sighting */
-			sighting: string;
-			/**
-			 * Turn Deg
-			 * @default 0
-			 */
-			turn_deg: number;
-			/**
-			 * Verdict
-			 * @enum {string}
-			 */
-			verdict: "holds" | "off" | "unsure";
-			/** Words */
-			words: string;
-		};
-		/**
-		 * ReportNearCorner
-		 * @description From tilts read at the near upright, in near-upright units; eye levels as shares of the way
-		 *     down from its top (negative: above it).
-		 */
-		ReportNearCorner: {
-			/**
-			 * Agree
-			 * @default null
-			 */
-			agree: boolean | null;
-			/**
-			 * Eye Level Down
-			 * @default null
-			 */
-			eye_level_down: number | null;
-			/**
-			 * Eye Level Sd
-			 * @default null
-			 */
-			eye_level_sd: number | null;
-			left: components["schemas"]["ReportSide"];
-			/**
-			 * Retake
-			 * @default null
-			 */
-			retake: string | null;
-			/**
-			 * Retake Tilt Deg
-			 * @default null
-			 */
-			retake_tilt_deg: number | null;
-			right: components["schemas"]["ReportSide"];
-			/** Words */
-			words: string;
-		};
-		/** ReportRailMark */
-		ReportRailMark: {
-			/**
-			 * Degree Deg
-			 * @default null
-			 */
-			degree_deg: number | null;
-			/** Units */
-			units: number;
-			/** Y Px */
-			y_px: number;
-		};
-		/** ReportSide */
-		ReportSide: {
-			/**
-			 * Distance Sd
-			 * @default null
-			 */
-			distance_sd: number | null;
-			/**
-			 * Distance Units
-			 * @default null
-			 */
-			distance_units: number | null;
-			/**
-			 * Eye Level Down
-			 * @default null
-			 */
-			eye_level_down: number | null;
-			/**
-			 * Eye Level Sd
-			 * @default null
-			 */
-			eye_level_sd: number | null;
-			/**
-			 * Opens
-			 * @default false
-			 */
-			opens: boolean;
-			/**
-			 * Side
-			 * @enum {string}
-			 */
-			side: "left" | "right";
-		};
-		/**
-		 * ReportVanishingPoint
-		 * @description ``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
-		 *     over eye level there.
-		 */
-		ReportVanishingPoint: {
-			/**
-			 * Direction Deg
-			 * @default null
-			 */
-			direction_deg: number | null;
-			/**
-			 * Family
-			 * @enum {string}
-			 */
-			family: "left" | "right" | "upright" | "depth" | "across" | "slope";
-			/**
-			 * Form
-			 * @default null
-			 */
-			form: string | null;
-			/**
-			 * Own Above Eye Level Px
-			 * @default null
-			 */
-			own_above_eye_level_px: number | null;
-			/**
-			 * Own Direction Deg
-			 * @default null
-			 */
-			own_direction_deg: number | null;
-			/**
-			 * Own X Px
-			 * @default null
-			 */
-			own_x_px: number | null;
-			/**
-			 * Own Y Px
-			 * @default null
-			 */
-			own_y_px: number | null;
-			/**
-			 * Sd Px
-			 * @default null
-			 */
-			sd_px: number | null;
-			/**
-			 * Slope
-			 * @default null
-			 */
-			slope: string | null;
-			/**
-			 * X Px
-			 * @default null
-			 */
-			x_px: number | null;
-			/**
-			 * Y Px
-			 * @default null
-			 */
-			y_px: number | null;
-		};
-		/** RimSighting */
-		RimSighting: {
-			/**
-			 * Form
-			 * @default null
-			 */
-			form?: string | null;
-			/** Id */
-			id: string;
-			/**
-			 * Judged Degree Deg
-			 * @default null
-			 */
-			judged_degree_deg?: number | null;
-			/**
-			 * @description discriminator enum property added by openapi-typescript
-			 * @enum {string}
-			 */
-			kind: "rim";
-			/**
-			 * Name
-			 * @default null
-			 */
-			name?: string | null;
-			/**
-			 * Plane
-			 * @default level
-			 * @enum {string}
-			 */
-			plane?: "level" | "left" | "right" | "depth" | "across";
-			/** Points */
-			points: [number, number][];
-		};
-		/**
-		 * SaveSheet
-		 * @description ``revision`` is the one that the change was made on.
-		 */
-		SaveSheet: {
-			document: components["schemas"]["SightingSheet"];
-			/** Revision */
-			revision: number;
-		};
-		/** Saved */
-		Saved: {
-			report: components["schemas"]["Report"];
-			/** Revision */
-			revision: number;
-			/**
-			 * Updated At
-			 * Format: date-time
-			 */
-			updated_at: string;
-		};
-		/** SheetFull */
-		SheetFull: {
-			document: components["schemas"]["SightingSheet"];
-			/** Id */
-			id: string;
-			picture: components["schemas"]["PictureOut"];
-			report: components["schemas"]["Report"];
-			/** Revision */
-			revision: number;
-			/**
-			 * Updated At
-			 * Format: date-time
-			 */
-			updated_at: string;
-		};
-		/**
-		 * SheetLine
-		 * @description A sheet as the list shows it.
-		 */
-		SheetLine: {
-			/** Id */
-			id: string;
-			picture: components["schemas"]["PictureOut"];
-			/** Revision */
-			revision: number;
-			/** Sightings */
-			sightings: number;
-			/** Title */
-			title: string;
-			/**
-			 * Updated At
-			 * Format: date-time
-			 */
-			updated_at: string;
-		};
-		/** SheetList */
-		SheetList: {
-			/** Sheets */
-			sheets: components["schemas"]["SheetLine"][];
-		};
-		/** SightingSheet */
-		SightingSheet: {
-			/** @default null */
-			eye_level?: components["schemas"]["GivenEyeLevel"] | null;
-			/**
-			 * Format
-			 * @default aspectum-sighting-sheet
-			 * @constant
-			 */
-			format?: "aspectum-sighting-sheet";
-			/** Forms */
-			forms?: components["schemas"]["Form"][];
-			/**
-			 * Level Camera
-			 * @default false
-			 */
-			level_camera?: boolean;
-			/**
-			 * Perspective
-			 * @default auto
-			 * @enum {string}
-			 */
-			perspective?:
-				| "auto"
-				| "one-point"
-				| "two-point"
-				| "three-point"
-				| "parallel";
-			picture: components["schemas"]["PictureInfo"];
-			/**
-			 * Point Sd Px
-			 * @default 1.5
-			 */
-			point_sd_px?: number;
-			/** Sightings */
-			sightings?: (
-				| components["schemas"]["EdgeSighting"]
-				| components["schemas"]["RimSighting"]
-				| components["schemas"]["LengthSighting"]
-				| components["schemas"]["AlignmentSighting"]
-			)[];
-			/**
-			 * Title
-			 * @default
-			 */
-			title?: string;
-			/**
-			 * Version
-			 * @default 1
-			 * @constant
-			 */
-			version?: 1;
-		};
-	};
-	responses: never;
-	parameters: never;
-	requestBodies: never;
-	headers: never;
-	pathItems: never;
+    schemas: {
+        /** AlignmentSighting */
+        AlignmentSighting: {
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "plumb" | "level";
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alignment";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+        };
+        /** CheckRequest */
+        CheckRequest: {
+            document: components["schemas"]["SightingSheet"];
+            /**
+             * Tolerance
+             * @default freehand
+             * @enum {string}
+             */
+            tolerance?: "freehand" | "ruled";
+        };
+        /**
+         * EdgeSighting
+         * @description An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
+         *     at the near upright).
+         */
+        EdgeSighting: {
+            /**
+             * End
+             * @default null
+             */
+            end?: ("near-top" | "near-bottom") | number | null;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Judged Tilt Deg
+             * @default null
+             */
+            judged_tilt_deg?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edge";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * P
+             * @default null
+             */
+            p?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Plan
+             * @default null
+             */
+            plan?: ("left" | "right" | "depth" | "across") | null;
+            /**
+             * Q
+             * @default null
+             */
+            q?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Sd Deg
+             * @default null
+             */
+            sd_deg?: number | null;
+            /**
+             * Slope
+             * @default null
+             */
+            slope?: string | null;
+            /**
+             * Tilt Deg
+             * @default null
+             */
+            tilt_deg?: number | null;
+        };
+        /** Form */
+        Form: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default box
+             * @enum {string}
+             */
+            kind?: "box" | "cylinder" | "building" | "other";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
+         * FoundEyeLevel
+         * @description Where the sightings alone put eye level; ``set_above_px``: how far a given one lies above.
+         */
+        FoundEyeLevel: {
+            /** Left Y Px */
+            left_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+            /** Sd Px */
+            sd_px: number;
+            /** Set Above Px */
+            set_above_px: number;
+        };
+        /** GivenEyeLevel */
+        GivenEyeLevel: {
+            /** Left Y Px */
+            left_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+        };
+        /**
+         * LengthSighting
+         * @description A length laid on the picture (``p``, ``q``) or compared with the near upright from life
+         *     (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
+         *     ``side``, along ``upright`` that upright's own length.
+         */
+        LengthSighting: {
+            /**
+             * Along
+             * @default edge
+             * @enum {string}
+             */
+            along?: "edge" | "across" | "upright";
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Judged Ratio
+             * @default null
+             */
+            judged_ratio?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "length";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * P
+             * @default null
+             */
+            p?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Q
+             * @default null
+             */
+            q?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Ratio
+             * @default null
+             */
+            ratio?: number | null;
+            /**
+             * Sd Ratio
+             * @default null
+             */
+            sd_ratio?: number | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("left" | "right") | null;
+            /**
+             * Unit
+             * @default false
+             */
+            unit?: boolean;
+        };
+        /** NewSheet */
+        NewSheet: {
+            /** @default null */
+            document?: components["schemas"]["SightingSheet"] | null;
+            /** Picture Id */
+            picture_id: string;
+            /**
+             * Title
+             * @default null
+             */
+            title?: string | null;
+        };
+        /** PictureInfo */
+        PictureInfo: {
+            /**
+             * Centre Px
+             * @default null
+             */
+            centre_px?: [
+                number,
+                number
+            ] | null;
+            /**
+             * File
+             * @default null
+             */
+            file?: string | null;
+            /**
+             * Focal 35Mm
+             * @default null
+             */
+            focal_35mm?: number | null;
+            /** Height Px */
+            height_px: number;
+            /** Width Px */
+            width_px: number;
+        };
+        /** PictureOut */
+        PictureOut: {
+            /** Focal 35Mm */
+            focal_35mm: number | null;
+            /** Height Px */
+            height_px: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Width Px */
+            width_px: number;
+        };
+        /**
+         * PictureQuery
+         * @description ``name``: the file's name as the person knows it.
+         */
+        PictureQuery: {
+            /**
+             * Name
+             * @default picture
+             */
+            name?: string;
+        };
+        /**
+         * Problem
+         * @description ``detail`` says what happened and what to do; ``revision`` comes with a stale save.
+         */
+        Problem: {
+            /** Detail */
+            detail: string;
+            /**
+             * Revision
+             * @default null
+             */
+            revision?: number | null;
+            /** Status */
+            status: number;
+            /** Title */
+            title: string;
+            /**
+             * Type
+             * @default about:blank
+             */
+            type?: string;
+        };
+        /** Proposal */
+        Proposal: {
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+        };
+        /**
+         * ProposeRequest
+         * @description An edge from ``p`` to ``q`` about to be laid on ``form``.
+         */
+        ProposeRequest: {
+            document: components["schemas"]["SightingSheet"];
+            /** Form */
+            form: string;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+        };
+        /** Report */
+        Report: {
+            /** @default null */
+            camera: components["schemas"]["ReportCamera"] | null;
+            eye_level: components["schemas"]["ReportEyeLevel"];
+            /**
+             * File
+             * @default null
+             */
+            file: string | null;
+            /** Findings */
+            findings: components["schemas"]["ReportFinding"][];
+            /**
+             * Format
+             * @default aspectum-report
+             * @constant
+             */
+            format: "aspectum-report";
+            /** Level Rail */
+            level_rail: components["schemas"]["ReportRailMark"][];
+            /** @default null */
+            near_corner: components["schemas"]["ReportNearCorner"] | null;
+            /** Notes */
+            notes: string[];
+            /**
+             * Perspective
+             * @enum {string}
+             */
+            perspective: "auto" | "one-point" | "two-point" | "three-point" | "parallel";
+            /** Vanishing Points */
+            vanishing_points: components["schemas"]["ReportVanishingPoint"][];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /** ReportCamera */
+        ReportCamera: {
+            /**
+             * Focal Px
+             * @default null
+             */
+            focal_px: number | null;
+            /**
+             * Focal Sd Px
+             * @default null
+             */
+            focal_sd_px: number | null;
+            /**
+             * Pitch Deg
+             * @default null
+             */
+            pitch_deg: number | null;
+            /**
+             * Pitch Sd Deg
+             * @default null
+             */
+            pitch_sd_deg: number | null;
+            /**
+             * Roll Deg
+             * @default null
+             */
+            roll_deg: number | null;
+            /**
+             * Roll Sd Deg
+             * @default null
+             */
+            roll_sd_deg: number | null;
+            /**
+             * View Deg
+             * @default null
+             */
+            view_deg: number | null;
+        };
+        /** ReportEyeLevel */
+        ReportEyeLevel: {
+            /** @default null */
+            found: components["schemas"]["FoundEyeLevel"] | null;
+            /**
+             * Left Y Px
+             * @default null
+             */
+            left_y_px: number | null;
+            /**
+             * Right Y Px
+             * @default null
+             */
+            right_y_px: number | null;
+            /**
+             * Sd Px
+             * @default null
+             */
+            sd_px: number | null;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "edges" | "rims" | "edges and rims" | "given" | "none";
+        };
+        /**
+         * ReportFinding
+         * @description ``rule``: the quick rule behind the verdict; ``turn_deg``: signed turn from sighted to
+         *     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
+         *     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
+         *     leans, degrees from plumb, positive to the right.
+         */
+        ReportFinding: {
+            /**
+             * Axis Implied Deg
+             * @default null
+             */
+            axis_implied_deg: number | null;
+            /**
+             * Axis Sighted Deg
+             * @default null
+             */
+            axis_sighted_deg: number | null;
+            /**
+             * Centre Px
+             * @default null
+             */
+            centre_px: [
+                number,
+                number
+            ] | null;
+            /**
+             * Far End Px
+             * @default null
+             */
+            far_end_px: number | null;
+            /**
+             * Implied
+             * @default null
+             */
+            implied: number | null;
+            /**
+             * Implied Lean Deg
+             * @default null
+             */
+            implied_lean_deg: number | null;
+            /**
+             * Implied Sd
+             * @default null
+             */
+            implied_sd: number | null;
+            /**
+             * Judged
+             * @default null
+             */
+            judged: number | null;
+            /**
+             * Judged Lean Deg
+             * @default null
+             */
+            judged_lean_deg: number | null;
+            /**
+             * Judged Words
+             * @default
+             */
+            judged_words: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edge" | "rim" | "length" | "alignment";
+            /**
+             * Major Px
+             * @default null
+             */
+            major_px: number | null;
+            /**
+             * Minor Px
+             * @default null
+             */
+            minor_px: number | null;
+            /** Others */
+            others: string[];
+            /** Rule */
+            rule: string;
+            /**
+             * Sighted
+             * @default null
+             */
+            sighted: number | null;
+            /**
+             * Sighted Lean Deg
+             * @default null
+             */
+            sighted_lean_deg: number | null;
+            /**
+             * Sighted Sd
+             * @default null
+             */
+            sighted_sd: number | null;
+            /** Sighting */
+            sighting: string;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "off" | "unsure";
+            /** Words */
+            words: string;
+        };
+        /**
+         * ReportNearCorner
+         * @description From tilts read at the near upright, in near-upright units; eye levels as shares of the way
+         *     down from its top (negative: above it).
+         */
+        ReportNearCorner: {
+            /**
+             * Agree
+             * @default null
+             */
+            agree: boolean | null;
+            /**
+             * Eye Level Down
+             * @default null
+             */
+            eye_level_down: number | null;
+            /**
+             * Eye Level Sd
+             * @default null
+             */
+            eye_level_sd: number | null;
+            left: components["schemas"]["ReportSide"];
+            /**
+             * Retake
+             * @default null
+             */
+            retake: string | null;
+            /**
+             * Retake Tilt Deg
+             * @default null
+             */
+            retake_tilt_deg: number | null;
+            right: components["schemas"]["ReportSide"];
+            /** Words */
+            words: string;
+        };
+        /** ReportRailMark */
+        ReportRailMark: {
+            /**
+             * Degree Deg
+             * @default null
+             */
+            degree_deg: number | null;
+            /** Units */
+            units: number;
+            /** Y Px */
+            y_px: number;
+        };
+        /** ReportSide */
+        ReportSide: {
+            /**
+             * Distance Sd
+             * @default null
+             */
+            distance_sd: number | null;
+            /**
+             * Distance Units
+             * @default null
+             */
+            distance_units: number | null;
+            /**
+             * Eye Level Down
+             * @default null
+             */
+            eye_level_down: number | null;
+            /**
+             * Eye Level Sd
+             * @default null
+             */
+            eye_level_sd: number | null;
+            /**
+             * Opens
+             * @default false
+             */
+            opens: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+        };
+        /**
+         * ReportVanishingPoint
+         * @description ``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
+         *     over eye level there.
+         */
+        ReportVanishingPoint: {
+            /**
+             * Direction Deg
+             * @default null
+             */
+            direction_deg: number | null;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+            /**
+             * Form
+             * @default null
+             */
+            form: string | null;
+            /**
+             * Own Above Eye Level Px
+             * @default null
+             */
+            own_above_eye_level_px: number | null;
+            /**
+             * Own Direction Deg
+             * @default null
+             */
+            own_direction_deg: number | null;
+            /**
+             * Own X Px
+             * @default null
+             */
+            own_x_px: number | null;
+            /**
+             * Own Y Px
+             * @default null
+             */
+            own_y_px: number | null;
+            /**
+             * Sd Px
+             * @default null
+             */
+            sd_px: number | null;
+            /**
+             * Slope
+             * @default null
+             */
+            slope: string | null;
+            /**
+             * X Px
+             * @default null
+             */
+            x_px: number | null;
+            /**
+             * Y Px
+             * @default null
+             */
+            y_px: number | null;
+        };
+        /** RimSighting */
+        RimSighting: {
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Judged Degree Deg
+             * @default null
+             */
+            judged_degree_deg?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rim";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Plane
+             * @default level
+             * @enum {string}
+             */
+            plane?: "level" | "left" | "right" | "depth" | "across";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * SaveSheet
+         * @description ``revision`` is the one that the change was made on.
+         */
+        SaveSheet: {
+            document: components["schemas"]["SightingSheet"];
+            /** Revision */
+            revision: number;
+        };
+        /** Saved */
+        Saved: {
+            report: components["schemas"]["Report"];
+            /** Revision */
+            revision: number;
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+        };
+        /** SheetFull */
+        SheetFull: {
+            document: components["schemas"]["SightingSheet"];
+            /** Id */
+            id: string;
+            picture: components["schemas"]["PictureOut"];
+            report: components["schemas"]["Report"];
+            /** Revision */
+            revision: number;
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+        };
+        /**
+         * SheetLine
+         * @description A sheet as the list shows it.
+         */
+        SheetLine: {
+            /** Id */
+            id: string;
+            picture: components["schemas"]["PictureOut"];
+            /** Revision */
+            revision: number;
+            /** Sightings */
+            sightings: number;
+            /** Title */
+            title: string;
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+        };
+        /** SheetList */
+        SheetList: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetLine"][];
+        };
+        /** SightingSheet */
+        SightingSheet: {
+            /** @default null */
+            eye_level?: components["schemas"]["GivenEyeLevel"] | null;
+            /**
+             * Format
+             * @default aspectum-sighting-sheet
+             * @constant
+             */
+            format?: "aspectum-sighting-sheet";
+            /** Forms */
+            forms?: components["schemas"]["Form"][];
+            /**
+             * Level Camera
+             * @default false
+             */
+            level_camera?: boolean;
+            /**
+             * Perspective
+             * @default auto
+             * @enum {string}
+             */
+            perspective?: "auto" | "one-point" | "two-point" | "three-point" | "parallel";
+            picture: components["schemas"]["PictureInfo"];
+            /**
+             * Point Sd Px
+             * @default 1.5
+             */
+            point_sd_px?: number;
+            /** Sightings */
+            sightings?: (components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"])[];
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-	check: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		requestBody: {
-			content: {
-				"application/json": components["schemas"]["CheckRequest"];
-			};
-		};
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Report"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	addPicture: {
-		parameters: {
-			query?: {
-				name?: string;
-			};
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["PictureOut"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	proposeFamily: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		requestBody: {
-			content: {
-				"application/json": components["schemas"]["ProposeRequest"];
-			};
-		};
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Proposal"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	listSheets: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["SheetList"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	makeSheet: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		requestBody: {
-			content: {
-				"application/json": components["schemas"]["NewSheet"];
-			};
-		};
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["SheetLine"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	readSheetFile: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path?: never;
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["SightingSheet"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	readSheet: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path: {
-				sheet_id: string;
-			};
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["SheetFull"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	saveSheet: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path: {
-				sheet_id: string;
-			};
-			cookie?: never;
-		};
-		requestBody: {
-			content: {
-				"application/json": components["schemas"]["SaveSheet"];
-			};
-		};
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Saved"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Conflict */
-			409: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	deleteSheet: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path: {
-				sheet_id: string;
-			};
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description No Content */
-			204: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content?: never;
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	duplicateSheet: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path: {
-				sheet_id: string;
-			};
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["SheetLine"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
-	restoreSheet: {
-		parameters: {
-			query?: never;
-			header?: never;
-			path: {
-				sheet_id: string;
-			};
-			cookie?: never;
-		};
-		requestBody?: never;
-		responses: {
-			/** @description OK */
-			200: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["SheetLine"];
-				};
-			};
-			/** @description Not Found */
-			404: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-			/** @description Unprocessable Content */
-			422: {
-				headers: {
-					[name: string]: unknown;
-				};
-				content: {
-					"application/json": components["schemas"]["Problem"];
-				};
-			};
-		};
-	};
+    check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addPicture: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposeFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSheetFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SightingSheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetFull"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveSheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    duplicateSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restoreSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Content */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Copy, ImagePlus, Trash2 } from "lucide-react";
+import { Copy, ImagePlus, Pencil, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import {
@@ -8,10 +8,14 @@ import {
   listSheets,
   makeSheet,
   pictureUrl,
+  readSheet,
   restoreSheet,
   type SheetLine,
+  saveSheet,
   uploadPicture,
 } from "../api/client";
+
+type Act = "duplicate" | "delete" | "restore" | "rename";
 
 /** All sheets, and the way in for a photo of one's own. */
 export function SheetsScreen() {
@@ -20,10 +24,13 @@ export function SheetsScreen() {
   const list = useQuery({ queryKey: ["sheets"], queryFn: listSheets });
   const [deleted, setDeleted] = useState<SheetLine | null>(null);
   const act = useMutation({
-    mutationFn: async ({ kind, sheet }: { kind: "duplicate" | "delete" | "restore"; sheet: SheetLine }) => {
+    mutationFn: async ({ kind, sheet, title }: { kind: Act; sheet: SheetLine; title?: string }) => {
       if (kind === "duplicate") await duplicateSheet(sheet.id);
       else if (kind === "restore") await restoreSheet(sheet.id);
-      else await deleteSheet(sheet.id);
+      else if (kind === "rename") {
+        const { revision, document } = await readSheet(sheet.id);
+        await saveSheet(sheet.id, { revision, document: { ...document, title: title ?? sheet.title } });
+      } else await deleteSheet(sheet.id);
       setDeleted(kind === "delete" ? sheet : null);
     },
     onSettled: refresh,
@@ -61,7 +68,7 @@ export function SheetsScreen() {
         <h1 className={sheets.length > 0 ? "mt-7 mb-3 text-xl font-bold" : "sr-only"}>Sheets</h1>
         <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label="Sheets">
           {sheets.map((sheet) => (
-            <SheetCard key={sheet.id} sheet={sheet} onAct={(kind) => act.mutate({ kind, sheet })} />
+            <SheetCard key={sheet.id} sheet={sheet} onAct={(kind, title) => act.mutate({ kind, sheet, title })} />
           ))}
         </ul>
       </div>
@@ -69,8 +76,9 @@ export function SheetsScreen() {
   );
 }
 
-function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: "duplicate" | "delete") => void }) {
+function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Act, title?: string) => void }) {
   const when = new Date(sheet.updated_at);
+  const [renaming, setRenaming] = useState(false);
   return (
     <li className="overflow-hidden rounded-box border border-base-300 bg-base-200" data-sheet={sheet.id}>
       <Link to={`/sheets/${sheet.id}`} className="block" aria-label={`Open ${sheet.title}`}>
@@ -83,13 +91,41 @@ function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: "duplicat
       </Link>
       <div className="flex items-center gap-1 px-3 py-2">
         <div className="min-w-0 grow">
-          <Link to={`/sheets/${sheet.id}`} className="block truncate font-semibold hover:underline">
-            {sheet.title || "Untitled"}
-          </Link>
+          {renaming ? (
+            <input
+              className="input input-sm w-full font-semibold"
+              aria-label={`New title of ${sheet.title}`}
+              defaultValue={sheet.title}
+              maxLength={200}
+              ref={(element) => element?.focus()}
+              onBlur={(event) => {
+                const title = event.target.value.trim();
+                setRenaming(false);
+                if (title && title !== sheet.title) onAct("rename", title);
+              }}
+              onKeyDown={(event) => {
+                if (event.key === "Enter") event.currentTarget.blur();
+                if (event.key === "Escape") setRenaming(false);
+              }}
+            />
+          ) : (
+            <Link to={`/sheets/${sheet.id}`} className="block truncate font-semibold hover:underline">
+              {sheet.title || "Untitled"}
+            </Link>
+          )}
           <p className="text-sm text-base-content/85 tabular-nums">
             {sheet.sightings} {sheet.sightings === 1 ? "sighting" : "sightings"} · {when.toLocaleDateString()}
           </p>
         </div>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={`Rename ${sheet.title}`}
+          title="Rename"
+          onClick={() => setRenaming(true)}
+        >
+          <Pencil size={16} />
+        </button>
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
