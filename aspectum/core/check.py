@@ -375,6 +375,7 @@ def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[Vanis
     covariance = solution.covariance
     roll = solution.params[ROLL]
     own = own_points(evidence, solution.active)
+    everything = own_points(evidence, np.ones(len(evidence.edges), bool))
     points = []
     for m, (form, family, slope) in enumerate(evidence.slot_keys):
         spread = dv[m][:, view.free] @ covariance @ dv[m][:, view.free].T
@@ -388,7 +389,7 @@ def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[Vanis
             x, y, direction, sd = None, None, float(wrap_tilt(mean)), None
         if sd is not None and len(members) < 2 and sd > 0.5 * abs(np.hypot(x or 0.0, y or 0.0)):
             continue
-        alone = own[m]
+        alone = own[m] if own[m] is not None else everything[m]
         own_x = own_y = own_direction = above = None
         if alone is not None:
             own_x, own_y, own_direction, _ = _place(alone, np.zeros((3, 3)), along, evidence)

@@ -25,7 +25,7 @@ def upgrade() -> None:
         sa.Column("sha256", sa.String(64), nullable=False),
         sa.Column("width_px", sa.Integer(), nullable=False),
         sa.Column("height_px", sa.Integer(), nullable=False),
-        sa.Column("focal_35mm", sa.Float()),
+        sa.Column("focal_35mm", sa.Double()),
         sa.Column("created_at", sa.DateTime(), nullable=False),
         sa.ForeignKeyConstraint(["person_id"], ["people.id"], name=op.f("fk_pictures_person_id_people")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_pictures")),

@@ -1,0 +1,111 @@
+"""The command outside the tests' own process, and the demo data."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from flask import Flask
+
+from aspectum.core.model import Verdict
+from aspectum.demo.fill import SHEETS, fill
+from aspectum.formats.sheet import read_sheet
+from aspectum.service.checking import check_sheet
+from aspectum.settings import settings_from_environment
+
+ROOT = Path(__file__).parents[1]
+
+
+def run(*args: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    code = "from aspectum.cli import main; main()"
+    return subprocess.run([sys.executable, "-c", code, *args], capture_output=True, text=True, timeout=60, env=os.environ | environment, check=False)
+
+
+def test_check_starts_without_web_or_pictures() -> None:
+    code = "import sys; from click.testing import CliRunner; from aspectum.cli import main; "
+    code += "CliRunner().invoke(main, ['check', sys.argv[1]]); print(sorted(m for m in ('flask', 'sqlalchemy', 'PIL', 'cv2', 'scipy') if m in sys.modules))"
+    done = subprocess.run([sys.executable, "-c", code, str(next(SHEETS.glob("1-*.json")))], capture_output=True, text=True, timeout=60, check=True)
+    assert done.stdout.strip() == "[]"
+
+
+def test_a_taken_port_is_said_plainly(tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        done = run("serve", "--port", str(taken.getsockname()[1]), "--data", str(tmp_path))
+    assert done.returncode == 1 and "cannot be used" in done.stderr and "Traceback" not in done.stderr
+
+
+def test_a_killed_server_keeps_what_was_saved(tmp_path: Path) -> None:
+    def start() -> tuple[subprocess.Popen[str], str]:
+        code = "from aspectum.cli import main; main()"
+        args = [sys.executable, "-u", "-c", code, "serve", "--port", "0", "--data", str(tmp_path), "--demo"]
+        process = subprocess.Popen(args, stdout=subprocess.PIPE, text=True)
+        assert process.stdout is not None
+        return process, process.stdout.readline().split()[3].rstrip("/")
+
+    def ask(url: str, method: str = "GET", body: object = None) -> dict[str, object]:
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(url, data, {"Content-Type": "application/json"}, method=method)
+        found: dict[str, object] = json.loads(urllib.request.urlopen(request, timeout=20).read())
+        return found
+
+    process, url = start()
+    try:
+        listed = ask(f"{url}/api/sheets")["sheets"]
+        assert isinstance(listed, list) and len(listed) == len(list(SHEETS.glob("*.json")))
+        address = f"{url}/api/sheets/{listed[0]['id']}"
+        sheet = ask(address)
+        document = sheet["document"]
+        assert isinstance(document, dict)
+        ask(address, "PUT", {"revision": sheet["revision"], "document": document | {"title": "Saved, then killed"}})
+    finally:
+        process.send_signal(signal.SIGKILL)
+        process.communicate()
+    process, url = start()
+    try:
+        titles = [s["title"] for s in ask(f"{url}/api/sheets")["sheets"]]  # type: ignore[attr-defined]
+        assert "Saved, then killed" in titles and len(titles) == 4
+    finally:
+        process.terminate()
+        process.communicate()
+
+
+def test_generated_files_are_written_where_asked(tmp_path: Path) -> None:
+    assert run("generate", "--out", str(tmp_path)).returncode == 0
+    for name in ("openapi.json", "formats/report.schema.json", "formats/sighting-sheet.schema.json"):
+        assert (tmp_path / "docs" / name).read_text() == (ROOT / "docs" / name).read_text()
+
+
+def test_settings_come_from_the_environment(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("ASPECTUM_DATA", str(tmp_path / "new"))
+    monkeypatch.setenv("ASPECTUM_HOSTS", "studio.test, easel.test")
+    settings = settings_from_environment()
+    assert settings.data == (tmp_path / "new") and settings.data.is_dir()
+    assert settings.database_url.endswith("aspectum.sqlite")
+    assert {"127.0.0.1", "studio.test", "easel.test"} <= set(settings.hosts)
+
+
+def test_demo_sheets_are_added_once(app: Flask) -> None:
+    start = time.monotonic()
+    assert fill(app) == 4
+    assert fill(app) == 0
+    assert time.monotonic() - start < 60
+
+
+@pytest.mark.parametrize("path", sorted(SHEETS.glob("*.json")), ids=lambda p: p.stem)
+def test_demo_sheets_are_judged_and_at_most_the_planned_edge_is_off(path: Path) -> None:
+    report = check_sheet(read_sheet(path.read_bytes()))
+    off = [f.sighting for f in report.findings if f.verdict == Verdict.OFF.value]
+    planned = {"1-crates": ["middle-right-top-near"], "3-tower": ["gallery-right-bottom-near"]}
+    assert off == planned.get(path.name.split(".")[0], [])
+    assert report.eye_level.source == "edges" and report.eye_level.sd_px is not None and report.eye_level.sd_px < 10
+    assert all(f.judged_words for f in report.findings)
