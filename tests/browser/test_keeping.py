@@ -111,6 +111,7 @@ def test_sheets_are_duplicated_renamed_deleted_and_brought_back(easel: Easel) ->
 def test_a_photo_is_dropped_or_pasted(easel: Easel) -> None:
     for event in ("drop", "paste"):
         easel.home()
+        expect(easel.page.locator("[data-sheet] img").first).to_be_visible()
         easel.page.evaluate(
             """async (event) => {
                 const blob = await (await fetch(document.querySelector('[data-sheet] img').src)).blob();

@@ -21,7 +21,7 @@ export type Point = [number, number];
 const PATIENCE_MS = 15_000;
 
 const api = createClient<paths>({
-  baseUrl: "",
+  baseUrl: window.location.origin,
   fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }),
 });
 

@@ -1,0 +1,265 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act, cleanup, fireEvent, render, renderHook, screen, waitFor } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Finding, Report, Sheet, SheetFull } from "../api/client";
+import { NeedleDial } from "../stage/NeedleDial";
+import { JudgePanel } from "./JudgePanel";
+import { LevelRail } from "./LevelRail";
+import { Slips } from "./Slips";
+import { Notes, Standing } from "./Standing";
+import { useSheet } from "./useSheet";
+
+const finding: Finding = {
+  sighting: "e1",
+  kind: "edge",
+  judged: 12,
+  sighted: 9.3,
+  sighted_sd: 0.7,
+  implied: 3.9,
+  implied_sd: 0.4,
+  verdict: "off",
+  words: "Climbs too much for an edge 68 px below eye level.",
+  judged_words: "Judged 12°: 2.7° too steep.",
+  rule: "climbs-too-much",
+  turn_deg: -5.4,
+  far_end_px: -17,
+  others: [],
+  judged_lean_deg: null,
+  sighted_lean_deg: null,
+  implied_lean_deg: null,
+  axis_sighted_deg: null,
+  axis_implied_deg: null,
+  minor_px: null,
+  major_px: null,
+  centre_px: null,
+};
+const report: Report = {
+  format: "aspectum-report",
+  version: 1,
+  file: null,
+  perspective: "two-point",
+  eye_level: { left_y_px: 420, right_y_px: 430, sd_px: 8, source: "edges", found: null },
+  camera: {
+    focal_px: 1000,
+    focal_sd_px: 20,
+    view_deg: 65,
+    pitch_deg: -3.1,
+    pitch_sd_deg: 0.2,
+    roll_deg: 0,
+    roll_sd_deg: 0.1,
+  },
+  vanishing_points: [],
+  findings: [finding],
+  level_rail: [
+    { y_px: 225, units: 1, degree_deg: 12 },
+    { y_px: 425, units: 0, degree_deg: 0 },
+    { y_px: 625, units: -1, degree_deg: 12 },
+  ],
+  near_corner: null,
+  notes: ["Only left edges so far."],
+};
+const sheet: Sheet = {
+  title: "Slipway",
+  picture: { width_px: 1280, height_px: 960 },
+  forms: [{ id: "crate", name: "Crate" }],
+  sightings: [
+    { id: "e1", kind: "edge", form: "crate", family: "right", name: "top right", p: [1, 2], q: [30, 4] },
+    { id: "u1", kind: "edge", form: "crate", family: "upright", name: "near corner", p: [5, 0], q: [6, 90] },
+  ],
+};
+const nothing = () => undefined;
+const actions = {
+  select: vi.fn(),
+  family: vi.fn(),
+  slope: nothing,
+  form: nothing,
+  rename: vi.fn(),
+  remove: vi.fn(),
+  reorder: vi.fn(),
+};
+
+beforeEach(() => {
+  Element.prototype.scrollIntoView = nothing;
+  localStorage.clear();
+});
+afterEach(() => {
+  cleanup();
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
+
+describe("slips", () => {
+  it("carry the three values, the verdict in a word, and the reason", () => {
+    render(<Slips sheet={sheet} report={report} selected={null} actions={actions} />);
+    const slip = screen.getByText("top right").closest("li");
+    expect(slip?.textContent).toContain("judged12.0°");
+    expect(slip?.textContent).toContain("sighted9.3° ±0.7");
+    expect(slip?.textContent).toContain("implied3.9° ±0.4");
+    expect(slip?.textContent).toContain("✗ off");
+    expect(slip?.textContent).toContain("Climbs too much");
+  });
+
+  it("show uprights by their lean", () => {
+    const upright = { ...finding, sighting: "u1", judged_lean_deg: 0, sighted_lean_deg: -1.4, implied_lean_deg: -1.9 };
+    render(<Slips sheet={sheet} report={{ ...report, findings: [upright] }} selected={null} actions={actions} />);
+    expect(screen.getByText("near corner").closest("li")?.textContent).toContain("sighted1.4° left");
+  });
+
+  it("change name, family and order, and delete", () => {
+    render(<Slips sheet={sheet} report={report} selected="e1" actions={actions} />);
+    expect(screen.getByText("Judged 12°: 2.7° too steep.")).toBeTruthy();
+    fireEvent.change(screen.getByLabelText("Family"), { target: { value: "left" } });
+    expect(actions.family).toHaveBeenCalledWith("e1", "left");
+    const name = screen.getByLabelText("Name");
+    fireEvent.change(name, { target: { value: "Lid" } });
+    fireEvent.blur(name);
+    expect(actions.rename).toHaveBeenCalledWith("e1", "Lid");
+    fireEvent.click(screen.getByLabelText("Move down"));
+    expect(actions.reorder).toHaveBeenCalledWith("e1", 1);
+    expect((screen.getByLabelText("Move up") as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.click(screen.getByLabelText("Delete top right"));
+    expect(actions.remove).toHaveBeenCalledWith("e1");
+  });
+});
+
+describe("what stands so far", () => {
+  it("says eye level with its error, and the view", () => {
+    render(<Standing report={report} levelIsSet={false} onTurnLevel={nothing} />);
+    expect(screen.getByTestId("eye-level").textContent).toBe("425 px ± 8");
+    expect(screen.getByText(/looking down 3.1°/)).toBeTruthy();
+  });
+
+  it("says when eye level is open, and what to do on an empty sheet", () => {
+    const open: Report = {
+      ...report,
+      camera: null,
+      eye_level: { left_y_px: null, right_y_px: null, sd_px: null, source: "none", found: null },
+    };
+    render(<Standing report={open} levelIsSet={false} onTurnLevel={nothing} />);
+    expect(screen.getByTestId("eye-level").textContent).toBe("not fixed yet");
+    render(<Notes report={open} count={0} />);
+    expect(screen.getByText(/Nothing is sighted yet/)).toBeTruthy();
+    cleanup();
+    render(<Notes report={open} count={2} />);
+    expect(screen.getByText("Only left edges so far.")).toBeTruthy();
+  });
+
+  it("draws a rim at each mark of the rail, a line at eye level", () => {
+    const { container } = render(
+      <LevelRail report={report} view={{ k: 0.6, x: 0, y: 10 }} height={600} litHeight={500} />,
+    );
+    const rims = [...container.querySelectorAll("ellipse")].map((rim) => Number(rim.getAttribute("ry")));
+    expect(rims).toHaveLength(3);
+    expect(rims[0]).toBeCloseTo(17 * Math.sin((12 * Math.PI) / 180));
+    expect(rims[1]).toBe(0.6);
+    expect(screen.getByRole("img", { name: /Eye level at 425 pixels, give or take 8/ })).toBeTruthy();
+  });
+});
+
+describe("judging", () => {
+  it("turns the needle by keys: ones, tens, halves, round past plumb", () => {
+    const onTurn = vi.fn();
+    render(<NeedleDial tilt={85} onTurn={onTurn} />);
+    const needle = screen.getByRole("slider");
+    fireEvent.keyDown(needle, { key: "ArrowUp" });
+    fireEvent.keyDown(needle, { key: "ArrowUp", shiftKey: true });
+    fireEvent.keyDown(needle, { key: "ArrowLeft", altKey: true });
+    expect(onTurn.mock.calls.map((call) => call[0])).toEqual([86, -85, 84.5]);
+  });
+
+  it("commits with Enter and cancels with its button", () => {
+    const commit = vi.fn();
+    const cancel = vi.fn();
+    render(
+      <JudgePanel
+        task={{ kind: "judge", at: [5, 5] }}
+        needle={7}
+        onNeedle={nothing}
+        onCommit={commit}
+        onCancel={cancel}
+      />,
+    );
+    fireEvent.keyDown(screen.getByRole("slider"), { key: "Enter" });
+    expect(commit).toHaveBeenCalledTimes(1);
+    fireEvent.click(screen.getByText("Cancel (Esc)"));
+    expect(cancel).toHaveBeenCalledTimes(1);
+  });
+});
+
+describe("keeping a sheet", () => {
+  const full: SheetFull = {
+    id: "s1",
+    revision: 4,
+    updated_at: "2026-01-01T00:00:00Z",
+    picture: { id: "p1", name: "crates.jpg", width_px: 1280, height_px: 960, focal_35mm: null },
+    document: sheet,
+    report,
+  };
+  const wrapper = ({ children }: { children: ReactNode }) => (
+    <QueryClientProvider client={new QueryClient()}>{children}</QueryClientProvider>
+  );
+  const answers = (...list: (Response | Error)[]) => {
+    const fetch = vi.fn((_request: Request) => {
+      const next = list.shift() ?? new Error("gone");
+      return next instanceof Error ? Promise.reject(next) : Promise.resolve(next);
+    });
+    vi.stubGlobal("fetch", fetch);
+    return fetch;
+  };
+  const json = (body: unknown, status = 200) =>
+    new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+  const saved = (revision: number) => json({ revision, updated_at: "2026-01-01T00:00:00Z", report });
+
+  it("saves each change on the revision it was made on", async () => {
+    const fetch = answers(saved(5), saved(6));
+    const { result } = renderHook(() => useSheet(full), { wrapper });
+    act(() => result.current.change({ ...sheet, title: "A" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    act(() => result.current.change({ ...sheet, title: "B" }));
+    await waitFor(() => expect(fetch).toHaveBeenCalledTimes(2));
+    const sent = await Promise.all(fetch.mock.calls.map(([request]) => request.clone().json()));
+    expect(sent.map((body) => [body.revision, body.document.title])).toEqual([
+      [4, "A"],
+      [5, "B"],
+    ]);
+    await waitFor(() => expect(localStorage.getItem("aspectum.unsaved.s1")).toBeNull());
+  });
+
+  it("keeps work that could not be sent, and takes it up when the sheet is opened again", async () => {
+    answers(new Error("gone"));
+    const first = renderHook(() => useSheet(full), { wrapper });
+    act(() => first.result.current.change({ ...sheet, title: "Unsent" }));
+    await waitFor(() => expect(first.result.current.save.kind).toBe("waiting"));
+    first.unmount();
+    const fetch = answers(saved(5));
+    const again = renderHook(() => useSheet(full), { wrapper });
+    expect(again.result.current.sheet.title).toBe("Unsent");
+    await waitFor(() => expect(again.result.current.save.kind).toBe("saved"));
+    expect(fetch).toHaveBeenCalledTimes(1);
+  });
+
+  it("asks when another tab was first, and saves over it only when told", async () => {
+    const problem = json({ type: "about:blank", title: "x", status: 409, detail: "elsewhere", revision: 9 }, 409);
+    const fetch = answers(problem, json({ ...full, revision: 9 }), saved(10));
+    const { result } = renderHook(() => useSheet(full), { wrapper });
+    act(() => result.current.change({ ...sheet, title: "Mine" }));
+    await waitFor(() => expect(result.current.save).toEqual({ kind: "conflict", revision: 9 }));
+    expect(fetch).toHaveBeenCalledTimes(1);
+    act(() => result.current.keepMine());
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    const last = await fetch.mock.calls[2]?.[0].clone().json();
+    expect([last.revision, last.document.title]).toEqual([9, "Mine"]);
+  });
+
+  it("undoes what was kept and saves that too", async () => {
+    answers(saved(5), saved(6));
+    const { result } = renderHook(() => useSheet(full), { wrapper });
+    act(() => result.current.change({ ...sheet, title: "A" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    act(() => result.current.undo());
+    expect(result.current.sheet.title).toBe("Slipway");
+    expect(result.current.canRedo).toBe(true);
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+  });
+});
