@@ -12,6 +12,7 @@ stated one- or two-point perspective, whose eye level may lie anywhere on the sh
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -108,37 +109,58 @@ def _place(d: _Directions, shift_x: Floats, shift_y: Floats) -> Floats:
     return v
 
 
+def camera_matrices(params: Floats) -> Floats:
+    """The 3x3 map from directions in space to homogeneous picture points, and its derivatives by
+    log f, pitch, roll, shift x and shift y: shape (6, 3, 3).
+    """
+    focal, pitch, roll = math.exp(params[LOG_F]), float(params[PITCH]), float(params[ROLL])
+    sin_t, cos_t, sin_r, cos_r = math.sin(pitch), math.cos(pitch), math.sin(roll), math.cos(roll)
+    x, y = float(params[SHIFT_X]), float(params[SHIFT_Y])
+    # across, down and depth before roll, each as a row of (east, north, up), then by pitch
+    level = np.array([[1.0, 0.0, 0.0], [0.0, sin_t, -cos_t], [0.0, cos_t, sin_t]])
+    pitched = np.array([[0.0, 0.0, 0.0], [0.0, cos_t, sin_t], [0.0, -sin_t, cos_t]])
+    # focal length and shift under roll, and the derivatives of that product
+    lens = np.array(
+        [
+            [[focal * cos_r, focal * sin_r, x * cos_r + y * sin_r], [-focal * sin_r, focal * cos_r, y * cos_r - x * sin_r], [0.0, 0.0, 1.0]],
+            [[focal * cos_r, focal * sin_r, 0.0], [-focal * sin_r, focal * cos_r, 0.0], [0.0, 0.0, 0.0]],
+            [[-focal * sin_r, focal * cos_r, y * cos_r - x * sin_r], [-focal * cos_r, -focal * sin_r, -y * sin_r - x * cos_r], [0.0, 0.0, 0.0]],
+            [[0.0, 0.0, cos_r], [0.0, 0.0, -sin_r], [0.0, 0.0, 0.0]],
+            [[0.0, 0.0, sin_r], [0.0, 0.0, cos_r], [0.0, 0.0, 0.0]],
+        ]
+    )
+    found = np.empty((6, 3, 3))
+    found[[0, 1, 3, 4, 5]] = lens @ level
+    found[2] = lens[0] @ pitched
+    return found
+
+
 def vanishing_with_slopes(params: Floats, slots: Slots) -> tuple[Floats, Floats]:
     """Homogeneous vanishing points (m, 3) and their derivatives (m, 3, P) for ``params`` (P,)."""
-    d = _directions(params, slots)
-    shift_x, shift_y = params[SHIFT_X], params[SHIFT_Y]
-    v = _place(d, shift_x, shift_y)
-    across, down, depth = d.camera_axes()
-    m = len(v)
-    # derivatives of across, down and depth; the picture follows from them linearly
-    turn = np.zeros((m, 3, len(params)))
-    turn[:, 1, PITCH], turn[:, 2, PITCH] = depth, -down
-    level = slots.level
-    ahead = -d.sin_b * d.cos_g
-    bearing = slots.bearing[level]
-    turn[level, 0, bearing] = (d.cos_b * d.cos_g)[level]
-    turn[level, 1, bearing] = (ahead * d.sin_t)[level]
-    turn[level, 2, bearing] = (ahead * d.cos_t)[level]
-    sloping = slots.sloping
+    m = len(slots.offset)
+    bearing = params[slots.bearing] + slots.offset
+    sin_b, cos_b = np.sin(bearing), np.cos(bearing)
+    level, sloping = slots.level, slots.sloping
+    along = np.zeros((m, 3))
+    turned = np.zeros((m, 3))
+    along[:, 2] = 1.0
+    along[level, 0], along[level, 1], along[level, 2] = sin_b[level], cos_b[level], 0.0
+    turned[level, 0], turned[level, 1] = cos_b[level], -sin_b[level]
     if sloping.size:
-        away = -d.cos_b * d.sin_g
-        turn[sloping, 0, slots.slope[sloping]] = (-d.sin_b * d.sin_g)[sloping]
-        turn[sloping, 1, slots.slope[sloping]] = (away * d.sin_t - d.cos_g * d.cos_t)[sloping]
-        turn[sloping, 2, slots.slope[sloping]] = (away * d.cos_t + d.cos_g * d.sin_t)[sloping]
-    x = d.focal * turn[:, 0] + shift_x * turn[:, 2]
-    y = d.focal * turn[:, 1] + shift_y * turn[:, 2]
-    x[:, LOG_F], y[:, LOG_F] = d.focal * across, d.focal * down
-    x[:, SHIFT_X], y[:, SHIFT_Y] = depth, depth
-    jac = turn
-    jac[:, 0] = d.cos_r * x + d.sin_r * y
-    jac[:, 1] = d.cos_r * y - d.sin_r * x
-    jac[:, 0, ROLL], jac[:, 1, ROLL] = v[:, 1], -v[:, 0]
-    return v, jac
+        angle = params[slots.slope[sloping]]
+        cos_g, sin_g = np.cos(angle)[:, None], np.sin(angle)[:, None]
+        plan, up = along[sloping], np.array([[0.0, 0.0, 1.0]])
+        along[sloping] = cos_g * plan + sin_g * up
+        turned[sloping] *= cos_g
+        tilted = cos_g * up - sin_g * plan
+    matrices = camera_matrices(params)
+    images = along @ matrices.reshape(18, 3).T
+    jac = np.zeros((m, 3, len(params)))
+    jac[:, :, :FIRST_BEARING] = images[:, 3:].reshape(m, 5, 3).transpose(0, 2, 1)
+    jac[level, :, slots.bearing[level]] = turned[level] @ matrices[0].T
+    if sloping.size:
+        jac[sloping, :, slots.slope[sloping]] = tilted @ matrices[0].T
+    return images[:, :3], jac
 
 
 def eye_level_height(params: Floats, x: float) -> tuple[float, Floats]:
@@ -172,30 +194,44 @@ def residuals(a: Floats, b: Floats, v: Floats) -> Floats:
     return np.asarray(np.sqrt(2.0) * g / np.sqrt(np.maximum(spread + root, 1e-300)), float)
 
 
-def residuals_with_slopes(a: Floats, b: Floats, v: Floats) -> tuple[Floats, Floats]:
+@dataclass(frozen=True)
+class Segments:
+    """What ``residuals_with_slopes`` needs of n edges and never changes: the homogeneous line
+    through both ends (n, 3), the ends' sum (n, 2) and the sum of their squared lengths (n,)."""
+
+    line: Floats
+    total: Floats
+    square: Floats
+
+    @classmethod
+    def of(cls, a: Floats, b: Floats) -> Segments:
+        line = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]], axis=1)
+        return cls(line, a + b, np.einsum("ij,ij->i", a, a) + np.einsum("ij,ij->i", b, b))
+
+
+ROOT_2 = math.sqrt(2.0)
+
+
+def residuals_with_slopes(segments: Segments, v: Floats) -> tuple[Floats, Floats]:
     """``residuals`` for n edges, shape (n,), and their derivatives by ``v``, shape (n, 3)."""
-    w = v[:, 2]
-    ends = a * w[:, None] - v[:, :2], b * w[:, None] - v[:, :2]
-    line = np.empty((len(w), 3))
-    line[:, 0] = a[:, 1] - b[:, 1]
-    line[:, 1] = b[:, 0] - a[:, 0]
-    line[:, 2] = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-    g = np.einsum("ij,ij->i", line, v)
-    spread = np.einsum("ij,ij->i", ends[0], ends[0]) + np.einsum("ij,ij->i", ends[1], ends[1])
+    w, place = v[:, 2], v[:, :2]
+    line, total, square = segments.line, segments.total, segments.square
+    g = (line * v).sum(axis=1)
     wg = w * g
+    reach = (total * place).sum(axis=1)
+    spread = w * (w * square - 2.0 * reach) + 2.0 * (place * place).sum(axis=1)
     # where the VP sees the edge under a right angle the root vanishes; keep its slope finite
     root = np.sqrt(np.maximum(spread * spread - 4.0 * wg * wg, 1e-12 * spread * spread + 1e-300))
-    total = np.maximum(spread + root, 1e-300)
-    norm = np.sqrt(total)
-    d_spread = np.empty_like(line)
-    d_spread[:, :2] = -2.0 * (ends[0] + ends[1])
-    d_spread[:, 2] = 2.0 * (np.einsum("ij,ij->i", a, ends[0]) + np.einsum("ij,ij->i", b, ends[1]))
+    whole = np.maximum(spread + root, 1e-300)
+    norm = np.sqrt(whole)
     # d(spread + root) = (1 + spread/root) d(spread) - 4 wg d(wg)/root
-    half = -0.5 * g / (total * norm)
-    slope = line * (1.0 / norm - half * 4.0 * wg * w / root)[:, None] + d_spread * (half * (1.0 + spread / root))[:, None]
-    slope[:, 2] -= half * 4.0 * wg * g / root
-    root2 = np.sqrt(2.0)
-    return root2 * g / norm, root2 * slope
+    half = -0.5 * g / (whole * norm)
+    by_spread = half * (1.0 + spread / root)
+    by_wg = -4.0 * half * wg / root
+    slope = line * (1.0 / norm + by_wg * w)[:, None]
+    slope[:, :2] += (4.0 * by_spread)[:, None] * place - (2.0 * by_spread * w)[:, None] * total
+    slope[:, 2] += by_spread * 2.0 * (w * square - reach) + by_wg * g
+    return ROOT_2 * g / norm, ROOT_2 * slope
 
 
 def tilt_towards(middle: Floats, v: Floats) -> tuple[Floats, Floats]:

@@ -24,6 +24,7 @@ from aspectum.core.projection import (
     SHIFT_X,
     SHIFT_Y,
     Ints,
+    Segments,
     Slots,
     eye_level_height,
     residuals,
@@ -68,9 +69,13 @@ class Evidence:
     def sd(self) -> float:
         return self.setup.point_sd_px / self.scale
 
-    @property
+    @cached_property
     def middle(self) -> Floats:
         return (self.a + self.b) / 2
+
+    @cached_property
+    def segments(self) -> Segments:
+        return Segments.of(self.a, self.b)
 
 
 def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family]) -> Evidence:
@@ -214,7 +219,7 @@ def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, F
 
 def linearise_at(evidence: Evidence, view: View, v: Floats, dv: Floats) -> tuple[Floats, Floats]:
     """``linearise`` for vanishing points ``v`` (m, 3) with derivatives ``dv`` (m, 3, P)."""
-    r, dr = residuals_with_slopes(evidence.a, evidence.b, v[evidence.slot])
+    r, dr = residuals_with_slopes(evidence.segments, v[evidence.slot])
     jac = np.einsum("ni,nij->nj", dr, dv[:, :, view.free][evidence.slot])
     return r / evidence.sd, jac / evidence.sd
 
@@ -479,8 +484,7 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     """Each slot's vanishing point from its own edges alone (unit homogeneous vector), or None
     with fewer than two edges: the least-squares meet of the lines, each weighted by its length.
     """
-    a, b = evidence.a, evidence.b
-    lines = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]], axis=1)
+    lines = evidence.segments.line
     member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None]
     squares = lines[:, :, None] * lines[:, None, :]
     weight = np.ones(len(lines))

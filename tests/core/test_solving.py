@@ -121,7 +121,7 @@ def test_written_derivatives_match_differences(seed: int) -> None:
     evidence = gather(Setup(1000, 800), edges, {"a/s": Family.LEFT})
     params = rng.normal(0, 0.4, evidence.size)
     v, dv = vanishing_with_slopes(params, evidence.slots)
-    r, dr = residuals_with_slopes(evidence.a, evidence.b, v[evidence.slot])
+    r, dr = residuals_with_slopes(evidence.segments, v[evidence.slot])
     step = 1e-6
     for k in range(evidence.size):
         up, down = params.copy(), params.copy()
