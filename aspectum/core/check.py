@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -372,27 +373,30 @@ def read_camera(solution: Solution) -> CameraReading | None:
 def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[VanishingPoint]:
     evidence, view = solution.evidence, solution.view
     v, dv = solution.points
-    covariance = solution.covariance
-    roll = solution.params[ROLL]
+    slopes = dv[:, :, view.free]
+    spreads = (slopes @ solution.covariance @ slopes.transpose(0, 2, 1)).tolist()
+    roll = float(solution.params[ROLL])
+    level_way, plumb_way = (math.cos(roll), -math.sin(roll)), (math.sin(roll), math.cos(roll))
     own = own_points(evidence, solution.active)
-    everything = own_points(evidence, np.ones(len(evidence.edges), bool))
+    if any(point is None for point in own):
+        everything = own_points(evidence, np.ones(len(evidence.edges), bool))
+        own = [point if point is not None else every for point, every in zip(own, everything, strict=True)]
     points = []
     for m, (form, family, slope) in enumerate(evidence.slot_keys):
-        spread = dv[m][:, view.free] @ covariance @ dv[m][:, view.free].T
-        along = np.array([np.cos(roll), -np.sin(roll)]) if family in LEVEL_FAMILIES else np.array([np.sin(roll), np.cos(roll)])
-        x, y, direction, sd = _place(v[m], spread, along, evidence)
+        along = level_way if family in LEVEL_FAMILIES else plumb_way
+        x, y, direction, sd = _place(v[m].tolist(), spreads[m], along, evidence)
         members = np.flatnonzero(evidence.slot == m)
         if eye_level.source == "none" and len(members) > 1 and nearly_parallel(evidence, members):
             # no view ties this family to others: it meets nowhere that its own edges can show
             tilts = np.degrees(np.arctan2(-(evidence.b - evidence.a)[members, 1], (evidence.b - evidence.a)[members, 0]))
             mean = tilts[0] + np.mean(tilt_difference(tilts, tilts[0]))
             x, y, direction, sd = None, None, float(wrap_tilt(mean)), None
-        if sd is not None and len(members) < 2 and sd > 0.5 * abs(np.hypot(x or 0.0, y or 0.0)):
+        if sd is not None and len(members) < 2 and sd > 0.5 * math.hypot(x or 0.0, y or 0.0):
             continue
-        alone = own[m] if own[m] is not None else everything[m]
+        alone = own[m]
         own_x = own_y = own_direction = above = None
         if alone is not None:
-            own_x, own_y, own_direction, _ = _place(alone, np.zeros((3, 3)), along, evidence)
+            own_x, own_y, own_direction, _ = _place(alone.tolist(), NO_SPREAD, along, evidence)
             if own_x is not None and own_y is not None and family in LEVEL_FAMILIES:
                 level = eye_level.height_at(own_x, evidence.setup.width_px)
                 above = None if level is None else level - own_y
@@ -400,20 +404,24 @@ def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[Vanis
     return points
 
 
-def _place(v: np.ndarray, spread: np.ndarray, along: np.ndarray, evidence: Evidence) -> tuple[float | None, float | None, float | None, float | None]:
+NO_SPREAD = [[0.0] * 3] * 3
+
+
+def _place(
+    v: list[float], spread: list[list[float]], along: tuple[float, float], evidence: Evidence
+) -> tuple[float | None, float | None, float | None, float | None]:
     """Pixel place and spread of a homogeneous point, or its direction where it cannot be told
     from a point at infinity.
     """
-    reach = float(np.hypot(v[0], v[1]))
-    nearness = abs(v[2]) / max(reach, 1e-300)
-    doubt = float(np.sqrt(max(spread[2, 2], 0.0))) / max(reach, 1e-300)
-    if nearness < max(2.0 * doubt, 1e-6):
-        return None, None, float(wrap_tilt(np.degrees(np.arctan2(-v[1], v[0])))), None
+    reach = max(math.hypot(v[0], v[1]), 1e-300)
+    doubt = math.sqrt(max(spread[2][2], 0.0)) / reach
+    if abs(v[2]) / reach < max(2.0 * doubt, 1e-6):
+        return None, None, float(wrap_tilt(math.degrees(math.atan2(-v[1], v[0])))), None
     x, y = v[0] / v[2], v[1] / v[2]
-    slope = np.array([[1.0, 0.0, -x], [0.0, 1.0, -y]]) / v[2]
-    run = along @ slope
+    run = (along[0] / v[2], along[1] / v[2], -(along[0] * x + along[1] * y) / v[2])
+    variance = sum(run[i] * spread[i][k] * run[k] for i in range(3) for k in range(3))
     cx, cy = evidence.setup.centre
-    return float(x * evidence.scale + cx), float(y * evidence.scale + cy), None, float(np.sqrt(max(run @ spread @ run, 0.0)) * evidence.scale)
+    return x * evidence.scale + cx, y * evidence.scale + cy, None, math.sqrt(max(variance, 0.0)) * evidence.scale
 
 
 # -- notes ---------------------------------------------------------------------------------
