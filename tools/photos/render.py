@@ -52,13 +52,16 @@ def main() -> None:
         return
     image = scenery.photograph(scene, loaded, seed=5, exposure=module.EXPOSURE)
     (args.out / f"{args.name}.jpg").write_bytes(jpeg(image, scene.camera.focal_35mm))
-    strays = [e["cast_px"] for e in truth["edges"] if e["cast_px"] is not None]
-    print(f"{args.name}: {len(truth['edges'])} edges; rays cast across them break within {max(strays):.2f} px (largest)")
+    strays = [e["cast_px"] for e in truth["edges"] + truth.get("rims", []) if e["cast_px"] is not None]
+    print(f"{args.name}: {len(truth['edges'])} edges, {len(truth.get('rims', []))} rims; rays cast across them break within {max(strays):.2f} px (largest)")
     if args.check:
         draw = ImageDraw.Draw(image)
         for edge in truth["edges"]:
             if edge["seen"] >= 0.8:
                 draw.line([tuple(edge["p"]), tuple(edge["q"])], fill=(255, 0, 0))
+        for rim in truth.get("rims", []):
+            for (x, y), shown in zip(rim["points"], rim["seen"], strict=True):
+                draw.ellipse([x - 1, y - 1, x + 1, y + 1], fill=(255, 0, 0) if shown else (255, 200, 0))
         level = truth["eye_level"]
         draw.line([(0, level["left_y_px"]), (image.width, level["right_y_px"])], fill=(0, 255, 255))
         image.save(args.check)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import tempfile
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -59,6 +60,28 @@ class Edge:
 
 
 @dataclass
+class Rim:
+    """A known circle of a form: its ``axis`` follows ``plane`` (level: upright)."""
+
+    id: str
+    form: str
+    plane: str
+    name: str
+    centre: Vec
+    axis: Vec
+    radius: float
+
+    def at(self, angle_deg: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Points on the rim, (n, 3), at angles from its easternmost or topmost point."""
+        first = np.array([1.0, 0.0, 0.0]) if abs(self.axis[2]) > 0.9 else UP
+        first = first - (first @ self.axis) * self.axis
+        first /= np.linalg.norm(first)
+        second = np.cross(self.axis, first)
+        t = np.radians(angle_deg)[:, None]
+        return self.centre + self.radius * (np.cos(t) * first + np.sin(t) * second)
+
+
+@dataclass
 class Scene:
     camera: Camera
     rng: np.random.Generator
@@ -71,6 +94,7 @@ class Scene:
     meshes: dict[str, list[tuple[Vec, NDArray[np.float64]]]] = field(default_factory=dict)
     shapes: list[dict[str, Any]] = field(default_factory=list)
     edges: list[Edge] = field(default_factory=list)
+    rims: list[Rim] = field(default_factory=list)
     forms: list[dict[str, Any]] = field(default_factory=list)
 
     # -- materials -------------------------------------------------------------------------
@@ -249,6 +273,31 @@ class Scene:
         self.form(id, name, frame)
         self.hull(id, frame, size)
 
+    def lathe(self, name: str, foot: Vec, axis: Vec, profile: list[tuple[float, float]], sides: int = 144) -> None:
+        """A turned body: ``profile`` lists (radius, distance along ``axis`` from ``foot``)."""
+        foot, axis = np.asarray(foot, float), np.asarray(axis, float)
+        first = np.cross(axis, UP if abs(axis[2]) < 0.9 else np.array([0.0, 1.0, 0.0]))
+        first /= np.linalg.norm(first)
+        second = np.cross(axis, first)
+        turn = np.linspace(0, 2 * np.pi, sides + 1)
+        ring = np.cos(turn)[:, None] * first + np.sin(turn)[:, None] * second
+        su, sv = self.scales[name]
+        run = 0.0
+        for (r0, h0), (r1, h1) in itertools.pairwise(profile):
+            step = float(np.hypot(r1 - r0, h1 - h0))
+            low, high = foot + h0 * axis + r0 * ring, foot + h1 * axis + r1 * ring
+            wide = 2 * np.pi * max(r0, r1) / su
+            for k in range(sides):
+                corners = np.array([low[k], low[k + 1], high[k + 1], high[k]])
+                u = np.array([k, k + 1, k + 1, k]) / sides * wide
+                v = np.array([run, run, run + step, run + step]) / sv
+                self.meshes.setdefault(name, []).append((corners, np.stack([u, v], axis=1)))
+            run += step
+
+    def rim(self, form: str, id: str, name: str, plane: str, centre: Vec, axis: Vec, radius: float) -> None:
+        """Record a circle as known truth."""
+        self.rims.append(Rim(f"{form}-{id}", form, plane, name, np.asarray(centre, float), np.asarray(axis, float), radius))
+
     def tin(
         self,
         centre: tuple[float, float, float],
@@ -269,6 +318,34 @@ class Scene:
             ring = base + z * UP + np.stack([np.cos(t := np.linspace(0, 2 * np.pi, 73)) * radius, np.sin(t) * radius, np.full_like(t, 0.004)], axis=1)
             self.tube("tin-metal", ring, 0.005, 8)
         self.disc("tin-metal", base + (height - 0.004) * UP, UP, radius)
+
+    def paint_tin(
+        self,
+        id: str,
+        name: str,
+        centre: tuple[float, float, float],
+        radius: float,
+        height: float,
+        colour: tuple[float, float, float],
+        band: tuple[float, float, float] | None = None,
+    ) -> None:
+        """An open paint tin as a form with known mouth and base; the seams lie flush with it."""
+        body = f"paint-{len(self.materials)}"
+        self.material(body, colour, shine=0.16)
+        inside = f"inside-{len(self.materials)}"
+        self.material(inside, tuple(0.55 * c + 0.03 for c in colour), shine=0.3)
+        base = np.array(centre, float)
+        seam = 0.012
+        self.lathe("tin-metal", base, UP, [(0.0, 0.0), (radius, 0.0), (radius, seam)])
+        self.lathe(body, base, UP, [(radius, seam), (radius * 0.975, seam + 0.002), (radius * 0.975, height - seam), (radius, height - seam)])
+        if band:
+            self.material(body + "-band", band, shine=0.2)
+            self.lathe(body + "-band", base, UP, [(radius * 0.979, 0.3 * height), (radius * 0.979, 0.72 * height)])
+        self.lathe("tin-metal", base, UP, [(radius, height - seam), (radius, height), (radius * 0.90, height), (radius * 0.90, height - 0.02)])
+        self.lathe(inside, base, UP, [(radius * 0.90, height - 0.02), (radius * 0.90, 0.45 * height), (0.0, 0.45 * height)])
+        self.form(id, name, Frame(tuple(base), 0.0), kind="cylinder")
+        self.rim(id, "mouth", "mouth", "level", base + height * UP, UP, radius)
+        self.rim(id, "base", "base", "level", base, UP, radius)
 
     def coil(self, centre: tuple[float, float, float], radius: float, turns: int, thick: float) -> None:
         """A coil of rope lying on the ground."""
@@ -336,6 +413,8 @@ class Scene:
                     },
                 }
             )
+        if self.rims:
+            known["rims"] = [r for r in (look_round(scene, self.camera, rim) for rim in self.rims) if r is not None]
         known["edges"] = []
         for edge in self.edges:
             try:
@@ -420,6 +499,76 @@ def look_along(scene: Any, camera: Camera, edge: Edge) -> tuple[float, float | N
         if breaks and seen[-1]:
             strays.append(min(abs(b) for b in breaks))
     return float(np.mean(seen)), float(np.median(strays)) if strays else None
+
+
+def ellipse_of(camera: Camera, rim: Rim) -> dict[str, Any]:
+    """Centre, half axes (px), tilt of the minor axis and degree of the rim's image: the conic
+    through its projected points.
+    """
+    points = np.array([camera.project(p) for p in rim.at(np.arange(0.0, 360.0, 5.0))])
+    middle, size = points.mean(axis=0), points.std()
+    x, y = ((points - middle) / size).T
+    *_, rows = np.linalg.svd(np.stack([x * x, x * y, y * y, x, y, np.ones_like(x)], axis=1))
+    a, b, c, d, e, f = rows[-1]
+    matrix = np.array([[a, b / 2], [b / 2, c]])
+    centre = np.linalg.solve(2 * matrix, [-d, -e])
+    level = f + 0.5 * (d * centre[0] + e * centre[1])
+    values, vectors = np.linalg.eigh(-matrix / level)
+    halves = 1 / np.sqrt(np.maximum(values, 1e-12)) * size  # the larger first
+    minor = vectors[:, 1]
+    tilt = float(np.degrees(np.arctan2(-minor[1], minor[0])))
+    return {
+        "ellipse_px": [round(float(v), 2) for v in centre * size + middle],
+        "major_px": round(float(2 * halves[0]), 2),
+        "minor_px": round(float(2 * halves[1]), 2),
+        "axis_deg": round(90 - (90 - tilt) % 180, 3),
+        "degree_deg": round(float(np.degrees(np.arcsin(halves[1] / halves[0]))), 3),
+    }
+
+
+def look_round(scene: Any, camera: Camera, rim: Rim) -> dict[str, Any] | None:
+    """A rim's known truth: its ellipse, the image of its centre, points on it every 5 degrees
+    with whether each is seen, and how far off (px) rays cast across it break.
+    """
+    angles = np.arange(0.0, 360.0, 5.0)
+    try:
+        image = np.array([camera.project(p) for p in rim.at(angles)])
+        ahead = np.array([camera.project(p) for p in rim.at(angles + 0.5)])
+    except ValueError:
+        return None
+    right, down, forward = camera.axes()
+    seen, strays = [], []
+    for k, point in enumerate(image):
+        if not (0 <= point[0] < camera.width_px and 0 <= point[1] < camera.height_px):
+            seen.append(False)
+            continue
+        distance = float(np.linalg.norm(rim.at(angles[k : k + 1])[0] - np.array(camera.position)))
+        along = (ahead[k] - point) / np.linalg.norm(ahead[k] - point)
+        across = np.array([-along[1], along[0]])
+        depth = max(cast(scene, camera, point + s * across)[0] for s in (-1.2, 1.2))
+        seen.append(depth > distance - 0.015)
+        if seen[-1] and k % 3 == 0:
+            steps = np.arange(-2.0, 2.01, 0.1)
+            hits = [cast(scene, camera, point + s * across) for s in steps]
+            breaks = [
+                (steps[i] + steps[i + 1]) / 2
+                for i in range(len(steps) - 1)
+                if hits[i][0] != hits[i + 1][0] and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.01)
+            ]
+            if breaks:
+                strays.append(min(abs(b) for b in breaks))
+    centre = camera.project(rim.centre)
+    return {
+        "id": rim.id,
+        "form": rim.form,
+        "plane": rim.plane,
+        "name": rim.name,
+        "centre_px": [round(float(v), 2) for v in centre],
+        **ellipse_of(camera, rim),
+        "points": [[round(float(x), 2), round(float(y), 2)] for x, y in image],
+        "seen": [int(s) for s in seen],
+        "cast_px": round(float(np.median(strays)), 2) if strays else None,
+    }
 
 
 def develop(image: NDArray[np.float32], rng: np.random.Generator, exposure: float) -> NDArray[np.uint8]:

@@ -68,7 +68,7 @@ def courses(
     row = ((y + wobble) / height * rows) % rows
     shift = np.where(np.floor(row).astype(int) % 2 == 0, 0.0, 0.5)
     column = ((x + wobble) / width * per_row + shift) % per_row
-    stone = np.floor(row).astype(int) * per_row + np.floor(column).astype(int)
+    stone = np.floor(row).astype(int) % rows * per_row + np.floor(column).astype(int) % per_row
     tone = rng.normal(0.5, 0.22, rows * per_row).clip(0, 1)[stone].astype(np.float32)
     tone = np.clip(tone + (noise(rng, height, width, 24, 3) - 0.5) * 0.5, 0, 1).astype(np.float32)
     edge_y = np.minimum(row % 1, 1 - row % 1) / rows * height
