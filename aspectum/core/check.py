@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aspectum.core import parallel
-from aspectum.core.lines import tilt_difference, wrap_tilt
+from aspectum.core.ellipses import RimFit, fit_rim
+from aspectum.core.lines import Floats, tilt_difference, wrap_tilt
 from aspectum.core.measures import check_alignment, check_length
 from aspectum.core.model import (
     FREEHAND,
@@ -24,18 +25,24 @@ from aspectum.core.model import (
     Note,
     NoteCode,
     Perspective,
+    Point,
+    Rim,
     Rule,
     Setup,
     Tolerances,
     VanishingPoint,
     Verdict,
 )
-from aspectum.core.projection import LOG_F, PITCH, ROLL, eye_level_height
+from aspectum.core.projection import LOG_F, PITCH, ROLL, Flags, eye_level_height
+from aspectum.core.rail import sheet_rail
 from aspectum.core.reasons import crossing_notes, edge_reason
-from aspectum.core.sift import STRAY_AT, Implied, implied_tilts, rivals, solve, strain
-from aspectum.core.solve import Evidence, Flags, Solution, gather, own_points, settle, slope_key, view_for
+from aspectum.core.rims import beyond_doubt as rims_beyond_doubt
+from aspectum.core.rims import ladder, rim_findings
+from aspectum.core.sift import STRAY_AT, Implied, ImpliedRims, implied_rims, implied_tilts, left_out_moves, rivals, solve, strain
+from aspectum.core.solve import Evidence, FittedRims, Solution, frontal_forms, gather, own_points, settle, slope_key, view_for
 
 DEVIATIONS = 2.0  # standard deviations beyond which a disagreement is no reading error
+RIMS_ALONE = 1.1  # first-order spread falls this short where flat rims alone fix eye level (simulated)
 OPEN_EYE_LEVEL = 0.3  # of the picture's height: an eye level looser than this is not fixed
 SHIFT_GAIN = 8.0  # chi-square by which a shifted view must beat a pitched one
 
@@ -46,43 +53,61 @@ def check(
     lengths: list[Length] | None = None,
     alignments: list[Alignment] | None = None,
     tolerances: Tolerances = FREEHAND,
+    rims: list[Rim] | None = None,
+    round_forms: frozenset[str] = frozenset(),
 ) -> CheckResult:
-    """Judge all sightings of one sheet.
+    """Judge all sightings of one sheet; ``round_forms`` are cylinders, whose sides touch their rims.
 
-    Findings come edges first, then lengths and alignments, each in the order given. Raises
-    ``ValueError`` for an edge whose two ends coincide.
+    Findings come edges first, then rims, lengths and alignments, each in the order given. Raises
+    ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make.
     """
     measured = [check_length(item, lengths or [], setup, tolerances) for item in lengths or []]
     measured += [check_alignment(item, setup, tolerances) for item in alignments or []]
     for edge in edges:
         if np.hypot(edge.q[0] - edge.p[0], edge.q[1] - edge.p[1]) < 1e-6:
             raise ValueError(f"edge {edge.id}: its two ends coincide")
-    result = parallel.check(setup, edges, tolerances) if setup.perspective is Perspective.PARALLEL else check_converging(setup, edges, tolerances)
+    fitted = tuple((rim, fitted_rim(rim, setup.point_sd_px)) for rim in rims or [])
+    if setup.perspective is Perspective.PARALLEL:
+        result = parallel.check(setup, edges, tolerances, fitted)
+    else:
+        result = check_converging(setup, edges, tolerances, fitted, round_forms)
     return replace(result, findings=result.findings + measured)
+
+
+def fitted_rim(rim: Rim, point_sd_px: float) -> RimFit:
+    try:
+        return fit_rim(rim.points, point_sd_px, rim.ends, rim.near)
+    except ValueError as error:
+        raise ValueError(f"rim {rim.id}: {error}") from error
 
 
 @dataclass(frozen=True)
 class Judgement:
-    """Verdicts of the edges and the solutions behind them. ``pairs``: rival explanations."""
+    """Verdicts and the solutions behind them. ``off``: (n + R,) sightings beyond doubt; ``pairs``:
+    rival explanations among the edges.
+    """
 
     solution: Solution
     implied: Implied
+    rims: ImpliedRims | None
     off: Flags
     pairs: dict[int, list[int]]
-    all_alike: bool
 
 
-def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances) -> CheckResult:
-    """Check edges that converge: find the view, then weigh each edge against the rest."""
+def check_converging(
+    setup: Setup, edges: list[Edge], tolerances: Tolerances, fitted: FittedRims = (), round_forms: frozenset[str] = frozenset()
+) -> CheckResult:
+    """Check edges and rims that converge: find the view, then weigh each sighting against the rest."""
     counted, repeats = drop_repeats(edges)
     notes = [Note(NoteCode.SAME_LINE, pair) for pair in repeats]
-    if not counted:
+    if not counted and not fitted:
         given = given_eye_level(setup)
         return CheckResult(setup.perspective, given or EyeLevel(None, None, None, "none"), None, [], [], [Note(NoteCode.NO_EDGES)])
-    solution = find_view(setup, tuple(counted))
+    solution = find_view(setup, tuple(counted), fitted)
     judgement = judge(solution, tolerances)
     solution = judgement.solution
-    eye_level, eye_notes = read_eye_level(solution, judgement)
+    halves = split(solution) if fitted and counted else None
+    eye_level, eye_notes = read_eye_level(solution, judgement, halves)
     camera = read_camera(solution)
     points = read_vanishing_points(solution, eye_level)
     notes += eye_notes + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
@@ -90,7 +115,12 @@ def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances) ->
     by_id = {e.id: finding for e, finding in zip(counted, edge_findings(judgement, eye_level, tolerances), strict=True)}
     twin = {b: a for a, b in repeats}
     findings = [replace(by_id[twin.get(e.id, e.id)], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
-    return CheckResult(name_perspective(solution, tolerances), eye_level, camera, points, findings, notes)
+    if judgement.rims is not None:
+        count = len(counted)
+        alone = (None, None) if halves is None else (implied_rims(halves.edges), implied_rims(halves.rims))
+        findings += rim_findings(solution, judgement.rims, judgement.off[count:], judgement.off[:count], eye_level, tolerances, round_forms, *alone)
+    rail = sheet_rail(setup, eye_level, camera, edges)
+    return CheckResult(name_perspective(solution, tolerances), eye_level, camera, points, findings, notes, rail, ladder(solution, eye_level, rail))
 
 
 def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:
@@ -111,34 +141,33 @@ def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:
 # -- the view ------------------------------------------------------------------------------
 
 
-def find_view(setup: Setup, edges: tuple[Edge, ...]) -> Solution:
+def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> Solution:
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
-    edges that agree.
+    sightings that agree.
 
-    A focal length from Exif that the edges flatly contradict is set aside: the picture is cropped.
+    A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
     """
-    found = fit_view(setup, edges)
-    spare = max(len(edges) - len(found.view.free), 1)
+    found = fit_view(setup, edges, rims)
+    spare = max(found.evidence.readings - len(found.view.free), 1)
     if setup.focal_35mm is not None and strain(found) > spare + SHIFT_GAIN:
-        alone = fit_view(replace(setup, focal_35mm=None), edges)
+        alone = fit_view(replace(setup, focal_35mm=None), edges, rims)
         if strain(alone) + STRAY_AT**2 < strain(found):
             return alone
     return found
 
 
-def fit_view(setup: Setup, edges: tuple[Edge, ...]) -> Solution:
+def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> Solution:
     """As ``find_view``, taking the setup at its word."""
     stated = setup.perspective
-    families = {e.family for e in edges}
     plans = choose_plans(setup, edges)
-    evidence = gather(setup, edges, plans)
+    evidence = gather(setup, edges, plans, rims)
     if stated is not Perspective.AUTO:
         return solve(evidence, view_for(evidence, stated))
     general = solve(evidence, view_for(evidence, Perspective.THREE_POINT))
     if setup.centre_px is not None or setup.level_camera:
         return general
-    frontal = bool(families & {Family.DEPTH, Family.ACROSS})
-    spare = len(edges) - len(general.view.free)
+    frontal = bool(frontal_forms(evidence))
+    spare = evidence.readings - len(general.view.free)
     if not frontal and strain(general) < max(spare, 1) + SHIFT_GAIN:
         return general
     shifted = Perspective.ONE_POINT if frontal else Perspective.TWO_POINT
@@ -184,7 +213,8 @@ def name_perspective(solution: Solution, tolerances: Tolerances) -> Perspective:
     lean = np.degrees(np.arctan(half_width * abs(np.tan(params[PITCH])) / np.exp(params[LOG_F])))
     if lean > tolerances.tilt_deg:
         return Perspective.THREE_POINT
-    families = {e.family for e in solution.evidence.edges}
+    bank = solution.evidence.rims
+    families = {e.family for e in solution.evidence.edges} | {r.plane.family for r in (bank.rims if bank else ())}
     return (
         Perspective.ONE_POINT
         if families <= {Family.DEPTH, Family.ACROSS, Family.UPRIGHT, Family.SLOPE} and families & {Family.DEPTH, Family.ACROSS}
@@ -197,38 +227,46 @@ def name_perspective(solution: Solution, tolerances: Tolerances) -> Perspective:
 
 def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
     """Call strays one at a time, each weighed with the strays found before it left out, so that
-    one wrong edge cannot drag others along.
+    one wrong sighting cannot drag others along.
     """
-    count = len(solution.evidence.edges)
+    edges, count = len(solution.evidence.edges), solution.evidence.count
+    bank = solution.evidence.rims
     off = np.zeros(count, bool)
     pairs: dict[int, list[int]] = {}
-    for index in np.flatnonzero(~solution.active):
+    for index in np.flatnonzero(~solution.active[:edges]):
         others = rivals(solution, int(index))
         if others:
             pairs[int(index)] = others
+
+    def weigh(clean: Solution) -> tuple[Implied, ImpliedRims | None, Flags, Floats]:
+        """Implied values, what lies beyond doubt and by how many of its deviations, (n + R,)."""
+        implied = implied_tilts(clean)
+        if bank is None:
+            return implied, None, beyond_doubt(implied, tolerances), np.abs(implied.t)
+        rims = implied_rims(clean)
+        return implied, rims, np.append(beyond_doubt(implied, tolerances), rims_beyond_doubt(bank, rims, tolerances)), np.append(np.abs(implied.t), rims.t)
+
     clean = solution
     for _ in range(max(1, count // 3)):
-        implied = implied_tilts(clean)
-        beyond = beyond_doubt(implied, tolerances) & ~off
+        _, _, beyond, t = weigh(clean)
         fresh = beyond & clean.active
-        if not fresh.any() or int(clean.active.sum()) <= 3:
+        if not fresh.any() or int(clean.active.sum()) <= (3 if bank is None else 2):
             break
-        worst = int(np.argmax(np.where(fresh, np.abs(implied.t), 0.0)))
+        worst = int(np.argmax(np.where(fresh, t + 1e-6, 0.0)))
         trial = clean.active.copy()
         trial[worst] = False
         without = settle(clean, trial)
-        others = rivals(without, worst)
+        others = rivals(without, worst) if worst < edges else []
         if others:
             pairs[worst] = others
         clean = without
-    implied = implied_tilts(clean)
-    off = beyond_doubt(implied, tolerances) & ~clean.active
-    unexplained = [index for index in np.flatnonzero(~clean.active) if not off[index]]
-    for index in unexplained:
+    implied, rims, beyond, _ = weigh(clean)
+    off = beyond & ~clean.active
+    for index in np.flatnonzero(~clean.active & ~off):
         pairs.pop(int(index), None)
     if pairs:
         implied = with_rivals(clean, implied, pairs)
-    return Judgement(solution, implied, off, pairs, False)
+    return Judgement(solution, implied, rims, off, pairs)
 
 
 def beyond_doubt(implied: Implied, tolerances: Tolerances) -> Flags:
@@ -302,9 +340,9 @@ def _level_at(solution: Solution, x_px: float, loose: bool = False) -> tuple[flo
     return height * evidence.scale + cy, sd * evidence.scale
 
 
-def found_eye_level(solution: Solution, judgement: Judgement | None) -> EyeLevel | None:
-    """Eye level from the edges, or None where they do not fix it: where loosening the faint hold
-    on the open questions would loosen eye level with it.
+def found_eye_level(solution: Solution, judgement: Judgement | None, source: str = "edges") -> EyeLevel | None:
+    """Eye level from the sightings, or None where they do not fix it: where loosening the faint
+    hold on the open questions would loosen eye level with it.
     """
     setup = solution.evidence.setup
     middle = setup.width_px / 2
@@ -313,6 +351,8 @@ def found_eye_level(solution: Solution, judgement: Judgement | None) -> EyeLevel
     if loose > 1.3 * sd + 0.02 * setup.point_sd_px or sd > OPEN_EYE_LEVEL * setup.height_px:
         return None
     left, right = (_level_at(solution, x)[0] for x in (0.0, float(setup.width_px)))
+    if source == "rims":
+        sd *= RIMS_ALONE
     if judgement is not None and judgement.pairs:
         # either of two sightings may be the wrong one: cover both answers
         spread = [0.0]
@@ -322,25 +362,90 @@ def found_eye_level(solution: Solution, judgement: Judgement | None) -> EyeLevel
                 trial[stray], trial[k] = True, False
                 spread.append(_level_at(settle(solution, trial), middle)[0] - height)
         sd = float(np.hypot(sd, np.sqrt(np.mean(np.square(spread)))))
-    return EyeLevel(left, right, sd, "edges")
+    return EyeLevel(left, right, sd, source)
 
 
-def read_eye_level(solution: Solution, judgement: Judgement) -> tuple[EyeLevel, list[Note]]:
+@dataclass(frozen=True)
+class Halves:
+    """The view by the edges alone and by the rims alone."""
+
+    edges: Solution
+    rims: Solution
+
+
+def split(solution: Solution) -> Halves:
+    """Settle the view on the agreeing edges and on the rims apart; rims left out as strays count
+    again where fewer than two others would remain.
+    """
+    count = len(solution.evidence.edges)
+    edges, rims = solution.active.copy(), solution.active.copy()
+    edges[count:], rims[:count] = False, False
+    if rims.sum() < 2:
+        rims[count:] = True
+    return Halves(settle(solution, edges), settle(solution, rims))
+
+
+def level_from_all(solution: Solution, judgement: Judgement | None, halves: Halves | None) -> tuple[EyeLevel | None, list[Note]]:
+    """Eye level with where it comes from, and a note where edges and rims contradict each other."""
+    if solution.evidence.rims is None:
+        return found_eye_level(solution, judgement), []
+    if halves is None:
+        return found_eye_level(solution, judgement, "rims"), []
+    by_edges, by_rims = found_eye_level(halves.edges, None), found_eye_level(halves.rims, None, "rims")
+    used = solution.active[len(solution.evidence.edges) :].any()
+    source = "edges" if not used else "rims" if by_edges is None and by_rims is not None else "edges and rims"
+    found = found_eye_level(solution, judgement, source)
+    if found is None:
+        return None, []
+    found = replace(found, by_edges=by_edges, by_rims=by_rims)
+    setup = solution.evidence.setup
+    if by_edges is None or by_rims is None:
+        return found, []
+    middle = setup.width_px / 2
+    gap = (by_edges.height_at(middle, setup.width_px) or 0.0) - (by_rims.height_at(middle, setup.width_px) or 0.0)
+    sd = float(np.hypot(by_edges.sd_px or 0.0, by_rims.sd_px or 0.0))
+    if abs(gap) <= DEVIATIONS * sd:
+        return found, []
+    return found, [Note(NoteCode.EDGES_AGAINST_RIMS, carriers(halves, gap), value=gap, other=sd)]
+
+
+def carriers(halves: Halves, gap_px: float) -> tuple[str, ...]:
+    """The two sightings at most without which edges and rims would come closest to agreeing, where
+    each alone takes up a third of the gap.
+    """
+    evidence = halves.edges.evidence
+    count = len(evidence.edges)
+    names = [e.id for e in evidence.edges] + [r.id for r in (evidence.rims.rims if evidence.rims else ())]
+    middle = evidence.setup.width_px / 2
+    change = np.zeros(len(names))
+    for solution, sign in ((halves.edges, 1.0), (halves.rims, -1.0)):
+        slope = eye_level_height(solution.params, (middle - evidence.setup.centre[0]) / evidence.scale)[1][solution.view.free] * evidence.scale
+        moved = left_out_moves(solution) @ slope * sign
+        change[: count if sign > 0 else 0] += moved[: count if sign > 0 else 0]
+        change[count:] += moved[count:] if sign < 0 else 0.0
+    helps = -change * np.sign(gap_px)
+    order = [int(i) for i in np.argsort(-helps)[:2] if helps[i] > abs(gap_px) / 3.0]
+    return tuple(names[i] for i in order)
+
+
+def read_eye_level(solution: Solution, judgement: Judgement, halves: Halves | None) -> tuple[EyeLevel, list[Note]]:
     setup = solution.evidence.setup
     given = given_eye_level(setup)
     if given is None:
-        found = found_eye_level(solution, judgement)
+        found, notes = level_from_all(solution, judgement, halves)
         if found is None:
-            return EyeLevel(None, None, None, "none"), [Note(NoteCode.EYE_LEVEL_OPEN)]
-        return found, []
-    alone = replace(setup, eye_level_px=None)
-    found = found_eye_level(find_view(alone, solution.evidence.edges), None)
+            return EyeLevel(None, None, None, "none"), [*notes, Note(NoteCode.EYE_LEVEL_OPEN)]
+        return found, notes
+    bank = solution.evidence.rims
+    fitted = () if bank is None else tuple(zip(bank.rims, bank.fits, strict=True))
+    alone = find_view(replace(setup, eye_level_px=None), solution.evidence.edges, fitted)
+    found, notes = level_from_all(alone, None, split(alone) if fitted and solution.evidence.edges else None)
     if found is None:
-        return given, []
+        return given, notes
     middle = setup.width_px / 2
     set_at, found_at = given.height_at(middle, setup.width_px), found.height_at(middle, setup.width_px)
     assert set_at is not None and found_at is not None
-    return replace(given, found=found), [Note(NoteCode.SET_AGAINST_FOUND, value=found_at - set_at, other=found.sd_px)]
+    return replace(given, found=found), [*notes, Note(NoteCode.SET_AGAINST_FOUND, value=found_at - set_at, other=found.sd_px, text=found.source)]
 
 
 def read_camera(solution: Solution) -> CameraReading | None:
@@ -431,7 +536,7 @@ def family_notes(solution: Solution, eye_level: EyeLevel) -> list[Note]:
     evidence = solution.evidence
     notes = []
     level = [m for m, key in enumerate(evidence.slot_keys) if key[1] in LEVEL_FAMILIES]
-    if eye_level.source == "none" and len(evidence.slot_keys) == 1:
+    if eye_level.source == "none" and len(evidence.slot_keys) == 1 and evidence.rims is None:
         notes.append(Note(NoteCode.ONE_FAMILY, text=evidence.slot_keys[0][1].value))
     for m in level:
         members = np.flatnonzero(evidence.slot == m)
@@ -456,10 +561,13 @@ def stray_notes(judgement: Judgement) -> list[Note]:
     paired = set(judgement.pairs) | {k for others in judgement.pairs.values() for k in others}
     for stray, others in judgement.pairs.items():
         notes.append(Note(NoteCode.PAIR, tuple(edges[i].id for i in (stray, *others))))
-    for index in np.flatnonzero(judgement.off):
+    for index in np.flatnonzero(judgement.off[: len(edges)]):
         if int(index) not in paired:
             notes.append(Note(NoteCode.STRAY, (edges[index].id,), value=float(judgement.implied.turn[index])))
-    spare = int(judgement.solution.active.sum()) - len(judgement.solution.view.free)
+    active, bank = judgement.solution.active, judgement.solution.evidence.rims
+    if bank is not None:
+        notes += [Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg) for r, f in zip(bank.rims, bank.fits, strict=True) if f.too_short or not f.converged]
+    spare = int(active[: len(edges)].sum() + 2 * active[len(edges) :].sum()) - len(judgement.solution.view.free)
     if spare >= 3 and judgement.solution.chi2 > spare + 4.0 * np.sqrt(2.0 * spare):
         notes.append(Note(NoteCode.DISAGREE, value=float(np.sqrt(judgement.solution.chi2 / spare))))
     return notes
@@ -468,7 +576,9 @@ def stray_notes(judgement: Judgement) -> list[Note]:
 def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup) -> list[Note]:
     evidence, setup = solution.evidence, solution.evidence.setup
     notes = []
-    ends = {e.id: (e.p, e.q) for e in evidence.edges}
+    ends: dict[str, tuple[Point, ...]] = {e.id: (e.p, e.q) for e in evidence.edges}
+    if evidence.rims is not None:
+        ends |= {r.id: r.laid for r in evidence.rims.rims}
     slack = 0.02 * setup.long_side_px
     outside = tuple(
         i for i, ends_ in ends.items() if not all(-slack <= x <= setup.width_px + slack and -slack <= y <= setup.height_px + slack for x, y in ends_)
@@ -484,7 +594,7 @@ def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup
     else:
         cx, cy = setup.centre
         reach = np.tan(np.radians(30.0)) * camera.focal_px
-        wide = tuple(i for i, (p, q) in ends.items() if max(np.hypot(p[0] - cx, p[1] - cy), np.hypot(q[0] - cx, q[1] - cy)) > reach)
+        wide = tuple(i for i, laid in ends.items() if max(np.hypot(x - cx, y - cy) for x, y in laid) > reach)
         if wide:
             notes.append(Note(NoteCode.WIDE, wide, value=float(reach)))
     if not solution.converged:

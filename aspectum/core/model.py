@@ -27,6 +27,21 @@ LEVEL_FAMILIES = (Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS)
 BEARING_OFFSET_DEG = {Family.RIGHT: 0.0, Family.DEPTH: 0.0, Family.LEFT: -90.0, Family.ACROSS: -90.0}
 
 
+class Plane(StrEnum):
+    """The plane that a circle lies on, named by what its axis follows; level: an upright axis."""
+
+    LEVEL = "level"
+    LEFT = "left"
+    RIGHT = "right"
+    DEPTH = "depth"
+    ACROSS = "across"
+
+    @property
+    def family(self) -> Family:
+        """The family that the circle's axis follows."""
+        return Family.UPRIGHT if self is Plane.LEVEL else Family(self.value)
+
+
 class Perspective(StrEnum):
     AUTO = "auto"
     ONE_POINT = "one-point"
@@ -53,6 +68,26 @@ class Edge:
     slope: str | None = None
     plan: Family | None = None
     judged_tilt_deg: float | None = None
+
+
+@dataclass(frozen=True)
+class Rim:
+    """One rim sighted by points on its seen arc, or by the ``ends`` of its major axis and one
+    point ``near`` on the near arc, or both.
+    """
+
+    id: str
+    form: str
+    plane: Plane
+    points: tuple[Point, ...] = ()
+    ends: tuple[Point, Point] | None = None
+    near: Point | None = None
+    judged_degree_deg: float | None = None
+
+    @property
+    def laid(self) -> tuple[Point, ...]:
+        """Every point that was laid."""
+        return (*self.points, *(self.ends or ()), *(() if self.near is None else (self.near,)))
 
 
 @dataclass(frozen=True)
@@ -105,11 +140,15 @@ class Setup:
 
 @dataclass(frozen=True)
 class Tolerances:
-    """How far a sighting may stray before it is off: tilt and degree in degrees, length as a share."""
+    """How far a sighting may stray before it is off: tilt and degree in degrees, length as a share.
+
+    ``lowest_rim_deg``: how much rounder than implied the lowest rim of a form may be besides.
+    """
 
     tilt_deg: float = 3.0
     length: float = 0.08
     degree_deg: float = 5.0
+    lowest_rim_deg: float = 0.0
 
 
 FREEHAND = Tolerances()
@@ -120,8 +159,9 @@ RULED = Tolerances(tilt_deg=1.0, length=0.03, degree_deg=3.0)
 class EyeLevel:
     """Heights (px) at x = 0 and x = width; ``sd_px`` at the picture's middle.
 
-    ``source``: edges, given or none; with ``none`` the heights are None. When the level was
-    given, ``found`` is where the edges alone put it.
+    ``source``: edges, rims, edges and rims, given or none; with ``none`` the heights are None. When
+    the level was given, ``found`` is where the sightings alone put it; where both edges and rims
+    fix it, ``by_edges`` and ``by_rims`` are what each alone says.
     """
 
     left_y_px: float | None
@@ -129,6 +169,8 @@ class EyeLevel:
     sd_px: float | None
     source: str
     found: EyeLevel | None = None
+    by_edges: EyeLevel | None = None
+    by_rims: EyeLevel | None = None
 
     def height_at(self, x_px: float, width_px: float) -> float | None:
         if self.left_y_px is None or self.right_y_px is None:
@@ -192,6 +234,21 @@ class Rule(StrEnum):
     OUT_OF_LINE = "out-of-line"
     NOTHING_TO_CHECK = "nothing-to-check"
     RATIO = "ratio"
+    RIM_TOO_FLAT = "rim-too-flat"
+    RIM_TOO_ROUND = "rim-too-round"
+    BASE_FLATTER = "base-flatter-than-mouth"
+    FAR_END_FLATTER = "far-end-flatter-than-near"
+    OPENED_AT_EYE_LEVEL = "opened-at-eye-level"
+    BOWS_WRONG_WAY = "bows-the-wrong-way"
+    AXIS_OFF = "minor-axis-off"
+    NOT_ON_AXIS = "not-on-the-axis"
+    SIDE_MISSES = "side-not-tangent"
+    CORNER = "corner"
+    POINTED_ENDS = "pointed-ends"
+    FLAT_SPOT = "flat-spot"
+    LOPSIDED = "lopsided"
+    STRAIGHT_SIDES = "straight-sides"
+    SHORT_ARC = "short-arc"
 
 
 @dataclass(frozen=True)
@@ -218,6 +275,59 @@ class Reason:
 
 
 @dataclass(frozen=True)
+class Fault:
+    """One thing that is off about a rim. ``size``: degrees for opening and axis (positive: must
+    open, or turn anticlockwise, so much more), pixels for the rest (off the axis: positive to the
+    right; a side: positive outside the rim); ``share``: of the rim's width. ``sure`` is False
+    where the evidence cannot tell which of ``others`` or this one is wrong.
+    """
+
+    rule: Rule
+    size: float
+    others: tuple[str, ...] = ()
+    share: float | None = None
+    sure: bool = True
+
+
+@dataclass(frozen=True)
+class Ellipse:
+    """Centre and full axes (px), tilt of the minor axis and ellipse degree (degrees)."""
+
+    centre_px: Point
+    major_px: float
+    minor_px: float
+    axis_deg: float
+    degree_deg: float
+
+
+@dataclass(frozen=True)
+class RimReading:
+    """What belongs to a rim besides its degree.
+
+    ``axis_*_sd``: of the minor axis' tilt (degrees); ``implied_ellipse``: the circle's exact image in
+    its place; ``true_centre_px``: image of the circle's centre, which is not the ellipse's;
+    ``diameter_px``: ends of the true diameter square to the sight, which the ellipse's widest part
+    is nearer than; ``square_px``, ``touch_px``: the square round a standing rim along its form's
+    families, and where the rim touches it; ``by_edges``, ``by_rims``: implied degree and its
+    standard deviation from either alone; ``coverage_deg``: how much of the ellipse was laid.
+    """
+
+    sighted_ellipse: Ellipse
+    axis_sighted_sd: float
+    implied_ellipse: Ellipse | None = None
+    axis_implied_sd: float | None = None
+    true_centre_px: Point | None = None
+    diameter_px: tuple[Point, Point] | None = None
+    square_px: tuple[Point, ...] = ()
+    touch_px: tuple[Point, ...] = ()
+    by_edges: tuple[float, float] | None = None
+    by_rims: tuple[float, float] | None = None
+    guide_deg: int | None = None
+    coverage_deg: float = 360.0
+    faults: tuple[Fault, ...] = ()
+
+
+@dataclass(frozen=True)
 class Finding:
     """A sighting with its triple and verdict; units by kind (degrees, ratio, pixels)."""
 
@@ -230,7 +340,7 @@ class Finding:
     implied_sd: float | None
     verdict: Verdict
     reason: Reason
-    toward_px: Point | None = None
+    rim: RimReading | None = None
 
 
 class NoteCode(StrEnum):
@@ -252,6 +362,8 @@ class NoteCode(StrEnum):
     CROSSING = "crossing"
     WIDE = "wide"
     NO_CONVERGENCE = "no-convergence"
+    EDGES_AGAINST_RIMS = "edges-against-rims"
+    SHORT_ARC = "short-arc"
 
 
 @dataclass(frozen=True)
@@ -264,6 +376,39 @@ class Note:
 
 
 @dataclass(frozen=True)
+class RailMark:
+    """A height on the rail. ``units``: near-upright units above eye level (negative below);
+    ``degree_deg``: ellipse degree of a small level rim there, None where no camera is known.
+    """
+
+    y_px: float
+    units: float
+    degree_deg: float | None
+
+
+@dataclass(frozen=True)
+class Rung:
+    """The rim that a form must have at one height: ``units`` above eye level in near-upright units
+    (negative below); ``guide_deg``: the nearest ellipse guide.
+    """
+
+    y_px: float
+    units: float
+    ellipse: Ellipse
+    ratio: float
+    guide_deg: int
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """All rims up and down a form's upright axis, as wide as the rim ``like``."""
+
+    form: str
+    like: str
+    rungs: tuple[Rung, ...]
+
+
+@dataclass(frozen=True)
 class CheckResult:
     """Everything a check says. ``findings`` follow the order of the sightings given."""
 
@@ -273,3 +418,5 @@ class CheckResult:
     vanishing_points: list[VanishingPoint]
     findings: list[Finding]
     notes: list[Note] = field(default_factory=list)
+    rail: list[RailMark] = field(default_factory=list)
+    ladders: list[Ladder] = field(default_factory=list)

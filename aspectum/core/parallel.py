@@ -20,11 +20,13 @@ from aspectum.core.model import (
     VanishingPoint,
     Verdict,
 )
-from aspectum.core.solve import slot_key
+from aspectum.core.parallel_rims import Directions, rim_findings
+from aspectum.core.solve import FittedRims, slot_key
 
 
-def check(setup: Setup, edges: list[Edge], tolerances: Tolerances) -> CheckResult:
-    """Check each edge's tilt against the weighted mean of its family's other edges.
+def check(setup: Setup, edges: list[Edge], tolerances: Tolerances, fitted: FittedRims = ()) -> CheckResult:
+    """Check each edge's tilt against the weighted mean of its family's other edges, and each rim
+    against its form's axes or the other rims of its plane.
 
     With three or more edges the one farthest from its fellows is called first and left out of
     their means; of two that disagree neither can be named.
@@ -35,7 +37,8 @@ def check(setup: Setup, edges: list[Edge], tolerances: Tolerances) -> CheckResul
     groups: dict[tuple[str | None, Family, str | None], list[Edge]] = {}
     for edge in edges:
         groups.setdefault(slot_key(edge), []).append(edge)
-    if not edges:
+    directions: Directions = {}
+    if not edges and not fitted:
         notes.append(Note(NoteCode.NO_EDGES))
     for (form, family, slope), members in groups.items():
         tilt = tilt_deg([e.p for e in members], [e.q for e in members])
@@ -76,6 +79,9 @@ def check(setup: Setup, edges: list[Edge], tolerances: Tolerances) -> CheckResul
                 None,
             )
         )
+        direction = points[-1].direction_deg
+        assert direction is not None
+        directions.setdefault((form, family), (direction, float(weight[kept].sum() ** -0.5)))
         if len(members) == 1:
             notes.append(Note(NoteCode.FAMILY_OF_ONE, (members[0].id,), text=family.value))
         for i, edge in enumerate(members):
@@ -98,4 +104,5 @@ def check(setup: Setup, edges: list[Edge], tolerances: Tolerances) -> CheckResul
                 verdict = Verdict.UNSURE
                 reason = Reason(Rule.SHORT_EDGE if sd[i] > implied[1] else Rule.TOO_WEAK, turn)
             findings[edge.id] = Finding(edge.id, "edge", edge.judged_tilt_deg, float(tilt[i]), float(sd[i]), implied[0], implied[1], verdict, reason)
-    return CheckResult(setup.perspective, EyeLevel(None, None, None, "none"), None, points, [findings[e.id] for e in edges], notes)
+    in_order = [findings[e.id] for e in edges] + rim_findings(fitted, directions, tolerances)
+    return CheckResult(setup.perspective, EyeLevel(None, None, None, "none"), None, points, in_order, notes)

@@ -23,6 +23,7 @@ from aspectum.core.lines import Floats
 
 LOG_F, PITCH, ROLL, SHIFT_X, SHIFT_Y, FIRST_BEARING = range(6)
 Ints = NDArray[np.intp]
+Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)

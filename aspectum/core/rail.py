@@ -2,24 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from aspectum.core.lines import Floats
+from aspectum.core.model import CameraReading, Edge, EyeLevel, Family, RailMark, Setup
 
 STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
-
-
-@dataclass(frozen=True)
-class RailMark:
-    """A height on the rail. ``units``: near-upright units above eye level (negative below);
-    ``degree_deg``: ellipse degree of a small level rim there, None where no camera is known.
-    """
-
-    y_px: float
-    units: float
-    degree_deg: float | None
 
 
 def rim_degree_deg(x_px: float, y_px: float, focal_px: float, pitch_deg: float, roll_deg: float, centre_px: tuple[float, float]) -> float:
@@ -64,3 +52,19 @@ def level_rail(
         degree = None if camera is None else rim_degree_deg(x_px, y, *camera, centre_px)
         marks.append(RailMark(float(y), round(k * step, 3), degree))
     return marks
+
+
+def sheet_rail(setup: Setup, eye_level: EyeLevel, camera: CameraReading | None, edges: list[Edge]) -> list[RailMark]:
+    """Marks of the level rail at the picture's middle in units of the longest sighted upright (the
+    near upright), or of a quarter of the picture where there is none.
+    """
+    middle = setup.width_px / 2
+    level = eye_level.height_at(middle, setup.width_px)
+    if level is None:
+        return []
+    unit = max((abs(e.q[1] - e.p[1]) for e in edges if e.family is Family.UPRIGHT), default=setup.height_px / 4)
+    unit = max(unit, 0.02 * setup.height_px)
+    known = None
+    if camera is not None and camera.focal_px is not None:
+        known = (camera.focal_px, camera.pitch_deg or 0.0, camera.roll_deg or 0.0)
+    return level_rail(level, unit, setup.height_px, middle, known, setup.centre)

@@ -12,7 +12,8 @@ import numpy as np
 
 from aspectum.core.lines import Floats, lean_deg, wrap_tilt
 from aspectum.core.model import EyeLevel, Family, Note, NoteCode, Reason, Rule
-from aspectum.core.solve import Evidence, Flags
+from aspectum.core.projection import Flags
+from aspectum.core.solve import Evidence
 
 LEVEL_DEG = 0.5  # a receding edge this close to level runs at eye level
 JOINT_SHARE = 0.025  # of the picture's diagonal: ends this close meet in one corner

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aspectum.core.circles import degree_and_axis, ellipse_of
 from aspectum.core.lines import Floats, tilt_deg, tilt_difference, tilt_sd_deg
-from aspectum.core.projection import Slots, tilt_towards, vanishing
-from aspectum.core.solve import Evidence, Flags, Solution, View, robust_views, settle
+from aspectum.core.projection import Flags, Slots, tilt_towards, vanishing
+from aspectum.core.solve import Evidence, Solution, View, robust_views, settle
 
 STRAY_AT = 3.5  # studentised residual beyond which an edge no longer helps to find eye level
 READMIT_AT = 3.0
@@ -41,25 +42,47 @@ class Implied:
 @dataclass(frozen=True)
 class Influence:
     """Linear picture of a solution: residuals r (n,), derivatives (n, F), covariance (F, F) and
-    leverages h (n,), in units of the point error.
+    leverages h (n,) of the edges, in units of the point error; for the rims z (R, 2), derivatives
+    (R, 2, F) and leverages (R, 2, 2).
     """
 
     r: Floats
     jac: Floats
     covariance: Floats
     h: Floats
+    z: Floats
+    by: Floats
+    leverage: Floats
 
 
 def influence(solution: Solution) -> Influence:
     r, jac = solution.linear
     covariance = solution.covariance
-    return Influence(r, jac, covariance, np.einsum("ij,jk,ik->i", jac, covariance, jac))
+    step, free = solution.rim_step, solution.view.free
+    z, by = (np.zeros((0, 2)), np.zeros((0, 2, len(free)))) if step is None else (step.z, step.by[:, :, free])
+    leverage = np.einsum("rif,fg,rjg->rij", by, covariance, by)
+    return Influence(r, jac, covariance, np.einsum("ij,jk,ik->i", jac, covariance, jac), z, by, leverage)
 
 
 def studentised(picture: Influence, active: Flags) -> Floats:
-    """Disagreement of each edge with all the others, in its own standard deviations (n,)."""
-    room = np.where(active, 1.0 - picture.h, 1.0 + picture.h)
-    return np.where(room > 1e-6, picture.r / np.sqrt(np.maximum(room, 1e-6)), 0.0)
+    """Disagreement of each edge and rim with all the others, in its own standard deviations,
+    (n + R,). A rim's two readings count as one: a chi-square of two degrees as the normal deviate
+    of about the same rarity.
+    """
+    count = len(picture.r)
+    room = np.where(active[:count], 1.0 - picture.h, 1.0 + picture.h)
+    edges = np.where(room > 1e-6, picture.r / np.sqrt(np.maximum(room, 1e-6)), 0.0)
+    if not len(picture.z):
+        return edges
+    spread = rim_room(picture, active[count:])
+    square = np.einsum("ri,rij,rj->r", picture.z, np.linalg.inv(spread), picture.z)
+    return np.append(edges, np.sqrt(np.maximum(square - 2.0, 0.0)))
+
+
+def rim_room(picture: Influence, active: Flags) -> Floats:
+    """Covariance (R, 2, 2) of each rim's residuals in (active) or beside (left out) the solution."""
+    sign = np.where(active, -1.0, 1.0)[:, None, None]
+    return np.eye(2) * (1.0 + 1e-6) + sign * picture.leverage
 
 
 def solve(evidence: Evidence, view: View) -> Solution:
@@ -79,9 +102,9 @@ def sift(solution: Solution) -> Solution:
     """Least squares on the edges that agree, dropping one stray at a time and taking it back in
     where it turns out to agree after all. At most a third of the edges are dropped.
     """
-    count = len(solution.evidence.edges)
+    count = solution.evidence.count
     most = max(1, count // 3)
-    r, _ = solution.linear
+    r = gross(solution)
     active = solution.active & (np.abs(r) < 8.0)
     if count - int(active.sum()) > most:
         active = solution.active.copy()
@@ -108,10 +131,18 @@ def sift(solution: Solution) -> Solution:
     return fitted
 
 
+def gross(solution: Solution) -> Floats:
+    """Residual of every sighting, (n + R,), as far as its own points say."""
+    r, _ = solution.linear
+    step = solution.rim_step
+    return r if step is None else np.append(r, np.sqrt(np.maximum(step.cost, 0.0)))
+
+
 def rivals(solution: Solution, stray: int) -> list[int]:
     """Edges that, dropped instead of ``stray``, would leave the rest agreeing almost as well."""
     picture = influence(solution)
-    active = solution.active
+    count = len(solution.evidence.edges)
+    active = solution.active[:count]
     j = picture.jac[stray]
     cj = picture.covariance @ j
     room = 1.0 + picture.h[stray]
@@ -124,7 +155,7 @@ def rivals(solution: Solution, stray: int) -> list[int]:
     likely = [int(k) for k in np.argsort(-gains)[:3] if gains[k] > 0.6 * gain]
     close = []
     for k in likely:
-        trial = active.copy()
+        trial = solution.active.copy()
         trial[stray], trial[k] = True, False
         other = settle(solution, trial)
         if other.chi2 - solution.chi2 < ODDS_MARGIN:
@@ -139,7 +170,7 @@ def implied_tilts(solution: Solution) -> Implied:
     evidence = solution.evidence
     picture = influence(solution)
     free = solution.view.free
-    active = solution.active
+    active = solution.active[: len(evidence.edges)]
     room = np.where(active, np.maximum(1.0 - picture.h, 1e-12), 1.0)
     towards = picture.jac @ picture.covariance
     step = np.where(active, picture.r / room, 0.0)[:, None] * towards
@@ -164,5 +195,91 @@ def implied_tilts(solution: Solution) -> Implied:
         tilt_sd_deg(length_px, evidence.setup.point_sd_px),
         np.where(blind, np.nan, implied),
         np.where(blind, np.nan, sd),
-        studentised(picture, active),
+        studentised(picture, solution.active)[: len(evidence.edges)],
     )
+
+
+def left_out_moves(solution: Solution) -> Floats:
+    """How the free parameters would move with each sighting left out, (n + R, F)."""
+    picture = influence(solution)
+    count = len(picture.r)
+    active = solution.active
+    towards = picture.jac @ picture.covariance
+    room = np.maximum(1.0 - picture.h, 1e-9)
+    moves = np.where(active[:count, None], (picture.r / room)[:, None] * towards, 0.0)
+    if not len(picture.z):
+        return moves
+    push = np.linalg.solve(rim_room(picture, active[count:]), picture.z[:, :, None])[:, :, 0]
+    rims = np.einsum("fg,rig,ri->rf", picture.covariance, picture.by, push)
+    return np.concatenate([moves, np.where(active[count:, None], rims, 0.0)])
+
+
+@dataclass(frozen=True)
+class ImpliedRims:
+    """Per rim, all (R,) unless said: implied degree and tilt of the minor axis with that rim left
+    out (nan where nothing implies them), their standard deviations, and those of sighted less
+    implied; ``ellipse`` (R, 5) in camera units; ``t``: studentised disagreement. Degrees.
+    """
+
+    degree: Floats
+    degree_sd: Floats
+    degree_gap_sd: Floats
+    axis: Floats
+    axis_sd: Floats
+    axis_gap_sd: Floats
+    ellipse: Floats
+    t: Floats
+
+
+def implied_rims(solution: Solution) -> ImpliedRims:
+    """What the rest requires of every rim: the image of a circle of its size in its place.
+
+    Place and size come from the rim's own points, which also carry the sighted degree; since the
+    implied degree is the best estimate that the camera allows, the variance of sighted less
+    implied is the sighted one's less what placing adds to the implied one (Hausman, Econometrica
+    46, 1978), plus the camera's part.
+    """
+    bank, step, own = solution.evidence.rims, solution.rim_step, solution.own
+    assert bank is not None and step is not None and own is not None
+    free = solution.view.free
+    picture = influence(solution)
+    active = solution.active[len(solution.evidence.edges) :]
+    room = rim_room(picture, active)
+    inverse = np.linalg.inv(room)
+    towards = np.einsum("fg,rig->rfi", picture.covariance, picture.by)  # (R, F, 2)
+    push = np.where(active[:, None], np.einsum("rij,rj->ri", inverse, picture.z), 0.0)
+    move = np.clip(np.einsum("rfi,ri->rf", towards, push), -0.7, 0.7)
+    gain = np.where(active[:, None, None], inverse, 0.0)
+    covariance = picture.covariance + np.einsum("rfi,rij,rgj->rfg", towards, gain, towards)
+    root = np.linalg.inv(step.own_root + 1e-9 * np.eye(3))
+    follow = -np.einsum("rij,rjf->rif", root, step.own_by[:, :, free])  # how own unknowns follow the camera
+    images, by = bank.basis(solution.params)
+    by = by[..., free]
+    moved = images + np.einsum("rjcf,rf->rjc", by, move)
+    place = own.own + np.einsum("rif,rf->ri", follow, move)
+    # the ellipse and, by small steps along the camera's and its own unknowns, its derivatives
+    steps = np.concatenate([np.zeros((1, len(free) + 3)), 1e-5 * np.eye(len(free) + 3)])
+    spans = moved[:, None] + np.einsum("rjcf,sf->rsjc", by, steps[:, : len(free)])
+    places = place[:, None] + steps[None, :, len(free) :]
+    ellipses = ellipse_of(places, spans * np.exp(places[..., 2])[..., None, None])
+    degrees, axes = degree_and_axis(ellipses)
+    by_degree = (degrees[:, 1:] - degrees[:, :1]) / 1e-5
+    by_axis = tilt_difference(axes[:, 1:], axes[:, :1]) / 1e-5
+    sighted = np.array([f.sds for f in bank.fits])
+
+    def spreads(slope: Floats, sighted_sd: Floats) -> tuple[Floats, Floats]:
+        camera, mine = slope[:, : len(free)], slope[:, len(free) :]
+        total = camera + np.einsum("ri,rif->rf", mine, follow)
+        view = np.einsum("rf,rfg,rg->r", total, covariance, total)
+        placing = np.einsum("ri,rij,rkj,rk->r", mine, root, root, mine)
+        return np.sqrt(view + placing), np.sqrt(np.maximum(sighted_sd**2 - placing, (0.1 * sighted_sd) ** 2) + view)
+
+    degree_sd, degree_gap = spreads(by_degree, sighted[:, 1])
+    axis_sd, axis_gap = spreads(by_axis, sighted[:, 2])
+    blind = ~np.isfinite(degree_sd) | (degree_sd > BLIND_SD_DEG) | (active & (np.linalg.eigvalsh(room)[:, 0] < 1e-5))
+
+    def known(values: Floats) -> Floats:
+        return np.where(blind, np.nan, values)
+
+    t = studentised(picture, solution.active)[len(solution.evidence.edges) :]
+    return ImpliedRims(known(degrees[:, 0]), known(degree_sd), known(degree_gap), known(axes[:, 0]), known(axis_sd), known(axis_gap), ellipses[:, 0], t)

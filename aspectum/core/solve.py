@@ -1,21 +1,26 @@
-"""One camera, and a bearing for every form, through all sighted edges at once.
+"""One camera, and a bearing for every form, through all sighted edges and rims at once.
 
 The estimate minimises the squared end-point distances of all edges to lines through their
 families' vanishing points (maximum likelihood for equal isotropic point error; Hartley & Zisserman,
-Multiple View Geometry, 2nd ed., ch. 8), with what is known beforehand as extra residuals. Its
-covariance is the inverse of the normal matrix at the solution.
+Multiple View Geometry, 2nd ed., ch. 8) and the squared distances of all rim points to their
+circles' images, with what is known beforehand as extra residuals. Its covariance is the inverse
+of the normal matrix at the solution.
+
+Sightings are counted edges first, then rims: flags of shape (n + R,).
 """
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from aspectum.core.circles import RimBank, RimState, RimStep
+from aspectum.core.ellipses import RimFit
 from aspectum.core.lines import Floats
-from aspectum.core.model import BEARING_OFFSET_DEG, Edge, Family, Perspective, Setup
+from aspectum.core.model import BEARING_OFFSET_DEG, Edge, Family, Perspective, Plane, Rim, Setup
 from aspectum.core.projection import (
     FIRST_BEARING,
     LOG_F,
@@ -23,6 +28,7 @@ from aspectum.core.projection import (
     ROLL,
     SHIFT_X,
     SHIFT_Y,
+    Flags,
     Ints,
     Segments,
     Slots,
@@ -60,6 +66,17 @@ class Evidence:
     forms: tuple[str, ...]
     slopes: tuple[str, ...]
     scale: float
+    rims: RimBank | None = None
+
+    @property
+    def count(self) -> int:
+        """How many sightings, edges and rims."""
+        return len(self.edges) + (0 if self.rims is None else len(self.rims))
+
+    @property
+    def readings(self) -> int:
+        """How many independent readings of the view: one an edge, two a rim."""
+        return len(self.edges) + (0 if self.rims is None else 2 * len(self.rims))
 
     @property
     def size(self) -> int:
@@ -78,13 +95,17 @@ class Evidence:
         return Segments.of(self.a, self.b)
 
 
-def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family]) -> Evidence:
-    """Arrange ``edges`` for the solver; ``plans`` names each slope group's plan family."""
+FittedRims = tuple[tuple[Rim, RimFit], ...]
+
+
+def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims: FittedRims = ()) -> Evidence:
+    """Arrange ``edges`` and ``rims`` for the solver; ``plans`` names each slope group's plan family."""
     scale = float(np.hypot(setup.width_px, setup.height_px)) / 2
     centre = np.array(setup.centre)
     a = (np.array([e.p for e in edges], float).reshape(-1, 2) - centre) / scale
     b = (np.array([e.q for e in edges], float).reshape(-1, 2) - centre) / scale
-    forms = tuple(dict.fromkeys(e.form for e in edges if e.family != Family.UPRIGHT))
+    standing = [r.form for r, _ in rims if r.plane is not Plane.LEVEL]
+    forms = tuple(dict.fromkeys([e.form for e in edges if e.family != Family.UPRIGHT] + standing))
     slopes = tuple(dict.fromkeys(slope_key(e) for e in edges if e.family == Family.SLOPE))
     keys: dict[tuple[str | None, Family, str | None], int] = {}
     bearing, offset, slope_at, slot = [], [], [], []
@@ -102,8 +123,23 @@ def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family]) -> E
                 offset.append(np.radians(BEARING_OFFSET_DEG[family]))
                 slope_at.append(FIRST_BEARING + len(forms) + slopes.index(slope_key(e)) if e.family == Family.SLOPE else -1)
         slot.append(keys[key])
+    for rim, _ in rims:
+        # an axle's vanishing point is wanted even where no edge runs along it
+        family = rim.plane.family
+        key = (None if family is Family.UPRIGHT else rim.form, family, None)
+        if key not in keys:
+            keys[key] = len(keys)
+            upright = family is Family.UPRIGHT
+            bearing.append(PITCH if upright else FIRST_BEARING + forms.index(rim.form))
+            offset.append(0.0 if upright else np.radians(BEARING_OFFSET_DEG[family]))
+            slope_at.append(-2 if upright else -1)
     slots = Slots(np.array(bearing, np.intp), np.array(offset, float), np.array(slope_at, np.intp))
-    return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale)
+    bank = None
+    if rims:
+        follows = [-1 if r.plane is Plane.LEVEL else FIRST_BEARING + forms.index(r.form) for r, _ in rims]
+        turned = [0.0 if r.plane is Plane.LEVEL else np.radians(BEARING_OFFSET_DEG[r.plane.family]) for r, _ in rims]
+        bank = RimBank(tuple(r for r, _ in rims), tuple(f for _, f in rims), np.array(follows, np.intp), np.array(turned, float), setup.centre, scale)
+    return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale, bank)
 
 
 def slope_key(edge: Edge) -> str:
@@ -140,7 +176,7 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
     across edges stand square to the picture and the centre of vision is free.
     """
     setup, size = evidence.setup, evidence.size
-    frontal = {e.form for e in evidence.edges if e.family in (Family.DEPTH, Family.ACROSS)}
+    frontal = frontal_forms(evidence)
     fixed = {SHIFT_X, SHIFT_Y}
     if perspective is Perspective.TWO_POINT:
         fixed = {PITCH, SHIFT_X}
@@ -164,12 +200,20 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
     return View(perspective, free, start, mean, known, faint)
 
 
-Flags = NDArray[np.bool_]
+def frontal_forms(evidence: Evidence) -> set[str]:
+    """Forms that have a face parallel to the picture, by the families of their sightings."""
+    rims = () if evidence.rims is None else evidence.rims.rims
+    return {e.form for e in evidence.edges if e.family in FRONTAL} | {r.form for r in rims if r.plane.family in FRONTAL}
+
+
+FRONTAL = (Family.DEPTH, Family.ACROSS)
 
 
 @dataclass(frozen=True)
 class Solution:
-    """A fitted view. ``chi2`` counts the active edges and what was known beforehand."""
+    """A fitted view. ``chi2`` counts the active sightings and what was known beforehand;
+    ``own``: where the rims' own unknowns stand.
+    """
 
     evidence: Evidence
     view: View
@@ -177,6 +221,7 @@ class Solution:
     active: Flags
     chi2: float
     converged: bool
+    own: RimState | None = None
 
     @cached_property
     def covariance(self) -> Floats:
@@ -190,7 +235,18 @@ class Solution:
 
     def _covariance(self, widen: float) -> Floats:
         _, jac = self.linear
-        return inverse(normal_matrix(self.evidence, self.view, self.params, jac[self.active], widen))
+        count = len(self.evidence.edges)
+        jac = jac[self.active[:count]]
+        if self.rim_step is not None:
+            by = self.rim_step.by[self.active[count:]][:, :, self.view.free].reshape(-1, len(self.view.free))
+            jac = np.concatenate([jac, by])
+        return inverse(normal_matrix(self.evidence, self.view, self.params, jac, widen))
+
+    @cached_property
+    def rim_step(self) -> RimStep | None:
+        """All rims at the solution."""
+        bank = self.evidence.rims
+        return None if bank is None or self.own is None else bank.evaluate(self.params, self.own)
 
     @cached_property
     def linear(self) -> tuple[Floats, Floats]:
@@ -253,16 +309,18 @@ def normal_matrix(evidence: Evidence, view: View, params: Floats, jac: Floats, w
     return jac.T @ jac + known.T @ known + np.diag(faint)
 
 
-def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust: float | None = None, steps: int = 40) -> Solution:
+def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust: float | None = None, steps: int = 40, own: RimState | None = None) -> Solution:
     """Levenberg-Marquardt from ``start``; with ``robust`` (in point errors) a Cauchy loss."""
-    weight = active.astype(float)
+    edges, bank = len(evidence.edges), evidence.rims
+    weight, rim_weight = active[:edges].astype(float), active[edges:].astype(float)
     free = view.free
     # only focal length and pitch are drawn, faintly, to a usual value
     faint = np.where(free < ROLL, 1.0 / view.faint_sd[free] ** 2, 0.0)
-    enough = 3e-2 if robust is not None else 1e-6
+    enough = 3e-2 if robust is not None else 1e-6 if bank is None else 1e-3
 
-    def measure(params: Floats) -> tuple[float, Floats, Floats]:
-        """Cost, normal matrix and its gradient at ``params``."""
+    def measure(params: Floats, own: RimState | None) -> tuple[float, Floats, Floats, RimStep | None, float]:
+        """Cost, normal matrix and its gradient at ``params``; the rims there, and what their own
+        unknowns have yet to gain."""
         r, jac = linearise(evidence, view, params)
         k, known = known_residuals(evidence, view, params)
         square = r * r
@@ -279,14 +337,41 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
             matrix += known.T @ known
             slope += known.T @ k
             cost += float(k @ k)
+        rims, gain = None, 0.0
+        if bank is not None and own is not None:
+            rims = bank.evaluate(params, own)
+            over = np.maximum(rims.cost, 0.0)
+            w = rim_weight
+            if robust is not None:
+                w = rim_weight / (1.0 + over / robust**2)
+                over = robust**2 * np.log1p(over / robust**2)
+            by = rims.by[:, :, free]
+            weighted = (by * w[:, None, None]).reshape(-1, len(free)).T
+            matrix += weighted @ by.reshape(-1, len(free))
+            slope += weighted @ rims.z.ravel()
+            cost += float(rim_weight @ over)
+            gain = float(w @ (rims.own_r**2).sum(axis=1))
         matrix.flat[:: len(free) + 1] += faint + 1e-10
-        return cost, matrix, slope
+        return cost, matrix, slope, rims, gain
 
     params = start.copy()
-    cost, matrix, slope = measure(params)
+    fresh = bank is None
+    if bank is not None and own is None:
+        own = bank.begin(params)
+    cost, matrix, slope, rims, gain = measure(params, own)
     damping = 1e-3
     converged = False
     for _ in range(steps):
+        if converged and not fresh and bank is not None and rims is not None and rims.cost.max() > MISLAID:
+            # a rim may have come to rest on the wrong part of its circle on the way here
+            fresh = True
+            better = bank.rest(params, bank.begin(params), 2)
+            own = RimState(rims.taking(better, better.cost < rims.cost - 0.5).own)
+            measured = measure(params, own)
+            converged = cost - measured[0] < 0.5
+            cost, matrix, slope, rims, gain = measured
+        if converged:
+            break
         damped = matrix.copy()
         diagonal = np.diag(matrix)
         damped.flat[:: len(free) + 1] += damping * diagonal + 1e-13 * diagonal.max()
@@ -295,28 +380,32 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
         except np.linalg.LinAlgError:
             damping = max(damping, 1e-6) * 8.0
             continue
-        promised = -float(step @ slope)
+        promised = gain - float(step @ slope)
         trial = params.copy()
         trial[free] += step
         if abs(trial[PITCH]) < 1.45 and abs(trial[LOG_F]) < 5.0:
-            measured = measure(trial)
-            if measured[0] <= cost:
-                params, (cost, matrix, slope) = trial, measured
+            moved = None if rims is None else rims.advanced(trial - params)
+            measured = measure(trial, moved)
+            if bank is not None and moved is not None and measured[0] > cost + 0.5 and damping < 1.0:
+                moved = bank.settled(trial, moved, 3)
+                measured = measure(trial, moved)
+            if measured[0] <= cost + 1e-9:
+                params, own, (cost, matrix, slope, rims, gain) = trial, moved, measured
                 damping *= 0.1
-                if promised < enough * (1.0 + cost):
-                    converged = True
-                    break
+                converged = promised < enough * (1.0 + cost)
                 continue
-        if promised < enough * (1.0 + cost):
+        # feet jump about on a flat rim, so that its cost is rough on the scale of a twentieth
+        if promised < max(enough * (1.0 + cost), 0.0 if bank is None else 0.05):
             converged = True
-            break
+            continue
         damping = max(damping, 1e-6) * 8.0
         if damping > 1e12:
             break
-    return Solution(evidence, view, params, active, cost, converged)
+    return Solution(evidence, view, params, active, cost, converged, own)
 
 
 MOST_LINES = 8
+MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
 BEARING_GRID = np.radians(np.arange(0.0, 180.0, 9.0))
@@ -360,6 +449,8 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
                 foot = focal * focal * top[2] / float(np.hypot(top[0], top[1]))
                 if abs(roll) < 1.2 and abs(foot) < 4 * focal:
                     lines.append((roll, foot, focal))
+        rim_lines = lines_from_rims(evidence, focals, roll_plumb)
+        lines = lines[: MOST_LINES // 2] + rim_lines if lines else rim_lines
         if len(lines) < MOST_LINES:
             for v in level:
                 if abs(v[2]) > 1e-6:
@@ -368,7 +459,7 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
             lines += [(roll_plumb, height, None) for height in (-0.45, 0.0, 0.45)]
     shifted = SHIFT_Y in view.free
     candidates = []
-    for roll, foot, only in lines[:MOST_LINES]:
+    for roll, foot, only in lines[: MOST_LINES if evidence.rims is None else 2 * MOST_LINES]:
         for focal in focals if only is None else [only]:
             params = view.start.copy()
             params[[LOG_F, ROLL]] = np.log(focal), roll
@@ -388,6 +479,42 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
         if len(chosen) == keep:
             break
     return [_sweep_slopes(evidence, params) for params in chosen]
+
+
+def lines_from_rims(evidence: Evidence, focals: list[float], roll: float) -> list[tuple[float, float, float | None]]:
+    """Candidate eye levels from the openings of the level rims: roll, foot and focal length.
+
+    Each ratio is the distance from eye level over the focal length, above or below as its near arc
+    says, either where it does not; two rims fix both, one a level for each focal length.
+    """
+    bank = evidence.rims
+    if bank is None or not bank.level.any():
+        return []
+    rims = np.flatnonzero(bank.level)
+    height = bank.start[rims, 1] * np.cos(roll) + bank.start[rims, 0] * np.sin(roll)
+    ratio = np.array([bank.fits[k].ratio for k in rims])
+    found: list[tuple[float, float, float | None]] = []
+    front = bank.front[rims]
+    signs = [np.where(front == 0, s, front) for s in (1, -1)] if (front == 0).any() else [front]
+    guess = float(np.median(height - focals[len(focals) // 2] * ratio * np.where(front == 0, 1, front)))
+    signs.append(np.where(height >= guess, 1, -1))
+    for sign in signs:
+        opened = sign * ratio
+        if len(rims) > 1 and np.ptp(opened) > 0.02:
+            slope, level = np.polyfit(opened, height, 1)
+            if 0.3 < slope < 8.0:
+                found.append((roll, float(level), float(slope)))
+        found += [(roll, float(np.median(height - focal * opened)), focal) for focal in focals]
+    return found
+
+
+def side_cost(evidence: Evidence, camera: Floats) -> Floats:
+    """A penalty (R,) for level rims whose near arc bows the wrong way under ``camera``."""
+    bank = evidence.rims
+    assert bank is not None
+    foot = math.exp(camera[LOG_F]) * math.tan(camera[PITCH]) + camera[SHIFT_Y]
+    height = bank.start[:, 1] * np.cos(camera[ROLL]) + bank.start[:, 0] * np.sin(camera[ROLL])
+    return np.where(bank.front * (height - foot) < 0, 60.0, 0.0)
 
 
 def coarse_sd(evidence: Evidence) -> float:
@@ -417,18 +544,16 @@ def cross(u: Floats, v: Floats) -> Floats:
 
 
 def _plumb_roll(evidence: Evidence, active: Flags) -> float:
-    leans = [
-        float(np.arctan2(e[0], e[1]))
-        for e, slot, on in zip((evidence.b - evidence.a) * np.sign((evidence.b - evidence.a)[:, 1:] + 1e-12), evidence.slot, active, strict=True)
-        if on and evidence.slot_keys[slot][1] is Family.UPRIGHT
-    ]
+    d = (evidence.b - evidence.a) * np.sign((evidence.b - evidence.a)[:, 1:] + 1e-12)
+    upright = [evidence.slot_keys[slot][1] is Family.UPRIGHT for slot in evidence.slot]
+    leans = [float(np.arctan2(x, y)) for (x, y), on, plumb in zip(d, active[: len(d)], upright, strict=True) if on and plumb]
     return float(np.median(leans)) if leans else 0.0
 
 
 def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Flags) -> tuple[Floats, Floats]:
     """Best bearing of each form (c, forms) and capped cost (c,) for each of ``cameras`` (c, P)."""
     edge_slots = evidence.slots.pick(evidence.slot)
-    use = np.flatnonzero(active & (edge_slots.slope < 0))
+    use = np.flatnonzero(active[: len(evidence.edges)] & (edge_slots.slope < 0))
     upright = edge_slots.slope[use] == -2
     a, b = evidence.a[use], evidence.b[use]
     count = len(cameras)
@@ -443,8 +568,15 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
         last = np.full(count, cameras.shape[1], np.intp)
         return vanishing(params, Slots(last, np.zeros(count), np.full(count, slope, np.intp)))
 
-    cost = capped(fixed(-2, 0.0)[:, None], upright)[:, 0]
+    up = fixed(-2, 0.0)
+    cost = capped(up[:, None], upright)[:, 0]
     ahead, aside = fixed(-1, 0.0), fixed(-1, np.pi / 2)
+    bank = evidence.rims
+    round_on = np.zeros(0, bool) if bank is None else active[len(evidence.edges) :]
+    if bank is not None:
+        level_cost = np.minimum(bank.shape_cost(ahead, aside, up, np.zeros(1))[:, 0], 400.0)
+        wrong = np.stack([side_cost(evidence, camera) for camera in cameras])
+        cost = cost + (level_cost + wrong) @ (round_on & bank.level)
     best = np.zeros((count, len(evidence.forms)))
     for i in range(len(evidence.forms)):
         grid = BEARING_GRID if FIRST_BEARING + i in view.free else np.zeros(1)
@@ -455,6 +587,11 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
             if members.any():
                 angle = grid + offset
                 mine += capped(np.sin(angle)[None, :, None] * aside[:, None] + np.cos(angle)[None, :, None] * ahead[:, None], members)
+        follows = np.zeros(0, bool) if bank is None else round_on & (bank.bearing == FIRST_BEARING + i)
+        if bank is not None and follows.any():
+            mine += np.minimum(bank.shape_cost(ahead, aside, up, grid), 400.0) @ follows
+            # a family called left or right recedes on its side; rims alone fit its mirror as well
+            mine += np.where(grid > np.pi / 2, 30.0, 0.0)
         at = np.argmin(mine, axis=1)
         best[:, i] = grid[at]
         cost = cost + mine[np.arange(count), at]
@@ -485,7 +622,7 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     with fewer than two edges: the least-squares meet of the lines, each weighted by its length.
     """
     lines = evidence.segments.line
-    member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None]
+    member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None, : len(evidence.edges)]
     squares = lines[:, :, None] * lines[:, None, :]
     weight = np.ones(len(lines))
     for _ in range(3):
@@ -499,19 +636,21 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
 def robust_views(evidence: Evidence, view: View) -> list[Solution]:
     """Robust fits from the best starts, in which a stray edge barely pulls; one is enough where
     all edges agree."""
-    on = np.ones(len(evidence.edges), bool)
+    on = np.ones(evidence.count, bool)
     coarse = coarse_sd(evidence)
     found: list[Solution] = []
     for start in starts(evidence, view, on):
         # a start is only as fine as its grid: sightings finer than that begin with a wider loss
+        own = None
         if coarse > evidence.sd:
-            start = refine(evidence, view, start, on, robust=3.0 * coarse / evidence.sd, steps=25).params
-        found.append(refine(evidence, view, start, on, robust=3.0, steps=25))
-        if found[-1].chi2 < 1.5 * len(evidence.edges):
+            wide = refine(evidence, view, start, on, robust=3.0 * coarse / evidence.sd, steps=25)
+            start, own = wide.params, wide.own
+        found.append(refine(evidence, view, start, on, robust=3.0, steps=25, own=own))
+        if found[-1].chi2 < 1.5 * evidence.readings:
             break
     return found
 
 
 def settle(solution: Solution, active: Flags) -> Solution:
     """Least squares on ``active`` from an earlier solution."""
-    return refine(solution.evidence, solution.view, solution.params, active)
+    return refine(solution.evidence, solution.view, solution.params, active, own=solution.own)

@@ -1,0 +1,98 @@
+"""Simulated round things with known truth, built without the code under test."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aspectum.core.model import Plane, Rim, Setup
+from tests.scenes import Pinhole, Vec
+
+
+@dataclass(frozen=True)
+class Circle:
+    """A circle in space; the camera stands at the origin with z up."""
+
+    id: str
+    form: str
+    plane: Plane
+    centre: Vec
+    axis: Vec
+    radius: float
+
+    def basis(self) -> tuple[Vec, Vec]:
+        """Unit vectors in the plane: to the viewer's side, and square to it."""
+        towards = -self.centre + (self.centre @ self.axis) * self.axis
+        towards = towards / np.linalg.norm(towards)
+        return towards, np.cross(self.axis, towards)
+
+    def at(self, turn: Vec) -> Vec:
+        """Points (n, 3) at turns (radians) from the point nearest to the eye."""
+        towards, aside = self.basis()
+        return self.centre + self.radius * (np.cos(turn)[:, None] * towards + np.sin(turn)[:, None] * aside)
+
+    def ellipse(self, camera: Pinhole) -> tuple[Vec, float, float, float, float]:
+        """Centre, half axes (px), degree and tilt of the minor axis of the exact image: the conic
+        through densely projected points, by its own least squares.
+        """
+        image = camera.project(self.at(np.linspace(0, 2 * np.pi, 90, endpoint=False)))
+        middle, size = image.mean(axis=0), float(image.std())
+        x, y = ((image - middle) / size).T
+        a, b, c, d, e = np.linalg.lstsq(np.stack([x * x, x * y, y * y, x, y], axis=1), np.ones_like(x), rcond=None)[0]
+        centre = np.linalg.solve([[2 * a, b], [b, 2 * c]], [-d, -e])
+        level = 1 + a * centre[0] ** 2 + b * centre[0] * centre[1] + c * centre[1] ** 2
+        values, vectors = np.linalg.eigh(np.array([[a, b / 2], [b / 2, c]]) / level)
+        major, minor = values**-0.5 * size
+        way = vectors[:, 1]
+        tilt = 90 - (90 - np.degrees(np.arctan2(-way[1], way[0]))) % 180
+        return centre * size + middle, float(major), float(minor), float(np.degrees(np.arcsin(minor / major))), float(tilt)
+
+
+def level_circle(id: str, form: str, centre: tuple[float, float, float], radius: float) -> Circle:
+    return Circle(id, form, Plane.LEVEL, np.array(centre), np.array([0.0, 0.0, 1.0]), radius)
+
+
+@dataclass(frozen=True)
+class RoundScene:
+    camera: Pinhole
+    circles: list[Circle]
+    rims: list[Rim]  # without point error
+    setup: Setup
+
+    def sighted(self, rng: np.random.Generator, sd_px: float = 1.0) -> list[Rim]:
+        """The rims as a hand lays them."""
+        laid = []
+        for rim in self.rims:
+            moved = np.array(rim.points) + rng.normal(0, sd_px, (len(rim.points), 2))
+            laid.append(replace(rim, points=tuple((float(x), float(y)) for x, y in moved)))
+        return laid
+
+
+def arc_of(circle: Circle, camera: Pinhole, rng: np.random.Generator) -> Rim:
+    """8 to 13 points on 120 to 220 degrees of the rim about its nearest point."""
+    turn = np.radians(rng.uniform(120, 220)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14))) + rng.normal(0, 0.2)
+    return Rim(circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn))))
+
+
+def round_scene(rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0, 20.0), count: int | None = None) -> RoundScene:
+    """Three to six level rims well inside a 1280x960 picture, half-width 35 to 200 px."""
+    while True:
+        view = rng.uniform(35.0, 70.0)
+        camera = Pinhole(float(640 / np.tan(np.radians(view / 2))), float(rng.uniform(*pitch_deg) * rng.choice([-1, 1])), float(rng.normal(0, 0.5)))
+        circles: list[Circle] = []
+        wanted = count or int(rng.integers(3, 7))
+        for _ in range(300):
+            if len(circles) == wanted:
+                break
+            ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(200, 1080), rng.uniform(120, 840), 1.0])
+            centre = ray / np.linalg.norm(ray) * rng.uniform(1.0, 4.0)
+            radius = rng.uniform(35, 200) / camera.focal_px * float(centre @ camera.matrix()[2])
+            k = len(circles)
+            circle = level_circle(f"r{k}", f"f{k}", (float(centre[0]), float(centre[1]), float(centre[2])), float(radius))
+            image = camera.project(circle.at(np.linspace(0, 2 * np.pi, 36)))
+            _, major, minor, _, _ = circle.ellipse(camera)
+            if 35 <= major <= 200 and minor >= 3 and image.min() > 5 and image[:, 0].max() < 1275 and image[:, 1].max() < 955:
+                circles.append(circle)
+        if len(circles) == wanted:
+            return RoundScene(camera, circles, [arc_of(c, camera, rng) for c in circles], Setup(1280, 960, point_sd_px=1.0))
