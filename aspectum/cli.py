@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -24,7 +25,9 @@ def main() -> None:
 @click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON report a line.")
 @click.option("--tolerance", default="freehand", show_default=True, help="freehand, ruled, or TILT,LENGTH,DEGREE (degrees, per cent, degrees), such as 2,5,4.")
-def check(files: tuple[Path, ...], as_json: bool, tolerance: str) -> None:
+@click.option("--lowest-rim", default=None, type=click.FloatRange(0, 30), help="Degrees by which the lowest rim of a form may be rounder besides.")
+@click.option("--ladders", is_flag=True, help="Also print the rims that each round form must have, height by height.")
+def check(files: tuple[Path, ...], as_json: bool, tolerance: str, lowest_rim: float | None, ladders: bool) -> None:
     """Judge every sighting of the sighting sheets FILES.
 
     Exits 0 when all files were read and judged, 2 when any could not be.
@@ -32,7 +35,7 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str) -> None:
     from aspectum.formats.sheet import FormatError, read_sheet
     from aspectum.service.checking import check_sheet
 
-    tolerances = parse_tolerance(tolerance)
+    tolerances = replace(parse_tolerance(tolerance), lowest_rim_deg=lowest_rim or 0.0)
     failed = False
     for path in files:
         try:
@@ -45,7 +48,7 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str) -> None:
             click.echo(f"{path}: {error.strerror or error}", err=True)
             failed = True
         else:
-            click.echo(report.model_dump_json() if as_json else table(sheet, report))
+            click.echo(report.model_dump_json() if as_json else table(sheet, report, ladders))
     sys.exit(2 if failed else 0)
 
 
@@ -70,7 +73,7 @@ def parse_tolerance(text: str) -> Tolerances:
 MARKS = {"holds": "✓ holds", "off": "✗ off", "unsure": "? unsure"}
 
 
-def table(sheet: SightingSheet, report: Report) -> str:
+def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
     """A report for people: eye level, vanishing points, one row a sighting, notes."""
 
     def number(value: float | None, places: int = 1) -> str:
@@ -96,6 +99,11 @@ def table(sheet: SightingSheet, report: Report) -> str:
         triple = f"judged {number(f.judged):>6}  sighted {number(f.sighted):>6}  implied {number(f.implied):>6}"
         row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {MARKS[f.verdict]:<8}  {f.words}"
         lines.append(row.rstrip())
+    for ladder in report.ladders if ladders else ():
+        lines.append(f"  rims of {ladder.form}, by height from eye level in units of the near upright:")
+        for rung in ladder.rungs:
+            guide = "" if rung.guide_deg is None else f"  guide {rung.guide_deg}°"
+            lines.append(f"    {rung.units:+6.2f}  degree {number(rung.ellipse.degree_deg):>5}°  ratio {number(rung.ratio, 3)}{guide}")
     if report.near_corner is not None:
         lines.append(f"  near corner  {report.near_corner.words}")
     lines += [f"  note: {note}" for note in report.notes]
@@ -116,8 +124,6 @@ def serve(host: str, port: int, data: Path | None, demo: bool) -> None:
 
     settings = settings_from_environment(data)
     if host not in (*settings.hosts, "0.0.0.0", "::"):
-        from dataclasses import replace
-
         settings = replace(settings, hosts=(*settings.hosts, host))
     app = create_app(settings)
     if demo:

@@ -203,10 +203,10 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     if ends is not None and near is None and len(points) < 1:
         raise ValueError("a rim laid by its major axis needs one point on the near arc")
     extent = everything.max(axis=0) - everything.min(axis=0)
-    if float(np.hypot(*extent)) < 4.0:
+    if float(np.hypot(*extent)) < 2.0:
         raise ValueError("the rim's points lie all but in one place")
     vertices = None if ends is None else np.array(ends, float)
-    if vertices is not None and float(np.hypot(*(vertices[1] - vertices[0]))) < 4.0:
+    if vertices is not None and float(np.hypot(*(vertices[1] - vertices[0]))) < 2.0:
         raise ValueError("the ends of the rim's major axis coincide")
     if vertices is not None:
         others = np.array(points if near is None else [*points, near], float)

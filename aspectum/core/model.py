@@ -389,14 +389,14 @@ class RailMark:
 @dataclass(frozen=True)
 class Rung:
     """The rim that a form must have at one height: ``units`` above eye level in near-upright units
-    (negative below); ``guide_deg``: the nearest ellipse guide.
+    (negative below); ``guide_deg``: the nearest ellipse guide, if one is near.
     """
 
     y_px: float
     units: float
     ellipse: Ellipse
     ratio: float
-    guide_deg: int
+    guide_deg: int | None
 
 
 @dataclass(frozen=True)

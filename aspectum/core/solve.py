@@ -395,7 +395,8 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
                 converged = promised < enough * (1.0 + cost)
                 continue
         # feet jump about on a flat rim, so that its cost is rough on the scale of a twentieth
-        if promised < max(enough * (1.0 + cost), 0.0 if bank is None else 0.05):
+        rough = bank is not None and (promised < 0.05 or damping > 1e2)
+        if rough or promised < enough * (1.0 + cost):
             converged = True
             continue
         damping = max(damping, 1e-6) * 8.0

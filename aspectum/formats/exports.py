@@ -8,7 +8,7 @@ import io
 import math
 from xml.sax.saxutils import escape, quoteattr
 
-from aspectum.formats.report import Report, ReportVanishingPoint
+from aspectum.formats.report import Report, ReportEllipse, ReportVanishingPoint
 from aspectum.formats.sheet import EdgeSighting, RimSighting, SightingSheet
 
 FAMILY_INK = {"left": "#8a5a12", "right": "#0f6e6e", "upright": "#6d3a6b", "depth": "#44566b", "across": "#44566b", "slope": "#4d6b2c"}
@@ -16,19 +16,30 @@ FAMILY_DASH = {"left": "14 6", "right": "none", "upright": "2 5", "depth": "12 4
 FAMILY_LETTER = {"left": "L", "right": "R", "upright": "U", "depth": "D", "across": "A", "slope": "S"}
 
 COLUMNS = ("sighting", "name", "kind", "form", "family", "unit", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict", "words")
+RIM_COLUMNS = ("axis_sighted_deg", "axis_implied_deg", "minor_px", "major_px", "centre_x_px", "centre_y_px", "guide_deg")
 UNITS = {"edge": "degrees tilt", "rim": "degrees", "length": "ratio", "alignment": "pixels"}
+RIM_INK = "#7a3b2e"
 
 
 def findings_csv(sheet: SightingSheet, report: Report) -> bytes:
     """One row a sighting, in order, UTF-8 with a byte-order mark so that spreadsheets read it."""
     buffer = io.StringIO()
     writer = csv.writer(buffer)
-    writer.writerow(COLUMNS)
+    rims = any(isinstance(s, RimSighting) for s in sheet.sightings)
+    writer.writerow((*COLUMNS, *(RIM_COLUMNS if rims else ())))
     for s, f in zip(sheet.sightings, report.findings, strict=True):
-        family = s.family if isinstance(s, EdgeSighting) else ""
-        numbers = ["" if v is None else f"{v:.3f}" for v in (f.judged, f.sighted, f.sighted_sd, f.implied, f.implied_sd)]
-        writer.writerow([plain(s.id), plain(s.name or ""), s.kind, plain(s.form or ""), family, UNITS[s.kind], *numbers, f.verdict, plain(f.words)])
+        family = s.family if isinstance(s, EdgeSighting) else s.plane if isinstance(s, RimSighting) else ""
+        row = [plain(s.id), plain(s.name or ""), s.kind, plain(s.form or ""), family, UNITS[s.kind]]
+        row += [*figures(f.judged, f.sighted, f.sighted_sd, f.implied, f.implied_sd), f.verdict, plain(f.words)]
+        if rims:
+            guide = None if f.rim is None else f.rim.guide_deg
+            row += figures(f.axis_sighted_deg, f.axis_implied_deg, f.minor_px, f.major_px, *(f.centre_px or (None, None)), guide)
+        writer.writerow(row)
     return buffer.getvalue().encode("utf-8-sig")
+
+
+def figures(*values: float | None) -> list[str]:
+    return ["" if v is None else f"{v:.3f}" for v in values]
 
 
 def plain(text: str) -> str:
@@ -71,12 +82,29 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
                 f'<text x="{(s.p[0] + s.q[0]) / 2 + 4 * thick:.1f}" y="{(s.p[1] + s.q[1]) / 2 - 3 * thick:.1f}" fill="#101820" stroke="#fffdf5"'
                 f' stroke-width="{thick:.1f}" paint-order="stroke">{FAMILY_LETTER[s.family]} {escape(f.verdict)}</text>'
             )
-        elif isinstance(s, RimSighting):
-            parts += [
-                f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{2 * thick:.1f}" fill="#fffdf5" stroke="#101820" stroke-width="{0.5 * thick:.1f}"/>' for x, y in s.points
-            ]
+        elif isinstance(s, RimSighting) and f.rim is not None:
+            title = f"{s.name or s.id}: {f.verdict}. {f.words}"
+            parts.append(ring(f.rim.sighted_ellipse, "#fffdf5", 2.6 * thick, title))
+            parts.append(ring(f.rim.sighted_ellipse, RIM_INK, 1.5 * thick, title))
+            if f.rim.implied_ellipse is not None:
+                parts.append(ring(f.rim.implied_ellipse, "#101820", 0.8 * thick, "implied"))
+            x, y = f.rim.sighted_ellipse.centre_px
+            parts.append(
+                f'<text x="{x:.1f}" y="{y:.1f}" text-anchor="middle" fill="#101820" stroke="#fffdf5" stroke-width="{thick:.1f}"'
+                f' paint-order="stroke">{f.sighted or 0:.0f}° {escape(f.verdict)}</text>'
+            )
     parts.append("</svg>\n")
     return "\n".join(parts).encode()
+
+
+def ring(ellipse: ReportEllipse, ink: str, width: float, title: str) -> str:
+    x, y = ellipse.centre_px
+    # the minor axis tilts by axis_deg against the picture's y-down axes; the major lies square to it
+    return (
+        f'<ellipse cx="{x:.2f}" cy="{y:.2f}" rx="{ellipse.major_px / 2:.2f}" ry="{ellipse.minor_px / 2:.2f}"'
+        f' transform="rotate({90 - ellipse.axis_deg:.3f} {x:.2f} {y:.2f})" fill="none" stroke={quoteattr(ink)}'
+        f' stroke-width="{width:.2f}"><title>{escape(title)}</title></ellipse>'
+    )
 
 
 def line(p: tuple[float, float], q: tuple[float, float], ink: str, width: float, dash: str, title: str) -> str:

@@ -24,14 +24,28 @@ class FoundEyeLevel(Part):
     right_y_px: float
     sd_px: float
     set_above_px: float
+    source: Literal["edges", "rims", "edges and rims"] = "edges"
+
+
+class AloneEyeLevel(Part):
+    """Where edges alone, or rims alone, put eye level."""
+
+    left_y_px: float
+    right_y_px: float
+    sd_px: float
+
+
+SourceName = Literal["edges", "rims", "edges and rims", "given", "none"]
 
 
 class ReportEyeLevel(Part):
     left_y_px: float | None = None
     right_y_px: float | None = None
     sd_px: float | None = None
-    source: Literal["edges", "rims", "edges and rims", "given", "none"]
+    source: SourceName
     found: FoundEyeLevel | None = None
+    by_edges: AloneEyeLevel | None = None
+    by_rims: AloneEyeLevel | None = None
 
 
 class ReportCamera(Part):
@@ -60,6 +74,57 @@ class ReportVanishingPoint(Part):
     own_y_px: float | None = None
     own_direction_deg: float | None = None
     own_above_eye_level_px: float | None = None
+
+
+class ReportEllipse(Part):
+    """Full axes; ``axis_deg``: tilt of the minor axis."""
+
+    centre_px: tuple[float, float]
+    major_px: float
+    minor_px: float
+    axis_deg: float
+    degree_deg: float
+
+
+class ReportFault(Part):
+    """One thing that is off about a rim: ``size`` in degrees for opening and axis, pixels for the
+    rest; ``sure`` is false where this rim or one of ``others`` may be the wrong one.
+    """
+
+    rule: str
+    size: float
+    share: float | None = None
+    others: list[str] = Field(default_factory=list)
+    sure: bool = True
+    words: str
+
+
+class ReportAlone(Part):
+    """A degree implied by edges alone, or by the other rims alone."""
+
+    degree_deg: float
+    sd_deg: float
+
+
+class ReportRim(Part):
+    """What a rim's finding carries besides its degree. ``true_centre_px``: image of the circle's
+    centre; ``diameter_px``: its true diameter square to the sight; ``square_px``, ``touch_px``: the
+    square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide.
+    """
+
+    axis_sighted_sd: float
+    axis_implied_sd: float | None = None
+    sighted_ellipse: ReportEllipse
+    implied_ellipse: ReportEllipse | None = None
+    true_centre_px: tuple[float, float] | None = None
+    diameter_px: tuple[tuple[float, float], tuple[float, float]] | None = None
+    square_px: list[tuple[float, float]] = Field(default_factory=list)
+    touch_px: list[tuple[float, float]] = Field(default_factory=list)
+    by_edges: ReportAlone | None = None
+    by_rims: ReportAlone | None = None
+    guide_deg: int | None = None
+    coverage_deg: float
+    faults: list[ReportFault] = Field(default_factory=list)
 
 
 class ReportFinding(Part):
@@ -91,6 +156,23 @@ class ReportFinding(Part):
     minor_px: float | None = None
     major_px: float | None = None
     centre_px: tuple[float, float] | None = None
+    rim: ReportRim | None = None
+
+
+class ReportRung(Part):
+    y_px: float
+    units: float
+    ellipse: ReportEllipse
+    ratio: float
+    guide_deg: int | None = None
+
+
+class ReportLadder(Part):
+    """The rims that a form must have up and down its axis, as wide as the rim ``like``."""
+
+    form: str
+    like: str
+    rungs: list[ReportRung]
 
 
 class ReportRailMark(Part):
@@ -133,5 +215,6 @@ class Report(Part):
     vanishing_points: list[ReportVanishingPoint] = Field(default_factory=list)
     findings: list[ReportFinding] = Field(default_factory=list)
     level_rail: list[ReportRailMark] = Field(default_factory=list)
+    ladders: list[ReportLadder] = Field(default_factory=list)
     near_corner: ReportNearCorner | None = None
     notes: list[str] = Field(default_factory=list)

@@ -12,6 +12,7 @@ MOST_SIGHTINGS = 1000
 FAR_PX = 1_000_000.0
 
 LevelFamilyName = Literal["left", "right", "depth", "across"]
+PlaneName = Literal["level", "left", "right", "depth", "across"]
 FamilyName = Literal["left", "right", "upright", "depth", "across", "slope"]
 PerspectiveName = Literal["auto", "one-point", "two-point", "three-point", "parallel"]
 
@@ -94,13 +95,35 @@ class EdgeSighting(Strict):
 
 
 class RimSighting(Strict):
+    """A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
+    axis with one point ``near`` on the near arc, beside which further ``points`` may stand.
+    """
+
     id: Id
     kind: Literal["rim"]
     form: Id | None = None
-    plane: Literal["level", "left", "right", "depth", "across"] = "level"
+    plane: PlaneName = "level"
     name: Name | None = None
-    points: list[Point] = Field(min_length=5, max_length=500)
+    points: list[Point] = Field(default_factory=list, max_length=500)
+    ends: tuple[Point, Point] | None = None
+    near: Point | None = None
     judged_degree_deg: float | None = Field(default=None, ge=0, le=90)
+
+    @model_validator(mode="after")
+    def _laid(self) -> Self:
+        if self.ends is None:
+            if self.near is not None:
+                raise ValueError("near: a near point goes with the ends of the major axis")
+            if len(self.points) < 5:
+                raise ValueError("points: expected at least five on the seen arc, or the ends of the major axis and a near point")
+        elif self.near is None and not self.points:
+            raise ValueError("near: expected a point on the near arc beside the ends of the major axis")
+        elif self.ends is not None and abs(self.ends[0][0] - self.ends[1][0]) + abs(self.ends[0][1] - self.ends[1][1]) < 4:
+            raise ValueError("ends: the two ends of the major axis coincide")
+        spread = [*self.points, *(self.ends or ())]
+        if max(abs(a[0] - b[0]) + abs(a[1] - b[1]) for a in spread[:1] for b in spread) < 4:
+            raise ValueError("points: all but in one place")
+        return self
 
 
 class LengthSighting(Strict):
@@ -154,6 +177,7 @@ class SightingSheet(Strict):
     perspective: PerspectiveName = "auto"
     eye_level: GivenEyeLevel | None = None
     level_camera: bool = False
+    lowest_rim_extra_deg: float = Field(default=0.0, ge=0, le=30)
     forms: list[Form] = Field(default_factory=list, max_length=200)
     sightings: list[Sighting] = Field(default_factory=list, max_length=MOST_SIGHTINGS)
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import Any
+
 import numpy as np
 
 from aspectum.core.check import check
@@ -12,29 +15,41 @@ from aspectum.core.model import (
     Alignment,
     CheckResult,
     Edge,
+    Ellipse,
+    EyeLevel,
     Family,
     Finding,
     Length,
     NoteCode,
     Perspective,
+    Plane,
     Point,
     Reason,
+    Rim,
+    RimReading,
     Rule,
+    Rung,
     Setup,
     Tolerances,
     Verdict,
 )
 from aspectum.core.near_corner import LENGTH_SD, STICK_SD_DEG, End, NearCorner, Reading, Side, far_upright, near_corner
 from aspectum.core.propose import propose_family
-from aspectum.core.rail import level_rail
 from aspectum.formats.report import (
+    AloneEyeLevel,
     FoundEyeLevel,
     Report,
+    ReportAlone,
     ReportCamera,
+    ReportEllipse,
     ReportEyeLevel,
+    ReportFault,
     ReportFinding,
+    ReportLadder,
     ReportNearCorner,
     ReportRailMark,
+    ReportRim,
+    ReportRung,
     ReportSide,
     ReportVanishingPoint,
 )
@@ -54,7 +69,11 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: s
     ]
     alignments = [Alignment(s.id, s.p, s.q, s.along) for s in sheet.sightings if isinstance(s, AlignmentSighting)]
     setup = core_setup(sheet)
-    result = check(setup, edges, lengths, alignments, tolerances)
+    rims = [core_rim(s) for s in sheet.sightings if isinstance(s, RimSighting)]
+    if sheet.lowest_rim_extra_deg and not tolerances.lowest_rim_deg:
+        tolerances = replace(tolerances, lowest_rim_deg=sheet.lowest_rim_extra_deg)
+    round_forms = frozenset(f.id for f in sheet.forms if f.kind == "cylinder")
+    result = check(setup, edges, lengths, alignments, tolerances, rims, round_forms)
     names = naming(sheet)
     families = {e.id: e.family for e in edges}
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
@@ -64,22 +83,22 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: s
     for length in sheet.sightings:
         if isinstance(length, LengthSighting) and length.ratio is not None:
             by_id[length.id] = read_length(length, sheet, card, tolerances)
-    for rim in sheet.sightings:
-        if isinstance(rim, RimSighting):
-            by_id[rim.id] = ReportFinding(
-                sighting=rim.id, kind="rim", verdict="unsure", words="Rims are kept on the sheet; they are not checked yet.", rule=Rule.NOTHING_TO_CHECK
-            )
-    notes = [] if read and not laid else [words.note_words(note, result, names) for note in result.notes if note.code is not NoteCode.NO_EDGES or not read]
+    notes = result.notes
+    if read and not laid and not rims:
+        notes = []
+    elif read:
+        notes = [note for note in notes if note.code is not NoteCode.NO_EDGES]
     return Report(
         file=file,
         perspective=result.perspective.value,
-        eye_level=report_eye_level(result, setup),
+        eye_level=report_eye_level(result),
         camera=None if result.camera is None else ReportCamera(**vars(result.camera)),
         vanishing_points=[ReportVanishingPoint(**(vars(v) | {"family": v.family.value})) for v in result.vanishing_points],
         findings=[by_id[s.id] for s in sheet.sightings],
-        level_rail=rail(result, setup, edges),
+        level_rail=[ReportRailMark(**vars(m)) for m in result.rail],
+        ladders=[ReportLadder(form=x.form, like=x.like, rungs=[report_rung(r) for r in x.rungs]) for x in result.ladders],
         near_corner=None if card is None else report_card(card, names),
-        notes=notes,
+        notes=[words.note_words(note, result, names) for note in notes],
     )
 
 
@@ -106,6 +125,10 @@ def core_setup(sheet: SightingSheet) -> Setup:
 def core_edge(s: EdgeSighting) -> Edge:
     assert s.p is not None and s.q is not None
     return Edge(s.id, s.form or "form", Family(s.family), s.p, s.q, s.slope, None if s.plan is None else Family(s.plan), s.judged_tilt_deg)
+
+
+def core_rim(s: RimSighting) -> Rim:
+    return Rim(s.id, s.form or "form", Plane(s.plane), tuple(s.points), s.ends, s.near, s.judged_degree_deg)
 
 
 def core_reading(s: EdgeSighting) -> Reading:
@@ -139,6 +162,8 @@ def report_finding(finding: Finding, family: Family | None, names: words.Names) 
         implied_sd=finding.implied_sd,
         verdict=finding.verdict.value,
         words=words.finding_words(finding, family, names),
+        rim=None if finding.rim is None else report_rim(finding.rim, names),
+        **rim_values(finding.rim),
         judged_words=words.judged_words(finding, family, difference),
         rule=reason.rule.value,
         turn_deg=reason.turn_deg if finding.kind == "edge" else 0.0,
@@ -147,6 +172,49 @@ def report_finding(finding: Finding, family: Family | None, names: words.Names) 
         judged_lean_deg=lean(finding.judged),
         sighted_lean_deg=lean(finding.sighted),
         implied_lean_deg=lean(finding.implied),
+    )
+
+
+def rim_values(rim: RimReading | None) -> dict[str, Any]:
+    """The rim's entries that stand in the finding itself."""
+    if rim is None:
+        return {}
+    seen, due = rim.sighted_ellipse, rim.implied_ellipse
+    return {
+        "axis_sighted_deg": seen.axis_deg,
+        "axis_implied_deg": None if due is None else due.axis_deg,
+        "minor_px": seen.minor_px,
+        "major_px": seen.major_px,
+        "centre_px": seen.centre_px,
+    }
+
+
+def report_ellipse(ellipse: Ellipse) -> ReportEllipse:
+    return ReportEllipse(**vars(ellipse))
+
+
+def report_rung(rung: Rung) -> ReportRung:
+    return ReportRung(**(vars(rung) | {"ellipse": report_ellipse(rung.ellipse)}))
+
+
+def report_rim(rim: RimReading, names: words.Names) -> ReportRim:
+    def alone(value: tuple[float, float] | None) -> ReportAlone | None:
+        return None if value is None else ReportAlone(degree_deg=value[0], sd_deg=value[1])
+
+    return ReportRim(
+        axis_sighted_sd=rim.axis_sighted_sd,
+        axis_implied_sd=rim.axis_implied_sd,
+        sighted_ellipse=report_ellipse(rim.sighted_ellipse),
+        implied_ellipse=None if rim.implied_ellipse is None else report_ellipse(rim.implied_ellipse),
+        true_centre_px=rim.true_centre_px,
+        diameter_px=rim.diameter_px,
+        square_px=list(rim.square_px),
+        touch_px=list(rim.touch_px),
+        by_edges=alone(rim.by_edges),
+        by_rims=alone(rim.by_rims),
+        guide_deg=rim.guide_deg,
+        coverage_deg=rim.coverage_deg,
+        faults=[ReportFault(**(vars(f) | {"others": list(f.others), "words": words.fault_words(f, names)})) for f in rim.faults],
     )
 
 
@@ -200,28 +268,34 @@ def read_length(s: LengthSighting, sheet: SightingSheet, card: NearCorner | None
     return report
 
 
-def report_eye_level(result: CheckResult, setup: Setup) -> ReportEyeLevel:
+def report_eye_level(result: CheckResult) -> ReportEyeLevel:
     level = result.eye_level
     found = None
     if level.found is not None and level.found.left_y_px is not None and level.found.right_y_px is not None:
         above = next((n.value for n in result.notes if n.code is NoteCode.SET_AGAINST_FOUND), None)
-        found = FoundEyeLevel(left_y_px=level.found.left_y_px, right_y_px=level.found.right_y_px, sd_px=level.found.sd_px or 0.0, set_above_px=above or 0.0)
-    return ReportEyeLevel(left_y_px=level.left_y_px, right_y_px=level.right_y_px, sd_px=level.sd_px, source=level.source, found=found)  # type: ignore[arg-type]
+        found = FoundEyeLevel(
+            left_y_px=level.found.left_y_px,
+            right_y_px=level.found.right_y_px,
+            sd_px=level.found.sd_px or 0.0,
+            set_above_px=above or 0.0,
+            source=level.found.source,  # type: ignore[arg-type]  # core sources are the format's
+        )
+    parts = level if level.found is None else level.found
 
+    def alone(part: EyeLevel | None) -> AloneEyeLevel | None:
+        if part is None or part.left_y_px is None or part.right_y_px is None:
+            return None
+        return AloneEyeLevel(left_y_px=part.left_y_px, right_y_px=part.right_y_px, sd_px=part.sd_px or 0.0)
 
-def rail(result: CheckResult, setup: Setup, edges: list[Edge]) -> list[ReportRailMark]:
-    """Marks of the level rail in units of the longest sighted upright (the near upright)."""
-    middle = setup.width_px / 2
-    level = result.eye_level.height_at(middle, setup.width_px)
-    uprights = [abs(e.q[1] - e.p[1]) for e in edges if e.family is Family.UPRIGHT]
-    if level is None:
-        return []
-    unit = max(uprights, default=setup.height_px / 4)
-    camera = result.camera
-    known = None
-    if camera is not None and camera.focal_px is not None:
-        known = (camera.focal_px, camera.pitch_deg or 0.0, camera.roll_deg or 0.0)
-    return [ReportRailMark(**vars(m)) for m in level_rail(level, unit, setup.height_px, middle, known, setup.centre)]
+    return ReportEyeLevel(
+        left_y_px=level.left_y_px,
+        right_y_px=level.right_y_px,
+        sd_px=level.sd_px,
+        source=level.source,  # type: ignore[arg-type]
+        found=found,
+        by_edges=alone(parts.by_edges),
+        by_rims=alone(parts.by_rims),
+    )
 
 
 def report_card(card: NearCorner, names: words.Names) -> ReportNearCorner:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from aspectum.core.model import CheckResult, Family, Finding, Note, NoteCode, Rule, Verdict
+from aspectum.core.model import CheckResult, Family, Fault, Finding, Note, NoteCode, Rule, Verdict
 from aspectum.core.near_corner import NearCorner, Side
 
 
@@ -38,6 +38,8 @@ def finding_words(finding: Finding, family: Family | None, names: Names) -> str:
         return length_words(finding)
     if finding.kind == "alignment":
         return alignment_words(finding)
+    if finding.kind == "rim":
+        return rim_words(finding, names)
     reason = finding.reason
     rule = reason.rule
     by = degrees(reason.turn_deg)
@@ -80,6 +82,68 @@ def finding_words(finding: Finding, family: Family | None, names: Names) -> str:
     if family is Family.SLOPE:
         return f"Misses the slope's vanishing point: {by} off. {mend}"
     return f"Misses its vanishing point: {by} off. {mend}"
+
+
+def rim_words(finding: Finding, names: Names) -> str:
+    """What is off about a rim, the opening first."""
+    rim, reason = finding.rim, finding.reason
+    faults = [] if rim is None else list(rim.faults)
+    if faults:
+        where = place(reason.above_eye_level_px).strip()
+        return " ".join(fault_words(f, names, where if k == 0 else "") for k, f in enumerate(faults))
+    if reason.rule is Rule.SHORT_ARC:
+        return "Too little of the rim is laid to judge its opening. Add points along the arc, or lay the ends of its major axis."
+    if reason.rule is Rule.NOTHING_TO_CHECK or finding.implied is None:
+        return "Nothing on the sheet checks this rim yet. Sight a second rim at another height, or two families of edges."
+    if reason.rule is Rule.TOO_WEAK:
+        return "The other sightings leave its opening open. More rims at other heights, or edges, would settle it."
+    gap = reason.turn_deg
+    said = "Agrees with the others." if abs(gap) < 0.05 else f"Agrees with the others within {degrees(gap)}."
+    return said if rim is None or rim.guide_deg is None else f"{said} Nearest ellipse guide: {rim.guide_deg}°."
+
+
+def fault_words(fault: Fault, names: Names, where: str = "") -> str:
+    """One fault of a rim: what, which way, by how much, and why. ``where``: its place against eye level."""
+    by, px = degrees(fault.size), pixels(fault.size)
+    others = listed([names(o) for o in fault.others]) if fault.others else ""
+    here = f" for a rim {where}" if where else ""
+    share = f" ({fault.share * 100:.0f} % of its width)" if fault.share is not None else ""
+    match fault.rule:
+        case Rule.RIM_TOO_FLAT:
+            return f"Too flat{here}: open it by {by}."
+        case Rule.RIM_TOO_ROUND:
+            return f"Too round{here}: close it by {by}."
+        case Rule.BASE_FLATTER:
+            return f"Flatter than {others}, yet it lies farther from eye level and must be rounder: open it by {by}."
+        case Rule.FAR_END_FLATTER:
+            return f"Flatter than {others}, yet the sight meets the far end more squarely, so it must be rounder: open it by {by}."
+        case Rule.OPENED_AT_EYE_LEVEL:
+            return f"Opened by {by}, yet a rim at eye level is a straight line."
+        case Rule.BOWS_WRONG_WAY:
+            side, due = ("below", "down") if "below" in where else ("above", "up") if "above" in where else ("off", "the other way")
+            return f"The arc bows the wrong way: a rim {side} eye level bows {due} at the front."
+        case Rule.AXIS_OFF:
+            return f"Its minor axis stands {by} off the form's axis: turn it {'anticlockwise' if fault.size > 0 else 'clockwise'}."
+        case Rule.NOT_ON_AXIS:
+            way = "right" if fault.size > 0 else "left"
+            if not fault.sure:
+                return f"Its centre lies {px} to the {way} of the axis through {others}{share}; one of them is off the form's axis."
+            return f"Its centre lies {px} to the {way} of the axis that {others} share{share}."
+        case Rule.SIDE_MISSES:
+            how = "passes outside the rim" if fault.size > 0 else "cuts into the rim"
+            return f"Side {others} {how} by {px}{share}; sides meet a rim without a corner."
+        case Rule.CORNER:
+            return f"A corner stands out by {px}{share}; a rim has none."
+        case Rule.POINTED_ENDS:
+            return f"The ends are pointed by {px}{share}; a rim turns round at its ends."
+        case Rule.FLAT_SPOT:
+            return f"A flat spot lies {px} inside{share}."
+        case Rule.LOPSIDED:
+            return f"The four quarters do not match, by {px}{share}."
+        case Rule.STRAIGHT_SIDES:
+            return f"The long sides run straight and the ends are blunt, by {px}{share}; a rim curves all the way."
+        case _:
+            return ""
 
 
 def listed(items: list[str]) -> str:
@@ -138,6 +202,8 @@ def judged_words(finding: Finding, family: Family | None, difference: float | No
             else f"Judged {finding.judged:.2f}: as sighted."
         )
     judged = f"Judged {finding.judged:.0f}°".replace("-", "−")
+    if finding.kind == "rim":
+        return f"{judged}: as sighted." if abs(difference) < 0.5 else f"{judged}: {degrees(difference)} too {'round' if difference > 0 else 'flat'}."
     if abs(difference) < 0.5:
         return f"{judged}: as sighted."
     if family is Family.UPRIGHT:
@@ -152,7 +218,7 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
     who = [names(s) for s in note.sightings]
     match note.code:
         case NoteCode.NO_EDGES:
-            return "No edges yet. Sight a few of two families to find eye level."
+            return "Nothing is sighted yet. Two families of edges, or two level rims at different heights, find eye level."
         case NoteCode.ONE_FAMILY:
             return f"Only {note.text} edges so far: they fix one vanishing point. Eye level needs a second family."
         case NoteCode.FAMILY_OF_ONE:
@@ -160,16 +226,22 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
         case NoteCode.NEARLY_PARALLEL:
             return f"{listed(who)} are too nearly parallel to show where the {note.text} family meets. Sight edges farther apart."
         case NoteCode.EYE_LEVEL_OPEN:
-            return "The sightings do not fix eye level yet. Two families of level edges do, or one family and uprights that lean."
+            return "The sightings do not fix eye level yet. Two families of level edges do, two level rims at different heights, or one of each."
         case NoteCode.FOCAL_OPEN:
             return "The sightings leave the width of view open."
         case NoteCode.EXIF_DISAGREES:
             return f"The edges put the focal length at {note.value or 0:.0f} px, the picture's own data at {note.other or 0:.0f} px. Is the picture cropped?"
         case NoteCode.SET_AGAINST_FOUND:
-            value = note.value or 0.0
+            value, who_put = note.value or 0.0, note.text or "edges"
             if abs(value) < 1:
-                return f"Eye level is set where the edges put it (± {note.other or 0:.0f} px)."
-            return f"Eye level is set {pixels(value)} {'above' if value > 0 else 'below'} where the edges put it (± {note.other or 0:.0f} px)."
+                return f"Eye level is set where the {who_put} put it (± {note.other or 0:.0f} px)."
+            return f"Eye level is set {pixels(value)} {'above' if value > 0 else 'below'} where the {who_put} put it (± {note.other or 0:.0f} px)."
+        case NoteCode.EDGES_AGAINST_RIMS:
+            value = note.value or 0.0
+            said = f"The edges put eye level {pixels(value)} {'below' if value > 0 else 'above'} where the rims put it (± {note.other or 0:.0f} px)."
+            return f"{said} Most of that rests on {listed(who)}." if who else said
+        case NoteCode.SHORT_ARC:
+            return f"{who[0]} is laid on too short an arc to say how far it opens."
         case NoteCode.STRAY:
             return f"{who[0]} is left out of eye level: it strays {degrees(note.value or 0)} from what the others imply."
         case NoteCode.PAIR:

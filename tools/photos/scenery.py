@@ -536,7 +536,6 @@ def look_round(scene: Any, camera: Camera, rim: Rim) -> dict[str, Any] | None:
         ahead = np.array([camera.project(p) for p in rim.at(angles + 0.5)])
     except ValueError:
         return None
-    right, down, forward = camera.axes()
     seen, strays = [], []
     for k, point in enumerate(image):
         if not (0 <= point[0] < camera.width_px and 0 <= point[1] < camera.height_px):

@@ -11,7 +11,9 @@ from __future__ import annotations
 import json
 import math
 import random
+from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 PHOTOS = Path(__file__).parents[2] / "aspectum/demo/photos"
 SHEETS = Path(__file__).parents[2] / "aspectum/demo/sheets"
@@ -101,7 +103,95 @@ PLANS = [
         ],
         None,
     ),
+    (
+        "5-tins",
+        "Paint tins on the steps",
+        "tins",
+        ["tall-upright-near", "tall-left-top-near", "tall-right-top-near", "step-right-top-near", "step-right-bottom-near", "step-upright-near"],
+        None,
+    ),
+    ("6-lamps", "Lamps and jars on two shelves", "lamps", ["upper-front-under", "lower-front-top", "lower-end-left-top", "lower-end-right-top"], None),
+    ("7-drums", "Rope drums on the quay", "drums", ["box-left-top-near", "box-right-top-near", "box-left-bottom-near", "box-right-bottom-near"], None),
+    (
+        "8-wheel",
+        "The pump-house wheel",
+        "wheel",
+        ["house-upright-near", "house-right-under", "house-right-plinth", "house-right-foot", "house-left-under", "house-left-plinth", "house-left-foot"],
+        None,
+    ),
 ]
+
+
+BUILDINGS = ("loft", "tower", "market")
+
+# rims to sight, in order, each with the habit that shows in what the student judges and, for some,
+# in how the rim is laid: degrees added to what is true
+RIM_PLANS: dict[str, list[tuple[str, float, float]]] = {
+    "5-tins": [
+        ("green-mouth", 3, 0),
+        ("green-base", -9, 0),
+        ("red-mouth", 2, 0),
+        ("red-base", -6, -8),
+        ("blue-mouth", 5, 0),
+        ("blue-base", -4, 0),
+        ("ochre-mouth", 4, 0),
+        ("ochre-base", -10, 0),
+        ("white-mouth", 6, 0),
+    ],
+    "6-lamps": [
+        ("jar-a-mouth", -6, 0),
+        ("lamp-a-cap", -5, 0),
+        ("lamp-b-cap", 4, 0),
+        ("jar-b-mouth", 7, 0),
+        ("jar-b-base", -3, 0),
+        ("jar-c-mouth", 4, 9),
+        ("jar-c-base", -5, 0),
+        ("jar-d-mouth", 6, 0),
+        ("jar-d-base", 2, 0),
+    ],
+    "7-drums": [
+        ("big-near", 6, 0),
+        ("big-far", -8, 0),
+        ("small-near", 5, 0),
+        ("small-far", -7, 0),
+        ("stand-top", 8, 0),
+        ("stand-base", -5, 0),
+        ("low-top", 4, 0),
+    ],
+    "8-wheel": [("wheel-front", 9, 0), ("wheel-back", 6, 0), ("wheel-pulley", 8, 0), ("tin-mouth", 5, 0), ("tin-base", -4, 0), ("pail-mouth", 3, 0)],
+}
+
+
+def laid_rim(rim: dict[str, Any], judged_more: float, laid_more: float, rng: random.Random) -> dict[str, Any]:
+    """A rim as a hand lays it: the ends of its major axis, a near point, some points on the arc.
+    ``laid_more``: degrees by which it is laid rounder than it is.
+    """
+    cx, cy = rim["ellipse_px"]
+    half, turn = rim["major_px"] / 2, math.radians(90.0 - rim["axis_deg"])
+    along, across = (math.cos(turn), math.sin(turn)), (-math.sin(turn), math.cos(turn))
+    degree = rim["degree_deg"] + laid_more
+    open_by = math.sin(math.radians(degree)) / math.sin(math.radians(rim["degree_deg"]))
+
+    def shaky(point: Sequence[float]) -> list[float]:
+        x, y = point[0] - cx, point[1] - cy
+        minor = (x * across[0] + y * across[1]) * (open_by - 1.0)
+        return [round(cx + x + minor * across[0] + rng.gauss(0, 0.9), 1), round(cy + y + minor * across[1] + rng.gauss(0, 0.9), 1)]
+
+    ends = [shaky((cx + side * half * along[0], cy + side * half * along[1])) for side in (-1, 1)]
+    seen = [p for p, shown in zip(rim["points"], rim["seen"], strict=True) if shown]
+    seen.sort(key=lambda p: math.atan2((p[0] - cx) * across[0] + (p[1] - cy) * across[1], (p[0] - cx) * along[0] + (p[1] - cy) * along[1]))
+    picked = [shaky(p) for p in seen[:: max(1, len(seen) // 7)]][1:7]
+    picked = [p for p in picked if min(math.dist(p, end) for end in ends) > 0.15 * half]
+    below = rim["plane"] != "level" or sum(p[1] for p in seen) / len(seen) >= cy or len(seen) > 60
+    side = 1.0 if (across[1] > 0) == below else -1.0
+    minor = rim["minor_px"] / 2
+    near = shaky((cx + side * minor * across[0], cy + side * minor * across[1]))
+    return {
+        "ends": ends,
+        "near": near,
+        "points": picked,
+        "judged_degree_deg": float(max(0, min(88, round(rim["degree_deg"] + judged_more + rng.gauss(0, 1.5))))),
+    }
 
 
 def clipped(p: list[float], q: list[float], picture: dict[str, float], margin: float = 12.0) -> tuple[list[float], list[float]]:
@@ -153,6 +243,13 @@ def main() -> None:
                 sighting |= {"slope": e["slope"], "plan": e["plan"]}
             sighting |= {"p": [round(v, 1) for v in p], "q": [round(v, 1) for v in q], "judged_tilt_deg": judged(tilt, e["family"], rng)}
             sightings.append(sighting)
+        rims = {r["id"]: r for r in truth.get("rims", [])}
+        for rim_id, judged_more, laid_more in RIM_PLANS.get(stem, []):
+            rim = rims[rim_id]
+            sightings.append(
+                {"id": rim_id, "kind": "rim", "form": rim["form"], "plane": rim["plane"], "name": rim["name"]} | laid_rim(rim, judged_more, laid_more, rng)
+            )
+        kinds = {f["id"]: f["kind"] for f in truth["forms"]}
         forms = list(dict.fromkeys(s["form"] for s in sightings))
         for s in sightings:
             if len(forms) > 1:
@@ -162,7 +259,7 @@ def main() -> None:
             "version": 1,
             "title": title,
             "picture": truth["picture"] | {"file": f"{photo}.jpg"},
-            "forms": [{"id": f, "kind": "box" if photo in ("crates",) else "building", "name": names[f]} for f in forms],
+            "forms": [{"id": f, "kind": kinds[f] if kinds[f] != "box" or photo not in BUILDINGS else "building", "name": names[f]} for f in forms],
             "sightings": sightings,
         }
         (SHEETS / f"{stem}.sighting.json").write_text(json.dumps(sheet, indent=1, ensure_ascii=False) + "\n")

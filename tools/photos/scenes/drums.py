@@ -13,7 +13,18 @@ EXPOSURE = 0.95
 
 
 def drum(
-    scene: Scene, id: str, name: str, centre: np.ndarray, axis: np.ndarray, plane: str, radius: float, length: float, wood: str, frame: Frame, near: str, far: str
+    scene: Scene,
+    id: str,
+    name: str,
+    centre: np.ndarray,
+    axis: np.ndarray,
+    plane: str,
+    radius: float,
+    length: float,
+    wood: str,
+    frame: Frame,
+    near: str,
+    far: str,
 ) -> None:
     """Two wooden flanges on a core wound with rope. ``centre`` lies on the outer face of the near
     flange, ``axis`` runs to the far one.
