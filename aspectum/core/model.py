@@ -304,7 +304,8 @@ class Ellipse:
 class RimReading:
     """What belongs to a rim besides its degree.
 
-    ``axis_*_sd``: of the minor axis' tilt (degrees); ``implied_ellipse``: the circle's exact image in
+    ``axis_*_sd``: of the minor axis' tilt (degrees); ``axis_turn_deg``: how far it must turn, positive
+    anticlockwise, None where the rim is too round to have an axis; ``implied_ellipse``: the circle's exact image in
     its place; ``true_centre_px``: image of the circle's centre, which is not the ellipse's;
     ``diameter_px``: ends of the true diameter square to the sight, which the ellipse's widest part
     is nearer than; ``square_px``, ``touch_px``: the square round a standing rim along its form's
@@ -316,6 +317,8 @@ class RimReading:
     axis_sighted_sd: float
     implied_ellipse: Ellipse | None = None
     axis_implied_sd: float | None = None
+    axis_turn_deg: float | None = None
+    axis_turn_sd: float | None = None
     true_centre_px: Point | None = None
     diameter_px: tuple[Point, Point] | None = None
     square_px: tuple[Point, ...] = ()

@@ -48,7 +48,7 @@ def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Toleran
                 faults[0:0] = lean_fault(fit, gap, degree, tolerances)
             seen = reading.sighted_ellipse
             implied = Ellipse(seen.centre_px, seen.major_px, seen.major_px * math.sin(math.radians(degree)), axis, degree)
-            reading = RimReading(seen, fit.sds[2], implied, axis_sd, guide_deg=nearest_guide(degree), coverage_deg=fit.coverage_deg)
+            reading = RimReading(seen, fit.sds[2], implied, axis_sd, -gap.axis, gap.axis_sd, guide_deg=nearest_guide(degree), coverage_deg=fit.coverage_deg)
         reading = RimReading(**(vars(reading) | {"faults": tuple(faults)}))
         verdict, rule = verdict_of(fit, gap, faults, tolerances)
         reason = Reason(rule if verdict is not Verdict.OFF else faults[0].rule, turn_deg=0.0 if due is None else -gap.degree)

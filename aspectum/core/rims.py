@@ -131,7 +131,7 @@ def rim_findings(
         shape = shape_fault(fit)
         if shape is not None:
             faults.append(shape)
-        reading = read_rim(k, solution, implied, by_edges, by_rims, faults)
+        reading = read_rim(k, gap, solution, implied, by_edges, by_rims, faults)
         verdict, rule = verdict_of(fit, gap, faults, tolerances)
         main = next((f for f in faults if f.sure), faults[0] if faults else None)
         reason = Reason(
@@ -315,13 +315,16 @@ def sighted_ellipse(fit: RimFit) -> Ellipse:
     return Ellipse(fit.centre, 2 * major, 2 * minor, fit.axis_deg, fit.degree_deg)
 
 
-def read_rim(k: int, solution: Solution, implied: ImpliedRims, by_edges: ImpliedRims | None, by_rims: ImpliedRims | None, faults: list[Fault]) -> RimReading:
+def read_rim(
+    k: int, gap: Gap, solution: Solution, implied: ImpliedRims, by_edges: ImpliedRims | None, by_rims: ImpliedRims | None, faults: list[Fault]
+) -> RimReading:
     bank, own = solution.evidence.rims, solution.own
     assert bank is not None and own is not None
     fit, scale, centre = bank.fits[k], solution.evidence.scale, solution.evidence.setup.centre
     plain = RimReading(sighted_ellipse(fit), fit.sds[2], coverage_deg=fit.coverage_deg, faults=tuple(faults))
     if not math.isfinite(implied.degree[k]):
         return plain
+    axial = has_axis(fit, float(implied.degree[k]))
     images, _ = bank.basis(solution.params)
     u, v, size = own.own[k]
     first, second = images[k] * math.exp(size)
@@ -344,6 +347,8 @@ def read_rim(k: int, solution: Solution, implied: ImpliedRims, by_edges: Implied
         plain,
         implied_ellipse=ellipse_at(implied.ellipse[k], scale, centre),
         axis_implied_sd=float(implied.axis_sd[k]),
+        axis_turn_deg=-gap.axis if axial else None,
+        axis_turn_sd=gap.axis_sd if axial else None,
         true_centre_px=px(middle),
         diameter_px=(px(middle - wide), px(middle + wide)),
         square_px=tuple(square) if bank.rims[k].plane is not Plane.LEVEL else (),

@@ -107,13 +107,16 @@ class ReportAlone(Part):
 
 
 class ReportRim(Part):
-    """What a rim's finding carries besides its degree. ``true_centre_px``: image of the circle's
+    """What a rim's finding carries besides its degree. ``axis_turn_deg``: how far the minor axis must
+    turn, positive anticlockwise, null for a rim too round to have an axis; ``true_centre_px``: image of the circle's
     centre; ``diameter_px``: its true diameter square to the sight; ``square_px``, ``touch_px``: the
     square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide.
     """
 
     axis_sighted_sd: float
     axis_implied_sd: float | None = None
+    axis_turn_deg: float | None = None
+    axis_turn_sd: float | None = None
     sighted_ellipse: ReportEllipse
     implied_ellipse: ReportEllipse | None = None
     true_centre_px: tuple[float, float] | None = None

@@ -204,6 +204,8 @@ def report_rim(rim: RimReading, names: words.Names) -> ReportRim:
     return ReportRim(
         axis_sighted_sd=rim.axis_sighted_sd,
         axis_implied_sd=rim.axis_implied_sd,
+        axis_turn_deg=rim.axis_turn_deg,
+        axis_turn_sd=rim.axis_turn_sd,
         sighted_ellipse=report_ellipse(rim.sighted_ellipse),
         implied_ellipse=None if rim.implied_ellipse is None else report_ellipse(rim.implied_ellipse),
         true_centre_px=rim.true_centre_px,

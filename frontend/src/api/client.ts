@@ -5,6 +5,10 @@ type Schemas = components["schemas"];
 export type Sheet = Schemas["SightingSheet"];
 export type Sighting = Sheet["sightings"] extends (infer S)[] | undefined ? S : never;
 export type Edge = Schemas["EdgeSighting"];
+export type Rim = Schemas["RimSighting"];
+export type Plane = NonNullable<Rim["plane"]>;
+export type Ellipse = Schemas["ReportEllipse"];
+export type Ladder = Schemas["ReportLadder"];
 export type Form = Schemas["Form"];
 export type Family = Edge["family"];
 export type Report = Schemas["Report"];
@@ -110,6 +114,10 @@ export function uploadPicture(
 
 export function pictureUrl(id: string, part: "view" | "thumb" | "full"): string {
   return `/api/pictures/${id}/${part}.jpg`;
+}
+
+export function isRim(sighting: Sighting): sighting is Rim {
+  return sighting.kind === "rim";
 }
 
 export function isEdge(sighting: Sighting): sighting is Edge & { p: Point; q: Point } {

@@ -182,6 +182,18 @@ export interface components {
                 number
             ];
         };
+        /**
+         * AloneEyeLevel
+         * @description Where edges alone, or rims alone, put eye level.
+         */
+        AloneEyeLevel: {
+            /** Left Y Px */
+            left_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+            /** Sd Px */
+            sd_px: number;
+        };
         /** CheckRequest */
         CheckRequest: {
             document: components["schemas"]["SightingSheet"];
@@ -296,6 +308,12 @@ export interface components {
             sd_px: number;
             /** Set Above Px */
             set_above_px: number;
+            /**
+             * Source
+             * @default edges
+             * @enum {string}
+             */
+            source: "edges" | "rims" | "edges and rims";
         };
         /** GivenEyeLevel */
         GivenEyeLevel: {
@@ -504,6 +522,8 @@ export interface components {
              * @constant
              */
             format: "aspectum-report";
+            /** Ladders */
+            ladders: components["schemas"]["ReportLadder"][];
             /** Level Rail */
             level_rail: components["schemas"]["ReportRailMark"][];
             /** @default null */
@@ -523,6 +543,16 @@ export interface components {
              * @constant
              */
             version: 1;
+        };
+        /**
+         * ReportAlone
+         * @description A degree implied by edges alone, or by the other rims alone.
+         */
+        ReportAlone: {
+            /** Degree Deg */
+            degree_deg: number;
+            /** Sd Deg */
+            sd_deg: number;
         };
         /** ReportCamera */
         ReportCamera: {
@@ -562,8 +592,31 @@ export interface components {
              */
             view_deg: number | null;
         };
+        /**
+         * ReportEllipse
+         * @description Full axes; ``axis_deg``: tilt of the minor axis.
+         */
+        ReportEllipse: {
+            /** Axis Deg */
+            axis_deg: number;
+            /** Centre Px */
+            centre_px: [
+                number,
+                number
+            ];
+            /** Degree Deg */
+            degree_deg: number;
+            /** Major Px */
+            major_px: number;
+            /** Minor Px */
+            minor_px: number;
+        };
         /** ReportEyeLevel */
         ReportEyeLevel: {
+            /** @default null */
+            by_edges: components["schemas"]["AloneEyeLevel"] | null;
+            /** @default null */
+            by_rims: components["schemas"]["AloneEyeLevel"] | null;
             /** @default null */
             found: components["schemas"]["FoundEyeLevel"] | null;
             /**
@@ -586,6 +639,31 @@ export interface components {
              * @enum {string}
              */
             source: "edges" | "rims" | "edges and rims" | "given" | "none";
+        };
+        /**
+         * ReportFault
+         * @description One thing that is off about a rim: ``size`` in degrees for opening and axis, pixels for the
+         *     rest; ``sure`` is false where this rim or one of ``others`` may be the wrong one.
+         */
+        ReportFault: {
+            /** Others */
+            others: string[];
+            /** Rule */
+            rule: string;
+            /**
+             * Share
+             * @default null
+             */
+            share: number | null;
+            /** Size */
+            size: number;
+            /**
+             * Sure
+             * @default true
+             */
+            sure: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * ReportFinding
@@ -665,6 +743,8 @@ export interface components {
             minor_px: number | null;
             /** Others */
             others: string[];
+            /** @default null */
+            rim: components["schemas"]["ReportRim"] | null;
             /** Rule */
             rule: string;
             /**
@@ -696,6 +776,18 @@ export interface components {
             verdict: "holds" | "off" | "unsure";
             /** Words */
             words: string;
+        };
+        /**
+         * ReportLadder
+         * @description The rims that a form must have up and down its axis, as wide as the rim ``like``.
+         */
+        ReportLadder: {
+            /** Form */
+            form: string;
+            /** Like */
+            like: string;
+            /** Rungs */
+            rungs: components["schemas"]["ReportRung"][];
         };
         /**
          * ReportNearCorner
@@ -740,6 +832,95 @@ export interface components {
              * @default null
              */
             degree_deg: number | null;
+            /** Units */
+            units: number;
+            /** Y Px */
+            y_px: number;
+        };
+        /**
+         * ReportRim
+         * @description What a rim's finding carries besides its degree. ``axis_turn_deg``: how far the minor axis must
+         *     turn, positive anticlockwise, null for a rim too round to have an axis; ``true_centre_px``: image of the circle's
+         *     centre; ``diameter_px``: its true diameter square to the sight; ``square_px``, ``touch_px``: the
+         *     square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide.
+         */
+        ReportRim: {
+            /**
+             * Axis Implied Sd
+             * @default null
+             */
+            axis_implied_sd: number | null;
+            /** Axis Sighted Sd */
+            axis_sighted_sd: number;
+            /**
+             * Axis Turn Deg
+             * @default null
+             */
+            axis_turn_deg: number | null;
+            /**
+             * Axis Turn Sd
+             * @default null
+             */
+            axis_turn_sd: number | null;
+            /** @default null */
+            by_edges: components["schemas"]["ReportAlone"] | null;
+            /** @default null */
+            by_rims: components["schemas"]["ReportAlone"] | null;
+            /** Coverage Deg */
+            coverage_deg: number;
+            /**
+             * Diameter Px
+             * @default null
+             */
+            diameter_px: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+            /** Faults */
+            faults: components["schemas"]["ReportFault"][];
+            /**
+             * Guide Deg
+             * @default null
+             */
+            guide_deg: number | null;
+            /** @default null */
+            implied_ellipse: components["schemas"]["ReportEllipse"] | null;
+            sighted_ellipse: components["schemas"]["ReportEllipse"];
+            /** Square Px */
+            square_px: [
+                number,
+                number
+            ][];
+            /** Touch Px */
+            touch_px: [
+                number,
+                number
+            ][];
+            /**
+             * True Centre Px
+             * @default null
+             */
+            true_centre_px: [
+                number,
+                number
+            ] | null;
+        };
+        /** ReportRung */
+        ReportRung: {
+            ellipse: components["schemas"]["ReportEllipse"];
+            /**
+             * Guide Deg
+             * @default null
+             */
+            guide_deg: number | null;
+            /** Ratio */
+            ratio: number;
             /** Units */
             units: number;
             /** Y Px */
@@ -840,8 +1021,26 @@ export interface components {
              */
             y_px: number | null;
         };
-        /** RimSighting */
+        /**
+         * RimSighting
+         * @description A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
+         *     axis with one point ``near`` on the near arc, beside which further ``points`` may stand.
+         */
         RimSighting: {
+            /**
+             * Ends
+             * @default null
+             */
+            ends?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
             /**
              * Form
              * @default null
@@ -865,13 +1064,21 @@ export interface components {
              */
             name?: string | null;
             /**
+             * Near
+             * @default null
+             */
+            near?: [
+                number,
+                number
+            ] | null;
+            /**
              * Plane
              * @default level
              * @enum {string}
              */
             plane?: "level" | "left" | "right" | "depth" | "across";
             /** Points */
-            points: [
+            points?: [
                 number,
                 number
             ][];
@@ -953,6 +1160,11 @@ export interface components {
              * @default false
              */
             level_camera?: boolean;
+            /**
+             * Lowest Rim Extra Deg
+             * @default 0
+             */
+            lowest_rim_extra_deg?: number;
             /**
              * Perspective
              * @default auto

@@ -9,6 +9,9 @@ export const KEY_SHEET: { part: string; lines: KeyLine[] }[] = [
     part: "Sighting",
     lines: [
       { keys: "A", does: "Add an edge" },
+      { keys: "C", does: "Add a rim" },
+      { keys: "P", does: "Add points along the selected rim; Backspace takes one back" },
+      { keys: "O", does: "Show all rims that this form should have" },
       { keys: "Enter", does: "Commit the judgement, pick, or drop an end" },
       { keys: "Esc", does: "Leave what was begun; let go of the selection" },
       { keys: "J", does: "Judge first on or off" },
@@ -18,9 +21,9 @@ export const KEY_SHEET: { part: string; lines: KeyLine[] }[] = [
     ],
   },
   {
-    part: "Family of the selected edge",
+    part: "Family of the selected edge, or of a rim's axis",
     lines: [
-      { keys: "L  R  U", does: "left, right, upright" },
+      { keys: "L  R  U", does: "left, right, upright (a level rim)" },
       { keys: "D  X  S", does: "depth, across, slope" },
     ],
   },
@@ -31,7 +34,7 @@ export const KEY_SHEET: { part: string; lines: KeyLine[] }[] = [
       { keys: "Alt ↑ ↓", does: "Move the slip up or down" },
       {
         keys: "Arrows",
-        does: "Nudge the focused end, needle or level; pan the stage",
+        does: "Nudge the focused point, needle, opening or level; pan the stage",
       },
       { keys: "Shift, Alt", does: "Coarse, fine nudging" },
       { keys: "+  −  0", does: "Zoom in, out, whole picture (on the stage)" },

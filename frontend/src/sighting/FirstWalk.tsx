@@ -12,13 +12,13 @@ const STEPS = [
     at: "area-slips",
     title: "The slips",
     words:
-      "One slip for each sighting: what was judged by eye, what was then sighted, and what the other sightings imply. Add an edge begins a new one; judge it before you measure it.",
+      "One slip for each sighting: what was judged by eye, what was then sighted, and what the other sightings imply. Add an edge, or Add a rim, begins a new one; judge it before you measure it.",
   },
   {
     at: "area-rail",
     title: "The level rail",
     words:
-      "Eye level, with heights in units of the near upright. The small rims open as they leave eye level: that is how round a rim must look at each height.",
+      "Eye level, with heights in units of the near upright. The small rims open as they leave eye level: that is how round a rim must look at each height. Choose a rim, and they are the rims of its form.",
   },
   {
     at: "area-table",

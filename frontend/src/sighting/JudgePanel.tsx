@@ -1,21 +1,31 @@
 import { useEffect, useRef } from "react";
 import { NeedleDial } from "../stage/NeedleDial";
+import { RimDial } from "../stage/RimDial";
 import type { Task } from "../stage/Stage";
 import { degreesText } from "./families";
 
-/** What to do next while an edge is being added; the free needle lives here, beside the picture. */
+const STEPS = [
+  { kinds: ["pick"], words: "1 pick out" },
+  { kinds: ["judge"], words: "2 judge" },
+  { kinds: ["place", "near"], words: "3 sight" },
+];
+
+/** What to do next while a sighting is being added; the free needle, or rim, lives here, beside the
+ * picture. */
 export function JudgePanel({
   task,
   needle,
   onNeedle,
   onCommit,
   onCancel,
+  onUndoPoint,
 }: {
   task: Task;
   needle: number;
   onNeedle: (tilt: number) => void;
   onCommit: () => void;
   onCancel: () => void;
+  onUndoPoint: () => void;
 }) {
   const panel = useRef<HTMLElement>(null);
   const kind = task.kind;
@@ -23,27 +33,37 @@ export function JudgePanel({
     if (kind === "judge") panel.current?.querySelector<SVGElement>("[role=slider]")?.focus();
   }, [kind]);
   if (kind === "look") return null;
-  const steps = ["pick", "judge", "place"] as const;
+  const rim = task.thing === "rim";
+  const judged = kind === "place" || kind === "near" ? task.judged : null;
+  const heading = kind === "arc" ? "Add points" : rim ? "Add a rim" : "Add an edge";
   return (
-    <section ref={panel} aria-label="Add an edge" className="border-b border-base-300 bg-base-100 p-3">
-      {!(kind === "place" && task.judged === null) && (
+    <section ref={panel} aria-label={heading} className="border-b border-base-300 bg-base-100 p-3">
+      {kind !== "arc" && !((kind === "place" || kind === "near") && judged === null) && (
         <ol className="mb-2 flex gap-1 text-xs" aria-hidden="true">
-          {steps.map((step) => (
-            <li key={step} className={`step-name ${step === kind ? "step-now" : ""}`}>
-              {{ pick: "1 pick out", judge: "2 judge", place: "3 sight" }[step]}
+          {STEPS.map((step) => (
+            <li key={step.words} className={`step-name ${step.kinds.includes(kind) ? "step-now" : ""}`}>
+              {step.words}
             </li>
           ))}
         </ol>
       )}
       <div aria-live="polite">
-        {kind === "pick" && <p>Point at the edge on the picture that you will judge.</p>}
-        {kind === "judge" && <p>Look at the edge. Turn the needle to the tilt you see, then commit.</p>}
-        {kind === "place" && (
-          <p>
-            {task.judged !== null && <b className="tabular-nums">Judged {degreesText(task.judged)}. </b>}
-            Press at one end of the edge, drag along it, let go at the other end.
-          </p>
-        )}
+        {kind === "pick" && <p>Point at the {task.thing} on the picture that you will judge.</p>}
+        {kind === "judge" &&
+          (rim ? (
+            <p>Look at the rim. Open the ellipse from a line as far as you see it open, then commit.</p>
+          ) : (
+            <p>Look at the edge. Turn the needle to the tilt you see, then commit.</p>
+          ))}
+        {judged !== null && <b className="tabular-nums">Judged {degreesText(judged)}. </b>}
+        {kind === "place" &&
+          (rim ? (
+            <span>Press at one end of the rim’s widest line, drag across, let go at the other end.</span>
+          ) : (
+            <span>Press at one end of the edge, drag along it, let go at the other end.</span>
+          ))}
+        {kind === "near" && <span>Now point at the rim’s near arc, about the middle.</span>}
+        {kind === "arc" && <p>Point along the arc that you see. Each point steadies the rim.</p>}
       </div>
       {kind === "judge" && (
         <form
@@ -59,20 +79,20 @@ export function JudgePanel({
             }
           }}
         >
-          <NeedleDial tilt={needle} onTurn={onNeedle} />
+          {rim ? <RimDial degree={needle} onOpen={onNeedle} /> : <NeedleDial tilt={needle} onTurn={onNeedle} />}
           <div className="mt-2 flex items-center gap-2">
             <label className="flex items-center gap-1.5 text-sm">
-              Tilt
+              {rim ? "Degree" : "Tilt"}
               <input
                 type="number"
                 className="input input-sm w-20 tabular-nums"
-                min={-90}
+                min={rim ? 0 : -90}
                 max={90}
                 step={0.5}
                 value={needle}
                 onChange={(event) => {
                   const value = Number(event.target.value);
-                  if (Number.isFinite(value) && Math.abs(value) <= 90) onNeedle(value);
+                  if (Number.isFinite(value) && value >= (rim ? 0 : -90) && value <= 90) onNeedle(value);
                 }}
               />
               °
@@ -83,9 +103,16 @@ export function JudgePanel({
           </div>
         </form>
       )}
-      <button type="button" className="btn btn-ghost btn-sm mt-2" onClick={onCancel}>
-        Cancel (Esc)
-      </button>
+      <div className="mt-2 flex gap-2">
+        {kind === "arc" && (
+          <button type="button" className="btn btn-sm" onClick={onUndoPoint}>
+            Take one back
+          </button>
+        )}
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
+          {kind === "arc" ? "Done (Esc)" : "Cancel (Esc)"}
+        </button>
+      </div>
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import type { Report } from "../api/client";
+import type { Ladder, Report } from "../api/client";
 import type { View } from "../stage/geometry";
 
 /** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
@@ -7,17 +7,24 @@ export function LevelRail({
   view,
   height,
   litHeight,
+  ladder = null,
+  hidden = false,
 }: {
   report: Report;
   view: View | null;
   height: number;
   litHeight: number | null;
+  /** The rims that the selected round form must have; small level rims stand in where there is none. */
+  ladder?: Ladder | null;
+  /** While a rim is judged by eye the rail keeps its rims to itself. */
+  hidden?: boolean;
 }) {
   const marks = report.level_rail;
   const level = report.eye_level;
   const width = 84;
   const known = view && marks.length > 0;
   const middle = marks.find((m) => m.units === 0);
+  const rungs = new Map(ladder?.rungs.map((rung) => [rung.units, rung.ellipse]));
   return (
     <aside aria-label="Level rail" className="rail relative h-full border-r border-base-300 bg-base-200">
       <svg width={width} height={height} role="img" aria-label={railLabel(report)}>
@@ -26,14 +33,26 @@ export function LevelRail({
           marks.map((mark) => {
             const y = mark.y_px * view.k + view.y;
             if (y < 14 || y > height - 44) return null;
-            const open = Math.sin(((mark.degree_deg ?? 0) * Math.PI) / 180);
+            const rung = rungs.get(mark.units);
+            const degree = rung?.degree_deg ?? mark.degree_deg;
+            const open = Math.sin(((degree ?? 0) * Math.PI) / 180);
+            const turn = rung ? 90 - rung.axis_deg : 0;
             return (
               <g key={mark.units}>
                 <line x1={width - 27} y1={y} x2={width - 17} y2={y} className="rail-tick" />
-                {mark.degree_deg !== null && (
-                  <ellipse cx={width - 47} cy={y} rx={17} ry={Math.max(0.6, 17 * open)} className="rail-rim" />
+                {degree !== null && !hidden && (
+                  <ellipse
+                    cx={width - 41}
+                    cy={y}
+                    rx={11}
+                    ry={Math.max(0.6, 11 * open)}
+                    transform={`rotate(${turn} ${width - 41} ${y})`}
+                    className="rail-rim"
+                  >
+                    <title>{`${degree.toFixed(0)}° open`}</title>
+                  </ellipse>
                 )}
-                <text x={5} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
+                <text x={3} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
                   {mark.units === 0 ? "0" : `${mark.units > 0 ? "+" : "−"}${Math.abs(mark.units)}`}
                 </text>
               </g>
@@ -67,7 +86,9 @@ export function LevelRail({
         </p>
       )}
       {known && (
-        <p className="absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight">units of the near upright</p>
+        <p className="absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight">
+          {ladder ? "rims of the chosen form" : "units of the near upright"}
+        </p>
       )}
     </aside>
   );

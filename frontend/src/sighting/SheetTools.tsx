@@ -154,6 +154,24 @@ export function SheetTools({
             </label>
           </li>
           <li>
+            <label>
+              Lowest rim may be rounder by
+              <input
+                type="number"
+                className="input input-sm w-16"
+                min={0}
+                max={30}
+                step={1}
+                value={sheet.lowest_rim_extra_deg ?? 0}
+                onChange={(event) => {
+                  const value = Number(event.target.value);
+                  if (value >= 0 && value <= 30) open.change({ ...sheet, lowest_rim_extra_deg: value });
+                }}
+              />
+              °
+            </label>
+          </li>
+          <li>
             <button
               type="button"
               onClick={() => {

@@ -1,26 +1,31 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { type Family, isEdge, type Point, proposeFamily, type SheetFull } from "../api/client";
+import { type Family, isEdge, isRim, type Plane, type Point, proposeFamily, type SheetFull } from "../api/client";
 import { isTyping } from "../app/keys";
 import { ScreenTools } from "../app/ScreenTools";
 import { middleOf, roundPoint, type View } from "../stage/geometry";
-import { Stage, type Task } from "../stage/Stage";
+import { Stage, type Task, type Thing } from "../stage/Stage";
 import { ConflictDialog } from "./ConflictDialog";
 import {
+  addArcPoint,
   addEdge,
   addForm,
+  addRim,
+  dropArcPoint,
   formsOf,
-  moveEnd,
+  moveHandle,
   remove,
   rename,
   renameForm,
   reorder,
   setFamily,
+  setFormKind,
   setFormOf,
+  setPlane,
   setSlope,
   sightingsOf,
 } from "./edits";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
-import { FAMILY_KEYS } from "./families";
+import { FAMILY_KEYS, PLANES, planeOf } from "./families";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { LongTable } from "./LongTable";
@@ -42,32 +47,65 @@ export function SightingScreen({ full }: { full: SheetFull }) {
   const [form, setForm] = useState(() => formsOf(full.document)[0]?.id ?? "form-1");
   const [place, setPlace] = useState<{ view: View; height: number } | null>(null);
   const [said, setSaid] = useState("");
+  const [rimsShown, setRimsShown] = useState(false);
   const walk = useFirstWalk();
   const levelIsSet = !!sheet.eye_level;
 
-  const begin = useCallback(() => {
-    setSelected(null);
-    setTask(judgeFirst ? { kind: "pick" } : { kind: "place", at: null, judged: null });
-    setSaid(judgeFirst ? "Point at the edge that you will judge." : "Lay the edge on the picture.");
-    document.querySelector<SVGElement>("[data-testid=stage]")?.focus();
-  }, [judgeFirst]);
-
-  const pick = useCallback((at: Point) => {
-    setNeedle(0);
-    setTask({ kind: "judge", at });
-  }, []);
+  const begin = useCallback(
+    (thing: Thing) => {
+      setSelected(null);
+      setTask(judgeFirst ? { kind: "pick", thing } : { kind: "place", thing, at: null, judged: null });
+      setSaid(judgeFirst ? `Point at the ${thing} that you will judge.` : `Lay the ${thing} on the picture.`);
+      focusStage();
+    },
+    [judgeFirst],
+  );
 
   const commit = useCallback(() => {
-    setTask((old) => (old.kind === "judge" ? { kind: "place", at: old.at, judged: needle } : old));
-    setSaid("Judged. Now lay the needle on the edge.");
-    document.querySelector<SVGElement>("[data-testid=stage]")?.focus();
+    setTask((old) => (old.kind === "judge" ? { kind: "place", thing: old.thing, at: old.at, judged: needle } : old));
+    setSaid("Judged. Now lay it on the picture.");
+    focusStage();
   }, [needle]);
 
   const sheetNow = useRef(sheet);
   sheetNow.current = sheet;
+
+  const point = useCallback(
+    (at: Point) => {
+      if (task.kind === "pick") {
+        setNeedle(0);
+        setTask({ kind: "judge", thing: task.thing, at });
+      } else if (task.kind === "near") {
+        // a second rim of a form most often lies as the first does
+        const fellow = sightingsOf(sheetNow.current).find((s) => isRim(s) && s.form === form);
+        const plane = (fellow && isRim(fellow) && fellow.plane) || "level";
+        const added = addRim(sheetNow.current, {
+          form,
+          plane,
+          ends: task.ends,
+          near: at,
+          judged_degree_deg: task.judged,
+        });
+        open.change(added.sheet);
+        setTask({ kind: "look" });
+        setSelected(added.id);
+        setSaid(`Laid as ${PLANES[plane].name}. P adds points along the arc.`);
+      } else if (task.kind === "arc") {
+        open.change(addArcPoint(sheetNow.current, task.id, at));
+      }
+    },
+    [form, open.change, task],
+  );
+
   const lay = useCallback(
     async (p: Point, q: Point) => {
-      const judged = task.kind === "place" ? task.judged : null;
+      if (task.kind !== "place") return;
+      const judged = task.judged;
+      if (task.thing === "rim") {
+        setTask({ kind: "near", thing: "rim", at: task.at, judged, ends: [p, q] });
+        setSaid("Now point at the near arc.");
+        return;
+      }
       setTask({ kind: "look" });
       let family: Family = Math.abs(q[1] - p[1]) > 3 * Math.abs(q[0] - p[0]) ? "upright" : "right";
       try {
@@ -131,6 +169,13 @@ export function SightingScreen({ full }: { full: SheetFull }) {
     () => ({
       select: setSelected,
       family: (id: string, family: Family) => open.change(setFamily(sheetNow.current, id, family)),
+      plane: (id: string, plane: Plane) => open.change(setPlane(sheetNow.current, id, plane)),
+      addPoints: (id: string) => {
+        setSelected(id);
+        setTask({ kind: "arc", thing: "rim", at: null, id });
+        setSaid("Point along the arc. Escape ends.");
+        focusStage();
+      },
       slope: (id: string, slope: string) => open.change(setSlope(sheetNow.current, id, slope)),
       form: (id: string, to: string) => open.change(setFormOf(sheetNow.current, id, to)),
       rename: (id: string, name: string) => open.change(rename(sheetNow.current, id, name)),
@@ -143,6 +188,10 @@ export function SightingScreen({ full }: { full: SheetFull }) {
     }),
     [open.change],
   );
+
+  const undoPoint = useCallback(() => {
+    if (task.kind === "arc") open.change(dropArcPoint(sheetNow.current, task.id));
+  }, [open.change, task]);
 
   const newForm = useCallback(() => {
     const added = addForm(sheetNow.current);
@@ -168,7 +217,7 @@ export function SightingScreen({ full }: { full: SheetFull }) {
         event.altKey &&
         selected &&
         (key === "ArrowUp" || key === "ArrowDown") &&
-        !(event.target as Element).closest("[data-end],[data-level],[role=slider]")
+        !(event.target as Element).closest("[data-handle],[data-level],[role=slider]")
       ) {
         event.preventDefault();
         actions.reorder(selected, key === "ArrowUp" ? -1 : 1);
@@ -176,7 +225,12 @@ export function SightingScreen({ full }: { full: SheetFull }) {
       else if (key === "Escape") {
         if (task.kind !== "look") setTask({ kind: "look" });
         else setSelected(null);
-      } else if (key === "a" && task.kind === "look") begin();
+      } else if (key === "a" && task.kind === "look") begin("edge");
+      else if (key === "c" && task.kind === "look") begin("rim");
+      else if (key === "o") setRimsShown((old) => !old);
+      else if (key === "p" && task.kind === "look" && list[index]?.kind === "rim" && selected)
+        actions.addPoints(selected);
+      else if (key === "Backspace" && task.kind === "arc") undoPoint();
       else if (key === "j") turnJudging();
       else if (key === "n" && task.kind === "look") newForm();
       else if (key === "e" && task.kind === "look") turnLevel();
@@ -185,7 +239,9 @@ export function SightingScreen({ full }: { full: SheetFull }) {
         const next = list[index < 0 ? 0 : Math.min(list.length - 1, Math.max(0, index + (key === "]" ? 1 : -1)))];
         if (next) setSelected(next.id);
       } else if (FAMILY_KEYS[key] && selected && task.kind === "look") {
+        const plane = planeOf(FAMILY_KEYS[key]);
         if (list[index]?.kind === "edge") actions.family(selected, FAMILY_KEYS[key]);
+        else if (list[index]?.kind === "rim" && plane) actions.plane(selected, plane);
       } else return;
       if (key !== "Escape") event.preventDefault();
     };
@@ -197,14 +253,18 @@ export function SightingScreen({ full }: { full: SheetFull }) {
       });
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [actions, begin, newForm, open.redo, open.undo, selected, task.kind, turnLevel]);
+  }, [actions, begin, newForm, open.redo, open.undo, selected, task.kind, turnLevel, undoPoint]);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected);
   const chosenEdge = chosen && isEdge(chosen) ? chosen : null;
-  const lit = chosenEdge
-    ? (report.vanishing_points.find((v) => v.family === chosenEdge.family && v.form === (chosenEdge.form ?? "form")) ??
-      null)
+  const chosenRim = chosen && isRim(chosen) ? chosen : null;
+  const runsTo = chosenEdge?.family ?? (chosenRim ? PLANES[chosenRim.plane ?? "level"].family : null);
+  const lit = chosen
+    ? (report.vanishing_points.find((v) => v.family === runsTo && v.form === (chosen.form ?? "form")) ?? null)
     : null;
+  const rimFinding = chosenRim ? report.findings.find((f) => f.sighting === chosenRim.id) : null;
+  const litHeight = chosenEdge ? middleOf(chosenEdge.p, chosenEdge.q)[1] : (rimFinding?.centre_px?.[1] ?? null);
+  const judgingRim = task.kind !== "look" && task.kind !== "arc" && task.thing === "rim";
   const onView = useCallback((view: View, height: number) => setPlace({ view, height }), []);
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
 
@@ -228,7 +288,9 @@ export function SightingScreen({ full }: { full: SheetFull }) {
           report={report}
           view={place?.view ?? null}
           height={place?.height ?? 400}
-          litHeight={chosenEdge ? middleOf(chosenEdge.p, chosenEdge.q)[1] : null}
+          litHeight={litHeight}
+          ladder={report.ladders.find((l) => l.form === chosenRim?.form) ?? null}
+          hidden={judgingRim && judgeFirst}
         />
       </div>
       <div className="area-stage relative min-h-0 min-w-0 bg-base-300">
@@ -239,11 +301,12 @@ export function SightingScreen({ full }: { full: SheetFull }) {
           selected={selected}
           task={task}
           levelIsSet={levelIsSet}
+          rimsDue={rimsShown ? { form: chosenRim?.form ?? null } : null}
           onSelect={setSelected}
-          onPick={pick}
+          onPoint={point}
           onPlace={(p, q) => void lay(roundPoint(p), roundPoint(q))}
-          onMoveEnd={(id, end, to, done) => {
-            const next = moveEnd(sheetNow.current, id, end, to);
+          onMoveHandle={(id, key, to, done) => {
+            const next = moveHandle(sheetNow.current, id, key, to);
             if (done) open.change(next);
             else open.show(next);
           }}
@@ -252,10 +315,29 @@ export function SightingScreen({ full }: { full: SheetFull }) {
         />
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200">
-        <div className="flex items-center gap-1.5 border-b border-base-300 p-2">
-          <button type="button" className="btn btn-primary btn-sm" onClick={begin} title="Add an edge (A)">
+        <div className="flex items-center gap-1.5 p-2">
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            onClick={() => begin("edge")}
+            title="Add an edge (A)"
+          >
             Add an edge
           </button>
+          <button type="button" className="btn btn-primary btn-sm" onClick={() => begin("rim")} title="Add a rim (C)">
+            Add a rim
+          </button>
+          <button
+            type="button"
+            className={`btn btn-sm ml-auto ${rimsShown ? "btn-active" : ""}`}
+            aria-pressed={rimsShown}
+            onClick={() => setRimsShown((old) => !old)}
+            title="Show all rims that the forms should have (O)"
+          >
+            All rims
+          </button>
+        </div>
+        <div className="flex items-center gap-1.5 border-b border-base-300 px-2 pb-2">
           <select
             className="select select-sm min-w-0 grow"
             aria-label="Form for new edges"
@@ -271,7 +353,9 @@ export function SightingScreen({ full }: { full: SheetFull }) {
           <FormButtons
             onNew={newForm}
             onRename={(name) => open.change(renameForm(sheetNow.current, form, name))}
+            onKind={(kind) => open.change(setFormKind(sheetNow.current, form, kind))}
             name={formName(form)}
+            kind={formsOf(sheet).find((f) => f.id === form)?.kind ?? "box"}
           />
         </div>
         <JudgePanel
@@ -280,6 +364,7 @@ export function SightingScreen({ full }: { full: SheetFull }) {
           onNeedle={setNeedle}
           onCommit={commit}
           onCancel={() => setTask({ kind: "look" })}
+          onUndoPoint={undoPoint}
         />
         <Standing report={report} levelIsSet={levelIsSet} onTurnLevel={turnLevel} />
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
@@ -299,7 +384,26 @@ export function SightingScreen({ full }: { full: SheetFull }) {
   );
 }
 
-function FormButtons({ onNew, onRename, name }: { onNew: () => void; onRename: (name: string) => void; name: string }) {
+function focusStage(): void {
+  document.querySelector<SVGElement>("[data-testid=stage]")?.focus();
+}
+
+const FORM_KINDS = ["box", "cylinder", "building", "other"] as const;
+type FormKind = (typeof FORM_KINDS)[number];
+
+function FormButtons({
+  onNew,
+  onRename,
+  onKind,
+  name,
+  kind,
+}: {
+  onNew: () => void;
+  onRename: (name: string) => void;
+  onKind: (kind: FormKind) => void;
+  name: string;
+  kind: FormKind;
+}) {
   const [editing, setEditing] = useState(false);
   if (editing)
     return (
@@ -321,6 +425,18 @@ function FormButtons({ onNew, onRename, name }: { onNew: () => void; onRename: (
     );
   return (
     <>
+      <select
+        className="select select-sm w-24"
+        aria-label={`Kind of ${name}`}
+        value={kind}
+        onChange={(event) => onKind(event.target.value as FormKind)}
+      >
+        {FORM_KINDS.map((k) => (
+          <option key={k} value={k}>
+            {k}
+          </option>
+        ))}
+      </select>
       <button
         type="button"
         className="btn btn-ghost btn-sm px-1.5"

@@ -1,13 +1,15 @@
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { Family, Finding, Report, Sheet, Sighting } from "../api/client";
+import type { Family, Finding, Plane, Report, Sheet, Sighting } from "../api/client";
 import { lineAt } from "../stage/geometry";
 import { formsOf, sightingsOf, slopesOf } from "./edits";
-import { degreesText, FAMILIES, leanText, VERDICTS } from "./families";
+import { degreesText, FAMILIES, leanText, PLANES, VERDICTS } from "./families";
 
 export interface SlipActions {
   select: (id: string | null) => void;
   family: (id: string, family: Family) => void;
+  plane: (id: string, plane: Plane) => void;
+  addPoints: (id: string) => void;
   slope: (id: string, slope: string) => void;
   form: (id: string, form: string) => void;
   rename: (id: string, name: string) => void;
@@ -85,6 +87,11 @@ function Slip({
         onClick={() => actions.select(chosen ? null : sighting.id)}
       >
         <span className="flex items-center gap-2">
+          {sighting.kind === "rim" && (
+            <span className="slip-letter shrink-0" aria-hidden="true">
+              {PLANES[sighting.plane ?? "level"].letter}
+            </span>
+          )}
           {family && (
             <svg width="34" height="16" aria-hidden="true" className="shrink-0">
               <line x1="14" y1="8" x2="34" y2="8" stroke={family.ink} strokeWidth="2.4" strokeDasharray={family.dash} />
@@ -107,6 +114,7 @@ function Slip({
       {finding && (chosen || finding.verdict !== "holds") && (
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug">{finding.words}</p>
       )}
+      {chosen && finding?.rim && <RimFigures finding={finding} />}
       {chosen && finding?.judged_words && (
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug italic">{finding.judged_words}</p>
       )}
@@ -126,6 +134,25 @@ function Slip({
                 </option>
               ))}
             </select>
+          )}
+          {sighting.kind === "rim" && (
+            <>
+              <select
+                className="select select-sm w-40"
+                aria-label="Plane"
+                value={sighting.plane ?? "level"}
+                onChange={(event) => actions.plane(sighting.id, event.target.value as Plane)}
+              >
+                {Object.entries(PLANES).map(([key, mark]) => (
+                  <option key={key} value={key}>
+                    {mark.letter} {mark.name}
+                  </option>
+                ))}
+              </select>
+              <button type="button" className="btn btn-sm" onClick={() => actions.addPoints(sighting.id)} title="P">
+                Add points
+              </button>
+            </>
           )}
           {sighting.kind === "edge" && sighting.family === "slope" && (
             <select
@@ -225,7 +252,8 @@ function NameField({ name, onName }: { name: string; onName: (name: string) => v
 /** Judged hollow, sighted chalk, implied a fine line; then the three figures. */
 function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | undefined }) {
   const edge = sighting.kind === "edge";
-  const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : null);
+  const rim = sighting.kind === "rim";
+  const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : rim ? sighting.judged_degree_deg : null);
   const text = (value: number | null | undefined) => {
     if (value === null || value === undefined) return "–";
     if (sighting.kind === "length") return value.toFixed(2);
@@ -235,7 +263,7 @@ function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | 
   const upright = edge && sighting.family === "upright";
   const lean = (value: number | null | undefined) => (value == null ? "–" : leanText(value));
   const spread = (sd: number | null | undefined) =>
-    sd && edge ? <span className="figure-sd"> ±{sd.toFixed(1)}</span> : null;
+    sd && (edge || rim) ? <span className="figure-sd"> ±{sd.toFixed(1)}</span> : null;
   return (
     <>
       {edge && finding && (
@@ -244,6 +272,14 @@ function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | 
           <MiniNeedle tilt={judged ?? null} kind="judged" />
           <MiniNeedle tilt={finding.sighted} kind="sighted" />
           <MiniNeedle tilt={finding.implied} kind="implied" />
+        </svg>
+      )}
+      {rim && finding && (
+        <svg viewBox="-20 -20 40 40" width="38" height="38" aria-hidden="true" className="shrink-0">
+          <circle r="19" className="dial-face" />
+          <MiniRim degree={judged ?? null} kind="judged" />
+          <MiniRim degree={finding.sighted} kind="sighted" />
+          <MiniRim degree={finding.implied} kind="implied" />
         </svg>
       )}
       <span className="grid grow grid-cols-3 text-sm tabular-nums">
@@ -262,6 +298,52 @@ function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | 
           {spread(finding?.implied_sd)}
         </span>
       </span>
+    </>
+  );
+}
+
+/** Where a rim's figures come from: its axis, each side's word, and the guide to reach for. */
+function RimFigures({ finding }: { finding: Finding }) {
+  const rim = finding.rim;
+  if (!rim) return null;
+  const alone = [
+    rim.by_edges && `edges alone ${degreesText(rim.by_edges.degree_deg)}`,
+    rim.by_rims && `other rims alone ${degreesText(rim.by_rims.degree_deg)}`,
+  ].filter(Boolean);
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-2 px-2.5 pb-1.5 text-[13px] leading-snug tabular-nums">
+      {rim.axis_turn_deg !== null && (
+        <>
+          <dt>minor axis</dt>
+          <dd>
+            {Math.abs(rim.axis_turn_deg).toFixed(1)}° ± {(rim.axis_turn_sd ?? 0).toFixed(1)} off the form’s axis
+          </dd>
+        </>
+      )}
+      {alone.length > 0 && (
+        <>
+          <dt>implied by</dt>
+          <dd>{alone.join(", ")}</dd>
+        </>
+      )}
+      {rim.guide_deg !== null && (
+        <>
+          <dt>guide</dt>
+          <dd>nearest ellipse guide {rim.guide_deg}°</dd>
+        </>
+      )}
+    </dl>
+  );
+}
+
+function MiniRim({ degree, kind }: { degree: number | null; kind: "judged" | "sighted" | "implied" }) {
+  if (degree === null) return null;
+  const shape = { rx: 15, ry: Math.max(0.3, 15 * Math.sin((degree * Math.PI) / 180)) };
+  if (kind === "implied") return <ellipse {...shape} className="mini-implied rim-open" />;
+  return (
+    <>
+      <ellipse {...shape} className={`mini-${kind}-outer mini-rim-outer rim-open`} />
+      <ellipse {...shape} className={`mini-${kind}-inner mini-rim-inner rim-open`} />
     </>
   );
 }

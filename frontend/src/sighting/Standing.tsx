@@ -13,23 +13,34 @@ export function Standing({
   const level = report.eye_level;
   const known = level.left_y_px !== null && level.right_y_px !== null;
   const y = known ? ((level.left_y_px ?? 0) + (level.right_y_px ?? 0)) / 2 : null;
+  const both = !!level.by_edges && !!level.by_rims && level.source === "edges and rims";
   const camera = report.camera;
   return (
     <section aria-label="Eye level and view" className="border-b border-base-300 px-3 py-2 text-sm" aria-live="polite">
       <div className="flex items-baseline gap-2">
-        <h2 className="font-semibold">Eye level</h2>
-        <span className="tabular-nums" data-testid="eye-level" data-y={y ?? ""} data-sd={level.sd_px ?? ""}>
+        <h2 className="font-semibold whitespace-nowrap">Eye level</h2>
+        <span
+          className="tabular-nums whitespace-nowrap"
+          data-testid="eye-level"
+          data-y={y ?? ""}
+          data-sd={level.sd_px ?? ""}
+        >
           {y === null
             ? "not fixed yet"
             : `${y.toFixed(0)} px${level.sd_px && !levelIsSet ? ` ± ${level.sd_px.toFixed(0)}` : ""}`}
         </span>
         <span className="text-base-content/85">
-          {levelIsSet ? "set by hand" : known ? `from the ${level.source}` : ""}
+          {levelIsSet ? "set by hand" : known && !both ? `from the ${level.source}` : ""}
         </span>
         <button type="button" className="btn btn-xs ml-auto" onClick={onTurnLevel} title="E">
           {levelIsSet ? "Find it instead" : "Set by hand"}
         </button>
       </div>
+      {both && level.by_edges && level.by_rims && (
+        <p className="tabular-nums" data-testid="edges-and-rims">
+          from the edges ({heightText(level.by_edges)}) and rims ({heightText(level.by_rims)})
+        </p>
+      )}
       {camera?.view_deg != null && (
         <p className="tabular-nums">
           {report.perspective}, view {camera.view_deg.toFixed(0)}° wide
@@ -42,13 +53,17 @@ export function Standing({
   );
 }
 
+function heightText(part: { left_y_px: number; right_y_px: number; sd_px: number }): string {
+  return `${((part.left_y_px + part.right_y_px) / 2).toFixed(0)} ± ${part.sd_px.toFixed(0)}`;
+}
+
 /** What the sightings leave open. */
 export function Notes({ report, count }: { report: Report; count: number }) {
   if (count === 0)
     return (
       <p className="px-3 pt-2 leading-snug">
-        Nothing is sighted yet. Choose <b>Add an edge</b>, judge its tilt by eye, then lay the needle on it. Two
-        families of edges fix eye level.
+        Nothing is sighted yet. Choose <b>Add an edge</b> and judge its tilt by eye, or <b>Add a rim</b> and judge how
+        far it opens; then lay it on the picture. Two families of edges fix eye level, and so do two level rims.
       </p>
     );
   if (report.notes.length === 0) return null;

@@ -1,5 +1,5 @@
-import type { Edge, Family, Form, Point, Sheet, Sighting } from "../api/client";
-import { isEdge } from "../api/client";
+import type { Edge, Family, Form, Plane, Point, Rim, Sheet, Sighting } from "../api/client";
+import { isEdge, isRim } from "../api/client";
 
 /** Pure changes of a sheet; each returns a new sheet. */
 
@@ -45,8 +45,69 @@ export function changeSighting(sheet: Sheet, id: string, change: (s: Sighting) =
   };
 }
 
-export function moveEnd(sheet: Sheet, id: string, end: "p" | "q", to: Point): Sheet {
-  return changeSighting(sheet, id, (s) => (isEdge(s) ? { ...s, [end]: to } : s));
+/** A rim laid by the ends of its major axis and a point on the near arc. The first rim makes an
+ * empty form a cylinder, whose sides must touch its rims. */
+export function addRim(
+  sheet: Sheet,
+  rim: { form: string; plane: Plane; ends: [Point, Point]; near: Point; judged_degree_deg: number | null },
+): { sheet: Sheet; id: string } {
+  const list = sightingsOf(sheet);
+  const id = freshId(new Set(list.map((s) => s.id)), "r");
+  const count = list.filter((s) => isRim(s) && s.form === rim.form).length;
+  const added: Rim = { id, kind: "rim", name: `rim ${count + 1}`, points: [], ...rim };
+  const empty = !list.some((s) => s.form === rim.form);
+  const forms = formsOf(sheet).map((f) => (empty && f.id === rim.form ? { ...f, kind: "cylinder" as const } : f));
+  return { sheet: { ...sheet, forms, sightings: [...list, added] }, id };
+}
+
+export function setPlane(sheet: Sheet, id: string, plane: Plane): Sheet {
+  return changeSighting(sheet, id, (s) => (isRim(s) ? { ...s, plane } : s));
+}
+
+export function addArcPoint(sheet: Sheet, id: string, at: Point): Sheet {
+  return changeSighting(sheet, id, (s) => (isRim(s) ? { ...s, points: [...(s.points ?? []), at] } : s));
+}
+
+/** Take back the arc point laid last, as far as the rim can spare it. */
+export function dropArcPoint(sheet: Sheet, id: string): Sheet {
+  return changeSighting(sheet, id, (s) => {
+    if (!isRim(s) || !s.points?.length || (!s.ends && s.points.length <= 5)) return s;
+    return { ...s, points: s.points.slice(0, -1) };
+  });
+}
+
+/** Every point of a sighting that a hand can move, by the name of its handle. */
+export function handlesOf(sighting: Sighting): { key: string; at: Point; word: string }[] {
+  if (isEdge(sighting))
+    return [
+      { key: "p", at: sighting.p, word: "First end" },
+      { key: "q", at: sighting.q, word: "Second end" },
+    ];
+  if (!isRim(sighting)) return [];
+  const ends = (sighting.ends ?? []) as Point[];
+  return [
+    ...ends.map((at, k) => ({
+      key: `end${k}`,
+      at,
+      word: k === 0 ? "First end of the axis" : "Second end of the axis",
+    })),
+    ...(sighting.near ? [{ key: "near", at: sighting.near as Point, word: "Near point" }] : []),
+    ...(sighting.points ?? []).map((at, k) => ({ key: `at${k}`, at: at as Point, word: `Arc point ${k + 1}` })),
+  ];
+}
+
+export function moveHandle(sheet: Sheet, id: string, key: string, to: Point): Sheet {
+  return changeSighting(sheet, id, (s) => {
+    if (isEdge(s)) return key === "p" || key === "q" ? { ...s, [key]: to } : s;
+    if (!isRim(s)) return s;
+    if (key === "near") return { ...s, near: to };
+    if (key.startsWith("end") && s.ends) {
+      const [a, b] = s.ends as [Point, Point];
+      return { ...s, ends: key === "end0" ? [to, b] : [a, to] };
+    }
+    const index = Number(key.slice(2));
+    return { ...s, points: (s.points ?? []).map((at, k) => (k === index ? to : at)) };
+  });
 }
 
 export function setFamily(sheet: Sheet, id: string, family: Family): Sheet {
@@ -109,6 +170,10 @@ export function addForm(sheet: Sheet): { sheet: Sheet; id: string } {
     name: `Form ${formsOf(sheet).length + 1}`,
   };
   return { sheet: { ...sheet, forms: [...formsOf(sheet), form] }, id };
+}
+
+export function setFormKind(sheet: Sheet, id: string, kind: NonNullable<Form["kind"]>): Sheet {
+  return { ...sheet, forms: formsOf(sheet).map((f) => (f.id === id ? { ...f, kind } : f)) };
 }
 
 export function renameForm(sheet: Sheet, id: string, name: string): Sheet {

@@ -1,4 +1,4 @@
-import type { Family } from "../api/client";
+import type { Family, Plane } from "../api/client";
 
 /** How a family is told apart: letter and dash first, colour second. */
 export interface FamilyMark {
@@ -31,6 +31,21 @@ export const FAMILIES: Record<Family, FamilyMark> = {
   },
   slope: { letter: "S", name: "slope", dash: "5 4", ink: "var(--ink-slope)" },
 };
+
+/** How a rim's plane is told: a ring and the letter of the family that its axis follows. */
+export const PLANES: Record<Plane, { letter: string; name: string; family: Family }> = {
+  level: { letter: "◯U", name: "level (axis upright)", family: "upright" },
+  left: { letter: "◯L", name: "axle left", family: "left" },
+  right: { letter: "◯R", name: "axle right", family: "right" },
+  depth: { letter: "◯D", name: "axle depth", family: "depth" },
+  across: { letter: "◯A", name: "axle across", family: "across" },
+};
+
+/** The plane whose axis follows a family; none follows a slope. */
+export function planeOf(family: Family): Plane | null {
+  if (family === "slope") return null;
+  return family === "upright" ? "level" : family;
+}
 
 /** Keys that give the selected edge a family. */
 export const FAMILY_KEYS: Record<string, Family> = {

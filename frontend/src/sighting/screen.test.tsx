@@ -33,13 +33,14 @@ const finding: Finding = {
   minor_px: null,
   major_px: null,
   centre_px: null,
+  rim: null,
 };
 const report: Report = {
   format: "aspectum-report",
   version: 1,
   file: null,
   perspective: "two-point",
-  eye_level: { left_y_px: 420, right_y_px: 430, sd_px: 8, source: "edges", found: null },
+  eye_level: { left_y_px: 420, right_y_px: 430, sd_px: 8, source: "edges", found: null, by_edges: null, by_rims: null },
   camera: {
     focal_px: 1000,
     focal_sd_px: 20,
@@ -56,6 +57,7 @@ const report: Report = {
     { y_px: 425, units: 0, degree_deg: 0 },
     { y_px: 625, units: -1, degree_deg: 12 },
   ],
+  ladders: [],
   near_corner: null,
   notes: ["Only left edges so far."],
 };
@@ -72,6 +74,8 @@ const nothing = () => undefined;
 const actions = {
   select: vi.fn(),
   family: vi.fn(),
+  plane: vi.fn(),
+  addPoints: vi.fn(),
   slope: nothing,
   form: nothing,
   rename: vi.fn(),
@@ -134,7 +138,15 @@ describe("what stands so far", () => {
     const open: Report = {
       ...report,
       camera: null,
-      eye_level: { left_y_px: null, right_y_px: null, sd_px: null, source: "none", found: null },
+      eye_level: {
+        left_y_px: null,
+        right_y_px: null,
+        sd_px: null,
+        source: "none",
+        found: null,
+        by_edges: null,
+        by_rims: null,
+      },
     };
     render(<Standing report={open} levelIsSet={false} onTurnLevel={nothing} />);
     expect(screen.getByTestId("eye-level").textContent).toBe("not fixed yet");
@@ -173,11 +185,12 @@ describe("judging", () => {
     const cancel = vi.fn();
     render(
       <JudgePanel
-        task={{ kind: "judge", at: [5, 5] }}
+        task={{ kind: "judge", thing: "edge", at: [5, 5] }}
         needle={7}
         onNeedle={nothing}
         onCommit={commit}
         onCancel={cancel}
+        onUndoPoint={nothing}
       />,
     );
     fireEvent.keyDown(screen.getByRole("slider"), { key: "Enter" });

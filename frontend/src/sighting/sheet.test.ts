@@ -5,7 +5,7 @@ import {
   addEdge,
   addForm,
   formsOf,
-  moveEnd,
+  moveHandle,
   remove,
   rename,
   reorder,
@@ -62,7 +62,7 @@ describe("changing a sheet", () => {
   });
 
   it("leaves the sheet it came from untouched", () => {
-    const moved = moveEnd(two.sheet, "e1", "q", [50, 50]);
+    const moved = moveHandle(two.sheet, "e1", "q", [50, 50]);
     expect(moved).not.toBe(two.sheet);
     expect(sightingsOf(two.sheet)[0]).toMatchObject({ q: [30, 4] });
     expect(sightingsOf(moved)[0]).toMatchObject({ q: [50, 50], judged_tilt_deg: 5 });

@@ -4,18 +4,22 @@ import {
   type Edge,
   type Finding,
   isEdge,
+  isRim,
   type PictureInfo,
   type Point,
   pictureUrl,
   type Report,
   type Sheet,
+  type Sighting,
 } from "../api/client";
+import { handlesOf } from "../sighting/edits";
 import { FAMILIES, VERDICTS } from "../sighting/families";
 import {
   distance,
   fitView,
   lineAt,
   middleOf,
+  ovalThrough,
   roundPoint,
   tiltOf,
   toPicture,
@@ -24,13 +28,25 @@ import {
   zoomAt,
 } from "./geometry";
 import { LOUPE_RADIUS, Loupe } from "./Loupe";
+import { OvalShape, RimAnswer, RimLine, RimsDue } from "./Rims";
 
-/** What the hand is doing on the stage. */
+export type Thing = "edge" | "rim";
+
+/** What the hand is doing on the stage: an edge's two ends, or a rim's major axis, are placed; then
+ * a rim's near point; arc points are added to a rim that stands.
+ */
 export type Task =
   | { kind: "look" }
-  | { kind: "pick" }
-  | { kind: "judge"; at: Point | null }
-  | { kind: "place"; at: Point | null; judged: number | null };
+  | { kind: "pick"; thing: Thing }
+  | { kind: "judge"; thing: Thing; at: Point | null }
+  | { kind: "place"; thing: Thing; at: Point | null; judged: number | null }
+  | { kind: "near"; thing: "rim"; at: Point | null; judged: number | null; ends: [Point, Point] }
+  | { kind: "arc"; thing: "rim"; at: null; id: string };
+
+/** Whether a tap on the stage sets one single point. */
+function setsPoint(task: Task): boolean {
+  return task.kind === "pick" || task.kind === "near" || task.kind === "arc";
+}
 
 interface Props {
   picture: PictureInfo;
@@ -39,10 +55,11 @@ interface Props {
   selected: string | null;
   task: Task;
   levelIsSet: boolean;
+  rimsDue: { form: string | null } | null;
   onSelect: (id: string | null) => void;
-  onPick: (at: Point) => void;
+  onPoint: (at: Point) => void;
   onPlace: (p: Point, q: Point) => void;
-  onMoveEnd: (id: string, end: "p" | "q", to: Point, done: boolean) => void;
+  onMoveHandle: (id: string, key: string, to: Point, done: boolean) => void;
   onMoveLevel: (side: "left" | "right" | "both", dy: number, done: boolean) => void;
   onView: (view: View, height: number) => void;
 }
@@ -50,7 +67,7 @@ interface Props {
 const SHORTEST_SCREEN = 8;
 type Grip =
   | { kind: "pan" }
-  | { kind: "end"; id: string; end: "p" | "q"; from: Point }
+  | { kind: "handle"; id: string; key: string; from: Point }
   | { kind: "level"; side: "left" | "right" | "both" }
   | { kind: "lay" };
 
@@ -63,7 +80,7 @@ export function Stage(props: Props) {
   const [first, setFirst] = useState<Point | null>(null);
   const [hand, setHand] = useState<Point | null>(null);
   const [cursor, setCursor] = useState<Point | null>(null);
-  const [gripped, setGripped] = useState<{ id: string; end: "p" | "q" } | null>(null);
+  const [gripped, setGripped] = useState<{ id: string; key: string } | null>(null);
   const pixels = { width: picture.width_px, height: picture.height_px };
   const fitted = useMemo(
     () => fitView({ width: picture.width_px, height: picture.height_px }, size),
@@ -81,10 +98,8 @@ export function Stage(props: Props) {
   }, []);
   useEffect(() => onView(v, size.height), [onView, v, size.height]);
   useEffect(() => {
-    if (task.kind !== "place") {
-      setFirst(null);
-      setHand(null);
-    }
+    setFirst(null);
+    setHand(null);
     if (task.kind === "look" || task.kind === "judge") setCursor(null);
   }, [task.kind]);
 
@@ -102,10 +117,10 @@ export function Stage(props: Props) {
   );
 
   const moveGrip = (grip: Grip, point: Point, moved: Point, done: boolean) => {
-    if (grip.kind === "end") {
+    if (grip.kind === "handle") {
       const to = roundPoint([grip.from[0] + moved[0] / v.k, grip.from[1] + moved[1] / v.k]);
-      setGripped(done ? null : { id: grip.id, end: grip.end });
-      props.onMoveEnd(grip.id, grip.end, to, done);
+      setGripped(done ? null : { id: grip.id, key: grip.key });
+      props.onMoveHandle(grip.id, grip.key, to, done);
     } else if (grip.kind === "level") {
       props.onMoveLevel(grip.side, moved[1] / v.k, done);
     } else if (grip.kind === "lay") {
@@ -138,12 +153,12 @@ export function Stage(props: Props) {
             grip: gripAt(event.target as Element, sheet, task),
             start: at(x - mx, y - my),
           };
-          if (grip.grip.kind === "end") props.onSelect(grip.grip.id);
+          if (grip.grip.kind === "handle") props.onSelect(grip.grip.id);
         }
         if (tap) {
           setHand(null);
           setGripped(null);
-          if (task.kind === "pick") props.onPick(roundPoint(point));
+          if (setsPoint(task)) props.onPoint(roundPoint(point));
           else if (task.kind === "place") dropEnd(point);
           else {
             const id = (event.target as Element).closest("[data-edge]")?.getAttribute("data-edge") ?? null;
@@ -180,7 +195,7 @@ export function Stage(props: Props) {
         zoom([event.clientX - (frame?.left ?? 0), event.clientY - (frame?.top ?? 0)], Math.exp(-dy * 0.0015));
       },
       onMove: ({ xy: [x, y] }) => {
-        if (task.kind === "place" && first) setHand(at(x, y));
+        if ((task.kind === "place" && first) || task.kind === "near") setHand(at(x, y));
       },
     },
     {
@@ -204,16 +219,14 @@ export function Stage(props: Props) {
   const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
     const target = event.target as Element;
     const way = ARROWS[event.key];
-    const handle = target.closest("[data-end]");
+    const handle = target.closest("[data-handle]");
     if (way && handle) {
       event.preventDefault();
-      const id = handle.getAttribute("data-edge") ?? "";
-      const end = handle.getAttribute("data-end") as "p" | "q";
-      const edge = sheet.sightings?.find((s) => s.id === id);
-      if (!edge || !isEdge(edge)) return;
+      const grip = handleAt(handle, sheet);
+      if (!grip) return;
       const by = event.shiftKey ? 10 : event.altKey ? 0.2 : 1;
-      const from = edge[end];
-      props.onMoveEnd(id, end, roundPoint([from[0] + way[0] * by, from[1] + way[1] * by]), true);
+      const to = roundPoint([grip.from[0] + way[0] * by, grip.from[1] + way[1] * by]);
+      props.onMoveHandle(grip.id, grip.key, to, true);
       return;
     }
     const level = target.closest("[data-level]");
@@ -229,7 +242,7 @@ export function Stage(props: Props) {
       return;
     }
     if (event.key === "0") setView(null);
-    if (task.kind !== "pick" && task.kind !== "place") {
+    if (task.kind !== "place" && !setsPoint(task)) {
       if (way && !handle && !level) {
         event.preventDefault();
         const by = event.shiftKey ? 120 : 40;
@@ -241,28 +254,40 @@ export function Stage(props: Props) {
       }
       return;
     }
-    const here = cursor ?? (task.kind === "place" ? task.at : null) ?? toPicture(v, [size.width / 2, size.height / 2]);
+    const here =
+      cursor ??
+      (task.kind === "place" || task.kind === "near" ? task.at : null) ??
+      toPicture(v, [size.width / 2, size.height / 2]);
     if (way) {
       event.preventDefault();
       const by = event.shiftKey ? 25 : event.altKey ? 1 : 5;
       const next: Point = [here[0] + way[0] * by, here[1] + way[1] * by];
       setCursor(next);
-      if (first) setHand(next);
+      if (first || task.kind === "near") setHand(next);
     } else if (event.key === "Enter" || event.key === " ") {
       event.preventDefault();
       event.stopPropagation();
       if (!cursor) setCursor(here);
-      if (task.kind === "pick") props.onPick(roundPoint(here));
+      if (setsPoint(task)) props.onPoint(roundPoint(here));
       else dropEnd(here);
     }
   };
 
   const edges = (sheet.sightings ?? []).filter(isEdge);
+  const rims = (sheet.sightings ?? []).filter(isRim);
   const chosen = edges.find((e) => e.id === selected) ?? null;
+  const chosenRim = rims.find((r) => r.id === selected) ?? null;
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
+  const chosenFinding = chosenRim ? findings.get(chosenRim.id) : undefined;
+  const quiet = task.kind !== "look" && task.kind !== "arc";
+  const handles =
+    !quiet && selected ? handlesOf((sheet.sightings ?? []).find((s) => s.id === selected) ?? NOTHING) : [];
+  const held = gripped ? handles.find((h) => h.key === gripped.key) : null;
   const gripEdge = gripped ? edges.find((e) => e.id === gripped.id) : null;
-  const looking: Point | null =
-    gripEdge && gripped ? gripEdge[gripped.end] : (hand ?? (task.kind === "place" ? cursor : null));
+  const placing = task.kind === "place" || task.kind === "near" || task.kind === "arc";
+  const looking: Point | null = held?.at ?? hand ?? (placing ? cursor : null);
+  const opening =
+    task.kind === "near" && (hand ?? cursor) ? ovalThrough(...task.ends, (hand ?? cursor) as Point) : null;
   const lookingScreen = looking ? toScreen(v, looking) : null;
   const loupeAt: Point | null = lookingScreen && [
     lookingScreen[0] > size.width / 2 ? LOUPE_RADIUS + 14 : size.width - LOUPE_RADIUS - 14,
@@ -274,7 +299,7 @@ export function Stage(props: Props) {
   return (
     <svg
       ref={box}
-      className={`stage block h-full w-full touch-none select-none ${task.kind === "pick" || task.kind === "place" ? "cursor-crosshair" : "cursor-grab"}`}
+      className={`stage block h-full w-full touch-none select-none ${placing || task.kind === "pick" ? "cursor-crosshair" : "cursor-grab"}`}
       tabIndex={0}
       role="application"
       aria-label={stageLabel(task, first !== null)}
@@ -298,13 +323,60 @@ export function Stage(props: Props) {
           finding={findings.get(edge.id)}
           view={v}
           chosen={edge.id === selected}
-          quiet={task.kind === "pick" || task.kind === "judge" || task.kind === "place"}
+          quiet={quiet}
         />
       ))}
-      {(task.kind === "judge" || task.kind === "place") && task.at && <PickMark at={toScreen(v, task.at)} />}
+      {rims.map((rim) => (
+        <RimLine
+          key={rim.id}
+          rim={rim}
+          finding={findings.get(rim.id)}
+          view={v}
+          chosen={rim.id === selected}
+          quiet={quiet}
+        />
+      ))}
+      {props.rimsDue && !quiet && <RimsDue report={report} sheetRims={rims} form={props.rimsDue.form} view={v} />}
+      {chosenRim && chosenFinding && !quiet && (
+        <RimAnswer rim={chosenRim} finding={chosenFinding} report={report} view={v} far={size.width + size.height} />
+      )}
+      {selected &&
+        handles.map(({ key, at: place, word }) => {
+          const [x, y] = toScreen(v, place);
+          const name = (sheet.sightings ?? []).find((s) => s.id === selected)?.name ?? selected;
+          return (
+            <circle
+              key={key}
+              cx={x}
+              cy={y}
+              r={chosen ? 8 : key.startsWith("at") ? 4 : 6}
+              className={chosen ? "handle" : "handle handle-small"}
+              data-handle={key}
+              data-edge={selected}
+              tabIndex={0}
+              role="button"
+              aria-label={`${word} of ${name}; arrow keys move it`}
+            />
+          );
+        })}
+      {(task.kind === "judge" || task.kind === "place" || task.kind === "near") && task.at && (
+        <PickMark at={toScreen(v, task.at)} />
+      )}
+      {task.kind === "near" && <LayLine from={toScreen(v, task.ends[0])} to={toScreen(v, task.ends[1])} />}
+      {opening && (
+        <g pointerEvents="none" data-testid="opening">
+          {["edge-chalk rim-open", "lay-ink rim-open"].map((look) => (
+            <OvalShape
+              key={look}
+              oval={{ ...opening, centre: toScreen(v, opening.centre), rx: opening.rx * v.k, ry: opening.ry * v.k }}
+              className={look}
+            />
+          ))}
+        </g>
+      )}
       {laying && <LayLine from={toScreen(v, laying[0])} to={toScreen(v, laying[1])} />}
       {!laying && first && <circle cx={toScreen(v, first)[0]} cy={toScreen(v, first)[1]} r={5} className="handle" />}
-      {cursor && (task.kind === "pick" || task.kind === "place") && <PickMark at={toScreen(v, cursor)} />}
+      {cursor && (placing || task.kind === "pick") && <PickMark at={toScreen(v, cursor)} />}
       {looking && loupeAt && (
         <Loupe
           picture={picture}
@@ -326,7 +398,12 @@ const ARROWS: Record<string, Point> = {
 };
 
 function stageLabel(task: Task, started: boolean): string {
-  if (task.kind === "pick") return "Picture. Point at the edge you will judge: arrow keys move the mark, Enter picks.";
+  if (task.kind === "pick")
+    return `Picture. Point at the ${task.thing} you will judge: arrow keys move the mark, Enter picks.`;
+  if (task.kind === "near") return "Picture. Move to a point on the near arc with the arrow keys, then press Enter.";
+  if (task.kind === "arc") return "Picture. Each Enter adds a point on the rim's arc; Escape ends.";
+  if (task.kind === "place" && task.thing === "rim")
+    return `Picture. Move to ${started ? "the other" : "one"} end of the rim's major axis with the arrow keys, then press Enter.`;
   if (task.kind === "place")
     return started
       ? "Picture. Move to the edge's other end with the arrow keys, then press Enter."
@@ -336,13 +413,9 @@ function stageLabel(task: Task, started: boolean): string {
 
 function gripAt(target: Element, sheet: Sheet, task: Task): Grip {
   if (task.kind === "place") return { kind: "lay" };
-  const handle = target.closest("[data-end]");
-  if (handle) {
-    const id = handle.getAttribute("data-edge") ?? "";
-    const end = handle.getAttribute("data-end") as "p" | "q";
-    const edge = sheet.sightings?.find((s) => s.id === id);
-    if (edge && isEdge(edge)) return { kind: "end", id, end, from: edge[end] };
-  }
+  const handle = target.closest("[data-handle]");
+  const grip = handle && handleAt(handle, sheet);
+  if (grip) return { kind: "handle", ...grip };
   const level = target.closest("[data-level]");
   if (level)
     return {
@@ -350,6 +423,16 @@ function gripAt(target: Element, sheet: Sheet, task: Task): Grip {
       side: level.getAttribute("data-level") as "left" | "right" | "both",
     };
   return { kind: "pan" };
+}
+
+const NOTHING: Sighting = { id: "", kind: "rim", points: [] };
+
+function handleAt(handle: Element, sheet: Sheet): { id: string; key: string; from: Point } | null {
+  const id = handle.getAttribute("data-edge") ?? "";
+  const key = handle.getAttribute("data-handle") ?? "";
+  const sighting = sheet.sightings?.find((s) => s.id === id);
+  const found = sighting && handlesOf(sighting).find((h) => h.key === key);
+  return found ? { id, key, from: found.at } : null;
 }
 
 type PlacedEdge = Edge & { p: Point; q: Point };
@@ -372,7 +455,6 @@ function EdgeLine({
   const middle = middleOf(p, q);
   const verdict = finding ? VERDICTS[finding.verdict] : null;
   const line = { x1: p[0], y1: p[1], x2: q[0], y2: q[1] };
-  const name = edge.name ?? edge.id;
   return (
     <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={edge.id}>
       <line {...line} className="edge-reach" />
@@ -389,24 +471,6 @@ function EdgeLine({
           </text>
         </g>
       )}
-      {chosen &&
-        (["p", "q"] as const).map((end) => {
-          const [x, y] = end === "p" ? p : q;
-          return (
-            <circle
-              key={end}
-              cx={x}
-              cy={y}
-              r={8}
-              className="handle"
-              data-end={end}
-              data-edge={edge.id}
-              tabIndex={0}
-              role="button"
-              aria-label={`${end === "p" ? "First" : "Second"} end of ${name}; arrow keys move it`}
-            />
-          );
-        })}
     </g>
   );
 }

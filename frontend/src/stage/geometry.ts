@@ -74,6 +74,25 @@ export function lineAt(middle: Point, tilt: number, half: number): [Point, Point
   ];
 }
 
+/** An ellipse as an SVG draws it: half axes and the turn of its major axis, degrees clockwise. */
+export interface Oval {
+  centre: Point;
+  rx: number;
+  ry: number;
+  turn: number;
+}
+
+/** The ellipse on the major axis between two points that passes through a third. */
+export function ovalThrough(a: Point, b: Point, third: Point): Oval {
+  const centre = middleOf(a, b);
+  const rx = Math.max(distance(a, b) / 2, 1e-6);
+  const [ux, uy] = [(b[0] - a[0]) / (2 * rx), (b[1] - a[1]) / (2 * rx)];
+  const [dx, dy] = [third[0] - centre[0], third[1] - centre[1]];
+  const along = Math.min(0.95, Math.abs(dx * ux + dy * uy) / rx);
+  const across = Math.abs(dy * ux - dx * uy);
+  return { centre, rx, ry: across / Math.sqrt(1 - along * along), turn: (Math.atan2(uy, ux) * 180) / Math.PI };
+}
+
 export function roundPoint([x, y]: Point): Point {
   return [Math.round(x * 100) / 100, Math.round(y * 100) / 100];
 }

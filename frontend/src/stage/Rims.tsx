@@ -1,0 +1,195 @@
+import type { Ellipse, Finding, Ladder, Point, Report, Rim } from "../api/client";
+import { PLANES, VERDICTS } from "../sighting/families";
+import { distance, lineAt, type Oval, toScreen, type View } from "./geometry";
+
+/** A report's ellipse on the stage. The minor axis is the form's axis as drawn. */
+export function ovalOf(ellipse: Ellipse, view: View): Oval {
+  return {
+    centre: toScreen(view, ellipse.centre_px),
+    rx: (ellipse.major_px / 2) * view.k,
+    ry: (ellipse.minor_px / 2) * view.k,
+    turn: 90 - ellipse.axis_deg,
+  };
+}
+
+export function OvalShape({
+  oval,
+  className,
+  ...rest
+}: {
+  oval: Oval;
+  className: string;
+  [data: `data-${string}`]: string;
+}) {
+  const [x, y] = oval.centre;
+  return (
+    <ellipse
+      cx={x}
+      cy={y}
+      rx={oval.rx}
+      ry={Math.max(oval.ry, 0.4)}
+      transform={`rotate(${oval.turn} ${x} ${y})`}
+      className={className}
+      {...rest}
+    />
+  );
+}
+
+/** A laid rim with its tag. */
+export function RimLine({
+  rim,
+  finding,
+  view,
+  chosen,
+  quiet,
+}: {
+  rim: Rim;
+  finding: Finding | undefined;
+  view: View;
+  chosen: boolean;
+  quiet: boolean;
+}) {
+  const ellipse = finding?.rim?.sighted_ellipse;
+  if (!ellipse) return null;
+  const oval = ovalOf(ellipse, view);
+  const verdict = finding ? VERDICTS[finding.verdict] : null;
+  const a = (oval.turn * Math.PI) / 180;
+  const side = Math.cos(a) >= 0 ? 1 : -1;
+  const tag: Point = [
+    oval.centre[0] + side * Math.cos(a) * oval.rx + 14,
+    oval.centre[1] + side * Math.sin(a) * oval.rx,
+  ];
+  return (
+    <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={rim.id}>
+      <OvalShape oval={oval} className="edge-reach rim-open" />
+      <OvalShape oval={oval} className="edge-chalk rim-open" />
+      <OvalShape oval={oval} className="rim-ink rim-open" />
+      {!quiet && (
+        <g transform={`translate(${tag[0]} ${tag[1]})`} className={`tag tag-${finding?.verdict ?? "unsure"}`}>
+          <rect x={-20} y={-9} width={40} height={18} rx={9} />
+          <text x={-6} y={4.5} textAnchor="middle">
+            {PLANES[rim.plane ?? "level"].letter}
+          </text>
+          <text x={12} y={4.5} textAnchor="middle" className="tag-mark">
+            {verdict?.mark ?? ""}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+/** The selected rim: how it must open, its axis drawn on, the circle's own centre, and what was judged. */
+export function RimAnswer({
+  rim,
+  finding,
+  report,
+  view,
+  far,
+}: {
+  rim: Rim;
+  finding: Finding;
+  report: Report;
+  view: View;
+  far: number;
+}) {
+  const reading = finding.rim;
+  if (!reading) return null;
+  const seen = ovalOf(reading.sighted_ellipse, view);
+  const due = reading.implied_ellipse ? ovalOf(reading.implied_ellipse, view) : null;
+  const judged = finding.judged;
+  const family = PLANES[rim.plane ?? "level"].family;
+  const point = report.vanishing_points.find(
+    (v) => v.family === family && (family === "upright" || v.form === (rim.form ?? "form")),
+  );
+  const centre = reading.true_centre_px ? toScreen(view, reading.true_centre_px) : seen.centre;
+  let axis: [Point, Point] | null = null;
+  if (point?.x_px != null && point.y_px != null) {
+    const target = toScreen(view, [point.x_px, point.y_px]);
+    const share = Math.min(1, (4 * far) / Math.max(distance(centre, target), 1));
+    axis = [centre, [centre[0] + (target[0] - centre[0]) * share, centre[1] + (target[1] - centre[1]) * share]];
+  } else if (point?.direction_deg != null) axis = lineAt(centre, point.direction_deg, far);
+  const minor = lineAt(seen.centre, reading.sighted_ellipse.axis_deg, Math.max(seen.ry, 10) + 14);
+  const corners = reading.square_px.map((p) => toScreen(view, p));
+  const diameter = reading.diameter_px?.map((p) => toScreen(view, p));
+  return (
+    <g pointerEvents="none" data-testid="answer">
+      {axis && <line x1={axis[0][0]} y1={axis[0][1]} x2={axis[1][0]} y2={axis[1][1]} className="drawn-on" />}
+      {corners.length === 4 && <polygon points={corners.map((p) => p.join(",")).join(" ")} className="rim-square" />}
+      {reading.touch_px.map((p) => {
+        const [x, y] = toScreen(view, p);
+        return <circle key={p.join()} cx={x} cy={y} r={3} className="rim-touch" />;
+      })}
+      {judged !== null && (
+        <>
+          <OvalShape
+            oval={{ ...seen, ry: seen.rx * Math.sin((judged * Math.PI) / 180) }}
+            className="judged-outer rim-open"
+          />
+          <OvalShape
+            oval={{ ...seen, ry: seen.rx * Math.sin((judged * Math.PI) / 180) }}
+            className="judged-inner rim-open"
+          />
+        </>
+      )}
+      {diameter?.[0] && diameter[1] && (
+        <line
+          x1={diameter[0][0]}
+          y1={diameter[0][1]}
+          x2={diameter[1][0]}
+          y2={diameter[1][1]}
+          className="rim-diameter"
+        />
+      )}
+      <line x1={minor[0][0]} y1={minor[0][1]} x2={minor[1][0]} y2={minor[1][1]} className="rim-axis" />
+      {due && (
+        <>
+          <OvalShape oval={due} className="implied-halo rim-open" />
+          <OvalShape oval={due} className="implied rim-open" />
+        </>
+      )}
+      {reading.true_centre_px && <circle cx={centre[0]} cy={centre[1]} r={3} className="rim-touch" />}
+    </g>
+  );
+}
+
+/** All rims that the forms should have: the implied ellipse of each, and those between them. */
+export function RimsDue({
+  report,
+  sheetRims,
+  form,
+  view,
+}: {
+  report: Report;
+  sheetRims: Rim[];
+  form: string | null;
+  view: View;
+}) {
+  const mine = new Set(sheetRims.filter((r) => form === null || r.form === form).map((r) => r.id));
+  const ladders = report.ladders.filter((l: Ladder) => form === null || l.form === form);
+  return (
+    <g pointerEvents="none" data-testid="rims-due">
+      {ladders.flatMap((ladder) =>
+        ladder.rungs.map((rung) => (
+          <OvalShape
+            key={`${ladder.form}-${rung.units}`}
+            oval={ovalOf(rung.ellipse, view)}
+            className="rim-rung rim-open"
+          />
+        )),
+      )}
+      {report.findings
+        .filter((f) => mine.has(f.sighting))
+        .map((f) => {
+          const due = f.rim?.implied_ellipse;
+          if (!due) return null;
+          return (
+            <g key={f.sighting}>
+              <OvalShape oval={ovalOf(due, view)} className="implied-halo rim-open" />
+              <OvalShape oval={ovalOf(due, view)} className="implied rim-open" />
+            </g>
+          );
+        })}
+    </g>
+  );
+}
