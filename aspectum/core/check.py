@@ -39,7 +39,7 @@ from aspectum.core.reasons import crossing_notes, edge_reason
 from aspectum.core.rims import beyond_doubt as rims_beyond_doubt
 from aspectum.core.rims import ladder, rim_findings
 from aspectum.core.sift import STRAY_AT, Implied, ImpliedRims, implied_rims, implied_tilts, left_out_moves, rivals, solve, strain
-from aspectum.core.solve import Evidence, FittedRims, Solution, frontal_forms, gather, own_points, settle, slope_key, view_for
+from aspectum.core.solve import Evidence, FittedRims, Solution, frontal_forms, gather, own_points, settle, settle_edges, slope_key, view_for
 
 DEVIATIONS = 2.0  # standard deviations beyond which a disagreement is no reading error
 RIMS_ALONE = 1.1  # first-order spread falls this short where flat rims alone fix eye level (simulated)
@@ -382,7 +382,7 @@ def split(solution: Solution) -> Halves:
     edges[count:], rims[:count] = False, False
     if rims.sum() < 2:
         rims[count:] = True
-    return Halves(settle(solution, edges), settle(solution, rims))
+    return Halves(settle_edges(solution, edges), settle(solution, rims))
 
 
 def level_from_all(solution: Solution, judgement: Judgement | None, halves: Halves | None) -> tuple[EyeLevel | None, list[Note]]:

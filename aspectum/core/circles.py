@@ -147,11 +147,10 @@ class RimBank:
         minor = ways[:, :, 1] * (sizes[:, 1] * radius)[:, None]
         found = None
         for part in ARC_PARTS:
-            guess = RimState(np.column_stack([self.start + part * minor, np.log(radius)]))
-            step = self.rest(params, guess, 2)
+            step = self.evaluate(params, RimState(np.column_stack([self.start + part * minor, np.log(radius)])))
             found = step if found is None else found.taking(step, step.cost < found.cost)
         assert found is not None
-        return RimState(found.own)
+        return self.settled(params, RimState(found.own), 2)
 
     def evaluate(self, params: Floats, state: RimState) -> RimStep:
         """All rims under one camera; ``state`` is where their own fits stand."""

@@ -91,21 +91,14 @@ class RimFit:
         """The side on which the near arc lies, by the near point or by a half-seen arc: 1 = the
         lower side (it bows down), -1 = the upper, 0 = the arc does not say.
         """
-        _, minor, angle = self.axes
+        reach = math.hypot(float(self.shape[3]), float(self.shape[4]))  # half height
         if self.near is not None:
-            offset = np.array(self.near) - self.shape[:2]
-            side = float(offset @ minor_axis(angle))
+            side = self.near[1] - float(self.shape[1])
             return int(np.sign(side)) if abs(side) > 2.0 * self.point_sd_px else 0
-        if self.coverage_deg > 235.0 or minor < 2.0 * self.point_sd_px:
+        if self.coverage_deg > 235.0 or reach < 2.0 * self.point_sd_px:
             return 0
-        side = float(np.mean(np.sin(self.turns) * minor))
-        return int(np.sign(side)) if abs(side) > 0.35 * minor else 0
-
-
-def minor_axis(angle: float) -> Floats:
-    """Unit vector along the minor axis, pointing down the picture (right where it lies level)."""
-    axis = np.array([-math.sin(angle), math.cos(angle)])
-    return axis if axis[1] > 1e-9 or (abs(axis[1]) <= 1e-9 and axis[0] > 0) else -axis
+        side = float(np.mean(self.points[:, 1] - self.shape[1]))
+        return int(np.sign(side)) if abs(side) > 0.35 * reach else 0
 
 
 def principal(shape: Floats) -> tuple[float, float, float]:

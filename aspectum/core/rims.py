@@ -310,6 +310,11 @@ def ellipse_at(values: Floats, scale: float, centre: Point) -> Ellipse:
     return Ellipse((x * scale + centre[0], y * scale + centre[1]), 2 * major * scale, 2 * minor * scale, axis, degree)
 
 
+def in_place(seen: Ellipse, due: Ellipse) -> Ellipse:
+    """``due`` as it must be where the rim was laid, on the sighted centre and as wide."""
+    return Ellipse(seen.centre_px, seen.major_px, seen.major_px * due.minor_px / max(due.major_px, 1e-9), due.axis_deg, due.degree_deg)
+
+
 def sighted_ellipse(fit: RimFit) -> Ellipse:
     major, minor, _ = fit.axes
     return Ellipse(fit.centre, 2 * major, 2 * minor, fit.axis_deg, fit.degree_deg)
@@ -345,7 +350,7 @@ def read_rim(
 
     return replace(
         plain,
-        implied_ellipse=ellipse_at(implied.ellipse[k], scale, centre),
+        implied_ellipse=in_place(plain.sighted_ellipse, ellipse_at(implied.ellipse[k], scale, centre)),
         axis_implied_sd=float(implied.axis_sd[k]),
         axis_turn_deg=-gap.axis if axial else None,
         axis_turn_sd=gap.axis_sd if axial else None,
@@ -369,10 +374,11 @@ def ladder(solution: Solution, eye_level: EyeLevel, marks: list[RailMark]) -> li
     scale, centre = solution.evidence.scale, solution.evidence.setup.centre
     images, _ = bank.basis(solution.params)
     up = solution.points[0][solution.evidence.slot_keys.index((None, Plane.LEVEL.family, None))] if bank.level.any() else None
+    agrees = solution.active[len(solution.evidence.edges) :]
     widest: dict[str, int] = {}
-    for k, rim in enumerate(bank.rims):
-        if rim.plane is Plane.LEVEL and bank.fits[k].converged and (rim.form not in widest or bank.half_major[k] > bank.half_major[widest[rim.form]]):
-            widest[rim.form] = k
+    for k in sorted(range(len(bank)), key=lambda k: (not agrees[k], -bank.half_major[k])):
+        if bank.rims[k].plane is Plane.LEVEL and bank.fits[k].converged:
+            widest.setdefault(bank.rims[k].form, k)
     ladders = []
     for form, k in widest.items():
         assert up is not None

@@ -9,7 +9,7 @@ import numpy as np
 from aspectum.core.circles import degree_and_axis, ellipse_of
 from aspectum.core.lines import Floats, tilt_deg, tilt_difference, tilt_sd_deg
 from aspectum.core.projection import Flags, Slots, tilt_towards, vanishing
-from aspectum.core.solve import Evidence, Solution, View, robust_views, settle
+from aspectum.core.solve import Evidence, Solution, View, robust_views, settle, wrong_side
 
 STRAY_AT = 3.5  # studentised residual beyond which an edge no longer helps to find eye level
 READMIT_AT = 3.0
@@ -94,8 +94,12 @@ def solve(evidence: Evidence, view: View) -> Solution:
 
 
 def strain(solution: Solution) -> float:
-    """Chi-square with every stray counted at the threshold that made it one."""
-    return solution.chi2 + STRAY_AT**2 * int((~solution.active).sum())
+    """Chi-square with every stray, and every rim whose near arc bows the wrong way, counted at the
+    threshold that makes a stray: a rim alone fits its mirror across eye level as well.
+    """
+    bank = solution.evidence.rims
+    wrong = 0 if bank is None else int(wrong_side(solution.evidence, solution.params).sum())
+    return solution.chi2 + STRAY_AT**2 * (int((~solution.active).sum()) + wrong)
 
 
 def sift(solution: Solution) -> Solution:

@@ -12,7 +12,7 @@ Sightings are counted edges first, then rims: flags of shape (n + R,).
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -362,8 +362,7 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
     damping = 1e-3
     converged = False
     for _ in range(steps):
-        if converged and not fresh and bank is not None and rims is not None and rims.cost.max() > MISLAID:
-            # a rim may have come to rest on the wrong part of its circle on the way here
+        if converged and not fresh and bank is not None and rims is not None and mislaid(rims, rim_weight):
             fresh = True
             better = bank.rest(params, bank.begin(params), 2)
             own = RimState(rims.taking(better, better.cost < rims.cost - 0.5).own)
@@ -405,7 +404,15 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
     return Solution(evidence, view, params, active, cost, converged, own)
 
 
+def mislaid(rims: RimStep, weight: Floats) -> bool:
+    """Whether a rim may have come to rest on the wrong part of its circle; one that is left out
+    as a stray (``weight`` 0) may well fit badly.
+    """
+    return bool((rims.cost * np.where(weight > 0, 1.0, 0.01)).max() > MISLAID)
+
+
 MOST_LINES = 8
+WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
 MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
@@ -509,13 +516,13 @@ def lines_from_rims(evidence: Evidence, focals: list[float], roll: float) -> lis
     return found
 
 
-def side_cost(evidence: Evidence, camera: Floats) -> Floats:
-    """A penalty (R,) for level rims whose near arc bows the wrong way under ``camera``."""
+def wrong_side(evidence: Evidence, camera: Floats) -> Flags:
+    """Level rims (R,) whose near arc bows the wrong way under ``camera``."""
     bank = evidence.rims
     assert bank is not None
     foot = math.exp(camera[LOG_F]) * math.tan(camera[PITCH]) + camera[SHIFT_Y]
     height = bank.start[:, 1] * np.cos(camera[ROLL]) + bank.start[:, 0] * np.sin(camera[ROLL])
-    return np.where(bank.front * (height - foot) < 0, 60.0, 0.0)
+    return np.asarray(bank.front * (height - foot) < 0)
 
 
 def coarse_sd(evidence: Evidence) -> float:
@@ -576,7 +583,7 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
     round_on = np.zeros(0, bool) if bank is None else active[len(evidence.edges) :]
     if bank is not None:
         level_cost = np.minimum(bank.shape_cost(ahead, aside, up, np.zeros(1))[:, 0], 400.0)
-        wrong = np.stack([side_cost(evidence, camera) for camera in cameras])
+        wrong = WRONG_SIDE * np.stack([wrong_side(evidence, camera) for camera in cameras])
         cost = cost + (level_cost + wrong) @ (round_on & bank.level)
     best = np.zeros((count, len(evidence.forms)))
     for i in range(len(evidence.forms)):
@@ -647,7 +654,8 @@ def robust_views(evidence: Evidence, view: View) -> list[Solution]:
             wide = refine(evidence, view, start, on, robust=3.0 * coarse / evidence.sd, steps=25)
             start, own = wide.params, wide.own
         found.append(refine(evidence, view, start, on, robust=3.0, steps=25, own=own))
-        if found[-1].chi2 < 1.5 * evidence.readings:
+        mirrored = evidence.rims is not None and wrong_side(evidence, found[-1].params).any()
+        if found[-1].chi2 < 1.5 * evidence.readings and not mirrored:
             break
     return found
 
@@ -655,3 +663,11 @@ def robust_views(evidence: Evidence, view: View) -> list[Solution]:
 def settle(solution: Solution, active: Flags) -> Solution:
     """Least squares on ``active`` from an earlier solution."""
     return refine(solution.evidence, solution.view, solution.params, active, own=solution.own)
+
+
+def settle_edges(solution: Solution, active: Flags) -> Solution:
+    """As ``settle`` where no rim is active: the rims only follow the view that the edges find."""
+    evidence = solution.evidence
+    found = refine(replace(evidence, rims=None), solution.view, solution.params, active[: len(evidence.edges)])
+    own = None if evidence.rims is None or solution.own is None else evidence.rims.settled(found.params, solution.own)
+    return Solution(evidence, solution.view, found.params, active, found.chi2, found.converged, own)

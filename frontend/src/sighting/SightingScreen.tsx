@@ -329,7 +329,7 @@ export function SightingScreen({ full }: { full: SheetFull }) {
           </button>
           <button
             type="button"
-            className={`btn btn-sm ml-auto ${rimsShown ? "btn-active" : ""}`}
+            className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
             aria-pressed={rimsShown}
             onClick={() => setRimsShown((old) => !old)}
             title="Show all rims that the forms should have (O)"
@@ -426,7 +426,7 @@ function FormButtons({
   return (
     <>
       <select
-        className="select select-sm w-24"
+        className="select select-sm w-28"
         aria-label={`Kind of ${name}`}
         value={kind}
         onChange={(event) => onKind(event.target.value as FormKind)}

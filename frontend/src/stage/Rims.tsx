@@ -56,7 +56,7 @@ export function RimLine({
   const a = (oval.turn * Math.PI) / 180;
   const side = Math.cos(a) >= 0 ? 1 : -1;
   const tag: Point = [
-    oval.centre[0] + side * Math.cos(a) * oval.rx + 14,
+    oval.centre[0] + side * Math.cos(a) * oval.rx + 24,
     oval.centre[1] + side * Math.sin(a) * oval.rx,
   ];
   return (
