@@ -543,7 +543,7 @@ def family_notes(solution: Solution, eye_level: EyeLevel) -> list[Note]:
         names = tuple(evidence.edges[i].id for i in members)
         if len(members) == 1:
             notes.append(Note(NoteCode.FAMILY_OF_ONE, names, text=evidence.slot_keys[m][1].value))
-        elif eye_level.source == "none" and nearly_parallel(evidence, members):
+        elif len(members) and eye_level.source == "none" and nearly_parallel(evidence, members):
             notes.append(Note(NoteCode.NEARLY_PARALLEL, names, text=evidence.slot_keys[m][1].value))
     return notes
 

@@ -20,7 +20,7 @@ LEAST_POINTS, LEAST_COVERAGE_DEG = 9, 250.0
 DEVIATIONS = 4.0  # standard deviations a pattern must stand out by
 LEAST_SHARE = 0.012  # of the major axis: less is a wobble of the hand, not a fault
 BUMP_RAD = 0.35  # half width of a corner or flat spot round the ellipse
-NARROW = 0.6  # a corner or flat spot must explain this much more than the best even pattern
+NARROW = 0.9  # a corner or flat spot must explain this much more than the best even pattern
 
 
 PLACES = np.linspace(0, 2 * np.pi, 36, endpoint=False)

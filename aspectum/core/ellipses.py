@@ -17,6 +17,9 @@ from aspectum.core.model import Point
 
 STEPS = 40
 SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to guesswork
+# how much wider than first order the spread of a nearly closed rim is, in point errors over its
+# half minor axis, and its most in point errors: by simulation
+CLOSING, MOST_CLOSING = 4.0, 3.0
 CURVED = 4.0  # point errors squared, over the radius of curvature, at which a point counts half
 THIN = 0.25  # minor/major below which foot points start from the place along the major axis
 
@@ -72,6 +75,9 @@ class RimFit:
         along, across, turn = by_shape(angle)
         by_ratio = across / major - minor / major**2 * along
         ratio_sd = spread(by_ratio, self.covariance)
+        # a rim that comes out nearly closed was more likely closed by the error than opened by it
+        closing = ratio_sd * math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9))
+        ratio_sd = max(ratio_sd, min(closing, MOST_CLOSING * self.point_sd_px / major))
         axis_sd = math.degrees(spread(turn, self.covariance)) / max(major - minor, 1e-9)
         return ratio_sd, degree_sd(self.ratio, ratio_sd), min(axis_sd, 90.0)
 

@@ -184,7 +184,8 @@ def opening_fault(k: int, bank: RimBank, implied: ImpliedRims, gap: Gap, toleran
         return [Fault(Rule.OPENED_AT_EYE_LEVEL, -gap.degree)]
     if gap.degree < 0:
         for other, (fellow, shown) in enumerate(zip(bank.rims, bank.fits, strict=True)):
-            flatter_due = float(implied.degree[other]) < due
+            due_there = float(implied.degree[other])
+            flatter_due = (due_there if math.isfinite(due_there) else shown.degree_deg) < due
             if fellow.form == rim.form and fellow.plane is rim.plane and other != k and flatter_due and shown.degree_deg >= fit.degree_deg:
                 rule = Rule.BASE_FLATTER if rim.plane is Plane.LEVEL else Rule.FAR_END_FLATTER
                 return [Fault(rule, -gap.degree, (fellow.id,))]

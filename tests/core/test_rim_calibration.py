@@ -1,0 +1,39 @@
+"""Every ± of a rim must mean what it says. A seeded sample; ``make bench`` runs the full set."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.round_simulation import LEVEL, PITCHED, RimAccuracy, rim_accuracy
+
+SCENES = 130
+
+
+@pytest.fixture(scope="module", params=[LEVEL, PITCHED], ids=["level views", "pitched views"])
+def found(request: pytest.FixtureRequest) -> RimAccuracy:
+    return rim_accuracy(request.param, SCENES, seed=17)
+
+
+def test_95_percent_interval_of_the_sighted_degree_holds_the_truth(found: RimAccuracy) -> None:
+    assert 0.92 <= found.held(found.sighted_z) <= 0.975
+
+
+def test_implied_degree_is_much_better_than_the_sighted_one(found: RimAccuracy) -> None:
+    """Each rim left out of the view that implies its degree."""
+    assert found.gain() <= 0.7
+
+
+def test_implied_degrees_and_axes_lie_within_their_error(found: RimAccuracy) -> None:
+    assert 0.91 <= found.held(found.implied_z) <= 0.99
+    assert 0.91 <= found.held(found.axis_z) <= 0.99
+
+
+def test_95_percent_interval_of_eye_level_from_rims_holds_the_truth(found: RimAccuracy) -> None:
+    assert found.open <= SCENES // 20
+    assert 0.90 <= found.held(found.level_z) <= 0.985  # 0.92-0.975 over many scenes, one binomial sd wider here
+
+
+def test_hardly_a_true_rim_is_called_off(found: RimAccuracy) -> None:
+    assert found.off <= 0.03 * len(found.sighted)  # two deviations each for degree and axis
+    assert np.median(found.sighted) < 1.2

@@ -1,0 +1,61 @@
+"""Accuracy of rims over simulated scenes: shared by the seeded samples in the tests and the bench."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from aspectum.core.check import check
+from tests.round_scenes import round_scene
+
+LEVEL, PITCHED = (0.0, 6.0), (8.0, 22.0)
+
+
+@dataclass
+class RimAccuracy:
+    """Errors of sighted and implied degrees, and eye level, with their stated deviations."""
+
+    sighted: list[float] = field(default_factory=list)
+    sighted_z: list[float] = field(default_factory=list)
+    implied: list[float] = field(default_factory=list)
+    implied_z: list[float] = field(default_factory=list)
+    axis_z: list[float] = field(default_factory=list)
+    level_z: list[float] = field(default_factory=list)
+    off: int = 0
+    open: int = 0
+
+    def held(self, values: list[float]) -> float:
+        """Share of 95 % intervals that hold the truth."""
+        return float(np.mean(np.abs(values) <= 1.96))
+
+    def gain(self) -> float:
+        """Median error of the implied degree over that of the sighted one."""
+        return float(np.median(self.implied) / np.median(self.sighted))
+
+
+def rim_accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> RimAccuracy:
+    """Three to six level rims alone in each scene, nothing known of the camera."""
+    rng = np.random.default_rng(seed)
+    found = RimAccuracy()
+    for _ in range(scenes):
+        scene = round_scene(rng, pitch_deg)
+        result = check(scene.setup, [], rims=scene.sighted(rng))
+        height = result.eye_level.height_at(640, 1280)
+        if height is None or result.eye_level.sd_px is None:
+            found.open += 1
+        else:
+            found.level_z.append((height - scene.camera.eye_level_at(640)) / result.eye_level.sd_px)
+        for finding, circle in zip(result.findings, scene.circles, strict=True):
+            *_, degree, tilt = circle.ellipse(scene.camera)
+            assert finding.sighted is not None and finding.sighted_sd is not None and finding.rim is not None
+            found.sighted.append(abs(finding.sighted - degree))
+            found.sighted_z.append((finding.sighted - degree) / finding.sighted_sd)
+            found.off += finding.verdict.value == "off"
+            due = finding.rim.implied_ellipse
+            if finding.implied is None or not finding.implied_sd or due is None or not finding.rim.axis_implied_sd:
+                continue
+            found.implied.append(abs(finding.implied - degree))
+            found.implied_z.append((finding.implied - degree) / finding.implied_sd)
+            found.axis_z.append(((due.axis_deg - tilt + 90) % 180 - 90) / finding.rim.axis_implied_sd)
+    return found
