@@ -14,8 +14,11 @@ from click.testing import CliRunner
 
 from aspectum.cli import main
 from aspectum.core.check import check
+from aspectum.core.ellipses import fit_rim
 from aspectum.core.model import Edge
 from tests.conftest import Served
+from tests.round_scenes import round_scene
+from tests.round_simulation import LEVEL, PITCHED, rim_accuracy
 from tests.scenes import Scene, random_scene
 from tests.simulation import SHALLOW, STEEP, accuracy, strays
 
@@ -28,6 +31,33 @@ def report_accuracy(scenes: int = 600) -> None:
         print(f"  focal length 95 % interval holds {np.mean(np.abs(found.focal_z) <= 1.96):.1%}, implied tilts {np.mean(np.abs(found.implied_z) <= 1.96):.1%}")
         print(f"  stray edge off: {calls.long_named / calls.long_asked:.1%} of {calls.long_asked} long ones in families of three or more")
         print(f"  stray edge off: {calls.named / calls.asked:.1%} of all from 80 px; others off: {calls.others_off / calls.others:.2%}")
+
+
+def report_rims(scenes: int = 500) -> None:
+    for name, pitch in (("level views", LEVEL), ("pitched views", PITCHED)):
+        found = rim_accuracy(pitch, scenes, seed=5)
+        print(f"rims alone, {name}, {scenes} scenes, {len(found.sighted)} rims:")
+        print(f"  sighted degree: median error {np.median(found.sighted):.2f}°, 95 % interval holds {found.held(found.sighted_z):.1%}")
+        print(f"  implied degree: {found.gain():.2f} of that error, 95 % interval holds {found.held(found.implied_z):.1%}, axis {found.held(found.axis_z):.1%}")
+        print(
+            f"  eye level: 95 % interval holds {found.held(found.level_z):.1%}, open in {found.open}; true rims called off {found.off / len(found.sighted):.1%}"
+        )
+
+
+def report_rim_time() -> None:
+    rng = np.random.default_rng(6)
+    fits, checks = [], []
+    for _ in range(40):
+        scene = round_scene(rng, LEVEL, count=6)
+        rims = scene.sighted(rng)
+        start = time.perf_counter()
+        for rim in rims:
+            fit_rim(rim.points, 1.0)
+        fits.append((time.perf_counter() - start) / len(rims))
+        start = time.perf_counter()
+        check(scene.setup, [], rims=rims)
+        checks.append((time.perf_counter() - start) / len(rims))
+    print(f"a rim: fit {np.median(fits) * 1e3:.1f} ms, its share of a check of six {np.median(checks) * 1e3:.1f} ms (medians)")
 
 
 def scenes_of(edges: int, count: int) -> list[tuple[Scene, list[Edge]]]:
@@ -88,6 +118,8 @@ def report_round_trip() -> None:
 
 if __name__ == "__main__":
     report_core_time()
+    report_rim_time()
     report_round_trip()
     report_command_time()
     report_accuracy()
+    report_rims()

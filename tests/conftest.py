@@ -32,11 +32,20 @@ class Served:
         self.app: Flask = create_app(settings_in(self.folder))
         self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=6)
         self.port = int(self.server.effective_port)
-        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.stopping = False
+        self.thread = threading.Thread(target=self.run, daemon=True)
         self.thread.start()
+
+    def run(self) -> None:
+        try:
+            self.server.run()
+        except OSError:  # the loop was waiting on a socket that stop() closed under it
+            if not self.stopping:
+                raise
 
     def stop(self) -> None:
         """As a killed process: the port and every open connection are gone."""
+        self.stopping = True
         self.server.close()
         for channel in list(self.server.active_channels.values()):
             channel.close()

@@ -73,7 +73,7 @@ def test_a_killed_server_keeps_what_was_saved(tmp_path: Path) -> None:
     process, url = start()
     try:
         titles = [s["title"] for s in ask(f"{url}/api/sheets")["sheets"]]  # type: ignore[attr-defined]
-        assert "Saved, then killed" in titles and len(titles) == 4
+        assert "Saved, then killed" in titles and len(titles) == 8
     finally:
         process.terminate()
         process.communicate()
@@ -96,16 +96,23 @@ def test_settings_come_from_the_environment(tmp_path: Path, monkeypatch: pytest.
 
 def test_demo_sheets_are_added_once(app: Flask) -> None:
     start = time.monotonic()
-    assert fill(app) == 4
+    assert fill(app) == 8
     assert fill(app) == 0
     assert time.monotonic() - start < 60
 
 
 @pytest.mark.parametrize("path", sorted(SHEETS.glob("*.json")), ids=lambda p: p.stem)
-def test_demo_sheets_are_judged_and_at_most_the_planned_edge_is_off(path: Path) -> None:
+def test_demo_sheets_are_judged_and_at_most_the_planned_sighting_is_off(path: Path) -> None:
     report = check_sheet(read_sheet(path.read_bytes()))
     off = [f.sighting for f in report.findings if f.verdict == Verdict.OFF.value]
-    planned = {"1-crates": ["middle-right-top-near"], "3-tower": ["gallery-right-bottom-near"]}
+    planned = {
+        "1-crates": ["middle-right-top-near"],
+        "3-tower": ["gallery-right-bottom-near"],
+        "5-tins": ["red-base"],
+        "6-lamps": ["jar-c-mouth"],
+    }
     assert off == planned.get(path.name.split(".")[0], [])
-    assert report.eye_level.source == "edges" and report.eye_level.sd_px is not None and report.eye_level.sd_px < 10
+    rims = any(f.kind == "rim" for f in report.findings)
+    assert report.eye_level.source == ("edges and rims" if rims else "edges")
+    assert report.eye_level.sd_px is not None and report.eye_level.sd_px < 15
     assert all(f.judged_words for f in report.findings)

@@ -90,7 +90,7 @@ def rim_words(finding: Finding, names: Names) -> str:
     faults = [] if rim is None else list(rim.faults)
     if faults:
         where = place(reason.above_eye_level_px).strip()
-        return " ".join(fault_words(f, names, where if k == 0 else "") for k, f in enumerate(faults))
+        return " ".join(fault_words(f, names, where if k == 0 or f.rule is Rule.BOWS_WRONG_WAY else "") for k, f in enumerate(faults))
     if reason.rule is Rule.SHORT_ARC:
         return "Too little of the rim is laid to judge its opening. Add points along the arc, or lay the ends of its major axis."
     if reason.rule is Rule.NOTHING_TO_CHECK or finding.implied is None:

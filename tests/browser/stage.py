@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
@@ -50,7 +52,7 @@ class Easel:
         shown = self.page.get_by_test_id("eye-level")
         return float(shown.get_attribute("data-y") or "nan"), float(shown.get_attribute("data-sd") or "nan")
 
-    def on_screen(self, point: list[float], width_px: int = 1280) -> tuple[float, float]:
+    def on_screen(self, point: Sequence[float], width_px: int = 1280) -> tuple[float, float]:
         """Whole screen pixels of a picture point: no hand is finer."""
         box = self.page.locator("[data-testid=stage] > image").bounding_box()
         assert box is not None
@@ -77,6 +79,41 @@ class Easel:
             self.page.keyboard.press(keys[edge["family"]])
             expect(chosen).to_have_value(edge["family"])
         self.page.keyboard.press("Escape")
+
+    def press(self, point: tuple[float, float]) -> None:
+        self.page.mouse.click(*point)
+
+    def lay_rim(self, rim: dict[str, Any], width_px: int = 1280, arc: int = 0) -> None:
+        """Add a rim without judging it: major axis, near point, then ``arc`` points along the seen arc."""
+        before = self.slips.count()
+        turn = math.radians(90.0 - rim["axis_deg"])
+        along, down = (math.cos(turn), math.sin(turn)), (-math.sin(turn), math.cos(turn))
+        if down[1] < 0:
+            down = (-down[0], -down[1])
+        seen = [p for p, shown in zip(rim["points"], rim["seen"], strict=True) if shown]
+        (cx, cy), half, opened = rim["ellipse_px"], rim["major_px"] / 2, rim["minor_px"] / 2
+        near = 1 if len(seen) > 60 or sum(p[1] for p in seen) / len(seen) > cy else -1
+        self.page.keyboard.press("c")
+        ends = [[cx + side * half * along[0], cy + side * half * along[1]] for side in (-1, 1)]
+        self.drag(self.on_screen(ends[0], width_px), self.on_screen(ends[1], width_px))
+        self.press(self.on_screen([cx + near * opened * down[0], cy + near * opened * down[1]], width_px))
+        expect(self.slips).to_have_count(before + 1)
+        chosen = self.page.get_by_label("Plane")
+        keys = {"level": "u", "left": "l", "right": "r", "depth": "d", "across": "x"}
+        if chosen.input_value() != rim["plane"]:
+            self.page.keyboard.press(keys[rim["plane"]])
+            expect(chosen).to_have_value(rim["plane"])
+        if arc:
+            self.page.keyboard.press("p")
+            step = max(1, len(seen) // arc)
+            for k, point in enumerate(seen[step // 2 :: step][:arc]):
+                self.press(self.on_screen(point, width_px))
+                expect(self.page.locator("[data-handle^=at]")).to_have_count(k + 1)
+            self.page.keyboard.press("Escape")
+        self.page.keyboard.press("Escape")
+
+    def new_form(self) -> None:
+        self.page.get_by_role("button", name="New form").click()
 
     def judge_first(self, on: bool) -> None:
         self.page.get_by_label("Judge first").set_checked(on)

@@ -25,7 +25,7 @@ def test_every_screen_passes_axe(page: Page, served: Served, theme: str) -> None
     page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
     easel = Easel(page, served.url)
     easel.home()
-    expect(page.locator("[data-sheet]")).to_have_count(4)
+    expect(page.locator("[data-sheet]")).to_have_count(8)
     assert faults(page) == []
     easel.open_demo("Crates on the slipway")
     easel.slip("middle crate, top right").get_by_role("button").first.click()
@@ -39,6 +39,16 @@ def test_every_screen_passes_axe(page: Page, served: Served, theme: str) -> None
     page.keyboard.press("e")
     expect(page.get_by_label("Eye level at the left")).to_be_visible()
     page.keyboard.press("?")
+    assert faults(page) == []
+    easel.open_demo("Paint tins on the steps")
+    easel.slip("red tin, base").get_by_role("button").first.click()
+    page.keyboard.press("o")
+    expect(page.get_by_test_id("rims-due")).to_be_visible()
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("c")
+    page.mouse.click(*easel.on_screen([600, 600]))
+    expect(page.get_by_role("slider", name="Rim")).to_be_visible()
     assert faults(page) == []
 
 
@@ -60,7 +70,7 @@ def test_first_visit_is_walked_round_once_and_can_be_skipped(page: Page, served:
     expect(card).to_have_count(0)
 
 
-def test_a_finger_on_a_tablet_lays_an_edge_by_two_taps(browser: Browser, served: Served) -> None:
+def test_a_finger_on_a_tablet_lays_an_edge_by_two_taps_and_a_rim_by_three(browser: Browser, served: Served) -> None:
     context = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True)
     easel = Easel(context.new_page(), served.url)
     easel.open_demo("Crates on the slipway")
@@ -74,6 +84,11 @@ def test_a_finger_on_a_tablet_lays_an_edge_by_two_taps(browser: Browser, served:
         page.touchscreen.tap(*easel.on_screen(edge[end]))
     expect(easel.slips).to_have_count(before + 1)
     expect(page.get_by_label("Family")).to_have_value("upright")
+    page.get_by_role("button", name="Add a rim").tap()
+    for at in ([820, 640], [900, 640], [860, 652]):
+        page.touchscreen.tap(*easel.on_screen(at))
+    expect(easel.slips).to_have_count(before + 2)
+    expect(page.get_by_label("Plane")).to_have_value("level")
     easel.saved()
     context.close()
 

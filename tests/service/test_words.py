@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 from aspectum.core.check import check
-from aspectum.core.model import Family, Finding, Note, NoteCode, Reason, Rule, Verdict
+from aspectum.core.model import Family, Fault, Finding, Note, NoteCode, Reason, Rule, Verdict
 from aspectum.core.near_corner import Reading, solve_side
-from aspectum.service.words import finding_words, judged_words, listed, note_words, side_words
+from aspectum.service.words import fault_words, finding_words, judged_words, listed, note_words, side_words
 from tests.core.test_verdicts import FULL, with_turned
 from tests.worked import SETUP
 
@@ -64,6 +64,26 @@ def test_every_note_has_words(code: NoteCode) -> None:
 def test_the_judgement_is_compared_with_what_was_sighted(judged: float, sighted: float, difference: float, family: Family, said: str) -> None:
     finding = Finding("e", "edge", judged, sighted, 0.4, None, None, Verdict.UNSURE, Reason(Rule.NOTHING_TO_CHECK))
     assert judged_words(finding, family, difference) == said
+
+
+@pytest.mark.parametrize("rule", [r for r in Rule if list(Rule).index(r) >= list(Rule).index(Rule.RIM_TOO_FLAT) and r is not Rule.SHORT_ARC])
+@pytest.mark.parametrize(("size", "sure"), [(6.0, True), (-6.0, False)])
+def test_every_fault_of_a_rim_has_words(rule: Rule, size: float, sure: bool) -> None:
+    said = fault_words(Fault(rule, size, ("a", "b"), 0.05, sure), names, "80 px below eye level")
+    assert said.endswith(".") and "!" not in said and len(said) > 25
+
+
+def test_faults_of_a_rim_say_which_way() -> None:
+    assert fault_words(Fault(Rule.AXIS_OFF, 4.0), names) == "Its minor axis stands 4.0° off the form's axis: turn it anticlockwise."
+    assert fault_words(Fault(Rule.BOWS_WRONG_WAY, 9.0), names, "80 px above eye level").endswith("a rim above eye level bows up at the front.")
+    assert "to the left of the axis that “a” and “b” share (5 % of its width)" in fault_words(Fault(Rule.NOT_ON_AXIS, -7.0, ("a", "b"), 0.05), names)
+    assert "cuts into the rim by 6 px" in fault_words(Fault(Rule.SIDE_MISSES, -6.0, ("a",)), names)
+
+
+def test_a_judged_opening_is_compared_in_degrees() -> None:
+    finding = Finding("r", "rim", 12.0, 17.7, 0.8, None, None, Verdict.UNSURE, Reason(Rule.NOTHING_TO_CHECK))
+    assert judged_words(finding, None, -5.7) == "Judged 12°: 5.7° too flat."
+    assert judged_words(finding, None, 0.2) == "Judged 12°: as sighted."
 
 
 def test_lists_and_sides() -> None:

@@ -4,6 +4,8 @@ import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Finding, Report, Sheet, SheetFull } from "../api/client";
 import { NeedleDial } from "../stage/NeedleDial";
+import { RimDial } from "../stage/RimDial";
+import { RimLine } from "../stage/Rims";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { Slips } from "./Slips";
@@ -274,5 +276,152 @@ describe("keeping a sheet", () => {
     expect(result.current.sheet.title).toBe("Slipway");
     expect(result.current.canRedo).toBe(true);
     await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+  });
+});
+
+describe("rims", () => {
+  const ellipse = {
+    centre_px: [500, 400] as [number, number],
+    major_px: 240,
+    minor_px: 120,
+    axis_deg: 87,
+    degree_deg: 30,
+  };
+  const rimFinding: Finding = {
+    ...finding,
+    sighting: "r1",
+    kind: "rim",
+    judged: 22,
+    sighted: 30,
+    sighted_sd: 1.2,
+    implied: 16.9,
+    implied_sd: 0.5,
+    words: "Flatter than “mouth”.",
+    judged_words: "Judged 22°: 8.0° too flat.",
+    rim: {
+      axis_sighted_sd: 1,
+      axis_implied_sd: 0.5,
+      axis_turn_deg: -2.4,
+      axis_turn_sd: 1.1,
+      sighted_ellipse: ellipse,
+      implied_ellipse: { ...ellipse, minor_px: 70, degree_deg: 16.9 },
+      true_centre_px: [500, 398],
+      diameter_px: null,
+      square_px: [],
+      touch_px: [],
+      by_edges: { degree_deg: 17.5, sd_deg: 0.6 },
+      by_rims: null,
+      guide_deg: 15,
+      coverage_deg: 190,
+      faults: [],
+    },
+  };
+  const rimSheet: Sheet = {
+    ...sheet,
+    sightings: [{ id: "r1", kind: "rim", form: "crate", name: "base", plane: "level", points: [] }],
+  };
+
+  it("carry three degrees, the axis, each side's word and the guide on their slip", () => {
+    render(<Slips sheet={rimSheet} report={{ ...report, findings: [rimFinding] }} selected="r1" actions={actions} />);
+    const said = screen.getByText("base").closest("li")?.textContent ?? "";
+    for (const part of [
+      "judged22.0°",
+      "sighted30.0° ±1.2",
+      "implied16.9° ±0.5",
+      "2.4° ± 1.1 off the form",
+      "edges alone 17.5°",
+      "ellipse guide 15°",
+    ])
+      expect(said).toContain(part);
+    fireEvent.change(screen.getByLabelText("Plane"), { target: { value: "left" } });
+    expect(actions.plane).toHaveBeenCalledWith("r1", "left");
+    fireEvent.click(screen.getByText("Add points"));
+    expect(actions.addPoints).toHaveBeenCalledWith("r1");
+  });
+
+  it("open from a line to a circle by arrow keys, no farther", () => {
+    const open = vi.fn();
+    const { rerender } = render(<RimDial degree={0} onOpen={open} />);
+    const dial = screen.getByRole("slider", { name: /Rim/ });
+    fireEvent.keyDown(dial, { key: "ArrowDown" });
+    expect(open).toHaveBeenLastCalledWith(0);
+    fireEvent.keyDown(dial, { key: "ArrowUp", shiftKey: true });
+    expect(open).toHaveBeenLastCalledWith(10);
+    rerender(<RimDial degree={85} onOpen={open} />);
+    fireEvent.keyDown(dial, { key: "ArrowUp", shiftKey: true });
+    expect(open).toHaveBeenLastCalledWith(90);
+    fireEvent.keyDown(dial, { key: "ArrowUp", altKey: true });
+    expect(open).toHaveBeenLastCalledWith(85.5);
+  });
+
+  it("are judged on their own dial", () => {
+    const task = { kind: "judge", thing: "rim", at: null } as const;
+    render(
+      <JudgePanel
+        task={task}
+        needle={12}
+        onNeedle={nothing}
+        onCommit={nothing}
+        onCancel={nothing}
+        onUndoPoint={nothing}
+      />,
+    );
+    expect(screen.getByRole("slider", { name: /Rim/ }).getAttribute("aria-valuenow")).toBe("12");
+    expect(screen.getByLabelText(/Degree/)).toBeTruthy();
+  });
+
+  it("lie on the stage along their major axis, square to the minor one", () => {
+    const rim = { id: "r1", kind: "rim", form: "crate", plane: "level", points: [] } as const;
+    const { container } = render(
+      <svg role="img" aria-label="stage">
+        <RimLine
+          rim={{ ...rim, points: [] }}
+          finding={rimFinding}
+          view={{ k: 2, x: 10, y: 5 }}
+          chosen={false}
+          quiet={false}
+        />
+      </svg>,
+    );
+    const drawn = container.querySelector(".rim-ink");
+    expect(drawn?.getAttribute("rx")).toBe("240");
+    expect(drawn?.getAttribute("ry")).toBe("120");
+    expect(drawn?.getAttribute("transform")).toBe("rotate(3 1010 805)");
+  });
+
+  it("give the rail their form's own rims, and none while one is judged", () => {
+    const ladder = {
+      form: "crate",
+      like: "r1",
+      rungs: [
+        { y_px: 225, units: 1, ratio: 0.34, guide_deg: 20, ellipse: { ...ellipse, degree_deg: 20, axis_deg: 85 } },
+      ],
+    };
+    const rail = (hidden: boolean) => (
+      <LevelRail
+        report={report}
+        view={{ k: 1, x: 0, y: 0 }}
+        height={800}
+        litHeight={null}
+        ladder={ladder}
+        hidden={hidden}
+      />
+    );
+    const { container, rerender } = render(rail(false));
+    expect(container.querySelector(".rail-rim")?.getAttribute("transform")).toMatch(/^rotate\(5 /);
+    expect(screen.getByText("rims of the chosen form")).toBeTruthy();
+    rerender(rail(true));
+    expect(container.querySelectorAll(".rail-rim")).toHaveLength(0);
+  });
+
+  it("and edges say side by side where each puts eye level", () => {
+    const both = {
+      ...report.eye_level,
+      source: "edges and rims" as const,
+      by_edges: { left_y_px: 300, right_y_px: 302, sd_px: 17 },
+      by_rims: { left_y_px: 330, right_y_px: 332, sd_px: 20 },
+    };
+    render(<Standing report={{ ...report, eye_level: both }} levelIsSet={false} onTurnLevel={nothing} />);
+    expect(screen.getByTestId("edges-and-rims").textContent).toBe("from the edges (301 ± 17) and rims (331 ± 20)");
   });
 });

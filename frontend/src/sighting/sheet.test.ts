@@ -2,19 +2,25 @@ import { describe, expect, it } from "vitest";
 import type { Sheet } from "../api/client";
 import { isTyping, KEY_SHEET } from "../app/keys";
 import {
+  addArcPoint,
   addEdge,
   addForm,
+  addRim,
+  dropArcPoint,
   formsOf,
+  handlesOf,
   moveHandle,
   remove,
   rename,
   reorder,
   setFamily,
+  setFormKind,
+  setPlane,
   setSlope,
   sightingsOf,
   slopesOf,
 } from "./edits";
-import { degreesText, FAMILIES, FAMILY_KEYS, leanText } from "./families";
+import { degreesText, FAMILIES, FAMILY_KEYS, leanText, PLANES, planeOf } from "./families";
 import { begin, keep, preview, redo, shown, undo } from "./history";
 import { sheetsOff, spreadOut } from "./LongTable";
 
@@ -137,5 +143,88 @@ describe("keys", () => {
   it("are all listed on the sheet of keys", () => {
     const listed = KEY_SHEET.flatMap((part) => part.lines.map((line) => line.keys)).join(" ");
     for (const key of Object.keys(FAMILY_KEYS)) expect(listed).toContain(key.toUpperCase());
+  });
+});
+
+describe("rims on a sheet", () => {
+  const laid = addRim(blank, {
+    form: "form-1",
+    plane: "level",
+    ends: [
+      [10, 20],
+      [50, 20],
+    ],
+    near: [30, 30],
+    judged_degree_deg: 25,
+  });
+  const rim = (sheet: Sheet) => sightingsOf(sheet)[0];
+
+  it("make an empty form a cylinder, and leave one with edges as it is", () => {
+    expect(formsOf(laid.sheet)[0]?.kind).toBe("cylinder");
+    const beside = addRim(first.sheet, {
+      form: "form-1",
+      plane: "left",
+      ends: [
+        [1, 1],
+        [9, 9],
+      ],
+      near: [4, 8],
+      judged_degree_deg: null,
+    });
+    expect(formsOf(beside.sheet)[0]?.kind).toBeUndefined();
+    expect(formsOf(setFormKind(beside.sheet, "form-1", "other"))[0]?.kind).toBe("other");
+    expect(beside.id).toBe("r1");
+  });
+
+  it("take points along the arc and give them back, but keep what makes a rim", () => {
+    const two = addArcPoint(addArcPoint(laid.sheet, "r1", [20, 29]), "r1", [40, 29]);
+    expect(rim(two)).toMatchObject({
+      points: [
+        [20, 29],
+        [40, 29],
+      ],
+    });
+    const none = dropArcPoint(dropArcPoint(dropArcPoint(two, "r1"), "r1"), "r1");
+    expect(rim(none)).toMatchObject({ points: [], near: [30, 30] });
+    const bare: Sheet = {
+      ...blank,
+      sightings: [
+        {
+          id: "r1",
+          kind: "rim",
+          points: [
+            [1, 1],
+            [2, 2],
+            [3, 3],
+            [4, 4],
+            [5, 5],
+          ],
+        },
+      ],
+    };
+    expect(dropArcPoint(bare, "r1")).toEqual(bare);
+  });
+
+  it("have a handle for every point, and each moves its own", () => {
+    const sheet = addArcPoint(laid.sheet, "r1", [20, 29]);
+    const sighting = rim(sheet);
+    expect(sighting && handlesOf(sighting).map((h) => h.key)).toEqual(["end0", "end1", "near", "at0"]);
+    let moved = moveHandle(sheet, "r1", "end1", [55, 21]);
+    moved = moveHandle(moveHandle(moved, "r1", "near", [31, 33]), "r1", "at0", [19, 28]);
+    expect(rim(moved)).toMatchObject({
+      ends: [
+        [10, 20],
+        [55, 21],
+      ],
+      near: [31, 33],
+      points: [[19, 28]],
+    });
+    expect(handlesOf({ id: "m", kind: "length", p: [0, 0], q: [1, 1] })).toEqual([]);
+  });
+
+  it("change plane, each with a letter of its own, by the key of the family their axis follows", () => {
+    expect(rim(setPlane(laid.sheet, "r1", "right"))).toMatchObject({ plane: "right" });
+    expect(new Set(Object.values(PLANES).map((p) => p.letter)).size).toBe(5);
+    expect([planeOf("upright"), planeOf("left"), planeOf("slope")]).toEqual(["level", "left", null]);
   });
 });

@@ -1,4 +1,4 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, ovalThrough } from "vitest";
 import type { Point } from "../api/client";
 import {
   distance,
@@ -69,5 +69,19 @@ describe("small helpers", () => {
   it("lists whole steps", () => {
     expect(ticks(-1.2, 2.1, 1)).toEqual([-1, 0, 1, 2]);
     expect(ticks(0.2, 0.4, 1)).toEqual([]);
+  });
+});
+
+describe("an ellipse on the stage", () => {
+  it("stands on its major axis and passes through the third point", () => {
+    const oval = ovalThrough([380, 400], [620, 400], [500, 460]);
+    expect(oval).toEqual({ centre: [500, 400], rx: 120, ry: 60, turn: 0 });
+    const off = ovalThrough([380, 400], [620, 400], [560, 400 + 60 * Math.sqrt(0.75)]);
+    expect(off.ry).toBeCloseTo(60, 6);
+  });
+
+  it("turns with its major axis and is a line through a point on it", () => {
+    expect(ovalThrough([0, 0], [30, 30], [15, 15])).toMatchObject({ ry: 0 });
+    expect(ovalThrough([0, 0], [30, 30], [15, 15]).turn).toBeCloseTo(45, 9);
   });
 });
