@@ -114,7 +114,7 @@ def check_converging(
     notes += stray_notes(judgement) + picture_notes(solution, camera, setup)
     by_id = {e.id: finding for e, finding in zip(counted, edge_findings(judgement, eye_level, tolerances), strict=True)}
     twin = {b: a for a, b in repeats}
-    findings = [replace(by_id[twin.get(e.id, e.id)], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
+    findings = [by_id[e.id] if e.id in by_id else replace(by_id[twin[e.id]], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
     if judgement.rims is not None:
         count = len(counted)
         alone = (None, None) if halves is None else (implied_rims(halves.edges), implied_rims(halves.rims))

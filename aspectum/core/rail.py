@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import numpy as np
+import math
 
-from aspectum.core.lines import Floats
 from aspectum.core.model import CameraReading, Edge, EyeLevel, Family, RailMark, Setup
 
 STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
@@ -17,17 +16,21 @@ def rim_degree_deg(x_px: float, y_px: float, focal_px: float, pitch_deg: float, 
     plane-to-picture map there. For a level camera on the centre vertical it is
     asin(distance from eye level / f) (handbook section 3).
     """
-    t, r = np.radians([pitch_deg, roll_deg])
-    to_camera = np.array([[1.0, 0.0, 0.0], [0.0, np.sin(t), -np.cos(t)], [0.0, np.cos(t), np.sin(t)]])
-    roll = np.array([[np.cos(r), np.sin(r), 0.0], [-np.sin(r), np.cos(r), 0.0], [0.0, 0.0, 1.0]])
-    matrix: Floats = roll @ to_camera
-    ray = matrix.T @ np.array([(x_px - centre_px[0]) / focal_px, (y_px - centre_px[1]) / focal_px, 1.0])
-    if abs(ray[2]) < 1e-9:
+    sin_t, cos_t = math.sin(math.radians(pitch_deg)), math.cos(math.radians(pitch_deg))
+    sin_r, cos_r = math.sin(math.radians(roll_deg)), math.cos(math.radians(roll_deg))
+    u, v = (x_px - centre_px[0]) / focal_px, (y_px - centre_px[1]) / focal_px
+    # across, down and depth of the picture's point, before roll; then its height against the eye
+    x, y = cos_r * u - sin_r * v, sin_r * u + cos_r * v
+    height = sin_t - y * cos_t
+    if abs(height) < 1e-9:
         return 0.0
-    point = matrix @ (ray / abs(ray[2]))
-    slopes = (matrix[:2, :2] * point[2] - np.outer(point[:2], matrix[2, :2])) / point[2] ** 2
-    wide, narrow = np.linalg.svd(slopes, compute_uv=False)
-    return float(np.degrees(np.arcsin(min(1.0, narrow / wide))))
+    # images of a step east and of a step north on the plane there
+    east_x, east_y = cos_r, -sin_r
+    north_x, north_y = -x * cos_t * cos_r + (sin_t - y * cos_t) * sin_r, x * cos_t * sin_r + (sin_t - y * cos_t) * cos_r
+    mean = (east_x**2 + east_y**2 + north_x**2 + north_y**2) / 2
+    det = abs(east_x * north_y - east_y * north_x)
+    reach = math.sqrt(max(mean * mean - det * det, 0.0))
+    return math.degrees(math.asin(min(1.0, math.sqrt(max(mean - reach, 0.0) / (mean + reach)))))
 
 
 def level_rail(
@@ -44,8 +47,8 @@ def level_rail(
     with ``units`` 0.
     """
     step = next((s for s in STEPS if unit_px * s <= height_px / 6), STEPS[-1])
-    low = int(np.ceil((level_y_px - height_px) / (unit_px * step)))
-    high = int(np.floor(level_y_px / (unit_px * step)))
+    low = math.ceil((level_y_px - height_px) / (unit_px * step))
+    high = math.floor(level_y_px / (unit_px * step))
     marks = []
     for k in range(high, low - 1, -1):
         y = level_y_px - k * step * unit_px

@@ -58,10 +58,12 @@ class Influence:
 def influence(solution: Solution) -> Influence:
     r, jac = solution.linear
     covariance = solution.covariance
+    h = ((jac @ covariance) * jac).sum(axis=1)
     step, free = solution.rim_step, solution.view.free
-    z, by = (np.zeros((0, 2)), np.zeros((0, 2, len(free)))) if step is None else (step.z, step.by[:, :, free])
-    leverage = np.einsum("rif,fg,rjg->rij", by, covariance, by)
-    return Influence(r, jac, covariance, np.einsum("ij,jk,ik->i", jac, covariance, jac), z, by, leverage)
+    if step is None:
+        return Influence(r, jac, covariance, h, np.zeros((0, 2)), np.zeros((0, 2, len(free))), np.zeros((0, 2, 2)))
+    by = step.by[:, :, free]
+    return Influence(r, jac, covariance, h, step.z, by, np.matmul(np.matmul(by, covariance), by.transpose(0, 2, 1)))
 
 
 def studentised(picture: Influence, active: Flags) -> Floats:

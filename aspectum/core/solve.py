@@ -411,7 +411,7 @@ def mislaid(rims: RimStep, weight: Floats) -> bool:
     return bool((rims.cost * np.where(weight > 0, 1.0, 0.01)).max() > MISLAID)
 
 
-MOST_LINES = 8
+MOST_LINES = 6
 WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
 MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart

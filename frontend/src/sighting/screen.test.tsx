@@ -165,7 +165,7 @@ describe("what stands so far", () => {
     );
     const rims = [...container.querySelectorAll("ellipse")].map((rim) => Number(rim.getAttribute("ry")));
     expect(rims).toHaveLength(3);
-    expect(rims[0]).toBeCloseTo(17 * Math.sin((12 * Math.PI) / 180));
+    expect(rims[0]).toBeCloseTo(11 * Math.sin((12 * Math.PI) / 180));
     expect(rims[1]).toBe(0.6);
     expect(screen.getByRole("img", { name: /Eye level at 425 pixels, give or take 8/ })).toBeTruthy();
   });

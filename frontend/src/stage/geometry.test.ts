@@ -1,9 +1,10 @@
-import { describe, expect, it, ovalThrough } from "vitest";
+import { describe, expect, it } from "vitest";
 import type { Point } from "../api/client";
 import {
   distance,
   fitView,
   lineAt,
+  ovalThrough,
   roundPoint,
   ticks,
   tiltOf,
