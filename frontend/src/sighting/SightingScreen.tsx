@@ -426,7 +426,7 @@ function FormButtons({
   return (
     <>
       <select
-        className="select select-sm w-28"
+        className="select select-sm w-26 shrink-0"
         aria-label={`Kind of ${name}`}
         value={kind}
         onChange={(event) => onKind(event.target.value as FormKind)}

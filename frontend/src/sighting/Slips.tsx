@@ -326,7 +326,7 @@ function RimFigures({ finding }: { finding: Finding }) {
           <dd>{alone.join(", ")}</dd>
         </>
       )}
-      {rim.guide_deg !== null && (
+      {rim.guide_deg !== null && finding.verdict !== "holds" && (
         <>
           <dt>guide</dt>
           <dd>nearest ellipse guide {rim.guide_deg}°</dd>

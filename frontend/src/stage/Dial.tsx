@@ -1,0 +1,61 @@
+import { useDrag } from "@use-gesture/react";
+import { type ReactNode, useRef } from "react";
+
+/** Half the side of a dial's drawing; its face reaches to 100. */
+const HALF = 110;
+
+/** The round face on which something is judged by eye: dragged, or moved with the arrow keys. */
+export function Dial({
+  label,
+  value,
+  least,
+  look,
+  onDrag,
+  onStep,
+  children,
+}: {
+  label: string;
+  value: number;
+  least: number;
+  look: string;
+  /** Where the hand is, from the dial's middle in its own units, y up. */
+  onDrag: (x: number, y: number) => void;
+  onStep: (by: number) => void;
+  children: ReactNode;
+}) {
+  const dial = useRef<SVGSVGElement>(null);
+  const bind = useDrag(
+    ({ xy: [x, y] }) => {
+      const box = dial.current?.getBoundingClientRect();
+      if (!box) return;
+      const k = (2 * HALF) / box.width;
+      onDrag((x - box.left - box.width / 2) * k, (box.top + box.height / 2 - y) * k);
+    },
+    { pointer: { keys: false } },
+  );
+  return (
+    <svg
+      ref={dial}
+      {...bind()}
+      viewBox={`${-HALF} ${-HALF} ${2 * HALF} ${2 * HALF}`}
+      className={`needle-dial mx-auto block w-full max-w-56 touch-none rounded-full focus-visible:outline-3 ${look}`}
+      tabIndex={0}
+      role="slider"
+      aria-label={label}
+      aria-valuemin={least}
+      aria-valuemax={90}
+      aria-valuenow={value}
+      aria-valuetext={`${value} degrees`}
+      onKeyDown={(event) => {
+        const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+        if (!way) return;
+        event.preventDefault();
+        event.stopPropagation();
+        onStep(way * (event.shiftKey ? 10 : event.altKey ? 0.5 : 1));
+      }}
+    >
+      <circle r={100} className="dial-face" />
+      {children}
+    </svg>
+  );
+}
