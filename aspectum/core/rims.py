@@ -39,6 +39,7 @@ ROUND_DEG = 75.0  # a rim rounder than this has no axis to speak of
 REACH = 0.2  # of a side's length: how far beyond its ends it is taken to run on to a rim
 NEAR_SIDE = 0.4  # of a rim's half width: an edge farther from touching it is no side of it
 AT_EYE_LEVEL_DEG = 1.0
+MOST_FELLOWS = 12  # rims of one form that another is weighed against, and strays named among them
 
 
 @dataclass(frozen=True)
@@ -243,7 +244,7 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
             return float((at - base) @ across) * scale, sd * scale
 
         def strays(i: int, kept: list[int]) -> Fault | None:
-            others = [k for k in kept if k != i]
+            others = [k for k in kept if k != i][:MOST_FELLOWS]
             pairs = [miss(i, k) for k in others]
             offset = float(np.median([m for m, _ in pairs]))
             sd = float(np.median([s for _, s in pairs]))
@@ -255,7 +256,7 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
             return Fault(Rule.NOT_ON_AXIS, offset, tuple(bank.rims[k].id for k in others), abs(offset) / width, len(kept) > 2)
 
         kept = list(members)
-        while len(kept) > 2:
+        while len(kept) > 2 and len(members) - len(kept) < MOST_FELLOWS:
             faults = {i: fault for i in kept if (fault := strays(i, kept)) is not None}
             if not faults:
                 break

@@ -7,6 +7,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from aspectum.core.check import check
 from aspectum.core.model import (
@@ -305,6 +307,27 @@ def test_a_parallel_drawing_gives_every_level_rim_one_degree() -> None:
     assert fault(result, "flat", Rule.RIM_TOO_FLAT).size == pytest.approx(11.26, abs=0.3)
     alone = check(setup, [], rims=[rim("a", 200, 35), rim("b", 300, 35), rim("c", 500, 35)])
     assert all(f.verdict is Verdict.HOLDS and f.implied == pytest.approx(35, abs=0.2) for f in alone.findings)
+
+
+SPOT = st.tuples(st.floats(-300, 1600), st.floats(-300, 1300))
+AnyRim = tuple[Plane, str, list[tuple[float, float]]]
+ANY_RIM = st.tuples(st.sampled_from(list(Plane)), st.sampled_from(["f", "g"]), st.lists(SPOT, min_size=5, max_size=9, unique=True))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(ANY_RIM, min_size=1, max_size=4), st.booleans(), st.sampled_from(list(Perspective)))
+def test_any_rims_give_finite_answers_or_none(laid_rims: list[AnyRim], with_edges: bool, perspective: Perspective) -> None:
+    rims = []
+    for k, (plane, form, spots) in enumerate(laid_rims):
+        if np.ptp(np.array(spots), axis=0).max() > 5:
+            rims.append(Rim(f"r{k}", form, plane, tuple(spots)))
+    result = check(replace(SETUP, perspective=perspective), edges()[:5] if with_edges else [], rims=rims, round_forms=frozenset("f"))
+    assert len(result.findings) == len(rims) + (5 if with_edges else 0)
+    for finding in result.findings:
+        for value in (finding.sighted, finding.sighted_sd, finding.implied, finding.implied_sd):
+            assert value is None or math.isfinite(value)
+    for rung in (r for ladder in result.ladders for r in ladder.rungs):
+        assert 0 <= rung.ellipse.degree_deg <= 90 and math.isfinite(rung.ellipse.major_px)
 
 
 @pytest.mark.parametrize("count", [0, 1, 2])

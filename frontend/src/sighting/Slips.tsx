@@ -1,6 +1,6 @@
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { Family, Finding, Plane, Report, Sheet, Sighting } from "../api/client";
+import type { Family, Finding, Ladder, Plane, Report, Sheet, Sighting } from "../api/client";
 import { lineAt } from "../stage/geometry";
 import { formsOf, sightingsOf, slopesOf } from "./edits";
 import { degreesText, FAMILIES, leanText, PLANES, VERDICTS } from "./families";
@@ -39,6 +39,7 @@ export function Slips({
           sheet={sheet}
           sighting={sighting}
           finding={findings.get(sighting.id)}
+          ladder={report.ladders.find((l) => l.form === sighting.form) ?? null}
           chosen={sighting.id === selected}
           first={index === 0}
           last={index === list.length - 1}
@@ -53,6 +54,7 @@ function Slip({
   sheet,
   sighting,
   finding,
+  ladder,
   chosen,
   first,
   last,
@@ -61,6 +63,7 @@ function Slip({
   sheet: Sheet;
   sighting: Sighting;
   finding: Finding | undefined;
+  ladder: Ladder | null;
   chosen: boolean;
   first: boolean;
   last: boolean;
@@ -115,6 +118,7 @@ function Slip({
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug">{finding.words}</p>
       )}
       {chosen && finding?.rim && <RimFigures finding={finding} />}
+      {chosen && sighting.kind === "rim" && sighting.plane === "level" && ladder && <RimsByHeight ladder={ladder} />}
       {chosen && finding?.judged_words && (
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug italic">{finding.judged_words}</p>
       )}
@@ -333,6 +337,33 @@ function RimFigures({ finding }: { finding: Finding }) {
         </>
       )}
     </dl>
+  );
+}
+
+/** What degree each rim of the form should have, height by height, with the guide to draw it. */
+function RimsByHeight({ ladder }: { ladder: Ladder }) {
+  return (
+    <details className="px-2.5 pb-1.5 text-[13px]">
+      <summary className="cursor-pointer">Rims of this form by height</summary>
+      <table className="mt-1 w-full tabular-nums">
+        <thead>
+          <tr className="text-left">
+            <th scope="col">units from eye level</th>
+            <th scope="col">degree</th>
+            <th scope="col">guide</th>
+          </tr>
+        </thead>
+        <tbody>
+          {ladder.rungs.map((rung) => (
+            <tr key={rung.units}>
+              <td>{`${rung.units > 0 ? "+" : rung.units < 0 ? "−" : ""}${Math.abs(rung.units)}`}</td>
+              <td>{degreesText(rung.ellipse.degree_deg)}</td>
+              <td>{rung.guide_deg === null ? "–" : `${rung.guide_deg}°`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
   );
 }
 

@@ -333,10 +333,22 @@ describe("rims", () => {
       "ellipse guide 15°",
     ])
       expect(said).toContain(part);
+    expect(screen.queryByText("Rims of this form by height")).toBeNull();
     fireEvent.change(screen.getByLabelText("Plane"), { target: { value: "left" } });
     expect(actions.plane).toHaveBeenCalledWith("r1", "left");
     fireEvent.click(screen.getByText("Add points"));
     expect(actions.addPoints).toHaveBeenCalledWith("r1");
+  });
+
+  it("list what degree the form's rims should have, with the guide to draw each", () => {
+    const rungs = [
+      { y_px: 225, units: 1, ratio: 0.34, guide_deg: 20, ellipse: { ...ellipse, degree_deg: 20 } },
+      { y_px: 425, units: 0, ratio: 0, guide_deg: null, ellipse: { ...ellipse, degree_deg: 0 } },
+    ];
+    const full = { ...report, findings: [rimFinding], ladders: [{ form: "crate", like: "r1", rungs }] };
+    render(<Slips sheet={rimSheet} report={full} selected="r1" actions={actions} />);
+    const rows = [...screen.getByRole("table").querySelectorAll("tbody tr")].map((row) => row.textContent);
+    expect(rows).toEqual(["+120.0°20°", "00.0°–"]);
   });
 
   it("open from a line to a circle by arrow keys, no farther", () => {
