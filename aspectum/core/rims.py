@@ -39,6 +39,7 @@ ROUND_DEG = 75.0  # a rim rounder than this has no axis to speak of
 REACH = 0.2  # of a side's length: how far beyond its ends it is taken to run on to a rim
 NEAR_SIDE = 0.4  # of a rim's half width: an edge farther from touching it is no side of it
 AT_EYE_LEVEL_DEG = 1.0
+TELLING_DEG = 0.5  # by which two rims' degrees must differ to be told apart in words
 MOST_FELLOWS = 12  # rims of one form that another is weighed against, and strays named among them
 
 
@@ -139,7 +140,7 @@ def rim_findings(
             rule if main is None or verdict is Verdict.HOLDS else main.rule,
             turn_deg=-gap.degree if known else 0.0,
             above_eye_level_px=above,
-            others=() if main is None else main.others,
+            others=flatter_fellow(k, bank, implied) if verdict is Verdict.HOLDS else () if main is None else main.others,
         )
         findings.append(
             Finding(
@@ -156,6 +157,17 @@ def rim_findings(
             )
         )
     return findings
+
+
+def flatter_fellow(k: int, bank: RimBank, implied: ImpliedRims) -> tuple[str, ...]:
+    """The flattest rim of the same form and plane, where this one is rounder than it and must be."""
+    mine, due = bank.fits[k].degree_deg, float(implied.degree[k])
+    found = [
+        (fit.degree_deg, rim.id)
+        for i, (rim, fit) in enumerate(zip(bank.rims, bank.fits, strict=True))
+        if rim.form == bank.rims[k].form and rim.plane is bank.rims[k].plane and fit.degree_deg < mine and float(implied.degree[i]) < due - TELLING_DEG
+    ]
+    return (min(found)[1],) if found else ()
 
 
 def verdict_of(fit: RimFit, gap: Gap, faults: list[Fault], tolerances: Tolerances) -> tuple[Verdict, Rule]:

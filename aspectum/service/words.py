@@ -99,6 +99,10 @@ def rim_words(finding: Finding, names: Names) -> str:
         return "The other sightings leave its opening open. More rims at other heights, or edges, would settle it."
     gap = reason.turn_deg
     said = "Agrees with the others." if abs(gap) < 0.05 else f"Agrees with the others within {degrees(gap)}."
+    if reason.others:
+        # the axis of a standing rim runs level, so that its farther end is met more squarely
+        why = "the sight meets it more squarely" if rim is not None and rim.square_px else "it lies farther from eye level"
+        said += f" Rounder than {names(reason.others[0])}, as it must be: {why}."
     return said if rim is None or rim.guide_deg is None else f"{said} Nearest ellipse guide: {rim.guide_deg}°."
 
 

@@ -246,6 +246,8 @@ def test_the_far_end_of_a_lying_drum_is_the_rounder_one() -> None:
     result = judged(more=drawn)
     found = fault(result, "far", Rule.FAR_END_FLATTER)
     assert found.others == ("near",) and found.size > 0
+    well = judged(more=[laid(near, 340, 16, 4), laid(far, 190, 13, 5)])
+    assert of(well, "far").verdict is Verdict.HOLDS and of(well, "far").reason.others == ("near",)
     right = next(v for v in result.vanishing_points if v.form == "drum" and v.family is Family.RIGHT)
     assert right.x_px is not None and right.x_px == pytest.approx(CAMERA.vanishing_point(axis)[0], abs=4 * (right.sd_px or 0))
 

@@ -94,6 +94,8 @@ def test_the_badly_laid_base_of_the_demo_sheet_is_named(tins: tuple[SightingShee
     base = next(f for f in report.findings if f.sighting == "red-base")
     assert base.verdict == "off" and base.rule == "base-flatter-than-mouth"
     assert base.words.startswith("Flatter than “red tin, mouth”, yet it lies farther from eye level and must be rounder: open it by 9")
+    green = next(f for f in report.findings if f.sighting == "green-base")
+    assert "Rounder than “green tin, mouth”, as it must be: it lies farther from eye level." in green.words
     assert base.judged_words == "Judged 10°: 2.5° too round."
 
 
