@@ -15,7 +15,7 @@ import numpy as np
 from aspectum.core.lines import Floats, wrap_tilt
 from aspectum.core.model import Point
 
-STEPS = 40
+STEPS = 25
 SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to guesswork
 # how much wider than first order the spread of a nearly closed rim is, in point errors over its
 # half minor axis, and its most in point errors: by simulation
@@ -111,7 +111,7 @@ def principal(shape: Floats) -> tuple[float, float, float]:
     """Half axes (the larger first) and the major axis' direction (radians) of ``shape`` (5,),
     turned so that the minor axis, a quarter turn on, points down.
     """
-    _, _, p, q, r = (float(v) for v in shape)
+    p, q, r = shape[2:].tolist()
     middle, reach = (p + r) / 2, math.hypot((p - r) / 2, q)
     angle = 0.5 * math.atan2(2 * q, p - r)
     if middle < 0:
@@ -148,7 +148,7 @@ def degree_sd(ratio: float, ratio_sd: float) -> float:
     return math.degrees(math.asin(ratio + ratio_sd) - math.asin(low)) / 2
 
 
-FOOT_STEPS = 3
+FOOT_STEPS = 2
 
 
 def feet_on(points: Floats, centre: Floats, major: Floats, minor: Floats, angle: Floats) -> tuple[Floats, Floats, Floats]:
@@ -231,17 +231,17 @@ def refine_fit(shape: Floats, points: Floats, ends: Floats | None, sd: float) ->
     cost, damping = float(r @ r), 1e-3
     for _ in range(STEPS):
         matrix, slope = jac.T @ jac, jac.T @ r
-        damped = matrix + np.diag(damping * np.diag(matrix) + 1e-9 * np.trace(matrix))
-        step = -np.linalg.solve(damped, slope)
+        matrix.flat[::6] += damping * matrix.flat[::6] + 1e-9 * matrix.trace()
+        step = -np.linalg.solve(matrix, slope)
         trial = shape + step
         tr, tjac = fit_residuals(trial, points, ends, sd)
         if float(tr @ tr) <= cost:
-            done = cost - float(tr @ tr) < 1e-5 * (1.0 + cost)
+            done = cost - float(tr @ tr) < 1e-4 * (1.0 + cost)
             shape, r, jac, cost, damping = trial, tr, tjac, float(tr @ tr), damping * 0.1
             if done:
                 return shape, True
         else:
-            if -float(step @ slope) < 1e-5 * (1.0 + cost):
+            if -float(step @ slope) < 1e-4 * (1.0 + cost):
                 return shape, True
             damping *= 8.0
             if damping > 1e9:
