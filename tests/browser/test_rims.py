@@ -229,6 +229,18 @@ def test_keyboard_alone_judges_and_lays_a_rim(easel: Easel) -> None:
     easel.saved()
 
 
+def test_the_next_rim_belongs_to_the_form_in_hand(easel: Easel) -> None:
+    easel.open_demo("Paint tins on the steps")
+    easel.judge_first(False)
+    page = easel.page
+    easel.slip("white tin, mouth").get_by_role("button").first.click()
+    expect(page.get_by_label("Form for what is added")).to_have_value("white")
+    easel.lay_rim(known("tins")["white-base"], arc=4)
+    easel.slips.last.get_by_role("button").first.click()
+    expect(easel.slips.last.get_by_label("Form")).to_have_value("white")
+    easel.saved()
+
+
 def test_a_tutor_allows_the_lowest_rim_more(easel: Easel) -> None:
     easel.open_demo("Paint tins on the steps")
     page = easel.page

@@ -256,6 +256,11 @@ export function SightingScreen({ full }: { full: SheetFull }) {
   }, [actions, begin, newForm, open.redo, open.undo, selected, task.kind, turnLevel, undoPoint]);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected);
+  const chosenForm = chosen?.form;
+  useEffect(() => {
+    // what is added next most often belongs to the form in hand
+    if (chosenForm) setForm(chosenForm);
+  }, [chosenForm]);
   const chosenEdge = chosen && isEdge(chosen) ? chosen : null;
   const chosenRim = chosen && isRim(chosen) ? chosen : null;
   const runsTo = chosenEdge?.family ?? (chosenRim ? PLANES[chosenRim.plane ?? "level"].family : null);
@@ -340,7 +345,7 @@ export function SightingScreen({ full }: { full: SheetFull }) {
         <div className="flex items-center gap-1.5 border-b border-base-300 px-2 pb-2">
           <select
             className="select select-sm min-w-0 grow"
-            aria-label="Form for new edges"
+            aria-label="Form for what is added"
             value={form}
             onChange={(event) => setForm(event.target.value)}
           >
