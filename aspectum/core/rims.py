@@ -379,35 +379,34 @@ def read_rim(
 
 
 def ladder(solution: Solution, eye_level: EyeLevel, marks: list[RailMark]) -> list[Ladder]:
-    """For every form with level rims, the rim it must have at the height of each rail mark: the exact image of its widest
-    sighted circle, moved up or down its axis.
+    """For every form with level rims, the rim it must have at the height of each rail mark: the
+    exact image of its widest agreeing circle, moved up or down its axis.
     """
     bank, own = solution.evidence.rims, solution.own
-    if bank is None or own is None or eye_level.source == "none":
+    if bank is None or own is None or eye_level.source == "none" or not bank.level.any() or not marks:
         return []
     scale, centre = solution.evidence.scale, solution.evidence.setup.centre
     images, _ = bank.basis(solution.params)
-    up = solution.points[0][solution.evidence.slot_keys.index((None, Plane.LEVEL.family, None))] if bank.level.any() else None
+    up = solution.points[0][solution.evidence.slot_keys.index((None, Plane.LEVEL.family, None))]
     agrees = solution.active[len(solution.evidence.edges) :]
     widest: dict[str, int] = {}
     for k in sorted(range(len(bank)), key=lambda k: (not agrees[k], -bank.half_major[k])):
         if bank.rims[k].plane is Plane.LEVEL and bank.fits[k].converged:
             widest.setdefault(bank.rims[k].form, k)
+    heights = (np.array([mark.y_px for mark in marks]) - centre[1]) / scale
+    steep = up[1] - heights * up[2]
     ladders = []
     for form, k in widest.items():
-        assert up is not None
         u, v, size = own.own[k]
+        # up the axis from the circle's centre until it is drawn at each height
+        moved = np.array([u, v, 1.0]) + ((heights - v) / np.where(np.abs(steep) < 1e-9, np.nan, steep))[:, None] * up
+        depth = np.where(moved[:, 2] < 0.1, np.nan, moved[:, 2])
+        at = np.column_stack([moved[:, :2] / depth[:, None], np.zeros(len(marks))])
+        ellipses = ellipse_of(at, images[k] * math.exp(size) / depth[:, None, None])
         rungs = []
-        for mark in marks:
-            y = (mark.y_px - centre[1]) / scale
-            steep = float(up[1] - y * up[2])
-            if abs(steep) < 1e-9:
-                continue
-            moved = np.array([u, v, 1.0]) + (y - v) / steep * up
-            if moved[2] < 0.1:
-                continue
-            at = moved / moved[2]
-            ellipse = ellipse_at(ellipse_of(np.array([at[0], at[1], 0.0]), images[k] * math.exp(size) / moved[2]), scale, centre)
-            rungs.append(Rung(mark.y_px, mark.units, ellipse, ellipse.minor_px / max(ellipse.major_px, 1e-9), nearest_guide(ellipse.degree_deg)))
+        for mark, values in zip(marks, ellipses, strict=True):
+            if np.all(np.isfinite(values)):
+                seen = ellipse_at(values, scale, centre)
+                rungs.append(Rung(mark.y_px, mark.units, seen, seen.minor_px / max(seen.major_px, 1e-9), nearest_guide(seen.degree_deg)))
         ladders.append(Ladder(form, bank.rims[k].id, tuple(rungs)))
     return ladders
