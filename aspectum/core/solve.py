@@ -416,7 +416,7 @@ WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
 MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
-BEARING_GRID = np.radians(np.arange(0.0, 180.0, 9.0))
+BEARING_GRID = np.radians(np.arange(0.0, 180.0, 12.0))
 
 
 def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list[Floats]:
