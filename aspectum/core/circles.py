@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.ellipses import RimFit, chord, curved_weight, feet_on, tip_spread
+from aspectum.core.ellipses import RimFit, chord, curvature_radius, curved_weight, feet_on, tip_spread
 from aspectum.core.lines import Floats, wrap_tilt
 from aspectum.core.model import Point, Rim
 from aspectum.core.projection import FIRST_BEARING, Flags, Ints, camera_matrices
@@ -181,8 +181,7 @@ class RimBank:
         half = halves_of(form)
         turn, feet, normal = feet_on(self.points, form[:, :2], *half)
         major, minor = np.maximum(half[0], 1e-9)[:, None], np.maximum(half[1], 1e-5 * half[0] + 1e-9)[:, None]
-        bend = ((major * np.sin(turn)) ** 2 + (minor * np.cos(turn)) ** 2) ** 1.5 / (major * minor)
-        weight = self.weight * curved_weight(bend, self.sd)
+        weight = self.weight * curved_weight(curvature_radius(major, minor, turn), self.sd)
         nx, ny = normal[..., 0], normal[..., 1]
         reach = np.sqrt(np.maximum(form[:, None, 2] * nx * nx + 2 * form[:, None, 3] * nx * ny + form[:, None, 4] * ny * ny, 1e-18))
         jac = np.stack([nx, ny, nx * nx / (2 * reach), nx * ny / reach, ny * ny / (2 * reach)], axis=2) * weight[..., None]

@@ -12,7 +12,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from aspectum.core.ellipses import RimFit, by_shape, curved_weight
+from aspectum.core.ellipses import RimFit, by_shape, curvature_radius, curved_weight
 from aspectum.core.lines import Floats
 from aspectum.core.model import Fault, Rule
 
@@ -72,8 +72,7 @@ class Leftover:
 
     def __init__(self, fit: RimFit) -> None:
         major, minor, _ = fit.axes
-        bend = ((major * np.sin(fit.turns)) ** 2 + (minor * np.cos(fit.turns)) ** 2) ** 1.5 / max(major * minor, 1e-9)
-        self.weight = curved_weight(bend, fit.point_sd_px) / fit.point_sd_px
+        self.weight = curved_weight(curvature_radius(major, minor, fit.turns), fit.point_sd_px) / fit.point_sd_px
         self.free, _ = np.linalg.qr(ellipse_moves(fit) * self.weight[:, None])
         self.left = self._less(fit.misses * self.weight)
 

@@ -258,8 +258,7 @@ def fit_residuals(shape: Floats, points: Floats, ends: Floats | None, sd: float)
     c, s = math.cos(angle), math.sin(angle)
     # the unit vector u(t) of the symmetric form, in picture axes
     ux, uy = np.cos(turns) * c - np.sin(turns) * s, np.cos(turns) * s + np.sin(turns) * c
-    bend = ((major * np.sin(turns)) ** 2 + (minor * np.cos(turns)) ** 2) ** 1.5 / max(major * minor, 1e-9)
-    weight = curved_weight(bend, sd) / sd
+    weight = curved_weight(curvature_radius(major, minor, turns), sd) / sd
     nx, ny = normals[:, 0] * weight, normals[:, 1] * weight
     jac = np.stack([nx, ny, nx * ux, nx * uy + ny * ux, ny * uy], axis=1)
     r = np.einsum("ij,ij->i", feet - points, normals) * weight
@@ -276,6 +275,11 @@ def fit_residuals(shape: Floats, points: Floats, ends: Floats | None, sd: float)
         row[:2] = across
         rows.append(row / tip_sd)
     return np.append(r, values), np.concatenate([jac, np.array(rows)])
+
+
+def curvature_radius(major: float | Floats, minor: float | Floats, turn: Floats) -> Floats:
+    """Radius of curvature of an ellipse of the given half axes at eccentric angles ``turn``."""
+    return np.asarray(((major * np.sin(turn)) ** 2 + (minor * np.cos(turn)) ** 2) ** 1.5 / np.maximum(major * minor, 1e-18), float)
 
 
 def curved_weight(radius: Floats, sd: float | Floats) -> Floats:

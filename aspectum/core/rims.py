@@ -140,6 +140,7 @@ def rim_findings(
             rule if main is None or verdict is Verdict.HOLDS else main.rule,
             turn_deg=-gap.degree if known else 0.0,
             above_eye_level_px=above,
+            goes=rim.plane.value,
             others=flatter_fellow(k, bank, implied) if verdict is Verdict.HOLDS else () if main is None else main.others,
         )
         findings.append(

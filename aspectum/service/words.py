@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from aspectum.core.model import CheckResult, Family, Fault, Finding, Note, NoteCode, Rule, Verdict
+from aspectum.core.model import CheckResult, Family, Fault, Finding, Note, NoteCode, Plane, Rule, Verdict
 from aspectum.core.near_corner import NearCorner, Side
 
 
@@ -100,8 +100,7 @@ def rim_words(finding: Finding, names: Names) -> str:
     gap = reason.turn_deg
     said = "Agrees with the others." if abs(gap) < 0.05 else f"Agrees with the others within {degrees(gap)}."
     if reason.others:
-        # the axis of a standing rim runs level, so that its farther end is met more squarely
-        why = "the sight meets it more squarely" if rim is not None and rim.square_px else "it lies farther from eye level"
+        why = "it lies farther from eye level" if reason.goes == Plane.LEVEL.value else "the sight meets it more squarely"
         said += f" Rounder than {names(reason.others[0])}, as it must be: {why}."
     return said if rim is None or rim.guide_deg is None else f"{said} Nearest ellipse guide: {rim.guide_deg}°."
 

@@ -1,6 +1,6 @@
 import type { Ellipse, Finding, Ladder, Point, Report, Rim } from "../api/client";
 import { PLANES, VERDICTS } from "../sighting/families";
-import { distance, lineAt, type Oval, toScreen, type View } from "./geometry";
+import { lineAt, lineOnTo, type Oval, toScreen, type View } from "./geometry";
 
 /** A report's ellipse on the stage. The minor axis is the form's axis as drawn. */
 export function ovalOf(ellipse: Ellipse, view: View): Oval {
@@ -103,12 +103,7 @@ export function RimAnswer({
     (v) => v.family === family && (family === "upright" || v.form === (rim.form ?? "form")),
   );
   const centre = reading.true_centre_px ? toScreen(view, reading.true_centre_px) : seen.centre;
-  let axis: [Point, Point] | null = null;
-  if (point?.x_px != null && point.y_px != null) {
-    const target = toScreen(view, [point.x_px, point.y_px]);
-    const share = Math.min(1, (4 * far) / Math.max(distance(centre, target), 1));
-    axis = [centre, [centre[0] + (target[0] - centre[0]) * share, centre[1] + (target[1] - centre[1]) * share]];
-  } else if (point?.direction_deg != null) axis = lineAt(centre, point.direction_deg, far);
+  const axis = lineOnTo(centre, point, view, far);
   const minor = lineAt(seen.centre, reading.sighted_ellipse.axis_deg, Math.max(seen.ry, 10) + 14);
   const corners = reading.square_px.map((p) => toScreen(view, p));
   const diameter = reading.diameter_px?.map((p) => toScreen(view, p));

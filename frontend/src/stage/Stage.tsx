@@ -18,6 +18,7 @@ import {
   distance,
   fitView,
   lineAt,
+  lineOnTo,
   middleOf,
   ovalThrough,
   roundPoint,
@@ -499,13 +500,7 @@ function Answer({
       (edge.family !== "slope" || v.slope === edge.slope),
   );
   const far = size.width + size.height;
-  let drawnOn: [Point, Point] | null = null;
-  if (point?.x_px != null && point.y_px != null) {
-    const target = toScreen(view, [point.x_px, point.y_px]);
-    const near = distance(middle, target);
-    const reach = Math.min(1, (4 * far) / Math.max(near, 1));
-    drawnOn = [middle, [middle[0] + (target[0] - middle[0]) * reach, middle[1] + (target[1] - middle[1]) * reach]];
-  } else if (point?.direction_deg != null) drawnOn = lineAt(middle, point.direction_deg, far);
+  const drawnOn = lineOnTo(middle, point, view, far);
   const implied = finding?.implied ?? null;
   const spread = Math.min(40, 2 * (finding?.implied_sd ?? 0));
   const long = Math.max(half * 1.25, half + 24);

@@ -4,6 +4,7 @@ import {
   distance,
   fitView,
   lineAt,
+  lineOnTo,
   ovalThrough,
   roundPoint,
   ticks,
@@ -70,6 +71,23 @@ describe("small helpers", () => {
   it("lists whole steps", () => {
     expect(ticks(-1.2, 2.1, 1)).toEqual([-1, 0, 1, 2]);
     expect(ticks(0.2, 0.4, 1)).toEqual([]);
+  });
+});
+
+describe("a line drawn on to its vanishing point", () => {
+  const view = { k: 1, x: 0, y: 0 };
+
+  it("ends at a near point, stops short of a far one, and runs along a tilt at infinity", () => {
+    expect(lineOnTo([0, 0], { x_px: 30, y_px: 40, direction_deg: null }, view, 100)).toEqual([
+      [0, 0],
+      [30, 40],
+    ]);
+    expect(lineOnTo([0, 0], { x_px: 9000, y_px: 0, direction_deg: null }, view, 100)?.[1][0]).toBeCloseTo(400);
+    expect(lineOnTo([0, 0], { x_px: null, y_px: null, direction_deg: 0 }, view, 100)).toEqual([
+      [-100, 0],
+      [100, 0],
+    ]);
+    expect(lineOnTo([0, 0], undefined, view, 100)).toBeNull();
   });
 });
 

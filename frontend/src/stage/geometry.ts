@@ -93,6 +93,23 @@ export function ovalThrough(a: Point, b: Point, third: Point): Oval {
   return { centre, rx, ry: across / Math.sqrt(1 - along * along), turn: (Math.atan2(uy, ux) * 180) / Math.PI };
 }
 
+/** A line on from `from` (on the stage) to where its family meets: a picture point, or a tilt at
+ * infinity. `far` is a length that leaves the stage.
+ */
+export function lineOnTo(
+  from: Point,
+  meets: { x_px: number | null; y_px: number | null; direction_deg: number | null } | undefined,
+  view: View,
+  far: number,
+): [Point, Point] | null {
+  if (meets?.x_px != null && meets.y_px != null) {
+    const target = toScreen(view, [meets.x_px, meets.y_px]);
+    const share = Math.min(1, (4 * far) / Math.max(distance(from, target), 1));
+    return [from, [from[0] + (target[0] - from[0]) * share, from[1] + (target[1] - from[1]) * share]];
+  }
+  return meets?.direction_deg != null ? lineAt(from, meets.direction_deg, far) : null;
+}
+
 export function roundPoint([x, y]: Point): Point {
   return [Math.round(x * 100) / 100, Math.round(y * 100) / 100];
 }
