@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aspectum.core.ellipses import RimFit, chord, curvature_radius, curved_weight, feet_on, tip_spread
+from aspectum.core.linear import inverse_roots
 from aspectum.core.lines import Floats, wrap_tilt
 from aspectum.core.model import Point, Rim
 from aspectum.core.projection import FIRST_BEARING, Flags, Ints, camera_matrices
@@ -62,7 +63,7 @@ class RimStep:
     def advanced(self, by_params: Floats) -> RimState:
         """The rims' own unknowns after the camera moves by ``by_params`` (P,)."""
         target = self.own_r + self.own_by @ by_params
-        step = -np.linalg.solve(self.own_root + 1e-9 * np.eye(3), target[:, :, None])[:, :, 0]
+        step = -np.matmul(inverse_roots(self.own_root), target[:, :, None])[:, :, 0]
         size = np.exp(self.own[:, 2])[:, None]
         step[:, :2] = np.clip(step[:, :2], -size, size)
         step[:, 2] = np.clip(step[:, 2], -0.5, 0.5)
@@ -109,7 +110,8 @@ class RimBank:
             self.half_major[k] = CHORD_SHARE * float(np.hypot(*(last - first))) / scale
             self.shape[k], covariance = shape_vector(fit)
             loose = FINITE_SIZE if fit.converged and not fit.too_short else 1.0
-            self.shape_root[k] = np.linalg.cholesky(np.linalg.inv(covariance + loose**2 * np.eye(2))).T
+            values, ways = np.linalg.eigh(covariance)
+            self.shape_root[k] = ways.T / np.sqrt(np.maximum(values, 0.0) + loose**2)[:, None]
         self.sd = np.array([[f.point_sd_px / scale] for f in fits])
         self.with_ends = bool(self.tip_weight.any())
 

@@ -232,7 +232,10 @@ def refine_fit(shape: Floats, points: Floats, ends: Floats | None, sd: float) ->
     for _ in range(STEPS):
         matrix, slope = jac.T @ jac, jac.T @ r
         matrix.flat[::6] += damping * matrix.flat[::6] + 1e-9 * matrix.trace()
-        step = -np.linalg.solve(matrix, slope)
+        try:
+            step = -np.linalg.solve(matrix, slope)
+        except np.linalg.LinAlgError:  # points in one place say nothing of the ellipse
+            break
         trial = shape + step
         tr, tjac = fit_residuals(trial, points, ends, sd)
         if float(tr @ tr) <= cost:

@@ -112,6 +112,9 @@ class Alignment:
     along: str
 
 
+LEAST_POINT_SD_PX = 1e-3
+
+
 @dataclass(frozen=True)
 class Setup:
     """The picture and what is known of the view before any edge is sighted.
@@ -128,6 +131,10 @@ class Setup:
     centre_px: Point | None = None
     eye_level_px: tuple[float, float] | None = None
     level_camera: bool = False
+
+    def __post_init__(self) -> None:
+        # a smaller error would ask for more places than the arithmetic carries
+        object.__setattr__(self, "point_sd_px", max(self.point_sd_px, LEAST_POINT_SD_PX))
 
     @property
     def centre(self) -> Point:

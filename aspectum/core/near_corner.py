@@ -7,6 +7,7 @@ and eye level tan a/(tan a + tan b) of the way down from the top. Both sides mus
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -14,6 +15,8 @@ import numpy as np
 
 STICK_SD_DEG = 2.0
 LENGTH_SD = 0.033  # eye to stick 60 ± 2 cm; the handbook, section 4
+LEAST_SD_DEG = 1e-3  # nobody reads a stick better than that
+LEAST_APART = 1e-6  # of the near upright: edges that start closer together tell no vanishing point
 AGREE_AT = 2.0  # combined standard deviations within which the two sides agree
 
 
@@ -42,6 +45,11 @@ class Reading:
         """Tangent of how steeply the edge falls as it goes away (negative when it climbs)."""
         tangent = float(np.tan(np.radians(self.tilt_deg)))
         return tangent if self.side == "left" else -tangent
+
+    @property
+    def fall_sd(self) -> float:
+        """Standard deviation of ``fall``, to first order."""
+        return math.radians(max(self.sd_deg, LEAST_SD_DEG)) * (1 + self.fall**2)
 
 
 @dataclass(frozen=True)
@@ -125,18 +133,18 @@ def solve_side(side: str, readings: list[Reading]) -> Side:
         return Side(side, None, None, None, None, False, names)
     t = np.array([r.height for r in readings])
     fall = np.array([r.fall for r in readings])
-    sd = np.array([np.radians(r.sd_deg) * (1 + r.fall**2) for r in readings])
-    design = np.stack([np.ones_like(t), -t], axis=1)
-    normal = design.T @ (design / sd[:, None] ** 2)
-    covariance = np.linalg.inv(normal)
-    at_top, closing = covariance @ (design.T @ (fall / sd**2))
+    weight = np.array([r.fall_sd**-2 for r in readings])
+    middle, mean = np.average(t, weights=weight), np.average(fall, weights=weight)
+    apart = float(weight @ (t - middle) ** 2)
+    if apart <= LEAST_APART**2 * float(weight.max()):
+        return Side(side, None, None, None, None, False, names)
+    closing = float(weight @ ((middle - t) * fall)) / apart
     if closing <= 1e-12:
         return Side(side, None, None, None, None, True, names)
-    level = at_top / closing
-    by = np.array([1 / closing, -level / closing])
-    level_sd = float(np.sqrt(by @ covariance @ by))
-    distance_sd = float(np.sqrt(covariance[1, 1]) / closing**2)
-    return Side(side, float(1 / closing), distance_sd, float(level), level_sd, False, names)
+    # about the weighted middle the line's height and its closing err independently
+    level = float(middle + mean / closing)
+    level_sd = math.hypot(float(weight.sum()) ** -0.5, (level - float(middle)) * apart**-0.5) / closing
+    return Side(side, 1 / closing, apart**-0.5 / closing**2, level, level_sd, False, names)
 
 
 def consistent(readings: list[Reading]) -> bool:
@@ -154,7 +162,7 @@ def joint_chi2(readings: list[Reading]) -> float:
     t = np.array([r.height for r in readings])
     left = np.array([r.side == "left" for r in readings])
     fall = np.array([r.fall for r in readings])
-    sd = np.array([np.radians(r.sd_deg) * (1 + r.fall**2) for r in readings])
+    sd = np.array([r.fall_sd for r in readings])
 
     def cost(level: float) -> float:
         total = 0.0

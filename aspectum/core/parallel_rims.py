@@ -12,6 +12,7 @@ import numpy as np
 
 from aspectum.core.circles import shape_vector
 from aspectum.core.drawn_rims import shape_fault
+from aspectum.core.linear import inverse
 from aspectum.core.lines import wrap_tilt
 from aspectum.core.model import Ellipse, Family, Fault, Finding, Plane, Reason, RimReading, Rule, Tolerances, Verdict
 from aspectum.core.rims import Gap, lean_fault, sighted_ellipse, verdict_of
@@ -93,11 +94,11 @@ def by_fellows(k: int, fitted: FittedRims) -> Due | None:
         if i == k or rim.plane is not mine.plane or (rim.plane is not Plane.LEVEL and rim.form != mine.form) or fit.too_short:
             continue
         shape, covariance = shape_vector(fit)
-        inverse = np.linalg.inv(covariance + 1e-12 * np.eye(2))
-        weight, total = weight + inverse, total + inverse @ shape
+        known = inverse(covariance + 1e-12 * np.eye(2))
+        weight, total = weight + known, total + known @ shape
     if not weight.any():
         return None
-    spread = np.asarray(np.linalg.inv(weight), float)
+    spread = inverse(weight)
     mean = spread @ total
     size = min(float(np.hypot(*mean)), 1.0)
     way = mean / max(size, 1e-12)

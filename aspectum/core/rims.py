@@ -10,6 +10,7 @@ import numpy as np
 from aspectum.core.circles import RimBank, ellipse_of
 from aspectum.core.drawn_rims import shape_fault
 from aspectum.core.ellipses import RimFit
+from aspectum.core.linear import inverse_roots
 from aspectum.core.lines import Floats, tilt_difference, wrap_tilt
 from aspectum.core.model import (
     Edge,
@@ -235,7 +236,7 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
     for k, (rim, fit) in enumerate(zip(bank.rims, bank.fits, strict=True)):
         if fit.converged:
             groups.setdefault((rim.form, rim.plane), []).append(k)
-    root = np.linalg.inv(step.own_root + 1e-9 * np.eye(3))
+    root = inverse_roots(step.own_root)
     placing = np.matmul(root, root.transpose(0, 2, 1))[:, :2, :2]
     points = solution.points[0]
     found: dict[str, Fault] = {}

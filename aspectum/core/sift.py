@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aspectum.core.circles import degree_and_axis, ellipse_of
+from aspectum.core.linear import inverse_pairs, inverse_roots, least_of_pairs
 from aspectum.core.lines import Floats, tilt_deg, tilt_difference, tilt_sd_deg
 from aspectum.core.projection import Flags, Slots, tilt_towards, vanishing
 from aspectum.core.solve import Evidence, Solution, View, robust_views, settle, wrong_side
@@ -77,7 +78,7 @@ def studentised(picture: Influence, active: Flags) -> Floats:
     if not len(picture.z):
         return edges
     spread = rim_room(picture, active[count:])
-    square = np.einsum("ri,rij,rj->r", picture.z, np.linalg.inv(spread), picture.z)
+    square = np.einsum("ri,rij,rj->r", picture.z, inverse_pairs(spread), picture.z)
     return np.append(edges, np.sqrt(np.maximum(square - 2.0, 0.0)))
 
 
@@ -215,7 +216,7 @@ def left_out_moves(solution: Solution) -> Floats:
     moves = np.where(active[:count, None], (picture.r / room)[:, None] * towards, 0.0)
     if not len(picture.z):
         return moves
-    push = np.linalg.solve(rim_room(picture, active[count:]), picture.z[:, :, None])[:, :, 0]
+    push = np.einsum("rij,rj->ri", inverse_pairs(rim_room(picture, active[count:])), picture.z)
     rims = np.einsum("fg,rig,ri->rf", picture.covariance, picture.by, push)
     return np.concatenate([moves, np.where(active[count:, None], rims, 0.0)])
 
@@ -251,13 +252,13 @@ def implied_rims(solution: Solution) -> ImpliedRims:
     picture = influence(solution)
     active = solution.active[len(solution.evidence.edges) :]
     room = rim_room(picture, active)
-    inverse = np.linalg.inv(room)
+    inverse = inverse_pairs(room)
     towards = np.einsum("fg,rig->rfi", picture.covariance, picture.by)  # (R, F, 2)
     push = np.where(active[:, None], np.einsum("rij,rj->ri", inverse, picture.z), 0.0)
     move = np.clip(np.einsum("rfi,ri->rf", towards, push), -0.7, 0.7)
     gain = np.where(active[:, None, None], inverse, 0.0)
     covariance = picture.covariance + np.einsum("rfi,rij,rgj->rfg", towards, gain, towards)
-    root = np.linalg.inv(step.own_root + 1e-9 * np.eye(3))
+    root = inverse_roots(step.own_root)
     follow = -np.einsum("rij,rjf->rif", root, step.own_by[:, :, free])  # how own unknowns follow the camera
     images, by = bank.basis(solution.params)
     by = by[..., free]
@@ -282,7 +283,7 @@ def implied_rims(solution: Solution) -> ImpliedRims:
 
     degree_sd, degree_gap = spreads(by_degree, sighted[:, 1])
     axis_sd, axis_gap = spreads(by_axis, sighted[:, 2])
-    blind = ~np.isfinite(degree_sd) | (degree_sd > BLIND_SD_DEG) | (active & (np.linalg.eigvalsh(room)[:, 0] < 1e-5))
+    blind = ~np.isfinite(degree_sd) | (degree_sd > BLIND_SD_DEG) | (active & (least_of_pairs(room) < 1e-5))
 
     def known(values: Floats) -> Floats:
         return np.where(blind, np.nan, values)

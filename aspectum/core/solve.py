@@ -19,6 +19,7 @@ import numpy as np
 
 from aspectum.core.circles import RimBank, RimState, RimStep
 from aspectum.core.ellipses import RimFit
+from aspectum.core.linear import inverse
 from aspectum.core.lines import Floats
 from aspectum.core.model import BEARING_OFFSET_DEG, Edge, Family, Perspective, Plane, Rim, Setup
 from aspectum.core.projection import (
@@ -257,13 +258,6 @@ class Solution:
     def points(self) -> tuple[Floats, Floats]:
         """Homogeneous vanishing points (m, 3) of all slots and their derivatives (m, 3, P)."""
         return vanishing_with_slopes(self.params, self.evidence.slots)
-
-
-def inverse(matrix: Floats) -> Floats:
-    """Inverse of a symmetric positive matrix whose rows may differ by many orders of size."""
-    size = 1.0 / np.sqrt(np.maximum(np.diag(matrix), 1e-300))
-    scaled = matrix * size[:, None] * size[None, :]
-    return np.asarray(np.linalg.pinv(scaled, rcond=1e-14, hermitian=True) * size[:, None] * size[None, :], float)
 
 
 def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:

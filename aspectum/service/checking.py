@@ -224,11 +224,13 @@ def read_finding(s: EdgeSighting, card: NearCorner | None, names: words.Names) -
     """A tilt read from life: off when the card names it, unsure while nothing checks it."""
     retake = card.retake if card is not None else None
     verdict, rule, implied = Verdict.UNSURE, Rule.NOTHING_TO_CHECK, None
+    others: tuple[str, ...] = ()
     text = "Nothing on the card checks this reading yet."
     if card is not None and s.family in ("left", "right"):
         if retake is not None and s.id in (retake.reading, retake.instead):
-            rule = Rule.ONE_OF_A_PAIR if retake.instead else Rule.MISSES_ITS_POINT
-            verdict = Verdict.UNSURE if retake.instead else Verdict.OFF
+            others = tuple(id for id in (retake.reading, retake.instead) if id is not None and id != s.id)
+            rule = Rule.ONE_OF_A_PAIR if others else Rule.MISSES_ITS_POINT
+            verdict = Verdict.UNSURE if others else Verdict.OFF
             implied = retake.tilt_deg if s.id == retake.reading else None
             text = (
                 f"Take this one again: {words.signed(retake.tilt_deg)} would make both sides agree."
@@ -239,7 +241,7 @@ def read_finding(s: EdgeSighting, card: NearCorner | None, names: words.Names) -
             verdict, rule, text = Verdict.HOLDS, Rule.AGREES, "Both sides give the same eye level with this reading."
         elif card.agree is False:
             text = "The two sides disagree; another reading explains it better."
-    finding = Finding(s.id, "edge", s.judged_tilt_deg, s.tilt_deg, s.sd_deg or STICK_SD_DEG, implied, None, verdict, Reason(rule))
+    finding = Finding(s.id, "edge", s.judged_tilt_deg, s.tilt_deg, s.sd_deg or STICK_SD_DEG, implied, None, verdict, Reason(rule, others=others))
     report = report_finding(finding, Family(s.family), names)
     return report.model_copy(update={"words": text})
 

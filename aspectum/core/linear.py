@@ -1,0 +1,51 @@
+"""Inverses of small matrices that sightings may have made singular.
+
+Points laid in one place, in one line or a million pixels out leave matrices that the textbook
+inverse refuses. Each function here answers any finite matrix: what cannot be told apart counts as
+unknown, not as an error.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from aspectum.core.lines import Floats
+
+SMALLEST = 1e-9  # a triangular root's diagonal is held off zero by so much
+
+
+def inverse(matrix: Floats) -> Floats:
+    """Inverse (F, F), or the pseudo-inverse, of a symmetric matrix without negative directions
+    whose rows may differ by many orders of size.
+    """
+    size = 1.0 / np.sqrt(np.maximum(np.diag(matrix), 1e-300))
+    scaled = matrix * size[:, None] * size[None, :]
+    return np.asarray(np.linalg.pinv(scaled, rcond=1e-14, hermitian=True) * size[:, None] * size[None, :], float)
+
+
+def inverse_pairs(matrices: Floats) -> Floats:
+    """Pseudo-inverses of symmetric 2x2 matrices (R, 2, 2), by their eigenvalues in closed form."""
+    a, b, d = matrices[:, 0, 0], matrices[:, 0, 1], matrices[:, 1, 1]
+    size = np.maximum(np.maximum(np.abs(a), np.abs(d)), np.maximum(np.abs(b), 1e-300))
+    a, b, d = a / size, b / size, d / size
+    det = a * d - b * b
+    # of rank one or less: the pseudo-inverse of the trace along the one direction that is known
+    flat = np.abs(det) < 1e-14
+    trace = a + d
+    whole = np.stack([np.stack([d, -b], axis=1), np.stack([-b, a], axis=1)], axis=1) / np.where(flat, 1.0, det)[:, None, None]
+    single = np.stack([np.stack([a, b], axis=1), np.stack([b, d], axis=1)], axis=1) / np.where(np.abs(trace) < 1e-14, 1.0, trace * trace)[:, None, None]
+    found = np.where(flat[:, None, None], single, whole) / size[:, None, None]
+    return np.where(np.isfinite(found), found, 0.0)
+
+
+def least_of_pairs(matrices: Floats) -> Floats:
+    """The smaller eigenvalue (R,) of symmetric 2x2 matrices (R, 2, 2)."""
+    a, b, d = matrices[:, 0, 0], matrices[:, 0, 1], matrices[:, 1, 1]
+    return np.asarray((a + d) / 2 - np.hypot((a - d) / 2, b), float)
+
+
+def inverse_roots(roots: Floats) -> Floats:
+    """Inverses of upper triangular roots (R, k, k) whose diagonal may touch zero."""
+    diagonal = np.einsum("rii->ri", roots)
+    held = np.where(np.abs(diagonal) < SMALLEST, np.where(diagonal < 0, -SMALLEST, SMALLEST), diagonal)
+    return np.asarray(np.linalg.inv(roots + (held - diagonal)[:, :, None] * np.eye(roots.shape[1])), float)
