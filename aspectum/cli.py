@@ -47,6 +47,9 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str, lowest_rim: fl
         except OSError as error:
             click.echo(f"{path}: {error.strerror or error}", err=True)
             failed = True
+        except Exception as error:  # one sheet that cannot be judged must not cost the others
+            click.echo(f"{path}: could not be judged ({type(error).__name__}: {' '.join(str(error).split())})", err=True)
+            failed = True
         else:
             click.echo(report.model_dump_json() if as_json else table(sheet, report, ladders))
     sys.exit(2 if failed else 0)

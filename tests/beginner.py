@@ -36,6 +36,7 @@ class Hand:
 
     def point(self) -> list[float]:
         rng = self.rng
+        found: np.ndarray
         match self.habit:
             case "crowded":
                 found = self.at + rng.normal(0, 3, 2)
@@ -116,7 +117,9 @@ def beginner_sheet(rng: np.random.Generator, habit: str | None = None) -> Json:
     """One to fifteen sightings of every kind, laid in one or two bad habits."""
     hands = [Hand(rng, habit), Hand(rng)]
     forms = [f"f{k}" for k in range(int(rng.integers(1, 4)))]
-    kinds = pick(rng, (("edge",), ("edge", "edge", "rim"), ("rim",), ("reading",), ("reading", "edge", "length"), ("edge", "rim", "reading", "length", "alignment")))
+    kinds = pick(
+        rng, (("edge",), ("edge", "edge", "rim"), ("rim",), ("reading",), ("reading", "edge", "length"), ("edge", "rim", "reading", "length", "alignment"))
+    )
     sightings: list[Json] = []
     for k in range(int(rng.integers(1, 16))):
         hand, form, id = pick(rng, hands), pick(rng, forms), f"s{k}"

@@ -140,3 +140,26 @@ def turned(edge: Edge, angle_deg: float) -> Edge:
     turn = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
     p, q = middle + turn @ (p - middle), middle + turn @ (q - middle)
     return Edge(edge.id, edge.form, edge.family, (float(p[0]), float(p[1])), (float(q[0]), float(q[1])))
+
+
+def crowded_scene(rng: np.random.Generator, count: int, shortest_px: float = 25.0) -> Scene:
+    """``count`` edges of many boxes near and far in one level or nearly level view."""
+    view = rng.uniform(40.0, 65.0)
+    camera = Pinhole(float(640.0 / np.tan(np.radians(view / 2))), float(rng.uniform(-7, 7)), float(rng.normal(0, 0.5)))
+    boxes: list[Box] = []
+    edges: list[Edge] = []
+    while len(edges) < count:
+        ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(80, 1200), rng.uniform(80, 900), 1.0])
+        x, y, z = (ray / np.linalg.norm(ray) * rng.uniform(1.5, 6.0) * 2.2 / np.radians(view)).tolist()
+        w, d, h = rng.uniform(0.5, 1.6, 3).tolist()
+        box = Box((x, y, z), float(rng.uniform(12, 78)), (w, d, h))
+        corners = np.array([box.at(u, v, t) for u in (0, 1) for v in (0, 1) for t in (0, 1)])
+        seen = camera.project(corners)
+        if (corners @ camera.matrix()[2]).min() < 0.4 or seen.min() < 5 or seen[:, 0].max() > 1275 or seen[:, 1].max() > 955:
+            continue
+        for family, start, stop in seen_edges(box):
+            p, q = camera.project(np.array([start, stop])).tolist()
+            if np.hypot(q[0] - p[0], q[1] - p[1]) >= shortest_px:
+                edges.append(Edge(f"b{len(boxes)}e{len(edges)}", f"b{len(boxes)}", family, (p[0], p[1]), (q[0], q[1])))
+        boxes.append(box)
+    return Scene(camera, boxes, edges[:count], Setup(1280, 960))

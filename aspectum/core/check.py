@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aspectum.core import parallel
+from aspectum.core.effort import PLANS_BY, STRAYS_BY, Effort
 from aspectum.core.ellipses import RimFit, fit_rim
 from aspectum.core.lines import Floats, tilt_difference, wrap_tilt
 from aspectum.core.measures import check_alignment, check_length
@@ -38,8 +39,21 @@ from aspectum.core.rail import sheet_rail
 from aspectum.core.reasons import crossing_notes, edge_reason
 from aspectum.core.rims import beyond_doubt as rims_beyond_doubt
 from aspectum.core.rims import ladder, rim_findings
-from aspectum.core.sift import STRAY_AT, Implied, ImpliedRims, implied_rims, implied_tilts, left_out_moves, rivals, solve, strain
-from aspectum.core.solve import Evidence, FittedRims, Solution, frontal_forms, gather, own_points, settle, settle_edges, slope_key, view_for
+from aspectum.core.sift import STRAY_AT, Implied, ImpliedRims, Trials, implied_rims, implied_tilts, left_out_moves, rivals, solve, strain
+from aspectum.core.solve import (
+    Evidence,
+    FittedRims,
+    Solution,
+    frontal_forms,
+    gather,
+    join_slope,
+    own_points,
+    robust_views,
+    settle,
+    settle_edges,
+    slope_key,
+    view_for,
+)
 
 DEVIATIONS = 2.0  # standard deviations beyond which a disagreement is no reading error
 RIMS_ALONE = 1.1  # first-order spread falls this short where flat rims alone fix eye level (simulated)
@@ -59,14 +73,23 @@ def check(
     """Judge all sightings of one sheet; ``round_forms`` are cylinders, whose sides touch their rims.
 
     Findings come edges first, then rims, lengths and alignments, each in the order given. Raises
-    ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make.
+    ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make;
+    any other finite sightings are answered, if only with what they leave open.
     """
-    measured = [check_length(item, lengths or [], setup, tolerances) for item in lengths or []]
-    measured += [check_alignment(item, setup, tolerances) for item in alignments or []]
+    # points far out overflow on the way to answers that are then open
+    with np.errstate(all="ignore"):
+        return judged(setup, edges, lengths or [], alignments or [], tolerances, rims or [], round_forms)
+
+
+def judged(
+    setup: Setup, edges: list[Edge], lengths: list[Length], alignments: list[Alignment], tolerances: Tolerances, rims: list[Rim], round_forms: frozenset[str]
+) -> CheckResult:
+    measured = [check_length(item, lengths, setup, tolerances) for item in lengths]
+    measured += [check_alignment(item, setup, tolerances) for item in alignments]
     for edge in edges:
         if np.hypot(edge.q[0] - edge.p[0], edge.q[1] - edge.p[1]) < 1e-6:
             raise ValueError(f"edge {edge.id}: its two ends coincide")
-    fitted = tuple((rim, fitted_rim(rim, setup.point_sd_px)) for rim in rims or [])
+    fitted = tuple((rim, fitted_rim(rim, setup.point_sd_px)) for rim in rims)
     if setup.perspective is Perspective.PARALLEL:
         result = parallel.check(setup, edges, tolerances, fitted)
     else:
@@ -84,7 +107,8 @@ def fitted_rim(rim: Rim, point_sd_px: float) -> RimFit:
 @dataclass(frozen=True)
 class Judgement:
     """Verdicts and the solutions behind them. ``off``: (n + R,) sightings beyond doubt; ``pairs``:
-    rival explanations among the edges.
+    rival explanations among the edges, tried in ``trials``; ``unexamined``: (n + R,) sightings that
+    stray but were not weighed to the end.
     """
 
     solution: Solution
@@ -92,6 +116,8 @@ class Judgement:
     rims: ImpliedRims | None
     off: Flags
     pairs: dict[int, list[int]]
+    trials: Trials
+    unexamined: Flags
 
 
 def check_converging(
@@ -105,7 +131,6 @@ def check_converging(
         return CheckResult(setup.perspective, given or EyeLevel(None, None, None, "none"), None, [], [], [Note(NoteCode.NO_EDGES)])
     solution = find_view(setup, tuple(counted), fitted)
     judgement = judge(solution, tolerances)
-    solution = judgement.solution
     halves = split(solution) if fitted and counted else None
     eye_level, eye_notes = read_eye_level(solution, judgement, halves)
     camera = read_camera(solution)
@@ -118,7 +143,9 @@ def check_converging(
     if judgement.rims is not None:
         count = len(counted)
         alone = (None, None) if halves is None else (implied_rims(halves.edges), implied_rims(halves.rims))
-        findings += rim_findings(solution, judgement.rims, judgement.off[count:], judgement.off[:count], eye_level, tolerances, round_forms, *alone)
+        findings += rim_findings(
+            solution, judgement.rims, judgement.off[count:], judgement.unexamined[count:], judgement.off[:count], eye_level, tolerances, round_forms, *alone
+        )
     rail = sheet_rail(setup, eye_level, camera, edges)
     return CheckResult(name_perspective(solution, tolerances), eye_level, camera, points, findings, notes, rail, ladder(solution, eye_level, rail))
 
@@ -147,20 +174,21 @@ def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> S
 
     A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
     """
-    found = fit_view(setup, edges, rims)
+    effort = Effort.for_sheet(len(edges) + len(rims))
+    found = fit_view(setup, edges, rims, effort)
     spare = max(found.evidence.readings - len(found.view.free), 1)
     if setup.focal_35mm is not None and strain(found) > spare + SHIFT_GAIN:
-        alone = fit_view(replace(setup, focal_35mm=None), edges, rims)
+        alone = fit_view(replace(setup, focal_35mm=None), edges, rims, effort)
         if strain(alone) + STRAY_AT**2 < strain(found):
             return alone
     return found
 
 
-def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> Solution:
+def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> Solution:
     """As ``find_view``, taking the setup at its word."""
     stated = setup.perspective
-    plans = choose_plans(setup, edges)
-    evidence = gather(setup, edges, plans, rims)
+    effort = effort or Effort.for_sheet(len(edges) + len(rims))
+    evidence = gather(setup, edges, choose_plans(setup, edges, effort), rims, effort)
     if stated is not Perspective.AUTO:
         return solve(evidence, view_for(evidence, stated))
     general = solve(evidence, view_for(evidence, Perspective.THREE_POINT))
@@ -177,8 +205,10 @@ def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> So
     return other if strain(other) + margin < strain(general) else general
 
 
-def choose_plans(setup: Setup, edges: tuple[Edge, ...]) -> dict[str, Family]:
-    """Each slope group's plan family: as stated, or the one whose plumb line it fits better."""
+def choose_plans(setup: Setup, edges: tuple[Edge, ...], effort: Effort) -> dict[str, Family]:
+    """Each slope group's plan family: as stated, or the one whose plumb line it fits better, where
+    the effort reaches to tell; ``left`` where it does not.
+    """
     plans: dict[str, Family] = {}
     unstated: list[str] = []
     for e in edges:
@@ -191,12 +221,22 @@ def choose_plans(setup: Setup, edges: tuple[Edge, ...]) -> dict[str, Family]:
     unstated = [key for key in unstated if key not in plans]
     for key in unstated:
         plans[key] = Family.LEFT
+    if not unstated:
+        return plans
+    perspective = Perspective.THREE_POINT if setup.perspective is Perspective.AUTO else setup.perspective
+    groups = [slope_key(e) if e.family is Family.SLOPE and e.plan is None else None for e in edges]
+    rest = np.array([group not in unstated for group in groups])
+    evidence = gather(setup, edges, plans, effort=effort)
+    bases = robust_views(evidence, view_for(evidence, perspective), rest)
     for key in unstated:
+        mine = np.array([group == key for group in groups])
+        if effort.spent(PLANS_BY):
+            effort.leave(e.id for e, on in zip(edges, mine, strict=True) if on)
+            continue
         costs = {}
         for family in (Family.LEFT, Family.RIGHT):
-            evidence = gather(setup, edges, plans | {key: family})
-            perspective = Perspective.THREE_POINT if setup.perspective is Perspective.AUTO else setup.perspective
-            costs[family] = strain(solve(evidence, view_for(evidence, perspective)))
+            evidence = gather(setup, edges, plans | {key: family}, effort=effort)
+            costs[family] = min(join_slope(replace(base, evidence=evidence), key, rest | mine).chi2 for base in bases)
         plans[key] = min(costs, key=lambda f: costs[f])
     return plans
 
@@ -233,10 +273,18 @@ def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
     bank = solution.evidence.rims
     off = np.zeros(count, bool)
     pairs: dict[int, list[int]] = {}
+    trials, effort = Trials(), solution.evidence.effort
+    unexamined = np.zeros(count, bool)
+
+    def seek_rivals(where: Solution, stray: int) -> None:
+        others = rivals(where, stray, trials)
+        if others is None:
+            unexamined[stray] = True
+        elif others:
+            pairs[stray] = others
+
     for index in np.flatnonzero(~solution.active[:edges]):
-        others = rivals(solution, int(index))
-        if others:
-            pairs[int(index)] = others
+        seek_rivals(solution, int(index))
 
     def weigh(clean: Solution) -> tuple[Implied, ImpliedRims | None, Flags, Floats]:
         """Implied values, what lies beyond doubt and by how many of its deviations, (n + R,)."""
@@ -252,21 +300,30 @@ def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
         fresh = beyond & clean.active
         if not fresh.any() or int(clean.active.sum()) <= (3 if bank is None else 2):
             break
+        if effort.spent(STRAYS_BY):
+            unexamined |= fresh
+            break
         worst = int(np.argmax(np.where(fresh, t + 1e-6, 0.0)))
         trial = clean.active.copy()
         trial[worst] = False
-        without = settle(clean, trial)
-        others = rivals(without, worst) if worst < edges else []
-        if others:
-            pairs[worst] = others
-        clean = without
+        clean = settle(clean, trial)
+        if worst < edges:
+            seek_rivals(clean, worst)
     implied, rims, beyond, _ = weigh(clean)
-    off = beyond & ~clean.active
+    unexamined &= beyond
+    effort.leave(id for id, left in zip(ids_of(solution), unexamined, strict=True) if left)
+    off = beyond & ~clean.active & ~unexamined
     for index in np.flatnonzero(~clean.active & ~off):
         pairs.pop(int(index), None)
     if pairs:
-        implied = with_rivals(clean, implied, pairs)
-    return Judgement(solution, implied, rims, off, pairs)
+        implied = with_rivals(clean, implied, pairs, trials)
+    return Judgement(solution, implied, rims, off, pairs, trials, unexamined)
+
+
+def ids_of(solution: Solution) -> list[str]:
+    """Ids of all sightings, edges then rims."""
+    bank = solution.evidence.rims
+    return [e.id for e in solution.evidence.edges] + [r.id for r in (bank.rims if bank else ())]
 
 
 def beyond_doubt(implied: Implied, tolerances: Tolerances) -> Flags:
@@ -274,17 +331,17 @@ def beyond_doubt(implied: Implied, tolerances: Tolerances) -> Flags:
         return np.abs(implied.turn) > np.maximum(tolerances.tilt_deg, DEVIATIONS * implied.combined_sd)
 
 
-def with_rivals(clean: Solution, implied: Implied, pairs: dict[int, list[int]]) -> Implied:
+def with_rivals(clean: Solution, implied: Implied, pairs: dict[int, list[int]], trials: Trials) -> Implied:
     """Where an edge could be the wrong one instead of the stray it is paired with, imply its tilt
     with the stray back in and itself left out.
     """
     tilt, sd = implied.implied.copy(), implied.implied_sd.copy()
     for stray, others in pairs.items():
         for k in others:
-            trial = clean.active.copy()
-            trial[stray], trial[k] = True, False
-            swapped = implied_tilts(settle(clean, trial))
-            tilt[k], sd[k] = swapped.implied[k], swapped.implied_sd[k]
+            if clean.evidence.effort.spent():
+                continue
+            swapped = implied_tilts(trials.swapped(clean, stray, k), only=k)
+            tilt[k], sd[k] = swapped.implied[0], swapped.implied_sd[0]
     return replace(implied, implied=tilt, implied_sd=sd)
 
 
@@ -311,6 +368,8 @@ def edge_findings(judgement: Judgement, eye_level: EyeLevel, tolerances: Toleran
             fellows = tuple(evidence.edges[k].id for k in sorted(partners[i]))
         elif judgement.off[i]:
             verdict = Verdict.OFF
+        elif judgement.unexamined[i]:
+            verdict, rule = Verdict.UNSURE, Rule.UNEXAMINED
         elif combined > tolerances.tilt_deg or abs(turn) > tolerances.tilt_deg:
             verdict, rule = Verdict.UNSURE, Rule.SHORT_EDGE if sighted_sd > sd else Rule.TOO_WEAK
         else:
@@ -358,9 +417,8 @@ def found_eye_level(solution: Solution, judgement: Judgement | None, source: str
         spread = [0.0]
         for stray, others in judgement.pairs.items():
             for k in others:
-                trial = solution.active.copy()
-                trial[stray], trial[k] = True, False
-                spread.append(_level_at(settle(solution, trial), middle)[0] - height)
+                if not solution.evidence.effort.spent():
+                    spread.append(_level_at(judgement.trials.swapped(solution, stray, k), middle)[0] - height)
         sd = float(np.hypot(sd, np.sqrt(np.mean(np.square(spread)))))
     return EyeLevel(left, right, sd, source)
 
@@ -415,7 +473,7 @@ def carriers(halves: Halves, gap_px: float) -> tuple[str, ...]:
     """
     evidence = halves.edges.evidence
     count = len(evidence.edges)
-    names = [e.id for e in evidence.edges] + [r.id for r in (evidence.rims.rims if evidence.rims else ())]
+    names = ids_of(halves.edges)
     middle = evidence.setup.width_px / 2
     change = np.zeros(len(names))
     for solution, sign in ((halves.edges, 1.0), (halves.rims, -1.0)):
@@ -564,6 +622,9 @@ def stray_notes(judgement: Judgement) -> list[Note]:
     for index in np.flatnonzero(judgement.off[: len(edges)]):
         if int(index) not in paired:
             notes.append(Note(NoteCode.STRAY, (edges[index].id,), value=float(judgement.implied.turn[index])))
+    left = judgement.solution.evidence.effort.unexamined
+    if left:
+        notes.append(Note(NoteCode.UNEXAMINED, tuple(id for id in ids_of(judgement.solution) if id in left)))
     active, bank = judgement.solution.active, judgement.solution.evidence.rims
     if bank is not None:
         notes += [Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg) for r, f in zip(bank.rims, bank.fits, strict=True) if f.too_short or not f.converged]

@@ -11,6 +11,7 @@ import numpy as np
 
 from aspectum.core.lines import Floats
 
+WELL_POSED = 1e-5  # least diagonal of a unit matrix's root for which the plain inverse keeps its places
 SMALLEST = 1e-9  # a triangular root's diagonal is held off zero by so much
 
 
@@ -20,6 +21,12 @@ def inverse(matrix: Floats) -> Floats:
     """
     size = 1.0 / np.sqrt(np.maximum(np.diag(matrix), 1e-300))
     scaled = matrix * size[:, None] * size[None, :]
+    try:
+        root = np.linalg.cholesky(scaled)
+        if float(np.diag(root).min()) > WELL_POSED:
+            return np.asarray(np.linalg.inv(scaled) * size[:, None] * size[None, :], float)
+    except np.linalg.LinAlgError:
+        pass
     return np.asarray(np.linalg.pinv(scaled, rcond=1e-14, hermitian=True) * size[:, None] * size[None, :], float)
 
 

@@ -240,6 +240,7 @@ class Rule(StrEnum):
     SHORT_EDGE = "short-edge"
     OUT_OF_LINE = "out-of-line"
     NOTHING_TO_CHECK = "nothing-to-check"
+    UNEXAMINED = "unexamined"
     RATIO = "ratio"
     RIM_TOO_FLAT = "rim-too-flat"
     RIM_TOO_ROUND = "rim-too-round"
@@ -374,6 +375,8 @@ class NoteCode(StrEnum):
     NO_CONVERGENCE = "no-convergence"
     EDGES_AGAINST_RIMS = "edges-against-rims"
     SHORT_ARC = "short-arc"
+    UNEXAMINED = "unexamined"
+    MORE_CROSSINGS = "more-crossings"
 
 
 @dataclass(frozen=True)

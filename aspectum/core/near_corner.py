@@ -13,9 +13,13 @@ from enum import StrEnum
 
 import numpy as np
 
+from aspectum.core.lines import Floats
+
 STICK_SD_DEG = 2.0
 LENGTH_SD = 0.033  # eye to stick 60 ± 2 cm; the handbook, section 4
 LEAST_SD_DEG = 1e-3  # nobody reads a stick better than that
+LEAST_CLOSING = 1e-12  # a pair that closes less runs parallel or opens
+SEARCH_DEG = np.arange(0.0, 60.0, 0.25)  # how far a reading may have to change
 LEAST_APART = 1e-6  # of the near upright: edges that start closer together tell no vanishing point
 AGREE_AT = 2.0  # combined standard deviations within which the two sides agree
 
@@ -128,23 +132,31 @@ def solve_side(side: str, readings: list[Reading]) -> Side:
     a straight line in t, fitted with the readings' errors as weights.
     """
     names = tuple(r.id for r in readings)
-    heights = {r.height for r in readings}
-    if len(heights) < 2:
+    if len(readings) < 2:
         return Side(side, None, None, None, None, False, names)
-    t = np.array([r.height for r in readings])
-    fall = np.array([r.fall for r in readings])
+    t, fall = np.array([r.height for r in readings]), np.array([r.fall for r in readings])
     weight = np.array([r.fall_sd**-2 for r in readings])
-    middle, mean = np.average(t, weights=weight), np.average(fall, weights=weight)
-    apart = float(weight @ (t - middle) ** 2)
-    if apart <= LEAST_APART**2 * float(weight.max()):
+    if float(np.ptp(t)) < LEAST_APART:
         return Side(side, None, None, None, None, False, names)
-    closing = float(weight @ ((middle - t) * fall)) / apart
-    if closing <= 1e-12:
+    closing, level, (middle, apart) = (v.tolist() for v in close_lines(t, fall, weight))
+    if closing <= LEAST_CLOSING:
         return Side(side, None, None, None, None, True, names)
     # about the weighted middle the line's height and its closing err independently
-    level = float(middle + mean / closing)
-    level_sd = math.hypot(float(weight.sum()) ** -0.5, (level - float(middle)) * apart**-0.5) / closing
+    level_sd = math.hypot(float(weight.sum()) ** -0.5, (level - middle) * apart**-0.5) / closing
     return Side(side, 1 / closing, apart**-0.5 / closing**2, level, level_sd, False, names)
+
+
+def close_lines(t: Floats, fall: Floats, weight: Floats) -> tuple[Floats, Floats, Floats]:
+    """The straight line of falls (..., n) over shares ``t`` (n,) down the near upright: how fast it
+    closes and where it comes to nothing, both (...), and the weighted middle of ``t`` and its weighted
+    square spread (2, ...).
+    """
+    total = weight.sum(axis=-1)
+    middle, mean = (weight * t).sum(axis=-1) / total, (weight * fall).sum(axis=-1) / total
+    off = middle[..., None] - t
+    apart = np.maximum((weight * off**2).sum(axis=-1), 1e-300)
+    closing = (weight * off * fall).sum(axis=-1) / apart
+    return closing, middle + mean / np.where(closing == 0, np.nan, closing), np.stack([middle, apart])
 
 
 def consistent(readings: list[Reading]) -> bool:
@@ -215,35 +227,42 @@ def best_retake(readings: list[Reading]) -> Retake | None:
 
 def reconciling_tilt(reading: Reading, readings: list[Reading]) -> float | None:
     """The tilt of ``reading`` nearest to the one read that makes both sides give one eye level."""
-    others = [r for r in readings if r is not reading]
+    other = solve_side("other", [r for r in readings if r.side != reading.side]).eye_level
+    mine = [r for r in readings if r.side == reading.side]
+    if other is None:
+        return None
 
-    def gap(tilt: float) -> float:
-        changed = [*others, Reading(reading.id, reading.side, reading.height, tilt, reading.sd_deg)]
-        left, right = (solve_side(side, [r for r in changed if r.side == side]) for side in ("left", "right"))
-        if left.eye_level is None or right.eye_level is None:
-            return float("nan")
-        return left.eye_level - right.eye_level
+    def gap(tilts: Floats) -> Floats:
+        """By how much this side's eye level misses the other's with the reading at each of ``tilts``."""
+        tangent = np.tan(np.radians(tilts))
+        falls = np.array([np.full(len(tilts), r.fall) for r in mine]).T
+        changed = next(k for k, r in enumerate(mine) if r is reading)
+        falls[:, changed] = tangent if reading.side == "left" else -tangent
+        sds = np.radians([max(r.sd_deg, LEAST_SD_DEG) for r in mine]) * (1 + falls**2)
+        closing, level, _ = close_lines(np.array([r.height for r in mine]), falls, sds**-2.0)
+        return np.asarray(np.where(closing > LEAST_CLOSING, level - other, np.nan), float)
 
-    steps = reading.tilt_deg + np.concatenate([[0.0], np.ravel([(d, -d) for d in np.arange(0.25, 60.0, 0.25)])])
-    previous = {1: gap(reading.tilt_deg), -1: gap(reading.tilt_deg)}
-    for tilt in steps[1:]:
-        if not -89.0 < tilt < 89.0:
+    crossings = []
+    for way in (1.0, -1.0):
+        tilts = reading.tilt_deg + way * SEARCH_DEG
+        tilts = tilts[np.abs(tilts) < 89.0]
+        if len(tilts) < 2:
             continue
-        way = 1 if tilt > reading.tilt_deg else -1
-        value = gap(float(tilt))
-        if np.isfinite(value) and np.isfinite(previous[way]) and value * previous[way] <= 0:
-            low, high = float(tilt) - way * 0.25, float(tilt)
-            at_low = previous[way]
-            for _ in range(40):
-                middle = (low + high) / 2
-                at_middle = gap(middle)
-                if at_middle * at_low <= 0:
-                    high = middle
-                else:
-                    low, at_low = middle, at_middle
-            return (low + high) / 2
-        previous[way] = value
-    return None
+        gaps = gap(tilts)
+        found = np.flatnonzero(gaps[1:] * gaps[:-1] <= 0)
+        if found.size:
+            crossings.append((int(found[0]), float(tilts[found[0]]), float(tilts[found[0] + 1]), float(gaps[found[0]])))
+    if not crossings:
+        return None
+    _, low, high, at_low = min(crossings, key=lambda crossing: crossing[0])
+    for _ in range(40):
+        middle = (low + high) / 2
+        at_middle = float(gap(np.array([middle]))[0])
+        if at_middle * at_low <= 0:
+            high = middle
+        else:
+            low, at_low = middle, at_middle
+    return (low + high) / 2
 
 
 def retake_opening(readings: list[Reading], left: Side, right: Side) -> Retake | None:

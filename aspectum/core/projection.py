@@ -136,32 +136,49 @@ def camera_matrices(params: Floats) -> Floats:
     return found
 
 
+@dataclass(frozen=True)
+class Vanishing:
+    """Homogeneous vanishing points (m, 3) with their derivatives where these are not zero: by the
+    five camera parameters (m, 3, 5), by the slot's own bearing (m, 3) and, of sloping slots only, by
+    the slot's own slope angle (s, 3).
+    """
+
+    points: Floats
+    by_camera: Floats
+    by_bearing: Floats
+    by_slope: Floats
+
+    @classmethod
+    def of(cls, params: Floats, slots: Slots) -> Vanishing:
+        bearing = params[slots.bearing] + slots.offset
+        sin_b, cos_b = np.sin(bearing), np.cos(bearing)
+        along, turned, tilted = np.zeros((len(bearing), 3)), np.zeros((len(bearing), 3)), np.zeros((0, 3))
+        level, sloping = slots.level, slots.sloping
+        along[:, 2] = 1.0
+        along[level, 0], along[level, 1], along[level, 2] = sin_b[level], cos_b[level], 0.0
+        turned[level, 0], turned[level, 1] = cos_b[level], -sin_b[level]
+        if sloping.size:
+            angle = params[slots.slope[sloping]]
+            cos_g, sin_g = np.cos(angle)[:, None], np.sin(angle)[:, None]
+            plan, up = along[sloping], np.array([[0.0, 0.0, 1.0]])
+            along[sloping] = cos_g * plan + sin_g * up
+            turned[sloping] *= cos_g
+            tilted = cos_g * up - sin_g * plan
+        matrices = camera_matrices(params)
+        images = along @ matrices.reshape(18, 3).T
+        by_camera = images[:, 3:].reshape(-1, 5, 3).transpose(0, 2, 1)
+        return cls(images[:, :3], by_camera, turned @ matrices[0].T, tilted @ matrices[0].T)
+
+
 def vanishing_with_slopes(params: Floats, slots: Slots) -> tuple[Floats, Floats]:
     """Homogeneous vanishing points (m, 3) and their derivatives (m, 3, P) for ``params`` (P,)."""
-    m = len(slots.offset)
-    bearing = params[slots.bearing] + slots.offset
-    sin_b, cos_b = np.sin(bearing), np.cos(bearing)
-    level, sloping = slots.level, slots.sloping
-    along = np.zeros((m, 3))
-    turned = np.zeros((m, 3))
-    along[:, 2] = 1.0
-    along[level, 0], along[level, 1], along[level, 2] = sin_b[level], cos_b[level], 0.0
-    turned[level, 0], turned[level, 1] = cos_b[level], -sin_b[level]
-    if sloping.size:
-        angle = params[slots.slope[sloping]]
-        cos_g, sin_g = np.cos(angle)[:, None], np.sin(angle)[:, None]
-        plan, up = along[sloping], np.array([[0.0, 0.0, 1.0]])
-        along[sloping] = cos_g * plan + sin_g * up
-        turned[sloping] *= cos_g
-        tilted = cos_g * up - sin_g * plan
-    matrices = camera_matrices(params)
-    images = along @ matrices.reshape(18, 3).T
-    jac = np.zeros((m, 3, len(params)))
-    jac[:, :, :FIRST_BEARING] = images[:, 3:].reshape(m, 5, 3).transpose(0, 2, 1)
-    jac[level, :, slots.bearing[level]] = turned[level] @ matrices[0].T
-    if sloping.size:
-        jac[sloping, :, slots.slope[sloping]] = tilted @ matrices[0].T
-    return images[:, :3], jac
+    found = Vanishing.of(params, slots)
+    jac = np.zeros((len(slots.offset), 3, len(params)))
+    jac[:, :, :FIRST_BEARING] = found.by_camera
+    jac[slots.level, :, slots.bearing[slots.level]] = found.by_bearing[slots.level]
+    if slots.sloping.size:
+        jac[slots.sloping, :, slots.slope[slots.sloping]] = found.by_slope
+    return found.points, jac
 
 
 def eye_level_height(params: Floats, x: float) -> tuple[float, Floats]:
@@ -197,8 +214,9 @@ def residuals(a: Floats, b: Floats, v: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Segments:
-    """What ``residuals_with_slopes`` needs of n edges and never changes: the homogeneous line
-    through both ends (n, 3), the ends' sum (n, 2) and the sum of their squared lengths (n,)."""
+    """What ``residuals_with_slopes`` needs of n edges and never changes, by columns: the homogeneous
+    line through both ends (3, n), the ends' sum (2, n) and the sum of their squared lengths (n,).
+    """
 
     line: Floats
     total: Floats
@@ -206,8 +224,8 @@ class Segments:
 
     @classmethod
     def of(cls, a: Floats, b: Floats) -> Segments:
-        line = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]], axis=1)
-        return cls(line, a + b, np.einsum("ij,ij->i", a, a) + np.einsum("ij,ij->i", b, b))
+        line = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]])
+        return cls(line, (a + b).T.copy(), np.einsum("ij,ij->i", a, a) + np.einsum("ij,ij->i", b, b))
 
 
 ROOT_2 = math.sqrt(2.0)
@@ -215,24 +233,27 @@ ROOT_2 = math.sqrt(2.0)
 
 def residuals_with_slopes(segments: Segments, v: Floats) -> tuple[Floats, Floats]:
     """``residuals`` for n edges, shape (n,), and their derivatives by ``v``, shape (n, 3)."""
-    w, place = v[:, 2], v[:, :2]
-    line, total, square = segments.line, segments.total, segments.square
-    g = (line * v).sum(axis=1)
+    (vx, vy, w), (lx, ly, lw), (tx, ty), square = v.T.copy(), segments.line, segments.total, segments.square
+    g = lx * vx + ly * vy + lw * w
     wg = w * g
-    reach = (total * place).sum(axis=1)
-    spread = w * (w * square - 2.0 * reach) + 2.0 * (place * place).sum(axis=1)
+    reach = tx * vx + ty * vy
+    far = w * square
+    spread = w * (far - 2.0 * reach) + 2.0 * (vx * vx + vy * vy)
     # where the VP sees the edge under a right angle the root vanishes; keep its slope finite
     root = np.sqrt(np.maximum(spread * spread - 4.0 * wg * wg, 1e-12 * spread * spread + 1e-300))
     whole = np.maximum(spread + root, 1e-300)
-    norm = np.sqrt(whole)
+    norm = 1.0 / np.sqrt(whole)
     # d(spread + root) = (1 + spread/root) d(spread) - 4 wg d(wg)/root
-    half = -0.5 * g / (whole * norm)
-    by_spread = half * (1.0 + spread / root)
+    half = -0.5 * g * norm / whole
+    by_spread = 2.0 * half * (1.0 + spread / root)
     by_wg = -4.0 * half * wg / root
-    slope = line * (1.0 / norm + by_wg * w)[:, None]
-    slope[:, :2] += (4.0 * by_spread)[:, None] * place - (2.0 * by_spread * w)[:, None] * total
-    slope[:, 2] += by_spread * 2.0 * (w * square - reach) + by_wg * g
-    return ROOT_2 * g / norm, ROOT_2 * slope
+    by_line = norm + by_wg * w
+    slope = np.empty((len(g), 3))
+    slope[:, 0] = lx * by_line + by_spread * (2.0 * vx - w * tx)
+    slope[:, 1] = ly * by_line + by_spread * (2.0 * vy - w * ty)
+    slope[:, 2] = lw * by_line + by_spread * (far - reach) + by_wg * g
+    slope *= ROOT_2
+    return ROOT_2 * g * norm, slope
 
 
 def tilt_towards(middle: Floats, v: Floats) -> tuple[Floats, Floats]:

@@ -17,6 +17,7 @@ from aspectum.core.solve import Evidence
 
 LEVEL_DEG = 0.5  # a receding edge this close to level runs at eye level
 JOINT_SHARE = 0.025  # of the picture's diagonal: ends this close meet in one corner
+MOST_CROSSINGS = 5  # pairs named one by one
 
 
 def edge_reason(
@@ -140,12 +141,15 @@ def joined_by(evidence: Evidence, i: int, k: int) -> tuple[str, ...]:
 
 
 def crossing_notes(evidence: Evidence) -> list[Note]:
-    """Edges of one family that cross well inside each other: parallels never do on the sheet."""
+    """Edges of one family that cross well inside each other: parallels never do on the sheet. Of
+    many pairs the first few are named and the rest counted.
+    """
     a, d = evidence.a, evidence.b - evidence.a
     cross = d[:, None, 0] * d[None, :, 1] - d[:, None, 1] * d[None, :, 0]
     gap = a[None] - a[:, None]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        along = (gap[..., 0] * d[None, :, 1] - gap[..., 1] * d[None, :, 0]) / cross
+    along = (gap[..., 0] * d[None, :, 1] - gap[..., 1] * d[None, :, 0]) / np.where(cross == 0, np.nan, cross)
     inside = (along > 0.03) & (along < 0.97)
     meet = inside & inside.T & (np.abs(cross) > 1e-9) & (evidence.slot[:, None] == evidence.slot[None])
-    return [Note(NoteCode.CROSSING, (evidence.edges[i].id, evidence.edges[k].id)) for i, k in np.argwhere(np.triu(meet, 1))]
+    pairs = np.argwhere(np.triu(meet, 1))
+    notes = [Note(NoteCode.CROSSING, (evidence.edges[i].id, evidence.edges[k].id)) for i, k in pairs[:MOST_CROSSINGS]]
+    return notes if len(pairs) <= MOST_CROSSINGS else [*notes, Note(NoteCode.MORE_CROSSINGS, value=float(len(pairs) - MOST_CROSSINGS))]

@@ -102,6 +102,7 @@ def rim_findings(
     solution: Solution,
     implied: ImpliedRims,
     off: Flags,
+    unexamined: Flags,
     edges_off: Flags,
     eye_level: EyeLevel,
     tolerances: Tolerances,
@@ -109,7 +110,9 @@ def rim_findings(
     by_edges: ImpliedRims | None,
     by_rims: ImpliedRims | None,
 ) -> list[Finding]:
-    """Findings of all rims; ``off``: (R,) rims beyond doubt, ``edges_off``: (n,) edges that are."""
+    """Findings of all rims; ``off``: (R,) rims beyond doubt, ``unexamined``: (R,) rims that stray
+    but were not weighed to the end, ``edges_off``: (n,) edges beyond doubt.
+    """
     bank = solution.evidence.rims
     assert bank is not None and solution.own is not None
     lowest = lowest_rims(bank.rims, bank.fits)
@@ -136,6 +139,8 @@ def rim_findings(
             faults.append(shape)
         reading = read_rim(k, gap, solution, implied, by_edges, by_rims, faults)
         verdict, rule = verdict_of(fit, gap, faults, tolerances)
+        if unexamined[k] and verdict is Verdict.UNSURE and not faults:
+            rule = Rule.UNEXAMINED
         main = next((f for f in faults if f.sure), faults[0] if faults else None)
         reason = Reason(
             rule if main is None or verdict is Verdict.HOLDS else main.rule,

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from aspectum.core.circles import degree_and_axis, ellipse_of
+from aspectum.core.effort import STRAYS_BY, VIEW_BY
 from aspectum.core.linear import inverse_pairs, inverse_roots, least_of_pairs
 from aspectum.core.lines import Floats, tilt_deg, tilt_difference, tilt_sd_deg
-from aspectum.core.projection import Flags, Slots, tilt_towards, vanishing
+from aspectum.core.projection import Flags, Ints, Slots, tilt_towards, vanishing
 from aspectum.core.solve import Evidence, Solution, View, robust_views, settle, wrong_side
 
+MANY = 5  # families that disagree at once, from which their strays are dropped together
 STRAY_AT = 3.5  # studentised residual beyond which an edge no longer helps to find eye level
 READMIT_AT = 3.0
 ODDS_MARGIN = 2.0  # difference in chi-square under which two explanations are told apart no more
@@ -106,9 +108,13 @@ def strain(solution: Solution) -> float:
 
 
 def sift(solution: Solution) -> Solution:
-    """Least squares on the edges that agree, dropping one stray at a time and taking it back in
-    where it turns out to agree after all. At most a third of the edges are dropped.
+    """Least squares on the sightings that agree, dropping strays and taking them back in where they
+    turn out to agree after all: one at a time, but where many families disagree at once the worst
+    of each. At most a third of the sightings are dropped. Ends early where its share of the effort
+    is used up; what still strays then is left to the verdicts.
     """
+    effort = solution.evidence.effort
+    share = (effort.used + VIEW_BY * effort.allowance) / 2 / effort.allowance  # half of what is left for finding the view
     count = solution.evidence.count
     most = max(1, count // 3)
     r = gross(solution)
@@ -118,9 +124,11 @@ def sift(solution: Solution) -> Solution:
         active[np.argsort(-np.abs(r))[:most]] = False
     if count < 4:
         active = solution.active.copy()
-    fitted = settle(solution, active)
+    fitted = settle(solution, active, rough=True)
     tried = {active.tobytes()}
     for _ in range(2 * most + 2):
+        if effort.spent(share):
+            break
         t = np.abs(studentised(influence(fitted), fitted.active))
         inside = np.where(fitted.active, t, 0.0)
         outside = np.where(fitted.active | ~solution.active, np.inf, t)
@@ -128,14 +136,26 @@ def sift(solution: Solution) -> Solution:
         if outside.min() < READMIT_AT:
             trial[int(np.argmin(outside))] = True
         elif inside.max() > STRAY_AT and int((~fitted.active).sum()) < most and count >= 4:
-            trial[int(np.argmax(inside))] = False
+            worst = worst_of_each(fitted.evidence, inside)[: most - int((~fitted.active).sum())]
+            trial[worst if len(worst) >= MANY else int(np.argmax(inside))] = False
         else:
             break
         if trial.tobytes() in tried:
             break
         tried.add(trial.tobytes())
-        fitted = settle(fitted, trial)
-    return fitted
+        fitted = settle(fitted, trial, rough=True)
+    return settle(fitted, fitted.active)
+
+
+def worst_of_each(evidence: Evidence, t: Floats) -> Ints:
+    """The worst stray of every family of edges, and every rim, that disagrees at least half as much
+    as the worst of all; the worst first. ``t``: (n + R,) studentised disagreements.
+    """
+    group = np.concatenate([evidence.slot, len(evidence.slot_keys) + np.arange(evidence.count - len(evidence.edges))])
+    order = np.argsort(-t, kind="stable")
+    _, first = np.unique(group[order], return_index=True)
+    leaders = order[np.sort(first)]
+    return np.asarray(leaders[t[leaders] > max(STRAY_AT, 0.5 * float(t.max()))], np.intp)
 
 
 def gross(solution: Solution) -> Floats:
@@ -145,8 +165,26 @@ def gross(solution: Solution) -> Floats:
     return r if step is None else np.append(r, np.sqrt(np.maximum(step.cost, 0.0)))
 
 
-def rivals(solution: Solution, stray: int) -> list[int]:
-    """Edges that, dropped instead of ``stray``, would leave the rest agreeing almost as well."""
+class Trials:
+    """Solutions tried with one sighting back in and another left out, each settled once."""
+
+    def __init__(self) -> None:
+        self.known: dict[bytes, Solution] = {}
+
+    def swapped(self, solution: Solution, stray: int, instead: int) -> Solution:
+        """``solution`` with ``stray`` back in and ``instead`` left out."""
+        active = solution.active.copy()
+        active[stray], active[instead] = True, False
+        key = active.tobytes()
+        if key not in self.known:
+            self.known[key] = settle(solution, active, rough=True)
+        return self.known[key]
+
+
+def rivals(solution: Solution, stray: int, trials: Trials) -> list[int] | None:
+    """Edges that, dropped instead of ``stray``, would leave the rest agreeing almost as well; None
+    where the effort does not reach to tell.
+    """
     picture = influence(solution)
     count = len(solution.evidence.edges)
     active = solution.active[:count]
@@ -162,47 +200,50 @@ def rivals(solution: Solution, stray: int) -> list[int]:
     likely = [int(k) for k in np.argsort(-gains)[:3] if gains[k] > 0.6 * gain]
     close = []
     for k in likely:
-        trial = solution.active.copy()
-        trial[stray], trial[k] = True, False
-        other = settle(solution, trial)
-        if other.chi2 - solution.chi2 < ODDS_MARGIN:
+        if solution.evidence.effort.spent(STRAYS_BY):
+            return None
+        if trials.swapped(solution, stray, k).chi2 - solution.chi2 < ODDS_MARGIN:
             close.append(k)
     return close
 
 
-def implied_tilts(solution: Solution) -> Implied:
-    """Every edge's implied tilt with that edge left out: exactly for edges outside the solution,
-    by one Gauss-Newton step for those inside it.
+def implied_tilts(solution: Solution, only: int | None = None) -> Implied:
+    """Every edge's implied tilt, or that of edge ``only``, with that edge left out: exactly for
+    edges outside the solution, by one Gauss-Newton step for those inside it.
     """
     evidence = solution.evidence
+    which = slice(0, len(evidence.edges)) if only is None else slice(only, only + 1)
     picture = influence(solution)
+    t = studentised(picture, solution.active)[which]
+    picture = replace(picture, r=picture.r[which], jac=picture.jac[which], h=picture.h[which])
     free = solution.view.free
-    active = solution.active[: len(evidence.edges)]
+    active, slot = solution.active[which], evidence.slot[which]
+    a, b, middle = evidence.a[which], evidence.b[which], evidence.middle[which]
     room = np.where(active, np.maximum(1.0 - picture.h, 1e-12), 1.0)
     towards = picture.jac @ picture.covariance
     step = np.where(active, picture.r / room, 0.0)[:, None] * towards
-    params = np.repeat(solution.params[None, :], len(evidence.edges), axis=0)
+    params = np.repeat(solution.params[None, :], len(slot), axis=0)
     params[:, free] += np.clip(step, -0.7, 0.7)
-    slots: Slots = evidence.slots.pick(evidence.slot)
+    slots: Slots = evidence.slots.pick(slot)
     v = vanishing(params, slots)
-    implied, _ = tilt_towards(evidence.middle, v)
+    implied, _ = tilt_towards(middle, v)
     base, dv = solution.points
-    _, by_v = tilt_towards(evidence.middle, base[evidence.slot])
-    slope = np.matmul(by_v[:, None, :], dv[:, :, free][evidence.slot])[:, 0, :]
-    variance = np.einsum("ij,jk,ik->i", slope, picture.covariance, slope)
+    _, by_v = tilt_towards(middle, base[slot])
+    slope = np.matmul(by_v[:, None, :], dv[slot][:, :, free])[:, 0, :]
+    variance = ((slope @ picture.covariance) * slope).sum(axis=1)
     cross = np.einsum("ij,ij->i", slope, towards)
     variance = variance + np.where(active, cross**2 / room, 0.0)
-    reach = np.hypot(v[:, 0] - evidence.middle[:, 0] * v[:, 2], v[:, 1] - evidence.middle[:, 1] * v[:, 2])
+    reach = np.hypot(v[:, 0] - middle[:, 0] * v[:, 2], v[:, 1] - middle[:, 1] * v[:, 2])
     placing = np.degrees(evidence.sd / np.sqrt(2.0) * np.abs(v[:, 2]) / np.maximum(reach, 1e-12))
     sd = np.sqrt(variance + placing**2)
     blind = (active & (1.0 - picture.h < 1e-5)) | (sd > BLIND_SD_DEG)
-    length_px = np.hypot(*(evidence.b - evidence.a).T) * evidence.scale
+    length_px = np.hypot(*(b - a).T) * evidence.scale
     return Implied(
-        tilt_deg(evidence.a, evidence.b),
+        tilt_deg(a, b),
         tilt_sd_deg(length_px, evidence.setup.point_sd_px),
         np.where(blind, np.nan, implied),
         np.where(blind, np.nan, sd),
-        studentised(picture, solution.active)[: len(evidence.edges)],
+        t,
     )
 
 

@@ -12,12 +12,14 @@ Sightings are counted edges first, then rims: flags of shape (n + R,).
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
 from aspectum.core.circles import RimBank, RimState, RimStep
+from aspectum.core.effort import RIMS_COUNT, START_LOOKS, Effort
 from aspectum.core.ellipses import RimFit
 from aspectum.core.linear import inverse
 from aspectum.core.lines import Floats
@@ -33,6 +35,7 @@ from aspectum.core.projection import (
     Ints,
     Segments,
     Slots,
+    Vanishing,
     eye_level_height,
     residuals,
     residuals_with_slopes,
@@ -48,6 +51,26 @@ GIVEN_EYE_LEVEL_SD_PX = 0.5
 # scale of the faint hold on what the sightings leave open; a tenth of it must not matter
 FAINT_SD = {LOG_F: TYPICAL_LOG_SD, PITCH: 0.6, ROLL: 0.6, SHIFT_X: 1.0, SHIFT_Y: 1.0}
 FAINT_BEARING_SD = 2.0
+
+
+@dataclass(frozen=True)
+class OwnParameters:
+    """Which edges turn with a bearing (``level``) and which slope, by index; the parameters they do it
+    with, and of sloping ones the row of their slot among the sloping slots.
+    """
+
+    level: Ints
+    bearing: Ints
+    sloping: Ints
+    slope: Ints
+    group: Ints
+
+    @classmethod
+    def of(cls, slots: Slots, slot: Ints) -> OwnParameters:
+        slope = slots.slope[slot]
+        level, sloping = np.flatnonzero(slope > -2), np.flatnonzero(slope >= 0)
+        group = np.searchsorted(slots.sloping, slot[sloping])
+        return cls(level, slots.bearing[slot[level]], sloping, slope[sloping], group)
 
 
 @dataclass(frozen=True)
@@ -67,6 +90,7 @@ class Evidence:
     forms: tuple[str, ...]
     slopes: tuple[str, ...]
     scale: float
+    effort: Effort
     rims: RimBank | None = None
 
     @property
@@ -95,12 +119,19 @@ class Evidence:
     def segments(self) -> Segments:
         return Segments.of(self.a, self.b)
 
+    @cached_property
+    def own(self) -> OwnParameters:
+        return OwnParameters.of(self.slots, self.slot)
+
 
 FittedRims = tuple[tuple[Rim, RimFit], ...]
 
 
-def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims: FittedRims = ()) -> Evidence:
-    """Arrange ``edges`` and ``rims`` for the solver; ``plans`` names each slope group's plan family."""
+def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims: FittedRims = (), effort: Effort | None = None) -> Evidence:
+    """Arrange ``edges`` and ``rims`` for the solver; ``plans`` names each slope group's plan family,
+    ``effort`` is what the check has left to spend.
+    """
+    effort = effort or Effort.for_sheet(len(edges) + len(rims))
     scale = float(np.hypot(setup.width_px, setup.height_px)) / 2
     centre = np.array(setup.centre)
     a = (np.array([e.p for e in edges], float).reshape(-1, 2) - centre) / scale
@@ -140,7 +171,7 @@ def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims
         follows = [-1 if r.plane is Plane.LEVEL else FIRST_BEARING + forms.index(r.form) for r, _ in rims]
         turned = [0.0 if r.plane is Plane.LEVEL else np.radians(BEARING_OFFSET_DEG[r.plane.family]) for r, _ in rims]
         bank = RimBank(tuple(r for r, _ in rims), tuple(f for _, f in rims), np.array(follows, np.intp), np.array(turned, float), setup.centre, scale)
-    return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale, bank)
+    return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale, effort, bank)
 
 
 def slope_key(edge: Edge) -> str:
@@ -252,7 +283,7 @@ class Solution:
     @cached_property
     def linear(self) -> tuple[Floats, Floats]:
         """Residuals and derivatives of all edges at the solution, as ``linearise`` gives them."""
-        return linearise_at(self.evidence, self.view, *self.points)
+        return linearise(self.evidence, self.view, self.params)
 
     @cached_property
     def points(self) -> tuple[Floats, Floats]:
@@ -264,14 +295,16 @@ def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, F
     """Edge residuals in units of the point error, (n,), and their derivatives by the free
     parameters, (n, F).
     """
-    return linearise_at(evidence, view, *vanishing_with_slopes(params, evidence.slots))
-
-
-def linearise_at(evidence: Evidence, view: View, v: Floats, dv: Floats) -> tuple[Floats, Floats]:
-    """``linearise`` for vanishing points ``v`` (m, 3) with derivatives ``dv`` (m, 3, P)."""
-    r, dr = residuals_with_slopes(evidence.segments, v[evidence.slot])
-    jac = np.einsum("ni,nij->nj", dr, dv[:, :, view.free][evidence.slot])
-    return r / evidence.sd, jac / evidence.sd
+    slot, own = evidence.slot, evidence.own
+    v = Vanishing.of(params, evidence.slots)
+    r, dr = residuals_with_slopes(evidence.segments, v.points[slot])
+    dr /= evidence.sd
+    jac = np.zeros((len(r), len(params)))
+    jac[:, :FIRST_BEARING] = np.matmul(dr[:, None], v.by_camera[slot])[:, 0]
+    jac[own.level, own.bearing] = (dr[own.level] * v.by_bearing[slot[own.level]]).sum(axis=1)
+    if own.sloping.size:
+        jac[own.sloping, own.slope] = (dr[own.sloping] * v.by_slope[own.group]).sum(axis=1)
+    return r / evidence.sd, jac[:, view.free]
 
 
 def known_residuals(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:
@@ -303,18 +336,24 @@ def normal_matrix(evidence: Evidence, view: View, params: Floats, jac: Floats, w
     return jac.T @ jac + known.T @ known + np.diag(faint)
 
 
-def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust: float | None = None, steps: int = 40, own: RimState | None = None) -> Solution:
-    """Levenberg-Marquardt from ``start``; with ``robust`` (in point errors) a Cauchy loss."""
+def refine(
+    evidence: Evidence, view: View, start: Floats, active: Flags, robust: float | None = None, steps: int = 40, own: RimState | None = None, rough: bool = False
+) -> Solution:
+    """Levenberg-Marquardt from ``start``; with ``robust`` (in point errors) a Cauchy loss. ``rough``
+    stops within a thousandth of the cost, enough to compare.
+    """
     edges, bank = len(evidence.edges), evidence.rims
     weight, rim_weight = active[:edges].astype(float), active[edges:].astype(float)
     free = view.free
     # only focal length and pitch are drawn, faintly, to a usual value
     faint = np.where(free < ROLL, 1.0 / view.faint_sd[free] ** 2, 0.0)
-    enough = 3e-2 if robust is not None else 1e-6 if bank is None else 1e-3
+    enough = 3e-2 if robust is not None else 1e-6 if bank is None and not rough else 1e-3
+    looks = 1 if bank is None else RIMS_COUNT
 
     def measure(params: Floats, own: RimState | None) -> tuple[float, Floats, Floats, RimStep | None, float]:
         """Cost, normal matrix and its gradient at ``params``; the rims there, and what their own
         unknowns have yet to gain."""
+        evidence.effort.used += looks
         r, jac = linearise(evidence, view, params)
         k, known = known_residuals(evidence, view, params)
         square = r * r
@@ -388,8 +427,8 @@ def refine(evidence: Evidence, view: View, start: Floats, active: Flags, robust:
                 converged = promised < enough * (1.0 + cost)
                 continue
         # feet jump about on a flat rim, so that its cost is rough on the scale of a twentieth
-        rough = bank is not None and (promised < 0.05 or damping > 1e2)
-        if rough or promised < enough * (1.0 + cost):
+        uneven = bank is not None and (promised < 0.05 or damping > 1e2)
+        if uneven or promised < enough * (1.0 + cost):
             converged = True
             continue
         damping = max(damping, 1e-6) * 8.0
@@ -419,6 +458,7 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
     Eye levels come from the families' own vanishing points, two and two, from the uprights, and
     from level lines at several heights.
     """
+    evidence.effort.used += START_LOOKS
     own = own_points(evidence, active)
     uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
     level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
@@ -480,7 +520,7 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
             chosen.append(params)
         if len(chosen) == keep:
             break
-    return [_sweep_slopes(evidence, params) for params in chosen]
+    return [_sweep_slopes(evidence, params, range(len(evidence.slopes))) for params in chosen]
 
 
 def lines_from_rims(evidence: Evidence, focals: list[float], roll: float) -> list[tuple[float, float, float | None]]:
@@ -603,19 +643,21 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
 SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))
 
 
-def _sweep_slopes(evidence: Evidence, params: Floats) -> Floats:
-    """Give every slope group the best of ``SLOPE_GRID`` under an otherwise fixed view."""
+def _sweep_slopes(evidence: Evidence, params: Floats, groups: Iterable[int]) -> Floats:
+    """Give slope ``groups``, by index, the best of ``SLOPE_GRID`` under an otherwise fixed view."""
     params = params.copy()
     edge_slots = evidence.slots.pick(evidence.slot)
-    for i in range(len(evidence.slopes)):
+    for i in groups:
         k = FIRST_BEARING + len(evidence.forms) + i
         use = np.flatnonzero(edge_slots.slope == k)
-        costs = []
-        for angle in SLOPE_GRID:
-            params[k] = angle
-            r = residuals(evidence.a[use], evidence.b[use], vanishing(params, edge_slots.pick(use))) / coarse_sd(evidence)
-            costs.append(float(np.minimum(r * r, 400.0).sum()))
-        params[k] = SLOPE_GRID[int(np.argmin(costs))]
+        if not use.size:
+            continue
+        # all edges of a group share one direction
+        tried = np.repeat(params[None], len(SLOPE_GRID), axis=0)
+        tried[:, k] = SLOPE_GRID
+        v = vanishing(tried, edge_slots.pick(np.repeat(use[:1], len(SLOPE_GRID))))
+        r = residuals(evidence.a[use], evidence.b[use], v[:, None]) / coarse_sd(evidence)
+        params[k] = SLOPE_GRID[int(np.argmin(np.minimum(r * r, 400.0).sum(axis=1)))]
     return params
 
 
@@ -623,7 +665,7 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     """Each slot's vanishing point from its own edges alone (unit homogeneous vector), or None
     with fewer than two edges: the least-squares meet of the lines, each weighted by its length.
     """
-    lines = evidence.segments.line
+    lines = evidence.segments.line.T
     member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None, : len(evidence.edges)]
     squares = lines[:, :, None] * lines[:, None, :]
     weight = np.ones(len(lines))
@@ -635,10 +677,10 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     return [vectors[m] if member[m].sum() >= 2 else None for m in range(len(vectors))]
 
 
-def robust_views(evidence: Evidence, view: View) -> list[Solution]:
-    """Robust fits from the best starts, in which a stray edge barely pulls; one is enough where
-    all edges agree."""
-    on = np.ones(evidence.count, bool)
+def robust_views(evidence: Evidence, view: View, active: Flags | None = None) -> list[Solution]:
+    """Robust fits of the ``active`` sightings from the best starts, in which a stray edge barely
+    pulls; one is enough where all edges agree."""
+    on = np.ones(evidence.count, bool) if active is None else active
     coarse = coarse_sd(evidence)
     found: list[Solution] = []
     for start in starts(evidence, view, on):
@@ -654,9 +696,15 @@ def robust_views(evidence: Evidence, view: View) -> list[Solution]:
     return found
 
 
-def settle(solution: Solution, active: Flags) -> Solution:
+def join_slope(base: Solution, group: str, active: Flags) -> Solution:
+    """``base``, a robust fit without the slopes of ``group``, fitted as robustly on ``active``."""
+    start = _sweep_slopes(base.evidence, base.params, (base.evidence.slopes.index(group),))
+    return refine(base.evidence, base.view, start, active, robust=3.0, steps=25, own=base.own)
+
+
+def settle(solution: Solution, active: Flags, rough: bool = False) -> Solution:
     """Least squares on ``active`` from an earlier solution."""
-    return refine(solution.evidence, solution.view, solution.params, active, own=solution.own)
+    return refine(solution.evidence, solution.view, solution.params, active, own=solution.own, rough=rough)
 
 
 def settle_edges(solution: Solution, active: Flags) -> Solution:

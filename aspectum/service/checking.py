@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import replace
 from typing import Any
 
@@ -56,6 +57,8 @@ from aspectum.formats.report import (
 from aspectum.formats.sheet import AlignmentSighting, EdgeSighting, LengthSighting, RimSighting, SightingSheet
 from aspectum.service import words
 
+log = logging.getLogger(__name__)
+
 
 def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: str | None = None) -> Report:
     """Judge every sighting of ``sheet``."""
@@ -99,6 +102,27 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: s
         ladders=[ReportLadder(form=x.form, like=x.like, rungs=[report_rung(r) for r in x.rungs]) for x in result.ladders],
         near_corner=None if card is None else report_card(card, names),
         notes=[words.note_words(note, result, names) for note in notes],
+    )
+
+
+def check_kept(sheet: SightingSheet, tolerances: Tolerances = FREEHAND) -> Report:
+    """``check_sheet`` for work that must be kept and opened whatever the check makes of it: where
+    the check fails, a report that says so in place of its verdicts.
+    """
+    try:
+        return check_sheet(sheet, tolerances)
+    except Exception:
+        log.exception("a sheet of %d sightings could not be checked", len(sheet.sightings))
+        return unchecked(sheet)
+
+
+def unchecked(sheet: SightingSheet) -> Report:
+    said = "Not checked: the check met an error on this sheet. The sighting is kept as it was laid."
+    return Report(
+        perspective=sheet.perspective,
+        eye_level=ReportEyeLevel(source="none"),
+        findings=[ReportFinding(sighting=s.id, kind=s.kind, verdict="unsure", words=said, rule=Rule.UNEXAMINED.value) for s in sheet.sightings],
+        notes=["This sheet could not be checked. Everything laid is kept; taking the last sighting away may help."],
     )
 
 

@@ -30,6 +30,8 @@ def place(above_px: float | None) -> str:
 
 
 Names = Callable[[str], str]
+UNEXAMINED = "Disagrees, but so much on this sheet contradicts itself that it was not weighed to the end. Mend what is marked off first, or check the families."
+MOST_NAMED = 6  # sightings named one by one in a note
 
 
 def finding_words(finding: Finding, family: Family | None, names: Names) -> str:
@@ -45,6 +47,8 @@ def finding_words(finding: Finding, family: Family | None, names: Names) -> str:
     by = degrees(reason.turn_deg)
     if rule is Rule.NOTHING_TO_CHECK:
         return "Nothing on the sheet checks this one yet. Sight another edge of its family."
+    if rule is Rule.UNEXAMINED:
+        return UNEXAMINED
     if rule is Rule.ONE_OF_A_PAIR:
         return f"This and {listed([names(o) for o in reason.others])} disagree, and nothing here tells which is wrong. Sight both again, or add a third."
     if rule is Rule.SHORT_EDGE:
@@ -95,6 +99,8 @@ def rim_words(finding: Finding, names: Names) -> str:
         return "Too little of the rim is laid to judge its opening. Add points along the arc, or lay the ends of its major axis."
     if reason.rule is Rule.NOTHING_TO_CHECK or finding.implied is None:
         return "Nothing on the sheet checks this rim yet. Sight a second rim at another height, or two families of edges."
+    if reason.rule is Rule.UNEXAMINED:
+        return UNEXAMINED
     if reason.rule is Rule.TOO_WEAK:
         return "The other sightings leave its opening open. More rims at other heights, or edges, would settle it."
     gap = reason.turn_deg
@@ -150,7 +156,12 @@ def fault_words(fault: Fault, names: Names, where: str = "") -> str:
 
 
 def listed(items: list[str]) -> str:
-    return items[0] if len(items) == 1 else f"{', '.join(items[:-1])} and {items[-1]}"
+    return items[0] if len(items) == 1 else f"{', '.join(items[:-1])} and {items[-1]}" if items else ""
+
+
+def several(items: list[str]) -> str:
+    """As ``listed``, the rest of a long list only counted."""
+    return listed(items) if len(items) <= MOST_NAMED + 1 else listed([*items[:MOST_NAMED], f"{len(items) - MOST_NAMED} more"])
 
 
 def side(lean: float) -> str:
@@ -227,7 +238,7 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
         case NoteCode.FAMILY_OF_ONE:
             return f"{who[0]} is the only {note.text} edge of its form: a second one fixes where the family meets."
         case NoteCode.NEARLY_PARALLEL:
-            return f"{listed(who)} are too nearly parallel to show where the {note.text} family meets. Sight edges farther apart."
+            return f"{several(who)} are too nearly parallel to show where the {note.text} family meets. Sight edges farther apart."
         case NoteCode.EYE_LEVEL_OPEN:
             return "The sightings do not fix eye level yet. Two families of level edges do, two level rims at different heights, or one of each."
         case NoteCode.FOCAL_OPEN:
@@ -254,11 +265,15 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
         case NoteCode.SAME_LINE:
             return f"{who[1]} lies on the very ends of {who[0]}; it is counted once."
         case NoteCode.OUTSIDE:
-            return f"{listed(who)} {'runs' if len(who) == 1 else 'run'} beyond the picture."
+            return f"{several(who)} {'runs' if len(who) == 1 else 'run'} beyond the picture."
         case NoteCode.CROSSING:
             return f"{listed(who)} belong to one family and cross; parallels never do. Check their families."
+        case NoteCode.MORE_CROSSINGS:
+            return f"{note.value or 0:.0f} more pairs of one family cross."
+        case NoteCode.UNEXAMINED:
+            return f"The sightings contradict each other too often to weigh them all; left out: {several(who)}. Mend what is marked off, or check the families."
         case NoteCode.WIDE:
-            return f"{listed(who)} {'lies' if len(who) == 1 else 'lie'} outside the 60° cone of vision, where forms look stretched."
+            return f"{several(who)} {'lies' if len(who) == 1 else 'lie'} outside the 60° cone of vision, where forms look stretched."
         case NoteCode.NO_CONVERGENCE:
             return "The sightings contradict each other so far that no single view was found."
 

@@ -17,7 +17,7 @@ from aspectum.formats.exports import findings_csv, overlay_svg
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
 from aspectum.service import pictures, sheets
-from aspectum.service.checking import check_sheet, propose_for_sheet
+from aspectum.service.checking import check_kept, propose_for_sheet
 from aspectum.service.people import person_here
 from aspectum.store.models import Person
 from aspectum.store.picture_files import PictureFiles
@@ -112,7 +112,7 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
             updated_at=sheet.updated_at,
             picture=PictureOut.of(sheet.picture),
             document=document,
-            report=check_sheet(document),
+            report=check_kept(document),
         )
 
 
@@ -120,7 +120,7 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
 @spec.validate(resp=answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
     """Save over the revision that the change was made on."""
-    report = check_sheet(json.document)
+    report = check_kept(json.document)
     with work() as (session, person):
         sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document)
         return Saved(revision=sheet.revision, updated_at=sheet.updated_at, report=report)
@@ -155,7 +155,7 @@ def duplicate_sheet(sheet_id: str) -> SheetLine:
 @spec.validate(resp=answers(HTTP_200=Report), operation_id="check")
 def check(json: CheckRequest) -> Report:
     """Judge a sheet without saving it."""
-    return check_sheet(json.document, RULED if json.tolerance == "ruled" else FREEHAND)
+    return check_kept(json.document, RULED if json.tolerance == "ruled" else FREEHAND)
 
 
 @blueprint.post("/propose")
@@ -205,11 +205,11 @@ def export(sheet_id: str, kind: str) -> Response:
     if kind == "sighting.json":
         data, mimetype = write_sheet(document), "application/json"
     elif kind == "report.json":
-        data, mimetype = (check_sheet(document).model_dump_json(indent=1) + "\n").encode(), "application/json"
+        data, mimetype = (check_kept(document).model_dump_json(indent=1) + "\n").encode(), "application/json"
     elif kind == "findings.csv":
-        data, mimetype = findings_csv(document, check_sheet(document)), "text/csv"
+        data, mimetype = findings_csv(document, check_kept(document)), "text/csv"
     elif kind == "overlay.svg":
-        data, mimetype = overlay_svg(document, check_sheet(document), view.read_bytes()), "image/svg+xml"
+        data, mimetype = overlay_svg(document, check_kept(document), view.read_bytes()), "image/svg+xml"
     else:
         return problem(404, "Not found", "There is no such export.")
     response = Response(data, mimetype=mimetype)

@@ -11,7 +11,7 @@ from aspectum.core.check import check, find_view, fit_view
 from aspectum.core.lines import tilt_difference
 from aspectum.core.model import Edge, Family, NoteCode, Perspective, Setup, Verdict
 from aspectum.core.projection import tilt_towards
-from aspectum.core.sift import implied_tilts, influence, rivals, sift, solve, strain, studentised
+from aspectum.core.sift import Trials, implied_tilts, influence, rivals, sift, solve, strain, studentised
 from aspectum.core.solve import Evidence, gather, robust_views, settle, starts, view_for
 from tests.scenes import Scene, random_scene, turned
 from tests.worked import EDGES, SETUP
@@ -97,7 +97,7 @@ def test_rivals_are_named_only_where_they_explain_as_well() -> None:
     edges[k] = turned(edges[k], 14)
     fitted = find_view(rich.setup, tuple(edges))
     assert not fitted.active[k]
-    assert rivals(fitted, k) == []
+    assert rivals(fitted, k, Trials()) == []
 
 
 def test_starts_are_near_the_truth_for_clean_sightings() -> None:

@@ -1,0 +1,58 @@
+"""A check has an end: contradictory sheets are answered within their allowance, and say what was left."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from aspectum.core import effort
+from aspectum.core.check import check, find_view, judge
+from aspectum.core.model import FREEHAND, NoteCode, Rule, Setup, Verdict
+from tests.beginner import muddled_edges
+from tests.scenes import crowded_scene, turned
+
+SETUP = Setup(1280, 960)
+LAST = 1.0 + 60 / effort.ALLOWANCE  # the fit begun last may run over by its own steps
+
+
+@pytest.mark.parametrize(("count", "forms"), [(8, 1), (15, 3), (60, 2), (100, 8)])
+def test_contradictions_cost_no_more_than_their_allowance(count: int, forms: int) -> None:
+    for seed in range(4):
+        edges = muddled_edges(np.random.default_rng(seed), count, forms)
+        spent = judge(find_view(SETUP, tuple(edges)), FREEHAND).solution.evidence.effort
+        assert spent.used <= LAST * spent.allowance
+
+
+def test_what_was_not_weighed_is_unsure_and_named() -> None:
+    result = check(SETUP, muddled_edges(np.random.default_rng(1), 100, 8))
+    left = [f.sighting for f in result.findings if f.reason.rule is Rule.UNEXAMINED]
+    assert left and all(f.verdict is Verdict.UNSURE for f in result.findings if f.sighting in left)
+    named = next(n for n in result.notes if n.code is NoteCode.UNEXAMINED)
+    assert set(left) <= set(named.sightings)
+
+
+def test_a_sheet_gets_the_same_answer_however_slow_the_machine() -> None:
+    edges = muddled_edges(np.random.default_rng(2), 40)
+    assert check(SETUP, edges) == check(SETUP, edges)
+
+
+def test_a_large_sheet_with_a_few_strays_is_weighed_whole() -> None:
+    rng = np.random.default_rng(3)
+    scene = crowded_scene(rng, 100)
+    edges = scene.sighted(rng)
+    long = [k for k, e in enumerate(edges) if np.hypot(e.q[0] - e.p[0], e.q[1] - e.p[1]) > 120][:3]
+    for k in long:
+        edges[k] = turned(edges[k], 12.0)
+    result = check(scene.setup, edges)
+    assert not any(n.code is NoteCode.UNEXAMINED for n in result.notes)
+    off = {f.sighting for f in result.findings if f.verdict is Verdict.OFF}
+    assert {edges[k].id for k in long} <= off
+
+
+def test_many_crossings_are_counted_not_listed() -> None:
+    edges = [replace(e, form="f", family=muddled_edges(np.random.default_rng(5), 1)[0].family, slope=None) for e in muddled_edges(np.random.default_rng(5), 40)]
+    notes = check(SETUP, edges).notes
+    assert sum(n.code is NoteCode.CROSSING for n in notes) == 5
+    assert next(n for n in notes if n.code is NoteCode.MORE_CROSSINGS).value
