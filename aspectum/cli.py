@@ -120,21 +120,29 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
 @click.option("--demo", is_flag=True, help="Fill an empty database with the demo sheets.")
 def serve(host: str, port: int, data: Path | None, demo: bool) -> None:
     """Serve the application."""
-    from waitress.server import create_server
+    from sqlalchemy.exc import DBAPIError
 
+    from aspectum.service.errors import NoRoom
     from aspectum.settings import settings_from_environment
     from aspectum.web.app import create_app
+    from aspectum.web.serving import make_server
 
     settings = settings_from_environment(data)
     if host not in (*settings.hosts, "0.0.0.0", "::"):
         settings = replace(settings, hosts=(*settings.hosts, host))
-    app = create_app(settings)
-    if demo:
-        from aspectum.demo.fill import fill
-
-        fill(app)
     try:
-        server = create_server(app, host=host, port=port, threads=8)
+        app = create_app(settings)
+        if demo:
+            from aspectum.demo.fill import fill
+
+            fill(app)
+    except (OSError, DBAPIError, NoRoom) as error:
+        what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
+        raise click.ClickException(
+            f"the data folder {settings.data} cannot be used: {what}. Make room on its disk and see that you may write there, or name another with --data."
+        ) from error
+    try:
+        server = make_server(app, host, port)
     except OSError as error:
         raise click.ClickException(f"port {port} on {host} cannot be used: {error.strerror or error}") from error
     click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")

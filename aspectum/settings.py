@@ -6,6 +6,8 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
+from sqlalchemy import make_url
+
 
 @dataclass(frozen=True)
 class Settings:
@@ -18,6 +20,12 @@ class Settings:
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
 
     @property
+    def database_file(self) -> Path | None:
+        """The database's file, where it is SQLite's own."""
+        url = make_url(self.database_url)
+        return Path(url.database) if url.get_backend_name() == "sqlite" and url.database else None
+
+    @property
     def picture_folder(self) -> Path:
         return self.data / "pictures"
 
@@ -25,7 +33,6 @@ class Settings:
 def settings_from_environment(data: Path | None = None) -> Settings:
     """``ASPECTUM_DATA``, ``ASPECTUM_DATABASE_URL`` and ``ASPECTUM_HOSTS`` (comma-separated)."""
     folder = (data or Path(os.environ.get("ASPECTUM_DATA", "data"))).resolve()
-    folder.mkdir(parents=True, exist_ok=True)
     url = os.environ.get("ASPECTUM_DATABASE_URL") or f"sqlite:///{folder / 'aspectum.sqlite'}"
     extra = tuple(h.strip() for h in os.environ.get("ASPECTUM_HOSTS", "").split(",") if h.strip())
     return Settings(folder, url, Settings.hosts + extra)

@@ -9,11 +9,11 @@ from pathlib import Path
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
-from waitress.server import create_server
 
 from aspectum.demo.fill import PHOTOS, fill
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
+from aspectum.web.serving import make_server
 
 
 def settings_in(folder: Path) -> Settings:
@@ -30,7 +30,7 @@ class Served:
 
     def start(self) -> None:
         self.app: Flask = create_app(settings_in(self.folder))
-        self.server = create_server(self.app, host="127.0.0.1", port=self.port, threads=6)
+        self.server = make_server(self.app, "127.0.0.1", self.port, threads=6)
         self.port = int(self.server.effective_port)
         self.stopping = False
         self.thread = threading.Thread(target=self.run, daemon=True)

@@ -168,13 +168,13 @@ def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:
 # -- the view ------------------------------------------------------------------------------
 
 
-def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> Solution:
+def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> Solution:
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
     sightings that agree.
 
     A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
     """
-    effort = Effort.for_sheet(len(edges) + len(rims))
+    effort = effort or Effort.for_sheet(len(edges), len(rims))
     found = fit_view(setup, edges, rims, effort)
     spare = max(found.evidence.readings - len(found.view.free), 1)
     if setup.focal_35mm is not None and strain(found) > spare + SHIFT_GAIN:
@@ -187,7 +187,7 @@ def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = ()) -> S
 def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> Solution:
     """As ``find_view``, taking the setup at its word."""
     stated = setup.perspective
-    effort = effort or Effort.for_sheet(len(edges) + len(rims))
+    effort = effort or Effort.for_sheet(len(edges), len(rims))
     evidence = gather(setup, edges, choose_plans(setup, edges, effort), rims, effort)
     if stated is not Perspective.AUTO:
         return solve(evidence, view_for(evidence, stated))
@@ -496,7 +496,7 @@ def read_eye_level(solution: Solution, judgement: Judgement, halves: Halves | No
         return found, notes
     bank = solution.evidence.rims
     fitted = () if bank is None else tuple(zip(bank.rims, bank.fits, strict=True))
-    alone = find_view(replace(setup, eye_level_px=None), solution.evidence.edges, fitted)
+    alone = find_view(replace(setup, eye_level_px=None), solution.evidence.edges, fitted, solution.evidence.effort.half())
     found, notes = level_from_all(alone, None, split(alone) if fitted and solution.evidence.edges else None)
     if found is None:
         return given, notes

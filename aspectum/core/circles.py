@@ -15,6 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aspectum.core.effort import RIM_LOOKS, Effort
 from aspectum.core.ellipses import RimFit, chord, curvature_radius, curved_weight, feet_on, tip_spread
 from aspectum.core.linear import inverse_roots
 from aspectum.core.lines import Floats, wrap_tilt
@@ -77,7 +78,8 @@ class RimBank:
     planes; ``offset``: radians added to it.
     """
 
-    def __init__(self, rims: tuple[Rim, ...], fits: tuple[RimFit, ...], bearing: Ints, offset: Floats, centre: Point, scale: float) -> None:
+    def __init__(self, rims: tuple[Rim, ...], fits: tuple[RimFit, ...], bearing: Ints, offset: Floats, centre: Point, scale: float, effort: Effort) -> None:
+        self.effort = effort
         self.rims, self.fits, self.bearing, self.offset = rims, fits, bearing, offset
         count, longest = len(rims), max(len(f.points) for f in fits)
         self.level = bearing < 0
@@ -156,6 +158,7 @@ class RimBank:
 
     def evaluate(self, params: Floats, state: RimState) -> RimStep:
         """All rims under one camera; ``state`` is where their own fits stand."""
+        self.effort.used += RIM_LOOKS
         own, size = state.own, len(params)
         images, by = self.basis(params)
         radius = np.exp(np.minimum(own[:, 2], 3.0))[:, None, None]

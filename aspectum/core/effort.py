@@ -12,11 +12,13 @@ from dataclasses import dataclass, field
 
 # looks: half of all clean sheets of two boxes take 28, of 100 edges 65; with a stray or two 70 to 100
 ALLOWANCE, FOR_EACH = 230, 0.8
+FOR_RIMS = 250  # half of all sheets of three to six rims alone take 71, one in a hundred 430
 START_LOOKS = 20  # that the search for a first view counts for
-RIMS_COUNT = 2  # looks that one with rims counts for; theirs are larger
+RIM_LOOKS = 2  # that one evaluation of all rims counts for
 
 # shares of the allowance by which each step ends, so that the next ones have something left
 PLANS_BY, VIEW_BY, STRAYS_BY = 0.25, 0.5, 0.85
+STOP_AT = 1.3  # what is not optional goes on beyond the allowance, and even that ends here
 
 
 @dataclass
@@ -28,9 +30,13 @@ class Effort:
     unexamined: set[str] = field(default_factory=set)
 
     @classmethod
-    def for_sheet(cls, sightings: int) -> Effort:
-        """A large sheet may hold more strays than a small one."""
-        return cls(ALLOWANCE + int(FOR_EACH * sightings))
+    def for_sheet(cls, edges: int, rims: int = 0) -> Effort:
+        """A large sheet may hold more strays than a small one; rims take more steps to come to rest."""
+        return cls(ALLOWANCE + int(FOR_EACH * (edges + rims)) + (FOR_RIMS if rims else 0))
+
+    def half(self) -> Effort:
+        """For a second look at the same sheet."""
+        return Effort(self.allowance // 2)
 
     def spent(self, by: float = 1.0) -> bool:
         """Whether a share ``by`` of the allowance is used up."""

@@ -19,7 +19,7 @@ from functools import cached_property
 import numpy as np
 
 from aspectum.core.circles import RimBank, RimState, RimStep
-from aspectum.core.effort import RIMS_COUNT, START_LOOKS, Effort
+from aspectum.core.effort import START_LOOKS, STOP_AT, VIEW_BY, Effort
 from aspectum.core.ellipses import RimFit
 from aspectum.core.linear import inverse
 from aspectum.core.lines import Floats
@@ -131,7 +131,7 @@ def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims
     """Arrange ``edges`` and ``rims`` for the solver; ``plans`` names each slope group's plan family,
     ``effort`` is what the check has left to spend.
     """
-    effort = effort or Effort.for_sheet(len(edges) + len(rims))
+    effort = effort or Effort.for_sheet(len(edges), len(rims))
     scale = float(np.hypot(setup.width_px, setup.height_px)) / 2
     centre = np.array(setup.centre)
     a = (np.array([e.p for e in edges], float).reshape(-1, 2) - centre) / scale
@@ -170,7 +170,7 @@ def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims
     if rims:
         follows = [-1 if r.plane is Plane.LEVEL else FIRST_BEARING + forms.index(r.form) for r, _ in rims]
         turned = [0.0 if r.plane is Plane.LEVEL else np.radians(BEARING_OFFSET_DEG[r.plane.family]) for r, _ in rims]
-        bank = RimBank(tuple(r for r, _ in rims), tuple(f for _, f in rims), np.array(follows, np.intp), np.array(turned, float), setup.centre, scale)
+        bank = RimBank(tuple(r for r, _ in rims), tuple(f for _, f in rims), np.array(follows, np.intp), np.array(turned, float), setup.centre, scale, effort)
     return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale, effort, bank)
 
 
@@ -348,12 +348,11 @@ def refine(
     # only focal length and pitch are drawn, faintly, to a usual value
     faint = np.where(free < ROLL, 1.0 / view.faint_sd[free] ** 2, 0.0)
     enough = 3e-2 if robust is not None else 1e-6 if bank is None and not rough else 1e-3
-    looks = 1 if bank is None else RIMS_COUNT
 
     def measure(params: Floats, own: RimState | None) -> tuple[float, Floats, Floats, RimStep | None, float]:
         """Cost, normal matrix and its gradient at ``params``; the rims there, and what their own
         unknowns have yet to gain."""
-        evidence.effort.used += looks
+        evidence.effort.used += 1
         r, jac = linearise(evidence, view, params)
         k, known = known_residuals(evidence, view, params)
         square = r * r
@@ -402,7 +401,7 @@ def refine(
             measured = measure(params, own)
             converged = cost - measured[0] < 0.5
             cost, matrix, slope, rims, gain = measured
-        if converged:
+        if converged or evidence.effort.spent(STOP_AT):
             break
         damped = matrix.copy()
         diagonal = np.diag(matrix)
@@ -690,6 +689,8 @@ def robust_views(evidence: Evidence, view: View, active: Flags | None = None) ->
             wide = refine(evidence, view, start, on, robust=3.0 * coarse / evidence.sd, steps=25)
             start, own = wide.params, wide.own
         found.append(refine(evidence, view, start, on, robust=3.0, steps=25, own=own))
+        if evidence.effort.spent(VIEW_BY):
+            break
         mirrored = evidence.rims is not None and wrong_side(evidence, found[-1].params).any()
         if found[-1].chi2 < 1.5 * evidence.readings and not mirrored:
             break

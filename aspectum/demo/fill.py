@@ -9,8 +9,9 @@ from typing import Any
 from flask import Flask
 
 from aspectum.formats.sheet import SightingSheet
+from aspectum.pictures.opening import open_picture
 from aspectum.service.people import person_here
-from aspectum.service.pictures import add_picture
+from aspectum.service.pictures import keep_picture, picture_of
 from aspectum.service.sheets import list_sheets, make_sheet
 from aspectum.web.api import Services
 
@@ -27,15 +28,15 @@ def truth(name: str) -> dict[str, Any]:
 def fill(app: Flask) -> int:
     """Add every demo sheet unless sheets are there already; returns how many were added."""
     services: Services = app.extensions["aspectum"]
-    with services.sessions.begin() as session:
-        person = person_here(session)
-        if list_sheets(session, person):
+    with services.sessions() as session:
+        if list_sheets(session, person_here(session)):
             return 0
-        paths = sorted(SHEETS.glob("*.sighting.json"), reverse=True)
-        for path in paths:
-            document = SightingSheet.model_validate_json(path.read_bytes())
-            assert document.picture.file is not None
-            picture = add_picture(session, services.files, person, document.picture.file, (PHOTOS / document.picture.file).read_bytes())
-            make_sheet(session, person, picture, document)
-            session.flush()
-        return len(paths)
+    paths = sorted(SHEETS.glob("*.sighting.json"), reverse=True)
+    for path in paths:
+        document = SightingSheet.model_validate_json(path.read_bytes())
+        assert document.picture.file is not None
+        opened = open_picture((PHOTOS / document.picture.file).read_bytes())
+        picture = keep_picture(services.sessions, services.files, document.picture.file, opened)
+        with services.sessions.begin() as session:
+            make_sheet(session, person_here(session), picture_of(session, person_here(session), picture.id), document)
+    return len(paths)

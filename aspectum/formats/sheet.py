@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
+import unicodedata
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, ValidationError, model_validator
 
 LIMIT_BYTES = 4 * 1024 * 1024
 MOST_SIGHTINGS = 1000
@@ -29,36 +30,52 @@ def _two_numbers(value: Any) -> Any:
     return tuple(float(v) for v in value)
 
 
+def number(value: Any) -> Any:
+    """Neither "12" nor true stands for a whole number; 12.0 does."""
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        raise ValueError("expected a number")
+    return value
+
+
+def printable(value: Any) -> Any:
+    """Text without control characters and whatever XML and UTF-8 cannot carry; breaks become spaces."""
+    if not isinstance(value, str) or value.isprintable():
+        return value
+    return "".join(" " if c in "\t\n\r\v\f\u2028\u2029" else "" if unicodedata.category(c) in ("Cc", "Cs") or ord(c) & 0xFFFE == 0xFFFE else c for c in value)
+
+
 Point = Annotated[tuple[float, float], BeforeValidator(_two_numbers)]
-Id = Annotated[str, Field(min_length=1, max_length=80)]
-Name = Annotated[str, Field(max_length=200)]
-Tilt = Annotated[float, Field(gt=-180, le=180, allow_inf_nan=False)]
+Number = Annotated[float, Strict()]
+Pixels = Annotated[int, Field(gt=0, le=100_000), BeforeValidator(number)]
+Id = Annotated[str, BeforeValidator(printable), Field(min_length=1, max_length=80)]
+Name = Annotated[str, BeforeValidator(printable), Field(max_length=200)]
+Tilt = Annotated[Number, Field(gt=-180, le=180, allow_inf_nan=False)]
 
 
-class Strict(BaseModel):
+class Part(BaseModel):
     model_config = ConfigDict(extra="forbid", strict=False, allow_inf_nan=False)
 
 
-class PictureInfo(Strict):
-    width_px: int = Field(gt=0, le=100_000)
-    height_px: int = Field(gt=0, le=100_000)
+class PictureInfo(Part):
+    width_px: Pixels
+    height_px: Pixels
     file: Name | None = None
-    focal_35mm: float | None = Field(default=None, gt=1, lt=10_000)
+    focal_35mm: Number | None = Field(default=None, gt=1, lt=10_000)
     centre_px: Point | None = None
 
 
-class GivenEyeLevel(Strict):
-    left_y_px: float = Field(ge=-FAR_PX, le=FAR_PX)
-    right_y_px: float = Field(ge=-FAR_PX, le=FAR_PX)
+class GivenEyeLevel(Part):
+    left_y_px: Number = Field(ge=-FAR_PX, le=FAR_PX)
+    right_y_px: Number = Field(ge=-FAR_PX, le=FAR_PX)
 
 
-class Form(Strict):
+class Form(Part):
     id: Id
     kind: Literal["box", "cylinder", "building", "other"] = "box"
     name: Name | None = None
 
 
-class EdgeSighting(Strict):
+class EdgeSighting(Part):
     """An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
     at the near upright).
     """
@@ -72,9 +89,9 @@ class EdgeSighting(Strict):
     name: Name | None = None
     p: Point | None = None
     q: Point | None = None
-    tilt_deg: float | None = Field(default=None, gt=-90, lt=90)
-    sd_deg: float | None = Field(default=None, gt=0, le=45)
-    end: Literal["near-top", "near-bottom"] | float | None = None
+    tilt_deg: Number | None = Field(default=None, gt=-90, lt=90)
+    sd_deg: Number | None = Field(default=None, gt=0, le=45)
+    end: Literal["near-top", "near-bottom"] | Number | None = None
     judged_tilt_deg: Tilt | None = None
 
     @model_validator(mode="after")
@@ -94,7 +111,7 @@ class EdgeSighting(Strict):
         return self
 
 
-class RimSighting(Strict):
+class RimSighting(Part):
     """A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
     axis with one point ``near`` on the near arc, beside which further ``points`` may stand.
     """
@@ -107,7 +124,7 @@ class RimSighting(Strict):
     points: list[Point] = Field(default_factory=list, max_length=500)
     ends: tuple[Point, Point] | None = None
     near: Point | None = None
-    judged_degree_deg: float | None = Field(default=None, ge=0, le=90)
+    judged_degree_deg: Number | None = Field(default=None, ge=0, le=90)
 
     @model_validator(mode="after")
     def _laid(self) -> Self:
@@ -126,7 +143,7 @@ class RimSighting(Strict):
         return self
 
 
-class LengthSighting(Strict):
+class LengthSighting(Part):
     """A length laid on the picture (``p``, ``q``) or compared with the near upright from life
     (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
     ``side``, along ``upright`` that upright's own length."""
@@ -137,12 +154,12 @@ class LengthSighting(Strict):
     name: Name | None = None
     p: Point | None = None
     q: Point | None = None
-    ratio: float | None = Field(default=None, gt=0, le=1000)
-    sd_ratio: float | None = Field(default=None, gt=0, le=100)
+    ratio: Number | None = Field(default=None, gt=0, le=1000)
+    sd_ratio: Number | None = Field(default=None, gt=0, le=100)
     side: Literal["left", "right"] | None = None
     along: Literal["edge", "across", "upright"] = "edge"
-    unit: bool = False
-    judged_ratio: float | None = Field(default=None, gt=0, le=1000)
+    unit: StrictBool = False
+    judged_ratio: Number | None = Field(default=None, gt=0, le=1000)
 
     @model_validator(mode="after")
     def _laid_or_read(self) -> Self:
@@ -155,7 +172,7 @@ class LengthSighting(Strict):
         return self
 
 
-class AlignmentSighting(Strict):
+class AlignmentSighting(Part):
     id: Id
     kind: Literal["alignment"]
     form: Id | None = None
@@ -168,16 +185,16 @@ class AlignmentSighting(Strict):
 Sighting = Annotated[EdgeSighting | RimSighting | LengthSighting | AlignmentSighting, Field(discriminator="kind")]
 
 
-class SightingSheet(Strict):
+class SightingSheet(Part):
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
     version: Literal[1] = 1
     title: Name = ""
     picture: PictureInfo
-    point_sd_px: float = Field(default=1.5, gt=0, le=1000)
+    point_sd_px: Number = Field(default=1.5, gt=0, le=1000)
     perspective: PerspectiveName = "auto"
     eye_level: GivenEyeLevel | None = None
-    level_camera: bool = False
-    lowest_rim_extra_deg: float = Field(default=0.0, ge=0, le=30)
+    level_camera: StrictBool = False
+    lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
     forms: list[Form] = Field(default_factory=list, max_length=200)
     sightings: list[Sighting] = Field(default_factory=list, max_length=MOST_SIGHTINGS)
 
@@ -249,6 +266,7 @@ def first_fault(error: ValidationError) -> str:
         ):
             place += f".{step}" if place else step
         previous = step
+    place = str(printable(place))
     head = message.split(":", 1)[0]
     if place and ":" in message and (head.isidentifier() or "[" in head):
         return f"{place}.{message}"

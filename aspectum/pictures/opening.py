@@ -6,6 +6,7 @@ import io
 import warnings
 from dataclasses import dataclass
 
+import numpy as np
 import pillow_heif
 from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
@@ -81,14 +82,9 @@ def _develop(image: Image.Image) -> OpenedPicture:
         raise PictureError(f"The picture is only {width} by {height} pixels; {SMALLEST_PX} is the least that can be sighted.")
     focal = focal_35mm(image)
     image.load()
-    upright = ImageOps.exif_transpose(image)
-    if upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info:
-        ground = Image.new("RGB", upright.size, "white")
-        layer = upright.convert("RGBA")
-        ground.paste(layer, mask=layer.getchannel("A"))
-        plain = ground
-    else:
-        plain = upright.convert("RGB")
+    # in place and without needless copies: fifty megapixels are 150 MB each time
+    ImageOps.exif_transpose(image, in_place=True)
+    plain = in_colour(image)
     plain.info.clear()
     return OpenedPicture(
         plain.width,
@@ -98,6 +94,42 @@ def _develop(image: Image.Image) -> OpenedPicture:
         _jpeg(_fitted(plain, VIEW_SIDE_PX), 86),
         _jpeg(_fitted(plain, THUMB_SIDE_PX), 80),
     )
+
+
+def in_colour(image: Image.Image) -> Image.Image:
+    """The picture in 8-bit RGB; what is clear lies on white, deeper greys are brought to 8 bits by
+    their range.
+    """
+    if image.mode == "RGB":
+        return image
+    if image.mode in ("I", "F") or image.mode.startswith("I;16"):
+        return grey_by_range(image).convert("RGB")
+    if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+        layer = image if image.mode == "RGBA" else image.convert("RGBA")
+        ground = Image.new("RGB", image.size, "white")
+        ground.paste(layer, mask=layer.getchannel("A"))
+        return ground
+    return image.convert("RGB")
+
+
+BAND_ROWS = 512  # converted at once, to keep copies small
+
+
+def grey_by_range(image: Image.Image) -> Image.Image:
+    """A grey picture of 16 or 32 bits or of fractions in 8 bits: 16 bits by their whole range; integers
+    and fractions by the least usual range that holds them (0 to 1, 255, 65535), else by their own.
+    """
+    values = np.asarray(image)
+    low, high = 0.0, 65535.0
+    if not image.mode.startswith("I;16"):
+        low, high = float(np.nanmin(values)), float(np.nanmax(values))
+        fits = [top for top in ((1.0, 255.0, 65535.0) if image.mode == "F" else (255.0, 65535.0)) if low >= 0 and high <= top]
+        low, high = (0.0, fits[0]) if fits else (low, high)
+    grey = np.empty(values.shape, np.uint8)
+    for row in range(0, len(values), BAND_ROWS):
+        share = (values[row : row + BAND_ROWS].astype(np.float32) - low) / max(high - low, 1e-30)
+        grey[row : row + BAND_ROWS] = np.clip(np.rint(np.nan_to_num(share) * 255.0), 0, 255)
+    return Image.fromarray(grey)
 
 
 def focal_35mm(image: Image.Image) -> float | None:
@@ -112,9 +144,9 @@ def focal_35mm(image: Image.Image) -> float | None:
 def _fitted(image: Image.Image, side: int) -> Image.Image:
     if max(image.size) <= side:
         return image
-    copy = image.copy()
-    copy.thumbnail((side, side), Image.Resampling.LANCZOS, reducing_gap=2.0)
-    return copy
+    scale = side / max(image.size)
+    size = (max(1, round(image.width * scale)), max(1, round(image.height * scale)))
+    return image.resize(size, Image.Resampling.LANCZOS, reducing_gap=2.0)
 
 
 def _jpeg(image: Image.Image, quality: int) -> bytes:

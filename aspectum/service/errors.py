@@ -15,5 +15,9 @@ class Stale(Exception):
         self.revision = revision
 
 
+class Busy(Exception):
+    """Too many ask for the same at once; nothing was changed."""
+
+
 class NoRoom(Exception):
     """The disk or database would not take it; nothing was changed."""

@@ -3,18 +3,24 @@
 from __future__ import annotations
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session, sessionmaker
 
-from aspectum.store.models import Person
+from aspectum.store.models import HERE, Person
 
-HERE = "At this easel"
+NAME = "At this easel"
+
+
+def settle_in(sessions: sessionmaker[Session]) -> None:
+    """Make the person at this installation where there is none yet; several servers may try at once."""
+    try:
+        with sessions.begin() as session:
+            if session.scalar(select(Person.id).where(Person.place == HERE)) is None:
+                session.add(Person(name=NAME, place=HERE))
+    except IntegrityError:
+        pass  # another server was first
 
 
 def person_here(session: Session) -> Person:
-    """The person at this installation, made on first use."""
-    person = session.scalars(select(Person).order_by(Person.created_at).limit(1)).first()
-    if person is None:
-        person = Person(name=HERE)
-        session.add(person)
-        session.flush()
-    return person
+    """The person at this installation, as ``settle_in`` made it."""
+    return session.scalars(select(Person).where(Person.place == HERE)).one()

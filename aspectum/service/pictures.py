@@ -2,34 +2,60 @@
 
 from __future__ import annotations
 
+import time
+from datetime import timedelta
 from pathlib import Path
 
-from sqlalchemy.orm import Session
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session, sessionmaker
 
-from aspectum.pictures.opening import open_picture
+from aspectum.pictures.opening import OpenedPicture
+from aspectum.service import sheets
 from aspectum.service.errors import Missing, NoRoom
-from aspectum.store.models import Person, Picture
+from aspectum.service.people import person_here
+from aspectum.store.models import Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 
+KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
 
-def add_picture(session: Session, files: PictureFiles, person: Person, name: str, data: bytes) -> Picture:
-    """Open, strip and keep a photo. Raises ``PictureError`` or ``NoRoom``."""
-    opened = open_picture(data)
-    try:
-        sha256 = files.keep(opened.original, {"view": opened.view, "thumb": opened.thumb})
-    except OSError as error:
-        raise NoRoom(f"The picture could not be stored: {error.strerror or error}.") from error
-    picture = Picture(
-        person_id=person.id,
-        name=tidy_name(name),
-        sha256=sha256,
-        width_px=opened.width_px,
-        height_px=opened.height_px,
-        focal_35mm=opened.focal_35mm,
-    )
-    session.add(picture)
-    session.flush()
+
+def keep_picture(sessions: sessionmaker[Session], files: PictureFiles, name: str, opened: OpenedPicture) -> Picture:
+    """Keep an opened photo for the person here. Raises ``NoRoom``."""
+    with files.lock, sessions.begin() as session:
+        try:
+            sha256 = files.keep(opened.original, {"view": opened.view, "thumb": opened.thumb})
+        except OSError as error:
+            raise NoRoom(f"The picture could not be stored: {error.strerror or error}.") from error
+        picture = Picture(
+            person_id=person_here(session).id,
+            name=tidy_name(name),
+            sha256=sha256,
+            width_px=opened.width_px,
+            height_px=opened.height_px,
+            focal_35mm=opened.focal_35mm,
+        )
+        session.add(picture)
     return picture
+
+
+def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:
+    """Delete for good: sheets put aside long ago, pictures that no sheet needs any more, and the
+    files that no picture needs, also those that a killed process left behind.
+    """
+    with files.lock:
+        with sessions.begin() as session:
+            sheets.purge(session)
+            needed = select(Sheet.id).where(Sheet.picture_id == Picture.id).exists()
+            unneeded = (~needed, Picture.created_at < now() - KEEP_UNUSED)
+            gone = set(session.scalars(select(Picture.sha256).where(*unneeded)))
+            session.execute(delete(Picture).where(*unneeded).execution_options(synchronize_session=False))
+        with sessions() as session:
+            kept = set(session.scalars(select(Picture.sha256)))
+        # a file without a row may be one whose row another server is about to commit
+        settled = time.time() - KEEP_UNUSED.total_seconds()
+        gone |= {name for name, written in files.kept() if written < settled}
+        for sha256 in gone - kept:
+            files.drop(sha256)
 
 
 def tidy_name(name: str) -> str:

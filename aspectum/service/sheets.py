@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import timedelta
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, or_, select, update
 from sqlalchemy.orm import Session
 
 from aspectum.formats.sheet import Form, FormatError, PictureInfo, SightingSheet
@@ -62,20 +63,33 @@ def document_of(sheet: Sheet) -> SightingSheet:
     return SightingSheet.model_validate(sheet.document)
 
 
-def save_sheet(session: Session, person: Person, sheet_id: str, revision: int, document: SightingSheet) -> Sheet:
-    """Save over ``revision``; raises ``Stale`` when another tab saved first."""
+def save_sheet(
+    session: Session, person: Person, sheet_id: str, revision: int, document: SightingSheet, save: str | None = None, unanswered: Sequence[str] = ()
+) -> Sheet:
+    """Save over ``revision``; raises ``Stale`` when another tab saved first.
+
+    ``save`` is the page's own mark of this save, ``unanswered`` those of earlier saves whose answers
+    it never got. A save that is stored already is answered as the first time; one that follows a
+    stored but unanswered one is no conflict.
+    """
     sheet = sheet_of(session, person, sheet_id)
+    if save is not None and sheet.last_save == save:
+        return sheet
     fit_to_picture(document, sheet.picture)
+    known = Sheet.revision == revision
+    if unanswered:
+        known = or_(known, Sheet.last_save.in_(unanswered))
     changed = session.execute(
         update(Sheet)
-        .where(Sheet.id == sheet_id, Sheet.revision == revision)
-        .values(document=stored(document), title=document.title, revision=revision + 1, updated_at=now())
+        .where(Sheet.id == sheet_id, Sheet.deleted_at.is_(None), known)
+        .values(document=stored(document), title=document.title, revision=Sheet.revision + 1, last_save=save, updated_at=now())
         .execution_options(synchronize_session=False)
     )
-    if changed.rowcount == 0:  # type: ignore[attr-defined]
-        session.expire(sheet)
-        raise Stale(sheet.revision)
     session.expire(sheet)
+    if changed.rowcount == 0:  # type: ignore[attr-defined]
+        if save is not None and sheet.last_save == save:
+            return sheet  # the same save, stored meanwhile by another thread
+        raise Stale(sheet.revision)
     return sheet
 
 
@@ -89,6 +103,10 @@ def duplicate_sheet(session: Session, person: Person, sheet_id: str) -> Sheet:
 def delete_sheet(session: Session, person: Person, sheet_id: str) -> None:
     """Put a sheet aside; it can be brought back for 30 days."""
     sheet_of(session, person, sheet_id).deleted_at = now()
+
+
+def purge(session: Session) -> None:
+    """Delete for good what was put aside 30 days ago."""
     session.execute(delete(Sheet).where(Sheet.deleted_at < now() - KEEP_DELETED))
 
 

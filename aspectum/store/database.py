@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import sqlite3
+import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -13,28 +16,59 @@ from sqlalchemy.orm import Session, sessionmaker
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
+PATIENCE_S = 30.0
+LOCK_WAIT_S = 0.05
+
+
 def open_engine(url: str) -> Engine:
-    """An engine; SQLite gets write-ahead logging, foreign keys and a patient lock."""
+    """An engine; SQLite gets write-ahead logging, foreign keys, a patient lock and saves that are on
+    the disk before they are answered (``synchronous=FULL``), since the page then lets go of its copy.
+    """
     engine = create_engine(url)
     if engine.dialect.name == "sqlite":
 
         @event.listens_for(engine, "connect")
         def prepare(connection: Any, _: Any) -> None:
             cursor = connection.cursor()
-            for pragma in ("journal_mode=WAL", "foreign_keys=ON", "busy_timeout=5000", "synchronous=NORMAL"):
+            for pragma in (f"busy_timeout={int(PATIENCE_S * 1000)}", "foreign_keys=ON", "synchronous=FULL"):
                 cursor.execute(f"PRAGMA {pragma}")
+            patiently(lambda: cursor.execute("PRAGMA journal_mode=WAL"))
             cursor.close()
 
     return engine
 
 
+def patiently(act: Callable[[], object]) -> None:
+    """Wait where another process holds a lock that SQLite does not itself wait for: the one taken
+    to turn a fresh database to write-ahead logging.
+    """
+    until = time.monotonic() + PATIENCE_S
+    while True:
+        try:
+            act()
+            return
+        except sqlite3.OperationalError as error:
+            if "locked" not in str(error) or time.monotonic() > until:
+                raise
+            time.sleep(LOCK_WAIT_S)
+
+
 def migrate(engine: Engine) -> None:
-    """Bring the database to the newest schema."""
+    """Bring the database to the newest schema. Of several servers that start on one database, the
+    first does it and the others wait.
+    """
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
-    with engine.begin() as connection:
+    with engine.connect() as connection:
+        if engine.dialect.name == "sqlite":
+            # takes the write lock at once; batch changes must not trip over the keys of half a change
+            connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
+        connection.commit()
+        if engine.dialect.name == "sqlite":
+            connection.exec_driver_sql("PRAGMA foreign_keys=ON")
 
 
 def session_factory(engine: Engine) -> sessionmaker[Session]:

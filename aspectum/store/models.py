@@ -40,15 +40,21 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
+HERE = "here"
+
+
 class Base(DeclarativeBase):
     metadata = MetaData(naming_convention=NAMING)
 
 
 class Person(Base):
+    """Somebody who works here. ``place``: unique; the person who needs no sign-in has ``HERE``."""
+
     __tablename__ = "people"
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     name: Mapped[str] = mapped_column(String(200))
+    place: Mapped[str | None] = mapped_column(String(40), unique=True)
     created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 
 
@@ -68,8 +74,8 @@ class Picture(Base):
 
 
 class Sheet(Base):
-    """A sighting sheet. ``document`` is the open format; ``revision`` grows with every save, and
-    ``deleted_at`` marks one that can still be brought back.
+    """A sighting sheet. ``document`` is the open format; ``revision`` grows with every save,
+    ``last_save`` is the page's own mark of the save that made it, and ``deleted_at`` marks one that can still be brought back.
     """
 
     __tablename__ = "sheets"
@@ -80,6 +86,7 @@ class Sheet(Base):
     title: Mapped[str] = mapped_column(String(200))
     document: Mapped[dict[str, Any]] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(default=1)
+    last_save: Mapped[str | None] = mapped_column(String(64))
     created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
     updated_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
     deleted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import os
 import tempfile
+import threading
+from collections.abc import Iterator
 from pathlib import Path
 
 
@@ -13,6 +15,8 @@ class PictureFiles:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
+        # held from writing a file to committing the row that needs it, and while unneeded ones go
+        self.lock = threading.Lock()
 
     def path(self, sha256: str, part: str = "") -> Path:
         return self.folder / sha256[:2] / f"{sha256}{f'.{part}' if part else ''}.jpg"
@@ -25,11 +29,21 @@ class PictureFiles:
             _write_whole(self.path(sha256, part), data)
         return sha256
 
+    def drop(self, sha256: str) -> None:
+        """Remove a picture and its copies."""
+        for part in ("", "view", "thumb"):
+            self.path(sha256, part).unlink(missing_ok=True)
+
+    def kept(self) -> Iterator[tuple[str, float]]:
+        """Names of all stored pictures, whole or not, and when each was last written (seconds)."""
+        for path in self.folder.glob("??/*.jpg"):
+            yield path.name.split(".")[0], path.stat().st_mtime
+
 
 def _write_whole(path: Path, data: bytes) -> None:
     if path.exists():
         return
-    path.parent.mkdir(parents=True, exist_ok=True)
+    path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
     handle, name = tempfile.mkstemp(dir=path.parent)
     try:
         with os.fdopen(handle, "wb") as file:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import re
+import unicodedata
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
+from urllib.parse import quote
+from uuid import uuid4
 
 from flask import Blueprint, Response, abort, current_app, request, send_file
 from spectree import Response as Answers
@@ -16,9 +20,11 @@ from aspectum.core.model import FREEHAND, RULED
 from aspectum.formats.exports import findings_csv, overlay_svg
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
+from aspectum.pictures.apart import open_apart
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import check_kept, propose_for_sheet
 from aspectum.service.people import person_here
+from aspectum.service.turns import Turns
 from aspectum.store.models import Person
 from aspectum.store.picture_files import PictureFiles
 from aspectum.web.messages import (
@@ -33,6 +39,8 @@ from aspectum.web.messages import (
     SheetFull,
     SheetLine,
     SheetList,
+    Turn,
+    TurnQuery,
 )
 from aspectum.web.problems import Problem, problem
 
@@ -50,6 +58,7 @@ spec = SpecTree(
     title="Aspectum",
     version="1",
     path="api/docs",
+    page_templates={},  # the pages on offer load scripts from elsewhere
     mode="strict",
     annotations=True,
     before=refuse_faulty,
@@ -64,6 +73,7 @@ spec = SpecTree(
 class Services:
     sessions: sessionmaker[Session]
     files: PictureFiles
+    turns: Turns = field(default_factory=Turns)
 
 
 def services() -> Services:
@@ -113,16 +123,17 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
             picture=PictureOut.of(sheet.picture),
             document=document,
             report=check_kept(document),
+            last_save=sheet.last_save,
         )
 
 
 @blueprint.put("/sheets/<sheet_id>")
 @spec.validate(resp=answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
-    """Save over the revision that the change was made on."""
+    """Save over the revision that the change was made on. A save sent twice is answered as the first."""
     report = check_kept(json.document)
     with work() as (session, person):
-        sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document)
+        sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document, json.save, json.unanswered)
         return Saved(revision=sheet.revision, updated_at=sheet.updated_at, report=report)
 
 
@@ -132,6 +143,7 @@ def delete_sheet(sheet_id: str) -> tuple[str, int]:
     """Put a sheet aside."""
     with work() as (session, person):
         sheets.delete_sheet(session, person, sheet_id)
+    pictures.sweep(services().sessions, services().files)
     return "", 204
 
 
@@ -175,10 +187,18 @@ def read_sheet_file() -> SightingSheet:
 @blueprint.post("/pictures")
 @spec.validate(resp=answers(HTTP_200=PictureOut), operation_id="addPicture")
 def add_picture(query: PictureQuery) -> PictureOut:
-    """Open a photo sent as the body."""
+    """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
     data = request.get_data()
-    with work() as (session, person):
-        return PictureOut.of(pictures.add_picture(session, services().files, person, query.name, data))
+    with services().turns.turn(query.ticket or uuid4().hex):
+        opened = open_apart(data)
+    return PictureOut.of(pictures.keep_picture(services().sessions, services().files, query.name, opened))
+
+
+@blueprint.get("/pictures/turn")
+@spec.validate(resp=answers(HTTP_200=Turn), operation_id="pictureTurn")
+def picture_turn(query: TurnQuery) -> Turn:
+    """How many photos are opened before the one sent with this ticket."""
+    return Turn(ahead=services().turns.ahead_of(query.ticket))
 
 
 @blueprint.get("/pictures/<picture_id>/<part>.jpg")
@@ -189,8 +209,9 @@ def picture_file(picture_id: str, part: str) -> Response:
     with work() as (session, person):
         picture = pictures.picture_of(session, person, picture_id)
         path = pictures.picture_path(services().files, picture, "" if part == "full" else part)
-    response = send_file(path, mimetype="image/jpeg")
-    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    # a photo deleted here must not live on in the browser: it is asked for again each time
+    response = send_file(path, mimetype="image/jpeg", etag=f"{picture.sha256}-{part}")
+    response.headers["Cache-Control"] = "private, no-cache"
     return response
 
 
@@ -213,6 +234,12 @@ def export(sheet_id: str, kind: str) -> Response:
     else:
         return problem(404, "Not found", "There is no such export.")
     response = Response(data, mimetype=mimetype)
-    stem = pictures.tidy_name(title).replace('"', "'") or "sheet"
-    response.headers.set("Content-Disposition", "attachment", filename=f"{stem}.{kind}")
+    response.headers.set("Content-Disposition", "attachment", **file_names(title, kind))
     return response
+
+
+def file_names(title: str, kind: str) -> dict[str, str]:
+    """Both forms of a download's name (RFC 6266): in ASCII for old clients, and whole (RFC 5987)."""
+    stem = re.sub(r'[\\/:*?"<>|]+', "-", title).strip(" .-")[:80] or "sheet"
+    plain = re.sub(r"[^ -~]", "", unicodedata.normalize("NFKD", stem)).strip(" .-") or "sheet"
+    return {"filename": f"{plain}.{kind}", "filename*": f"UTF-8''{quote(f'{stem}.{kind}', safe='')}"}

@@ -7,26 +7,35 @@ from pathlib import Path
 from flask import Flask, Response, send_from_directory
 from werkzeug.exceptions import NotFound
 
-from aspectum.pictures.opening import LIMIT_BYTES
+from aspectum.service import pictures
+from aspectum.service.people import settle_in
 from aspectum.settings import Settings
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.picture_files import PictureFiles
-from aspectum.web import api, problems, security
+from aspectum.store.privacy import make_private
+from aspectum.web import api, bodies, problems, security
 from aspectum.web.problems import problem
 
 FRONT_END = Path(__file__).parent / "app"
 
 
 def create_app(settings: Settings) -> Flask:
-    """The web application on an up-to-date database."""
+    """The web application on an up-to-date database, in a data folder closed to other accounts.
+
+    Raises ``OSError`` or ``DBAPIError`` where the folder cannot be written.
+    """
+    make_private(settings.data, settings.picture_folder, settings.database_file)
     engine = open_engine(settings.database_url)
     migrate(engine)
+    sessions, files = session_factory(engine), PictureFiles(settings.picture_folder)
+    settle_in(sessions)
+    pictures.sweep(sessions, files)
     app = Flask(__name__, static_folder=None)
-    app.config["MAX_CONTENT_LENGTH"] = LIMIT_BYTES + 4096
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.extensions["aspectum"] = api.Services(session_factory(engine), PictureFiles(settings.picture_folder))
+    app.extensions["aspectum"] = api.Services(sessions, files)
     problems.register(app)
     security.register(app, settings.hosts)
+    bodies.register(app)
     app.register_blueprint(api.blueprint)
     api.spec.register(app)
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import FamilyName, Name, Point, SightingSheet
+from aspectum.formats.sheet import FamilyName, Id, Name, Point, SightingSheet, number
 from aspectum.store.models import Picture, Sheet
 
 
@@ -61,6 +61,7 @@ class SheetFull(Message):
     picture: PictureOut
     document: SightingSheet
     report: Report
+    last_save: str | None = None
 
 
 class NewSheet(Message):
@@ -69,11 +70,19 @@ class NewSheet(Message):
     document: SightingSheet | None = None
 
 
-class SaveSheet(Message):
-    """``revision`` is the one that the change was made on."""
+Revision = Annotated[int, Field(ge=1, le=2**31), BeforeValidator(number)]
+Mark = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z-]+$")]
 
-    revision: int = Field(ge=1)
+
+class SaveSheet(Message):
+    """``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
+    ``unanswered`` those of earlier saves of the page that were never answered.
+    """
+
+    revision: Revision
     document: SightingSheet
+    save: Mark | None = None
+    unanswered: list[Mark] = Field(default_factory=list, max_length=100)
 
 
 class Saved(Message):
@@ -91,13 +100,24 @@ class PictureQuery(Message):
     """``name``: the file's name as the person knows it."""
 
     name: str = Field(default="picture", max_length=1000)
+    ticket: Mark | None = None
+
+
+class TurnQuery(Message):
+    ticket: Mark
+
+
+class Turn(Message):
+    """``ahead``: photos opened before this one, 0 while it is its turn, null where it does not wait."""
+
+    ahead: int | None
 
 
 class ProposeRequest(Message):
     """An edge from ``p`` to ``q`` about to be laid on ``form``."""
 
     document: SightingSheet
-    form: str
+    form: Id
     p: Point
     q: Point
 

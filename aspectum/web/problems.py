@@ -11,7 +11,7 @@ from werkzeug.exceptions import HTTPException
 
 from aspectum.formats.sheet import FormatError, first_fault
 from aspectum.pictures.opening import LIMIT_BYTES, PictureError
-from aspectum.service.errors import Missing, NoRoom, Stale
+from aspectum.service.errors import Busy, Missing, NoRoom, Stale
 
 log = logging.getLogger(__name__)
 
@@ -26,11 +26,14 @@ class Problem(BaseModel):
     revision: int | None = None
 
 
+MEDIA_TYPE = "application/problem+json"
+
+
 def problem(status: int, title: str, detail: str, revision: int | None = None) -> Response:
     body = Problem(title=title, status=status, detail=detail, revision=revision)
     response = jsonify(body.model_dump(exclude_none=True))
     response.status_code = status
-    response.mimetype = "application/problem+json"
+    response.mimetype = MEDIA_TYPE
     return response
 
 
@@ -44,6 +47,12 @@ def register(app: Flask) -> None:
     @app.errorhandler(Stale)
     def stale(error: Stale) -> Response:
         return problem(409, "Changed elsewhere", "This sheet was saved in another tab since it was opened here. Nothing was overwritten.", error.revision)
+
+    @app.errorhandler(Busy)
+    def busy(error: Busy) -> Response:
+        response = problem(503, "Busy", str(error))
+        response.headers["Retry-After"] = "5"
+        return response
 
     @app.errorhandler(NoRoom)
     def no_room(error: NoRoom) -> Response:
@@ -65,7 +74,7 @@ def register(app: Flask) -> None:
     def database(error: DBAPIError) -> Response:
         log.error("database: %s", error)
         text = str(error.orig)
-        if "full" in text or "readonly" in text or "read-only" in text:
+        if any(sign in text for sign in ("full", "readonly", "read-only", "disk I/O")):
             return problem(507, "Not saved", "The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room.")
         return problem(503, "Not saved", "The database did not answer. Your work is still on this page; it is tried again.")
 
@@ -74,7 +83,10 @@ def register(app: Flask) -> None:
         detail = error.description or error.name
         if error.code == 413:
             detail = f"The file is larger than {LIMIT_BYTES // 1024 // 1024} MB."
-        return problem(error.code or 500, error.name, detail)
+        response = problem(error.code or 500, error.name, detail)
+        if error.code == 405:
+            response.headers["Allow"] = dict(error.get_headers()).get("Allow", "")
+        return response
 
     @app.errorhandler(Exception)
     def other(error: Exception) -> Response:

@@ -13,7 +13,7 @@ from sqlalchemy.exc import IntegrityError
 
 from aspectum.service import sheets
 from aspectum.service.errors import Missing, Stale
-from aspectum.service.people import person_here
+from aspectum.service.people import person_here, settle_in
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.models import Base, Person, Picture, Sheet, now
 
@@ -22,6 +22,7 @@ from aspectum.store.models import Base, Person, Picture, Sheet, now
 def engine(tmp_path: Path) -> Engine:
     engine = open_engine(f"sqlite:///{tmp_path / 'a.sqlite'}")
     migrate(engine)
+    settle_in(session_factory(engine))
     return engine
 
 
@@ -50,10 +51,7 @@ def test_sqlite_writes_ahead_and_keeps_references_whole(engine: Engine) -> None:
 
 
 def test_moments_come_back_in_utc(engine: Engine) -> None:
-    sessions = session_factory(engine)
-    with sessions.begin() as session:
-        person_here(session)
-    with sessions() as session:
+    with session_factory(engine)() as session:
         made = session.query(Person).one().created_at
     assert made.tzinfo is UTC and abs(now() - made) < timedelta(minutes=1)
 
@@ -92,6 +90,7 @@ def test_deleted_sheets_can_be_brought_back_for_thirty_days(engine: Engine) -> N
         old.deleted_at = now() - timedelta(days=31)
         sheets.delete_sheet(session, person, young.id)
         session.flush()
+        sheets.purge(session)
         session.expire_all()
         assert [s.title for s in sheets.list_sheets(session, person)] == ["other"]
         assert sheets.restore_sheet(session, person, young.id).deleted_at is None

@@ -1,0 +1,50 @@
+"""What a request may carry: its size, its media type, and JSON that can be read."""
+
+from __future__ import annotations
+
+from flask import Flask, Response, request
+from werkzeug.exceptions import HTTPException
+
+from aspectum.formats.sheet import LIMIT_BYTES as SHEET_BYTES
+from aspectum.pictures.opening import LIMIT_BYTES as PICTURE_BYTES
+from aspectum.web.problems import problem
+
+SLACK = 4096
+LARGEST_BODY = PICTURE_BYTES + SLACK
+JSON_BODIES = {"api.make_sheet", "api.save_sheet", "api.check", "api.propose"}
+FILE_TYPES = {"api.add_picture": ("application/octet-stream", "image/"), "api.read_sheet_file": ("application/octet-stream", "application/json")}
+
+
+def register(app: Flask) -> None:
+    """Refuse bodies that are too large, of another media type, or no JSON, before anything reads them."""
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
+
+    @app.before_request
+    def look_at_body() -> Response | None:
+        endpoint = request.endpoint or ""
+        if endpoint != "api.add_picture":
+            request.max_content_length = 2 * SHEET_BYTES
+        if (request.content_length or 0) > (request.max_content_length or LARGEST_BODY):
+            return too_large()
+        if endpoint in FILE_TYPES and request.mimetype and not request.mimetype.startswith(FILE_TYPES[endpoint]):
+            return problem(415, "Another media type", f"Expected {' or '.join(FILE_TYPES[endpoint])}*, not '{request.mimetype[:80]}'.")
+        if endpoint not in JSON_BODIES:
+            return None
+        if request.mimetype != "application/json":
+            return problem(415, "Another media type", f"Expected application/json, not '{request.mimetype[:80]}'.")
+        return look_at_json()
+
+
+def look_at_json() -> Response | None:
+    try:
+        content = request.get_json()
+    except RecursionError:
+        return problem(422, "Does not fit", "The body is nested too deeply.")
+    except HTTPException as error:
+        return too_large() if error.code == 413 else problem(422, "Does not fit", "The body is not JSON.")
+    return None if isinstance(content, dict) else problem(422, "Does not fit", "Expected an object.")
+
+
+def too_large() -> Response:
+    limit = (request.max_content_length or LARGEST_BODY) // 1024 // 1024
+    return problem(413, "Too large", f"What was sent is larger than {limit} MB.")

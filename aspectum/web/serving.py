@@ -1,0 +1,49 @@
+"""The server that the application runs behind."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from waitress.channel import HTTPChannel
+from waitress.server import create_server
+from waitress.task import ErrorTask
+
+from aspectum.pictures.opening import LIMIT_BYTES
+from aspectum.web.bodies import LARGEST_BODY
+
+THREADS = 8
+CONNECTIONS = 500  # a class of thirty browsers keeps several each
+
+
+class ProblemTask(ErrorTask):  # type: ignore[misc]  # waitress is untyped
+    """What the server refuses by itself, before the application hears of it, as a problem too."""
+
+    def execute(self) -> None:
+        error = self.request.error
+        detail = f"What was sent is larger than {LIMIT_BYTES // 1024 // 1024} MB." if error.code == 413 else str(error.body)
+        body = json.dumps({"type": "about:blank", "title": error.reason, "status": error.code, "detail": detail}).encode()
+        self.status = f"{error.code} {error.reason}"
+        self.response_headers += [("Content-Type", "application/problem+json"), ("Cache-Control", "no-store"), ("Connection", "close")]
+        self.set_close_on_finish()
+        self.content_length = len(body)
+        self.write(body)
+
+
+class Channel(HTTPChannel):  # type: ignore[misc]
+    error_task_class = ProblemTask
+
+
+def make_server(app: Callable[..., Any], host: str, port: int, threads: int = THREADS) -> Any:
+    """A waitress server, not yet running, that refuses bodies over the limit by their announced
+    length, before it reads them. Raises ``OSError`` where the port cannot be used.
+    """
+    sockets: dict[int, Any] = {}
+    server = create_server(
+        app, map=sockets, host=host, port=port, threads=threads, max_request_body_size=LARGEST_BODY + 1, connection_limit=CONNECTIONS, ident="Aspectum"
+    )
+    for part in sockets.values():
+        if hasattr(part, "channel_class"):
+            part.channel_class = Channel
+    return server
