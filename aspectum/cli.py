@@ -158,13 +158,13 @@ def generate(out: Path) -> None:
 
     from aspectum.formats.schemas import write_schemas
     from aspectum.settings import Settings
-    from aspectum.web.api import spec
+    from aspectum.web.api import description
     from aspectum.web.app import create_app
 
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Settings(Path(folder), "sqlite://"))
         with app.app_context():
-            document = spec.spec
+            document = description()
     (out / "docs").mkdir(parents=True, exist_ok=True)
     (out / "docs" / "openapi.json").write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
     write_schemas(out / "docs" / "formats")

@@ -42,6 +42,7 @@ from aspectum.web.messages import (
     Turn,
     TurnQuery,
 )
+from aspectum.web.openapi import EXPORTS, complete
 from aspectum.web.problems import Problem, problem
 
 blueprint = Blueprint("api", __name__, url_prefix="/api")
@@ -89,7 +90,13 @@ def work() -> Iterator[tuple[Session, Person]]:
 
 
 def answers(**models: Any) -> Answers:
-    return Answers(**models, HTTP_404=Problem)
+    """What an operation answers with; ``openapi.complete`` adds the problems."""
+    return Answers(**models)
+
+
+def description() -> dict[str, Any]:
+    """The OpenAPI document of this API."""
+    return complete(spec.spec)
 
 
 @blueprint.get("/sheets")
@@ -223,17 +230,18 @@ def export(sheet_id: str, kind: str) -> Response:
         document = sheets.document_of(sheet)
         title = sheet.title
         view = pictures.picture_path(services().files, sheet.picture, "view")
-    if kind == "sighting.json":
-        data, mimetype = write_sheet(document), "application/json"
-    elif kind == "report.json":
-        data, mimetype = (check_kept(document).model_dump_json(indent=1) + "\n").encode(), "application/json"
-    elif kind == "findings.csv":
-        data, mimetype = findings_csv(document, check_kept(document)), "text/csv"
-    elif kind == "overlay.svg":
-        data, mimetype = overlay_svg(document, check_kept(document), view.read_bytes()), "image/svg+xml"
-    else:
-        return problem(404, "Not found", "There is no such export.")
-    response = Response(data, mimetype=mimetype)
+    match kind:
+        case "sighting.json":
+            data = write_sheet(document)
+        case "report.json":
+            data = (check_kept(document).model_dump_json(indent=1) + "\n").encode()
+        case "findings.csv":
+            data = findings_csv(document, check_kept(document))
+        case "overlay.svg":
+            data = overlay_svg(document, check_kept(document), view.read_bytes())
+        case _:
+            return problem(404, "Not found", "There is no such export.")
+    response = Response(data, mimetype=EXPORTS[kind])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, kind))
     return response
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Flask, Response, send_from_directory
+from flask import Flask, Response, jsonify, send_from_directory
 from werkzeug.exceptions import NotFound
+from werkzeug.routing import PathConverter
 
 from aspectum.service import pictures
 from aspectum.service.people import settle_in
@@ -17,6 +18,12 @@ from aspectum.web import api, bodies, problems, security
 from aspectum.web.problems import problem
 
 FRONT_END = Path(__file__).parent / "app"
+
+
+class PagePath(PathConverter):
+    """The interface's own addresses: everything but the API's, so that those answer 404 and 405 truly."""
+
+    regex = "(?!api(?:/|$)).+"
 
 
 def create_app(settings: Settings) -> Flask:
@@ -31,6 +38,7 @@ def create_app(settings: Settings) -> Flask:
     settle_in(sessions)
     pictures.sweep(sessions, files)
     app = Flask(__name__, static_folder=None)
+    app.url_map.converters["page"] = PagePath
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.extensions["aspectum"] = api.Services(sessions, files)
     problems.register(app)
@@ -38,6 +46,8 @@ def create_app(settings: Settings) -> Flask:
     bodies.register(app)
     app.register_blueprint(api.blueprint)
     api.spec.register(app)
+    served = next(rule.endpoint for rule in app.url_map.iter_rules() if rule.rule.endswith("openapi.json"))
+    app.view_functions[served] = lambda: jsonify(api.description())
 
     @app.get("/assets/<path:name>")
     def assets(name: str) -> Response:
@@ -46,10 +56,8 @@ def create_app(settings: Settings) -> Flask:
         return response
 
     @app.get("/", defaults={"path": ""})
-    @app.get("/<path:path>")
+    @app.get("/<page:path>")
     def page(path: str) -> Response:
-        if path.startswith("api/"):
-            return problem(404, "Not found", "There is no such address.")
         try:
             return send_from_directory(FRONT_END, "index.html")
         except NotFound:

@@ -90,25 +90,54 @@ export function fromProblem(status: number, body: unknown): ApiError {
   return new ApiError(status, problem?.detail ?? `The server answered ${status}.`, problem?.revision);
 }
 
-/** Send a photo; `onProgress` gets shares from 0 to 1, then 1 while the server opens it. */
+/** How far a photo has come: sent by a share from 0 to 1, waiting behind others, or being opened. */
+export type Progress = { kind: "sending"; share: number } | { kind: "waiting"; ahead: number } | { kind: "opening" };
+
+/** The most that the server takes; it breaks off what is larger without a word that a browser would show. */
+const LARGEST_PHOTO_MB = 60;
+const TURN_EVERY_MS = 700;
+
+/** Send a photo; the server opens one after another, so it may have to wait its turn. */
 export function uploadPicture(
   file: Blob,
   name: string,
-  onProgress: (share: number) => void,
+  ticket: string,
+  onProgress: (progress: Progress) => void,
   signal: AbortSignal,
 ): Promise<PictureInfo> {
-  return new Promise((resolve, reject) => {
+  if (file.size > LARGEST_PHOTO_MB * 1024 * 1024)
+    return Promise.reject(new ApiError(413, `The file is larger than ${LARGEST_PHOTO_MB} MB.`));
+  let asking: number | undefined;
+  const ask = async () => {
+    const turn = await answer<Schemas["Turn"]>(api.GET("/api/pictures/turn", { params: { query: { ticket } } })).catch(
+      () => null,
+    );
+    if (asking === undefined) return;
+    const ahead = turn?.ahead ?? 0;
+    onProgress(ahead > 0 ? { kind: "waiting", ahead } : { kind: "opening" });
+    asking = window.setTimeout(() => void ask(), TURN_EVERY_MS);
+  };
+  const sent = new Promise<PictureInfo>((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `/api/pictures?name=${encodeURIComponent(name)}`);
+    request.open("POST", `/api/pictures?name=${encodeURIComponent(name)}&ticket=${ticket}`);
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.responseType = "json";
-    request.upload.onprogress = (event) => event.lengthComputable && onProgress(event.loaded / event.total);
+    request.upload.onprogress = (event) =>
+      event.lengthComputable && onProgress({ kind: "sending", share: event.loaded / event.total });
+    request.upload.onload = () => {
+      onProgress({ kind: "opening" });
+      asking = window.setTimeout(() => void ask(), TURN_EVERY_MS);
+    };
     request.onload = () =>
       request.status < 300 ? resolve(request.response) : reject(fromProblem(request.status, request.response));
     request.onerror = () => reject(new ApiError(0, "The server cannot be reached."));
     request.onabort = () => reject(new DOMException("cancelled", "AbortError"));
     signal.addEventListener("abort", () => request.abort());
     request.send(file);
+  });
+  return sent.finally(() => {
+    window.clearTimeout(asking);
+    asking = undefined;
   });
 }
 

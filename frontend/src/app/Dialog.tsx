@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useRef } from "react";
 
-/** A modal dialog on the browser's own element, which keeps the focus inside. */
+/** A modal dialog on the browser's own element, which keeps the focus inside. Without `onClose` it stays until
+ * one of its actions answers it. */
 export function Dialog({
   title,
   children,
@@ -9,7 +10,7 @@ export function Dialog({
 }: {
   title: string;
   children: ReactNode;
-  onClose: () => void;
+  onClose?: () => void;
   actions?: ReactNode;
 }) {
   const element = useRef<HTMLDialogElement>(null);
@@ -17,12 +18,20 @@ export function Dialog({
     if (!element.current?.open) element.current?.showModal();
   }, []);
   return (
-    <dialog ref={element} className="modal" aria-label={title} onClose={onClose} onCancel={onClose}>
+    <dialog
+      ref={element}
+      className="modal"
+      aria-label={title}
+      onClose={onClose}
+      onCancel={onClose ?? ((event) => event.preventDefault())}
+    >
       <div className="modal-box max-w-2xl">
         <h2 className="mb-3 text-lg font-bold">{title}</h2>
         {children}
         <div className="modal-action">
-          {actions ?? (
+          {actions !== undefined ? (
+            actions
+          ) : (
             <button type="button" className="btn btn-sm" onClick={onClose}>
               Close
             </button>

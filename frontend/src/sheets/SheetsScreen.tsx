@@ -7,6 +7,7 @@ import {
   duplicateSheet,
   listSheets,
   makeSheet,
+  type Progress,
   pictureUrl,
   readSheet,
   restoreSheet,
@@ -14,6 +15,7 @@ import {
   saveSheet,
   uploadPicture,
 } from "../api/client";
+import { newMark } from "../api/mark";
 
 type Act = "duplicate" | "delete" | "restore" | "rename";
 
@@ -149,21 +151,33 @@ function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Act, titl
   );
 }
 
+function progressWords(progress: Progress): string {
+  if (progress.kind === "sending") return "Sending…";
+  if (progress.kind === "opening") return "Opening…";
+  return `Waiting: ${progress.ahead === 1 ? "another photo is" : `${progress.ahead} other photos are`} opened first.`;
+}
+
 /** Drop, choose or paste a photo; the upload shows progress and can be cancelled. */
 function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => void }) {
   const go = useNavigate();
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
-  const [share, setShare] = useState<number | null>(null);
+  const [progress, setProgress] = useState<Progress | null>(null);
   const [fault, setFault] = useState("");
   const abort = useRef<AbortController | null>(null);
   const bring = useCallback(
     async (file: File) => {
       setFault("");
-      setShare(0);
+      setProgress({ kind: "sending", share: 0 });
       abort.current = new AbortController();
       try {
-        const picture = await uploadPicture(file, file.name || "pasted picture", setShare, abort.current.signal);
+        const picture = await uploadPicture(
+          file,
+          file.name || "pasted picture",
+          newMark(),
+          setProgress,
+          abort.current.signal,
+        );
         const sheet = await makeSheet({ picture_id: picture.id });
         onDone();
         await go(`/sheets/${sheet.id}`);
@@ -171,7 +185,7 @@ function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => void }) {
         if (!(error instanceof DOMException))
           setFault(`${file.name || "The pasted picture"}: ${(error as Error).message}`);
       } finally {
-        setShare(null);
+        setProgress(null);
       }
     },
     [go, onDone],
@@ -204,7 +218,7 @@ function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => void }) {
         <button
           type="button"
           className="btn btn-primary"
-          disabled={share !== null}
+          disabled={progress !== null}
           onClick={() => input.current?.click()}
         >
           <ImagePlus size={18} /> Open a photo
@@ -215,15 +229,15 @@ function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => void }) {
           personal tags are removed. Ask before you photograph people or homes.
         </p>
       </div>
-      {share !== null && (
+      {progress !== null && (
         <div className="mt-3 flex items-center gap-3" role="status">
           <progress
             className="progress progress-primary w-64"
-            value={share < 1 ? share : undefined}
+            value={progress.kind === "sending" ? progress.share : undefined}
             max={1}
             aria-label="Opening the photo"
           />
-          <span className="text-sm">{share < 1 ? "Sending…" : "Opening…"}</span>
+          <span className="text-sm">{progressWords(progress)}</span>
           <button type="button" className="btn btn-sm" onClick={() => abort.current?.abort()}>
             Cancel
           </button>

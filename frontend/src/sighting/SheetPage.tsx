@@ -1,14 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
-import { readSheet } from "../api/client";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { ApiError, makeSheet, readSheet, restoreSheet } from "../api/client";
 import { SightingScreen } from "./SightingScreen";
+import { discard, type Left, leftBehind, rollCall } from "./stash";
 
 /** Loads a sheet afresh each time it is opened. */
 export function SheetPage() {
   const { id = "" } = useParams();
   const full = useQuery({
     queryKey: ["sheet", id],
-    queryFn: () => readSheet(id),
+    queryFn: async () => {
+      const [sheet, tabs] = await Promise.all([readSheet(id), rollCall()]);
+      return { sheet, tabs };
+    },
+    // a sheet that is gone is gone: asking again does not bring it back
+    retry: (failures, error) => failures < 1 && !(error instanceof ApiError && error.status === 404),
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -17,6 +24,9 @@ export function SheetPage() {
     return (
       <div role="alert" className="m-8 max-w-xl">
         <p className="mb-3">{full.error.message}</p>
+        {full.error instanceof ApiError && full.error.status === 404 && (
+          <Orphans id={id} onBack={() => void full.refetch()} />
+        )}
         <button type="button" className="btn btn-sm btn-primary mr-2" onClick={() => void full.refetch()}>
           Try again
         </button>
@@ -25,5 +35,49 @@ export function SheetPage() {
         </Link>
       </div>
     );
-  return <SightingScreen key={id} full={full.data} />;
+  return <SightingScreen key={id} full={full.data.sheet} tabs={full.data.tabs} />;
+}
+
+/** Unsaved work on a sheet that was deleted meanwhile: bring the sheet back, or keep the work as a new one. */
+function Orphans({ id, onBack }: { id: string; onBack: () => void }) {
+  const go = useNavigate();
+  const [fault, setFault] = useState("");
+  const [found, setFound] = useState<Left[]>(() => leftBehind(id, { own: "", others: new Set() }));
+  if (found.length === 0) return null;
+  const attempt = (act: () => Promise<void>) => void act().catch((error: Error) => setFault(error.message));
+  return (
+    <div className="mb-4 rounded-box border border-base-300 bg-base-200 p-4">
+      <p className="mb-2">Changes made here before it was deleted are still kept in this browser.</p>
+      {fault && (
+        <p role="alert" className="mb-2 font-semibold text-error">
+          {fault}
+        </p>
+      )}
+      <button
+        type="button"
+        className="btn btn-sm btn-primary mr-2 mb-2"
+        onClick={() => attempt(() => restoreSheet(id).then(onBack))}
+      >
+        Bring the sheet back
+      </button>
+      {found.map((left) => (
+        <button
+          key={left.key}
+          type="button"
+          className="btn btn-sm mr-2 mb-2"
+          onClick={() =>
+            attempt(async () => {
+              const { picture, document } = left.stash;
+              const copy = await makeSheet({ picture_id: picture, document });
+              discard(left);
+              setFound((all) => all.filter((one) => one !== left));
+              await go(`/sheets/${copy.id}`);
+            })
+          }
+        >
+          Keep the changes of {left.stash.at ? new Date(left.stash.at).toLocaleString() : "earlier"} as a new sheet
+        </button>
+      ))}
+    </div>
+  );
 }

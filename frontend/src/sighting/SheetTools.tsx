@@ -218,7 +218,13 @@ function SaveMark({ save }: { save: SaveState }) {
     );
   return (
     <span className="text-sm whitespace-nowrap text-base-content/85" data-testid="save-state">
-      {save.kind === "saving" ? "Saving…" : save.kind === "saved" ? "Saved" : "Changed elsewhere"}
+      {save.kind === "saving"
+        ? "Saving…"
+        : save.kind === "saved"
+          ? "Saved"
+          : save.kind === "gone"
+            ? "Deleted elsewhere"
+            : "Changed elsewhere"}
     </span>
   );
 }

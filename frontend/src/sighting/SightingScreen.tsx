@@ -4,7 +4,6 @@ import { isTyping } from "../app/keys";
 import { ScreenTools } from "../app/ScreenTools";
 import { middleOf, roundPoint, type View } from "../stage/geometry";
 import { Stage, type Task, type Thing } from "../stage/Stage";
-import { ConflictDialog } from "./ConflictDialog";
 import {
   addArcPoint,
   addEdge,
@@ -27,18 +26,20 @@ import {
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FAMILY_KEYS, PLANES, planeOf } from "./families";
 import { JudgePanel } from "./JudgePanel";
+import { KeepDialogs } from "./KeepDialogs";
 import { LevelRail } from "./LevelRail";
 import { LongTable } from "./LongTable";
 import { SheetTools } from "./SheetTools";
 import { Slips } from "./Slips";
 import { Notes, Standing } from "./Standing";
+import type { Tabs } from "./stash";
 import { useSheet } from "./useSheet";
 
 const JUDGE_KEY = "aspectum.judge-first";
 
 /** The screen that students spend their hours on. */
-export function SightingScreen({ full }: { full: SheetFull }) {
-  const open = useSheet(full);
+export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
+  const open = useSheet(full, tabs);
   const { sheet, report } = open;
   const [selected, setSelected] = useState<string | null>(null);
   const [task, setTask] = useState<Task>({ kind: "look" });
@@ -383,7 +384,7 @@ export function SightingScreen({ full }: { full: SheetFull }) {
       <p className="sr-only" role="status" aria-live="polite">
         {said}
       </p>
-      {open.save.kind === "conflict" && <ConflictDialog open={open} />}
+      <KeepDialogs open={open} />
       {walk.step !== null && <FirstWalk walk={walk} />}
     </div>
   );

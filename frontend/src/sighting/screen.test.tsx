@@ -10,6 +10,7 @@ import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { Slips } from "./Slips";
 import { Notes, Standing } from "./Standing";
+import { readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 import { useSheet } from "./useSheet";
 
 const finding: Finding = {
@@ -211,6 +212,7 @@ describe("keeping a sheet", () => {
     document: sheet,
     report,
   };
+  const tabs: Tabs = { own: "tab-a", others: new Set() };
   const wrapper = ({ children }: { children: ReactNode }) => (
     <QueryClientProvider client={new QueryClient()}>{children}</QueryClientProvider>
   );
@@ -222,13 +224,17 @@ describe("keeping a sheet", () => {
     vi.stubGlobal("fetch", fetch);
     return fetch;
   };
+  const bodyOf = (fetch: ReturnType<typeof answers>, nth: number) => {
+    const [request] = fetch.mock.calls[nth] ?? [];
+    return request?.clone().json() ?? Promise.reject(new Error(`there was no request ${nth}`));
+  };
   const json = (body: unknown, status = 200) =>
     new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
   const saved = (revision: number) => json({ revision, updated_at: "2026-01-01T00:00:00Z", report });
 
   it("saves each change on the revision it was made on", async () => {
     const fetch = answers(saved(5), saved(6));
-    const { result } = renderHook(() => useSheet(full), { wrapper });
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
     act(() => result.current.change({ ...sheet, title: "A" }));
     await waitFor(() => expect(result.current.save.kind).toBe("saved"));
     act(() => result.current.change({ ...sheet, title: "B" }));
@@ -238,26 +244,89 @@ describe("keeping a sheet", () => {
       [4, "A"],
       [5, "B"],
     ]);
-    await waitFor(() => expect(localStorage.getItem("aspectum.unsaved.s1")).toBeNull());
+    await waitFor(() => expect(localStorage.getItem("aspectum.unsaved.s1.tab-a")).toBeNull());
   });
 
   it("keeps work that could not be sent, and takes it up when the sheet is opened again", async () => {
     answers(new Error("gone"));
-    const first = renderHook(() => useSheet(full), { wrapper });
+    const first = renderHook(() => useSheet(full, tabs), { wrapper });
     act(() => first.result.current.change({ ...sheet, title: "Unsent" }));
     await waitFor(() => expect(first.result.current.save.kind).toBe("waiting"));
     first.unmount();
     const fetch = answers(saved(5));
-    const again = renderHook(() => useSheet(full), { wrapper });
+    const again = renderHook(() => useSheet(full, tabs), { wrapper });
     expect(again.result.current.sheet.title).toBe("Unsent");
     await waitFor(() => expect(again.result.current.save.kind).toBe("saved"));
     expect(fetch).toHaveBeenCalledTimes(1);
   });
 
+  it("marks each save, so that one whose answer was lost is no conflict", async () => {
+    const fetch = answers(new Error("lost"), saved(5));
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
+    act(() => result.current.change({ ...sheet, title: "A" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("waiting"));
+    act(() => result.current.change({ ...sheet, title: "B" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    const [first, second] = await Promise.all(fetch.mock.calls.map(([request]) => request.clone().json()));
+    expect(second.unanswered).toEqual([first.save]);
+    expect(second.save).not.toBe(first.save);
+  });
+
+  const leave = (tab: string, title: string, revision: number, extra: Partial<Stash> = {}) => {
+    const stash = { revision, document: { ...sheet, title }, save: `mark-${tab}`, unanswered: [], picture: "p1" };
+    writeStash("s1", tab, { ...stash, ...extra });
+  };
+
+  it("leaves another open tab's stash alone", async () => {
+    answers(saved(5));
+    leave("tab-b", "Theirs", 4);
+    const other: Tabs = { own: "tab-a", others: new Set(["tab-b"]) };
+    const { result } = renderHook(() => useSheet(full, other), { wrapper });
+    expect(result.current.sheet.title).toBe("Slipway");
+    act(() => result.current.change({ ...sheet, title: "Mine" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    expect(readStash("s1", "tab-b")?.document.title).toBe("Theirs");
+  });
+
+  it("offers every version that closed tabs left behind, and saves the one taken up", async () => {
+    const fetch = answers(saved(5));
+    leave("tab-b", "One", 4);
+    leave("tab-c", "Two", 3);
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
+    expect(result.current.left.map(({ stash }) => stash.document.title).sort()).toEqual(["One", "Two"]);
+    const two = result.current.left.find(({ stash }) => stash.document.title === "Two");
+    if (two) act(() => result.current.takeUp(two));
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    expect((await bodyOf(fetch, 0)).document.title).toBe("Two");
+    expect(result.current.left).toHaveLength(1);
+    act(() => result.current.left.forEach(result.current.letGo));
+    expect(readStash("s1", "tab-b")).toBeNull();
+  });
+
+  it("knows a stash that was stored before its answer was lost, and one that follows such a save", () => {
+    const stash = { revision: 3, document: sheet, save: "mark-b", unanswered: ["mark-a"], picture: "p1", at: 0 };
+    expect(standing(stash, { revision: 4, last_save: "mark-b" })).toBe("stored");
+    expect(standing(stash, { revision: 4, last_save: "mark-a" })).toBe("next");
+    expect(standing(stash, { revision: 4, last_save: "mark-z" })).toBe("conflict");
+    expect(standing(stash, { revision: 3, last_save: null })).toBe("next");
+  });
+
+  it("stops sending when the sheet was deleted elsewhere, and keeps it as a copy when told", async () => {
+    const gone = json({ type: "about:blank", title: "x", status: 404, detail: "There is no such sheet." }, 404);
+    const fetch = answers(gone, json({ id: "s2" }));
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
+    act(() => result.current.change({ ...sheet, title: "Mine" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("gone"));
+    expect(readStash("s1", "tab-a")?.document.title).toBe("Mine");
+    expect(await act(() => result.current.keepCopy())).toBe("s2");
+    expect((await bodyOf(fetch, 1)).document.title).toBe("Mine (kept)");
+    expect(readStash("s1", "tab-a")).toBeNull();
+  });
+
   it("asks when another tab was first, and saves over it only when told", async () => {
     const problem = json({ type: "about:blank", title: "x", status: 409, detail: "elsewhere", revision: 9 }, 409);
     const fetch = answers(problem, json({ ...full, revision: 9 }), saved(10));
-    const { result } = renderHook(() => useSheet(full), { wrapper });
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
     act(() => result.current.change({ ...sheet, title: "Mine" }));
     await waitFor(() => expect(result.current.save).toEqual({ kind: "conflict", revision: 9 }));
     expect(fetch).toHaveBeenCalledTimes(1);
@@ -269,7 +338,7 @@ describe("keeping a sheet", () => {
 
   it("undoes what was kept and saves that too", async () => {
     answers(saved(5), saved(6));
-    const { result } = renderHook(() => useSheet(full), { wrapper });
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
     act(() => result.current.change({ ...sheet, title: "A" }));
     await waitFor(() => expect(result.current.save.kind).toBe("saved"));
     act(() => result.current.undo());

@@ -3,47 +3,29 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import {
   ApiError,
   checkSheet,
+  makeSheet,
   type PictureInfo,
   type Report,
   readSheet,
+  restoreSheet,
   type Sheet,
   type SheetFull,
   saveSheet,
 } from "../api/client";
+import { newMark } from "../api/mark";
 import { begin, type History, keep, preview, redo, shown, undo } from "./history";
+import { discard, type Left, leftBehind, readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 
 export type SaveState =
   | { kind: "saved" }
   | { kind: "saving" }
   | { kind: "waiting"; words: string }
-  | { kind: "conflict"; revision: number };
-
-interface Stash {
-  revision: number;
-  document: Sheet;
-}
-
-const stashKey = (id: string) => `aspectum.unsaved.${id}`;
-
-function readStash(id: string): Stash | null {
-  try {
-    const text = localStorage.getItem(stashKey(id));
-    return text ? (JSON.parse(text) as Stash) : null;
-  } catch {
-    return null;
-  }
-}
-
-function writeStash(id: string, stash: Stash | null): void {
-  try {
-    if (stash) localStorage.setItem(stashKey(id), JSON.stringify(stash));
-    else localStorage.removeItem(stashKey(id));
-  } catch {
-    // a full or forbidden store only loses the second safety net
-  }
-}
+  | { kind: "conflict"; revision: number }
+  /** The sheet was deleted elsewhere: nothing is sent until somebody says what to do. */
+  | { kind: "gone"; words: string };
 
 const RETRY_MS = 2500;
+const MOST_UNANSWERED = 100; // as many as the server looks through
 
 export interface OpenSheet {
   sheet: Sheet;
@@ -61,48 +43,90 @@ export interface OpenSheet {
   /** After a conflict: take the other tab's sheet, or save this one over it. */
   takeTheirs: () => void;
   keepMine: () => void;
+  /** After the sheet was deleted elsewhere: bring it back, or keep this as a sheet of its own, whose id
+   * is answered. */
+  bringBack: () => void;
+  keepCopy: () => Promise<string>;
+  /** Unsaved versions that closed tabs left behind: take one up, or let it go. */
+  left: Left[];
+  takeUp: (left: Left) => void;
+  letGo: (left: Left) => void;
+}
+
+/** What is to be shown first: the sheet as the server has it, or work that it does not have yet. */
+interface First {
+  stash: Stash | null;
+  /** Where the stash was found when another tab left it. */
+  from: Left | null;
+  conflict: boolean;
+  left: Left[];
+}
+
+function firstOf(full: SheetFull, tabs: Tabs): First {
+  const left = leftBehind(full.id, tabs).filter(({ stash }) => standing(stash, full) !== "stored");
+  const mine = readStash(full.id, tabs.own);
+  if (mine && standing(mine, full) !== "stored")
+    return { stash: mine, from: null, conflict: standing(mine, full) === "conflict", left };
+  const [only] = left;
+  if (only && left.length === 1 && standing(only.stash, full) === "next")
+    return { stash: only.stash, from: only, conflict: false, left: [] };
+  return { stash: null, from: null, conflict: false, left };
 }
 
 /** A sheet that is saved as it changes and judged while it changes. */
-export function useSheet(full: SheetFull): OpenSheet {
-  const id = full.id;
+export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
+  const { id, picture } = full;
   const queries = useQueryClient();
-  const [history, setHistory] = useState<History<Sheet>>(() => {
-    const stash = readStash(id);
-    return begin(stash && stash.revision === full.revision ? stash.document : full.document);
-  });
+  const [first] = useState(() => firstOf(full, tabs));
+  const [history, setHistory] = useState<History<Sheet>>(() =>
+    begin(first.stash && !first.conflict ? first.stash.document : full.document),
+  );
   const [report, setReport] = useState(full.report);
-  const [save, setSave] = useState<SaveState>(() => {
-    const stash = readStash(id);
-    return stash && stash.revision < full.revision ? { kind: "conflict", revision: full.revision } : { kind: "saved" };
-  });
+  const [save, setSave] = useState<SaveState>(
+    first.conflict ? { kind: "conflict", revision: full.revision } : { kind: "saved" },
+  );
+  const [left, setLeft] = useState(first.left);
   const revision = useRef(full.revision);
   const kept = useRef(history.present);
-  const unsaved = useRef<Sheet | null>(null);
+  const unsaved = useRef<{ document: Sheet; save: string } | null>(null);
+  const unanswered = useRef<string[]>(first.stash?.unanswered ?? []);
   const busy = useRef(false);
   const retry = useRef<number | undefined>(undefined);
   const alive = useRef(true);
+
+  const stash = useCallback(() => {
+    const next = unsaved.current;
+    writeStash(
+      id,
+      tabs.own,
+      next && { revision: revision.current, ...next, unanswered: unanswered.current, picture: picture.id },
+    );
+  }, [id, picture.id, tabs.own]);
 
   const pump = useCallback(async () => {
     if (busy.current || !unsaved.current) return;
     busy.current = true;
     const sent = unsaved.current;
     setSave({ kind: "saving" });
+    const earlier = unanswered.current.filter((mark) => mark !== sent.save);
+    // from here on it may be stored, whether or not the answer comes back
+    unanswered.current = [...earlier, sent.save].slice(-MOST_UNANSWERED);
+    stash();
     try {
-      const body = { revision: revision.current, document: sent };
-      const saved = await saveSheet(id, body);
+      const saved = await saveSheet(id, {
+        revision: revision.current,
+        document: sent.document,
+        save: sent.save,
+        unanswered: earlier.slice(-MOST_UNANSWERED),
+      });
       revision.current = saved.revision;
+      unanswered.current = [];
       if (unsaved.current === sent) {
         unsaved.current = null;
-        writeStash(id, null);
         setSave({ kind: "saved" });
         setReport(saved.report);
-      } else {
-        writeStash(id, {
-          revision: saved.revision,
-          document: unsaved.current ?? sent,
-        });
       }
+      stash();
       void queries.invalidateQueries({ queryKey: ["sheets"] });
     } catch (error) {
       if (error instanceof ApiError && error.status === 409) {
@@ -113,24 +137,31 @@ export function useSheet(full: SheetFull): OpenSheet {
         return;
       }
       const words = error instanceof ApiError ? error.message : String(error);
+      const status = error instanceof ApiError ? error.status : 0;
+      if (status === 404) {
+        setSave({ kind: "gone", words });
+        return;
+      }
       setSave({ kind: "waiting", words });
-      if (alive.current) retry.current = window.setTimeout(() => void pump(), RETRY_MS);
+      // what the server refuses as it stands is refused again; the next change may mend it
+      const refused = status >= 400 && status < 500;
+      if (alive.current && !refused) retry.current = window.setTimeout(() => void pump(), RETRY_MS);
       return;
     } finally {
       busy.current = false;
     }
     if (unsaved.current) void pump();
-  }, [id, queries]);
+  }, [id, queries, stash]);
 
   const queue = useCallback(
-    (next: Sheet) => {
+    (next: Sheet, mark = newMark()) => {
       kept.current = next;
-      unsaved.current = next;
-      writeStash(id, { revision: revision.current, document: next });
+      unsaved.current = { document: next, save: mark };
+      stash();
       window.clearTimeout(retry.current);
       void pump();
     },
-    [id, pump],
+    [pump, stash],
   );
 
   // judge while a needle moves: one question at a time, always the newest
@@ -177,31 +208,67 @@ export function useSheet(full: SheetFull): OpenSheet {
     [history, queue],
   );
 
-  const adopt = useCallback((other: SheetFull) => {
-    revision.current = other.revision;
-    unsaved.current = null;
-    kept.current = other.document;
-    writeStash(other.id, null);
-    setHistory(begin(other.document));
-    setReport(other.report);
-    setSave({ kind: "saved" });
-  }, []);
+  const adopt = useCallback(
+    (other: SheetFull) => {
+      const mine = unsaved.current?.document ?? (first.conflict ? first.stash?.document : undefined);
+      revision.current = other.revision;
+      unsaved.current = null;
+      unanswered.current = [];
+      kept.current = other.document;
+      stash();
+      // undo brings back what was here
+      setHistory((h) => (mine ? keep(h.present === mine ? h : keep(h, mine), other.document) : begin(other.document)));
+      setReport(other.report);
+      setSave({ kind: "saved" });
+    },
+    [first, stash],
+  );
 
   const fetchNewest = useCallback(() => readSheet(id), [id]);
   const takeTheirs = useCallback(() => void fetchNewest().then(adopt), [adopt, fetchNewest]);
   const keepMine = useCallback(() => {
     void fetchNewest().then((other) => {
       revision.current = other.revision;
-      const mine = unsaved.current ?? readStash(id)?.document ?? kept.current;
+      const mine = unsaved.current?.document ?? first.stash?.document ?? kept.current;
       setHistory((h) => (h.present === mine ? h : keep(h, mine)));
       queue(mine);
     });
-  }, [fetchNewest, id, queue]);
+  }, [fetchNewest, first, queue]);
+
+  const bringBack = useCallback(() => {
+    void restoreSheet(id)
+      .then(() => queries.invalidateQueries({ queryKey: ["sheets"] }))
+      .then(() => pump())
+      .catch((error: Error) => setSave({ kind: "gone", words: error.message }));
+  }, [id, pump, queries]);
+  const keepCopy = useCallback(async () => {
+    const document = unsaved.current?.document ?? kept.current;
+    const title = `${document.title || "Untitled"} (kept)`.slice(0, 200);
+    const copy = await makeSheet({ picture_id: picture.id, document: { ...document, title } });
+    unsaved.current = null;
+    stash();
+    void queries.invalidateQueries({ queryKey: ["sheets"] });
+    return copy.id;
+  }, [picture.id, queries, stash]);
+
+  const letGo = useCallback((gone: Left) => {
+    discard(gone);
+    setLeft((all) => all.filter((one) => one !== gone));
+  }, []);
+  const takeUp = useCallback(
+    (found: Left) => {
+      setHistory((h) => keep(h, found.stash.document));
+      queue(found.stash.document);
+      letGo(found);
+    },
+    [letGo, queue],
+  );
 
   useEffect(() => {
     alive.current = true;
-    const stash = readStash(id);
-    if (stash && stash.revision === revision.current) queue(stash.document);
+    if (first.stash && !first.conflict && !unsaved.current && kept.current === first.stash.document)
+      queue(first.stash.document, first.stash.save);
+    if (first.from) discard(first.from);
     // another tab may have gone on with this sheet while this one lay behind it
     const look = () => {
       if (document.visibilityState !== "visible" || unsaved.current || busy.current) return;
@@ -219,7 +286,7 @@ export function useSheet(full: SheetFull): OpenSheet {
       document.removeEventListener("visibilitychange", look);
       window.removeEventListener("focus", look);
     };
-  }, [adopt, fetchNewest, id, queue]);
+  }, [adopt, fetchNewest, first, queue]);
 
   return {
     sheet: shown(history),
@@ -234,5 +301,10 @@ export function useSheet(full: SheetFull): OpenSheet {
     redo: () => step(redo),
     takeTheirs,
     keepMine,
+    bringBack,
+    keepCopy,
+    left,
+    takeUp,
+    letGo,
   };
 }

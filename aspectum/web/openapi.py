@@ -1,0 +1,104 @@
+"""The API's description: what spectree reads off the routes, completed by what every answer may be."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+from aspectum.web.problems import MEDIA_TYPE
+
+Json = dict[str, Any]
+
+WHY = {
+    403: "Refused: sent from another site",
+    404: "Not found",
+    409: "Changed elsewhere since it was read",
+    413: "Too large",
+    415: "Another media type",
+    421: "Not this server's name",
+    422: "Does not fit; the problem names the place",
+    503: "Busy, or the database did not answer; try again",
+    507: "No room on the disk",
+}
+WRITES = {"post", "put", "delete", "patch"}
+STORES_NOTHING = {"check", "proposeFamily", "readSheetFile"}
+NEEDS_SOMETHING = {"makeSheet"}  # answers 404 though its path names nothing
+BINARY = {"type": "string", "format": "binary"}
+FILES: dict[str, tuple[str, Json]] = {
+    "readSheetFile": ("A ``*.sighting.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
+    "addPicture": ("A JPEG, PNG, WebP or HEIC photo", {"application/octet-stream": {"schema": BINARY}, "image/*": {"schema": BINARY}}),
+}
+EXPORTS = {"sighting.json": "application/json", "report.json": "application/json", "findings.csv": "text/csv", "overlay.svg": "image/svg+xml"}
+
+
+def complete(described: Json) -> Json:
+    """``described`` as spectree gives it, with the bodies of files, pictures and exports, and for each
+    operation just the problems it may answer with.
+    """
+    document = copy.deepcopy(described)
+    paths = document["paths"]
+    paths["/api/pictures/{picture_id}/{part}.jpg"] = {"get": picture_operation()}
+    paths["/api/sheets/{sheet_id}/export/{kind}"] = {"get": export_operation()}
+    for operations in paths.values():
+        for method, operation in operations.items():
+            described_body(operation)
+            known = operation["responses"]
+            good = {status: answer for status, answer in known.items() if status < "400"}
+            statuses = problems_of(method, operation, "409" in known)
+            operation["responses"] = good | {str(s): {"description": WHY[s], "content": {MEDIA_TYPE: {"schema": ref("Problem")}}} for s in statuses}
+    return document
+
+
+def ref(name: str) -> Json:
+    return {"$ref": f"#/components/schemas/{name}"}
+
+
+def described_body(operation: Json) -> None:
+    if operation["operationId"] in FILES:
+        description, content = FILES[operation["operationId"]]
+        operation["requestBody"] = {"description": description, "content": content, "required": True}
+
+
+def problems_of(method: str, operation: Json, stale: bool) -> list[int]:
+    """Statuses of the problems that an operation may answer with, in order."""
+    id, parameters = operation["operationId"], operation.get("parameters", [])
+    found = {421, 503}
+    if any(p["in"] == "path" for p in parameters) or id in NEEDS_SOMETHING:
+        found.add(404)
+    if method in WRITES:
+        found.add(403)
+        if id not in STORES_NOTHING:
+            found.add(507)
+    if "requestBody" in operation:
+        found |= {413, 415, 422}
+    if any(p["in"] == "query" for p in parameters):
+        found.add(422)
+    if stale:
+        found.add(409)
+    return sorted(found)
+
+
+def path_parameter(name: str, schema: Json) -> Json:
+    return {"name": name, "in": "path", "required": True, "schema": schema}
+
+
+def picture_operation() -> Json:
+    return {
+        "summary": "The picture itself: for showing, small for lists, or whole.",
+        "operationId": "pictureFile",
+        "parameters": [path_parameter("picture_id", {"type": "string"}), path_parameter("part", {"enum": ["view", "thumb", "full"], "type": "string"})],
+        "responses": {
+            "200": {"description": "OK", "content": {"image/jpeg": {"schema": BINARY}}},
+            "304": {"description": "As the browser has it"},
+        },
+    }
+
+
+def export_operation() -> Json:
+    content = {media: {"schema": {"type": "object"} if media == "application/json" else {"type": "string"}} for media in EXPORTS.values()}
+    return {
+        "summary": "A sheet, its report, its findings or its overlay as a file.",
+        "operationId": "exportSheet",
+        "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(EXPORTS), "type": "string"})],
+        "responses": {"200": {"description": "OK", "content": content}},
+    }

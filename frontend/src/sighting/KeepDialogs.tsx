@@ -1,0 +1,102 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { Dialog } from "../app/Dialog";
+import type { OpenSheet } from "./useSheet";
+
+/** Whatever stands between this tab's work and the server, one question at a time. */
+export function KeepDialogs({ open }: { open: OpenSheet }) {
+  if (open.save.kind === "gone") return <GoneDialog open={open} words={open.save.words} />;
+  if (open.save.kind === "conflict") return <ConflictDialog open={open} />;
+  return open.left.length > 0 ? <LeftDialog open={open} /> : null;
+}
+
+/** Two tabs on one sheet: nothing is overwritten until somebody says which to keep. */
+function ConflictDialog({ open }: { open: OpenSheet }) {
+  return (
+    <Dialog
+      title="This sheet was changed in another tab"
+      actions={
+        <>
+          <button type="button" className="btn btn-sm btn-primary" onClick={open.takeTheirs}>
+            Take the other tab's sheet
+          </button>
+          <button type="button" className="btn btn-sm" onClick={open.keepMine}>
+            Keep what is here
+          </button>
+        </>
+      }
+    >
+      <p>
+        The last change made here is not saved. You can take the sheet as the other tab left it, or save what is on this
+        screen over it. Undo brings the other back either way.
+      </p>
+    </Dialog>
+  );
+}
+
+/** The sheet was deleted elsewhere while it was worked on here. */
+function GoneDialog({ open, words }: { open: OpenSheet; words: string }) {
+  const go = useNavigate();
+  const [fault, setFault] = useState("");
+  const copy = async () => {
+    try {
+      await go(`/sheets/${await open.keepCopy()}`);
+    } catch (error) {
+      setFault((error as Error).message);
+    }
+  };
+  return (
+    <Dialog
+      title="This sheet was deleted elsewhere"
+      actions={
+        <>
+          <button type="button" className="btn btn-sm btn-primary" onClick={open.bringBack}>
+            Bring it back with what is here
+          </button>
+          <button type="button" className="btn btn-sm" onClick={() => void copy()}>
+            Keep what is here as a new sheet
+          </button>
+        </>
+      }
+    >
+      <p>The last change made here is not saved: {words} It is kept in this browser until you say what to do.</p>
+      {fault && (
+        <p role="alert" className="mt-2 font-semibold text-error">
+          {fault}
+        </p>
+      )}
+    </Dialog>
+  );
+}
+
+/** Versions that closed tabs could not save any more. */
+function LeftDialog({ open }: { open: OpenSheet }) {
+  return (
+    <Dialog title="Unsaved changes were left behind" actions={null}>
+      <p className="mb-3">
+        {open.left.length === 1 ? "A version of this sheet was" : `${open.left.length} versions of this sheet were`}{" "}
+        never saved before the tab was closed. Taking one up replaces what the sheet shows; undo brings that back.
+      </p>
+      <ul className="grid gap-2">
+        {open.left.map((left) => {
+          const { at, document } = left.stash;
+          const when = at ? new Date(at).toLocaleString() : "earlier";
+          const count = document.sightings?.length ?? 0;
+          return (
+            <li key={left.key} className="flex flex-wrap items-center gap-2 rounded-field border border-base-300 p-2">
+              <span className="grow tabular-nums">
+                {when} · {count} {count === 1 ? "sighting" : "sightings"}
+              </span>
+              <button type="button" className="btn btn-sm btn-primary" onClick={() => open.takeUp(left)}>
+                Take it up
+              </button>
+              <button type="button" className="btn btn-sm" onClick={() => open.letGo(left)}>
+                Let it go
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </Dialog>
+  );
+}
