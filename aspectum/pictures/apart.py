@@ -25,16 +25,16 @@ def open_apart(data: bytes) -> OpenedPicture:
         done = subprocess.run([sys.executable, "-m", "aspectum.pictures.apart"], input=data, capture_output=True, timeout=PATIENCE_S, check=False)
     except subprocess.TimeoutExpired:
         raise PictureError("The picture takes too long to open. Save it again as a plain JPEG and open that.") from None
-    head, _, rest = done.stdout.partition(b"\n")
-    if done.returncode or not head:
+    if done.returncode or not done.stdout:
         raise PictureError(DAMAGED)
-    answer = json.loads(head)
+    start = done.stdout.index(b"\n") + 1
+    answer = json.loads(done.stdout[:start])
     if "refused" in answer:
         raise PictureError(answer["refused"])
     parts = []
     for size in answer.pop("sizes"):
-        parts.append(rest[:size])
-        rest = rest[size:]
+        parts.append(done.stdout[start : start + size])
+        start += size
     return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
 
 

@@ -21,10 +21,9 @@ def make_private(folder: Path, pictures: Path, database: Path | None) -> None:
         database.touch(mode=0o600)
         for path in database.parent.glob(f"{database.name}*"):
             close(path)
-    if pictures.is_dir():
-        close(pictures)
-        for path in pictures.rglob("*"):
-            close(path)
+    pictures.mkdir(mode=0o700, exist_ok=True)
+    for path in [pictures, *pictures.rglob("*")]:
+        close(path)
 
 
 def close(path: Path) -> None:

@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import os
+import time
 from datetime import UTC, timedelta
 from pathlib import Path
 
 import pytest
+from alembic import command
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
 from sqlalchemy import Engine, inspect, text
 from sqlalchemy.exc import IntegrityError
 
+from aspectum.pictures.opening import OpenedPicture
 from aspectum.service import sheets
 from aspectum.service.errors import Missing, Stale
 from aspectum.service.people import person_here, settle_in
-from aspectum.store.database import migrate, open_engine, session_factory
+from aspectum.service.pictures import keep_picture, sweep
+from aspectum.store.database import MIGRATIONS, migrate, open_engine, session_factory
 from aspectum.store.models import Base, Person, Picture, Sheet, now
+from aspectum.store.picture_files import PictureFiles
 
 
 @pytest.fixture
@@ -109,3 +116,70 @@ def test_a_sheet_for_another_picture_size_is_refused(engine: Engine) -> None:
         document.picture.width_px = 640
         with pytest.raises(ValueError, match="640 × 960 px"):
             sheets.make_sheet(session, person, photo, document)
+
+
+def test_a_save_is_on_the_disk_before_it_is_answered(engine: Engine) -> None:
+    with engine.connect() as connection:
+        assert connection.execute(text("PRAGMA synchronous")).scalar() == 2  # FULL
+
+
+def test_several_persons_that_first_use_once_made_become_one(tmp_path: Path) -> None:
+    engine = open_engine(f"sqlite:///{tmp_path / 'old.sqlite'}")
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0001")
+        for k in range(3):
+            connection.execute(text("insert into people values (:id, 'At this easel', :at)"), {"id": f"p{k}", "at": f"2026-01-0{k + 1} 00:00:00"})
+            values = {"id": f"x{k}", "person": f"p{k}", "at": "2026-01-05 00:00:00"}
+            connection.execute(text("insert into pictures values (:id, :person, 'a.jpg', 'aa', 100, 100, null, :at)"), values)
+    migrate(engine)
+    settle_in(session_factory(engine))
+    with session_factory(engine)() as session:
+        assert session.query(Person).count() == 1 and person_here(session).id == "p0"
+        assert session.query(Picture).filter_by(person_id="p0").count() == 3
+    with engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+
+
+def test_a_picture_goes_for_good_with_the_last_sheet_that_needs_it(engine: Engine, tmp_path: Path) -> None:
+    sessions, files = session_factory(engine), PictureFiles(tmp_path / "pictures")
+    opened = OpenedPicture(1280, 960, None, b"whole", b"view", b"thumb")
+    first, second = (keep_picture(sessions, files, name, opened) for name in ("a.jpg", "b.jpg"))  # one content, two pictures
+    lone = keep_picture(sessions, files, "lone.jpg", OpenedPicture(1280, 960, None, b"lone", b"view", b"thumb"))
+    with sessions.begin() as session:
+        person = person_here(session)
+        made = [sheets.make_sheet(session, person, session.get_one(Picture, p.id), title=p.name) for p in (first, first, second)]
+        ids = [sheet.id for sheet in made]
+        for picture in session.query(Picture):
+            picture.created_at = now() - timedelta(days=60)
+
+    def put_aside(id: str, days: int) -> None:
+        with sessions.begin() as session:
+            session.get_one(Sheet, id).deleted_at = now() - timedelta(days=days)
+        sweep(sessions, files)
+
+    def names() -> set[str]:
+        with sessions() as session:
+            return {picture.name for picture in session.query(Picture)}
+
+    put_aside(ids[0], 31)
+    assert names() == {"a.jpg", "b.jpg"}  # a second sheet needs the one; the lone one became no sheet
+    assert not files.path(lone.sha256).exists()
+    put_aside(ids[1], 29)
+    assert names() == {"a.jpg", "b.jpg"}  # it can still be brought back
+    put_aside(ids[1], 31)
+    assert names() == {"b.jpg"} and files.path(first.sha256).exists()
+    put_aside(ids[2], 31)
+    assert names() == set() and not list((tmp_path / "pictures").rglob("*.jpg"))
+
+
+def test_a_photo_just_opened_is_kept_until_it_becomes_a_sheet(engine: Engine, tmp_path: Path) -> None:
+    sessions, files = session_factory(engine), PictureFiles(tmp_path / "pictures")
+    kept = keep_picture(sessions, files, "new.jpg", OpenedPicture(1280, 960, None, b"new", b"view", b"thumb"))
+    orphan = files.keep(b"written by a process that was killed", {})
+    long_ago = time.time() - 3 * 24 * 3600
+    os.utime(files.path(orphan), (long_ago, long_ago))
+    sweep(sessions, files)
+    assert files.path(kept.sha256).exists() and not files.path(orphan).exists()

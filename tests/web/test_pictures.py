@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 import struct
+import subprocess
+import sys
 import zlib
 from pathlib import Path
 
@@ -13,7 +15,8 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import ExifTags, Image
 
-from aspectum.pictures.opening import PictureError, open_picture
+from aspectum.pictures.apart import open_apart
+from aspectum.pictures.opening import PictureError, in_colour, open_picture
 from aspectum.service.errors import NoRoom
 from aspectum.service.pictures import tidy_name
 from aspectum.store.picture_files import PictureFiles
@@ -130,3 +133,76 @@ def test_a_full_disk_refuses_the_photo_and_keeps_the_rest(client: FlaskClient, c
     monkeypatch.setattr("aspectum.web.api.pictures.keep_picture", full)
     answer = upload(client, crates_jpeg)
     assert answer.status_code == 507 and "No space" in answer.get_json()["detail"]
+
+
+def grey(values: list[int], bits: int) -> bytes:
+    """A 64-row PNG of as many columns of grey as ``values``, each 64 px wide."""
+    row = np.repeat(np.array(values), 64)
+    return encoded(Image.fromarray(np.tile(row, (64, 1)).astype(np.uint8 if bits == 8 else np.uint16)), "PNG")
+
+
+@pytest.mark.parametrize(("bits", "top"), [(8, 255), (16, 65535)])
+def test_greys_keep_their_value_whatever_their_depth(bits: int, top: int) -> None:
+    opened = open_picture(grey([0, top // 4, top // 2, top], bits))
+    seen = np.asarray(Image.open(io.BytesIO(opened.original)))[32, 32::64].mean(axis=1)
+    assert seen == pytest.approx([0, 63.75, 127.5, 255], abs=3)
+
+
+@pytest.mark.parametrize(
+    ("values", "expected"),
+    [
+        (np.array([0, 0.25, 1.0], np.float32), [0, 64, 255]),
+        (np.array([0, 64, 255], np.float32), [0, 64, 255]),
+        (np.array([0, 16384, 65535], np.float32), [0, 64, 255]),
+        (np.array([-2, 0, 2], np.float32), [0, 128, 255]),
+        (np.array([0, 64, 255], np.int32), [0, 64, 255]),
+        (np.array([0, 16384, 65535], np.int32), [0, 64, 255]),
+        (np.array([-1000, 0, 1000], np.int32), [0, 128, 255]),
+        (np.array([np.nan, 0.5, 1.0], np.float32), [0, 128, 255]),
+        (np.array([7e9, 7e9, 7e9], np.float32), [0, 0, 0]),
+    ],
+)
+def test_deep_and_fractional_greys_are_brought_to_eight_bits_by_range(values: np.ndarray, expected: list[int]) -> None:
+    """As a TIFF-like decoder hands them over: whole numbers of 32 bits, and fractions."""
+    brought = np.asarray(in_colour(Image.fromarray(values[None, :])))
+    assert brought.shape == (1, 3, 3)
+    assert brought[0, :, 0] == pytest.approx(expected, abs=1)
+
+
+def test_deep_colour_and_clear_pictures_keep_their_values() -> None:
+    clear = photo().convert("RGBA")
+    clear.putalpha(0)
+    assert np.asarray(Image.open(io.BytesIO(open_picture(encoded(clear, "PNG")).original))).min() > 250
+    assert in_colour(Image.new("LA", (70, 70), (40, 255))).getpixel((3, 3)) == (40, 40, 40)
+
+
+def test_a_photo_is_opened_in_a_process_of_its_own_that_takes_its_memory_along(crates_jpeg: bytes) -> None:
+    opened = open_apart(crates_jpeg)
+    assert (opened.width_px, opened.height_px, opened.focal_35mm) == (1280, 960, 28.0)
+    assert opened == open_picture(crates_jpeg)
+    with pytest.raises(PictureError, match="SVG"):
+        open_apart(b"<svg xmlns='http://www.w3.org/2000/svg'/>")
+
+
+def test_a_decoder_that_dies_or_hangs_is_a_damaged_picture(monkeypatch: pytest.MonkeyPatch, crates_jpeg: bytes) -> None:
+    monkeypatch.setattr("sys.executable", "/bin/false")
+    with pytest.raises(PictureError, match="damaged"):
+        open_apart(crates_jpeg)
+    monkeypatch.undo()
+    monkeypatch.setattr("aspectum.pictures.apart.PATIENCE_S", 0.01)
+    with pytest.raises(PictureError, match="too long"):
+        open_apart(crates_jpeg)
+
+
+def test_fifty_megapixels_are_opened_under_700_megabytes() -> None:
+    """The child's peak, and what its parent holds when it is done."""
+    program = (
+        "import pathlib, resource, sys; from aspectum.pictures.apart import open_apart;"
+        "open_apart(sys.stdin.buffer.read()); print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss);"
+        "print(pathlib.Path('/proc/self/status').read_text().split('VmRSS:')[1].split()[0])"
+    )
+    noise = np.random.default_rng(0).integers(0, 60, (500, 500, 3), np.uint8)
+    data = encoded(Image.fromarray(np.tile(noise, (10, 19, 1))[:5000, :9500]), "JPEG")
+    done = subprocess.run([sys.executable, "-c", program], input=data, capture_output=True, check=True)
+    child, parent = (int(kilobytes) / 1024 for kilobytes in done.stdout.split())
+    assert child < 700 and parent < 250
