@@ -1,4 +1,4 @@
-.PHONY: demo test setup dev bench lint generate browser clean
+.PHONY: demo test setup dev bench torture lint generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -53,6 +53,9 @@ generate: setup
 
 bench: setup .setup/dev
 	$(BIN)/python -m tests.bench
+
+torture: setup .setup/dev
+	$(BIN)/python -m tests.torture
 
 dev: setup
 	@trap 'kill 0' EXIT; ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port 8340 --demo & cd frontend && npm run dev

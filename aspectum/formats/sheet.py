@@ -44,7 +44,8 @@ def printable(value: Any) -> Any:
     return "".join(" " if c in "\t\n\r\v\f\u2028\u2029" else "" if unicodedata.category(c) in ("Cc", "Cs") or ord(c) & 0xFFFE == 0xFFFE else c for c in value)
 
 
-Point = Annotated[tuple[float, float], BeforeValidator(_two_numbers)]
+Coordinate = Annotated[float, Field(ge=-FAR_PX, le=FAR_PX)]
+Point = Annotated[tuple[Coordinate, Coordinate], BeforeValidator(_two_numbers)]
 Number = Annotated[float, Strict()]
 Pixels = Annotated[int, Field(gt=0, le=100_000), BeforeValidator(number)]
 Id = Annotated[str, BeforeValidator(printable), Field(min_length=1, max_length=80)]

@@ -184,7 +184,7 @@ def propose(json: ProposeRequest) -> Proposal:
     return Proposal(family=propose_for_sheet(json.document, json.form, json.p, json.q).value)
 
 
-@blueprint.post("/sheets/read")
+@blueprint.post("/sheet-files")
 @spec.validate(resp=answers(HTTP_200=SightingSheet), operation_id="readSheetFile")
 def read_sheet_file() -> SightingSheet:
     """Parse a ``*.sighting.json`` file sent as the body."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.stage import Easel
 from tests.conftest import Served
@@ -81,6 +81,131 @@ def test_two_tabs_ask_before_anything_is_overwritten(easel: Easel, served: Serve
     easel.page.reload()
     easel.slips.nth(1).get_by_role("button").first.click()
     expect(family).to_have_value("across" if keep == "mine" else "depth")
+
+
+def test_every_version_that_closed_tabs_left_behind_is_offered(easel: Easel, served: Served) -> None:
+    """Two tabs on one sheet, each with work the server never got: neither clears the other's."""
+    easel.open_demo("Crates on the slipway")
+    address = easel.page.url
+    other = Easel(easel.page.context.new_page(), served.url)
+    other.page.goto(address)
+    expect(other.slips.first).to_be_visible()
+    served.stop()
+    turn_first_family(easel, "d")
+    turn_first_family(other, "x")
+    for tab in (easel, other):
+        expect(tab.page.get_by_text("Not saved yet")).to_be_visible()
+    easel.page.goto("about:blank")
+    other.page.close()
+    served.start()
+    later = Easel(easel.page.context.new_page(), served.url)
+    later.page.goto(address)
+    dialog = later.page.get_by_role("dialog", name="Unsaved changes were left behind")
+    expect(dialog.get_by_role("listitem")).to_have_count(2)
+    later.page.keyboard.press("Escape")
+    expect(dialog).to_be_visible()
+    dialog.get_by_role("button", name="Take it up").first.click()
+    dialog.get_by_role("button", name="Let it go").click()
+    expect(dialog).to_have_count(0)
+    later.saved()
+    later.page.reload()
+    later.slips.nth(1).get_by_role("button").first.click()
+    expect(later.slips.nth(1).get_by_label("Family")).to_have_value("across")
+
+
+def test_a_reload_while_another_tab_works_leaves_that_tabs_work_alone(easel: Easel, served: Served) -> None:
+    easel.open_demo("Crates on the slipway")
+    other = Easel(easel.page.context.new_page(), served.url)
+    other.page.goto(easel.page.url)
+    expect(other.slips.first).to_be_visible()
+    other.page.route("**/api/sheets/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    turn_first_family(other, "d")
+    expect(other.page.get_by_text("Not saved yet")).to_be_visible()
+    easel.page.reload()
+    expect(easel.slips.first).to_be_visible()
+    expect(easel.page.get_by_role("dialog")).to_have_count(0)
+    other.page.unroute("**/api/sheets/*")
+    other.saved()
+    other.page.reload()
+    other.slips.nth(1).get_by_role("button").first.click()
+    expect(other.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+
+
+def test_a_save_whose_answer_is_lost_is_no_conflict(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    lost: list[int] = []
+
+    def lose_first_answer(route: Route) -> None:
+        if route.request.method != "PUT" or lost:
+            route.continue_()
+            return
+        lost.append(route.fetch().status)  # it is stored, and nobody hears of it
+        route.abort()
+
+    easel.page.route("**/api/sheets/*", lose_first_answer)
+    turn_first_family(easel, "d")
+    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    easel.page.keyboard.press("x")  # the work goes on meanwhile
+    easel.saved()
+    assert lost == [200]
+    expect(easel.page.get_by_role("dialog")).to_have_count(0)
+    easel.page.reload()
+    easel.slips.nth(1).get_by_role("button").first.click()
+    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("across")
+
+
+@pytest.mark.parametrize("choice", ["Bring it back with what is here", "Keep what is here as a new sheet"])
+def test_work_on_a_sheet_deleted_elsewhere_is_kept(easel: Easel, served: Served, choice: str) -> None:
+    easel.open_demo("Crates on the slipway")
+    sheet = easel.page.url.rsplit("/", 1)[-1]
+    assert easel.page.request.delete(f"{served.url}/api/sheets/{sheet}").ok
+    tries: list[str] = []
+    easel.page.on("request", lambda request: tries.append(request.url) if request.method == "PUT" else None)
+    turn_first_family(easel, "d")
+    dialog = easel.page.get_by_role("dialog", name="This sheet was deleted elsewhere")
+    expect(dialog).to_be_visible()
+    easel.page.wait_for_timeout(3000)
+    assert len(tries) == 1  # it is not sent again and again
+    dialog.get_by_role("button", name=choice).click()
+    expect(dialog).to_have_count(0)
+    easel.saved()
+    expect(easel.page.get_by_label("Title of the sheet")).to_have_value("Crates on the slipway" + (" (kept)" if "new" in choice else ""))
+    easel.page.reload()
+    easel.slips.nth(1).get_by_role("button").first.click()
+    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+
+
+def test_a_deleted_sheet_opened_again_offers_the_work_that_was_not_saved(easel: Easel, served: Served) -> None:
+    easel.open_demo("Crates on the slipway")
+    address = easel.page.url
+    served.stop()
+    turn_first_family(easel, "d")
+    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    easel.page.goto("about:blank")
+    served.start()
+    assert easel.page.request.delete(f"{served.url}/api/sheets/{address.rsplit('/', 1)[-1]}").ok
+    easel.page.goto(address)
+    easel.page.get_by_role("button", name="Bring the sheet back").click()
+    easel.saved()
+    easel.slips.nth(1).get_by_role("button").first.click()
+    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+
+
+def test_a_photo_that_waits_its_turn_says_so(easel: Easel, served: Served, crates_jpeg: bytes) -> None:
+    easel.home()
+    with served.app.extensions["aspectum"].turns.turn("ticket-before"):
+        easel.page.get_by_label("Photo to open").set_input_files({"name": "mine.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
+        expect(easel.page.get_by_text("Waiting: another photo is opened first.")).to_be_visible()
+    expect(easel.page.get_by_label("Title of the sheet")).to_have_value("mine", timeout=15_000)
+
+
+def test_a_photo_larger_than_the_server_takes_is_refused_before_it_is_sent(easel: Easel, tmp_path: Path) -> None:
+    easel.home()
+    large = tmp_path / "large.jpg"
+    with large.open("wb") as file:
+        file.truncate(61 * 1024**2)
+    easel.page.get_by_label("Photo to open").set_input_files(str(large))
+    expect(easel.page.get_by_role("alert")).to_contain_text("larger than 60 MB")
 
 
 def test_refused_photos_say_why_and_leave_the_list(easel: Easel, tmp_path: Path) -> None:

@@ -91,9 +91,9 @@ def test_a_faulty_body_is_refused_with_its_place(client: FlaskClient, crates_jpe
 
 
 def test_import_reads_a_file_or_says_where_it_fails(client: FlaskClient) -> None:
-    good = client.post("/api/sheets/read", data=json.dumps(SHEET))
+    good = client.post("/api/sheet-files", data=json.dumps(SHEET))
     assert good.status_code == 200 and len(good.get_json()["sightings"]) == len(SHEET["sightings"])
-    bad = client.post("/api/sheets/read", data=b'{"format": "x"}')
+    bad = client.post("/api/sheet-files", data=b'{"format": "x"}')
     assert bad.status_code == 422 and "format" in bad.get_json()["detail"]
 
 
@@ -125,12 +125,12 @@ def test_another_persons_things_are_not_found(app: Flask, client: FlaskClient, c
     "headers", [{"Sec-Fetch-Site": "cross-site"}, {"Sec-Fetch-Site": "same-site"}, {"Origin": "http://elsewhere.test"}, {"Origin": "null"}]
 )
 def test_cross_site_writes_are_refused(client: FlaskClient, headers: dict[str, str]) -> None:
-    assert client.post("/api/sheets/read", data=json.dumps(SHEET), headers=headers).status_code == 403
+    assert client.post("/api/sheet-files", data=json.dumps(SHEET), headers=headers).status_code == 403
 
 
 def test_writes_from_the_page_itself_and_foreign_host_names(client: FlaskClient) -> None:
     own = {"Sec-Fetch-Site": "same-origin", "Origin": "http://localhost"}
-    assert client.post("/api/sheets/read", data=json.dumps(SHEET), headers=own).status_code == 200
+    assert client.post("/api/sheet-files", data=json.dumps(SHEET), headers=own).status_code == 200
     assert client.get("/api/sheets", headers={"Host": "rebound.test"}).status_code == 421
 
 

@@ -11,13 +11,10 @@ import stat
 import subprocess
 import sys
 import time
-import urllib.error
 import urllib.parse
-import urllib.request
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import Any
 
 import pytest
 from sqlalchemy import create_engine, text
@@ -25,6 +22,7 @@ from sqlalchemy import create_engine, text
 from aspectum.service.people import person_here
 from aspectum.store.models import HERE, Person
 from tests.conftest import Served
+from tests.wire import ask, new_sheet, tell, upload
 
 ROOT = Path(__file__).parents[2]
 
@@ -35,33 +33,6 @@ def bare(tmp_path: Path) -> Iterator[Served]:
     server = Served(tmp_path / "data")
     yield server
     server.stop()
-
-
-def ask(server: Served, method: str, path: str, body: bytes | None = None, media: str = "application/json", **headers: str) -> tuple[int, Any, bytes]:
-    request = urllib.request.Request(f"{server.url}{path}", body, {"Content-Type": media, **headers}, method=method)
-    try:
-        with urllib.request.urlopen(request, timeout=60) as answer:
-            return answer.status, answer.headers, answer.read()
-    except urllib.error.HTTPError as error:
-        with error:
-            return error.code, error.headers, error.read()
-
-
-def tell(server: Served, method: str, path: str, content: Any = None) -> tuple[int, dict[str, Any]]:
-    status, _, body = ask(server, method, path, None if content is None else json.dumps(content).encode())
-    return status, json.loads(body or b"{}")
-
-
-def upload(server: Served, data: bytes) -> dict[str, Any]:
-    _, _, body = ask(server, "POST", "/api/pictures?name=crates.jpg", data, "application/octet-stream")
-    found: dict[str, Any] = json.loads(body)
-    return found
-
-
-def new_sheet(server: Served, jpeg: bytes) -> dict[str, Any]:
-    picture = upload(server, jpeg)
-    _, line = tell(server, "POST", "/api/sheets", {"picture_id": picture["id"]})
-    return tell(server, "GET", f"/api/sheets/{line['id']}")[1]
 
 
 @pytest.mark.parametrize("title", ["Crates – “first try”", "Ящики на слипе", "木箱とペンキ缶", "Boxes 📦", 'a/b\\c:"d"', "", "…"])

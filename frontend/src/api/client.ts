@@ -72,7 +72,7 @@ export const proposeFamily = (body: Schemas["ProposeRequest"]) =>
 
 /** Parse a sighting sheet's file on the server. */
 export async function readSheetFile(file: Blob): Promise<Sheet> {
-  const call = fetch("/api/sheets/read", {
+  const call = fetch("/api/sheet-files", {
     method: "POST",
     headers: { "Content-Type": "application/octet-stream" },
     body: file,
