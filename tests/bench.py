@@ -15,11 +15,13 @@ from click.testing import CliRunner
 from aspectum.cli import main
 from aspectum.core.check import check
 from aspectum.core.ellipses import fit_rim
-from aspectum.core.model import Edge
+from aspectum.core.model import Edge, Setup
+from aspectum.store.database import open_engine
+from tests.beginner import muddled_edges
 from tests.conftest import Served
 from tests.round_scenes import round_scene
 from tests.round_simulation import LEVEL, PITCHED, rim_accuracy
-from tests.scenes import Scene, random_scene
+from tests.scenes import Scene, crowded_scene, random_scene
 from tests.simulation import SHALLOW, STEEP, accuracy, strays
 
 
@@ -83,6 +85,47 @@ def report_core_time() -> None:
     print(f"core, 40 sightings with each left out in turn: median {np.median(times) * 1e3:.1f} ms, 95th percentile {np.percentile(times, 95) * 1e3:.1f} ms")
 
 
+def report_limits() -> None:
+    """Large sheets, and sheets on which nothing agrees: the check ends all the same."""
+    rng = np.random.default_rng(7)
+    for count, reps in ((100, 20), (300, 8)):
+        for what in ("clean", "contradictory"):
+            times = []
+            for _ in range(reps):
+                scene = crowded_scene(rng, count)
+                edges = scene.sighted(rng) if what == "clean" else muddled_edges(rng, count, count // 12)
+                start = time.perf_counter()
+                check(scene.setup, edges)
+                times.append(time.perf_counter() - start)
+            print(f"core, {count} sightings, {what}: median {np.median(times) * 1e3:.0f} ms, slowest {max(times) * 1e3:.0f} ms")
+    times = []
+    for _ in range(300):
+        edges = muddled_edges(rng, int(rng.integers(1, 16)), int(rng.integers(1, 4)))
+        start = time.perf_counter()
+        check(Setup(1280, 960), edges)
+        times.append(time.perf_counter() - start)
+    middle, late = np.percentile(times, [50, 99]) * 1e3
+    print(f"core, 1 to 15 muddled sightings: median {middle:.0f} ms, 99th percentile {late:.0f} ms, slowest {max(times) * 1e3:.0f} ms")
+
+
+def report_saving() -> None:
+    """What it costs that a save is on the disk before it is answered."""
+    for mode in ("NORMAL", "FULL"):
+        with tempfile.TemporaryDirectory() as folder:
+            engine = open_engine(f"sqlite:///{Path(folder) / 'a.sqlite'}")
+            with engine.connect() as connection:
+                connection.exec_driver_sql("create table t (id integer primary key, document text)")
+                connection.exec_driver_sql(f"PRAGMA synchronous={mode}")
+                times = []
+                for _ in range(300):
+                    start = time.perf_counter()
+                    connection.exec_driver_sql("insert into t (document) values (?)", ("x" * 8000,))
+                    connection.commit()
+                    times.append(time.perf_counter() - start)
+            engine.dispose()
+        print(f"a save of 8 kB with synchronous={mode}: median {np.median(times) * 1e3:.2f} ms, 95th percentile {np.percentile(times, 95) * 1e3:.2f} ms")
+
+
 def report_command_time() -> None:
     with tempfile.TemporaryDirectory() as folder:
         files = []
@@ -121,6 +164,8 @@ def report_round_trip() -> None:
 
 if __name__ == "__main__":
     report_core_time()
+    report_limits()
+    report_saving()
     report_rim_time()
     report_round_trip()
     report_command_time()

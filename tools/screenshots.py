@@ -6,7 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
@@ -26,6 +26,29 @@ def shoot(page: Page, name: str) -> None:
 def easel_in(browser: Browser, served: Served, size: tuple[int, int] = (1280, 800), dark: bool = False) -> Easel:
     context = browser.new_context(viewport={"width": size[0], "height": size[1]}, color_scheme="dark" if dark else "light", locale="en-GB")
     return Easel(context.new_page(), served.url)
+
+
+def shoot_left_behind(browser: Browser, served: Served, address: str) -> None:
+    """Two tabs whose work the server never got, offered when the sheet is opened again."""
+    first = easel_in(browser, served)
+    second = Easel(first.page.context.new_page(), served.url)
+    for tab in (first, second):
+        tab.page.goto(address)
+        expect(tab.slips.first).to_be_visible()
+    served.stop()
+    for tab, keys in ((first, "d"), (second, "x]x")):
+        tab.slips.nth(1).get_by_role("button").first.click()
+        tab.stage.focus()
+        for key in keys:
+            tab.page.keyboard.press(key)
+        expect(tab.page.get_by_text("Not saved yet")).to_be_visible()
+    first.page.goto("about:blank")
+    second.page.close()
+    served.start()
+    later = Easel(first.page.context.new_page(), served.url)
+    later.page.goto(address)
+    expect(later.page.get_by_role("dialog")).to_be_visible()
+    shoot(later.page, "left-behind")
 
 
 def main() -> None:
@@ -88,6 +111,7 @@ def main() -> None:
             market.page.get_by_label(f"Eye level at the {side}").focus()
             market.page.keyboard.press("Shift+ArrowUp")
         shoot(market.page, "eye-level-set")
+        shoot_left_behind(browser, served, easel.page.url)
         browser.close()
         served.stop()
 

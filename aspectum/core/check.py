@@ -58,6 +58,7 @@ from aspectum.core.solve import (
 DEVIATIONS = 2.0  # standard deviations beyond which a disagreement is no reading error
 RIMS_ALONE = 1.1  # first-order spread falls this short where flat rims alone fix eye level (simulated)
 OPEN_EYE_LEVEL = 0.3  # of the picture's height: an eye level looser than this is not fixed
+MOST_STRAYS = 4  # that get a note each
 SHIFT_GAIN = 8.0  # chi-square by which a shifted view must beat a pitched one
 
 
@@ -135,8 +136,8 @@ def check_converging(
     eye_level, eye_notes = read_eye_level(solution, judgement, halves)
     camera = read_camera(solution)
     points = read_vanishing_points(solution, eye_level)
-    notes += eye_notes + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
-    notes += stray_notes(judgement) + picture_notes(solution, camera, setup)
+    notes += eye_notes + stray_notes(judgement) + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
+    notes += picture_notes(solution, camera, setup)
     by_id = {e.id: finding for e, finding in zip(counted, edge_findings(judgement, eye_level, tolerances), strict=True)}
     twin = {b: a for a, b in repeats}
     findings = [by_id[e.id] if e.id in by_id else replace(by_id[twin[e.id]], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
@@ -619,12 +620,14 @@ def stray_notes(judgement: Judgement) -> list[Note]:
     paired = set(judgement.pairs) | {k for others in judgement.pairs.values() for k in others}
     for stray, others in judgement.pairs.items():
         notes.append(Note(NoteCode.PAIR, tuple(edges[i].id for i in (stray, *others))))
-    for index in np.flatnonzero(judgement.off[: len(edges)]):
-        if int(index) not in paired:
-            notes.append(Note(NoteCode.STRAY, (edges[index].id,), value=float(judgement.implied.turn[index])))
+    alone = [int(k) for k in np.flatnonzero(judgement.off[: len(edges)]) if int(k) not in paired]
+    if len(alone) > MOST_STRAYS:
+        notes.append(Note(NoteCode.STRAYS, tuple(edges[k].id for k in alone)))
+    else:
+        notes += [Note(NoteCode.STRAY, (edges[k].id,), value=float(judgement.implied.turn[k])) for k in alone]
     left = judgement.solution.evidence.effort.unexamined
     if left:
-        notes.append(Note(NoteCode.UNEXAMINED, tuple(id for id in ids_of(judgement.solution) if id in left)))
+        notes.insert(0, Note(NoteCode.UNEXAMINED, tuple(id for id in ids_of(judgement.solution) if id in left)))
     active, bank = judgement.solution.active, judgement.solution.evidence.rims
     if bank is not None:
         notes += [Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg) for r, f in zip(bank.rims, bank.fits, strict=True) if f.too_short or not f.converged]

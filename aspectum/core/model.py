@@ -366,6 +366,7 @@ class NoteCode(StrEnum):
     EXIF_DISAGREES = "exif-disagrees"
     SET_AGAINST_FOUND = "set-against-found"
     STRAY = "stray"
+    STRAYS = "strays"
     PAIR = "pair"
     DISAGREE = "disagree"
     SAME_LINE = "same-line"

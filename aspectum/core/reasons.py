@@ -17,7 +17,7 @@ from aspectum.core.solve import Evidence
 
 LEVEL_DEG = 0.5  # a receding edge this close to level runs at eye level
 JOINT_SHARE = 0.025  # of the picture's diagonal: ends this close meet in one corner
-MOST_CROSSINGS = 5  # pairs named one by one
+MOST_CROSSINGS = 3  # pairs named one by one
 
 
 def edge_reason(

@@ -258,6 +258,8 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
             return f"{who[0]} is laid on too short an arc to say how far it opens."
         case NoteCode.STRAY:
             return f"{who[0]} is left out of eye level: it strays {degrees(note.value or 0)} from what the others imply."
+        case NoteCode.STRAYS:
+            return f"{several(who)} are left out of eye level; their slips say how far each strays."
         case NoteCode.PAIR:
             return f"{listed(who)} disagree, and the rest cannot tell which is wrong."
         case NoteCode.DISAGREE:
@@ -271,7 +273,7 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
         case NoteCode.MORE_CROSSINGS:
             return f"{note.value or 0:.0f} more pairs of one family cross."
         case NoteCode.UNEXAMINED:
-            return f"The sightings contradict each other too often to weigh them all; left out: {several(who)}. Mend what is marked off, or check the families."
+            return f"The sightings contradict each other too often to weigh them all; not weighed: {several(who)}. Mend what is marked off, or check the families."
         case NoteCode.WIDE:
             return f"{several(who)} {'lies' if len(who) == 1 else 'lie'} outside the 60° cone of vision, where forms look stretched."
         case NoteCode.NO_CONVERGENCE:

@@ -28,15 +28,15 @@ export function Dialog({
       <div className="modal-box max-w-2xl">
         <h2 className="mb-3 text-lg font-bold">{title}</h2>
         {children}
-        <div className="modal-action">
-          {actions !== undefined ? (
-            actions
-          ) : (
-            <button type="button" className="btn btn-sm" onClick={onClose}>
-              Close
-            </button>
-          )}
-        </div>
+        {actions !== null && (
+          <div className="modal-action">
+            {actions ?? (
+              <button type="button" className="btn btn-sm" onClick={onClose}>
+                Close
+              </button>
+            )}
+          </div>
+        )}
       </div>
     </dialog>
   );

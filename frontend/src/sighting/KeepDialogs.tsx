@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import type { Sheet } from "../api/client";
 import { Dialog } from "../app/Dialog";
 import type { OpenSheet } from "./useSheet";
 
 /** Whatever stands between this tab's work and the server, one question at a time. */
 export function KeepDialogs({ open }: { open: OpenSheet }) {
-  if (open.save.kind === "gone") return <GoneDialog open={open} words={open.save.words} />;
+  if (open.save.kind === "gone") return <GoneDialog open={open} refused={open.save.fault} />;
   if (open.save.kind === "conflict") return <ConflictDialog open={open} />;
   return open.left.length > 0 ? <LeftDialog open={open} /> : null;
 }
@@ -35,14 +36,15 @@ function ConflictDialog({ open }: { open: OpenSheet }) {
 }
 
 /** The sheet was deleted elsewhere while it was worked on here. */
-function GoneDialog({ open, words }: { open: OpenSheet; words: string }) {
+function GoneDialog({ open, refused }: { open: OpenSheet; refused?: string }) {
   const go = useNavigate();
-  const [fault, setFault] = useState("");
+  const [copying, setCopying] = useState("");
+  const fault = copying || refused;
   const copy = async () => {
     try {
       await go(`/sheets/${await open.keepCopy()}`);
     } catch (error) {
-      setFault((error as Error).message);
+      setCopying((error as Error).message);
     }
   };
   return (
@@ -59,7 +61,10 @@ function GoneDialog({ open, words }: { open: OpenSheet; words: string }) {
         </>
       }
     >
-      <p>The last change made here is not saved: {words} It is kept in this browser until you say what to do.</p>
+      <p>
+        The last change made here could not be saved, because the sheet was deleted in another tab. It is kept in this
+        browser until you say what to do.
+      </p>
       {fault && (
         <p role="alert" className="mt-2 font-semibold text-error">
           {fault}
@@ -67,6 +72,13 @@ function GoneDialog({ open, words }: { open: OpenSheet; words: string }) {
       )}
     </Dialog>
   );
+}
+
+/** How many sightings two versions of a sheet do not share. */
+function differing(a: Sheet, b: Sheet): number {
+  const [mine, theirs] = [a, b].map((sheet) => new Map(sheet.sightings?.map((s) => [s.id, JSON.stringify(s)])));
+  const ids = new Set([...(mine?.keys() ?? []), ...(theirs?.keys() ?? [])]);
+  return [...ids].filter((id) => mine?.get(id) !== theirs?.get(id)).length;
 }
 
 /** Versions that closed tabs could not save any more. */
@@ -81,11 +93,11 @@ function LeftDialog({ open }: { open: OpenSheet }) {
         {open.left.map((left) => {
           const { at, document } = left.stash;
           const when = at ? new Date(at).toLocaleString() : "earlier";
-          const count = document.sightings?.length ?? 0;
+          const count = differing(open.sheet, document);
           return (
             <li key={left.key} className="flex flex-wrap items-center gap-2 rounded-field border border-base-300 p-2">
               <span className="grow tabular-nums">
-                {when} · {count} {count === 1 ? "sighting" : "sightings"}
+                {when} · {count === 1 ? "one sighting differs" : `${count} sightings differ`} from what is shown
               </span>
               <button type="button" className="btn btn-sm btn-primary" onClick={() => open.takeUp(left)}>
                 Take it up

@@ -22,7 +22,7 @@ export type SaveState =
   | { kind: "waiting"; words: string }
   | { kind: "conflict"; revision: number }
   /** The sheet was deleted elsewhere: nothing is sent until somebody says what to do. */
-  | { kind: "gone"; words: string };
+  | { kind: "gone"; fault?: string };
 
 const RETRY_MS = 2500;
 const MOST_UNANSWERED = 100; // as many as the server looks through
@@ -139,7 +139,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
       const words = error instanceof ApiError ? error.message : String(error);
       const status = error instanceof ApiError ? error.status : 0;
       if (status === 404) {
-        setSave({ kind: "gone", words });
+        setSave({ kind: "gone" });
         return;
       }
       setSave({ kind: "waiting", words });
@@ -239,7 +239,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
     void restoreSheet(id)
       .then(() => queries.invalidateQueries({ queryKey: ["sheets"] }))
       .then(() => pump())
-      .catch((error: Error) => setSave({ kind: "gone", words: error.message }));
+      .catch((error: Error) => setSave({ kind: "gone", fault: error.message }));
   }, [id, pump, queries]);
   const keepCopy = useCallback(async () => {
     const document = unsaved.current?.document ?? kept.current;
