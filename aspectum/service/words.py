@@ -273,7 +273,8 @@ def note_words(note: Note, result: CheckResult, names: Names) -> str:
         case NoteCode.MORE_CROSSINGS:
             return f"{note.value or 0:.0f} more pairs of one family cross."
         case NoteCode.UNEXAMINED:
-            return f"The sightings contradict each other too often to weigh them all; not weighed: {several(who)}. Mend what is marked off, or check the families."
+            mend = "Mend what is marked off, or check the families."
+            return f"The sightings contradict each other too often to weigh them all; not weighed: {several(who)}. {mend}"
         case NoteCode.WIDE:
             return f"{several(who)} {'lies' if len(who) == 1 else 'lie'} outside the 60° cone of vision, where forms look stretched."
         case NoteCode.NO_CONVERGENCE:
