@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from dataclasses import replace
 from pathlib import Path
@@ -19,6 +20,9 @@ if TYPE_CHECKING:
 @click.version_option(package_name="aspectum")
 def main() -> None:
     """Aspectum: check the sightings of a drawing against eye level and vanishing points."""
+    # the matrices are small: threads inside the algebra only get in each other's way; read when numpy is first imported
+    for library in ("OPENBLAS", "OMP", "MKL"):
+        os.environ.setdefault(f"{library}_NUM_THREADS", "1")
 
 
 @main.command()

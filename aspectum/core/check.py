@@ -39,7 +39,7 @@ from aspectum.core.rail import sheet_rail
 from aspectum.core.reasons import crossing_notes, edge_reason
 from aspectum.core.rims import beyond_doubt as rims_beyond_doubt
 from aspectum.core.rims import ladder, rim_findings
-from aspectum.core.sift import STRAY_AT, Implied, ImpliedRims, Trials, implied_rims, implied_tilts, left_out_moves, rivals, solve, strain
+from aspectum.core.sift import STRAY_AT, Implied, ImpliedRims, Influence, Trials, implied_rims, implied_tilts, influence, left_out_moves, rivals, solve, strain
 from aspectum.core.solve import (
     Evidence,
     FittedRims,
@@ -277,15 +277,17 @@ def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
     trials, effort = Trials(), solution.evidence.effort
     unexamined = np.zeros(count, bool)
 
-    def seek_rivals(where: Solution, stray: int) -> None:
-        others = rivals(where, stray, trials)
+    def seek_rivals(where: Solution, stray: int, picture: Influence | None = None) -> None:
+        others = rivals(where, stray, trials, picture)
         if others is None:
             unexamined[stray] = True
         elif others:
             pairs[stray] = others
 
-    for index in np.flatnonzero(~solution.active[:edges]):
-        seek_rivals(solution, int(index))
+    strays = np.flatnonzero(~solution.active[:edges])
+    picture = influence(solution) if strays.size else None
+    for index in strays:
+        seek_rivals(solution, int(index), picture)
 
     def weigh(clean: Solution) -> tuple[Implied, ImpliedRims | None, Flags, Floats]:
         """Implied values, what lies beyond doubt and by how many of its deviations, (n + R,)."""

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 # looks: half of all clean sheets of two boxes take 28, of 100 edges 65; with a stray or two 70 to 100
 ALLOWANCE, FOR_EACH = 230, 0.8
+LARGE = 300  # sightings, beyond which each look costs more and no more of them are allowed
 FOR_RIMS = 250  # half of all sheets of three to six rims alone take 71, one in a hundred 430
 START_LOOKS = 20  # that the search for a first view counts for
 RIM_LOOKS = 2  # that one evaluation of all rims counts for
@@ -32,7 +33,7 @@ class Effort:
     @classmethod
     def for_sheet(cls, edges: int, rims: int = 0) -> Effort:
         """A large sheet may hold more strays than a small one; rims take more steps to come to rest."""
-        return cls(ALLOWANCE + int(FOR_EACH * (edges + rims)) + (FOR_RIMS if rims else 0))
+        return cls(ALLOWANCE + int(FOR_EACH * min(edges + rims, LARGE)) + (FOR_RIMS if rims else 0))
 
     def half(self) -> Effort:
         """For a second look at the same sheet."""

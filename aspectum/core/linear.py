@@ -31,18 +31,17 @@ def inverse(matrix: Floats) -> Floats:
 
 
 def inverse_pairs(matrices: Floats) -> Floats:
-    """Pseudo-inverses of symmetric 2x2 matrices (R, 2, 2), by their eigenvalues in closed form."""
+    """Pseudo-inverses of symmetric 2x2 matrices (R, 2, 2), in closed form; zero where they are no numbers."""
     a, b, d = matrices[:, 0, 0], matrices[:, 0, 1], matrices[:, 1, 1]
     size = np.maximum(np.maximum(np.abs(a), np.abs(d)), np.maximum(np.abs(b), 1e-300))
-    a, b, d = a / size, b / size, d / size
-    det = a * d - b * b
-    # of rank one or less: the pseudo-inverse of the trace along the one direction that is known
-    flat = np.abs(det) < 1e-14
-    trace = a + d
-    whole = np.stack([np.stack([d, -b], axis=1), np.stack([-b, a], axis=1)], axis=1) / np.where(flat, 1.0, det)[:, None, None]
-    single = np.stack([np.stack([a, b], axis=1), np.stack([b, d], axis=1)], axis=1) / np.where(np.abs(trace) < 1e-14, 1.0, trace * trace)[:, None, None]
-    found = np.where(flat[:, None, None], single, whole) / size[:, None, None]
-    return np.where(np.isfinite(found), found, 0.0)
+    with np.errstate(invalid="ignore"):
+        a, b, d = a / size, b / size, d / size
+        det, trace = a * d - b * b, a + d
+        # of rank one or less, the one direction that is known: the matrix over the square of its trace
+        flat = np.abs(det) < 1e-14
+        over = np.where(flat, np.where(np.abs(trace) < 1e-14, np.inf, trace * trace), det) * size
+        found = np.where(flat, [a, b, b, d], [d, -b, -b, a]) / over
+    return np.where(np.isfinite(found), found, 0.0).T.reshape(-1, 2, 2)
 
 
 def least_of_pairs(matrices: Floats) -> Floats:

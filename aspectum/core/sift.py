@@ -181,11 +181,11 @@ class Trials:
         return self.known[key]
 
 
-def rivals(solution: Solution, stray: int, trials: Trials) -> list[int] | None:
+def rivals(solution: Solution, stray: int, trials: Trials, picture: Influence | None = None) -> list[int] | None:
     """Edges that, dropped instead of ``stray``, would leave the rest agreeing almost as well; None
-    where the effort does not reach to tell.
+    where the effort does not reach to tell. ``picture``: the solution's influence, where it is known.
     """
-    picture = influence(solution)
+    picture = picture or influence(solution)
     count = len(solution.evidence.edges)
     active = solution.active[:count]
     j = picture.jac[stray]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from flask import Flask, Response, request
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import BadRequest, RequestEntityTooLarge
 
 from aspectum.formats.sheet import LIMIT_BYTES as SHEET_BYTES
 from aspectum.pictures.opening import LIMIT_BYTES as PICTURE_BYTES
@@ -25,7 +25,7 @@ def register(app: Flask) -> None:
         if endpoint != "api.add_picture":
             request.max_content_length = 2 * SHEET_BYTES
         if (request.content_length or 0) > (request.max_content_length or LARGEST_BODY):
-            return too_large()
+            raise RequestEntityTooLarge
         if endpoint in FILE_TYPES and request.mimetype and not request.mimetype.startswith(FILE_TYPES[endpoint]):
             return problem(415, "Another media type", f"Expected {' or '.join(FILE_TYPES[endpoint])}*, not '{request.mimetype[:80]}'.")
         if endpoint not in JSON_BODIES:
@@ -40,11 +40,6 @@ def look_at_json() -> Response | None:
         content = request.get_json()
     except RecursionError:
         return problem(422, "Does not fit", "The body is nested too deeply.")
-    except HTTPException as error:
-        return too_large() if error.code == 413 else problem(422, "Does not fit", "The body is not JSON.")
+    except BadRequest:
+        return problem(422, "Does not fit", "The body is not JSON.")
     return None if isinstance(content, dict) else problem(422, "Does not fit", "Expected an object.")
-
-
-def too_large() -> Response:
-    limit = (request.max_content_length or LARGEST_BODY) // 1024 // 1024
-    return problem(413, "Too large", f"What was sent is larger than {limit} MB.")

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import logging
 
-from flask import Flask, Response, jsonify
+from flask import Flask, Response, jsonify, request
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from aspectum.formats.sheet import FormatError, first_fault
-from aspectum.pictures.opening import LIMIT_BYTES, PictureError
+from aspectum.pictures.opening import PictureError
 from aspectum.service.errors import Busy, Missing, NoRoom, Stale
 
 log = logging.getLogger(__name__)
@@ -82,7 +82,7 @@ def register(app: Flask) -> None:
     def http(error: HTTPException) -> Response:
         detail = error.description or error.name
         if error.code == 413:
-            detail = f"The file is larger than {LIMIT_BYTES // 1024 // 1024} MB."
+            detail = f"What was sent is larger than {(request.max_content_length or 0) // 1024 // 1024} MB."
         response = problem(error.code or 500, error.name, detail)
         if error.code == 405:
             response.headers["Allow"] = dict(error.get_headers()).get("Allow", "")
