@@ -303,6 +303,19 @@ describe("keeping a sheet", () => {
     expect(readStash("s1", "tab-b")).toBeNull();
   });
 
+  it("asks about its own older version after a reload, and undo brings it back when the other is taken", async () => {
+    answers(json(full));
+    leave("tab-a", "Mine", 3);
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
+    expect(result.current.save.kind).toBe("conflict");
+    act(() => result.current.takeTheirs());
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    expect([result.current.sheet.title, readStash("s1", "tab-a")]).toEqual(["Slipway", null]);
+    answers(saved(5));
+    act(() => result.current.undo());
+    expect(result.current.sheet.title).toBe("Mine");
+  });
+
   it("knows a stash that was stored before its answer was lost, and one that follows such a save", () => {
     const stash = { revision: 3, document: sheet, save: "mark-b", unanswered: ["mark-a"], picture: "p1", at: 0 };
     expect(standing(stash, { revision: 4, last_save: "mark-b" })).toBe("stored");

@@ -88,7 +88,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
   const [left, setLeft] = useState(first.left);
   const revision = useRef(full.revision);
   const kept = useRef(history.present);
-  const unsaved = useRef<{ document: Sheet; save: string } | null>(null);
+  const unsaved = useRef<{ document: Sheet; save: string } | null>(first.conflict ? first.stash : null);
   const unanswered = useRef<string[]>(first.stash?.unanswered ?? []);
   const busy = useRef(false);
   const retry = useRef<number | undefined>(undefined);
@@ -210,7 +210,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
 
   const adopt = useCallback(
     (other: SheetFull) => {
-      const mine = unsaved.current?.document ?? (first.conflict ? first.stash?.document : undefined);
+      const mine = unsaved.current?.document;
       revision.current = other.revision;
       unsaved.current = null;
       unanswered.current = [];
@@ -221,7 +221,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
       setReport(other.report);
       setSave({ kind: "saved" });
     },
-    [first, stash],
+    [stash],
   );
 
   const fetchNewest = useCallback(() => readSheet(id), [id]);
@@ -229,11 +229,11 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
   const keepMine = useCallback(() => {
     void fetchNewest().then((other) => {
       revision.current = other.revision;
-      const mine = unsaved.current?.document ?? first.stash?.document ?? kept.current;
+      const mine = unsaved.current?.document ?? kept.current;
       setHistory((h) => (h.present === mine ? h : keep(h, mine)));
       queue(mine);
     });
-  }, [fetchNewest, first, queue]);
+  }, [fetchNewest, queue]);
 
   const bringBack = useCallback(() => {
     void restoreSheet(id)
