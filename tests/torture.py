@@ -13,7 +13,6 @@ import os
 import random
 import re
 import resource
-import signal
 import subprocess
 import sys
 import tempfile
@@ -44,14 +43,12 @@ JPEG = (PHOTOS / "crates.jpg").read_bytes()
 BIN = Path(sys.executable).parent
 
 
-class Found:
-    """What went wrong, a line each; all but the first few of a kind are only counted."""
+Found = list[str]  # what went wrong, a line each
 
-    def __init__(self) -> None:
-        self.lines: list[str] = []
 
-    def add(self, line: str) -> None:
-        self.lines.append(line)
+def resident_mb(pid: int | str) -> float:
+    """Memory that a process holds now."""
+    return float(Path(f"/proc/{pid}/status").read_text().split("VmRSS:")[1].split()[0]) / 1024
 
 
 class Process:
@@ -68,12 +65,8 @@ class Process:
         line = self.process.stdout.readline()
         self.url = line.split(" at ")[1].split("/  ")[0] if " at " in line else ""
 
-    def memory_mb(self, entry: str = "VmRSS") -> float:
-        status = Path(f"/proc/{self.process.pid}/status").read_text()
-        return float(status.split(f"{entry}:")[1].split()[0]) / 1024
-
-    def stop(self, how: int = signal.SIGKILL) -> None:
-        self.process.send_signal(how)
+    def stop(self) -> None:
+        self.process.kill()
         self.process.wait()
         assert self.process.stdout is not None
         self.process.stdout.close()
@@ -109,9 +102,9 @@ def muddled_sheets(found: Found, seconds: float) -> str:
             overlay_svg(sheet, report, None)
             table(sheet, report, ladders=True)
             if not all(math.isfinite(v) for v in numbers(report.model_dump())):
-                found.add(f"muddled sheet {seed}: not all numbers are finite")
+                found.append(f"muddled sheet {seed}: not all numbers are finite")
         except Exception as error:
-            found.add(f"muddled sheet {seed}: {type(error).__name__}: {error}")
+            found.append(f"muddled sheet {seed}: {type(error).__name__}: {error}")
         times.append(time.perf_counter() - start)
     middle, late = np.percentile(times, [50, 99]) * 1e3
     return f"{len(times)} muddled sheets answered: median {middle:.0f} ms, 99th percentile {late:.0f} ms, slowest {max(times) * 1e3:.0f} ms"
@@ -152,9 +145,9 @@ def mutated_sheets(found: Found, seconds: float) -> str:
                 check_sheet(sheet)
         except FormatError as error:
             if "\n" in str(error):
-                found.add(f"mutated sheet {tried}: the refusal is not one line")
+                found.append(f"mutated sheet {tried}: the refusal is not one line")
         except Exception as error:
-            found.add(f"mutated sheet {tried}: {type(error).__name__}: {error}")
+            found.append(f"mutated sheet {tried}: {type(error).__name__}: {error}")
     return f"{tried} mutated sheet files: {read} read, the rest refused in one line"
 
 
@@ -181,7 +174,7 @@ def damaged_pictures(found: Found, seconds: float) -> str:
         except PictureError:
             pass
         except Exception as error:
-            found.add(f"damaged picture {tried}: {type(error).__name__}: {error}")
+            found.append(f"damaged picture {tried}: {type(error).__name__}: {error}")
     return f"{tried} damaged pictures: {opened} opened all the same, the rest refused"
 
 
@@ -216,7 +209,7 @@ def kills(found: Found, seconds: float) -> str:
                 with ThreadPoolExecutor(4) as pool:
                     tasks = [pool.submit(keep_saving, sheet) for sheet in sheets]
                     time.sleep(rng.uniform(0.2, 1.0))
-                    server.process.send_signal(signal.SIGKILL)
+                    server.process.kill()
                     stopped.set()
                     for task in tasks:
                         task.result()
@@ -225,12 +218,12 @@ def kills(found: Found, seconds: float) -> str:
                     status, full = tell(server, "GET", f"/api/sheets/{sheet['id']}")
                     acknowledged = known[sheet["id"]]
                     if status != 200 or full["revision"] < acknowledged:
-                        found.add(f"kill {rounds}: revision {acknowledged} was acknowledged, {full.get('revision')} is there")
+                        found.append(f"kill {rounds}: revision {acknowledged} was acknowledged, {full.get('revision')} is there")
                     elif acknowledged > 1 and full["revision"] == acknowledged and full["document"]["title"] != f"after {acknowledged - 1}":
-                        found.add(f"kill {rounds}: revision {acknowledged} holds something else")
+                        found.append(f"kill {rounds}: revision {acknowledged} holds something else")
                     known[sheet["id"]] = full.get("revision", acknowledged)
         saves = sum(known.values()) - len(known)
-    return f"{rounds} kills under load: {saves} saves acknowledged or stored, none lost" if not found.lines else f"{rounds} kills under load"
+    return f"{rounds} kills under load: {saves} saves acknowledged or stored, none lost" if not found else f"{rounds} kills under load"
 
 
 def full_disk(found: Found) -> str:
@@ -251,19 +244,19 @@ def full_disk(found: Found) -> str:
                 elif status == 507:
                     refused += 1
                 else:
-                    found.add(f"full disk: a save is answered {status}")
+                    found.append(f"full disk: a save is answered {status}")
                 if refused > 5:
                     break
             if ask(server, "GET", path)[0] != 200:
-                found.add("full disk: the sheet cannot be read any more")
+                found.append("full disk: the sheet cannot be read any more")
         with serving(data) as server:
             full = tell(server, "GET", path)[1]
             if full.get("revision") != revision:
-                found.add(f"full disk: revision {revision} was acknowledged, {full.get('revision')} is there")
+                found.append(f"full disk: revision {revision} was acknowledged, {full.get('revision')} is there")
             if tell(server, "PUT", path, {"revision": revision, "document": document})[0] != 200:
-                found.add("full disk: saving does not go on when there is room again")
+                found.append("full disk: saving does not go on when there is room again")
         if not refused:
-            found.add("full disk: it never filled up")
+            found.append("full disk: it never filled up")
     return f"full disk: {revision - 1} saves kept, {refused} refused with 507, all kept ones there afterwards"
 
 
@@ -286,12 +279,12 @@ def two_tabs(found: Found, seconds: float) -> str:
                     refused[own] += 1
                     revision = answer["revision"]
                 else:
-                    found.add(f"two tabs: answered {status}")
+                    found.append(f"two tabs: answered {status}")
 
         with ThreadPoolExecutor(2) as pool:
             list(pool.map(tab, (0, 1)))
         if tell(server, "GET", path)[1]["revision"] != 1 + sum(stored):
-            found.add("two tabs: acknowledged saves and revisions do not match")
+            found.append("two tabs: acknowledged saves and revisions do not match")
     return f"two tabs: {sum(stored)} saves, each its own revision; {sum(refused)} refused as stale"
 
 
@@ -310,7 +303,7 @@ def sixty_clients(found: Found, seconds: float) -> str:
                     status = ask(server, "GET", f"/api/sheets/{sheet['id']}")[0]
                 times.append(time.perf_counter() - start)
                 if status != 200:
-                    found.add(f"sixty clients: answered {status}")
+                    found.append(f"sixty clients: answered {status}")
 
         with ThreadPoolExecutor(60) as pool:
             list(pool.map(client, range(60)))
@@ -324,16 +317,16 @@ def large_photos(found: Found) -> str:
     Image.fromarray(np.tile(noise, (10, 20, 1))[:5000, :9990]).save(buffer, "JPEG")
     peak = [0.0]
     with tempfile.TemporaryDirectory() as folder, serving(Path(folder) / "data") as server:
-        before = server.memory_mb()
+        before = resident_mb(server.process.pid)
         done = threading.Event()
 
         def watch() -> None:
             while not done.wait(0.1):
                 children = Path(f"/proc/{server.process.pid}/task").glob("*/children")
-                total = server.memory_mb()
+                total = resident_mb(server.process.pid)
                 for pid in " ".join(path.read_text() for path in children).split():
                     try:
-                        total += float(Path(f"/proc/{pid}/status").read_text().split("VmRSS:")[1].split()[0]) / 1024
+                        total += resident_mb(pid)
                     except (OSError, IndexError):
                         continue
                 peak[0] = max(peak[0], total)
@@ -344,11 +337,11 @@ def large_photos(found: Found) -> str:
             statuses = list(pool.map(lambda k: ask(server, "POST", f"/api/pictures?name={k}.jpg", buffer.getvalue(), "application/octet-stream")[0], range(5)))
         done.set()
         watcher.join()
-        after = server.memory_mb()
+        after = resident_mb(server.process.pid)
     if statuses != [200] * 5:
-        found.add(f"large photos: answered {statuses}")
+        found.append(f"large photos: answered {statuses}")
     if peak[0] > 1000 or after > before + 200:
-        found.add(f"large photos: {peak[0]:.0f} MB at the peak, {after:.0f} MB afterwards")
+        found.append(f"large photos: {peak[0]:.0f} MB at the peak, {after:.0f} MB afterwards")
     return f"five 50-megapixel photos at once: server and child {peak[0]:.0f} MB at the peak, {before:.0f} MB before and {after:.0f} MB after"
 
 
@@ -363,7 +356,7 @@ def schema_cases(found: Found, seconds: int) -> str:
         surroundings = os.environ | {"HYPOTHESIS_STORAGE_DIRECTORY": folder}
         done = subprocess.run(command, capture_output=True, text=True, timeout=seconds + 120, cwd=folder, env=surroundings)
     if done.returncode:
-        found.add("schemathesis:\n" + done.stdout[-6000:] + done.stderr[-2000:])
+        found.append("schemathesis:\n" + done.stdout[-6000:] + done.stderr[-2000:])
     cases = re.search(r"\d+ generated.*", done.stdout)
     return f"schemathesis over the API's own description: {cases[0] if cases else 'see below'}"
 
@@ -384,13 +377,13 @@ PARTS: list[Callable[[Found], str]] = [
 def main() -> int:
     start, worst = time.monotonic(), 0
     for part in PARTS:
-        found = Found()
+        found: Found = []
         print(part(found), flush=True)
-        for line in found.lines[:5]:
+        for line in found[:5]:
             print(f"  FOUND {line}", flush=True)
-        if len(found.lines) > 5:
-            print(f"  FOUND {len(found.lines) - 5} more", flush=True)
-        worst += len(found.lines)
+        if len(found) > 5:
+            print(f"  FOUND {len(found) - 5} more", flush=True)
+        worst += len(found)
     print(json.dumps({"seconds": round(time.monotonic() - start), "found": worst}))
     return 1 if worst else 0
 

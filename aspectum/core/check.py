@@ -275,7 +275,8 @@ def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
     off = np.zeros(count, bool)
     pairs: dict[int, list[int]] = {}
     trials, effort = Trials(), solution.evidence.effort
-    unexamined = np.zeros(count, bool)
+    # a slope group whose plan was not weighed may stand on the wrong one
+    unexamined = np.array([id in effort.unexamined for id in ids_of(solution)], bool)
 
     def seek_rivals(where: Solution, stray: int, picture: Influence | None = None) -> None:
         others = rivals(where, stray, trials, picture)
@@ -314,7 +315,6 @@ def judge(solution: Solution, tolerances: Tolerances) -> Judgement:
             seek_rivals(clean, worst)
     implied, rims, beyond, _ = weigh(clean)
     unexamined &= beyond
-    effort.leave(id for id, left in zip(ids_of(solution), unexamined, strict=True) if left)
     off = beyond & ~clean.active & ~unexamined
     for index in np.flatnonzero(~clean.active & ~off):
         pairs.pop(int(index), None)
@@ -627,9 +627,9 @@ def stray_notes(judgement: Judgement) -> list[Note]:
         notes.append(Note(NoteCode.STRAYS, tuple(edges[k].id for k in alone)))
     else:
         notes += [Note(NoteCode.STRAY, (edges[k].id,), value=float(judgement.implied.turn[k])) for k in alone]
-    left = judgement.solution.evidence.effort.unexamined
+    left = tuple(id for id, on in zip(ids_of(judgement.solution), judgement.unexamined, strict=True) if on)
     if left:
-        notes.insert(0, Note(NoteCode.UNEXAMINED, tuple(id for id in ids_of(judgement.solution) if id in left)))
+        notes.insert(0, Note(NoteCode.UNEXAMINED, left))
     active, bank = judgement.solution.active, judgement.solution.evidence.rims
     if bank is not None:
         notes += [Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg) for r, f in zip(bank.rims, bank.fits, strict=True) if f.too_short or not f.converged]

@@ -24,7 +24,9 @@ STOP_AT = 1.3  # what is not optional goes on beyond the allowance, and even tha
 
 @dataclass
 class Effort:
-    """What a check has spent of its ``allowance``, and the ids of sightings it left ``unexamined``."""
+    """What a check has spent of its ``allowance``, and the ids of sightings whose plan family it left
+    ``unexamined``.
+    """
 
     allowance: int
     used: int = 0

@@ -89,18 +89,13 @@ def work() -> Iterator[tuple[Session, Person]]:
         yield session, person_here(session)
 
 
-def answers(**models: Any) -> Answers:
-    """What an operation answers with; ``openapi.complete`` adds the problems."""
-    return Answers(**models)
-
-
 def description() -> dict[str, Any]:
     """The OpenAPI document of this API."""
     return complete(spec.spec)
 
 
 @blueprint.get("/sheets")
-@spec.validate(resp=answers(HTTP_200=SheetList), operation_id="listSheets")
+@spec.validate(resp=Answers(HTTP_200=SheetList), operation_id="listSheets")
 def list_sheets() -> SheetList:
     """All sheets, the last touched first."""
     with work() as (session, person):
@@ -108,7 +103,7 @@ def list_sheets() -> SheetList:
 
 
 @blueprint.post("/sheets")
-@spec.validate(resp=answers(HTTP_200=SheetLine), operation_id="makeSheet")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="makeSheet")
 def make_sheet(json: NewSheet) -> SheetLine:
     """A new sheet on a picture."""
     with work() as (session, person):
@@ -117,7 +112,7 @@ def make_sheet(json: NewSheet) -> SheetLine:
 
 
 @blueprint.get("/sheets/<sheet_id>")
-@spec.validate(resp=answers(HTTP_200=SheetFull), operation_id="readSheet")
+@spec.validate(resp=Answers(HTTP_200=SheetFull), operation_id="readSheet")
 def read_one_sheet(sheet_id: str) -> SheetFull:
     """A sheet with its report."""
     with work() as (session, person):
@@ -135,7 +130,7 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
 
 
 @blueprint.put("/sheets/<sheet_id>")
-@spec.validate(resp=answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
+@spec.validate(resp=Answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
     """Save over the revision that the change was made on. A save sent twice is answered as the first."""
     report = check_kept(json.document)
@@ -145,7 +140,7 @@ def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
 
 
 @blueprint.delete("/sheets/<sheet_id>")
-@spec.validate(resp=answers(HTTP_204=None), operation_id="deleteSheet")
+@spec.validate(resp=Answers(HTTP_204=None), operation_id="deleteSheet")
 def delete_sheet(sheet_id: str) -> tuple[str, int]:
     """Put a sheet aside."""
     with work() as (session, person):
@@ -155,7 +150,7 @@ def delete_sheet(sheet_id: str) -> tuple[str, int]:
 
 
 @blueprint.post("/sheets/<sheet_id>/restore")
-@spec.validate(resp=answers(HTTP_200=SheetLine), operation_id="restoreSheet")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="restoreSheet")
 def restore_sheet(sheet_id: str) -> SheetLine:
     """Bring a deleted sheet back."""
     with work() as (session, person):
@@ -163,7 +158,7 @@ def restore_sheet(sheet_id: str) -> SheetLine:
 
 
 @blueprint.post("/sheets/<sheet_id>/duplicate")
-@spec.validate(resp=answers(HTTP_200=SheetLine), operation_id="duplicateSheet")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="duplicateSheet")
 def duplicate_sheet(sheet_id: str) -> SheetLine:
     """A copy on the same picture."""
     with work() as (session, person):
@@ -171,28 +166,28 @@ def duplicate_sheet(sheet_id: str) -> SheetLine:
 
 
 @blueprint.post("/check")
-@spec.validate(resp=answers(HTTP_200=Report), operation_id="check")
+@spec.validate(resp=Answers(HTTP_200=Report), operation_id="check")
 def check(json: CheckRequest) -> Report:
     """Judge a sheet without saving it."""
     return check_kept(json.document, RULED if json.tolerance == "ruled" else FREEHAND)
 
 
 @blueprint.post("/propose")
-@spec.validate(resp=answers(HTTP_200=Proposal), operation_id="proposeFamily")
+@spec.validate(resp=Answers(HTTP_200=Proposal), operation_id="proposeFamily")
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
     return Proposal(family=propose_for_sheet(json.document, json.form, json.p, json.q).value)
 
 
 @blueprint.post("/sheet-files")
-@spec.validate(resp=answers(HTTP_200=SightingSheet), operation_id="readSheetFile")
+@spec.validate(resp=Answers(HTTP_200=SightingSheet), operation_id="readSheetFile")
 def read_sheet_file() -> SightingSheet:
     """Parse a ``*.sighting.json`` file sent as the body."""
     return read_sheet(request.get_data())
 
 
 @blueprint.post("/pictures")
-@spec.validate(resp=answers(HTTP_200=PictureOut), operation_id="addPicture")
+@spec.validate(resp=Answers(HTTP_200=PictureOut), operation_id="addPicture")
 def add_picture(query: PictureQuery) -> PictureOut:
     """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
     data = request.get_data()
@@ -202,7 +197,7 @@ def add_picture(query: PictureQuery) -> PictureOut:
 
 
 @blueprint.get("/pictures/turn")
-@spec.validate(resp=answers(HTTP_200=Turn), operation_id="pictureTurn")
+@spec.validate(resp=Answers(HTTP_200=Turn), operation_id="pictureTurn")
 def picture_turn(query: TurnQuery) -> Turn:
     """How many photos are opened before the one sent with this ticket."""
     return Turn(ahead=services().turns.ahead_of(query.ticket))

@@ -25,37 +25,43 @@ def turn_first_family(easel: Easel, key: str) -> None:
     easel.page.keyboard.press(key)
 
 
+def leaves_unsent(easel: Easel, key: str) -> None:
+    """A change that the server does not get."""
+    turn_first_family(easel, key)
+    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+
+
+def shows_first_family(easel: Easel, family: str) -> None:
+    easel.slips.nth(1).get_by_role("button").first.click()
+    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value(family)
+
+
 def test_a_killed_server_loses_nothing(easel: Easel, served: Served) -> None:
     easel.open_demo("Crates on the slipway")
     served.stop()
-    turn_first_family(easel, "d")
-    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(easel, "d")
     served.start()
     easel.saved()
     easel.page.reload()
-    easel.slips.nth(1).get_by_role("button").first.click()
-    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+    shows_first_family(easel, "depth")
 
 
 def test_a_page_closed_while_the_server_was_gone_keeps_its_work(easel: Easel, served: Served) -> None:
     easel.open_demo("Crates on the slipway")
     address = easel.page.url
     served.stop()
-    turn_first_family(easel, "d")
-    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(easel, "d")
     easel.page.goto("about:blank")
     served.start()
     easel.page.goto(address)
-    easel.slips.nth(1).get_by_role("button").first.click()
-    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+    shows_first_family(easel, "depth")
     easel.saved()
 
 
 def test_a_lost_connection_shows_and_heals(easel: Easel) -> None:
     easel.open_demo("Crates on the slipway")
     easel.page.context.set_offline(True)
-    turn_first_family(easel, "x")
-    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(easel, "x")
     easel.page.context.set_offline(False)
     easel.saved()
 
@@ -91,10 +97,8 @@ def test_every_version_that_closed_tabs_left_behind_is_offered(easel: Easel, ser
     other.page.goto(address)
     expect(other.slips.first).to_be_visible()
     served.stop()
-    turn_first_family(easel, "d")
-    turn_first_family(other, "x")
-    for tab in (easel, other):
-        expect(tab.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(easel, "d")
+    leaves_unsent(other, "x")
     easel.page.goto("about:blank")
     other.page.close()
     served.start()
@@ -109,8 +113,7 @@ def test_every_version_that_closed_tabs_left_behind_is_offered(easel: Easel, ser
     expect(dialog).to_have_count(0)
     later.saved()
     later.page.reload()
-    later.slips.nth(1).get_by_role("button").first.click()
-    expect(later.slips.nth(1).get_by_label("Family")).to_have_value("across")
+    shows_first_family(later, "across")
 
 
 def test_a_reload_while_another_tab_works_leaves_that_tabs_work_alone(easel: Easel, served: Served) -> None:
@@ -119,16 +122,14 @@ def test_a_reload_while_another_tab_works_leaves_that_tabs_work_alone(easel: Eas
     other.page.goto(easel.page.url)
     expect(other.slips.first).to_be_visible()
     other.page.route("**/api/sheets/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
-    turn_first_family(other, "d")
-    expect(other.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(other, "d")
     easel.page.reload()
     expect(easel.slips.first).to_be_visible()
     expect(easel.page.get_by_role("dialog")).to_have_count(0)
     other.page.unroute("**/api/sheets/*")
     other.saved()
     other.page.reload()
-    other.slips.nth(1).get_by_role("button").first.click()
-    expect(other.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+    shows_first_family(other, "depth")
 
 
 def test_a_save_whose_answer_is_lost_is_no_conflict(easel: Easel) -> None:
@@ -143,15 +144,13 @@ def test_a_save_whose_answer_is_lost_is_no_conflict(easel: Easel) -> None:
         route.abort()
 
     easel.page.route("**/api/sheets/*", lose_first_answer)
-    turn_first_family(easel, "d")
-    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(easel, "d")
     easel.page.keyboard.press("x")  # the work goes on meanwhile
     easel.saved()
     assert lost == [200]
     expect(easel.page.get_by_role("dialog")).to_have_count(0)
     easel.page.reload()
-    easel.slips.nth(1).get_by_role("button").first.click()
-    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("across")
+    shows_first_family(easel, "across")
 
 
 @pytest.mark.parametrize("choice", ["Bring it back with what is here", "Keep what is here as a new sheet"])
@@ -171,24 +170,21 @@ def test_work_on_a_sheet_deleted_elsewhere_is_kept(easel: Easel, served: Served,
     easel.saved()
     expect(easel.page.get_by_label("Title of the sheet")).to_have_value("Crates on the slipway" + (" (kept)" if "new" in choice else ""))
     easel.page.reload()
-    easel.slips.nth(1).get_by_role("button").first.click()
-    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+    shows_first_family(easel, "depth")
 
 
 def test_a_deleted_sheet_opened_again_offers_the_work_that_was_not_saved(easel: Easel, served: Served) -> None:
     easel.open_demo("Crates on the slipway")
     address = easel.page.url
     served.stop()
-    turn_first_family(easel, "d")
-    expect(easel.page.get_by_text("Not saved yet")).to_be_visible()
+    leaves_unsent(easel, "d")
     easel.page.goto("about:blank")
     served.start()
     assert easel.page.request.delete(f"{served.url}/api/sheets/{address.rsplit('/', 1)[-1]}").ok
     easel.page.goto(address)
     easel.page.get_by_role("button", name="Bring the sheet back").click()
     easel.saved()
-    easel.slips.nth(1).get_by_role("button").first.click()
-    expect(easel.slips.nth(1).get_by_label("Family")).to_have_value("depth")
+    shows_first_family(easel, "depth")
 
 
 def test_a_photo_that_waits_its_turn_says_so(easel: Easel, served: Served, crates_jpeg: bytes) -> None:

@@ -27,9 +27,16 @@ def test_contradictions_cost_no_more_than_their_allowance(count: int, forms: int
 def test_what_was_not_weighed_is_unsure_and_named() -> None:
     result = check(SETUP, muddled_edges(np.random.default_rng(1), 100, 8))
     left = [f.sighting for f in result.findings if f.reason.rule is Rule.UNEXAMINED]
-    assert left and all(f.verdict is Verdict.UNSURE for f in result.findings if f.sighting in left)
-    named = next(n for n in result.notes if n.code is NoteCode.UNEXAMINED)
-    assert set(left) <= set(named.sightings)
+    named = next(n for n in result.notes if n.code is NoteCode.UNEXAMINED).sightings
+    assert left and set(left) <= set(named)
+    assert all(f.verdict is Verdict.UNSURE for f in result.findings if f.sighting in named)
+
+
+def test_slopes_whose_plan_was_not_weighed_are_accused_of_nothing() -> None:
+    edges = muddled_edges(np.random.default_rng(6), 100, 30)
+    left = find_view(SETUP, tuple(edges)).evidence.effort.unexamined
+    assert left and all(e.slope for e in edges if e.id in left)
+    assert not any(f.verdict is Verdict.OFF for f in check(SETUP, edges).findings if f.sighting in left)
 
 
 def test_a_sheet_gets_the_same_answer_however_slow_the_machine() -> None:

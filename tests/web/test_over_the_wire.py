@@ -10,6 +10,7 @@ import socket
 import stat
 import subprocess
 import sys
+import threading
 import time
 import urllib.parse
 from collections.abc import Iterator
@@ -188,27 +189,36 @@ def test_a_start_where_nothing_can_be_written_is_one_line(tmp_path: Path, how: s
 
 def test_photos_are_opened_one_after_another_and_say_where_they_stand(bare: Served, crates_jpeg: bytes) -> None:
     turns = bare.app.extensions["aspectum"].turns
-    with turns.turn("ticket-before"), ThreadPoolExecutor(2) as pool:
-        waiting = pool.submit(ask, bare, "POST", "/api/pictures?name=x.jpg&ticket=ticket-mine", crates_jpeg, "application/octet-stream")
-        until = time.monotonic() + 10
-        while tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1]["ahead"] != 1 and time.monotonic() < until:
-            time.sleep(0.05)
-        assert tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1] == {"ahead": 1}
-        assert not waiting.done()
-        turns._queue.remove("ticket-before")
-        with turns._lock:
-            turns._lock.notify_all()
+    with ThreadPoolExecutor(1) as pool:
+        with turns.turn("ticket-before"):
+            waiting = pool.submit(ask, bare, "POST", "/api/pictures?name=x.jpg&ticket=ticket-mine", crates_jpeg, "application/octet-stream")
+            until = time.monotonic() + 10
+            while tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1]["ahead"] != 1 and time.monotonic() < until:
+                time.sleep(0.05)
+            assert tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1] == {"ahead": 1}
+            assert not waiting.done()
         assert waiting.result(timeout=30)[0] == 200
-        turns._queue.append("ticket-before")
     assert tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1] == {"ahead": None}
 
 
 def test_too_many_photos_at_once_are_asked_to_come_again(bare: Served, crates_jpeg: bytes) -> None:
     turns = bare.app.extensions["aspectum"].turns
-    turns._queue += [f"ticket-{k}" for k in range(5)]
-    status, headers, _ = ask(bare, "POST", "/api/pictures", crates_jpeg, "application/octet-stream")
+    release = threading.Event()
+
+    def hold(k: int) -> None:
+        with turns.turn(f"ticket-{k}"):
+            release.wait(30)
+
+    with ThreadPoolExecutor(5) as pool:
+        held = [pool.submit(hold, k) for k in range(5)]
+        until = time.monotonic() + 10
+        while any(turns.ahead_of(f"ticket-{k}") is None for k in range(5)) and time.monotonic() < until:
+            time.sleep(0.02)
+        status, headers, _ = ask(bare, "POST", "/api/pictures", crates_jpeg, "application/octet-stream")
+        release.set()
+        for task in held:
+            task.result(timeout=30)
     assert status == 503 and headers["Retry-After"] == "5"
-    turns._queue.clear()
 
 
 def test_the_description_served_is_the_one_in_the_docs_and_needs_no_network(bare: Served) -> None:
