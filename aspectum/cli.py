@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 import click
 
 if TYPE_CHECKING:
-    from aspectum.core.model import Tolerances
+    from aspectum.core.tolerance import Tolerances
     from aspectum.formats.report import Report
     from aspectum.formats.sheet import SightingSheet
 
@@ -60,7 +60,7 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str, lowest_rim: fl
 
 
 def parse_tolerance(text: str) -> Tolerances:
-    from aspectum.core.model import FREEHAND, RULED, Tolerances
+    from aspectum.core.tolerance import FREEHAND, RULED, Tolerances
 
     if text in ("freehand", "ruled"):
         return FREEHAND if text == "freehand" else RULED
@@ -139,7 +139,7 @@ def serve(host: str, port: int, data: Path | None, demo: bool) -> None:
         if demo:
             from aspectum.demo.fill import fill
 
-            fill(app)
+            fill(app.extensions["aspectum"])
     except (OSError, DBAPIError, NoRoom) as error:
         what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
         raise click.ClickException(
@@ -162,8 +162,8 @@ def generate(out: Path) -> None:
 
     from aspectum.formats.schemas import write_schemas
     from aspectum.settings import Settings
-    from aspectum.web.api import description
     from aspectum.web.app import create_app
+    from aspectum.web.openapi import description
 
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Settings(Path(folder), "sqlite://"))

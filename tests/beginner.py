@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from aspectum.core.model import Edge, Family
+from aspectum.core.sightings import Edge, Family
 
 Json = dict[str, Any]
 FAMILIES = tuple(f.value for f in Family)

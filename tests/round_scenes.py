@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aspectum.core.model import Plane, Rim, Setup
+from aspectum.core.sightings import Plane, Rim, Setup
 from tests.scenes import Pinhole, Vec
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from aspectum.core.model import Edge, Family, Setup
+from aspectum.core.sightings import Edge, Family, Setup
 
 Vec = NDArray[np.float64]
 

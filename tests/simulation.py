@@ -7,9 +7,13 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from aspectum.core.check import check
-from aspectum.core.model import Family, Perspective, Verdict
-from aspectum.core.projection import eye_level_height
-from aspectum.core.solve import gather, linearise, view_for
+from aspectum.core.sightings import Family, Perspective
+from aspectum.core.tolerance import Verdict
+from aspectum.core.view.camera import eye_level_height
+from aspectum.core.view.evidence import gather
+from aspectum.core.view.perspective import view_for
+from aspectum.core.view.solve import linearise
+from tests.reasons import edge_reason
 from tests.scenes import Scene, random_scene, turned
 
 SHALLOW, STEEP = (0.0, 7.0), (8.0, 25.0)
@@ -67,7 +71,7 @@ def accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> Accuracy
             found.focal_z.append((camera.focal_px - scene.camera.focal_px) / camera.focal_sd_px)
         for finding in result.findings:
             if finding.implied is not None and finding.implied_sd is not None and finding.sighted_sd is not None:
-                found.implied_z.append(finding.reason.turn_deg / float(np.hypot(finding.sighted_sd, finding.implied_sd)))
+                found.implied_z.append(edge_reason(finding).turn_deg / float(np.hypot(finding.sighted_sd, finding.implied_sd)))
         for point in result.vanishing_points:
             if point.x_px is None or point.y_px is None or point.sd_px is None or point.form is None:
                 continue

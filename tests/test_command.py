@@ -15,7 +15,7 @@ from pathlib import Path
 import pytest
 from flask import Flask
 
-from aspectum.core.model import Verdict
+from aspectum.core.tolerance import Verdict
 from aspectum.demo.fill import SHEETS, fill
 from aspectum.formats.sheet import read_sheet
 from aspectum.service.checking import check_sheet
@@ -96,8 +96,8 @@ def test_settings_come_from_the_environment(tmp_path: Path, monkeypatch: pytest.
 
 def test_demo_sheets_are_added_once(app: Flask) -> None:
     start = time.monotonic()
-    assert fill(app) == 8
-    assert fill(app) == 0
+    assert fill(app.extensions["aspectum"]) == 8
+    assert fill(app.extensions["aspectum"]) == 0
     assert time.monotonic() - start < 60
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from aspectum.core.model import Edge, Family, Setup
+from aspectum.core.sightings import Edge, Family, Setup
 
 SETUP = Setup(1000, 800, centre_px=(500, 400))
 EDGES = [

@@ -6,14 +6,12 @@ import json
 from pathlib import Path
 from typing import Any
 
-from flask import Flask
-
 from aspectum.formats.sheet import SightingSheet
 from aspectum.pictures.opening import open_picture
+from aspectum.service.installation import Installation
 from aspectum.service.people import person_here
 from aspectum.service.pictures import keep_picture, picture_of
 from aspectum.service.sheets import list_sheets, make_sheet
-from aspectum.web.api import Services
 
 PHOTOS = Path(__file__).parent / "photos"
 SHEETS = Path(__file__).parent / "sheets"
@@ -25,18 +23,17 @@ def truth(name: str) -> dict[str, Any]:
     return known
 
 
-def fill(app: Flask) -> int:
+def fill(here: Installation) -> int:
     """Add every demo sheet unless sheets are there already; returns how many were added."""
-    services: Services = app.extensions["aspectum"]
-    with services.sessions() as session:
+    with here.sessions() as session:
         if list_sheets(session, person_here(session)):
             return 0
     paths = sorted(SHEETS.glob("*.sighting.json"), reverse=True)
     for path in paths:
         document = SightingSheet.model_validate_json(path.read_bytes())
-        assert document.picture.file is not None
+        assert document.picture is not None and document.picture.file is not None
         opened = open_picture((PHOTOS / document.picture.file).read_bytes())
-        picture = keep_picture(services.sessions, services.files, document.picture.file, opened)
-        with services.sessions.begin() as session:
+        picture = keep_picture(here.sessions, here.files, document.picture.file, opened)
+        with here.sessions.begin() as session:
             make_sheet(session, person_here(session), picture_of(session, person_here(session), picture.id), document)
     return len(paths)

@@ -8,16 +8,24 @@ import io
 import math
 from xml.sax.saxutils import escape, quoteattr
 
+from aspectum.core.sightings import Family, Kind
+from aspectum.core.tolerance import Verdict
 from aspectum.formats.report import Report, ReportEllipse, ReportVanishingPoint
-from aspectum.formats.sheet import EdgeSighting, RimSighting, SightingSheet
+from aspectum.formats.sheet import EdgeSighting, FormatError, RimSighting, SightingSheet
 
-FAMILY_INK = {"left": "#8a5a12", "right": "#0f6e6e", "upright": "#6d3a6b", "depth": "#44566b", "across": "#44566b", "slope": "#4d6b2c"}
-FAMILY_DASH = {"left": "14 6", "right": "none", "upright": "2 5", "depth": "12 4 2 4", "across": "12 4 2 4", "slope": "6 5"}
-FAMILY_LETTER = {"left": "L", "right": "R", "upright": "U", "depth": "D", "across": "A", "slope": "S"}
+# letter, dash and ink of each family, as the interface draws them
+MARKS = {
+    Family.LEFT: ("L", "14 6", "#8a5a12"),
+    Family.RIGHT: ("R", "none", "#0f6e6e"),
+    Family.UPRIGHT: ("U", "2 5", "#6d3a6b"),
+    Family.DEPTH: ("D", "12 4 2 4", "#44566b"),
+    Family.ACROSS: ("A", "12 4 2 4", "#44566b"),
+    Family.SLOPE: ("S", "6 5", "#4d6b2c"),
+}
 
 COLUMNS = ("sighting", "name", "kind", "form", "family", "unit", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict", "words")
 RIM_COLUMNS = ("axis_sighted_deg", "axis_implied_deg", "minor_px", "major_px", "centre_x_px", "centre_y_px", "guide_deg")
-UNITS = {"edge": "degrees tilt", "rim": "degrees", "length": "ratio", "alignment": "pixels"}
+UNITS = {Kind.EDGE: "degrees tilt", Kind.RIM: "degrees", Kind.LENGTH: "ratio", Kind.ALIGNMENT: "pixels"}
 RIM_INK = "#7a3b2e"
 
 
@@ -48,7 +56,11 @@ def plain(text: str) -> str:
 
 
 def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None) -> bytes:
-    """The sighted and implied lines, eye level and VPs over the picture, in picture pixels."""
+    """The sighted and implied lines, eye level and VPs over the picture, in picture pixels. Raises
+    ``FormatError`` without a picture.
+    """
+    if sheet.picture is None:
+        raise FormatError("picture: a sheet from life has none to lay anything over")
     width, height = sheet.picture.width_px, sheet.picture.height_px
     thick = max(width, height) / 640
     parts = [
@@ -65,22 +77,23 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
     for v in report.vanishing_points:
         if v.x_px is not None and v.y_px is not None and 0 <= v.x_px <= width and 0 <= v.y_px <= height:
             parts.append(
-                f'<circle cx="{v.x_px:.1f}" cy="{v.y_px:.1f}" r="{4 * thick:.1f}" fill="none" stroke="{FAMILY_INK[v.family]}"'
+                f'<circle cx="{v.x_px:.1f}" cy="{v.y_px:.1f}" r="{4 * thick:.1f}" fill="none" stroke="{MARKS[v.family][2]}"'
                 f' stroke-width="{thick:.1f}"><title>{escape(point_title(v))}</title></circle>'
             )
     for s, f in zip(sheet.sightings, report.findings, strict=True):
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None:
             title = f"{s.name or s.id}: {f.verdict}. {f.words}"
             parts.append(line(s.p, s.q, "#fffdf5", 2.6 * thick, "none", title))
-            parts.append(line(s.p, s.q, FAMILY_INK[s.family], 1.5 * thick, FAMILY_DASH[s.family], title))
-            if f.implied is not None and f.verdict == "off":
+            letter, dash, ink = MARKS[s.family]
+            parts.append(line(s.p, s.q, ink, 1.5 * thick, dash, title))
+            if f.implied is not None and f.verdict is Verdict.OFF:
                 middle = ((s.p[0] + s.q[0]) / 2, (s.p[1] + s.q[1]) / 2)
                 half = math.hypot(s.q[0] - s.p[0], s.q[1] - s.p[1]) / 2
                 dx, dy = half * math.cos(math.radians(f.implied)), -half * math.sin(math.radians(f.implied))
                 parts.append(line((middle[0] - dx, middle[1] - dy), (middle[0] + dx, middle[1] + dy), "#101820", 0.8 * thick, "none", "implied"))
             parts.append(
                 f'<text x="{(s.p[0] + s.q[0]) / 2 + 4 * thick:.1f}" y="{(s.p[1] + s.q[1]) / 2 - 3 * thick:.1f}" fill="#101820" stroke="#fffdf5"'
-                f' stroke-width="{thick:.1f}" paint-order="stroke">{FAMILY_LETTER[s.family]} {escape(f.verdict)}</text>'
+                f' stroke-width="{thick:.1f}" paint-order="stroke">{letter} {escape(f.verdict)}</text>'
             )
         elif isinstance(s, RimSighting) and f.rim is not None:
             title = f"{s.name or s.id}: {f.verdict}. {f.words}"

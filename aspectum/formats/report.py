@@ -6,9 +6,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from aspectum.formats.sheet import FamilyName, PerspectiveName
-
-VerdictName = Literal["holds", "off", "unsure"]
+from aspectum.core.findings import Rule, Source
+from aspectum.core.sightings import Family, Kind, Perspective, Side
+from aspectum.core.tolerance import Verdict
 
 
 class Part(BaseModel):
@@ -22,9 +22,10 @@ class FoundEyeLevel(Part):
 
     left_y_px: float
     right_y_px: float
+    middle_y_px: float
     sd_px: float
     set_above_px: float
-    source: Literal["edges", "rims", "edges and rims"] = "edges"
+    source: Literal[Source.EDGES, Source.RIMS, Source.BOTH] = Source.EDGES
 
 
 class AloneEyeLevel(Part):
@@ -32,17 +33,18 @@ class AloneEyeLevel(Part):
 
     left_y_px: float
     right_y_px: float
+    middle_y_px: float
     sd_px: float
 
 
-SourceName = Literal["edges", "rims", "edges and rims", "given", "none"]
-
-
 class ReportEyeLevel(Part):
+    """``middle_y_px``: its height at the picture's middle."""
+
     left_y_px: float | None = None
     right_y_px: float | None = None
+    middle_y_px: float | None = None
     sd_px: float | None = None
-    source: SourceName
+    source: Source
     found: FoundEyeLevel | None = None
     by_edges: AloneEyeLevel | None = None
     by_rims: AloneEyeLevel | None = None
@@ -59,17 +61,20 @@ class ReportCamera(Part):
 
 
 class ReportVanishingPoint(Part):
-    """``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
+    """``off_sheet``: how far beyond the sheet, in sheet widths, negative to the left, and ``words`` for
+    it; ``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
     over eye level there.
     """
 
     form: str | None = None
-    family: FamilyName
+    family: Family
     slope: str | None = None
     x_px: float | None = None
     y_px: float | None = None
     direction_deg: float | None = None
     sd_px: float | None = None
+    off_sheet: float | None = None
+    words: str
     own_x_px: float | None = None
     own_y_px: float | None = None
     own_direction_deg: float | None = None
@@ -87,12 +92,14 @@ class ReportEllipse(Part):
 
 
 class ReportFault(Part):
-    """One thing that is off about a rim: ``size`` in degrees for opening and axis, pixels for the
-    rest; ``sure`` is false where this rim or one of ``others`` may be the wrong one.
+    """One thing that is off about a rim. ``turn_deg``: by how much it must open, or its minor axis
+    turn anticlockwise; ``size_px``: how far it strays, and ``share`` of its width that this is;
+    ``sure`` is false where this rim or one of ``others`` may be the wrong one.
     """
 
-    rule: str
-    size: float
+    rule: Rule
+    turn_deg: float | None = None
+    size_px: float | None = None
     share: float | None = None
     others: list[str] = Field(default_factory=list)
     sure: bool = True
@@ -110,7 +117,8 @@ class ReportRim(Part):
     """What a rim's finding carries besides its degree. ``axis_turn_deg``: how far the minor axis must
     turn, positive anticlockwise, null for a rim too round to have an axis; ``true_centre_px``: image of the circle's
     centre; ``diameter_px``: its true diameter square to the sight; ``square_px``, ``touch_px``: the
-    square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide.
+    square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide;
+    ``least_points``: how many points of its arc the rim must keep.
     """
 
     axis_sighted_sd: float
@@ -127,33 +135,38 @@ class ReportRim(Part):
     by_rims: ReportAlone | None = None
     guide_deg: int | None = None
     coverage_deg: float
+    least_points: int
     faults: list[ReportFault] = Field(default_factory=list)
 
 
 class ReportFinding(Part):
-    """``rule``: the quick rule behind the verdict; ``turn_deg``: signed turn from sighted to
+    """``rule``: the quick rule behind the verdict; ``turn_deg``: of an edge, signed turn from sighted to
     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
-    leans, degrees from plumb, positive to the right.
+    leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
+    sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit.
     """
 
     sighting: str
-    kind: Literal["edge", "rim", "length", "alignment"]
+    kind: Kind
     judged: float | None = None
     sighted: float | None = None
     sighted_sd: float | None = None
     implied: float | None = None
     implied_sd: float | None = None
-    verdict: VerdictName
+    verdict: Verdict
     words: str
     judged_words: str = ""
-    rule: str
+    rule: Rule
     turn_deg: float = 0.0
     far_end_px: float | None = None
     others: list[str] = Field(default_factory=list)
     judged_lean_deg: float | None = None
     sighted_lean_deg: float | None = None
     implied_lean_deg: float | None = None
+    vanishing_point: int | None = None
+    fraction: str | None = None
+    over_share: float | None = None
     axis_sighted_deg: float | None = None
     axis_implied_deg: float | None = None
     minor_px: float | None = None
@@ -185,7 +198,7 @@ class ReportRailMark(Part):
 
 
 class ReportSide(Part):
-    side: Literal["left", "right"]
+    side: Side
     distance_units: float | None = None
     distance_sd: float | None = None
     eye_level_down: float | None = None
@@ -208,11 +221,21 @@ class ReportNearCorner(Part):
     words: str
 
 
+class ReportFirstGuess(Part):
+    """The family of an edge just laid where nobody can be asked: ``plumb_family`` within
+    ``plumb_deg`` of plumb, else ``else_family``.
+    """
+
+    plumb_deg: float
+    plumb_family: Family
+    else_family: Family
+
+
 class Report(Part):
     format: Literal["aspectum-report"] = "aspectum-report"
     version: Literal[1] = 1
     file: str | None = None
-    perspective: PerspectiveName
+    perspective: Perspective
     eye_level: ReportEyeLevel
     camera: ReportCamera | None = None
     vanishing_points: list[ReportVanishingPoint] = Field(default_factory=list)
@@ -220,4 +243,5 @@ class Report(Part):
     level_rail: list[ReportRailMark] = Field(default_factory=list)
     ladders: list[ReportLadder] = Field(default_factory=list)
     near_corner: ReportNearCorner | None = None
+    first_guess: ReportFirstGuess
     notes: list[str] = Field(default_factory=list)

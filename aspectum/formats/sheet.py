@@ -8,14 +8,13 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, ValidationError, model_validator
 
+from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Perspective, Plane, Side
+
 LIMIT_BYTES = 4 * 1024 * 1024
 MOST_SIGHTINGS = 1000
 FAR_PX = 1_000_000.0
 
-LevelFamilyName = Literal["left", "right", "depth", "across"]
-PlaneName = Literal["level", "left", "right", "depth", "across"]
-FamilyName = Literal["left", "right", "upright", "depth", "across", "slope"]
-PerspectiveName = Literal["auto", "one-point", "two-point", "three-point", "parallel"]
+LevelFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS]
 
 
 class FormatError(ValueError):
@@ -44,12 +43,23 @@ def printable(value: Any) -> Any:
     return "".join(" " if c in "\t\n\r\v\f\u2028\u2029" else "" if unicodedata.category(c) in ("Cc", "Cs") or ord(c) & 0xFFFE == 0xFFFE else c for c in value)
 
 
+def at_most(length: int) -> BeforeValidator:
+    """Text is measured as it was sent, before anything is left out of it."""
+
+    def check(value: Any) -> Any:
+        if isinstance(value, str) and len(value) > length:
+            raise ValueError(f"String should have at most {length} characters")
+        return value
+
+    return BeforeValidator(check)
+
+
 Coordinate = Annotated[float, Field(ge=-FAR_PX, le=FAR_PX)]
 Point = Annotated[tuple[Coordinate, Coordinate], BeforeValidator(_two_numbers)]
 Number = Annotated[float, Strict()]
 Pixels = Annotated[int, Field(gt=0, le=100_000), BeforeValidator(number)]
-Id = Annotated[str, BeforeValidator(printable), Field(min_length=1, max_length=80)]
-Name = Annotated[str, BeforeValidator(printable), Field(max_length=200)]
+Id = Annotated[str, BeforeValidator(printable), at_most(80), Field(min_length=1, max_length=80)]
+Name = Annotated[str, BeforeValidator(printable), at_most(200), Field(max_length=200)]
 Tilt = Annotated[Number, Field(gt=-180, le=180, allow_inf_nan=False)]
 
 
@@ -72,7 +82,7 @@ class GivenEyeLevel(Part):
 
 class Form(Part):
     id: Id
-    kind: Literal["box", "cylinder", "building", "other"] = "box"
+    kind: FormKind = FormKind.BOX
     name: Name | None = None
 
 
@@ -82,17 +92,17 @@ class EdgeSighting(Part):
     """
 
     id: Id
-    kind: Literal["edge"] = "edge"
+    kind: Literal[Kind.EDGE] = Kind.EDGE
     form: Id | None = None
-    family: FamilyName
+    family: Family
     slope: Id | None = None
-    plan: LevelFamilyName | None = None
+    plan: LevelFamily | None = None
     name: Name | None = None
     p: Point | None = None
     q: Point | None = None
     tilt_deg: Number | None = Field(default=None, gt=-90, lt=90)
     sd_deg: Number | None = Field(default=None, gt=0, le=45)
-    end: Literal["near-top", "near-bottom"] | Number | None = None
+    end: End | Number | None = None
     judged_tilt_deg: Tilt | None = None
 
     @model_validator(mode="after")
@@ -100,7 +110,7 @@ class EdgeSighting(Part):
         if self.tilt_deg is not None:
             if self.p is not None or self.q is not None:
                 raise ValueError("an edge has either two points or a tilt, not both")
-            if self.family in ("left", "right") and self.end is None:
+            if self.family in (Family.LEFT, Family.RIGHT) and self.end is None:
                 raise ValueError("a tilt read from life names its end: near-top, near-bottom or a share between")
             if isinstance(self.end, float) and not -20 <= self.end <= 20:
                 raise ValueError("the end's share down the near upright lies out of range")
@@ -118,9 +128,9 @@ class RimSighting(Part):
     """
 
     id: Id
-    kind: Literal["rim"]
+    kind: Literal[Kind.RIM]
     form: Id | None = None
-    plane: PlaneName = "level"
+    plane: Plane = Plane.LEVEL
     name: Name | None = None
     points: list[Point] = Field(default_factory=list, max_length=500)
     ends: tuple[Point, Point] | None = None
@@ -132,7 +142,7 @@ class RimSighting(Part):
         if self.ends is None:
             if self.near is not None:
                 raise ValueError("near: a near point goes with the ends of the major axis")
-            if len(self.points) < 5:
+            if len(self.points) < LEAST_POINTS:
                 raise ValueError("points: expected at least five on the seen arc, or the ends of the major axis and a near point")
         elif self.near is None and not self.points:
             raise ValueError("near: expected a point on the near arc beside the ends of the major axis")
@@ -150,15 +160,15 @@ class LengthSighting(Part):
     ``side``, along ``upright`` that upright's own length."""
 
     id: Id
-    kind: Literal["length"]
+    kind: Literal[Kind.LENGTH]
     form: Id | None = None
     name: Name | None = None
     p: Point | None = None
     q: Point | None = None
     ratio: Number | None = Field(default=None, gt=0, le=1000)
     sd_ratio: Number | None = Field(default=None, gt=0, le=100)
-    side: Literal["left", "right"] | None = None
-    along: Literal["edge", "across", "upright"] = "edge"
+    side: Side | None = None
+    along: Along = Along.EDGE
     unit: StrictBool = False
     judged_ratio: Number | None = Field(default=None, gt=0, le=1000)
 
@@ -175,24 +185,31 @@ class LengthSighting(Part):
 
 class AlignmentSighting(Part):
     id: Id
-    kind: Literal["alignment"]
+    kind: Literal[Kind.ALIGNMENT]
     form: Id | None = None
     name: Name | None = None
     p: Point
     q: Point
-    along: Literal["plumb", "level"]
+    along: Guide
 
 
 Sighting = Annotated[EdgeSighting | RimSighting | LengthSighting | AlignmentSighting, Field(discriminator="kind")]
 
 
+def read_from_life(s: EdgeSighting | RimSighting | LengthSighting | AlignmentSighting) -> bool:
+    """Whether a sighting needs no picture: a tilt or a ratio read at the easel."""
+    return (isinstance(s, EdgeSighting) and s.tilt_deg is not None) or (isinstance(s, LengthSighting) and s.ratio is not None)
+
+
 class SightingSheet(Part):
+    """A sheet from life has no ``picture``; then nothing on it has points."""
+
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
     version: Literal[1] = 1
     title: Name = ""
-    picture: PictureInfo
+    picture: PictureInfo | None = None
     point_sd_px: Number = Field(default=1.5, gt=0, le=1000)
-    perspective: PerspectiveName = "auto"
+    perspective: Perspective = Perspective.AUTO
     eye_level: GivenEyeLevel | None = None
     level_camera: StrictBool = False
     lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
@@ -212,6 +229,8 @@ class SightingSheet(Part):
             if s.id in seen:
                 raise ValueError(f"sightings[{i}].id: '{s.id}' is taken")
             seen.add(s.id)
+            if self.picture is None and not read_from_life(s):
+                raise ValueError(f"picture: missing, and sightings[{i}] is laid on it")
             if s.form is not None and self.forms and s.form not in forms:
                 raise ValueError(f"sightings[{i}].form: no form '{s.form}'")
             if isinstance(s, LengthSighting) and s.unit:

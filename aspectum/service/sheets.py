@@ -8,10 +8,12 @@ from datetime import timedelta
 from sqlalchemy import delete, or_, select, update
 from sqlalchemy.orm import Session
 
+from aspectum.core.sightings import FormKind
 from aspectum.formats.sheet import Form, FormatError, PictureInfo, SightingSheet
 from aspectum.service.errors import Missing, Stale
 from aspectum.store.models import Person, Picture, Sheet, now
 
+FROM_LIFE = "From life"
 KEEP_DELETED = timedelta(days=30)
 
 
@@ -28,28 +30,37 @@ def sheet_of(session: Session, person: Person, sheet_id: str, deleted: bool = Fa
     return sheet
 
 
-def blank_document(picture: Picture, title: str) -> SightingSheet:
+def blank_document(picture: Picture | None, title: str | None) -> SightingSheet:
+    forms = [Form(id="form-1", kind=FormKind.BOX, name="Form 1")]
+    if picture is None:
+        return SightingSheet(title=title or FROM_LIFE, forms=forms)
     return SightingSheet(
-        title=title,
+        title=title or picture.name.rsplit(".", 1)[0] or "Sheet",
         picture=PictureInfo(width_px=picture.width_px, height_px=picture.height_px, file=picture.name, focal_35mm=picture.focal_35mm),
-        forms=[Form(id="form-1", kind="box", name="Form 1")],
+        forms=forms,
     )
 
 
-def make_sheet(session: Session, person: Person, picture: Picture, document: SightingSheet | None = None, title: str | None = None) -> Sheet:
-    """A new sheet on ``picture``. A given document must be of the picture's size."""
+def make_sheet(session: Session, person: Person, picture: Picture | None, document: SightingSheet | None = None, title: str | None = None) -> Sheet:
+    """A new sheet on ``picture``, or from life without one. A given document must be of the picture's size."""
     if document is None:
-        document = blank_document(picture, title or picture.name.rsplit(".", 1)[0] or "Sheet")
+        document = blank_document(picture, title)
     else:
         fit_to_picture(document, picture)
-    sheet = Sheet(person_id=person.id, picture_id=picture.id, picture=picture, title=document.title, document=stored(document), revision=1)
+    sheet = Sheet(person_id=person.id, picture=picture, title=document.title, document=stored(document), revision=1)
     session.add(sheet)
     session.flush()
     return sheet
 
 
-def fit_to_picture(document: SightingSheet, picture: Picture) -> None:
-    """Refuse a document made for a picture of another size."""
+def fit_to_picture(document: SightingSheet, picture: Picture | None) -> None:
+    """Refuse a document made for a picture of another size, for none where there is one, or the other way round."""
+    if picture is None and document.picture is None:
+        return
+    if picture is None:
+        raise FormatError("picture: this sheet is from life and has no picture")
+    if document.picture is None:
+        raise FormatError("picture: missing; this sheet is laid on a picture")
     size = (document.picture.width_px, document.picture.height_px)
     if size != (picture.width_px, picture.height_px):
         raise FormatError(f"picture: the sheet is for a picture of {size[0]} × {size[1]} px, this one has {picture.width_px} × {picture.height_px}")

@@ -74,7 +74,7 @@ class Picture(Base):
 
 
 class Sheet(Base):
-    """A sighting sheet. ``document`` is the open format; ``revision`` grows with every save,
+    """A sighting sheet; one from life has no picture. ``document`` is the open format; ``revision`` grows with every save,
     ``last_save`` is the page's own mark of the save that made it, and ``deleted_at`` marks one that can still be brought back.
     """
 
@@ -82,7 +82,7 @@ class Sheet(Base):
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
-    picture_id: Mapped[str] = mapped_column(ForeignKey("pictures.id"))
+    picture_id: Mapped[str | None] = mapped_column(ForeignKey("pictures.id"))
     title: Mapped[str] = mapped_column(String(200))
     document: Mapped[dict[str, Any]] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(default=1)
@@ -91,4 +91,4 @@ class Sheet(Base):
     updated_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
     deleted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
 
-    picture: Mapped[Picture] = relationship(lazy="joined")
+    picture: Mapped[Picture | None] = relationship(lazy="joined")

@@ -9,12 +9,15 @@ from werkzeug.exceptions import NotFound
 from werkzeug.routing import PathConverter
 
 from aspectum.service import pictures
+from aspectum.service.installation import Installation
 from aspectum.service.people import settle_in
 from aspectum.settings import Settings
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.privacy import make_private
-from aspectum.web import api, bodies, problems, security
+from aspectum.web import bodies, problems, security
+from aspectum.web.api import BLUEPRINTS, base
+from aspectum.web.openapi import description
 from aspectum.web.problems import problem
 
 FRONT_END = Path(__file__).parent / "app"
@@ -40,14 +43,15 @@ def create_app(settings: Settings) -> Flask:
     app = Flask(__name__, static_folder=None)
     app.url_map.converters["page"] = PagePath
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.extensions["aspectum"] = api.Services(sessions, files)
+    app.extensions["aspectum"] = Installation(sessions, files)
     problems.register(app)
     security.register(app, settings.hosts)
     bodies.register(app)
-    app.register_blueprint(api.blueprint)
-    api.spec.register(app)
+    for blueprint in BLUEPRINTS:
+        app.register_blueprint(blueprint)
+    base.spec.register(app)
     served = next(rule.endpoint for rule in app.url_map.iter_rules() if rule.rule.endswith("openapi.json"))
-    app.view_functions[served] = lambda: jsonify(api.description())
+    app.view_functions[served] = lambda: jsonify(description())
 
     @app.get("/assets/<path:name>")
     def assets(name: str) -> Response:

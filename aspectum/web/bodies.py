@@ -11,8 +11,8 @@ from aspectum.web.problems import problem
 
 SLACK = 4096
 LARGEST_BODY = PICTURE_BYTES + SLACK
-JSON_BODIES = {"api.make_sheet", "api.save_sheet", "api.check", "api.propose"}
-FILE_TYPES = {"api.add_picture": ("application/octet-stream", "image/"), "api.read_sheet_file": ("application/octet-stream", "application/json")}
+JSON_BODIES = {"sheets.make_sheet", "sheets.save_sheet", "checking.check", "checking.propose"}
+FILE_TYPES = {"pictures.add_picture": ("application/octet-stream", "image/"), "checking.read_sheet_file": ("application/octet-stream", "application/json")}
 
 
 def register(app: Flask) -> None:
@@ -22,7 +22,7 @@ def register(app: Flask) -> None:
     @app.before_request
     def look_at_body() -> Response | None:
         endpoint = request.endpoint or ""
-        if endpoint != "api.add_picture":
+        if endpoint != "pictures.add_picture":
             request.max_content_length = 2 * SHEET_BYTES
         if (request.content_length or 0) > (request.max_content_length or LARGEST_BODY):
             raise RequestEntityTooLarge

@@ -5,6 +5,9 @@ from __future__ import annotations
 import copy
 from typing import Any
 
+from aspectum.web.api.base import spec
+from aspectum.web.api.exports import EXPORTS, export
+from aspectum.web.api.pictures import PARTS, picture_file
 from aspectum.web.problems import MEDIA_TYPE
 
 Json = dict[str, Any]
@@ -28,7 +31,11 @@ FILES: dict[str, tuple[str, Json]] = {
     "readSheetFile": ("A ``*.sighting.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
     "addPicture": ("A JPEG, PNG, WebP or HEIC photo", {"application/octet-stream": {"schema": BINARY}, "image/*": {"schema": BINARY}}),
 }
-EXPORTS = {"sighting.json": "application/json", "report.json": "application/json", "findings.csv": "text/csv", "overlay.svg": "image/svg+xml"}
+
+
+def description() -> Json:
+    """The OpenAPI document of this API, within an application."""
+    return complete(spec.spec)
 
 
 def complete(described: Json) -> Json:
@@ -39,6 +46,7 @@ def complete(described: Json) -> Json:
     paths = document["paths"]
     paths["/api/pictures/{picture_id}/{part}.jpg"] = {"get": picture_operation()}
     paths["/api/sheets/{sheet_id}/export/{kind}"] = {"get": export_operation()}
+    paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():
             described_body(operation)
@@ -84,9 +92,9 @@ def path_parameter(name: str, schema: Json) -> Json:
 
 def picture_operation() -> Json:
     return {
-        "summary": "The picture itself: for showing, small for lists, or whole.",
+        "summary": picture_file.__doc__,
         "operationId": "pictureFile",
-        "parameters": [path_parameter("picture_id", {"type": "string"}), path_parameter("part", {"enum": ["view", "thumb", "full"], "type": "string"})],
+        "parameters": [path_parameter("picture_id", {"type": "string"}), path_parameter("part", {"enum": list(PARTS), "type": "string"})],
         "responses": {
             "200": {"description": "OK", "content": {"image/jpeg": {"schema": BINARY}}},
             "304": {"description": "As the browser has it"},
@@ -95,10 +103,18 @@ def picture_operation() -> Json:
 
 
 def export_operation() -> Json:
-    content = {media: {"schema": {"type": "object"} if media == "application/json" else {"type": "string"}} for media in EXPORTS.values()}
+    content = {media: {"schema": {"type": "object"} if media == "application/json" else {"type": "string"}} for media, _ in EXPORTS.values()}
     return {
-        "summary": "A sheet, its report, its findings or its overlay as a file.",
+        "summary": export.__doc__,
         "operationId": "exportSheet",
         "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(EXPORTS), "type": "string"})],
         "responses": {"200": {"description": "OK", "content": content}},
+    }
+
+
+def document_operation() -> Json:
+    return {
+        "summary": "This document.",
+        "operationId": "openapi",
+        "responses": {"200": {"description": "OK", "content": {"application/json": {"schema": {"type": "object"}}}}},
     }

@@ -8,7 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.check import check
-from aspectum.core.model import CheckResult, Edge, Family, NoteCode, Perspective, Setup, Verdict
+from aspectum.core.findings import CheckResult, NoteCode
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.tolerance import Verdict
 from tests.worked import EDGES, SETUP
 
 

@@ -7,9 +7,13 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core import effort
-from aspectum.core.check import check, find_view, judge
-from aspectum.core.model import FREEHAND, NoteCode, Rule, Setup, Verdict
+from aspectum.core.check import check
+from aspectum.core.findings import NoteCode, Rule
+from aspectum.core.judge.weigh import weigh
+from aspectum.core.sightings import Setup
+from aspectum.core.tolerance import FREEHAND, Verdict
+from aspectum.core.view import effort
+from aspectum.core.view.find import find_view
 from tests.beginner import muddled_edges
 from tests.scenes import crowded_scene, turned
 
@@ -20,7 +24,7 @@ SETUP = Setup(1280, 960)
 def test_contradictions_cost_no_more_than_their_allowance(count: int, forms: int) -> None:
     for seed in range(4):
         edges = muddled_edges(np.random.default_rng(seed), count, forms)
-        spent = judge(find_view(SETUP, tuple(edges)), FREEHAND).solution.evidence.effort
+        spent = weigh(find_view(SETUP, tuple(edges)), FREEHAND).solution.evidence.effort
         assert spent.used <= effort.STOP_AT * spent.allowance + 30
 
 

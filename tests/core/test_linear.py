@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from aspectum.core.linear import inverse, inverse_pairs, inverse_roots, least_of_pairs
+from aspectum.core.plane.algebra import inverse, inverse_pairs, inverse_roots, least_of_pairs
 
 RNG = np.random.default_rng(6)
 HALVES = RNG.normal(size=(40, 2, 2))

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aspectum.core.lines import lean_deg, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
+from aspectum.core.plane.lines import lean_deg, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
 
 angles = st.floats(-720, 720, allow_nan=False)
 

@@ -1,15 +1,21 @@
 """The near-corner card (handbook section 2): worked numbers, agreement, what to take again."""
 
+import math
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from aspectum.core.near_corner import Reading, near_corner
+from aspectum.core.findings import Rule
+from aspectum.core.judge.near_corner import implied_tilt, near_corner, tilt_reading_findings
+from aspectum.core.sightings import Side, TiltReading
+from aspectum.core.tolerance import FREEHAND, Verdict
 
 WORKED = [
-    Reading("lt", "left", 0, 11.31),
-    Reading("lb", "left", 1, -16.70),
-    Reading("rt", "right", 0, -14.04),
-    Reading("rb", "right", 1, 20.56),
+    TiltReading("lt", Side.LEFT, 0, 11.31),
+    TiltReading("lb", Side.LEFT, 1, -16.70),
+    TiltReading("rt", Side.RIGHT, 0, -14.04),
+    TiltReading("rb", Side.RIGHT, 1, 20.56),
 ]
 
 
@@ -24,23 +30,32 @@ def test_worked_card() -> None:
 
 def test_eye_level_above_the_top_is_negative() -> None:
     """Both edges climb: the whole form lies below eye level."""
-    card = near_corner([Reading("t", "right", 0, 8.0), Reading("b", "right", 1, 25.0), Reading("lt", "left", 0, -10.0), Reading("lb", "left", 1, -28.0)])
+    card = near_corner(
+        [
+            TiltReading("t", Side.RIGHT, 0, 8.0),
+            TiltReading("b", Side.RIGHT, 1, 25.0),
+            TiltReading("lt", Side.LEFT, 0, -10.0),
+            TiltReading("lb", Side.LEFT, 1, -28.0),
+        ]
+    )
     assert card.right.eye_level is not None and card.right.eye_level < 0
 
 
 def test_a_pair_that_opens_is_said_to_open() -> None:
-    card = near_corner([Reading("lt", "left", 0, -12.0), Reading("lb", "left", 1, 3.0), *WORKED[2:]])
+    card = near_corner([TiltReading("lt", Side.LEFT, 0, -12.0), TiltReading("lb", Side.LEFT, 1, 3.0), *WORKED[2:]])
     assert card.left.opens and card.left.distance is None
     assert card.agree is None
     assert card.retake is not None and card.retake.reading in ("lt", "lb")
 
 
 def test_the_reading_whose_change_best_reconciles_is_named() -> None:
-    gauge = [Reading(r.id, r.side, r.height, r.tilt_deg, 1.0) for r in WORKED]
-    card = near_corner([*gauge[:3], Reading("rb", "right", 1, 36.0, 1.0)])
+    gauge = [TiltReading(r.id, r.side, r.height, r.tilt_deg, 1.0) for r in WORKED]
+    card = near_corner([*gauge[:3], TiltReading("rb", Side.RIGHT, 1, 36.0, 1.0)])
     assert card.agree is False and card.retake is not None
-    readings = {r.id: r for r in gauge[:3]} | {"rb": Reading("rb", "right", 1, 36.0, 1.0)}
-    mended = near_corner([Reading(r.id, r.side, r.height, card.retake.tilt_deg if r.id == card.retake.reading else r.tilt_deg, 1.0) for r in readings.values()])
+    readings = {r.id: r for r in gauge[:3]} | {"rb": TiltReading("rb", Side.RIGHT, 1, 36.0, 1.0)}
+    mended = near_corner(
+        [TiltReading(r.id, r.side, r.height, card.retake.tilt_deg if r.id == card.retake.reading else r.tilt_deg, 1.0) for r in readings.values()]
+    )
     assert mended.gap == pytest.approx(0, abs=1e-6)
 
 
@@ -48,10 +63,10 @@ def test_further_edges_tell_which_reading_is_wrong() -> None:
     def tilt(height: float) -> float:
         return float(np.degrees(np.arctan((height - 0.4) / 1.6)))
 
-    readings = [Reading(f"r{k}", "right", h, tilt(h), 1.0) for k, h in enumerate((0.0, 0.3, 0.7, 1.0))] + [
-        Reading(r.id, r.side, r.height, r.tilt_deg, 1.0) for r in WORKED[:2]
+    readings = [TiltReading(f"r{k}", Side.RIGHT, h, tilt(h), 1.0) for k, h in enumerate((0.0, 0.3, 0.7, 1.0))] + [
+        TiltReading(r.id, r.side, r.height, r.tilt_deg, 1.0) for r in WORKED[:2]
     ]
-    readings[2] = Reading("r2", "right", 0.7, tilt(0.7) + 14, 1.0)
+    readings[2] = TiltReading("r2", Side.RIGHT, 0.7, tilt(0.7) + 14, 1.0)
     card = near_corner(readings)
     assert card.right.distance is not None
     assert card.agree is False and card.retake is not None and card.retake.reading == "r2"
@@ -61,7 +76,7 @@ def test_stated_error_of_eye_level_is_calibrated() -> None:
     rng = np.random.default_rng(9)
     inside = 0
     for _ in range(600):
-        noisy = [Reading(r.id, r.side, r.height, r.tilt_deg + rng.normal(0, 1.0), 1.0) for r in WORKED]
+        noisy = [TiltReading(r.id, r.side, r.height, r.tilt_deg + rng.normal(0, 1.0), 1.0) for r in WORKED]
         card = near_corner(noisy)
         assert card.eye_level is not None and card.eye_level_sd is not None
         inside += abs(card.eye_level - 0.4) <= 1.96 * card.eye_level_sd
@@ -71,11 +86,63 @@ def test_stated_error_of_eye_level_is_calibrated() -> None:
 @pytest.mark.parametrize(
     ("reading", "words"),
     [
-        (Reading("x", "up", 0, 3), "runs to the left or to the right"),
-        (Reading("x", "left", 0, 90), "tilts between"),
-        (Reading("x", "left", 0, 3, 0.0), "error must be positive"),
+        (TiltReading("x", Side.LEFT, 0, 90), "tilts between"),
+        (TiltReading("x", Side.LEFT, 0, 3, 0.0), "error must be positive"),
     ],
 )
-def test_impossible_readings_are_refused(reading: Reading, words: str) -> None:
+def test_impossible_readings_are_refused(reading: TiltReading, words: str) -> None:
     with pytest.raises(ValueError, match=words):
         near_corner([reading])
+
+
+def test_what_the_others_imply_of_a_reading_is_calibrated() -> None:
+    """Six readings, three a side, with 1° each: 95 % of the implied tilts lie within 1.96 of their own deviations."""
+    true = [
+        (f"{side}{k}", side, t, fall)
+        for side, closing in ((Side.LEFT, 0.5), (Side.RIGHT, 0.625))
+        for k, t, fall in ((k, t, closing * (0.4 - t)) for k, t in enumerate((0.0, 0.55, 1.0)))
+    ]
+    rng = np.random.default_rng(12)
+    z = []
+    for _ in range(250):
+        tilts = [math.degrees(math.atan(fall if side is Side.LEFT else -fall)) for _, side, _, fall in true]
+        readings = [TiltReading(id, side, t, tilt + rng.normal(0, 1.0), 1.0) for (id, side, t, _), tilt in zip(true, tilts, strict=True)]
+        for reading, tilt in zip(readings, tilts, strict=True):
+            found = implied_tilt(reading, [o for o in readings if o is not reading])
+            assert found is not None
+            z.append((found[0] - tilt) / found[1])
+    assert 0.93 <= np.mean(np.abs(z) <= 1.96) <= 0.97
+
+
+def test_four_readings_with_a_stick_agree_without_saying_that_each_holds() -> None:
+    """Two degrees each: what the other three ask of one is known no better than three degrees."""
+    readings = [replace(r, sd_deg=2.0) for r in WORKED]
+    card = near_corner(readings)
+    assert card.agree
+    assert {f.verdict for f in tilt_reading_findings(readings, card, FREEHAND)} <= {Verdict.UNSURE, Verdict.HOLDS}
+    gauge = [replace(r, sd_deg=1.0) for r in WORKED]
+    assert {f.verdict for f in tilt_reading_findings(gauge, near_corner(gauge), FREEHAND)} == {Verdict.HOLDS}
+
+
+def test_a_wrong_reading_is_off_and_the_rest_are_weighed_without_it() -> None:
+    extra = [TiltReading("lm", Side.LEFT, 0.5, math.degrees(math.atan(-0.05)), 1.0), TiltReading("rm", Side.RIGHT, 0.5, math.degrees(math.atan(0.0625)), 1.0)]
+    readings = [replace(r, sd_deg=1.0) for r in WORKED] + extra
+    wrong = [replace(r, tilt_deg=r.tilt_deg + 12.0) if r.id == "lm" else r for r in readings]
+    found = {f.sighting: f for f in tilt_reading_findings(wrong, near_corner(wrong), FREEHAND)}
+    assert found["lm"].verdict is Verdict.OFF and found["lm"].reason.rule is Rule.TAKE_AGAIN
+    assert found["lm"].implied == pytest.approx(math.degrees(math.atan(-0.05)), abs=0.5)
+    assert {f.verdict for id, f in found.items() if id != "lm"} == {Verdict.HOLDS}
+
+
+def test_a_lone_pair_of_readings_implies_nothing_of_either() -> None:
+    pair = WORKED[:2]
+    assert {f.reason.rule for f in tilt_reading_findings(pair, near_corner(pair), FREEHAND)} == {Rule.NOTHING_TO_CHECK}
+
+
+def test_an_upright_read_from_life_stands_beside_the_card() -> None:
+    upright = TiltReading("u", None, 0.5, 89.0, 1.0)
+    card = near_corner([*WORKED, upright])
+    assert card == near_corner(WORKED)
+    found = tilt_reading_findings([*WORKED, upright], card, FREEHAND)
+    assert found[:-1] == tilt_reading_findings(WORKED, card, FREEHAND)
+    assert (found[-1].verdict, found[-1].reason.rule) == (Verdict.UNSURE, Rule.NOTHING_TO_CHECK)

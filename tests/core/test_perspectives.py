@@ -3,9 +3,11 @@
 import numpy as np
 import pytest
 
+from aspectum.core.aids.propose import propose_family
 from aspectum.core.check import check
-from aspectum.core.model import CameraReading, Edge, Family, NoteCode, Perspective, Setup, Verdict
-from aspectum.core.propose import propose_family
+from aspectum.core.findings import CameraReading, NoteCode
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.tolerance import Verdict
 from tests.scenes import Box, Pinhole, seen_edges
 from tests.worked import EDGES, SETUP
 

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 import pytest
 
-from aspectum.core.rail import level_rail, rim_degree_deg
+from aspectum.core.aids.rail import level_rail, rim_degree_deg
 from tests.scenes import Pinhole
 
 

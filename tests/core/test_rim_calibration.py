@@ -7,7 +7,8 @@ import pytest
 
 from tests.round_simulation import LEVEL, PITCHED, RimAccuracy, rim_accuracy
 
-SCENES = 130
+SCENES = 110
+pytestmark = pytest.mark.slow
 
 
 @pytest.fixture(scope="module", params=[LEVEL, PITCHED], ids=["level views", "pitched views"])

@@ -10,12 +10,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aspectum.core.circles import RimBank, ellipse_of, shape_vector
-from aspectum.core.drawn_rims import shape_fault
-from aspectum.core.ellipses import RimFit, fit_rim, principal
-from aspectum.core.model import Plane, Rim, Rule, Setup
-from aspectum.core.projection import FIRST_BEARING
-from aspectum.core.solve import gather
+from aspectum.core.findings import Rule
+from aspectum.core.judge.rim_shape import shape_fault
+from aspectum.core.plane.ellipses import principal
+from aspectum.core.plane.rim_fit import RimFit, fit_rim, shape_vector
+from aspectum.core.sightings import Plane, Point, Rim, Setup
+from aspectum.core.view.camera import FIRST_BEARING
+from aspectum.core.view.circles import RimBank, ellipse_of
+from aspectum.core.view.evidence import gather
 from tests.round_scenes import Circle, arc_of
 from tests.scenes import Pinhole, Vec
 
@@ -220,3 +222,12 @@ def test_a_circle_that_reaches_behind_the_eye_gives_finite_numbers() -> None:
 def test_principal_axes_are_named_largest_first() -> None:
     major, minor, angle = principal(np.array([0, 0, 20.0, 0, 90.0]))
     assert (major, minor, abs(angle)) == (pytest.approx(90), pytest.approx(20), pytest.approx(math.pi / 2))
+
+
+@pytest.mark.parametrize(("ends", "near", "least"), [(None, None, 5), (((0, 0), (9, 0)), None, 1), (((0, 0), (9, 0)), (4, 3), 0)])
+def test_a_rim_must_keep_as_many_points_as_make_an_ellipse(ends: tuple[Point, Point] | None, near: Point | None, least: int) -> None:
+    rim = Rim("r", "tin", Plane.LEVEL, tuple((float(k), float(k * k % 7)) for k in range(8)), ends, near)
+    assert rim.least_points == least
+    if least:
+        with pytest.raises(ValueError, match=r"near arc|five points"):
+            fit_rim(rim.points[: least - 1], 1.0, ends, near)

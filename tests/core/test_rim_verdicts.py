@@ -11,23 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.check import check
-from aspectum.core.model import (
-    FREEHAND,
-    CheckResult,
-    Edge,
-    Ellipse,
-    Family,
-    Fault,
-    Finding,
-    NoteCode,
-    Perspective,
-    Plane,
-    Rim,
-    Rule,
-    Setup,
-    Tolerances,
-    Verdict,
-)
+from aspectum.core.findings import CheckResult, Fault, Finding, NoteCode, Rule
+from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.sightings import Edge, Family, Perspective, Plane, Rim, Setup
+from aspectum.core.tolerance import FREEHAND, Tolerances, Verdict
 from tests.round_scenes import Circle, level_circle
 from tests.scenes import Box, Pinhole, Vec, seen_edges
 
@@ -134,7 +121,7 @@ def test_a_base_drawn_flatter_than_its_mouth_is_named_so() -> None:
     result = judged({"base": opened(laid(BASE, seed=1), BASE, 0.35)})
     found = fault(result, "base", Rule.BASE_FLATTER)
     assert of(result, "base").verdict is Verdict.OFF
-    assert found.size == pytest.approx(BASE.ellipse(CAMERA)[3] - (of(result, "base").sighted or 0), abs=2.5)
+    assert (found.turn_deg or 0.0) == pytest.approx(BASE.ellipse(CAMERA)[3] - (of(result, "base").sighted or 0), abs=2.5)
     assert found.others == ("mouth",)
     assert others_hold(result, "base")
 
@@ -142,7 +129,7 @@ def test_a_base_drawn_flatter_than_its_mouth_is_named_so() -> None:
 @pytest.mark.parametrize(("factor", "rule", "sign"), [(1.9, Rule.RIM_TOO_ROUND, -1), (0.3, Rule.RIM_TOO_FLAT, 1)])
 def test_a_rim_too_round_or_too_flat(factor: float, rule: Rule, sign: int) -> None:
     result = judged({"flat": opened(laid(FLAT, seed=3), FLAT, factor)})
-    assert np.sign(fault(result, "flat", rule).size) == sign
+    assert np.sign(fault(result, "flat", rule).turn_deg or 0.0) == sign
     assert others_hold(result, "flat")
 
 
@@ -160,7 +147,7 @@ def test_a_rim_opened_at_eye_level() -> None:
     flat = np.stack([major * np.cos(t), 0.22 * major * np.sin(t)], axis=1)
     drawn = Rim("level", "shelf", Plane.LEVEL, points(flat @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]]) + centre))
     result = judged(more=[drawn])
-    assert fault(result, "level", Rule.OPENED_AT_EYE_LEVEL).size == pytest.approx(-12.7, abs=1.5)
+    assert (fault(result, "level", Rule.OPENED_AT_EYE_LEVEL).turn_deg or 0.0) == pytest.approx(-12.7, abs=1.5)
 
 
 def test_an_arc_that_bows_the_wrong_way_for_its_side_of_eye_level() -> None:
@@ -177,7 +164,7 @@ def test_an_arc_that_bows_the_wrong_way_for_its_side_of_eye_level() -> None:
 @pytest.mark.parametrize("lean", [9.0, -9.0])
 def test_a_minor_axis_off_the_forms_axis(lean: float) -> None:
     result = judged({"mouth": leaned(laid(MOUTH, 340, 16), lean)})
-    assert fault(result, "mouth", Rule.AXIS_OFF).size == pytest.approx(-lean, abs=2.0)
+    assert (fault(result, "mouth", Rule.AXIS_OFF).turn_deg or 0.0) == pytest.approx(-lean, abs=2.0)
     assert others_hold(result, "mouth")
 
 
@@ -185,7 +172,7 @@ def test_of_three_rims_the_one_off_the_axis_is_named() -> None:
     band = level_circle("band", "tin", (0.55, 3.0, -0.8), 0.28)
     result = judged(more=[moved(laid(band, 340, 16, seed=9), 22)])
     found = fault(result, "band", Rule.NOT_ON_AXIS)
-    assert found.sure and found.size == pytest.approx(22, abs=4) and set(found.others) == {"mouth", "base"}
+    assert found.sure and (found.size_px or 0.0) == pytest.approx(22, abs=4) and set(found.others) == {"mouth", "base"}
     assert of(result, "band").verdict is Verdict.OFF and others_hold(result, "band")
 
 
@@ -193,7 +180,7 @@ def test_of_two_rims_off_one_axis_neither_is_blamed() -> None:
     result = judged({"base": moved(laid(BASE, seed=1), 26)})
     for id, sign in (("base", 1), ("mouth", -1)):
         found = fault(result, id, Rule.NOT_ON_AXIS)
-        assert not found.sure and np.sign(found.size) == sign
+        assert not found.sure and np.sign(found.size_px or 0.0) == sign
         assert of(result, id).verdict is Verdict.UNSURE
 
 
@@ -215,7 +202,7 @@ def test_sides_meet_the_rims_without_a_corner(shift: float, caught: bool) -> Non
     sides = [f for f in faults if f.rule is Rule.SIDE_MISSES]
     assert bool(sides) is caught
     for f in sides:
-        assert np.sign(f.size) == np.sign(shift) and abs(f.size) == pytest.approx(abs(shift), abs=5) and f.others == ("side",)
+        assert np.sign(f.size_px or 0.0) == np.sign(shift) and abs(f.size_px or 0.0) == pytest.approx(abs(shift), abs=5) and f.others == ("side",)
 
 
 def test_a_tutor_may_allow_the_lowest_rim_some_roundness_more() -> None:
@@ -245,7 +232,7 @@ def test_the_far_end_of_a_lying_drum_is_the_rounder_one() -> None:
     drawn = [laid(near, 340, 16, 4), opened(laid(far, 190, 13, 5), far, 0.72)]
     result = judged(more=drawn)
     found = fault(result, "far", Rule.FAR_END_FLATTER)
-    assert found.others == ("near",) and found.size > 0
+    assert found.others == ("near",) and (found.turn_deg or 0.0) > 0
     well = judged(more=[laid(near, 340, 16, 4), laid(far, 190, 13, 5)])
     assert of(well, "far").verdict is Verdict.HOLDS and of(well, "far").reason.others == ("near",)
     right = next(v for v in result.vanishing_points if v.form == "drum" and v.family is Family.RIGHT)
@@ -306,7 +293,7 @@ def test_a_parallel_drawing_gives_every_level_rim_one_degree() -> None:
     setup = Setup(800, 800, Perspective.PARALLEL, point_sd_px=0.5)
     result = check(setup, axes, rims=[rim("good", 200, 35.26), rim("flat", 500, 24)])
     assert of(result, "good").verdict is Verdict.HOLDS and of(result, "good").implied == pytest.approx(35.264, abs=0.01)
-    assert fault(result, "flat", Rule.RIM_TOO_FLAT).size == pytest.approx(11.26, abs=0.3)
+    assert (fault(result, "flat", Rule.RIM_TOO_FLAT).turn_deg or 0.0) == pytest.approx(11.26, abs=0.3)
     alone = check(setup, [], rims=[rim("a", 200, 35), rim("b", 300, 35), rim("c", 500, 35)])
     assert all(f.verdict is Verdict.HOLDS and f.implied == pytest.approx(35, abs=0.2) for f in alone.findings)
 

@@ -7,9 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from aspectum.core.check import check
-from aspectum.core.model import Perspective, Plane, Rim, Setup, Verdict
-from aspectum.core.round_forms import (
+from aspectum.core.aids.round_forms import (
     axonometric_degree,
     degree_at,
     degree_by_looking,
@@ -22,6 +20,9 @@ from aspectum.core.round_forms import (
     turned_cylinder,
     wall_at_rim,
 )
+from aspectum.core.check import check
+from aspectum.core.sightings import Perspective, Plane, Rim, Setup
+from aspectum.core.tolerance import Verdict
 from tests.round_scenes import level_circle
 from tests.scenes import Pinhole
 

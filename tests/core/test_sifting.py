@@ -7,12 +7,20 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.check import check, find_view, fit_view
-from aspectum.core.lines import tilt_difference
-from aspectum.core.model import Edge, Family, NoteCode, Perspective, Setup, Verdict
-from aspectum.core.projection import tilt_towards
-from aspectum.core.sift import Trials, implied_tilts, influence, rivals, sift, solve, strain, studentised
-from aspectum.core.solve import Evidence, gather, robust_views, settle, starts, view_for
+from aspectum.core.check import check
+from aspectum.core.findings import NoteCode
+from aspectum.core.plane.lines import tilt_difference
+from aspectum.core.plane.meet import tilt_towards
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.tolerance import Verdict
+from aspectum.core.view.evidence import Evidence, gather
+from aspectum.core.view.find import find_view, fit_view
+from aspectum.core.view.left_out import implied_tilts, influence, studentised
+from aspectum.core.view.perspective import view_for
+from aspectum.core.view.robust import robust_views
+from aspectum.core.view.solve import settle
+from aspectum.core.view.starts import starts
+from aspectum.core.view.strays import Trials, rivals, sift, solve, strain
 from tests.scenes import Scene, random_scene, turned
 from tests.worked import EDGES, SETUP
 

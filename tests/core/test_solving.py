@@ -9,10 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.check import check
-from aspectum.core.lines import tilt_difference, wrap_tilt
-from aspectum.core.model import CheckResult, Edge, Family, Perspective, Setup
-from aspectum.core.projection import residuals, residuals_with_slopes, vanishing, vanishing_with_slopes
-from aspectum.core.solve import gather
+from aspectum.core.findings import CheckResult
+from aspectum.core.plane.lines import tilt_difference, wrap_tilt
+from aspectum.core.plane.meet import residuals, residuals_with_slopes
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.view.camera import vanishing, vanishing_with_slopes
+from aspectum.core.view.evidence import gather
+from tests.reasons import edge_reason
 from tests.scenes import Scene, random_scene
 
 seeds = st.integers(0, 10_000)
@@ -33,14 +36,15 @@ def level_at(result: CheckResult, x: float, width: float) -> float:
 @given(seeds)
 def test_a_projected_scene_is_solved_back(seed: int) -> None:
     scene = scene_of(seed)
-    result = check(replace(scene.setup, point_sd_px=0.05), scene.edges)
+    # so fine that the faint hold on a usual lens draws eye level by less than a twentieth of a pixel
+    result = check(replace(scene.setup, point_sd_px=0.01), scene.edges)
     assert level_at(result, 640, 1280) == pytest.approx(scene.eye_level_px, abs=0.05)
     assert result.camera is not None
     assert result.camera.focal_px == pytest.approx(scene.camera.focal_px, rel=1e-3)
     assert result.camera.pitch_deg == pytest.approx(scene.camera.pitch_deg, abs=0.01)
     assert result.camera.roll_deg == pytest.approx(scene.camera.roll_deg, abs=0.01)
     # leaving one out is one linear step: where the rest hardly hold an edge, it is as exact as they hold it
-    assert all(abs(f.reason.turn_deg) <= max(0.01, 0.02 * (f.implied_sd or 0.0)) for f in result.findings)
+    assert all(abs(edge_reason(f).turn_deg) <= max(0.01, 0.02 * (f.implied_sd or 0.0)) for f in result.findings)
 
 
 @few

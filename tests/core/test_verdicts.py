@@ -5,7 +5,10 @@ from dataclasses import replace
 import pytest
 
 from aspectum.core.check import check
-from aspectum.core.model import RULED, CheckResult, Edge, Family, Finding, NoteCode, Perspective, Rule, Setup, Tolerances, Verdict
+from aspectum.core.findings import CheckResult, Finding, NoteCode, Rule
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.tolerance import RULED, Tolerances, Verdict
+from tests.reasons import edge_reason
 from tests.scenes import turned
 from tests.worked import EDGES, SETUP
 
@@ -43,14 +46,14 @@ def test_a_stray_edge_breaks_the_rule_it_was_bent_against(id: str, angle: float,
     found = finding(result, id)
     assert found.verdict is Verdict.OFF
     assert found.reason.rule is rule
-    assert found.reason.turn_deg == pytest.approx(-angle, abs=1.0)
+    assert edge_reason(found).turn_deg == pytest.approx(-angle, abs=1.0)
     assert [f.sighting for f in result.findings if f.verdict is Verdict.OFF] == [id]
     assert any(n.code is NoteCode.STRAY and n.sightings == (id,) for n in result.notes)
 
 
 def test_an_opening_pair_names_the_edge_it_opens_against() -> None:
     found = finding(with_turned("bottom-right", -22.0), "bottom-right")
-    assert found.reason.far_near_ratio is not None and found.reason.far_near_ratio > 1
+    assert (edge_reason(found).far_near_ratio or 0.0) > 1
     assert found.reason.others[0] in {"top-right", "middle-right"}
 
 
@@ -64,17 +67,17 @@ def test_a_far_upright_drawn_longer_than_the_near_one_is_the_reason() -> None:
     found = finding(check(SETUP, edges), "bottom-right")
     assert found.verdict is Verdict.OFF
     assert found.reason.rule in (Rule.FAR_LONGER, Rule.OPENS)
-    assert found.reason.far_near_ratio is not None and found.reason.far_near_ratio > 1
+    assert (edge_reason(found).far_near_ratio or 0.0) > 1
 
 
 def test_the_mend_moves_the_far_end_the_right_way() -> None:
     too_flat = finding(with_turned("bottom-right", -7.0), "bottom-right")
-    assert too_flat.reason.far_end_px is not None and too_flat.reason.far_end_px > 20  # raise it
-    assert too_flat.reason.goes == "right"
+    assert (edge_reason(too_flat).far_end_px or 0.0) > 20  # raise it
+    assert edge_reason(too_flat).goes == "right"
     leaning = finding(with_turned("near", 6.0), "near")  # turned anticlockwise: its top went left
-    assert leaning.reason.far_end_px is not None and leaning.reason.far_end_px > 30  # move it right
-    assert leaning.reason.lean_deg == pytest.approx(-6.0, abs=0.01)
-    assert leaning.reason.implied_lean_deg == pytest.approx(0.0, abs=1.0)
+    assert (edge_reason(leaning).far_end_px or 0.0) > 30  # move it right
+    assert edge_reason(leaning).lean_deg == pytest.approx(-6.0, abs=0.01)
+    assert edge_reason(leaning).implied_lean_deg == pytest.approx(0.0, abs=1.0)
 
 
 def test_of_two_edges_that_alone_form_a_family_neither_is_called_wrong() -> None:
@@ -139,3 +142,13 @@ def test_two_parallels_that_disagree_leave_it_open() -> None:
     setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
     edges = [Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)), Edge("b", "box", Family.RIGHT, (300, 400), (560, 290))]
     assert {f.verdict for f in check(setup, edges).findings} == {Verdict.UNSURE}
+
+
+def test_of_parallels_that_all_disagree_the_last_two_accuse_neither() -> None:
+    """Three edges of one family at 0, 8 and 20 degrees: the farthest is called, the other two stay open."""
+    setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
+    level = [Edge(id, "box", Family.RIGHT, (300, y), (600, y)) for id, y in (("a", 600), ("b", 400), ("c", 200))]
+    found = check(setup, [turned(e, angle) for e, angle in zip(level, (0.0, 8.0, 20.0), strict=True)]).findings
+    assert [f.verdict for f in found] == [Verdict.UNSURE, Verdict.UNSURE, Verdict.OFF]
+    assert [f.reason.rule for f in found] == [Rule.ONE_OF_A_PAIR, Rule.ONE_OF_A_PAIR, Rule.NOT_PARALLEL]
+    assert [edge_reason(f).others for f in found[:2]] == [("b",), ("a",)]

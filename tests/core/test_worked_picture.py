@@ -3,11 +3,17 @@
 import numpy as np
 import pytest
 
+from aspectum.core.aids.propose import first_guess
+from aspectum.core.aids.rail import rim_degree_deg
 from aspectum.core.check import check
-from aspectum.core.model import CheckResult, Edge, Family, Perspective, Setup, VanishingPoint, Verdict
-from aspectum.core.projection import vanishing
-from aspectum.core.rail import rim_degree_deg
-from aspectum.core.solve import gather
+from aspectum.core.findings import CheckResult, VanishingPoint
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.tolerance import Verdict
+from aspectum.core.view.camera import vanishing
+from aspectum.core.view.evidence import gather
+from aspectum.core.view.lens import focal_of, view_deg
+from aspectum.core.view.vanishing_points import off_sheet
+from tests.reasons import edge_reason
 from tests.scenes import Pinhole
 from tests.worked import EDGES, SETUP
 
@@ -43,15 +49,18 @@ def test_every_edge_holds_and_implies_itself(result: CheckResult) -> None:
     assert result.perspective is Perspective.TWO_POINT
     for finding in result.findings:
         assert finding.verdict is Verdict.HOLDS
-        assert finding.reason.turn_deg == pytest.approx(0, abs=0.002)
+        assert edge_reason(finding).turn_deg == pytest.approx(0, abs=0.002)
 
 
 def test_angle_of_view_from_the_lens() -> None:
     """2·atan(18 / f35) with f35 from Exif's FocalLengthIn35mmFilm (CIPA DC-008)."""
     for f35, view in ((24, 73.74), (28, 65.47), (35, 54.43), (50, 39.60), (85, 23.91)):
-        setup = Setup(3000, 2000, focal_35mm=f35)
-        focal = setup.long_side_px * f35 / 36
-        assert np.degrees(2 * np.arctan(1500 / focal)) == pytest.approx(view, abs=0.005)
+        assert view_deg(focal_of(f35, 3000), 3000) == pytest.approx(view, abs=0.005)
+        # one edge says nothing of the lens: what is reported is the lens that was named
+        camera = check(Setup(3000, 2000, focal_35mm=f35), EDGES[:1]).camera
+        assert camera is not None and camera.view_deg == pytest.approx(view, abs=0.01)
+        portrait = check(Setup(2000, 3000, focal_35mm=f35), EDGES[:1]).camera
+        assert portrait is not None and portrait.focal_px == pytest.approx(focal_of(f35, 3000), rel=1e-3)
 
 
 @pytest.mark.parametrize(("pitch", "eye", "upright"), [(10, 176.3, 5671), (20, 364.0, 2747), (30, 577.4, 1732)])
@@ -102,3 +111,23 @@ def view_of(focal_px: float, pitch_deg: float, bearing_deg: float, rise: float =
     params = np.zeros(evidence.size)
     params[[0, 1, 5, 6]] = np.log(focal_px / evidence.scale), np.radians(pitch_deg), np.radians(bearing_deg), np.arctan(rise)
     return params, evidence.slots, evidence.scale
+
+
+def test_the_report_says_where_each_edge_runs_and_how_far_off_the_sheet_that_is(result: CheckResult) -> None:
+    """VPs at x = −600 and 1400 of a sheet 1000 wide: 0.6 sheets left, 0.4 right (handbook section 2)."""
+    for edge, finding in zip(EDGES, result.findings, strict=True):
+        assert finding.vanishing_point is not None
+        assert result.vanishing_points[finding.vanishing_point].family is edge.family
+    off = {v.family: v.off_sheet for v in result.vanishing_points}
+    assert off[Family.LEFT] == pytest.approx(-0.6, abs=0.01) and off[Family.RIGHT] == pytest.approx(0.4, abs=0.01)
+    assert off_sheet(500.0, 1000) == 0.0 and off_sheet(None, 1000) is None
+    assert result.eye_level.middle_y_px == pytest.approx(400, abs=0.1)
+
+
+@pytest.mark.parametrize(
+    ("edges", "perspective", "family"),
+    [([], Perspective.AUTO, Family.RIGHT), ([], Perspective.ONE_POINT, Family.DEPTH), (EDGES, Perspective.AUTO, Family.RIGHT)],
+)
+def test_the_first_guess_of_a_family_needs_nobody(edges: list[Edge], perspective: Perspective, family: Family) -> None:
+    guess = first_guess(perspective, edges)
+    assert (guess.plumb_family, guess.else_family) == (Family.UPRIGHT, family) and 5 <= guess.plumb_deg <= 20

@@ -179,3 +179,25 @@ def test_command_takes_tolerances_by_school_or_number(tmp_path: Path, tolerance:
     path = tmp_path / "s.sighting.json"
     path.write_bytes(encoded())
     assert run("--tolerance", tolerance, str(path))[0] == code
+
+
+def test_a_sheet_from_life_has_no_picture_and_nothing_laid_on_one() -> None:
+    sheet = near_corner_sheet(20.56)
+    del sheet["picture"]
+    report = check_sheet(read_sheet(json.dumps(sheet).encode()))
+    assert report.near_corner is not None and report.near_corner.agree
+    assert report.eye_level.source == "none" and report.notes == [] and {f.verdict for f in report.findings} == {"holds"}
+    sheet["sightings"].append({"id": "a", "kind": "alignment", "along": "plumb", "p": [1, 2], "q": [3, 4]})
+    with pytest.raises(FormatError, match=r"picture: missing, and sightings\[4\] is laid on it"):
+        read_sheet(json.dumps(sheet).encode())
+
+
+@pytest.mark.parametrize(("text", "fits"), [("a" * 80, True), ("a" * 81, False), ("a" * 80 + "\u009e", False), ("\u009e" + "a" * 79, True)])
+def test_names_are_measured_as_they_were_sent(text: str, fits: bool) -> None:
+    """What the published schema refuses is not let in by first leaving control characters out."""
+    sheet = json.dumps(SHEET | {"forms": [{"id": text}], "sightings": []}).encode()
+    if fits:
+        assert read_sheet(sheet).forms[0].id == text.replace("\u009e", "")
+    else:
+        with pytest.raises(FormatError, match=r"forms\[0\].id: String should have at most 80 characters"):
+            read_sheet(sheet)

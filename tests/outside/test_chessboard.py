@@ -9,7 +9,9 @@ import numpy as np
 import pytest
 
 from aspectum.core.check import check
-from aspectum.core.model import CameraReading, Edge, Family, Perspective, Setup, Verdict
+from aspectum.core.findings import CameraReading
+from aspectum.core.sightings import Edge, Family, Perspective, Setup
+from aspectum.core.tolerance import Verdict
 
 FOLDER = Path(__file__).parent / "chessboard"
 PHOTOS = sorted(FOLDER.glob("left*.jpg"))

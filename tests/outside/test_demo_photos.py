@@ -10,7 +10,8 @@ import pytest
 from PIL import ExifTags, Image
 
 from aspectum.core.check import check
-from aspectum.core.model import Edge, Family, Plane, Rim, Setup, Verdict
+from aspectum.core.sightings import Edge, Family, Plane, Rim, Setup
+from aspectum.core.tolerance import Verdict
 from aspectum.demo.fill import PHOTOS, truth
 from aspectum.pictures.opening import open_picture
 

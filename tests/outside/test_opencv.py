@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 import pytest
 
-from aspectum.core.projection import vanishing
-from aspectum.core.solve import square_focal
+from aspectum.core.view.camera import vanishing
+from aspectum.core.view.starts import square_focal
 from tests.core.test_worked_picture import view_of
 from tests.scenes import Box, Pinhole, random_scene
 

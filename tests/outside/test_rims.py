@@ -12,10 +12,11 @@ from skimage.color import rgb2gray
 from skimage.feature import canny
 from skimage.measure import EllipseModel
 
+from aspectum.core.aids.round_forms import ISOMETRIC_DEG, ellipse_degree, isometric_circle
 from aspectum.core.check import check
-from aspectum.core.ellipses import fit_rim
-from aspectum.core.model import Plane, Rim, Setup, Verdict
-from aspectum.core.round_forms import ISOMETRIC_DEG, ellipse_degree, isometric_circle
+from aspectum.core.plane.rim_fit import fit_rim
+from aspectum.core.sightings import Plane, Rim, Setup
+from aspectum.core.tolerance import Verdict
 from tests.round_scenes import Circle, arc_of
 from tests.scenes import Pinhole, Vec
 

@@ -12,11 +12,13 @@ import pytest
 from click.testing import CliRunner
 
 from aspectum import cli
-from aspectum.core.near_corner import Reading, near_corner
+from aspectum.core.judge.near_corner import near_corner
+from aspectum.core.sightings import Side, TiltReading
 from aspectum.formats.exports import findings_csv, overlay_svg
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet, write_sheet
-from aspectum.service import checking, words
+from aspectum.service import checking
+from aspectum.service.words import common
 from tests.beginner import Hand, beginner_sheet
 
 
@@ -77,7 +79,7 @@ def test_simulated_corners_with_a_wrong_reading_never_stop_the_card() -> None:
 
 
 def test_readings_at_one_height_tell_no_vanishing_point() -> None:
-    card = near_corner([Reading("a", "left", 0.5, 10.0), Reading("b", "left", 0.5 + 1e-12, 12.0)])
+    card = near_corner([TiltReading("a", Side.LEFT, 0.5, 10.0), TiltReading("b", Side.LEFT, 0.5 + 1e-12, 12.0)])
     assert card.left.distance is None and not card.left.opens
 
 
@@ -114,5 +116,5 @@ def test_a_sheet_that_cannot_be_checked_is_answered_as_unsure_throughout(monkeyp
 
 
 def test_lists_in_words_stay_short() -> None:
-    assert words.listed([]) == ""
-    assert words.several([str(k) for k in range(9)]) == "0, 1, 2, 3, 4, 5 and 3 more"
+    assert common.listed([]) == ""
+    assert common.several([str(k) for k in range(9)]) == "0, 1, 2, 3, 4, 5 and 3 more"

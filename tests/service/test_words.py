@@ -2,14 +2,75 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
-from aspectum.core.check import check
-from aspectum.core.model import Family, Fault, Finding, Note, NoteCode, Reason, Rule, Verdict
-from aspectum.core.near_corner import Reading, solve_side
-from aspectum.service.words import fault_words, finding_words, judged_words, listed, note_words, side_words
+from aspectum.core.findings import (
+    AlignmentReason,
+    EdgeReason,
+    Fault,
+    Finding,
+    LengthReason,
+    Note,
+    NoteCode,
+    Reason,
+    RimReading,
+    RimReason,
+    Rule,
+    VanishingPoint,
+)
+from aspectum.core.judge.near_corner import solve_side
+from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.sightings import Family, Guide, Kind, Plane, Side, TiltReading
+from aspectum.core.tolerance import Verdict
+from aspectum.service.words.common import listed, where
+from aspectum.service.words.edges import reading_words
+from aspectum.service.words.findings import finding_words
+from aspectum.service.words.judged import judged_words
+from aspectum.service.words.near_corner import side_words
+from aspectum.service.words.notes import note_words, point_words
+from aspectum.service.words.rims import fault_words
 from tests.core.test_verdicts import FULL, with_turned
-from tests.worked import SETUP
+
+OPEN_RULES = {Rule.NOTHING_TO_CHECK, Rule.UNEXAMINED, Rule.TOO_WEAK, Rule.AGREES}
+READING_RULES = {Rule.NOTHING_TO_CHECK, Rule.ONE_OF_A_PAIR, Rule.TAKE_AGAIN, Rule.AGREES, Rule.TOO_WEAK}
+EDGE_RULES = OPEN_RULES | {
+    Rule.CLIMBS_TOO_LITTLE,
+    Rule.CLIMBS_TOO_MUCH,
+    Rule.FALLS_TOO_LITTLE,
+    Rule.FALLS_TOO_MUCH,
+    Rule.CLIMBS_INSTEAD,
+    Rule.FALLS_INSTEAD,
+    Rule.OPENS,
+    Rule.FAR_LONGER,
+    Rule.UPRIGHT_LEANS,
+    Rule.NOT_PARALLEL,
+    Rule.MISSES_ITS_POINT,
+    Rule.ONE_OF_A_PAIR,
+    Rule.SHORT_EDGE,
+}
+FAULTS = {
+    Rule.RIM_TOO_FLAT,
+    Rule.RIM_TOO_ROUND,
+    Rule.BASE_FLATTER,
+    Rule.FAR_END_FLATTER,
+    Rule.OPENED_AT_EYE_LEVEL,
+    Rule.BOWS_WRONG_WAY,
+    Rule.AXIS_OFF,
+    Rule.NOT_ON_AXIS,
+    Rule.SIDE_MISSES,
+    Rule.CORNER,
+    Rule.POINTED_ENDS,
+    Rule.FLAT_SPOT,
+    Rule.LOPSIDED,
+    Rule.STRAIGHT_SIDES,
+}
+RIM_RULES = OPEN_RULES | {Rule.SHORT_ARC, Rule.AXIS_TOO_WEAK}
+LENGTH_RULES = {Rule.NOTHING_TO_CHECK, Rule.UNIT, Rule.RATIO, Rule.AGREES, Rule.JUDGED_LONG, Rule.JUDGED_SHORT, Rule.TOO_WEAK}
+ALIGNMENT_RULES = {Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK}
+EDGE = EdgeReason(Rule.AGREES, 4.0, 12.0, -80.0, 3.0, 0.1, Side.RIGHT, ("a", "b"), 1.1)
+AXIS_OPEN = RimReading(Ellipse((0, 0), 100, 30, 90, 17.5), 3.0, axis_turn_deg=4.0, axis_turn_sd=2.5)
 
 
 def names(id: str) -> str:
@@ -20,6 +81,10 @@ def words(id: str, angle: float) -> str:
     result = with_turned(id, angle)
     family = next(e.family for e in FULL if e.id == id)
     return finding_words(next(f for f in result.findings if f.sighting == id), family, names)
+
+
+def said_of(reason: Reason, kind: Kind, family: Family | None = None) -> str:
+    return finding_words(Finding("e", kind, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason, AXIS_OPEN if kind is Kind.RIM else None), family, names)
 
 
 def test_a_flat_edge_below_eye_level() -> None:
@@ -37,18 +102,48 @@ def test_a_leaning_upright() -> None:
     assert words("near", 6).startswith("Leans 6.0° to the left; it should stand plumb. Move its top")
 
 
-@pytest.mark.parametrize("rule", list(Rule))
-@pytest.mark.parametrize("family", [Family.RIGHT, Family.SLOPE, Family.UPRIGHT])
-def test_every_rule_has_words_without_praise_or_exclamation(rule: Rule, family: Family) -> None:
-    reason = Reason(rule, 4.0, 12.0, -80.0, 3.0, 0.1, "right", ("a", "b"), 1.1, "3/4")
-    said = finding_words(Finding("e", "edge", None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason), family, names)
-    assert said and said[-1] == "." and "!" not in said and "None" not in said
+def test_every_rule_belongs_to_some_kind_of_sighting() -> None:
+    assert set(Rule) == EDGE_RULES | READING_RULES | RIM_RULES | FAULTS | LENGTH_RULES | ALIGNMENT_RULES
 
 
-@pytest.mark.parametrize("code", list(NoteCode))
-def test_every_note_has_words(code: NoteCode) -> None:
-    said = note_words(Note(code, ("a", "b"), 3.0, 2.0, "left"), check(SETUP, FULL), names)
-    assert said and "!" not in said and "None" not in said
+def test_each_rule_has_a_sentence_of_its_own_without_praise_or_exclamation() -> None:
+    """No rule falls through to the sentence of another."""
+    reading = Finding("e", Kind.EDGE, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, EDGE)
+    said = {
+        "edge": [said_of(replace(EDGE, rule=rule), Kind.EDGE, Family.RIGHT) for rule in EDGE_RULES],
+        "reading": [reading_words(reading, replace(EDGE, rule=rule), names, 3.0) for rule in READING_RULES],
+        "rim": [said_of(RimReason(rule, 4.0, -80.0, Plane.LEVEL), Kind.RIM) for rule in RIM_RULES],
+        "fault": [fault_words(Fault(rule, 6.0, 6.0, ("a", "b"), 0.05, above_eye_level_px=-80.0), names) for rule in FAULTS],
+        "length": [said_of(LengthReason(rule, "3/4", 0.04), Kind.LENGTH) for rule in LENGTH_RULES - {Rule.AGREES, Rule.JUDGED_LONG, Rule.JUDGED_SHORT}],
+        "alignment": [said_of(AlignmentReason(rule, Guide.PLUMB), Kind.ALIGNMENT) for rule in ALIGNMENT_RULES],
+    }
+    for sentences in said.values():
+        assert len(set(sentences)) == len(sentences)
+        assert all(s and s[-1] == "." and "!" not in s and "None" not in s and "  " not in s for s in sentences)
+
+
+@pytest.mark.parametrize("rule", sorted(set(Rule) - EDGE_RULES))
+def test_an_edge_has_no_words_for_what_only_other_kinds_do(rule: Rule) -> None:
+    with pytest.raises(LookupError):
+        said_of(EdgeReason(rule), Kind.EDGE)
+
+
+@pytest.mark.parametrize("rule", sorted(set(Rule) - FAULTS))
+def test_only_faults_are_worded_as_faults(rule: Rule) -> None:
+    with pytest.raises(LookupError):
+        fault_words(Fault(rule), names)
+
+
+def test_a_slope_misses_the_vanishing_point_of_its_slope() -> None:
+    missing = EdgeReason(Rule.MISSES_ITS_POINT, 4.0)
+    assert said_of(missing, Kind.EDGE, Family.SLOPE) == "Misses the slope's vanishing point: 4.0° off."
+    assert said_of(missing, Kind.EDGE, Family.ACROSS) == "Misses its vanishing point: 4.0° off."
+
+
+def test_every_note_has_words_of_its_own() -> None:
+    said = [note_words(Note(code, ("a", "b"), 3.0, 2.0, "left"), names) for code in NoteCode]
+    assert len(set(said)) == len(said)
+    assert all(s and "!" not in s and "None" not in s for s in said)
 
 
 @pytest.mark.parametrize(
@@ -62,30 +157,62 @@ def test_every_note_has_words(code: NoteCode) -> None:
     ],
 )
 def test_the_judgement_is_compared_with_what_was_sighted(judged: float, sighted: float, difference: float, family: Family, said: str) -> None:
-    finding = Finding("e", "edge", judged, sighted, 0.4, None, None, Verdict.UNSURE, Reason(Rule.NOTHING_TO_CHECK))
+    finding = Finding("e", Kind.EDGE, judged, sighted, 0.4, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK))
     assert judged_words(finding, family, difference) == said
 
 
-@pytest.mark.parametrize("rule", [r for r in Rule if list(Rule).index(r) >= list(Rule).index(Rule.RIM_TOO_FLAT) and r is not Rule.SHORT_ARC])
-@pytest.mark.parametrize(("size", "sure"), [(6.0, True), (-6.0, False)])
-def test_every_fault_of_a_rim_has_words(rule: Rule, size: float, sure: bool) -> None:
-    said = fault_words(Fault(rule, size, ("a", "b"), 0.05, sure), names, "80 px below eye level")
-    assert said.endswith(".") and "!" not in said and len(said) > 25
+def test_a_judged_opening_is_compared_in_degrees_and_a_length_by_its_share() -> None:
+    rim = Finding("r", Kind.RIM, 12.0, 17.7, 0.8, None, None, Verdict.UNSURE, RimReason(Rule.NOTHING_TO_CHECK))
+    assert judged_words(rim, None, -5.7) == "Judged 12°: 5.7° too flat."
+    assert judged_words(rim, None, 0.2) == "Judged 12°: as sighted."
+    length = Finding("m", Kind.LENGTH, 1.11, 1.0, 0.06, None, None, Verdict.UNSURE, LengthReason(Rule.TOO_WEAK, "1"))
+    assert judged_words(length, None, 0.11) == "Judged 1.11: 11 % long."
 
 
 def test_faults_of_a_rim_say_which_way() -> None:
     assert fault_words(Fault(Rule.AXIS_OFF, 4.0), names) == "Its minor axis stands 4.0° off the form's axis: turn it anticlockwise."
-    assert fault_words(Fault(Rule.BOWS_WRONG_WAY, 9.0), names, "80 px above eye level").endswith("a rim above eye level bows up at the front.")
-    assert "to the left of the axis that “a” and “b” share (5 % of its width)" in fault_words(Fault(Rule.NOT_ON_AXIS, -7.0, ("a", "b"), 0.05), names)
-    assert "cuts into the rim by 6 px" in fault_words(Fault(Rule.SIDE_MISSES, -6.0, ("a",)), names)
+    assert "to the left of the axis that “a” and “b” share (5 % of its width)" in fault_words(
+        Fault(Rule.NOT_ON_AXIS, size_px=-7.0, others=("a", "b"), share=0.05), names
+    )
+    assert fault_words(Fault(Rule.NOT_ON_AXIS, size_px=7.0, others=("a",), sure=False), names).endswith("one of them is off the form's axis.")
+    assert "cuts into the rim by 6 px" in fault_words(Fault(Rule.SIDE_MISSES, size_px=-6.0, others=("a",)), names)
 
 
-def test_a_judged_opening_is_compared_in_degrees() -> None:
-    finding = Finding("r", "rim", 12.0, 17.7, 0.8, None, None, Verdict.UNSURE, Reason(Rule.NOTHING_TO_CHECK))
-    assert judged_words(finding, None, -5.7) == "Judged 12°: 5.7° too flat."
-    assert judged_words(finding, None, 0.2) == "Judged 12°: as sighted."
+@pytest.mark.parametrize(("above", "said"), [(-80.0, "below eye level the near arc bows down."), (80.0, "above eye level the near arc bows up.")])
+def test_a_fault_says_the_place_that_its_finding_says(above: float, said: str) -> None:
+    bowed = Fault(Rule.BOWS_WRONG_WAY, size_px=9.0, above_eye_level_px=above)
+    flat = Fault(Rule.RIM_TOO_FLAT, 6.0, above_eye_level_px=above)
+    assert fault_words(bowed, names).endswith(said)
+    reading = replace(AXIS_OPEN, faults=(flat, bowed))
+    finding = Finding("r", Kind.RIM, None, 5.0, 0.4, 11.0, 0.3, Verdict.OFF, RimReason(Rule.RIM_TOO_FLAT, 6.0, above), reading)
+    assert finding_words(finding, None, names) == f"{fault_words(flat, names)} {fault_words(bowed, names)}"
+    assert where(above) in fault_words(flat, names)
+
+
+@pytest.mark.parametrize(("over", "said"), [(0.019, "exactly"), (0.021, "a touch over"), (-0.06, "a touch under"), (0.061, "well over"), (-0.2, "well under")])
+def test_a_remainder_is_said_as_the_handbook_counts_it(over: float, said: str) -> None:
+    assert said_of(LengthReason(Rule.RATIO, "3/4", over), Kind.LENGTH).startswith(f"5.00 units: {said} 3/4.")
+
+
+@pytest.mark.parametrize(("above", "said"), [(5.9, "at eye level"), (-6.1, "6 px below eye level"), (41.0, "41 px above eye level"), (None, "")])
+def test_where_a_thing_lies(above: float | None, said: str) -> None:
+    assert where(above) == said
+
+
+@pytest.mark.parametrize(("off", "said"), [(None, "at infinity"), (0.0, "on the sheet"), (-0.02, "at the left edge"), (1.5, "1.5 sheets right")])
+def test_how_far_off_the_sheet_a_family_meets(off: float | None, said: str) -> None:
+    assert point_words(VanishingPoint("box", Family.LEFT, None, None, None, None, None, off)) == said
+
+
+def test_an_open_length_says_how_loosely_it_is_known_all_told() -> None:
+    """The reading's own ± 3 % and the ± 4 % of what its vanishing point asks for."""
+    reason = LengthReason(Rule.TOO_WEAK, "1", 0.0)
+    alone = Finding("m", Kind.LENGTH, 1.1, 1.0, 0.03, None, None, Verdict.UNSURE, reason)
+    assert finding_words(alone, None, names).endswith("Known to ± 3 % only: too loosely to say whether that holds.")
+    checked = replace(alone, implied=1.0, implied_sd=0.04)
+    assert finding_words(checked, None, names).endswith("asks for 1.00. Known to ± 5 % only: too loosely to say whether that holds.")
 
 
 def test_lists_and_sides() -> None:
     assert listed(["a"]) == "a" and listed(["a", "b", "c"]) == "a, b and c"
-    assert "opens" in side_words(solve_side("left", [Reading("t", "left", 0, -9), Reading("b", "left", 1, 2)]))
+    assert "opens" in side_words(solve_side(Side.LEFT, [TiltReading("t", Side.LEFT, 0, -9), TiltReading("b", Side.LEFT, 1, 2)]))

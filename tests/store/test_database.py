@@ -113,6 +113,7 @@ def test_a_sheet_for_another_picture_size_is_refused(engine: Engine) -> None:
         session.add(photo)
         session.flush()
         document = sheets.blank_document(photo, "x")
+        assert document.picture is not None
         document.picture.width_px = 640
         with pytest.raises(ValueError, match="640 × 960 px"):
             sheets.make_sheet(session, person, photo, document)
@@ -183,3 +184,26 @@ def test_a_photo_just_opened_is_kept_until_it_becomes_a_sheet(engine: Engine, tm
     os.utime(files.path(orphan), (long_ago, long_ago))
     sweep(sessions, files)
     assert files.path(kept.sha256).exists() and not files.path(orphan).exists()
+
+
+def test_sheets_from_life_came_with_the_third_migration(tmp_path: Path) -> None:
+    """What was there before is kept, and a sheet may lack a picture from then on."""
+    engine = open_engine(f"sqlite:///{tmp_path / 'old.sqlite'}")
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.connect() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0002")
+        connection.execute(text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')"))
+        connection.execute(
+            text("insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', 'p', 'a', '0', 8, 6, '2026-01-01')")
+        )
+        columns = "id, person_id, picture_id, title, document, revision, created_at, updated_at"
+        connection.execute(text(f"insert into sheets ({columns}) values ('s', 'p', 'q', 't', '{{}}', 1, '2026-01-01', '2026-01-01')"))
+        connection.commit()
+    migrate(engine)
+    with session_factory(engine).begin() as session:
+        person = person_here(session)
+        made = sheets.make_sheet(session, person, None)
+        assert made.picture is None and made.title == "From life"
+        assert {s.id for s in sheets.list_sheets(session, person)} == {"s", made.id}

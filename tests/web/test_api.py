@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import sqlite3
 from pathlib import Path
 from typing import Any
@@ -157,3 +158,35 @@ def test_unknown_addresses_and_methods_are_problems(client: FlaskClient) -> None
     assert client.get("/api/nothing").status_code == 404
     assert client.patch("/api/sheets").status_code == 405
     assert client.get("/api/sheets/nothing").get_json()["detail"] == "There is no such sheet."
+
+
+def test_a_sheet_from_life_is_kept_without_a_picture(client: FlaskClient) -> None:
+    line = client.post("/api/sheets", json={}).get_json()
+    assert line["picture"] is None and line["title"] == "From life"
+    full = client.get(f"/api/sheets/{line['id']}").get_json()
+    reading = {"id": "lt", "kind": "edge", "family": "left", "tilt_deg": 11.31, "end": "near-top"}
+    saved = save(client, full, 1, sightings=[reading]).get_json()
+    assert saved["report"]["findings"][0]["words"] == "Nothing on the card checks this reading yet."
+    copy = client.post(f"/api/sheets/{line['id']}/duplicate").get_json()
+    assert copy["sightings"] == 1 and copy["picture"] is None
+    assert client.get(f"/api/sheets/{line['id']}/export/findings.csv").status_code == 200
+    assert client.get(f"/api/sheets/{line['id']}/export/overlay.svg").status_code == 404
+    laid = save(client, full, 2, picture={"width_px": 10, "height_px": 10})
+    assert laid.status_code == 422 and "from life" in laid.get_json()["detail"]
+    propose = {"document": full["document"], "form": "form-1", "p": [1, 2], "q": [30, 40]}
+    assert client.post("/api/propose", json=propose).status_code == 422
+
+
+def test_a_sheet_on_a_picture_keeps_its_picture(client: FlaskClient, crates_jpeg: bytes) -> None:
+    sheet = new_sheet(client, crates_jpeg)
+    refused = save(client, sheet, 1, picture=None)
+    assert refused.status_code == 422 and "picture: missing" in refused.get_json()["detail"]
+
+
+def test_every_route_stands_in_the_openapi_document(app: Flask, client: FlaskClient) -> None:
+    described = client.get("/api/docs/openapi.json").get_json()["paths"]
+    for rule in app.url_map.iter_rules():
+        if rule.rule.startswith("/api/"):
+            path = re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule)
+            for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}:
+                assert method.lower() in described[path], f"{method} {path}"

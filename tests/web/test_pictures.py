@@ -130,7 +130,7 @@ def test_a_full_disk_refuses_the_photo_and_keeps_the_rest(client: FlaskClient, c
     def full(*args: object) -> str:
         raise NoRoom("The picture could not be stored: No space left on device.")
 
-    monkeypatch.setattr("aspectum.web.api.pictures.keep_picture", full)
+    monkeypatch.setattr("aspectum.service.pictures.keep_picture", full)
     answer = upload(client, crates_jpeg)
     assert answer.status_code == 507 and "No space" in answer.get_json()["detail"]
 

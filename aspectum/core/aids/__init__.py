@@ -1,0 +1,1 @@
+"""What is shown and never judges."""

@@ -1,0 +1,74 @@
+"""The level rail: at each height on the sheet, how round a level rim must look there."""
+
+from __future__ import annotations
+
+import math
+
+from aspectum.core.findings import CameraReading, EyeLevel, RailMark
+from aspectum.core.sightings import Edge, Family, Setup
+
+STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
+
+
+def rim_degree_deg(x_px: float, y_px: float, focal_px: float, pitch_deg: float, roll_deg: float, centre_px: tuple[float, float]) -> float:
+    """Ellipse degree (0-90) of a small level circle whose centre is drawn at (x, y).
+
+    The exact image of a vanishingly small circle: the ratio of the singular values of the
+    plane-to-picture map there. For a level camera on the centre vertical it is
+    asin(distance from eye level / f) (handbook section 3).
+    """
+    sin_t, cos_t = math.sin(math.radians(pitch_deg)), math.cos(math.radians(pitch_deg))
+    sin_r, cos_r = math.sin(math.radians(roll_deg)), math.cos(math.radians(roll_deg))
+    u, v = (x_px - centre_px[0]) / focal_px, (y_px - centre_px[1]) / focal_px
+    # across, down and depth of the picture's point, before roll; then its height against the eye
+    x, y = cos_r * u - sin_r * v, sin_r * u + cos_r * v
+    height = sin_t - y * cos_t
+    if abs(height) < 1e-9:
+        return 0.0
+    # images of a step east and of a step north on the plane there
+    east_x, east_y = cos_r, -sin_r
+    north_x, north_y = -x * cos_t * cos_r + (sin_t - y * cos_t) * sin_r, x * cos_t * sin_r + (sin_t - y * cos_t) * cos_r
+    mean = (east_x**2 + east_y**2 + north_x**2 + north_y**2) / 2
+    det = abs(east_x * north_y - east_y * north_x)
+    reach = math.sqrt(max(mean * mean - det * det, 0.0))
+    return math.degrees(math.asin(min(1.0, math.sqrt(max(mean - reach, 0.0) / (mean + reach)))))
+
+
+def level_rail(
+    level_y_px: float,
+    unit_px: float,
+    height_px: int,
+    x_px: float,
+    camera: tuple[float, float, float] | None,
+    centre_px: tuple[float, float],
+) -> list[RailMark]:
+    """Marks within the picture, about six or more, at steps of whole units or simple parts of one.
+
+    ``camera``: focal length (px), pitch and roll (degrees), or None. Eye level itself is the mark
+    with ``units`` 0.
+    """
+    step = next((s for s in STEPS if unit_px * s <= height_px / 6), STEPS[-1])
+    low = math.ceil((level_y_px - height_px) / (unit_px * step))
+    high = math.floor(level_y_px / (unit_px * step))
+    marks = []
+    for k in range(high, low - 1, -1):
+        y = level_y_px - k * step * unit_px
+        degree = None if camera is None else rim_degree_deg(x_px, y, *camera, centre_px)
+        marks.append(RailMark(float(y), round(k * step, 3), degree))
+    return marks
+
+
+def sheet_rail(setup: Setup, eye_level: EyeLevel, camera: CameraReading | None, edges: list[Edge]) -> list[RailMark]:
+    """Marks of the level rail at the picture's middle in units of the longest sighted upright (the
+    near upright), or of a quarter of the picture where there is none.
+    """
+    middle = setup.width_px / 2
+    level = eye_level.height_at(middle, setup.width_px)
+    if level is None:
+        return []
+    unit = max((abs(e.q[1] - e.p[1]) for e in edges if e.family is Family.UPRIGHT), default=setup.height_px / 4)
+    unit = max(unit, 0.02 * setup.height_px)
+    known = None
+    if camera is not None and camera.focal_px is not None:
+        known = (camera.focal_px, camera.pitch_deg or 0.0, camera.roll_deg or 0.0)
+    return level_rail(level, unit, setup.height_px, middle, known, setup.centre)

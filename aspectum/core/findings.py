@@ -1,0 +1,347 @@
+"""What comes out of a check, as plain data: findings with their reasons, the view, and notes.
+
+Points and lengths are pixels of the original picture, angles degrees.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.sightings import Family, Guide, Kind, Perspective, Plane, Point, Side
+from aspectum.core.tolerance import Verdict
+
+
+class Source(StrEnum):
+    """What an eye level rests on."""
+
+    EDGES = "edges"
+    RIMS = "rims"
+    BOTH = "edges and rims"
+    GIVEN = "given"
+    NONE = "none"
+
+
+@dataclass(frozen=True)
+class EyeLevel:
+    """Heights (px) at x = 0 and x = width; ``sd_px`` at the picture's middle.
+
+    With the source ``NONE`` the heights are None. When the level was given, ``found`` is where the
+    sightings alone put it; where both edges and rims fix it, ``by_edges`` and ``by_rims`` are what
+    each alone says.
+    """
+
+    left_y_px: float | None
+    right_y_px: float | None
+    sd_px: float | None
+    source: Source
+    found: EyeLevel | None = None
+    by_edges: EyeLevel | None = None
+    by_rims: EyeLevel | None = None
+
+    @property
+    def middle_y_px(self) -> float | None:
+        """Height at the picture's middle."""
+        return None if self.left_y_px is None or self.right_y_px is None else (self.left_y_px + self.right_y_px) / 2
+
+    def height_at(self, x_px: float, width_px: float) -> float | None:
+        if self.left_y_px is None or self.right_y_px is None:
+            return None
+        return self.left_y_px + (self.right_y_px - self.left_y_px) * x_px / width_px
+
+
+OPEN = EyeLevel(None, None, None, Source.NONE)
+
+
+@dataclass(frozen=True)
+class CameraReading:
+    """Each value is None where the sightings cannot fix it."""
+
+    focal_px: float | None = None
+    focal_sd_px: float | None = None
+    view_deg: float | None = None
+    pitch_deg: float | None = None
+    pitch_sd_deg: float | None = None
+    roll_deg: float | None = None
+    roll_sd_deg: float | None = None
+
+
+@dataclass(frozen=True)
+class VanishingPoint:
+    """Where a family meets. At infinity x, y and sd are None and ``direction_deg`` is its tilt.
+
+    ``sd_px`` is the spread along eye level (for uprights and slopes, along their plumb line).
+    ``off_sheet``: how far beyond the sheet, in sheet widths, negative to the left, zero on it.
+    ``own_*`` is where the family lands when it is solved alone; ``own_above_eye_level_px`` is
+    its height over eye level there.
+    """
+
+    form: str | None
+    family: Family
+    slope: str | None
+    x_px: float | None
+    y_px: float | None
+    direction_deg: float | None
+    sd_px: float | None
+    off_sheet: float | None = None
+    own_x_px: float | None = None
+    own_y_px: float | None = None
+    own_direction_deg: float | None = None
+    own_above_eye_level_px: float | None = None
+
+
+class Rule(StrEnum):
+    """The quick rules of the trade that a reason can rest on."""
+
+    AGREES = "agrees"
+    CLIMBS_TOO_LITTLE = "climbs-too-little"
+    CLIMBS_TOO_MUCH = "climbs-too-much"
+    FALLS_TOO_LITTLE = "falls-too-little"
+    FALLS_TOO_MUCH = "falls-too-much"
+    CLIMBS_INSTEAD = "climbs-instead-of-falling"
+    FALLS_INSTEAD = "falls-instead-of-climbing"
+    OPENS = "opens-instead-of-closing"
+    FAR_LONGER = "far-longer-than-near"
+    UPRIGHT_LEANS = "upright-leans"
+    NOT_PARALLEL = "not-parallel"
+    MISSES_ITS_POINT = "misses-its-vanishing-point"
+    ONE_OF_A_PAIR = "one-of-a-pair"
+    TAKE_AGAIN = "take-again"
+    TOO_WEAK = "too-weak"
+    SHORT_EDGE = "short-edge"
+    OUT_OF_LINE = "out-of-line"
+    NOTHING_TO_CHECK = "nothing-to-check"
+    UNEXAMINED = "unexamined"
+    RATIO = "ratio"
+    UNIT = "unit"
+    JUDGED_LONG = "judged-long"
+    JUDGED_SHORT = "judged-short"
+    RIM_TOO_FLAT = "rim-too-flat"
+    RIM_TOO_ROUND = "rim-too-round"
+    BASE_FLATTER = "base-flatter-than-mouth"
+    FAR_END_FLATTER = "far-end-flatter-than-near"
+    OPENED_AT_EYE_LEVEL = "opened-at-eye-level"
+    BOWS_WRONG_WAY = "bows-the-wrong-way"
+    AXIS_OFF = "minor-axis-off"
+    AXIS_TOO_WEAK = "minor-axis-too-weak"
+    NOT_ON_AXIS = "not-on-the-axis"
+    SIDE_MISSES = "side-not-tangent"
+    CORNER = "corner"
+    POINTED_ENDS = "pointed-ends"
+    FLAT_SPOT = "flat-spot"
+    LOPSIDED = "lopsided"
+    STRAIGHT_SIDES = "straight-sides"
+    SHORT_ARC = "short-arc"
+
+
+@dataclass(frozen=True)
+class EdgeReason:
+    """Why an edge, laid or read from life, is judged as it is.
+
+    ``turn_deg``: how far, and which way, it must turn to agree (positive: anticlockwise in the
+    picture, so that a right-hand end rises). ``far_end_px``: how far that moves the end that lies
+    away from the viewer (positive = up for receding edges, right for uprights).
+    ``above_eye_level_px``: height of its middle over eye level. ``others``: ids of the sightings it
+    is weighed against. ``far_near_ratio``: far over near length for a pair that opens.
+    """
+
+    rule: Rule
+    turn_deg: float = 0.0
+    far_end_px: float | None = None
+    above_eye_level_px: float | None = None
+    lean_deg: float | None = None
+    implied_lean_deg: float | None = None
+    goes: Side | None = None
+    others: tuple[str, ...] = ()
+    far_near_ratio: float | None = None
+
+
+@dataclass(frozen=True)
+class RimReason:
+    """Why a rim is judged as it is. ``open_deg``: by how much it must open (negative: close) to agree;
+    ``above_eye_level_px``: height of its centre over eye level.
+    """
+
+    rule: Rule
+    open_deg: float = 0.0
+    above_eye_level_px: float | None = None
+    plane: Plane = Plane.LEVEL
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class LengthReason:
+    """Why a length is judged as it is. ``fraction``: the nearest simple part of the unit, and
+    ``over_share`` by which share the length exceeds it; ``others``: the unit it is compared with.
+    """
+
+    rule: Rule
+    fraction: str | None = None
+    over_share: float = 0.0
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class AlignmentReason:
+    """Why an alignment is judged as it is: which guide it was laid against."""
+
+    rule: Rule
+    guide: Guide
+    others: tuple[str, ...] = ()
+
+
+Reason = EdgeReason | RimReason | LengthReason | AlignmentReason
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing that is off about a rim.
+
+    ``turn_deg``: by how much it must open, or its minor axis turn anticlockwise; ``size_px``: how far
+    it strays (off the axis: positive to the right; a side: positive outside the rim), and ``share``
+    of the rim's width that this is. ``sure`` is False where the evidence cannot tell which of
+    ``others`` or this one is wrong. ``above_eye_level_px``: where the rim lies.
+    """
+
+    rule: Rule
+    turn_deg: float | None = None
+    size_px: float | None = None
+    others: tuple[str, ...] = ()
+    share: float | None = None
+    sure: bool = True
+    above_eye_level_px: float | None = None
+
+
+@dataclass(frozen=True)
+class RimReading:
+    """What belongs to a rim besides its degree.
+
+    ``axis_*_sd``: of the minor axis' tilt (degrees); ``axis_turn_deg``: how far it must turn, positive
+    anticlockwise, None where the rim is too round to have an axis; ``implied_ellipse``: the circle's exact image in
+    its place; ``true_centre_px``: image of the circle's centre, which is not the ellipse's;
+    ``diameter_px``: ends of the true diameter square to the sight, which the ellipse's widest part
+    is nearer than; ``square_px``, ``touch_px``: the square round a standing rim along its form's
+    families, and where the rim touches it; ``by_edges``, ``by_rims``: implied degree and its
+    standard deviation from either alone; ``coverage_deg``: how much of the ellipse was laid;
+    ``least_points``: how many points of its arc it must keep.
+    """
+
+    sighted_ellipse: Ellipse
+    axis_sighted_sd: float
+    implied_ellipse: Ellipse | None = None
+    axis_implied_sd: float | None = None
+    axis_turn_deg: float | None = None
+    axis_turn_sd: float | None = None
+    true_centre_px: Point | None = None
+    diameter_px: tuple[Point, Point] | None = None
+    square_px: tuple[Point, ...] = ()
+    touch_px: tuple[Point, ...] = ()
+    by_edges: tuple[float, float] | None = None
+    by_rims: tuple[float, float] | None = None
+    guide_deg: int | None = None
+    coverage_deg: float = 360.0
+    least_points: int = 0
+    faults: tuple[Fault, ...] = ()
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A sighting with its triple and verdict; units by kind (degrees, ratio, pixels).
+
+    ``vanishing_point``: place in the result's list of the point that it runs to, or its axis does.
+    """
+
+    sighting: str
+    kind: Kind
+    judged: float | None
+    sighted: float | None
+    sighted_sd: float | None
+    implied: float | None
+    implied_sd: float | None
+    verdict: Verdict
+    reason: Reason
+    rim: RimReading | None = None
+    vanishing_point: int | None = None
+
+
+class NoteCode(StrEnum):
+    """What the sightings leave open, or what a reader should know."""
+
+    NO_EDGES = "no-edges"
+    ONE_FAMILY = "one-family"
+    FAMILY_OF_ONE = "family-of-one"
+    NEARLY_PARALLEL = "nearly-parallel"
+    EYE_LEVEL_OPEN = "eye-level-open"
+    FOCAL_OPEN = "focal-open"
+    EXIF_DISAGREES = "exif-disagrees"
+    SET_AGAINST_FOUND = "set-against-found"
+    STRAY = "stray"
+    STRAYS = "strays"
+    PAIR = "pair"
+    DISAGREE = "disagree"
+    SAME_LINE = "same-line"
+    OUTSIDE = "outside"
+    CROSSING = "crossing"
+    WIDE = "wide"
+    NO_CONVERGENCE = "no-convergence"
+    EDGES_AGAINST_RIMS = "edges-against-rims"
+    SHORT_ARC = "short-arc"
+    UNEXAMINED = "unexamined"
+    MORE_CROSSINGS = "more-crossings"
+
+
+@dataclass(frozen=True)
+class Note:
+    code: NoteCode
+    sightings: tuple[str, ...] = ()
+    value: float | None = None
+    other: float | None = None
+    text: str | None = None
+
+
+@dataclass(frozen=True)
+class RailMark:
+    """A height on the rail. ``units``: near-upright units above eye level (negative below);
+    ``degree_deg``: ellipse degree of a small level rim there, None where no camera is known.
+    """
+
+    y_px: float
+    units: float
+    degree_deg: float | None
+
+
+@dataclass(frozen=True)
+class Rung:
+    """The rim that a form must have at one height: ``units`` above eye level in near-upright units
+    (negative below); ``guide_deg``: the nearest ellipse guide, if one is near.
+    """
+
+    y_px: float
+    units: float
+    ellipse: Ellipse
+    ratio: float
+    guide_deg: int | None
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """All rims up and down a form's upright axis, as wide as the rim ``like``."""
+
+    form: str
+    like: str
+    rungs: tuple[Rung, ...]
+
+
+@dataclass(frozen=True)
+class CheckResult:
+    """Everything a check says. ``findings`` follow the order of the sightings given."""
+
+    perspective: Perspective
+    eye_level: EyeLevel
+    camera: CameraReading | None
+    vanishing_points: list[VanishingPoint]
+    findings: list[Finding]
+    notes: list[Note] = field(default_factory=list)
+    rail: list[RailMark] = field(default_factory=list)
+    ladders: list[Ladder] = field(default_factory=list)

@@ -1,0 +1,92 @@
+"""Lengths against the unit, on the picture or from life (handbook section 4)."""
+
+from __future__ import annotations
+
+import math
+from fractions import Fraction
+
+import numpy as np
+
+from aspectum.core.findings import Finding, LengthReason, Rule
+from aspectum.core.judge.near_corner import NearCorner, far_upright
+from aspectum.core.sightings import Along, Kind, Length, LengthReading, Setup, Side
+from aspectum.core.tolerance import Tolerances, Verdict, verdict
+
+DENOMINATORS = (1, 2, 3, 4, 5, 8)
+
+
+def nearest_fraction(ratio: float) -> tuple[Fraction, float]:
+    """The nearest whole, half, third, quarter, fifth or eighth of the unit, and the signed share
+    by which ``ratio`` exceeds it. Simpler fractions win within a quarter per cent.
+    """
+    if not ratio > 0:
+        raise ValueError("a ratio of lengths is positive")
+    best = Fraction(1, 8)
+    best_gap = np.inf
+    for denominator in DENOMINATORS:
+        candidate = Fraction(max(1, round(ratio * denominator)), denominator)
+        gap = abs(ratio / float(candidate) - 1.0)
+        if gap < best_gap - 0.0025:
+            best, best_gap = candidate, gap
+    return best, ratio / float(best) - 1.0
+
+
+def extent_px(length: Length) -> float:
+    """The length along the edge, straight across or straight up, in pixels."""
+    dx, dy = abs(length.q[0] - length.p[0]), abs(length.q[1] - length.p[1])
+    return {Along.ACROSS: dx, Along.UPRIGHT: dy}.get(length.along, math.hypot(dx, dy))
+
+
+def length_findings(lengths: list[Length], setup: Setup, tolerances: Tolerances) -> list[Finding]:
+    """Each length as a ratio to the one that is the unit, with the error that the laid points give it.
+
+    A ratio on the picture has nothing that implies it, so the verdict compares a judged ratio with
+    the sighted one; without a judgement it stays unsure.
+    """
+    unit = next((length for length in lengths if length.unit), None)
+    return [length_finding(length, unit, setup, tolerances) for length in lengths]
+
+
+def length_finding(length: Length, unit: Length | None, setup: Setup, tolerances: Tolerances) -> Finding:
+    reach, base = extent_px(length), 0.0 if unit is None else extent_px(unit)
+    if unit is None or base <= 0 or reach <= 0:
+        reason = LengthReason(Rule.NOTHING_TO_CHECK)
+        return Finding(length.id, Kind.LENGTH, length.judged_ratio, None, None, None, None, Verdict.UNSURE, reason)
+    ratio = reach / base
+    if length is unit:
+        return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, 0.0, None, None, Verdict.HOLDS, LengthReason(Rule.UNIT, "1", others=(unit.id,)))
+    share_sd = math.sqrt(2.0) * setup.point_sd_px * math.hypot(1 / reach, 1 / base)
+    found, rule = Verdict.UNSURE, Rule.RATIO
+    if length.judged_ratio is not None:
+        found, rule = weighed(length.judged_ratio / ratio - 1.0, share_sd, tolerances)
+    fraction, over = nearest_fraction(ratio)
+    return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, ratio * share_sd, None, None, found, LengthReason(rule, str(fraction), over, (unit.id,)))
+
+
+def weighed(over_share: float, share_sd: float, tolerances: Tolerances) -> tuple[Verdict, Rule]:
+    """Verdict on a length judged, or read, by ``over_share`` too long, and the rule behind it."""
+    found = verdict(over_share, share_sd, tolerances.length)
+    if found is Verdict.OFF:
+        return found, Rule.JUDGED_LONG if over_share > 0 else Rule.JUDGED_SHORT
+    return found, Rule.AGREES if found is Verdict.HOLDS else Rule.TOO_WEAK
+
+
+def length_reading_findings(readings: list[LengthReading], card: NearCorner | None, tolerances: Tolerances) -> list[Finding]:
+    """Lengths read from life, in near-upright units. A far upright is checked against the card: its
+    side's vanishing point and the width to it say how long it must be.
+    """
+    widths = {r.side: r for r in reversed(readings) if r.along is Along.ACROSS and r.side is not None}
+    findings = []
+    for reading in readings:
+        width = widths.get(reading.side) if reading.along is Along.UPRIGHT and reading.side is not None else None
+        implied = None
+        if card is not None and width is not None:
+            implied = far_upright(card.left if reading.side is Side.LEFT else card.right, width.ratio, width.ratio_sd)
+        found, rule = Verdict.UNSURE, Rule.RATIO
+        if implied is not None and implied[0] > 0:
+            found, rule = weighed(reading.ratio / implied[0] - 1.0, math.hypot(reading.ratio_sd, implied[1]) / implied[0], tolerances)
+        fraction, over = nearest_fraction(reading.ratio)
+        due, due_sd = (None, None) if implied is None else implied
+        reason = LengthReason(rule, str(fraction), over)
+        findings.append(Finding(reading.id, Kind.LENGTH, reading.judged_ratio, reading.ratio, reading.ratio_sd, due, due_sd, found, reason))
+    return findings

@@ -1,0 +1,101 @@
+"""What the sightings leave open, and what a reader should know."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from aspectum.core.findings import CameraReading, EyeLevel, Note, NoteCode, Source
+from aspectum.core.judge.weigh import Weighing
+from aspectum.core.sightings import LEVEL_FAMILIES, Point, Setup
+from aspectum.core.view.camera import LOG_F
+from aspectum.core.view.evidence import Evidence, nearly_parallel
+from aspectum.core.view.lens import focal_of
+from aspectum.core.view.solve import Solution
+
+MOST_STRAYS = 4  # that get a note each
+
+
+def family_notes(solution: Solution, eye_level: EyeLevel) -> list[Note]:
+    evidence = solution.evidence
+    notes = []
+    level = [m for m, key in enumerate(evidence.slot_keys) if key[1] in LEVEL_FAMILIES]
+    if eye_level.source is Source.NONE and len(evidence.slot_keys) == 1 and evidence.rims is None:
+        notes.append(Note(NoteCode.ONE_FAMILY, text=evidence.slot_keys[0][1].value))
+    for m in level:
+        members = np.flatnonzero(evidence.slot == m)
+        names = tuple(evidence.edges[i].id for i in members)
+        if len(members) == 1:
+            notes.append(Note(NoteCode.FAMILY_OF_ONE, names, text=evidence.slot_keys[m][1].value))
+        elif len(members) and eye_level.source is Source.NONE and nearly_parallel(evidence, members):
+            notes.append(Note(NoteCode.NEARLY_PARALLEL, names, text=evidence.slot_keys[m][1].value))
+    return notes
+
+
+def stray_notes(weighing: Weighing) -> list[Note]:
+    edges = weighing.solution.evidence.edges
+    notes = []
+    paired = set(weighing.pairs) | {k for others in weighing.pairs.values() for k in others}
+    for stray, others in weighing.pairs.items():
+        notes.append(Note(NoteCode.PAIR, tuple(edges[i].id for i in (stray, *others))))
+    alone = [int(k) for k in np.flatnonzero(weighing.off[: len(edges)]) if int(k) not in paired]
+    if len(alone) > MOST_STRAYS:
+        notes.append(Note(NoteCode.STRAYS, tuple(edges[k].id for k in alone)))
+    else:
+        notes += [Note(NoteCode.STRAY, (edges[k].id,), value=float(weighing.implied.turn[k])) for k in alone]
+    left = tuple(id for id, on in zip(weighing.solution.evidence.ids, weighing.unexamined, strict=True) if on)
+    if left:
+        notes.insert(0, Note(NoteCode.UNEXAMINED, left))
+    active, bank = weighing.solution.active, weighing.solution.evidence.rims
+    if bank is not None:
+        notes += [Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg) for r, f in zip(bank.rims, bank.fits, strict=True) if f.too_short or not f.converged]
+    spare = int(active[: len(edges)].sum() + 2 * active[len(edges) :].sum()) - len(weighing.solution.view.free)
+    if spare >= 3 and weighing.solution.chi2 > spare + 4.0 * np.sqrt(2.0 * spare):
+        notes.append(Note(NoteCode.DISAGREE, value=float(np.sqrt(weighing.solution.chi2 / spare))))
+    return notes
+
+
+def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup) -> list[Note]:
+    evidence, setup = solution.evidence, solution.evidence.setup
+    notes = []
+    ends: dict[str, tuple[Point, ...]] = {e.id: (e.p, e.q) for e in evidence.edges}
+    if evidence.rims is not None:
+        ends |= {r.id: r.laid for r in evidence.rims.rims}
+    slack = 0.02 * setup.long_side_px
+    outside = tuple(
+        i for i, ends_ in ends.items() if not all(-slack <= x <= setup.width_px + slack and -slack <= y <= setup.height_px + slack for x, y in ends_)
+    )
+    if outside:
+        notes.append(Note(NoteCode.OUTSIDE, outside))
+    focal_35mm = given.focal_35mm
+    if focal_35mm is not None and setup.focal_35mm is None:
+        focal = float(np.exp(solution.params[LOG_F])) * evidence.scale
+        notes.append(Note(NoteCode.EXIF_DISAGREES, value=focal, other=focal_of(focal_35mm, setup.long_side_px)))
+    if camera is None or camera.focal_px is None:
+        notes.append(Note(NoteCode.FOCAL_OPEN))
+    else:
+        cx, cy = setup.centre
+        reach = np.tan(np.radians(30.0)) * camera.focal_px
+        wide = tuple(i for i, laid in ends.items() if max(np.hypot(x - cx, y - cy) for x, y in laid) > reach)
+        if wide:
+            notes.append(Note(NoteCode.WIDE, wide, value=float(reach)))
+    if not solution.converged:
+        notes.append(Note(NoteCode.NO_CONVERGENCE))
+    return notes
+
+
+MOST_CROSSINGS = 3  # pairs named one by one
+
+
+def crossing_notes(evidence: Evidence) -> list[Note]:
+    """Edges of one family that cross well inside each other: parallels never do on the sheet. Of
+    many pairs the first few are named and the rest counted.
+    """
+    a, d = evidence.a, evidence.b - evidence.a
+    cross = d[:, None, 0] * d[None, :, 1] - d[:, None, 1] * d[None, :, 0]
+    gap = a[None] - a[:, None]
+    along = (gap[..., 0] * d[None, :, 1] - gap[..., 1] * d[None, :, 0]) / np.where(cross == 0, np.nan, cross)
+    inside = (along > 0.03) & (along < 0.97)
+    meet = inside & inside.T & (np.abs(cross) > 1e-9) & (evidence.slot[:, None] == evidence.slot[None])
+    pairs = np.argwhere(np.triu(meet, 1))
+    notes = [Note(NoteCode.CROSSING, (evidence.edges[i].id, evidence.edges[k].id)) for i, k in pairs[:MOST_CROSSINGS]]
+    return notes if len(pairs) <= MOST_CROSSINGS else [*notes, Note(NoteCode.MORE_CROSSINGS, value=float(len(pairs) - MOST_CROSSINGS))]

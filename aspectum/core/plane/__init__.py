@@ -1,0 +1,1 @@
+"""Geometry of the sheet: lines, ellipses, and the rims fitted to points."""

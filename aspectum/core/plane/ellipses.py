@@ -1,0 +1,169 @@
+"""Ellipses on the sheet and every way of writing one down."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from aspectum.core.plane.lines import Floats, wrap_tilt
+from aspectum.core.sightings import Point
+
+
+@dataclass(frozen=True)
+class Ellipse:
+    """Centre and full axes (px), tilt of the minor axis and ellipse degree (degrees)."""
+
+    centre_px: Point
+    major_px: float
+    minor_px: float
+    axis_deg: float
+    degree_deg: float
+
+    @classmethod
+    def of_shape(cls, shape: Floats) -> Ellipse:
+        """From centre and symmetric form (5,) in pixels, as a rim is fitted."""
+        major, minor, angle = principal(shape)
+        return cls.of_halves((float(shape[0]), float(shape[1])), major, minor, angle)
+
+    @classmethod
+    def of_halves(cls, centre_px: Point, major: float, minor: float, angle: float) -> Ellipse:
+        """From half axes (px), the larger first, and the major axis' direction (radians, y down)."""
+        degree = math.degrees(math.asin(min(1.0, minor / max(major, 1e-12))))
+        return cls(centre_px, 2 * major, 2 * minor, float(wrap_tilt(-math.degrees(angle) - 90.0)), degree)
+
+    @classmethod
+    def of_units(cls, values: Floats, scale: float, centre: Point) -> Ellipse:
+        """From (5,) centre, half axes and direction in units of ``scale`` pixels from ``centre``."""
+        x, y, major, minor, angle = (float(v) for v in values)
+        return cls.of_halves((x * scale + centre[0], y * scale + centre[1]), major * scale, minor * scale, angle)
+
+    @property
+    def ratio(self) -> float:
+        return self.minor_px / max(self.major_px, 1e-9)
+
+    def opened(self, degree_deg: float, axis_deg: float) -> Ellipse:
+        """One in the same place and as wide, of another degree and axis."""
+        return Ellipse(self.centre_px, self.major_px, self.major_px * math.sin(math.radians(degree_deg)), axis_deg, degree_deg)
+
+
+CURVED = 4.0  # point errors squared, over the radius of curvature, at which a point counts half
+THIN = 0.25  # minor/major below which foot points start from the place along the major axis
+FOOT_STEPS = 2
+
+
+def principal(shape: Floats) -> tuple[float, float, float]:
+    """Half axes (the larger first) and the major axis' direction (radians) of ``shape`` (5,),
+    turned so that the minor axis, a quarter turn on, points down.
+    """
+    p, q, r = shape[2:].tolist()
+    middle, reach = (p + r) / 2, math.hypot((p - r) / 2, q)
+    angle = 0.5 * math.atan2(2 * q, p - r)
+    if middle < 0:
+        middle, angle = -middle, angle + math.pi / 2
+    if math.cos(angle) < -1e-12:
+        angle += math.pi
+    angle = (angle + math.pi / 2) % math.pi - math.pi / 2
+    return middle + reach, abs(middle - reach), angle
+
+
+def by_shape(angle: float) -> tuple[Floats, Floats, Floats]:
+    """Derivatives, each (5,), of the half major axis, the half minor axis and the direction times
+    (major - minor) by ``RimFit.shape``.
+    """
+    c, s = math.cos(angle), math.sin(angle)
+    return (
+        np.array([0.0, 0.0, c * c, 2 * c * s, s * s]),
+        np.array([0.0, 0.0, s * s, -2 * c * s, c * c]),
+        np.array([0.0, 0.0, -c * s, c * c - s * s, c * s]),
+    )
+
+
+def symmetric(centre: Floats, major: float, minor: float, angle: float) -> Floats:
+    c, s = math.cos(angle), math.sin(angle)
+    return np.array([centre[0], centre[1], major * c * c + minor * s * s, (major - minor) * c * s, major * s * s + minor * c * c])
+
+
+def conic_shape(conic: Floats) -> Floats | None:
+    """``RimFit.shape`` of the conic a x² + b xy + c y² + d x + e y + f = 0, or None where it is no
+    ellipse.
+    """
+    a, b, c, d, e, f = (float(v) for v in conic)
+    det = 4 * a * c - b * b
+    if det <= 0:
+        return None
+    cx, cy = (b * e - 2 * c * d) / det, (b * d - 2 * a * e) / det
+    level = -(f + (d * cx + e * cy) / 2)
+    form = np.array([[a, b / 2], [b / 2, c]]) / level if level else np.full((2, 2), np.nan)
+    if not np.all(np.isfinite(form)) or np.trace(form) <= 0:
+        return None
+    values, vectors = np.linalg.eigh(form)
+    if values[0] <= 0:
+        return None
+    root = vectors @ np.diag(values**-0.5) @ vectors.T
+    return np.array([cx, cy, root[0, 0], root[0, 1], root[1, 1]])
+
+
+def curvature_radius(major: float | Floats, minor: float | Floats, turn: Floats) -> Floats:
+    """Radius of curvature of an ellipse of the given half axes at eccentric angles ``turn``."""
+    return np.asarray(((major * np.sin(turn)) ** 2 + (minor * np.cos(turn)) ** 2) ** 1.5 / np.maximum(major * minor, 1e-18), float)
+
+
+def curved_weight(radius: Floats, sd: float | Floats) -> Floats:
+    """Share of its weight that a point keeps where the arc's ``radius`` of curvature is no longer
+    large against the point error: there its foot, and with it the normal, is taken by the error.
+    """
+    return np.asarray(1.0 / np.sqrt(1.0 + CURVED * (sd / np.maximum(radius, 1e-12)) ** 2), float)
+
+
+def tip_spread(major: float, minor: float, sd: float) -> float:
+    """How loosely (px) an end of the major axis is known across it; half axes in pixels."""
+    return math.sqrt(sd * sd + minor * minor * 2.0 * sd / max(major, 1e-9))
+
+
+def feet_on(points: Floats, centre: Floats, major: Floats, minor: Floats, angle: Floats) -> tuple[Floats, Floats, Floats]:
+    """Feet of ``points`` (..., K, 2) on ellipses (...) of given centre (..., 2), half axes and
+    direction: eccentric angles (..., K) from the end of the major axis, the feet, and the outward
+    normals there (..., K, 2).
+    """
+    major, minor = major[..., None], np.maximum(minor, 1e-4 * major)[..., None]
+    c, s = np.cos(angle)[..., None], np.sin(angle)[..., None]
+    d = points - centre[..., None, :]
+    x, y = d[..., 0] * c + d[..., 1] * s, d[..., 1] * c - d[..., 0] * s
+    flat = np.copysign(np.arccos(np.minimum(np.maximum(x / major, -1.0), 1.0)), y)
+    t = np.where(minor > THIN * major, np.arctan2(y * major, x * minor), flat)
+    for _ in range(FOOT_STEPS):
+        cos_t, sin_t = major * np.cos(t), np.sin(t)
+        ty, tx = minor * np.cos(t), major * sin_t  # the way on is (-tx, ty)
+        sin_t = minor * sin_t
+        ex, ey = cos_t - x, sin_t - y
+        square = tx * tx + ty * ty
+        bend = np.maximum(square - ex * cos_t - ey * sin_t, 0.2 * square + 1e-18)
+        t = t - np.minimum(np.maximum((ey * ty - ex * tx) / bend, -0.5), 0.5)
+    cos_t, sin_t = np.cos(t), np.sin(t)
+    nx, ny = minor * cos_t, major * sin_t
+    size = np.maximum(np.hypot(nx, ny), 1e-300)
+    nx, ny = nx / size, ny / size
+    fx, fy = major * cos_t, minor * sin_t
+    feet = np.stack([fx * c - fy * s, fx * s + fy * c], axis=-1) + centre[..., None, :]
+    return t, feet, np.stack([nx * c - ny * s, nx * s + ny * c], axis=-1)
+
+
+def foot_turns(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
+    """``feet_on`` for one ellipse ``shape`` (5,)."""
+    major, minor, angle = (np.array(v) for v in principal(shape))
+    return feet_on(points, shape[:2], major, minor, angle)
+
+
+def halves_of(form: Floats) -> tuple[Floats, Floats, Floats]:
+    """Half axes (the larger first) and the major axis' direction (radians) of support forms (..., 5)."""
+    xx, xy, yy = form[..., 2], form[..., 3], form[..., 4]
+    mean, reach = (xx + yy) / 2, np.hypot((xx - yy) / 2, xy)
+    return np.sqrt(np.maximum(mean + reach, 1e-18)), np.sqrt(np.maximum(mean - reach, 0.0)), 0.5 * np.arctan2(2 * xy, xx - yy)
+
+
+def degree_and_axis(ellipses: Floats) -> tuple[Floats, Floats]:
+    """Degrees and tilts of the minor axes (degrees) of ``ellipses`` (..., 5)."""
+    degree = np.degrees(np.arcsin(np.clip(ellipses[..., 3] / np.maximum(ellipses[..., 2], 1e-12), 0.0, 1.0)))
+    return degree, wrap_tilt(-np.degrees(ellipses[..., 4]) - 90.0)

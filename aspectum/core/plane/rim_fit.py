@@ -1,0 +1,291 @@
+"""A sighted rim: the ellipse through points on its seen arc, with what point error does to it.
+
+Points are pixels, origin at the picture's top-left corner, x right, y down. A rim may be laid by
+points on its arc, by the two ends of its major axis with one point on the near arc, or by both.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, curvature_radius, curved_weight, foot_turns, principal, symmetric, tip_spread
+from aspectum.core.plane.lines import Floats
+from aspectum.core.sightings import Point, least_points
+
+STEPS = 25
+SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to guesswork
+# how much wider than first order the spread of a nearly closed rim is, in point errors over its
+# half minor axis, and its most in point errors: by simulation
+CLOSING, MOST_CLOSING = 4.0, 3.0
+
+
+@dataclass(frozen=True, eq=False)
+class RimFit:
+    """The ellipse c + A u(t), u on the unit circle, A symmetric; all in pixels.
+
+    ``shape``: (centre x, centre y, A00, A01, A11); ``covariance``: of ``shape``, (5, 5);
+    ``points``: (n, 2) every point on the arc; ``turns``: their eccentric angles (radians) from
+    the end of the major axis, (n,); ``misses``: signed distances outwards (px), (n,); ``chi2``: of
+    all that was laid.
+    """
+
+    shape: Floats
+    covariance: Floats
+    points: Floats
+    turns: Floats
+    misses: Floats
+    chi2: float
+    point_sd_px: float
+    near: Point | None
+    converged: bool
+
+    @cached_property
+    def axes(self) -> tuple[float, float, float]:
+        """Half major axis, half minor axis (px) and the major axis' direction (radians, y down)."""
+        return principal(self.shape)
+
+    @property
+    def centre(self) -> Point:
+        return float(self.shape[0]), float(self.shape[1])
+
+    @cached_property
+    def ellipse(self) -> Ellipse:
+        return Ellipse.of_shape(self.shape)
+
+    @property
+    def ratio(self) -> float:
+        major, minor, _ = self.axes
+        return minor / major
+
+    @property
+    def degree_deg(self) -> float:
+        """Ellipse degree asin(minor/major), 0 = a line, 90 = a full circle."""
+        return self.ellipse.degree_deg
+
+    @property
+    def axis_deg(self) -> float:
+        """Tilt of the minor axis, the axis of the form as drawn."""
+        return self.ellipse.axis_deg
+
+    @cached_property
+    def sds(self) -> tuple[float, float, float]:
+        """Standard deviations of the ratio, of the degree and of the minor axis' tilt (degrees)."""
+        major, minor, angle = self.axes
+        along, across, turn = by_shape(angle)
+        by_ratio = across / major - minor / major**2 * along
+        ratio_sd = spread(by_ratio, self.covariance)
+        # a rim that comes out nearly closed was more likely closed by the error than opened by it
+        closing = ratio_sd * math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9))
+        ratio_sd = max(ratio_sd, min(closing, MOST_CLOSING * self.point_sd_px / major))
+        axis_sd = math.degrees(spread(turn, self.covariance)) / max(major - minor, 1e-9)
+        return ratio_sd, degree_sd(self.ratio, ratio_sd), min(axis_sd, 90.0)
+
+    @property
+    def coverage_deg(self) -> float:
+        """How much of the ellipse's turn the points span: 360 less the widest gap."""
+        t = np.sort(np.mod(self.turns, 2 * np.pi))
+        gaps = np.diff(np.append(t, t[0] + 2 * np.pi))
+        return 360.0 - float(np.degrees(gaps.max())) if len(t) > 1 else 0.0
+
+    @property
+    def too_short(self) -> bool:
+        return self.coverage_deg < SHORT_ARC_DEG
+
+    @cached_property
+    def front(self) -> int:
+        """The side on which the near arc lies, by the near point or by a half-seen arc: 1 = the
+        lower side (it bows down), -1 = the upper, 0 = the arc does not say.
+        """
+        reach = math.hypot(float(self.shape[3]), float(self.shape[4]))  # half height
+        if self.near is not None:
+            side = self.near[1] - float(self.shape[1])
+            return int(np.sign(side)) if abs(side) > 2.0 * self.point_sd_px else 0
+        if self.coverage_deg > 235.0 or reach < 2.0 * self.point_sd_px:
+            return 0
+        side = float(np.mean(self.points[:, 1] - self.shape[1]))
+        return int(np.sign(side)) if abs(side) > 0.35 * reach else 0
+
+
+def spread(by: Floats, covariance: Floats) -> float:
+    return math.sqrt(max(float(by @ covariance @ by), 0.0))
+
+
+def degree_sd(ratio: float, ratio_sd: float) -> float:
+    """Standard deviation (degrees) of asin(ratio): half the span of one standard deviation of the
+    ratio each way, below the ratio only where the way up ends at the full circle.
+    """
+    here, low = min(ratio, 1.0), max(ratio - ratio_sd, -1.0)
+    if ratio + ratio_sd > 1.0:
+        return math.degrees(math.asin(here) - math.asin(min(low, 1.0)))
+    return math.degrees(math.asin(ratio + ratio_sd) - math.asin(low)) / 2
+
+
+@lru_cache(maxsize=2048)
+def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Point] | None = None, near: Point | None = None) -> RimFit:
+    """The ellipse of least squared distance to ``points`` on its arc (px), at least five, or to
+    the ``ends`` of its major axis and one point ``near`` on the near arc, with any points beside.
+
+    A direct fit (Halir & Flusser, WSCG 1998) gives the start, geometric distance (maximum
+    likelihood for equal isotropic point error) the result. An end of the major axis is known well
+    along the axis and loosely across it: to where the arc has fallen back by one point error,
+    b·sqrt(2 sd/a) for half axes a and b. Raises ``ValueError`` for too few or coinciding points.
+    """
+    arc = [*points, *(ends or ()), *([near] if near is not None else [])]
+    everything = np.array(arc, float).reshape(-1, 2)
+    if len(points) < least_points(ends is not None, near is not None):
+        if ends is None:
+            raise ValueError("a rim needs at least five points on its arc, or the ends of its major axis and a near point")
+        raise ValueError("a rim laid by its major axis needs one point on the near arc")
+    extent = everything.max(axis=0) - everything.min(axis=0)
+    if float(np.hypot(*extent)) < 2.0:
+        raise ValueError("the rim's points lie all but in one place")
+    vertices = None if ends is None else np.array(ends, float)
+    if vertices is not None and float(np.hypot(*(vertices[1] - vertices[0]))) < 2.0:
+        raise ValueError("the ends of the rim's major axis coincide")
+    if vertices is not None:
+        others = np.array(points if near is None else [*points, near], float)
+        shape, converged = refine_fit(start_from_ends(vertices, others), everything, vertices, point_sd_px)
+    else:
+        shape, converged = refine_fit(direct_fit(everything), everything, None, point_sd_px)
+        if not converged or principal(shape)[0] > 0.9 * float(np.hypot(*extent)):
+            # a flat arc: the direct fit may run off along a needle; begin again from its chord
+            again, settled = refine_fit(start_from_chord(everything), everything, None, point_sd_px)
+            if total(again, everything, point_sd_px) < total(shape, everything, point_sd_px) + 1.0:
+                shape, converged = again, settled
+    r, jac = fit_residuals(shape, everything, vertices, point_sd_px)
+    turns, feet, normals = foot_turns(everything, shape)
+    misses = np.einsum("ij,ij->i", everything - feet, normals)
+    scale = np.maximum(np.sqrt(np.einsum("ij,ij->j", jac, jac)), 1e-12)
+    covariance = np.linalg.pinv((jac / scale).T @ (jac / scale), rcond=1e-12, hermitian=True) / np.outer(scale, scale)
+    return RimFit(shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged)
+
+
+def refine_fit(shape: Floats, points: Floats, ends: Floats | None, sd: float) -> tuple[Floats, bool]:
+    """Levenberg-Marquardt on geometric distances from the start ``shape``."""
+    r, jac = fit_residuals(shape, points, ends, sd)
+    cost, damping = float(r @ r), 1e-3
+    for _ in range(STEPS):
+        matrix, slope = jac.T @ jac, jac.T @ r
+        matrix.flat[::6] += damping * matrix.flat[::6] + 1e-9 * matrix.trace()
+        try:
+            step = -np.linalg.solve(matrix, slope)
+        except np.linalg.LinAlgError:  # points in one place say nothing of the ellipse
+            break
+        trial = shape + step
+        tr, tjac = fit_residuals(trial, points, ends, sd)
+        if float(tr @ tr) <= cost:
+            done = cost - float(tr @ tr) < 1e-4 * (1.0 + cost)
+            shape, r, jac, cost, damping = trial, tr, tjac, float(tr @ tr), damping * 0.1
+            if done:
+                return shape, True
+        else:
+            if -float(step @ slope) < 1e-4 * (1.0 + cost):
+                return shape, True
+            damping *= 8.0
+            if damping > 1e9:
+                break
+    return shape, False
+
+
+def fit_residuals(shape: Floats, points: Floats, ends: Floats | None, sd: float) -> tuple[Floats, Floats]:
+    """Distances of ``points`` to the ellipse, and of ``ends`` across the major axis to its own
+    ends, in standard deviations, with their derivatives (rows, 5) by ``shape``.
+    """
+    turns, feet, normals = foot_turns(points, shape)
+    major, minor, angle = principal(shape)
+    c, s = math.cos(angle), math.sin(angle)
+    # the unit vector u(t) of the symmetric form, in picture axes
+    ux, uy = np.cos(turns) * c - np.sin(turns) * s, np.cos(turns) * s + np.sin(turns) * c
+    weight = curved_weight(curvature_radius(major, minor, turns), sd) / sd
+    nx, ny = normals[:, 0] * weight, normals[:, 1] * weight
+    jac = np.stack([nx, ny, nx * ux, nx * uy + ny * ux, ny * uy], axis=1)
+    r = np.einsum("ij,ij->i", feet - points, normals) * weight
+    if ends is None:
+        return r, jac
+    along, across = np.array([c, s]), np.array([-s, c])
+    tip_sd = tip_spread(major, minor, sd)
+    _, _, turn = by_shape(angle)
+    rows, values = [], []
+    for end in ends:
+        side = 1.0 if float((end - shape[:2]) @ along) >= 0 else -1.0
+        values.append(float((shape[:2] + side * major * along - end) @ across) / tip_sd)
+        row = side * major / max(major - minor, 0.02 * major) * turn
+        row[:2] = across
+        rows.append(row / tip_sd)
+    return np.append(r, values), np.concatenate([jac, np.array(rows)])
+
+
+def total(shape: Floats, points: Floats, sd: float) -> float:
+    r, _ = fit_residuals(shape, points, None, sd)
+    return float(r @ r)
+
+
+def chord(points: Floats) -> tuple[Floats, Floats]:
+    """The two of ``points`` (n, 2) that lie farthest apart."""
+    gaps = ((points[:, None] - points[None]) ** 2).sum(axis=2)
+    i, k = np.unravel_index(int(np.argmax(gaps)), gaps.shape)
+    return points[i], points[k]
+
+
+def start_from_chord(points: Floats) -> Floats:
+    """An ellipse a little wider than the chord of ``points``, opened to hold them."""
+    first, last = chord(points)
+    middle, half = (first + last) / 2, (last - first) / 2
+    return start_from_ends(np.stack([middle - 1.1 * half, middle + 1.1 * half]), points)
+
+
+def start_from_ends(ends: Floats, others: Floats) -> Floats:
+    """The ellipse on the major axis between ``ends`` (2, 2) through the mean opening of ``others``."""
+    centre, half = ends.mean(axis=0), (ends[1] - ends[0]) / 2
+    major = float(np.hypot(*half))
+    along = half / major
+    across = np.array([-along[1], along[0]])
+    d = others - centre
+    x, y = d @ along / major, np.abs(d @ across)
+    share = np.sqrt(np.maximum(1.0 - np.minimum(np.abs(x), 0.95) ** 2, 0.09))
+    minor = max(float(np.median(y / share)), 1e-3 * major)
+    return symmetric(centre, major, min(minor, 4.0 * major), math.atan2(along[1], along[0]))
+
+
+def direct_fit(points: Floats) -> Floats:
+    """Direct least-squares ellipse (Halir & Flusser, WSCG 1998) through ``points`` (n, 2); where
+    it degenerates, a flat ellipse along the points' main direction.
+    """
+    middle = points.mean(axis=0)
+    scale = float(np.sqrt(np.mean((points - middle) ** 2))) or 1.0
+    x, y = ((points - middle) / scale).T
+    quadratic, linear = np.stack([x * x, x * y, y * y], axis=1), np.stack([x, y, np.ones_like(x)], axis=1)
+    s1, s2, s3 = quadratic.T @ quadratic, quadratic.T @ linear, linear.T @ linear
+    try:
+        back = -np.linalg.solve(s3, s2.T)
+        reduced = s1 + s2 @ back
+        _, vectors = np.linalg.eig(np.stack([reduced[2] / 2, -reduced[1], reduced[0] / 2]))
+        vectors = np.real(vectors)
+        inside = 4 * vectors[0] * vectors[2] - vectors[1] ** 2
+        top = vectors[:, int(np.argmax(inside))]
+        conic = np.concatenate([top, back @ top])
+        shape = conic_shape(conic) if inside.max() > 1e-9 else None
+    except np.linalg.LinAlgError:
+        shape = None
+    if shape is None or not np.all(np.isfinite(shape)) or np.abs(shape).max() > 1e3:
+        _, _, ways = np.linalg.svd(points - middle, full_matrices=False)
+        along = (points - middle) @ ways[0] / scale
+        shape = symmetric(np.zeros(2), max(float(np.ptp(along)) / 2, 0.5), 0.1, math.atan2(ways[0, 1], ways[0, 0]))
+    return np.concatenate([shape[:2] * scale + middle, shape[2:] * scale])
+
+
+def shape_vector(fit: RimFit) -> tuple[Floats, Floats]:
+    """A rim's opening and lean as ((a²-b²)/(a²+b²)) (cos 2φ, sin 2φ), smooth at the full circle,
+    and its covariance (2, 2).
+    """
+    p, q, r = fit.shape[2:]
+    xx, xy, yy = p * p + q * q, q * (p + r), q * q + r * r
+    trace = xx + yy
+    value = np.array([(xx - yy) / trace, 2 * xy / trace])
+    d_xx, d_xy, d_yy = np.array([2 * p, 2 * q, 0.0]), np.array([q, p + r, q]), np.array([0.0, 2 * q, 2 * r])
+    jac = np.stack([(d_xx - d_yy) - value[0] * (d_xx + d_yy), 2 * d_xy - value[1] * (d_xx + d_yy)]) / trace
+    return value, jac @ fit.covariance[2:, 2:] @ jac.T

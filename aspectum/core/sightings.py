@@ -1,0 +1,271 @@
+"""What goes into a check: the sightings of one sheet and what is known of its picture, as plain data.
+
+Points are pixels of the original picture, x right, y down; angles are degrees. The enumerations are
+the one vocabulary of the trade here: formats, database and interface use their values.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+Point = tuple[float, float]
+
+
+class Kind(StrEnum):
+    """What a sighting is of."""
+
+    EDGE = "edge"
+    RIM = "rim"
+    LENGTH = "length"
+    ALIGNMENT = "alignment"
+
+
+class FormKind(StrEnum):
+    """What a form is, as far as its sightings need to know: a cylinder's sides touch its rims."""
+
+    BOX = "box"
+    CYLINDER = "cylinder"
+    BUILDING = "building"
+    OTHER = "other"
+
+
+class Family(StrEnum):
+    """A set of edges parallel in space, named by where it runs on its form."""
+
+    LEFT = "left"
+    RIGHT = "right"
+    UPRIGHT = "upright"
+    DEPTH = "depth"
+    ACROSS = "across"
+    SLOPE = "slope"
+
+
+LEVEL_FAMILIES = (Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS)
+# degrees by which a level family's bearing differs from its form's bearing
+BEARING_OFFSET_DEG = {Family.RIGHT: 0.0, Family.DEPTH: 0.0, Family.LEFT: -90.0, Family.ACROSS: -90.0}
+
+
+class Plane(StrEnum):
+    """The plane that a circle lies on, named by what its axis follows; level: an upright axis."""
+
+    LEVEL = "level"
+    LEFT = "left"
+    RIGHT = "right"
+    DEPTH = "depth"
+    ACROSS = "across"
+
+    @property
+    def family(self) -> Family:
+        """The family that the circle's axis follows."""
+        return Family.UPRIGHT if self is Plane.LEVEL else Family(self.value)
+
+
+class Perspective(StrEnum):
+    """``AUTO``: the sightings decide."""
+
+    AUTO = "auto"
+    ONE_POINT = "one-point"
+    TWO_POINT = "two-point"
+    THREE_POINT = "three-point"
+    PARALLEL = "parallel"
+
+
+class Along(StrEnum):
+    """How a length is measured: along the edge, straight across or straight up."""
+
+    EDGE = "edge"
+    ACROSS = "across"
+    UPRIGHT = "upright"
+
+
+class Guide(StrEnum):
+    """What two points are said to share: a plumb line or a level one."""
+
+    PLUMB = "plumb"
+    LEVEL = "level"
+
+
+class Side(StrEnum):
+    """A side of the near upright."""
+
+    LEFT = "left"
+    RIGHT = "right"
+
+
+class End(StrEnum):
+    """Where a receding edge meets the near upright: at its top, its foot, or a share between."""
+
+    NEAR_TOP = "near-top"
+    NEAR_BOTTOM = "near-bottom"
+
+
+SlotKey = tuple[str | None, Family, str | None]
+
+
+@dataclass(frozen=True)
+class Edge:
+    """One edge sighted on the picture by its two ends."""
+
+    id: str
+    form: str
+    family: Family
+    p: Point
+    q: Point
+    slope: str | None = None
+    plan: Family | None = None
+    judged_tilt_deg: float | None = None
+
+    @property
+    def slot(self) -> SlotKey:
+        """Form, family and slope group that it runs with; uprights of all forms are one family."""
+        if self.family is Family.UPRIGHT:
+            return None, Family.UPRIGHT, None
+        return self.form, self.family, (self.slope or "slope") if self.family is Family.SLOPE else None
+
+
+@dataclass(frozen=True)
+class Rim:
+    """One rim sighted by points on its seen arc, or by the ``ends`` of its major axis and one
+    point ``near`` on the near arc, or both.
+    """
+
+    id: str
+    form: str
+    plane: Plane
+    points: tuple[Point, ...] = ()
+    ends: tuple[Point, Point] | None = None
+    near: Point | None = None
+    judged_degree_deg: float | None = None
+
+    @property
+    def laid(self) -> tuple[Point, ...]:
+        """Every point that was laid."""
+        return (*self.points, *(self.ends or ()), *(() if self.near is None else (self.near,)))
+
+    @property
+    def slot(self) -> SlotKey:
+        """As an edge's: the family that its axis runs with."""
+        return None if self.plane is Plane.LEVEL else self.form, self.plane.family, None
+
+    @property
+    def least_points(self) -> int:
+        """How many points of its arc it must keep to be a rim."""
+        return least_points(self.ends is not None, self.near is not None)
+
+
+LEAST_POINTS = 5  # on the arc alone: an ellipse has five unknowns
+
+
+def least_points(with_ends: bool, with_near: bool) -> int:
+    """How many points on its arc a rim needs beside what else is laid of it."""
+    if not with_ends:
+        return LEAST_POINTS
+    return 0 if with_near else 1
+
+
+@dataclass(frozen=True)
+class Length:
+    """A length sighted on the picture."""
+
+    id: str
+    p: Point
+    q: Point
+    along: Along
+    unit: bool = False
+    judged_ratio: float | None = None
+
+
+@dataclass(frozen=True)
+class Alignment:
+    """Two points said to stand one above the other (plumb) or side by side (level)."""
+
+    id: str
+    p: Point
+    q: Point
+    along: Guide
+
+
+STICK_SD_DEG = 2.0  # of a tilt read with a stick at arm's length; the handbook, section 2
+THUMB_SD = 0.033  # of a length's share, eye to stick 60 ± 2 cm; the handbook, section 4
+LEAST_STICK_SD_DEG = 1e-3  # nobody reads a stick better than that
+
+
+@dataclass(frozen=True)
+class TiltReading:
+    """One tilt read from life at the near upright. ``side``: where it recedes to, None for an edge that
+    the near-corner card does not answer, such as an upright; ``height``: where it starts, as a share of
+    the way down from the top (0 = near-top, 1 = near-bottom); ``tilt_deg`` as drawn, positive when the
+    line rises to the viewer's right.
+    """
+
+    id: str
+    side: Side | None
+    height: float
+    tilt_deg: float
+    sd_deg: float = STICK_SD_DEG
+    judged_tilt_deg: float | None = None
+
+    @property
+    def fall(self) -> float:
+        """Tangent of how steeply the edge falls as it goes away (negative when it climbs)."""
+        tangent = math.tan(math.radians(self.tilt_deg))
+        return tangent if self.side == Side.LEFT else -tangent
+
+    @property
+    def fall_sd(self) -> float:
+        """Standard deviation of ``fall``, to first order."""
+        return math.radians(max(self.sd_deg, LEAST_STICK_SD_DEG)) * (1 + self.fall**2)
+
+
+@dataclass(frozen=True)
+class LengthReading:
+    """A length compared with the near upright from life, in near-upright units: along ``ACROSS`` the
+    distance to the far upright of a ``side``, along ``UPRIGHT`` that upright's own length. ``sd``: None
+    for the thumb's own.
+    """
+
+    id: str
+    along: Along
+    ratio: float
+    side: Side | None = None
+    sd: float | None = None
+    judged_ratio: float | None = None
+
+    @property
+    def ratio_sd(self) -> float:
+        return self.sd or THUMB_SD * self.ratio
+
+
+LEAST_POINT_SD_PX = 1e-3
+
+
+@dataclass(frozen=True)
+class Setup:
+    """The picture and what is known of the view before any edge is sighted.
+
+    ``centre_px``: centre of vision, the picture's middle when None. ``eye_level_px``: given
+    heights at x = 0 and x = width. ``point_sd_px``: one standard deviation of a laid point.
+    """
+
+    width_px: int
+    height_px: int
+    perspective: Perspective = Perspective.AUTO
+    point_sd_px: float = 1.5
+    focal_35mm: float | None = None
+    centre_px: Point | None = None
+    eye_level_px: tuple[float, float] | None = None
+    level_camera: bool = False
+
+    def __post_init__(self) -> None:
+        # a smaller error would ask for more places than the arithmetic carries
+        object.__setattr__(self, "point_sd_px", max(self.point_sd_px, LEAST_POINT_SD_PX))
+
+    @property
+    def centre(self) -> Point:
+        return self.centre_px or (self.width_px / 2, self.height_px / 2)
+
+    @property
+    def long_side_px(self) -> int:
+        return max(self.width_px, self.height_px)

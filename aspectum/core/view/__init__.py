@@ -1,0 +1,1 @@
+"""From sightings to a camera: evidence, starts, solving, strays, eye level."""

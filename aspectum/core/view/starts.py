@@ -1,0 +1,232 @@
+"""First views to begin the solving from."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+import numpy as np
+
+from aspectum.core.plane.lines import Flags, Floats
+from aspectum.core.plane.meet import residuals
+from aspectum.core.sightings import BEARING_OFFSET_DEG, Family
+from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, Slots, vanishing
+from aspectum.core.view.effort import START_LOOKS
+from aspectum.core.view.evidence import Evidence, own_points
+from aspectum.core.view.lens import focal_of
+from aspectum.core.view.perspective import View
+
+MOST_LINES = 6
+WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
+COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
+FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
+BEARING_GRID = np.radians(np.arange(0.0, 180.0, 12.0))
+
+
+def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list[Floats]:
+    """Starting views, best first: candidate eye levels and focal lengths, every bearing tried.
+
+    Eye levels come from the families' own vanishing points, two and two, from the uprights, and
+    from level lines at several heights.
+    """
+    evidence.effort.used += START_LOOKS
+    own = own_points(evidence, active)
+    uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
+    level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
+    focals = (
+        [float(np.exp(view.known_mean[LOG_F]))]
+        if np.isfinite(view.known_sd[LOG_F])
+        else [focal_of(m, evidence.setup.long_side_px) / evidence.scale for m in FOCAL_GRID_35MM]
+    )
+    roll_plumb = _plumb_roll(evidence, active)
+    lines: list[tuple[float, float, float | None]] = []  # roll, foot, focal where it matters
+    if evidence.setup.eye_level_px is not None:
+        left, right = evidence.setup.eye_level_px
+        cx, cy = evidence.setup.centre
+        roll = float(np.arctan2(left - right, evidence.setup.width_px))
+        middle = left + (right - left) * cx / evidence.setup.width_px - cy
+        lines.append((roll, middle / evidence.scale * float(np.cos(roll)), None))
+    else:
+        for u, v, square in joins(evidence, own):
+            join = cross(u, v)
+            size = float(np.hypot(join[0], join[1]))
+            if size > 1e-9 and abs(join[1]) > 0.5 * size:
+                join = join / (size * np.sign(join[1]))
+                roll, foot = float(np.arctan2(join[0], join[1])), float(-join[2])
+                tried = [square_focal(u, v), focals[1]] if square and len(focals) > 1 else focals
+                lines += [(roll, foot, focal) for focal in tried if focal is not None]
+        for v in uprights:
+            for focal in focals:
+                top = v if v[1] < 0 or (v[1] == 0 and v[2] >= 0) else -v
+                roll = float(np.arctan2(-top[0], -top[1]))
+                foot = focal * focal * top[2] / float(np.hypot(top[0], top[1]))
+                if abs(roll) < 1.2 and abs(foot) < 4 * focal:
+                    lines.append((roll, foot, focal))
+        rim_lines = lines_from_rims(evidence, focals, roll_plumb)
+        lines = lines[: MOST_LINES // 2] + rim_lines if lines else rim_lines
+        if len(lines) < MOST_LINES:
+            for v in level:
+                if abs(v[2]) > 1e-6:
+                    x, y = v[:2] / v[2]
+                    lines.append((roll_plumb, float(y * np.cos(roll_plumb) + x * np.sin(roll_plumb)), None))
+            lines += [(roll_plumb, height, None) for height in (-0.45, 0.0, 0.45)]
+    shifted = SHIFT_Y in view.free
+    candidates = []
+    for roll, foot, only in lines[: MOST_LINES if evidence.rims is None else 2 * MOST_LINES]:
+        for focal in focals if only is None else [only]:
+            params = view.start.copy()
+            params[[LOG_F, ROLL]] = np.log(focal), roll
+            if shifted:
+                params[SHIFT_Y] = foot
+            else:
+                params[PITCH] = np.arctan2(foot, focal)
+            candidates.append(params)
+    best_bearing, cost = _sweep_bearings(evidence, view, np.array(candidates), active)
+    order = np.argsort(cost, kind="stable")
+    chosen: list[Floats] = []
+    for index in order:
+        params = candidates[index].copy()
+        params[FIRST_BEARING : FIRST_BEARING + len(evidence.forms)] = best_bearing[index]
+        if all(abs(params[LOG_F] - c[LOG_F]) > 0.2 or abs(params[PITCH] - c[PITCH]) > 0.1 or abs(params[ROLL] - c[ROLL]) > 0.1 for c in chosen):
+            chosen.append(params)
+        if len(chosen) == keep:
+            break
+    return [_sweep_slopes(evidence, params, range(len(evidence.slopes))) for params in chosen]
+
+
+def lines_from_rims(evidence: Evidence, focals: list[float], roll: float) -> list[tuple[float, float, float | None]]:
+    """Candidate eye levels from the openings of the level rims: roll, foot and focal length.
+
+    Each ratio is the distance from eye level over the focal length, above or below as its near arc
+    says, either where it does not; two rims fix both, one a level for each focal length.
+    """
+    bank = evidence.rims
+    if bank is None or not bank.level.any():
+        return []
+    rims = np.flatnonzero(bank.level)
+    height = bank.start[rims, 1] * np.cos(roll) + bank.start[rims, 0] * np.sin(roll)
+    ratio = np.array([bank.fits[k].ratio for k in rims])
+    found: list[tuple[float, float, float | None]] = []
+    front = bank.front[rims]
+    signs = [np.where(front == 0, s, front) for s in (1, -1)] if (front == 0).any() else [front]
+    guess = float(np.median(height - focals[len(focals) // 2] * ratio * np.where(front == 0, 1, front)))
+    signs.append(np.where(height >= guess, 1, -1))
+    for sign in signs:
+        opened = sign * ratio
+        if len(rims) > 1 and np.ptp(opened) > 0.02:
+            slope, level = np.polyfit(opened, height, 1)
+            if 0.3 < slope < 8.0:
+                found.append((roll, float(level), float(slope)))
+        found += [(roll, float(np.median(height - focal * opened)), focal) for focal in focals]
+    return found
+
+
+def wrong_side(evidence: Evidence, camera: Floats) -> Flags:
+    """Level rims (R,) whose near arc bows the wrong way under ``camera``."""
+    bank = evidence.rims
+    assert bank is not None
+    foot = math.exp(camera[LOG_F]) * math.tan(camera[PITCH]) + camera[SHIFT_Y]
+    height = bank.start[:, 1] * np.cos(camera[ROLL]) + bank.start[:, 0] * np.sin(camera[ROLL])
+    return np.asarray(bank.front * (height - foot) < 0)
+
+
+def coarse_sd(evidence: Evidence) -> float:
+    return max(evidence.sd, COARSE_SD)
+
+
+def joins(evidence: Evidence, own: list[Floats | None]) -> list[tuple[Floats, Floats, bool]]:
+    """Pairs of level vanishing points to draw a first eye level through: the two of one form, which
+    are square to each other, first, then points of different forms; at most three.
+    """
+    level = [(form, v) for (form, family, _), v in zip(evidence.slot_keys, own, strict=True) if family in BEARING_OFFSET_DEG and v is not None]
+    pairs = [(f != g, i, k) for i, (f, _) in enumerate(level) for k, (g, _) in enumerate(level[:i])]
+    return [(level[i][1], level[k][1], not apart) for apart, i, k in sorted(pairs)[:3]]
+
+
+def square_focal(u: Floats, v: Floats) -> float | None:
+    """Focal length that makes the directions to two vanishing points square, f² = -(u - p)·(v - p)
+    (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 8), where it is plausible.
+    """
+    square = -float(u[0] * v[0] + u[1] * v[1])
+    depth = float(u[2] * v[2])
+    return (square / depth) ** 0.5 if square * depth > 0 and 0.3 < square / depth < 60.0 else None
+
+
+def cross(u: Floats, v: Floats) -> Floats:
+    return np.array([u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]])
+
+
+def _plumb_roll(evidence: Evidence, active: Flags) -> float:
+    d = (evidence.b - evidence.a) * np.sign((evidence.b - evidence.a)[:, 1:] + 1e-12)
+    upright = [evidence.slot_keys[slot][1] is Family.UPRIGHT for slot in evidence.slot]
+    leans = [float(np.arctan2(x, y)) for (x, y), on, plumb in zip(d, active[: len(d)], upright, strict=True) if on and plumb]
+    return float(np.median(leans)) if leans else 0.0
+
+
+def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Flags) -> tuple[Floats, Floats]:
+    """Best bearing of each form (c, forms) and capped cost (c,) for each of ``cameras`` (c, P)."""
+    edge_slots = evidence.slots.pick(evidence.slot)
+    use = np.flatnonzero(active[: len(evidence.edges)] & (edge_slots.slope < 0))
+    upright = edge_slots.slope[use] == -2
+    a, b = evidence.a[use], evidence.b[use]
+    count = len(cameras)
+
+    def capped(points: Floats, members: Flags) -> Floats:
+        r = residuals(a[members], b[members], points[:, :, None, :]) / coarse_sd(evidence)
+        return np.asarray(np.minimum(r * r, 400.0).sum(axis=2))
+
+    def fixed(slope: int, bearing: float) -> Floats:
+        """Where one direction goes under every camera, (c, 3)."""
+        params = np.column_stack([cameras, np.full(count, bearing)])
+        last = np.full(count, cameras.shape[1], np.intp)
+        return vanishing(params, Slots(last, np.zeros(count), np.full(count, slope, np.intp)))
+
+    up = fixed(-2, 0.0)
+    cost = capped(up[:, None], upright)[:, 0]
+    ahead, aside = fixed(-1, 0.0), fixed(-1, np.pi / 2)
+    bank = evidence.rims
+    round_on = np.zeros(0, bool) if bank is None else active[len(evidence.edges) :]
+    if bank is not None:
+        level_cost = np.minimum(bank.shape_cost(ahead, aside, up, np.zeros(1))[:, 0], 400.0)
+        wrong = WRONG_SIDE * np.stack([wrong_side(evidence, camera) for camera in cameras])
+        cost = cost + (level_cost + wrong) @ (round_on & bank.level)
+    best = np.zeros((count, len(evidence.forms)))
+    for i in range(len(evidence.forms)):
+        grid = BEARING_GRID if FIRST_BEARING + i in view.free else np.zeros(1)
+        mine = np.zeros((count, len(grid)))
+        belongs = ~upright & (edge_slots.bearing[use] == FIRST_BEARING + i)
+        for offset in (0.0, -np.pi / 2):
+            members = belongs & (edge_slots.offset[use] == offset)
+            if members.any():
+                angle = grid + offset
+                mine += capped(np.sin(angle)[None, :, None] * aside[:, None] + np.cos(angle)[None, :, None] * ahead[:, None], members)
+        follows = np.zeros(0, bool) if bank is None else round_on & (bank.bearing == FIRST_BEARING + i)
+        if bank is not None and follows.any():
+            mine += np.minimum(bank.shape_cost(ahead, aside, up, grid), 400.0) @ follows
+            # a family called left or right recedes on its side; rims alone fit its mirror as well
+            mine += np.where(grid > np.pi / 2, 30.0, 0.0)
+        at = np.argmin(mine, axis=1)
+        best[:, i] = grid[at]
+        cost = cost + mine[np.arange(count), at]
+    return best, cost
+
+
+SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))
+
+
+def _sweep_slopes(evidence: Evidence, params: Floats, groups: Iterable[int]) -> Floats:
+    """Give slope ``groups``, by index, the best of ``SLOPE_GRID`` under an otherwise fixed view."""
+    params = params.copy()
+    edge_slots = evidence.slots.pick(evidence.slot)
+    for i in groups:
+        k = FIRST_BEARING + len(evidence.forms) + i
+        use = np.flatnonzero(edge_slots.slope == k)
+        if not use.size:
+            continue
+        # all edges of a group share one direction
+        tried = np.repeat(params[None], len(SLOPE_GRID), axis=0)
+        tried[:, k] = SLOPE_GRID
+        v = vanishing(tried, edge_slots.pick(np.repeat(use[:1], len(SLOPE_GRID))))
+        r = residuals(evidence.a[use], evidence.b[use], v[:, None]) / coarse_sd(evidence)
+        params[k] = SLOPE_GRID[int(np.argmin(np.minimum(r * r, 400.0).sum(axis=1)))]
+    return params

@@ -1,0 +1,73 @@
+"""From the open format into the core."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from aspectum.core.sightings import STICK_SD_DEG, Alignment, Edge, End, Family, FormKind, Length, LengthReading, Rim, Setup, Side, TiltReading
+from aspectum.formats.sheet import AlignmentSighting, EdgeSighting, LengthSighting, PictureInfo, RimSighting, SightingSheet
+
+SHARES = {End.NEAR_TOP: 0.0, End.NEAR_BOTTOM: 1.0}  # of the way down the near upright
+
+
+@dataclass(frozen=True)
+class Laid:
+    """What a sheet holds, sorted for the core: ``tilts`` and ``ratios`` were read from life. ``setup``
+    is None without a picture.
+    """
+
+    setup: Setup | None
+    edges: list[Edge]
+    rims: list[Rim]
+    lengths: list[Length]
+    alignments: list[Alignment]
+    tilts: list[TiltReading]
+    ratios: list[LengthReading]
+    round_forms: frozenset[str]
+
+
+def laid_on(sheet: SightingSheet) -> Laid:
+    lengths = [s for s in sheet.sightings if isinstance(s, LengthSighting)]
+    return Laid(
+        None if sheet.picture is None else core_setup(sheet, sheet.picture),
+        core_edges(sheet),
+        [core_rim(s) for s in sheet.sightings if isinstance(s, RimSighting)],
+        [Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio) for s in lengths if s.p is not None and s.q is not None],
+        [Alignment(s.id, s.p, s.q, s.along) for s in sheet.sightings if isinstance(s, AlignmentSighting)],
+        [core_tilt(s, s.tilt_deg) for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is not None],
+        [LengthReading(s.id, s.along, s.ratio, s.side, s.sd_ratio, s.judged_ratio) for s in lengths if s.ratio is not None],
+        frozenset(f.id for f in sheet.forms if f.kind is FormKind.CYLINDER),
+    )
+
+
+def core_setup(sheet: SightingSheet, picture: PictureInfo) -> Setup:
+    given = sheet.eye_level
+    return Setup(
+        width_px=picture.width_px,
+        height_px=picture.height_px,
+        perspective=sheet.perspective,
+        point_sd_px=sheet.point_sd_px,
+        focal_35mm=picture.focal_35mm,
+        centre_px=picture.centre_px,
+        eye_level_px=None if given is None else (given.left_y_px, given.right_y_px),
+        level_camera=sheet.level_camera,
+    )
+
+
+def core_edges(sheet: SightingSheet) -> list[Edge]:
+    """The edges laid on the picture."""
+    return [
+        Edge(s.id, s.form or "form", s.family, s.p, s.q, s.slope, s.plan, s.judged_tilt_deg)
+        for s in sheet.sightings
+        if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None
+    ]
+
+
+def core_rim(s: RimSighting) -> Rim:
+    return Rim(s.id, s.form or "form", s.plane, tuple(s.points), s.ends, s.near, s.judged_degree_deg)
+
+
+def core_tilt(s: EdgeSighting, tilt_deg: float) -> TiltReading:
+    side = Side(s.family.value) if s.family in (Family.LEFT, Family.RIGHT) else None
+    height = SHARES[s.end] if isinstance(s.end, End) else float(s.end or 0.0)
+    return TiltReading(s.id, side, height, tilt_deg, s.sd_deg or STICK_SD_DEG, s.judged_tilt_deg)

@@ -1,0 +1,157 @@
+"""From what the core found to the open report."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from aspectum.core.findings import CheckResult, EdgeReason, EyeLevel, Fault, Finding, LengthReason, NoteCode, RimReading, Rung, VanishingPoint
+from aspectum.core.judge.near_corner import CardSide, NearCorner
+from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.plane.lines import lean_deg, tilt_difference
+from aspectum.core.sightings import Family, Kind
+from aspectum.formats.report import (
+    AloneEyeLevel,
+    FoundEyeLevel,
+    ReportAlone,
+    ReportEllipse,
+    ReportEyeLevel,
+    ReportFault,
+    ReportFinding,
+    ReportLadder,
+    ReportNearCorner,
+    ReportRim,
+    ReportRung,
+    ReportSide,
+    ReportVanishingPoint,
+)
+from aspectum.service.words.common import Names
+from aspectum.service.words.findings import finding_words
+from aspectum.service.words.judged import judged_words
+from aspectum.service.words.near_corner import near_corner_words
+from aspectum.service.words.notes import point_words
+from aspectum.service.words.rims import fault_words
+
+
+def report_finding(finding: Finding, family: Family | None, names: Names, words: str | None = None) -> ReportFinding:
+    """``family``: an edge's; ``words``: in place of those of a sighting laid on a picture."""
+    reason = finding.reason
+    difference = None
+    if finding.judged is not None and finding.sighted is not None:
+        difference = float(tilt_difference(finding.judged, finding.sighted)) if finding.kind is Kind.EDGE else finding.judged - finding.sighted
+
+    def lean(tilt: float | None) -> float | None:
+        return float(lean_deg(tilt)) if tilt is not None and family is Family.UPRIGHT else None
+
+    values = {name: getattr(finding, name) for name in ("sighting", "kind", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict")}
+    if isinstance(reason, EdgeReason):
+        values |= {"turn_deg": reason.turn_deg, "far_end_px": reason.far_end_px}
+    elif isinstance(reason, LengthReason) and reason.fraction is not None:
+        values |= {"fraction": reason.fraction, "over_share": reason.over_share}
+    if finding.rim is not None:
+        values |= rim_values(finding.rim) | {"rim": report_rim(finding.rim, names)}
+    return ReportFinding(
+        **values,
+        words=finding_words(finding, family, names) if words is None else words,
+        judged_words=judged_words(finding, family, difference),
+        rule=reason.rule,
+        others=list(reason.others),
+        judged_lean_deg=lean(finding.judged),
+        sighted_lean_deg=lean(finding.sighted),
+        implied_lean_deg=lean(finding.implied),
+        vanishing_point=finding.vanishing_point,
+    )
+
+
+def rim_values(rim: RimReading) -> dict[str, Any]:
+    """The rim's entries that stand in the finding itself."""
+    seen, due = rim.sighted_ellipse, rim.implied_ellipse
+    return {
+        "axis_sighted_deg": seen.axis_deg,
+        "axis_implied_deg": None if due is None else due.axis_deg,
+        "minor_px": seen.minor_px,
+        "major_px": seen.major_px,
+        "centre_px": seen.centre_px,
+    }
+
+
+def report_ellipse(ellipse: Ellipse) -> ReportEllipse:
+    return ReportEllipse(**vars(ellipse))
+
+
+def report_rim(rim: RimReading, names: Names) -> ReportRim:
+    def alone(value: tuple[float, float] | None) -> ReportAlone | None:
+        return None if value is None else ReportAlone(degree_deg=value[0], sd_deg=value[1])
+
+    def fault(f: Fault) -> ReportFault:
+        said = {name: getattr(f, name) for name in ("rule", "turn_deg", "size_px", "share", "sure")}
+        return ReportFault(**said, others=list(f.others), words=fault_words(f, names))
+
+    return ReportRim(
+        axis_sighted_sd=rim.axis_sighted_sd,
+        axis_implied_sd=rim.axis_implied_sd,
+        axis_turn_deg=rim.axis_turn_deg,
+        axis_turn_sd=rim.axis_turn_sd,
+        sighted_ellipse=report_ellipse(rim.sighted_ellipse),
+        implied_ellipse=None if rim.implied_ellipse is None else report_ellipse(rim.implied_ellipse),
+        true_centre_px=rim.true_centre_px,
+        diameter_px=rim.diameter_px,
+        square_px=list(rim.square_px),
+        touch_px=list(rim.touch_px),
+        by_edges=alone(rim.by_edges),
+        by_rims=alone(rim.by_rims),
+        guide_deg=rim.guide_deg,
+        coverage_deg=rim.coverage_deg,
+        least_points=rim.least_points,
+        faults=[fault(f) for f in rim.faults],
+    )
+
+
+def report_point(point: VanishingPoint) -> ReportVanishingPoint:
+    return ReportVanishingPoint(**vars(point), words=point_words(point))
+
+
+def report_ladders(result: CheckResult) -> list[ReportLadder]:
+    def rung(value: Rung) -> ReportRung:
+        return ReportRung(**(vars(value) | {"ellipse": report_ellipse(value.ellipse)}))
+
+    return [ReportLadder(form=x.form, like=x.like, rungs=[rung(r) for r in x.rungs]) for x in result.ladders]
+
+
+def report_eye_level(result: CheckResult) -> ReportEyeLevel:
+    level = result.eye_level
+    parts = level if level.found is None else level.found
+    above = next((n.value for n in result.notes if n.code is NoteCode.SET_AGAINST_FOUND), None)
+
+    def heights(part: EyeLevel) -> dict[str, Any]:
+        return {name: getattr(part, name) for name in ("left_y_px", "right_y_px", "middle_y_px", "sd_px")}
+
+    def alone(part: EyeLevel | None) -> AloneEyeLevel | None:
+        return None if part is None or part.middle_y_px is None else AloneEyeLevel(**heights(part))
+
+    found = None
+    if level.found is not None and level.found.middle_y_px is not None:
+        found = FoundEyeLevel(**heights(level.found), set_above_px=above or 0.0, source=level.found.source)  # type: ignore[arg-type]  # never given or none
+    return ReportEyeLevel(**heights(level), source=level.source, found=found, by_edges=alone(parts.by_edges), by_rims=alone(parts.by_rims))
+
+
+def report_card(card: NearCorner, names: Names) -> ReportNearCorner:
+    def side(s: CardSide) -> ReportSide:
+        return ReportSide(
+            side=s.side,
+            distance_units=s.distance,
+            distance_sd=s.distance_sd,
+            eye_level_down=s.eye_level,
+            eye_level_sd=s.eye_level_sd,
+            opens=s.opens,
+        )
+
+    return ReportNearCorner(
+        left=side(card.left),
+        right=side(card.right),
+        eye_level_down=card.eye_level,
+        eye_level_sd=card.eye_level_sd,
+        agree=card.agree,
+        retake=card.retake.reading if card.retake else None,
+        retake_tilt_deg=card.retake.tilt_deg if card.retake else None,
+        words=near_corner_words(card, names),
+    )

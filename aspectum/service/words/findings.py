@@ -1,0 +1,22 @@
+"""The words of a finding, whatever its kind."""
+
+from __future__ import annotations
+
+from aspectum.core.findings import EdgeReason, Finding, LengthReason, RimReason
+from aspectum.core.sightings import Family
+from aspectum.service.words.common import Names
+from aspectum.service.words.edges import edge_words
+from aspectum.service.words.lengths import alignment_words, length_words
+from aspectum.service.words.rims import rim_words
+
+
+def finding_words(finding: Finding, family: Family | None, names: Names) -> str:
+    """One sentence or two: what is off, which way, by how much, and why. ``family``: an edge's."""
+    reason = finding.reason
+    if isinstance(reason, EdgeReason):
+        return edge_words(reason, family, names).strip()
+    if isinstance(reason, RimReason):
+        return rim_words(finding, reason, names)
+    if isinstance(reason, LengthReason):
+        return length_words(finding, reason)
+    return alignment_words(finding, reason)

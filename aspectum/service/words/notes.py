@@ -1,0 +1,70 @@
+"""Words for what the sightings leave open, and for where vanishing points fall."""
+
+from __future__ import annotations
+
+from aspectum.core.findings import Note, NoteCode, VanishingPoint
+from aspectum.core.wording import AS_FOUND_PX, AT_THE_EDGE
+from aspectum.service.words.common import Names, degrees, listed, pixels, several
+
+
+def note_words(note: Note, names: Names) -> str:
+    who = [names(s) for s in note.sightings]
+    match note.code:
+        case NoteCode.NO_EDGES:
+            return "Nothing is sighted yet. Two families of edges, or two level rims at different heights, find eye level."
+        case NoteCode.ONE_FAMILY:
+            return f"Only {note.text} edges so far: they fix one vanishing point. Eye level needs a second family."
+        case NoteCode.FAMILY_OF_ONE:
+            return f"{who[0]} is the only {note.text} edge of its form: a second one fixes where the family meets."
+        case NoteCode.NEARLY_PARALLEL:
+            return f"{several(who)} are too nearly parallel to show where the {note.text} family meets. Sight edges farther apart."
+        case NoteCode.EYE_LEVEL_OPEN:
+            return "The sightings do not fix eye level yet. Two families of level edges do, two level rims at different heights, or one of each."
+        case NoteCode.FOCAL_OPEN:
+            return "The sightings leave the width of view open."
+        case NoteCode.EXIF_DISAGREES:
+            return f"The edges put the focal length at {note.value or 0:.0f} px, the picture's own data at {note.other or 0:.0f} px. Is the picture cropped?"
+        case NoteCode.SET_AGAINST_FOUND:
+            value, who_put = note.value or 0.0, note.text or "edges"
+            if abs(value) < AS_FOUND_PX:
+                return f"Eye level is set where the {who_put} put it (± {note.other or 0:.0f} px)."
+            return f"Eye level is set {pixels(value)} {'above' if value > 0 else 'below'} where the {who_put} put it (± {note.other or 0:.0f} px)."
+        case NoteCode.EDGES_AGAINST_RIMS:
+            value = note.value or 0.0
+            said = f"The edges put eye level {pixels(value)} {'below' if value > 0 else 'above'} where the rims put it (± {note.other or 0:.0f} px)."
+            return f"{said} Most of that rests on {listed(who)}." if who else said
+        case NoteCode.SHORT_ARC:
+            return f"{who[0]} is laid on too short an arc to say how far it opens."
+        case NoteCode.STRAY:
+            return f"{who[0]} is left out of eye level: it strays {degrees(note.value or 0)} from what the others imply."
+        case NoteCode.STRAYS:
+            return f"{several(who)} are left out of eye level; their slips say how far each strays."
+        case NoteCode.PAIR:
+            return f"{listed(who)} disagree, and the rest cannot tell which is wrong."
+        case NoteCode.DISAGREE:
+            return f"The sightings disagree {note.value or 0:.1f} times more than the reading error allows. Check the families, or allow a larger error."
+        case NoteCode.SAME_LINE:
+            return f"{who[1]} lies on the very ends of {who[0]}; it is counted once."
+        case NoteCode.OUTSIDE:
+            return f"{several(who)} {'runs' if len(who) == 1 else 'run'} beyond the picture."
+        case NoteCode.CROSSING:
+            return f"{listed(who)} belong to one family and cross; parallels never do. Check their families."
+        case NoteCode.MORE_CROSSINGS:
+            return f"{note.value or 0:.0f} more pairs of one family cross."
+        case NoteCode.UNEXAMINED:
+            mend = "Mend what is marked off, or check the families."
+            return f"The sightings contradict each other too often to weigh them all; not weighed: {several(who)}. {mend}"
+        case NoteCode.WIDE:
+            return f"{several(who)} {'lies' if len(who) == 1 else 'lie'} outside the 60° cone of vision, where forms look stretched."
+        case NoteCode.NO_CONVERGENCE:
+            return "The sightings contradict each other so far that no single view was found."
+
+
+def point_words(point: VanishingPoint) -> str:
+    """How far a vanishing point falls off the sheet, in sheet widths."""
+    if point.off_sheet is None:
+        return "at infinity"
+    if point.off_sheet == 0:
+        return "on the sheet"
+    way = "right" if point.off_sheet > 0 else "left"
+    return f"at the {way} edge" if abs(point.off_sheet) < AT_THE_EDGE else f"{abs(point.off_sheet):.1f} sheets {way}"

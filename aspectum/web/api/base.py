@@ -1,0 +1,62 @@
+"""What every feature's routes stand on: the description, the installation, and a unit of work."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from flask import Blueprint, current_app
+from pydantic import BaseModel, ConfigDict
+from spectree import SpecTree
+from sqlalchemy.orm import Session
+
+from aspectum.service.installation import Installation
+from aspectum.service.people import person_here
+from aspectum.store.models import Person
+from aspectum.web.problems import Problem
+
+
+class Message(BaseModel):
+    """The body of a request or of an answer."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+def refuse_faulty(req: Any, resp: Any, fault: Exception | None, instance: Any, adapter: Any) -> None:
+    """Answer a request that does not fit its model with a problem that names the place."""
+    if fault is not None:
+        raise fault
+
+
+spec = SpecTree(
+    "flask",
+    title="Aspectum",
+    version="1",
+    path="api/docs",
+    page_templates={},  # the pages on offer load scripts from elsewhere
+    mode="strict",
+    annotations=True,
+    before=refuse_faulty,
+    after=refuse_faulty,
+    naming_strategy=lambda model: model.__name__,
+    nested_naming_strategy=lambda _, child: child,
+    validation_error_model=Problem,
+)
+
+
+def feature(name: str) -> Blueprint:
+    return Blueprint(name, __name__, url_prefix="/api")
+
+
+def here() -> Installation:
+    """The installation that answers this request."""
+    found: Installation = current_app.extensions["aspectum"]
+    return found
+
+
+@contextmanager
+def work() -> Iterator[tuple[Session, Person]]:
+    """One unit of work by the person here: all of it is kept, or nothing."""
+    with here().sessions.begin() as session:
+        yield session, person_here(session)

@@ -1,0 +1,53 @@
+"""Downloads of a sheet and what was found on it."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Callable
+from pathlib import Path
+from urllib.parse import quote
+
+from flask import Response
+
+from aspectum.formats.exports import findings_csv, overlay_svg
+from aspectum.formats.sheet import SightingSheet, write_sheet
+from aspectum.service import pictures, sheets
+from aspectum.service.checking import check_kept
+from aspectum.web.api.base import feature, here, work
+from aspectum.web.problems import problem
+
+blueprint = feature("exports")
+
+Writer = Callable[[SightingSheet, Path | None], bytes]
+# each file's media type and how it is written from the document and the picture's file
+EXPORTS: dict[str, tuple[str, Writer]] = {
+    "sighting.json": ("application/json", lambda document, _: write_sheet(document)),
+    "report.json": ("application/json", lambda document, _: (check_kept(document).model_dump_json(indent=1) + "\n").encode()),
+    "findings.csv": ("text/csv", lambda document, _: findings_csv(document, check_kept(document))),
+    "overlay.svg": ("image/svg+xml", lambda document, view: overlay_svg(document, check_kept(document), None if view is None else view.read_bytes())),
+}
+
+
+@blueprint.get("/sheets/<sheet_id>/export/<kind>")
+def export(sheet_id: str, kind: str) -> Response:
+    """A sheet, its report, its findings or its overlay as a file."""
+    with work() as (session, person):
+        sheet = sheets.sheet_of(session, person, sheet_id)
+        document, title = sheets.document_of(sheet), sheet.title
+        view = None if sheet.picture is None else pictures.picture_path(here().files, sheet.picture, "view")
+    if kind not in EXPORTS:
+        return problem(404, "Not found", "There is no such export.")
+    if kind == "overlay.svg" and document.picture is None:
+        return problem(404, "Not found", "A sheet from life has no picture to lay anything over.")
+    media, write = EXPORTS[kind]
+    response = Response(write(document, view), mimetype=media)
+    response.headers.set("Content-Disposition", "attachment", **file_names(title, kind))
+    return response
+
+
+def file_names(title: str, kind: str) -> dict[str, str]:
+    """Both forms of a download's name (RFC 6266): in ASCII for old clients, and whole (RFC 5987)."""
+    stem = re.sub(r'[\\/:*?"<>|]+', "-", title).strip(" .-")[:80] or "sheet"
+    plain = re.sub(r"[^ -~]", "", unicodedata.normalize("NFKD", stem)).strip(" .-") or "sheet"
+    return {"filename": f"{plain}.{kind}", "filename*": f"UTF-8''{quote(f'{stem}.{kind}', safe='')}"}

@@ -1,0 +1,80 @@
+"""Photos: opened, kept and shown."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import uuid4
+
+from flask import Response, abort, request, send_file
+from pydantic import Field
+from spectree import Response as Answers
+
+from aspectum.pictures.apart import open_apart
+from aspectum.service import pictures
+from aspectum.store.models import Picture
+from aspectum.web.api.base import Message, feature, here, spec, work
+
+blueprint = feature("pictures")
+PARTS = ("view", "thumb", "full")
+
+Mark = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z-]+$")]
+
+
+class PictureOut(Message):
+    id: str
+    name: str
+    width_px: int
+    height_px: int
+    focal_35mm: float | None
+
+    @classmethod
+    def of(cls, picture: Picture) -> PictureOut:
+        return cls(id=picture.id, name=picture.name, width_px=picture.width_px, height_px=picture.height_px, focal_35mm=picture.focal_35mm)
+
+
+class PictureQuery(Message):
+    """``name``: the file's name as the person knows it."""
+
+    name: str = Field(default="picture", max_length=1000)
+    ticket: Mark | None = None
+
+
+class TurnQuery(Message):
+    ticket: Mark
+
+
+class Turn(Message):
+    """``ahead``: photos opened before this one, 0 while it is its turn, null where it does not wait."""
+
+    ahead: int | None
+
+
+@blueprint.post("/pictures")
+@spec.validate(resp=Answers(HTTP_200=PictureOut), operation_id="addPicture")
+def add_picture(query: PictureQuery) -> PictureOut:
+    """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
+    data = request.get_data()
+    with here().turns.turn(query.ticket or uuid4().hex):
+        opened = open_apart(data)
+    return PictureOut.of(pictures.keep_picture(here().sessions, here().files, query.name, opened))
+
+
+@blueprint.get("/pictures/turn")
+@spec.validate(resp=Answers(HTTP_200=Turn), operation_id="pictureTurn")
+def picture_turn(query: TurnQuery) -> Turn:
+    """How many photos are opened before the one sent with this ticket."""
+    return Turn(ahead=here().turns.ahead_of(query.ticket))
+
+
+@blueprint.get("/pictures/<picture_id>/<part>.jpg")
+def picture_file(picture_id: str, part: str) -> Response:
+    """The picture itself: for showing, small for lists, or whole."""
+    if part not in PARTS:
+        abort(404)
+    with work() as (session, person):
+        picture = pictures.picture_of(session, person, picture_id)
+        path = pictures.picture_path(here().files, picture, "" if part == "full" else part)
+    # a photo deleted here must not live on in the browser: it is asked for again each time
+    response = send_file(path, mimetype="image/jpeg", etag=f"{picture.sha256}-{part}")
+    response.headers["Cache-Control"] = "private, no-cache"
+    return response

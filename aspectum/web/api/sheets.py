@@ -1,0 +1,155 @@
+"""Sighting sheets: listed, made, read, saved, put aside and brought back."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import BeforeValidator, Field
+from spectree import Response as Answers
+
+from aspectum.formats.report import Report
+from aspectum.formats.sheet import Name, SightingSheet, number
+from aspectum.service import pictures, sheets
+from aspectum.service.checking import check_kept
+from aspectum.store.models import Sheet
+from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.pictures import Mark, PictureOut
+from aspectum.web.problems import Problem
+
+blueprint = feature("sheets")
+
+
+class SheetLine(Message):
+    """A sheet as the list shows it. One from life has no ``picture``."""
+
+    id: str
+    title: str
+    picture: PictureOut | None
+    sightings: int
+    revision: int
+    updated_at: datetime
+
+    @classmethod
+    def of(cls, sheet: Sheet) -> SheetLine:
+        return cls(
+            id=sheet.id,
+            title=sheet.title,
+            picture=None if sheet.picture is None else PictureOut.of(sheet.picture),
+            sightings=len(sheet.document.get("sightings", [])),
+            revision=sheet.revision,
+            updated_at=sheet.updated_at,
+        )
+
+
+class SheetList(Message):
+    sheets: list[SheetLine]
+
+
+class SheetFull(Message):
+    id: str
+    revision: int
+    updated_at: datetime
+    picture: PictureOut | None
+    document: SightingSheet
+    report: Report
+    last_save: str | None = None
+
+
+class NewSheet(Message):
+    """On a picture, or from life without one."""
+
+    picture_id: str | None = None
+    title: Name | None = None
+    document: SightingSheet | None = None
+
+
+Revision = Annotated[int, Field(ge=1, le=2**31), BeforeValidator(number)]
+
+
+class SaveSheet(Message):
+    """``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
+    ``unanswered`` those of earlier saves of the page that were never answered.
+    """
+
+    revision: Revision
+    document: SightingSheet
+    save: Mark | None = None
+    unanswered: list[Mark] = Field(default_factory=list, max_length=100)
+
+
+class Saved(Message):
+    revision: int
+    updated_at: datetime
+    report: Report
+
+
+@blueprint.get("/sheets")
+@spec.validate(resp=Answers(HTTP_200=SheetList), operation_id="listSheets")
+def list_sheets() -> SheetList:
+    """All sheets, the last touched first."""
+    with work() as (session, person):
+        return SheetList(sheets=[SheetLine.of(s) for s in sheets.list_sheets(session, person)])
+
+
+@blueprint.post("/sheets")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="makeSheet")
+def make_sheet(json: NewSheet) -> SheetLine:
+    """A new sheet on a picture, or from life without one."""
+    with work() as (session, person):
+        picture = None if json.picture_id is None else pictures.picture_of(session, person, json.picture_id)
+        return SheetLine.of(sheets.make_sheet(session, person, picture, json.document, json.title))
+
+
+@blueprint.get("/sheets/<sheet_id>")
+@spec.validate(resp=Answers(HTTP_200=SheetFull), operation_id="readSheet")
+def read_one_sheet(sheet_id: str) -> SheetFull:
+    """A sheet with its report."""
+    with work() as (session, person):
+        sheet = sheets.sheet_of(session, person, sheet_id)
+        document = sheets.document_of(sheet)
+        return SheetFull(
+            id=sheet.id,
+            revision=sheet.revision,
+            updated_at=sheet.updated_at,
+            picture=None if sheet.picture is None else PictureOut.of(sheet.picture),
+            document=document,
+            report=check_kept(document),
+            last_save=sheet.last_save,
+        )
+
+
+@blueprint.put("/sheets/<sheet_id>")
+@spec.validate(resp=Answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
+def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
+    """Save over the revision that the change was made on. A save sent twice is answered as the first."""
+    report = check_kept(json.document)
+    with work() as (session, person):
+        sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document, json.save, json.unanswered)
+        return Saved(revision=sheet.revision, updated_at=sheet.updated_at, report=report)
+
+
+@blueprint.delete("/sheets/<sheet_id>")
+@spec.validate(resp=Answers(HTTP_204=None), operation_id="deleteSheet")
+def delete_sheet(sheet_id: str) -> tuple[str, int]:
+    """Put a sheet aside."""
+    with work() as (session, person):
+        sheets.delete_sheet(session, person, sheet_id)
+    pictures.sweep(here().sessions, here().files)
+    return "", 204
+
+
+@blueprint.post("/sheets/<sheet_id>/restore")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="restoreSheet")
+def restore_sheet(sheet_id: str) -> SheetLine:
+    """Bring a deleted sheet back."""
+    with work() as (session, person):
+        return SheetLine.of(sheets.restore_sheet(session, person, sheet_id))
+
+
+@blueprint.post("/sheets/<sheet_id>/duplicate")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="duplicateSheet")
+def duplicate_sheet(sheet_id: str) -> SheetLine:
+    """A copy on the same picture."""
+    with work() as (session, person):
+        return SheetLine.of(sheets.duplicate_sheet(session, person, sheet_id))
