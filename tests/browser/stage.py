@@ -112,6 +112,15 @@ class Easel:
             self.page.keyboard.press("Escape")
         self.page.keyboard.press("Escape")
 
+    def menu(self, item: str) -> Locator:
+        """An entry of the sheet's menu, opened."""
+        self.page.get_by_role("button", name="Sheet", exact=True).click()
+        return self.page.get_by_role("menuitem", name=item)
+
+    @property
+    def title(self) -> Locator:
+        return self.page.get_by_role("button", name="Title of the sheet:")
+
     def new_form(self) -> None:
         self.page.get_by_role("button", name="New form").click()
 

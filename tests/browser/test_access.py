@@ -64,8 +64,7 @@ def test_first_visit_is_walked_round_once_and_can_be_skipped(page: Page, served:
     page.reload()
     expect(easel.slips.first).to_be_visible()
     expect(card).to_have_count(0)
-    page.get_by_text("Sheet", exact=True).click()
-    page.get_by_role("button", name="Show me round").click()
+    easel.menu("Show me round").click()
     card.get_by_role("button", name="Skip").click()
     expect(card).to_have_count(0)
 
@@ -109,3 +108,16 @@ def test_zoom_keeps_the_laid_lines_on_the_picture(page: Page, served: Served) ->
     easel.stage.focus()
     page.keyboard.press("0")
     page.wait_for_function("document.querySelector('[data-testid=stage] > image').getBoundingClientRect().width < 1000")
+
+
+def test_a_long_title_makes_room_for_what_stands_beside_it(page: Page, served: Served) -> None:
+    page.set_viewport_size({"width": 820, "height": 1180})
+    easel = Easel(page, served.url)
+    easel.open_demo("The net loft")
+    easel.title.click()
+    field = page.get_by_role("textbox", name="Title of the sheet")
+    field.fill("The net loft on the sloping quay behind the harbour, second evening, sighted again from the start")
+    field.press("Enter")
+    easel.saved()
+    title, beside = easel.title.bounding_box(), page.get_by_test_id("save-state").bounding_box()
+    assert title is not None and beside is not None and title["x"] + title["width"] <= beside["x"] + 1

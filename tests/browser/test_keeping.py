@@ -168,7 +168,7 @@ def test_work_on_a_sheet_deleted_elsewhere_is_kept(easel: Easel, served: Served,
     dialog.get_by_role("button", name=choice).click()
     expect(dialog).to_have_count(0)
     easel.saved()
-    expect(easel.page.get_by_label("Title of the sheet")).to_have_value("Crates on the slipway" + (" (kept)" if "new" in choice else ""))
+    expect(easel.title).to_have_text("Crates on the slipway" + (" (kept)" if "new" in choice else ""))
     easel.page.reload()
     shows_first_family(easel, "depth")
 
@@ -192,7 +192,7 @@ def test_a_photo_that_waits_its_turn_says_so(easel: Easel, served: Served, crate
     with served.app.extensions["aspectum"].turns.turn("ticket-before"):
         easel.page.get_by_label("Photo to open").set_input_files({"name": "mine.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
         expect(easel.page.get_by_text("Waiting: another photo is opened first.")).to_be_visible()
-    expect(easel.page.get_by_label("Title of the sheet")).to_have_value("mine", timeout=15_000)
+    expect(easel.title).to_have_text("mine", timeout=15_000)
 
 
 def test_a_photo_larger_than_the_server_takes_is_refused_before_it_is_sent(easel: Easel, tmp_path: Path) -> None:
@@ -220,7 +220,7 @@ def test_sheets_are_duplicated_renamed_deleted_and_brought_back(easel: Easel) ->
     easel.page.get_by_role("button", name="Duplicate The net loft").click()
     expect(cards).to_have_count(9)
     easel.page.get_by_role("button", name="Rename The net loft (copy)").click()
-    field = easel.page.get_by_label("New title of The net loft (copy)")
+    field = easel.page.get_by_role("textbox", name="New title of The net loft (copy)")
     field.fill("Loft, second try")
     field.press("Enter")
     easel.page.get_by_role("button", name="Delete Loft, second try").click()
@@ -245,5 +245,5 @@ def test_a_photo_is_dropped_or_pasted(easel: Easel) -> None:
             }""",
             event,
         )
-        expect(easel.page.get_by_label("Title of the sheet")).to_have_value(event, timeout=15_000)
+        expect(easel.title).to_have_text(event, timeout=15_000)
         expect(easel.page.get_by_text("Nothing is sighted yet")).to_be_visible()

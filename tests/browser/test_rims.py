@@ -244,9 +244,10 @@ def test_the_next_rim_belongs_to_the_form_in_hand(easel: Easel) -> None:
 def test_a_tutor_allows_the_lowest_rim_more(easel: Easel) -> None:
     easel.open_demo("Paint tins on the steps")
     page = easel.page
-    page.get_by_text("Sheet", exact=True).click()
+    easel.menu("Lowest rim may be rounder").click()
     page.get_by_label("Lowest rim may be rounder by").fill("8")
+    page.keyboard.press("Escape")
     easel.saved()
     page.reload()
-    page.get_by_text("Sheet", exact=True).click()
+    easel.menu("Lowest rim may be rounder").click()
     expect(page.get_by_label("Lowest rim may be rounder by")).to_have_value("8")

@@ -140,7 +140,8 @@ def test_family_order_name_delete(easel: Easel) -> None:
     count = easel.slips.count()
     first = easel.slips.first
     first.get_by_role("button").first.click()
-    name = first.get_by_label("Name")
+    first.get_by_role("button", name="Name:").click()
+    name = first.get_by_role("textbox", name="Name")
     name.fill("The corner nearest to me")
     name.press("Enter")
     page.keyboard.press("Alt+ArrowDown")
@@ -173,9 +174,9 @@ def test_sheets_are_exported_and_imported(easel: Easel, tmp_path: Path) -> None:
     easel.open_demo("The net loft")
     page = easel.page
     count = easel.slips.count()
-    page.get_by_text("Sheet", exact=True).click()
+    entry = easel.menu("Sighting sheet")
     with page.expect_download() as download:
-        page.get_by_role("link", name="Sighting sheet").click()
+        entry.click()
     path = tmp_path / "loft.sighting.json"
     download.value.save_as(path)
     sheet = json.loads(path.read_text())
@@ -227,7 +228,8 @@ def test_keyboard_alone_judges_lays_and_nudges_an_edge(easel: Easel) -> None:
 def test_keys_are_not_stolen_from_text_fields(easel: Easel) -> None:
     easel.open_demo("Crates on the slipway")
     count = easel.slips.count()
-    title = easel.page.get_by_label("Title of the sheet")
+    easel.title.click()
+    title = easel.page.get_by_role("textbox", name="Title of the sheet")
     title.fill("")
     title.press_sequentially("a laden slipway? e")
     expect(title).to_have_value("a laden slipway? e")
@@ -236,3 +238,60 @@ def test_keys_are_not_stolen_from_text_fields(easel: Easel) -> None:
     easel.saved()
     easel.home()
     expect(easel.page.get_by_role("link", name="Open a laden slipway? e")).to_be_visible()
+
+
+def test_a_sheet_from_life_opens_without_a_picture(easel: Easel) -> None:
+    ends = {"left": ((11.31, "near-top"), (-16.7, "near-bottom")), "right": ((-14.04, "near-top"), (20.56, "near-bottom"))}
+    readings = [
+        {"id": f"{side}-{end}", "kind": "edge", "family": side, "tilt_deg": tilt, "end": end, "sd_deg": 1.0} for side, two in ends.items() for tilt, end in two
+    ]
+    easel.home()
+    made = easel.page.request.post(f"{easel.base}/api/sheets", data={"document": {"title": "Fish boxes from life", "sightings": readings}})
+    assert made.ok
+    easel.home()
+    expect(easel.page.locator("[data-sheet]").filter(has_text="Fish boxes")).to_contain_text("from life")
+    easel.page.get_by_role("link", name="Open Fish boxes from life").click()
+    expect(easel.page.get_by_text("Both sides agree on eye level within reading error.")).to_be_visible()
+    expect(easel.slips).to_have_count(4)
+    expect(easel.slips.first).to_contain_text("holds")
+    easel.page.keyboard.press("a")  # nothing to lay it on
+    expect(easel.page.get_by_role("region", name="Add an edge")).to_have_count(0)
+    assert not easel.faults
+
+
+def test_the_bar_leads_about_and_an_address_that_leads_nowhere_says_so(easel: Easel) -> None:
+    easel.page.goto(f"{easel.base}/nowhere/at-all")
+    expect(easel.page.get_by_role("heading", name="There is nothing at this address")).to_be_visible()
+    places = easel.page.get_by_role("navigation", name="Places")
+    places.get_by_role("link", name="Sheets").click()
+    expect(easel.page.locator("[data-sheet]")).to_have_count(8)
+    expect(places.get_by_role("link", name="Sheets")).to_have_attribute("aria-current", "page")
+    easel.open_demo("The net loft")
+    expect(places.get_by_role("link", name="Sheets")).to_have_attribute("aria-current", "true")
+
+
+def test_the_menu_is_worked_by_keys(easel: Easel) -> None:
+    easel.open_demo("The net loft")
+    page = easel.page
+    page.get_by_role("button", name="Sheet", exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("menu")).to_be_visible()
+    page.keyboard.type("camera")
+    level = page.get_by_role("menuitemcheckbox", name="Camera held level")
+    expect(level).to_have_attribute("aria-checked", "false")
+    page.keyboard.press("Enter")
+    easel.saved()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Sheet", exact=True).click()
+    expect(level).to_have_attribute("aria-checked", "true")
+
+
+def test_a_screen_that_cannot_be_loaded_says_that_the_work_is_kept(easel: Easel) -> None:
+    easel.home()
+    easel.page.route("**/assets/SheetPage*.js", lambda route: route.abort())
+    easel.page.get_by_role("link", name="Open The net loft", exact=True).click()
+    expect(easel.page.get_by_role("heading", name="This screen met an error")).to_be_visible()
+    expect(easel.page.get_by_text("Your work is kept")).to_be_visible()
+    easel.page.unroute("**/assets/SheetPage*.js")
+    easel.page.get_by_role("button", name="Load again").click()
+    expect(easel.stage).to_be_visible()

@@ -1,25 +1,7 @@
+/** The one way to the server: an answer's type follows from the path that is asked. */
 import createClient from "openapi-fetch";
-import type { components, paths } from "./schema";
-
-type Schemas = components["schemas"];
-export type Sheet = Schemas["SightingSheet"];
-export type Sighting = Sheet["sightings"] extends (infer S)[] | undefined ? S : never;
-export type Edge = Schemas["EdgeSighting"];
-export type Rim = Schemas["RimSighting"];
-export type Plane = NonNullable<Rim["plane"]>;
-export type Ellipse = Schemas["ReportEllipse"];
-export type Ladder = Schemas["ReportLadder"];
-export type Form = Schemas["Form"];
-export type Family = Edge["family"];
-export type Report = Schemas["Report"];
-export type Finding = Schemas["ReportFinding"];
-export type VanishingPoint = Schemas["ReportVanishingPoint"];
-export type RailMark = Schemas["ReportRailMark"];
-export type SheetLine = Schemas["SheetLine"];
-export type SheetFull = Schemas["SheetFull"];
-export type PictureInfo = Schemas["PictureOut"];
-export type Problem = Schemas["Problem"];
-export type Point = [number, number];
+import type { paths } from "./schema";
+import type { Problem } from "./types";
 
 /** How long a silent server is waited for before the work is kept here and sent again. */
 const PATIENCE_MS = 15_000;
@@ -40,49 +22,50 @@ export class ApiError extends Error {
   }
 }
 
-type Answer = { data?: unknown; error?: unknown; response: Response };
+type Method = "get" | "post" | "put" | "delete";
+type PathsWith<M extends Method> = { [P in keyof paths]: paths[P] extends Record<M, object> ? P : never }[keyof paths];
+type Operation<M extends Method, P extends keyof paths> = paths[P][M];
+type Json<C> = C extends { content: { "application/json": infer Body } } ? Body : never;
+/** What the server answers to a path; the schema's own type, tuples and all. */
+export type Answer<M extends Method, P extends keyof paths> =
+  Operation<M, P> extends { responses: { 200: infer Good } } ? Json<Good> : undefined;
+type Part<T, K extends string> = T extends { [key in K]: infer Value } ? Value : undefined;
+type Given<K extends string, Value> = Value extends undefined ? { [key in K]?: undefined } : { [key in K]: Value };
+/** What has to be sent along: the values in the path, the query, and a JSON body. */
+export type Sent<M extends Method, P extends keyof paths> = Given<
+  "path",
+  Part<Part<Operation<M, P>, "parameters">, "path">
+> &
+  Given<"query", Part<Part<Operation<M, P>, "parameters">, "query">> &
+  Given<
+    "body",
+    Json<Part<Operation<M, P>, "requestBody">> extends never ? undefined : Json<Part<Operation<M, P>, "requestBody">>
+  >;
+type Arguments<T> =
+  Record<string, never> extends { [K in keyof T as undefined extends T[K] ? never : K]: T[K] } ? [T?] : [T];
 
-/** The data of an answer, or an `ApiError` in words. The library widens tuples to arrays, so the
- * caller names the schema's own type. */
-async function answer<T>(call: Promise<Answer>): Promise<T> {
-  let result: Answer;
+/** Ask the server. Throws `ApiError` with the server's own words, or with status 0 where none came. */
+export async function call<M extends Method, P extends PathsWith<M>>(
+  method: M,
+  path: P,
+  ...[sent]: Arguments<Sent<M, P>>
+): Promise<Answer<M, P>> {
+  const given = (sent ?? {}) as { path?: object; query?: object; body?: unknown };
+  const init = { params: { path: given.path, query: given.query }, body: given.body };
+  // the library's own types widen tuples to arrays: the schema's types are put on by `Answer`
+  const ask = api.request as unknown as (
+    method: string,
+    path: string,
+    init: unknown,
+  ) => Promise<{ data?: unknown; error?: unknown; response: Response }>;
+  let result: Awaited<ReturnType<typeof ask>>;
   try {
-    result = await call;
+    result = await ask(method, path as string, init);
   } catch {
     throw new ApiError(0, "The server cannot be reached.");
   }
   if (!result.response.ok) throw fromProblem(result.response.status, result.error);
-  return result.data as T;
-}
-
-const at = (sheet_id: string) => ({ params: { path: { sheet_id } } });
-
-export const listSheets = () => answer<Schemas["SheetList"]>(api.GET("/api/sheets"));
-export const readSheet = (id: string) => answer<SheetFull>(api.GET("/api/sheets/{sheet_id}", at(id)));
-export const makeSheet = (body: Schemas["NewSheet"]) => answer<SheetLine>(api.POST("/api/sheets", { body }));
-export const saveSheet = (id: string, body: Schemas["SaveSheet"]) =>
-  answer<Schemas["Saved"]>(api.PUT("/api/sheets/{sheet_id}", { ...at(id), body }));
-export const deleteSheet = (id: string) => answer<void>(api.DELETE("/api/sheets/{sheet_id}", at(id)));
-export const restoreSheet = (id: string) => answer<SheetLine>(api.POST("/api/sheets/{sheet_id}/restore", at(id)));
-export const duplicateSheet = (id: string) => answer<SheetLine>(api.POST("/api/sheets/{sheet_id}/duplicate", at(id)));
-export const checkSheet = (document: Sheet) =>
-  answer<Report>(api.POST("/api/check", { body: { document, tolerance: "freehand" } }));
-export const proposeFamily = (body: Schemas["ProposeRequest"]) =>
-  answer<Schemas["Proposal"]>(api.POST("/api/propose", { body }));
-
-/** Parse a sighting sheet's file on the server. */
-export async function readSheetFile(file: Blob): Promise<Sheet> {
-  const call = fetch("/api/sheet-files", {
-    method: "POST",
-    headers: { "Content-Type": "application/octet-stream" },
-    body: file,
-  });
-  return answer<Sheet>(
-    call.then(async (response) => {
-      const body: unknown = await response.json();
-      return response.ok ? { data: body, response } : { error: body, response };
-    }),
-  );
+  return result.data as Answer<M, P>;
 }
 
 export function fromProblem(status: number, body: unknown): ApiError {
@@ -90,65 +73,10 @@ export function fromProblem(status: number, body: unknown): ApiError {
   return new ApiError(status, problem?.detail ?? `The server answered ${status}.`, problem?.revision);
 }
 
-/** How far a photo has come: sent by a share from 0 to 1, waiting behind others, or being opened. */
-export type Progress = { kind: "sending"; share: number } | { kind: "waiting"; ahead: number } | { kind: "opening" };
-
-/** The most that the server takes; it breaks off what is larger without a word that a browser would show. */
-const LARGEST_PHOTO_MB = 60;
-const TURN_EVERY_MS = 700;
-
-/** Send a photo; the server opens one after another, so it may have to wait its turn. */
-export function uploadPicture(
-  file: Blob,
-  name: string,
-  ticket: string,
-  onProgress: (progress: Progress) => void,
-  signal: AbortSignal,
-): Promise<PictureInfo> {
-  if (file.size > LARGEST_PHOTO_MB * 1024 * 1024)
-    return Promise.reject(new ApiError(413, `The file is larger than ${LARGEST_PHOTO_MB} MB.`));
-  let asking: number | undefined;
-  const ask = async () => {
-    const turn = await answer<Schemas["Turn"]>(api.GET("/api/pictures/turn", { params: { query: { ticket } } })).catch(
-      () => null,
-    );
-    if (asking === undefined) return;
-    const ahead = turn?.ahead ?? 0;
-    onProgress(ahead > 0 ? { kind: "waiting", ahead } : { kind: "opening" });
-    asking = window.setTimeout(() => void ask(), TURN_EVERY_MS);
-  };
-  const sent = new Promise<PictureInfo>((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open("POST", `/api/pictures?name=${encodeURIComponent(name)}&ticket=${ticket}`);
-    request.setRequestHeader("Content-Type", "application/octet-stream");
-    request.responseType = "json";
-    request.upload.onprogress = (event) =>
-      event.lengthComputable && onProgress({ kind: "sending", share: event.loaded / event.total });
-    request.upload.onload = () => {
-      onProgress({ kind: "opening" });
-      asking = window.setTimeout(() => void ask(), TURN_EVERY_MS);
-    };
-    request.onload = () =>
-      request.status < 300 ? resolve(request.response) : reject(fromProblem(request.status, request.response));
-    request.onerror = () => reject(new ApiError(0, "The server cannot be reached."));
-    request.onabort = () => reject(new DOMException("cancelled", "AbortError"));
-    signal.addEventListener("abort", () => request.abort());
-    request.send(file);
-  });
-  return sent.finally(() => {
-    window.clearTimeout(asking);
-    asking = undefined;
-  });
-}
-
 export function pictureUrl(id: string, part: "view" | "thumb" | "full"): string {
   return `/api/pictures/${id}/${part}.jpg`;
 }
 
-export function isRim(sighting: Sighting): sighting is Rim {
-  return sighting.kind === "rim";
-}
-
-export function isEdge(sighting: Sighting): sighting is Edge & { p: Point; q: Point } {
-  return sighting.kind === "edge" && !!sighting.p && !!sighting.q;
+export function exportUrl(sheet: string, kind: string): string {
+  return `/api/sheets/${sheet}/export/${kind}`;
 }

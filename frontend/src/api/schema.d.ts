@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/docs/openapi.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This document. */
+        get: operations["openapi"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -116,7 +133,7 @@ export interface paths {
         /** All sheets, the last touched first. */
         get: operations["listSheets"];
         put?: never;
-        /** A new sheet on a picture. */
+        /** A new sheet on a picture, or from life without one. */
         post: operations["makeSheet"];
         delete?: never;
         options?: never;
@@ -200,11 +217,7 @@ export interface components {
     schemas: {
         /** AlignmentSighting */
         AlignmentSighting: {
-            /**
-             * Along
-             * @enum {string}
-             */
-            along: "plumb" | "level";
+            along: components["schemas"]["Guide"];
             /**
              * Form
              * @default null
@@ -240,20 +253,24 @@ export interface components {
         AloneEyeLevel: {
             /** Left Y Px */
             left_y_px: number;
+            /** Middle Y Px */
+            middle_y_px: number;
             /** Right Y Px */
             right_y_px: number;
             /** Sd Px */
             sd_px: number;
         };
+        /**
+         * Along
+         * @description How a length is measured: along the edge, straight across or straight up.
+         * @enum {string}
+         */
+        Along: "edge" | "across" | "upright";
         /** CheckRequest */
         CheckRequest: {
             document: components["schemas"]["SightingSheet"];
-            /**
-             * Tolerance
-             * @default freehand
-             * @enum {string}
-             */
-            tolerance?: "freehand" | "ruled";
+            /** @default freehand */
+            tolerance?: components["schemas"]["School"];
         };
         /**
          * EdgeSighting
@@ -265,12 +282,8 @@ export interface components {
              * End
              * @default null
              */
-            end?: ("near-top" | "near-bottom") | number | null;
-            /**
-             * Family
-             * @enum {string}
-             */
-            family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+            end?: components["schemas"]["End"] | number | null;
+            family: components["schemas"]["Family"];
             /**
              * Form
              * @default null
@@ -330,16 +343,24 @@ export interface components {
              */
             tilt_deg?: number | null;
         };
+        /**
+         * End
+         * @description Where a receding edge meets the near upright: at its top, its foot, or a share between.
+         * @enum {string}
+         */
+        End: "near-top" | "near-bottom";
+        /**
+         * Family
+         * @description A set of edges parallel in space, named by where it runs on its form.
+         * @enum {string}
+         */
+        Family: "left" | "right" | "upright" | "depth" | "across" | "slope";
         /** Form */
         Form: {
             /** Id */
             id: string;
-            /**
-             * Kind
-             * @default box
-             * @enum {string}
-             */
-            kind?: "box" | "cylinder" | "building" | "other";
+            /** @default box */
+            kind?: components["schemas"]["FormKind"];
             /**
              * Name
              * @default null
@@ -347,12 +368,20 @@ export interface components {
             name?: string | null;
         };
         /**
+         * FormKind
+         * @description What a form is, as far as its sightings need to know: a cylinder's sides touch its rims.
+         * @enum {string}
+         */
+        FormKind: "box" | "cylinder" | "building" | "other";
+        /**
          * FoundEyeLevel
          * @description Where the sightings alone put eye level; ``set_above_px``: how far a given one lies above.
          */
         FoundEyeLevel: {
             /** Left Y Px */
             left_y_px: number;
+            /** Middle Y Px */
+            middle_y_px: number;
             /** Right Y Px */
             right_y_px: number;
             /** Sd Px */
@@ -374,18 +403,26 @@ export interface components {
             right_y_px: number;
         };
         /**
+         * Guide
+         * @description What two points are said to share: a plumb line or a level one.
+         * @enum {string}
+         */
+        Guide: "plumb" | "level";
+        /**
+         * Kind
+         * @description What a sighting is of.
+         * @enum {string}
+         */
+        Kind: "edge" | "rim" | "length" | "alignment";
+        /**
          * LengthSighting
          * @description A length laid on the picture (``p``, ``q``) or compared with the near upright from life
          *     (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
          *     ``side``, along ``upright`` that upright's own length.
          */
         LengthSighting: {
-            /**
-             * Along
-             * @default edge
-             * @enum {string}
-             */
-            along?: "edge" | "across" | "upright";
+            /** @default edge */
+            along?: components["schemas"]["Along"];
             /**
              * Form
              * @default null
@@ -434,29 +471,38 @@ export interface components {
              * @default null
              */
             sd_ratio?: number | null;
-            /**
-             * Side
-             * @default null
-             */
-            side?: ("left" | "right") | null;
+            /** @default null */
+            side?: components["schemas"]["Side"] | null;
             /**
              * Unit
              * @default false
              */
             unit?: boolean;
         };
-        /** NewSheet */
+        /**
+         * NewSheet
+         * @description On a picture, or from life without one.
+         */
         NewSheet: {
             /** @default null */
             document?: components["schemas"]["SightingSheet"] | null;
-            /** Picture Id */
-            picture_id: string;
+            /**
+             * Picture Id
+             * @default null
+             */
+            picture_id?: string | null;
             /**
              * Title
              * @default null
              */
             title?: string | null;
         };
+        /**
+         * Perspective
+         * @description ``AUTO``: the sightings decide.
+         * @enum {string}
+         */
+        Perspective: "auto" | "one-point" | "two-point" | "three-point" | "parallel";
         /** PictureInfo */
         PictureInfo: {
             /**
@@ -512,6 +558,12 @@ export interface components {
             ticket?: string | null;
         };
         /**
+         * Plane
+         * @description The plane that a circle lies on, named by what its axis follows; level: an upright axis.
+         * @enum {string}
+         */
+        Plane: "level" | "left" | "right" | "depth" | "across";
+        /**
          * Problem
          * @description ``detail`` says what happened and what to do; ``revision`` comes with a stale save.
          */
@@ -535,11 +587,7 @@ export interface components {
         };
         /** Proposal */
         Proposal: {
-            /**
-             * Family
-             * @enum {string}
-             */
-            family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+            family: components["schemas"]["Family"];
         };
         /**
          * ProposeRequest
@@ -572,6 +620,7 @@ export interface components {
             file: string | null;
             /** Findings */
             findings: components["schemas"]["ReportFinding"][];
+            first_guess: components["schemas"]["ReportFirstGuess"];
             /**
              * Format
              * @default aspectum-report
@@ -586,11 +635,7 @@ export interface components {
             near_corner: components["schemas"]["ReportNearCorner"] | null;
             /** Notes */
             notes: string[];
-            /**
-             * Perspective
-             * @enum {string}
-             */
-            perspective: "auto" | "one-point" | "two-point" | "three-point" | "parallel";
+            perspective: components["schemas"]["Perspective"];
             /** Vanishing Points */
             vanishing_points: components["schemas"]["ReportVanishingPoint"][];
             /**
@@ -667,7 +712,10 @@ export interface components {
             /** Minor Px */
             minor_px: number;
         };
-        /** ReportEyeLevel */
+        /**
+         * ReportEyeLevel
+         * @description ``middle_y_px``: its height at the picture's middle.
+         */
         ReportEyeLevel: {
             /** @default null */
             by_edges: components["schemas"]["AloneEyeLevel"] | null;
@@ -681,6 +729,11 @@ export interface components {
              */
             left_y_px: number | null;
             /**
+             * Middle Y Px
+             * @default null
+             */
+            middle_y_px: number | null;
+            /**
              * Right Y Px
              * @default null
              */
@@ -690,43 +743,48 @@ export interface components {
              * @default null
              */
             sd_px: number | null;
-            /**
-             * Source
-             * @enum {string}
-             */
-            source: "edges" | "rims" | "edges and rims" | "given" | "none";
+            source: components["schemas"]["Source"];
         };
         /**
          * ReportFault
-         * @description One thing that is off about a rim: ``size`` in degrees for opening and axis, pixels for the
-         *     rest; ``sure`` is false where this rim or one of ``others`` may be the wrong one.
+         * @description One thing that is off about a rim. ``turn_deg``: by how much it must open, or its minor axis
+         *     turn anticlockwise; ``size_px``: how far it strays, and ``share`` of its width that this is;
+         *     ``sure`` is false where this rim or one of ``others`` may be the wrong one.
          */
         ReportFault: {
             /** Others */
             others: string[];
-            /** Rule */
-            rule: string;
+            rule: components["schemas"]["Rule"];
             /**
              * Share
              * @default null
              */
             share: number | null;
-            /** Size */
-            size: number;
+            /**
+             * Size Px
+             * @default null
+             */
+            size_px: number | null;
             /**
              * Sure
              * @default true
              */
             sure: boolean;
+            /**
+             * Turn Deg
+             * @default null
+             */
+            turn_deg: number | null;
             /** Words */
             words: string;
         };
         /**
          * ReportFinding
-         * @description ``rule``: the quick rule behind the verdict; ``turn_deg``: signed turn from sighted to
+         * @description ``rule``: the quick rule behind the verdict; ``turn_deg``: of an edge, signed turn from sighted to
          *     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
          *     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
-         *     leans, degrees from plumb, positive to the right.
+         *     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
+         *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit.
          */
         ReportFinding: {
             /**
@@ -752,6 +810,11 @@ export interface components {
              * @default null
              */
             far_end_px: number | null;
+            /**
+             * Fraction
+             * @default null
+             */
+            fraction: string | null;
             /**
              * Implied
              * @default null
@@ -782,11 +845,7 @@ export interface components {
              * @default
              */
             judged_words: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "edge" | "rim" | "length" | "alignment";
+            kind: components["schemas"]["Kind"];
             /**
              * Major Px
              * @default null
@@ -799,10 +858,14 @@ export interface components {
             minor_px: number | null;
             /** Others */
             others: string[];
+            /**
+             * Over Share
+             * @default null
+             */
+            over_share: number | null;
             /** @default null */
             rim: components["schemas"]["ReportRim"] | null;
-            /** Rule */
-            rule: string;
+            rule: components["schemas"]["Rule"];
             /**
              * Sighted
              * @default null
@@ -826,12 +889,24 @@ export interface components {
              */
             turn_deg: number;
             /**
-             * Verdict
-             * @enum {string}
+             * Vanishing Point
+             * @default null
              */
-            verdict: "holds" | "off" | "unsure";
+            vanishing_point: number | null;
+            verdict: components["schemas"]["Verdict"];
             /** Words */
             words: string;
+        };
+        /**
+         * ReportFirstGuess
+         * @description The family of an edge just laid where nobody can be asked: ``plumb_family`` within
+         *     ``plumb_deg`` of plumb, else ``else_family``.
+         */
+        ReportFirstGuess: {
+            else_family: components["schemas"]["Family"];
+            /** Plumb Deg */
+            plumb_deg: number;
+            plumb_family: components["schemas"]["Family"];
         };
         /**
          * ReportLadder
@@ -898,7 +973,8 @@ export interface components {
          * @description What a rim's finding carries besides its degree. ``axis_turn_deg``: how far the minor axis must
          *     turn, positive anticlockwise, null for a rim too round to have an axis; ``true_centre_px``: image of the circle's
          *     centre; ``diameter_px``: its true diameter square to the sight; ``square_px``, ``touch_px``: the
-         *     square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide.
+         *     square round a standing rim and where the rim touches it; ``guide_deg``: nearest ellipse guide;
+         *     ``least_points``: how many points of its arc the rim must keep.
          */
         ReportRim: {
             /**
@@ -947,6 +1023,8 @@ export interface components {
             guide_deg: number | null;
             /** @default null */
             implied_ellipse: components["schemas"]["ReportEllipse"] | null;
+            /** Least Points */
+            least_points: number;
             sighted_ellipse: components["schemas"]["ReportEllipse"];
             /** Square Px */
             square_px: [
@@ -1009,15 +1087,12 @@ export interface components {
              * @default false
              */
             opens: boolean;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "left" | "right";
+            side: components["schemas"]["Side"];
         };
         /**
          * ReportVanishingPoint
-         * @description ``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
+         * @description ``off_sheet``: how far beyond the sheet, in sheet widths, negative to the left, and ``words`` for
+         *     it; ``own_*``: where the family lands when solved alone; ``own_above_eye_level_px``: its height
          *     over eye level there.
          */
         ReportVanishingPoint: {
@@ -1026,16 +1101,17 @@ export interface components {
              * @default null
              */
             direction_deg: number | null;
-            /**
-             * Family
-             * @enum {string}
-             */
-            family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+            family: components["schemas"]["Family"];
             /**
              * Form
              * @default null
              */
             form: string | null;
+            /**
+             * Off Sheet
+             * @default null
+             */
+            off_sheet: number | null;
             /**
              * Own Above Eye Level Px
              * @default null
@@ -1066,6 +1142,8 @@ export interface components {
              * @default null
              */
             slope: string | null;
+            /** Words */
+            words: string;
             /**
              * X Px
              * @default null
@@ -1127,18 +1205,20 @@ export interface components {
                 number,
                 number
             ] | null;
-            /**
-             * Plane
-             * @default level
-             * @enum {string}
-             */
-            plane?: "level" | "left" | "right" | "depth" | "across";
+            /** @default level */
+            plane?: components["schemas"]["Plane"];
             /** Points */
             points?: [
                 number,
                 number
             ][];
         };
+        /**
+         * Rule
+         * @description The quick rules of the trade that a reason can rest on.
+         * @enum {string}
+         */
+        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "rim-too-flat" | "rim-too-round" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc";
         /**
          * SaveSheet
          * @description ``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
@@ -1167,6 +1247,12 @@ export interface components {
              */
             updated_at: string;
         };
+        /**
+         * School
+         * @description Whose tolerances count (handbook section 6).
+         * @enum {string}
+         */
+        School: "freehand" | "ruled";
         /** SheetFull */
         SheetFull: {
             document: components["schemas"]["SightingSheet"];
@@ -1177,7 +1263,7 @@ export interface components {
              * @default null
              */
             last_save?: string | null;
-            picture: components["schemas"]["PictureOut"];
+            picture: components["schemas"]["PictureOut"] | null;
             report: components["schemas"]["Report"];
             /** Revision */
             revision: number;
@@ -1189,12 +1275,12 @@ export interface components {
         };
         /**
          * SheetLine
-         * @description A sheet as the list shows it.
+         * @description A sheet as the list shows it. One from life has no ``picture``.
          */
         SheetLine: {
             /** Id */
             id: string;
-            picture: components["schemas"]["PictureOut"];
+            picture: components["schemas"]["PictureOut"] | null;
             /** Revision */
             revision: number;
             /** Sightings */
@@ -1212,7 +1298,16 @@ export interface components {
             /** Sheets */
             sheets: components["schemas"]["SheetLine"][];
         };
-        /** SightingSheet */
+        /**
+         * Side
+         * @description A side of the near upright.
+         * @enum {string}
+         */
+        Side: "left" | "right";
+        /**
+         * SightingSheet
+         * @description A sheet from life has no ``picture``; then nothing on it has points.
+         */
         SightingSheet: {
             /** @default null */
             eye_level?: components["schemas"]["GivenEyeLevel"] | null;
@@ -1234,13 +1329,10 @@ export interface components {
              * @default 0
              */
             lowest_rim_extra_deg?: number;
-            /**
-             * Perspective
-             * @default auto
-             * @enum {string}
-             */
-            perspective?: "auto" | "one-point" | "two-point" | "three-point" | "parallel";
-            picture: components["schemas"]["PictureInfo"];
+            /** @default auto */
+            perspective?: components["schemas"]["Perspective"];
+            /** @default null */
+            picture?: components["schemas"]["PictureInfo"] | null;
             /**
              * Point Sd Px
              * @default 1.5
@@ -1261,6 +1353,12 @@ export interface components {
             version?: 1;
         };
         /**
+         * Source
+         * @description What an eye level rests on.
+         * @enum {string}
+         */
+        Source: "edges" | "rims" | "edges and rims" | "given" | "none";
+        /**
          * Turn
          * @description ``ahead``: photos opened before this one, 0 while it is its turn, null where it does not wait.
          */
@@ -1273,6 +1371,12 @@ export interface components {
             /** Ticket */
             ticket: string;
         };
+        /**
+         * Verdict
+         * @description ``UNSURE``: the evidence is too weak to say.
+         * @enum {string}
+         */
+        Verdict: "holds" | "off" | "unsure";
     };
     responses: never;
     parameters: never;
@@ -1342,6 +1446,44 @@ export interface operations {
             };
             /** @description Does not fit; the problem names the place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openapi: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            /** @description Not this server's name */
+            421: {
                 headers: {
                     [name: string]: unknown;
                 };

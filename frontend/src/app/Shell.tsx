@@ -1,57 +1,61 @@
 import { Keyboard, Moon, Sun } from "lucide-react";
-import { useEffect, useState } from "react";
-import { Link, Outlet } from "react-router";
+import { useState } from "react";
+import { Link, Outlet, useLocation } from "react-router";
+import { IconButton } from "../ui/IconButton";
+import { useKeys } from "../ui/keys";
 import { KeySheet } from "./KeySheet";
-import { isTyping } from "./keys";
+import { ALWAYS_KEYS } from "./keymap";
+import { isHere, PLACES } from "./places";
 import { useTheme } from "./theme";
 
-/** Head of every screen: the way home, a slot for the screen's own tools, theme and keys. */
+/** Head of every screen: the places, a slot for the screen's own tools, theme and keys. */
 export function Shell() {
   const [theme, turnTheme] = useTheme();
   const [keys, setKeys] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === "?" && !isTyping(event.target)) setKeys(true);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys(ALWAYS_KEYS, { keys: () => setKeys(true) });
   return (
     <div className="flex h-dvh flex-col bg-base-100 text-base-content">
       <header className="flex min-h-12 items-center gap-2 border-b border-base-300 bg-base-200 px-3">
         <Link
           to="/"
           className="flex items-center gap-2 rounded-field text-lg font-bold tracking-tight"
-          aria-label="Aspectum: all sheets"
+          aria-label="Aspectum"
         >
           <Mark />
-          <span className="max-[900px]:sr-only">Aspectum</span>
+          <span className="max-[1100px]:sr-only">Aspectum</span>
         </Link>
+        <Places />
         <div id="screen-tools" className="flex min-w-0 grow items-center gap-2" />
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          aria-label="Keys"
-          title="Keys (?)"
-          onClick={() => setKeys(true)}
-        >
-          <Keyboard size={18} />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          aria-label={theme === "drawing-room" ? "Evening class (dark)" : "Drawing room (light)"}
-          title={theme === "drawing-room" ? "Evening class (dark)" : "Drawing room (light)"}
+        <IconButton icon={Keyboard} label="Keys" title="Keys (?)" onClick={() => setKeys(true)} />
+        <IconButton
+          icon={theme === "drawing-room" ? Moon : Sun}
+          label={theme === "drawing-room" ? "Evening class (dark)" : "Drawing room (light)"}
           onClick={turnTheme}
-        >
-          {theme === "drawing-room" ? <Moon size={18} /> : <Sun size={18} />}
-        </button>
+        />
       </header>
       <main className="min-h-0 grow">
         <Outlet />
       </main>
       {keys && <KeySheet onClose={() => setKeys(false)} />}
     </div>
+  );
+}
+
+function Places() {
+  const { pathname } = useLocation();
+  return (
+    <nav aria-label="Places" className="flex">
+      {PLACES.map((place) => (
+        <Link
+          key={place.path}
+          to={place.path}
+          aria-current={pathname === place.path ? "page" : isHere(place, pathname) ? "true" : undefined}
+          className="place"
+        >
+          {place.name}
+        </Link>
+      ))}
+    </nav>
   );
 }
 

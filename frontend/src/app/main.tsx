@@ -3,10 +3,9 @@ import "./app.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { HotkeysProvider } from "react-hotkeys-hook";
 import { createBrowserRouter, RouterProvider } from "react-router";
-import { SheetsScreen } from "../sheets/SheetsScreen";
-import { SheetPage } from "../sighting/SheetPage";
-import { Shell } from "./Shell";
+import { ROUTES } from "./routes";
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -14,22 +13,14 @@ const queries = new QueryClient({
     mutations: { networkMode: "always" },
   },
 });
-const router = createBrowserRouter([
-  {
-    element: <Shell />,
-    children: [
-      { path: "/", element: <SheetsScreen /> },
-      { path: "/sheets/:id", element: <SheetPage /> },
-      { path: "*", element: <SheetsScreen /> },
-    ],
-  },
-]);
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <RouterProvider router={router} />
+        <HotkeysProvider initiallyActiveScopes={[]}>
+          <RouterProvider router={createBrowserRouter(ROUTES)} />
+        </HotkeysProvider>
       </QueryClientProvider>
     </StrictMode>,
   );

@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useState } from "react";
+import { store, stored } from "../ui/settings";
 
 export type Theme = "drawing-room" | "evening-class";
-const KEY = "aspectum.theme";
+const KEY = "theme";
 
 function firstTheme(): Theme {
-  const kept = localStorage.getItem(KEY);
+  const kept = stored(KEY);
   if (kept === "drawing-room" || kept === "evening-class") return kept;
   return window.matchMedia("(prefers-color-scheme: dark)").matches ? "evening-class" : "drawing-room";
 }
@@ -19,7 +20,7 @@ export function useTheme(): [Theme, () => void] {
     () =>
       setTheme((old) => {
         const next = old === "drawing-room" ? "evening-class" : "drawing-room";
-        localStorage.setItem(KEY, next);
+        store(KEY, next);
         return next;
       }),
     [],

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { store, stored } from "../ui/settings";
 
-const KEY = "aspectum.walked";
+const KEY = "walked";
 const STEPS = [
   {
     at: "area-stage",
@@ -37,9 +38,9 @@ export interface Walk {
 
 /** The first-run walk: shown once on this machine, and again on request. */
 export function useFirstWalk(): Walk {
-  const [step, setStep] = useState<number | null>(() => (localStorage.getItem(KEY) ? null : 0));
+  const [step, setStep] = useState<number | null>(() => (stored(KEY) ? null : 0));
   const stop = useCallback(() => {
-    localStorage.setItem(KEY, "yes");
+    store(KEY, "yes");
     setStep(null);
   }, []);
   const next = useCallback(() => {

@@ -1,8 +1,8 @@
 import { useEffect, useRef } from "react";
-import { NeedleDial } from "../stage/NeedleDial";
-import { RimDial } from "../stage/RimDial";
-import type { Task } from "../stage/Stage";
-import { degreesText } from "./families";
+import { NeedleDial } from "../stage/dials/NeedleDial";
+import { RimDial } from "../stage/dials/RimDial";
+import type { Task } from "../stage/task";
+import { degreesText } from "../ui/marks";
 
 const STEPS = [
   { kinds: ["pick"], words: "1 pick out" },
@@ -19,6 +19,7 @@ export function JudgePanel({
   onCommit,
   onCancel,
   onUndoPoint,
+  canUndoPoint,
 }: {
   task: Task;
   needle: number;
@@ -26,6 +27,8 @@ export function JudgePanel({
   onCommit: () => void;
   onCancel: () => void;
   onUndoPoint: () => void;
+  /** Whether the rim in hand can spare the point laid last. */
+  canUndoPoint: boolean;
 }) {
   const panel = useRef<HTMLElement>(null);
   const kind = task.kind;
@@ -105,7 +108,7 @@ export function JudgePanel({
       )}
       <div className="mt-2 flex gap-2">
         {kind === "arc" && (
-          <button type="button" className="btn btn-sm" onClick={onUndoPoint}>
+          <button type="button" className="btn btn-sm" disabled={!canUndoPoint} onClick={onUndoPoint}>
             Take one back
           </button>
         )}

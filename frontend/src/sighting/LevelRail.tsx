@@ -1,4 +1,4 @@
-import type { Ladder, Report } from "../api/client";
+import type { Ladder, Report } from "../api/types";
 import type { View } from "../stage/geometry";
 
 /** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
@@ -96,8 +96,8 @@ export function LevelRail({
 
 function railLabel(report: Report): string {
   const level = report.eye_level;
-  if (level.left_y_px === null || level.right_y_px === null) return "Eye level is not fixed yet";
-  const y = Math.round((level.left_y_px + level.right_y_px) / 2);
+  if (level.middle_y_px === null) return "Eye level is not fixed yet";
+  const y = Math.round(level.middle_y_px);
   const spread = level.sd_px ? `, give or take ${Math.round(level.sd_px)}` : "";
   return `Eye level at ${y} pixels${spread}, ${level.source === "given" ? "as set" : `from the ${level.source}`}`;
 }

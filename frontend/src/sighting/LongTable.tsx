@@ -1,6 +1,7 @@
-import { useLayoutEffect, useRef, useState } from "react";
-import { type PictureInfo, pictureUrl, type Report, type VanishingPoint } from "../api/client";
-import { FAMILIES } from "./families";
+import { pictureUrl } from "../api/client";
+import type { Picture, Report, VanishingPoint } from "../api/types";
+import { FAMILIES } from "../ui/marks";
+import { useSize } from "../ui/useSize";
 
 const HEIGHT = 122;
 const MOST_SHEETS = 9;
@@ -17,20 +18,12 @@ export function LongTable({
   lit,
   formName,
 }: {
-  picture: PictureInfo;
+  picture: Picture;
   report: Report;
   lit: VanishingPoint | null;
   formName: (form: string | null) => string;
 }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(800);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
+  const { ref, width } = useSize({ width: 800, height: HEIGHT });
   const w = picture.width_px;
   const level = report.vanishing_points.filter((v) => v.family !== "upright" && v.family !== "slope");
   const finite = level.filter((v): v is Finite => v.x_px !== null && v.y_px !== null);
@@ -47,7 +40,7 @@ export function LongTable({
       : eye.left_y_px + ((eye.right_y_px - eye.left_y_px) * x) / w;
   const placed = finite.map((v) => {
     const px = v.x_px * k + x0;
-    const words = `${FAMILIES[v.family].letter} ${formName(v.form)} · ${sheetsOff(v.x_px, w)}`;
+    const words = `${FAMILIES[v.family].letter} ${formName(v.form)} · ${v.words}`;
     const half = (words.length * LETTER_PX) / 2;
     return { v, px, py: v.y_px * k + y0, words, half, x: Math.min(width - half - 4, Math.max(half + 4, px)) };
   });
@@ -58,8 +51,8 @@ export function LongTable({
       aria-label="Long table: where the vanishing points fall"
       className="long-table border-t border-base-300 bg-base-200"
     >
-      <div ref={box} className="relative h-full w-full overflow-hidden">
-        <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(finite, picture, formName)}>
+      <div ref={ref} className="relative h-full w-full overflow-hidden">
+        <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(finite, formName)}>
           <image
             href={pictureUrl(picture.id, "thumb")}
             x={x0}
@@ -132,15 +125,6 @@ export function LongTable({
   );
 }
 
-/** Distance beyond the sheet in sheet widths, in words. */
-export function sheetsOff(x: number, width: number): string {
-  if (x < 0 && x > -0.05 * width) return "at the left edge";
-  if (x > width && x < 1.05 * width) return "at the right edge";
-  if (x < 0) return `${(-x / width).toFixed(1)} sheets left`;
-  if (x > width) return `${((x - width) / width).toFixed(1)} sheets right`;
-  return "on the sheet";
-}
-
 /** Give each label the first row in which it touches no other; the last row takes what is left. */
 export function spreadOut<T extends { x: number; half: number }>(items: T[], rows: number): (T & { row: number })[] {
   const ends: number[] = [];
@@ -154,9 +138,7 @@ export function spreadOut<T extends { x: number; half: number }>(items: T[], row
     });
 }
 
-function tableLabel(points: Finite[], picture: PictureInfo, formName: (form: string | null) => string): string {
+function tableLabel(points: Finite[], formName: (form: string | null) => string): string {
   if (!points.length) return "No vanishing points yet";
-  return points
-    .map((v) => `${formName(v.form)} ${v.family} vanishing point: ${sheetsOff(v.x_px, picture.width_px)}`)
-    .join("; ");
+  return points.map((v) => `${formName(v.form)} ${v.family} vanishing point: ${v.words}`).join("; ");
 }

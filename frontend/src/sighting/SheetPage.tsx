@@ -1,25 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { ApiError, makeSheet, readSheet, restoreSheet } from "../api/client";
+import { ApiError, call } from "../api/client";
+import { sheetQuery } from "../api/queries";
+import { discard, type Left, leftBehind, rollCall } from "../sheet/stash";
 import { SightingScreen } from "./SightingScreen";
-import { discard, type Left, leftBehind, rollCall } from "./stash";
 
 /** Loads a sheet afresh each time it is opened. */
 export function SheetPage() {
   const { id = "" } = useParams();
-  const full = useQuery({
-    queryKey: ["sheet", id],
-    queryFn: async () => {
-      const [sheet, tabs] = await Promise.all([readSheet(id), rollCall()]);
-      return { sheet, tabs };
-    },
-    // a sheet that is gone is gone: asking again does not bring it back
-    retry: (failures, error) => failures < 1 && !(error instanceof ApiError && error.status === 404),
-    gcTime: 0,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  if (full.isPending) return <p className="p-8">Opening the sheet…</p>;
+  const full = useQuery(sheetQuery(id));
+  const tabs = useQuery({ queryKey: ["tabs", id], queryFn: rollCall, gcTime: 0, staleTime: Number.POSITIVE_INFINITY });
   if (full.isError)
     return (
       <div role="alert" className="m-8 max-w-xl">
@@ -35,7 +26,8 @@ export function SheetPage() {
         </Link>
       </div>
     );
-  return <SightingScreen key={id} full={full.data.sheet} tabs={full.data.tabs} />;
+  if (full.isPending || !tabs.data) return <p className="p-8">Opening the sheet…</p>;
+  return <SightingScreen key={id} full={full.data} tabs={tabs.data} />;
 }
 
 /** Unsaved work on a sheet that was deleted meanwhile: bring the sheet back, or keep the work as a new one. */
@@ -56,7 +48,9 @@ function Orphans({ id, onBack }: { id: string; onBack: () => void }) {
       <button
         type="button"
         className="btn btn-sm btn-primary mr-2 mb-2"
-        onClick={() => attempt(() => restoreSheet(id).then(onBack))}
+        onClick={() =>
+          attempt(() => call("post", "/api/sheets/{sheet_id}/restore", { path: { sheet_id: id } }).then(onBack))
+        }
       >
         Bring the sheet back
       </button>
@@ -68,7 +62,7 @@ function Orphans({ id, onBack }: { id: string; onBack: () => void }) {
           onClick={() =>
             attempt(async () => {
               const { picture, document } = left.stash;
-              const copy = await makeSheet({ picture_id: picture, document });
+              const copy = await call("post", "/api/sheets", { body: { picture_id: picture, document } });
               discard(left);
               setFound((all) => all.filter((one) => one !== left));
               await go(`/sheets/${copy.id}`);

@@ -1,7 +1,13 @@
-import { ChevronDown, Redo2, Undo2 } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import { readSheetFile, type Sheet } from "../api/client";
-import type { OpenSheet, SaveState } from "./useSheet";
+import { Redo2, Undo2 } from "lucide-react";
+import { useRef, useState } from "react";
+import { exportUrl } from "../api/client";
+import { readSheetFile } from "../api/files";
+import type { Perspective } from "../api/types";
+import type { OpenSheet, SaveState } from "../sheet/useSheet";
+import { Dialog } from "../ui/Dialog";
+import { IconButton } from "../ui/IconButton";
+import { InlineName } from "../ui/InlineName";
+import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 
 const EXPORTS = [
   { kind: "sighting.json", name: "Sighting sheet" },
@@ -9,16 +15,13 @@ const EXPORTS = [
   { kind: "findings.csv", name: "Findings (CSV)" },
   { kind: "report.json", name: "Report" },
 ];
-const PERSPECTIVES: {
-  value: NonNullable<Sheet["perspective"]>;
-  name: string;
-}[] = [
-  { value: "auto", name: "Let sightings decide" },
-  { value: "one-point", name: "One-point" },
-  { value: "two-point", name: "Two-point" },
-  { value: "three-point", name: "Three-point" },
-  { value: "parallel", name: "Parallel" },
-];
+const PERSPECTIVES: Record<Perspective, string> = {
+  auto: "Let sightings decide",
+  "one-point": "One-point",
+  "two-point": "Two-point",
+  "three-point": "Three-point",
+  parallel: "Parallel",
+};
 
 /** The sighting screen's tools in the head. */
 export function SheetTools({
@@ -36,43 +39,29 @@ export function SheetTools({
 }) {
   const { sheet } = open;
   const file = useRef<HTMLInputElement>(null);
-  const menu = useRef<HTMLDetailsElement>(null);
   const [fault, setFault] = useState("");
-  const [title, setTitle] = useState(sheet.title ?? "");
-  useEffect(() => setTitle(sheet.title ?? ""), [sheet.title]);
-  useEffect(() => {
-    const close = (event: Event) => {
-      if (menu.current?.open && !menu.current.contains(event.target as Node)) menu.current.open = false;
-    };
-    document.addEventListener("pointerdown", close);
-    return () => document.removeEventListener("pointerdown", close);
-  }, []);
+  const [allowing, setAllowing] = useState(false);
 
   const readFile = async (chosen: File) => {
     setFault("");
     try {
       const document = await readSheetFile(chosen);
-      const { width_px, height_px } = document.picture;
-      if (width_px !== open.picture.width_px || height_px !== open.picture.height_px)
-        throw new Error(
-          `${chosen.name} is for a picture of ${width_px} × ${height_px} px; this one has ${open.picture.width_px} × ${open.picture.height_px}.`,
-        );
+      const [theirs, ours] = [document.picture, open.picture];
+      if (theirs?.width_px !== ours?.width_px || theirs?.height_px !== ours?.height_px)
+        throw new Error(`it is for ${sizeOf(theirs)}; this one has ${sizeOf(ours)}.`);
       open.change(document);
     } catch (error) {
-      setFault(error instanceof Error ? `${chosen.name}: ${error.message}` : String(error));
+      setFault(`${chosen.name}: ${(error as Error).message}`);
     }
   };
 
   return (
     <>
-      <input
-        className="input input-ghost input-sm w-auto min-w-20 max-w-72 shrink px-1.5 font-semibold [field-sizing:content]"
-        aria-label="Title of the sheet"
-        value={title}
-        maxLength={200}
-        onChange={(event) => setTitle(event.target.value)}
-        onBlur={() => title.trim() && title !== sheet.title && open.change({ ...sheet, title: title.trim() })}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      <InlineName
+        label="Title of the sheet"
+        name={sheet.title || "Untitled"}
+        onName={(title) => open.change({ ...sheet, title })}
+        look="sheet-title"
       />
       <SaveMark save={open.save} />
       <span className="grow" />
@@ -81,16 +70,11 @@ export function SheetTools({
         aria-label="Perspective"
         title="Perspective"
         value={sheet.perspective ?? "auto"}
-        onChange={(event) =>
-          open.change({
-            ...sheet,
-            perspective: event.target.value as Sheet["perspective"],
-          })
-        }
+        onChange={(event) => open.change({ ...sheet, perspective: event.target.value as Perspective })}
       >
-        {PERSPECTIVES.map((p) => (
-          <option key={p.value} value={p.value}>
-            {p.name}
+        {Object.entries(PERSPECTIVES).map(([value, name]) => (
+          <option key={value} value={value}>
+            {name}
           </option>
         ))}
       </select>
@@ -103,87 +87,35 @@ export function SheetTools({
         />
         Judge first
       </label>
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm btn-square"
-        aria-label="Undo"
-        title="Undo (Ctrl Z)"
-        disabled={!open.canUndo}
-        onClick={open.undo}
-      >
-        <Undo2 size={18} />
-      </button>
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm btn-square"
-        aria-label="Redo"
-        title="Redo (Ctrl Shift Z)"
-        disabled={!open.canRedo}
-        onClick={open.redo}
-      >
-        <Redo2 size={18} />
-      </button>
-      <details ref={menu} className="dropdown dropdown-end">
-        <summary className="btn btn-ghost btn-sm">
-          Sheet <ChevronDown size={14} />
-        </summary>
-        <ul className="dropdown-content menu z-30 w-60 rounded-box border border-base-300 bg-base-100 p-1 shadow-lg">
-          <li className="menu-title">Export</li>
-          {EXPORTS.map((item) => (
-            <li key={item.kind}>
-              <a href={`/api/sheets/${sheetId}/export/${item.kind}`} download>
-                {item.name}
-              </a>
-            </li>
+      <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />
+      <IconButton icon={Redo2} label="Redo" title="Redo (Ctrl Shift Z)" disabled={!open.canRedo} onClick={open.redo} />
+      <Menu name="Sheet">
+        <MenuGroup name="Export">
+          {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
+            <MenuDownload key={item.kind} href={exportUrl(sheetId, item.kind)}>
+              {item.name}
+            </MenuDownload>
           ))}
-          <li className="menu-title">This sheet</li>
-          <li>
-            <button type="button" onClick={() => file.current?.click()}>
-              Import sightings…
-            </button>
-          </li>
-          <li>
-            <label>
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={sheet.level_camera ?? false}
-                onChange={(event) => open.change({ ...sheet, level_camera: event.target.checked })}
-              />
-              Camera held level
-            </label>
-          </li>
-          <li>
-            <label>
-              Lowest rim may be rounder by
-              <input
-                type="number"
-                className="input input-sm w-16"
-                min={0}
-                max={30}
-                step={1}
-                value={sheet.lowest_rim_extra_deg ?? 0}
-                onChange={(event) => {
-                  const value = Number(event.target.value);
-                  if (value >= 0 && value <= 30) open.change({ ...sheet, lowest_rim_extra_deg: value });
-                }}
-              />
-              °
-            </label>
-          </li>
-          <li>
-            <button
-              type="button"
-              onClick={() => {
-                if (menu.current) menu.current.open = false;
-                onWalk();
-              }}
-            >
-              Show me round
-            </button>
-          </li>
-        </ul>
-      </details>
+        </MenuGroup>
+        <MenuGroup name="This sheet">
+          <MenuAction value="import" onSelect={() => file.current?.click()}>
+            Import sightings…
+          </MenuAction>
+          <MenuCheck
+            value="level-camera"
+            checked={sheet.level_camera ?? false}
+            onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
+          >
+            Camera held level
+          </MenuCheck>
+          <MenuAction value="lowest-rim" onSelect={() => setAllowing(true)}>
+            Lowest rim may be rounder…
+          </MenuAction>
+          <MenuAction value="walk" onSelect={onWalk}>
+            Show me round
+          </MenuAction>
+        </MenuGroup>
+      </Menu>
       <input
         ref={file}
         type="file"
@@ -194,9 +126,15 @@ export function SheetTools({
           const chosen = event.target.files?.[0];
           if (chosen) void readFile(chosen);
           event.target.value = "";
-          if (menu.current) menu.current.open = false;
         }}
       />
+      {allowing && (
+        <LowestRim
+          degrees={sheet.lowest_rim_extra_deg ?? 0}
+          onDegrees={(lowest_rim_extra_deg) => open.change({ ...sheet, lowest_rim_extra_deg })}
+          onClose={() => setAllowing(false)}
+        />
+      )}
       {fault && (
         <div role="alert" className="alert alert-error fixed top-14 right-4 z-40 max-w-md shadow-lg">
           <span>{fault}</span>
@@ -206,6 +144,46 @@ export function SheetTools({
         </div>
       )}
     </>
+  );
+}
+
+function sizeOf(picture: { width_px: number; height_px: number } | null | undefined): string {
+  return picture ? `a picture of ${picture.width_px} × ${picture.height_px} px` : "no picture";
+}
+
+/** Some tutors let the lowest rim be exaggerated a little. */
+function LowestRim({
+  degrees,
+  onDegrees,
+  onClose,
+}: {
+  degrees: number;
+  onDegrees: (degrees: number) => void;
+  onClose: () => void;
+}) {
+  return (
+    <Dialog title="The lowest rim" onClose={onClose}>
+      <p className="mb-3">
+        Some tutors have the lowest rim of a form drawn a little rounder than it is. It then holds as far as allowed
+        here; 0 allows nothing.
+      </p>
+      <label className="flex items-center gap-2">
+        Lowest rim may be rounder by
+        <input
+          type="number"
+          className="input input-sm w-20"
+          min={0}
+          max={30}
+          step={1}
+          value={degrees}
+          onChange={(event) => {
+            const value = Number(event.target.value);
+            if (value >= 0 && value <= 30) onDegrees(value);
+          }}
+        />
+        °
+      </label>
+    </Dialog>
   );
 }
 

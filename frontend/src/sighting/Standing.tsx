@@ -1,4 +1,4 @@
-import type { Report } from "../api/client";
+import type { Report } from "../api/types";
 
 /** Where eye level and the view stand, and what the sightings leave open. */
 export function Standing({
@@ -11,8 +11,7 @@ export function Standing({
   onTurnLevel: () => void;
 }) {
   const level = report.eye_level;
-  const known = level.left_y_px !== null && level.right_y_px !== null;
-  const y = known ? ((level.left_y_px ?? 0) + (level.right_y_px ?? 0)) / 2 : null;
+  const y = level.middle_y_px;
   const both = !!level.by_edges && !!level.by_rims && level.source === "edges and rims";
   const camera = report.camera;
   return (
@@ -30,7 +29,7 @@ export function Standing({
             : `${y.toFixed(0)} px${level.sd_px && !levelIsSet ? ` ± ${level.sd_px.toFixed(0)}` : ""}`}
         </span>
         <span className="text-base-content/85">
-          {levelIsSet ? "set by hand" : known && !both ? `from the ${level.source}` : ""}
+          {levelIsSet ? "set by hand" : y !== null && !both ? `from the ${level.source}` : ""}
         </span>
         <button type="button" className="btn btn-xs ml-auto" onClick={onTurnLevel} title="E">
           {levelIsSet ? "Find it instead" : "Set by hand"}
@@ -53,13 +52,13 @@ export function Standing({
   );
 }
 
-function heightText(part: { left_y_px: number; right_y_px: number; sd_px: number }): string {
-  return `${((part.left_y_px + part.right_y_px) / 2).toFixed(0)} ± ${part.sd_px.toFixed(0)}`;
+function heightText(part: { middle_y_px: number; sd_px: number }): string {
+  return `${part.middle_y_px.toFixed(0)} ± ${part.sd_px.toFixed(0)}`;
 }
 
 /** What the sightings leave open. */
 export function Notes({ report, count }: { report: Report; count: number }) {
-  if (count === 0)
+  if (count === 0 && report.notes.length > 0)
     return (
       <p className="px-3 pt-2 leading-snug">
         Nothing is sighted yet. Choose <b>Add an edge</b> and judge its tilt by eye, or <b>Add a rim</b> and judge how

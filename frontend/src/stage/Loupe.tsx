@@ -1,4 +1,5 @@
-import { type PictureInfo, type Point, pictureUrl } from "../api/client";
+import { pictureUrl } from "../api/client";
+import type { Picture, Point } from "../api/types";
 
 const RADIUS = 78;
 const POWER = 3.2;
@@ -11,7 +12,7 @@ export function Loupe({
   scale,
   line,
 }: {
-  picture: PictureInfo;
+  picture: Picture;
   at: Point;
   corner: Point;
   scale: number;

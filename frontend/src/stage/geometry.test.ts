@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Point } from "../api/client";
+import type { Point } from "../api/types";
 import {
   distance,
   fitView,
@@ -7,7 +7,6 @@ import {
   lineOnTo,
   ovalThrough,
   roundPoint,
-  ticks,
   tiltOf,
   toPicture,
   toScreen,
@@ -68,10 +67,6 @@ describe("tilts", () => {
 
 describe("small helpers", () => {
   it("rounds to hundredths of a pixel", () => expect(roundPoint([1.23456, 7.891])).toEqual([1.23, 7.89]));
-  it("lists whole steps", () => {
-    expect(ticks(-1.2, 2.1, 1)).toEqual([-1, 0, 1, 2]);
-    expect(ticks(0.2, 0.4, 1)).toEqual([]);
-  });
 });
 
 describe("a line drawn on to its vanishing point", () => {

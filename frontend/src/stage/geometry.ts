@@ -1,5 +1,5 @@
 /** Screen geometry only: where picture points lie on the stage. No rule of the job lives here. */
-import type { Point } from "../api/client";
+import type { Point } from "../api/types";
 
 /** Picture to stage: `screen = picture * k + (x, y)`. */
 export interface View {
@@ -98,7 +98,7 @@ export function ovalThrough(a: Point, b: Point, third: Point): Oval {
  */
 export function lineOnTo(
   from: Point,
-  meets: { x_px: number | null; y_px: number | null; direction_deg: number | null } | undefined,
+  meets: { x_px: number | null; y_px: number | null; direction_deg: number | null } | null | undefined,
   view: View,
   far: number,
 ): [Point, Point] | null {
@@ -112,11 +112,4 @@ export function lineOnTo(
 
 export function roundPoint([x, y]: Point): Point {
   return [Math.round(x * 100) / 100, Math.round(y * 100) / 100];
-}
-
-/** Whole numbers of `step` that cover `from`..`to`, few enough to label. */
-export function ticks(from: number, to: number, step: number): number[] {
-  const first = Math.ceil(from / step);
-  const count = Math.max(0, Math.floor(to / step) - first + 1);
-  return Array.from({ length: count }, (_, i) => (first + i) * step);
 }

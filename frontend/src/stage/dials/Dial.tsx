@@ -1,5 +1,6 @@
 import { useDrag } from "@use-gesture/react";
 import { type ReactNode, useRef } from "react";
+import { actionOf, DIAL_KEYS, stepOf } from "../keys";
 
 /** Half the side of a dial's drawing; its face reaches to 100. */
 const HALF = 110;
@@ -47,11 +48,11 @@ export function Dial({
       aria-valuenow={value}
       aria-valuetext={`${value} degrees`}
       onKeyDown={(event) => {
-        const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
-        if (!way) return;
+        const action = actionOf(DIAL_KEYS, event.key);
+        if (!action) return;
         event.preventDefault();
         event.stopPropagation();
-        onStep(way * (event.shiftKey ? 10 : event.altKey ? 0.5 : 1));
+        onStep((action === "more" ? 1 : -1) * stepOf(event, 10, 1, 0.5));
       }}
     >
       <circle r={100} className="dial-face" />

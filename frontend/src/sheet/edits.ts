@@ -1,5 +1,16 @@
-import type { Edge, Family, Form, Plane, Point, Rim, Sheet, Sighting } from "../api/client";
-import { isEdge, isRim } from "../api/client";
+import {
+  type Edge,
+  type Family,
+  type Form,
+  type FormKind,
+  isEdge,
+  isRim,
+  type Plane,
+  type Point,
+  type Rim,
+  type Sheet,
+  type Sighting,
+} from "../api/types";
 
 /** Pure changes of a sheet; each returns a new sheet. */
 
@@ -68,32 +79,9 @@ export function addArcPoint(sheet: Sheet, id: string, at: Point): Sheet {
   return changeSighting(sheet, id, (s) => (isRim(s) ? { ...s, points: [...(s.points ?? []), at] } : s));
 }
 
-/** Take back the arc point laid last, as far as the rim can spare it. */
+/** Take back the arc point laid last; the report says whether the rim can spare it. */
 export function dropArcPoint(sheet: Sheet, id: string): Sheet {
-  return changeSighting(sheet, id, (s) => {
-    if (!isRim(s) || !s.points?.length || (!s.ends && s.points.length <= 5)) return s;
-    return { ...s, points: s.points.slice(0, -1) };
-  });
-}
-
-/** Every point of a sighting that a hand can move, by the name of its handle. */
-export function handlesOf(sighting: Sighting): { key: string; at: Point; word: string }[] {
-  if (isEdge(sighting))
-    return [
-      { key: "p", at: sighting.p, word: "First end" },
-      { key: "q", at: sighting.q, word: "Second end" },
-    ];
-  if (!isRim(sighting)) return [];
-  const ends = (sighting.ends ?? []) as Point[];
-  return [
-    ...ends.map((at, k) => ({
-      key: `end${k}`,
-      at,
-      word: k === 0 ? "First end of the axis" : "Second end of the axis",
-    })),
-    ...(sighting.near ? [{ key: "near", at: sighting.near as Point, word: "Near point" }] : []),
-    ...(sighting.points ?? []).map((at, k) => ({ key: `at${k}`, at: at as Point, word: `Arc point ${k + 1}` })),
-  ];
+  return changeSighting(sheet, id, (s) => (isRim(s) ? { ...s, points: (s.points ?? []).slice(0, -1) } : s));
 }
 
 export function moveHandle(sheet: Sheet, id: string, key: string, to: Point): Sheet {
@@ -172,7 +160,7 @@ export function addForm(sheet: Sheet): { sheet: Sheet; id: string } {
   return { sheet: { ...sheet, forms: [...formsOf(sheet), form] }, id };
 }
 
-export function setFormKind(sheet: Sheet, id: string, kind: NonNullable<Form["kind"]>): Sheet {
+export function setFormKind(sheet: Sheet, id: string, kind: FormKind): Sheet {
   return { ...sheet, forms: formsOf(sheet).map((f) => (f.id === id ? { ...f, kind } : f)) };
 }
 

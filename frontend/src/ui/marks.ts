@@ -1,4 +1,5 @@
-import type { Family, Plane } from "../api/client";
+/** How families, planes and verdicts are told apart, and how figures are written, on every screen. */
+import type { Family, Plane, Verdict } from "../api/types";
 
 /** How a family is told apart: letter and dash first, colour second. */
 export interface FamilyMark {
@@ -47,21 +48,11 @@ export function planeOf(family: Family): Plane | null {
   return family === "upright" ? "level" : family;
 }
 
-/** Keys that give the selected edge a family. */
-export const FAMILY_KEYS: Record<string, Family> = {
-  l: "left",
-  r: "right",
-  u: "upright",
-  d: "depth",
-  x: "across",
-  s: "slope",
-};
-
-export const VERDICTS = {
+export const VERDICTS: Record<Verdict, { mark: string; word: string }> = {
   holds: { mark: "✓", word: "holds" },
   off: { mark: "✗", word: "off" },
   unsure: { mark: "?", word: "unsure" },
-} as const;
+};
 
 export function degreesText(value: number | null | undefined): string {
   if (value === null || value === undefined) return "–";

@@ -1,5 +1,5 @@
-import type { Sheet } from "../api/client";
 import { newMark } from "../api/mark";
+import type { Sheet } from "../api/types";
 
 /** Work that the server does not have yet, as the browser keeps it: one stash for each tab and
  * sheet, cleared by that tab's own save only. */
@@ -10,7 +10,8 @@ export interface Stash {
   /** The page's mark of the save that would store it, and of earlier ones that were never answered. */
   save: string;
   unanswered: string[];
-  picture: string;
+  /** None for a sheet from life. */
+  picture: string | null;
   at: number;
 }
 
@@ -72,7 +73,7 @@ function read(key: string): Stash | null {
     return {
       save: newMark(),
       unanswered: [],
-      picture: "",
+      picture: null,
       at: 0,
       ...found,
       revision: found.revision,

@@ -1,6 +1,6 @@
-import type { Ellipse, Finding, Ladder, Point, Report, Rim } from "../api/client";
-import { PLANES, VERDICTS } from "../sighting/families";
-import { lineAt, lineOnTo, type Oval, toScreen, type View } from "./geometry";
+import { type Ellipse, type Finding, type Ladder, type Point, pointOf, type Report, type Rim } from "../../api/types";
+import { PLANES, VERDICTS } from "../../ui/marks";
+import { lineAt, lineOnTo, type Oval, toScreen, type View } from "../geometry";
 
 /** A report's ellipse on the stage. The minor axis is the form's axis as drawn. */
 export function ovalOf(ellipse: Ellipse, view: View): Oval {
@@ -81,13 +81,11 @@ export function RimLine({
 
 /** The selected rim: how it must open, its axis drawn on, the circle's own centre, and what was judged. */
 export function RimAnswer({
-  rim,
   finding,
   report,
   view,
   far,
 }: {
-  rim: Rim;
   finding: Finding;
   report: Report;
   view: View;
@@ -98,12 +96,8 @@ export function RimAnswer({
   const seen = ovalOf(reading.sighted_ellipse, view);
   const due = reading.implied_ellipse ? ovalOf(reading.implied_ellipse, view) : null;
   const judged = finding.judged;
-  const family = PLANES[rim.plane ?? "level"].family;
-  const point = report.vanishing_points.find(
-    (v) => v.family === family && (family === "upright" || v.form === (rim.form ?? "form")),
-  );
   const centre = reading.true_centre_px ? toScreen(view, reading.true_centre_px) : seen.centre;
-  const axis = lineOnTo(centre, point, view, far);
+  const axis = lineOnTo(centre, pointOf(report, finding), view, far);
   const minor = lineAt(seen.centre, reading.sighted_ellipse.axis_deg, Math.max(seen.ry, 10) + 14);
   const corners = reading.square_px.map((p) => toScreen(view, p));
   const diameter = reading.diameter_px?.map((p) => toScreen(view, p));

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import type { Sheet } from "../api/client";
-import { Dialog } from "../app/Dialog";
+import type { Sheet } from "../api/types";
+import { Dialog } from "../ui/Dialog";
 import type { OpenSheet } from "./useSheet";
 
 /** Whatever stands between this tab's work and the server, one question at a time. */

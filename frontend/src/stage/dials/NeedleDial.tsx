@@ -1,5 +1,5 @@
+import { lineAt, tiltOf, wrapTilt } from "../geometry";
 import { Dial } from "./Dial";
-import { lineAt, tiltOf, wrapTilt } from "./geometry";
 
 /** A free needle on a dial, turned to the tilt that is judged. */
 export function NeedleDial({ tilt, onTurn }: { tilt: number; onTurn: (tilt: number) => void }) {

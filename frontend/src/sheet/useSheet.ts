@@ -1,18 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import {
-  ApiError,
-  checkSheet,
-  makeSheet,
-  type PictureInfo,
-  type Report,
-  readSheet,
-  restoreSheet,
-  type Sheet,
-  type SheetFull,
-  saveSheet,
-} from "../api/client";
+import { ApiError, call } from "../api/client";
 import { newMark } from "../api/mark";
+import { readSheet, sheetsQuery } from "../api/queries";
+import type { Picture, Report, Sheet, SheetFull } from "../api/types";
 import { begin, type History, keep, preview, redo, shown, undo } from "./history";
 import { discard, type Left, leftBehind, readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 
@@ -29,7 +20,8 @@ const MOST_UNANSWERED = 100; // as many as the server looks through
 
 export interface OpenSheet {
   sheet: Sheet;
-  picture: PictureInfo;
+  /** None for a sheet from life. */
+  picture: Picture | null;
   report: Report;
   save: SaveState;
   canUndo: boolean;
@@ -99,9 +91,9 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
     writeStash(
       id,
       tabs.own,
-      next && { revision: revision.current, ...next, unanswered: unanswered.current, picture: picture.id },
+      next && { revision: revision.current, ...next, unanswered: unanswered.current, picture: picture?.id ?? null },
     );
-  }, [id, picture.id, tabs.own]);
+  }, [id, picture?.id, tabs.own]);
 
   const pump = useCallback(async () => {
     if (busy.current || !unsaved.current) return;
@@ -113,11 +105,14 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
     unanswered.current = [...earlier, sent.save].slice(-MOST_UNANSWERED);
     stash();
     try {
-      const saved = await saveSheet(id, {
-        revision: revision.current,
-        document: sent.document,
-        save: sent.save,
-        unanswered: earlier.slice(-MOST_UNANSWERED),
+      const saved = await call("put", "/api/sheets/{sheet_id}", {
+        path: { sheet_id: id },
+        body: {
+          revision: revision.current,
+          document: sent.document,
+          save: sent.save,
+          unanswered: earlier.slice(-MOST_UNANSWERED),
+        },
       });
       revision.current = saved.revision;
       unanswered.current = [];
@@ -127,7 +122,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
         setReport(saved.report);
       }
       stash();
-      void queries.invalidateQueries({ queryKey: ["sheets"] });
+      void queries.invalidateQueries(sheetsQuery);
     } catch (error) {
       if (error instanceof ApiError && error.status === 409) {
         setSave({
@@ -174,7 +169,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
       const document = question.current;
       question.current = null;
       try {
-        const judged = await checkSheet(document);
+        const judged = await call("post", "/api/check", { body: { document, tolerance: "freehand" } });
         if (!question.current) setReport(judged);
       } catch {
         // the next change asks again; saving reports a lost connection
@@ -236,20 +231,21 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
   }, [fetchNewest, queue]);
 
   const bringBack = useCallback(() => {
-    void restoreSheet(id)
-      .then(() => queries.invalidateQueries({ queryKey: ["sheets"] }))
+    void call("post", "/api/sheets/{sheet_id}/restore", { path: { sheet_id: id } })
+      .then(() => queries.invalidateQueries(sheetsQuery))
       .then(() => pump())
       .catch((error: Error) => setSave({ kind: "gone", fault: error.message }));
   }, [id, pump, queries]);
   const keepCopy = useCallback(async () => {
     const document = unsaved.current?.document ?? kept.current;
     const title = `${document.title || "Untitled"} (kept)`.slice(0, 200);
-    const copy = await makeSheet({ picture_id: picture.id, document: { ...document, title } });
+    const body = { picture_id: picture?.id ?? null, document: { ...document, title } };
+    const copy = await call("post", "/api/sheets", { body });
     unsaved.current = null;
     stash();
-    void queries.invalidateQueries({ queryKey: ["sheets"] });
+    void queries.invalidateQueries(sheetsQuery);
     return copy.id;
-  }, [picture.id, queries, stash]);
+  }, [picture?.id, queries, stash]);
 
   const letGo = useCallback((gone: Left) => {
     discard(gone);

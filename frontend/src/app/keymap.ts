@@ -1,0 +1,12 @@
+/** The one registry of keys: each room's own list, in the order of the `?` sheet. Handlers act on the same lists. */
+import { SIGHTING_KEYS } from "../sighting/keys";
+import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
+import type { KeyPart } from "../ui/keys";
+
+export const ALWAYS_KEYS = {
+  part: "Always",
+  scope: "always",
+  lines: [{ id: "keys", keys: ["shift+?", "?"], shown: "?", does: "This sheet of keys" }],
+} as const satisfies KeyPart;
+
+export const KEYMAP: readonly KeyPart[] = [...SIGHTING_KEYS, STAGE_KEYS, DIAL_KEYS, ALWAYS_KEYS];

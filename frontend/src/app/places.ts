@@ -1,0 +1,13 @@
+/** The places that the bar at the top leads to, in the order of the work. */
+export interface Place {
+  path: string;
+  name: string;
+  /** Further addresses that belong to the place. */
+  within: string;
+}
+
+export const PLACES: readonly Place[] = [{ path: "/", name: "Sheets", within: "/sheets" }];
+
+export function isHere(place: Place, pathname: string): boolean {
+  return pathname === place.path || pathname.startsWith(`${place.within}/`);
+}

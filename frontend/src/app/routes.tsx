@@ -1,0 +1,21 @@
+import type { RouteObject } from "react-router";
+import { Broken, NotFound } from "./Astray";
+import { Shell } from "./Shell";
+
+/** Each screen is loaded when it is first asked for. */
+export const ROUTES: RouteObject[] = [
+  {
+    element: <Shell />,
+    children: [
+      {
+        errorElement: <Broken />,
+        hydrateFallbackElement: <p className="p-8">Opening…</p>,
+        children: [
+          { path: "/", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },
+          { path: "/sheets/:id", lazy: async () => ({ Component: (await import("../sighting/SheetPage")).SheetPage }) },
+          { path: "*", element: <NotFound /> },
+        ],
+      },
+    ],
+  },
+];

@@ -1,0 +1,142 @@
+import type { Finding, Ladder, Sighting } from "../api/types";
+import { lineAt } from "../stage/geometry";
+import { degreesText, leanText } from "../ui/marks";
+
+/** Judged hollow, sighted chalk, implied a fine line; then the three figures. */
+export function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | undefined }) {
+  const edge = sighting.kind === "edge";
+  const rim = sighting.kind === "rim";
+  const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : rim ? sighting.judged_degree_deg : null);
+  const text = (value: number | null | undefined) => {
+    if (value === null || value === undefined) return "–";
+    if (sighting.kind === "length") return value.toFixed(2);
+    if (sighting.kind === "alignment") return `${value.toFixed(0)} px`;
+    return degreesText(value);
+  };
+  const upright = edge && sighting.family === "upright";
+  const lean = (value: number | null | undefined) => (value == null ? "–" : leanText(value));
+  const spread = (sd: number | null | undefined) =>
+    sd && (edge || rim) ? <span className="figure-sd"> ±{sd.toFixed(1)}</span> : null;
+  return (
+    <>
+      {edge && finding && (
+        <svg viewBox="-20 -20 40 40" width="38" height="38" aria-hidden="true" className="shrink-0">
+          <circle r="19" className="dial-face" />
+          <MiniNeedle tilt={judged ?? null} kind="judged" />
+          <MiniNeedle tilt={finding.sighted} kind="sighted" />
+          <MiniNeedle tilt={finding.implied} kind="implied" />
+        </svg>
+      )}
+      {rim && finding && (
+        <svg viewBox="-20 -20 40 40" width="38" height="38" aria-hidden="true" className="shrink-0">
+          <circle r="19" className="dial-face" />
+          <MiniRim degree={judged ?? null} kind="judged" />
+          <MiniRim degree={finding.sighted} kind="sighted" />
+          <MiniRim degree={finding.implied} kind="implied" />
+        </svg>
+      )}
+      <span className="grid grow grid-cols-3 text-sm tabular-nums">
+        <span>
+          <span className="figure-name">judged</span>
+          {upright ? lean(finding?.judged_lean_deg) : text(judged)}
+        </span>
+        <span>
+          <span className="figure-name">sighted</span>
+          <b>{upright ? lean(finding?.sighted_lean_deg) : text(finding?.sighted)}</b>
+          {spread(finding?.sighted_sd)}
+        </span>
+        <span>
+          <span className="figure-name">implied</span>
+          {upright ? lean(finding?.implied_lean_deg) : text(finding?.implied)}
+          {spread(finding?.implied_sd)}
+        </span>
+      </span>
+    </>
+  );
+}
+
+/** Where a rim's figures come from: its axis, each side's word, and the guide to reach for. */
+export function RimFigures({ finding }: { finding: Finding }) {
+  const rim = finding.rim;
+  if (!rim) return null;
+  const alone = [
+    rim.by_edges && `edges alone ${degreesText(rim.by_edges.degree_deg)}`,
+    rim.by_rims && `other rims alone ${degreesText(rim.by_rims.degree_deg)}`,
+  ].filter(Boolean);
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-2 px-2.5 pb-1.5 text-[13px] leading-snug tabular-nums">
+      {rim.axis_turn_deg !== null && (
+        <>
+          <dt>minor axis</dt>
+          <dd>
+            {Math.abs(rim.axis_turn_deg).toFixed(1)}° ± {(rim.axis_turn_sd ?? 0).toFixed(1)} off the form’s axis
+          </dd>
+        </>
+      )}
+      {alone.length > 0 && (
+        <>
+          <dt>implied by</dt>
+          <dd>{alone.join(", ")}</dd>
+        </>
+      )}
+      {rim.guide_deg !== null && finding.verdict !== "holds" && (
+        <>
+          <dt>guide</dt>
+          <dd>nearest ellipse guide {rim.guide_deg}°</dd>
+        </>
+      )}
+    </dl>
+  );
+}
+
+/** What degree each rim of the form should have, height by height, with the guide to draw it. */
+export function RimsByHeight({ ladder }: { ladder: Ladder }) {
+  return (
+    <details className="px-2.5 pb-1.5 text-[13px]">
+      <summary className="cursor-pointer">Rims of this form by height</summary>
+      <table className="mt-1 w-full tabular-nums">
+        <thead>
+          <tr className="text-left">
+            <th scope="col">units from eye level</th>
+            <th scope="col">degree</th>
+            <th scope="col">guide</th>
+          </tr>
+        </thead>
+        <tbody>
+          {ladder.rungs.map((rung) => (
+            <tr key={rung.units}>
+              <td>{`${rung.units > 0 ? "+" : rung.units < 0 ? "−" : ""}${Math.abs(rung.units)}`}</td>
+              <td>{degreesText(rung.ellipse.degree_deg)}</td>
+              <td>{rung.guide_deg === null ? "–" : `${rung.guide_deg}°`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
+function MiniRim({ degree, kind }: { degree: number | null; kind: "judged" | "sighted" | "implied" }) {
+  if (degree === null) return null;
+  const shape = { rx: 15, ry: Math.max(0.3, 15 * Math.sin((degree * Math.PI) / 180)) };
+  if (kind === "implied") return <ellipse {...shape} className="mini-implied rim-open" />;
+  return (
+    <>
+      <ellipse {...shape} className={`mini-${kind}-outer mini-rim-outer rim-open`} />
+      <ellipse {...shape} className={`mini-${kind}-inner mini-rim-inner rim-open`} />
+    </>
+  );
+}
+
+function MiniNeedle({ tilt, kind }: { tilt: number | null; kind: "judged" | "sighted" | "implied" }) {
+  if (tilt === null) return null;
+  const [a, b] = lineAt([0, 0], tilt, 16);
+  const line = { x1: a[0], y1: a[1], x2: b[0], y2: b[1] };
+  if (kind === "implied") return <line {...line} className="mini-implied" />;
+  return (
+    <>
+      <line {...line} className={`mini-${kind}-outer`} />
+      <line {...line} className={`mini-${kind}-inner`} />
+    </>
+  );
+}

@@ -1,0 +1,80 @@
+import { useState } from "react";
+import type { Form, FormKind } from "../api/types";
+import { InlineName } from "../ui/InlineName";
+
+const FORM_KINDS: readonly FormKind[] = ["box", "cylinder", "building", "other"];
+
+/** The form that is in hand: which one, what kind it is, its name, and a new one. */
+export function FormBar({
+  forms,
+  chosen,
+  onChoose,
+  onNew,
+  onRename,
+  onKind,
+}: {
+  forms: Form[];
+  chosen: string;
+  onChoose: (id: string) => void;
+  onNew: () => void;
+  onRename: (name: string) => void;
+  onKind: (kind: FormKind) => void;
+}) {
+  const [renaming, setRenaming] = useState(false);
+  const form = forms.find((f) => f.id === chosen);
+  const name = form?.name ?? chosen;
+  return (
+    <div className="flex items-center gap-1.5 border-b border-base-300 px-2 pb-2">
+      {renaming ? (
+        <div className="grow">
+          <InlineName
+            label="Name of the form"
+            name={name}
+            onName={onRename}
+            begun
+            onDone={() => setRenaming(false)}
+            look="w-full"
+          />
+        </div>
+      ) : (
+        <>
+          <select
+            className="select select-sm min-w-0 grow"
+            aria-label="Form for what is added"
+            value={chosen}
+            onChange={(event) => onChoose(event.target.value)}
+          >
+            {forms.map((f) => (
+              <option key={f.id} value={f.id}>
+                {f.name ?? f.id}
+              </option>
+            ))}
+          </select>
+          <select
+            className="select select-sm w-26 shrink-0"
+            aria-label={`Kind of ${name}`}
+            value={form?.kind ?? "box"}
+            onChange={(event) => onKind(event.target.value as FormKind)}
+          >
+            {FORM_KINDS.map((k) => (
+              <option key={k} value={k}>
+                {k}
+              </option>
+            ))}
+          </select>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm px-1.5"
+            onClick={() => setRenaming(true)}
+            aria-label={`Rename ${name}`}
+          >
+            Rename
+          </button>
+          <button type="button" className="btn btn-ghost btn-sm px-1.5" onClick={onNew} title="New form (N)">
+            New form
+          </button>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,53 @@
+import type { Family } from "../api/types";
+import type { KeyPart } from "../ui/keys";
+
+const LRU = { shown: "L  R  U", does: "left, right, upright (a level rim)" };
+const DXS = { shown: "D  X  S", does: "depth, across, slope" };
+const SLIP = { shown: "[  ]", does: "Previous or next slip" };
+const MOVE = { shown: "Alt ↑ ↓", does: "Move the slip up or down" };
+const UNDO = { shown: "Ctrl Z, Ctrl Shift Z", does: "Undo, redo" };
+
+export const ADDING_KEYS = {
+  part: "Sighting",
+  scope: "sighting",
+  lines: [
+    { id: "edge", keys: ["a"], shown: "A", does: "Add an edge" },
+    { id: "rim", keys: ["c"], shown: "C", does: "Add a rim" },
+    { id: "points", keys: ["p"], shown: "P", does: "Add points along the selected rim; Backspace takes one back" },
+    { id: "rims", keys: ["o"], shown: "O", does: "Show all rims that this form should have" },
+    { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave what was begun; let go of the selection" },
+    { id: "judging", keys: ["j"], shown: "J", does: "Judge first on or off" },
+    { id: "form", keys: ["n"], shown: "N", does: "New form" },
+    { id: "level", keys: ["e"], shown: "E", does: "Set eye level, or let the sightings find it" },
+    { id: "delete", keys: ["delete"], shown: "Delete", does: "Delete the selected sighting" },
+    { id: "back", keys: ["backspace"], shown: "Delete", does: "Delete the selected sighting" },
+  ],
+} as const satisfies KeyPart;
+
+export const FAMILY_KEYS = {
+  part: "Family of the selected edge, or of a rim's axis",
+  scope: "family",
+  lines: [
+    { id: "left", keys: ["l"], ...LRU },
+    { id: "right", keys: ["r"], ...LRU },
+    { id: "upright", keys: ["u"], ...LRU },
+    { id: "depth", keys: ["d"], ...DXS },
+    { id: "across", keys: ["x"], ...DXS },
+    { id: "slope", keys: ["s"], ...DXS },
+  ],
+} as const satisfies KeyPart<Family>;
+
+export const MOVING_KEYS = {
+  part: "Moving about",
+  scope: "moving",
+  lines: [
+    { id: "previous", keys: ["["], ...SLIP },
+    { id: "next", keys: ["]"], ...SLIP },
+    { id: "earlier", keys: ["alt+arrowup"], ...MOVE },
+    { id: "later", keys: ["alt+arrowdown"], ...MOVE },
+    { id: "undo", keys: ["ctrl+z", "meta+z"], ...UNDO },
+    { id: "redo", keys: ["ctrl+shift+z", "meta+shift+z"], ...UNDO },
+  ],
+} as const satisfies KeyPart;
+
+export const SIGHTING_KEYS: readonly KeyPart[] = [ADDING_KEYS, FAMILY_KEYS, MOVING_KEYS];

@@ -1,0 +1,73 @@
+import type { Family } from "../api/types";
+import { sightingsOf } from "../sheet/edits";
+import type { OpenSheet } from "../sheet/useSheet";
+import { useKeys } from "../ui/keys";
+import { planeOf } from "../ui/marks";
+import { ADDING_KEYS, FAMILY_KEYS, MOVING_KEYS } from "./keys";
+import type { useSighting } from "./useSighting";
+
+/** The sighting screen's keys. */
+export function useSightingKeys(
+  open: OpenSheet,
+  sighting: ReturnType<typeof useSighting>,
+  turnRims: () => void,
+  turnJudging: () => void,
+): void {
+  const { task, selected, actions } = sighting;
+  const looking = task.kind === "look";
+  const list = sightingsOf(open.sheet);
+  const index = list.findIndex((s) => s.id === selected);
+  const chosen = list[index] ?? null;
+  // an action that does not apply leaves the key alone
+  const when = (applies: unknown, act: () => void) => {
+    if (applies) act();
+    return !!applies;
+  };
+  const step = (by: -1 | 1) => {
+    const next = list[index < 0 ? 0 : Math.min(list.length - 1, Math.max(0, index + by))];
+    return when(next, () => next && actions.select(next.id));
+  };
+  const reorder = (event: KeyboardEvent, by: -1 | 1) =>
+    when(selected && !(event.target as Element).closest("[data-handle],[data-level],[role=slider]"), () =>
+      actions.reorder(selected ?? "", by),
+    );
+  const drop = () => when(chosen, () => actions.remove(selected ?? ""));
+  const family = (to: Family) =>
+    when(chosen && looking, () => {
+      const plane = planeOf(to);
+      if (chosen?.kind === "edge") actions.family(chosen.id, to);
+      else if (chosen?.kind === "rim" && plane) actions.plane(chosen.id, plane);
+    });
+  useKeys(ADDING_KEYS, {
+    edge: () => when(looking && open.picture, () => sighting.begin("edge")),
+    rim: () => when(looking && open.picture, () => sighting.begin("rim")),
+    points: () => when(looking && chosen?.kind === "rim", () => actions.addPoints(selected ?? "")),
+    rims: turnRims,
+    leave: () => {
+      if (looking) actions.select(null);
+      else sighting.leave();
+      return false;
+    },
+    judging: turnJudging,
+    form: () => when(looking, sighting.newForm),
+    level: () => when(looking && open.picture, sighting.turnLevel),
+    delete: drop,
+    back: () => (task.kind === "arc" ? sighting.undoPoint() : drop()),
+  });
+  useKeys(FAMILY_KEYS, {
+    left: () => family("left"),
+    right: () => family("right"),
+    upright: () => family("upright"),
+    depth: () => family("depth"),
+    across: () => family("across"),
+    slope: () => family("slope"),
+  });
+  useKeys(MOVING_KEYS, {
+    previous: () => step(-1),
+    next: () => step(1),
+    earlier: (event) => reorder(event, -1),
+    later: (event) => reorder(event, 1),
+    undo: open.undo,
+    redo: open.redo,
+  });
+}

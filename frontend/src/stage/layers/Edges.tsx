@@ -1,0 +1,109 @@
+import { type Edge, type Finding, type Point, pointOf, type Report } from "../../api/types";
+import { FAMILIES, VERDICTS } from "../../ui/marks";
+import { distance, lineAt, lineOnTo, middleOf, type Size, toScreen, type View } from "../geometry";
+
+export type PlacedEdge = Edge & { p: Point; q: Point };
+
+/** A laid edge with its tag. */
+export function EdgeLine({
+  edge,
+  finding,
+  view,
+  chosen,
+  quiet,
+}: {
+  edge: PlacedEdge;
+  finding: Finding | undefined;
+  view: View;
+  chosen: boolean;
+  quiet: boolean;
+}) {
+  const family = FAMILIES[edge.family];
+  const [p, q] = [toScreen(view, edge.p), toScreen(view, edge.q)];
+  const middle = middleOf(p, q);
+  const verdict = finding ? VERDICTS[finding.verdict] : null;
+  const line = { x1: p[0], y1: p[1], x2: q[0], y2: q[1] };
+  return (
+    <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={edge.id}>
+      <line {...line} className="edge-reach" />
+      <line {...line} className="edge-chalk" />
+      <line {...line} className="edge-ink" stroke={family.ink} strokeDasharray={family.dash} />
+      {!quiet && (
+        <g transform={`translate(${middle[0]} ${middle[1]})`} className={`tag tag-${finding?.verdict ?? "unsure"}`}>
+          <rect x={-15} y={-9} width={30} height={18} rx={9} />
+          <text x={-5.5} y={4.5} textAnchor="middle">
+            {family.letter}
+          </text>
+          <text x={6.5} y={4.5} textAnchor="middle" className="tag-mark">
+            {verdict?.mark ?? ""}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+/** The selected edge drawn on to its VP, where it should run, and what was judged. */
+export function EdgeAnswer({
+  edge,
+  finding,
+  report,
+  view,
+  size,
+}: {
+  edge: PlacedEdge;
+  finding: Finding | undefined;
+  report: Report;
+  view: View;
+  size: Size;
+}) {
+  const middle = toScreen(view, middleOf(edge.p, edge.q));
+  const half = (distance(edge.p, edge.q) * view.k) / 2;
+  const far = size.width + size.height;
+  const drawnOn = lineOnTo(middle, pointOf(report, finding), view, far);
+  const implied = finding?.implied ?? null;
+  const spread = Math.min(40, 2 * (finding?.implied_sd ?? 0));
+  const long = Math.max(half * 1.25, half + 24);
+  const should = implied === null ? null : lineAt(middle, implied, long);
+  const fan =
+    implied === null ? null : [lineAt(middle, implied - spread, long), lineAt(middle, implied + spread, long)];
+  const judged = finding?.judged ?? edge.judged_tilt_deg ?? null;
+  const judgedLine = judged === null ? null : lineAt(middle, judged, half);
+  return (
+    <g pointerEvents="none" data-testid="answer">
+      {drawnOn && (
+        <line x1={drawnOn[0][0]} y1={drawnOn[0][1]} x2={drawnOn[1][0]} y2={drawnOn[1][1]} className="drawn-on" />
+      )}
+      {fan && (
+        <path
+          className="implied-fan"
+          d={`M${middle}L${fan[0]?.[1]}L${fan[1]?.[1]}ZM${middle}L${fan[0]?.[0]}L${fan[1]?.[0]}Z`}
+        />
+      )}
+      {judgedLine && (
+        <>
+          <line
+            x1={judgedLine[0][0]}
+            y1={judgedLine[0][1]}
+            x2={judgedLine[1][0]}
+            y2={judgedLine[1][1]}
+            className="judged-outer"
+          />
+          <line
+            x1={judgedLine[0][0]}
+            y1={judgedLine[0][1]}
+            x2={judgedLine[1][0]}
+            y2={judgedLine[1][1]}
+            className="judged-inner"
+          />
+        </>
+      )}
+      {should && (
+        <>
+          <line x1={should[0][0]} y1={should[0][1]} x2={should[1][0]} y2={should[1][1]} className="implied-halo" />
+          <line x1={should[0][0]} y1={should[0][1]} x2={should[1][0]} y2={should[1][1]} className="implied" />
+        </>
+      )}
+    </g>
+  );
+}
