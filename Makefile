@@ -38,7 +38,7 @@ browser:
 
 test: setup .setup/dev browser lint
 	cd frontend && npm run --silent test
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 --dist loadfile
 
 lint: setup .setup/dev
 	$(BIN)/ruff check .
@@ -52,7 +52,9 @@ generate: setup
 	cd frontend && npm run --silent generate
 
 bench: setup .setup/dev
-	$(BIN)/python -m tests.bench
+	# the algebra on one thread, as the command runs it
+	OPENBLAS_NUM_THREADS=1 OMP_NUM_THREADS=1 MKL_NUM_THREADS=1 $(BIN)/python -m tests.bench $(if $(SEED),--seed $(SEED))
+	SEEDS=free $(BIN)/pytest -n 2 --dist loadfile tests/core
 
 torture: setup .setup/dev
 	$(BIN)/python -m tests.torture

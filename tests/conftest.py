@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -9,11 +10,17 @@ from pathlib import Path
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
+from hypothesis import settings as hypothesis_settings
 
 from aspectum.demo.fill import PHOTOS, fill
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
+
+# the same examples each time, so that a failure is the change's own; `make bench` looks at fresh ones
+hypothesis_settings.register_profile("fixed", derandomize=True, database=None)
+hypothesis_settings.register_profile("free", database=None)
+hypothesis_settings.load_profile(os.environ.get("SEEDS", "fixed"))
 
 
 def settings_in(folder: Path) -> Settings:
@@ -70,7 +77,7 @@ def client(app: Flask) -> FlaskClient:
 @pytest.fixture
 def served(tmp_path: Path) -> Iterator[Served]:
     server = Served(tmp_path)
-    fill(server.app)
+    fill(server.app.extensions["aspectum"])
     yield server
     server.stop()
 

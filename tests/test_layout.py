@@ -1,22 +1,48 @@
-"""The arrows of the architecture point one way."""
+"""The arrows of the architecture point one way, in the package, in the core's rooms, and in the front end."""
 
 from __future__ import annotations
 
 import ast
+import re
 from pathlib import Path
 
 import pytest
 
-PACKAGE = Path(__file__).parents[1] / "aspectum"
+ROOT = Path(__file__).parents[1]
+PACKAGE, FRONT = ROOT / "aspectum", ROOT / "frontend/src"
 ALLOWED = {
     "core": {"core"},
     "pictures": {"pictures"},
     "formats": {"core", "formats"},
     "store": {"store"},
     "service": {"core", "pictures", "formats", "store", "service"},
+    "demo": {"pictures", "formats", "service", "demo"},
+    "web": {"core", "pictures", "formats", "store", "service", "settings", "web"},
+}
+DATA = {"sightings", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core
+CORE = {
+    "plane": {"sightings", "plane"},
+    "view": DATA | {"plane", "view"},
+    "aids": DATA | {"plane", "view", "aids"},
+    "judge": DATA | {"plane", "view", "aids", "judge"},
+    "sightings": set(),
+    "tolerance": {"plane"},
+    "findings": {"sightings", "tolerance", "plane"},
+    "wording": set(),
+    "check": DATA | {"plane", "view", "aids", "judge"},
 }
 CORE_LIBRARIES = {"numpy", "scipy"}
 STANDARD = {"__future__", "collections", "dataclasses", "enum", "fractions", "functools", "math", "typing"}
+SCREENS = ("sheets", "sighting")  # in order: the tests are dealt out to two processes, which must name them alike
+FRONT_END = {
+    "api": {"api"},
+    "ui": {"api", "ui"},
+    "stage": {"api", "ui", "stage"},
+    "sheet": {"api", "ui", "stage", "sheet"},
+    "testing": {"api"},
+    **{screen: {"api", "ui", "stage", "sheet", screen} for screen in SCREENS},
+    "app": {"api", "ui", "stage", "app", *SCREENS},
+}
 
 
 def imports(path: Path) -> set[str]:
@@ -39,6 +65,19 @@ def test_rooms_import_only_what_lies_below_them(room: str) -> None:
                 assert name.split(".")[1] in ALLOWED[room], f"{path} imports {name}"
 
 
+def test_the_core_has_the_rooms_that_are_described() -> None:
+    assert {p.stem for p in (PACKAGE / "core").iterdir() if p.stem not in ("__init__", "__pycache__")} == set(CORE)
+
+
+@pytest.mark.parametrize("room", list(CORE))
+def test_rooms_of_the_core_import_only_what_lies_below_them(room: str) -> None:
+    inside = PACKAGE / "core" / room
+    for path in inside.rglob("*.py") if inside.is_dir() else [inside.with_suffix(".py")]:
+        for name in imports(path):
+            if name.startswith("aspectum.core."):
+                assert name.split(".")[2] in CORE[room], f"{path} imports {name}"
+
+
 def test_core_stands_on_numpy_and_scipy_alone() -> None:
     for path in (PACKAGE / "core").rglob("*.py"):
         outside = {n.split(".")[0] for n in imports(path)} - {"aspectum"}
@@ -46,6 +85,25 @@ def test_core_stands_on_numpy_and_scipy_alone() -> None:
 
 
 def test_only_the_web_knows_http() -> None:
-    for room in ("core", "pictures", "formats", "store", "service"):
+    for room in ("core", "pictures", "formats", "store", "service", "demo"):
         for path in (PACKAGE / room).rglob("*.py"):
             assert not {n.split(".")[0] for n in imports(path)} & {"flask", "werkzeug", "spectree"}, path
+
+
+def test_the_rule_of_verdicts_is_written_once() -> None:
+    """Beside it, twice a deviation only says how clearly a thing lies off eye level, or a point short of infinity."""
+    users = {p.name for p in (PACKAGE / "core").rglob("*.py") if re.search(r"import .*\bDEVIATIONS\b", p.read_text())}
+    assert users == {"rims.py", "vanishing_points.py"}
+
+
+def test_the_front_end_has_the_rooms_that_are_described() -> None:
+    assert {p.name for p in FRONT.iterdir()} == set(FRONT_END)
+
+
+@pytest.mark.parametrize("room", list(FRONT_END))
+def test_rooms_of_the_front_end_import_only_what_lies_below_them(room: str) -> None:
+    for path in (FRONT / room).rglob("*.ts*"):
+        for name in re.findall(r"""(?:from|import)\s*\(?["'](\.[^"']+)["']""", path.read_text()):
+            target = (path.parent / name).resolve().relative_to(FRONT.resolve()).parts[0]
+            allowed = FRONT_END[room] | ({"testing"} | set(FRONT_END) if ".test." in path.name else set())
+            assert target in allowed, f"{path} imports {name}"
