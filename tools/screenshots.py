@@ -6,7 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
@@ -28,34 +28,11 @@ def easel_in(browser: Browser, served: Served, size: tuple[int, int] = (1280, 80
     return Easel(context.new_page(), served.url)
 
 
-def shoot_left_behind(browser: Browser, served: Served, address: str) -> None:
-    """Two tabs whose work the server never got, offered when the sheet is opened again."""
-    first = easel_in(browser, served)
-    second = Easel(first.page.context.new_page(), served.url)
-    for tab in (first, second):
-        tab.page.goto(address)
-        expect(tab.slips.first).to_be_visible()
-    served.stop()
-    for tab, keys in ((first, "d"), (second, "x]x")):
-        tab.slips.nth(1).get_by_role("button").first.click()
-        tab.stage.focus()
-        for key in keys:
-            tab.page.keyboard.press(key)
-        expect(tab.page.get_by_text("Not saved yet")).to_be_visible()
-    first.page.goto("about:blank")
-    second.page.close()
-    served.start()
-    later = Easel(first.page.context.new_page(), served.url)
-    later.page.goto(address)
-    expect(later.page.get_by_role("dialog")).to_be_visible()
-    shoot(later.page, "left-behind")
-
-
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         served = Served(Path(folder))
-        fill(served.app)
+        fill(served.app.extensions["aspectum"])
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         easel = easel_in(browser, served)
         easel.home()
@@ -69,37 +46,15 @@ def main() -> None:
         for _ in range(3):
             easel.page.keyboard.press("ArrowDown")
         shoot(easel.page, "judging")
-        easel.page.keyboard.press("Enter")
-        p, q = easel.on_screen([862, 730]), easel.on_screen([1003, 748])
-        easel.page.mouse.move(*p)
-        easel.page.mouse.down()
-        easel.page.mouse.move(*q, steps=6)
-        shoot(easel.page, "placing")
-        easel.page.mouse.up()
         tins = easel_in(browser, served)
         tins.open_demo("Paint tins on the steps")
         tins.slip("red tin, base").get_by_role("button").first.click()
         shoot(tins.page, "rims")
-        tins.page.keyboard.press("Escape")
-        tins.page.keyboard.press("c")
-        tins.page.mouse.click(*tins.on_screen([500, 390]))
-        for _ in range(4):
-            tins.page.keyboard.press("ArrowUp")
-        tins.page.keyboard.press("Shift+ArrowUp")
-        shoot(tins.page, "judging-rim")
-        wheel = easel_in(browser, served)
-        wheel.open_demo("The pump-house wheel")
-        wheel.slip("front of the wheel").get_by_role("button").first.click()
-        shoot(wheel.page, "wheel")
         jars = easel_in(browser, served, dark=True)
         jars.open_demo("Lamps and jars on two shelves")
         jars.slip("wide jar, base").get_by_role("button").first.click()
         jars.page.keyboard.press("o")
         shoot(jars.page, "rims-due-evening-class")
-        loft = easel_in(browser, served, dark=True)
-        loft.open_demo("The net loft")
-        loft.slip("near rake, upper").get_by_role("button").first.click()
-        shoot(loft.page, "slopes-evening-class")
         tower = easel_in(browser, served, size=(820, 1180))
         tower.open_demo("Signal tower from below")
         tower.slip("gallery, bottom right").get_by_role("button").first.click()
@@ -111,7 +66,6 @@ def main() -> None:
             market.page.get_by_label(f"Eye level at the {side}").focus()
             market.page.keyboard.press("Shift+ArrowUp")
         shoot(market.page, "eye-level-set")
-        shoot_left_behind(browser, served, easel.page.url)
         browser.close()
         served.stop()
 
