@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.findings import Rule
+from aspectum.core.findings import EdgeReason, Rule
 from aspectum.core.judge.near_corner import implied_tilt, near_corner, tilt_reading_findings
 from aspectum.core.sightings import Side, TiltReading
 from aspectum.core.tolerance import FREEHAND, Verdict
@@ -45,7 +45,18 @@ def test_a_pair_that_opens_is_said_to_open() -> None:
     card = near_corner([TiltReading("lt", Side.LEFT, 0, -12.0), TiltReading("lb", Side.LEFT, 1, 3.0), *WORKED[2:]])
     assert card.left.opens and card.left.distance is None
     assert card.agree is None
-    assert card.retake is not None and card.retake.reading in ("lt", "lb")
+    assert card.retake is None, "both its edges run the wrong way: no one reading closes the pair on the other side's eye level"
+
+
+@pytest.mark.parametrize("side", list(Side))
+def test_of_a_pair_that_opens_one_reading_is_asked_for_that_gives_the_other_sides_eye_level(side: Side) -> None:
+    way = 1.0 if side is Side.LEFT else -1.0
+    opening = [TiltReading("t", side, 0, 11.0 * way), TiltReading("b", side, 1, 12.0 * way)]
+    fellows = [r for r in WORKED if r.side is not side]
+    retake = near_corner([*opening, *fellows]).retake
+    assert retake is not None
+    mended = near_corner([*(replace(r, tilt_deg=retake.tilt_deg) if r.id == retake.reading else r for r in opening), *fellows])
+    assert mended.gap == pytest.approx(0, abs=1e-9) and not mended.left.opens and not mended.right.opens
 
 
 def test_the_reading_whose_change_best_reconciles_is_named() -> None:
@@ -59,6 +70,18 @@ def test_the_reading_whose_change_best_reconciles_is_named() -> None:
     assert mended.gap == pytest.approx(0, abs=1e-6)
 
 
+def test_a_second_reading_nearly_as_likely_to_be_wrong_is_named_beside_the_first() -> None:
+    """Twelve degrees too flat a top left may as well be a top right too flat; sixteen too steep a bottom right may not."""
+
+    def retake(wrong: str, by: float) -> tuple[str, str | None]:
+        found = near_corner([TiltReading(r.id, r.side, r.height, r.tilt_deg + by * (r.id == wrong), 1.0) for r in WORKED]).retake
+        assert found is not None
+        return found.reading, found.instead
+
+    assert retake("lt", -12.0) == ("lt", "rt")
+    assert retake("rb", 16.0) == ("lt", None)
+
+
 def test_further_edges_tell_which_reading_is_wrong() -> None:
     def tilt(height: float) -> float:
         return float(np.degrees(np.arctan((height - 0.4) / 1.6)))
@@ -70,6 +93,28 @@ def test_further_edges_tell_which_reading_is_wrong() -> None:
     card = near_corner(readings)
     assert card.right.distance is not None
     assert card.agree is False and card.retake is not None and card.retake.reading == "r2"
+
+
+def six_readings(level: float, sd_deg: float, bend_deg: float = 0.0) -> list[TiltReading]:
+    """Top, middle and bottom of both sides, two units to each vanishing point, the middle ones bent."""
+    return [
+        TiltReading(f"{side} {height}", side, height, way * (math.degrees(math.atan((level - height) / 2.0)) + bend_deg * (height == 0.5)), sd_deg)
+        for side, way in ((Side.LEFT, 1.0), (Side.RIGHT, -1.0))
+        for height in (0.0, 0.5, 1.0)
+    ]
+
+
+def test_fine_readings_of_one_corner_agree_wherever_eye_level_lies() -> None:
+    for level in (-0.731, 0.427, 1.268):
+        card = near_corner(six_readings(level, 0.1))
+        assert card.agree is True and card.eye_level == pytest.approx(level, abs=1e-9)
+
+
+def test_edges_of_a_side_that_miss_one_point_disagree_though_both_sides_give_one_eye_level() -> None:
+    """The same middle edge bent on both sides moves both eye levels alike."""
+    card = near_corner(six_readings(0.4, 1.0, bend_deg=8.0))
+    assert card.gap == pytest.approx(0, abs=1e-9)
+    assert card.agree is False
 
 
 def test_stated_error_of_eye_level_is_calibrated() -> None:
@@ -131,6 +176,7 @@ def test_a_wrong_reading_is_off_and_the_rest_are_weighed_without_it() -> None:
     found = {f.sighting: f for f in tilt_reading_findings(wrong, near_corner(wrong), FREEHAND)}
     assert found["lm"].verdict is Verdict.OFF and found["lm"].reason.rule is Rule.TAKE_AGAIN
     assert found["lm"].implied == pytest.approx(math.degrees(math.atan(-0.05)), abs=0.5)
+    assert isinstance(found["lm"].reason, EdgeReason) and found["lm"].reason.turn_deg == pytest.approx(-12.0, abs=0.5)
     assert {f.verdict for id, f in found.items() if id != "lm"} == {Verdict.HOLDS}
 
 

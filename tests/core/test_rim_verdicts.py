@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.check import check
-from aspectum.core.findings import CheckResult, Fault, Finding, NoteCode, Rule
+from aspectum.core.findings import CheckResult, Fault, Finding, NoteCode, RimReason, Rule
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.sightings import Edge, Family, Perspective, Plane, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, Tolerances, Verdict
@@ -277,25 +277,44 @@ def test_the_ladder_gives_the_forms_rim_at_every_height() -> None:
     assert at_level.ellipse.degree_deg < 0.5
 
 
-def test_a_parallel_drawing_gives_every_level_rim_one_degree() -> None:
-    """Isometric: 35.26 degrees for all, whatever their height (ISO 5456-3)."""
+def flat_rim(id: str, y: float, degree: float, form: str = "f", plane: Plane = Plane.LEVEL) -> Rim:
     t = np.linspace(0, 2 * np.pi, 14, endpoint=False)
+    return Rim(id, form, plane, points(np.stack([400 + 90 * np.cos(t), y + 90 * math.sin(math.radians(degree)) * np.sin(t)], axis=1)))
 
-    def rim(id: str, y: float, degree: float) -> Rim:
-        return Rim(id, "f", Plane.LEVEL, points(np.stack([400 + 90 * np.cos(t), y + 90 * math.sin(math.radians(degree)) * np.sin(t)], axis=1)))
 
+PARALLEL = Setup(800, 800, Perspective.PARALLEL, point_sd_px=0.5)
+
+
+@pytest.mark.parametrize("pair", [(Family.LEFT, Family.RIGHT), (Family.DEPTH, Family.ACROSS)])
+def test_a_parallel_drawing_gives_every_level_rim_one_degree(pair: tuple[Family, Family]) -> None:
+    """Isometric: 35.26 degrees for all, whatever their height (ISO 5456-3)."""
     tan = math.tan(math.radians(30))
     axes = [
-        Edge("l", "f", Family.LEFT, (400, 500), (200, 500 - 200 * tan)),
-        Edge("r", "f", Family.RIGHT, (400, 500), (600, 500 - 200 * tan)),
+        Edge("l", "f", pair[0], (400, 500), (200, 500 - 200 * tan)),
+        Edge("r", "f", pair[1], (400, 500), (600, 500 - 200 * tan)),
         Edge("u", "f", Family.UPRIGHT, (400, 500), (400, 300)),
     ]
-    setup = Setup(800, 800, Perspective.PARALLEL, point_sd_px=0.5)
-    result = check(setup, axes, rims=[rim("good", 200, 35.26), rim("flat", 500, 24)])
+    result = check(PARALLEL, axes, rims=[flat_rim("good", 200, 35.26), flat_rim("flat", 500, 24), flat_rim("round", 600, 46)])
     assert of(result, "good").verdict is Verdict.HOLDS and of(result, "good").implied == pytest.approx(35.264, abs=0.01)
     assert (fault(result, "flat", Rule.RIM_TOO_FLAT).turn_deg or 0.0) == pytest.approx(11.26, abs=0.3)
-    alone = check(setup, [], rims=[rim("a", 200, 35), rim("b", 300, 35), rim("c", 500, 35)])
-    assert all(f.verdict is Verdict.HOLDS and f.implied == pytest.approx(35, abs=0.2) for f in alone.findings)
+    assert (fault(result, "round", Rule.RIM_TOO_ROUND).turn_deg or 0.0) == pytest.approx(-10.74, abs=0.3)
+    reason = of(result, "flat").reason
+    assert isinstance(reason, RimReason) and reason.open_deg == pytest.approx(11.26, abs=0.3)
+
+
+def test_without_axes_level_rims_of_every_form_imply_each_other_in_a_parallel_drawing() -> None:
+    result = check(PARALLEL, [], rims=[flat_rim("a", 200, 35), flat_rim("b", 300, 35, "g"), flat_rim("c", 500, 35)])
+    assert all(f.verdict is Verdict.HOLDS and f.implied == pytest.approx(35, abs=0.2) for f in result.findings)
+
+
+def test_a_lone_rim_of_a_parallel_drawing_has_nothing_to_go_by() -> None:
+    """Neither itself, nor a rim of another plane; a wheel of another form may be turned differently."""
+    wheels = [flat_rim("w", 500, 50, "wheel", Plane.LEFT), flat_rim("v", 600, 20, "other", Plane.LEFT)]
+    for finding in check(PARALLEL, [], rims=[flat_rim("a", 200, 35), *wheels]).findings:
+        assert finding.verdict is Verdict.UNSURE and finding.implied is None
+        assert finding.reason.rule is Rule.NOTHING_TO_CHECK
+    pair = check(PARALLEL, [], rims=[wheels[0], flat_rim("v", 600, 50, "wheel", Plane.LEFT)])
+    assert [f.verdict for f in pair.findings] == [Verdict.HOLDS, Verdict.HOLDS]
 
 
 SPOT = st.tuples(st.floats(-300, 1600), st.floats(-300, 1300))

@@ -134,6 +134,7 @@ def test_parallel_drawing_is_checked_for_parallelism() -> None:
     assert [f.sighting for f in off] == ["r1"]
     assert off[0].reason.rule is Rule.NOT_PARALLEL
     assert off[0].implied == pytest.approx(30.0, abs=0.05)
+    assert [edge_reason(f).lean_deg is not None for f in result.findings] == [False] * 3 + [True] * 3, "an upright is told by its lean"
     assert result.eye_level.source == "none" and result.camera is None
     assert result.vanishing_points[0].direction_deg == pytest.approx(30.0, abs=0.05)
 
@@ -142,6 +143,13 @@ def test_two_parallels_that_disagree_leave_it_open() -> None:
     setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
     edges = [Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)), Edge("b", "box", Family.RIGHT, (300, 400), (560, 290))]
     assert {f.verdict for f in check(setup, edges).findings} == {Verdict.UNSURE}
+
+
+def test_a_lone_parallel_has_nothing_to_run_beside() -> None:
+    setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
+    edges = [Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)), *(Edge(f"u{x}", "box", Family.UPRIGHT, (x, 600), (x, 300)) for x in (300, 400))]
+    notes = [note for note in check(setup, edges).notes if note.code is NoteCode.FAMILY_OF_ONE]
+    assert [note.sightings for note in notes] == [("a",)]
 
 
 def test_of_parallels_that_all_disagree_the_last_two_accuse_neither() -> None:

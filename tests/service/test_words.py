@@ -20,7 +20,7 @@ from aspectum.core.findings import (
     Rule,
     VanishingPoint,
 )
-from aspectum.core.judge.near_corner import solve_side
+from aspectum.core.judge.near_corner import near_corner, solve_side
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.sightings import Family, Guide, Kind, Plane, Side, TiltReading
 from aspectum.core.tolerance import Verdict
@@ -28,7 +28,7 @@ from aspectum.service.words.common import listed, where
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.findings import finding_words
 from aspectum.service.words.judged import judged_words
-from aspectum.service.words.near_corner import side_words
+from aspectum.service.words.near_corner import near_corner_words, side_words
 from aspectum.service.words.notes import note_words, point_words
 from aspectum.service.words.rims import fault_words
 from tests.core.test_verdicts import FULL, with_turned
@@ -216,3 +216,20 @@ def test_an_open_length_says_how_loosely_it_is_known_all_told() -> None:
 def test_lists_and_sides() -> None:
     assert listed(["a"]) == "a" and listed(["a", "b", "c"]) == "a, b and c"
     assert "opens" in side_words(solve_side(Side.LEFT, [TiltReading("t", Side.LEFT, 0, -9), TiltReading("b", Side.LEFT, 1, 2)]))
+
+
+def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
+    """Left pair: 11.31 and -16.70 degrees belong to eye level 0.40 down (handbook section 2)."""
+
+    def said(*tilts: float) -> str:
+        edges = [(Side.LEFT, 0), (Side.LEFT, 1), (Side.LEFT, 0.5), (Side.RIGHT, 0), (Side.RIGHT, 1), (Side.RIGHT, 0.5)]
+        readings = [TiltReading(f"{side} {height}", side, height, tilt, 1.0) for (side, height), tilt in zip(edges, tilts, strict=True) if tilt]
+        return near_corner_words(near_corner(readings), str)
+
+    assert "Both sides agree on eye level" in said(11.31, -16.70, 0, -14.04, 20.56, 0)
+    assert "units apart, more than reading error" in said(11.31, -16.70, 0, -14.04, 36.0, 0)
+    assert "give one eye level, but the edges of a side miss their vanishing point" in said(11.31, -16.70, 5.14, -11.31, 16.70, -5.14)
+    assert "opens instead of closing" in said(11.0, 12.0, 0, -14.04, 20.56, 0)
+    assert "Take left 1 again" in said(11.31, 12.0, 0, -14.04, 20.56, 0)
+    assert said(-12.0, 3.0, 0, -14.04, 20.56, 0).endswith("No one reading alone would mend that: take that side again.")
+    assert "again" not in said(-12.0, 3.0, 0, 0, 0, 0)

@@ -52,7 +52,9 @@ class Retake:
 
 @dataclass(frozen=True)
 class NearCorner:
-    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins both sides."""
+    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins both sides;
+    ``apart``: the two sides' own differ beyond their error.
+    """
 
     left: CardSide
     right: CardSide
@@ -62,6 +64,7 @@ class NearCorner:
     gap_sd: float | None
     agree: bool | None
     retake: Retake | None
+    apart: bool = False
 
 
 def near_corner(readings: list[TiltReading]) -> NearCorner:
@@ -84,12 +87,12 @@ def near_corner(readings: list[TiltReading]) -> NearCorner:
     joint = float(weight @ np.array([level for level, _ in levels]) / weight.sum())
     sd = float(weight.sum() ** -0.5)
     if len(levels) == 1:
-        return NearCorner(left, right, joint, sd, None, None, None, retake_opening(readings, left, right))
+        return NearCorner(left, right, joint, sd, None, None, None, best_retake(readings) if left.opens or right.opens else None)
     gap = levels[0][0] - levels[1][0]
     gap_sd = float(np.hypot(levels[0][1], levels[1][1]))
-    agree = not beyond(gap, gap_sd, 0.0) and consistent(readings)
-    retake = None if agree else best_retake(readings)
-    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, retake)
+    apart = beyond(gap, gap_sd, 0.0)
+    agree = not apart and consistent(readings)
+    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, None if agree else best_retake(readings), apart)
 
 
 def solve_side(side: Side, readings: list[TiltReading]) -> CardSide:
@@ -173,9 +176,9 @@ def far_upright(side: CardSide, width: float, width_sd: float) -> tuple[float, f
 
 
 def best_retake(readings: list[TiltReading]) -> Retake | None:
-    """The reading that, changed alone, best reconciles the sides: the one without which the rest
-    agree best, and among equals the one with the least change in its own error. A second reading
-    nearly as good is named beside it."""
+    """The reading that, changed alone, best reconciles the sides, or closes a pair that opens: the one
+    without which the rest agree best, and among equals the one with the least change in its own error.
+    A second reading nearly as good is named beside it. None where no one reading does."""
     options: list[tuple[float, Retake]] = []
     for r in readings:
         tilt = reconciling_tilt(r, readings)
@@ -230,28 +233,6 @@ def reconciling_tilt(reading: TiltReading, readings: list[TiltReading]) -> float
         else:
             low, at_low = middle, at_middle
     return (low + high) / 2
-
-
-def retake_opening(readings: list[TiltReading], left: CardSide, right: CardSide) -> Retake | None:
-    """Where one side opens, the reading on it whose change to the other side's eye level is least."""
-    good, bad = (left, right) if right.opens else (right, left)
-    if not bad.opens or good.eye_level is None:
-        return None
-    level = good.eye_level
-    options = []
-    mine = [r for r in readings if r.side == bad.side]
-    for r in mine:
-        others = [o for o in mine if o.height != r.height]
-        if not others:
-            continue
-        o = others[0]
-        if abs(level - o.height) < 1e-6:
-            continue
-        fall = o.fall * (level - r.height) / (level - o.height)
-        tangent = fall if r.side is Side.LEFT else -fall
-        tilt = float(np.degrees(np.arctan(tangent)))
-        options.append(Retake(r.id, tilt, tilt - r.tilt_deg, abs(tilt - r.tilt_deg) / r.sd_deg))
-    return min(options, key=lambda option: option.in_sd) if options else None
 
 
 def tilt_reading_findings(readings: list[TiltReading], card: NearCorner, tolerances: Tolerances) -> list[Finding]:

@@ -20,9 +20,13 @@ def near_corner_words(card: NearCorner, names: Names) -> str:
     parts = [side_words(card.left), side_words(card.right)]
     if card.agree:
         parts.append("Both sides agree on eye level within reading error.")
+    elif card.agree is False and not card.apart:
+        parts.append("Both sides give one eye level, but the edges of a side miss their vanishing point by more than reading error.")
     elif card.agree is False:
         parts.append(f"The two sides put eye level {abs(card.gap or 0):.2f} units apart, more than reading error.")
     if card.retake is not None:
         other = f" or {names(card.retake.instead)}" if card.retake.instead else ""
         parts.append(f"Take {names(card.retake.reading)}{other} again: {signed(card.retake.tilt_deg)} instead would make them agree.")
+    elif card.eye_level is not None and (card.left.opens or card.right.opens):
+        parts.append("No one reading alone would mend that: take that side again.")
     return " ".join(parts)
