@@ -114,7 +114,16 @@ def test_edges_of_a_side_that_miss_one_point_disagree_though_both_sides_give_one
     """The same middle edge bent on both sides moves both eye levels alike."""
     card = near_corner(six_readings(0.4, 1.0, bend_deg=8.0))
     assert card.gap == pytest.approx(0, abs=1e-9)
-    assert card.agree is False
+    assert card.agree is False and card.retake is None, "two are bent: no one reading mends it"
+
+
+def test_one_bent_edge_is_to_come_to_what_the_rest_imply_where_both_sides_still_give_one_eye_level() -> None:
+    readings = [replace(r, tilt_deg=r.tilt_deg + 4.0) if r.id == "left 0.5" else r for r in six_readings(0.4, 1.0)]
+    card = near_corner(readings)
+    assert card.agree is False and not card.apart
+    assert card.retake is not None and (card.retake.reading, card.retake.instead) == ("left 0.5", None)
+    assert card.retake.tilt_deg == pytest.approx(readings[1].tilt_deg - 4.0, abs=1e-6)
+    assert near_corner([replace(r, tilt_deg=card.retake.tilt_deg) if r.id == "left 0.5" else r for r in readings]).agree
 
 
 def test_stated_error_of_eye_level_is_calibrated() -> None:

@@ -228,7 +228,9 @@ def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
 
     assert "Both sides agree on eye level" in said(11.31, -16.70, 0, -14.04, 20.56, 0)
     assert "units apart, more than reading error" in said(11.31, -16.70, 0, -14.04, 36.0, 0)
-    assert "give one eye level, but the edges of a side miss their vanishing point" in said(11.31, -16.70, 5.14, -11.31, 16.70, -5.14)
+    bent = said(11.31, -16.70, 5.14, -11.31, 16.70, -5.14)
+    assert "give one eye level, but the edges of a side miss their vanishing point" in bent
+    assert bent.endswith("No one reading alone would mend that: take them all again.")
     assert "opens instead of closing" in said(11.0, 12.0, 0, -14.04, 20.56, 0)
     assert "Take left 1 again" in said(11.31, 12.0, 0, -14.04, 20.56, 0)
     assert said(-12.0, 3.0, 0, -14.04, 20.56, 0).endswith("No one reading alone would mend that: take that side again.")

@@ -92,7 +92,7 @@ def near_corner(readings: list[TiltReading]) -> NearCorner:
     gap_sd = float(np.hypot(levels[0][1], levels[1][1]))
     apart = beyond(gap, gap_sd, 0.0)
     agree = not apart and consistent(readings)
-    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, None if agree else best_retake(readings), apart)
+    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, None if agree else best_retake(readings, one_level=not apart), apart)
 
 
 def solve_side(side: Side, readings: list[TiltReading]) -> CardSide:
@@ -175,21 +175,29 @@ def far_upright(side: CardSide, width: float, width_sd: float) -> tuple[float, f
     return length, sd
 
 
-def best_retake(readings: list[TiltReading]) -> Retake | None:
+def best_retake(readings: list[TiltReading], one_level: bool = False) -> Retake | None:
     """The reading that, changed alone, best reconciles the sides, or closes a pair that opens: the one
     without which the rest agree best, and among equals the one with the least change in its own error.
-    A second reading nearly as good is named beside it. None where no one reading does."""
+    A second reading nearly as good is named beside it. None where no one reading does.
+
+    ``one_level``: both sides give the same eye level already; the reading must then come to what the
+    rest imply of it, and they agree among themselves.
+    """
     options: list[tuple[float, Retake]] = []
     for r in readings:
-        tilt = reconciling_tilt(r, readings)
+        rest = [o for o in readings if o is not r]
+        if one_level:
+            implied = implied_tilt(r, rest) if consistent(rest) else None
+            tilt = None if implied is None else implied[0]
+        else:
+            tilt = reconciling_tilt(r, readings)
         if tilt is not None:
             change = tilt - r.tilt_deg
-            rest = joint_chi2([o for o in readings if o is not r])
-            options.append((rest, Retake(r.id, tilt, change, abs(change) / r.sd_deg)))
+            options.append((joint_chi2(rest), Retake(r.id, tilt, change, abs(change) / r.sd_deg)))
     if not options:
         return None
-    least = min(rest for rest, _ in options)
-    equals = sorted((option for rest, option in options if rest < least + 2.0), key=lambda option: option.in_sd)
+    least = min(cost for cost, _ in options)
+    equals = sorted((option for cost, option in options if cost < least + 2.0), key=lambda option: option.in_sd)
     best = equals[0]
     rival = equals[1].reading if len(equals) > 1 and equals[1].in_sd < RIVAL * best.in_sd else None
     return Retake(best.reading, best.tilt_deg, best.change_deg, best.in_sd, rival)

@@ -27,6 +27,6 @@ def near_corner_words(card: NearCorner, names: Names) -> str:
     if card.retake is not None:
         other = f" or {names(card.retake.instead)}" if card.retake.instead else ""
         parts.append(f"Take {names(card.retake.reading)}{other} again: {signed(card.retake.tilt_deg)} instead would make them agree.")
-    elif card.eye_level is not None and (card.left.opens or card.right.opens):
-        parts.append("No one reading alone would mend that: take that side again.")
+    elif card.agree is False or (card.eye_level is not None and (card.left.opens or card.right.opens)):
+        parts.append(f"No one reading alone would mend that: take {'that side' if card.agree is None else 'them all'} again.")
     return " ".join(parts)
