@@ -37,6 +37,16 @@ def picture(person: Person) -> Picture:
     return Picture(person_id=person.id, name="crates.jpg", sha256="0" * 64, width_px=1280, height_px=960, focal_35mm=28.0)
 
 
+def engine_at(revision: str, folder: Path) -> Engine:
+    """On a database as an earlier version left it."""
+    engine, config = open_engine(f"sqlite:///{folder / 'old.sqlite'}"), Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, revision)
+    return engine
+
+
 def test_migrations_build_what_the_models_describe(engine: Engine) -> None:
     with engine.connect() as connection:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
@@ -125,12 +135,8 @@ def test_a_save_is_on_the_disk_before_it_is_answered(engine: Engine) -> None:
 
 
 def test_several_persons_that_first_use_once_made_become_one(tmp_path: Path) -> None:
-    engine = open_engine(f"sqlite:///{tmp_path / 'old.sqlite'}")
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
+    engine = engine_at("0001", tmp_path)
     with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "0001")
         for k in range(3):
             connection.execute(text("insert into people values (:id, 'At this easel', :at)"), {"id": f"p{k}", "at": f"2026-01-0{k + 1} 00:00:00"})
             values = {"id": f"x{k}", "person": f"p{k}", "at": "2026-01-05 00:00:00"}
@@ -188,19 +194,14 @@ def test_a_photo_just_opened_is_kept_until_it_becomes_a_sheet(engine: Engine, tm
 
 def test_sheets_from_life_came_with_the_third_migration(tmp_path: Path) -> None:
     """What was there before is kept, and a sheet may lack a picture from then on."""
-    engine = open_engine(f"sqlite:///{tmp_path / 'old.sqlite'}")
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    with engine.connect() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "0002")
+    engine = engine_at("0002", tmp_path)
+    with engine.begin() as connection:
         connection.execute(text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')"))
         connection.execute(
             text("insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', 'p', 'a', '0', 8, 6, '2026-01-01')")
         )
         columns = "id, person_id, picture_id, title, document, revision, created_at, updated_at"
         connection.execute(text(f"insert into sheets ({columns}) values ('s', 'p', 'q', 't', '{{}}', 1, '2026-01-01', '2026-01-01')"))
-        connection.commit()
     migrate(engine)
     with session_factory(engine).begin() as session:
         person = person_here(session)

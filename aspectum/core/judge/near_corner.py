@@ -52,9 +52,7 @@ class Retake:
 
 @dataclass(frozen=True)
 class NearCorner:
-    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins both sides;
-    ``apart``: the two sides' own differ beyond their error.
-    """
+    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins both sides."""
 
     left: CardSide
     right: CardSide
@@ -64,7 +62,11 @@ class NearCorner:
     gap_sd: float | None
     agree: bool | None
     retake: Retake | None
-    apart: bool = False
+
+    @property
+    def apart(self) -> bool:
+        """Whether the two sides' own eye levels differ beyond their error."""
+        return self.gap is not None and self.gap_sd is not None and beyond(self.gap, self.gap_sd, 0.0)
 
 
 def near_corner(readings: list[TiltReading]) -> NearCorner:
@@ -90,9 +92,9 @@ def near_corner(readings: list[TiltReading]) -> NearCorner:
         return NearCorner(left, right, joint, sd, None, None, None, best_retake(readings) if left.opens or right.opens else None)
     gap = levels[0][0] - levels[1][0]
     gap_sd = float(np.hypot(levels[0][1], levels[1][1]))
-    apart = beyond(gap, gap_sd, 0.0)
-    agree = not apart and consistent(readings)
-    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, None if agree else best_retake(readings, one_level=not apart), apart)
+    one_level = not beyond(gap, gap_sd, 0.0)
+    agree = one_level and consistent(readings)
+    return NearCorner(left, right, joint, sd, gap, gap_sd, agree, None if agree else best_retake(readings, one_level))
 
 
 def solve_side(side: Side, readings: list[TiltReading]) -> CardSide:

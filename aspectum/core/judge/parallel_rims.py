@@ -12,10 +12,10 @@ from dataclasses import replace
 import numpy as np
 
 from aspectum.core.aids.round_forms import axonometric_degree, nearest_guide
-from aspectum.core.findings import Fault, Finding, RimReading, RimReason, Rule
+from aspectum.core.findings import Finding, RimReading, RimReason
 from aspectum.core.judge.rim_gaps import Gap, degree_tolerance, lowest_rims
 from aspectum.core.judge.rim_shape import shape_fault
-from aspectum.core.judge.rims import lean_fault, verdict_of
+from aspectum.core.judge.rims import lean_fault, too_flat_or_round, verdict_of
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
 from aspectum.core.plane.rim_fit import shape_vector
@@ -49,8 +49,7 @@ def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Toleran
             degree, degree_sd, axis, axis_sd = due
             gap = Gap(fit.degree_deg - degree, math.hypot(fit.sds[1], degree_sd), float(tilt_difference(fit.axis_deg, axis)), math.hypot(fit.sds[2], axis_sd))
             if not fit.too_short:
-                opened = beyond(gap.degree, gap.degree_sd, degree_tolerance(rim, gap, lowest, tolerances))
-                opening = [Fault(Rule.RIM_TOO_FLAT if gap.degree < 0 else Rule.RIM_TOO_ROUND, -gap.degree)] if opened else []
+                opening = [too_flat_or_round(gap)] if beyond(gap.degree, gap.degree_sd, degree_tolerance(rim, gap, lowest, tolerances)) else []
                 faults = opening + lean_fault(fit, gap, degree, tolerances) + faults
             reading = replace(
                 reading,

@@ -38,6 +38,7 @@ def rim_findings(
     axis_faults = off_axis(solution, tolerances)
     findings = []
     for k, (rim, fit, gap) in enumerate(zip(bank.rims, bank.fits, gaps(bank, implied), strict=True)):
+        allowed = degree_tolerance(rim, gap, lowest, tolerances)
         known = math.isfinite(gap.degree)
         degree = float(implied.degree[k]) if known else None
         above = None
@@ -47,7 +48,7 @@ def rim_findings(
         faults: list[Fault] = []
         if known and not fit.too_short:
             if off[k]:
-                faults += opening_fault(k, bank, implied, gap, degree_tolerance(rim, gap, lowest, tolerances))
+                faults += opening_fault(k, bank, implied, gap, allowed)
                 faults += lean_fault(fit, gap, float(implied.degree[k]), tolerances)
             faults += bow_fault(rim, fit, above, eye_level)
         if rim.id in axis_faults:
@@ -57,7 +58,7 @@ def rim_findings(
         if shape is not None:
             faults.append(shape)
         faults = [replace(fault, above_eye_level_px=above) for fault in faults]
-        found, rule = verdict_of(fit, gap, degree, faults, degree_tolerance(rim, gap, lowest, tolerances), tolerances)
+        found, rule = verdict_of(fit, gap, degree, faults, allowed, tolerances)
         if unexamined[k] and found is Verdict.UNSURE and not faults:
             rule = Rule.UNEXAMINED
         fellows = flatter_fellow(k, bank, implied) if found is Verdict.HOLDS else next((f.others for f in faults if f.rule is rule), ())
@@ -116,7 +117,11 @@ def opening_fault(k: int, bank: RimBank, implied: ImpliedRims, gap: Gap, toleran
             if fellow.form == rim.form and fellow.plane is rim.plane and other != k and flatter_due and shown.degree_deg >= fit.degree_deg:
                 rule = Rule.BASE_FLATTER if rim.plane is Plane.LEVEL else Rule.FAR_END_FLATTER
                 return [Fault(rule, -gap.degree, others=(fellow.id,))]
-    return [Fault(Rule.RIM_TOO_FLAT if gap.degree < 0 else Rule.RIM_TOO_ROUND, -gap.degree)]
+    return [too_flat_or_round(gap)]
+
+
+def too_flat_or_round(gap: Gap) -> Fault:
+    return Fault(Rule.RIM_TOO_FLAT if gap.degree < 0 else Rule.RIM_TOO_ROUND, -gap.degree)
 
 
 def lean_fault(fit: RimFit, gap: Gap, implied_degree: float, tolerances: Tolerances) -> list[Fault]:

@@ -91,7 +91,7 @@ def reading_words(finding: Finding, reason: EdgeReason, names: Names, tolerance_
 
 
 def due(finding: Finding) -> str:
-    return "" if finding.implied is None else f"{signed(finding.implied)} would make both sides agree."
+    return "" if finding.implied is None else f"The other readings ask for {signed(finding.implied)}."
 
 
 def spread(finding: Finding) -> str:

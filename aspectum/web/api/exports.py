@@ -32,12 +32,12 @@ EXPORTS: dict[str, tuple[str, Writer]] = {
 @blueprint.get("/sheets/<sheet_id>/export/<kind>")
 def export(sheet_id: str, kind: str) -> Response:
     """A sheet, its report, its findings or its overlay as a file."""
+    if kind not in EXPORTS:
+        return problem(404, "Not found", "There is no such export.")
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, title = sheets.document_of(sheet), sheet.title
         view = None if sheet.picture is None else pictures.picture_path(here().files, sheet.picture, "view")
-    if kind not in EXPORTS:
-        return problem(404, "Not found", "There is no such export.")
     if kind == "overlay.svg" and document.picture is None:
         return problem(404, "Not found", "A sheet from life has no picture to lay anything over.")
     media, write = EXPORTS[kind]

@@ -103,7 +103,7 @@ export function setFamily(sheet: Sheet, id: string, family: Family): Sheet {
     if (s.kind !== "edge") return s;
     const { slope: _slope, plan: _plan, ...rest } = s;
     // a name that was made from the family follows it; a name that somebody gave stays
-    const own = s.name && !/^(left|right|upright|depth|across|slope) \d+$/.test(s.name);
+    const own = s.name && !new RegExp(`^${s.family} \\d+$`).test(s.name);
     const count = sightingsOf(sheet).filter((o) => o.kind === "edge" && o.family === family && o.id !== id).length;
     const name = own ? s.name : `${family} ${count + 1}`;
     return {

@@ -1,5 +1,5 @@
 import type { Finding, Ladder, Sighting } from "../api/types";
-import { lineAt } from "../stage/geometry";
+import { between, lineAt } from "../stage/geometry";
 import { degreesText, leanText } from "../ui/marks";
 
 /** Judged hollow, sighted chalk, implied a fine line; then the three figures. */
@@ -13,26 +13,19 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
     if (sighting.kind === "alignment") return `${value.toFixed(0)} px`;
     return degreesText(value);
   };
+  const Mini = edge ? MiniNeedle : rim ? MiniRim : null;
   const upright = edge && sighting.family === "upright";
   const lean = (value: number | null | undefined) => (value == null ? "–" : leanText(value));
   const spread = (sd: number | null | undefined) =>
     sd && (edge || rim) ? <span className="figure-sd"> ±{sd.toFixed(1)}</span> : null;
   return (
     <>
-      {edge && finding && (
+      {Mini && finding && (
         <svg viewBox="-20 -20 40 40" width="38" height="38" aria-hidden="true" className="shrink-0">
           <circle r="19" className="dial-face" />
-          <MiniNeedle tilt={judged ?? null} kind="judged" />
-          <MiniNeedle tilt={finding.sighted} kind="sighted" />
-          <MiniNeedle tilt={finding.implied} kind="implied" />
-        </svg>
-      )}
-      {rim && finding && (
-        <svg viewBox="-20 -20 40 40" width="38" height="38" aria-hidden="true" className="shrink-0">
-          <circle r="19" className="dial-face" />
-          <MiniRim degree={judged ?? null} kind="judged" />
-          <MiniRim degree={finding.sighted} kind="sighted" />
-          <MiniRim degree={finding.implied} kind="implied" />
+          <Mini value={judged ?? null} kind="judged" />
+          <Mini value={finding.sighted} kind="sighted" />
+          <Mini value={finding.implied} kind="implied" />
         </svg>
       )}
       <span className="grid grow grid-cols-3 text-sm tabular-nums">
@@ -116,9 +109,15 @@ export function RimsByHeight({ ladder }: { ladder: Ladder }) {
   );
 }
 
-function MiniRim({ degree, kind }: { degree: number | null; kind: "judged" | "sighted" | "implied" }) {
-  if (degree === null) return null;
-  const shape = { rx: 15, ry: Math.max(0.3, 15 * Math.sin((degree * Math.PI) / 180)) };
+interface MiniProps {
+  /** Degrees: an edge's tilt, a rim's degree. */
+  value: number | null;
+  kind: "judged" | "sighted" | "implied";
+}
+
+function MiniRim({ value, kind }: MiniProps) {
+  if (value === null) return null;
+  const shape = { rx: 15, ry: Math.max(0.3, 15 * Math.sin((value * Math.PI) / 180)) };
   if (kind === "implied") return <ellipse {...shape} className="mini-implied rim-open" />;
   return (
     <>
@@ -128,10 +127,9 @@ function MiniRim({ degree, kind }: { degree: number | null; kind: "judged" | "si
   );
 }
 
-function MiniNeedle({ tilt, kind }: { tilt: number | null; kind: "judged" | "sighted" | "implied" }) {
-  if (tilt === null) return null;
-  const [a, b] = lineAt([0, 0], tilt, 16);
-  const line = { x1: a[0], y1: a[1], x2: b[0], y2: b[1] };
+function MiniNeedle({ value, kind }: MiniProps) {
+  if (value === null) return null;
+  const line = between(...lineAt([0, 0], value, 16));
   if (kind === "implied") return <line {...line} className="mini-implied" />;
   return (
     <>

@@ -1,5 +1,6 @@
 import { pictureUrl } from "../api/client";
 import type { Picture, Report, VanishingPoint } from "../api/types";
+import { heightAt } from "../stage/geometry";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 
@@ -34,10 +35,7 @@ export function LongTable({
   const x0 = width / 2 - ((from + to) / 2) * k;
   const y0 = (HEIGHT - picture.height_px * k) / 2;
   const eye = report.eye_level;
-  const eyeAt = (x: number) =>
-    eye.left_y_px === null || eye.right_y_px === null
-      ? null
-      : eye.left_y_px + ((eye.right_y_px - eye.left_y_px) * x) / w;
+  const eyeAt = (px: number) => heightAt(eye.left_y_px ?? 0, eye.right_y_px ?? 0, w, (px - x0) / k) * k + y0;
   const placed = finite.map((v) => {
     const px = v.x_px * k + x0;
     const words = `${FAMILIES[v.family].letter} ${formName(v.form)} · ${v.words}`;
@@ -62,15 +60,7 @@ export function LongTable({
             preserveAspectRatio="none"
           />
           <rect x={x0} y={y0} width={w * k} height={picture.height_px * k} className="table-sheet" />
-          {eye.left_y_px !== null && (
-            <line
-              x1={0}
-              y1={(eyeAt(-x0 / k) ?? 0) * k + y0}
-              x2={width}
-              y2={(eyeAt((width - x0) / k) ?? 0) * k + y0}
-              className="table-level"
-            />
-          )}
+          {eye.left_y_px !== null && <line x1={0} y1={eyeAt(0)} x2={width} y2={eyeAt(width)} className="table-level" />}
           {placed.map(({ v, px, py }) => {
             const label = labels.get(v);
             const beyond = px < 6 || px > width - 6;

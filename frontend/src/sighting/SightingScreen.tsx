@@ -104,22 +104,8 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">
         {picture && (
           <div className="flex items-center gap-1.5 px-2 pb-2">
-            <button
-              type="button"
-              className="btn btn-primary btn-sm"
-              onClick={() => sighting.begin("edge")}
-              title="Add an edge (A)"
-            >
-              Add an edge
-            </button>
-            <button
-              type="button"
-              className="btn btn-primary btn-sm"
-              onClick={() => sighting.begin("rim")}
-              title="Add a rim (C)"
-            >
-              Add a rim
-            </button>
+            <AddButton words="Add an edge" letter="A" onAdd={() => sighting.begin("edge")} />
+            <AddButton words="Add a rim" letter="C" onAdd={() => sighting.begin("rim")} />
             <button
               type="button"
               className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
@@ -165,5 +151,13 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
       <KeepDialogs open={open} />
       {picture && walk.step !== null && <FirstWalk walk={walk} />}
     </div>
+  );
+}
+
+function AddButton({ words, letter, onAdd }: { words: string; letter: string; onAdd: () => void }) {
+  return (
+    <button type="button" className="btn btn-primary btn-sm" onClick={onAdd} title={`${words} (${letter})`}>
+      {words}
+    </button>
   );
 }

@@ -1,5 +1,6 @@
 import { pictureUrl } from "../api/client";
 import type { Picture, Point } from "../api/types";
+import { between } from "./geometry";
 
 const RADIUS = 78;
 const POWER = 3.2;
@@ -38,9 +39,7 @@ export function Loupe({
           height={picture.height_px * k}
           preserveAspectRatio="none"
         />
-        {ends?.[0] && ends[1] && (
-          <line x1={ends[0][0]} y1={ends[0][1]} x2={ends[1][0]} y2={ends[1][1]} className="loupe-line" />
-        )}
+        {ends?.[0] && ends[1] && <line {...between(ends[0], ends[1])} className="loupe-line" />}
         <path d={`M${cx - 16} ${cy}h12m8 0h12M${cx} ${cy - 16}v12m0 8v12`} className="loupe-cross" />
       </g>
       <circle cx={cx} cy={cy} r={RADIUS} className="loupe-ring" />

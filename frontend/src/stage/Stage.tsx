@@ -75,7 +75,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
         preserveAspectRatio="none"
       />
       <LevelLine picture={picture} report={report} given={sheet.eye_level} view={view} width={size.width} />
-      {chosen && isEdge(chosen) && (
+      {chosen && isEdge(chosen) && !quiet && (
         <EdgeAnswer edge={chosen} finding={finding} report={report} view={view} size={size} />
       )}
       {sightings.filter(isEdge).map((edge) => (

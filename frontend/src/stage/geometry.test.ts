@@ -3,6 +3,7 @@ import type { Point } from "../api/types";
 import {
   distance,
   fitView,
+  heightAt,
   lineAt,
   lineOnTo,
   ovalThrough,
@@ -24,6 +25,9 @@ describe("where picture points lie on the stage", () => {
     expect(y0 + y1).toBeCloseTo(640);
     expect(Math.min(x0, y0)).toBeGreaterThanOrEqual(11.9);
   });
+
+  it("runs a level on beyond the picture that it is given across", () =>
+    expect([-640, 0, 1280, 1920].map((x) => heightAt(400, 420, 1280, x))).toEqual([390, 400, 420, 430]));
 
   it("comes back from the screen to the same point", () => {
     const point: Point = [412.3, 310.5];

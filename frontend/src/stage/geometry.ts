@@ -74,6 +74,16 @@ export function lineAt(middle: Point, tilt: number, half: number): [Point, Point
   ];
 }
 
+/** A line between two points as an SVG draws it. */
+export function between([x1, y1]: Point, [x2, y2]: Point) {
+  return { x1, y1, x2, y2 };
+}
+
+/** The height at `x` of a level that is given at the picture's two sides. */
+export function heightAt(left_y: number, right_y: number, width: number, x: number): number {
+  return left_y + ((right_y - left_y) * x) / width;
+}
+
 /** An ellipse as an SVG draws it: half axes and the turn of its major axis, degrees clockwise. */
 export interface Oval {
   centre: Point;

@@ -1,22 +1,21 @@
 import type { KeyLine, KeyPart } from "../ui/keys";
 
+const ZOOM = { shown: "+  −  0", does: "Zoom in, out, whole picture" };
+const MOVE = { shown: "Arrows", does: "Move the focused point or eye level; pan the picture" };
+const TURN = { shown: "Arrows", does: "Turn the needle, open the rim" };
+
 /** Keys of the focused stage; they act on it alone, so it answers them itself. */
 export const STAGE_KEYS = {
   part: "On the picture",
   scope: "stage",
   lines: [
-    { id: "closer", keys: ["+", "="], shown: "+  −  0", does: "Zoom in, out, whole picture" },
-    { id: "farther", keys: ["-"], shown: "+  −  0", does: "Zoom in, out, whole picture" },
-    { id: "whole", keys: ["0"], shown: "+  −  0", does: "Zoom in, out, whole picture" },
-    { id: "left", keys: ["ArrowLeft"], shown: "Arrows", does: "Move the focused point or eye level; pan the picture" },
-    {
-      id: "right",
-      keys: ["ArrowRight"],
-      shown: "Arrows",
-      does: "Move the focused point or eye level; pan the picture",
-    },
-    { id: "up", keys: ["ArrowUp"], shown: "Arrows", does: "Move the focused point or eye level; pan the picture" },
-    { id: "down", keys: ["ArrowDown"], shown: "Arrows", does: "Move the focused point or eye level; pan the picture" },
+    { id: "closer", keys: ["+", "="], ...ZOOM },
+    { id: "farther", keys: ["-"], ...ZOOM },
+    { id: "whole", keys: ["0"], ...ZOOM },
+    { id: "left", keys: ["ArrowLeft"], ...MOVE },
+    { id: "right", keys: ["ArrowRight"], ...MOVE },
+    { id: "up", keys: ["ArrowUp"], ...MOVE },
+    { id: "down", keys: ["ArrowDown"], ...MOVE },
     { id: "drop", keys: ["Enter", " "], shown: "Enter", does: "Pick, or drop an end" },
   ],
 } as const satisfies KeyPart;
@@ -26,8 +25,8 @@ export const DIAL_KEYS = {
   part: "On a dial",
   scope: "dial",
   lines: [
-    { id: "more", keys: ["ArrowUp", "ArrowRight"], shown: "Arrows", does: "Turn the needle, open the rim" },
-    { id: "less", keys: ["ArrowDown", "ArrowLeft"], shown: "Arrows", does: "Turn the needle, open the rim" },
+    { id: "more", keys: ["ArrowUp", "ArrowRight"], ...TURN },
+    { id: "less", keys: ["ArrowDown", "ArrowLeft"], ...TURN },
     { id: "steps", keys: [], shown: "Shift, Alt", does: "Coarse, fine; on the picture too" },
   ],
 } as const satisfies KeyPart;

@@ -1,9 +1,9 @@
-import { lineAt, tiltOf, wrapTilt } from "../geometry";
+import { between, lineAt, tiltOf, wrapTilt } from "../geometry";
 import { Dial } from "./Dial";
 
 /** A free needle on a dial, turned to the tilt that is judged. */
 export function NeedleDial({ tilt, onTurn }: { tilt: number; onTurn: (tilt: number) => void }) {
-  const [a, b] = lineAt([0, 0], tilt, 90);
+  const needle = between(...lineAt([0, 0], tilt, 90));
   return (
     <Dial
       label="Needle: the tilt you judge"
@@ -16,10 +16,10 @@ export function NeedleDial({ tilt, onTurn }: { tilt: number; onTurn: (tilt: numb
       {Array.from({ length: 24 }, (_, i) => i * 15).map((angle) => {
         const [, outer] = lineAt([0, 0], angle, 100);
         const [, inner] = lineAt([0, 0], angle, 100 - (angle % 45 === 0 ? 11 : 6));
-        return <line key={angle} x1={inner[0]} y1={inner[1]} x2={outer[0]} y2={outer[1]} className="dial-tick" />;
+        return <line key={angle} {...between(inner, outer)} className="dial-tick" />;
       })}
-      <line x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} className="judged-outer" />
-      <line x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} className="judged-inner" />
+      <line {...needle} className="judged-outer" />
+      <line {...needle} className="judged-inner" />
       <circle r={5} className="dial-hub" />
     </Dial>
   );

@@ -1,6 +1,6 @@
 import { type Edge, type Finding, type Point, pointOf, type Report } from "../../api/types";
 import { FAMILIES, VERDICTS } from "../../ui/marks";
-import { distance, lineAt, lineOnTo, middleOf, type Size, toScreen, type View } from "../geometry";
+import { between, distance, lineAt, lineOnTo, middleOf, type Size, toScreen, type View } from "../geometry";
 
 export type PlacedEdge = Edge & { p: Point; q: Point };
 
@@ -22,7 +22,7 @@ export function EdgeLine({
   const [p, q] = [toScreen(view, edge.p), toScreen(view, edge.q)];
   const middle = middleOf(p, q);
   const verdict = finding ? VERDICTS[finding.verdict] : null;
-  const line = { x1: p[0], y1: p[1], x2: q[0], y2: q[1] };
+  const line = between(p, q);
   return (
     <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={edge.id}>
       <line {...line} className="edge-reach" />
@@ -71,9 +71,7 @@ export function EdgeAnswer({
   const judgedLine = judged === null ? null : lineAt(middle, judged, half);
   return (
     <g pointerEvents="none" data-testid="answer">
-      {drawnOn && (
-        <line x1={drawnOn[0][0]} y1={drawnOn[0][1]} x2={drawnOn[1][0]} y2={drawnOn[1][1]} className="drawn-on" />
-      )}
+      {drawnOn && <line {...between(...drawnOn)} className="drawn-on" />}
       {fan && (
         <path
           className="implied-fan"
@@ -82,26 +80,14 @@ export function EdgeAnswer({
       )}
       {judgedLine && (
         <>
-          <line
-            x1={judgedLine[0][0]}
-            y1={judgedLine[0][1]}
-            x2={judgedLine[1][0]}
-            y2={judgedLine[1][1]}
-            className="judged-outer"
-          />
-          <line
-            x1={judgedLine[0][0]}
-            y1={judgedLine[0][1]}
-            x2={judgedLine[1][0]}
-            y2={judgedLine[1][1]}
-            className="judged-inner"
-          />
+          <line {...between(...judgedLine)} className="judged-outer" />
+          <line {...between(...judgedLine)} className="judged-inner" />
         </>
       )}
       {should && (
         <>
-          <line x1={should[0][0]} y1={should[0][1]} x2={should[1][0]} y2={should[1][1]} className="implied-halo" />
-          <line x1={should[0][0]} y1={should[0][1]} x2={should[1][0]} y2={should[1][1]} className="implied" />
+          <line {...between(...should)} className="implied-halo" />
+          <line {...between(...should)} className="implied" />
         </>
       )}
     </g>

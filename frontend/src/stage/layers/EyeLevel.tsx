@@ -1,5 +1,5 @@
-import type { Picture, Report, Sheet } from "../../api/types";
-import { toPicture, toScreen, type View } from "../geometry";
+import type { Picture, Point, Report, Sheet } from "../../api/types";
+import { between, heightAt, toPicture, toScreen, type View } from "../geometry";
 
 /** Eye level across the stage, as it is set or as the sightings find it, with its ±. */
 export function LevelLine({
@@ -19,35 +19,21 @@ export function LevelLine({
   const levelIsSet = !!given;
   const shown = given ?? level;
   if (shown.left_y_px == null || shown.right_y_px == null) return null;
-  const slope = (shown.right_y_px - shown.left_y_px) / picture.width_px;
-  const [x0, x1] = [toPicture(view, [0, 0])[0], toPicture(view, [width, 0])[0]];
-  const a = toScreen(view, [x0, shown.left_y_px + slope * x0]);
-  const b = toScreen(view, [x1, shown.left_y_px + slope * x1]);
+  const { left_y_px, right_y_px } = shown;
+  const across = (x: number) => toScreen(view, [x, heightAt(left_y_px, right_y_px, picture.width_px, x)]);
+  const [a, b] = [across(toPicture(view, [0, 0])[0]), across(toPicture(view, [width, 0])[0])];
+  const [left, right] = [across(0), across(picture.width_px)];
   const found = levelIsSet ? level.found : null;
   const band = (levelIsSet ? 0 : 2 * (level.sd_px ?? 0)) * view.k;
-  const [left, right] = [toScreen(view, [0, shown.left_y_px]), toScreen(view, [picture.width_px, shown.right_y_px])];
   return (
     <g className="level">
-      {band > 0 && (
-        <polygon
-          className="level-band"
-          pointerEvents="none"
-          points={`${a[0]},${a[1] - band} ${b[0]},${b[1] - band} ${b[0]},${b[1] + band} ${a[0]},${a[1] + band}`}
-        />
-      )}
+      {band > 0 && <Band a={a} b={b} half={band} />}
       {found && <FoundLine found={found} picture={picture} view={view} />}
-      <line x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} className="level-halo" pointerEvents="none" />
-      <line
-        x1={a[0]}
-        y1={a[1]}
-        x2={b[0]}
-        y2={b[1]}
-        className={levelIsSet ? "level-set" : "level-found"}
-        pointerEvents="none"
-      />
+      <line {...between(a, b)} className="level-halo" pointerEvents="none" />
+      <line {...between(a, b)} className={levelIsSet ? "level-set" : "level-found"} pointerEvents="none" />
       {levelIsSet && (
         <>
-          <line x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} className="level-reach" data-level="both" />
+          <line {...between(a, b)} className="level-reach" data-level="both" />
           {(["left", "right"] as const).map((side) => {
             const [x, y] = side === "left" ? left : right;
             return (
@@ -85,14 +71,16 @@ function FoundLine({
 }) {
   const a = toScreen(view, [0, found.left_y_px]);
   const b = toScreen(view, [picture.width_px, found.right_y_px]);
-  const band = 2 * found.sd_px * view.k;
   return (
     <g pointerEvents="none">
-      <polygon
-        className="level-band"
-        points={`${a[0]},${a[1] - band} ${b[0]},${b[1] - band} ${b[0]},${b[1] + band} ${a[0]},${a[1] + band}`}
-      />
-      <line x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} className="level-found" />
+      <Band a={a} b={b} half={2 * found.sd_px * view.k} />
+      <line {...between(a, b)} className="level-found" />
     </g>
   );
+}
+
+/** The ± of a level, above and below its line. */
+function Band({ a: [x1, y1], b: [x2, y2], half }: { a: Point; b: Point; half: number }) {
+  const points = `${x1},${y1 - half} ${x2},${y2 - half} ${x2},${y2 + half} ${x1},${y1 + half}`;
+  return <polygon className="level-band" pointerEvents="none" points={points} />;
 }

@@ -1,5 +1,5 @@
 import type { Point } from "../../api/types";
-import { type Oval, tiltOf, toScreen, type View } from "../geometry";
+import { between, type Oval, tiltOf, toScreen, type View } from "../geometry";
 import { OvalShape } from "./Rims";
 
 /** Where something was pointed at. */
@@ -16,8 +16,8 @@ export function PickMark({ at: [x, y] }: { at: Point }) {
 export function LayLine({ from, to }: { from: Point; to: Point }) {
   return (
     <g pointerEvents="none" data-testid="laying" data-tilt={tiltOf(from, to).toFixed(1)}>
-      <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} className="edge-chalk" />
-      <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} className="lay-ink" />
+      <line {...between(from, to)} className="edge-chalk" />
+      <line {...between(from, to)} className="lay-ink" />
       <circle cx={from[0]} cy={from[1]} r={5} className="handle" />
     </g>
   );

@@ -1,6 +1,6 @@
 import { type Ellipse, type Finding, type Ladder, type Point, pointOf, type Report, type Rim } from "../../api/types";
 import { PLANES, VERDICTS } from "../../ui/marks";
-import { lineAt, lineOnTo, type Oval, toScreen, type View } from "../geometry";
+import { between, lineAt, lineOnTo, type Oval, toScreen, type View } from "../geometry";
 
 /** A report's ellipse on the stage. The minor axis is the form's axis as drawn. */
 export function ovalOf(ellipse: Ellipse, view: View): Oval {
@@ -103,7 +103,7 @@ export function RimAnswer({
   const diameter = reading.diameter_px?.map((p) => toScreen(view, p));
   return (
     <g pointerEvents="none" data-testid="answer">
-      {axis && <line x1={axis[0][0]} y1={axis[0][1]} x2={axis[1][0]} y2={axis[1][1]} className="drawn-on" />}
+      {axis && <line {...between(...axis)} className="drawn-on" />}
       {corners.length === 4 && <polygon points={corners.map((p) => p.join(",")).join(" ")} className="rim-square" />}
       {reading.touch_px.map((p) => {
         const [x, y] = toScreen(view, p);
@@ -121,16 +121,8 @@ export function RimAnswer({
           />
         </>
       )}
-      {diameter?.[0] && diameter[1] && (
-        <line
-          x1={diameter[0][0]}
-          y1={diameter[0][1]}
-          x2={diameter[1][0]}
-          y2={diameter[1][1]}
-          className="rim-diameter"
-        />
-      )}
-      <line x1={minor[0][0]} y1={minor[0][1]} x2={minor[1][0]} y2={minor[1][1]} className="rim-axis" />
+      {diameter?.[0] && diameter[1] && <line {...between(diameter[0], diameter[1])} className="rim-diameter" />}
+      <line {...between(...minor)} className="rim-axis" />
       {due && (
         <>
           <OvalShape oval={due} className="implied-halo rim-open" />
