@@ -99,8 +99,10 @@ class Scene:
         return self.camera.eye_level_at(self.camera.width_px / 2)
 
 
-def random_scene(rng: np.random.Generator, pitch_deg: tuple[float, float], boxes: int | None = None, shortest_px: float = 45.0) -> Scene:
-    """One to three boxes well inside a 1280x960 picture, view 30-72 degrees, roll about 0.5."""
+def random_scene(
+    rng: np.random.Generator, pitch_deg: tuple[float, float], boxes: int | None = None, shortest_px: float = 45.0, sides: tuple[float, float] = (0.5, 1.6)
+) -> Scene:
+    """One to three boxes of the given ``sides`` well inside a 1280x960 picture, view 30-72 degrees, roll about 0.5."""
     while True:
         view = rng.uniform(30.0, 72.0)
         focal = 640.0 / np.tan(np.radians(view / 2))
@@ -110,7 +112,7 @@ def random_scene(rng: np.random.Generator, pitch_deg: tuple[float, float], boxes
         edges: list[Edge] = []
         for number in range(boxes or int(rng.integers(1, 4))):
             for _ in range(60):
-                w, d, h = rng.uniform(0.5, 1.6, 3).tolist()
+                w, d, h = rng.uniform(*sides, 3).tolist()
                 reach = rng.uniform(0.9, 2.4) * 2.2 / np.radians(view)
                 image = np.array([rng.uniform(250, 1030), rng.uniform(250, 800), 1.0])
                 ray = np.linalg.inv(camera.matrix()) @ image

@@ -25,6 +25,7 @@ from aspectum.core.view.evidence import FittedRims
 from aspectum.core.view.eye_level import given_eye_level, read_eye_level, split
 from aspectum.core.view.find import find_view, name_perspective
 from aspectum.core.view.left_out import implied_rims
+from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.vanishing_points import read_vanishing_points
 
 
@@ -74,18 +75,18 @@ def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances, fi
     if not counted and not fitted:
         return CheckResult(setup.perspective, given_eye_level(setup) or OPEN, None, [], [], [Note(NoteCode.NO_EDGES)])
 
-    solution = find_view(setup, tuple(counted), fitted)
-    weighing = weigh(solution, tolerances)
+    posterior = Posterior.of(find_view(setup, tuple(counted), fitted))
+    solution, weighing = posterior.solution, weigh(posterior, tolerances)
     halves = split(solution) if fitted and counted else None
-    eye_level, eye_notes = read_eye_level(solution, halves, weighing.alternatives())
-    camera = read_camera(solution)
-    points = read_vanishing_points(solution, eye_level)
+    eye_level, eye_notes = read_eye_level(posterior, halves)
+    camera = read_camera(posterior)
+    points = read_vanishing_points(posterior, eye_level)
 
     by_id = {f.sighting: f for f in edge_findings(weighing, eye_level, tolerances)}
     twin = {b: a for a, b in repeats}
     findings = [by_id[e.id] if e.id in by_id else replace(by_id[twin[e.id]], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
     if fitted:
-        alone = (None, None) if halves is None else (implied_rims(halves.edges), implied_rims(halves.rims))
+        alone = (None, None) if halves is None else (implied_rims(halves.edges.solution), implied_rims(halves.rims.solution))
         findings += rim_findings(weighing, eye_level, tolerances, round_forms, *alone)
 
     notes += eye_notes + stray_notes(weighing) + family_notes(solution, eye_level) + crossing_notes(solution.evidence)

@@ -33,7 +33,7 @@ def ladder(solution: Solution, eye_level: EyeLevel, marks: list[RailMark]) -> li
     steep = up[1] - heights * up[2]
     ladders = []
     for form, k in widest.items():
-        u, v, size = own.own[k]
+        u, v, size = own[k]
         # up the axis from the circle's centre until it is drawn at each height
         moved = np.array([u, v, 1.0]) + ((heights - v) / np.where(np.abs(steep) < 1e-9, np.nan, steep))[:, None] * up
         depth = np.where(moved[:, 2] < 0.1, np.nan, moved[:, 2])

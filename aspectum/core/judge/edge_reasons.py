@@ -7,11 +7,12 @@ that it cannot contradict the verdict.
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
 from aspectum.core.findings import EdgeReason, EyeLevel, Rule
-from aspectum.core.plane.lines import Flags, Floats, lean_deg, wrap_tilt
+from aspectum.core.plane.lines import Flags, Floats, lean_deg
 from aspectum.core.sightings import Family, Side
 from aspectum.core.view.evidence import Evidence
 
@@ -19,9 +20,26 @@ LEVEL_DEG = 0.5  # a receding edge this close to level runs at eye level
 JOINT_SHARE = 0.025  # of the picture's diagonal: ends this close meet in one corner
 
 
+@dataclass(frozen=True)
+class Lines:
+    """The edges as they lie under the solved view, (n,) each: their vanishing points (n, 3), unit vectors towards the end
+    that lies farther away (n, 2), and how far they lean and are due to lean (degrees).
+    """
+
+    points: Floats
+    away: Floats
+    lean: Floats
+    due_lean: Floats
+
+    @classmethod
+    def of(cls, evidence: Evidence, points: Floats, sighted: Floats, implied: Floats) -> Lines:
+        """``points`` (n, 3); tilts ``sighted`` and ``implied`` (degrees, (n,)), nan where nothing implies one."""
+        return cls(points, far_directions(evidence, points), lean_deg(sighted), lean_deg(implied))
+
+
 def edge_reason(
     evidence: Evidence,
-    v: Floats,
+    lines: Lines,
     index: int,
     sighted: float,
     turn: float,
@@ -30,9 +48,8 @@ def edge_reason(
     rule: Rule | None,
     fellows: tuple[str, ...] = (),
 ) -> EdgeReason:
-    """Why edge ``index``, with its vanishing point ``v`` (3,), sighted at ``sighted`` degrees and
-    due to turn by ``turn`` degrees, is judged as it is. With ``rule`` None the quick rule that it
-    breaks is looked for.
+    """Why edge ``index``, sighted at ``sighted`` degrees and due to turn by ``turn`` degrees, is judged as it is. With
+    ``rule`` None the quick rule that it breaks is looked for.
     """
     edge = evidence.edges[index]
     (px, py), (qx, qy) = edge.p, edge.q
@@ -40,16 +57,17 @@ def edge_reason(
     level = eye_level.height_at((px + qx) / 2, evidence.setup.width_px)
     above = None if level is None else level - (py + qy) / 2
     if edge.family is Family.UPRIGHT:
-        return EdgeReason(rule or Rule.UPRIGHT_LEANS, turn, -swing, above, float(lean_deg(sighted)), float(lean_deg(wrap_tilt(sighted + turn))), others=fellows)
-    away = far_direction(evidence, index, v)
-    goes, sign = (Side.RIGHT, 1.0) if away[0] >= 0 else (Side.LEFT, -1.0)
+        lean, due = float(lines.lean[index]), float(lines.due_lean[index])
+        return EdgeReason(rule or Rule.UPRIGHT_LEANS, turn, -swing, above, lean, due if due == due else lean, others=fellows)
+    goes, sign = (Side.RIGHT, 1.0) if lines.away[index, 0] >= 0 else (Side.LEFT, -1.0)
     ratio = None
     if rule is None:
         rule = Rule.MISSES_ITS_POINT
+        v = lines.points[index]
         closes = abs(v[2]) >= 0.02 * math.hypot(v[0], v[1])
         if edge.family not in (Family.SLOPE, Family.ACROSS) and closes:
             rule = climb_rule(sign * sighted, sign * (sighted + turn))
-            neighbour = opening_neighbour(evidence, index, v, off)
+            neighbour = opening_neighbour(evidence, index, lines.away[index], off)
             if neighbour is not None:
                 other, ratio = neighbour
                 joined = joined_by(evidence, index, other)
@@ -73,22 +91,19 @@ def climb_rule(climb_deg: float, true_climb_deg: float) -> Rule:
     return Rule.CLIMBS_TOO_MUCH if climb_deg > true_climb_deg else Rule.FALLS_TOO_MUCH
 
 
-def far_direction(evidence: Evidence, index: int, v: Floats) -> Floats:
-    """Unit vector (camera units, y down) along the edge towards the end that lies farther away."""
-    a, b = evidence.a[index], evidence.b[index]
-    towards = v[:2] - evidence.middle[index] * v[2]
-    if v[2] < 0:
-        towards = -towards
-    along = b - a if float((b - a) @ towards) >= 0 else a - b
-    return np.asarray(along / max(float(np.hypot(*along)), 1e-12), float)
+def far_directions(evidence: Evidence, points: Floats) -> Floats:
+    """Unit vectors (n, 2; camera units, y down) along the edges towards the end that lies farther away."""
+    run = evidence.b - evidence.a
+    towards = (points[:, :2] - evidence.middle * points[:, 2:]) * np.where(points[:, 2:] < 0, -1.0, 1.0)
+    along = np.where((run * towards).sum(axis=1, keepdims=True) >= 0, run, -run)
+    return np.asarray(along / np.maximum(np.hypot(along[:, :1], along[:, 1:]), 1e-12), float)
 
 
-def opening_neighbour(evidence: Evidence, index: int, v: Floats, off: Flags) -> tuple[int, float] | None:
+def opening_neighbour(evidence: Evidence, index: int, away: Floats, off: Flags) -> tuple[int, float] | None:
     """The nearest agreeing edge of the same family whose gap to this edge widens, or stays, as
-    both go away though it should close; with the gap's far : near ratio.
+    both go ``away`` (2,) though it should close; with the gap's far : near ratio.
     """
     edge = evidence.edges[index]
-    away = far_direction(evidence, index, v)
     ends = (evidence.a[index], evidence.b[index])
     near, far = ends if float((ends[1] - ends[0]) @ away) > 0 else ends[::-1]
     best: tuple[float, int, float] | None = None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from aspectum.core.findings import EyeLevel, Finding, Rule
-from aspectum.core.judge.edge_reasons import edge_reason
+from aspectum.core.judge.edge_reasons import Lines, edge_reason
 from aspectum.core.judge.weigh import Weighing
 from aspectum.core.sightings import Kind
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
@@ -18,7 +18,7 @@ def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerance
             partners.setdefault(stray, set()).add(k)
             partners.setdefault(k, set()).add(stray)
     findings = []
-    points = weighing.solution.points[0][evidence.slot]
+    lines = Lines.of(evidence, weighing.solution.points[0][evidence.slot], implied.sighted, implied.implied)
     rows = zip(
         *(a.tolist() for a in (implied.sighted, implied.sighted_sd, implied.implied, implied.implied_sd, implied.turn, implied.combined_sd)), strict=True
     )
@@ -36,7 +36,7 @@ def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerance
             found, rule = Verdict.OFF, None
         elif weighing.unexamined[i]:
             rule = Rule.UNEXAMINED
-        reason = edge_reason(evidence, points[i], i, sighted, turn if known else 0.0, eye_level, weighing.off, rule, fellows)
+        reason = edge_reason(evidence, lines, i, sighted, turn if known else 0.0, eye_level, weighing.off, rule, fellows)
         findings.append(Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, sighted, sighted_sd, tilt if known else None, sd if known else None, found, reason))
     return findings
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from statistics import median
 
 import numpy as np
 
@@ -42,7 +43,7 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
 
         def miss(i: int, k: int, v: Floats = v) -> tuple[float, float]:
             """Offset (px) of rim i from the axis through rim k, and its standard deviation."""
-            at, base = own.own[i, :2], own.own[k, :2]
+            at, base = own[i, :2], own[k, :2]
             way = v[:2] - base * v[2]
             way = way / max(float(np.hypot(*way)), 1e-12)
             across = np.array([-way[1], way[0]])
@@ -54,9 +55,9 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
         def strays(i: int, kept: list[int]) -> Fault | None:
             others = [k for k in kept if k != i][:MOST_FELLOWS]
             pairs = [miss(i, k) for k in others]
-            offset = float(np.median([m for m, _ in pairs]))
-            sd = float(np.median([s for _, s in pairs]))
-            apart = float(np.median([np.hypot(*(own.own[i, :2] - own.own[k, :2])) for k in others])) * scale
+            offset = median([m for m, _ in pairs])
+            sd = median([s for _, s in pairs])
+            apart = median([math.dist(own[i, :2], own[k, :2]) for k in others]) * scale
             width = 2 * bank.fits[i].axes[0]
             allowed = max(apart * math.tan(math.radians(tolerances.tilt_deg)), 0.25 * tolerances.length * width)
             if not beyond(offset, sd, allowed):

@@ -27,9 +27,8 @@ def read_rim(
     if not math.isfinite(implied.degree[k]):
         return plain
     axial = has_axis(fit, float(implied.degree[k]))
-    images, _ = bank.basis(solution.params)
-    u, v, size = own.own[k]
-    first, second = images[k] * math.exp(size)
+    u, v, size = own[k]
+    first, second = bank.ways(k, solution.params) * math.exp(size)
     middle = np.array([u, v, 1.0])
 
     def px(point: Floats) -> Point:

@@ -13,7 +13,7 @@ from functools import lru_cache
 import numpy as np
 
 from aspectum.core.findings import Fault, Rule
-from aspectum.core.plane.ellipses import by_shape, curvature_radius, curved_weight
+from aspectum.core.plane.ellipses import by_shape, curved_weights
 from aspectum.core.plane.lines import Floats
 from aspectum.core.plane.rim_fit import RimFit
 
@@ -71,7 +71,7 @@ class Leftover:
 
     def __init__(self, fit: RimFit) -> None:
         major, minor, _ = fit.axes
-        self.weight = curved_weight(curvature_radius(major, minor, fit.turns), fit.point_sd_px) / fit.point_sd_px
+        self.weight = curved_weights(major, minor, fit.turns, fit.point_sd_px) / fit.point_sd_px
         self.free, _ = np.linalg.qr(ellipse_moves(fit) * self.weight[:, None])
         self.left = self._less(fit.misses * self.weight)
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from aspectum.core.plane.factor import cholesky, inverse_with
 from aspectum.core.plane.lines import Floats
 
 WELL_POSED = 1e-5  # least diagonal of a unit matrix's root for which the plain inverse keeps its places
@@ -21,12 +22,9 @@ def inverse(matrix: Floats) -> Floats:
     """
     size = 1.0 / np.sqrt(np.maximum(np.diag(matrix), 1e-300))
     scaled = matrix * size[:, None] * size[None, :]
-    try:
-        root = np.linalg.cholesky(scaled)
-        if float(np.diag(root).min()) > WELL_POSED:
-            return np.asarray(np.linalg.inv(scaled) * size[:, None] * size[None, :], float)
-    except np.linalg.LinAlgError:
-        pass
+    root = np.zeros(scaled.shape)
+    if cholesky(scaled, root) and float(np.diag(root).min(initial=1.0)) > WELL_POSED:
+        return np.asarray(inverse_with(root) * size[:, None] * size[None, :], float)
     return np.asarray(np.linalg.pinv(scaled, rcond=1e-14, hermitian=True) * size[:, None] * size[None, :], float)
 
 

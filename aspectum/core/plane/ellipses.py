@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats, wrap_tilt
 from aspectum.core.sightings import Point
 
@@ -53,18 +54,19 @@ THIN = 0.25  # minor/major below which foot points start from the place along th
 FOOT_STEPS = 2
 
 
+@compiled
 def principal(shape: Floats) -> tuple[float, float, float]:
     """Half axes (the larger first) and the major axis' direction (radians) of ``shape`` (5,),
     turned so that the minor axis, a quarter turn on, points down.
     """
-    p, q, r = shape[2:].tolist()
-    middle, reach = (p + r) / 2, math.hypot((p - r) / 2, q)
-    angle = 0.5 * math.atan2(2 * q, p - r)
+    p, q, r = shape[2], shape[3], shape[4]
+    middle, reach = (p + r) / 2, np.hypot((p - r) / 2, q)
+    angle = 0.5 * np.arctan2(2 * q, p - r)
     if middle < 0:
-        middle, angle = -middle, angle + math.pi / 2
-    if math.cos(angle) < -1e-12:
-        angle += math.pi
-    angle = (angle + math.pi / 2) % math.pi - math.pi / 2
+        middle, angle = -middle, angle + np.pi / 2
+    if np.cos(angle) < -1e-12:
+        angle += np.pi
+    angle = (angle + np.pi / 2) % np.pi - np.pi / 2
     return middle + reach, abs(middle - reach), angle
 
 
@@ -105,55 +107,87 @@ def conic_shape(conic: Floats) -> Floats | None:
     return np.array([cx, cy, root[0, 0], root[0, 1], root[1, 1]])
 
 
-def curvature_radius(major: float | Floats, minor: float | Floats, turn: Floats) -> Floats:
-    """Radius of curvature of an ellipse of the given half axes at eccentric angles ``turn``."""
-    return np.asarray(((major * np.sin(turn)) ** 2 + (minor * np.cos(turn)) ** 2) ** 1.5 / np.maximum(major * minor, 1e-18), float)
-
-
-def curved_weight(radius: Floats, sd: float | Floats) -> Floats:
-    """Share of its weight that a point keeps where the arc's ``radius`` of curvature is no longer
-    large against the point error: there its foot, and with it the normal, is taken by the error.
+@compiled
+def curved_weight(major: float, minor: float, turn: float, sd: float) -> float:
+    """Share of its weight that a point at eccentric angle ``turn`` of an ellipse keeps where the arc's
+    radius of curvature is no longer large against the point error ``sd``: there its foot, and with
+    it the normal, is taken by the error.
     """
-    return np.asarray(1.0 / np.sqrt(1.0 + CURVED * (sd / np.maximum(radius, 1e-12)) ** 2), float)
+    across, along = major * np.sin(turn), minor * np.cos(turn)
+    radius = (across * across + along * along) ** 1.5 / max(major * minor, 1e-18)
+    share = sd / max(radius, 1e-12)
+    return 1.0 / np.sqrt(1.0 + CURVED * share * share)
 
 
+@compiled
+def curved_weights(major: float, minor: float, turns: Floats, sd: float) -> Floats:
+    """``curved_weight`` at every one of ``turns`` (n,)."""
+    found = np.empty(len(turns))
+    for i in range(len(turns)):
+        found[i] = curved_weight(major, minor, turns[i], sd)
+    return found
+
+
+@compiled
 def tip_spread(major: float, minor: float, sd: float) -> float:
     """How loosely (px) an end of the major axis is known across it; half axes in pixels."""
-    return math.sqrt(sd * sd + minor * minor * 2.0 * sd / max(major, 1e-9))
+    return np.sqrt(sd * sd + minor * minor * 2.0 * sd / max(major, 1e-9))
 
 
-def feet_on(points: Floats, centre: Floats, major: Floats, minor: Floats, angle: Floats) -> tuple[Floats, Floats, Floats]:
-    """Feet of ``points`` (..., K, 2) on ellipses (...) of given centre (..., 2), half axes and
-    direction: eccentric angles (..., K) from the end of the major axis, the feet, and the outward
-    normals there (..., K, 2).
+@compiled
+def foot(x: float, y: float, major: float, minor: float) -> float:
+    """Eccentric angle, from the end of the major axis, of the foot of a point (x, y) on the ellipse of the
+    given half axes about the origin, the major one along x.
     """
-    major, minor = major[..., None], np.maximum(minor, 1e-4 * major)[..., None]
-    c, s = np.cos(angle)[..., None], np.sin(angle)[..., None]
-    d = points - centre[..., None, :]
-    x, y = d[..., 0] * c + d[..., 1] * s, d[..., 1] * c - d[..., 0] * s
-    flat = np.copysign(np.arccos(np.minimum(np.maximum(x / major, -1.0), 1.0)), y)
-    t = np.where(minor > THIN * major, np.arctan2(y * major, x * minor), flat)
+    if minor > THIN * major:
+        t = np.arctan2(y * major, x * minor)
+    else:
+        t = np.copysign(np.arccos(min(max(x / major, -1.0), 1.0)), y)
     for _ in range(FOOT_STEPS):
-        cos_t, sin_t = major * np.cos(t), np.sin(t)
-        ty, tx = minor * np.cos(t), major * sin_t  # the way on is (-tx, ty)
-        sin_t = minor * sin_t
-        ex, ey = cos_t - x, sin_t - y
+        cos_t, sin_t = np.cos(t), np.sin(t)
+        tx, ty = major * sin_t, minor * cos_t  # the way on is (-tx, ty)
+        ex, ey = major * cos_t - x, minor * sin_t - y
         square = tx * tx + ty * ty
-        bend = np.maximum(square - ex * cos_t - ey * sin_t, 0.2 * square + 1e-18)
-        t = t - np.minimum(np.maximum((ey * ty - ex * tx) / bend, -0.5), 0.5)
-    cos_t, sin_t = np.cos(t), np.sin(t)
-    nx, ny = minor * cos_t, major * sin_t
-    size = np.maximum(np.hypot(nx, ny), 1e-300)
-    nx, ny = nx / size, ny / size
-    fx, fy = major * cos_t, minor * sin_t
-    feet = np.stack([fx * c - fy * s, fx * s + fy * c], axis=-1) + centre[..., None, :]
-    return t, feet, np.stack([nx * c - ny * s, nx * s + ny * c], axis=-1)
+        bend = max(square - ex * major * cos_t - ey * minor * sin_t, 0.2 * square + 1e-18)
+        t -= min(max((ey * ty - ex * tx) / bend, -0.5), 0.5)
+    return t
 
 
+@compiled
+def feet_on(points: Floats, centre_x: float, centre_y: float, major: float, minor: float, angle: float) -> tuple[Floats, Floats, Floats]:
+    """Feet of ``points`` (K, 2) on one ellipse of given centre, half axes and direction: eccentric angles
+    (K,) from the end of the major axis, the feet, and the outward normals there (K, 2).
+    """
+    minor = max(minor, 1e-4 * major)
+    c, s = np.cos(angle), np.sin(angle)
+    count = len(points)
+    turns, feet, normals = np.empty(count), np.empty((count, 2)), np.empty((count, 2))
+    for k in range(count):
+        dx, dy = points[k, 0] - centre_x, points[k, 1] - centre_y
+        t = foot(dx * c + dy * s, dy * c - dx * s, major, minor)
+        cos_t, sin_t = np.cos(t), np.sin(t)
+        nx, ny = minor * cos_t, major * sin_t
+        size = max(np.hypot(nx, ny), 1e-300)
+        nx, ny = nx / size, ny / size
+        fx, fy = major * cos_t, minor * sin_t
+        turns[k] = t
+        feet[k, 0], feet[k, 1] = fx * c - fy * s + centre_x, fx * s + fy * c + centre_y
+        normals[k, 0], normals[k, 1] = nx * c - ny * s, nx * s + ny * c
+    return turns, feet, normals
+
+
+@compiled
 def foot_turns(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
     """``feet_on`` for one ellipse ``shape`` (5,)."""
-    major, minor, angle = (np.array(v) for v in principal(shape))
-    return feet_on(points, shape[:2], major, minor, angle)
+    major, minor, angle = principal(shape)
+    return feet_on(points, shape[0], shape[1], major, minor, angle)
+
+
+@compiled
+def halves(xx: float, xy: float, yy: float) -> tuple[float, float, float]:
+    """As ``halves_of``, of one ellipse's square."""
+    mean, reach = (xx + yy) / 2, np.hypot((xx - yy) / 2, xy)
+    return np.sqrt(max(mean + reach, 1e-18)), np.sqrt(max(mean - reach, 0.0)), 0.5 * np.arctan2(2 * xy, xx - yy)
 
 
 def halves_of(form: Floats) -> tuple[Floats, Floats, Floats]:

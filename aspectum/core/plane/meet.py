@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats
 
 
@@ -28,8 +29,8 @@ def residuals(a: Floats, b: Floats, v: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Segments:
-    """What ``residuals_with_slopes`` needs of n edges and never changes, by columns: the homogeneous
-    line through both ends (3, n), the ends' sum (2, n) and the sum of their squared lengths (n,).
+    """What ``residual_with_slope`` needs of n edges and never changes, a row an edge: the homogeneous line
+    through both ends (n, 3), the ends' sum (n, 2) and the sum of their squared lengths (n,).
     """
 
     line: Floats
@@ -38,36 +39,46 @@ class Segments:
 
     @classmethod
     def of(cls, a: Floats, b: Floats) -> Segments:
-        line = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]])
-        return cls(line, (a + b).T.copy(), np.einsum("ij,ij->i", a, a) + np.einsum("ij,ij->i", b, b))
+        line = np.stack([a[:, 1] - b[:, 1], b[:, 0] - a[:, 0], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]], axis=1)
+        return cls(line, a + b, np.einsum("ij,ij->i", a, a) + np.einsum("ij,ij->i", b, b))
+
+
+@compiled
+def residual(line: Floats, total: Floats, square: float, vx: float, vy: float, w: float) -> float:
+    """As ``residuals``, of one edge by its row of ``Segments``."""
+    g = line[0] * vx + line[1] * vy + line[2] * w
+    spread = w * (w * square - 2.0 * (total[0] * vx + total[1] * vy)) + 2.0 * (vx * vx + vy * vy)
+    root = np.sqrt(max(spread * spread - 4.0 * w * g * w * g, 0.0))
+    return ROOT_2 * g / np.sqrt(max(spread + root, 1e-300))
 
 
 ROOT_2 = math.sqrt(2.0)
 
 
-def residuals_with_slopes(segments: Segments, v: Floats) -> tuple[Floats, Floats]:
-    """``residuals`` for n edges, shape (n,), and their derivatives by ``v``, shape (n, 3)."""
-    (vx, vy, w), (lx, ly, lw), (tx, ty), square = v.T.copy(), segments.line, segments.total, segments.square
-    g = lx * vx + ly * vy + lw * w
+@compiled
+def residual_with_slope(line: Floats, total: Floats, square: float, v: Floats, slope: Floats) -> float:
+    """``residuals`` of one edge, by its row of ``Segments``, to ``v`` (3,); writes its derivatives by
+    ``v`` into ``slope`` (3,).
+    """
+    vx, vy, w = v[0], v[1], v[2]
+    g = line[0] * vx + line[1] * vy + line[2] * w
     wg = w * g
-    reach = tx * vx + ty * vy
+    reach = total[0] * vx + total[1] * vy
     far = w * square
     spread = w * (far - 2.0 * reach) + 2.0 * (vx * vx + vy * vy)
     # where the VP sees the edge under a right angle the root vanishes; keep its slope finite
-    root = np.sqrt(np.maximum(spread * spread - 4.0 * wg * wg, 1e-12 * spread * spread + 1e-300))
-    whole = np.maximum(spread + root, 1e-300)
+    root = np.sqrt(max(spread * spread - 4.0 * wg * wg, 1e-12 * spread * spread + 1e-300))
+    whole = max(spread + root, 1e-300)
     norm = 1.0 / np.sqrt(whole)
     # d(spread + root) = (1 + spread/root) d(spread) - 4 wg d(wg)/root
     half = -0.5 * g * norm / whole
     by_spread = 2.0 * half * (1.0 + spread / root)
     by_wg = -4.0 * half * wg / root
     by_line = norm + by_wg * w
-    slope = np.empty((len(g), 3))
-    slope[:, 0] = lx * by_line + by_spread * (2.0 * vx - w * tx)
-    slope[:, 1] = ly * by_line + by_spread * (2.0 * vy - w * ty)
-    slope[:, 2] = lw * by_line + by_spread * (far - reach) + by_wg * g
-    slope *= ROOT_2
-    return ROOT_2 * g * norm, slope
+    slope[0] = ROOT_2 * (line[0] * by_line + by_spread * (2.0 * vx - w * total[0]))
+    slope[1] = ROOT_2 * (line[1] * by_line + by_spread * (2.0 * vy - w * total[1]))
+    slope[2] = ROOT_2 * (line[2] * by_line + by_spread * (far - reach) + by_wg * g)
+    return ROOT_2 * g * norm
 
 
 def tilt_towards(middle: Floats, v: Floats) -> tuple[Floats, Floats]:

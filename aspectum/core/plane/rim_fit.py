@@ -12,7 +12,9 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, curvature_radius, curved_weight, foot_turns, principal, symmetric, tip_spread
+from aspectum.core.plane.compiled import compiled
+from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, curved_weight, foot_turns, principal, symmetric, tip_spread
+from aspectum.core.plane.factor import cholesky, solve_with
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Point, least_points
 
@@ -61,12 +63,12 @@ class RimFit:
         major, minor, _ = self.axes
         return minor / major
 
-    @property
+    @cached_property
     def degree_deg(self) -> float:
         """Ellipse degree asin(minor/major), 0 = a line, 90 = a full circle."""
         return self.ellipse.degree_deg
 
-    @property
+    @cached_property
     def axis_deg(self) -> float:
         """Tilt of the minor axis, the axis of the form as drawn."""
         return self.ellipse.axis_deg
@@ -84,7 +86,7 @@ class RimFit:
         axis_sd = math.degrees(spread(turn, self.covariance)) / max(major - minor, 1e-9)
         return ratio_sd, degree_sd(self.ratio, ratio_sd), min(axis_sd, 90.0)
 
-    @property
+    @cached_property
     def coverage_deg(self) -> float:
         """How much of the ellipse's turn the points span: 360 less the widest gap."""
         t = np.sort(np.mod(self.turns, 2 * np.pi))
@@ -143,20 +145,20 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     extent = everything.max(axis=0) - everything.min(axis=0)
     if float(np.hypot(*extent)) < 2.0:
         raise ValueError("the rim's points lie all but in one place")
-    vertices = None if ends is None else np.array(ends, float)
-    if vertices is not None and float(np.hypot(*(vertices[1] - vertices[0]))) < 2.0:
+    vertices = NO_ENDS if ends is None else np.array(ends, float)
+    if len(vertices) and float(np.hypot(*(vertices[1] - vertices[0]))) < 2.0:
         raise ValueError("the ends of the rim's major axis coincide")
-    if vertices is not None:
+    if len(vertices):
         others = np.array(points if near is None else [*points, near], float)
         shape, converged = refine_fit(start_from_ends(vertices, others), everything, vertices, point_sd_px)
     else:
-        shape, converged = refine_fit(direct_fit(everything), everything, None, point_sd_px)
+        shape, converged = refine_fit(direct_fit(everything), everything, NO_ENDS, point_sd_px)
         if not converged or principal(shape)[0] > 0.9 * float(np.hypot(*extent)):
             # a flat arc: the direct fit may run off along a needle; begin again from its chord
-            again, settled = refine_fit(start_from_chord(everything), everything, None, point_sd_px)
+            again, settled = refine_fit(start_from_chord(everything), everything, NO_ENDS, point_sd_px)
             if total(again, everything, point_sd_px) < total(shape, everything, point_sd_px) + 1.0:
                 shape, converged = again, settled
-    r, jac = fit_residuals(shape, everything, vertices, point_sd_px)
+    r, jac = fit_rows(shape, everything, vertices, point_sd_px)
     turns, feet, normals = foot_turns(everything, shape)
     misses = np.einsum("ij,ij->i", everything - feet, normals)
     scale = np.maximum(np.sqrt(np.einsum("ij,ij->j", jac, jac)), 1e-12)
@@ -164,26 +166,37 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     return RimFit(shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged)
 
 
-def refine_fit(shape: Floats, points: Floats, ends: Floats | None, sd: float) -> tuple[Floats, bool]:
-    """Levenberg-Marquardt on geometric distances from the start ``shape``."""
-    r, jac = fit_residuals(shape, points, ends, sd)
-    cost, damping = float(r @ r), 1e-3
+@compiled
+def refine_fit(shape: Floats, points: Floats, ends: Floats, sd: float) -> tuple[Floats, bool]:
+    """Levenberg-Marquardt on geometric distances to ``points`` (n, 2) and the ``ends`` of the major axis,
+    (2, 2) or (0, 2), from the start ``shape`` (5,).
+    """
+    r, jac = fit_rows(shape, points, ends, sd)
+    damping, matrix, slope, root, step = 1e-3, np.empty((5, 5)), np.empty(5), np.zeros((5, 5)), np.empty(5)
+    cost = (r * r).sum()
     for _ in range(STEPS):
-        matrix, slope = jac.T @ jac, jac.T @ r
-        matrix.flat[::6] += damping * matrix.flat[::6] + 1e-9 * matrix.trace()
-        try:
-            step = -np.linalg.solve(matrix, slope)
-        except np.linalg.LinAlgError:  # points in one place say nothing of the ellipse
+        trace = 0.0
+        for i in range(5):
+            slope[i] = -(jac[:, i] * r).sum()
+            for k in range(5):
+                matrix[i, k] = (jac[:, i] * jac[:, k]).sum()
+            trace += matrix[i, i] * (1.0 + damping)
+            matrix[i, i] *= 1.0 + damping
+        for i in range(5):
+            matrix[i, i] += 1e-9 * trace
+        if not cholesky(matrix, root):  # points in one place say nothing of the ellipse
             break
+        solve_with(root, slope, step)
         trial = shape + step
-        tr, tjac = fit_residuals(trial, points, ends, sd)
-        if float(tr @ tr) <= cost:
-            done = cost - float(tr @ tr) < 1e-4 * (1.0 + cost)
-            shape, r, jac, cost, damping = trial, tr, tjac, float(tr @ tr), damping * 0.1
+        trial_r, trial_jac = fit_rows(trial, points, ends, sd)
+        trial_cost = (trial_r * trial_r).sum()
+        if trial_cost <= cost:
+            done = cost - trial_cost < 1e-4 * (1.0 + cost)
+            shape, r, jac, cost, damping = trial, trial_r, trial_jac, trial_cost, damping * 0.1
             if done:
                 return shape, True
         else:
-            if -float(step @ slope) < 1e-4 * (1.0 + cost):
+            if (step * slope).sum() < 1e-4 * (1.0 + cost):
                 return shape, True
             damping *= 8.0
             if damping > 1e9:
@@ -191,36 +204,40 @@ def refine_fit(shape: Floats, points: Floats, ends: Floats | None, sd: float) ->
     return shape, False
 
 
-def fit_residuals(shape: Floats, points: Floats, ends: Floats | None, sd: float) -> tuple[Floats, Floats]:
-    """Distances of ``points`` to the ellipse, and of ``ends`` across the major axis to its own
-    ends, in standard deviations, with their derivatives (rows, 5) by ``shape``.
+NO_ENDS = np.zeros((0, 2))
+
+
+@compiled
+def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float) -> tuple[Floats, Floats]:
+    """Distances of ``points`` (n, 2) to the ellipse and of ``ends``, (2, 2) or (0, 2), across the major axis to
+    its own ends, in standard deviations, with their derivatives (rows, 5) by ``shape``.
     """
     turns, feet, normals = foot_turns(points, shape)
     major, minor, angle = principal(shape)
-    c, s = math.cos(angle), math.sin(angle)
-    # the unit vector u(t) of the symmetric form, in picture axes
-    ux, uy = np.cos(turns) * c - np.sin(turns) * s, np.cos(turns) * s + np.sin(turns) * c
-    weight = curved_weight(curvature_radius(major, minor, turns), sd) / sd
-    nx, ny = normals[:, 0] * weight, normals[:, 1] * weight
-    jac = np.stack([nx, ny, nx * ux, nx * uy + ny * ux, ny * uy], axis=1)
-    r = np.einsum("ij,ij->i", feet - points, normals) * weight
-    if ends is None:
-        return r, jac
-    along, across = np.array([c, s]), np.array([-s, c])
+    c, s = np.cos(angle), np.sin(angle)
+    count = len(points)
+    r, jac = np.empty(count + len(ends)), np.empty((count + len(ends), 5))
+    for i in range(count):
+        # the unit vector u(t) of the symmetric form, in picture axes
+        cos_t, sin_t = np.cos(turns[i]), np.sin(turns[i])
+        ux, uy = cos_t * c - sin_t * s, cos_t * s + sin_t * c
+        weight = curved_weight(major, minor, turns[i], sd) / sd
+        nx, ny = normals[i, 0] * weight, normals[i, 1] * weight
+        r[i] = (feet[i, 0] - points[i, 0]) * nx + (feet[i, 1] - points[i, 1]) * ny
+        jac[i, 0], jac[i, 1], jac[i, 2], jac[i, 3], jac[i, 4] = nx, ny, nx * ux, nx * uy + ny * ux, ny * uy
     tip_sd = tip_spread(major, minor, sd)
-    _, _, turn = by_shape(angle)
-    rows, values = [], []
-    for end in ends:
-        side = 1.0 if float((end - shape[:2]) @ along) >= 0 else -1.0
-        values.append(float((shape[:2] + side * major * along - end) @ across) / tip_sd)
-        row = side * major / max(major - minor, 0.02 * major) * turn
-        row[:2] = across
-        rows.append(row / tip_sd)
-    return np.append(r, values), np.concatenate([jac, np.array(rows)])
+    for e in range(len(ends)):
+        i = count + e
+        side = 1.0 if (ends[e, 0] - shape[0]) * c + (ends[e, 1] - shape[1]) * s >= 0 else -1.0
+        r[i] = (-(shape[0] + side * major * c - ends[e, 0]) * s + (shape[1] + side * major * s - ends[e, 1]) * c) / tip_sd
+        turning = side * major / max(major - minor, 0.02 * major) / tip_sd
+        jac[i, 0], jac[i, 1] = -s / tip_sd, c / tip_sd
+        jac[i, 2], jac[i, 3], jac[i, 4] = -c * s * turning, (c * c - s * s) * turning, c * s * turning
+    return r, jac
 
 
 def total(shape: Floats, points: Floats, sd: float) -> float:
-    r, _ = fit_residuals(shape, points, None, sd)
+    r, _ = fit_rows(shape, points, NO_ENDS, sd)
     return float(r @ r)
 
 

@@ -12,12 +12,12 @@ stated one- or two-point perspective, whose eye level may lie anywhere on the sh
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
+from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats, Ints
 
 LOG_F, PITCH, ROLL, SHIFT_X, SHIFT_Y, FIRST_BEARING = range(6)
@@ -107,87 +107,93 @@ def _place(d: _Directions, shift_x: Floats, shift_y: Floats) -> Floats:
     return v
 
 
+@compiled
 def camera_matrices(params: Floats) -> Floats:
-    """The 3x3 map from directions in space to homogeneous picture points, and its derivatives by
-    log f, pitch, roll, shift x and shift y: shape (6, 3, 3).
+    """The 3x3 map from directions in space (east, north, up) to homogeneous picture points, and its
+    derivatives by log f, pitch, roll, shift x and shift y: shape (6, 3, 3).
     """
-    focal, pitch, roll = math.exp(params[LOG_F]), float(params[PITCH]), float(params[ROLL])
-    sin_t, cos_t, sin_r, cos_r = math.sin(pitch), math.cos(pitch), math.sin(roll), math.cos(roll)
-    x, y = float(params[SHIFT_X]), float(params[SHIFT_Y])
-    # across, down and depth before roll, each as a row of (east, north, up), then by pitch
-    level = np.array([[1.0, 0.0, 0.0], [0.0, sin_t, -cos_t], [0.0, cos_t, sin_t]])
-    pitched = np.array([[0.0, 0.0, 0.0], [0.0, cos_t, sin_t], [0.0, -sin_t, cos_t]])
+    focal, x, y = np.exp(params[LOG_F]), params[SHIFT_X], params[SHIFT_Y]
+    sin_t, cos_t = np.sin(params[PITCH]), np.cos(params[PITCH])
+    sin_r, cos_r = np.sin(params[ROLL]), np.cos(params[ROLL])
+    # across, down and depth before roll, each as a row of (east, north, up), and by pitch
+    level, pitched = np.zeros((3, 3)), np.zeros((3, 3))
+    level[0, 0] = 1.0
+    level[1, 1], level[1, 2], level[2, 1], level[2, 2] = sin_t, -cos_t, cos_t, sin_t
+    pitched[1, 1], pitched[1, 2], pitched[2, 1], pitched[2, 2] = cos_t, sin_t, -sin_t, cos_t
     # focal length and shift under roll, and the derivatives of that product
-    lens = np.array(
-        [
-            [[focal * cos_r, focal * sin_r, x * cos_r + y * sin_r], [-focal * sin_r, focal * cos_r, y * cos_r - x * sin_r], [0.0, 0.0, 1.0]],
-            [[focal * cos_r, focal * sin_r, 0.0], [-focal * sin_r, focal * cos_r, 0.0], [0.0, 0.0, 0.0]],
-            [[-focal * sin_r, focal * cos_r, y * cos_r - x * sin_r], [-focal * cos_r, -focal * sin_r, -y * sin_r - x * cos_r], [0.0, 0.0, 0.0]],
-            [[0.0, 0.0, cos_r], [0.0, 0.0, -sin_r], [0.0, 0.0, 0.0]],
-            [[0.0, 0.0, sin_r], [0.0, 0.0, cos_r], [0.0, 0.0, 0.0]],
-        ]
-    )
-    found = np.empty((6, 3, 3))
-    found[[0, 1, 3, 4, 5]] = lens @ level
-    found[2] = lens[0] @ pitched
+    lens = np.zeros((6, 3, 3))
+    for k in (0, 1, 2):
+        lens[k, 0, 0], lens[k, 0, 1], lens[k, 1, 0], lens[k, 1, 1] = focal * cos_r, focal * sin_r, -focal * sin_r, focal * cos_r
+    for k in (0, 2):
+        lens[k, 0, 2], lens[k, 1, 2], lens[k, 2, 2] = x * cos_r + y * sin_r, y * cos_r - x * sin_r, 1.0
+    for j in range(3):
+        lens[3, 0, j], lens[3, 1, j] = lens[0, 1, j], -lens[0, 0, j]
+    lens[4, 0, 2], lens[4, 1, 2] = cos_r, -sin_r
+    lens[5, 0, 2], lens[5, 1, 2] = sin_r, cos_r
+    found = np.zeros((6, 3, 3))
+    for k in range(6):
+        inner = pitched if k == 2 else level
+        for i in range(3):
+            for j in range(3):
+                for m in range(3):
+                    found[k, i, j] += lens[k, i, m] * inner[m, j]
     return found
 
 
-@dataclass(frozen=True)
-class Vanishing:
-    """Homogeneous vanishing points (m, 3) with their derivatives where these are not zero: by the
-    five camera parameters (m, 3, 5), by the slot's own bearing (m, 3) and, of sloping slots only, by
-    the slot's own slope angle (s, 3).
+OWN_BEARING, OWN_SLOPE, MOVES = 5, 6, 7  # columns after the five of the camera
+
+
+@compiled
+def vanish(params: Floats, bearing: Ints, offset: Floats, slope: Ints) -> tuple[Floats, Floats]:
+    """Homogeneous vanishing points (m, 3) of slots as in ``Slots``, and their derivatives (m, 3, 7) by
+    the five camera parameters, the slot's own bearing and its own slope angle.
     """
-
-    points: Floats
-    by_camera: Floats
-    by_bearing: Floats
-    by_slope: Floats
-
-    @classmethod
-    def of(cls, params: Floats, slots: Slots) -> Vanishing:
-        bearing = params[slots.bearing] + slots.offset
-        sin_b, cos_b = np.sin(bearing), np.cos(bearing)
-        along, turned, tilted = np.zeros((len(bearing), 3)), np.zeros((len(bearing), 3)), np.zeros((0, 3))
-        level, sloping = slots.level, slots.sloping
-        along[:, 2] = 1.0
-        along[level, 0], along[level, 1], along[level, 2] = sin_b[level], cos_b[level], 0.0
-        turned[level, 0], turned[level, 1] = cos_b[level], -sin_b[level]
-        if sloping.size:
-            angle = params[slots.slope[sloping]]
-            cos_g, sin_g = np.cos(angle)[:, None], np.sin(angle)[:, None]
-            plan, up = along[sloping], np.array([[0.0, 0.0, 1.0]])
-            along[sloping] = cos_g * plan + sin_g * up
-            turned[sloping] *= cos_g
-            tilted = cos_g * up - sin_g * plan
-        matrices = camera_matrices(params)
-        images = along @ matrices.reshape(18, 3).T
-        by_camera = images[:, 3:].reshape(-1, 5, 3).transpose(0, 2, 1)
-        return cls(images[:, :3], by_camera, turned @ matrices[0].T, tilted @ matrices[0].T)
+    matrices = camera_matrices(params)
+    count = len(offset)
+    points, by = np.zeros((count, 3)), np.zeros((count, 3, MOVES))
+    ways = np.zeros((3, 3))  # along the direction, and its derivatives by bearing and slope angle
+    for m in range(count):
+        for k in range(3):
+            ways[k, 0] = ways[k, 1] = ways[k, 2] = 0.0
+        if slope[m] == -2:
+            ways[0, 2] = 1.0
+        else:
+            angle = params[slope[m]] if slope[m] >= 0 else 0.0
+            sin_b, cos_b = np.sin(params[bearing[m]] + offset[m]), np.cos(params[bearing[m]] + offset[m])
+            sin_g, cos_g = np.sin(angle), np.cos(angle)
+            ways[0, 0], ways[0, 1], ways[0, 2] = sin_b * cos_g, cos_b * cos_g, sin_g
+            ways[1, 0], ways[1, 1] = cos_b * cos_g, -sin_b * cos_g
+            if slope[m] >= 0:
+                ways[2, 0], ways[2, 1], ways[2, 2] = -sin_b * sin_g, -cos_b * sin_g, cos_g
+        for i in range(3):
+            for j in range(3):
+                points[m, i] += matrices[0, i, j] * ways[0, j]
+                for k in range(5):
+                    by[m, i, k] += matrices[k + 1, i, j] * ways[0, j]
+                by[m, i, OWN_BEARING] += matrices[0, i, j] * ways[1, j]
+                by[m, i, OWN_SLOPE] += matrices[0, i, j] * ways[2, j]
+    return points, by
 
 
 def vanishing_with_slopes(params: Floats, slots: Slots) -> tuple[Floats, Floats]:
     """Homogeneous vanishing points (m, 3) and their derivatives (m, 3, P) for ``params`` (P,)."""
-    found = Vanishing.of(params, slots)
+    points, by = vanish(params, slots.bearing, slots.offset, slots.slope)
     jac = np.zeros((len(slots.offset), 3, len(params)))
-    jac[:, :, :FIRST_BEARING] = found.by_camera
-    jac[slots.level, :, slots.bearing[slots.level]] = found.by_bearing[slots.level]
-    if slots.sloping.size:
-        jac[slots.sloping, :, slots.slope[slots.sloping]] = found.by_slope
-    return found.points, jac
+    jac[:, :, :FIRST_BEARING] = by[:, :, :FIRST_BEARING]
+    jac[slots.level, :, slots.bearing[slots.level]] = by[slots.level, :, OWN_BEARING]
+    jac[slots.sloping, :, slots.slope[slots.sloping]] = by[slots.sloping, :, OWN_SLOPE]
+    return points, jac
 
 
+@compiled
 def eye_level_height(params: Floats, x: float) -> tuple[float, Floats]:
     """Height y of eye level at ``x`` and its derivatives (P,)."""
-    focal, pitch, roll = float(np.exp(params[LOG_F])), params[PITCH], params[ROLL]
-    tan_t = np.tan(pitch)
+    focal, tan_t, tan_r = np.exp(params[LOG_F]), np.tan(params[PITCH]), np.tan(params[ROLL])
     foot = focal * tan_t + params[SHIFT_Y]
-    sec = 1.0 / np.cos(roll)
-    tan_r = np.tan(roll)
+    sec = 1.0 / np.cos(params[ROLL])
     slope = np.zeros(len(params))
     slope[LOG_F] = focal * tan_t * sec
-    slope[PITCH] = focal * (1 + tan_t**2) * sec
+    slope[PITCH] = focal * (1.0 + tan_t * tan_t) * sec
     slope[SHIFT_Y] = sec
-    slope[ROLL] = foot * sec * tan_r - x * sec**2
-    return float(foot * sec - x * tan_r), slope
+    slope[ROLL] = foot * sec * tan_r - x * sec * sec
+    return foot * sec - x * tan_r, slope

@@ -7,12 +7,14 @@ import numpy as np
 from aspectum.core.findings import CameraReading
 from aspectum.core.view.camera import LOG_F, PITCH, ROLL
 from aspectum.core.view.lens import view_deg
-from aspectum.core.view.solve import Solution
+from aspectum.core.view.posterior import Posterior
 
 
-def read_camera(solution: Solution) -> CameraReading | None:
+def read_camera(posterior: Posterior) -> CameraReading | None:
     """Focal length, view, pitch and roll, each only where the sightings (or Exif) fix it."""
+    solution = posterior.solution
     view, setup = solution.view, solution.evidence.setup
+    spread = np.sqrt(np.diag(posterior.spread))
     tight = np.sqrt(np.diag(solution.covariance))
     loose = np.sqrt(np.diag(solution.loose_covariance))
     place = {int(k): i for i, k in enumerate(view.free)}
@@ -21,7 +23,7 @@ def read_camera(solution: Solution) -> CameraReading | None:
         if k not in place:
             return 0.0
         i = place[k]
-        return float(tight[i]) if loose[i] < 1.5 * tight[i] and tight[i] < limit else None
+        return float(spread[i]) if loose[i] < 1.5 * tight[i] and spread[i] < limit else None
 
     focal_sd, pitch_sd, roll_sd = fixed(LOG_F, 0.4), fixed(PITCH, 0.3), fixed(ROLL, 0.3)
     focal = float(np.exp(solution.params[LOG_F])) * solution.evidence.scale

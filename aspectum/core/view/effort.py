@@ -11,13 +11,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 # looks: half of all clean sheets of two boxes take 28, of 100 edges 65; with a stray or two 70 to 100
-ALLOWANCE, FOR_EACH = 230, 0.8
+ALLOWANCE, FOR_EACH = 4000, 20
 LARGE = 300  # sightings, beyond which each look costs more and no more of them are allowed
 FOR_RIMS = 250  # half of all sheets of three to six rims alone take 71, one in a hundred 430
 START_LOOKS = 20  # that the search for a first view counts for
 RIM_LOOKS = 2  # that one evaluation of all rims counts for
 # shares of the allowance by which each step ends, so that the next ones have something left
-PLANS_BY, VIEW_BY, STRAYS_BY = 0.25, 0.5, 0.85
+PLANS_BY, VIEW_BY, STRAYS_BY, WALKED_BY = 0.25, 0.5, 0.85, 1.1
 STOP_AT = 1.3  # what is not optional goes on beyond the allowance, and even that ends here
 
 

@@ -10,6 +10,8 @@ from functools import cached_property
 
 import numpy as np
 
+from aspectum.core.plane.compiled import compiled
+from aspectum.core.plane.factor import cholesky, solve_with
 from aspectum.core.plane.lines import Flags, Floats, Ints, tilt_difference
 from aspectum.core.plane.meet import Segments
 from aspectum.core.plane.rim_fit import RimFit
@@ -17,27 +19,9 @@ from aspectum.core.sightings import BEARING_OFFSET_DEG, Edge, Family, Plane, Rim
 from aspectum.core.tolerance import beyond
 from aspectum.core.view.camera import FIRST_BEARING, PITCH, Slots
 from aspectum.core.view.circles import RimBank
+from aspectum.core.view.descent import LaidEdges
 from aspectum.core.view.effort import Effort
-
-
-@dataclass(frozen=True)
-class OwnParameters:
-    """Which edges turn with a bearing (``level``) and which slope, by index; the parameters they do it
-    with, and of sloping ones the row of their slot among the sloping slots.
-    """
-
-    level: Ints
-    bearing: Ints
-    sloping: Ints
-    slope: Ints
-    group: Ints
-
-    @classmethod
-    def of(cls, slots: Slots, slot: Ints) -> OwnParameters:
-        slope = slots.slope[slot]
-        level, sloping = np.flatnonzero(slope > -2), np.flatnonzero(slope >= 0)
-        group = np.searchsorted(slots.sloping, slot[sloping])
-        return cls(level, slots.bearing[slot[level]], sloping, slope[sloping], group)
+from aspectum.core.view.rim_images import NO_RIMS, LaidRims
 
 
 @dataclass(frozen=True)
@@ -70,7 +54,7 @@ class Evidence:
         """How many independent readings of the view: one an edge, two a rim."""
         return len(self.edges) + (0 if self.rims is None else 2 * len(self.rims))
 
-    @property
+    @cached_property
     def ids(self) -> list[str]:
         """Of all sightings, edges then rims."""
         return [e.id for e in self.edges] + [r.id for r in (self.rims.rims if self.rims else ())]
@@ -92,8 +76,15 @@ class Evidence:
         return Segments.of(self.a, self.b)
 
     @cached_property
-    def own(self) -> OwnParameters:
-        return OwnParameters.of(self.slots, self.slot)
+    def laid_edges(self) -> LaidEdges:
+        """The edges as compiled code takes them."""
+        segments, slots = self.segments, self.slots
+        return LaidEdges(segments.line, segments.total, segments.square, self.slot, slots.bearing, slots.offset, slots.slope, self.sd)
+
+    @property
+    def laid_rims(self) -> LaidRims:
+        """The rims as compiled code takes them."""
+        return NO_RIMS if self.rims is None else self.rims.laid
 
 
 FittedRims = tuple[tuple[Rim, RimFit], ...]
@@ -148,16 +139,54 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     """Each slot's vanishing point from its own edges alone (unit homogeneous vector), or None
     with fewer than two edges: the least-squares meet of the lines, each weighted by its length.
     """
-    lines = evidence.segments.line.T
-    member = (np.arange(len(evidence.slot_keys))[:, None] == evidence.slot[None]) & active[None, : len(evidence.edges)]
-    squares = lines[:, :, None] * lines[:, None, :]
-    weight = np.ones(len(lines))
-    for _ in range(3):
-        vectors = np.linalg.eigh(np.einsum("mn,nij->mij", member * weight, squares))[1][:, :, 0]
-        mine = vectors[evidence.slot]
-        reach = evidence.middle * mine[:, 2:] - mine[:, :2]
-        weight = 1.0 / np.maximum(np.einsum("ni,ni->n", reach, reach), 1e-18)
-    return [vectors[m] if member[m].sum() >= 2 else None for m in range(len(vectors))]
+    points = meeting_points(evidence.segments.line, evidence.middle, evidence.slot, active[: len(evidence.edges)], len(evidence.slot_keys))
+    return [point if point.any() else None for point in points]
+
+
+@compiled
+def meeting_points(lines: Floats, middle: Floats, slot: Ints, active: Flags, slots: int) -> Floats:
+    """The unit vector (m, 3) that the ``active`` of ``lines`` (n, 3) of each of ``slots`` come closest to, each line
+    weighted by how near to its ``middle`` (n, 2) it lies; zero with fewer than two lines. The least eigenvector, by
+    inverse iteration (Golub & Van Loan, Matrix Computations, 4th ed., section 7.6).
+    """
+    points, square, root = np.zeros((slots, 3)), np.zeros((3, 3)), np.zeros((3, 3))
+    at, there = np.empty(3), np.empty(3)
+    for m in range(slots):
+        members = 0
+        for i in range(len(slot)):
+            members += 1 if slot[i] == m and active[i] else 0
+        if members < 2:
+            continue
+        for turn in range(3):
+            square[:] = 0.0
+            for i in range(len(slot)):
+                if slot[i] != m or not active[i]:
+                    continue
+                weight = 1.0
+                if turn > 0:
+                    dx, dy = middle[i, 0] * at[2] - at[0], middle[i, 1] * at[2] - at[1]
+                    weight = 1.0 / max(dx * dx + dy * dy, 1e-18)
+                for j in range(3):
+                    for k in range(3):
+                        square[j, k] += weight * lines[i, j] * lines[i, k]
+            faint = 1e-9 * (square[0, 0] + square[1, 1] + square[2, 2]) + 1e-300
+            for j in range(3):
+                square[j, j] += faint
+            if turn == 0:
+                at[0], at[1], at[2] = 0.48, 0.6, 0.64
+            if not cholesky(square, root):
+                break
+            for _ in range(INVERSE_STEPS):
+                solve_with(root, at, there)
+                size = np.sqrt(there[0] * there[0] + there[1] * there[1] + there[2] * there[2])
+                for j in range(3):
+                    at[j] = there[j] / size
+        for j in range(3):
+            points[m, j] = at[j]
+    return points
+
+
+INVERSE_STEPS = 12  # the gap between the two least eigenvalues is wide where lines meet at all
 
 
 def nearly_parallel(evidence: Evidence, members: np.ndarray) -> bool:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,9 +12,9 @@ from aspectum.core.tolerance import beyond
 from aspectum.core.view.camera import eye_level_height
 from aspectum.core.view.find import find_view
 from aspectum.core.view.left_out import left_out_moves
+from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.solve import Solution, settle, settle_edges
 
-RIMS_ALONE = 1.1  # first-order spread falls this short where flat rims alone fix eye level (simulated)
 OPEN_EYE_LEVEL = 0.3  # of the picture's height: an eye level looser than this is not fixed
 
 
@@ -26,7 +25,7 @@ def given_eye_level(setup: Setup) -> EyeLevel | None:
 
 
 def _level_at(solution: Solution, x_px: float, loose: bool = False) -> tuple[float, float]:
-    """Height (px) of eye level at ``x_px`` and its standard deviation."""
+    """Height (px) of eye level at ``x_px`` under one view and its standard deviation beside it."""
     evidence = solution.evidence
     cx, cy = evidence.setup.centre
     height, slope = eye_level_height(solution.params, (x_px - cx) / evidence.scale)
@@ -36,30 +35,28 @@ def _level_at(solution: Solution, x_px: float, loose: bool = False) -> tuple[flo
     return height * evidence.scale + cy, sd * evidence.scale
 
 
-def found_eye_level(solution: Solution, source: Source = Source.EDGES, alternatives: Iterable[Solution] = ()) -> EyeLevel | None:
+def found_eye_level(posterior: Posterior, source: Source = Source.EDGES) -> EyeLevel | None:
     """Eye level from the sightings, or None where they do not fix it: where loosening the faint
-    hold on the open questions would loosen eye level with it. ``alternatives``: views that explain
-    the sightings almost as well, with another of them wrong; the error covers them too.
+    hold on the open questions would loosen eye level with it.
     """
+    solution = posterior.solution
     setup = solution.evidence.setup
     middle = setup.width_px / 2
-    height, sd = _level_at(solution, middle)
+    _, near = _level_at(solution, middle)
     _, loose = _level_at(solution, middle, loose=True)
-    if loose > 1.3 * sd + 0.02 * setup.point_sd_px or sd > OPEN_EYE_LEVEL * setup.height_px:
+    sd = posterior.height_sd * solution.evidence.scale
+    if loose > 1.3 * max(near, sd) + 0.02 * setup.point_sd_px or sd > OPEN_EYE_LEVEL * setup.height_px:
         return None
     left, right = (_level_at(solution, x)[0] for x in (0.0, float(setup.width_px)))
-    if source is Source.RIMS:
-        sd *= RIMS_ALONE
-    spread = [0.0, *(_level_at(other, middle)[0] - height for other in alternatives)]
-    return EyeLevel(left, right, float(np.hypot(sd, np.sqrt(np.mean(np.square(spread))))), source)
+    return EyeLevel(left, right, sd, source)
 
 
 @dataclass(frozen=True)
 class Halves:
-    """The view by the edges alone and by the rims alone."""
+    """What the edges alone and the rims alone leave possible."""
 
-    edges: Solution
-    rims: Solution
+    edges: Posterior
+    rims: Posterior
 
 
 def split(solution: Solution) -> Halves:
@@ -71,19 +68,20 @@ def split(solution: Solution) -> Halves:
     edges[count:], rims[:count] = False, False
     if rims.sum() < 2:
         rims[count:] = True
-    return Halves(settle_edges(solution, edges), settle(solution, rims))
+    return Halves(Posterior.beside(settle_edges(solution, edges)), Posterior.beside(settle(solution, rims)))
 
 
-def level_from_all(solution: Solution, halves: Halves | None, alternatives: Iterable[Solution] = ()) -> tuple[EyeLevel | None, list[Note]]:
+def level_from_all(posterior: Posterior, halves: Halves | None) -> tuple[EyeLevel | None, list[Note]]:
     """Eye level with where it comes from, and a note where edges and rims contradict each other."""
+    solution = posterior.solution
     if solution.evidence.rims is None:
-        return found_eye_level(solution, Source.EDGES, alternatives), []
+        return found_eye_level(posterior, Source.EDGES), []
     if halves is None:
-        return found_eye_level(solution, Source.RIMS, alternatives), []
+        return found_eye_level(posterior, Source.RIMS), []
     by_edges, by_rims = found_eye_level(halves.edges), found_eye_level(halves.rims, Source.RIMS)
     used = solution.active[len(solution.evidence.edges) :].any()
     source = Source.EDGES if not used else Source.RIMS if by_edges is None and by_rims is not None else Source.BOTH
-    found = found_eye_level(solution, source, alternatives)
+    found = found_eye_level(posterior, source)
     if found is None:
         return None, []
     found = replace(found, by_edges=by_edges, by_rims=by_rims)
@@ -100,12 +98,11 @@ def carriers(halves: Halves, gap_px: float) -> tuple[str, ...]:
     """The two sightings at most without which edges and rims would come closest to agreeing, where
     each alone takes up a third of the gap.
     """
-    evidence = halves.edges.evidence
-    count = len(evidence.edges)
-    names = halves.edges.evidence.ids
+    evidence = halves.edges.solution.evidence
+    count, names = len(evidence.edges), evidence.ids
     middle = evidence.setup.width_px / 2
     change = np.zeros(len(names))
-    for solution, sign in ((halves.edges, 1.0), (halves.rims, -1.0)):
+    for solution, sign in ((halves.edges.solution, 1.0), (halves.rims.solution, -1.0)):
         slope = eye_level_height(solution.params, (middle - evidence.setup.centre[0]) / evidence.scale)[1][solution.view.free] * evidence.scale
         moved = left_out_moves(solution) @ slope * sign
         change[: count if sign > 0 else 0] += moved[: count if sign > 0 else 0]
@@ -115,17 +112,17 @@ def carriers(halves: Halves, gap_px: float) -> tuple[str, ...]:
     return tuple(names[i] for i in order)
 
 
-def read_eye_level(solution: Solution, halves: Halves | None, alternatives: Iterable[Solution] = ()) -> tuple[EyeLevel, list[Note]]:
+def read_eye_level(posterior: Posterior, halves: Halves | None) -> tuple[EyeLevel, list[Note]]:
     """Eye level as it was given, beside where the sightings put it, or as they alone put it."""
-    setup = solution.evidence.setup
-    given = given_eye_level(setup)
+    evidence = posterior.solution.evidence
+    given = given_eye_level(evidence.setup)
     if given is None:
-        found, notes = level_from_all(solution, halves, alternatives)
+        found, notes = level_from_all(posterior, halves)
         return (found, notes) if found is not None else (OPEN, [*notes, Note(NoteCode.EYE_LEVEL_OPEN)])
-    bank = solution.evidence.rims
+    bank = evidence.rims
     fitted = () if bank is None else tuple(zip(bank.rims, bank.fits, strict=True))
-    alone = find_view(replace(setup, eye_level_px=None), solution.evidence.edges, fitted, solution.evidence.effort.half())
-    found, notes = level_from_all(alone, split(alone) if fitted and solution.evidence.edges else None)
+    alone = Posterior.of(find_view(replace(evidence.setup, eye_level_px=None), evidence.edges, fitted, evidence.effort.half()))
+    found, notes = level_from_all(alone, split(alone.solution) if fitted and evidence.edges else None)
     if found is None:
         return given, notes
     assert given.middle_y_px is not None and found.middle_y_px is not None

@@ -19,23 +19,23 @@ from aspectum.core.view.strays import STRAY_AT, solve, strain
 SHIFT_GAIN = 8.0  # chi-square by which a shifted view must beat a pitched one
 
 
-def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> Solution:
+def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> tuple[Solution, ...]:
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
-    sightings that agree.
+    sightings that agree; the best fit first, then others that explain them about as well.
 
     A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
     """
     effort = effort or Effort.for_sheet(len(edges), len(rims))
     found = fit_view(setup, edges, rims, effort)
-    spare = max(found.evidence.readings - len(found.view.free), 1)
-    if setup.focal_35mm is not None and strain(found) > spare + SHIFT_GAIN:
+    spare = max(found[0].evidence.readings - len(found[0].view.free), 1)
+    if setup.focal_35mm is not None and strain(found[0]) > spare + SHIFT_GAIN:
         alone = fit_view(replace(setup, focal_35mm=None), edges, rims, effort)
-        if strain(alone) + STRAY_AT**2 < strain(found):
+        if strain(alone[0]) + STRAY_AT**2 < strain(found[0]):
             return alone
     return found
 
 
-def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> Solution:
+def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> tuple[Solution, ...]:
     """As ``find_view``, taking the setup at its word."""
     stated = setup.perspective
     effort = effort or Effort.for_sheet(len(edges), len(rims))
@@ -46,14 +46,14 @@ def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effor
     if setup.centre_px is not None or setup.level_camera:
         return general
     frontal = bool(frontal_forms(evidence))
-    spare = evidence.readings - len(general.view.free)
-    if not frontal and strain(general) < max(spare, 1) + SHIFT_GAIN:
+    spare = evidence.readings - len(general[0].view.free)
+    if not frontal and strain(general[0]) < max(spare, 1) + SHIFT_GAIN:
         return general
     shifted = Perspective.ONE_POINT if frontal else Perspective.TWO_POINT
     other = solve(evidence, view_for(evidence, shifted))
-    fewer = len(general.view.free) - len(other.view.free)
+    fewer = len(general[0].view.free) - len(other[0].view.free)
     margin = -2.0 * fewer if frontal else SHIFT_GAIN
-    return other if strain(other) + margin < strain(general) else general
+    return other if strain(other[0]) + margin < strain(general[0]) else general
 
 
 def choose_plans(setup: Setup, edges: tuple[Edge, ...], effort: Effort) -> dict[str, Family]:

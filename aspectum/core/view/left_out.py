@@ -2,41 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from aspectum.core.plane.algebra import inverse_pairs, inverse_roots, least_of_pairs
 from aspectum.core.plane.ellipses import degree_and_axis
-from aspectum.core.plane.lines import Flags, Floats, tilt_deg, tilt_difference, tilt_sd_deg
-from aspectum.core.plane.meet import tilt_towards
-from aspectum.core.view.camera import Slots, vanishing
+from aspectum.core.plane.lines import Flags, Floats, tilt_difference
 from aspectum.core.view.circles import ellipse_of
 from aspectum.core.view.solve import Solution
 
 BLIND_SD_DEG = 25.0  # an implied tilt wider than this says nothing
-
-
-@dataclass(frozen=True)
-class Implied:
-    """Per edge, all (n,): sighted tilt and sd, implied tilt and sd (nan where nothing implies it),
-    studentised disagreement ``t``; angles in degrees.
-    """
-
-    sighted: Floats
-    sighted_sd: Floats
-    implied: Floats
-    implied_sd: Floats
-    t: Floats
-
-    @property
-    def turn(self) -> Floats:
-        """Signed turn (degrees) from sighted to implied."""
-        return tilt_difference(self.implied, self.sighted)
-
-    @property
-    def combined_sd(self) -> Floats:
-        return np.hypot(self.sighted_sd, self.implied_sd)
 
 
 @dataclass(frozen=True)
@@ -87,44 +63,34 @@ def rim_room(picture: Influence, active: Flags) -> Floats:
     return np.eye(2) * (1.0 + 1e-6) + sign * picture.leverage
 
 
-def implied_tilts(solution: Solution, only: int | None = None) -> Implied:
-    """Every edge's implied tilt, or that of edge ``only``, with that edge left out: exactly for
-    edges outside the solution, by one Gauss-Newton step for those inside it.
+def left_out_gains(picture: Influence, active: Flags) -> tuple[Floats, Floats]:
+    """Chi-square that leaving each sighting out would save, or that taking one back in would cost, to first order,
+    and the leverage of those inside, (n + R,).
     """
-    evidence = solution.evidence
-    which = slice(0, len(evidence.edges)) if only is None else slice(only, only + 1)
-    picture = influence(solution)
-    t = studentised(picture, solution.active)[which]
-    picture = replace(picture, r=picture.r[which], jac=picture.jac[which], h=picture.h[which])
-    free = solution.view.free
-    active, slot = solution.active[which], evidence.slot[which]
-    a, b, middle = evidence.a[which], evidence.b[which], evidence.middle[which]
-    room = np.where(active, np.maximum(1.0 - picture.h, 1e-12), 1.0)
-    towards = picture.jac @ picture.covariance
-    step = np.where(active, picture.r / room, 0.0)[:, None] * towards
-    params = np.repeat(solution.params[None, :], len(slot), axis=0)
-    params[:, free] += np.clip(step, -0.7, 0.7)
-    slots: Slots = evidence.slots.pick(slot)
-    v = vanishing(params, slots)
-    implied, _ = tilt_towards(middle, v)
-    base, dv = solution.points
-    _, by_v = tilt_towards(middle, base[slot])
-    slope = np.matmul(by_v[:, None, :], dv[slot][:, :, free])[:, 0, :]
-    variance = ((slope @ picture.covariance) * slope).sum(axis=1)
-    cross = np.einsum("ij,ij->i", slope, towards)
-    variance = variance + np.where(active, cross**2 / room, 0.0)
-    reach = np.hypot(v[:, 0] - middle[:, 0] * v[:, 2], v[:, 1] - middle[:, 1] * v[:, 2])
-    placing = np.degrees(evidence.sd / np.sqrt(2.0) * np.abs(v[:, 2]) / np.maximum(reach, 1e-12))
-    sd = np.sqrt(variance + placing**2)
-    blind = (active & (1.0 - picture.h < 1e-5)) | (sd > BLIND_SD_DEG)
-    length_px = np.hypot(*(b - a).T) * evidence.scale
-    return Implied(
-        tilt_deg(a, b),
-        tilt_sd_deg(length_px, evidence.setup.point_sd_px),
-        np.where(blind, np.nan, implied),
-        np.where(blind, np.nan, sd),
-        t,
-    )
+    count = len(picture.r)
+    on = active[:count]
+    gain = picture.r**2 / np.maximum(np.where(on, 1.0 - picture.h, 1.0 + picture.h), 1e-9)
+    leverage = np.where(on, picture.h, 0.0)
+    if not len(picture.z):
+        return gain, leverage
+    room = rim_room(picture, active[count:])
+    rims = np.einsum("ri,rij,rj->r", picture.z, inverse_pairs(room), picture.z)
+    return np.append(gain, rims), np.append(leverage, np.where(active[count:], 1.0 - least_of_pairs(room), 0.0))
+
+
+def taken_in(picture: Influence, active: Flags, k: int) -> Floats:
+    """Chi-square that leaving each active sighting out would save once ``k``, left out so far, is taken back in, to
+    first order, (n + R,); zero for rims, and where a rim is taken in.
+    """
+    count, gain = len(picture.r), np.zeros(len(active))
+    if k >= count:
+        return gain
+    towards = picture.jac @ (picture.covariance @ picture.jac[k])
+    room = 1.0 + picture.h[k]
+    r = picture.r - towards / room * picture.r[k]
+    h = picture.h - towards**2 / room
+    gain[:count] = np.where(active[:count], r * r / np.maximum(1.0 - h, 1e-9), 0.0)
+    return gain
 
 
 def left_out_moves(solution: Solution) -> Floats:
@@ -159,8 +125,9 @@ class ImpliedRims:
     t: Floats
 
 
-def implied_rims(solution: Solution) -> ImpliedRims:
-    """What the rest requires of every rim: the image of a circle of its size in its place.
+def implied_rims(solution: Solution, spread: Floats | None = None) -> ImpliedRims:
+    """What the rest requires of every rim: the image of a circle of its size in its place. ``spread``: covariance
+    (F, F) of the view over all that is possible, where it is known to be wider than the solution's own.
 
     Place and size come from the rim's own points, which also carry the sighted degree; since the
     implied degree is the best estimate that the camera allows, the variance of sighted less
@@ -178,13 +145,14 @@ def implied_rims(solution: Solution) -> ImpliedRims:
     push = np.where(active[:, None], np.einsum("rij,rj->ri", inverse, picture.z), 0.0)
     move = np.clip(np.einsum("rfi,ri->rf", towards, push), -0.7, 0.7)
     gain = np.where(active[:, None, None], inverse, 0.0)
-    covariance = picture.covariance + np.einsum("rfi,rij,rgj->rfg", towards, gain, towards)
+    wide = picture.covariance if spread is None else spread
+    covariance = wide + np.einsum("rfi,rij,rgj->rfg", towards, gain, towards)
     root = inverse_roots(step.own_root)
     follow = -np.einsum("rij,rjf->rif", root, step.own_by[:, :, free])  # how own unknowns follow the camera
     images, by = bank.basis(solution.params)
     by = by[..., free]
     moved = images + np.einsum("rjcf,rf->rjc", by, move)
-    place = own.own + np.einsum("rif,rf->ri", follow, move)
+    place = own + np.einsum("rif,rf->ri", follow, move)
     # the ellipse and, by small steps along the camera's and its own unknowns, its derivatives
     steps = np.concatenate([np.zeros((1, len(free) + 3)), 1e-5 * np.eye(len(free) + 3)])
     spans = moved[:, None] + np.einsum("rjcf,sf->rsjc", by, steps[:, : len(free)])

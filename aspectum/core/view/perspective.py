@@ -9,9 +9,11 @@ import numpy as np
 from aspectum.core.plane.lines import Floats, Ints
 from aspectum.core.sightings import Family, Perspective
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_X, SHIFT_Y
+from aspectum.core.view.descent import Hold
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD, focal_of
 
+GIVEN_EYE_LEVEL_SD_PX = 0.5
 LEVEL_CAMERA_SD = np.radians(0.25)
 # scale of the faint hold on what the sightings leave open; a tenth of it must not matter
 FAINT_SD = {LOG_F: TYPICAL_LOG_SD, PITCH: 0.6, ROLL: 0.6, SHIFT_X: 1.0, SHIFT_Y: 1.0}
@@ -20,17 +22,22 @@ FAINT_BEARING_SD = 2.0
 
 @dataclass(frozen=True)
 class View:
-    """Which parameters are free, and the extra residuals ``(params - prior) / sd``.
-
-    ``known_sd`` is infinite where nothing is known; ``faint_sd`` only keeps open questions finite.
-    """
+    """Which parameters are free, where to begin, and what is known beforehand."""
 
     perspective: Perspective
-    free: Ints
     start: Floats
-    known_mean: Floats
-    known_sd: Floats
-    faint_sd: Floats
+    lens_known: bool
+    hold: Hold
+
+    @property
+    def free(self) -> Ints:
+        """Indices of the free parameters, (F,)."""
+        return self.hold.free
+
+    @property
+    def usual_focal(self) -> float:
+        """Focal length, in camera units, of the lens that is known or most usual."""
+        return float(np.exp(self.hold.mean[LOG_F]))
 
 
 def view_for(evidence: Evidence, perspective: Perspective) -> View:
@@ -48,21 +55,32 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
     elif perspective is Perspective.ONE_POINT:
         fixed = {PITCH} | {FIRST_BEARING + i for i, form in enumerate(evidence.forms) if form in frontal}
     free = np.array([k for k in range(size) if k not in fixed], np.intp)
-    start = np.zeros(size)
-    mean, known = np.zeros(size), np.full(size, np.inf)
-    faint = np.full(size, FAINT_BEARING_SD)
+    start, mean, known, drawn = np.zeros(size), np.zeros(size), np.zeros(size), np.zeros(size)
+    faint = np.full(size, 1.0 / FAINT_BEARING_SD**2)
     for k, sd in FAINT_SD.items():
-        faint[k] = sd
+        # only focal length and pitch are drawn, faintly, to a usual value
+        (drawn if k in (LOG_F, PITCH) else faint)[k] = 1.0 / sd**2
+    faint[[LOG_F, PITCH]] = 0.0
     long_side = setup.long_side_px / evidence.scale
+    mean[LOG_F] = start[LOG_F] = np.log(focal_of(setup.focal_35mm or TYPICAL_FOCAL_35MM, long_side))
     if setup.focal_35mm is not None:
-        mean[LOG_F] = np.log(focal_of(setup.focal_35mm, long_side))
-        known[LOG_F] = EXIF_LOG_SD
-    else:
-        mean[LOG_F] = np.log(focal_of(TYPICAL_FOCAL_35MM, long_side))
-    start[LOG_F] = mean[LOG_F]
+        known[LOG_F] = 1.0 / EXIF_LOG_SD**2
     if setup.level_camera:
-        known[[PITCH, ROLL]] = LEVEL_CAMERA_SD
-    return View(perspective, free, start, mean, known, faint)
+        known[[PITCH, ROLL]] = 1.0 / LEVEL_CAMERA_SD**2
+    place = np.full(size, -1, np.intp)
+    place[free] = np.arange(len(free))
+    hold = Hold(free, place, mean, known + drawn, drawn, faint, given_levels(evidence))
+    return View(perspective, start, setup.focal_35mm is not None, hold)
+
+
+def given_levels(evidence: Evidence) -> Floats:
+    """A given eye level at both sides of the sheet: x, height and 1/sd, (2, 3) or (0, 3), in camera units."""
+    setup = evidence.setup
+    if setup.eye_level_px is None:
+        return np.zeros((0, 3))
+    cx, cy = setup.centre
+    sides = zip((0.0, float(setup.width_px)), setup.eye_level_px, strict=True)
+    return np.array([((x - cx) / evidence.scale, (y - cy) / evidence.scale, evidence.scale / GIVEN_EYE_LEVEL_SD_PX) for x, y in sides])
 
 
 def frontal_forms(evidence: Evidence) -> set[str]:

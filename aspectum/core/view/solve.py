@@ -18,14 +18,17 @@ import numpy as np
 
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import Flags, Floats
-from aspectum.core.plane.meet import residuals_with_slopes
-from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, Vanishing, eye_level_height, vanishing_with_slopes
-from aspectum.core.view.circles import RimState, RimStep
-from aspectum.core.view.effort import STOP_AT
+from aspectum.core.view.camera import eye_level_height, vanishing_with_slopes
+from aspectum.core.view.circles import RimStep
+from aspectum.core.view.descent import Hold, Rest, edge_rows, settle_each
+from aspectum.core.view.effort import RIM_LOOKS, STOP_AT
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.perspective import View
+from aspectum.core.view.rim_images import OWN
 
-GIVEN_EYE_LEVEL_SD_PX = 0.5
+# share of the cost that the last step may still promise: for an answer, to compare, under a robust loss, and at a step of
+# a walk, where the next step mends what this one leaves
+ENOUGH, ENOUGH_ROUGH, ENOUGH_ROBUST, ENOUGH_WALKING = 1e-6, 1e-3, 3e-2, 1e-2
 
 
 @dataclass(frozen=True)
@@ -40,7 +43,7 @@ class Solution:
     active: Flags
     chi2: float
     converged: bool
-    own: RimState | None = None
+    own: Floats | None = None
 
     @cached_property
     def covariance(self) -> Floats:
@@ -54,12 +57,11 @@ class Solution:
 
     def _covariance(self, widen: float) -> Floats:
         _, jac = self.linear
-        count = len(self.evidence.edges)
+        count, free = len(self.evidence.edges), self.view.free
         jac = jac[self.active[:count]]
         if self.rim_step is not None:
-            by = self.rim_step.by[self.active[count:]][:, :, self.view.free].reshape(-1, len(self.view.free))
-            jac = np.concatenate([jac, by])
-        return inverse(normal_matrix(self.evidence, self.view, self.params, jac, widen))
+            jac = np.concatenate([jac, self.rim_step.by[self.active[count:]][:, :, free].reshape(-1, len(free))])
+        return inverse(jac.T @ jac + known_matrix(self.view.hold, self.params, widen))
 
     @cached_property
     def rim_step(self) -> RimStep | None:
@@ -82,155 +84,57 @@ def linearise(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, F
     """Edge residuals in units of the point error, (n,), and their derivatives by the free
     parameters, (n, F).
     """
-    slot, own = evidence.slot, evidence.own
-    v = Vanishing.of(params, evidence.slots)
-    r, dr = residuals_with_slopes(evidence.segments, v.points[slot])
-    dr /= evidence.sd
-    jac = np.zeros((len(r), len(params)))
-    jac[:, :FIRST_BEARING] = np.matmul(dr[:, None], v.by_camera[slot])[:, 0]
-    jac[own.level, own.bearing] = (dr[own.level] * v.by_bearing[slot[own.level]]).sum(axis=1)
-    if own.sloping.size:
-        jac[own.sloping, own.slope] = (dr[own.sloping] * v.by_slope[own.group]).sum(axis=1)
-    return r / evidence.sd, jac[:, view.free]
+    return edge_rows(evidence.laid_edges, view.hold, params)
 
 
-def known_residuals(evidence: Evidence, view: View, params: Floats) -> tuple[Floats, Floats]:
-    """Residuals of what is known beforehand, (k,), and their derivatives, (k, F)."""
-    size = len(params)
-    rows, values = [], []
-    for k in (LOG_F, PITCH, ROLL):
-        if np.isfinite(view.known_sd[k]) and k in view.free:
-            row = np.zeros(size)
-            row[k] = 1.0 / view.known_sd[k]
-            rows.append(row)
-            values.append((params[k] - view.known_mean[k]) / view.known_sd[k])
-    given = evidence.setup.eye_level_px
-    if given is not None:
-        sd = GIVEN_EYE_LEVEL_SD_PX / evidence.scale
-        cx, cy = evidence.setup.centre
-        for x_px, y_px in zip((0.0, float(evidence.setup.width_px)), given, strict=True):
-            height, slope = eye_level_height(params, (x_px - cx) / evidence.scale)
-            rows.append(slope / sd)
-            values.append((height - (y_px - cy) / evidence.scale) / sd)
-    if not rows:
-        return np.zeros(0), np.zeros((0, len(view.free)))
-    return np.array(values), np.array(rows)[:, view.free]
-
-
-def normal_matrix(evidence: Evidence, view: View, params: Floats, jac: Floats, widen: float = 1.0) -> Floats:
-    _, known = known_residuals(evidence, view, params)
-    faint = 1.0 / (widen * view.faint_sd[view.free]) ** 2
-    return jac.T @ jac + known.T @ known + np.diag(faint)
+def known_matrix(hold: Hold, params: Floats, widen: float = 1.0) -> Floats:
+    """What is known beforehand as a normal matrix (F, F), with the whole faint hold on what the sightings leave
+    open, loosened ``widen`` times.
+    """
+    faint = (hold.drawn + hold.faint) / widen**2
+    matrix = np.diag((hold.pull - hold.drawn + faint)[hold.free])
+    for x, _, stiff in hold.levels:
+        row = eye_level_height(params, x)[1][hold.free] * stiff
+        matrix += np.outer(row, row)
+    return matrix
 
 
 def refine(
-    evidence: Evidence, view: View, start: Floats, active: Flags, robust: float | None = None, steps: int = 40, own: RimState | None = None, rough: bool = False
+    evidence: Evidence, view: View, start: Floats, active: Flags, robust: float = 0.0, steps: int = 40, own: Floats | None = None, rough: bool = False
 ) -> Solution:
-    """Levenberg-Marquardt from ``start``; with ``robust`` (in point errors) a Cauchy loss. ``rough``
-    stops within a thousandth of the cost, enough to compare.
+    """Least squares from ``start``; with ``robust`` (in point errors) a Cauchy loss. ``rough`` stops within a
+    thousandth of the cost, enough to compare.
     """
-    edges, bank = len(evidence.edges), evidence.rims
-    weight, rim_weight = active[:edges].astype(float), active[edges:].astype(float)
-    free = view.free
-    # only focal length and pitch are drawn, faintly, to a usual value
-    faint = np.where(free < ROLL, 1.0 / view.faint_sd[free] ** 2, 0.0)
-    enough = 3e-2 if robust is not None else 1e-6 if bank is None and not rough else 1e-3
-
-    def measure(params: Floats, own: RimState | None) -> tuple[float, Floats, Floats, RimStep | None, float]:
-        """Cost, normal matrix and its gradient at ``params``; the rims there, and what their own
-        unknowns have yet to gain."""
-        evidence.effort.used += 1
-        r, jac = linearise(evidence, view, params)
-        k, known = known_residuals(evidence, view, params)
-        square = r * r
-        w = weight
-        if robust is not None:
-            w = weight / (1.0 + square / robust**2)
-            square = robust**2 * np.log1p(square / robust**2)
-        stray = (params - view.known_mean)[free]
-        weighted = (jac * w[:, None]).T
-        matrix = weighted @ jac
-        slope = weighted @ r + faint * stray
-        cost = float(weight @ square + faint @ (stray * stray))
-        if k.size:
-            matrix += known.T @ known
-            slope += known.T @ k
-            cost += float(k @ k)
-        rims, gain = None, 0.0
-        if bank is not None and own is not None:
-            rims = bank.evaluate(params, own)
-            over = np.maximum(rims.cost, 0.0)
-            w = rim_weight
-            if robust is not None:
-                w = rim_weight / (1.0 + over / robust**2)
-                over = robust**2 * np.log1p(over / robust**2)
-            by = rims.by[:, :, free]
-            weighted = (by * w[:, None, None]).reshape(-1, len(free)).T
-            matrix += weighted @ by.reshape(-1, len(free))
-            slope += weighted @ rims.z.ravel()
-            cost += float(rim_weight @ over)
-            gain = float(w @ (rims.own_r**2).sum(axis=1))
-        matrix.flat[:: len(free) + 1] += faint + 1e-10
-        return cost, matrix, slope, rims, gain
-
-    params = start.copy()
-    fresh = bank is None
-    if bank is not None and own is None:
-        own = bank.begin(params)
-    cost, matrix, slope, rims, gain = measure(params, own)
-    damping = 1e-3
-    converged = False
-    for _ in range(steps):
-        if converged and not fresh and bank is not None and rims is not None and mislaid(rims, rim_weight):
-            fresh = True
-            better = bank.rest(params, bank.begin(params), 2)
-            own = RimState(rims.taking(better, better.cost < rims.cost - 0.5).own)
-            measured = measure(params, own)
-            converged = cost - measured[0] < 0.5
-            cost, matrix, slope, rims, gain = measured
-        if converged or evidence.effort.spent(STOP_AT):
-            break
-        damped = matrix.copy()
-        diagonal = np.diag(matrix)
-        damped.flat[:: len(free) + 1] += damping * diagonal + 1e-13 * diagonal.max()
-        try:
-            step = np.clip(np.linalg.solve(damped, -slope), -0.6, 0.6)
-        except np.linalg.LinAlgError:
-            damping = max(damping, 1e-6) * 8.0
-            continue
-        promised = gain - float(step @ slope)
-        trial = params.copy()
-        trial[free] += step
-        if abs(trial[PITCH]) < 1.45 and abs(trial[LOG_F]) < 5.0:
-            moved = None if rims is None else rims.advanced(trial - params)
-            measured = measure(trial, moved)
-            if bank is not None and moved is not None and measured[0] > cost + 0.5 and damping < 1.0:
-                moved = bank.settled(trial, moved, 3)
-                measured = measure(trial, moved)
-            if measured[0] <= cost + 1e-9:
-                params, own, (cost, matrix, slope, rims, gain) = trial, moved, measured
-                damping *= 0.1
-                converged = promised < enough * (1.0 + cost)
-                continue
-        # feet jump about on a flat rim, so that its cost is rough on the scale of a twentieth
-        uneven = bank is not None and (promised < 0.05 or damping > 1e2)
-        if uneven or promised < enough * (1.0 + cost):
-            converged = True
-            continue
-        damping = max(damping, 1e-6) * 8.0
-        if damping > 1e12:
-            break
-    return Solution(evidence, view, params, active, cost, converged, own)
+    bank = evidence.rims
+    if own is None:
+        own = np.zeros((0, OWN)) if bank is None else bank.begin(start)
+    rest = come_to_rest(evidence, view, start[None], active[None], own[None], robust, steps, rough)
+    return Solution(evidence, view, rest.params[0], active, float(rest.cost[0]), bool(rest.converged[0]), None if bank is None else rest.own[0])
 
 
-MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
-
-
-def mislaid(rims: RimStep, weight: Floats) -> bool:
-    """Whether a rim may have come to rest on the wrong part of its circle; one that is left out
-    as a stray (``weight`` 0) may well fit badly.
+def come_to_rest(
+    evidence: Evidence,
+    view: View,
+    starts: Floats,
+    active: Flags,
+    owns: Floats,
+    robust: float = 0.0,
+    steps: int = 40,
+    rough: bool = False,
+    levels: Floats | None = None,
+) -> Rest:
+    """As ``refine`` from each of ``starts`` (B, P) on each of ``active`` (B, n + R), the rims' own unknowns at
+    ``owns`` (B, R, 3), with eye level held at each of ``levels`` (B, 3) as x, height and 1/sd in camera units.
     """
-    return bool((rims.cost * np.where(weight > 0, 1.0, 0.01)).max() > MISLAID)
+    bank, effort = evidence.rims, evidence.effort
+    enough = ENOUGH_ROBUST if robust else ENOUGH if bank is None and not rough else ENOUGH_ROUGH
+    if levels is not None and rough:
+        enough = ENOUGH_WALKING
+    left = int(STOP_AT * effort.allowance) - effort.used
+    held = np.zeros((len(starts), 3)) if levels is None else levels
+    rest = settle_each(evidence.laid_edges, evidence.laid_rims, view.hold, held, active.astype(float), robust, starts, owns, steps, enough, left)
+    effort.used += rest.looks + (0 if bank is None else RIM_LOOKS * rest.rim_looks)
+    return rest
 
 
 def settle(solution: Solution, active: Flags, rough: bool = False) -> Solution:

@@ -7,23 +7,26 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats
-from aspectum.core.plane.meet import residuals
+from aspectum.core.plane.meet import residual, residuals
 from aspectum.core.sightings import BEARING_OFFSET_DEG, Family
-from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, Slots, vanishing
+from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrices, vanishing
+from aspectum.core.view.descent import LaidEdges
 from aspectum.core.view.effort import START_LOOKS
 from aspectum.core.view.evidence import Evidence, own_points
 from aspectum.core.view.lens import focal_of
 from aspectum.core.view.perspective import View
 
 MOST_LINES = 6
+CAPPED = 400.0  # what a sighting costs a start at most
 WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
 BEARING_GRID = np.radians(np.arange(0.0, 180.0, 12.0))
 
 
-def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list[Floats]:
+def starts(evidence: Evidence, view: View, active: Flags, keep: int = 12) -> list[Floats]:
     """Starting views, best first: candidate eye levels and focal lengths, every bearing tried.
 
     Eye levels come from the families' own vanishing points, two and two, from the uprights, and
@@ -34,8 +37,8 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 2) -> list
     uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
     level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
     focals = (
-        [float(np.exp(view.known_mean[LOG_F]))]
-        if np.isfinite(view.known_sd[LOG_F])
+        [view.usual_focal]
+        if view.lens_known
         else [focal_of(m, evidence.setup.long_side_px) / evidence.scale for m in FOCAL_GRID_35MM]
     )
     roll_plumb = _plumb_roll(evidence, active)
@@ -157,58 +160,66 @@ def cross(u: Floats, v: Floats) -> Floats:
 
 
 def _plumb_roll(evidence: Evidence, active: Flags) -> float:
-    d = (evidence.b - evidence.a) * np.sign((evidence.b - evidence.a)[:, 1:] + 1e-12)
-    upright = [evidence.slot_keys[slot][1] is Family.UPRIGHT for slot in evidence.slot]
-    leans = [float(np.arctan2(x, y)) for (x, y), on, plumb in zip(d, active[: len(d)], upright, strict=True) if on and plumb]
-    return float(np.median(leans)) if leans else 0.0
+    on = active[: len(evidence.edges)] & (evidence.slots.slope[evidence.slot] == -2)
+    if not on.any():
+        return 0.0
+    d = (evidence.b - evidence.a)[on]
+    d = d * np.where(d[:, 1:] < 0, -1.0, 1.0)
+    return float(np.median(np.arctan2(d[:, 0], d[:, 1])))
 
 
 def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Flags) -> tuple[Floats, Floats]:
     """Best bearing of each form (c, forms) and capped cost (c,) for each of ``cameras`` (c, P)."""
-    edge_slots = evidence.slots.pick(evidence.slot)
-    use = np.flatnonzero(active[: len(evidence.edges)] & (edge_slots.slope < 0))
-    upright = edge_slots.slope[use] == -2
-    a, b = evidence.a[use], evidence.b[use]
-    count = len(cameras)
-
-    def capped(points: Floats, members: Flags) -> Floats:
-        r = residuals(a[members], b[members], points[:, :, None, :]) / coarse_sd(evidence)
-        return np.asarray(np.minimum(r * r, 400.0).sum(axis=2))
-
-    def fixed(slope: int, bearing: float) -> Floats:
-        """Where one direction goes under every camera, (c, 3)."""
-        params = np.column_stack([cameras, np.full(count, bearing)])
-        last = np.full(count, cameras.shape[1], np.intp)
-        return vanishing(params, Slots(last, np.zeros(count), np.full(count, slope, np.intp)))
-
-    up = fixed(-2, 0.0)
-    cost = capped(up[:, None], upright)[:, 0]
-    ahead, aside = fixed(-1, 0.0), fixed(-1, np.pi / 2)
+    forms, edges = len(evidence.forms), len(evidence.edges)
+    turns = view.hold.place[FIRST_BEARING : FIRST_BEARING + forms] >= 0
+    plumb, turned = sweep_edges(evidence.laid_edges, active[:edges], turns, cameras, BEARING_GRID, coarse_sd(evidence))
+    best, cost = np.zeros((len(cameras), forms)), plumb
     bank = evidence.rims
-    round_on = np.zeros(0, bool) if bank is None else active[len(evidence.edges) :]
     if bank is not None:
-        level_cost = np.minimum(bank.shape_cost(ahead, aside, up, np.zeros(1))[:, 0], 400.0)
+        round_on = active[edges:]
+        matrices = np.array([camera_matrices(camera)[0] for camera in cameras])
+        aside, ahead, up = matrices[:, :, 0], matrices[:, :, 1], matrices[:, :, 2]
+        level_cost = np.minimum(bank.shape_cost(ahead, aside, up, np.zeros(1))[:, 0], CAPPED)
         wrong = WRONG_SIDE * np.stack([wrong_side(evidence, camera) for camera in cameras])
         cost = cost + (level_cost + wrong) @ (round_on & bank.level)
-    best = np.zeros((count, len(evidence.forms)))
-    for i in range(len(evidence.forms)):
-        grid = BEARING_GRID if FIRST_BEARING + i in view.free else np.zeros(1)
-        mine = np.zeros((count, len(grid)))
-        belongs = ~upright & (edge_slots.bearing[use] == FIRST_BEARING + i)
-        for offset in (0.0, -np.pi / 2):
-            members = belongs & (edge_slots.offset[use] == offset)
-            if members.any():
-                angle = grid + offset
-                mine += capped(np.sin(angle)[None, :, None] * aside[:, None] + np.cos(angle)[None, :, None] * ahead[:, None], members)
+    for i in range(forms):
+        grid = BEARING_GRID if turns[i] else np.zeros(1)
+        mine = turned[:, i, : len(grid)]
         follows = np.zeros(0, bool) if bank is None else round_on & (bank.bearing == FIRST_BEARING + i)
         if bank is not None and follows.any():
-            mine += np.minimum(bank.shape_cost(ahead, aside, up, grid), 400.0) @ follows
             # a family called left or right recedes on its side; rims alone fit its mirror as well
-            mine += np.where(grid > np.pi / 2, 30.0, 0.0)
+            mine = mine + np.minimum(bank.shape_cost(ahead, aside, up, grid), CAPPED) @ follows + np.where(grid > np.pi / 2, 30.0, 0.0)
         at = np.argmin(mine, axis=1)
         best[:, i] = grid[at]
-        cost = cost + mine[np.arange(count), at]
+        cost = cost + mine[np.arange(len(cameras)), at]
     return best, cost
+
+
+@compiled
+def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, grid: Floats, sd: float) -> tuple[Floats, Floats]:
+    """Capped cost of the ``active`` (n,) edges under ``cameras`` (c, P): of the uprights, (c,), and of every form's
+    level edges, (c, forms, B), with the form at each bearing of ``grid`` (B,); one that does not turn stands at 0.
+    """
+    plumb, turned = np.zeros(len(cameras)), np.zeros((len(cameras), len(turns), len(grid)))
+    for c in range(len(cameras)):
+        matrix = camera_matrices(cameras[c])[0]
+        for i in range(len(edges.slot)):
+            m = edges.slot[i]
+            if not active[i] or edges.slope[m] >= 0:
+                continue
+            line, total, square = edges.line[i], edges.total[i], edges.square[i]
+            if edges.slope[m] == -2:
+                r = residual(line, total, square, matrix[0, 2], matrix[1, 2], matrix[2, 2]) / sd
+                plumb[c] += min(r * r, CAPPED)
+                continue
+            form = edges.bearing[m] - FIRST_BEARING
+            for b in range(len(grid) if turns[form] else 1):
+                angle = edges.offset[m] + (grid[b] if turns[form] else 0.0)
+                east, north = np.sin(angle), np.cos(angle)
+                x, y = east * matrix[0, 0] + north * matrix[0, 1], east * matrix[1, 0] + north * matrix[1, 1]
+                r = residual(line, total, square, x, y, east * matrix[2, 0] + north * matrix[2, 1]) / sd
+                turned[c, form, b] += min(r * r, CAPPED)
+    return plumb, turned
 
 
 SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))
@@ -228,5 +239,5 @@ def _sweep_slopes(evidence: Evidence, params: Floats, groups: Iterable[int]) -> 
         tried[:, k] = SLOPE_GRID
         v = vanishing(tried, edge_slots.pick(np.repeat(use[:1], len(SLOPE_GRID))))
         r = residuals(evidence.a[use], evidence.b[use], v[:, None]) / coarse_sd(evidence)
-        params[k] = SLOPE_GRID[int(np.argmin(np.minimum(r * r, 400.0).sum(axis=1)))]
+        params[k] = SLOPE_GRID[int(np.argmin(np.minimum(r * r, CAPPED).sum(axis=1)))]
     return params

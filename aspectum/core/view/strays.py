@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from aspectum.core.plane.lines import Floats, Ints
-from aspectum.core.view.effort import STRAYS_BY, VIEW_BY
+from aspectum.core.view.effort import VIEW_BY
 from aspectum.core.view.evidence import Evidence
-from aspectum.core.view.left_out import Influence, influence, studentised
+from aspectum.core.view.left_out import influence, studentised
 from aspectum.core.view.perspective import View
 from aspectum.core.view.robust import robust_views
 from aspectum.core.view.solve import Solution, settle
@@ -16,15 +16,19 @@ from aspectum.core.view.starts import wrong_side
 MANY = 5  # families that disagree at once, from which their strays are dropped together
 STRAY_AT = 3.5  # studentised residual beyond which an edge no longer helps to find eye level
 READMIT_AT = 3.0
-ODDS_MARGIN = 2.0  # difference in chi-square under which two explanations are told apart no more
 
 
-def solve(evidence: Evidence, view: View) -> Solution:
-    """Fit ``view`` to the edges that agree: of several robust fits, the one that is left with the
-    least strain once its strays are sifted out."""
+def solve(evidence: Evidence, view: View) -> tuple[Solution, ...]:
+    """Fits of ``view`` to the sightings that agree with each, the one that is left with the least strain once its
+    strays are sifted out first; and from the same places to all sightings, should none be a stray.
+    """
     robust = robust_views(evidence, view)
-    distinct = [s for i, s in enumerate(robust) if not any(np.allclose(s.params, o.params, atol=1e-3) for o in robust[:i])]
-    return min((sift(s) for s in distinct), key=strain)
+    sifted = sorted((sift(s) for s in robust), key=strain)
+    everything = [s for s in robust if not any(f.active.all() and np.abs(f.params - s.params).max() < SAME for f in sifted)]
+    return (*sifted, *(settle(s, s.active, rough=True) for s in everything))
+
+
+SAME = 0.05  # parameters within which least squares from a robust fit has surely come to rest in its place
 
 
 def strain(solution: Solution) -> float:
@@ -92,45 +96,3 @@ def gross(solution: Solution) -> Floats:
     r, _ = solution.linear
     step = solution.rim_step
     return r if step is None else np.append(r, np.sqrt(np.maximum(step.cost, 0.0)))
-
-
-class Trials:
-    """Solutions tried with one sighting back in and another left out, each settled once."""
-
-    def __init__(self) -> None:
-        self.known: dict[bytes, Solution] = {}
-
-    def swapped(self, solution: Solution, stray: int, instead: int) -> Solution:
-        """``solution`` with ``stray`` back in and ``instead`` left out."""
-        active = solution.active.copy()
-        active[stray], active[instead] = True, False
-        key = active.tobytes()
-        if key not in self.known:
-            self.known[key] = settle(solution, active, rough=True)
-        return self.known[key]
-
-
-def rivals(solution: Solution, stray: int, trials: Trials, picture: Influence | None = None) -> list[int] | None:
-    """Edges that, dropped instead of ``stray``, would leave the rest agreeing almost as well; None
-    where the effort does not reach to tell. ``picture``: the solution's influence, where it is known.
-    """
-    picture = picture or influence(solution)
-    count = len(solution.evidence.edges)
-    active = solution.active[:count]
-    j = picture.jac[stray]
-    cj = picture.covariance @ j
-    room = 1.0 + picture.h[stray]
-    gain = picture.r[stray] ** 2 / room
-    shift = picture.jac @ cj / room
-    r = picture.r - shift * picture.r[stray]
-    h = picture.h - (picture.jac @ cj) ** 2 / room
-    gains = np.where(active & (1.0 - h > 1e-9), r * r / np.maximum(1.0 - h, 1e-9), 0.0)
-    gains[stray] = 0.0
-    likely = [int(k) for k in np.argsort(-gains)[:3] if gains[k] > 0.6 * gain]
-    close = []
-    for k in likely:
-        if solution.evidence.effort.spent(STRAYS_BY):
-            return None
-        if trials.swapped(solution, stray, k).chi2 - solution.chi2 < ODDS_MARGIN:
-            close.append(k)
-    return close

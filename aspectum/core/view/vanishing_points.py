@@ -12,14 +12,15 @@ from aspectum.core.sightings import LEVEL_FAMILIES
 from aspectum.core.tolerance import DEVIATIONS
 from aspectum.core.view.camera import ROLL
 from aspectum.core.view.evidence import Evidence, nearly_parallel, own_points
-from aspectum.core.view.solve import Solution
+from aspectum.core.view.posterior import Posterior
 
 
-def read_vanishing_points(solution: Solution, eye_level: EyeLevel) -> list[VanishingPoint]:
+def read_vanishing_points(posterior: Posterior, eye_level: EyeLevel) -> list[VanishingPoint]:
+    solution = posterior.solution
     evidence, view = solution.evidence, solution.view
     v, dv = solution.points
     slopes = dv[:, :, view.free]
-    spreads = (slopes @ solution.covariance @ slopes.transpose(0, 2, 1)).tolist()
+    spreads = (slopes @ posterior.spread @ slopes.transpose(0, 2, 1)).tolist()
     roll = float(solution.params[ROLL])
     level_way, plumb_way = (math.cos(roll), -math.sin(roll)), (math.sin(roll), math.cos(roll))
     own = own_points(evidence, solution.active)

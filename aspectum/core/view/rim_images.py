@@ -1,0 +1,345 @@
+"""What the camera requires of every laid rim, compiled: the reading of circles that the solver takes at each step."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from aspectum.core.plane.compiled import compiled
+from aspectum.core.plane.ellipses import curved_weight, feet_on, halves
+from aspectum.core.plane.lines import Floats, Ints
+from aspectum.core.view.camera import OWN_BEARING, camera_matrices
+
+ARC_PARTS = (-0.6, 0.0, 0.6)  # where the arc may lie: half minor axes from the middle of its chord
+LARGEST = 3.0  # log of the radius, in units of the centre's depth, that a circle may reach
+SMALLEST_ROOT = 1e-9  # a root's diagonal is held off zero by so much
+SIGNS = (1.0, 1.0, -1.0)
+ROW, COLUMN = (0, 0, 1, 0, 1, 2), (0, 1, 1, 2, 2, 2)  # of the six entries of a symmetric 3x3 matrix
+# steps of the rims' own unknowns; no plain integers, for each of which the compiler would make a version of its own
+LOOK, SETTLE = np.int64(0), np.int64(4)
+OWN, TURNS, REST = 3, 2, 6  # columns: own unknowns, free turns of the ellipse, camera with bearing
+
+
+class LaidRims(NamedTuple):
+    """What was laid of R rims, in camera units.
+
+    ``points`` (R, K, 2), of which rim k has the first ``many[k]``, and their ``weight`` (R, K); ``ends`` of
+    the major axis (R, 2, 2) with the ``chord`` between them (R, 2) and their weight ``tip_weight`` (R,);
+    ``chi2`` (R,) of the free ellipse; ``sd`` (R,) the point error; ``bearing``: index of the bearing that
+    the rim's axis follows, -1 for level planes; ``offset``: radians added to it; ``start`` (R, 2) and
+    ``half_major`` (R,): a first guess.
+    """
+
+    points: Floats
+    many: Ints
+    weight: Floats
+    ends: Floats
+    chord: Floats
+    tip_weight: Floats
+    chi2: Floats
+    sd: Floats
+    bearing: Ints
+    offset: Floats
+    start: Floats
+    half_major: Floats
+
+
+NO_RIMS = LaidRims(
+    *(np.zeros((0, 0, 2)), np.zeros(0, np.intp), np.zeros((0, 0)), np.zeros((0, 2, 2)), np.zeros((0, 2)), np.zeros(0), np.zeros(0), np.zeros(0)),
+    *(np.zeros(0, np.intp), np.zeros(0), np.zeros((0, 2)), np.zeros(0)),
+)
+
+
+class RimLook(NamedTuple):
+    """R rims under one camera: ``z`` (R, 2) whitened disagreement of opening and lean and ``by`` (R, 2, 6)
+    its derivatives by the camera and the rim's bearing; ``cost`` (R,) chi-square over the free ellipse's;
+    ``own_r`` (R, 3), ``own_root`` (R, 3, 3), ``own_by`` (R, 3, 6): residuals, triangular root and the same
+    derivatives of the rims' own unknowns.
+    """
+
+    z: Floats
+    by: Floats
+    cost: Floats
+    own_r: Floats
+    own_root: Floats
+    own_by: Floats
+
+
+@compiled
+def room_for(count: int) -> RimLook:
+    """A ``RimLook`` of ``count`` rims, to be filled."""
+    return RimLook(np.zeros((count, TURNS)), np.zeros((count, TURNS, REST)), np.zeros(count), np.zeros((count, OWN)), np.zeros((count, OWN, OWN)), np.zeros((count, OWN, REST)))
+
+
+@compiled
+def plane_ways(laid: LaidRims, k: int, matrices: Floats, params: Floats) -> tuple[Floats, Floats]:
+    """Images of the two directions in the plane of rim ``k``, (2, 3), and derivatives (2, 3, 6) by the
+    camera and the rim's own bearing.
+    """
+    ways, turned = np.zeros((2, 3)), np.zeros(3)
+    if laid.bearing[k] < 0:
+        ways[0, 0] = ways[1, 1] = 1.0
+    else:
+        angle = params[laid.bearing[k]] + laid.offset[k]
+        ways[0, 0], ways[0, 1], ways[1, 2] = np.cos(angle), -np.sin(angle), 1.0
+        turned[0], turned[1] = -np.sin(angle), -np.cos(angle)
+    images, by = np.zeros((2, 3)), np.zeros((2, 3, REST))
+    for i in range(3):
+        for j in range(3):
+            for w in range(2):
+                images[w, i] += matrices[0, i, j] * ways[w, j]
+                for c in range(5):
+                    by[w, i, c] += matrices[c + 1, i, j] * ways[w, j]
+            by[0, i, OWN_BEARING] += matrices[0, i, j] * turned[j]
+    return images, by
+
+
+@compiled
+def support_form(x: float, y: float, spans: Floats, moves: Floats) -> tuple[Floats, Floats]:
+    """The ellipse that a circle is drawn as, (5,) centre and square S = AAᵀ (xx, xy, yy): its centre's image
+    at (x, y), its plane's two ways times its radius at ``spans`` (2, 3). And its derivatives (5, Q) by what
+    moves the two ways and the centre by ``moves`` (3, 3, Q).
+
+    The conic of a plane's circle under a homography (Hartley & Zisserman, Multiple View Geometry,
+    2nd ed., result 2.13) is C = H⁻ᵀ diag(1, 1, -1) H⁻¹; its dual H diag(1, 1, -1) Hᵀ gives centre and
+    square without inverting an H that is seen nearly edge-on.
+    """
+    h = np.empty((3, 3))
+    for i in range(3):
+        h[0, i], h[1, i] = spans[0, i], spans[1, i]
+    h[2, 0], h[2, 1], h[2, 2] = x, y, 1.0
+    dual = np.zeros(6)
+    for e in range(6):
+        for w in range(3):
+            dual[e] += SIGNS[w] * h[w, ROW[e]] * h[w, COLUMN[e]]
+    scale = min(dual[5], -1e-9)  # zero or above: the circle reaches behind the eye
+    form, ratio = np.empty(5), np.empty(5)
+    for e in range(5):
+        ratio[e] = dual[e] / scale
+    cx, cy = ratio[3], ratio[4]
+    form[0], form[1], form[2], form[3], form[4] = cx, cy, cx * cx - ratio[0], cx * cy - ratio[1], cy * cy - ratio[2]
+    columns = moves.shape[2]
+    slopes = np.empty((5, columns))
+    change = np.empty(6)
+    for q in range(columns):
+        for e in range(6):
+            total = 0.0
+            for w in range(3):
+                total += SIGNS[w] * (moves[w, ROW[e], q] * h[w, COLUMN[e]] + h[w, ROW[e]] * moves[w, COLUMN[e], q])
+            change[e] = total
+        for e in range(5):
+            change[e] = (change[e] - ratio[e] * change[5]) / scale
+        dx, dy = change[3], change[4]
+        slopes[0, q], slopes[1, q] = dx, dy
+        slopes[2, q], slopes[3, q], slopes[4, q] = 2 * cx * dx - change[0], cx * dy + cy * dx - change[1], 2 * cy * dy - change[2]
+    return form, slopes
+
+
+@compiled
+def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats, jac: Floats) -> int:
+    """Whitened residuals of all that was laid of rim ``k`` and their derivatives by its ellipse's ``form``
+    (5,), written into ``rows`` (K + 2,) and ``jac`` (K + 2, 5); returns how many.
+
+    An ellipse of centre c and square S reaches h(n) = n·c + sqrt(nᵀSn) in direction n, so its
+    outline at a foot with normal n moves by n·dc + nᵀdS n / (2 sqrt(nᵀSn)). An end of the major axis lies,
+    across the chord, as far from where the ellipse reaches farthest along it: v·c ± vᵀSu / sqrt(uᵀSu).
+    """
+    xx, xy, yy = form[2], form[3], form[4]
+    major, minor, angle = halves(xx, xy, yy)
+    count = laid.many[k]
+    turns, feet, normals = feet_on(laid.points[k, :count], form[0], form[1], major, minor, angle)
+    wide, narrow = max(major, 1e-9), max(minor, 1e-5 * major + 1e-9)
+    for i in range(count):
+        nx, ny = normals[i, 0], normals[i, 1]
+        weight = laid.weight[k, i] * curved_weight(wide, narrow, turns[i], laid.sd[k])
+        reach = np.sqrt(max(xx * nx * nx + 2 * xy * nx * ny + yy * ny * ny, 1e-18))
+        rows[i] = ((feet[i, 0] - laid.points[k, i, 0]) * nx + (feet[i, 1] - laid.points[k, i, 1]) * ny) * weight
+        jac[i, 0], jac[i, 1] = nx * weight, ny * weight
+        jac[i, 2], jac[i, 3], jac[i, 4] = nx * nx / (2 * reach) * weight, nx * ny / reach * weight, ny * ny / (2 * reach) * weight
+    if laid.tip_weight[k] == 0.0:
+        return count
+    ux, uy = laid.chord[k, 0], laid.chord[k, 1]
+    vx, vy = -uy, ux
+    reach = np.sqrt(max(ux * ux * xx + 2 * ux * uy * xy + uy * uy * yy, 1e-18))
+    side = vx * ux * xx + (vx * uy + vy * ux) * xy + vy * uy * yy
+    for e in range(2):
+        sign, i, weight = 2.0 * e - 1.0, count + e, laid.tip_weight[k]
+        rows[i] = ((form[0] - laid.ends[k, e, 0]) * vx + (form[1] - laid.ends[k, e, 1]) * vy + sign * side / reach) * weight
+        jac[i, 0], jac[i, 1] = vx * weight, vy * weight
+        jac[i, 2] = sign * weight * (vx * ux / reach - side / reach**3 * ux * ux / 2)
+        jac[i, 3] = sign * weight * ((vx * uy + vy * ux) / reach - side / reach**3 * ux * uy)
+        jac[i, 4] = sign * weight * (vy * uy / reach - side / reach**3 * uy * uy / 2)
+    return count + 2
+
+
+@compiled
+def triangulate(table: Floats, rows: int, columns: int) -> None:
+    """Turn the first ``columns`` of ``table`` (rows, all) upper triangular by Householder reflections
+    applied to all its columns, in place.
+    """
+    everything = table.shape[1]
+    for c in range(min(columns, rows)):
+        norm = 0.0
+        for i in range(c, rows):
+            norm += table[i, c] * table[i, c]
+        norm = np.sqrt(norm)
+        if norm < 1e-300:
+            continue
+        if table[c, c] > 0:
+            norm = -norm
+        head = table[c, c] - norm
+        over = -1.0 / (norm * head)
+        table[c, c] = norm
+        for k in range(c + 1, everything):
+            dot = head * table[c, k]
+            for i in range(c + 1, rows):
+                dot += table[i, c] * table[i, k]
+            dot *= over
+            table[c, k] -= dot * head
+            for i in range(c + 1, rows):
+                table[i, k] -= dot * table[i, c]
+        for i in range(c + 1, rows):
+            table[i, c] = 0.0
+
+
+@compiled
+def look_at_rim(laid: LaidRims, k: int, matrices: Floats, params: Floats, own: Floats, seen: RimLook) -> None:
+    """Fill row ``k`` of ``seen`` with the rim whose own unknowns stand at ``own`` (3,)."""
+    images, by = plane_ways(laid, k, matrices, params)
+    radius = np.exp(min(own[2], LARGEST))
+    moves = np.zeros((3, 3, OWN + REST))  # of the plane's two ways and the centre, by all unknowns
+    for w in range(2):
+        for i in range(3):
+            images[w, i] *= radius
+            moves[w, i, 2] = images[w, i]
+            for c in range(REST):
+                moves[w, i, OWN + c] = radius * by[w, i, c]
+    moves[2, 0, 0] = moves[2, 1, 1] = 1.0
+    form, slopes = support_form(own[0], own[1], images, moves)
+    longest = laid.many[k] + 2
+    rows, jac = np.empty(longest), np.empty((longest, 5))
+    count = outline_rows(laid, k, form, rows, jac)
+    # the rim's own unknowns first, then two free turns of the ellipse: what they leave is noise
+    table = np.zeros((count, OWN + TURNS + REST + 1))
+    square = 0.0
+    for i in range(count):
+        for c in range(OWN):
+            for e in range(5):
+                table[i, c] += jac[i, e] * slopes[e, c]
+        table[i, 3], table[i, 4] = jac[i, 2] - jac[i, 4], jac[i, 3]
+        for c in range(REST):
+            for e in range(5):
+                table[i, OWN + TURNS + c] += jac[i, e] * slopes[e, OWN + c]
+        table[i, OWN + TURNS + REST] = rows[i]
+        square += rows[i] * rows[i]
+    triangulate(table, count, OWN + TURNS)
+    seen.cost[k] = square - laid.chi2[k]
+    for i in range(OWN):
+        seen.own_r[k, i] = table[i, OWN + TURNS + REST]
+        for c in range(OWN):
+            seen.own_root[k, i, c] = table[i, c] if c >= i else 0.0
+        for c in range(REST):
+            seen.own_by[k, i, c] = table[i, OWN + TURNS + c]
+    for i in range(TURNS):
+        row = OWN + i
+        seen.z[k, i] = table[row, OWN + TURNS + REST] if row < count else 0.0
+        for c in range(REST):
+            seen.by[k, i, c] = table[row, OWN + TURNS + c] if row < count else 0.0
+
+
+@compiled
+def advance(seen: RimLook, k: int, moved: Floats, own: Floats, found: Floats) -> None:
+    """Write into ``found`` (3,) where the own unknowns ``own`` (3,) of rim ``k`` come to rest after its camera
+    and bearing move by ``moved`` (6,), to first order.
+    """
+    target = np.empty(OWN)
+    for i in range(OWN):
+        target[i] = seen.own_r[k, i]
+        for c in range(REST):
+            target[i] += seen.own_by[k, i, c] * moved[c]
+    for i in range(OWN - 1, -1, -1):
+        left = -target[i]
+        for c in range(i + 1, OWN):
+            left -= seen.own_root[k, i, c] * found[c]
+        held = seen.own_root[k, i, i]
+        if abs(held) < SMALLEST_ROOT:
+            held = -SMALLEST_ROOT if held < 0 else SMALLEST_ROOT
+        found[i] = left / held
+    size = np.exp(own[2])
+    found[0], found[1] = own[0] + min(max(found[0], -size), size), own[1] + min(max(found[1], -size), size)
+    found[2] = own[2] + min(max(found[2], -0.5), 0.5)
+
+
+@compiled
+def copy_rim(seen: RimLook, into: RimLook, k: int) -> None:
+    into.cost[k] = seen.cost[k]
+    for i in range(OWN):
+        into.own_r[k, i] = seen.own_r[k, i]
+        for c in range(OWN):
+            into.own_root[k, i, c] = seen.own_root[k, i, c]
+        for c in range(REST):
+            into.own_by[k, i, c] = seen.own_by[k, i, c]
+    for i in range(TURNS):
+        into.z[k, i] = seen.z[k, i]
+        for c in range(REST):
+            into.by[k, i, c] = seen.by[k, i, c]
+
+
+@compiled
+def bring_to_rest(laid: LaidRims, k: int, matrices: Floats, params: Floats, own: Floats, seen: RimLook, steps: int) -> None:
+    """Bring the own unknowns ``own`` (3,) of rim ``k`` to rest under a fixed camera, in place, and its row of ``seen``
+    with them; a step that would not help is shortened. Where they are no numbers it starts afresh: the circle
+    about as large as its arc, which may be the near or the far part of it, whichever holds the points better.
+    """
+    begin = np.isnan(own[0])
+    trial, still, reach = np.empty(OWN), np.zeros(REST), 1.0
+    there = room_for(len(laid.many))
+    tried = 1
+    x, y, mx, my = 0.0, 0.0, 0.0, 0.0
+    if begin:
+        tried = len(ARC_PARTS)
+        images, _ = plane_ways(laid, k, matrices, params)
+        x, y = laid.start[k, 0], laid.start[k, 1]
+        ax, ay = images[0, 0] - x * images[0, 2], images[0, 1] - y * images[0, 2]
+        bx, by = images[1, 0] - x * images[1, 2], images[1, 1] - y * images[1, 2]
+        wide, narrow, angle = halves(ax * ax + bx * bx, ax * ay + bx * by, ay * ay + by * by)
+        radius = laid.half_major[k] / max(wide, 1e-9)
+        own[2] = np.log(radius)
+        mx, my = -np.sin(angle) * narrow * radius, np.cos(angle) * narrow * radius
+    for turn in range(tried + steps):
+        # first the starts, then the steps from the best of them
+        first = turn < tried
+        if first:
+            for i in range(OWN):
+                trial[i] = own[i]
+            if begin:
+                trial[0], trial[1] = x + ARC_PARTS[turn] * mx, y + ARC_PARTS[turn] * my
+        else:
+            advance(seen, k, still, own, trial)
+            for i in range(OWN):
+                trial[i] = own[i] + reach * (trial[i] - own[i])
+        look_at_rim(laid, k, matrices, params, trial, there)
+        if turn == 0 or there.cost[k] <= seen.cost[k] + (0.0 if first else 1e-9):
+            for i in range(OWN):
+                own[i] = trial[i]
+            copy_rim(there, seen, k)
+            reach = 1.0
+        elif not first:
+            reach *= 0.25
+
+
+@compiled
+def see_rims(laid: LaidRims, params: Floats, own: Floats, steps: int, wanted: Floats) -> RimLook:
+    """The rims ``wanted`` (R,; not zero) under one camera, with their own unknowns ``own`` (R, 3) brought to rest by
+    ``steps`` steps, in place; what is no number starts afresh.
+    """
+    matrices, seen = camera_matrices(params), room_for(len(own))
+    for k in range(len(own)):
+        if wanted[k] == 0.0:
+            continue
+        if steps <= 0:
+            look_at_rim(laid, k, matrices, params, own[k], seen)
+        else:
+            bring_to_rest(laid, k, matrices, params, own[k], seen, steps)
+    return seen
