@@ -43,3 +43,10 @@ def tilt_sd_deg(length_px: ArrayLike, point_sd_px: float) -> Floats:
     """Standard deviation of a sighted tilt (degrees): both ends carry ``point_sd_px`` a side."""
     length = np.maximum(np.asarray(length_px, float), 1e-9)
     return np.asarray(np.degrees(np.arctan(np.sqrt(2.0) * point_sd_px / length)), float)
+
+
+def weighted_median(values: Floats, weights: Floats) -> float:
+    """The value (of K) with half of the weight on either side, between values by interpolation."""
+    order = np.argsort(values, kind="stable")
+    below = np.cumsum(weights[order]) - weights[order] / 2
+    return float(np.interp(0.5 * weights.sum(), below, values[order]))

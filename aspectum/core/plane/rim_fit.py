@@ -7,22 +7,23 @@ points on its arc, by the two ends of its major axis with one point on the near 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
 
-from aspectum.core.plane.compiled import compiled
-from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, curved_weight, foot_turns, principal, symmetric, tip_spread
-from aspectum.core.plane.factor import cholesky, solve_with
-from aspectum.core.plane.lines import Floats
+from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, foot_turns, principal, symmetric
+from aspectum.core.plane.lines import Floats, weighted_median
+from aspectum.core.plane.rim_opening import Opening, opening_of
+from aspectum.core.plane.rim_rows import NO_ENDS, NOT_HELD, THIN_TO, USUAL_ARC, fit_rows, refine_fit, unlikely
 from aspectum.core.sightings import Point, least_points
 
-STEPS = 25
 SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to guesswork
-# how much wider than first order the spread of a nearly closed rim is, in point errors over its
-# half minor axis, and its most in point errors: by simulation
+# how much wider than the curve says the spread of a nearly closed rim is, in point errors over its half minor axis, and its
+# most in point errors: by simulation
 CLOSING, MOST_CLOSING = 4.0, 3.0
+WELL_KNOWN = 0.015  # first-order spread of the ratio, under a degree, that needs no curve where the arc is long and open
+LEAST_RATIO_SD, MOST_RATIO_SD = 1e-4, 0.15  # first-order spread of the ratio that steps are measured by
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,7 +33,7 @@ class RimFit:
     ``shape``: (centre x, centre y, A00, A01, A11); ``covariance``: of ``shape``, (5, 5);
     ``points``: (n, 2) every point on the arc; ``turns``: their eccentric angles (radians) from
     the end of the major axis, (n,); ``misses``: signed distances outwards (px), (n,); ``chi2``: of
-    all that was laid.
+    all that was laid; ``opening``: the curve over the ratio of the axes, None where the fit needs none.
     """
 
     shape: Floats
@@ -44,10 +45,11 @@ class RimFit:
     point_sd_px: float
     near: Point | None
     converged: bool
+    opening: Opening | None = None
 
     @cached_property
     def axes(self) -> tuple[float, float, float]:
-        """Half major axis, half minor axis (px) and the major axis' direction (radians, y down)."""
+        """Half major axis, half minor axis (px) and the major axis' direction (radians, y down), of the best fit."""
         return principal(self.shape)
 
     @property
@@ -55,12 +57,20 @@ class RimFit:
         return float(self.shape[0]), float(self.shape[1])
 
     @cached_property
-    def ellipse(self) -> Ellipse:
-        return Ellipse.of_shape(self.shape)
+    def told(self) -> Floats:
+        """The ellipse that is told, (5,) as ``shape``: the one in the middle of the curve over the ratio."""
+        if self.opening is None:
+            return self.shape
+        middle = weighted_median(self.opening.ratio, self.opening.weight)
+        return np.array([np.interp(middle, self.opening.ratio, column) for column in self.opening.shapes.T])
 
-    @property
+    @cached_property
+    def ellipse(self) -> Ellipse:
+        return Ellipse.of_shape(self.told)
+
+    @cached_property
     def ratio(self) -> float:
-        major, minor, _ = self.axes
+        major, minor, _ = principal(self.told)
         return minor / major
 
     @cached_property
@@ -77,14 +87,19 @@ class RimFit:
     def sds(self) -> tuple[float, float, float]:
         """Standard deviations of the ratio, of the degree and of the minor axis' tilt (degrees)."""
         major, minor, angle = self.axes
-        along, across, turn = by_shape(angle)
-        by_ratio = across / major - minor / major**2 * along
-        ratio_sd = spread(by_ratio, self.covariance)
+        if self.opening is None:
+            ratio_sd = first_order_ratio_sd(self.shape, self.covariance)
+            axis_sd = math.degrees(spread(by_shape(angle)[2], self.covariance)) / max(major - minor, 1e-9)
+            return ratio_sd, degree_sd(self.ratio, ratio_sd), min(axis_sd, 90.0)
+        ratio, weight = self.opening.ratio, self.opening.weight
+        ratio_sd = math.sqrt(float(weight @ (ratio - self.ratio) ** 2))
         # a rim that comes out nearly closed was more likely closed by the error than opened by it
-        closing = ratio_sd * math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9))
-        ratio_sd = max(ratio_sd, min(closing, MOST_CLOSING * self.point_sd_px / major))
-        axis_sd = math.degrees(spread(turn, self.covariance)) / max(major - minor, 1e-9)
-        return ratio_sd, degree_sd(self.ratio, ratio_sd), min(axis_sd, 90.0)
+        wider = max(1.0, min(math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9)), MOST_CLOSING * self.point_sd_px / major / max(ratio_sd, 1e-9)))
+        degrees = np.degrees(np.arcsin(np.minimum(ratio, 1.0)))
+        turned = np.array([principal(shape)[2] for shape in self.opening.shapes]) - principal(self.told)[2]
+        turned = (turned + np.pi / 2) % np.pi - np.pi / 2
+        axis_sd = math.degrees(math.sqrt(float(weight @ (self.opening.axis_variance + turned**2))))
+        return wider * ratio_sd, wider * math.sqrt(float(weight @ (degrees - self.degree_deg) ** 2)), min(axis_sd, 90.0)
 
     @cached_property
     def coverage_deg(self) -> float:
@@ -149,96 +164,38 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     if len(vertices) and float(np.hypot(*(vertices[1] - vertices[0]))) < 2.0:
         raise ValueError("the ends of the rim's major axis coincide")
     if len(vertices):
-        others = np.array(points if near is None else [*points, near], float)
-        shape, converged = refine_fit(start_from_ends(vertices, others), everything, vertices, point_sd_px)
+        starts = [start_from_ends(vertices, np.array(points if near is None else [*points, near], float))]
     else:
-        shape, converged = refine_fit(direct_fit(everything), everything, NO_ENDS, point_sd_px)
-        if not converged or principal(shape)[0] > 0.9 * float(np.hypot(*extent)):
-            # a flat arc: the direct fit may run off along a needle; begin again from its chord
-            again, settled = refine_fit(start_from_chord(everything), everything, NO_ENDS, point_sd_px)
-            if total(again, everything, point_sd_px) < total(shape, everything, point_sd_px) + 1.0:
-                shape, converged = again, settled
-    r, jac = fit_rows(shape, everything, vertices, point_sd_px)
+        # a flat arc: the direct fit may run off along a needle; so begin from its chord as well
+        starts = [direct_fit(everything), start_from_chord(everything)]
+    tried = [refine_fit(start, everything, vertices, point_sd_px, NOT_HELD) for start in starts]
+    costs = [total(found, everything, vertices, point_sd_px) for found, _ in tried]
+    best = int(np.argmin([cost + (0.0 if settled else 1.0) for cost, (_, settled) in zip(costs, tried, strict=True)]))
+    shape, converged = tried[best]
+    r, jac = fit_rows(shape, everything, vertices, point_sd_px, NOT_HELD)
     turns, feet, normals = foot_turns(everything, shape)
     misses = np.einsum("ij,ij->i", everything - feet, normals)
     scale = np.maximum(np.sqrt(np.einsum("ij,ij->j", jac, jac)), 1e-12)
     covariance = np.linalg.pinv((jac / scale).T @ (jac / scale), rcond=1e-12, hermitian=True) / np.outer(scale, scale)
-    return RimFit(shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged)
+    ratio_sd = first_order_ratio_sd(shape, covariance)
+    fit = RimFit(shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged)
+    if converged and ratio_sd < WELL_KNOWN and fit.axes[1] > THIN_TO * point_sd_px and math.radians(fit.coverage_deg) > USUAL_ARC:
+        return fit
+    apart = [found for found, _ in tried if np.abs(found - shape).max() > 0.1 * point_sd_px]
+    opening = opening_of([shape, *apart, *starts], everything, vertices, point_sd_px, min(max(ratio_sd, LEAST_RATIO_SD), MOST_RATIO_SD))
+    return replace(fit, opening=opening)
 
 
-@compiled
-def refine_fit(shape: Floats, points: Floats, ends: Floats, sd: float) -> tuple[Floats, bool]:
-    """Levenberg-Marquardt on geometric distances to ``points`` (n, 2) and the ``ends`` of the major axis,
-    (2, 2) or (0, 2), from the start ``shape`` (5,).
-    """
-    r, jac = fit_rows(shape, points, ends, sd)
-    damping, matrix, slope, root, step = 1e-3, np.empty((5, 5)), np.empty(5), np.zeros((5, 5)), np.empty(5)
-    cost = (r * r).sum()
-    for _ in range(STEPS):
-        trace = 0.0
-        for i in range(5):
-            slope[i] = -(jac[:, i] * r).sum()
-            for k in range(5):
-                matrix[i, k] = (jac[:, i] * jac[:, k]).sum()
-            trace += matrix[i, i] * (1.0 + damping)
-            matrix[i, i] *= 1.0 + damping
-        for i in range(5):
-            matrix[i, i] += 1e-9 * trace
-        if not cholesky(matrix, root):  # points in one place say nothing of the ellipse
-            break
-        solve_with(root, slope, step)
-        trial = shape + step
-        trial_r, trial_jac = fit_rows(trial, points, ends, sd)
-        trial_cost = (trial_r * trial_r).sum()
-        if trial_cost <= cost:
-            done = cost - trial_cost < 1e-4 * (1.0 + cost)
-            shape, r, jac, cost, damping = trial, trial_r, trial_jac, trial_cost, damping * 0.1
-            if done:
-                return shape, True
-        else:
-            if (step * slope).sum() < 1e-4 * (1.0 + cost):
-                return shape, True
-            damping *= 8.0
-            if damping > 1e9:
-                break
-    return shape, False
-
-
-NO_ENDS = np.zeros((0, 2))
-
-
-@compiled
-def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float) -> tuple[Floats, Floats]:
-    """Distances of ``points`` (n, 2) to the ellipse and of ``ends``, (2, 2) or (0, 2), across the major axis to
-    its own ends, in standard deviations, with their derivatives (rows, 5) by ``shape``.
-    """
-    turns, feet, normals = foot_turns(points, shape)
+def first_order_ratio_sd(shape: Floats, covariance: Floats) -> float:
+    """Standard deviation of the ratio of the axes by the fit's first derivatives."""
     major, minor, angle = principal(shape)
-    c, s = np.cos(angle), np.sin(angle)
-    count = len(points)
-    r, jac = np.empty(count + len(ends)), np.empty((count + len(ends), 5))
-    for i in range(count):
-        # the unit vector u(t) of the symmetric form, in picture axes
-        cos_t, sin_t = np.cos(turns[i]), np.sin(turns[i])
-        ux, uy = cos_t * c - sin_t * s, cos_t * s + sin_t * c
-        weight = curved_weight(major, minor, turns[i], sd) / sd
-        nx, ny = normals[i, 0] * weight, normals[i, 1] * weight
-        r[i] = (feet[i, 0] - points[i, 0]) * nx + (feet[i, 1] - points[i, 1]) * ny
-        jac[i, 0], jac[i, 1], jac[i, 2], jac[i, 3], jac[i, 4] = nx, ny, nx * ux, nx * uy + ny * ux, ny * uy
-    tip_sd = tip_spread(major, minor, sd)
-    for e in range(len(ends)):
-        i = count + e
-        side = 1.0 if (ends[e, 0] - shape[0]) * c + (ends[e, 1] - shape[1]) * s >= 0 else -1.0
-        r[i] = (-(shape[0] + side * major * c - ends[e, 0]) * s + (shape[1] + side * major * s - ends[e, 1]) * c) / tip_sd
-        turning = side * major / max(major - minor, 0.02 * major) / tip_sd
-        jac[i, 0], jac[i, 1] = -s / tip_sd, c / tip_sd
-        jac[i, 2], jac[i, 3], jac[i, 4] = -c * s * turning, (c * c - s * s) * turning, c * s * turning
-    return r, jac
+    along, across, _ = by_shape(angle)
+    return spread(across / major - minor / major**2 * along, covariance)
 
 
-def total(shape: Floats, points: Floats, sd: float) -> float:
-    r, _ = fit_rows(shape, points, NO_ENDS, sd)
-    return float(r @ r)
+def total(shape: Floats, points: Floats, ends: Floats, sd: float) -> float:
+    r, _ = fit_rows(shape, points, ends, sd, NOT_HELD)
+    return float(r @ r) + unlikely(shape, points, sd)
 
 
 def chord(points: Floats) -> tuple[Floats, Floats]:

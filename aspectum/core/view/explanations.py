@@ -26,7 +26,7 @@ from aspectum.core.view.solve import Solution, come_to_rest
 # Strays of beginners are of all sizes; with 4 to 12 degrees and 2 to 10 % the same ones are named (simulated)
 STRAY_CHANCE, STRAY_DEG = 0.08, 8.0
 STRAY_ODDS = 2.0 * np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE)
-RIM_SPREAD = 20.0  # deviations of opening and lean within which a straying rim lies
+RIM_SPREAD = 40.0  # deviations of opening and lean within which a straying rim lies
 TRIED_TO = 7.0  # twice the log of how much less likely than the best an explanation may promise to be and be tried
 SWALLOWED = 0.8  # leverage beyond which an edge may have drawn the view to itself, so that no promise can be told
 FELLOWS = 6  # that may be wrong instead of a stray, tried for each

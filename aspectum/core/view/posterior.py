@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from aspectum.core.plane.lines import Floats
+from aspectum.core.plane.lines import Floats, weighted_median
 from aspectum.core.view.camera import FIRST_BEARING
 from aspectum.core.view.curve import Curve, middle_x, walk
 from aspectum.core.view.explanations import Explanations, as_solution, explain, settled
@@ -73,10 +73,3 @@ class Posterior:
         away[:, FIRST_BEARING:last] = (away[:, FIRST_BEARING:last] + np.pi / 2) % np.pi - np.pi / 2
         away = away[:, free]
         return np.asarray(np.einsum("k,kfg->fg", curve.weight, curve.covariance) + (away.T * curve.weight) @ away, float)
-
-
-def weighted_median(values: Floats, weights: Floats) -> float:
-    """The value with half of the weight on either side, between places by interpolation."""
-    order = np.argsort(values, kind="stable")
-    below = np.cumsum(weights[order]) - weights[order] / 2
-    return float(np.interp(0.5, below, values[order]))
