@@ -13,7 +13,9 @@ from aspectum.core.judge.weigh import weigh
 from aspectum.core.sightings import Setup
 from aspectum.core.tolerance import FREEHAND, Verdict
 from aspectum.core.view import effort
+from aspectum.core.view.effort import Effort
 from aspectum.core.view.find import find_view
+from aspectum.core.view.posterior import Posterior
 from tests.beginner import muddled_edges
 from tests.scenes import crowded_scene, turned
 
@@ -24,21 +26,22 @@ SETUP = Setup(1280, 960)
 def test_contradictions_cost_no_more_than_their_allowance(count: int, forms: int) -> None:
     for seed in range(4):
         edges = muddled_edges(np.random.default_rng(seed), count, forms)
-        spent = weigh(find_view(SETUP, tuple(edges)), FREEHAND).solution.evidence.effort
+        spent = weigh(Posterior.of(find_view(SETUP, tuple(edges))), FREEHAND).solution.evidence.effort
         assert spent.used <= effort.STOP_AT * spent.allowance + 30
 
 
 def test_what_was_not_weighed_is_unsure_and_named() -> None:
-    result = check(SETUP, muddled_edges(np.random.default_rng(1), 100, 8))
+    result = check(SETUP, muddled_edges(np.random.default_rng(1), 300, 25))
     left = [f.sighting for f in result.findings if f.reason.rule is Rule.UNEXAMINED]
     named = next(n for n in result.notes if n.code is NoteCode.UNEXAMINED).sightings
     assert left and set(left) <= set(named)
     assert all(f.verdict is Verdict.UNSURE for f in result.findings if f.sighting in named)
 
 
-def test_slopes_whose_plan_was_not_weighed_are_accused_of_nothing() -> None:
+def test_slopes_whose_plan_was_not_weighed_are_accused_of_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(Effort, "for_sheet", lambda edges, rims=0: Effort(300))
     edges = muddled_edges(np.random.default_rng(6), 100, 30)
-    left = find_view(SETUP, tuple(edges)).evidence.effort.unexamined
+    left = find_view(SETUP, tuple(edges))[0].evidence.effort.unexamined
     assert left and all(e.slope for e in edges if e.id in left)
     assert not any(f.verdict is Verdict.OFF for f in check(SETUP, edges).findings if f.sighting in left)
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from aspectum.core.check import check
 from aspectum.core.findings import CheckResult
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
-from aspectum.core.plane.meet import residuals, residuals_with_slopes
+from aspectum.core.plane.meet import residual_with_slope, residuals
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.view.camera import vanishing, vanishing_with_slopes
 from aspectum.core.view.evidence import gather
@@ -126,7 +126,9 @@ def test_written_derivatives_match_differences(seed: int) -> None:
     evidence = gather(Setup(1000, 800), edges, {"a/s": Family.LEFT})
     params = rng.normal(0, 0.4, evidence.size)
     v, dv = vanishing_with_slopes(params, evidence.slots)
-    r, dr = residuals_with_slopes(evidence.segments, v[evidence.slot])
+    r, dr = np.empty(len(edges)), np.empty((len(edges), 3))
+    for i, (line, total, square) in enumerate(zip(evidence.segments.line, evidence.segments.total, evidence.segments.square, strict=True)):
+        r[i] = residual_with_slope(line, total, float(square), v[evidence.slot[i]], dr[i])
     step = 1e-6
     for k in range(evidence.size):
         up, down = params.copy(), params.copy()

@@ -133,10 +133,10 @@ def test_command_and_sheet_may_allow_the_lowest_rim_more(tmp_path: Path) -> None
     sheet = copy.deepcopy(TINS)
     base = next(s for s in sheet["sightings"] if s["id"] == "green-base")
     (ax, ay), (bx, by) = sorted(base["ends"])  # from the left, so that the near arc lies on the lower side
-    ux, uy = (bx - ax) / 2, (by - ay) / 2  # half the major axis; the minor one is drawn 0.56 of it
+    ux, uy = (bx - ax) / 2, (by - ay) / 2  # half the major axis; the minor one is drawn 0.62 of it
 
     def on_arc(a: float) -> list[float]:
-        return [(ax + bx) / 2 + ux * math.cos(a) - 0.56 * uy * math.sin(a), (ay + by) / 2 + uy * math.cos(a) + 0.56 * ux * math.sin(a)]
+        return [(ax + bx) / 2 + ux * math.cos(a) - 0.62 * uy * math.sin(a), (ay + by) / 2 + uy * math.cos(a) + 0.62 * ux * math.sin(a)]
 
     base["points"], base["near"] = [on_arc(a) for a in (0.4, 0.8, 1.2, 1.6, 2.0, 2.4, 2.8)], on_arc(math.pi / 2)
     path = tmp_path / "rounder.sighting.json"

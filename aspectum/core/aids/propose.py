@@ -10,6 +10,7 @@ from aspectum.core.plane.lines import lean_deg, tilt_deg, tilt_difference
 from aspectum.core.sightings import Edge, Family, Perspective, Point, Setup
 from aspectum.core.view.eye_level import read_eye_level
 from aspectum.core.view.find import find_view
+from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.vanishing_points import read_vanishing_points
 
 PLUMB_DEG = 14.0  # an edge this near to plumb is taken for an upright
@@ -48,12 +49,12 @@ def propose_family(setup: Setup, edges: list[Edge], form: str, p: Point, q: Poin
     frontal = bool(mine & {Family.DEPTH, Family.ACROSS}) or setup.perspective is Perspective.ONE_POINT
     level_y = float(setup.centre[1])
     if len(edges) >= 3 and setup.perspective is not Perspective.PARALLEL:
-        solution = find_view(setup, tuple(edges))
-        eye_level, _ = read_eye_level(solution, None)
+        found = Posterior.beside(find_view(setup, tuple(edges))[0])
+        eye_level, _ = read_eye_level(found, None)
         height = eye_level.height_at(float(middle[0]), setup.width_px)
         level_y = level_y if height is None else height
         gaps: dict[Family, float] = {}
-        for v in read_vanishing_points(solution, eye_level):
+        for v in read_vanishing_points(found, eye_level):
             if v.form not in (form, None) or v.family is Family.SLOPE:
                 continue
             heading = v.direction_deg if v.x_px is None or v.y_px is None else float(tilt_deg(middle, (v.x_px, v.y_px)))

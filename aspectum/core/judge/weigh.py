@@ -63,7 +63,7 @@ def rivals(posterior: Posterior, off: Flags) -> dict[int, list[int]]:
     together = (out.T * posterior.curve.weight) @ out.astype(float)
     strayed = posterior.strayed[:edges]
     doubtful = [int(i) for i in np.flatnonzero((strayed > LIKELY) & ~off[:edges])]
-    pairs = {}
+    pairs: dict[int, list[int]] = {}
     for i in doubtful:
         others = [k for k in doubtful if k != i and together[i, k] < 0.5 * min(strayed[i], strayed[k])]
         if others and all(i not in known for known in pairs.values()):

@@ -139,10 +139,8 @@ def foot(x: float, y: float, major: float, minor: float) -> float:
     """Eccentric angle, from the end of the major axis, of the foot of a point (x, y) on the ellipse of the
     given half axes about the origin, the major one along x.
     """
-    if minor > THIN * major:
-        t = np.arctan2(y * major, x * minor)
-    else:
-        t = np.copysign(np.arccos(min(max(x / major, -1.0), 1.0)), y)
+    flat = np.copysign(np.arccos(min(max(x / major, -1.0), 1.0)), y)
+    t = np.arctan2(y * major, x * minor) if minor > THIN * major else flat
     for _ in range(FOOT_STEPS):
         cos_t, sin_t = np.cos(t), np.sin(t)
         tx, ty = major * sin_t, minor * cos_t  # the way on is (-tx, ty)

@@ -23,6 +23,7 @@ SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to g
 # most in point errors: by simulation
 CLOSING, MOST_CLOSING = 4.0, 3.0
 WELL_KNOWN = 0.015  # first-order spread of the ratio, under a degree, that needs no curve where the arc is long and open
+TELLING = 0.1  # spread of the ratio, some six degrees, up to which the best ellipse is told
 LEAST_RATIO_SD, MOST_RATIO_SD = 1e-4, 0.15  # first-order spread of the ratio that steps are measured by
 
 
@@ -58,8 +59,13 @@ class RimFit:
 
     @cached_property
     def told(self) -> Floats:
-        """The ellipse that is told, (5,) as ``shape``: the one in the middle of the curve over the ratio."""
+        """The ellipse that is told, (5,) as ``shape``: the best one, or, where it is a reading that no hand lays or one
+        of many, the one in the middle of the curve over the ratio.
+        """
         if self.opening is None:
+            return self.shape
+        spread = math.sqrt(float(self.opening.weight @ (self.opening.ratio - self.axes[1] / self.axes[0]) ** 2))
+        if spread < TELLING and unlikely(self.shape, self.points, self.point_sd_px) == 0.0:
             return self.shape
         middle = weighted_median(self.opening.ratio, self.opening.weight)
         return np.array([np.interp(middle, self.opening.ratio, column) for column in self.opening.shapes.T])
@@ -87,14 +93,16 @@ class RimFit:
     def sds(self) -> tuple[float, float, float]:
         """Standard deviations of the ratio, of the degree and of the minor axis' tilt (degrees)."""
         major, minor, angle = self.axes
+        # a rim that comes out nearly closed was more likely closed by the error than opened by it
+        closing, most = math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9)), MOST_CLOSING * self.point_sd_px / major
         if self.opening is None:
             ratio_sd = first_order_ratio_sd(self.shape, self.covariance)
+            ratio_sd = max(ratio_sd, min(closing * ratio_sd, most))
             axis_sd = math.degrees(spread(by_shape(angle)[2], self.covariance)) / max(major - minor, 1e-9)
             return ratio_sd, degree_sd(self.ratio, ratio_sd), min(axis_sd, 90.0)
         ratio, weight = self.opening.ratio, self.opening.weight
         ratio_sd = math.sqrt(float(weight @ (ratio - self.ratio) ** 2))
-        # a rim that comes out nearly closed was more likely closed by the error than opened by it
-        wider = max(1.0, min(math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9)), MOST_CLOSING * self.point_sd_px / major / max(ratio_sd, 1e-9)))
+        wider = max(1.0, min(closing, most / max(ratio_sd, 1e-9)))
         degrees = np.degrees(np.arcsin(np.minimum(ratio, 1.0)))
         turned = np.array([principal(shape)[2] for shape in self.opening.shapes]) - principal(self.told)[2]
         turned = (turned + np.pi / 2) % np.pi - np.pi / 2
@@ -179,7 +187,8 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     covariance = np.linalg.pinv((jac / scale).T @ (jac / scale), rcond=1e-12, hermitian=True) / np.outer(scale, scale)
     ratio_sd = first_order_ratio_sd(shape, covariance)
     fit = RimFit(shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged)
-    if converged and ratio_sd < WELL_KNOWN and fit.axes[1] > THIN_TO * point_sd_px and math.radians(fit.coverage_deg) > USUAL_ARC:
+    well_known = converged and ratio_sd < WELL_KNOWN and fit.axes[1] > THIN_TO * point_sd_px and math.radians(fit.coverage_deg) > USUAL_ARC
+    if well_known or len(vertices):  # the ends of the major axis leave no others
         return fit
     apart = [found for found, _ in tried if np.abs(found - shape).max() > 0.1 * point_sd_px]
     opening = opening_of([shape, *apart, *starts], everything, vertices, point_sd_px, min(max(ratio_sd, LEAST_RATIO_SD), MOST_RATIO_SD))

@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 
 from aspectum.core.plane.compiled import compiled
-from aspectum.core.plane.lines import Floats, Ints
+from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.view.camera import eye_level_height
 from aspectum.core.view.effort import WALKED_BY
 from aspectum.core.view.explanations import Explanations

@@ -255,7 +255,17 @@ def mislaid(seen: RimLook) -> bool:
 
 @compiled
 def descend(
-    edges: LaidEdges, rims: LaidRims, hold: Hold, level: Floats, weights: Weights, place: Floats, state: Floats, steps: int, enough: float, most_looks: int, left: Floats
+    edges: LaidEdges,
+    rims: LaidRims,
+    hold: Hold,
+    level: Floats,
+    weights: Weights,
+    place: Floats,
+    state: Floats,
+    steps: int,
+    enough: float,
+    most_looks: int,
+    left: Floats,
 ) -> tuple[float, bool, int, int]:
     """Bring the parameters ``place`` (P,) to rest, in place, and the rims' own unknowns ``state`` (R, 3) with them, and
     leave the lower half of the normal matrix there in ``left`` (F, F); returns cost, whether it converged, and the

@@ -10,10 +10,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-# looks: half of all clean sheets of two boxes take 28, of 100 edges 65; with a stray or two 70 to 100
-ALLOWANCE, FOR_EACH = 4000, 20
+# looks: half of all clean sheets of 40 edges take 110; with strays and rival views several times as many
+ALLOWANCE, FOR_EACH = 900, 6
 LARGE = 300  # sightings, beyond which each look costs more and no more of them are allowed
-FOR_RIMS = 250  # half of all sheets of three to six rims alone take 71, one in a hundred 430
+FOR_RIMS = 600  # half of all sheets of three to six rims alone take 71, one in a hundred 430
 START_LOOKS = 20  # that the search for a first view counts for
 RIM_LOOKS = 2  # that one evaluation of all rims counts for
 # shares of the allowance by which each step ends, so that the next ones have something left

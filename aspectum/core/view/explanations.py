@@ -21,25 +21,28 @@ from aspectum.core.view.effort import STRAYS_BY
 from aspectum.core.view.left_out import Influence, influence, left_out_gains, taken_in
 from aspectum.core.view.sides import misnaming, stands_between
 from aspectum.core.view.solve import Solution, come_to_rest
+from aspectum.core.view.starts import MIRRORED, wrong_side
 
 # chance that a sighting strays, and by about how much it then does: the prior that tells a stray from bad luck.
 # Strays of beginners are of all sizes; with 4 to 12 degrees and 2 to 10 % the same ones are named (simulated)
 STRAY_CHANCE, STRAY_DEG = 0.08, 8.0
+RIM_CHANCE, RIM_SPREAD = 0.04, 5.0  # that a rim strays, and by about how many of its own deviations
 STRAY_ODDS = 2.0 * np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE)
-RIM_SPREAD = 40.0  # deviations of opening and lean within which a straying rim lies
+RIM_ODDS = 2.0 * np.log((1.0 - RIM_CHANCE) / RIM_CHANCE)
 TRIED_TO = 7.0  # twice the log of how much less likely than the best an explanation may promise to be and be tried
 SWALLOWED = 0.8  # leverage beyond which an edge may have drawn the view to itself, so that no promise can be told
 FELLOWS = 6  # that may be wrong instead of a stray, tried for each
 PAIRED = 4  # of the likeliest single strays, left out two at a time
 NEGLIGIBLE = 14.0  # twice the log of how much less likely than the best an explanation is no longer kept
 MOST = 16  # explanations kept
+SPARE, SPARE_FOR_RIMS = 2, 5  # readings beyond the unknowns without which a stray cannot be told; a rim takes two with it
 SAME_PLACE, SAME_COST = 5e-3, 1e-2  # parameters, and cost, that two fits in one place differ by at most
 
 
 @dataclass(frozen=True)
 class Explanations:
     """E explanations, the likeliest first: parameters (E, P), the rims' own unknowns (E, R, 3), ``active``
-    (E, n + R), ``chi2`` (E,) of the fit, ``price`` (E, n + R) of what it leaves out, ``cost`` (E,) with that and with the
+    (E, n + R), ``chi2`` (E,) of the fit, ``price`` (E, n + R) of what it leaves out or has bow the wrong way, ``cost`` (E,) with that and with the
     price of what names it contradicts, ``log_det`` (E,), covariance (E, F, F).
     """
 
@@ -62,16 +65,16 @@ class Explanations:
         return self.params, self.own, self.active, self.chi2, self.price, self.cost, self.log_det, self.covariance
 
     def take(self, which: Ints) -> Explanations:
-        return Explanations(*(part[which] for part in self.parts))
+        return Explanations(*(part[which] for part in self.parts))  # type: ignore[arg-type]
 
-    def joined(self, other: Explanations) -> Explanations:
-        return Explanations(*(np.concatenate(pair) for pair in zip(self.parts, other.parts, strict=True)))
+    def joined(self, other: Explanations | None) -> Explanations:
+        return self if other is None else Explanations(*(np.concatenate(pair) for pair in zip(self.parts, other.parts, strict=True)))
 
     def likeliest(self, most: int = MOST) -> Explanations:
         """Those that are worth something, each once, the best first."""
-        worth = self.worth
+        worth = np.nan_to_num(self.worth, nan=-np.inf, posinf=-np.inf)
         order = np.argsort(-worth, kind="stable")
-        order = order[worth[order] > worth[order[0]] - NEGLIGIBLE]
+        order = order[worth[order] >= worth[order[0]] - NEGLIGIBLE]
         kept: list[int] = []
         for k in order.tolist():
             if not kept or not self.same(k, np.array(kept)).any():
@@ -92,18 +95,27 @@ def explain(views: tuple[Solution, ...]) -> Explanations:
     """
     found = settled(views[0], [(view, view.active) for view in views]).likeliest()
     evidence = views[0].evidence
-    if evidence.count < 4:
-        return found
     base = as_solution(views[0], found, 0)
+    if not can_spare(base):
+        return found
     picture = influence(base)
     flips = promising(base, picture)
-    if flips:
-        found = found.joined(flipped(base, flips)).likeliest()
+    found = found.joined(flipped(base, flips)).likeliest()
     likely = [i for i in (flip[0] for flip in flips if len(flip) == 1 and base.active[flip[0]]) if not found.active[:, i].all()][:PAIRED]
-    pairs = [(i, k) for n, i in enumerate(likely) for k in likely[:n]]
-    if pairs and not evidence.effort.spent(STRAYS_BY):
+    pairs: list[tuple[int, ...]] = [(i, k) for n, i in enumerate(likely) for k in likely[:n]]
+    if not evidence.effort.spent(STRAYS_BY):
         found = found.joined(flipped(base, pairs)).likeliest()
     return found
+
+
+def can_spare(solution: Solution) -> bool:
+    """Whether there are readings enough beyond the unknowns to tell a stray by."""
+    return spare(solution) >= SPARE
+
+
+def spare(solution: Solution) -> int:
+    """Readings beyond the unknowns."""
+    return solution.evidence.readings - len(solution.view.free)
 
 
 def promising(base: Solution, picture: Influence) -> list[tuple[int, ...]]:
@@ -114,6 +126,8 @@ def promising(base: Solution, picture: Influence) -> list[tuple[int, ...]]:
     gain, leverage = left_out_gains(picture, active)
     price = STRAY_ODDS + np.log1p(stray_spread(base) ** 2)
     tried = active & ((gain > price - TRIED_TO) | (leverage > SWALLOWED))
+    if spare(base) < SPARE_FOR_RIMS:
+        tried[len(base.evidence.edges) :] = False
     flips: list[tuple[int, ...]] = [(int(i),) for i in np.argsort(price - gain, kind="stable") if tried[i]]
     out = np.flatnonzero(~active)
     for k in out[np.argsort(gain[out], kind="stable")].tolist():
@@ -130,12 +144,26 @@ def promising(base: Solution, picture: Influence) -> list[tuple[int, ...]]:
 STEPS_A_FLIP = 5  # looks that a fit beside a known one takes
 
 
-def flipped(base: Solution, flips: list[tuple[int, ...]]) -> Explanations:
+def flipped(base: Solution, flips: list[tuple[int, ...]]) -> Explanations | None:
     """``base`` with each of ``flips`` left out or taken back in."""
+    if not flips:
+        return None
     actives = np.repeat(base.active[None], len(flips), axis=0)
     for row, flip in zip(actives, flips, strict=True):
         row[list(flip)] ^= True
-    return settled(base, [(base, active) for active in actives])
+    turns = turning(base)
+    # to call every sighting of a form a stray explains nothing
+    held = np.all((actives[:, None] & turns[None]).any(axis=2) | ~(base.active & turns).any(axis=1), axis=1)
+    return settled(base, [(base, active) for active in actives[held]]) if held.any() else None
+
+
+def turning(solution: Solution) -> Flags:
+    """Which sightings turn with each form's bearing, (forms, n + R)."""
+    evidence = solution.evidence
+    bearing = np.where(evidence.slots.slope[evidence.slot] == -2, -1, evidence.slots.bearing[evidence.slot])
+    if evidence.rims is not None:
+        bearing = np.append(bearing, evidence.rims.bearing)
+    return np.asarray(bearing[None] == FIRST_BEARING + np.arange(len(evidence.forms))[:, None])
 
 
 def settled(any_of_them: Solution, fits: list[tuple[Solution, Flags]]) -> Explanations:
@@ -148,8 +176,11 @@ def settled(any_of_them: Solution, fits: list[tuple[Solution, Flags]]) -> Explan
         square, wide = np.zeros((len(active), len(evidence.rims))), 1.0 + RIM_SPREAD**2
         for b in np.flatnonzero(~active[:, len(evidence.edges) :].all(axis=1)):
             square[b] = np.maximum(evidence.rims.evaluate(rest.params[b], rest.own[b]).cost, 0.0)
-        price = np.concatenate([price, STRAY_ODDS + np.log(wide) + square / wide], axis=1)
+        price = np.concatenate([price, RIM_ODDS + np.log(wide) + square / wide], axis=1)
     price = np.where(active, 0.0, price)
+    if evidence.rims is not None:
+        # a rim fits its mirror across eye level as well, but its near arc would then bow the wrong way
+        price[:, len(evidence.edges) :] += MIRRORED * np.array([wrong_side(evidence, p) for p in rest.params])
     cost = rest.cost + price.sum(axis=1) + misnaming(rest.params, rest.covariance, view.free, *stands_between(evidence, view))
     return Explanations(rest.params, rest.own, active, rest.cost, price, cost, rest.log_det, rest.covariance)
 

@@ -15,7 +15,8 @@ from aspectum.core.view.left_out import left_out_moves
 from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.solve import Solution, settle, settle_edges
 
-OPEN_EYE_LEVEL = 0.3  # of the picture's height: an eye level looser than this is not fixed
+UNSEEN = 1.05  # what the explanations and places that are not looked into add to the spread (simulated)
+OPEN_EYE_LEVEL = 0.35  # of the picture's height: an eye level looser than this is not fixed
 
 
 def given_eye_level(setup: Setup) -> EyeLevel | None:
@@ -48,7 +49,7 @@ def found_eye_level(posterior: Posterior, source: Source = Source.EDGES) -> EyeL
     if loose > 1.3 * max(near, sd) + 0.02 * setup.point_sd_px or sd > OPEN_EYE_LEVEL * setup.height_px:
         return None
     left, right = (_level_at(solution, x)[0] for x in (0.0, float(setup.width_px)))
-    return EyeLevel(left, right, sd, source)
+    return EyeLevel(left, right, sd * UNSEEN, source)
 
 
 @dataclass(frozen=True)

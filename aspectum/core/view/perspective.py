@@ -16,7 +16,7 @@ from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG
 GIVEN_EYE_LEVEL_SD_PX = 0.5
 LEVEL_CAMERA_SD = np.radians(0.25)
 # scale of the faint hold on what the sightings leave open; a tenth of it must not matter
-FAINT_SD = {LOG_F: TYPICAL_LOG_SD, PITCH: 0.6, ROLL: 0.6, SHIFT_X: 1.0, SHIFT_Y: 1.0}
+FAINT_SD = {LOG_F: TYPICAL_LOG_SD, PITCH: 0.6, ROLL: 0.3, SHIFT_X: 1.0, SHIFT_Y: 1.0}
 FAINT_BEARING_SD = 2.0
 
 
@@ -58,9 +58,9 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
     start, mean, known, drawn = np.zeros(size), np.zeros(size), np.zeros(size), np.zeros(size)
     faint = np.full(size, 1.0 / FAINT_BEARING_SD**2)
     for k, sd in FAINT_SD.items():
-        # only focal length and pitch are drawn, faintly, to a usual value
-        (drawn if k in (LOG_F, PITCH) else faint)[k] = 1.0 / sd**2
-    faint[[LOG_F, PITCH]] = 0.0
+        # a usual lens, held about level
+        (drawn if k in (LOG_F, PITCH, ROLL) else faint)[k] = 1.0 / sd**2
+    faint[[LOG_F, PITCH, ROLL]] = 0.0
     long_side = setup.long_side_px / evidence.scale
     mean[LOG_F] = start[LOG_F] = np.log(focal_of(setup.focal_35mm or TYPICAL_FOCAL_35MM, long_side))
     if setup.focal_35mm is not None:

@@ -10,9 +10,10 @@ import numpy as np
 from aspectum.core.plane.lines import Floats, weighted_median
 from aspectum.core.view.camera import FIRST_BEARING
 from aspectum.core.view.curve import Curve, middle_x, walk
-from aspectum.core.view.explanations import Explanations, as_solution, explain, settled
+from aspectum.core.view.explanations import Explanations, as_solution, can_spare, explain, settled
 from aspectum.core.view.solve import Solution, come_to_rest
 
+COMPARABLE = 0.3  # share of the likeliest from which an explanation that leaves out less is taken to stand for all
 HELD_PX = 0.02  # within which the view that stands for all passes through the eye level that is told
 
 
@@ -29,7 +30,9 @@ class Posterior:
     @classmethod
     def of(cls, views: tuple[Solution, ...]) -> Posterior:
         """From fits to the sightings that agree, the best first."""
-        return cls.weighing(views[0], explain(views))
+        found = explain(views)
+        # without readings to spare every view through the sightings is as good as the next: there is nothing to walk by
+        return cls.weighing(views[0], found, stand=not can_spare(views[0]))
 
     @classmethod
     def beside(cls, solution: Solution) -> Posterior:
@@ -43,7 +46,8 @@ class Posterior:
         height = weighted_median(curve.height, curve.weight)
         # the place on the likeliest explanation's curve that is nearest to the eye level that is told
         share = np.bincount(curve.of, curve.weight, len(found.cost))
-        mine = curve.of == int(np.argmax(share))
+        likely = share > COMPARABLE * share.max()
+        mine = curve.of == int(np.argmax(np.where(likely, found.active.sum(axis=1) + share, 0.0)))
         k = int(np.argmin(np.where(mine, np.abs(curve.height - height), np.inf)))
         active = found.active[curve.of[k]]
         if stand or base.evidence.setup.eye_level_px is not None:

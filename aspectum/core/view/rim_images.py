@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 import numpy as np
 
@@ -17,7 +17,7 @@ SMALLEST_ROOT = 1e-9  # a root's diagonal is held off zero by so much
 SIGNS = (1.0, 1.0, -1.0)
 ROW, COLUMN = (0, 0, 1, 0, 1, 2), (0, 1, 1, 2, 2, 2)  # of the six entries of a symmetric 3x3 matrix
 # steps of the rims' own unknowns; no plain integers, for each of which the compiler would make a version of its own
-LOOK, SETTLE = np.int64(0), np.int64(4)
+LOOK, SETTLE = (cast("int", np.int64(steps)) for steps in (0, 4))
 OWN, TURNS, REST = 3, 2, 6  # columns: own unknowns, free turns of the ellipse, camera with bearing
 
 
@@ -69,7 +69,8 @@ class RimLook(NamedTuple):
 @compiled
 def room_for(count: int) -> RimLook:
     """A ``RimLook`` of ``count`` rims, to be filled."""
-    return RimLook(np.zeros((count, TURNS)), np.zeros((count, TURNS, REST)), np.zeros(count), np.zeros((count, OWN)), np.zeros((count, OWN, OWN)), np.zeros((count, OWN, REST)))
+    own = np.zeros((count, OWN)), np.zeros((count, OWN, OWN)), np.zeros((count, OWN, REST))
+    return RimLook(np.zeros((count, TURNS)), np.zeros((count, TURNS, REST)), np.zeros(count), own[0], own[1], own[2])
 
 
 @compiled

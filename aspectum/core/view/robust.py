@@ -10,13 +10,12 @@ from aspectum.core.view.descent import Rest
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.perspective import View
 from aspectum.core.view.solve import Solution, come_to_rest, refine
-from aspectum.core.view.starts import _sweep_slopes, coarse_sd, starts, wrong_side
+from aspectum.core.view.starts import MIRRORED, _sweep_slopes, coarse_sd, starts, wrong_side
 
 LOSS = 3.0  # point errors at which the pull of a sighting begins to fade
 FIRST_STEPS, STEPS = 5, 25  # by which a start must show promise, and after which it is left where it is
 PROMISING, FINALISTS = 60.0, 6  # cost over the best by which a start may still lag then, and how many go on
 RIVAL = 20.0  # cost over the best up to which a robust fit is worth keeping
-MIRRORED = 12.0  # what a rim whose near arc bows the wrong way counts for
 MOST_VIEWS = 4
 LENS_SHARE = 0.2  # what a difference in log f counts for beside one in radians or half-diagonals
 NEARLY_SAME, SAME_VIEW = 0.06, 0.03  # parameters that two fits on their way to one view differ by at most, at first and at last

@@ -21,6 +21,7 @@ from aspectum.core.view.perspective import View
 MOST_LINES = 6
 CAPPED = 400.0  # what a sighting costs a start at most
 WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
+MIRRORED = 12.0  # what a rim whose near arc bows the wrong way costs a fit
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
 FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
 BEARING_GRID = np.radians(np.arange(0.0, 180.0, 12.0))
@@ -36,11 +37,7 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 12) -> lis
     own = own_points(evidence, active)
     uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
     level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
-    focals = (
-        [view.usual_focal]
-        if view.lens_known
-        else [focal_of(m, evidence.setup.long_side_px) / evidence.scale for m in FOCAL_GRID_35MM]
-    )
+    focals = [view.usual_focal] if view.lens_known else [focal_of(m, evidence.setup.long_side_px) / evidence.scale for m in FOCAL_GRID_35MM]
     roll_plumb = _plumb_roll(evidence, active)
     lines: list[tuple[float, float, float | None]] = []  # roll, foot, focal where it matters
     if evidence.setup.eye_level_px is not None:
