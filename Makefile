@@ -9,13 +9,19 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 demo: setup
 	ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port $(PORT) --demo
 
-setup: .setup/run .setup/front
+setup: .setup/run .setup/front .setup/compiled
 
 .setup/run: requirements.txt pyproject.toml
 	@mkdir -p .setup
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/pip install -q --require-hashes -r requirements.txt
 	$(BIN)/pip install -q --no-deps -e .
+	@touch $@
+
+# what the core compiles is kept beside its sources; a changed callee does not make its callers stale by itself
+.setup/compiled: .setup/run $(shell find aspectum/core -name '*.py')
+	@find aspectum -name '*.nb[ic]' -delete
+	$(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null
 	@touch $@
 
 .setup/dev: .setup/run requirements-dev.txt

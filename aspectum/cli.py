@@ -28,22 +28,26 @@ def main() -> None:
 @main.command()
 @click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON report a line.")
-@click.option("--tolerance", default="freehand", show_default=True, help="freehand, ruled, or TILT,LENGTH,DEGREE (degrees, per cent, degrees), such as 2,5,4.")
+@click.option(
+    "--tolerance", default=None, help="In place of the sheet's own: freehand, ruled, or TILT,LENGTH,DEGREE (degrees, per cent, degrees), such as 2,5,4."
+)
 @click.option("--lowest-rim", default=None, type=click.FloatRange(0, 30), help="Degrees by which the lowest rim of a form may be rounder besides.")
 @click.option("--ladders", is_flag=True, help="Also print the rims that each round form must have, height by height.")
-def check(files: tuple[Path, ...], as_json: bool, tolerance: str, lowest_rim: float | None, ladders: bool) -> None:
+def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_rim: float | None, ladders: bool) -> None:
     """Judge every sighting of the sighting sheets FILES.
 
     Exits 0 when all files were read and judged, 2 when any could not be.
     """
     from aspectum.formats.sheet import FormatError, read_sheet
     from aspectum.service.checking import check_sheet
+    from aspectum.service.from_sheet import kept_tolerances
 
-    tolerances = replace(parse_tolerance(tolerance), lowest_rim_deg=lowest_rim or 0.0)
+    asked = None if tolerance is None else parse_tolerance(tolerance)
     failed = False
     for path in files:
         try:
             sheet = read_sheet(path.read_bytes())
+            tolerances = replace(asked or kept_tolerances(sheet), lowest_rim_deg=lowest_rim or 0.0)
             report = check_sheet(sheet, tolerances, file=path.name)
         except FormatError as error:
             click.echo(f"{path}: {error}", err=True)
@@ -103,7 +107,10 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
     names = {s.id: s.name or s.id for s in sheet.sightings}
     width = max([len(n) for n in names.values()], default=0)
     for f in report.findings:
-        triple = f"judged {number(f.judged):>6}  sighted {number(f.sighted):>6}  implied {number(f.implied):>6}"
+        upright = f.sighted_lean_deg is not None
+        values = (f.judged_lean_deg, f.sighted_lean_deg, f.implied_lean_deg) if upright else (f.judged, f.sighted, f.implied)
+        triple = "  ".join(f"{name} {number(value):>6}" for name, value in zip(("judged", "sighted", "implied"), values, strict=True))
+        triple += "  from plumb" if upright else ""
         row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {MARKS[f.verdict]:<8}  {f.words}"
         lines.append(row.rstrip())
     for ladder in report.ladders if ladders else ():

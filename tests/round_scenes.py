@@ -75,6 +75,44 @@ def arc_of(circle: Circle, camera: Pinhole, rng: np.random.Generator) -> Rim:
     return Rim(circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn))))
 
 
+def flat_arc(rng: np.random.Generator) -> tuple[Rim, Circle, Pinhole]:
+    """A level rim of which a hand lays 90 to 170 degrees by 7 to 11 points."""
+    camera, circle = _a_circle(rng, np.array([0.0, 0.0, 1.0]), 0.0, 90.0)
+    turn = np.radians(rng.uniform(90, 170)) * np.linspace(-0.5, 0.5, int(rng.integers(7, 12))) + rng.normal(0, 0.3)
+    return Rim("r", "f", Plane.LEVEL, _moved(circle, camera, turn, rng, 1.5)), circle, camera
+
+
+def round_end(rng: np.random.Generator) -> tuple[Rim, Circle, Pinhole]:
+    """An end of a lying drum, seen at 70 to 78 degrees, of which 40 to 60 % of the turn is laid."""
+    camera, circle = _a_circle(rng, None, 70.0, 78.0)
+    turn = np.radians(rng.uniform(144, 216)) * np.linspace(-0.5, 0.5, int(rng.integers(7, 12))) + rng.uniform(0, 2 * np.pi)
+    return Rim("r", "f", Plane.RIGHT, _moved(circle, camera, turn, rng, 1.0)), circle, camera
+
+
+def _moved(circle: Circle, camera: Pinhole, turn: Vec, rng: np.random.Generator, sd_px: float) -> tuple[tuple[float, float], ...]:
+    laid = camera.project(circle.at(turn)) + rng.normal(0, sd_px, (len(turn), 2))
+    return tuple((float(x), float(y)) for x, y in laid)
+
+
+def _a_circle(rng: np.random.Generator, axis: Vec | None, least_deg: float, most_deg: float) -> tuple[Pinhole, Circle]:
+    """A circle about ``axis`` well inside the picture of a camera held within 12 degrees of level, seen at a degree between
+    the two; half-width 35 to 200 px. Without an axis it lies, turned 12 to 20 degrees from the line of sight.
+    """
+    while True:
+        camera = Pinhole(float(640 / np.tan(np.radians(rng.uniform(35, 70) / 2))), float(rng.uniform(-12, 12)), float(rng.normal(0, 0.5)))
+        ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(150, 1130), rng.uniform(100, 860), 1.0])
+        centre = ray / np.linalg.norm(ray) * rng.uniform(1, 4)
+        heading = np.arctan2(centre[0], centre[1]) + np.radians(rng.uniform(12, 20)) * rng.choice([-1, 1])
+        along = np.array([np.sin(heading), np.cos(heading), 0.0]) if axis is None else axis
+        circle = Circle("r", "f", Plane.LEVEL, centre, along, float(rng.uniform(35, 200) / camera.focal_px * (centre @ camera.matrix()[2])))
+        image = camera.project(circle.at(np.linspace(0, 2 * np.pi, 36)))
+        if image.min() < 5 or image[:, 0].max() > 1275 or image[:, 1].max() > 955:
+            continue
+        _, _, minor, degree, _ = circle.ellipse(camera)
+        if minor >= 3 and least_deg <= degree <= most_deg:
+            return camera, circle
+
+
 def round_scene(rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0, 20.0), count: int | None = None) -> RoundScene:
     """Three to six level rims well inside a 1280x960 picture, half-width 35 to 200 px."""
     while True:

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
+import cv2
 import numpy as np
 
 from aspectum.core.check import check
-from tests.round_scenes import round_scene
+from aspectum.core.plane.rim_fit import fit_rim
+from aspectum.core.sightings import Rim
+from tests.round_scenes import Circle, flat_arc, round_scene
+from tests.scenes import Pinhole, Vec
 
 LEVEL, PITCHED = (0.0, 6.0), (8.0, 22.0)
 
@@ -32,6 +38,37 @@ class RimAccuracy:
     def gain(self) -> float:
         """Median error of the implied degree over that of the sighted one."""
         return float(np.median(self.implied) / np.median(self.sighted))
+
+
+@dataclass
+class ShortArcs:
+    """Errors of sighted degrees, ours and those of OpenCV's three fits, and ours in stated deviations."""
+
+    errors: list[float] = field(default_factory=list)
+    theirs: list[list[float]] = field(default_factory=list)
+    deviations: list[float] = field(default_factory=list)
+
+
+def short_arcs(make: Callable[[np.random.Generator], tuple[Rim, Circle, Pinhole]], count: int, seed: int) -> ShortArcs:
+    rng = np.random.default_rng(seed)
+    found = ShortArcs()
+    for _ in range(count):
+        rim, circle, camera = make(rng)
+        degree = circle.ellipse(camera)[3]
+        fit = fit_rim(rim.points, 1.5 if make is flat_arc else 1.0)
+        found.errors.append(abs(fit.degree_deg - degree))
+        found.deviations.append(found.errors[-1] / fit.sds[1])
+        found.theirs.append([abs(other - degree) for other in library_degrees(np.array(rim.points))])
+    return found
+
+
+def library_degrees(points: Vec) -> list[float]:
+    """By OpenCV's ``fitEllipse``, ``fitEllipseAMS`` and ``fitEllipseDirect``."""
+    found = []
+    for fitter in (cv2.fitEllipse, cv2.fitEllipseAMS, cv2.fitEllipseDirect):
+        (_, axes, _) = fitter(points.astype(np.float32))
+        found.append(math.degrees(math.asin(min(axes) / max(axes))) if max(axes) > 0 and math.isfinite(max(axes)) else 0.0)
+    return found
 
 
 def rim_accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> RimAccuracy:

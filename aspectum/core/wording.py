@@ -9,6 +9,7 @@ from enum import StrEnum
 AT_EYE_LEVEL_PX = 6.0  # from eye level: nearer than this a thing lies at it
 PLUMB_DEG = 0.25  # an upright that must lean less stands plumb
 LEAST_TURN_DEG = 0.05  # a smaller disagreement is not worth a figure
+STEEP_FROM_DEG = 15.0  # tilt from which an edge is called steep when judgements are summed up
 AS_SIGHTED_DEG = 0.5  # a judgement this near was as sighted
 AS_SIGHTED_SHARE = 0.01
 AS_FOUND_PX = 1.0  # an eye level set this near to the found one is set there

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from aspectum.core.aids.standpoint import Beside, Lies, ViewKind
 from aspectum.core.findings import Rule, Source
 from aspectum.core.sightings import Family, Kind, Perspective, Side
 from aspectum.core.tolerance import Verdict
@@ -157,6 +158,7 @@ class ReportFinding(Part):
     verdict: Verdict
     words: str
     judged_words: str = ""
+    judged_by: str = ""
     rule: Rule
     turn_deg: float = 0.0
     far_end_px: float | None = None
@@ -231,7 +233,20 @@ class ReportFirstGuess(Part):
     else_family: Family
 
 
+class ReportStanding(Part):
+    """How a form stands to the eye: against eye level, and, where it faces the picture, to which side of its
+    vanishing point.
+    """
+
+    form: str
+    lies: Lies
+    beside: Beside | None = None
+    words: str
+
+
 class Report(Part):
+    """``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind."""
+
     format: Literal["aspectum-report"] = "aspectum-report"
     version: Literal[1] = 1
     file: str | None = None
@@ -244,4 +259,7 @@ class Report(Part):
     ladders: list[ReportLadder] = Field(default_factory=list)
     near_corner: ReportNearCorner | None = None
     first_guess: ReportFirstGuess
+    view: ViewKind | None = None
+    standings: list[ReportStanding] = Field(default_factory=list)
+    judgements: list[str] = Field(default_factory=list)
     notes: list[str] = Field(default_factory=list)

@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, ValidationError, model_validator
 
 from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Perspective, Plane, Side
+from aspectum.core.tolerance import School
 
 LIMIT_BYTES = 4 * 1024 * 1024
 MOST_SIGHTINGS = 1000
@@ -201,6 +202,14 @@ def read_from_life(s: EdgeSighting | RimSighting | LengthSighting | AlignmentSig
     return (isinstance(s, EdgeSighting) and s.tilt_deg is not None) or (isinstance(s, LengthSighting) and s.ratio is not None)
 
 
+class OwnTolerance(Part):
+    """A tutor's own tolerances, in place of a school's: tilts and ellipse degrees in degrees, lengths in per cent."""
+
+    tilt_deg: Number = Field(gt=0, lt=90)
+    length_percent: Number = Field(gt=0, lt=90)
+    degree_deg: Number = Field(gt=0, lt=90)
+
+
 class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points."""
 
@@ -213,6 +222,7 @@ class SightingSheet(Part):
     eye_level: GivenEyeLevel | None = None
     level_camera: StrictBool = False
     lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
+    tolerance: School | OwnTolerance = School.FREEHAND
     forms: list[Form] = Field(default_factory=list, max_length=200)
     sightings: list[Sighting] = Field(default_factory=list, max_length=MOST_SIGHTINGS)
 

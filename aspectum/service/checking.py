@@ -6,26 +6,30 @@ import logging
 from dataclasses import replace
 
 from aspectum.core.aids.propose import FirstGuess, first_guess, propose_family
+from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, EdgeReason, NoteCode, Rule
 from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
 from aspectum.core.sightings import Family, Point
-from aspectum.core.tolerance import FREEHAND, Tolerances, Verdict
-from aspectum.formats.report import Report, ReportCamera, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark
+from aspectum.core.tolerance import Tolerances, Verdict
+from aspectum.formats.report import Report, ReportCamera, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import EdgeSighting, FormatError, SightingSheet
-from aspectum.service.from_sheet import Laid, core_edges, core_setup, laid_on
+from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.reporting import report_card, report_eye_level, report_finding, report_ladders, report_point
 from aspectum.service.words.common import Names
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.notes import note_words
+from aspectum.service.words.standpoint import standing_words
+from aspectum.service.words.summary import judgement_lines
 
 log = logging.getLogger(__name__)
 
 
-def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: str | None = None) -> Report:
-    """Judge every sighting of ``sheet``."""
+def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file: str | None = None) -> Report:
+    """Judge every sighting of ``sheet``, by the tolerances that are kept with it unless others are given."""
     laid = laid_on(sheet)
+    tolerances = tolerances or kept_tolerances(sheet)
     if sheet.lowest_rim_extra_deg and not tolerances.lowest_rim_deg:
         tolerances = replace(tolerances, lowest_rim_deg=sheet.lowest_rim_extra_deg)
     if laid.setup is None:
@@ -53,8 +57,16 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances = FREEHAND, file: s
         ladders=report_ladders(result),
         near_corner=None if card is None else report_card(card, names),
         first_guess=report_guess(first_guess(sheet.perspective, laid.edges)),
+        view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
+        standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
+        judgements=judgement_lines(result.findings, families),
         notes=[note_words(note, names) for note in result.notes if not (laid.tilts and answered(note.code, laid))],
     )
+
+
+def report_standings(sheet: SightingSheet, found: list[Standing]) -> list[ReportStanding]:
+    called = {form.id: form.name or form.id for form in sheet.forms}
+    return [ReportStanding(form=s.form, lies=s.lies, beside=s.beside, words=standing_words(s, called.get(s.form, s.form))) for s in found]
 
 
 def answered(code: NoteCode, laid: Laid) -> bool:
@@ -62,7 +74,7 @@ def answered(code: NoteCode, laid: Laid) -> bool:
     return code is NoteCode.NO_EDGES or not (laid.edges or laid.rims)
 
 
-def check_kept(sheet: SightingSheet, tolerances: Tolerances = FREEHAND) -> Report:
+def check_kept(sheet: SightingSheet, tolerances: Tolerances | None = None) -> Report:
     """``check_sheet`` for work that must be kept and opened whatever the check makes of it: where
     the check fails, a report that says so in place of its verdicts.
     """

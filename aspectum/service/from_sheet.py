@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from aspectum.core.sightings import STICK_SD_DEG, Alignment, Edge, End, Family, FormKind, Length, LengthReading, Rim, Setup, Side, TiltReading
+from aspectum.core.tolerance import OF_SCHOOL, School, Tolerances
 from aspectum.formats.sheet import AlignmentSighting, EdgeSighting, LengthSighting, PictureInfo, RimSighting, SightingSheet
 
 SHARES = {End.NEAR_TOP: 0.0, End.NEAR_BOTTOM: 1.0}  # of the way down the near upright
@@ -52,6 +53,12 @@ def core_setup(sheet: SightingSheet, picture: PictureInfo) -> Setup:
         eye_level_px=None if given is None else (given.left_y_px, given.right_y_px),
         level_camera=sheet.level_camera,
     )
+
+
+def kept_tolerances(sheet: SightingSheet) -> Tolerances:
+    """The tolerances that the sheet says it is judged by."""
+    own = sheet.tolerance
+    return OF_SCHOOL[own] if isinstance(own, School) else Tolerances(own.tilt_deg, own.length_percent / 100.0, own.degree_deg)
 
 
 def core_edges(sheet: SightingSheet) -> list[Edge]:

@@ -26,7 +26,7 @@ from aspectum.formats.report import (
 )
 from aspectum.service.words.common import Names
 from aspectum.service.words.findings import finding_words
-from aspectum.service.words.judged import judged_words
+from aspectum.service.words.judged import judged_by, judged_words
 from aspectum.service.words.near_corner import near_corner_words
 from aspectum.service.words.notes import point_words
 from aspectum.service.words.rims import fault_words
@@ -53,6 +53,7 @@ def report_finding(finding: Finding, family: Family | None, names: Names, words:
         **values,
         words=finding_words(finding, family, names) if words is None else words,
         judged_words=judged_words(finding, family, difference),
+        judged_by=judged_by(finding, family, difference),
         rule=reason.rule,
         others=list(reason.others),
         judged_lean_deg=lean(finding.judged),

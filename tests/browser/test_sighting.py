@@ -91,7 +91,71 @@ def test_judge_then_sight_then_check(easel: Easel) -> None:
     expect(easel.slips).to_have_count(before + 1)
     slip = easel.slips.last
     expect(slip).to_contain_text("−6.0°")
-    expect(slip).to_contain_text("Judged −6°")
+    expect(slip).to_contain_text("too steep")
+    easel.saved()
+
+
+def test_nothing_gives_the_answer_away_while_a_judgement_is_made(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    page = easel.page
+    points = page.locator(".table-point")
+    assert points.count() > 0 and "too" in page.get_by_test_id("slips").inner_text()
+    page.get_by_role("button", name="Add an edge").click()
+    page.mouse.click(*easel.on_screen([900, 700]))
+    expect(points).to_have_count(0)
+    expect(page.locator(".verdict")).to_have_count(0)
+    expect(page.get_by_test_id("judgements")).to_have_count(0)
+    page.get_by_role("button", name="Commit").focus()
+    page.keyboard.press("]")
+    expect(page.locator(".slip-chosen")).to_have_count(0)
+    expect(page.locator(".tag")).to_have_count(0)
+    page.keyboard.press("Escape")
+    assert points.count() > 0
+    expect(page.get_by_test_id("judgements")).to_contain_text("steep edges judged")
+
+
+def test_a_tolerance_is_chosen_on_the_screen_and_kept_with_the_sheet(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    page = easel.page
+    slip = easel.slip("big crate, top right")
+    expect(slip).to_contain_text("holds")
+    page.get_by_role("button", name="Sheet", exact=True).click()
+    page.get_by_role("menuitem", name="Tolerance").click()
+    page.get_by_label("Own numbers").check()
+    page.get_by_label("Tilts to").fill("0.5")
+    page.get_by_role("button", name="Close").click()
+    expect(slip).to_contain_text("unsure")
+    easel.saved()
+    page.reload()
+    expect(easel.slip("big crate, top right")).to_contain_text("unsure")
+
+
+def test_tags_never_cover_one_another(easel: Easel) -> None:
+    for title in ("Crates on the slipway", "Paint tins on the steps", "Signal tower from below"):
+        easel.open_demo(title)
+        tags = easel.page.locator(".tag rect")
+        expect(tags.first).to_be_visible()
+        boxes = [box for box in (tags.nth(k).bounding_box() for k in range(tags.count())) if box]
+        for k, a in enumerate(boxes):
+            for b in boxes[:k]:
+                apart = abs(a["x"] - b["x"]) >= min(a["width"], b["width"]) - 1 or abs(a["y"] - b["y"]) >= a["height"] - 1
+                assert apart, (title, a, b)
+
+
+def test_with_judging_off_edges_are_laid_one_after_another_until_escape(easel: Easel) -> None:
+    easel.open_own(str(PHOTOS / "crates.jpg"))
+    easel.judge_first(False)
+    page = easel.page
+    page.get_by_role("button", name="Add an edge").click()
+    for n, edge in enumerate(known("crates", CRATES[:3])):
+        easel.drag(easel.on_screen(edge["p"]), easel.on_screen(edge["q"]))  # type: ignore[arg-type]
+        expect(easel.slips).to_have_count(n + 1)
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Lay the edge")).to_have_count(0)
+    # a judgement made on paper is typed in later
+    easel.slips.last.get_by_role("spinbutton", name="judged").fill("12")
+    page.keyboard.press("Enter")
+    expect(easel.slips.last).to_contain_text("12.0°")
     easel.saved()
 
 

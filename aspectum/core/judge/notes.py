@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from aspectum.core.findings import CameraReading, EyeLevel, Note, NoteCode, Source
@@ -12,6 +14,7 @@ from aspectum.core.view.evidence import Evidence, nearly_parallel
 from aspectum.core.view.lens import focal_of
 from aspectum.core.view.solve import Solution
 
+STRETCHED = 0.25  # share by which a form must be stretched to be seen to be; 0.155 at the rim of the 60° cone of vision
 MOST_STRAYS = 4  # that get a note each
 
 
@@ -74,10 +77,11 @@ def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup
         notes.append(Note(NoteCode.FOCAL_OPEN))
     else:
         cx, cy = setup.centre
-        reach = np.tan(np.radians(30.0)) * camera.focal_px
-        wide = tuple(i for i, laid in ends.items() if max(np.hypot(x - cx, y - cy) for x, y in laid) > reach)
-        if wide:
-            notes.append(Note(NoteCode.WIDE, wide, value=float(reach)))
+        # a form at the angle t from the centre of vision is drawn 1 / cos t longer outwards than across
+        outermost = {i: max(math.hypot(x - cx, y - cy) for x, y in laid) / camera.focal_px for i, laid in ends.items()}
+        worst = max(outermost, key=lambda i: outermost[i], default=None)
+        if worst is not None and math.hypot(1.0, outermost[worst]) - 1.0 > STRETCHED:
+            notes.append(Note(NoteCode.WIDE, (worst,), value=math.hypot(1.0, outermost[worst]) - 1.0))
     if not solution.converged:
         notes.append(Note(NoteCode.NO_CONVERGENCE))
     return notes

@@ -55,7 +55,8 @@ def note_words(note: Note, names: Names) -> str:
             mend = "Mend what is marked off, or check the families."
             return f"The sightings contradict each other too often to weigh them all; not weighed: {several(who)}. {mend}"
         case NoteCode.WIDE:
-            return f"{several(who)} {'lies' if len(who) == 1 else 'lie'} outside the 60° cone of vision, where forms look stretched."
+            stretched = f"{who[0]}, the farthest out, is stretched by {(note.value or 0) * 100:.0f} %"
+            return f"The picture is wider than the 60° cone of vision: forms near its margin look stretched ({stretched})."
         case NoteCode.NO_CONVERGENCE:
             return "The sightings contradict each other so far that no single view was found."
 

@@ -17,7 +17,7 @@ blueprint = feature("checking")
 
 class CheckRequest(Message):
     document: SightingSheet
-    tolerance: School = School.FREEHAND
+    tolerance: School | None = None
 
 
 class ProposeRequest(Message):
@@ -37,7 +37,7 @@ class Proposal(Message):
 @spec.validate(resp=Answers(HTTP_200=Report), operation_id="check")
 def check(json: CheckRequest) -> Report:
     """Judge a sheet without saving it."""
-    return check_kept(json.document, OF_SCHOOL[json.tolerance])
+    return check_kept(json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
 
 
 @blueprint.post("/propose")

@@ -266,11 +266,17 @@ export interface components {
          * @enum {string}
          */
         Along: "edge" | "across" | "upright";
+        /**
+         * Beside
+         * @description Where a form square to the picture lies against the vertical through its vanishing point.
+         * @enum {string}
+         */
+        Beside: "left" | "right" | "astride";
         /** CheckRequest */
         CheckRequest: {
             document: components["schemas"]["SightingSheet"];
-            /** @default freehand */
-            tolerance?: components["schemas"]["School"];
+            /** @default null */
+            tolerance?: components["schemas"]["School"] | null;
         };
         /**
          * EdgeSighting
@@ -480,6 +486,12 @@ export interface components {
             unit?: boolean;
         };
         /**
+         * Lies
+         * @description Where a form lies against eye level, and so which of its level faces shows.
+         * @enum {string}
+         */
+        Lies: "below" | "above" | "across";
+        /**
          * NewSheet
          * @description On a picture, or from life without one.
          */
@@ -496,6 +508,18 @@ export interface components {
              * @default null
              */
             title?: string | null;
+        };
+        /**
+         * OwnTolerance
+         * @description A tutor's own tolerances, in place of a school's: tilts and ellipse degrees in degrees, lengths in per cent.
+         */
+        OwnTolerance: {
+            /** Degree Deg */
+            degree_deg: number;
+            /** Length Percent */
+            length_percent: number;
+            /** Tilt Deg */
+            tilt_deg: number;
         };
         /**
          * Perspective
@@ -608,7 +632,10 @@ export interface components {
                 number
             ];
         };
-        /** Report */
+        /**
+         * Report
+         * @description ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind.
+         */
         Report: {
             /** @default null */
             camera: components["schemas"]["ReportCamera"] | null;
@@ -627,6 +654,8 @@ export interface components {
              * @constant
              */
             format: "aspectum-report";
+            /** Judgements */
+            judgements: string[];
             /** Ladders */
             ladders: components["schemas"]["ReportLadder"][];
             /** Level Rail */
@@ -636,6 +665,8 @@ export interface components {
             /** Notes */
             notes: string[];
             perspective: components["schemas"]["Perspective"];
+            /** Standings */
+            standings: components["schemas"]["ReportStanding"][];
             /** Vanishing Points */
             vanishing_points: components["schemas"]["ReportVanishingPoint"][];
             /**
@@ -644,6 +675,8 @@ export interface components {
              * @constant
              */
             version: 1;
+            /** @default null */
+            view: components["schemas"]["ViewKind"] | null;
         };
         /**
          * ReportAlone
@@ -835,6 +868,11 @@ export interface components {
              * @default null
              */
             judged: number | null;
+            /**
+             * Judged By
+             * @default
+             */
+            judged_by: string;
             /**
              * Judged Lean Deg
              * @default null
@@ -1088,6 +1126,20 @@ export interface components {
              */
             opens: boolean;
             side: components["schemas"]["Side"];
+        };
+        /**
+         * ReportStanding
+         * @description How a form stands to the eye: against eye level, and, where it faces the picture, to which side of its
+         *     vanishing point.
+         */
+        ReportStanding: {
+            /** @default null */
+            beside: components["schemas"]["Beside"] | null;
+            /** Form */
+            form: string;
+            lies: components["schemas"]["Lies"];
+            /** Words */
+            words: string;
         };
         /**
          * ReportVanishingPoint
@@ -1346,6 +1398,11 @@ export interface components {
              */
             title?: string;
             /**
+             * Tolerance
+             * @default freehand
+             */
+            tolerance?: components["schemas"]["School"] | components["schemas"]["OwnTolerance"];
+            /**
              * Version
              * @default 1
              * @constant
@@ -1377,6 +1434,12 @@ export interface components {
          * @enum {string}
          */
         Verdict: "holds" | "off" | "unsure";
+        /**
+         * ViewKind
+         * @description The kind of view, by where eye level lies on the sheet.
+         * @enum {string}
+         */
+        ViewKind: "bird's-eye" | "normal" | "worm's-eye";
     };
     responses: never;
     parameters: never;

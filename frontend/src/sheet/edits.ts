@@ -98,6 +98,14 @@ export function moveHandle(sheet: Sheet, id: string, key: string, to: Point): Sh
   });
 }
 
+/** A judgement typed in later, or taken back. */
+export function setJudged(sheet: Sheet, id: string, value: number | null): Sheet {
+  return changeSighting(sheet, id, (s) => {
+    if (s.kind === "edge") return { ...s, judged_tilt_deg: value };
+    return s.kind === "rim" ? { ...s, judged_degree_deg: value } : s;
+  });
+}
+
 export function setFamily(sheet: Sheet, id: string, family: Family): Sheet {
   return changeSighting(sheet, id, (s) => {
     if (s.kind !== "edge") return s;

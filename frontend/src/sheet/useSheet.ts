@@ -169,7 +169,7 @@ export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
       const document = question.current;
       question.current = null;
       try {
-        const judged = await call("post", "/api/check", { body: { document, tolerance: "freehand" } });
+        const judged = await call("post", "/api/check", { body: { document } });
         if (!question.current) setReport(judged);
       } catch {
         // the next change asks again; saving reports a lost connection

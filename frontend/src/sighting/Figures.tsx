@@ -32,6 +32,7 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
         <span>
           <span className="figure-name">judged</span>
           {upright ? lean(finding?.judged_lean_deg) : text(judged)}
+          {finding?.judged_by && <span className="figure-off">{finding.judged_by}</span>}
         </span>
         <span>
           <span className="figure-name">sighted</span>

@@ -18,15 +18,19 @@ export function LongTable({
   report,
   lit,
   formName,
+  resting,
 }: {
   picture: Picture;
   report: Report;
   lit: VanishingPoint | null;
   formName: (form: string | null) => string;
+  /** While a judgement is made the vanishing points rest; eye level may stay. */
+  resting: boolean;
 }) {
   const { ref, width } = useSize({ width: 800, height: HEIGHT });
   const w = picture.width_px;
-  const level = report.vanishing_points.filter((v) => v.family !== "upright" && v.family !== "slope");
+  const shown = resting ? [] : report.vanishing_points;
+  const level = shown.filter((v) => v.family !== "upright" && v.family !== "slope");
   const finite = level.filter((v): v is Finite => v.x_px !== null && v.y_px !== null);
   const near = finite.filter((v) => Math.abs(v.x_px - w / 2) / w <= MOST_SHEETS);
   const from = Math.min(-0.6 * w, ...near.map((v) => v.x_px - 0.25 * w));
@@ -40,7 +44,7 @@ export function LongTable({
     const px = v.x_px * k + x0;
     const words = `${FAMILIES[v.family].letter} ${formName(v.form)} · ${v.words}`;
     const half = (words.length * LETTER_PX) / 2;
-    return { v, px, py: v.y_px * k + y0, words, half, x: Math.min(width - half - 4, Math.max(half + 4, px)) };
+    return { v, px, py: v.y_px * k + y0, words, half, x: besidePicture(px, half, [x0, x0 + w * k], width) };
   });
   const worded = placed.length <= MOST_LABELS ? placed : placed.filter((p) => p.v === lit);
   const labels = new Map(spreadOut(worded, ROWS.length).map((item) => [item.v, item]));
@@ -102,17 +106,27 @@ export function LongTable({
           })}
         </svg>
         {finite.length === 0 && (
-          <p className="absolute inset-x-0 bottom-2 text-center text-sm">
-            {report.perspective === "parallel"
-              ? "Parallel drawing: nothing converges."
-              : level.length > 0
-                ? "The level families run parallel to the picture; no vanishing point on the table."
-                : "Vanishing points appear here, to scale with the sheet."}
+          <p className="absolute bottom-2 left-3 text-sm">
+            {resting
+              ? "Vanishing points rest until you have judged."
+              : report.perspective === "parallel"
+                ? "Parallel drawing: nothing converges."
+                : level.length > 0
+                  ? "The level families run parallel to the picture; no vanishing point on the table."
+                  : "Vanishing points appear here, to scale with the sheet."}
           </p>
         )}
       </div>
     </section>
   );
+}
+
+/** Where a label of a point at `px` is centred: over it, but beside the small picture, and inside the strip. */
+export function besidePicture(px: number, half: number, [left, right]: [number, number], width: number): number {
+  const gap = 8;
+  const covers = px + half > left - gap && px - half < right + gap;
+  const beside = px < (left + right) / 2 ? Math.min(px, left - gap - half) : Math.max(px, right + gap + half);
+  return Math.min(width - half - 4, Math.max(half + 4, covers ? beside : px));
 }
 
 /** Give each label the first row in which it touches no other; the last row takes what is left. */

@@ -8,6 +8,7 @@ import { Dialog } from "../ui/Dialog";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
+import { ToleranceDialog } from "./ToleranceDialog";
 
 const EXPORTS = [
   { kind: "sighting.json", name: "Sighting sheet" },
@@ -41,6 +42,7 @@ export function SheetTools({
   const file = useRef<HTMLInputElement>(null);
   const [fault, setFault] = useState("");
   const [allowing, setAllowing] = useState(false);
+  const [measuring, setMeasuring] = useState(false);
 
   const readFile = async (chosen: File) => {
     setFault("");
@@ -108,6 +110,9 @@ export function SheetTools({
           >
             Camera held level
           </MenuCheck>
+          <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
+            Tolerance…
+          </MenuAction>
           <MenuAction value="lowest-rim" onSelect={() => setAllowing(true)}>
             Lowest rim may be rounder…
           </MenuAction>
@@ -133,6 +138,13 @@ export function SheetTools({
           degrees={sheet.lowest_rim_extra_deg ?? 0}
           onDegrees={(lowest_rim_extra_deg) => open.change({ ...sheet, lowest_rim_extra_deg })}
           onClose={() => setAllowing(false)}
+        />
+      )}
+      {measuring && (
+        <ToleranceDialog
+          tolerance={sheet.tolerance ?? "freehand"}
+          onTolerance={(tolerance) => open.change({ ...sheet, tolerance })}
+          onClose={() => setMeasuring(false)}
         />
       )}
       {fault && (

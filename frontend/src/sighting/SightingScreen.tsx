@@ -7,6 +7,7 @@ import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
 import { middleOf, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
+import { isQuiet } from "../stage/task";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
@@ -51,6 +52,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
   const finding = chosen ? report.findings.find((f) => f.sighting === chosen.id) : null;
   const lit = pointOf(report, finding);
   const litHeight = chosen && isEdge(chosen) ? middleOf(chosen.p, chosen.q)[1] : (finding?.centre_px?.[1] ?? null);
+  const resting = judgeFirst && isQuiet(task);
   const judgingRim = task.kind !== "look" && task.kind !== "arc" && task.thing === "rim";
   const onView = useCallback((view: View, height: number) => setPlace({ view, height }), []);
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
@@ -87,7 +89,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
             report={report}
             selected={selected}
             task={task}
-            rimsDue={rimsShown ? { form: chosenRim?.form ?? null } : null}
+            rimsDue={rimsShown && !resting ? { form: chosenRim?.form ?? null } : null}
             onSelect={sighting.setSelected}
             onPoint={sighting.point}
             onPlace={(p, q) => void sighting.lay(p, q)}
@@ -134,15 +136,17 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           onUndoPoint={sighting.undoPoint}
           canUndoPoint={sighting.canUndoPoint}
         />
-        {picture && <Standing report={report} levelIsSet={levelIsSet} onTurnLevel={sighting.turnLevel} />}
+        {picture && (
+          <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
+        )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
-          <Notes report={report} count={sightingsOf(sheet).length} />
-          <Slips sheet={sheet} report={report} selected={selected} actions={actions} />
+          {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
+          <Slips sheet={sheet} report={report} selected={selected} resting={resting} actions={actions} />
         </div>
       </div>
       {picture && (
         <div className="area-table">
-          <LongTable picture={picture} report={report} lit={lit} formName={formName} />
+          <LongTable picture={picture} report={report} lit={lit} formName={formName} resting={resting} />
         </div>
       )}
       <p className="sr-only" role="status" aria-live="polite">

@@ -15,6 +15,7 @@ export interface SlipActions {
   slope: (id: string, slope: string) => void;
   form: (id: string, form: string) => void;
   rename: (id: string, name: string) => void;
+  judged: (id: string, value: number | null) => void;
   remove: (id: string) => void;
   reorder: (id: string, by: -1 | 1) => void;
 }
@@ -26,6 +27,7 @@ export function Slip({
   finding,
   ladder,
   chosen,
+  resting,
   first,
   last,
   actions,
@@ -35,6 +37,8 @@ export function Slip({
   finding: Finding | undefined;
   ladder: Ladder | null;
   chosen: boolean;
+  /** While a judgement is made no slip gives an answer away. */
+  resting: boolean;
   first: boolean;
   last: boolean;
   actions: SlipActions;
@@ -74,25 +78,26 @@ export function Slip({
             </svg>
           )}
           <span className="grow truncate font-semibold">{name}</span>
-          {verdict && finding && (
+          {verdict && finding && !resting && (
             <span className={`verdict verdict-${finding.verdict}`}>
               <span aria-hidden="true">{verdict.mark}</span> {verdict.word}
             </span>
           )}
         </span>
-        <span className="mt-1 flex items-center gap-3">
-          <Triple sighting={sighting} finding={finding} />
-        </span>
+        {!resting && (
+          <span className="mt-1 flex items-center gap-3">
+            <Triple sighting={sighting} finding={finding} />
+          </span>
+        )}
       </button>
-      {finding && (chosen || finding.verdict !== "holds") && (
+      {finding && !resting && (chosen || finding.verdict !== "holds") && (
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug">{finding.words}</p>
       )}
-      {chosen && finding?.rim && <RimFigures finding={finding} />}
-      {chosen && sighting.kind === "rim" && sighting.plane === "level" && ladder && <RimsByHeight ladder={ladder} />}
-      {chosen && finding?.judged_words && (
-        <p className="px-2.5 pb-1.5 text-[13px] leading-snug italic">{finding.judged_words}</p>
+      {chosen && !resting && finding?.rim && <RimFigures finding={finding} />}
+      {chosen && !resting && sighting.kind === "rim" && sighting.plane === "level" && ladder && (
+        <RimsByHeight ladder={ladder} />
       )}
-      {chosen && (
+      {chosen && !resting && (
         <div className="flex flex-wrap items-center gap-1.5 border-t border-base-300 px-2.5 py-1.5">
           <div className="w-full">
             <InlineName
@@ -102,6 +107,13 @@ export function Slip({
               look="name-field"
             />
           </div>
+          {(sighting.kind === "edge" || sighting.kind === "rim") && (
+            <JudgedOnPaper
+              value={(sighting.kind === "edge" ? sighting.judged_tilt_deg : sighting.judged_degree_deg) ?? null}
+              least={sighting.kind === "edge" ? -90 : 0}
+              onValue={(value) => actions.judged(sighting.id, value)}
+            />
+          )}
           {sighting.kind === "edge" && (
             <select
               className="select select-sm w-26"
@@ -184,6 +196,38 @@ export function Slip({
       )}
       {!chosen && form && formsOf(sheet).length > 1 && <p className="sr-only">{form.name}</p>}
     </li>
+  );
+}
+
+/** A judgement that was made on paper, or elsewhere, typed in later: degrees from level, or of the ellipse. */
+function JudgedOnPaper({
+  value,
+  least,
+  onValue,
+}: {
+  value: number | null;
+  least: number;
+  onValue: (value: number | null) => void;
+}) {
+  return (
+    <label className="flex items-center gap-1.5 text-[13px]">
+      judged
+      <input
+        type="number"
+        className="input input-sm w-20"
+        min={least}
+        max={90}
+        step={0.5}
+        defaultValue={value ?? ""}
+        key={value}
+        onBlur={(event) => {
+          const typed = event.target.value === "" ? null : Number(event.target.value);
+          if (typed !== value && (typed === null || (typed >= least && typed <= 90))) onValue(typed);
+        }}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      />
+      °
+    </label>
   );
 }
 

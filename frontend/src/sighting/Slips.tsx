@@ -7,11 +7,13 @@ export function Slips({
   sheet,
   report,
   selected,
+  resting,
   actions,
 }: {
   sheet: Sheet;
   report: Report;
   selected: string | null;
+  resting: boolean;
   actions: SlipActions;
 }) {
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
@@ -26,6 +28,7 @@ export function Slips({
           finding={findings.get(sighting.id)}
           ladder={report.ladders.find((l) => l.form === sighting.form) ?? null}
           chosen={sighting.id === selected}
+          resting={resting}
           first={index === 0}
           last={index === list.length - 1}
           actions={actions}

@@ -4,10 +4,12 @@ import type { Report } from "../api/types";
 export function Standing({
   report,
   levelIsSet,
+  resting,
   onTurnLevel,
 }: {
   report: Report;
   levelIsSet: boolean;
+  resting: boolean;
   onTurnLevel: () => void;
 }) {
   const level = report.eye_level;
@@ -42,15 +44,33 @@ export function Standing({
       )}
       {camera?.view_deg != null && (
         <p className="tabular-nums">
+          {report.view && `${VIEWS[report.view]}, `}
           {report.perspective}, view {camera.view_deg.toFixed(0)}° wide
           {camera.pitch_deg !== null &&
             Math.abs(camera.pitch_deg) >= 0.5 &&
             `, looking ${camera.pitch_deg > 0 ? "up" : "down"} ${Math.abs(camera.pitch_deg).toFixed(1)}°`}
         </p>
       )}
+      {!resting && report.judgements.length > 0 && (
+        <p className="tabular-nums" data-testid="judgements">
+          {report.judgements.join("; ")}
+        </p>
+      )}
+      {!resting && report.standings.length > 0 && (
+        <details>
+          <summary className="cursor-pointer">Which faces show</summary>
+          <ul className="mt-1 flex flex-col gap-1 leading-snug">
+            {report.standings.map((standing) => (
+              <li key={standing.form}>{standing.words}</li>
+            ))}
+          </ul>
+        </details>
+      )}
     </section>
   );
 }
+
+const VIEWS = { "bird's-eye": "bird’s-eye view", normal: "normal view", "worm's-eye": "worm’s-eye view" };
 
 function heightText(part: { middle_y_px: number; sd_px: number }): string {
   return `${part.middle_y_px.toFixed(0)} ± ${part.sd_px.toFixed(0)}`;

@@ -20,6 +20,7 @@ const actions = {
   form: nothing,
   rename: vi.fn(),
   remove: vi.fn(),
+  judged: vi.fn(),
   reorder: vi.fn(),
 };
 
@@ -35,24 +36,38 @@ afterEach(() => {
 
 describe("slips", () => {
   it("carry the three values, the verdict in a word, and the reason", () => {
-    render(<Slips sheet={sheet} report={report} selected={null} actions={actions} />);
+    render(<Slips sheet={sheet} report={report} selected={null} resting={false} actions={actions} />);
     const slip = screen.getByText("top right").closest("li");
-    expect(slip?.textContent).toContain("judged12.0°");
+    expect(slip?.textContent).toContain("judged12.0°2.7° too steep");
     expect(slip?.textContent).toContain("sighted9.3° ±0.7");
     expect(slip?.textContent).toContain("implied3.9° ±0.4");
     expect(slip?.textContent).toContain("✗ off");
     expect(slip?.textContent).toContain("Climbs too much");
   });
 
+  it("give nothing away while a judgement is made", () => {
+    render(<Slips sheet={sheet} report={report} selected="e1" resting={true} actions={actions} />);
+    expect(screen.getByText("top right").closest("li")?.textContent).toBe("Rtop right");
+  });
+
   it("show uprights by their lean", () => {
     const upright = { ...finding, sighting: "u1", judged_lean_deg: 0, sighted_lean_deg: -1.4, implied_lean_deg: -1.9 };
-    render(<Slips sheet={sheet} report={{ ...report, findings: [upright] }} selected={null} actions={actions} />);
+    render(
+      <Slips
+        sheet={sheet}
+        report={{ ...report, findings: [upright] }}
+        selected={null}
+        resting={false}
+        actions={actions}
+      />,
+    );
     expect(screen.getByText("near corner").closest("li")?.textContent).toContain("sighted1.4° left");
   });
 
   it("change family and order, and delete", () => {
-    render(<Slips sheet={sheet} report={report} selected="e1" actions={actions} />);
-    expect(screen.getByText("Judged 12°: 2.7° too steep.")).toBeTruthy();
+    render(<Slips sheet={sheet} report={report} selected="e1" resting={false} actions={actions} />);
+    fireEvent.blur(screen.getByLabelText(/^judged/), { target: { value: "14" } });
+    expect(actions.judged).toHaveBeenCalledWith("e1", 14);
     fireEvent.change(screen.getByLabelText("Family"), { target: { value: "left" } });
     expect(actions.family).toHaveBeenCalledWith("e1", "left");
     fireEvent.click(screen.getByLabelText("Move down"));
@@ -65,9 +80,11 @@ describe("slips", () => {
 
 describe("what stands so far", () => {
   it("says eye level with its error, and the view", () => {
-    render(<Standing report={report} levelIsSet={false} onTurnLevel={nothing} />);
+    render(<Standing report={report} levelIsSet={false} resting={false} onTurnLevel={nothing} />);
     expect(screen.getByTestId("eye-level").textContent).toBe("425 px ± 8");
-    expect(screen.getByText(/looking down 3.1°/)).toBeTruthy();
+    expect(screen.getByText(/normal view, two-point, .*looking down 3.1°/)).toBeTruthy();
+    expect(screen.getByTestId("judgements").textContent).toBe("shallow edges judged 2.7° too steep (n = 1)");
+    expect(screen.getByText(/its top shows/)).toBeTruthy();
   });
 
   it("says when eye level is open, and what to do on an empty sheet", () => {
@@ -85,7 +102,7 @@ describe("what stands so far", () => {
         by_rims: null,
       },
     };
-    render(<Standing report={open} levelIsSet={false} onTurnLevel={nothing} />);
+    render(<Standing report={open} levelIsSet={false} resting={false} onTurnLevel={nothing} />);
     expect(screen.getByTestId("eye-level").textContent).toBe("not fixed yet");
     render(<Notes report={open} count={0} />);
     expect(screen.getByText(/Nothing is sighted yet/)).toBeTruthy();
@@ -182,7 +199,15 @@ describe("rims", () => {
   };
 
   it("carry three degrees, the axis, each side's word and the guide on their slip", () => {
-    render(<Slips sheet={rimSheet} report={{ ...report, findings: [rimFinding] }} selected="r1" actions={actions} />);
+    render(
+      <Slips
+        sheet={rimSheet}
+        report={{ ...report, findings: [rimFinding] }}
+        selected="r1"
+        resting={false}
+        actions={actions}
+      />,
+    );
     const said = screen.getAllByText("base")[0]?.closest("li")?.textContent ?? "";
     for (const part of [
       "judged22.0°",
@@ -206,7 +231,7 @@ describe("rims", () => {
       { y_px: 425, units: 0, ratio: 0, guide_deg: null, ellipse: { ...ellipse, degree_deg: 0 } },
     ];
     const full = { ...report, findings: [rimFinding], ladders: [{ form: "crate", like: "r1", rungs }] };
-    render(<Slips sheet={rimSheet} report={full} selected="r1" actions={actions} />);
+    render(<Slips sheet={rimSheet} report={full} selected="r1" resting={false} actions={actions} />);
     const rows = [...screen.getByRole("table").querySelectorAll("tbody tr")].map((row) => row.textContent);
     expect(rows).toEqual(["+120.0°20°", "00.0°–"]);
   });
@@ -294,7 +319,9 @@ describe("rims", () => {
       by_edges: { left_y_px: 300, right_y_px: 302, middle_y_px: 301, sd_px: 17 },
       by_rims: { left_y_px: 330, right_y_px: 332, middle_y_px: 331, sd_px: 20 },
     };
-    render(<Standing report={{ ...report, eye_level: both }} levelIsSet={false} onTurnLevel={nothing} />);
+    render(
+      <Standing report={{ ...report, eye_level: both }} levelIsSet={false} resting={false} onTurnLevel={nothing} />,
+    );
     expect(screen.getByTestId("edges-and-rims").textContent).toBe("from the edges (301 ± 17) and rims (331 ± 20)");
   });
 });

@@ -13,6 +13,7 @@ import {
   reorder,
   setFamily,
   setFormOf,
+  setJudged,
   setPlane,
   setSlope,
   sightingsOf,
@@ -82,7 +83,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
         setSaid("Now point at the near arc.");
         return;
       }
-      setTask({ kind: "look" });
+      // with judging off edges are laid one after another, until Escape
+      setTask(judgeFirst ? { kind: "look" } : { kind: "place", thing: "edge", at: null, judged: null });
       let family = guessed(report, p, q);
       try {
         family = (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q } })).family;
@@ -92,9 +94,13 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       const added = addEdge(sheetNow.current, { form, family, p, q, judged_tilt_deg: judged });
       change(added.sheet);
       setSelected(added.id);
-      setSaid(`Laid as ${family}. Press L, R, U, D, X or S to change the family.`);
+      setSaid(
+        judgeFirst
+          ? `Laid as ${family}. Press L, R, U, D, X or S to change the family.`
+          : `Laid as ${family}. Lay the next edge, or press Escape.`,
+      );
     },
-    [change, form, report, task],
+    [change, form, judgeFirst, report, task],
   );
 
   const moveLevel = useCallback(
@@ -137,6 +143,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
         setSaid("Point along the arc. Escape ends.");
         focusStage();
       },
+      judged: (id: string, value: number | null) => change(setJudged(sheetNow.current, id, value)),
       slope: (id: string, slope: string) => change(setSlope(sheetNow.current, id, slope)),
       form: (id: string, to: string) => change(setFormOf(sheetNow.current, id, to)),
       rename: (id: string, name: string) => change(rename(sheetNow.current, id, name)),

@@ -25,7 +25,8 @@ export function useSightingKeys(
   };
   const step = (by: -1 | 1) => {
     const next = list[index < 0 ? 0 : Math.min(list.length - 1, Math.max(0, index + by))];
-    return when(next, () => next && actions.select(next.id));
+    // a slip that is opened while a judgement is made would give things away
+    return when(next && (looking || task.kind === "arc"), () => next && actions.select(next.id));
   };
   const reorder = (event: KeyboardEvent, by: -1 | 1) =>
     when(selected && !(event.target as Element).closest("[data-handle],[data-level],[role=slider]"), () =>

@@ -2,15 +2,17 @@ import "./stage.css";
 import { useCallback, useEffect, useRef } from "react";
 import { pictureUrl } from "../api/client";
 import { isEdge, isRim, type Picture, type Point, type Report, type Sheet } from "../api/types";
+import { FAMILIES, PLANES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
-import { ovalThrough, toScreen, type View } from "./geometry";
+import { between, ovalThrough, toScreen, type View } from "./geometry";
 import { handlesOf } from "./handles";
 import { LOUPE_RADIUS, Loupe } from "./Loupe";
-import { EdgeAnswer, EdgeLine } from "./layers/Edges";
+import { EdgeAnswer, EdgeLine, SightingTag } from "./layers/Edges";
 import { LevelLine } from "./layers/EyeLevel";
 import { Handles } from "./layers/Handles";
 import { LayLine, Opening, PickMark } from "./layers/Laying";
-import { RimAnswer, RimLine, RimsDue } from "./layers/Rims";
+import { RimAnswer, RimLine, RimsDue, rimTagAt } from "./layers/Rims";
+import { placeTags, TAG, type Tagged } from "./tags";
 import { isPlacing, isQuiet, stageLabel, type Task } from "./task";
 import { type Deeds, useHands } from "./useHands";
 import { useView } from "./useView";
@@ -50,6 +52,14 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
   const quiet = isQuiet(task);
   const placing = isPlacing(task);
 
+  const tags = placeTags([
+    ...rims.flatMap((rim): Tagged[] => {
+      const at = rimTagAt(findings.get(rim.id), view);
+      return at ? [{ id: rim.id, p: at, q: at }] : [];
+    }),
+    ...sightings.filter(isEdge).map((edge) => ({ id: edge.id, p: toScreen(view, edge.p), q: toScreen(view, edge.q) })),
+  ]);
+
   const inHand = hands.hand ?? cursor;
   const held = gripped && chosen ? handlesOf(chosen).find((h) => h.key === gripped.key) : null;
   const looking: Point | null = held?.at ?? hands.hand ?? (placing ? cursor : null);
@@ -79,14 +89,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
         <EdgeAnswer edge={chosen} finding={finding} report={report} view={view} size={size} />
       )}
       {sightings.filter(isEdge).map((edge) => (
-        <EdgeLine
-          key={edge.id}
-          edge={edge}
-          finding={findings.get(edge.id)}
-          view={view}
-          chosen={edge === chosen}
-          quiet={quiet}
-        />
+        <EdgeLine key={edge.id} edge={edge} view={view} chosen={edge === chosen} quiet={quiet} />
       ))}
       {rims.map((rim) => (
         <RimLine
@@ -98,6 +101,20 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
           quiet={quiet}
         />
       ))}
+      {!quiet &&
+        [...tags].map(
+          ([id, { at, leader }]) => leader && <line key={id} {...between(leader, at)} className="tag-leader" />,
+        )}
+      {!quiet &&
+        sightings.map((s) => (
+          <SightingTag
+            key={s.id}
+            letter={s.kind === "edge" ? FAMILIES[s.family].letter : isRim(s) ? PLANES[s.plane ?? "level"].letter : ""}
+            finding={findings.get(s.id)}
+            place={tags.get(s.id)}
+            width={isRim(s) ? TAG.wide : TAG.width}
+          />
+        ))}
       {rimsDue && !quiet && <RimsDue report={report} sheetRims={rims} form={rimsDue.form} view={view} />}
       {chosen && isRim(chosen) && finding && !quiet && (
         <RimAnswer finding={finding} report={report} view={view} far={size.width + size.height} />

@@ -12,6 +12,7 @@ export const finding: Finding = {
   verdict: "off",
   words: "Climbs too much for an edge 68 px below eye level.",
   judged_words: "Judged 12°: 2.7° too steep.",
+  judged_by: "2.7° too steep",
   rule: "climbs-too-much",
   turn_deg: -5.4,
   far_end_px: -17,
@@ -63,6 +64,9 @@ export const report: Report = {
   ladders: [],
   near_corner: null,
   first_guess: { plumb_deg: 14, plumb_family: "upright", else_family: "right" },
+  view: "normal",
+  standings: [{ form: "crate", lies: "below", beside: null, words: "Crate lies below eye level: its top shows." }],
+  judgements: ["shallow edges judged 2.7° too steep (n = 1)"],
   notes: ["Only left edges so far."],
 };
 export const sheet: Sheet = {

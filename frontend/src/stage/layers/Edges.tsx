@@ -1,44 +1,60 @@
 import { type Edge, type Finding, type Point, pointOf, type Report } from "../../api/types";
 import { FAMILIES, VERDICTS } from "../../ui/marks";
 import { between, distance, lineAt, lineOnTo, middleOf, type Size, toScreen, type View } from "../geometry";
+import { TAG, type TagPlace } from "../tags";
 
 export type PlacedEdge = Edge & { p: Point; q: Point };
 
-/** A laid edge with its tag. */
+/** A laid edge. */
 export function EdgeLine({
   edge,
-  finding,
   view,
   chosen,
   quiet,
 }: {
   edge: PlacedEdge;
-  finding: Finding | undefined;
   view: View;
   chosen: boolean;
   quiet: boolean;
 }) {
   const family = FAMILIES[edge.family];
   const [p, q] = [toScreen(view, edge.p), toScreen(view, edge.q)];
-  const middle = middleOf(p, q);
-  const verdict = finding ? VERDICTS[finding.verdict] : null;
   const line = between(p, q);
   return (
     <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={edge.id}>
       <line {...line} className="edge-reach" />
       <line {...line} className="edge-chalk" />
       <line {...line} className="edge-ink" stroke={family.ink} strokeDasharray={family.dash} />
-      {!quiet && (
-        <g transform={`translate(${middle[0]} ${middle[1]})`} className={`tag tag-${finding?.verdict ?? "unsure"}`}>
-          <rect x={-15} y={-9} width={30} height={18} rx={9} />
-          <text x={-5.5} y={4.5} textAnchor="middle">
-            {family.letter}
-          </text>
-          <text x={6.5} y={4.5} textAnchor="middle" className="tag-mark">
-            {verdict?.mark ?? ""}
-          </text>
-        </g>
-      )}
+    </g>
+  );
+}
+
+/** The tag of a laid edge or rim: its letter and its verdict's mark. */
+export function SightingTag({
+  letter,
+  finding,
+  place,
+  width,
+}: {
+  letter: string;
+  finding: Finding | undefined;
+  place: TagPlace | undefined;
+  width: number;
+}) {
+  if (!place) return null;
+  return (
+    <g
+      transform={`translate(${place.at[0]} ${place.at[1]})`}
+      className={`tag tag-${finding?.verdict ?? "unsure"}`}
+      data-tag={finding?.sighting}
+    >
+      <rect x={-width / 2} y={-TAG.height / 2} width={width} height={TAG.height} rx={TAG.height / 2} />
+      <text x={-6} y={4.5} textAnchor="middle">
+        {letter}
+      </text>
+      <text x={width / 2 - 8} y={4.5} textAnchor="middle" className="tag-mark">
+        {finding ? VERDICTS[finding.verdict].mark : ""}
+      </text>
     </g>
   );
 }

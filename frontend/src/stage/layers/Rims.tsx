@@ -1,5 +1,4 @@
 import { type Ellipse, type Finding, type Ladder, type Point, pointOf, type Report, type Rim } from "../../api/types";
-import { PLANES, VERDICTS } from "../../ui/marks";
 import { between, lineAt, lineOnTo, type Oval, toScreen, type View } from "../geometry";
 
 /** A report's ellipse on the stage. The minor axis is the form's axis as drawn. */
@@ -35,7 +34,17 @@ export function OvalShape({
   );
 }
 
-/** A laid rim with its tag. */
+/** Where a rim's tag would like to sit: beside the right end of its major axis. */
+export function rimTagAt(finding: Finding | undefined, view: View): Point | null {
+  const ellipse = finding?.rim?.sighted_ellipse;
+  if (!ellipse) return null;
+  const oval = ovalOf(ellipse, view);
+  const a = (oval.turn * Math.PI) / 180;
+  const side = Math.cos(a) >= 0 ? 1 : -1;
+  return [oval.centre[0] + side * Math.cos(a) * oval.rx + 24, oval.centre[1] + side * Math.sin(a) * oval.rx];
+}
+
+/** A laid rim. */
 export function RimLine({
   rim,
   finding,
@@ -52,29 +61,11 @@ export function RimLine({
   const ellipse = finding?.rim?.sighted_ellipse;
   if (!ellipse) return null;
   const oval = ovalOf(ellipse, view);
-  const verdict = finding ? VERDICTS[finding.verdict] : null;
-  const a = (oval.turn * Math.PI) / 180;
-  const side = Math.cos(a) >= 0 ? 1 : -1;
-  const tag: Point = [
-    oval.centre[0] + side * Math.cos(a) * oval.rx + 24,
-    oval.centre[1] + side * Math.sin(a) * oval.rx,
-  ];
   return (
     <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={rim.id}>
       <OvalShape oval={oval} className="edge-reach rim-open" />
       <OvalShape oval={oval} className="edge-chalk rim-open" />
       <OvalShape oval={oval} className="rim-ink rim-open" />
-      {!quiet && (
-        <g transform={`translate(${tag[0]} ${tag[1]})`} className={`tag tag-${finding?.verdict ?? "unsure"}`}>
-          <rect x={-20} y={-9} width={40} height={18} rx={9} />
-          <text x={-6} y={4.5} textAnchor="middle">
-            {PLANES[rim.plane ?? "level"].letter}
-          </text>
-          <text x={12} y={4.5} textAnchor="middle" className="tag-mark">
-            {verdict?.mark ?? ""}
-          </text>
-        </g>
-      )}
     </g>
   );
 }

@@ -1,0 +1,39 @@
+"""How the judgements of a sheet ran, in a line each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from statistics import mean
+
+from aspectum.core.findings import Finding
+from aspectum.core.plane.lines import lean_deg, tilt_difference
+from aspectum.core.sightings import Family, Kind
+from aspectum.core.wording import AS_SIGHTED_DEG, STEEP_FROM_DEG
+from aspectum.service.words.common import degrees
+
+
+def judgement_lines(findings: Iterable[Finding], families: dict[str, Family]) -> list[str]:
+    """One line for every kind of thing that was judged by eye: by how much, which way on the whole, and how many.
+    An edge judged the wrong way from level counts with what it is off by.
+    """
+    errors: dict[str, list[float]] = {}
+    for f in findings:
+        if f.judged is None or f.sighted is None:
+            continue
+        if f.kind is Kind.RIM:
+            errors.setdefault("rims", []).append(f.judged - f.sighted)
+        elif f.kind is Kind.EDGE and families.get(f.sighting) is Family.UPRIGHT:
+            errors.setdefault("uprights", []).append(float(lean_deg(f.judged)) - float(lean_deg(f.sighted)))
+        elif f.kind is Kind.EDGE:
+            steep = float(tilt_difference(f.judged, f.sighted)) * (1.0 if f.sighted >= 0 else -1.0)
+            errors.setdefault("steep edges" if abs(f.sighted) >= STEEP_FROM_DEG else "shallow edges", []).append(steep)
+    return [f"{what} judged {ran(what, mean(found))} (n = {len(found)})" for what, found in errors.items()]
+
+
+def ran(what: str, bias: float) -> str:
+    """A mean error (degrees) of judgements of ``what``."""
+    if abs(bias) < AS_SIGHTED_DEG:
+        return "about right"
+    ways = {"rims": ("too round", "too flat"), "uprights": ("too far right", "too far left")}
+    more, less = ways.get(what, ("too steep", "too flat"))
+    return f"{degrees(bias)} {more if bias > 0 else less}"

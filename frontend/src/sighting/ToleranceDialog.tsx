@@ -1,0 +1,81 @@
+import type { Sheet } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+
+type Tolerance = NonNullable<Sheet["tolerance"]>;
+type Own = Exclude<Tolerance, string>;
+
+const SCHOOLS = {
+  freehand: "Freehand: tilts to 3°, lengths to 8 %, ellipse degrees to 5°",
+  ruled: "Ruled: tilts to 1°, lengths to 3 %, ellipse degrees to 3°",
+};
+const FIRST_OWN: Own = { tilt_deg: 2, length_percent: 5, degree_deg: 4 };
+const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
+  { key: "tilt_deg", name: "Tilts to", unit: "°" },
+  { key: "length_percent", name: "Lengths to", unit: "%" },
+  { key: "degree_deg", name: "Ellipse degrees to", unit: "°" },
+];
+
+/** How far a sighting may stray and still hold; kept with the sheet. */
+export function ToleranceDialog({
+  tolerance,
+  onTolerance,
+  onClose,
+}: {
+  tolerance: Tolerance;
+  onTolerance: (tolerance: Tolerance) => void;
+  onClose: () => void;
+}) {
+  const own = typeof tolerance === "string" ? null : tolerance;
+  return (
+    <Dialog title="Tolerance" onClose={onClose}>
+      <p className="mb-3">How far a sighting may stray from what the others imply and still hold on this sheet.</p>
+      <fieldset className="flex flex-col gap-2">
+        <legend className="sr-only">Tolerance</legend>
+        {(Object.keys(SCHOOLS) as (keyof typeof SCHOOLS)[]).map((school) => (
+          <label key={school} className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="tolerance"
+              className="radio radio-sm"
+              checked={tolerance === school}
+              onChange={() => onTolerance(school)}
+            />
+            {SCHOOLS[school]}
+          </label>
+        ))}
+        <label className="flex items-center gap-2">
+          <input
+            type="radio"
+            name="tolerance"
+            className="radio radio-sm"
+            checked={!!own}
+            onChange={() => onTolerance(FIRST_OWN)}
+          />
+          Own numbers
+        </label>
+      </fieldset>
+      {own && (
+        <div className="mt-3 flex flex-wrap gap-4">
+          {FIELDS.map(({ key, name, unit }) => (
+            <label key={key} className="flex items-center gap-2">
+              {name}
+              <input
+                type="number"
+                className="input input-sm w-20"
+                min={0.5}
+                max={45}
+                step={0.5}
+                value={own[key]}
+                onChange={(event) => {
+                  const value = Number(event.target.value);
+                  if (value > 0 && value < 90) onTolerance({ ...own, [key]: value });
+                }}
+              />
+              {unit}
+            </label>
+          ))}
+        </div>
+      )}
+    </Dialog>
+  );
+}
