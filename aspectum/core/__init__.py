@@ -1,1 +1,1 @@
-"""The rules of the job, on numpy alone: no I/O, no clock, no random state."""
+"""The rules of the job, on numpy and its compiler alone: no I/O, no clock, no random state."""
