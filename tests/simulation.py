@@ -22,23 +22,35 @@ SHALLOW, STEEP = (0.0, 7.0), (8.0, 25.0)
 
 
 @dataclass
-class Accuracy:
-    """Eye-level errors (px), the stated standard deviations and the Cramér–Rao bounds."""
+class LevelErrors:
+    """Eye-level errors (px), the stated standard deviations and the Cramér–Rao bounds; ``open``: sheets not answered."""
 
     errors: list[float] = field(default_factory=list)
     stated: list[float] = field(default_factory=list)
     bounds: list[float] = field(default_factory=list)
-    focal_z: list[float] = field(default_factory=list)
-    implied_z: list[float] = field(default_factory=list)
-    point_z: list[float] = field(default_factory=list)
     open: int = 0
 
     def coverage(self) -> float:
-        return float(np.mean(np.abs(self.errors) <= 1.96 * np.array(self.stated)))
+        return float(np.mean(self._deviations() <= 1.96))
+
+    def beyond_four(self) -> float:
+        return float(np.mean(self._deviations() > 4.0))
 
     def against_bound(self) -> float:
         """Root mean square of the errors, each in units of its scene's bound."""
         return float(np.sqrt(np.mean((np.array(self.errors) / np.array(self.bounds)) ** 2)))
+
+    def _deviations(self) -> Vec:
+        return np.asarray(np.abs(np.array(self.errors) / np.array(self.stated)), float)
+
+
+@dataclass
+class Accuracy(LevelErrors):
+    """And errors of focal lengths, implied tilts and vanishing points in their stated deviations."""
+
+    focal_z: list[float] = field(default_factory=list)
+    implied_z: list[float] = field(default_factory=list)
+    point_z: list[float] = field(default_factory=list)
 
 
 def bound_px(scene: Scene) -> float:
@@ -88,26 +100,13 @@ def accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> Accuracy
 
 
 @dataclass
-class Messy:
-    """Eye-level errors (px) with their stated deviations and bounds, and verdicts on truthful edges and on strays."""
+class Messy(LevelErrors):
+    """And verdicts on truthful edges and on strays."""
 
-    errors: list[float] = field(default_factory=list)
-    stated: list[float] = field(default_factory=list)
-    bounds: list[float] = field(default_factory=list)
-    open: int = 0
     off: int = 0
     truthful: int = 0
     named: list[bool] = field(default_factory=list)
     clear: list[bool] = field(default_factory=list)
-
-    def coverage(self) -> float:
-        return float(np.mean(self._deviations() <= 1.96))
-
-    def beyond_four(self) -> float:
-        return float(np.mean(self._deviations() > 4.0))
-
-    def against_bound(self) -> float:
-        return float(np.sqrt(np.mean((np.array(self.errors) / np.array(self.bounds)) ** 2)))
 
     def off_share(self) -> float:
         """Share of truthful edges that are called off."""
@@ -119,9 +118,6 @@ class Messy:
     def named_clear(self) -> float:
         """Of strays of 120 px or more in a family of three."""
         return float(np.mean(np.array(self.named)[np.array(self.clear)]))
-
-    def _deviations(self) -> Vec:
-        return np.asarray(np.abs(np.array(self.errors) / np.array(self.stated)), float)
 
     def add(self, scene: Scene, edges: list[Edge], stray: int | None = None) -> None:
         result = check(scene.setup, edges)

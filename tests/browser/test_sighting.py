@@ -122,7 +122,7 @@ def test_a_tolerance_is_chosen_on_the_screen_and_kept_with_the_sheet(easel: Ease
     page.get_by_role("button", name="Sheet", exact=True).click()
     page.get_by_role("menuitem", name="Tolerance").click()
     page.get_by_label("Own numbers").check()
-    page.get_by_label("Tilts to").fill("0.5")
+    page.get_by_role("spinbutton", name="Tilts to").fill("0.5")
     page.get_by_role("button", name="Close").click()
     expect(slip).to_contain_text("unsure")
     easel.saved()

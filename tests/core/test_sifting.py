@@ -155,7 +155,10 @@ def test_notes_tell_what_the_sightings_leave_open() -> None:
 
     single = [e for e in EDGES if e.id not in ("bottom-left",)]
     assert NoteCode.FAMILY_OF_ONE in codes(single)
-    wide = Edge("wide", "box", Family.RIGHT, (20, 20), (300, 97.1))
-    assert NoteCode.WIDE in codes([*EDGES, wide])
+    # a little outside the cone of vision nothing looks stretched yet; 42 degrees out it does, and is said once
+    outside = Edge("outside", "box", Family.RIGHT, (20, 20), (300, 97.1))
+    assert NoteCode.WIDE not in codes([*EDGES, outside])
+    far_out = Edge("far-out", "box", Family.RIGHT, (-400, 200), (-100, 240))
+    assert NoteCode.WIDE in codes([*EDGES, outside, far_out])
     muddle = [turned(e, 14 * (-1) ** k) for k, e in enumerate(EDGES)]
     assert codes(muddle) & {NoteCode.DISAGREE, NoteCode.STRAY, NoteCode.PAIR}

@@ -21,7 +21,6 @@ from aspectum.core.view.rim_images import LOOK, OWN, REST, SETTLE, TURNS, LaidRi
 MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 LONGEST_STEP = 0.6  # of any parameter, radians or parts of e
 STEEPEST, FARTHEST = 1.45, 5.0  # pitch and log f that no view goes beyond
-NO_LEVEL = np.zeros(3)
 
 
 class LaidEdges(NamedTuple):
