@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aspectum.core.check import check
+from aspectum.core.findings import CheckResult
 from aspectum.core.sightings import Edge, Family, Perspective
 from aspectum.core.tolerance import Verdict
 from aspectum.core.view.camera import eye_level_height
@@ -39,6 +40,17 @@ class LevelErrors:
     def against_bound(self) -> float:
         """Root mean square of the errors, each in units of its scene's bound."""
         return float(np.sqrt(np.mean((np.array(self.errors) / np.array(self.bounds)) ** 2)))
+
+    def read(self, result: CheckResult, scene: Scene, without: int | None = None) -> bool:
+        """Take down where ``result`` puts eye level, beside the bound of the edges, but for one; False where it is open."""
+        height, sd = result.eye_level.height_at(640, 1280), result.eye_level.sd_px
+        if height is None or sd is None:
+            self.open += 1
+            return False
+        self.errors.append(height - scene.eye_level_px)
+        self.stated.append(sd)
+        self.bounds.append(bound_px(replace(scene, edges=[e for k, e in enumerate(scene.edges) if k != without])))
+        return True
 
     def _deviations(self) -> Vec:
         return np.asarray(np.abs(np.array(self.errors) / np.array(self.stated)), float)
@@ -75,13 +87,8 @@ def accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> Accuracy
     for _ in range(scenes):
         scene = random_scene(rng, pitch_deg)
         result = check(scene.setup, scene.sighted(rng))
-        height = result.eye_level.height_at(640, 1280)
-        if height is None or result.eye_level.sd_px is None:
-            found.open += 1
+        if not found.read(result, scene):
             continue
-        found.errors.append(height - scene.eye_level_px)
-        found.stated.append(result.eye_level.sd_px)
-        found.bounds.append(bound_px(scene))
         camera = result.camera
         if camera is not None and camera.focal_px is not None and camera.focal_sd_px is not None:
             found.focal_z.append((camera.focal_px - scene.camera.focal_px) / camera.focal_sd_px)
@@ -126,13 +133,7 @@ class Messy(LevelErrors):
         self.truthful += len(edges) - (stray is not None)
         if stray is not None:
             self.named.append(off[stray])
-        height = result.eye_level.height_at(640, 1280)
-        if height is None or result.eye_level.sd_px is None:
-            self.open += 1
-            return
-        self.errors.append(height - scene.eye_level_px)
-        self.stated.append(result.eye_level.sd_px)
-        self.bounds.append(bound_px(replace(scene, edges=[e for k, e in enumerate(scene.edges) if k != stray])))
+        self.read(result, scene, stray)
 
 
 def messy_sheets(scenes: int, seed: int) -> Messy:

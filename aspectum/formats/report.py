@@ -10,6 +10,7 @@ from aspectum.core.aids.standpoint import Beside, Lies, ViewKind
 from aspectum.core.findings import Rule, Source
 from aspectum.core.sightings import Family, Kind, Perspective, Side
 from aspectum.core.tolerance import Verdict
+from aspectum.formats.sheet import OwnTolerance
 
 
 class Part(BaseModel):
@@ -245,7 +246,7 @@ class ReportStanding(Part):
 
 
 class Report(Part):
-    """``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind."""
+    """``tolerance``: what it was judged by; ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind."""
 
     format: Literal["aspectum-report"] = "aspectum-report"
     version: Literal[1] = 1
@@ -259,6 +260,7 @@ class Report(Part):
     ladders: list[ReportLadder] = Field(default_factory=list)
     near_corner: ReportNearCorner | None = None
     first_guess: ReportFirstGuess
+    tolerance: OwnTolerance
     view: ViewKind | None = None
     standings: list[ReportStanding] = Field(default_factory=list)
     judgements: list[str] = Field(default_factory=list)

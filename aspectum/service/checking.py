@@ -14,7 +14,7 @@ from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
 from aspectum.core.sightings import Family, Point
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.report import Report, ReportCamera, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
-from aspectum.formats.sheet import EdgeSighting, FormatError, SightingSheet
+from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.reporting import report_card, report_eye_level, report_finding, report_ladders, report_point
 from aspectum.service.words.common import Names
@@ -57,6 +57,7 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         ladders=report_ladders(result),
         near_corner=None if card is None else report_card(card, names),
         first_guess=report_guess(first_guess(sheet.perspective, laid.edges)),
+        tolerance=report_tolerance(tolerances),
         view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
         standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
         judgements=judgement_lines(result.findings, families),
@@ -92,8 +93,13 @@ def unchecked(sheet: SightingSheet) -> Report:
         eye_level=ReportEyeLevel(source=OPEN.source),
         findings=[ReportFinding(sighting=s.id, kind=s.kind, verdict=Verdict.UNSURE, words=said, rule=Rule.UNEXAMINED) for s in sheet.sightings],
         first_guess=report_guess(first_guess(sheet.perspective, [])),
+        tolerance=report_tolerance(kept_tolerances(sheet)),
         notes=["This sheet could not be checked. Everything laid is kept; taking the last sighting away may help."],
     )
+
+
+def report_tolerance(used: Tolerances) -> OwnTolerance:
+    return OwnTolerance(tilt_deg=used.tilt_deg, length_percent=100.0 * used.length, degree_deg=used.degree_deg)
 
 
 def report_guess(guess: FirstGuess) -> ReportFirstGuess:

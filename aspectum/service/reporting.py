@@ -7,8 +7,8 @@ from typing import Any
 from aspectum.core.findings import CheckResult, EdgeReason, EyeLevel, Fault, Finding, LengthReason, NoteCode, RimReading, Rung, VanishingPoint
 from aspectum.core.judge.near_corner import CardSide, NearCorner
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.plane.lines import lean_deg, tilt_difference
-from aspectum.core.sightings import Family, Kind
+from aspectum.core.plane.lines import lean_deg
+from aspectum.core.sightings import Family
 from aspectum.formats.report import (
     AloneEyeLevel,
     FoundEyeLevel,
@@ -35,9 +35,6 @@ from aspectum.service.words.rims import fault_words
 def report_finding(finding: Finding, family: Family | None, names: Names, words: str | None = None) -> ReportFinding:
     """``family``: an edge's; ``words``: in place of those of a sighting laid on a picture."""
     reason = finding.reason
-    difference = None
-    if finding.judged is not None and finding.sighted is not None:
-        difference = float(tilt_difference(finding.judged, finding.sighted)) if finding.kind is Kind.EDGE else finding.judged - finding.sighted
 
     def lean(tilt: float | None) -> float | None:
         return float(lean_deg(tilt)) if tilt is not None and family is Family.UPRIGHT else None
@@ -52,8 +49,8 @@ def report_finding(finding: Finding, family: Family | None, names: Names, words:
     return ReportFinding(
         **values,
         words=finding_words(finding, family, names) if words is None else words,
-        judged_words=judged_words(finding, family, difference),
-        judged_by=judged_by(finding, family, difference),
+        judged_words=judged_words(finding, family),
+        judged_by=judged_by(finding, family),
         rule=reason.rule,
         others=list(reason.others),
         judged_lean_deg=lean(finding.judged),

@@ -16,8 +16,9 @@ from aspectum.core.plane.ellipses import principal
 from aspectum.core.plane.rim_fit import RimFit, fit_rim, shape_vector
 from aspectum.core.sightings import Plane, Point, Rim, Setup
 from aspectum.core.view.camera import FIRST_BEARING
-from aspectum.core.view.circles import RimBank, RimStep, ellipse_of
+from aspectum.core.view.circles import RimBank, ellipse_of
 from aspectum.core.view.evidence import gather
+from aspectum.core.view.rim_images import RimLook
 from tests.round_scenes import Circle, arc_of
 from tests.scenes import Pinhole, Vec
 
@@ -197,7 +198,7 @@ def test_derivatives_of_the_rims_by_the_camera(with_ends: bool) -> None:
     assert bank is not None
     params = np.array([math.log(1000 / evidence.scale) + 0.04, math.radians(-5), 0.02, 0.01, 0.02, 0.55])
 
-    def rested(at: Vec) -> RimStep:
+    def rested(at: Vec) -> RimLook:
         return bank.evaluate(at, bank.settled(at, bank.settled(at, bank.begin(at))))
 
     rest = rested(params)

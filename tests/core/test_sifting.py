@@ -11,7 +11,6 @@ from aspectum.core.check import check
 from aspectum.core.findings import NoteCode
 from aspectum.core.judge.weigh import weigh
 from aspectum.core.plane.lines import tilt_difference
-from aspectum.core.plane.meet import tilt_towards
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.tolerance import FREEHAND, Verdict
 from aspectum.core.view.evidence import Evidence, gather
@@ -118,12 +117,6 @@ def test_starts_are_near_the_truth_for_clean_sightings() -> None:
     best = starts(evidence, view, np.ones(len(found.edges), bool))[0]
     assert np.degrees(best[1]) == pytest.approx(found.camera.pitch_deg, abs=8)
     assert np.exp(best[0]) * evidence.scale == pytest.approx(found.camera.focal_px, rel=0.4)
-
-
-def test_tilt_towards_a_point_and_towards_infinity() -> None:
-    middle = np.array([[0.0, 0.0], [0.2, 0.1]])
-    tilts, _ = tilt_towards(middle, np.array([[1.0, -1.0, 1.0], [1.0, 0.0, 0.0]]))
-    assert tilts == pytest.approx([45.0, 0.0])
 
 
 def test_eye_level_error_agrees_with_repeated_sighting() -> None:

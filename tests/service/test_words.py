@@ -27,7 +27,7 @@ from aspectum.core.tolerance import Verdict
 from aspectum.service.words.common import listed, where
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.findings import finding_words
-from aspectum.service.words.judged import judged_words
+from aspectum.service.words.judged import judged_words, missed_by
 from aspectum.service.words.near_corner import near_corner_words, side_words
 from aspectum.service.words.notes import note_words, point_words
 from aspectum.service.words.rims import fault_words
@@ -158,15 +158,16 @@ def test_every_note_has_words_of_its_own() -> None:
 )
 def test_the_judgement_is_compared_with_what_was_sighted(judged: float, sighted: float, difference: float, family: Family, said: str) -> None:
     finding = Finding("e", Kind.EDGE, judged, sighted, 0.4, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK))
-    assert judged_words(finding, family, difference) == said
+    assert missed_by(finding) == pytest.approx(difference)
+    assert judged_words(finding, family) == said
 
 
 def test_a_judged_opening_is_compared_in_degrees_and_a_length_by_its_share() -> None:
     rim = Finding("r", Kind.RIM, 12.0, 17.7, 0.8, None, None, Verdict.UNSURE, RimReason(Rule.NOTHING_TO_CHECK))
-    assert judged_words(rim, None, -5.7) == "Judged 12°: 5.7° too flat."
-    assert judged_words(rim, None, 0.2) == "Judged 12°: as sighted."
+    assert judged_words(rim, None) == "Judged 12°: 5.7° too flat."
+    assert judged_words(replace(rim, sighted=11.8), None) == "Judged 12°: as sighted."
     length = Finding("m", Kind.LENGTH, 1.11, 1.0, 0.06, None, None, Verdict.UNSURE, LengthReason(Rule.TOO_WEAK, "1"))
-    assert judged_words(length, None, 0.11) == "Judged 1.11: 11 % long."
+    assert judged_words(length, None) == "Judged 1.11: 11 % long."
 
 
 def test_faults_of_a_rim_say_which_way() -> None:

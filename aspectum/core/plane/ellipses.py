@@ -183,16 +183,9 @@ def foot_turns(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
 
 @compiled
 def halves(xx: float, xy: float, yy: float) -> tuple[float, float, float]:
-    """As ``halves_of``, of one ellipse's square."""
+    """Half axes (the larger first) and the major axis' direction (radians) of an ellipse of square (xx, xy, yy)."""
     mean, reach = (xx + yy) / 2, np.hypot((xx - yy) / 2, xy)
     return np.sqrt(max(mean + reach, 1e-18)), np.sqrt(max(mean - reach, 0.0)), 0.5 * np.arctan2(2 * xy, xx - yy)
-
-
-def halves_of(form: Floats) -> tuple[Floats, Floats, Floats]:
-    """Half axes (the larger first) and the major axis' direction (radians) of support forms (..., 5)."""
-    xx, xy, yy = form[..., 2], form[..., 3], form[..., 4]
-    mean, reach = (xx + yy) / 2, np.hypot((xx - yy) / 2, xy)
-    return np.sqrt(np.maximum(mean + reach, 1e-18)), np.sqrt(np.maximum(mean - reach, 0.0)), 0.5 * np.arctan2(2 * xy, xx - yy)
 
 
 def degree_and_axis(ellipses: Floats) -> tuple[Floats, Floats]:

@@ -19,6 +19,11 @@ def wrap_tilt(angle_deg: ArrayLike) -> Floats:
     return 90.0 - np.mod(90.0 - np.asarray(angle_deg, float), 180.0)
 
 
+def half_turn(angle: Floats) -> Floats:
+    """Bring turns of undirected lines (radians, any shape) into -π/2 ≤ a < π/2."""
+    return np.asarray((angle + np.pi / 2) % np.pi - np.pi / 2, float)
+
+
 def tilt_deg(p: ArrayLike, q: ArrayLike) -> Floats:
     """Tilt of the lines through ``p`` and ``q`` (pixels, shape (..., 2)); the order is free."""
     d = np.asarray(q, float) - np.asarray(p, float)

@@ -13,7 +13,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, foot_turns, principal, symmetric
-from aspectum.core.plane.lines import Floats, weighted_median
+from aspectum.core.plane.lines import Floats, half_turn, weighted_median
 from aspectum.core.plane.rim_opening import NEARLY_ROUND, Opening, opening_of
 from aspectum.core.plane.rim_rows import NO_ENDS, NOT_HELD, THIN_TO, USUAL_ARC, fit_rows, refine_fit, unlikely
 from aspectum.core.sightings import Point, least_points
@@ -106,8 +106,7 @@ class RimFit:
         ratio_sd = math.sqrt(float(weight @ (ratio - self.ratio) ** 2))
         wider = max(1.0, min(closing, most / max(ratio_sd, 1e-9)))
         degrees = np.degrees(np.arcsin(np.minimum(ratio, 1.0)))
-        turned = np.array([principal(shape)[2] for shape in self.opening.shapes]) - principal(self.told)[2]
-        turned = (turned + np.pi / 2) % np.pi - np.pi / 2
+        turned = half_turn(np.array([principal(shape)[2] for shape in self.opening.shapes]) - principal(self.told)[2])
         axis_sd = math.degrees(math.sqrt(float(weight @ (self.opening.axis_variance + turned**2))))
         return wider * ratio_sd, wider * math.sqrt(float(weight @ (degrees - self.degree_deg) ** 2)), min(axis_sd, 90.0)
 

@@ -45,67 +45,6 @@ class Slots:
     def sloping(self) -> Ints:
         return np.flatnonzero(self.slope >= 0)
 
-    @cached_property
-    def rows(self) -> Ints:
-        return np.arange(len(self.offset))
-
-    def pick(self, index: Ints) -> Slots:
-        return Slots(self.bearing[index], self.offset[index], self.slope[index])
-
-
-@dataclass(frozen=True)
-class _Directions:
-    """Sines and cosines on the way from slots to vanishing points; arrays (m,), or one value for
-    all where a single camera is meant.
-    """
-
-    focal: Floats
-    cos_b: Floats
-    sin_b: Floats
-    cos_g: Floats
-    sin_g: Floats
-    cos_t: Floats
-    sin_t: Floats
-    cos_r: Floats
-    sin_r: Floats
-
-    def camera_axes(self) -> tuple[Floats, Floats, Floats]:
-        """Across, down and depth of each direction before roll."""
-        ahead = self.cos_b * self.cos_g
-        return self.sin_b * self.cos_g, ahead * self.sin_t - self.sin_g * self.cos_t, ahead * self.cos_t + self.sin_g * self.sin_t
-
-
-def _directions(params: Floats, slots: Slots) -> _Directions:
-    many = params.ndim == 2
-    bearing = (params[slots.rows, slots.bearing] if many else params[slots.bearing]) + slots.offset
-    angle = np.where(slots.slope == -2, np.pi / 2, 0.0)
-    if slots.sloping.size:
-        at = slots.slope[slots.sloping]
-        angle[slots.sloping] = params[slots.sloping, at] if many else params[at]
-    view = params[..., : ROLL + 1].T
-    (_, cos_t, cos_r), (_, sin_t, sin_r) = np.cos(view), np.sin(view)
-    return _Directions(np.exp(view[LOG_F]), np.cos(bearing), np.sin(bearing), np.cos(angle), np.sin(angle), cos_t, sin_t, cos_r, sin_r)
-
-
-def vanishing(params: Floats, slots: Slots) -> Floats:
-    """Homogeneous vanishing points, shape (m, 3), of ``slots`` under ``params``.
-
-    ``params`` has shape (P,) for one camera, or (m, P) for a camera per slot.
-    """
-    d = _directions(params, slots)
-    return _place(d, params[..., SHIFT_X], params[..., SHIFT_Y])
-
-
-def _place(d: _Directions, shift_x: Floats, shift_y: Floats) -> Floats:
-    across, down, depth = d.camera_axes()
-    x = d.focal * across + shift_x * depth
-    y = d.focal * down + shift_y * depth
-    v = np.empty((len(across), 3))
-    v[:, 0] = d.cos_r * x + d.sin_r * y
-    v[:, 1] = d.cos_r * y - d.sin_r * x
-    v[:, 2] = depth
-    return v
-
 
 @compiled
 def camera_matrices(params: Floats) -> Floats:
@@ -173,6 +112,11 @@ def vanish(params: Floats, bearing: Ints, offset: Floats, slope: Ints) -> tuple[
                 by[m, i, OWN_BEARING] += matrices[0, i, j] * ways[1, j]
                 by[m, i, OWN_SLOPE] += matrices[0, i, j] * ways[2, j]
     return points, by
+
+
+def vanishing(params: Floats, slots: Slots) -> Floats:
+    """Homogeneous vanishing points, (m, 3), of ``slots`` under ``params`` (P,)."""
+    return vanish(params, slots.bearing, slots.offset, slots.slope)[0]
 
 
 def vanishing_with_slopes(params: Floats, slots: Slots) -> tuple[Floats, Floats]:

@@ -5,45 +5,26 @@ and how large it is. Its ellipse has five. The two that are left, how far it ope
 leans, are what the camera requires of it. ``RimBank`` fits the three to the laid points of every
 rim and hands the two on, as whitened residuals with their derivatives, to the joint solve.
 
-Lengths are camera units as in ``projection``: half-diagonals from the centre of vision.
+Lengths are camera units as in ``camera``: half-diagonals from the centre of vision.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.plane.ellipses import halves_of, tip_spread
+from aspectum.core.plane.ellipses import tip_spread
 from aspectum.core.plane.lines import Floats, Ints
 from aspectum.core.plane.rim_fit import RimFit, chord, shape_vector
 from aspectum.core.sightings import Point, Rim
 from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, camera_matrices
 from aspectum.core.view.effort import RIM_LOOKS, Effort
-from aspectum.core.view.rim_images import ARC_PARTS, LOOK, OWN, SETTLE, SIGNS, LaidRims, plane_ways, see_rims
+from aspectum.core.view.rim_images import ARC_PARTS, LOOK, OWN, SETTLE, LaidRims, RimLook, ellipses_of, plane_ways, see_rims
 
 CHORD_SHARE = 0.55  # first guess of the half width over the widest chord of the seen arc
 THIN_AT = 3.0  # half minor axis, in point errors, of a rim that counts half
 FINITE_SIZE = 0.03  # by how much a circle of some size differs in shape from a vanishing one
-
-
-@dataclass(frozen=True)
-class RimStep:
-    """Rims under one camera. ``z``: (R, 2) whitened disagreement of opening and lean; ``by``: its
-    derivatives (R, 2, P); ``cost``: (R,) chi-square over the free ellipse's; ``own_r``,
-    ``own_root``, ``own_by``: residuals (R, 3), triangular root (R, 3, 3) and camera derivatives
-    (R, 3, P) of the rims' own unknowns ``own`` (R, 3): where each circle's centre is drawn, and the
-    log of its radius in units of the centre's depth.
-    """
-
-    z: Floats
-    by: Floats
-    cost: Floats
-    own_r: Floats
-    own_root: Floats
-    own_by: Floats
-    own: Floats
 
 
 class RimBank:
@@ -126,11 +107,11 @@ class RimBank:
             spread[k, ..., self.bearing[k]] = by[k, ..., OWN_BEARING]
         return spread
 
-    def evaluate(self, params: Floats, own: Floats) -> RimStep:
-        """All rims under one camera; ``own`` (R, 3) is where their own fits stand."""
+    def evaluate(self, params: Floats, own: Floats) -> RimLook:
+        """All rims under one camera, their derivatives by all P parameters; ``own`` (R, 3) is where their own fits stand."""
         self.effort.used += RIM_LOOKS
         seen, size = see_rims(self.laid, params, own, LOOK, np.ones(len(self))), len(params)
-        return RimStep(seen.z, self.by_params(seen.by, size), seen.cost, seen.own_r, seen.own_root, self.by_params(seen.own_by, size), own)
+        return seen._replace(by=self.by_params(seen.by, size), own_by=self.by_params(seen.own_by, size))
 
     def begin(self, params: Floats) -> Floats:
         """First fits (R, 3) under ``params``."""
@@ -173,12 +154,8 @@ class RimBank:
 
 def ellipse_of(own: Floats, spans: Floats) -> Floats:
     """The ellipses that circles ``own`` (..., 3) with plane images ``spans`` (..., 2, 3), already times their
-    radii, are drawn as: (..., 5) centre, half axes, direction; by the dual conic as in ``support_form``.
+    radii, are drawn as: (..., 5) centre, half axes, direction.
     """
-    middle = np.concatenate([own[..., :2], np.ones_like(own[..., :1])], axis=-1)
-    homography = np.concatenate([spans, middle[..., None, :]], axis=-2)
-    dual = np.swapaxes(homography, -1, -2) @ (np.array(SIGNS)[:, None] * homography)
-    ratio = dual / np.minimum(dual[..., 2:, 2:], -1e-9)
-    x, y = ratio[..., 0, 2], ratio[..., 1, 2]
-    form = np.stack([x, y, x * x - ratio[..., 0, 0], x * y - ratio[..., 0, 1], y * y - ratio[..., 1, 1]], axis=-1)
-    return np.stack([x, y, *halves_of(form)], axis=-1)
+    shape = np.broadcast_shapes(own.shape[:-1], spans.shape[:-2])
+    flat = np.broadcast_to(own, (*shape, 3)).reshape(-1, 3), np.broadcast_to(spans, (*shape, 2, 3)).reshape(-1, 2, 3)
+    return ellipses_of(*(np.ascontiguousarray(part) for part in flat)).reshape(*shape, 5)

@@ -20,11 +20,11 @@ from aspectum.core.view.descent import Hold, LaidEdges, edge_rows
 from aspectum.core.view.effort import STRAYS_BY
 from aspectum.core.view.left_out import Influence, influence, left_out_gains, taken_in
 from aspectum.core.view.sides import misnaming, stands_between
-from aspectum.core.view.solve import Solution, come_to_rest
+from aspectum.core.view.solve import ENOUGH_ROUGH, Solution, come_to_rest
 from aspectum.core.view.starts import MIRRORED, wrong_side
 
-# chance that a sighting strays, and by about how much it then does: the prior that tells a stray from bad luck.
-# Strays of beginners are of all sizes; with 4 to 12 degrees and 2 to 10 % the same ones are named (simulated)
+# chance that a sighting strays, and by about how much it then does: the prior that tells a stray from bad luck; with a
+# chance of 5 or 12 % about as many strays are named (simulated)
 STRAY_CHANCE, STRAY_DEG = 0.08, 8.0
 RIM_CHANCE, RIM_SPREAD = 0.04, 5.0  # that a rim strays, and by about how many of its own deviations
 STRAY_ODDS = 2.0 * np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE)
@@ -42,8 +42,8 @@ SAME_PLACE, SAME_COST = 5e-3, 1e-2  # parameters, and cost, that two fits in one
 @dataclass(frozen=True)
 class Explanations:
     """E explanations, the likeliest first: parameters (E, P), the rims' own unknowns (E, R, 3), ``active``
-    (E, n + R), ``chi2`` (E,) of the fit, ``price`` (E, n + R) of what it leaves out or has bow the wrong way, ``cost`` (E,) with that and with the
-    price of what names it contradicts, ``log_det`` (E,), covariance (E, F, F).
+    (E, n + R), ``chi2`` (E,) of the fit, ``price`` (E, n + R) of what it leaves out or has bow the wrong way,
+    ``cost`` (E,) with that and with the price of the names it contradicts, ``log_det`` (E,), covariance (E, F, F).
     """
 
     params: Floats
@@ -170,7 +170,7 @@ def settled(any_of_them: Solution, fits: list[tuple[Solution, Flags]]) -> Explan
     """Least squares from each solution on the sightings beside it, with the price of what each leaves out."""
     evidence, view = any_of_them.evidence, any_of_them.view
     active = np.array([on for _, on in fits])
-    rest = come_to_rest(evidence, view, np.array([s.params for s, _ in fits]), active, np.array([own_of(s) for s, _ in fits]), rough=True)
+    rest = come_to_rest(evidence, view, np.array([s.params for s, _ in fits]), active, np.array([own_of(s) for s, _ in fits]), enough=ENOUGH_ROUGH)
     price = STRAY_ODDS + edge_prices(evidence.laid_edges, view.hold, rest.params, rest.covariance, stray_spread(any_of_them))
     if evidence.rims is not None:
         square, wide = np.zeros((len(active), len(evidence.rims))), 1.0 + RIM_SPREAD**2

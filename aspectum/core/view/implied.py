@@ -15,7 +15,6 @@ from aspectum.core.view.posterior import Posterior
 
 WORTH_A_LOOK = 1e-3  # share of the weight below which a place on the curve is passed over
 MOST_GAIN = 60.0  # chi-square that leaving an edge out may be said to save: far from its place a step says little
-MOST_ROOM = 0.0  # twice the log of how much more room a place may be said to have without an edge
 LONGEST_STEP = 0.7  # of a parameter, when an edge is left out
 
 
@@ -122,7 +121,7 @@ def left_out_tilts(edges: LaidEdges, hold: Hold, middle: Floats, params: Floats,
             for j in range(3):
                 one[j] = points[m, j]
             if active[k, i]:
-                gain[k, i] = min(r[i] * r[i] / room, MOST_GAIN) + min(-np.log(room), MOST_ROOM)
+                gain[k, i] = min(r[i] * r[i] / room, MOST_GAIN)
                 for p in range(len(moved)):
                     moved[p] = params[k, p]
                 for f in range(size):

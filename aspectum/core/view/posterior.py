@@ -7,8 +7,8 @@ from functools import cached_property
 
 import numpy as np
 
-from aspectum.core.plane.lines import Floats, weighted_median
-from aspectum.core.view.camera import FIRST_BEARING
+from aspectum.core.plane.lines import Floats, half_turn, weighted_median
+from aspectum.core.view.camera import FIRST_BEARING, eye_level_height
 from aspectum.core.view.curve import Curve, middle_x, walk
 from aspectum.core.view.explanations import Explanations, as_solution, can_spare, explain, settled
 from aspectum.core.view.solve import Solution, come_to_rest
@@ -60,7 +60,8 @@ class Posterior:
     @property
     def height_sd(self) -> float:
         """Standard deviation of eye level at the picture's middle about what is told, camera units."""
-        curve, told = self.curve, weighted_median(self.curve.height, self.curve.weight)
+        curve = self.curve
+        told, _ = eye_level_height(self.solution.params, middle_x(self.solution))
         return float(np.sqrt(curve.weight @ ((curve.height - told) ** 2 + curve.spread**2)))
 
     @cached_property
@@ -74,6 +75,6 @@ class Posterior:
         curve, free = self.curve, self.solution.view.free
         away = curve.params - self.solution.params
         last = FIRST_BEARING + len(self.solution.evidence.forms)
-        away[:, FIRST_BEARING:last] = (away[:, FIRST_BEARING:last] + np.pi / 2) % np.pi - np.pi / 2
+        away[:, FIRST_BEARING:last] = half_turn(away[:, FIRST_BEARING:last])
         away = away[:, free]
         return np.asarray(np.einsum("k,kfg->fg", curve.weight, curve.covariance) + (away.T * curve.weight) @ away, float)

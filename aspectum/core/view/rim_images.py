@@ -55,7 +55,8 @@ class RimLook(NamedTuple):
     """R rims under one camera: ``z`` (R, 2) whitened disagreement of opening and lean and ``by`` (R, 2, 6)
     its derivatives by the camera and the rim's bearing; ``cost`` (R,) chi-square over the free ellipse's;
     ``own_r`` (R, 3), ``own_root`` (R, 3, 3), ``own_by`` (R, 3, 6): residuals, triangular root and the same
-    derivatives of the rims' own unknowns.
+    derivatives of the rims' own unknowns: where each circle's centre is drawn, and the log of its radius in units of
+    the centre's depth.
     """
 
     z: Floats
@@ -135,6 +136,17 @@ def support_form(x: float, y: float, spans: Floats, moves: Floats) -> tuple[Floa
         slopes[0, q], slopes[1, q] = dx, dy
         slopes[2, q], slopes[3, q], slopes[4, q] = 2 * cx * dx - change[0], cx * dy + cy * dx - change[1], 2 * cy * dy - change[2]
     return form, slopes
+
+
+@compiled
+def ellipses_of(own: Floats, spans: Floats) -> Floats:
+    """``support_form`` of n circles ``own`` (n, 3), as (n, 5) centre, half axes and direction."""
+    found, still = np.empty((len(own), 5)), np.zeros((3, 3, 0))
+    for n in range(len(own)):
+        form, _ = support_form(own[n, 0], own[n, 1], spans[n], still)
+        found[n, 0], found[n, 1] = form[0], form[1]
+        found[n, 2], found[n, 3], found[n, 4] = halves(form[2], form[3], form[4])
+    return found
 
 
 @compiled

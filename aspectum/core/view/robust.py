@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from aspectum.core.plane.lines import Flags, Floats, Ints
+from aspectum.core.plane.lines import Flags, Floats, Ints, half_turn
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH
 from aspectum.core.view.descent import Rest
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.perspective import View
-from aspectum.core.view.solve import Solution, come_to_rest, refine
+from aspectum.core.view.solve import ENOUGH_ROBUST, Solution, come_to_rest, refine
 from aspectum.core.view.starts import MIRRORED, _sweep_slopes, coarse_sd, starts, wrong_side
 
 LOSS = 3.0  # point errors at which the pull of a sighting begins to fade
@@ -48,7 +48,7 @@ def robust_views(evidence: Evidence, view: View, active: Flags | None = None) ->
 
 
 def fitted(evidence: Evidence, view: View, params: Floats, on: Flags, own: Floats, loss: float, steps: int) -> Rest:
-    return come_to_rest(evidence, view, params, np.repeat(on[None], len(params), axis=0), own, loss, steps)
+    return come_to_rest(evidence, view, params, np.repeat(on[None], len(params), axis=0), own, loss, steps, ENOUGH_ROBUST)
 
 
 def distinct(params: Floats, order: Ints, most: int, apart_by: float) -> Ints:
@@ -61,7 +61,7 @@ def distinct(params: Floats, order: Ints, most: int, apart_by: float) -> Ints:
     kept: list[int] = []
     for k in order.tolist():
         apart = marks[kept] - marks[k]
-        apart[:, FIRST_BEARING:] = (apart[:, FIRST_BEARING:] + np.pi / 2) % np.pi - np.pi / 2
+        apart[:, FIRST_BEARING:] = half_turn(apart[:, FIRST_BEARING:])
         if not (np.abs(apart).max(axis=1, initial=0.0) < apart_by).any():
             kept.append(k)
         if len(kept) == most:
@@ -72,4 +72,4 @@ def distinct(params: Floats, order: Ints, most: int, apart_by: float) -> Ints:
 def join_slope(base: Solution, group: str, active: Flags) -> Solution:
     """``base``, a robust fit without the slopes of ``group``, fitted as robustly on ``active``."""
     start = _sweep_slopes(base.evidence, base.params, (base.evidence.slopes.index(group),))
-    return refine(base.evidence, base.view, start, active, robust=LOSS, steps=STEPS, own=base.own)
+    return refine(base.evidence, base.view, start, active, robust=LOSS, steps=STEPS, own=base.own, enough=ENOUGH_ROBUST)

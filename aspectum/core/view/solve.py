@@ -19,12 +19,11 @@ import numpy as np
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.view.camera import eye_level_height, vanishing_with_slopes
-from aspectum.core.view.circles import RimStep
 from aspectum.core.view.descent import Hold, Rest, edge_rows, settle_each
 from aspectum.core.view.effort import RIM_LOOKS, STOP_AT
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.perspective import View
-from aspectum.core.view.rim_images import OWN
+from aspectum.core.view.rim_images import OWN, RimLook
 
 # share of the cost that the last step may still promise: for an answer, to compare, under a robust loss, and at a step of
 # a walk, where the next step mends what this one leaves
@@ -64,7 +63,7 @@ class Solution:
         return inverse(jac.T @ jac + known_matrix(self.view.hold, self.params, widen))
 
     @cached_property
-    def rim_step(self) -> RimStep | None:
+    def rim_step(self) -> RimLook | None:
         """All rims at the solution."""
         bank = self.evidence.rims
         return None if bank is None or self.own is None else bank.evaluate(self.params, self.own)
@@ -100,15 +99,15 @@ def known_matrix(hold: Hold, params: Floats, widen: float = 1.0) -> Floats:
 
 
 def refine(
-    evidence: Evidence, view: View, start: Floats, active: Flags, robust: float = 0.0, steps: int = 40, own: Floats | None = None, rough: bool = False
+    evidence: Evidence, view: View, start: Floats, active: Flags, robust: float = 0.0, steps: int = 40, own: Floats | None = None, enough: float = ENOUGH
 ) -> Solution:
-    """Least squares from ``start``; with ``robust`` (in point errors) a Cauchy loss. ``rough`` stops within a
-    thousandth of the cost, enough to compare.
+    """Least squares from ``start``; with ``robust`` (in point errors) a Cauchy loss. Stops where the next step
+    promises less than ``enough`` of the cost.
     """
     bank = evidence.rims
     if own is None:
         own = np.zeros((0, OWN)) if bank is None else bank.begin(start)
-    rest = come_to_rest(evidence, view, start[None], active[None], own[None], robust, steps, rough)
+    rest = come_to_rest(evidence, view, start[None], active[None], own[None], robust, steps, enough)
     return Solution(evidence, view, rest.params[0], active, float(rest.cost[0]), bool(rest.converged[0]), None if bank is None else rest.own[0])
 
 
@@ -120,16 +119,15 @@ def come_to_rest(
     owns: Floats,
     robust: float = 0.0,
     steps: int = 40,
-    rough: bool = False,
+    enough: float = ENOUGH,
     levels: Floats | None = None,
 ) -> Rest:
     """As ``refine`` from each of ``starts`` (B, P) on each of ``active`` (B, n + R), the rims' own unknowns at
     ``owns`` (B, R, 3), with eye level held at each of ``levels`` (B, 3) as x, height and 1/sd in camera units.
     """
     bank, effort = evidence.rims, evidence.effort
-    enough = ENOUGH_ROBUST if robust else ENOUGH if bank is None and not rough else ENOUGH_ROUGH
-    if levels is not None and rough:
-        enough = ENOUGH_WALKING
+    # a rim's cost is rough on a finer scale
+    enough = enough if bank is None else max(enough, ENOUGH_ROUGH)
     left = int(STOP_AT * effort.allowance) - effort.used
     held = np.zeros((len(starts), 3)) if levels is None else levels
     rest = settle_each(evidence.laid_edges, evidence.laid_rims, view.hold, held, active.astype(float), robust, starts, owns, steps, enough, left)
@@ -137,9 +135,9 @@ def come_to_rest(
     return rest
 
 
-def settle(solution: Solution, active: Flags, rough: bool = False) -> Solution:
+def settle(solution: Solution, active: Flags, enough: float = ENOUGH) -> Solution:
     """Least squares on ``active`` from an earlier solution."""
-    return refine(solution.evidence, solution.view, solution.params, active, own=solution.own, rough=rough)
+    return refine(solution.evidence, solution.view, solution.params, active, own=solution.own, enough=enough)
 
 
 def settle_edges(solution: Solution, active: Flags) -> Solution:

@@ -9,9 +9,9 @@ import numpy as np
 
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats
-from aspectum.core.plane.meet import residual, residuals
+from aspectum.core.plane.meet import residual_with_slope
 from aspectum.core.sightings import BEARING_OFFSET_DEG, Family
-from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrices, vanishing
+from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrices, vanish
 from aspectum.core.view.descent import LaidEdges
 from aspectum.core.view.effort import START_LOOKS
 from aspectum.core.view.evidence import Evidence, own_points
@@ -198,6 +198,7 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
     level edges, (c, forms, B), with the form at each bearing of ``grid`` (B,); one that does not turn stands at 0.
     """
     plumb, turned = np.zeros(len(cameras)), np.zeros((len(cameras), len(turns), len(grid)))
+    point, unused = np.empty(3), np.empty(3)
     for c in range(len(cameras)):
         matrix = camera_matrices(cameras[c])[0]
         for i in range(len(edges.slot)):
@@ -206,15 +207,18 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
                 continue
             line, total, square = edges.line[i], edges.total[i], edges.square[i]
             if edges.slope[m] == -2:
-                r = residual(line, total, square, matrix[0, 2], matrix[1, 2], matrix[2, 2]) / sd
+                for j in range(3):
+                    point[j] = matrix[j, 2]
+                r = residual_with_slope(line, total, square, point, unused) / sd
                 plumb[c] += min(r * r, CAPPED)
                 continue
             form = edges.bearing[m] - FIRST_BEARING
             for b in range(len(grid) if turns[form] else 1):
                 angle = edges.offset[m] + (grid[b] if turns[form] else 0.0)
                 east, north = np.sin(angle), np.cos(angle)
-                x, y = east * matrix[0, 0] + north * matrix[0, 1], east * matrix[1, 0] + north * matrix[1, 1]
-                r = residual(line, total, square, x, y, east * matrix[2, 0] + north * matrix[2, 1]) / sd
+                for j in range(3):
+                    point[j] = east * matrix[j, 0] + north * matrix[j, 1]
+                r = residual_with_slope(line, total, square, point, unused) / sd
                 turned[c, form, b] += min(r * r, CAPPED)
     return plumb, turned
 
@@ -225,16 +229,22 @@ SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))
 def _sweep_slopes(evidence: Evidence, params: Floats, groups: Iterable[int]) -> Floats:
     """Give slope ``groups``, by index, the best of ``SLOPE_GRID`` under an otherwise fixed view."""
     params = params.copy()
-    edge_slots = evidence.slots.pick(evidence.slot)
     for i in groups:
         k = FIRST_BEARING + len(evidence.forms) + i
-        use = np.flatnonzero(edge_slots.slope == k)
-        if not use.size:
-            continue
-        # all edges of a group share one direction
-        tried = np.repeat(params[None], len(SLOPE_GRID), axis=0)
-        tried[:, k] = SLOPE_GRID
-        v = vanishing(tried, edge_slots.pick(np.repeat(use[:1], len(SLOPE_GRID))))
-        r = residuals(evidence.a[use], evidence.b[use], v[:, None]) / coarse_sd(evidence)
-        params[k] = SLOPE_GRID[int(np.argmin(np.minimum(r * r, CAPPED).sum(axis=1)))]
+        cost = slope_costs(evidence.laid_edges, k, params, SLOPE_GRID, coarse_sd(evidence))
+        params[k] = SLOPE_GRID[int(np.argmin(cost))]
     return params
+
+
+@compiled
+def slope_costs(edges: LaidEdges, k: int, params: Floats, grid: Floats, sd: float) -> Floats:
+    """Capped cost (B,) of the edges of the slope group of parameter ``k`` with its angle at each of ``grid`` (B,)."""
+    cost, tried, unused = np.zeros(len(grid)), params.copy(), np.empty(3)
+    for b in range(len(grid)):
+        tried[k] = grid[b]
+        points, _ = vanish(tried, edges.bearing, edges.offset, edges.slope)
+        for i in range(len(edges.slot)):
+            if edges.slope[edges.slot[i]] == k:
+                r = residual_with_slope(edges.line[i], edges.total[i], edges.square[i], points[edges.slot[i]], unused) / sd
+                cost[b] += min(r * r, CAPPED)
+    return cost

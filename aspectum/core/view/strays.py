@@ -10,7 +10,7 @@ from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.left_out import influence, studentised
 from aspectum.core.view.perspective import View
 from aspectum.core.view.robust import robust_views
-from aspectum.core.view.solve import Solution, settle
+from aspectum.core.view.solve import ENOUGH_ROUGH, Solution, settle
 from aspectum.core.view.starts import wrong_side
 
 MANY = 5  # families that disagree at once, from which their strays are dropped together
@@ -25,7 +25,7 @@ def solve(evidence: Evidence, view: View) -> tuple[Solution, ...]:
     robust = robust_views(evidence, view)
     sifted = sorted((sift(s) for s in robust), key=strain)
     everything = [s for s in robust if not any(f.active.all() and np.abs(f.params - s.params).max() < SAME for f in sifted)]
-    return (*sifted, *(settle(s, s.active, rough=True) for s in everything))
+    return (*sifted, *(settle(s, s.active, enough=ENOUGH_ROUGH) for s in everything))
 
 
 SAME = 0.05  # parameters within which least squares from a robust fit has surely come to rest in its place
@@ -57,7 +57,7 @@ def sift(solution: Solution) -> Solution:
         active[np.argsort(-np.abs(r))[:most]] = False
     if count < 4:
         active = solution.active.copy()
-    fitted = settle(solution, active, rough=True)
+    fitted = settle(solution, active, enough=ENOUGH_ROUGH)
     tried = {active.tobytes()}
     for _ in range(2 * most + 2):
         if effort.spent(share):
@@ -76,7 +76,7 @@ def sift(solution: Solution) -> Solution:
         if trial.tobytes() in tried:
             break
         tried.add(trial.tobytes())
-        fitted = settle(fitted, trial, rough=True)
+        fitted = settle(fitted, trial, enough=ENOUGH_ROUGH)
     return settle(fitted, fitted.active)
 
 

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 from aspectum.core.findings import Finding
+from aspectum.core.plane.lines import tilt_difference
 from aspectum.core.sightings import Family, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE
 from aspectum.service.words.common import degrees
 
 
-def judged_by(finding: Finding, family: Family | None, difference: float | None) -> str:
-    """By how much a judgement missed, and which way, in a few words; empty where nothing was judged or sighted.
-    ``difference``: judged less sighted, the short way round for an edge; None where either is missing.
-    """
+def missed_by(finding: Finding) -> float | None:
+    """Judged less sighted, the short way round for an edge; None where either is missing."""
+    if finding.judged is None or finding.sighted is None:
+        return None
+    return float(tilt_difference(finding.judged, finding.sighted)) if finding.kind is Kind.EDGE else finding.judged - finding.sighted
+
+
+def judged_by(finding: Finding, family: Family | None) -> str:
+    """By how much a judgement missed, and which way, in a few words; empty where nothing was judged or sighted."""
+    difference = missed_by(finding)
     if difference is None or finding.judged is None or finding.sighted is None:
         return ""
     if finding.kind is Kind.LENGTH:
@@ -28,9 +35,9 @@ def judged_by(finding: Finding, family: Family | None, difference: float | None)
     return f"{degrees(difference)} too {'steep' if abs(finding.judged) > abs(finding.sighted) else 'flat'}"
 
 
-def judged_words(finding: Finding, family: Family | None, difference: float | None) -> str:
+def judged_words(finding: Finding, family: Family | None) -> str:
     """``judged_by`` in a sentence."""
-    missed = judged_by(finding, family, difference)
+    missed = judged_by(finding, family)
     if not missed or finding.judged is None:
         return ""
     if finding.kind is Kind.LENGTH:

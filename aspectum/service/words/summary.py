@@ -6,10 +6,10 @@ from collections.abc import Iterable
 from statistics import mean
 
 from aspectum.core.findings import Finding
-from aspectum.core.plane.lines import lean_deg, tilt_difference
 from aspectum.core.sightings import Family, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, STEEP_FROM_DEG
 from aspectum.service.words.common import degrees
+from aspectum.service.words.judged import missed_by
 
 
 def judgement_lines(findings: Iterable[Finding], families: dict[str, Family]) -> list[str]:
@@ -18,15 +18,16 @@ def judgement_lines(findings: Iterable[Finding], families: dict[str, Family]) ->
     """
     errors: dict[str, list[float]] = {}
     for f in findings:
-        if f.judged is None or f.sighted is None:
+        missed = missed_by(f)
+        if missed is None or f.sighted is None:
             continue
         if f.kind is Kind.RIM:
-            errors.setdefault("rims", []).append(f.judged - f.sighted)
+            errors.setdefault("rims", []).append(missed)
         elif f.kind is Kind.EDGE and families.get(f.sighting) is Family.UPRIGHT:
-            errors.setdefault("uprights", []).append(float(lean_deg(f.judged)) - float(lean_deg(f.sighted)))
+            errors.setdefault("uprights", []).append(-missed)  # a tilt that grows leans to the left
         elif f.kind is Kind.EDGE:
-            steep = float(tilt_difference(f.judged, f.sighted)) * (1.0 if f.sighted >= 0 else -1.0)
-            errors.setdefault("steep edges" if abs(f.sighted) >= STEEP_FROM_DEG else "shallow edges", []).append(steep)
+            steep = "steep edges" if abs(f.sighted) >= STEEP_FROM_DEG else "shallow edges"
+            errors.setdefault(steep, []).append(missed if f.sighted >= 0 else -missed)
     return [f"{what} judged {ran(what, mean(found))} (n = {len(found)})" for what, found in errors.items()]
 
 

@@ -634,7 +634,7 @@ export interface components {
         };
         /**
          * Report
-         * @description ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind.
+         * @description ``tolerance``: what it was judged by; ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind.
          */
         Report: {
             /** @default null */
@@ -667,6 +667,7 @@ export interface components {
             perspective: components["schemas"]["Perspective"];
             /** Standings */
             standings: components["schemas"]["ReportStanding"][];
+            tolerance: components["schemas"]["OwnTolerance"];
             /** Vanishing Points */
             vanishing_points: components["schemas"]["ReportVanishingPoint"][];
             /**

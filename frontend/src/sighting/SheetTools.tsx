@@ -143,6 +143,7 @@ export function SheetTools({
       {measuring && (
         <ToleranceDialog
           tolerance={sheet.tolerance ?? "freehand"}
+          used={open.report.tolerance}
           onTolerance={(tolerance) => open.change({ ...sheet, tolerance })}
           onClose={() => setMeasuring(false)}
         />

@@ -4,11 +4,7 @@ import { Dialog } from "../ui/Dialog";
 type Tolerance = NonNullable<Sheet["tolerance"]>;
 type Own = Exclude<Tolerance, string>;
 
-const SCHOOLS = {
-  freehand: "Freehand: tilts to 3°, lengths to 8 %, ellipse degrees to 5°",
-  ruled: "Ruled: tilts to 1°, lengths to 3 %, ellipse degrees to 3°",
-};
-const FIRST_OWN: Own = { tilt_deg: 2, length_percent: 5, degree_deg: 4 };
+const SCHOOLS = { freehand: "Freehand", ruled: "Ruled" };
 const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
   { key: "tilt_deg", name: "Tilts to", unit: "°" },
   { key: "length_percent", name: "Lengths to", unit: "%" },
@@ -18,10 +14,13 @@ const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
 /** How far a sighting may stray and still hold; kept with the sheet. */
 export function ToleranceDialog({
   tolerance,
+  used,
   onTolerance,
   onClose,
 }: {
   tolerance: Tolerance;
+  /** The numbers that the sheet is judged by. */
+  used: Own;
   onTolerance: (tolerance: Tolerance) => void;
   onClose: () => void;
 }) {
@@ -49,11 +48,16 @@ export function ToleranceDialog({
             name="tolerance"
             className="radio radio-sm"
             checked={!!own}
-            onChange={() => onTolerance(FIRST_OWN)}
+            onChange={() => onTolerance(used)}
           />
           Own numbers
         </label>
       </fieldset>
+      {!own && (
+        <p className="mt-3 tabular-nums">
+          {FIELDS.map(({ key, name, unit }) => `${name} ${used[key]} ${unit}`.replace(" °", "°")).join(", ")}
+        </p>
+      )}
       {own && (
         <div className="mt-3 flex flex-wrap gap-4">
           {FIELDS.map(({ key, name, unit }) => (

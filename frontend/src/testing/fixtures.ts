@@ -64,6 +64,7 @@ export const report: Report = {
   ladders: [],
   near_corner: null,
   first_guess: { plumb_deg: 14, plumb_family: "upright", else_family: "right" },
+  tolerance: { tilt_deg: 3, length_percent: 8, degree_deg: 5 },
   view: "normal",
   standings: [{ form: "crate", lies: "below", beside: null, words: "Crate lies below eye level: its top shows." }],
   judgements: ["shallow edges judged 2.7° too steep (n = 1)"],
