@@ -14,7 +14,7 @@ from aspectum.core.view.find import find_view
 from aspectum.core.view.implied import half_widths, stands_twice
 from aspectum.core.view.perspective import view_for
 from aspectum.core.view.posterior import Posterior
-from aspectum.core.view.sides import MISNAMED, misnaming, stands_between
+from aspectum.core.view.sides import MISNAMED, misnaming
 from tests.messy_scenes import messy_scene, small_boxes
 from tests.scenes import random_scene, turned
 from tests.simulation import Messy, messy_sheets, one_stray
@@ -66,7 +66,7 @@ def test_names_say_on_which_side_a_form_stands() -> None:
     edges = (Edge("l", "a", Family.LEFT, (400, 200), (150, 250)), Edge("r", "a", Family.RIGHT, (400, 200), (650, 250)))
     evidence = gather(Setup(1000, 800), edges, {})
     view = view_for(evidence, Perspective.THREE_POINT)
-    columns, between = stands_between(evidence, view)
+    columns, between = view.sides
     assert np.degrees(between) == pytest.approx(np.array([[0.0, 90.0]]))
     params = np.repeat(view.start[None], 3, axis=0)
     params[:, FIRST_BEARING] = np.radians([40.0, -40.0, 220.0])

@@ -18,7 +18,7 @@ from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.view.camera import eye_level_height
 from aspectum.core.view.effort import WALKED_BY
 from aspectum.core.view.explanations import Explanations
-from aspectum.core.view.sides import misnaming, stands_between
+from aspectum.core.view.sides import misnaming
 from aspectum.core.view.solve import ENOUGH_WALKING, Solution, come_to_rest
 
 STRIDE = 0.7  # standard deviations that the first step goes
@@ -108,7 +108,6 @@ class Walks:
     def __init__(self, solution: Solution, found: Explanations) -> None:
         self.solution, self.found = solution, found
         count = len(found.cost)
-        self.between = stands_between(solution.evidence, solution.view)
         self.least = found.chi2 + found.price.sum(axis=1)
         self.best, self.spread, self.along = heights(found.params, found.covariance, solution.view.free, middle_x(solution))
         self.rows: list[tuple[Floats, Floats, Ints, Floats, Floats, Floats]] = []
@@ -127,7 +126,7 @@ class Walks:
         reached, _, _ = heights(rest.params, rest.covariance, solution.view.free, middle_x(solution))
         astray = np.abs(reached - height) > ASTRAY * self.spread[of]
         cost = np.where(astray, np.inf, cost)
-        named = misnaming(rest.params, rest.covariance, solution.view.free, *self.between)
+        named = misnaming(rest.params, rest.covariance, solution.view.free, *solution.view.sides)
         self.rows.append((reached, -(cost + named + rest.log_det + 2.0 * np.log(stiff)), of, rest.params, rest.covariance, rest.own))
         return cost - self.least[of], rest.params, rest.own
 

@@ -19,7 +19,7 @@ from aspectum.core.view.camera import FIRST_BEARING
 from aspectum.core.view.descent import Hold, LaidEdges, edge_rows
 from aspectum.core.view.effort import STRAYS_BY
 from aspectum.core.view.left_out import Influence, influence, left_out_gains, taken_in
-from aspectum.core.view.sides import misnaming, stands_between
+from aspectum.core.view.sides import misnaming
 from aspectum.core.view.solve import ENOUGH_ROUGH, Solution, come_to_rest
 from aspectum.core.view.starts import MIRRORED, wrong_side
 
@@ -181,7 +181,7 @@ def settled(any_of_them: Solution, fits: list[tuple[Solution, Flags]]) -> Explan
     if evidence.rims is not None:
         # a rim fits its mirror across eye level as well, but its near arc would then bow the wrong way
         price[:, len(evidence.edges) :] += MIRRORED * np.array([wrong_side(evidence, p) for p in rest.params])
-    cost = rest.cost + price.sum(axis=1) + misnaming(rest.params, rest.covariance, view.free, *stands_between(evidence, view))
+    cost = rest.cost + price.sum(axis=1) + misnaming(rest.params, rest.covariance, view.free, *view.sides)
     return Explanations(rest.params, rest.own, active, rest.cost, price, cost, rest.log_det, rest.covariance)
 
 

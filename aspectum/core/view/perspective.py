@@ -12,6 +12,7 @@ from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_X
 from aspectum.core.view.descent import Hold
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD, focal_of
+from aspectum.core.view.sides import stands_between
 
 GIVEN_EYE_LEVEL_SD_PX = 0.5
 LEVEL_CAMERA_SD = np.radians(0.25)
@@ -22,12 +23,15 @@ FAINT_BEARING_SD = 2.0
 
 @dataclass(frozen=True)
 class View:
-    """Which parameters are free, where to begin, and what is known beforehand."""
+    """Which parameters are free, where to begin, and what is known beforehand; ``sides``: what names say, as
+    ``stands_between`` gives it.
+    """
 
     perspective: Perspective
     start: Floats
     lens_known: bool
     hold: Hold
+    sides: tuple[Ints, Floats]
 
     @property
     def free(self) -> Ints:
@@ -70,7 +74,7 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
     place = np.full(size, -1, np.intp)
     place[free] = np.arange(len(free))
     hold = Hold(free, place, mean, known + drawn, drawn, faint, given_levels(evidence))
-    return View(perspective, start, setup.focal_35mm is not None, hold)
+    return View(perspective, start, setup.focal_35mm is not None, hold, stands_between(evidence, place))
 
 
 def given_levels(evidence: Evidence) -> Floats:

@@ -17,14 +17,13 @@ from aspectum.core.plane.lines import Floats, Ints
 from aspectum.core.sightings import Family
 from aspectum.core.view.camera import FIRST_BEARING
 from aspectum.core.view.evidence import Evidence
-from aspectum.core.view.perspective import View
 
 MISNAMED = 0.003  # chance that a form's sides are named wrongly
 SIDES, FACING = (0.0, 90.0), (-45.0, 45.0)  # bearings (degrees) of a form with left and right, or depth and across, edges
 
 
-def stands_between(evidence: Evidence, view: View) -> tuple[Ints, Floats]:
-    """Columns (s,) among the free parameters of the bearings that names say something of, and the bearings (radians)
+def stands_between(evidence: Evidence, place: Ints) -> tuple[Ints, Floats]:
+    """Columns (s,), by the ``place`` (P,) of each parameter among the free ones, of the bearings that names say something of, and the bearings (radians)
     that they lie between, (s, 2). A form that mixes both kinds of names says nothing.
     """
     rims = () if evidence.rims is None else evidence.rims.rims
@@ -34,7 +33,7 @@ def stands_between(evidence: Evidence, view: View) -> tuple[Ints, Floats]:
             named[form].add(family)
     columns, between = [], []
     for k, form in enumerate(evidence.forms):
-        column = int(view.hold.place[FIRST_BEARING + k])
+        column = int(place[FIRST_BEARING + k])
         sides, facing = bool(named[form] & {Family.LEFT, Family.RIGHT}), bool(named[form] & {Family.DEPTH, Family.ACROSS})
         if column >= 0 and sides != facing:
             columns.append(column)
