@@ -90,9 +90,13 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
     def number(value: float | None, places: int = 1) -> str:
         return "–" if value is None else f"{round(value, places) + 0.0:.{places}f}"
 
+    from aspectum.core.aids.standpoint import STRAIGHT
+
     lines = [f"{report.file or ''}  {sheet.title}".strip(), f"  perspective  {report.perspective}"]
     level = report.eye_level
-    if level.left_y_px is None or level.right_y_px is None:
+    if report.view in STRAIGHT:
+        lines.append(f"  eye level    not in the picture (looking {report.view})")
+    elif level.left_y_px is None or level.right_y_px is None:
         lines.append("  eye level    not fixed")
     else:
         spread = "" if level.source == "given" else f" ± {number(level.sd_px)}"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -141,7 +141,7 @@ def turned(edge: Edge, angle_deg: float) -> Edge:
     a = np.radians(-angle_deg)
     turn = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
     p, q = middle + turn @ (p - middle), middle + turn @ (q - middle)
-    return Edge(edge.id, edge.form, edge.family, (float(p[0]), float(p[1])), (float(q[0]), float(q[1])))
+    return replace(edge, p=(float(p[0]), float(p[1])), q=(float(q[0]), float(q[1])))
 
 
 def crowded_scene(rng: np.random.Generator, count: int, shortest_px: float = 25.0) -> Scene:

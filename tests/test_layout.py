@@ -32,7 +32,7 @@ CORE = {
     "check": DATA | {"plane", "view", "aids", "judge"},
 }
 CORE_LIBRARIES = {"numpy", "numba"}
-STANDARD = {"__future__", "collections", "dataclasses", "enum", "fractions", "functools", "math", "statistics", "typing"}
+STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "functools", "math", "statistics", "typing"}
 SCREENS = ("sheets", "sighting")  # in order: the tests are dealt out to two processes, which must name them alike
 FRONT_END = {
     "api": {"api"},

@@ -14,11 +14,12 @@ from aspectum.core.judge.alignments import alignment_finding
 from aspectum.core.judge.edges import edge_findings
 from aspectum.core.judge.lengths import length_findings
 from aspectum.core.judge.notes import crossing_notes, family_notes, picture_notes, stray_notes
+from aspectum.core.judge.overhead import overhead_findings
 from aspectum.core.judge.parallel import parallel_findings
 from aspectum.core.judge.rims import rim_findings
 from aspectum.core.judge.weigh import weigh
 from aspectum.core.plane.rim_fit import RimFit, fit_rim
-from aspectum.core.sightings import Alignment, Edge, Family, Length, Perspective, Rim, Setup, SlotKey
+from aspectum.core.sightings import Alignment, Edge, Family, Length, Looking, Perspective, Rim, Setup, SlotKey
 from aspectum.core.tolerance import FREEHAND, Tolerances
 from aspectum.core.view.camera_reading import read_camera
 from aspectum.core.view.evidence import FittedRims
@@ -52,7 +53,10 @@ def check(
         fitted = tuple((rim, fitted_rim(rim, setup.point_sd_px)) for rim in rims or ())
         measured = length_findings(lengths or [], setup, tolerances)
         measured += [alignment_finding(item, setup, tolerances) for item in alignments or ()]
-        if setup.perspective is Perspective.PARALLEL:
+        if setup.looking is not Looking.AHEAD:
+            found, points, notes = overhead_findings(setup, edges, tolerances, fitted, round_forms)
+            result = CheckResult(Perspective.ONE_POINT, OPEN, None, points, found, notes)
+        elif setup.perspective is Perspective.PARALLEL:
             found, points, notes = parallel_findings(setup, edges, tolerances, fitted)
             result = CheckResult(setup.perspective, OPEN, None, points, found, notes)
         else:

@@ -72,6 +72,14 @@ class Perspective(StrEnum):
     PARALLEL = "parallel"
 
 
+class Looking(StrEnum):
+    """Where the line of sight goes: about level, or straight up or down, to the zenith or the nadir."""
+
+    AHEAD = "ahead"
+    UP = "up"
+    DOWN = "down"
+
+
 class Along(StrEnum):
     """How a length is measured: along the edge, straight across or straight up."""
 
@@ -247,6 +255,7 @@ class Setup:
 
     ``centre_px``: centre of vision, the picture's middle when None. ``eye_level_px``: given
     heights at x = 0 and x = width. ``point_sd_px``: one standard deviation of a laid point.
+    ``looking``: straight up or down the picture stands level, whatever the perspective and the eye level given.
     """
 
     width_px: int
@@ -257,6 +266,7 @@ class Setup:
     centre_px: Point | None = None
     eye_level_px: tuple[float, float] | None = None
     level_camera: bool = False
+    looking: Looking = Looking.AHEAD
 
     def __post_init__(self) -> None:
         # a smaller error would ask for more places than the arithmetic carries

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, ValidationError, model_validator
 
-from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Perspective, Plane, Side
+from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Looking, Perspective, Plane, Side
 from aspectum.core.tolerance import School
 
 LIMIT_BYTES = 4 * 1024 * 1024
@@ -211,7 +211,9 @@ class OwnTolerance(Part):
 
 
 class SightingSheet(Part):
-    """A sheet from life has no ``picture``; then nothing on it has points."""
+    """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
+    one-point perspective: the uprights recede, and eye level is not in the picture.
+    """
 
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
     version: Literal[1] = 1
@@ -219,6 +221,7 @@ class SightingSheet(Part):
     picture: PictureInfo | None = None
     point_sd_px: Number = Field(default=1.5, gt=0, le=1000)
     perspective: Perspective = Perspective.AUTO
+    looking: Looking = Looking.AHEAD
     eye_level: GivenEyeLevel | None = None
     level_camera: StrictBool = False
     lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
@@ -228,6 +231,8 @@ class SightingSheet(Part):
 
     @model_validator(mode="after")
     def _references(self) -> Self:
+        if self.looking is not Looking.AHEAD and self.perspective is not Perspective.ONE_POINT:
+            raise ValueError(f"looking: straight {self.looking} is one-point perspective, and this sheet's is {self.perspective}")
         forms: set[str] = set()
         for i, form in enumerate(self.forms):
             if form.id in forms:

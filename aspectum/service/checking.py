@@ -11,7 +11,7 @@ from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, EdgeReason, NoteCode, Rule
 from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
-from aspectum.core.sightings import Family, Point
+from aspectum.core.sightings import Family, Looking, Point
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.report import Report, ReportCamera, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
@@ -37,7 +37,9 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     else:
         result = check(laid.setup, laid.edges, laid.lengths, laid.alignments, tolerances, laid.rims, laid.round_forms)
     names = naming(sheet)
-    families = {s.id: s.family for s in sheet.sightings if isinstance(s, EdgeSighting)}
+    # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
+    telling = [f for f in Family if f is not Family.UPRIGHT or sheet.looking is Looking.AHEAD]
+    families = {s.id: s.family if s.family in telling else None for s in sheet.sightings if isinstance(s, EdgeSighting)}
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
     card = near_corner(laid.tilts) if laid.tilts else None

@@ -52,6 +52,7 @@ def core_setup(sheet: SightingSheet, picture: PictureInfo) -> Setup:
         centre_px=picture.centre_px,
         eye_level_px=None if given is None else (given.left_y_px, given.right_y_px),
         level_camera=sheet.level_camera,
+        looking=sheet.looking,
     )
 
 

@@ -201,3 +201,39 @@ def test_names_are_measured_as_they_were_sent(text: str, fits: bool) -> None:
     else:
         with pytest.raises(FormatError, match=r"forms\[0\].id: String should have at most 80 characters"):
             read_sheet(sheet)
+
+
+def straight_sheet(looking: str, perspective: str = "one-point") -> dict[str, Any]:
+    """Three uprights of a tower and two of its level edges, seen along its uprights from the picture's middle."""
+    laid = [("upright", (700, 300), (600, 400)), ("upright", (400, 700), (450, 600)), ("upright", (200, 400), (320, 440)), ("right", (600, 400), (720, 420)), ("left", (600, 400), (620, 280))]
+    return {
+        "format": "aspectum-sighting-sheet",
+        "version": 1,
+        "picture": {"width_px": 1000, "height_px": 1000},
+        "perspective": perspective,
+        "looking": looking,
+        "sightings": [{"id": f"{family}{k}", "kind": "edge", "form": "tower", "family": family, "p": p, "q": q} for k, (family, p, q) in enumerate(laid)],
+    }
+
+
+@pytest.mark.parametrize(("looking", "point"), [("up", "zenith"), ("down", "nadir")])
+def test_a_sheet_seen_straight_up_or_down_says_so(looking: str, point: str, tmp_path: Path) -> None:
+    laid = straight_sheet(looking)
+    laid["sightings"][0]["q"] = [600, 440]
+    path = tmp_path / "tower.sighting.json"
+    path.write_text(json.dumps(laid))
+    code, out, _ = run(str(path))
+    assert code == 0 and f"eye level    not in the picture (looking straight {looking})" in out
+    assert f"Misses the {point}" in out and "from plumb" not in out
+    report = check_sheet(read_sheet(path.read_bytes()))
+    assert report.view == f"straight {looking}" and report.eye_level.middle_y_px is None
+    assert report.findings[0].sighted_lean_deg is None
+    held = check_sheet(read_sheet(json.dumps({**laid, "looking": "ahead"}).encode()))
+    assert held.view not in ("straight up", "straight down") and held.findings[0].sighted_lean_deg is not None
+
+
+def test_straight_up_and_down_are_one_point_perspective() -> None:
+    with pytest.raises(FormatError, match="straight up is one-point perspective"):
+        read_sheet(json.dumps(straight_sheet("up", "three-point")).encode())
+    with pytest.raises(FormatError, match=r"^looking: "):
+        read_sheet(json.dumps(straight_sheet("sideways")).encode())

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.plane.lines import lean_deg, tilt_deg, tilt_difference
-from aspectum.core.sightings import Edge, Family, Perspective, Point, Setup
+from aspectum.core.plane.lines import Floats, lean_deg, tilt_deg, tilt_difference
+from aspectum.core.sightings import LEVEL_FAMILIES, Edge, Family, Looking, Perspective, Point, Setup
 from aspectum.core.view.eye_level import read_eye_level
 from aspectum.core.view.find import find_view
 from aspectum.core.view.posterior import Posterior
@@ -43,6 +43,8 @@ def propose_family(setup: Setup, edges: list[Edge], form: str, p: Point, q: Poin
     """
     tilt = float(tilt_deg(p, q))
     middle = np.array([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2])
+    if setup.looking is not Looking.AHEAD:
+        return propose_straight(setup, [e for e in edges if e.form == form], tilt, middle)
     if abs(float(lean_deg(tilt))) < PLUMB_DEG:
         return Family.UPRIGHT
     mine = {e.family for e in edges if e.form == form}
@@ -66,3 +68,20 @@ def propose_family(setup: Setup, edges: list[Edge], form: str, p: Point, q: Poin
         return Family.ACROSS if abs(tilt) < FLAT_DEG else Family.DEPTH
     below = middle[1] > level_y
     return Family.RIGHT if (tilt > 0) == below else Family.LEFT
+
+
+SQUARE_TO = {Family.LEFT: Family.RIGHT, Family.RIGHT: Family.LEFT, Family.DEPTH: Family.ACROSS, Family.ACROSS: Family.DEPTH}
+
+
+def propose_straight(setup: Setup, fellows: list[Edge], tilt: float, middle: Floats) -> Family:
+    """As ``propose_family``, looking straight up or down: what heads for the centre of vision is an upright, unless it
+    runs along, or square to, a level edge among the form's ``fellows`` more nearly.
+    """
+    gaps = {Family.UPRIGHT: abs(float(tilt_difference(tilt, tilt_deg(middle, setup.centre))))}
+    for edge in fellows:
+        if edge.family in LEVEL_FAMILIES:
+            along = abs(float(tilt_difference(tilt, tilt_deg(edge.p, edge.q))))
+            for family, gap in ((edge.family, along), (SQUARE_TO[edge.family], 90.0 - along)):
+                gaps[family] = min(gap, gaps.get(family, 90.0))
+    nearest = min(gaps, key=lambda f: gaps[f])
+    return nearest if gaps[nearest] < PLUMB_DEG else Family.RIGHT

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from aspectum.core.findings import EyeLevel, VanishingPoint
-from aspectum.core.sightings import Edge, Family, Setup
+from aspectum.core.sightings import Edge, Family, Looking, Setup
 
 # shares of the picture's height from its top between which eye level makes a normal view; about a third is usual
 NORMAL_FROM, NORMAL_TO = 0.2, 0.5
@@ -17,11 +17,16 @@ CLEAR_SHARE = 0.01  # of the picture's height that a form must clear eye level b
 
 
 class ViewKind(StrEnum):
-    """The kind of view, by where eye level lies on the sheet."""
+    """The kind of view, by where eye level lies on the sheet, or by looking where it does not lie at all."""
 
     BIRDS_EYE = "bird's-eye"
     NORMAL = "normal"
     WORMS_EYE = "worm's-eye"
+    STRAIGHT_UP = "straight up"
+    STRAIGHT_DOWN = "straight down"
+
+
+STRAIGHT = (ViewKind.STRAIGHT_UP, ViewKind.STRAIGHT_DOWN)
 
 
 class Lies(StrEnum):
@@ -51,6 +56,8 @@ class Standing:
 
 def view_kind(setup: Setup, eye_level: EyeLevel) -> ViewKind | None:
     """The kind of view; None while eye level is not fixed."""
+    if setup.looking is not Looking.AHEAD:
+        return ViewKind.STRAIGHT_UP if setup.looking is Looking.UP else ViewKind.STRAIGHT_DOWN
     middle = eye_level.middle_y_px
     if middle is None:
         return None

@@ -48,6 +48,11 @@ def edge_words(reason: EdgeReason, family: Family | None, names: Names) -> str:
             return f"With {names(reason.others[0])} it makes the far side {more:.0f} % longer than the near one; the nearer must be longer. {by} off. {mend}"
         case Rule.NOT_PARALLEL:
             return f"Not parallel to its family: {by} off. Nothing converges in this drawing."
+        case Rule.MISSES_ZENITH | Rule.MISSES_NADIR:
+            point = "the zenith" if reason.rule is Rule.MISSES_ZENITH else "the nadir"
+            return f"Misses {point}, where the uprights meet: {by} off. Turn it {turning(reason.turn_deg)}."
+        case Rule.OFF_ITS_PLAN:
+            return f"Seen straight up or down, level edges keep the directions of the plan; this one is {by} off. Turn it {turning(reason.turn_deg)}."
         case Rule.MISSES_ITS_POINT:
             point = "the slope's vanishing point" if family is Family.SLOPE else "its vanishing point"
             return f"Misses {point}: {by} off. {mend}"
@@ -63,6 +68,10 @@ def leaning(reason: EdgeReason) -> str:
     lean, true, top = reason.lean_deg or 0.0, reason.implied_lean_deg or 0.0, reason.far_end_px or 0.0
     should = "stand plumb" if abs(true) < PLUMB_DEG else f"lean {degrees(true)} {side(true)}"
     return f"Leans {degrees(lean)} {side(lean)}; it should {should}. Move its top {pixels(top)} {side(top)}."
+
+
+def turning(turn_deg: float) -> str:
+    return "anticlockwise" if turn_deg > 0 else "clockwise"
 
 
 def mending(far_end_px: float | None) -> str:

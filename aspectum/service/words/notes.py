@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from aspectum.core.findings import Note, NoteCode, VanishingPoint
+from aspectum.core.sightings import Looking
 from aspectum.core.wording import AS_FOUND_PX, AT_THE_EDGE
 from aspectum.service.words.common import Names, degrees, listed, pixels, several
 
@@ -10,6 +11,9 @@ from aspectum.service.words.common import Names, degrees, listed, pixels, severa
 def note_words(note: Note, names: Names) -> str:
     who = [names(s) for s in note.sightings]
     match note.code:
+        case NoteCode.NO_EDGES if note.text is not None:
+            point = "zenith" if note.text == Looking.UP else "nadir"
+            return f"Nothing is sighted yet. Uprights run to the {point} at the centre of vision; level edges keep the directions of the plan."
         case NoteCode.NO_EDGES:
             return "Nothing is sighted yet. Two families of edges, or two level rims at different heights, find eye level."
         case NoteCode.ONE_FAMILY:
@@ -57,6 +61,10 @@ def note_words(note: Note, names: Names) -> str:
         case NoteCode.WIDE:
             stretched = f"{who[0]}, the farthest out, is stretched by {(note.value or 0) * 100:.0f} %"
             return f"The picture is wider than the 60° cone of vision: forms near its margin look stretched ({stretched})."
+        case NoteCode.OFF_STRAIGHT:
+            slant = f"as if the sight stood {degrees(note.value or 0)} off straight {note.text}"
+            away = f"The uprights meet {pixels(note.other or 0)} from the centre of vision, {slant}"
+            return f"{away}. For a tilted sight choose three-point instead; a cropped picture has lost its centre of vision."
         case NoteCode.NO_CONVERGENCE:
             return "The sightings contradict each other so far that no single view was found."
 

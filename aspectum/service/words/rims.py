@@ -6,7 +6,7 @@ from aspectum.core.findings import Fault, Finding, RimReason, Rule
 from aspectum.core.sightings import Plane
 from aspectum.core.wording import Place, place
 from aspectum.service.words.common import UNEXAMINED, Names, degrees, listed, pixels, where
-from aspectum.service.words.edges import agrees
+from aspectum.service.words.edges import agrees, turning
 
 
 def rim_words(finding: Finding, reason: RimReason, names: Names) -> str:
@@ -21,6 +21,8 @@ def rim_words(finding: Finding, reason: RimReason, names: Names) -> str:
             return "Nothing on the sheet checks this rim yet. Sight a second rim at another height, or two families of edges."
         case Rule.UNEXAMINED:
             return UNEXAMINED
+        case Rule.ONLY_LEVEL_RIMS:
+            return "Seen straight up or down, only level rims are checked: they are full circles."
         case Rule.TOO_WEAK:
             return "The other sightings leave its opening open. More rims at other heights, or edges, would settle it."
         case Rule.AXIS_TOO_WEAK:
@@ -50,6 +52,8 @@ def fault_words(fault: Fault, names: Names) -> str:
             return f"Too flat{here}: open it by {by}."
         case Rule.RIM_TOO_ROUND:
             return f"Too round{here}: close it by {by}."
+        case Rule.RIM_NOT_A_CIRCLE:
+            return f"Too flat: seen straight up or down, a level rim is a full circle, and this one opens only {degrees(90.0 - (fault.turn_deg or 0.0))}."
         case Rule.BASE_FLATTER:
             return f"Flatter than {others}, yet it lies farther from eye level and must be rounder: open it by {by}."
         case Rule.FAR_END_FLATTER:
@@ -60,7 +64,7 @@ def fault_words(fault: Fault, names: Names) -> str:
             below = place(fault.above_eye_level_px or 0.0) is Place.BELOW
             return f"The arc bows the wrong way: {'below' if below else 'above'} eye level the near arc bows {'down' if below else 'up'}."
         case Rule.AXIS_OFF:
-            return f"Its minor axis stands {by} off the form's axis: turn it {'anticlockwise' if (fault.turn_deg or 0.0) > 0 else 'clockwise'}."
+            return f"Its minor axis stands {by} off the form's axis: turn it {turning(fault.turn_deg or 0.0)}."
         case Rule.NOT_ON_AXIS:
             way = "right" if (fault.size_px or 0.0) > 0 else "left"
             if not fault.sure:

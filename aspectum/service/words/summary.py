@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from statistics import mean
 
 from aspectum.core.findings import Finding
@@ -12,7 +12,7 @@ from aspectum.service.words.common import degrees
 from aspectum.service.words.judged import missed_by
 
 
-def judgement_lines(findings: Iterable[Finding], families: dict[str, Family]) -> list[str]:
+def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family | None]) -> list[str]:
     """One line for every kind of thing that was judged by eye: by how much, which way on the whole, and how many.
     An edge judged the wrong way from level counts with what it is off by.
     """

@@ -492,6 +492,12 @@ export interface components {
          */
         Lies: "below" | "above" | "across";
         /**
+         * Looking
+         * @description Where the line of sight goes: about level, or straight up or down, to the zenith or the nadir.
+         * @enum {string}
+         */
+        Looking: "ahead" | "up" | "down";
+        /**
          * NewSheet
          * @description On a picture, or from life without one.
          */
@@ -1271,7 +1277,7 @@ export interface components {
          * @description The quick rules of the trade that a reason can rest on.
          * @enum {string}
          */
-        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "rim-too-flat" | "rim-too-round" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc";
+        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "misses-the-zenith" | "misses-the-nadir" | "off-its-plan-direction" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "rim-too-flat" | "rim-too-round" | "rim-not-a-circle" | "only-level-rims" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc";
         /**
          * SaveSheet
          * @description ``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
@@ -1359,7 +1365,8 @@ export interface components {
         Side: "left" | "right";
         /**
          * SightingSheet
-         * @description A sheet from life has no ``picture``; then nothing on it has points.
+         * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
+         *     one-point perspective: the uprights recede, and eye level is not in the picture.
          */
         SightingSheet: {
             /** @default null */
@@ -1377,6 +1384,8 @@ export interface components {
              * @default false
              */
             level_camera?: boolean;
+            /** @default ahead */
+            looking?: components["schemas"]["Looking"];
             /**
              * Lowest Rim Extra Deg
              * @default 0
@@ -1437,10 +1446,10 @@ export interface components {
         Verdict: "holds" | "off" | "unsure";
         /**
          * ViewKind
-         * @description The kind of view, by where eye level lies on the sheet.
+         * @description The kind of view, by where eye level lies on the sheet, or by looking where it does not lie at all.
          * @enum {string}
          */
-        ViewKind: "bird's-eye" | "normal" | "worm's-eye";
+        ViewKind: "bird's-eye" | "normal" | "worm's-eye" | "straight up" | "straight down";
     };
     responses: never;
     parameters: never;

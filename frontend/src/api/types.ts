@@ -10,7 +10,6 @@ export type Form = Schemas["Form"];
 export type FormKind = Schemas["FormKind"];
 export type Family = Schemas["Family"];
 export type Plane = Schemas["Plane"];
-export type Perspective = Schemas["Perspective"];
 export type Verdict = Schemas["Verdict"];
 export type Report = Schemas["Report"];
 export type Finding = Schemas["ReportFinding"];
@@ -30,6 +29,11 @@ export function isRim(sighting: Sighting): sighting is Rim {
 /** An edge laid on the picture. */
 export function isEdge(sighting: Sighting): sighting is Edge & { p: Point; q: Point } {
   return sighting.kind === "edge" && !!sighting.p && !!sighting.q;
+}
+
+/** Whether the sheet is seen straight up or down, where eye level is not in the picture. */
+export function looksStraight(sheet: Sheet): boolean {
+  return sheet.looking === "up" || sheet.looking === "down";
 }
 
 /** The vanishing point that a finding's sighting runs to, as the report names it. */

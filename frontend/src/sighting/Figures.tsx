@@ -14,7 +14,7 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
     return degreesText(value);
   };
   const Mini = edge ? MiniNeedle : rim ? MiniRim : null;
-  const upright = edge && sighting.family === "upright";
+  const upright = edge && sighting.family === "upright" && finding?.sighted_lean_deg !== null;
   const lean = (value: number | null | undefined) => (value == null ? "–" : leanText(value));
   const spread = (sd: number | null | undefined) =>
     sd && (edge || rim) ? <span className="figure-sd"> ±{sd.toFixed(1)}</span> : null;

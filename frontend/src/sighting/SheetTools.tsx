@@ -2,7 +2,7 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { exportUrl } from "../api/client";
 import { readSheetFile } from "../api/files";
-import type { Perspective } from "../api/types";
+import { looksStraight, type Sheet } from "../api/types";
 import type { OpenSheet, SaveState } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
 import { IconButton } from "../ui/IconButton";
@@ -16,12 +16,15 @@ const EXPORTS = [
   { kind: "findings.csv", name: "Findings (CSV)" },
   { kind: "report.json", name: "Report" },
 ];
-const PERSPECTIVES: Record<Perspective, string> = {
-  auto: "Let sightings decide",
-  "one-point": "One-point",
-  "two-point": "Two-point",
-  "three-point": "Three-point",
-  parallel: "Parallel",
+type Ways = Required<Pick<Sheet, "perspective" | "looking">>;
+const PERSPECTIVES: Record<string, Ways & { name: string }> = {
+  auto: { name: "Let sightings decide", perspective: "auto", looking: "ahead" },
+  "one-point": { name: "One-point", perspective: "one-point", looking: "ahead" },
+  "two-point": { name: "Two-point", perspective: "two-point", looking: "ahead" },
+  "three-point": { name: "Three-point", perspective: "three-point", looking: "ahead" },
+  parallel: { name: "Parallel", perspective: "parallel", looking: "ahead" },
+  up: { name: "Straight up", perspective: "one-point", looking: "up" },
+  down: { name: "Straight down", perspective: "one-point", looking: "down" },
 };
 
 /** The sighting screen's tools in the head. */
@@ -39,6 +42,7 @@ export function SheetTools({
   onWalk: () => void;
 }) {
   const { sheet } = open;
+  const straight = looksStraight(sheet);
   const file = useRef<HTMLInputElement>(null);
   const [fault, setFault] = useState("");
   const [allowing, setAllowing] = useState(false);
@@ -71,10 +75,13 @@ export function SheetTools({
         className="select select-sm w-44"
         aria-label="Perspective"
         title="Perspective"
-        value={sheet.perspective ?? "auto"}
-        onChange={(event) => open.change({ ...sheet, perspective: event.target.value as Perspective })}
+        value={straight ? sheet.looking : (sheet.perspective ?? "auto")}
+        onChange={(event) => {
+          const { perspective, looking } = PERSPECTIVES[event.target.value] ?? {};
+          open.change({ ...sheet, perspective, looking });
+        }}
       >
-        {Object.entries(PERSPECTIVES).map(([value, name]) => (
+        {Object.entries(PERSPECTIVES).map(([value, { name }]) => (
           <option key={value} value={value}>
             {name}
           </option>
@@ -103,13 +110,15 @@ export function SheetTools({
           <MenuAction value="import" onSelect={() => file.current?.click()}>
             Import sightings…
           </MenuAction>
-          <MenuCheck
-            value="level-camera"
-            checked={sheet.level_camera ?? false}
-            onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
-          >
-            Camera held level
-          </MenuCheck>
+          {!straight && (
+            <MenuCheck
+              value="level-camera"
+              checked={sheet.level_camera ?? false}
+              onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
+            >
+              Camera held level
+            </MenuCheck>
+          )}
           <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
             Tolerance…
           </MenuAction>

@@ -1,6 +1,6 @@
 import "./sighting.css";
 import { useCallback, useEffect, useState } from "react";
-import { isEdge, isRim, pointOf, type SheetFull } from "../api/types";
+import { isEdge, isRim, looksStraight, pointOf, type SheetFull } from "../api/types";
 import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf } from "../sheet/edits";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import type { Tabs } from "../sheet/stash";
@@ -32,7 +32,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
   const [place, setPlace] = useState<{ view: View; height: number } | null>(null);
   const [rimsShown, setRimsShown] = useState(false);
   const walk = useFirstWalk();
-  const levelIsSet = !!sheet.eye_level;
+  const levelIsSet = !!sheet.eye_level && !looksStraight(sheet);
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
   const { setSaid } = sighting;
   const turnJudging = useCallback(() => {

@@ -14,6 +14,7 @@ export function Standing({
 }) {
   const level = report.eye_level;
   const y = level.middle_y_px;
+  const straight = report.view === "straight up" || report.view === "straight down";
   const both = !!level.by_edges && !!level.by_rims && level.source === "edges and rims";
   const camera = report.camera;
   return (
@@ -27,16 +28,21 @@ export function Standing({
           data-sd={level.sd_px ?? ""}
         >
           {y === null
-            ? "not fixed yet"
+            ? straight
+              ? "not in the picture"
+              : "not fixed yet"
             : `${y.toFixed(0)} px${level.sd_px && !levelIsSet ? ` ± ${level.sd_px.toFixed(0)}` : ""}`}
         </span>
         <span className="text-base-content/85">
           {levelIsSet ? "set by hand" : y !== null && !both ? `from the ${level.source}` : ""}
         </span>
-        <button type="button" className="btn btn-xs ml-auto" onClick={onTurnLevel} title="E">
-          {levelIsSet ? "Find it instead" : "Set by hand"}
-        </button>
+        {!straight && (
+          <button type="button" className="btn btn-xs ml-auto" onClick={onTurnLevel} title="E">
+            {levelIsSet ? "Find it instead" : "Set by hand"}
+          </button>
+        )}
       </div>
+      {straight && <p>Looking {report.view}: the uprights recede, level edges keep the directions of the plan.</p>}
       {both && level.by_edges && level.by_rims && (
         <p className="tabular-nums" data-testid="edges-and-rims">
           from the edges ({heightText(level.by_edges)}) and rims ({heightText(level.by_rims)})
@@ -70,7 +76,11 @@ export function Standing({
   );
 }
 
-const VIEWS = { "bird's-eye": "bird’s-eye view", normal: "normal view", "worm's-eye": "worm’s-eye view" };
+const VIEWS: Partial<Record<NonNullable<Report["view"]>, string>> = {
+  "bird's-eye": "bird’s-eye view",
+  normal: "normal view",
+  "worm's-eye": "worm’s-eye view",
+};
 
 function heightText(part: { middle_y_px: number; sd_px: number }): string {
   return `${part.middle_y_px.toFixed(0)} ± ${part.sd_px.toFixed(0)}`;
@@ -78,7 +88,7 @@ function heightText(part: { middle_y_px: number; sd_px: number }): string {
 
 /** What the sightings leave open. */
 export function Notes({ report, count }: { report: Report; count: number }) {
-  if (count === 0 && report.notes.length > 0)
+  if (count === 0 && report.notes.length > 0 && !report.view?.startsWith("straight"))
     return (
       <p className="px-3 pt-2 leading-snug">
         Nothing is sighted yet. Choose <b>Add an edge</b> and judge its tilt by eye, or <b>Add a rim</b> and judge how

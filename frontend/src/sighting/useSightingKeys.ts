@@ -1,4 +1,4 @@
-import type { Family } from "../api/types";
+import { type Family, looksStraight } from "../api/types";
 import { sightingsOf } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
 import { useKeys } from "../ui/keys";
@@ -51,7 +51,7 @@ export function useSightingKeys(
     },
     judging: turnJudging,
     form: () => when(looking, sighting.newForm),
-    level: () => when(looking && open.picture, sighting.turnLevel),
+    level: () => when(looking && open.picture && !looksStraight(open.sheet), sighting.turnLevel),
     delete: drop,
     back: () => (task.kind === "arc" ? sighting.undoPoint() : drop()),
   });

@@ -1,7 +1,7 @@
 import "./stage.css";
 import { useCallback, useEffect, useRef } from "react";
 import { pictureUrl } from "../api/client";
-import { isEdge, isRim, type Picture, type Point, type Report, type Sheet } from "../api/types";
+import { isEdge, isRim, looksStraight, type Picture, type Point, type Report, type Sheet } from "../api/types";
 import { FAMILIES, PLANES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 import { between, ovalThrough, toScreen, type View } from "./geometry";
@@ -84,7 +84,13 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
         height={picture.height_px * view.k}
         preserveAspectRatio="none"
       />
-      <LevelLine picture={picture} report={report} given={sheet.eye_level} view={view} width={size.width} />
+      <LevelLine
+        picture={picture}
+        report={report}
+        given={looksStraight(sheet) ? null : sheet.eye_level}
+        view={view}
+        width={size.width}
+      />
       {chosen && isEdge(chosen) && !quiet && (
         <EdgeAnswer edge={chosen} finding={finding} report={report} view={view} size={size} />
       )}
