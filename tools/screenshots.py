@@ -66,6 +66,10 @@ def main() -> None:
             market.page.get_by_label(f"Eye level at the {side}").focus()
             market.page.keyboard.press("Shift+ArrowUp")
         shoot(market.page, "eye-level-set")
+        yard = easel_in(browser, served)
+        yard.open_demo("The yard of the lofts, straight up")
+        yard.slip("boat store, eaves, bottom right").get_by_role("button").first.click()
+        shoot(yard.page, "straight-up")
         browser.close()
         served.stop()
 

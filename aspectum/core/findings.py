@@ -122,6 +122,7 @@ class Rule(StrEnum):
     JUDGED_SHORT = "judged-short"
     RIM_TOO_FLAT = "rim-too-flat"
     RIM_TOO_ROUND = "rim-too-round"
+    A_CIRCLE = "a-circle"
     RIM_NOT_A_CIRCLE = "rim-not-a-circle"
     ONLY_LEVEL_RIMS = "only-level-rims"
     BASE_FLATTER = "base-flatter-than-mouth"

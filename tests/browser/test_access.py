@@ -25,7 +25,7 @@ def test_every_screen_passes_axe(page: Page, served: Served, theme: str) -> None
     page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
     easel = Easel(page, served.url)
     easel.home()
-    expect(page.locator("[data-sheet]")).to_have_count(8)
+    expect(page.locator("[data-sheet]")).to_have_count(9)
     assert faults(page) == []
     easel.open_demo("Crates on the slipway")
     easel.slip("middle crate, top right").get_by_role("button").first.click()

@@ -205,7 +205,13 @@ def test_names_are_measured_as_they_were_sent(text: str, fits: bool) -> None:
 
 def straight_sheet(looking: str, perspective: str = "one-point") -> dict[str, Any]:
     """Three uprights of a tower and two of its level edges, seen along its uprights from the picture's middle."""
-    laid = [("upright", (700, 300), (600, 400)), ("upright", (400, 700), (450, 600)), ("upright", (200, 400), (320, 440)), ("right", (600, 400), (720, 420)), ("left", (600, 400), (620, 280))]
+    laid = [
+        ("upright", (700, 300), (600, 400)),
+        ("upright", (400, 700), (450, 600)),
+        ("upright", (200, 400), (320, 440)),
+        ("right", (600, 400), (720, 420)),
+        ("left", (600, 400), (620, 280)),
+    ]
     return {
         "format": "aspectum-sighting-sheet",
         "version": 1,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -10,7 +11,10 @@ import pytest
 from PIL import ExifTags, Image
 
 from aspectum.core.check import check
-from aspectum.core.sightings import Edge, Family, Plane, Rim, Setup
+from aspectum.core.findings import Finding
+from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.plane.lines import tilt_deg, tilt_difference
+from aspectum.core.sightings import Edge, Family, Looking, Perspective, Plane, Rim, Setup
 from aspectum.core.tolerance import Verdict
 from aspectum.demo.fill import PHOTOS, truth
 from aspectum.pictures.opening import open_picture
@@ -34,7 +38,7 @@ def test_rays_cast_across_every_known_rim_break_where_it_is_drawn(name: str) -> 
     assert len(rims) >= 6 and max(rims) <= 0.1 and max(strays) <= 0.1
 
 
-@pytest.mark.parametrize("name", NAMES + ROUND)
+@pytest.mark.parametrize("name", [*NAMES, *ROUND, "yard"])
 def test_photo_is_a_small_jpeg_with_its_focal_length(name: str) -> None:
     data = (PHOTOS / f"{name}.jpg").read_bytes()
     known = truth(name)["picture"]
@@ -43,6 +47,35 @@ def test_photo_is_a_small_jpeg_with_its_focal_length(name: str) -> None:
     assert image.size == (known["width_px"], known["height_px"])
     assert image.getexif().get_ifd(ExifTags.IFD.Exif)[ExifTags.Base.FocalLengthIn35mmFilm] == known["focal_35mm"]
     assert open_picture(data).focal_35mm == known["focal_35mm"]
+
+
+def test_the_yard_seen_straight_up_agrees_with_its_photo_s_truth() -> None:
+    """Held 0.7° off straight: plans keep their directions to the third of a degree, and uprights run to the zenith."""
+    known = truth("yard")
+    rng = np.random.default_rng(9)
+    setup = replace(setup_of(known, True), perspective=Perspective.ONE_POINT, looking=Looking.UP)
+    wanted = {"eaves-left-bottom-near", "eaves-right-bottom-near", "wall-upright-near"}
+    edges, true = [], {}
+    for e in known["edges"]:
+        if any(e["id"].endswith(part) for part in wanted):
+            laid = np.array([e["p"], e["q"]]) + rng.normal(0, 1.2, (2, 2))
+            (a, b), (c, d) = laid.tolist()
+            edges.append(Edge(e["id"], e["form"], Family(e["family"]), (a, b), (c, d)))
+            true[e["id"]] = float(tilt_deg(e["p"], e["q"]))
+    result = check(setup, edges, rims=laid_rims(known, rng))
+    assert len(edges) == 9 and all(f.verdict is Verdict.HOLDS for f in result.findings)
+    for finding in result.findings[:9]:
+        assert abs(float(tilt_difference(finding.implied or 0.0, true[finding.sighting]))) <= 2.5 * (finding.implied_sd or 0.0)
+    zenith = next(v for v in result.vanishing_points if v.family is Family.UPRIGHT)
+    seen = known["forms"][0]["vanishing_points"]["upright"]
+    assert zenith.own_x_px is not None and zenith.own_y_px is not None
+    assert np.hypot(zenith.own_x_px - seen["x_px"], zenith.own_y_px - seen["y_px"]) < 6
+    assert [r.degree_deg for r in map(fitted, result.findings[9:])] == pytest.approx([90.0] * len(result.findings[9:]), abs=12)
+
+
+def fitted(finding: Finding) -> Ellipse:
+    assert finding.rim is not None
+    return finding.rim.sighted_ellipse
 
 
 def setup_of(known: dict[str, Any], with_exif: bool) -> Setup:

@@ -119,10 +119,30 @@ PLANS = [
         ["house-upright-near", "house-right-under", "house-right-plinth", "house-right-foot", "house-left-under", "house-left-plinth", "house-left-foot"],
         None,
     ),
+    (
+        "9-yard",
+        "The yard of the lofts, straight up",
+        "yard",
+        [
+            "net-wall-upright-near",
+            "store-wall-upright-near",
+            "hoist-wall-upright-near",
+            "net-eaves-left-bottom-near",
+            "net-eaves-right-bottom-near",
+            "store-eaves-left-bottom-near",
+            "store-eaves-right-bottom-near",
+            "store-course-right-bottom-near",
+            "hoist-eaves-left-bottom-near",
+            "hoist-eaves-right-bottom-near",
+            "hoist-course-left-bottom-near",
+        ],
+        ("store-eaves-right-bottom-near", 7.0),
+    ),
 ]
 
 
-BUILDINGS = ("loft", "tower", "market")
+BUILDINGS = ("loft", "tower", "market", "yard")
+LOOKING = {"yard": "up"}
 
 # rims to sight, in order, each with the habit that shows in what the student judges and, for some,
 # in how the rim is laid: degrees added to what is true
@@ -158,6 +178,7 @@ RIM_PLANS: dict[str, list[tuple[str, float, float]]] = {
         ("stand-base", -5, 0),
         ("low-top", 4, 0),
     ],
+    "9-yard": [("chimney-top", -14, 0), ("chimney-low", -6, 0)],
     "8-wheel": [("wheel-front", 9, 0), ("wheel-back", 6, 0), ("wheel-pulley", 8, 0), ("tin-mouth", 5, 0), ("tin-base", -4, 0), ("pail-mouth", 3, 0)],
 }
 
@@ -207,9 +228,9 @@ def clipped(p: list[float], q: list[float], picture: dict[str, float], margin: f
     return ends[0], ends[1]
 
 
-def judged(tilt: float, family: str, rng: random.Random) -> float:
+def judged(tilt: float, family: str, looking: str, rng: random.Random) -> float:
     """What a student says: uprights plumb, receding edges a quarter too flat, in whole degrees."""
-    if family == "upright":
+    if family == "upright" and looking == "ahead":
         return 90.0
     value = round(tilt * 0.78 + rng.gauss(0, 2.5))
     return float(max(-85, min(85, value)))
@@ -219,6 +240,7 @@ def main() -> None:
     SHEETS.mkdir(exist_ok=True)
     for stem, title, photo, wanted, bad in PLANS:
         rng = random.Random(stem)
+        looking = LOOKING.get(photo, "ahead")
         truth = json.loads((PHOTOS / f"{photo}.truth.json").read_text())
         edges = {e["id"]: e for e in truth["edges"]}
         names = {f["id"]: f["name"] for f in truth["forms"]}
@@ -241,7 +263,7 @@ def main() -> None:
             sighting = {"id": edge_id, "kind": "edge", "form": form, "family": e["family"], "name": e["name"]}
             if e.get("slope"):
                 sighting |= {"slope": e["slope"], "plan": e["plan"]}
-            sighting |= {"p": [round(v, 1) for v in p], "q": [round(v, 1) for v in q], "judged_tilt_deg": judged(tilt, e["family"], rng)}
+            sighting |= {"p": [round(v, 1) for v in p], "q": [round(v, 1) for v in q], "judged_tilt_deg": judged(tilt, e["family"], looking, rng)}
             sightings.append(sighting)
         rims = {r["id"]: r for r in truth.get("rims", [])}
         for rim_id, judged_more, laid_more in RIM_PLANS.get(stem, []):
@@ -258,6 +280,7 @@ def main() -> None:
             "format": "aspectum-sighting-sheet",
             "version": 1,
             "title": title,
+            **({} if looking == "ahead" else {"perspective": "one-point", "looking": looking}),
             "picture": truth["picture"] | {"file": f"{photo}.jpg"},
             "forms": [{"id": f, "kind": kinds[f] if kinds[f] != "box" or photo not in BUILDINGS else "building", "name": names[f]} for f in forms],
             "sightings": sightings,

@@ -135,7 +135,7 @@ def rim_finding(rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, sigh
             fit.ellipse, fit.sds[2], fit.ellipse.opened(FULL_CIRCLE_DEG, fit.axis_deg), coverage_deg=fit.coverage_deg, least_points=rim.least_points
         )
         found = verdict(fit.ratio - 1.0, math.hypot(BOTH_WAYS * fit.sds[0], loose), tolerances.length)
-        rule = Rule.AGREES if found is Verdict.HOLDS else Rule.SHORT_ARC if fit.sds[0] > loose or fit.too_short else Rule.TOO_WEAK
+        rule = Rule.A_CIRCLE if found is Verdict.HOLDS else Rule.SHORT_ARC if fit.sds[0] > loose or fit.too_short else Rule.TOO_WEAK
         if fit.too_short or not fit.converged:
             found = Verdict.UNSURE
         elif found is Verdict.OFF:

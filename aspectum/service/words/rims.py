@@ -23,6 +23,9 @@ def rim_words(finding: Finding, reason: RimReason, names: Names) -> str:
             return UNEXAMINED
         case Rule.ONLY_LEVEL_RIMS:
             return "Seen straight up or down, only level rims are checked: they are full circles."
+        case Rule.A_CIRCLE:
+            short = 0.0 if rim is None else 1.0 - rim.sighted_ellipse.minor_px / rim.sighted_ellipse.major_px
+            return f"Round within {100 * short:.0f} %: seen straight up or down, a level rim is a full circle."
         case Rule.TOO_WEAK:
             return "The other sightings leave its opening open. More rims at other heights, or edges, would settle it."
         case Rule.AXIS_TOO_WEAK:

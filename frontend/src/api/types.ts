@@ -31,6 +31,11 @@ export function isEdge(sighting: Sighting): sighting is Edge & { p: Point; q: Po
   return sighting.kind === "edge" && !!sighting.p && !!sighting.q;
 }
 
+/** Whether a report is of a sheet seen straight up or down. */
+export function isStraight(report: Report): boolean {
+  return report.view === "straight up" || report.view === "straight down";
+}
+
 /** Whether the sheet is seen straight up or down, where eye level is not in the picture. */
 export function looksStraight(sheet: Sheet): boolean {
   return sheet.looking === "up" || sheet.looking === "down";

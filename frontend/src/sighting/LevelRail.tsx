@@ -1,4 +1,4 @@
-import type { Ladder, Report } from "../api/types";
+import { isStraight, type Ladder, type Report } from "../api/types";
 import type { View } from "../stage/geometry";
 
 /** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
@@ -82,7 +82,9 @@ export function LevelRail({
       </svg>
       {!known && (
         <p className="absolute inset-x-2 top-1/3 text-xs leading-snug text-base-content/85">
-          Eye level shows here once two families are sighted.
+          {isStraight(report)
+            ? "Eye level is not in the picture."
+            : "Eye level shows here once two families are sighted."}
         </p>
       )}
       {known && (
@@ -96,6 +98,7 @@ export function LevelRail({
 
 function railLabel(report: Report): string {
   const level = report.eye_level;
+  if (isStraight(report)) return "Eye level is not in the picture";
   if (level.middle_y_px === null) return "Eye level is not fixed yet";
   const y = Math.round(level.middle_y_px);
   const spread = level.sd_px ? `, give or take ${Math.round(level.sd_px)}` : "";

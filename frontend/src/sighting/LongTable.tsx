@@ -1,5 +1,5 @@
 import { pictureUrl } from "../api/client";
-import type { Picture, Report, VanishingPoint } from "../api/types";
+import { isStraight, type Picture, type Report, type VanishingPoint } from "../api/types";
 import { heightAt } from "../stage/geometry";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
@@ -106,14 +106,16 @@ export function LongTable({
           })}
         </svg>
         {finite.length === 0 && (
-          <p className="absolute bottom-2 left-3 text-sm">
+          <p className="absolute bottom-2 left-3 text-sm leading-snug" style={{ maxWidth: Math.max(130, x0 - 20) }}>
             {resting
               ? "Vanishing points rest until you have judged."
               : report.perspective === "parallel"
                 ? "Parallel drawing: nothing converges."
-                : level.length > 0
-                  ? "The level families run parallel to the picture; no vanishing point on the table."
-                  : "Vanishing points appear here, to scale with the sheet."}
+                : isStraight(report)
+                  ? `Seen ${report.view}, level families meet nowhere; the uprights meet on the picture.`
+                  : level.length > 0
+                    ? "The level families run parallel to the picture; no vanishing point on the table."
+                    : "Vanishing points appear here, to scale with the sheet."}
           </p>
         )}
       </div>

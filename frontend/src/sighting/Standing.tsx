@@ -1,4 +1,4 @@
-import type { Report } from "../api/types";
+import { isStraight, type Report } from "../api/types";
 
 /** Where eye level and the view stand, and what the sightings leave open. */
 export function Standing({
@@ -14,7 +14,7 @@ export function Standing({
 }) {
   const level = report.eye_level;
   const y = level.middle_y_px;
-  const straight = report.view === "straight up" || report.view === "straight down";
+  const straight = isStraight(report);
   const both = !!level.by_edges && !!level.by_rims && level.source === "edges and rims";
   const camera = report.camera;
   return (
@@ -88,7 +88,7 @@ function heightText(part: { middle_y_px: number; sd_px: number }): string {
 
 /** What the sightings leave open. */
 export function Notes({ report, count }: { report: Report; count: number }) {
-  if (count === 0 && report.notes.length > 0 && !report.view?.startsWith("straight"))
+  if (count === 0 && report.notes.length > 0 && !isStraight(report))
     return (
       <p className="px-3 pt-2 leading-snug">
         Nothing is sighted yet. Choose <b>Add an edge</b> and judge its tilt by eye, or <b>Add a rim</b> and judge how

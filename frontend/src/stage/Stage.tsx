@@ -1,14 +1,23 @@
 import "./stage.css";
 import { useCallback, useEffect, useRef } from "react";
 import { pictureUrl } from "../api/client";
-import { isEdge, isRim, looksStraight, type Picture, type Point, type Report, type Sheet } from "../api/types";
+import {
+  isEdge,
+  isRim,
+  isStraight,
+  looksStraight,
+  type Picture,
+  type Point,
+  type Report,
+  type Sheet,
+} from "../api/types";
 import { FAMILIES, PLANES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 import { between, ovalThrough, toScreen, type View } from "./geometry";
 import { handlesOf } from "./handles";
 import { LOUPE_RADIUS, Loupe } from "./Loupe";
 import { EdgeAnswer, EdgeLine, SightingTag } from "./layers/Edges";
-import { LevelLine } from "./layers/EyeLevel";
+import { LevelLine, MeetingMark } from "./layers/EyeLevel";
 import { Handles } from "./layers/Handles";
 import { LayLine, Opening, PickMark } from "./layers/Laying";
 import { RimAnswer, RimLine, RimsDue, rimTagAt } from "./layers/Rims";
@@ -91,6 +100,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
         view={view}
         width={size.width}
       />
+      {isStraight(report) && !quiet && <MeetingMark report={report} view={view} />}
       {chosen && isEdge(chosen) && !quiet && (
         <EdgeAnswer edge={chosen} finding={finding} report={report} view={view} size={size} />
       )}

@@ -60,6 +60,24 @@ export function LevelLine({
   );
 }
 
+/** Seen straight up or down: where the uprights meet, with its ±. */
+export function MeetingMark({ report, view }: { report: Report; view: View }) {
+  const point = report.vanishing_points.find((v) => v.family === "upright");
+  if (point?.x_px == null || point.y_px == null) return null;
+  const [x, y] = toScreen(view, [point.x_px, point.y_px]);
+  const spread = 2 * (point.sd_px ?? 0) * view.k;
+  return (
+    <g pointerEvents="none" data-testid="uprights-meet">
+      {spread > 8 && <circle cx={x} cy={y} r={spread} className="level-band" />}
+      <path d={`M${x - 12} ${y}h24m-12 -12v24`} className="level-halo" />
+      <path d={`M${x - 12} ${y}h24m-12 -12v24`} className="level-set" />
+      <text x={x + 12} y={y - 9} className="level-word">
+        {report.view === "straight up" ? "zenith" : "nadir"}
+      </text>
+    </g>
+  );
+}
+
 function FoundLine({
   found,
   picture,
