@@ -61,13 +61,18 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
   const quiet = isQuiet(task);
   const placing = isPlacing(task);
 
-  const tags = placeTags([
-    ...rims.flatMap((rim): Tagged[] => {
-      const at = rimTagAt(findings.get(rim.id), view);
-      return at ? [{ id: rim.id, p: at, q: at }] : [];
-    }),
-    ...sightings.filter(isEdge).map((edge) => ({ id: edge.id, p: toScreen(view, edge.p), q: toScreen(view, edge.q) })),
-  ]);
+  const tags = placeTags(
+    [
+      ...rims.flatMap((rim): Tagged[] => {
+        const at = rimTagAt(findings.get(rim.id), view);
+        return at ? [{ id: rim.id, p: at, q: at }] : [];
+      }),
+      ...sightings
+        .filter(isEdge)
+        .map((edge) => ({ id: edge.id, p: toScreen(view, edge.p), q: toScreen(view, edge.q) })),
+    ],
+    size,
+  );
 
   const inHand = hands.hand ?? cursor;
   const held = gripped && chosen ? handlesOf(chosen).find((h) => h.key === gripped.key) : null;
