@@ -70,6 +70,13 @@ def main() -> None:
         yard.open_demo("The yard of the lofts, straight up")
         yard.slip("boat store, eaves, bottom right").get_by_role("button").first.click()
         shoot(yard.page, "straight-up")
+        asked = easel_in(browser, served, dark=True)
+        asked.open_demo("Crates on the slipway")
+        asked.slip("big crate, top left").get_by_role("button").first.click()
+        asked.page.get_by_role("button", name="Fan").click()
+        asked.page.mouse.move(*asked.on_screen([905, 722]))
+        asked.page.keyboard.down("t")
+        shoot(asked.page, "probe-and-fan")
         browser.close()
         served.stop()
 

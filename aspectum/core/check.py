@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from aspectum.core.aids.ladder import ladder
+from aspectum.core.aids.probe import Probe, probe_points, probe_straight, probe_view
 from aspectum.core.aids.rail import sheet_rail
-from aspectum.core.findings import OPEN, CheckResult, Finding, Note, NoteCode, VanishingPoint
+from aspectum.core.findings import OPEN, CameraReading, CheckResult, Finding, Note, NoteCode, VanishingPoint
 from aspectum.core.judge.alignments import alignment_finding
 from aspectum.core.judge.edges import edge_findings
 from aspectum.core.judge.lengths import length_findings
@@ -19,7 +20,7 @@ from aspectum.core.judge.parallel import parallel_findings
 from aspectum.core.judge.rims import rim_findings
 from aspectum.core.judge.weigh import weigh
 from aspectum.core.plane.rim_fit import RimFit, fit_rim
-from aspectum.core.sightings import Alignment, Edge, Family, Length, Looking, Perspective, Rim, Setup, SlotKey
+from aspectum.core.sightings import Alignment, Edge, Family, Length, Looking, Perspective, Point, Rim, Setup, SlotKey
 from aspectum.core.tolerance import FREEHAND, Tolerances
 from aspectum.core.view.camera_reading import read_camera
 from aspectum.core.view.evidence import FittedRims
@@ -45,12 +46,9 @@ def check(
     ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make;
     any other finite sightings are answered, if only with what they leave open.
     """
-    for edge in edges:
-        if math.hypot(edge.q[0] - edge.p[0], edge.q[1] - edge.p[1]) < 1e-6:
-            raise ValueError(f"edge {edge.id}: its two ends coincide")
     # points far out overflow on the way to answers that are then open
     with np.errstate(all="ignore"):
-        fitted = tuple((rim, fitted_rim(rim, setup.point_sd_px)) for rim in rims or ())
+        fitted = fit_all(setup, edges, rims or [])
         measured = length_findings(lengths or [], setup, tolerances)
         measured += [alignment_finding(item, setup, tolerances) for item in alignments or ()]
         if setup.looking is not Looking.AHEAD:
@@ -63,6 +61,48 @@ def check(
             result = check_converging(setup, edges, tolerances, fitted, round_forms)
     slots = {s.id: s.slot for s in (*edges, *(rims or ()))}
     return replace(result, findings=with_points(result.findings, slots, result.vanishing_points) + measured)
+
+
+@dataclass(frozen=True)
+class Look:
+    """The view that stands behind a sheet, for questions that are about none of its sightings. ``posterior``: None for a
+    drawing that no camera stands behind, whose ``points`` are all there is to ask.
+    """
+
+    setup: Setup
+    points: list[VanishingPoint]
+    camera: CameraReading | None = None
+    posterior: Posterior | None = None
+
+    def probe(self, at: Point) -> Probe:
+        """What must run at ``at`` (px)."""
+        if self.posterior is not None:
+            return probe_view(self.posterior, self.camera, at)
+        return (probe_points if self.setup.looking is Looking.AHEAD else probe_straight)(self.points, at)
+
+
+def look(setup: Setup, edges: list[Edge], rims: list[Rim]) -> Look:
+    """Find the view of a sheet and leave its sightings unjudged. Raises ``ValueError`` as ``check`` does."""
+    with np.errstate(all="ignore"):
+        fitted = fit_all(setup, edges, rims)
+        counted, _ = drop_repeats(edges)
+        if setup.looking is not Looking.AHEAD:
+            return Look(setup, overhead_findings(setup, edges, FREEHAND, fitted, frozenset())[1])
+        if setup.perspective is Perspective.PARALLEL:
+            return Look(setup, parallel_findings(setup, edges, FREEHAND, fitted)[1])
+        if not counted and not fitted:
+            return Look(setup, [])
+        posterior = Posterior.of(find_view(setup, tuple(counted), fitted))
+        eye_level, _ = read_eye_level(posterior, None)
+        return Look(setup, read_vanishing_points(posterior, eye_level), read_camera(posterior), posterior)
+
+
+def fit_all(setup: Setup, edges: list[Edge], rims: list[Rim]) -> FittedRims:
+    """Every rim with its ellipse. Raises ``ValueError`` for what makes no sighting, an edge without length among it."""
+    for edge in edges:
+        if math.hypot(edge.q[0] - edge.p[0], edge.q[1] - edge.p[1]) < 1e-6:
+            raise ValueError(f"edge {edge.id}: its two ends coincide")
+    return tuple((rim, fitted_rim(rim, setup.point_sd_px)) for rim in rims)
 
 
 def fitted_rim(rim: Rim, point_sd_px: float) -> RimFit:

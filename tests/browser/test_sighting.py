@@ -114,6 +114,65 @@ def test_nothing_gives_the_answer_away_while_a_judgement_is_made(easel: Easel) -
     expect(page.get_by_test_id("judgements")).to_contain_text("steep edges judged")
 
 
+def test_a_probe_is_held_over_the_picture_by_key_or_by_a_long_press(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    page, probe = easel.page, easel.page.get_by_test_id("probe")
+    page.mouse.move(*easel.on_screen([905, 722]))
+    page.keyboard.down("t")
+    expect(probe).to_contain_text("Big crate")
+    expect(probe).to_contain_text("a level rim")
+    low = probe.inner_text()
+    page.mouse.move(*easel.on_screen([905, 360]))
+    expect(probe).not_to_have_text(low)
+    page.keyboard.up("t")
+    expect(probe).to_have_count(0)
+    x, y = easel.on_screen([300, 300])
+    page.mouse.move(x, y)
+    page.mouse.down()
+    expect(probe).to_be_visible()
+    page.mouse.move(x + 30, y + 30, steps=3)
+    expect(probe).to_be_visible()
+    page.mouse.up()
+    expect(probe).to_have_count(0)
+    # a judgement that is under way gets no help
+    page.keyboard.press("a")
+    page.keyboard.down("t")
+    page.wait_for_timeout(300)
+    expect(probe).to_have_count(0)
+    page.keyboard.up("t")
+
+
+def test_a_fan_is_drawn_between_two_edges_of_a_family(easel: Easel) -> None:
+    easel.open_demo("Crates on the slipway")
+    slip = easel.slip("crate, top left")
+    slip.get_by_role("button").first.click()
+    slip.get_by_label("Lines between").fill("3")
+    slip.get_by_role("button", name="Fan").click()
+    lines = easel.page.get_by_test_id("fan").locator(".fan-line")
+    expect(lines).to_have_count(3)
+    expect(easel.page.get_by_test_id("fan-words")).to_contain_text("along the upright family")
+    slip.get_by_label("Lines between").fill("6")
+    expect(lines).to_have_count(6)
+    easel.stage.focus()
+    easel.page.keyboard.press("a")
+    expect(lines).to_have_count(0)
+
+
+def test_a_yard_seen_straight_up_has_no_eye_level_but_a_zenith(easel: Easel) -> None:
+    easel.open_demo("The yard of the lofts, straight up")
+    page = easel.page
+    expect(page.get_by_test_id("eye-level")).to_have_text("not in the picture")
+    expect(page.get_by_test_id("uprights-meet")).to_contain_text("zenith")
+    expect(easel.slip("boat store, eaves, bottom right")).to_contain_text("keep the directions of the plan")
+    page.keyboard.press("e")
+    expect(page.get_by_label("Eye level at the left")).to_have_count(0)
+    page.get_by_label("Perspective").select_option("Straight down")
+    expect(page.get_by_test_id("uprights-meet")).to_contain_text("nadir")
+    page.get_by_label("Perspective").select_option("Three-point")
+    expect(page.get_by_test_id("uprights-meet")).to_have_count(0)
+    expect(page.get_by_test_id("eye-level")).not_to_have_text("not in the picture")
+
+
 def test_a_tolerance_is_chosen_on_the_screen_and_kept_with_the_sheet(easel: Easel) -> None:
     easel.open_demo("Crates on the slipway")
     page = easel.page

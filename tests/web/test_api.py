@@ -190,3 +190,33 @@ def test_every_route_stands_in_the_openapi_document(app: Flask, client: FlaskCli
             path = re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule)
             for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}:
                 assert method.lower() in described[path], f"{method} {path}"
+
+
+def laid_on_crates(sheet: dict[str, Any]) -> dict[str, Any]:
+    edges = [("left", (412, 310), (130, 371)), ("left", (412, 700), (130, 610)), ("right", (412, 310), (700, 360)), ("upright", (412, 310), (412, 700))]
+    laid = [{"id": f"e{k}", "kind": "edge", "form": "form-1", "family": family, "p": p, "q": q} for k, (family, p, q) in enumerate(edges)]
+    document: dict[str, Any] = sheet["document"] | {"sightings": laid}
+    return document
+
+
+def test_a_probe_says_what_must_run_at_a_place(client: FlaskClient, crates_jpeg: bytes) -> None:
+    document = laid_on_crates(new_sheet(client, crates_jpeg))
+    found = client.post("/api/probe", json={"document": document, "at": [300, 500]}).get_json()
+    left, upright = (next(r for r in found["runs"] if r["family"] == family) for family in ("left", "upright"))
+    assert -26 < left["tilt_deg"] < 26 and left["sd_deg"] > 0 and left["lean_deg"] is None
+    assert abs(upright["lean_deg"]) < 5
+    assert client.post("/api/probe", json={"document": document, "at": [1e9, 0]}).status_code == 422
+    life = {"document": {"title": "From life"}, "at": [1, 2]}
+    assert client.post("/api/probe", json=life).status_code == 422
+
+
+def test_a_fan_runs_between_two_edges_of_a_family_and_says_why_where_it_does_not(client: FlaskClient, crates_jpeg: bytes) -> None:
+    document = laid_on_crates(new_sheet(client, crates_jpeg))
+    found = client.post("/api/fan", json={"document": document, "first": "e0", "second": "e1", "count": 3}).get_json()
+    assert len(found["lines"]) == 3 and found["spaced"] == "upright"
+    assert found["words"].startswith("Evenly spaced in space along the upright family; their tilts run steadily from ")
+    refused = client.post("/api/fan", json={"document": document, "first": "e0", "second": "e2", "count": 3})
+    assert refused.status_code == 422 and "one family of one form" in refused.get_json()["detail"]
+    nobody = client.post("/api/fan", json={"document": document, "first": "e0", "second": "none", "count": 3})
+    assert nobody.status_code == 422 and "second: no edge 'none'" in nobody.get_json()["detail"]
+    assert client.post("/api/fan", json={"document": document, "first": "e0", "second": "e1", "count": 900}).status_code == 422

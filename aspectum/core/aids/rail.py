@@ -4,34 +4,20 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from aspectum.core.findings import CameraReading, EyeLevel, RailMark
 from aspectum.core.sightings import Edge, Family, Setup
+from aspectum.core.view.camera import camera_matrices, level_circle
 
 STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
 
 
 def rim_degree_deg(x_px: float, y_px: float, focal_px: float, pitch_deg: float, roll_deg: float, centre_px: tuple[float, float]) -> float:
-    """Ellipse degree (0-90) of a small level circle whose centre is drawn at (x, y).
-
-    The exact image of a vanishingly small circle: the ratio of the singular values of the
-    plane-to-picture map there. For a level camera on the centre vertical it is
-    asin(distance from eye level / f) (handbook section 3).
-    """
-    sin_t, cos_t = math.sin(math.radians(pitch_deg)), math.cos(math.radians(pitch_deg))
-    sin_r, cos_r = math.sin(math.radians(roll_deg)), math.cos(math.radians(roll_deg))
-    u, v = (x_px - centre_px[0]) / focal_px, (y_px - centre_px[1]) / focal_px
-    # across, down and depth of the picture's point, before roll; then its height against the eye
-    x, y = cos_r * u - sin_r * v, sin_r * u + cos_r * v
-    height = sin_t - y * cos_t
-    if abs(height) < 1e-9:
-        return 0.0
-    # images of a step east and of a step north on the plane there
-    east_x, east_y = cos_r, -sin_r
-    north_x, north_y = -x * cos_t * cos_r + (sin_t - y * cos_t) * sin_r, x * cos_t * sin_r + (sin_t - y * cos_t) * cos_r
-    mean = (east_x**2 + east_y**2 + north_x**2 + north_y**2) / 2
-    det = abs(east_x * north_y - east_y * north_x)
-    reach = math.sqrt(max(mean * mean - det * det, 0.0))
-    return math.degrees(math.asin(min(1.0, math.sqrt(max(mean - reach, 0.0) / (mean + reach)))))
+    """Ellipse degree (0-90) of a small level circle whose centre is drawn at (x, y), by ``level_circle``."""
+    params = np.array([math.log(focal_px), math.radians(pitch_deg), math.radians(roll_deg), 0.0, 0.0])
+    degree, _ = level_circle(camera_matrices(params)[0], x_px - centre_px[0], y_px - centre_px[1])
+    return degree
 
 
 def level_rail(

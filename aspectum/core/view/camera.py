@@ -130,6 +130,21 @@ def vanishing_with_slopes(params: Floats, slots: Slots) -> tuple[Floats, Floats]
 
 
 @compiled
+def level_circle(matrix: Floats, x: float, y: float) -> tuple[float, float]:
+    """Ellipse degree (0-90) of a vanishingly small level circle drawn at (x, y) under a camera's ``matrix`` (3, 3), and
+    the tilt of its minor axis (degrees): from the plane-to-picture map there, up to scale. For a level camera on the
+    centre vertical the degree is asin(distance from eye level / f) (handbook section 3).
+    """
+    east_x, east_y = matrix[0, 0] - x * matrix[2, 0], matrix[1, 0] - y * matrix[2, 0]
+    north_x, north_y = matrix[0, 1] - x * matrix[2, 1], matrix[1, 1] - y * matrix[2, 1]
+    xx, xy, yy = east_x * east_x + north_x * north_x, east_x * east_y + north_x * north_y, east_y * east_y + north_y * north_y
+    longer = (xx + yy) / 2 + np.sqrt((xx - yy) * (xx - yy) / 4 + xy * xy)
+    ratio = min(abs(east_x * north_y - east_y * north_x) / max(longer, 1e-300), 1.0)
+    minor = 90.0 - np.degrees(0.5 * np.arctan2(2.0 * xy, xx - yy))
+    return np.degrees(np.arcsin(ratio)), 90.0 - (90.0 - minor) % 180.0
+
+
+@compiled
 def eye_level_height(params: Floats, x: float) -> tuple[float, Floats]:
     """Height y of eye level at ``x`` and its derivatives (P,)."""
     focal, tan_t, tan_r = np.exp(params[LOG_F]), np.tan(params[PITCH]), np.tan(params[ROLL])

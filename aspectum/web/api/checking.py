@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+import math
+
 from flask import request
+from pydantic import Field
 from spectree import Response as Answers
 
-from aspectum.core.sightings import Family
+from aspectum.core.aids.fan import MOST_LINES
+from aspectum.core.plane.lines import lean_deg
+from aspectum.core.sightings import Family, Looking
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import Id, Point, SightingSheet, read_sheet
+from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.checking import check_kept, propose_for_sheet
+from aspectum.service.words.fan import fan_words
 from aspectum.web.api.base import Message, feature, spec
 
 blueprint = feature("checking")
@@ -45,6 +52,82 @@ def check(json: CheckRequest) -> Report:
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
     return Proposal(family=propose_for_sheet(json.document, json.form, json.p, json.q))
+
+
+class ProbeRequest(Message):
+    """A place ``at`` of the picture, in its pixels."""
+
+    document: SightingSheet
+    at: Point
+
+
+class RunningThere(Message):
+    """How a family runs at the place; ``lean_deg`` of uprights, from plumb, positive to the right."""
+
+    form: str | None
+    family: Family
+    slope: str | None
+    tilt_deg: float
+    sd_deg: float | None
+    lean_deg: float | None
+
+
+class RimThere(Message):
+    """A small level rim at the place; ``axis_deg``: tilt of its minor axis."""
+
+    degree_deg: float
+    sd_deg: float | None
+    axis_deg: float
+    ratio: float
+
+
+class ProbeAnswer(Message):
+    runs: list[RunningThere]
+    rim: RimThere | None
+
+
+@blueprint.post("/probe")
+@spec.validate(resp=Answers(HTTP_200=ProbeAnswer), operation_id="probe")
+def probe(json: ProbeRequest) -> ProbeAnswer:
+    """What must run at a place: every family's tilt, and how round a level rim is."""
+    found = probe_sheet(json.document, json.at)
+    leans = json.document.looking is Looking.AHEAD
+    return ProbeAnswer(
+        runs=[RunningThere(**vars(r), lean_deg=float(lean_deg(r.tilt_deg)) if leans and r.family is Family.UPRIGHT else None) for r in found.runs],
+        rim=None if found.rim is None else RimThere(**vars(found.rim), ratio=math.sin(math.radians(found.rim.degree_deg))),
+    )
+
+
+class FanRequest(Message):
+    """``count`` lines between the laid edges ``first`` and ``second``."""
+
+    document: SightingSheet
+    first: Id
+    second: Id
+    count: int = Field(ge=1, le=MOST_LINES)
+
+
+class FanLine(Message):
+    p: Point
+    q: Point
+    tilt_deg: float
+
+
+class FanAnswer(Message):
+    """``spaced``: the family along which the lines are evenly spaced in space, null where only on the picture."""
+
+    lines: list[FanLine]
+    spaced: Family | None
+    words: str
+
+
+@blueprint.post("/fan")
+@spec.validate(resp=Answers(HTTP_200=FanAnswer), operation_id="fan")
+def fan(json: FanRequest) -> FanAnswer:
+    """Evenly spaced edges of one family between two that are laid."""
+    found = fan_on(json.document, json.first, json.second, json.count)
+    lines = [FanLine(p=p, q=q, tilt_deg=tilt) for (p, q), tilt in zip(found.lines, found.tilts_deg, strict=True)]
+    return FanAnswer(lines=lines, spaced=found.spaced, words=fan_words(found))
 
 
 @blueprint.post("/sheet-files")

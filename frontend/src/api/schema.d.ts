@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Evenly spaced edges of one family between two that are laid. */
+        post: operations["fan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -83,6 +100,23 @@ export interface paths {
         get: operations["pictureFile"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What must run at a place: every family's tilt, and how round a level rim is. */
+        post: operations["probe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -361,6 +395,45 @@ export interface components {
          * @enum {string}
          */
         Family: "left" | "right" | "upright" | "depth" | "across" | "slope";
+        /**
+         * FanAnswer
+         * @description ``spaced``: the family along which the lines are evenly spaced in space, null where only on the picture.
+         */
+        FanAnswer: {
+            /** Lines */
+            lines: components["schemas"]["FanLine"][];
+            spaced: components["schemas"]["Family"] | null;
+            /** Words */
+            words: string;
+        };
+        /** FanLine */
+        FanLine: {
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** Tilt Deg */
+            tilt_deg: number;
+        };
+        /**
+         * FanRequest
+         * @description ``count`` lines between the laid edges ``first`` and ``second``.
+         */
+        FanRequest: {
+            /** Count */
+            count: number;
+            document: components["schemas"]["SightingSheet"];
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+        };
         /** Form */
         Form: {
             /** Id */
@@ -593,6 +666,24 @@ export interface components {
          * @enum {string}
          */
         Plane: "level" | "left" | "right" | "depth" | "across";
+        /** ProbeAnswer */
+        ProbeAnswer: {
+            rim: components["schemas"]["RimThere"] | null;
+            /** Runs */
+            runs: components["schemas"]["RunningThere"][];
+        };
+        /**
+         * ProbeRequest
+         * @description A place ``at`` of the picture, in its pixels.
+         */
+        ProbeRequest: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            document: components["schemas"]["SightingSheet"];
+        };
         /**
          * Problem
          * @description ``detail`` says what happened and what to do; ``revision`` comes with a stale save.
@@ -1273,11 +1364,42 @@ export interface components {
             ][];
         };
         /**
+         * RimThere
+         * @description A small level rim at the place; ``axis_deg``: tilt of its minor axis.
+         */
+        RimThere: {
+            /** Axis Deg */
+            axis_deg: number;
+            /** Degree Deg */
+            degree_deg: number;
+            /** Ratio */
+            ratio: number;
+            /** Sd Deg */
+            sd_deg: number | null;
+        };
+        /**
          * Rule
          * @description The quick rules of the trade that a reason can rest on.
          * @enum {string}
          */
         Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "misses-the-zenith" | "misses-the-nadir" | "off-its-plan-direction" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "rim-too-flat" | "rim-too-round" | "a-circle" | "rim-not-a-circle" | "only-level-rims" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc";
+        /**
+         * RunningThere
+         * @description How a family runs at the place; ``lean_deg`` of uprights, from plumb, positive to the right.
+         */
+        RunningThere: {
+            family: components["schemas"]["Family"];
+            /** Form */
+            form: string | null;
+            /** Lean Deg */
+            lean_deg: number | null;
+            /** Sd Deg */
+            sd_deg: number | null;
+            /** Slope */
+            slope: string | null;
+            /** Tilt Deg */
+            tilt_deg: number;
+        };
         /**
          * SaveSheet
          * @description ``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
@@ -1575,6 +1697,93 @@ export interface operations {
             };
         };
     };
+    fan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FanAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     addPicture: {
         parameters: {
             query?: {
@@ -1764,6 +1973,93 @@ export interface operations {
             };
             /** @description Busy, or the database did not answer; try again */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

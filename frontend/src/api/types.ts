@@ -19,6 +19,8 @@ export type VanishingPoint = Schemas["ReportVanishingPoint"];
 export type SheetLine = Schemas["SheetLine"];
 export type SheetFull = Schemas["SheetFull"];
 export type Picture = Schemas["PictureOut"];
+export type ProbeAnswer = Schemas["ProbeAnswer"];
+export type FanAnswer = Schemas["FanAnswer"];
 export type Problem = Schemas["Problem"];
 export type Point = [number, number];
 

@@ -5,20 +5,24 @@ import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf } from "../sh
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
-import { middleOf, type View } from "../stage/geometry";
+import { middleOf, type Size, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
 import { isQuiet } from "../stage/task";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
+import { FanRow } from "./FanRow";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FormBar } from "./FormBar";
 import { FromLife } from "./FromLife";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { LongTable } from "./LongTable";
+import { ofForm, ProbeCard, probeWords } from "./ProbeCard";
 import { SheetTools } from "./SheetTools";
 import { Slips } from "./Slips";
 import { Notes, Standing } from "./Standing";
+import { useFan } from "./useFan";
+import { useProbe } from "./useProbe";
 import { useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
 
@@ -29,7 +33,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
   const [judgeFirst, setJudgeFirst] = useStoredSwitch("judge-first", true);
   const sighting = useSighting(open, judgeFirst);
   const { selected, task, form, actions, sheetNow } = sighting;
-  const [place, setPlace] = useState<{ view: View; height: number } | null>(null);
+  const [place, setPlace] = useState<{ view: View; size: Size } | null>(null);
   const [rimsShown, setRimsShown] = useState(false);
   const walk = useFirstWalk();
   const levelIsSet = !!sheet.eye_level && !looksStraight(sheet);
@@ -39,7 +43,6 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
     setJudgeFirst(!judgeFirst);
     setSaid(judgeFirst ? "Judging is off: edges are laid at once." : "Judge first is on.");
   }, [judgeFirst, setJudgeFirst, setSaid]);
-  useSightingKeys(open, sighting, turnRims, turnJudging);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected) ?? null;
   const chosenForm = chosen?.form;
@@ -49,12 +52,21 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
     if (chosenForm) setForm(chosenForm);
   }, [chosenForm, setForm]);
   const chosenRim = chosen && isRim(chosen) ? chosen : null;
+  const { probe, onProbe, onHover, holdKey } = useProbe(sheet, task.kind === "look");
+  const startProbe = useCallback(() => {
+    const { width_px = 0, height_px = 0 } = sheetNow.current.picture ?? {};
+    holdKey([width_px / 2, height_px / 2]);
+  }, [holdKey, sheetNow]);
+  useSightingKeys(open, sighting, turnRims, startProbe, turnJudging);
+  const shownProbe = probe && { ...probe, answer: ofForm(probe.answer, form) };
+  const probeSaid = shownProbe ? probeWords(shownProbe.answer) : "";
+  const fan = useFan(sheet, report, chosen);
   const finding = chosen ? report.findings.find((f) => f.sighting === chosen.id) : null;
   const lit = pointOf(report, finding);
   const litHeight = chosen && isEdge(chosen) ? middleOf(chosen.p, chosen.q)[1] : (finding?.centre_px?.[1] ?? null);
   const resting = judgeFirst && isQuiet(task);
   const judgingRim = task.kind !== "look" && task.kind !== "arc" && task.thing === "rim";
-  const onView = useCallback((view: View, height: number) => setPlace({ view, height }), []);
+  const onView = useCallback((view: View, size: Size) => setPlace({ view, size }), []);
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
 
   return (
@@ -74,7 +86,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           <LevelRail
             report={report}
             view={place?.view ?? null}
-            height={place?.height ?? 400}
+            height={place?.size.height ?? 400}
             litHeight={litHeight}
             ladder={report.ladders.find((l) => l.form === chosenRim?.form) ?? null}
             hidden={judgingRim && judgeFirst}
@@ -90,6 +102,10 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
             selected={selected}
             task={task}
             rimsDue={rimsShown && !resting ? { form: chosenRim?.form ?? null } : null}
+            probe={shownProbe}
+            fan={fan.answer}
+            onHover={onHover}
+            onProbe={onProbe}
             onSelect={sighting.setSelected}
             onPoint={sighting.point}
             onPlace={(p, q) => void sighting.lay(p, q)}
@@ -102,6 +118,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
         ) : (
           <FromLife report={report} />
         )}
+        {shownProbe && place && <ProbeCard probe={shownProbe} sheet={sheet} view={place.view} stage={place.size} />}
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">
         {picture && (
@@ -141,7 +158,14 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
         )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
           {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
-          <Slips sheet={sheet} report={report} selected={selected} resting={resting} actions={actions} />
+          <Slips
+            sheet={sheet}
+            report={report}
+            selected={selected}
+            resting={resting}
+            aid={chosen && <FanRow key={chosen.id} first={chosen.id} fan={fan} />}
+            actions={actions}
+          />
         </div>
       </div>
       {picture && (
@@ -150,7 +174,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
         </div>
       )}
       <p className="sr-only" role="status" aria-live="polite">
-        {sighting.said}
+        {probeSaid || sighting.said}
       </p>
       <KeepDialogs open={open} />
       {picture && walk.step !== null && <FirstWalk walk={walk} />}

@@ -1,5 +1,5 @@
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import type { Family, Finding, Ladder, Plane, Sheet, Sighting } from "../api/types";
 import { formsOf, slopesOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
@@ -31,6 +31,7 @@ export function Slip({
   first,
   last,
   actions,
+  children,
 }: {
   sheet: Sheet;
   sighting: Sighting;
@@ -42,6 +43,8 @@ export function Slip({
   first: boolean;
   last: boolean;
   actions: SlipActions;
+  /** What else an opened slip offers. */
+  children?: ReactNode;
 }) {
   const item = useRef<HTMLLIElement>(null);
   useEffect(() => {
@@ -194,6 +197,7 @@ export function Slip({
           </span>
         </div>
       )}
+      {chosen && !resting && children}
       {!chosen && form && formsOf(sheet).length > 1 && <p className="sr-only">{form.name}</p>}
     </li>
   );

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Report, Sheet } from "../api/types";
 import { sightingsOf } from "../sheet/edits";
 import { Slip, type SlipActions } from "./Slip";
@@ -8,12 +9,15 @@ export function Slips({
   report,
   selected,
   resting,
+  aid,
   actions,
 }: {
   sheet: Sheet;
   report: Report;
   selected: string | null;
   resting: boolean;
+  /** What else the chosen slip offers. */
+  aid?: ReactNode;
   actions: SlipActions;
 }) {
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
@@ -32,7 +36,9 @@ export function Slips({
           first={index === 0}
           last={index === list.length - 1}
           actions={actions}
-        />
+        >
+          {sighting.id === selected && aid}
+        </Slip>
       ))}
     </ol>
   );

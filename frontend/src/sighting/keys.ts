@@ -15,6 +15,7 @@ export const ADDING_KEYS = {
     { id: "rim", keys: ["c"], shown: "C", does: "Add a rim" },
     { id: "points", keys: ["p"], shown: "P", does: "Add points along the selected rim; Backspace takes one back" },
     { id: "rims", keys: ["o"], shown: "O", does: "Show all rims that this form should have" },
+    { id: "probe", keys: ["t"], shown: "T, held", does: "Probe: what must run under the hand (or a long press)" },
     { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave what was begun; let go of the selection" },
     { id: "judging", keys: ["j"], shown: "J", does: "Judge first on or off" },
     { id: "form", keys: ["n"], shown: "N", does: "New form" },

@@ -11,6 +11,7 @@ export function useSightingKeys(
   open: OpenSheet,
   sighting: ReturnType<typeof useSighting>,
   turnRims: () => void,
+  probe: () => void,
   turnJudging: () => void,
 ): void {
   const { task, selected, actions } = sighting;
@@ -44,6 +45,7 @@ export function useSightingKeys(
     rim: () => when(looking && open.picture, () => sighting.begin("rim")),
     points: () => when(looking && chosen?.kind === "rim", () => actions.addPoints(selected ?? "")),
     rims: turnRims,
+    probe: () => when(looking && open.picture, probe),
     leave: () => {
       if (looking) actions.select(null);
       else sighting.leave();

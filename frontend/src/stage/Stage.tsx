@@ -2,20 +2,23 @@ import "./stage.css";
 import { useCallback, useEffect, useRef } from "react";
 import { pictureUrl } from "../api/client";
 import {
+  type FanAnswer,
   isEdge,
   isRim,
   isStraight,
   looksStraight,
   type Picture,
   type Point,
+  type ProbeAnswer,
   type Report,
   type Sheet,
 } from "../api/types";
 import { FAMILIES, PLANES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
-import { between, ovalThrough, toScreen, type View } from "./geometry";
+import { between, ovalThrough, type Size, toScreen, type View } from "./geometry";
 import { handlesOf } from "./handles";
 import { LOUPE_RADIUS, Loupe } from "./Loupe";
+import { FanLines, ProbeMarks } from "./layers/Aids";
 import { EdgeAnswer, EdgeLine, SightingTag } from "./layers/Edges";
 import { LevelLine, MeetingMark } from "./layers/EyeLevel";
 import { Handles } from "./layers/Handles";
@@ -33,11 +36,13 @@ interface Props extends Deeds {
   selected: string | null;
   task: Task;
   rimsDue: { form: string | null } | null;
-  onView: (view: View, height: number) => void;
+  probe: { at: Point; answer: ProbeAnswer } | null;
+  fan: FanAnswer | null;
+  onView: (view: View, size: Size) => void;
 }
 
 /** The picture with its sightings: pan, zoom, lay edges and rims, drag their points. */
-export function Stage({ picture, sheet, report, selected, task, rimsDue, onView, ...deeds }: Props) {
+export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, fan, onView, ...deeds }: Props) {
   const box = useRef<SVGSVGElement>(null);
   const { ref, ...size } = useSize({ width: 800, height: 600 });
   const place = useView({ width: picture.width_px, height: picture.height_px }, size);
@@ -51,7 +56,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
     },
     [ref],
   );
-  useEffect(() => onView(view, size.height), [onView, view, size.height]);
+  useEffect(() => onView(view, { width: size.width, height: size.height }), [onView, view, size.width, size.height]);
 
   const sightings = sheet.sightings ?? [];
   const rims = sightings.filter(isRim);
@@ -136,10 +141,12 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, onView,
             width={isRim(s) ? TAG.wide : TAG.width}
           />
         ))}
+      {fan && !quiet && <FanLines fan={fan} view={view} />}
       {rimsDue && !quiet && <RimsDue report={report} sheetRims={rims} form={rimsDue.form} view={view} />}
       {chosen && isRim(chosen) && finding && !quiet && (
         <RimAnswer finding={finding} report={report} view={view} far={size.width + size.height} />
       )}
+      {probe && !quiet && <ProbeMarks at={probe.at} answer={probe.answer} view={view} />}
       {chosen && !quiet && <Handles sighting={chosen} view={view} />}
       {(task.kind === "judge" || task.kind === "place" || task.kind === "near") && task.at && (
         <PickMark at={toScreen(view, task.at)} />

@@ -1,5 +1,5 @@
 import { useGesture } from "@use-gesture/react";
-import { type KeyboardEvent, type RefObject, useCallback, useEffect, useState } from "react";
+import { type KeyboardEvent, type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import type { Point, Sheet } from "../api/types";
 import { distance, roundPoint, type Size, toPicture } from "./geometry";
 import { handlesOf } from "./handles";
@@ -8,6 +8,8 @@ import { setsPoint, type Task } from "./task";
 import type { useView } from "./useView";
 
 const SHORTEST_SCREEN = 8;
+const LONG_PRESS_MS = 500;
+const STILL_PX = 6;
 export type LevelSide = "left" | "right" | "both";
 type Grip =
   | { kind: "pan" }
@@ -23,6 +25,10 @@ export interface Deeds {
   /** Two ends were laid. */
   onPlace: (p: Point, q: Point) => void;
   onMoveHandle: (id: string, key: string, to: Point, done: boolean) => void;
+  /** The hand is over the picture, and where. */
+  onHover: (at: Point) => void;
+  /** A long press asks what runs where it is held; null when it ends. */
+  onProbe: (at: Point | null) => void;
   onMoveLevel: (side: LevelSide, dy: number, done: boolean) => void;
 }
 
@@ -81,14 +87,42 @@ export function useHands({
     }
   };
 
+  /** A press that may become a long one, and then asks until it ends. */
+  const press = useRef<{ timer: number; asks: boolean } | null>(null);
+  const endPress = () => {
+    if (press.current) window.clearTimeout(press.current.timer);
+    if (press.current?.asks) deeds.onProbe(null);
+    press.current = null;
+  };
+  const beginPress = (event: PointerEvent) => {
+    endPress();
+    if (task.kind !== "look" || gripAt(event.target as Element, sheet, task).kind !== "pan") return;
+    const there = at(event.clientX, event.clientY);
+    const begun = { timer: 0, asks: false };
+    begun.timer = window.setTimeout(() => {
+      begun.asks = true;
+      deeds.onProbe(there);
+    }, LONG_PRESS_MS);
+    press.current = begun;
+  };
+
   useGesture(
     {
+      onPointerDown: ({ event }) => beginPress(event),
+      onPointerCancel: endPress,
       onDrag: ({ event, first: started, last, tap, xy, movement, delta, memo, pinching, cancel }) => {
         if (pinching) {
+          endPress();
           cancel();
           return memo;
         }
         const point = at(...xy);
+        if (press.current?.asks) {
+          if (last) endPress();
+          else deeds.onProbe(point);
+          return memo;
+        }
+        if (last || Math.hypot(...movement) > STILL_PX) endPress();
         let held = memo as { grip: Grip; start: Point } | undefined;
         if (started || !held) {
           held = {
@@ -125,6 +159,7 @@ export function useHands({
         zoom(onStage(event.clientX, event.clientY), Math.exp(-dy * 0.0015));
       },
       onMove: ({ xy }) => {
+        deeds.onHover(at(...xy));
         if ((task.kind === "place" && first) || task.kind === "near") setHand(at(...xy));
       },
     },

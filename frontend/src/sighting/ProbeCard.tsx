@@ -1,0 +1,69 @@
+import type { ProbeAnswer, Sheet } from "../api/types";
+import { formsOf } from "../sheet/edits";
+import { toScreen, type View } from "../stage/geometry";
+import { degreesText, FAMILIES, leanText } from "../ui/marks";
+import type { Probe } from "./useProbe";
+
+const WIDTH = 190;
+
+/** What the probe says, in figures, beside the place that it is held at. */
+export function ProbeCard({
+  probe,
+  sheet,
+  view,
+  stage,
+}: {
+  probe: Probe;
+  sheet: Sheet;
+  view: View;
+  stage: { width: number; height: number };
+}) {
+  const [x, y] = toScreen(view, probe.at);
+  const { runs, rim } = probe.answer;
+  const left = x + 70 + WIDTH < stage.width ? x + 70 : x - 70 - WIDTH;
+  const top = Math.max(8, Math.min(y - 30, stage.height - 40 - 24 * (runs.length + 1)));
+  return (
+    <section className="probe-card" style={{ left, top, width: WIDTH }} aria-label="Probe" data-testid="probe">
+      {runs.length === 0 && !rim && <p>Nothing tells yet how edges run here.</p>}
+      {runs.map((run) => (
+        <p key={`${run.form}-${run.family}-${run.slope}`} className="flex items-baseline gap-2 tabular-nums">
+          <b>{FAMILIES[run.family].letter}</b>
+          <span className="whitespace-nowrap">
+            {run.lean_deg === null ? degreesText(run.tilt_deg) : leanText(run.lean_deg)}
+            {run.sd_deg !== null && <span className="text-xs"> ±{run.sd_deg.toFixed(1)}</span>}
+          </span>
+          <span className="ml-auto truncate text-xs">
+            {run.slope ?? formsOf(sheet).find((form) => form.id === run.form)?.name}
+          </span>
+        </p>
+      ))}
+      {rim && (
+        <p className="flex items-baseline gap-2 tabular-nums">
+          <b>◯</b>
+          <span className="whitespace-nowrap">
+            {rim.degree_deg.toFixed(1)}°
+            {rim.sd_deg !== null && <span className="text-xs"> ±{rim.sd_deg.toFixed(1)}</span>}
+          </span>
+          <span className="ml-auto text-xs">a level rim</span>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Of the families that run there, those of the form in hand and the uprights; all, where it has none. */
+export function ofForm(answer: ProbeAnswer, form: string): ProbeAnswer {
+  const mine = answer.runs.filter((run) => run.form === form);
+  return mine.length
+    ? { ...answer, runs: answer.runs.filter((run) => run.form === null || run.form === form) }
+    : answer;
+}
+
+/** The same for those who do not see it. */
+export function probeWords({ runs, rim }: ProbeAnswer): string {
+  const lines = runs.map(
+    (run) => `${run.family} ${run.lean_deg === null ? degreesText(run.tilt_deg) : leanText(run.lean_deg)}`,
+  );
+  if (rim) lines.push(`a level rim opens ${rim.degree_deg.toFixed(1)}°`);
+  return lines.length ? `Here: ${lines.join(", ")}.` : "Nothing tells yet how edges run here.";
+}
