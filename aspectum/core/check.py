@@ -10,7 +10,7 @@ import numpy as np
 from aspectum.core.aids.ladder import ladder
 from aspectum.core.aids.probe import Probe, probe_points, probe_straight, probe_view
 from aspectum.core.aids.rail import sheet_rail
-from aspectum.core.findings import OPEN, CameraReading, CheckResult, Finding, Note, NoteCode, VanishingPoint
+from aspectum.core.findings import OPEN, CameraReading, CheckResult, Note, NoteCode, VanishingPoint, places_of
 from aspectum.core.judge.alignments import alignment_finding
 from aspectum.core.judge.edges import edge_findings
 from aspectum.core.judge.lengths import length_findings
@@ -20,7 +20,7 @@ from aspectum.core.judge.parallel import parallel_findings
 from aspectum.core.judge.rims import rim_findings
 from aspectum.core.judge.weigh import weigh
 from aspectum.core.plane.rim_fit import RimFit, fit_rim
-from aspectum.core.sightings import Alignment, Edge, Family, Length, Looking, Perspective, Point, Rim, Setup, SlotKey
+from aspectum.core.sightings import Alignment, Edge, Family, Length, Looking, Perspective, Point, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, Tolerances
 from aspectum.core.view.camera_reading import read_camera
 from aspectum.core.view.evidence import FittedRims
@@ -59,8 +59,7 @@ def check(
             result = CheckResult(setup.perspective, OPEN, None, points, found, notes)
         else:
             result = check_converging(setup, edges, tolerances, fitted, round_forms)
-    slots = {s.id: s.slot for s in (*edges, *(rims or ()))}
-    return replace(result, findings=with_points(result.findings, slots, result.vanishing_points) + measured)
+    return replace(result, findings=result.findings + measured)
 
 
 @dataclass(frozen=True)
@@ -126,12 +125,13 @@ def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances, fi
     camera = read_camera(posterior)
     points = read_vanishing_points(posterior, eye_level)
 
-    by_id = {f.sighting: f for f in edge_findings(weighing, eye_level, tolerances)}
+    places = places_of(points)
+    by_id = {f.sighting: f for f in edge_findings(weighing, eye_level, tolerances, places)}
     twin = {b: a for a, b in repeats}
     findings = [by_id[e.id] if e.id in by_id else replace(by_id[twin[e.id]], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
     if fitted:
         alone = (None, None) if halves is None else (implied_rims(halves.edges.solution), implied_rims(halves.rims.solution))
-        findings += rim_findings(weighing, eye_level, tolerances, round_forms, *alone)
+        findings += rim_findings(weighing, eye_level, tolerances, round_forms, places, *alone)
 
     notes += eye_notes + stray_notes(weighing) + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
     notes += picture_notes(solution, camera, setup)
@@ -152,9 +152,3 @@ def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:
             seen[key] = edge.id
             counted.append(edge)
     return counted, repeats
-
-
-def with_points(findings: list[Finding], slots: dict[str, SlotKey], points: list[VanishingPoint]) -> list[Finding]:
-    """Each finding with the place of the vanishing point that its sighting runs to."""
-    places = {(v.form, v.family, v.slope): k for k, v in enumerate(points)}
-    return [replace(f, vanishing_point=places.get(slots[f.sighting])) for f in findings]

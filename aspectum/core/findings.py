@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.sightings import Family, Guide, Kind, Perspective, Plane, Point, Side
+from aspectum.core.sightings import Family, Guide, Kind, Perspective, Plane, Point, Side, SlotKey
 from aspectum.core.tolerance import Verdict
 
 
@@ -89,6 +89,11 @@ class VanishingPoint:
     own_y_px: float | None = None
     own_direction_deg: float | None = None
     own_above_eye_level_px: float | None = None
+
+
+def places_of(points: list[VanishingPoint]) -> dict[SlotKey, int]:
+    """Where among ``points`` each family's stands."""
+    return {(v.form, v.family, v.slope): k for k, v in enumerate(points)}
 
 
 class Rule(StrEnum):

@@ -5,12 +5,12 @@ from __future__ import annotations
 from aspectum.core.findings import EyeLevel, Finding, Rule
 from aspectum.core.judge.edge_reasons import Lines, edge_reason
 from aspectum.core.judge.weigh import Weighing
-from aspectum.core.sightings import Kind
+from aspectum.core.sightings import Kind, SlotKey
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
 
-def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerances) -> list[Finding]:
-    """A finding for every edge of the evidence, in its order."""
+def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerances, places: dict[SlotKey, int]) -> list[Finding]:
+    """A finding for every edge of the evidence, in its order; ``places``: of the vanishing points in the result."""
     evidence, implied = weighing.solution.evidence, weighing.implied
     partners: dict[int, set[int]] = {}
     for stray, others in weighing.pairs.items():
@@ -18,6 +18,7 @@ def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerance
             partners.setdefault(stray, set()).add(k)
             partners.setdefault(k, set()).add(stray)
     findings = []
+    slots = evidence.slot.tolist()
     lines = Lines.of(evidence, weighing.solution.points[0][evidence.slot], implied.sighted, implied.implied)
     rows = zip(
         *(a.tolist() for a in (implied.sighted, implied.sighted_sd, implied.implied, implied.implied_sd, implied.turn, implied.combined_sd)), strict=True
@@ -37,7 +38,9 @@ def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerance
         elif weighing.unexamined[i]:
             rule = Rule.UNEXAMINED
         reason = edge_reason(evidence, lines, i, sighted, turn if known else 0.0, eye_level, weighing.off, rule, fellows)
-        findings.append(Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, sighted, sighted_sd, tilt if known else None, sd if known else None, found, reason))
+        due, due_sd = (tilt, sd) if known else (None, None)
+        place = places.get(evidence.slot_keys[slots[i]])
+        findings.append(Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, sighted, sighted_sd, due, due_sd, found, reason, None, place))
     return findings
 
 

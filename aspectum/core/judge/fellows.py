@@ -14,7 +14,7 @@ from aspectum.core.judge.edges import open_or_holding
 from aspectum.core.judge.weigh import SURE
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import Flags, Floats, lean_deg, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
-from aspectum.core.sightings import Edge, Family, Kind
+from aspectum.core.sightings import Edge, Family, Kind, SlotKey
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.explanations import STRAY_CHANCE, STRAY_DEG
 
@@ -71,16 +71,16 @@ class Fellows(ABC):
         turn, sd = self.turn(i)
         return beyond(turn, sd, self.tolerances.tilt_deg) and strayed(turn, sd) > SURE
 
-    def findings(self) -> dict[str, Finding]:
-        """By sighting."""
+    def findings(self, places: dict[SlotKey, int]) -> dict[str, Finding]:
+        """By sighting; ``places``: of the vanishing points in the result."""
         called = [self.called(i) for i in range(len(self.edges))]
-        return {edge.id: self.finding(i, called) for i, edge in enumerate(self.edges)}
+        return {edge.id: self.finding(i, called, places.get(edge.slot)) for i, edge in enumerate(self.edges)}
 
-    def finding(self, i: int, called: list[bool]) -> Finding:
+    def finding(self, i: int, called: list[bool], place: int | None) -> Finding:
         edge, tilt, sd = self.edges[i], float(self.tilt[i]), float(self.sd[i])
         due = self.implied(i, self.fellows(i))
         if due is None:
-            return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK))
+            return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK), None, place)
         turn, combined = self.turn(i)
         found = verdict(turn, combined, self.tolerances.tilt_deg)
         others: tuple[str, ...] = ()
@@ -94,7 +94,8 @@ class Fellows(ABC):
         else:
             found, rule = open_or_holding(found, sd, due[1])
         lean = float(lean_deg(tilt)) if edge.family is Family.UPRIGHT else None
-        return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, *due, found, EdgeReason(rule, turn, far_end, lean_deg=lean, others=others))
+        reason = EdgeReason(rule, turn, far_end, lean_deg=lean, others=others)
+        return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, *due, found, reason, None, place)
 
 
 def strayed(turn_deg: float, sd_deg: float) -> float:

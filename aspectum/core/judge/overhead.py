@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aspectum.core.findings import Fault, Finding, Note, NoteCode, RimReading, RimReason, Rule, VanishingPoint
-from aspectum.core.judge.fellows import MeetingFamily, ParallelFamily
+from aspectum.core.findings import Fault, Finding, Note, NoteCode, RimReading, RimReason, Rule, VanishingPoint, places_of
+from aspectum.core.judge.fellows import Fellows, MeetingFamily, ParallelFamily
 from aspectum.core.judge.rim_company import side_faults
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.plane.lines import Flags, Floats, wrap_tilt
@@ -38,7 +38,7 @@ def overhead_findings(setup: Setup, edges: list[Edge], tolerances: Tolerances, f
     """
     notes = [] if edges or fitted else [Note(NoteCode.NO_EDGES, text=setup.looking)]
     uprights, sight = sight_along([e for e in edges if e.family is Family.UPRIGHT], setup, tolerances)
-    found = uprights.findings()
+    families: list[Fellows] = [uprights]
     points = []
     if uprights.edges:
         points.append(meeting_point(uprights, None, Family.UPRIGHT, None, setup))
@@ -48,7 +48,7 @@ def overhead_findings(setup: Setup, edges: list[Edge], tolerances: Tolerances, f
         if level:
             turned = np.array([-BEARING_OFFSET_DEG[e.family] for e in level])
             plan = ParallelFamily(level, setup.point_sd_px, tolerances, Rule.OFF_ITS_PLAN, turned, sight.loose_deg(level))
-            found |= plan.findings()
+            families.append(plan)
             bearing, _ = plan.mean(plan.kept)
             points += [
                 VanishingPoint(form, family, None, None, None, float(wrap_tilt(bearing + BEARING_OFFSET_DEG[family])), None)
@@ -56,11 +56,13 @@ def overhead_findings(setup: Setup, edges: list[Edge], tolerances: Tolerances, f
             ]
         for slope in dict.fromkeys(e.slot[2] for e in edges if e.form == form and e.family is Family.SLOPE):
             mine = MeetingFamily([e for e in edges if e.slot == (form, Family.SLOPE, slope)], setup.point_sd_px, tolerances, Rule.MISSES_ITS_POINT)
-            found |= mine.findings()
+            families.append(mine)
             if mine.meet(mine.kept) is not None:
                 points.append(meeting_point(mine, form, Family.SLOPE, slope, setup))
+    places = places_of(points)
+    found = {id: finding for family in families for id, finding in family.findings(places).items()}
     off = np.array([found[e.id].verdict is Verdict.OFF for e in edges], bool)
-    rims = [rim_finding(rim, fit, tuple(edges), off, sight, tolerances, round_forms) for rim, fit in fitted]
+    rims = [replace(rim_finding(rim, fit, tuple(edges), off, sight, tolerances, round_forms), vanishing_point=places.get(rim.slot)) for rim, fit in fitted]
     return [found[e.id] for e in edges] + rims, points, notes
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import Finding, Note, NoteCode, Rule, VanishingPoint
+from aspectum.core.findings import Finding, Note, NoteCode, Rule, VanishingPoint, places_of
 from aspectum.core.judge.fellows import ParallelFamily
 from aspectum.core.judge.parallel_rims import Directions, rim_findings
 from aspectum.core.sightings import Edge, Setup, SlotKey
@@ -21,7 +21,7 @@ def parallel_findings(
     members: dict[SlotKey, list[Edge]] = {}
     for edge in edges:
         members.setdefault(edge.slot, []).append(edge)
-    findings: dict[str, Finding] = {}
+    families = []
     directions: Directions = {}
     points = []
     for (form, name, slope), mine in members.items():
@@ -31,5 +31,7 @@ def parallel_findings(
         directions.setdefault((form, name), (direction, sd))
         if len(mine) == 1:
             notes.append(Note(NoteCode.FAMILY_OF_ONE, (mine[0].id,), text=name))
-        findings |= family.findings()
-    return [findings[e.id] for e in edges] + rim_findings(fitted, directions, tolerances), points, notes
+        families.append(family)
+    places = places_of(points)
+    findings = {id: finding for family in families for id, finding in family.findings(places).items()}
+    return [findings[e.id] for e in edges] + rim_findings(fitted, directions, tolerances, places), points, notes

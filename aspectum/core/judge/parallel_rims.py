@@ -19,7 +19,7 @@ from aspectum.core.judge.rims import lean_fault, too_flat_or_round, verdict_of
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
 from aspectum.core.plane.rim_fit import shape_vector
-from aspectum.core.sightings import Family, Kind, Plane
+from aspectum.core.sightings import Family, Kind, Plane, SlotKey
 from aspectum.core.tolerance import Tolerances, beyond
 from aspectum.core.view.evidence import FittedRims
 
@@ -34,8 +34,10 @@ IN_PLANE = {
 }
 
 
-def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Tolerances) -> list[Finding]:
-    """``directions``: tilt and its sd (degrees) of each form's families, uprights under None."""
+def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Tolerances, places: dict[SlotKey, int]) -> list[Finding]:
+    """``directions``: tilt and its sd (degrees) of each form's families, uprights under None; ``places``: of the vanishing
+    points in the result.
+    """
     findings = []
     lowest = lowest_rims(tuple(rim for rim, _ in fitted), tuple(fit for _, fit in fitted))
     for k, (rim, fit) in enumerate(fitted):
@@ -61,8 +63,8 @@ def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Toleran
             )
         found, rule = verdict_of(fit, gap, degree, faults, degree_tolerance(rim, gap, lowest, tolerances), tolerances)
         reason = RimReason(rule, 0.0 if due is None else -gap.degree, plane=rim.plane)
-        reading = replace(reading, faults=tuple(faults))
-        findings.append(Finding(rim.id, Kind.RIM, rim.judged_degree_deg, fit.degree_deg, fit.sds[1], degree, degree_sd, found, reason, reading))
+        reading, place = replace(reading, faults=tuple(faults)), places.get(rim.slot)
+        findings.append(Finding(rim.id, Kind.RIM, rim.judged_degree_deg, fit.degree_deg, fit.sds[1], degree, degree_sd, found, reason, reading, place))
     return findings
 
 

@@ -12,7 +12,7 @@ from aspectum.core.judge.rim_reading import read_rim
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.judge.weigh import Weighing
 from aspectum.core.plane.rim_fit import RimFit
-from aspectum.core.sightings import Kind, Plane, Rim
+from aspectum.core.sightings import Kind, Plane, Rim, SlotKey
 from aspectum.core.tolerance import DEVIATIONS, Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.circles import RimBank
 from aspectum.core.view.left_out import ImpliedRims
@@ -26,10 +26,13 @@ def rim_findings(
     eye_level: EyeLevel,
     tolerances: Tolerances,
     round_forms: frozenset[str],
+    places: dict[SlotKey, int],
     by_edges: ImpliedRims | None,
     by_rims: ImpliedRims | None,
 ) -> list[Finding]:
-    """A finding for every rim of the evidence; ``by_edges`` and ``by_rims``: what each alone implies."""
+    """A finding for every rim of the evidence; ``by_edges`` and ``by_rims``: what each alone implies;
+    ``places``: of the vanishing points in the result.
+    """
     solution, implied = weighing.solution, weighing.rims
     bank, count = solution.evidence.rims, len(solution.evidence.edges)
     assert bank is not None and implied is not None and solution.own is not None
@@ -65,7 +68,8 @@ def rim_findings(
         reason = RimReason(rule, -gap.degree if known else 0.0, above, rim.plane, fellows)
         reading = read_rim(k, gap, solution, implied, by_edges, by_rims, faults)
         degree_sd = float(implied.degree_sd[k]) if known else None
-        findings.append(Finding(rim.id, Kind.RIM, rim.judged_degree_deg, fit.degree_deg, fit.sds[1], degree, degree_sd, found, reason, reading))
+        place = places.get(rim.slot)
+        findings.append(Finding(rim.id, Kind.RIM, rim.judged_degree_deg, fit.degree_deg, fit.sds[1], degree, degree_sd, found, reason, reading, place))
     return findings
 
 

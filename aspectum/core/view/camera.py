@@ -14,6 +14,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
@@ -79,6 +80,42 @@ def camera_matrices(params: Floats) -> Floats:
     return found
 
 
+class Lens(NamedTuple):
+    """The camera's five parameters as they enter a picture point."""
+
+    focal: float
+    x: float
+    y: float
+    sin_t: float
+    cos_t: float
+    sin_r: float
+    cos_r: float
+
+
+@compiled
+def lens_of(params: Floats) -> Lens:
+    sin_t, cos_t, sin_r, cos_r = np.sin(params[PITCH]), np.cos(params[PITCH]), np.sin(params[ROLL]), np.cos(params[ROLL])
+    return Lens(np.exp(params[LOG_F]), params[SHIFT_X], params[SHIFT_Y], sin_t, cos_t, sin_r, cos_r)
+
+
+@compiled
+def image_of(lens: Lens, east: float, north: float, up: float) -> tuple[float, float, float]:
+    """Homogeneous picture point of a direction in space; ``camera_matrices`` as a map."""
+    down, depth = north * lens.sin_t - up * lens.cos_t, north * lens.cos_t + up * lens.sin_t
+    across, down = lens.focal * east + lens.x * depth, lens.focal * down + lens.y * depth
+    return lens.cos_r * across + lens.sin_r * down, lens.cos_r * down - lens.sin_r * across, depth
+
+
+@compiled
+def direction_of(params: Floats, bearing: int, offset: float, slope: int) -> tuple[float, float, float, float, float]:
+    """Direction (east, north, up) of one slot as in ``Slots``, with the sine and cosine of its bearing."""
+    if slope == -2:
+        return 0.0, 0.0, 1.0, 0.0, 1.0
+    sin_b, cos_b = np.sin(params[bearing] + offset), np.cos(params[bearing] + offset)
+    angle = params[slope] if slope >= 0 else 0.0
+    return sin_b * np.cos(angle), cos_b * np.cos(angle), np.sin(angle), sin_b, cos_b
+
+
 OWN_BEARING, OWN_SLOPE, MOVES = 5, 6, 7  # columns after the five of the camera
 
 
@@ -87,30 +124,25 @@ def vanish(params: Floats, bearing: Ints, offset: Floats, slope: Ints) -> tuple[
     """Homogeneous vanishing points (m, 3) of slots as in ``Slots``, and their derivatives (m, 3, 7) by
     the five camera parameters, the slot's own bearing and its own slope angle.
     """
-    matrices = camera_matrices(params)
-    count = len(offset)
+    lens, count = lens_of(params), len(offset)
     points, by = np.zeros((count, 3)), np.zeros((count, 3, MOVES))
-    ways = np.zeros((3, 3))  # along the direction, and its derivatives by bearing and slope angle
     for m in range(count):
-        for k in range(3):
-            ways[k, 0] = ways[k, 1] = ways[k, 2] = 0.0
-        if slope[m] == -2:
-            ways[0, 2] = 1.0
-        else:
-            angle = params[slope[m]] if slope[m] >= 0 else 0.0
-            sin_b, cos_b = np.sin(params[bearing[m]] + offset[m]), np.cos(params[bearing[m]] + offset[m])
-            sin_g, cos_g = np.sin(angle), np.cos(angle)
-            ways[0, 0], ways[0, 1], ways[0, 2] = sin_b * cos_g, cos_b * cos_g, sin_g
-            ways[1, 0], ways[1, 1] = cos_b * cos_g, -sin_b * cos_g
-            if slope[m] >= 0:
-                ways[2, 0], ways[2, 1], ways[2, 2] = -sin_b * sin_g, -cos_b * sin_g, cos_g
-        for i in range(3):
-            for j in range(3):
-                points[m, i] += matrices[0, i, j] * ways[0, j]
-                for k in range(5):
-                    by[m, i, k] += matrices[k + 1, i, j] * ways[0, j]
-                by[m, i, OWN_BEARING] += matrices[0, i, j] * ways[1, j]
-                by[m, i, OWN_SLOPE] += matrices[0, i, j] * ways[2, j]
+        east, north, up, sin_b, cos_b = direction_of(params, bearing[m], offset[m], slope[m])
+        x, y, depth = image_of(lens, east, north, up)
+        down = north * lens.sin_t - up * lens.cos_t
+        points[m, 0], points[m, 1], points[m, 2] = x, y, depth
+        by[m, 0, LOG_F], by[m, 1, LOG_F] = lens.focal * (lens.cos_r * east + lens.sin_r * down), lens.focal * (lens.cos_r * down - lens.sin_r * east)
+        # a pitch turns what is down into depth: d(down) = depth, d(depth) = -down
+        aside, below = -lens.x * down, lens.focal * depth - lens.y * down
+        by[m, 0, PITCH], by[m, 1, PITCH], by[m, 2, PITCH] = lens.cos_r * aside + lens.sin_r * below, lens.cos_r * below - lens.sin_r * aside, -down
+        by[m, 0, ROLL], by[m, 1, ROLL] = y, -x
+        by[m, 0, SHIFT_X], by[m, 1, SHIFT_X] = lens.cos_r * depth, -lens.sin_r * depth
+        by[m, 0, SHIFT_Y], by[m, 1, SHIFT_Y] = lens.sin_r * depth, lens.cos_r * depth
+        if slope[m] > -2:
+            by[m, 0, OWN_BEARING], by[m, 1, OWN_BEARING], by[m, 2, OWN_BEARING] = image_of(lens, north, -east, 0.0)
+        if slope[m] >= 0:
+            cos_g = np.cos(params[slope[m]])
+            by[m, 0, OWN_SLOPE], by[m, 1, OWN_SLOPE], by[m, 2, OWN_SLOPE] = image_of(lens, -sin_b * up, -cos_b * up, cos_g)
     return points, by
 
 

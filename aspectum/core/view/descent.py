@@ -15,7 +15,7 @@ from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.factor import cholesky, inverse_with, log_determinant, solve_with
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.plane.meet import residual_with_slope
-from aspectum.core.view.camera import FIRST_BEARING, LOG_F, MOVES, PITCH, ROLL, SHIFT_Y, eye_level_height, vanish
+from aspectum.core.view.camera import FIRST_BEARING, LOG_F, MOVES, OWN_BEARING, OWN_SLOPE, PITCH, eye_level_height, vanish
 from aspectum.core.view.rim_images import LOOK, OWN, REST, SETTLE, TURNS, LaidRims, RimLook, advance, copy_rim, see_rims
 
 MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
@@ -92,31 +92,28 @@ def loss(square: float, robust: float) -> tuple[float, float]:
 
 @compiled
 def add_row(matrix: Floats, slope: Floats, columns: Ints, row: Floats, count: int, weight: float, r: float) -> None:
-    """Add ``weight`` times a residual ``r`` with its derivatives ``row`` in ``columns`` to the lower half of the
-    normal matrix and to its gradient.
+    """Add ``weight`` times a residual ``r`` with its ``count`` derivatives ``row`` in ``columns``, which ascend, to the
+    lower half of the normal matrix and to its gradient.
     """
     for a in range(count):
-        i = columns[a]
-        if i >= 0:
-            slope[i] += weight * row[a] * r
-            for b in range(a + 1):
-                k = columns[b]
-                if k >= 0:
-                    matrix[max(i, k), min(i, k)] += weight * row[a] * row[b]
+        i, share = columns[a], weight * row[a]
+        slope[i] += share * r
+        for b in range(a + 1):
+            matrix[i, columns[b]] += share * row[b]
 
 
 @compiled
-def edge_columns(edges: LaidEdges, hold: Hold, m: int, columns: Ints) -> int:
-    """Write the free columns that edges of slot ``m`` move with into ``columns`` (7,); returns how many."""
-    for c in range(FIRST_BEARING):
-        columns[c] = hold.place[c]
-    if edges.slope[m] == -2:
-        return FIRST_BEARING
-    columns[FIRST_BEARING] = hold.place[edges.bearing[m]]
-    if edges.slope[m] < 0:
-        return FIRST_BEARING + 1
-    columns[FIRST_BEARING + 1] = hold.place[edges.slope[m]]
-    return MOVES
+def edge_columns(edges: LaidEdges, hold: Hold, m: int, columns: Ints, sources: Ints) -> int:
+    """Write the free columns that edges of slot ``m`` move with into ``columns`` (7,), ascending, and which of the moves of
+    ``vanish`` each is into ``sources`` (7,); returns how many.
+    """
+    count = 0
+    for c in range(FIRST_BEARING if edges.slope[m] == -2 else OWN_SLOPE if edges.slope[m] < 0 else MOVES):
+        at = hold.place[c] if c < FIRST_BEARING else hold.place[edges.bearing[m] if c == OWN_BEARING else edges.slope[m]]
+        if at >= 0:
+            columns[count], sources[count] = at, c
+            count += 1
+    return count
 
 
 @compiled
@@ -125,13 +122,13 @@ def edge_rows(edges: LaidEdges, hold: Hold, params: Floats) -> tuple[Floats, Flo
     points, by = vanish(params, edges.bearing, edges.offset, edges.slope)
     count = len(edges.slot)
     r, jac = np.empty(count), np.zeros((count, len(hold.free)))
-    columns, slope = np.empty(MOVES, np.intp), np.empty(3)
+    columns, sources, slope = np.empty(MOVES, np.intp), np.empty(MOVES, np.intp), np.empty(3)
     for i in range(count):
         m = edges.slot[i]
         r[i] = residual_with_slope(edges.line[i], edges.total[i], edges.square[i], points[m], slope) / edges.sd
-        for c in range(edge_columns(edges, hold, m, columns)):
-            if columns[c] >= 0:
-                jac[i, columns[c]] = (slope[0] * by[m, 0, c] + slope[1] * by[m, 1, c] + slope[2] * by[m, 2, c]) / edges.sd
+        for a in range(edge_columns(edges, hold, m, columns, sources)):
+            c = sources[a]
+            jac[i, columns[a]] = (slope[0] * by[m, 0, c] + slope[1] * by[m, 1, c] + slope[2] * by[m, 2, c]) / edges.sd
     return r, jac
 
 
@@ -139,20 +136,33 @@ def edge_rows(edges: LaidEdges, hold: Hold, params: Floats) -> tuple[Floats, Flo
 def add_edges(edges: LaidEdges, hold: Hold, params: Floats, weights: Weights, matrix: Floats, slope: Floats) -> float:
     """Add all edges to the normal equations; returns their cost."""
     points, by = vanish(params, edges.bearing, edges.offset, edges.slope)
-    columns, dv, row = np.empty(MOVES, np.intp), np.empty(3), np.empty(MOVES)
-    cost, last, count = 0.0, -1, 0
+    columns, sources, dv = np.empty(MOVES, np.intp), np.empty(MOVES, np.intp), np.empty(3)
+    # first each slot's own equations, in its vanishing point's three coordinates: six entries and their gradient
+    gathered, finer, cost = np.zeros((len(points), 9)), 1.0 / edges.sd, 0.0
     for i in range(len(edges.slot)):
         if weights.edges[i] == 0.0:
             continue
         m = edges.slot[i]
-        if m != last:
-            count, last = edge_columns(edges, hold, m, columns), m
-        r = residual_with_slope(edges.line[i], edges.total[i], edges.square[i], points[m], dv) / edges.sd
-        for c in range(count):
-            row[c] = (dv[0] * by[m, 0, c] + dv[1] * by[m, 1, c] + dv[2] * by[m, 2, c]) / edges.sd
+        r = residual_with_slope(edges.line[i], edges.total[i], edges.square[i], points[m], dv) * finer
         over, share = loss(r * r, weights.robust)
         cost += weights.edges[i] * over
-        add_row(matrix, slope, columns, row, count, weights.edges[i] * share, r)
+        x, y, w = dv[0] * finer, dv[1] * finer, dv[2] * finer
+        share *= weights.edges[i]
+        sx, sy, sw = share * x, share * y, share * w
+        mine = gathered[m]
+        mine[0], mine[1], mine[2] = mine[0] + sx * x, mine[1] + sx * y, mine[2] + sx * w
+        mine[3], mine[4], mine[5] = mine[3] + sy * y, mine[4] + sy * w, mine[5] + sw * w
+        mine[6], mine[7], mine[8] = mine[6] + sx * r, mine[7] + sy * r, mine[8] + sw * r
+    for m in range(len(points)):
+        mine = gathered[m]
+        for a in range(edge_columns(edges, hold, m, columns, sources)):
+            c, at = sources[a], columns[a]
+            x, y, w = by[m, 0, c], by[m, 1, c], by[m, 2, c]
+            slope[at] += mine[6] * x + mine[7] * y + mine[8] * w
+            ax, ay, aw = mine[0] * x + mine[1] * y + mine[2] * w, mine[1] * x + mine[3] * y + mine[4] * w, mine[2] * x + mine[4] * y + mine[5] * w
+            for b in range(a + 1):
+                e = sources[b]
+                matrix[at, columns[b]] += ax * by[m, 0, e] + ay * by[m, 1, e] + aw * by[m, 2, e]
     return cost
 
 
@@ -161,21 +171,24 @@ def add_rims(rims: LaidRims, hold: Hold, weights: Weights, seen: RimLook, matrix
     """Add all rims, as they are ``seen``, to the normal equations; returns their cost and what their own
     unknowns have yet to gain.
     """
-    columns = np.empty(REST, np.intp)
+    columns, sources, row = np.empty(REST, np.intp), np.empty(REST, np.intp), np.empty(REST)
     cost, gain = 0.0, 0.0
     for k in range(len(rims.many)):
         if weights.rims[k] == 0.0:
             continue
-        for c in range(FIRST_BEARING):
-            columns[c] = hold.place[c]
-        count = FIRST_BEARING
-        if rims.bearing[k] >= 0:
-            columns[count], count = hold.place[rims.bearing[k]], REST
+        count = 0
+        for c in range(FIRST_BEARING if rims.bearing[k] < 0 else REST):
+            at = hold.place[c if c < FIRST_BEARING else rims.bearing[k]]
+            if at >= 0:
+                columns[count], sources[count] = at, c
+                count += 1
         over, share = loss(max(seen.cost[k], 0.0), weights.robust)
         cost += weights.rims[k] * over
         share *= weights.rims[k]
         for i in range(TURNS):
-            add_row(matrix, slope, columns, seen.by[k, i], count, share, seen.z[k, i])
+            for a in range(count):
+                row[a] = seen.by[k, i, sources[a]]
+            add_row(matrix, slope, columns, row, count, share, seen.z[k, i])
         for i in range(OWN):
             gain += share * seen.own_r[k, i] * seen.own_r[k, i]
     return cost, gain
@@ -185,11 +198,13 @@ def add_rims(rims: LaidRims, hold: Hold, weights: Weights, seen: RimLook, matrix
 def add_level(level: Floats, hold: Hold, params: Floats, matrix: Floats, slope: Floats) -> float:
     """Add an eye level held at ``level`` (x, height, 1/sd)."""
     height, by = eye_level_height(params, level[0])
-    columns, row = np.empty(4, np.intp), np.empty(4)
-    columns[0], columns[1], columns[2], columns[3] = hold.place[LOG_F], hold.place[PITCH], hold.place[ROLL], hold.place[SHIFT_Y]
-    row[0], row[1], row[2], row[3] = by[LOG_F] * level[2], by[PITCH] * level[2], by[ROLL] * level[2], by[SHIFT_Y] * level[2]
+    columns, row, count = np.empty(FIRST_BEARING, np.intp), np.empty(FIRST_BEARING), 0
+    for c in range(FIRST_BEARING):
+        if hold.place[c] >= 0:
+            columns[count], row[count] = hold.place[c], by[c] * level[2]
+            count += 1
     r = (height - level[1]) * level[2]
-    add_row(matrix, slope, columns, row, len(row), 1.0, r)
+    add_row(matrix, slope, columns, row, count, 1.0, r)
     return r * r
 
 
@@ -314,8 +329,10 @@ def descend(
             promised -= step[i] * slope[i]
             trial[hold.free[i]] += step[i]
         if abs(trial[PITCH]) < STEEPEST and abs(trial[LOG_F]) < FARTHEST:
-            moved = follow(rims, weights, seen, params, trial, own)
-            there = see_rims(rims, trial, moved, LOOK, weights.rims)
+            moved, there = own, seen
+            if round_count > 0:
+                moved = follow(rims, weights, seen, params, trial, own)
+                there = see_rims(rims, trial, moved, LOOK, weights.rims)
             next_cost, next_gain = equations(edges, rims, hold, level, weights, trial, there, next_matrix, next_slope)
             looks, rim_looks = looks + 1, rim_looks + 1
             if round_count > 0 and next_cost > cost + 0.5 and damping < 1.0:

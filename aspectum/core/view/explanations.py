@@ -75,18 +75,30 @@ class Explanations:
         worth = np.nan_to_num(self.worth, nan=-np.inf, posinf=-np.inf)
         order = np.argsort(-worth, kind="stable")
         order = order[worth[order] >= worth[order[0]] - NEGLIGIBLE]
-        kept: list[int] = []
-        for k in order.tolist():
-            if not kept or not self.same(k, np.array(kept)).any():
-                kept.append(k)
-            if len(kept) == most:
-                break
-        return self.take(np.array(kept, np.intp))
+        return self.take(first_of_each(order, self.params, self.cost, self.active, most))
 
-    def same(self, k: int, others: Ints) -> Flags:
-        """Which of ``others`` leave out the same as ``k`` and have come to rest in its place."""
-        apart = np.abs(self.params[others] - self.params[k])[:, :FIRST_BEARING].max(axis=1) < SAME_PLACE
-        return np.asarray(apart & (np.abs(self.cost[others] - self.cost[k]) < SAME_COST) & (self.active[others] == self.active[k]).all(axis=1))
+
+@compiled
+def first_of_each(order: Ints, params: Floats, cost: Floats, active: Flags, most: int) -> Ints:
+    """Those of ``order``, at most ``most``, before which none leaves out the same and has come to rest in the same place."""
+    kept = np.empty(min(most, len(order)), np.intp)
+    count = 0
+    for k in order:
+        fresh = True
+        for j in kept[:count]:
+            same = abs(cost[j] - cost[k]) < SAME_COST
+            for p in range(FIRST_BEARING):
+                same = same and abs(params[j, p] - params[k, p]) < SAME_PLACE
+            if same:
+                for i in range(active.shape[1]):
+                    same = same and active[j, i] == active[k, i]
+            fresh = fresh and not same
+        if fresh:
+            kept[count] = k
+            count += 1
+            if count == len(kept):
+                break
+    return kept[:count]
 
 
 def explain(views: tuple[Solution, ...]) -> Explanations:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
-from aspectum.core.view.camera import MOVES, vanish
+from aspectum.core.view.camera import MOVES, direction_of, image_of, lens_of, vanish
 from aspectum.core.view.descent import Hold, LaidEdges, edge_columns, edge_rows
 from aspectum.core.view.left_out import BLIND_SD_DEG
 from aspectum.core.view.posterior import Posterior
@@ -68,20 +69,53 @@ def implied_tilts(posterior: Posterior) -> Implied:
     )
 
 
+@compiled
 def half_widths(middle: Floats, sd: Floats, weight: Floats) -> Floats:
     """Half the width of the interval that holds 95 % of each column's mixture of K bells, (n,); ``middle``, ``sd`` and
-    ``weight`` (K, n). Unlike its standard deviation it is not widened by what is all but ruled out.
+    ``weight`` (K, n), the weights of a column sum to one. Unlike its standard deviation it is not widened by what is all but
+    ruled out. No number where a bell that counts is none.
     """
-    nodes = (middle[:, None] + NODES[:, None] * sd[:, None]).reshape(len(middle) * len(NODES), middle.shape[1])
-    share = (weight[:, None] * NODE_SHARES[:, None]).reshape(nodes.shape)
-    order = np.argsort(nodes, axis=0)
-    nodes, below = np.take_along_axis(nodes, order, axis=0), np.cumsum(np.take_along_axis(share, order, axis=0), axis=0)
-    low, high = (np.take_along_axis(nodes, np.minimum((below < part).sum(axis=0), len(nodes) - 1)[None], axis=0)[0] for part in (0.025, 0.975))
-    return np.asarray((high - low) / 2, float)
+    places, count = middle.shape
+    found = np.empty(count)
+    for i in range(count):
+        low, high, known = np.inf, -np.inf, True
+        for k in range(places):
+            if weight[k, i] > 0.0:
+                known = known and np.isfinite(middle[k, i]) and np.isfinite(sd[k, i])
+                low, high = min(low, middle[k, i] - REACH * sd[k, i]), max(high, middle[k, i] + REACH * sd[k, i])
+        if not known:
+            found[i] = np.nan
+            continue
+        upper = share_below(middle[:, i], sd[:, i], weight[:, i], 0.975, low, high)
+        found[i] = (upper - share_below(middle[:, i], sd[:, i], weight[:, i], 0.025, low, high)) / 2.0
+    return found
 
 
-NODES = np.linspace(-2.75, 2.75, 23)  # places on a bell, in its standard deviations, that stand for it
-NODE_SHARES = np.exp(-0.5 * NODES**2) / np.exp(-0.5 * NODES**2).sum()
+@compiled
+def share_below(middle: Floats, sd: Floats, weight: Floats, share: float, low: float, high: float) -> float:
+    """Where ``share`` of a mixture of bells lies below, between ``low`` and ``high``, by halving."""
+    for _ in range(HALVINGS):
+        at, below = (low + high) / 2.0, 0.0
+        for k in range(len(middle)):
+            if weight[k] > 0.0:
+                place = (at - middle[k]) / max(sd[k], 1e-12) * FINENESS + FINENESS * REACH
+                if place >= 2 * FINENESS * REACH:
+                    below += weight[k]
+                elif place > 0.0:
+                    m = int(place)
+                    below += weight[k] * (BELL[m] + (place - m) * (BELL[m + 1] - BELL[m]))
+        if below < share:
+            low = at
+        else:
+            high = at
+    return (low + high) / 2.0
+
+
+REACH = 4.0  # deviations of a bell beyond which nothing of it counts
+HALVINGS = 16  # of a stretch that is at most some hundred times the answer
+FINENESS = 64  # entries of BELL to a deviation
+# share of a bell below each place from -REACH to REACH: reading it is many times faster than working it out
+BELL = np.array([0.5 * math.erfc(-place / FINENESS / math.sqrt(2.0)) for place in range(-int(REACH) * FINENESS, int(REACH) * FINENESS + 1)])
 DEVIATIONS_OF_95 = 1.96
 
 
@@ -102,52 +136,48 @@ def left_out_tilts(edges: LaidEdges, hold: Hold, middle: Floats, params: Floats,
     """
     places, count, size = len(params), len(edges.slot), len(hold.free)
     gain, tilt, variance = np.zeros((places, count)), np.empty((places, count)), np.empty((places, count))
-    towards, turn, moved = np.empty(size), np.empty(size), np.empty(params.shape[1])
-    columns, one = np.empty(MOVES, np.intp), np.empty(3)
+    towards, moved = np.empty(size), np.empty(params.shape[1])
+    columns, sources, turn = np.empty(MOVES, np.intp), np.empty(MOVES, np.intp), np.empty(MOVES)
     degrees = 180.0 / np.pi
     for k in range(places):
         r, jac = edge_rows(edges, hold, params[k])
         points, by = vanish(params[k], edges.bearing, edges.offset, edges.slope)
         for i in range(count):
             m = edges.slot[i]
-            h = 0.0
+            mine = edge_columns(edges, hold, m, columns, sources)
             for f in range(size):
                 towards[f] = 0.0
-                for g in range(size):
-                    towards[f] += covariance[k, f, g] * jac[i, g]
-                h += towards[f] * jac[i, f]
-            x, y = middle[i, 0], middle[i, 1]
+                for a in range(mine):
+                    towards[f] += covariance[k, f, columns[a]] * jac[i, columns[a]]
+            h = 0.0
+            for a in range(mine):
+                h += towards[columns[a]] * jac[i, columns[a]]
             room = max(1.0 - h, 1e-9)
-            for j in range(3):
-                one[j] = points[m, j]
+            x, y = middle[i, 0], middle[i, 1]
+            px, py, pw = points[m, 0], points[m, 1], points[m, 2]
+            # how the tilt turns with the view, taken where the fit stands
+            bx, by_ = px - x * pw, py - y * pw
+            square = max(bx * bx + by_ * by_, 1e-300)
+            spread, along = 0.0, 0.0
+            for a in range(mine):
+                c = sources[a]
+                turn[a] = degrees * (by_ * (by[m, 0, c] - x * by[m, 2, c]) - bx * (by[m, 1, c] - y * by[m, 2, c])) / square
+                along += turn[a] * towards[columns[a]]
+                for b in range(a):
+                    spread += 2.0 * turn[a] * covariance[k, columns[a], columns[b]] * turn[b]
+                spread += turn[a] * covariance[k, columns[a], columns[a]] * turn[a]
             if active[k, i]:
+                spread += along * along / room
                 gain[k, i] = min(r[i] * r[i] / room, MOST_GAIN)
                 for p in range(len(moved)):
                     moved[p] = params[k, p]
                 for f in range(size):
                     moved[hold.free[f]] += min(max(r[i] / room * towards[f], -LONGEST_STEP), LONGEST_STEP)
-                there, _ = vanish(moved, edges.bearing[m : m + 1], edges.offset[m : m + 1], edges.slope[m : m + 1])
-                for j in range(3):
-                    one[j] = there[0, j]
-            dx, dy = one[0] - x * one[2], one[1] - y * one[2]
+                east, north, up, _, _ = direction_of(moved, edges.bearing[m], edges.offset[m], edges.slope[m])
+                px, py, pw = image_of(lens_of(moved), east, north, up)
+            dx, dy = px - x * pw, py - y * pw
             reach = np.sqrt(max(dx * dx + dy * dy, 1e-300))
             tilt[k, i] = 90.0 - (90.0 - degrees * np.arctan2(-dy, dx)) % 180.0
-            # how the tilt turns with the view, taken where the fit stands
-            bx, by_ = points[m, 0] - x * points[m, 2], points[m, 1] - y * points[m, 2]
-            square = max(bx * bx + by_ * by_, 1e-300)
-            for f in range(size):
-                turn[f] = 0.0
-            for c in range(edge_columns(edges, hold, m, columns)):
-                if columns[c] >= 0:
-                    ex, ey = by[m, 0, c] - x * by[m, 2, c], by[m, 1, c] - y * by[m, 2, c]
-                    turn[columns[c]] = degrees * (by_ * ex - bx * ey) / square
-            spread, along = 0.0, 0.0
-            for f in range(size):
-                along += turn[f] * towards[f]
-                for g in range(size):
-                    spread += turn[f] * covariance[k, f, g] * turn[g]
-            if active[k, i]:
-                spread += along * along / room
-            placing = degrees * edges.sd / np.sqrt(2.0) * abs(one[2]) / reach
+            placing = degrees * edges.sd / np.sqrt(2.0) * abs(pw) / reach
             variance[k, i] = spread + placing * placing
     return gain, tilt, variance

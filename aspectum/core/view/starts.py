@@ -9,7 +9,7 @@ import numpy as np
 
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats
-from aspectum.core.plane.meet import residual_with_slope
+from aspectum.core.plane.meet import residual_square
 from aspectum.core.sightings import BEARING_OFFSET_DEG, Family
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrices, vanish
 from aspectum.core.view.descent import LaidEdges
@@ -198,7 +198,7 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
     level edges, (c, forms, B), with the form at each bearing of ``grid`` (B,); one that does not turn stands at 0.
     """
     plumb, turned = np.zeros(len(cameras)), np.zeros((len(cameras), len(turns), len(grid)))
-    point, unused = np.empty(3), np.empty(3)
+    finer = 1.0 / (sd * sd)
     for c in range(len(cameras)):
         matrix = camera_matrices(cameras[c])[0]
         for i in range(len(edges.slot)):
@@ -207,19 +207,15 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
                 continue
             line, total, square = edges.line[i], edges.total[i], edges.square[i]
             if edges.slope[m] == -2:
-                for j in range(3):
-                    point[j] = matrix[j, 2]
-                r = residual_with_slope(line, total, square, point, unused) / sd
-                plumb[c] += min(r * r, CAPPED)
+                plumb[c] += min(residual_square(line, total, square, matrix[0, 2], matrix[1, 2], matrix[2, 2]) * finer, CAPPED)
                 continue
             form = edges.bearing[m] - FIRST_BEARING
             for b in range(len(grid) if turns[form] else 1):
                 angle = edges.offset[m] + (grid[b] if turns[form] else 0.0)
                 east, north = np.sin(angle), np.cos(angle)
-                for j in range(3):
-                    point[j] = east * matrix[j, 0] + north * matrix[j, 1]
-                r = residual_with_slope(line, total, square, point, unused) / sd
-                turned[c, form, b] += min(r * r, CAPPED)
+                x, y = east * matrix[0, 0] + north * matrix[0, 1], east * matrix[1, 0] + north * matrix[1, 1]
+                w = east * matrix[2, 0] + north * matrix[2, 1]
+                turned[c, form, b] += min(residual_square(line, total, square, x, y, w) * finer, CAPPED)
     return plumb, turned
 
 
@@ -239,12 +235,13 @@ def _sweep_slopes(evidence: Evidence, params: Floats, groups: Iterable[int]) -> 
 @compiled
 def slope_costs(edges: LaidEdges, k: int, params: Floats, grid: Floats, sd: float) -> Floats:
     """Capped cost (B,) of the edges of the slope group of parameter ``k`` with its angle at each of ``grid`` (B,)."""
-    cost, tried, unused = np.zeros(len(grid)), params.copy(), np.empty(3)
+    cost, tried, finer = np.zeros(len(grid)), params.copy(), 1.0 / (sd * sd)
     for b in range(len(grid)):
         tried[k] = grid[b]
         points, _ = vanish(tried, edges.bearing, edges.offset, edges.slope)
         for i in range(len(edges.slot)):
-            if edges.slope[edges.slot[i]] == k:
-                r = residual_with_slope(edges.line[i], edges.total[i], edges.square[i], points[edges.slot[i]], unused) / sd
-                cost[b] += min(r * r, CAPPED)
+            m = edges.slot[i]
+            if edges.slope[m] == k:
+                square = residual_square(edges.line[i], edges.total[i], edges.square[i], points[m, 0], points[m, 1], points[m, 2])
+                cost[b] += min(square * finer, CAPPED)
     return cost
