@@ -108,13 +108,14 @@ def conic_shape(conic: Floats) -> Floats | None:
 
 
 @compiled
-def curved_weight(major: float, minor: float, turn: float, sd: float) -> float:
-    """Share of its weight that a point at eccentric angle ``turn`` of an ellipse keeps where the arc's
+def curved_weight(major: float, minor: float, cos_t: float, sin_t: float, sd: float) -> float:
+    """Share of its weight that a point at an eccentric angle of given cosine and sine of an ellipse keeps where the arc's
     radius of curvature is no longer large against the point error ``sd``: there its foot, and with
     it the normal, is taken by the error.
     """
-    across, along = major * np.sin(turn), minor * np.cos(turn)
-    radius = (across * across + along * along) ** 1.5 / max(major * minor, 1e-18)
+    across, along = major * sin_t, minor * cos_t
+    square = across * across + along * along
+    radius = square * np.sqrt(square) / max(major * minor, 1e-18)
     share = sd / max(radius, 1e-12)
     return 1.0 / np.sqrt(1.0 + CURVED * share * share)
 
@@ -124,7 +125,7 @@ def curved_weights(major: float, minor: float, turns: Floats, sd: float) -> Floa
     """``curved_weight`` at every one of ``turns`` (n,)."""
     found = np.empty(len(turns))
     for i in range(len(turns)):
-        found[i] = curved_weight(major, minor, turns[i], sd)
+        found[i] = curved_weight(major, minor, np.cos(turns[i]), np.sin(turns[i]), sd)
     return found
 
 
@@ -135,47 +136,54 @@ def tip_spread(major: float, minor: float, sd: float) -> float:
 
 
 @compiled
-def foot(x: float, y: float, major: float, minor: float) -> float:
-    """Eccentric angle, from the end of the major axis, of the foot of a point (x, y) on the ellipse of the
-    given half axes about the origin, the major one along x.
+def foot(x: float, y: float, major: float, minor: float) -> tuple[float, float]:
+    """Cosine and sine of the eccentric angle, from the end of the major axis, of the foot of a point (x, y) on the
+    ellipse of the given half axes about the origin, the major one along x.
     """
-    flat = np.copysign(np.arccos(min(max(x / major, -1.0), 1.0)), y)
-    t = np.arctan2(y * major, x * minor) if minor > THIN * major else flat
+    if minor > THIN * major:
+        cos_t, sin_t = x * minor, y * major
+        size = max(np.sqrt(cos_t * cos_t + sin_t * sin_t), 1e-300)
+        cos_t, sin_t = cos_t / size, sin_t / size
+    else:
+        cos_t = min(max(x / major, -1.0), 1.0)
+        sin_t = np.copysign(np.sqrt(1.0 - cos_t * cos_t), y)
     for _ in range(FOOT_STEPS):
-        cos_t, sin_t = np.cos(t), np.sin(t)
         tx, ty = major * sin_t, minor * cos_t  # the way on is (-tx, ty)
         ex, ey = major * cos_t - x, minor * sin_t - y
         square = tx * tx + ty * ty
         bend = max(square - ex * major * cos_t - ey * minor * sin_t, 0.2 * square + 1e-18)
-        t -= min(max((ey * ty - ex * tx) / bend, -0.5), 0.5)
-    return t
+        # half the turn for its half's tangent: a turn without trigonometry, the same to second order
+        half = 0.5 * min(max((ey * ty - ex * tx) / bend, -0.5), 0.5)
+        over = 1.0 / (1.0 + half * half)
+        cos_h, sin_h = (1.0 - half * half) * over, 2.0 * half * over
+        cos_t, sin_t = cos_t * cos_h + sin_t * sin_h, sin_t * cos_h - cos_t * sin_h
+    return cos_t, sin_t
 
 
 @compiled
 def feet_on(points: Floats, centre_x: float, centre_y: float, major: float, minor: float, angle: float) -> tuple[Floats, Floats, Floats]:
-    """Feet of ``points`` (K, 2) on one ellipse of given centre, half axes and direction: eccentric angles
-    (K,) from the end of the major axis, the feet, and the outward normals there (K, 2).
+    """Feet of ``points`` (K, 2) on one ellipse of given centre, half axes and direction: cosine and sine of their eccentric
+    angles (K, 2) from the end of the major axis, the feet, and the outward normals there (K, 2).
     """
     minor = max(minor, 1e-4 * major)
     c, s = np.cos(angle), np.sin(angle)
     count = len(points)
-    turns, feet, normals = np.empty(count), np.empty((count, 2)), np.empty((count, 2))
+    turned, feet, normals = np.empty((count, 2)), np.empty((count, 2)), np.empty((count, 2))
     for k in range(count):
         dx, dy = points[k, 0] - centre_x, points[k, 1] - centre_y
-        t = foot(dx * c + dy * s, dy * c - dx * s, major, minor)
-        cos_t, sin_t = np.cos(t), np.sin(t)
+        cos_t, sin_t = foot(dx * c + dy * s, dy * c - dx * s, major, minor)
         nx, ny = minor * cos_t, major * sin_t
-        size = max(np.hypot(nx, ny), 1e-300)
+        size = max(np.sqrt(nx * nx + ny * ny), 1e-300)
         nx, ny = nx / size, ny / size
         fx, fy = major * cos_t, minor * sin_t
-        turns[k] = t
+        turned[k, 0], turned[k, 1] = cos_t, sin_t
         feet[k, 0], feet[k, 1] = fx * c - fy * s + centre_x, fx * s + fy * c + centre_y
         normals[k, 0], normals[k, 1] = nx * c - ny * s, nx * s + ny * c
-    return turns, feet, normals
+    return turned, feet, normals
 
 
 @compiled
-def foot_turns(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
+def feet_of(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
     """``feet_on`` for one ellipse ``shape`` (5,)."""
     major, minor, angle = principal(shape)
     return feet_on(points, shape[0], shape[1], major, minor, angle)

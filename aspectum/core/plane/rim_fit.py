@@ -12,7 +12,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, foot_turns, principal, symmetric
+from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, feet_of, principal, symmetric
 from aspectum.core.plane.lines import Floats, half_turn, weighted_median
 from aspectum.core.plane.rim_opening import NEARLY_ROUND, Opening, opening_of
 from aspectum.core.plane.rim_rows import NO_ENDS, NOT_HELD, THIN_TO, USUAL_ARC, fit_rows, refine_fit, unlikely
@@ -182,7 +182,8 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     best = int(np.argmin([cost + (0.0 if settled else 1.0) for cost, (_, settled) in zip(costs, tried, strict=True)]))
     shape, converged = tried[best]
     r, jac = fit_rows(shape, everything, vertices, point_sd_px, NOT_HELD)
-    turns, feet, normals = foot_turns(everything, shape)
+    turned, feet, normals = feet_of(everything, shape)
+    turns = np.arctan2(turned[:, 1], turned[:, 0])
     misses = np.einsum("ij,ij->i", everything - feet, normals)
     scale = np.maximum(np.sqrt(np.einsum("ij,ij->j", jac, jac)), 1e-12)
     covariance = np.linalg.pinv((jac / scale).T @ (jac / scale), rcond=1e-12, hermitian=True) / np.outer(scale, scale)

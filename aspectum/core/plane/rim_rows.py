@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from aspectum.core.plane.compiled import compiled
-from aspectum.core.plane.ellipses import curved_weight, foot_turns, principal, tip_spread
+from aspectum.core.plane.ellipses import curved_weight, feet_of, principal, tip_spread
 from aspectum.core.plane.factor import cholesky, solve_with
 from aspectum.core.plane.lines import Floats
 
@@ -58,7 +58,7 @@ def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float, held: Float
     its own ends, in standard deviations, with their derivatives (rows, 5) by ``shape``; last, where ``held`` (ratio,
     1/sd) has any stiffness, how far the ratio of the axes is from being held.
     """
-    turns, feet, normals = foot_turns(points, shape)
+    turned, feet, normals = feet_of(points, shape)
     major, minor, angle = principal(shape)
     c, s = np.cos(angle), np.sin(angle)
     count = len(points)
@@ -66,9 +66,9 @@ def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float, held: Float
     r, jac = np.empty(rows), np.empty((rows, 5))
     for i in range(count):
         # the unit vector u(t) of the symmetric form, in picture axes
-        cos_t, sin_t = np.cos(turns[i]), np.sin(turns[i])
+        cos_t, sin_t = turned[i]
         ux, uy = cos_t * c - sin_t * s, cos_t * s + sin_t * c
-        weight = curved_weight(major, minor, turns[i], sd) / sd
+        weight = curved_weight(major, minor, cos_t, sin_t, sd) / sd
         nx, ny = normals[i, 0] * weight, normals[i, 1] * weight
         r[i] = (feet[i, 0] - points[i, 0]) * nx + (feet[i, 1] - points[i, 1]) * ny
         jac[i, 0], jac[i, 1], jac[i, 2], jac[i, 3], jac[i, 4] = nx, ny, nx * ux, nx * uy + ny * ux, ny * uy
@@ -105,8 +105,8 @@ def unlikely(shape: Floats, points: Floats, sd: float) -> float:
     some points on its near and some on its far side. And a hand lays a fair part of the rim; but a small part
     of a huge ellipse, longer one way, fits a flat arc as well.
     """
-    turns, _, _ = foot_turns(points, shape)
-    ordered = np.sort(turns)
+    turned, _, _ = feet_of(points, shape)
+    ordered = np.sort(np.arctan2(turned[:, 1], turned[:, 0]))
     gap = ordered[0] + 2.0 * np.pi - ordered[-1]
     for i in range(1, len(ordered)):
         gap = max(gap, ordered[i] - ordered[i - 1])
@@ -115,8 +115,8 @@ def unlikely(shape: Floats, points: Floats, sd: float) -> float:
     if principal(shape)[1] > THIN_TO * sd:
         return cost
     changes, side = 0, 0.0
-    for k in np.argsort(np.cos(turns)):
-        here = np.sin(turns[k])
+    for k in np.argsort(turned[:, 0]):
+        here = turned[k, 1]
         if abs(here) < AT_AN_END:
             continue
         if here * side < 0.0:

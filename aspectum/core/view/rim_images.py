@@ -19,6 +19,7 @@ ROW, COLUMN = (0, 0, 1, 0, 1, 2), (0, 1, 1, 2, 2, 2)  # of the six entries of a 
 # steps of the rims' own unknowns; no plain integers, for each of which the compiler would make a version of its own
 LOOK, SETTLE = (cast("int", np.int64(steps)) for steps in (0, 4))
 OWN, TURNS, REST = 3, 2, 6  # columns: own unknowns, free turns of the ellipse, camera with bearing
+FORM = 5  # numbers of an ellipse
 
 
 class LaidRims(NamedTuple):
@@ -161,11 +162,11 @@ def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats, jac: Floats
     xx, xy, yy = form[2], form[3], form[4]
     major, minor, angle = halves(xx, xy, yy)
     count = laid.many[k]
-    turns, feet, normals = feet_on(laid.points[k, :count], form[0], form[1], major, minor, angle)
+    turned, feet, normals = feet_on(laid.points[k, :count], form[0], form[1], major, minor, angle)
     wide, narrow = max(major, 1e-9), max(minor, 1e-5 * major + 1e-9)
     for i in range(count):
         nx, ny = normals[i, 0], normals[i, 1]
-        weight = laid.weight[k, i] * curved_weight(wide, narrow, turns[i], laid.sd[k])
+        weight = laid.weight[k, i] * curved_weight(wide, narrow, turned[i, 0], turned[i, 1], laid.sd[k])
         reach = np.sqrt(max(xx * nx * nx + 2 * xy * nx * ny + yy * ny * ny, 1e-18))
         rows[i] = ((feet[i, 0] - laid.points[k, i, 0]) * nx + (feet[i, 1] - laid.points[k, i, 1]) * ny) * weight
         jac[i, 0], jac[i, 1] = nx * weight, ny * weight
@@ -231,23 +232,28 @@ def look_at_rim(laid: LaidRims, k: int, matrices: Floats, params: Floats, own: F
     moves[2, 0, 0] = moves[2, 1, 1] = 1.0
     form, slopes = support_form(own[0], own[1], images, moves)
     longest = laid.many[k] + 2
-    rows, jac = np.empty(longest), np.empty((longest, 5))
+    rows, jac = np.empty(longest), np.empty((longest, FORM + 1))
     count = outline_rows(laid, k, form, rows, jac)
-    # the rim's own unknowns first, then two free turns of the ellipse: what they leave is noise
-    table = np.zeros((count, OWN + TURNS + REST + 1))
+    for i in range(count):
+        jac[i, FORM] = rows[i]
     square = 0.0
     for i in range(count):
-        for c in range(OWN):
-            for e in range(5):
-                table[i, c] += jac[i, e] * slopes[e, c]
-        table[i, 3], table[i, 4] = jac[i, 2] - jac[i, 4], jac[i, 3]
-        for c in range(REST):
-            for e in range(5):
-                table[i, OWN + TURNS + c] += jac[i, e] * slopes[e, OWN + c]
-        table[i, OWN + TURNS + REST] = rows[i]
         square += rows[i] * rows[i]
-    triangulate(table, count, OWN + TURNS)
     seen.cost[k] = square - laid.chi2[k]
+    # all move the outline through the ellipse's five numbers: as many rows as these say everything
+    triangulate(jac, count, FORM)
+    count = min(count, FORM)
+    # the rim's own unknowns first, then two free turns of the ellipse: what they leave is noise
+    table = np.zeros((count, OWN + TURNS + REST + 1))
+    for i in range(count):
+        for e in range(i, FORM):
+            for c in range(OWN):
+                table[i, c] += jac[i, e] * slopes[e, c]
+            for c in range(REST):
+                table[i, OWN + TURNS + c] += jac[i, e] * slopes[e, OWN + c]
+        table[i, 3], table[i, 4] = jac[i, 2] - jac[i, 4], jac[i, 3]
+        table[i, OWN + TURNS + REST] = jac[i, FORM]
+    triangulate(table, count, OWN + TURNS)
     for i in range(OWN):
         seen.own_r[k, i] = table[i, OWN + TURNS + REST]
         for c in range(OWN):
