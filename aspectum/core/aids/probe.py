@@ -10,7 +10,7 @@ import numpy as np
 from aspectum.core.findings import CameraReading, VanishingPoint
 from aspectum.core.plane.lines import tilt_deg, tilt_difference, wrap_tilt
 from aspectum.core.sightings import Family, Point
-from aspectum.core.view.camera import FIRST_BEARING, camera_matrices, level_circle, vanishing_with_slopes
+from aspectum.core.view.camera import FIRST_BEARING, camera_matrix, level_circle, vanishing_with_slopes
 from aspectum.core.view.implied import DEVIATIONS_OF_95, WORTH_A_LOOK, half_widths
 from aspectum.core.view.left_out import BLIND_SD_DEG
 from aspectum.core.view.posterior import Posterior
@@ -65,8 +65,8 @@ def probe_view(posterior: Posterior, camera: CameraReading | None, at: Point) ->
         covariance = curve.covariance[on[k]]
         tilts[k, :count] = wrap_tilt(np.degrees(np.arctan2(-way[:, 1], way[:, 0])))
         variances[k, :count] = np.einsum("mf,fg,mg->m", turn[:, free], covariance, turn[:, free])
-        tilts[k, count], axis_here = level_circle(camera_matrices(place)[0], *here)
-        slope = np.array([(level_circle(camera_matrices(moved)[0], *here)[0] - tilts[k, count]) / STEP for moved in place + STEP * np.eye(len(place))[free]])
+        tilts[k, count], axis_here = level_circle(camera_matrix(place), *here)
+        slope = np.array([(level_circle(camera_matrix(moved), *here)[0] - tilts[k, count]) / STEP for moved in place + STEP * np.eye(len(place))[free]])
         slope[free >= FIRST_BEARING] = 0.0  # which way a form is turned says nothing of a level rim
         variances[k, count] = slope @ covariance @ slope
         axis = axis_here if weight[k] == weight.max() else axis

@@ -6,15 +6,15 @@ import math
 from dataclasses import dataclass
 
 ISOMETRIC_DEG = math.degrees(math.atan(1.0 / math.sqrt(2.0)))  # 35.264
-GUIDES_DEG = tuple(range(15, 65, 5))  # ellipse guides usually sold; from memory
+LEAST_GUIDE_DEG, MOST_GUIDE_DEG, GUIDE_STEP_DEG = 15, 60, 5  # ellipse guides usually sold; from memory
 
 
 def nearest_guide(degree_deg: float) -> int | None:
     """The ellipse guide nearest to a degree; guides run from 15 to 60 by fives. None where even the
     flattest or roundest would be a guide's whole step off.
     """
-    guide = min(GUIDES_DEG, key=lambda guide: (abs(guide - degree_deg), guide))
-    return guide if abs(guide - degree_deg) <= 5.0 else None
+    guide = min(max(GUIDE_STEP_DEG * math.ceil(degree_deg / GUIDE_STEP_DEG - 0.5), LEAST_GUIDE_DEG), MOST_GUIDE_DEG)
+    return guide if abs(guide - degree_deg) <= GUIDE_STEP_DEG else None
 
 
 def ellipse_degree(minor: float, major: float) -> float:

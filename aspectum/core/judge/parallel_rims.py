@@ -18,7 +18,6 @@ from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.judge.rims import lean_fault, too_flat_or_round, verdict_of
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
-from aspectum.core.plane.rim_fit import shape_vector
 from aspectum.core.sightings import Family, Kind, Plane, SlotKey
 from aspectum.core.tolerance import Tolerances, beyond
 from aspectum.core.view.evidence import FittedRims
@@ -103,7 +102,7 @@ def by_fellows(k: int, fitted: FittedRims) -> Due | None:
     for i, (rim, fit) in enumerate(fitted):
         if i == k or rim.plane is not mine.plane or (rim.plane is not Plane.LEVEL and rim.form != mine.form) or fit.too_short:
             continue
-        shape, covariance = shape_vector(fit)
+        shape, covariance = fit.vector
         known = inverse(covariance + 1e-12 * np.eye(2))
         weight, total = weight + known, total + known @ shape
     if not weight.any():

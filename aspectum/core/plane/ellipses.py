@@ -32,7 +32,7 @@ class Ellipse:
     def of_halves(cls, centre_px: Point, major: float, minor: float, angle: float) -> Ellipse:
         """From half axes (px), the larger first, and the major axis' direction (radians, y down)."""
         degree = math.degrees(math.asin(min(1.0, minor / max(major, 1e-12))))
-        return cls(centre_px, 2 * major, 2 * minor, float(wrap_tilt(-math.degrees(angle) - 90.0)), degree)
+        return cls(centre_px, 2 * major, 2 * minor, 90.0 - (180.0 + math.degrees(angle)) % 180.0, degree)
 
     @classmethod
     def of_units(cls, values: Floats, scale: float, centre: Point) -> Ellipse:

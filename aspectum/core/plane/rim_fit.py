@@ -59,6 +59,16 @@ class RimFit:
         return float(self.shape[0]), float(self.shape[1])
 
     @cached_property
+    def vector(self) -> tuple[Floats, Floats]:
+        """As ``shape_vector``."""
+        return shape_vector(self)
+
+    @cached_property
+    def reach(self) -> tuple[Floats, Floats]:
+        """The two points on the arc that lie farthest apart, about."""
+        return chord(self.points)
+
+    @cached_property
     def told(self) -> Floats:
         """The ellipse that is told, (5,) as ``shape``: the best one, or, where it is a reading that no hand lays or one
         of many, the one in the middle of the curve over the ratio.

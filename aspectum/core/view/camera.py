@@ -47,39 +47,6 @@ class Slots:
         return np.flatnonzero(self.slope >= 0)
 
 
-@compiled
-def camera_matrices(params: Floats) -> Floats:
-    """The 3x3 map from directions in space (east, north, up) to homogeneous picture points, and its
-    derivatives by log f, pitch, roll, shift x and shift y: shape (6, 3, 3).
-    """
-    focal, x, y = np.exp(params[LOG_F]), params[SHIFT_X], params[SHIFT_Y]
-    sin_t, cos_t = np.sin(params[PITCH]), np.cos(params[PITCH])
-    sin_r, cos_r = np.sin(params[ROLL]), np.cos(params[ROLL])
-    # across, down and depth before roll, each as a row of (east, north, up), and by pitch
-    level, pitched = np.zeros((3, 3)), np.zeros((3, 3))
-    level[0, 0] = 1.0
-    level[1, 1], level[1, 2], level[2, 1], level[2, 2] = sin_t, -cos_t, cos_t, sin_t
-    pitched[1, 1], pitched[1, 2], pitched[2, 1], pitched[2, 2] = cos_t, sin_t, -sin_t, cos_t
-    # focal length and shift under roll, and the derivatives of that product
-    lens = np.zeros((6, 3, 3))
-    for k in (0, 1, 2):
-        lens[k, 0, 0], lens[k, 0, 1], lens[k, 1, 0], lens[k, 1, 1] = focal * cos_r, focal * sin_r, -focal * sin_r, focal * cos_r
-    for k in (0, 2):
-        lens[k, 0, 2], lens[k, 1, 2], lens[k, 2, 2] = x * cos_r + y * sin_r, y * cos_r - x * sin_r, 1.0
-    for j in range(3):
-        lens[3, 0, j], lens[3, 1, j] = lens[0, 1, j], -lens[0, 0, j]
-    lens[4, 0, 2], lens[4, 1, 2] = cos_r, -sin_r
-    lens[5, 0, 2], lens[5, 1, 2] = sin_r, cos_r
-    found = np.zeros((6, 3, 3))
-    for k in range(6):
-        inner = pitched if k == 2 else level
-        for i in range(3):
-            for j in range(3):
-                for m in range(3):
-                    found[k, i, j] += lens[k, i, m] * inner[m, j]
-    return found
-
-
 class Lens(NamedTuple):
     """The camera's five parameters as they enter a picture point."""
 
@@ -100,10 +67,37 @@ def lens_of(params: Floats) -> Lens:
 
 @compiled
 def image_of(lens: Lens, east: float, north: float, up: float) -> tuple[float, float, float]:
-    """Homogeneous picture point of a direction in space; ``camera_matrices`` as a map."""
+    """Homogeneous picture point of a direction in space (east, north, up)."""
     down, depth = north * lens.sin_t - up * lens.cos_t, north * lens.cos_t + up * lens.sin_t
     across, down = lens.focal * east + lens.x * depth, lens.focal * down + lens.y * depth
     return lens.cos_r * across + lens.sin_r * down, lens.cos_r * down - lens.sin_r * across, depth
+
+
+@compiled
+def camera_matrix(params: Floats) -> Floats:
+    """The map (3, 3) from directions in space (east, north, up) to homogeneous picture points."""
+    lens, matrix = lens_of(params), np.empty((3, 3))
+    matrix[0, 0], matrix[1, 0], matrix[2, 0] = image_of(lens, 1.0, 0.0, 0.0)
+    matrix[0, 1], matrix[1, 1], matrix[2, 1] = image_of(lens, 0.0, 1.0, 0.0)
+    matrix[0, 2], matrix[1, 2], matrix[2, 2] = image_of(lens, 0.0, 0.0, 1.0)
+    return matrix
+
+
+@compiled
+def place_of(lens: Lens, east: float, north: float, up: float, point: Floats, by: Floats) -> None:
+    """Write the image of a direction into ``point`` (3,) and its derivatives by the camera's parameters into ``by`` (3, 5
+    or more), which begins as zeros.
+    """
+    x, y, depth = image_of(lens, east, north, up)
+    down = north * lens.sin_t - up * lens.cos_t
+    point[0], point[1], point[2] = x, y, depth
+    by[0, LOG_F], by[1, LOG_F] = lens.focal * (lens.cos_r * east + lens.sin_r * down), lens.focal * (lens.cos_r * down - lens.sin_r * east)
+    # a pitch turns what is down into depth: d(down) = depth, d(depth) = -down
+    aside, below = -lens.x * down, lens.focal * depth - lens.y * down
+    by[0, PITCH], by[1, PITCH], by[2, PITCH] = lens.cos_r * aside + lens.sin_r * below, lens.cos_r * below - lens.sin_r * aside, -down
+    by[0, ROLL], by[1, ROLL] = y, -x
+    by[0, SHIFT_X], by[1, SHIFT_X] = lens.cos_r * depth, -lens.sin_r * depth
+    by[0, SHIFT_Y], by[1, SHIFT_Y] = lens.sin_r * depth, lens.cos_r * depth
 
 
 @compiled
@@ -128,16 +122,7 @@ def vanish(params: Floats, bearing: Ints, offset: Floats, slope: Ints) -> tuple[
     points, by = np.zeros((count, 3)), np.zeros((count, 3, MOVES))
     for m in range(count):
         east, north, up, sin_b, cos_b = direction_of(params, bearing[m], offset[m], slope[m])
-        x, y, depth = image_of(lens, east, north, up)
-        down = north * lens.sin_t - up * lens.cos_t
-        points[m, 0], points[m, 1], points[m, 2] = x, y, depth
-        by[m, 0, LOG_F], by[m, 1, LOG_F] = lens.focal * (lens.cos_r * east + lens.sin_r * down), lens.focal * (lens.cos_r * down - lens.sin_r * east)
-        # a pitch turns what is down into depth: d(down) = depth, d(depth) = -down
-        aside, below = -lens.x * down, lens.focal * depth - lens.y * down
-        by[m, 0, PITCH], by[m, 1, PITCH], by[m, 2, PITCH] = lens.cos_r * aside + lens.sin_r * below, lens.cos_r * below - lens.sin_r * aside, -down
-        by[m, 0, ROLL], by[m, 1, ROLL] = y, -x
-        by[m, 0, SHIFT_X], by[m, 1, SHIFT_X] = lens.cos_r * depth, -lens.sin_r * depth
-        by[m, 0, SHIFT_Y], by[m, 1, SHIFT_Y] = lens.sin_r * depth, lens.cos_r * depth
+        place_of(lens, east, north, up, points[m], by[m])
         if slope[m] > -2:
             by[m, 0, OWN_BEARING], by[m, 1, OWN_BEARING], by[m, 2, OWN_BEARING] = image_of(lens, north, -east, 0.0)
         if slope[m] >= 0:

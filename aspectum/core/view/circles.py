@@ -16,9 +16,9 @@ import numpy as np
 
 from aspectum.core.plane.ellipses import tip_spread
 from aspectum.core.plane.lines import Floats, Ints
-from aspectum.core.plane.rim_fit import RimFit, chord, shape_vector
+from aspectum.core.plane.rim_fit import RimFit
 from aspectum.core.sightings import Point, Rim
-from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, camera_matrices
+from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, lens_of
 from aspectum.core.view.effort import RIM_LOOKS, Effort
 from aspectum.core.view.rim_images import ARC_PARTS, LOOK, OWN, SETTLE, LaidRims, RimLook, ellipses_of, plane_ways, see_rims
 
@@ -68,10 +68,10 @@ class RimBank:
                 laid.ends[k] = (np.array(rim.ends) - centre) / scale
                 laid.chord[k] = (laid.ends[k, 1] - laid.ends[k, 0]) / np.hypot(*(laid.ends[k, 1] - laid.ends[k, 0]))
                 laid.tip_weight[k] = share * scale / tip_spread(major, minor, fit.point_sd_px)
-            first, last = chord(fit.points)
+            first, last = fit.reach
             laid.start[k] = ((first + last) / 2 - centre) / scale
             laid.half_major[k] = CHORD_SHARE * float(np.hypot(*(last - first))) / scale
-            self.shape[k], covariance = shape_vector(fit)
+            self.shape[k], covariance = fit.vector
             loose = FINITE_SIZE if fit.converged and not fit.too_short else 1.0
             values, ways = np.linalg.eigh(covariance)
             self.shape_root[k] = ways.T / np.sqrt(np.maximum(values, 0.0) + loose**2)[:, None]
@@ -91,13 +91,13 @@ class RimBank:
 
     def basis(self, params: Floats) -> tuple[Floats, Floats]:
         """Images of the two directions in each rim's plane, (R, 2, 3), and derivatives (R, 2, 3, P)."""
-        matrices = camera_matrices(params)
-        ways = [plane_ways(self.laid, k, matrices, params) for k in range(len(self))]
+        lens = lens_of(params)
+        ways = [plane_ways(self.laid, k, lens, params) for k in range(len(self))]
         return np.stack([w for w, _ in ways]), self.by_params(np.stack([by for _, by in ways]), len(params))
 
     def ways(self, k: int, params: Floats) -> Floats:
         """Images of the two directions in the plane of rim ``k``, (2, 3)."""
-        return plane_ways(self.laid, k, camera_matrices(params), params)[0]
+        return plane_ways(self.laid, k, lens_of(params), params)[0]
 
     def by_params(self, by: Floats, size: int) -> Floats:
         """Derivatives (R, ..., 6) by camera and own bearing as derivatives (R, ..., P) by all parameters."""

@@ -9,7 +9,7 @@ import numpy as np
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.ellipses import curved_weight, feet_on, halves
 from aspectum.core.plane.lines import Floats, Ints
-from aspectum.core.view.camera import OWN_BEARING, camera_matrices
+from aspectum.core.view.camera import OWN_BEARING, Lens, image_of, lens_of, place_of
 
 ARC_PARTS = (-0.6, 0.0, 0.6)  # where the arc may lie: half minor axes from the middle of its chord
 LARGEST = 3.0  # log of the radius, in units of the centre's depth, that a circle may reach
@@ -76,25 +76,20 @@ def room_for(count: int) -> RimLook:
 
 
 @compiled
-def plane_ways(laid: LaidRims, k: int, matrices: Floats, params: Floats) -> tuple[Floats, Floats]:
+def plane_ways(laid: LaidRims, k: int, lens: Lens, params: Floats) -> tuple[Floats, Floats]:
     """Images of the two directions in the plane of rim ``k``, (2, 3), and derivatives (2, 3, 6) by the
     camera and the rim's own bearing.
     """
-    ways, turned = np.zeros((2, 3)), np.zeros(3)
+    images, by = np.empty((2, 3)), np.zeros((2, 3, REST))
     if laid.bearing[k] < 0:
-        ways[0, 0] = ways[1, 1] = 1.0
+        place_of(lens, 1.0, 0.0, 0.0, images[0], by[0])
+        place_of(lens, 0.0, 1.0, 0.0, images[1], by[1])
     else:
         angle = params[laid.bearing[k]] + laid.offset[k]
-        ways[0, 0], ways[0, 1], ways[1, 2] = np.cos(angle), -np.sin(angle), 1.0
-        turned[0], turned[1] = -np.sin(angle), -np.cos(angle)
-    images, by = np.zeros((2, 3)), np.zeros((2, 3, REST))
-    for i in range(3):
-        for j in range(3):
-            for w in range(2):
-                images[w, i] += matrices[0, i, j] * ways[w, j]
-                for c in range(5):
-                    by[w, i, c] += matrices[c + 1, i, j] * ways[w, j]
-            by[0, i, OWN_BEARING] += matrices[0, i, j] * turned[j]
+        sin_b, cos_b = np.sin(angle), np.cos(angle)
+        place_of(lens, cos_b, -sin_b, 0.0, images[0], by[0])
+        place_of(lens, 0.0, 0.0, 1.0, images[1], by[1])
+        by[0, 0, OWN_BEARING], by[0, 1, OWN_BEARING], by[0, 2, OWN_BEARING] = image_of(lens, -sin_b, -cos_b, 0.0)
     return images, by
 
 
@@ -218,9 +213,9 @@ def triangulate(table: Floats, rows: int, columns: int) -> None:
 
 
 @compiled
-def look_at_rim(laid: LaidRims, k: int, matrices: Floats, params: Floats, own: Floats, seen: RimLook) -> None:
+def look_at_rim(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, seen: RimLook) -> None:
     """Fill row ``k`` of ``seen`` with the rim whose own unknowns stand at ``own`` (3,)."""
-    images, by = plane_ways(laid, k, matrices, params)
+    images, by = plane_ways(laid, k, lens, params)
     radius = np.exp(min(own[2], LARGEST))
     moves = np.zeros((3, 3, OWN + REST))  # of the plane's two ways and the centre, by all unknowns
     for w in range(2):
@@ -306,7 +301,7 @@ def copy_rim(seen: RimLook, into: RimLook, k: int) -> None:
 
 
 @compiled
-def bring_to_rest(laid: LaidRims, k: int, matrices: Floats, params: Floats, own: Floats, seen: RimLook, steps: int) -> None:
+def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, seen: RimLook, steps: int) -> None:
     """Bring the own unknowns ``own`` (3,) of rim ``k`` to rest under a fixed camera, in place, and its row of ``seen``
     with them; a step that would not help is shortened. Where they are no numbers it starts afresh: the circle
     about as large as its arc, which may be the near or the far part of it, whichever holds the points better.
@@ -318,7 +313,7 @@ def bring_to_rest(laid: LaidRims, k: int, matrices: Floats, params: Floats, own:
     x, y, mx, my = 0.0, 0.0, 0.0, 0.0
     if begin:
         tried = len(ARC_PARTS)
-        images, _ = plane_ways(laid, k, matrices, params)
+        images, _ = plane_ways(laid, k, lens, params)
         x, y = laid.start[k, 0], laid.start[k, 1]
         ax, ay = images[0, 0] - x * images[0, 2], images[0, 1] - y * images[0, 2]
         bx, by = images[1, 0] - x * images[1, 2], images[1, 1] - y * images[1, 2]
@@ -338,7 +333,7 @@ def bring_to_rest(laid: LaidRims, k: int, matrices: Floats, params: Floats, own:
             advance(seen, k, still, own, trial)
             for i in range(OWN):
                 trial[i] = own[i] + reach * (trial[i] - own[i])
-        look_at_rim(laid, k, matrices, params, trial, there)
+        look_at_rim(laid, k, lens, params, trial, there)
         if turn == 0 or there.cost[k] <= seen.cost[k] + (0.0 if first else 1e-9):
             for i in range(OWN):
                 own[i] = trial[i]
@@ -353,12 +348,12 @@ def see_rims(laid: LaidRims, params: Floats, own: Floats, steps: int, wanted: Fl
     """The rims ``wanted`` (R,; not zero) under one camera, with their own unknowns ``own`` (R, 3) brought to rest by
     ``steps`` steps, in place; what is no number starts afresh.
     """
-    matrices, seen = camera_matrices(params), room_for(len(own))
+    lens, seen = lens_of(params), room_for(len(own))
     for k in range(len(own)):
         if wanted[k] == 0.0:
             continue
         if steps <= 0:
-            look_at_rim(laid, k, matrices, params, own[k], seen)
+            look_at_rim(laid, k, lens, params, own[k], seen)
         else:
-            bring_to_rest(laid, k, matrices, params, own[k], seen, steps)
+            bring_to_rest(laid, k, lens, params, own[k], seen, steps)
     return seen

@@ -11,7 +11,7 @@ from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.plane.meet import residual_square
 from aspectum.core.sightings import BEARING_OFFSET_DEG, Family
-from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrices, vanish
+from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrix, vanish
 from aspectum.core.view.descent import LaidEdges
 from aspectum.core.view.effort import START_LOOKS
 from aspectum.core.view.evidence import Evidence, own_points
@@ -174,7 +174,7 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
     bank = evidence.rims
     if bank is not None:
         round_on = active[edges:]
-        matrices = np.array([camera_matrices(camera)[0] for camera in cameras])
+        matrices = np.array([camera_matrix(camera) for camera in cameras])
         aside, ahead, up = matrices[:, :, 0], matrices[:, :, 1], matrices[:, :, 2]
         level_cost = np.minimum(bank.shape_cost(ahead, aside, up, np.zeros(1))[:, 0], CAPPED)
         wrong = WRONG_SIDE * np.stack([wrong_side(evidence, camera) for camera in cameras])
@@ -200,7 +200,7 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
     plumb, turned = np.zeros(len(cameras)), np.zeros((len(cameras), len(turns), len(grid)))
     finer = 1.0 / (sd * sd)
     for c in range(len(cameras)):
-        matrix = camera_matrices(cameras[c])[0]
+        matrix = camera_matrix(cameras[c])
         for i in range(len(edges.slot)):
             m = edges.slot[i]
             if not active[i] or edges.slope[m] >= 0:
