@@ -161,32 +161,34 @@ def foot(x: float, y: float, major: float, minor: float) -> tuple[float, float]:
 
 
 @compiled
-def feet_on(points: Floats, centre_x: float, centre_y: float, major: float, minor: float, angle: float) -> tuple[Floats, Floats, Floats]:
-    """Feet of ``points`` (K, 2) on one ellipse of given centre, half axes and direction: cosine and sine of their eccentric
-    angles (K, 2) from the end of the major axis, the feet, and the outward normals there (K, 2).
+def foot_of(
+    px: float, py: float, centre_x: float, centre_y: float, major: float, minor: float, c: float, s: float
+) -> tuple[float, float, float, float, float, float]:
+    """Foot of the point (px, py) on an ellipse of given centre, half axes and cosine and sine of its direction: cosine and
+    sine of its eccentric angle from the end of the major axis, the foot, and the outward normal there.
     """
     minor = max(minor, 1e-4 * major)
-    c, s = np.cos(angle), np.sin(angle)
-    count = len(points)
-    turned, feet, normals = np.empty((count, 2)), np.empty((count, 2)), np.empty((count, 2))
-    for k in range(count):
-        dx, dy = points[k, 0] - centre_x, points[k, 1] - centre_y
-        cos_t, sin_t = foot(dx * c + dy * s, dy * c - dx * s, major, minor)
-        nx, ny = minor * cos_t, major * sin_t
-        size = max(np.sqrt(nx * nx + ny * ny), 1e-300)
-        nx, ny = nx / size, ny / size
-        fx, fy = major * cos_t, minor * sin_t
-        turned[k, 0], turned[k, 1] = cos_t, sin_t
-        feet[k, 0], feet[k, 1] = fx * c - fy * s + centre_x, fx * s + fy * c + centre_y
-        normals[k, 0], normals[k, 1] = nx * c - ny * s, nx * s + ny * c
-    return turned, feet, normals
+    dx, dy = px - centre_x, py - centre_y
+    cos_t, sin_t = foot(dx * c + dy * s, dy * c - dx * s, major, minor)
+    nx, ny = minor * cos_t, major * sin_t
+    size = max(np.sqrt(nx * nx + ny * ny), 1e-300)
+    nx, ny = nx / size, ny / size
+    fx, fy = major * cos_t, minor * sin_t
+    return cos_t, sin_t, fx * c - fy * s + centre_x, fx * s + fy * c + centre_y, nx * c - ny * s, nx * s + ny * c
 
 
 @compiled
 def feet_of(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
-    """``feet_on`` for one ellipse ``shape`` (5,)."""
+    """Feet of ``points`` (K, 2) on one ellipse ``shape`` (5,), as ``foot_of``: cosine and sine of their eccentric angles
+    (K, 2), the feet, and the normals (K, 2).
+    """
     major, minor, angle = principal(shape)
-    return feet_on(points, shape[0], shape[1], major, minor, angle)
+    c, s = np.cos(angle), np.sin(angle)
+    turned, feet, normals = np.empty((len(points), 2)), np.empty((len(points), 2)), np.empty((len(points), 2))
+    for k in range(len(points)):
+        found = foot_of(points[k, 0], points[k, 1], shape[0], shape[1], major, minor, c, s)
+        turned[k, 0], turned[k, 1], feet[k, 0], feet[k, 1], normals[k, 0], normals[k, 1] = found
+    return turned, feet, normals
 
 
 @compiled

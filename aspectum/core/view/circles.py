@@ -20,7 +20,7 @@ from aspectum.core.plane.rim_fit import RimFit
 from aspectum.core.sightings import Point, Rim
 from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, lens_of
 from aspectum.core.view.effort import RIM_LOOKS, Effort
-from aspectum.core.view.rim_images import ARC_PARTS, LOOK, OWN, SETTLE, LaidRims, RimLook, ellipses_of, plane_ways, see_rims
+from aspectum.core.view.rim_images import ARC_PARTS, LOOK, OWN, REST, SETTLE, LaidRims, RimLook, ellipses_of, plane_ways, see_rims
 
 CHORD_SHARE = 0.55  # first guess of the half width over the widest chord of the seen arc
 THIN_AT = 3.0  # half minor axis, in point errors, of a rim that counts half
@@ -91,13 +91,16 @@ class RimBank:
 
     def basis(self, params: Floats) -> tuple[Floats, Floats]:
         """Images of the two directions in each rim's plane, (R, 2, 3), and derivatives (R, 2, 3, P)."""
-        lens = lens_of(params)
-        ways = [plane_ways(self.laid, k, lens, params) for k in range(len(self))]
-        return np.stack([w for w, _ in ways]), self.by_params(np.stack([by for _, by in ways]), len(params))
+        lens, images, by = lens_of(params), np.zeros((len(self), 2, 3)), np.zeros((len(self), 2, 3, REST))
+        for k in range(len(self)):
+            plane_ways(self.laid, k, lens, params, images[k], by[k])
+        return images, self.by_params(by, len(params))
 
     def ways(self, k: int, params: Floats) -> Floats:
         """Images of the two directions in the plane of rim ``k``, (2, 3)."""
-        return plane_ways(self.laid, k, lens_of(params), params)[0]
+        images = np.zeros((2, 3))
+        plane_ways(self.laid, k, lens_of(params), params, images, np.zeros((2, 3, REST)))
+        return images
 
     def by_params(self, by: Floats, size: int) -> Floats:
         """Derivatives (R, ..., 6) by camera and own bearing as derivatives (R, ..., P) by all parameters."""

@@ -7,15 +7,13 @@ from typing import NamedTuple, cast
 import numpy as np
 
 from aspectum.core.plane.compiled import compiled
-from aspectum.core.plane.ellipses import curved_weight, feet_on, halves
+from aspectum.core.plane.ellipses import curved_weight, foot_of, halves
 from aspectum.core.plane.lines import Floats, Ints
 from aspectum.core.view.camera import OWN_BEARING, Lens, image_of, lens_of, place_of
 
 ARC_PARTS = (-0.6, 0.0, 0.6)  # where the arc may lie: half minor axes from the middle of its chord
 LARGEST = 3.0  # log of the radius, in units of the centre's depth, that a circle may reach
 SMALLEST_ROOT = 1e-9  # a root's diagonal is held off zero by so much
-SIGNS = (1.0, 1.0, -1.0)
-ROW, COLUMN = (0, 0, 1, 0, 1, 2), (0, 1, 1, 2, 2, 2)  # of the six entries of a symmetric 3x3 matrix
 # steps of the rims' own unknowns; no plain integers, for each of which the compiler would make a version of its own
 LOOK, SETTLE = (cast("int", np.int64(steps)) for steps in (0, 4))
 OWN, TURNS, REST = 3, 2, 6  # columns: own unknowns, free turns of the ellipse, camera with bearing
@@ -75,12 +73,35 @@ def room_for(count: int) -> RimLook:
     return RimLook(np.zeros((count, TURNS)), np.zeros((count, TURNS, REST)), np.zeros(count), own[0], own[1], own[2])
 
 
-@compiled
-def plane_ways(laid: LaidRims, k: int, lens: Lens, params: Floats) -> tuple[Floats, Floats]:
-    """Images of the two directions in the plane of rim ``k``, (2, 3), and derivatives (2, 3, 6) by the
-    camera and the rim's own bearing.
+class Desk(NamedTuple):
+    """Room to look at one rim: images of its plane's two directions (2, 3) with their derivatives (2, 3, 6), what moves
+    them and the centre (3, 3, 9), its ellipse's ``form`` (5,) with ``slopes`` (5, 9), the rows of what was laid (K + 2, 6)
+    and those that say it all (5, 12). Set up once for all rims: arrays cost more to make than to fill.
     """
-    images, by = np.empty((2, 3)), np.zeros((2, 3, REST))
+
+    images: Floats
+    by: Floats
+    moves: Floats
+    form: Floats
+    slopes: Floats
+    rows: Floats
+    table: Floats
+
+
+@compiled
+def desk_for(longest: int) -> Desk:
+    """For rims of at most ``longest`` points."""
+    images, by, moves, form = np.zeros((2, 3)), np.zeros((2, 3, REST)), np.zeros((3, 3, OWN + REST)), np.zeros(FORM)
+    moves[2, 0, 0] = moves[2, 1, 1] = 1.0
+    return Desk(images, by, moves, form, np.zeros((FORM, OWN + REST)), np.zeros((longest + 2, FORM + 1)), np.zeros((FORM, OWN + TURNS + REST + 1)))
+
+
+@compiled
+def plane_ways(laid: LaidRims, k: int, lens: Lens, params: Floats, images: Floats, by: Floats) -> None:
+    """Write the images of the two directions in the plane of rim ``k`` into ``images`` (2, 3), and their derivatives by the
+    camera and the rim's own bearing into ``by`` (2, 3, 6).
+    """
+    by[:] = 0.0
     if laid.bearing[k] < 0:
         place_of(lens, 1.0, 0.0, 0.0, images[0], by[0])
         place_of(lens, 0.0, 1.0, 0.0, images[1], by[1])
@@ -90,65 +111,53 @@ def plane_ways(laid: LaidRims, k: int, lens: Lens, params: Floats) -> tuple[Floa
         place_of(lens, cos_b, -sin_b, 0.0, images[0], by[0])
         place_of(lens, 0.0, 0.0, 1.0, images[1], by[1])
         by[0, 0, OWN_BEARING], by[0, 1, OWN_BEARING], by[0, 2, OWN_BEARING] = image_of(lens, -sin_b, -cos_b, 0.0)
-    return images, by
 
 
 @compiled
-def support_form(x: float, y: float, spans: Floats, moves: Floats) -> tuple[Floats, Floats]:
-    """The ellipse that a circle is drawn as, (5,) centre and square S = AAᵀ (xx, xy, yy): its centre's image
-    at (x, y), its plane's two ways times its radius at ``spans`` (2, 3). And its derivatives (5, Q) by what
-    moves the two ways and the centre by ``moves`` (3, 3, Q).
+def support_form(x: float, y: float, spans: Floats, moves: Floats, form: Floats, slopes: Floats) -> None:
+    """Write the ellipse that a circle is drawn as into ``form`` (5,), centre and square S = AAᵀ (xx, xy, yy): its centre's
+    image at (x, y), its plane's two ways times its radius at ``spans`` (2, 3). And its derivatives by what
+    moves the two ways and the centre by ``moves`` (3, 3, Q) into ``slopes`` (5, Q).
 
     The conic of a plane's circle under a homography (Hartley & Zisserman, Multiple View Geometry,
     2nd ed., result 2.13) is C = H⁻ᵀ diag(1, 1, -1) H⁻¹; its dual H diag(1, 1, -1) Hᵀ gives centre and
     square without inverting an H that is seen nearly edge-on.
     """
-    h = np.empty((3, 3))
-    for i in range(3):
-        h[0, i], h[1, i] = spans[0, i], spans[1, i]
-    h[2, 0], h[2, 1], h[2, 2] = x, y, 1.0
-    dual = np.zeros(6)
-    for e in range(6):
-        for w in range(3):
-            dual[e] += SIGNS[w] * h[w, ROW[e]] * h[w, COLUMN[e]]
-    scale = min(dual[5], -1e-9)  # zero or above: the circle reaches behind the eye
-    form, ratio = np.empty(5), np.empty(5)
-    for e in range(5):
-        ratio[e] = dual[e] / scale
-    cx, cy = ratio[3], ratio[4]
-    form[0], form[1], form[2], form[3], form[4] = cx, cy, cx * cx - ratio[0], cx * cy - ratio[1], cy * cy - ratio[2]
-    columns = moves.shape[2]
-    slopes = np.empty((5, columns))
-    change = np.empty(6)
-    for q in range(columns):
-        for e in range(6):
-            total = 0.0
-            for w in range(3):
-                total += SIGNS[w] * (moves[w, ROW[e], q] * h[w, COLUMN[e]] + h[w, ROW[e]] * moves[w, COLUMN[e], q])
-            change[e] = total
-        for e in range(5):
-            change[e] = (change[e] - ratio[e] * change[5]) / scale
-        dx, dy = change[3], change[4]
-        slopes[0, q], slopes[1, q] = dx, dy
-        slopes[2, q], slopes[3, q], slopes[4, q] = 2 * cx * dx - change[0], cx * dy + cy * dx - change[1], 2 * cy * dy - change[2]
-    return form, slopes
+    ax, ay, aw = spans[0, 0], spans[0, 1], spans[0, 2]
+    bx, by, bw = spans[1, 0], spans[1, 1], spans[1, 2]
+    over = 1.0 / min(aw * aw + bw * bw - 1.0, -1e-9)  # zero or above: the circle reaches behind the eye
+    xx, xy, yy = (ax * ax + bx * bx - x * x) * over, (ax * ay + bx * by - x * y) * over, (ay * ay + by * by - y * y) * over
+    cx, cy = (ax * aw + bx * bw - x) * over, (ay * aw + by * bw - y) * over
+    form[0], form[1], form[2], form[3], form[4] = cx, cy, cx * cx - xx, cx * cy - xy, cy * cy - yy
+    for q in range(moves.shape[2]):
+        dax, day, daw = moves[0, 0, q], moves[0, 1, q], moves[0, 2, q]
+        dbx, dby, dbw = moves[1, 0, q], moves[1, 1, q], moves[1, 2, q]
+        dx, dy, dw = moves[2, 0, q], moves[2, 1, q], moves[2, 2, q]
+        far = 2.0 * (aw * daw + bw * dbw - dw)
+        dxx = (2.0 * (ax * dax + bx * dbx - x * dx) - xx * far) * over
+        dxy = (ax * day + ay * dax + bx * dby + by * dbx - x * dy - y * dx - xy * far) * over
+        dyy = (2.0 * (ay * day + by * dby - y * dy) - yy * far) * over
+        dcx = (ax * daw + aw * dax + bx * dbw + bw * dbx - x * dw - dx - cx * far) * over
+        dcy = (ay * daw + aw * day + by * dbw + bw * dby - y * dw - dy - cy * far) * over
+        slopes[0, q], slopes[1, q] = dcx, dcy
+        slopes[2, q], slopes[3, q], slopes[4, q] = 2 * cx * dcx - dxx, cx * dcy + cy * dcx - dxy, 2 * cy * dcy - dyy
 
 
 @compiled
 def ellipses_of(own: Floats, spans: Floats) -> Floats:
     """``support_form`` of n circles ``own`` (n, 3), as (n, 5) centre, half axes and direction."""
-    found, still = np.empty((len(own), 5)), np.zeros((3, 3, 0))
+    found, form, still, none = np.empty((len(own), 5)), np.empty(FORM), np.zeros((3, 3, 0)), np.zeros((FORM, 0))
     for n in range(len(own)):
-        form, _ = support_form(own[n, 0], own[n, 1], spans[n], still)
+        support_form(own[n, 0], own[n, 1], spans[n], still, form, none)
         found[n, 0], found[n, 1] = form[0], form[1]
         found[n, 2], found[n, 3], found[n, 4] = halves(form[2], form[3], form[4])
     return found
 
 
 @compiled
-def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats, jac: Floats) -> int:
-    """Whitened residuals of all that was laid of rim ``k`` and their derivatives by its ellipse's ``form``
-    (5,), written into ``rows`` (K + 2,) and ``jac`` (K + 2, 5); returns how many.
+def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats) -> int:
+    """Whitened derivatives of all that was laid of rim ``k`` by its ellipse's ``form`` (5,) with, last, its residuals,
+    written into ``rows`` (K + 2, 6); returns how many.
 
     An ellipse of centre c and square S reaches h(n) = n·c + sqrt(nᵀSn) in direction n, so its
     outline at a foot with normal n moves by n·dc + nᵀdS n / (2 sqrt(nᵀSn)). An end of the major axis lies,
@@ -156,16 +165,17 @@ def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats, jac: Floats
     """
     xx, xy, yy = form[2], form[3], form[4]
     major, minor, angle = halves(xx, xy, yy)
+    c, s = np.cos(angle), np.sin(angle)
     count = laid.many[k]
-    turned, feet, normals = feet_on(laid.points[k, :count], form[0], form[1], major, minor, angle)
     wide, narrow = max(major, 1e-9), max(minor, 1e-5 * major + 1e-9)
     for i in range(count):
-        nx, ny = normals[i, 0], normals[i, 1]
-        weight = laid.weight[k, i] * curved_weight(wide, narrow, turned[i, 0], turned[i, 1], laid.sd[k])
+        px, py = laid.points[k, i, 0], laid.points[k, i, 1]
+        cos_t, sin_t, fx, fy, nx, ny = foot_of(px, py, form[0], form[1], major, minor, c, s)
+        weight = laid.weight[k, i] * curved_weight(wide, narrow, cos_t, sin_t, laid.sd[k])
         reach = np.sqrt(max(xx * nx * nx + 2 * xy * nx * ny + yy * ny * ny, 1e-18))
-        rows[i] = ((feet[i, 0] - laid.points[k, i, 0]) * nx + (feet[i, 1] - laid.points[k, i, 1]) * ny) * weight
-        jac[i, 0], jac[i, 1] = nx * weight, ny * weight
-        jac[i, 2], jac[i, 3], jac[i, 4] = nx * nx / (2 * reach) * weight, nx * ny / reach * weight, ny * ny / (2 * reach) * weight
+        rows[i, 0], rows[i, 1] = nx * weight, ny * weight
+        rows[i, 2], rows[i, 3], rows[i, 4] = nx * nx / (2 * reach) * weight, nx * ny / reach * weight, ny * ny / (2 * reach) * weight
+        rows[i, FORM] = ((fx - px) * nx + (fy - py) * ny) * weight
     if laid.tip_weight[k] == 0.0:
         return count
     ux, uy = laid.chord[k, 0], laid.chord[k, 1]
@@ -174,11 +184,11 @@ def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats, jac: Floats
     side = vx * ux * xx + (vx * uy + vy * ux) * xy + vy * uy * yy
     for e in range(2):
         sign, i, weight = 2.0 * e - 1.0, count + e, laid.tip_weight[k]
-        rows[i] = ((form[0] - laid.ends[k, e, 0]) * vx + (form[1] - laid.ends[k, e, 1]) * vy + sign * side / reach) * weight
-        jac[i, 0], jac[i, 1] = vx * weight, vy * weight
-        jac[i, 2] = sign * weight * (vx * ux / reach - side / reach**3 * ux * ux / 2)
-        jac[i, 3] = sign * weight * ((vx * uy + vy * ux) / reach - side / reach**3 * ux * uy)
-        jac[i, 4] = sign * weight * (vy * uy / reach - side / reach**3 * uy * uy / 2)
+        rows[i, 0], rows[i, 1] = vx * weight, vy * weight
+        rows[i, 2] = sign * weight * (vx * ux / reach - side / reach**3 * ux * ux / 2)
+        rows[i, 3] = sign * weight * ((vx * uy + vy * ux) / reach - side / reach**3 * ux * uy)
+        rows[i, 4] = sign * weight * (vy * uy / reach - side / reach**3 * uy * uy / 2)
+        rows[i, FORM] = ((form[0] - laid.ends[k, e, 0]) * vx + (form[1] - laid.ends[k, e, 1]) * vy + sign * side / reach) * weight
     return count + 2
 
 
@@ -213,41 +223,36 @@ def triangulate(table: Floats, rows: int, columns: int) -> None:
 
 
 @compiled
-def look_at_rim(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, seen: RimLook) -> None:
+def look_at_rim(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, desk: Desk, seen: RimLook) -> None:
     """Fill row ``k`` of ``seen`` with the rim whose own unknowns stand at ``own`` (3,)."""
-    images, by = plane_ways(laid, k, lens, params)
+    images, moves, slopes, rows, table = desk.images, desk.moves, desk.slopes, desk.rows, desk.table
+    plane_ways(laid, k, lens, params, images, desk.by)
     radius = np.exp(min(own[2], LARGEST))
-    moves = np.zeros((3, 3, OWN + REST))  # of the plane's two ways and the centre, by all unknowns
     for w in range(2):
         for i in range(3):
             images[w, i] *= radius
             moves[w, i, 2] = images[w, i]
             for c in range(REST):
-                moves[w, i, OWN + c] = radius * by[w, i, c]
-    moves[2, 0, 0] = moves[2, 1, 1] = 1.0
-    form, slopes = support_form(own[0], own[1], images, moves)
-    longest = laid.many[k] + 2
-    rows, jac = np.empty(longest), np.empty((longest, FORM + 1))
-    count = outline_rows(laid, k, form, rows, jac)
-    for i in range(count):
-        jac[i, FORM] = rows[i]
+                moves[w, i, OWN + c] = radius * desk.by[w, i, c]
+    support_form(own[0], own[1], images, moves, desk.form, slopes)
+    count = outline_rows(laid, k, desk.form, rows)
     square = 0.0
     for i in range(count):
-        square += rows[i] * rows[i]
+        square += rows[i, FORM] * rows[i, FORM]
     seen.cost[k] = square - laid.chi2[k]
     # all move the outline through the ellipse's five numbers: as many rows as these say everything
-    triangulate(jac, count, FORM)
+    triangulate(rows, count, FORM)
     count = min(count, FORM)
     # the rim's own unknowns first, then two free turns of the ellipse: what they leave is noise
-    table = np.zeros((count, OWN + TURNS + REST + 1))
+    table[:] = 0.0
     for i in range(count):
         for e in range(i, FORM):
             for c in range(OWN):
-                table[i, c] += jac[i, e] * slopes[e, c]
+                table[i, c] += rows[i, e] * slopes[e, c]
             for c in range(REST):
-                table[i, OWN + TURNS + c] += jac[i, e] * slopes[e, OWN + c]
-        table[i, 3], table[i, 4] = jac[i, 2] - jac[i, 4], jac[i, 3]
-        table[i, OWN + TURNS + REST] = jac[i, FORM]
+                table[i, OWN + TURNS + c] += rows[i, e] * slopes[e, OWN + c]
+        table[i, 3], table[i, 4] = rows[i, 2] - rows[i, 4], rows[i, 3]
+        table[i, OWN + TURNS + REST] = rows[i, FORM]
     triangulate(table, count, OWN + TURNS)
     for i in range(OWN):
         seen.own_r[k, i] = table[i, OWN + TURNS + REST]
@@ -301,7 +306,7 @@ def copy_rim(seen: RimLook, into: RimLook, k: int) -> None:
 
 
 @compiled
-def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, seen: RimLook, steps: int) -> None:
+def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, desk: Desk, seen: RimLook, steps: int) -> None:
     """Bring the own unknowns ``own`` (3,) of rim ``k`` to rest under a fixed camera, in place, and its row of ``seen``
     with them; a step that would not help is shortened. Where they are no numbers it starts afresh: the circle
     about as large as its arc, which may be the near or the far part of it, whichever holds the points better.
@@ -313,7 +318,8 @@ def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Float
     x, y, mx, my = 0.0, 0.0, 0.0, 0.0
     if begin:
         tried = len(ARC_PARTS)
-        images, _ = plane_ways(laid, k, lens, params)
+        images = desk.images
+        plane_ways(laid, k, lens, params, images, desk.by)
         x, y = laid.start[k, 0], laid.start[k, 1]
         ax, ay = images[0, 0] - x * images[0, 2], images[0, 1] - y * images[0, 2]
         bx, by = images[1, 0] - x * images[1, 2], images[1, 1] - y * images[1, 2]
@@ -333,7 +339,7 @@ def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Float
             advance(seen, k, still, own, trial)
             for i in range(OWN):
                 trial[i] = own[i] + reach * (trial[i] - own[i])
-        look_at_rim(laid, k, lens, params, trial, there)
+        look_at_rim(laid, k, lens, params, trial, desk, there)
         if turn == 0 or there.cost[k] <= seen.cost[k] + (0.0 if first else 1e-9):
             for i in range(OWN):
                 own[i] = trial[i]
@@ -348,12 +354,12 @@ def see_rims(laid: LaidRims, params: Floats, own: Floats, steps: int, wanted: Fl
     """The rims ``wanted`` (R,; not zero) under one camera, with their own unknowns ``own`` (R, 3) brought to rest by
     ``steps`` steps, in place; what is no number starts afresh.
     """
-    lens, seen = lens_of(params), room_for(len(own))
+    lens, seen, desk = lens_of(params), room_for(len(own)), desk_for(laid.points.shape[1])
     for k in range(len(own)):
         if wanted[k] == 0.0:
             continue
         if steps <= 0:
-            look_at_rim(laid, k, lens, params, own[k], seen)
+            look_at_rim(laid, k, lens, params, own[k], desk, seen)
         else:
-            bring_to_rest(laid, k, lens, params, own[k], seen, steps)
+            bring_to_rest(laid, k, lens, params, own[k], desk, seen, steps)
     return seen

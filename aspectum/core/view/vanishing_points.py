@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from aspectum.core.findings import EyeLevel, Source, VanishingPoint
-from aspectum.core.plane.lines import tilt_difference, wrap_tilt
+from aspectum.core.plane.lines import Floats, tilt_difference, wrap_tilt
 from aspectum.core.sightings import LEVEL_FAMILIES
 from aspectum.core.tolerance import DEVIATIONS
 from aspectum.core.view.camera import ROLL
@@ -20,17 +20,18 @@ def read_vanishing_points(posterior: Posterior, eye_level: EyeLevel) -> list[Van
     evidence, view = solution.evidence, solution.view
     v, dv = solution.points
     slopes = dv[:, :, view.free]
-    spreads = (slopes @ posterior.spread @ slopes.transpose(0, 2, 1)).tolist()
+    spreads = slopes @ posterior.spread @ slopes.transpose(0, 2, 1)
     roll = float(solution.params[ROLL])
     level_way, plumb_way = (math.cos(roll), -math.sin(roll)), (math.sin(roll), math.cos(roll))
+    along = np.array([level_way if family in LEVEL_FAMILIES else plumb_way for _, family, _ in evidence.slot_keys])
     own = own_points(evidence, solution.active)
     if any(point is None for point in own):
         everything = own_points(evidence, np.ones(len(evidence.edges), bool))
         own = [point if point is not None else every for point, every in zip(own, everything, strict=True)]
+    found = places(v, spreads, along, evidence)
+    alone = places(np.array([np.full(3, np.nan) if point is None else point for point in own]), np.zeros_like(spreads), along, evidence)
     points = []
-    for m, (form, family, slope) in enumerate(evidence.slot_keys):
-        along = level_way if family in LEVEL_FAMILIES else plumb_way
-        x, y, direction, sd = _place(v[m].tolist(), spreads[m], along, evidence)
+    for m, ((form, family, slope), (x, y, direction, sd)) in enumerate(zip(evidence.slot_keys, found, strict=True)):
         members = np.flatnonzero(evidence.slot == m)
         if eye_level.source is Source.NONE and len(members) > 1 and nearly_parallel(evidence, members):
             # no view ties this family to others: it meets nowhere that its own edges can show
@@ -39,18 +40,13 @@ def read_vanishing_points(posterior: Posterior, eye_level: EyeLevel) -> list[Van
             x, y, direction, sd = None, None, float(wrap_tilt(mean)), None
         if sd is not None and len(members) < 2 and sd > 0.5 * math.hypot(x or 0.0, y or 0.0):
             continue
-        alone = own[m]
-        own_x = own_y = own_direction = above = None
-        if alone is not None:
-            own_x, own_y, own_direction, _ = _place(alone.tolist(), NO_SPREAD, along, evidence)
-            if own_x is not None and own_y is not None and family in LEVEL_FAMILIES:
-                level = eye_level.height_at(own_x, evidence.setup.width_px)
-                above = None if level is None else level - own_y
+        own_x, own_y, own_direction, _ = (None, None, None, None) if own[m] is None else alone[m]
+        above = None
+        if own_x is not None and own_y is not None and family in LEVEL_FAMILIES:
+            level = eye_level.height_at(own_x, evidence.setup.width_px)
+            above = None if level is None else level - own_y
         points.append(VanishingPoint(form, family, slope, x, y, direction, sd, off_sheet(x, evidence.setup.width_px), own_x, own_y, own_direction, above))
     return points
-
-
-NO_SPREAD = [[0.0] * 3] * 3
 
 
 def off_sheet(x_px: float | None, width_px: float) -> float | None:
@@ -60,18 +56,21 @@ def off_sheet(x_px: float | None, width_px: float) -> float | None:
     return min(x_px, 0.0) / width_px + max(x_px - width_px, 0.0) / width_px
 
 
-def _place(
-    v: list[float], spread: list[list[float]], along: tuple[float, float], evidence: Evidence
-) -> tuple[float | None, float | None, float | None, float | None]:
-    """Pixel place and spread of a homogeneous point, or its direction where it cannot be told
-    from a point at infinity.
+Place = tuple[float | None, float | None, float | None, float | None]
+
+
+def places(v: Floats, spread: Floats, along: Floats, evidence: Evidence) -> list[Place]:
+    """Pixel place and spread, by the way ``along`` (m, 2), of homogeneous points (m, 3) of covariance ``spread`` (m, 3, 3);
+    or the direction of those that cannot be told from a point at infinity.
     """
-    reach = max(math.hypot(v[0], v[1]), 1e-300)
-    doubt = math.sqrt(max(spread[2][2], 0.0)) / reach
-    if abs(v[2]) / reach < max(DEVIATIONS * doubt, 1e-6):
-        return None, None, float(wrap_tilt(math.degrees(math.atan2(-v[1], v[0])))), None
-    x, y = v[0] / v[2], v[1] / v[2]
-    run = (along[0] / v[2], along[1] / v[2], -(along[0] * x + along[1] * y) / v[2])
-    variance = sum(run[i] * spread[i][k] * run[k] for i in range(3) for k in range(3))
+    reach = np.maximum(np.hypot(v[:, 0], v[:, 1]), 1e-300)
+    doubt = np.sqrt(np.maximum(spread[:, 2, 2], 0.0)) / reach
+    far = np.abs(v[:, 2]) / reach < np.maximum(DEVIATIONS * doubt, 1e-6)
+    with np.errstate(all="ignore"):
+        x, y = v[:, 0] / v[:, 2], v[:, 1] / v[:, 2]
+        run = np.stack([along[:, 0], along[:, 1], -(along[:, 0] * x + along[:, 1] * y)], axis=1) / v[:, 2:]
+        sd = np.sqrt(np.maximum(np.einsum("mi,mij,mj->m", run, spread, run), 0.0)) * evidence.scale
+    direction = wrap_tilt(np.degrees(np.arctan2(-v[:, 1], v[:, 0])))
     cx, cy = evidence.setup.centre
-    return x * evidence.scale + cx, y * evidence.scale + cy, None, math.sqrt(max(variance, 0.0)) * evidence.scale
+    rows = zip((x * evidence.scale + cx).tolist(), (y * evidence.scale + cy).tolist(), direction.tolist(), sd.tolist(), far.tolist(), strict=True)
+    return [(None, None, tilt, None) if infinite else (px, py, None, wide) for px, py, tilt, wide, infinite in rows]
