@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aspectum.core.sightings import Plane, Rim, Setup
-from tests.scenes import Pinhole, Vec
+from tests.scenes import Box, Pinhole, Scene, Vec, random_scene
 
 
 @dataclass(frozen=True)
@@ -113,6 +113,64 @@ def _a_circle(rng: np.random.Generator, axis: Vec | None, least_deg: float, most
             return camera, circle
 
 
+def quay_scene(rng: np.random.Generator) -> tuple[Scene, list[Circle], list[Rim]]:
+    """One or two boxes with a wheel on a wall of some, one or two lying drums with both ends, one to three level rims:
+    half-width 35 to 200 px, 100 to 330 degrees of each laid at 8 to 13 points.
+    """
+    while True:
+        scene = random_scene(rng, (0.0, 12.0), boxes=int(rng.integers(1, 3)))
+        circles = [wheel for n, box in enumerate(scene.boxes) if (wheel := wall_wheel(rng, f"b{n}", box)) is not None and fits(wheel, scene.camera)]
+        standing = len(circles)
+        for n in range(int(rng.integers(1, 3))):
+            near = somewhere(rng, scene.camera, f"d{n}-near", f"d{n}")
+            heading = rng.uniform(-np.pi / 2, np.pi / 2)
+            # a family is named by the side that it recedes to
+            near = replace(near, plane=Plane.RIGHT if heading > 0 else Plane.LEFT, axis=np.array([np.sin(heading), np.cos(heading), 0.0]))
+            far = replace(near, id=f"d{n}-far", centre=near.centre + near.axis * near.radius * rng.uniform(1.2, 3.0))
+            if fits(near, scene.camera) and fits(far, scene.camera):
+                circles += [near, far]
+        lying = len(circles) - standing
+        level = [somewhere(rng, scene.camera, f"r{n}", f"f{n}") for n in range(int(rng.integers(1, 4)))]
+        circles += [circle for circle in level if fits(circle, scene.camera)]
+        if lying:
+            # of what stands upright the near arc shows, of an end any
+            return scene, circles, [(arc_of if circle.plane is Plane.LEVEL else wide_arc_of)(circle, scene.camera, rng) for circle in circles]
+
+
+def wall_wheel(rng: np.random.Generator, form: str, box: Box) -> Circle | None:
+    """On one of the two walls of the box that are turned to the eye; None where the eye looks along it."""
+    right, left, _ = box.axes()
+    plane, axis, wide = (Plane.LEFT, left, box.size[0]) if rng.random() < 0.5 else (Plane.RIGHT, right, box.size[1])
+    low, share = rng.uniform(0.35, 0.65, 2)
+    sides = [box.at(share, v, low) if plane is Plane.LEFT else box.at(v, share, low) for v in (0.0, 1.0)]
+    for centre, outward in zip(sides, (-axis, axis), strict=True):
+        if float(outward @ centre) / np.linalg.norm(centre) < -0.15:
+            return Circle(f"{form}-wheel", form, plane, centre, axis, float(rng.uniform(0.2, 0.34) * min(wide, box.size[2])))
+    return None
+
+
+def somewhere(rng: np.random.Generator, camera: Pinhole, id: str, form: str) -> Circle:
+    ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(200, 1080), rng.uniform(120, 840), 1.0])
+    centre = ray / np.linalg.norm(ray) * rng.uniform(1.0, 4.0)
+    radius = float(rng.uniform(35, 200) / camera.focal_px * float(centre @ camera.matrix()[2]))
+    return level_circle(id, form, (float(centre[0]), float(centre[1]), float(centre[2])), radius)
+
+
+def fits(circle: Circle, camera: Pinhole) -> bool:
+    """Whether the whole circle is in the picture, neither tiny nor all but edge-on."""
+    points = circle.at(np.linspace(0, 2 * np.pi, 36))
+    if (points @ camera.matrix()[2]).min() < 0.2:
+        return False
+    image = camera.project(points)
+    _, major, minor, _, _ = circle.ellipse(camera)
+    return bool(35 <= major <= 200 and minor >= 3 and image.min() > 5 and image[:, 0].max() < 1275 and image[:, 1].max() < 955)
+
+
+def wide_arc_of(circle: Circle, camera: Pinhole, rng: np.random.Generator) -> Rim:
+    turn = np.radians(rng.uniform(100, 330)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14))) + rng.uniform(0, 2 * np.pi)
+    return Rim(circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn))))
+
+
 def round_scene(rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0, 20.0), count: int | None = None) -> RoundScene:
     """Three to six level rims well inside a 1280x960 picture, half-width 35 to 200 px."""
     while True:
@@ -123,14 +181,8 @@ def round_scene(rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0,
         for _ in range(300):
             if len(circles) == wanted:
                 break
-            ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(200, 1080), rng.uniform(120, 840), 1.0])
-            centre = ray / np.linalg.norm(ray) * rng.uniform(1.0, 4.0)
-            radius = rng.uniform(35, 200) / camera.focal_px * float(centre @ camera.matrix()[2])
-            k = len(circles)
-            circle = level_circle(f"r{k}", f"f{k}", (float(centre[0]), float(centre[1]), float(centre[2])), float(radius))
-            image = camera.project(circle.at(np.linspace(0, 2 * np.pi, 36)))
-            _, major, minor, _, _ = circle.ellipse(camera)
-            if 35 <= major <= 200 and minor >= 3 and image.min() > 5 and image[:, 0].max() < 1275 and image[:, 1].max() < 955:
+            circle = somewhere(rng, camera, f"r{len(circles)}", f"f{len(circles)}")
+            if fits(circle, camera):
                 circles.append(circle)
         if len(circles) == wanted:
             return RoundScene(camera, circles, [arc_of(c, camera, rng) for c in circles], Setup(1280, 960, point_sd_px=1.0))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -12,7 +12,7 @@ import numpy as np
 from aspectum.core.check import check
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import Rim
-from tests.round_scenes import Circle, flat_arc, round_scene
+from tests.round_scenes import Circle, flat_arc, quay_scene, round_scene
 from tests.scenes import Pinhole, Vec
 
 LEVEL, PITCHED = (0.0, 6.0), (8.0, 22.0)
@@ -95,4 +95,35 @@ def rim_accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> RimA
             found.implied.append(abs(finding.implied - degree))
             found.implied_z.append((finding.implied - degree) / finding.implied_sd)
             found.axis_z.append(((due.axis_deg - tilt + 90) % 180 - 90) / finding.rim.axis_implied_sd)
+    return found
+
+
+STANDS = ("level", "lying", "on a wall")
+
+
+@dataclass
+class Quay:
+    """By how a rim stands: how many were called off, of how many, and their sighted and implied degrees in stated deviations."""
+
+    off: dict[str, int] = field(default_factory=lambda: dict.fromkeys(STANDS, 0))
+    sighted_z: dict[str, list[float]] = field(default_factory=lambda: {stands: [] for stands in STANDS})
+    implied_z: dict[str, list[float]] = field(default_factory=lambda: {stands: [] for stands in STANDS})
+
+
+def quay(scenes: int, seed: int) -> Quay:
+    """Truthful rims, level, lying and on walls, beside truthful edges."""
+    rng = np.random.default_rng(seed)
+    found = Quay()
+    for _ in range(scenes):
+        scene, circles, rims = quay_scene(rng)
+        sighted = [replace(rim, points=tuple((x + rng.normal(0, 1.0), y + rng.normal(0, 1.0)) for x, y in rim.points)) for rim in rims]
+        result = check(replace(scene.setup, point_sd_px=1.0), scene.sighted(rng, 1.0), rims=sighted)
+        for finding, circle in zip(result.findings[len(scene.edges) :], circles, strict=True):
+            stands = STANDS[0] if circle.plane.value == "level" else STANDS[1] if circle.form.startswith("d") else STANDS[2]
+            degree = circle.ellipse(scene.camera)[3]
+            assert finding.sighted is not None and finding.sighted_sd is not None
+            found.off[stands] += finding.verdict.value == "off"
+            found.sighted_z[stands].append((finding.sighted - degree) / finding.sighted_sd)
+            if finding.implied is not None and finding.implied_sd:
+                found.implied_z[stands].append((finding.implied - degree) / finding.implied_sd)
     return found

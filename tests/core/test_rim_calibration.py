@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from tests.round_simulation import LEVEL, PITCHED, RimAccuracy, rim_accuracy
+from tests.round_simulation import LEVEL, PITCHED, RimAccuracy, quay, rim_accuracy
 
 SCENES = 110
 pytestmark = pytest.mark.slow
@@ -39,3 +39,12 @@ def test_95_percent_interval_of_eye_level_from_rims_holds_the_truth(found: RimAc
 def test_hardly_a_true_rim_is_called_off(found: RimAccuracy) -> None:
     assert found.off <= 0.03 * len(found.sighted)  # two deviations each for degree and axis
     assert np.median(found.sighted) < 1.2
+
+
+def test_true_rims_level_lying_and_on_walls_are_left_alone_and_their_plus_minus_holds() -> None:
+    """Beside truthful edges: drums on their sides, wheels on walls, tins upright."""
+    found = quay(60, seed=23)
+    assert sum(found.off.values()) <= 2
+    for stands in found.off:
+        assert np.mean(np.abs(found.sighted_z[stands]) < 1.96) > 0.88
+        assert np.mean(np.abs(found.implied_z[stands]) < 1.96) > 0.90

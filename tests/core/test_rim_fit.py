@@ -213,6 +213,13 @@ def test_derivatives_of_the_rims_by_the_camera(with_ends: bool) -> None:
         assert by[k] == pytest.approx((cost(params + step) - cost(params - step)) / 2e-5, rel=2e-3, abs=0.05)
 
 
+def test_a_flat_near_arc_says_its_side_by_the_ellipse_that_is_told() -> None:
+    """Ten points over 187 px that bow up by 8: the best ellipse is a part of a huge lower arc, the likely one is not."""
+    x = (492.8, 505.8, 525.3, 550.3, 576.5, 603.7, 628.1, 650.8, 670.5, 679.5)
+    y = (395.6, 393.0, 388.4, 388.6, 387.5, 390.3, 390.1, 391.8, 391.6, 395.2)
+    assert fit_rim(tuple(zip(x, y, strict=True)), 1.0).front == -1
+
+
 def test_shape_vector_is_smooth_at_the_full_circle() -> None:
     fit = fit_rim(points_of(ellipse(100, 89.9)), 1.0)
     value, covariance = shape_vector(fit)

@@ -136,14 +136,15 @@ class RimFit:
         """The side on which the near arc lies, by the near point or by a half-seen arc: 1 = the
         lower side (it bows down), -1 = the upper, 0 = the arc does not say.
         """
-        reach = math.hypot(float(self.shape[3]), float(self.shape[4]))  # half height
+        _, minor, angle = principal(self.told)
+        down = np.array([-math.sin(angle), math.cos(angle)])  # along the minor axis
         if self.near is not None:
-            side = self.near[1] - float(self.shape[1])
+            side = float((self.near - self.told[:2]) @ down)
             return int(np.sign(side)) if abs(side) > 2.0 * self.point_sd_px else 0
-        if self.coverage_deg > 235.0 or reach < 2.0 * self.point_sd_px:
+        if self.coverage_deg > 235.0 or minor < 2.0 * self.point_sd_px:
             return 0
-        side = float(np.mean(self.points[:, 1] - self.shape[1]))
-        return int(np.sign(side)) if abs(side) > 0.35 * reach else 0
+        side = float(np.mean((self.points - self.told[:2]) @ down))
+        return int(np.sign(side)) if abs(side) > 0.35 * minor else 0
 
 
 def spread(by: Floats, covariance: Floats) -> float:
