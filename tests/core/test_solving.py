@@ -16,6 +16,7 @@ from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.view.camera import vanishing, vanishing_with_slopes
 from aspectum.core.view.evidence import gather
 from tests.reasons import edge_reason
+from tests.round_scenes import quay_scene
 from tests.scenes import Scene, random_scene
 
 seeds = st.integers(0, 10_000)
@@ -111,6 +112,22 @@ def test_order_and_direction_of_laying_do_not_matter(seed: int) -> None:
     a, b = check(scene.setup, edges), check(scene.setup, back)
     assert level_at(b, 640, 1280) == pytest.approx(level_at(a, 640, 1280), abs=0.1)
     assert [f.verdict for f in a.findings] == [f.verdict for f in reversed(b.findings)]
+
+
+def test_the_answer_to_a_drag_does_not_depend_on_where_the_hand_came_from() -> None:
+    """Nothing of an earlier answer goes into a later one, to the last bit; with rims, whose fits are kept, as well."""
+    scene, _, rims = quay_scene(np.random.default_rng(14))
+    edges = scene.sighted(np.random.default_rng(2))
+
+    def at(dx: float, dy: float) -> CheckResult:
+        (px, py), rim = edges[0].p, rims[0]
+        dragged = replace(rim, points=((rim.points[0][0] + dy, rim.points[0][1] + dx), *rim.points[1:]))
+        return check(scene.setup, [replace(edges[0], p=(px + dx, py + dy)), *edges[1:]], rims=[dragged, *rims[1:]])
+
+    straight_there = at(6.0, -4.0)
+    for step in range(8):
+        at(40.0 - 5 * step, 9.0 * step - 70.0)
+    assert at(6.0, -4.0) == straight_there
 
 
 @given(st.integers(0, 200))

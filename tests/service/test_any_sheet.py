@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -12,12 +13,14 @@ import pytest
 from click.testing import CliRunner
 
 from aspectum import cli
+from aspectum.core.aids.fan import Fan
 from aspectum.core.judge.near_corner import near_corner
 from aspectum.core.sightings import Side, TiltReading
 from aspectum.formats.exports import findings_csv, overlay_svg
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import SightingSheet, write_sheet
+from aspectum.formats.sheet import EdgeSighting, FormatError, SightingSheet, write_sheet
 from aspectum.service import checking
+from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.words import common
 from tests.beginner import Hand, beginner_sheet
 
@@ -41,13 +44,38 @@ def answered(sheet: SightingSheet) -> Report:
     findings_csv(sheet, report)
     overlay_svg(sheet, report, None)
     cli.table(sheet, report, ladders=True)
+    if sheet.picture is not None:
+        asked = probe_sheet(sheet, (sheet.picture.width_px / 3, sheet.picture.height_px / 2))
+        assert all(math.isfinite(v) for v in numbers(asdict(asked)))
+        for line in fans(sheet):
+            assert all(math.isfinite(v) for v in numbers(asdict(line)))
     return report
+
+
+def fans(sheet: SightingSheet) -> Iterator[Fan]:
+    """Between the first two edges of every family, where one can run."""
+    first: dict[tuple[str | None, str], str] = {}
+    for s in sheet.sightings:
+        if isinstance(s, EdgeSighting) and s.p is not None:
+            other = first.setdefault((s.form, s.family), s.id)
+            try:
+                yield fan_on(sheet, other, s.id, 3)
+            except FormatError as refused:
+                assert str(refused)
 
 
 @pytest.mark.parametrize("habit", Hand.HABITS)
 def test_any_sheet_a_beginner_lays_is_answered(habit: str) -> None:
     for seed in range(12):
         answered(SightingSheet.model_validate(beginner_sheet(np.random.default_rng(seed), habit)))
+
+
+@pytest.mark.parametrize("looking", ["up", "down"])
+def test_any_such_sheet_is_answered_straight_up_or_down(looking: str) -> None:
+    for habit in Hand.HABITS:
+        for seed in range(4):
+            laid = beginner_sheet(np.random.default_rng(1000 + seed), habit)
+            answered(SightingSheet.model_validate({**laid, "perspective": "one-point", "looking": looking}))
 
 
 # found by the same search over 4,000 sheets: singular rims, two heights in one, a doubtful pair of readings

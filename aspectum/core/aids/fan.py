@@ -58,8 +58,8 @@ def fan(first: Edge, second: Edge, count: int, points: list[VanishingPoint]) -> 
     lines = []
     for line in pencil:
         p, q = np.cross(line, near), np.cross(line, far)
-        if min(abs(p[2]), abs(q[2])) < 1e-12 * max(float(np.abs(p).max()), float(np.abs(q).max())):
-            raise ValueError("the two edges lie on one line")
+        if not min(abs(p[2]) / max(float(np.abs(p).max()), 1e-300), abs(q[2]) / max(float(np.abs(q).max()), 1e-300)) > 1e-9:
+            raise ValueError("no fan runs between two edges that lie on one line or share an end")
         lines.append(((float(p[0] / p[2]), float(p[1] / p[2])), (float(q[0] / q[2]), float(q[1] / q[2]))))
     return Fan(tuple(lines), tuple(float(tilt_deg(p, q)) for p, q in lines), spaced)
 

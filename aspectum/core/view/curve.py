@@ -97,7 +97,9 @@ def walk(solution: Solution, found: Explanations, stand: bool = False) -> Curve:
         walked = walks.places()
         parts.insert(0, (*walked[:2], near[walked[2]], *walked[3:]))
     joined = [np.concatenate(part) for part in zip(*parts, strict=True)]
-    every = np.concatenate(log)
+    every = np.nan_to_num(np.concatenate(log), nan=-np.inf, posinf=-np.inf)
+    if np.isinf(every.max()):
+        every[0] = 0.0  # nothing tells them apart: the first stands for all
     weight = np.exp(every - every.max())
     return Curve(joined[0], joined[1], weight / weight.sum(), *joined[2:])
 

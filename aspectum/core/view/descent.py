@@ -20,6 +20,7 @@ from aspectum.core.view.rim_images import LOOK, OWN, REST, SETTLE, TURNS, LaidRi
 
 MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 LONGEST_STEP = 0.6  # of any parameter, radians or parts of e
+OPEN_VARIANCE = 1e6  # of a parameter, all of which are of order one, that nothing fixes
 STEEPEST, FARTHEST = 1.45, 5.0  # pitch and log f that no view goes beyond
 
 
@@ -410,5 +411,8 @@ def settle_each(
                 for k in range(size):
                     covariance[b, i, k] = column[k]
         else:
+            # readings a million times farther out than others drown them: the view is then as good as open
             log_det[b] = np.inf
+            for i in range(size):
+                covariance[b, i, i] = OPEN_VARIANCE
     return Rest(params, own, cost, converged, log_det, covariance, looks, rim_looks)

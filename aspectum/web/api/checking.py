@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from typing import Annotated
 
 from flask import request
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
 from aspectum.core.aids.fan import MOST_LINES
@@ -13,7 +14,7 @@ from aspectum.core.plane.lines import lean_deg
 from aspectum.core.sightings import Family, Looking
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import Id, Point, SightingSheet, read_sheet
+from aspectum.formats.sheet import Id, Point, SightingSheet, number, read_sheet
 from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.checking import check_kept, propose_for_sheet
 from aspectum.service.words.fan import fan_words
@@ -104,7 +105,7 @@ class FanRequest(Message):
     document: SightingSheet
     first: Id
     second: Id
-    count: int = Field(ge=1, le=MOST_LINES)
+    count: Annotated[int, BeforeValidator(number), Field(ge=1, le=MOST_LINES)]
 
 
 class FanLine(Message):
