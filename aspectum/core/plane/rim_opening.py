@@ -3,8 +3,8 @@
 On a short or a flat arc the best ellipse is one of many that fit about as well, and its first-order spread
 is too narrow. So the ratio of the axes is stepped outwards from every place where a fit comes to
 rest, the rest refitted at each step, and every place counts with its likelihood (the profile
-likelihood; a circle turned any way is seen at any ratio equally likely) less what makes it an
-unlikely reading of a hand's points. What is told is the middle of the curve, and how wide it is.
+likelihood) less what makes it an unlikely reading of a hand's points, and with how likely such a
+ratio is beforehand. What is told is the middle of the curve, and how wide it is.
 """
 
 from __future__ import annotations
@@ -25,6 +25,7 @@ MOST_STEPS = 10  # each way
 FAR_ENOUGH = 10.0  # twice the log of how much less likely the last step is than the best
 LEAN_FROM = 0.3  # radians about which a lean may lie before it counts as more than one
 OVAL, NEARLY_ROUND = 0.6, 0.9  # ratios between which that comes to count
+FLATTER = 0.3  # ratio at which a rim is half as likely beforehand as a flat one: most are seen from not far above or below
 CLOSED, ROUND = 0.05, 0.9995  # half minor axis in point errors, and ratio, beyond which no step goes
 
 
@@ -122,5 +123,5 @@ def opening_of(starts: list[Floats], points: Floats, ends: Floats, sd: float, ra
         return None
     kept = kept[np.argsort(ratio[kept], kind="stable")]
     width = np.maximum(np.gradient(ratio[kept]), 1e-12) if len(kept) > 1 else np.ones(1)
-    weight = np.exp(log[kept] - log[kept].max()) * width
+    weight = np.exp(log[kept] - log[kept].max()) * width / (ratio[kept] + FLATTER)
     return Opening(ratio[kept], weight / weight.sum(), shapes[kept], variance[kept])
