@@ -14,7 +14,7 @@ import numpy as np
 
 from aspectum.core.plane.ellipses import Ellipse, by_shape, conic_shape, feet_of, principal, symmetric
 from aspectum.core.plane.lines import Floats, half_turn, weighted_median
-from aspectum.core.plane.rim_opening import Opening, opening_of
+from aspectum.core.plane.rim_opening import NEARLY_ROUND, Opening, opening_of
 from aspectum.core.plane.rim_rows import NO_ENDS, NOT_HELD, THIN_TO, USUAL_ARC, fit_rows, refine_fit, unlikely
 from aspectum.core.sightings import Point, least_points
 
@@ -23,7 +23,8 @@ SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to g
 # most in point errors: by simulation
 CLOSING, MOST_CLOSING = 4.0, 3.0
 WELL_KNOWN = 0.015  # first-order spread of the ratio, under a degree, that needs no curve where the arc is long and open
-TELLING = 0.05  # spread of the ratio, some three degrees, up to which the best ellipse is told
+# spread of the ratio, some six degrees, up to which the best ellipse is told; the best of a nearly round rim is mostly too flat
+TELLING, TELLING_ROUND = 0.1, 0.02
 LEAST_RATIO_SD, MOST_RATIO_SD = 1e-4, 0.15  # first-order spread of the ratio that steps are measured by
 
 
@@ -74,8 +75,9 @@ class RimFit:
         """
         if self.opening is None:
             return self.shape
-        spread = math.sqrt(float(self.opening.weight @ (self.opening.ratio - self.axes[1] / self.axes[0]) ** 2))
-        if spread < TELLING and unlikely(self.shape, self.points, self.point_sd_px) == 0.0:
+        best = self.axes[1] / self.axes[0]
+        spread = math.sqrt(float(self.opening.weight @ (self.opening.ratio - best) ** 2))
+        if spread < (TELLING if best < NEARLY_ROUND else TELLING_ROUND) and unlikely(self.shape, self.points, self.point_sd_px) == 0.0:
             return self.shape
         middle = weighted_median(self.opening.ratio, self.opening.weight)
         return np.array([np.interp(middle, self.opening.ratio, column) for column in self.opening.shapes.T])
