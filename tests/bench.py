@@ -18,7 +18,7 @@ from click.testing import CliRunner
 from aspectum.cli import main
 from aspectum.core.check import check
 from aspectum.core.plane.rim_fit import fit_rim
-from aspectum.core.sightings import Edge, Setup
+from aspectum.core.sightings import Edge, Family, Looking, Perspective, Setup
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.sheet import read_sheet
 from aspectum.service.from_sheet import laid_on
@@ -26,7 +26,7 @@ from aspectum.store.database import open_engine
 from tests.beginner import muddled_edges
 from tests.conftest import Served
 from tests.messy_scenes import small_boxes
-from tests.overhead_scenes import straight_views
+from tests.overhead_scenes import straight_setup, straight_views
 from tests.round_scenes import flat_arc, round_end, round_scene
 from tests.round_simulation import LEVEL, PITCHED, quay, rim_accuracy, short_arcs
 from tests.scenes import Scene, crowded_scene, random_scene, turned
@@ -225,6 +225,11 @@ def report_limits() -> None:
                 check(scene.setup, edges)
                 times.append(time.perf_counter() - start)
             print(f"core, {count} sightings, {what}: median {np.median(times) * 1e3:.0f} ms, slowest {max(times) * 1e3:.0f} ms")
+    one_family = [replace(e, family=Family.UPRIGHT, slope=None, plan=None) for e in muddled_edges(rng, 300, 25)]
+    for what, setup in (("straight up", straight_setup(Looking.UP)), ("parallel", Setup(1280, 960, perspective=Perspective.PARALLEL))):
+        start = time.perf_counter()
+        check(setup, one_family)
+        print(f"core, 300 contradictory edges of one family, {what}: {(time.perf_counter() - start) * 1e3:.0f} ms")
     times = []
     for _ in range(300):
         edges = muddled_edges(rng, int(rng.integers(1, 16)), int(rng.integers(1, 4)))

@@ -6,18 +6,20 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
+from functools import cached_property
 
 import numpy as np
 
 from aspectum.core.findings import EdgeReason, Finding, Rule
 from aspectum.core.judge.edges import open_or_holding
 from aspectum.core.judge.weigh import SURE
-from aspectum.core.plane.algebra import inverse
+from aspectum.core.plane.algebra import inverse, inverse_pairs
 from aspectum.core.plane.lines import Flags, Floats, lean_deg, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
 from aspectum.core.sightings import Edge, Family, Kind, SlotKey
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.explanations import STRAY_CHANCE, STRAY_DEG
 
+FARTHEST = 3  # of the strays, of which one is called at a time
 MEETING_STEPS = 8  # a point settles in three or four
 FAINT = 1e-12  # 1/px²: what is known of a meeting that nothing is known of, against lines all but parallel
 
@@ -47,65 +49,74 @@ class Fellows(ABC):
     def misfit(self, use: Flags) -> float:
         """Chi-square of the edges in ``use`` (n,) against what they share."""
 
+    @abstractmethod
+    def apart(self) -> tuple[Floats, Floats]:
+        """How far (degrees, (n,)) each of the ``kept`` must turn to run with the others, and the standard deviation of that, as
+        far as a look at all of them at once tells.
+        """
+
     def sift(self) -> None:
-        """Call strays until no three disagree. What lies farthest from the rest need not be the stray, which draws them along."""
+        """Call strays until no three disagree. What lies farthest from the rest need not be the stray, which draws them along:
+        of the farthest the one without which the rest agree best.
+        """
         while int(self.kept.sum()) >= 3:
-            strays = [i for i, kept in enumerate(self.kept) if kept and self.called(i)]
-            if not strays:
+            turn, sd = self.apart()
+            strays = np.flatnonzero(self.kept & self.called(turn, sd))
+            if not strays.size:
                 return
-            self.kept[min(strays, key=lambda i: self.misfit(self.fellows(i)))] = False
+            farthest = strays[np.argsort(-np.abs(turn / sd)[strays], kind="stable")][:FARTHEST]
+            self.kept[min(farthest.tolist(), key=lambda i: self.misfit(self.fellows(i)))] = False
 
     def fellows(self, i: int) -> Flags:
         """Flags (n,) of the edges that edge ``i`` is weighed against."""
         return np.asarray(self.kept & (np.arange(len(self.edges)) != i), bool)
 
-    def turn(self, i: int) -> tuple[float, float]:
-        """How far edge ``i`` must turn to run with its fellows, and the standard deviation of that; nan where nothing says."""
-        found = self.implied(i, self.fellows(i))
-        if found is None:
-            return math.nan, math.nan
-        return float(tilt_difference(found[0], self.tilt[i])), math.hypot(float(self.sd[i]), found[1])
+    def called(self, turn: Floats, sd: Floats) -> Flags:
+        """Whether edges that must turn by ``turn`` with deviation ``sd``, (n,) each, stray beyond tolerance and beyond doubt."""
+        return np.asarray(beyond(turn, sd, self.tolerances.tilt_deg) & (strayed(turn, sd) > SURE), bool)
 
-    def called(self, i: int) -> bool:
-        """Whether edge ``i`` strays beyond its tolerance and beyond doubt."""
-        turn, sd = self.turn(i)
-        return beyond(turn, sd, self.tolerances.tilt_deg) and strayed(turn, sd) > SURE
+    @cached_property
+    def dues(self) -> list[tuple[float, float] | None]:
+        """What each must be by its fellows, once strays are called."""
+        return [self.implied(i, self.fellows(i)) for i in range(len(self.edges))]
+
+    @cached_property
+    def disagree(self) -> Flags:
+        """Edges (n,) that stray from their fellows, the called ones among them."""
+        due = np.array([(math.nan, math.nan) if known is None else known for known in self.dues]).reshape(-1, 2)
+        return self.called(tilt_difference(due[:, 0], self.tilt), np.hypot(due[:, 1], self.sd))
 
     def findings(self, places: dict[SlotKey, int]) -> dict[str, Finding]:
         """By sighting; ``places``: of the vanishing points in the result."""
-        called = [self.called(i) for i in range(len(self.edges))]
-        return {edge.id: self.finding(i, called, places.get(edge.slot)) for i, edge in enumerate(self.edges)}
+        return {edge.id: self.finding(i, places.get(edge.slot)) for i, edge in enumerate(self.edges)}
 
-    def finding(self, i: int, called: list[bool], place: int | None) -> Finding:
-        edge, tilt, sd = self.edges[i], float(self.tilt[i]), float(self.sd[i])
-        due = self.implied(i, self.fellows(i))
+    def finding(self, i: int, place: int | None) -> Finding:
+        edge, tilt, sd, due = self.edges[i], float(self.tilt[i]), float(self.sd[i]), self.dues[i]
         if due is None:
             return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK), None, place)
-        turn, combined = self.turn(i)
-        found = verdict(turn, combined, self.tolerances.tilt_deg)
+        turn = float(tilt_difference(due[0], tilt))
         others: tuple[str, ...] = ()
         far_end = None
-        if called[i]:
+        if self.disagree[i]:
             # the strays among three or more were called and left out: what still disagrees is one of two
-            pair = self.kept[i] and any(called[k] for k in np.flatnonzero(self.fellows(i)))
+            pair = self.kept[i] and (self.disagree & self.fellows(i)).any()
             found, rule = (Verdict.UNSURE, Rule.ONE_OF_A_PAIR) if pair else (Verdict.OFF, self.rule)
             others = tuple(e.id for e, on in zip(self.edges, self.fellows(i), strict=True) if on)
             far_end = float(self.length_px[i]) * math.sin(math.radians(turn))
         else:
-            found, rule = open_or_holding(found, sd, due[1])
+            found, rule = open_or_holding(verdict(turn, math.hypot(sd, due[1]), self.tolerances.tilt_deg), sd, due[1])
         lean = float(lean_deg(tilt)) if edge.family is Family.UPRIGHT else None
         reason = EdgeReason(rule, turn, far_end, lean_deg=lean, others=others)
         return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, *due, found, reason, None, place)
 
 
-def strayed(turn_deg: float, sd_deg: float) -> float:
-    """How likely an edge that must turn by ``turn_deg`` ± ``sd_deg`` has strayed rather than met with bad luck, priced as
+def strayed(turn_deg: Floats, sd_deg: Floats) -> Floats:
+    """How likely edges that must turn by ``turn_deg`` ± ``sd_deg`` (n,) have strayed rather than met with bad luck, priced as
     a sheet's strays are.
     """
-    wide = math.hypot(sd_deg, STRAY_DEG)
-    for_it = STRAY_CHANCE / wide * math.exp(-0.5 * (turn_deg / wide) ** 2)
-    against = (1.0 - STRAY_CHANCE) / sd_deg * math.exp(-0.5 * (turn_deg / sd_deg) ** 2)
-    return for_it / (for_it + against)
+    wide = np.hypot(sd_deg, STRAY_DEG)
+    log = np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE * wide / sd_deg) - 0.5 * turn_deg**2 * (sd_deg**-2 - wide**-2)
+    return np.asarray(1.0 / (1.0 + np.exp(np.minimum(log, 700.0))), float)
 
 
 class ParallelFamily(Fellows):
@@ -133,6 +144,15 @@ class ParallelFamily(Fellows):
         turned = self.tilt[use] + self.turned[use]
         tilt = turned[0] + float(weight @ tilt_difference(turned, turned[0])) / float(weight.sum())
         return float(wrap_tilt(tilt)), float(weight.sum()) ** -0.5
+
+    def apart(self) -> tuple[Floats, Floats]:
+        weight = np.where(self.kept, 1.0 / (self.sd**2 + self.loose**2), 0.0)
+        turned = self.tilt + self.turned
+        base = turned[self.kept][0]
+        away = tilt_difference(turned, base)
+        others = np.maximum(weight.sum() - weight, 1e-300)
+        due = base + (float(weight @ away) - weight * away) / others
+        return tilt_difference(due, turned), np.sqrt(1.0 / others + self.loose**2 + self.sd**2)
 
     def misfit(self, use: Flags) -> float:
         mean, _ = self.mean(use)
@@ -187,6 +207,22 @@ class MeetingFamily(Fellows):
             at = spread @ (rows.T @ (offset / sd) + known * self.home)
             away = np.hypot(*(at - middle).T)
         return at, spread
+
+    def apart(self) -> tuple[Floats, Floats]:
+        """Each is left out of the equations as they stand for all."""
+        met = self.meet(self.kept)
+        assert met is not None  # three are kept
+        away = np.hypot(*(met[0] - self.middle).T)
+        rows = np.where(self.kept[:, None], self.normal / self.error(np.ones(len(self.edges), bool), away)[:, None], 0.0)
+        whole = rows.T @ rows + (FAINT if self.known is None else self.known) * np.eye(2)
+        spread = inverse_pairs(whole - rows[:, :, None] * rows[:, None])
+        miss = np.einsum("ij,ij->i", rows, self.middle - met[0])
+        at = met[0] - np.einsum("nij,nj->ni", spread, rows * miss[:, None])
+        way = at - self.middle
+        reach = np.maximum(np.hypot(*way.T), 1e-9)
+        across = np.stack([-way[:, 1], way[:, 0]], axis=1) / reach[:, None]
+        loose = np.degrees(np.arctan(np.sqrt(np.maximum(np.einsum("ni,nij,nj->n", across, spread, across), 0.0)) / reach))
+        return tilt_difference(tilt_deg(self.middle, at), self.tilt), np.hypot(loose, self.sd)
 
     def misfit(self, use: Flags) -> float:
         found = self.meet(use)

@@ -101,7 +101,7 @@ def sight_along(uprights: list[Edge], setup: Setup, tolerances: Tolerances) -> t
 def straightness(uprights: MeetingFamily, sight: Sight, setup: Setup) -> list[Note]:
     """Whether the uprights by themselves meet too far from the centre of vision for a sight held straight."""
     met = uprights.meet(uprights.kept, alone=True)
-    if met is None or any(uprights.called(k) for k in range(len(uprights.edges)) if uprights.kept[k]):
+    if met is None or (uprights.disagree & uprights.kept).any():
         return []
     way = met[0] - sight.centre
     away = float(np.hypot(*way))
