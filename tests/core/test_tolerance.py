@@ -126,7 +126,7 @@ KINDS: list[Callable[[float, float], Finding]] = [edge, parallel_edge, length, a
 @pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.__name__)
 def test_every_kind_is_judged_by_the_rule(kind: Callable[[float, float], Finding], gap: float, sd: float, found: Verdict) -> None:
     finding = kind(gap, sd)
-    if kind is edge and found is O:
+    if kind in (edge, parallel_edge) and found is O:
         # among other edges one that strays by little more than bad luck may do is not named yet
         assert finding.verdict in (O, U)
         return
