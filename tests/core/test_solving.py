@@ -88,8 +88,8 @@ def test_turning_the_picture_turns_every_tilt(seed: int, angle: float) -> None:
     for f, g in zip(a.findings, b.findings, strict=True):
         assert f.verdict is g.verdict
         if f.implied is not None and g.implied is not None and f.implied_sd is not None:
-            # but for the faint hold on a level roll
-            assert abs(float(tilt_difference(g.implied, wrap_tilt(f.implied + angle)))) < 0.03 + 0.05 * f.implied_sd
+            # but for the faint hold on a level roll, which an edge that is hardly known feels
+            assert abs(float(tilt_difference(g.implied, wrap_tilt(f.implied + angle)))) < 0.03 + 0.15 * f.implied_sd
     assert a.camera is not None and b.camera is not None
     if a.camera.roll_deg is not None and b.camera.roll_deg is not None:
         assert b.camera.roll_deg - a.camera.roll_deg == pytest.approx(angle, abs=0.05)
