@@ -8,6 +8,10 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
+from aspectum.demo.fill import SHEETS
+
+DEMO_SHEETS = len(list(SHEETS.glob("*.sighting.json")))
+
 
 class Easel:
     """The open sighting screen in a page, with the picture's place on the stage."""

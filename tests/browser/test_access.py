@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from aspectum.demo.fill import truth
-from tests.browser.stage import Easel
+from tests.browser.stage import DEMO_SHEETS, Easel
 from tests.conftest import Served
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
@@ -25,7 +25,7 @@ def test_every_screen_passes_axe(page: Page, served: Served, theme: str) -> None
     page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
     easel = Easel(page, served.url)
     easel.home()
-    expect(page.locator("[data-sheet]")).to_have_count(9)
+    expect(page.locator("[data-sheet]")).to_have_count(DEMO_SHEETS)
     assert faults(page) == []
     easel.open_demo("Crates on the slipway")
     easel.slip("middle crate, top right").get_by_role("button").first.click()

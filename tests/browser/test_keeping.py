@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.stage import Easel
+from tests.browser.stage import DEMO_SHEETS, Easel
 from tests.conftest import Served
 
 
@@ -206,27 +206,27 @@ def test_a_photo_larger_than_the_server_takes_is_refused_before_it_is_sent(easel
 
 def test_refused_photos_say_why_and_leave_the_list(easel: Easel, tmp_path: Path) -> None:
     easel.home()
-    expect(easel.page.locator("[data-sheet]")).to_have_count(8)
+    expect(easel.page.locator("[data-sheet]")).to_have_count(DEMO_SHEETS)
     fake = tmp_path / "drawing.jpg"
     fake.write_text("<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>")
     easel.page.get_by_label("Photo to open").set_input_files(str(fake))
     expect(easel.page.get_by_role("alert")).to_contain_text("This is an SVG drawing")
-    expect(easel.page.locator("[data-sheet]")).to_have_count(8)
+    expect(easel.page.locator("[data-sheet]")).to_have_count(DEMO_SHEETS)
 
 
 def test_sheets_are_duplicated_renamed_deleted_and_brought_back(easel: Easel) -> None:
     easel.home()
     cards = easel.page.locator("[data-sheet]")
     easel.page.get_by_role("button", name="Duplicate The net loft").click()
-    expect(cards).to_have_count(9)
+    expect(cards).to_have_count(DEMO_SHEETS + 1)
     easel.page.get_by_role("button", name="Rename The net loft (copy)").click()
     field = easel.page.get_by_role("textbox", name="New title of The net loft (copy)")
     field.fill("Loft, second try")
     field.press("Enter")
     easel.page.get_by_role("button", name="Delete Loft, second try").click()
-    expect(cards).to_have_count(8)
+    expect(cards).to_have_count(DEMO_SHEETS)
     easel.page.get_by_role("button", name="Bring it back").click()
-    expect(cards).to_have_count(9)
+    expect(cards).to_have_count(DEMO_SHEETS + 1)
 
 
 def test_a_photo_is_dropped_or_pasted(easel: Easel) -> None:

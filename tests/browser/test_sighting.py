@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from aspectum.demo.fill import PHOTOS, truth
-from tests.browser.stage import Easel
+from tests.browser.stage import DEMO_SHEETS, Easel
 from tests.conftest import Served
 
 
@@ -387,7 +387,7 @@ def test_the_bar_leads_about_and_an_address_that_leads_nowhere_says_so(easel: Ea
     expect(easel.page.get_by_role("heading", name="There is nothing at this address")).to_be_visible()
     places = easel.page.get_by_role("navigation", name="Places")
     places.get_by_role("link", name="Sheets").click()
-    expect(easel.page.locator("[data-sheet]")).to_have_count(8)
+    expect(easel.page.locator("[data-sheet]")).to_have_count(DEMO_SHEETS)
     expect(places.get_by_role("link", name="Sheets")).to_have_attribute("aria-current", "page")
     easel.open_demo("The net loft")
     expect(places.get_by_role("link", name="Sheets")).to_have_attribute("aria-current", "true")
