@@ -7,7 +7,7 @@ from functools import lru_cache
 from aspectum.core.aids.fan import Fan, fan
 from aspectum.core.aids.probe import Probe
 from aspectum.core.check import Look, look
-from aspectum.core.sightings import Edge, Point
+from aspectum.core.sightings import Point
 from aspectum.formats.sheet import FormatError, SightingSheet
 from aspectum.service.from_sheet import core_edges, laid_on
 
@@ -22,16 +22,12 @@ def probe_sheet(sheet: SightingSheet, at: Point) -> Probe:
 def fan_on(sheet: SightingSheet, first: str, second: str, count: int) -> Fan:
     """``count`` lines between two laid edges, given by id. Raises ``FormatError`` where none run between them."""
     edges = {edge.id: edge for edge in core_edges(sheet)}
-
-    def laid(field: str, id: str) -> Edge:
+    for field, id in (("first", first), ("second", second)):
         if id not in edges:
             raise FormatError(f"{field}: no edge '{id}' is laid on the picture")
-        return edges[id]
-
+    points = view_of(sheet).points
     try:
-        return fan(laid("first", first), laid("second", second), count, view_of(sheet).points)
-    except FormatError:
-        raise
+        return fan(edges[first], edges[second], count, points)
     except ValueError as error:
         raise FormatError(str(error)) from error
 

@@ -38,8 +38,8 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         result = check(laid.setup, laid.edges, laid.lengths, laid.alignments, tolerances, laid.rims, laid.round_forms)
     names = naming(sheet)
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
-    telling = [f for f in Family if f is not Family.UPRIGHT or sheet.looking is Looking.AHEAD]
-    families = {s.id: s.family if s.family in telling else None for s in sheet.sightings if isinstance(s, EdgeSighting)}
+    told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
+    families = {s.id: None if s.family in told_by_tilt else s.family for s in sheet.sightings if isinstance(s, EdgeSighting)}
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
     card = near_corner(laid.tilts) if laid.tilts else None

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from aspectum.core.findings import CameraReading, VanishingPoint
-from aspectum.core.plane.lines import tilt_deg, tilt_difference, wrap_tilt
+from aspectum.core.plane.lines import lean_deg, tilt_deg, tilt_difference, wrap_tilt
 from aspectum.core.sightings import Family, Point
 from aspectum.core.view.camera import FIRST_BEARING, camera_matrix, level_circle, vanishing_with_slopes
 from aspectum.core.view.implied import DEVIATIONS_OF_95, WORTH_A_LOOK, half_widths
@@ -20,13 +20,16 @@ STEP = 1e-5  # of a camera parameter, in derivatives by differences
 
 @dataclass(frozen=True)
 class Running:
-    """How a family runs at a place: ``tilt_deg`` with its standard deviation, None where that is not known."""
+    """How a family runs at a place: ``tilt_deg`` with its standard deviation, None where that is not known. ``lean_deg``:
+    of uprights, from plumb, positive to the right; None where nothing leans.
+    """
 
     form: str | None
     family: Family
     slope: str | None
     tilt_deg: float
     sd_deg: float | None
+    lean_deg: float | None
 
 
 @dataclass(frozen=True)
@@ -36,6 +39,11 @@ class RimThere:
     degree_deg: float
     sd_deg: float | None
     axis_deg: float
+
+    @property
+    def ratio(self) -> float:
+        """Minor over major axis."""
+        return math.sin(math.radians(self.degree_deg))
 
 
 @dataclass(frozen=True)
@@ -76,7 +84,7 @@ def probe_view(posterior: Posterior, camera: CameraReading | None, at: Point) ->
     middle = reference + weight @ away
     sd = half_widths(away, np.sqrt(np.maximum(variances, 0.0)), np.repeat(weight[:, None], count + 1, axis=1)) / DEVIATIONS_OF_95
     runs = [
-        Running(*key, float(wrap_tilt(tilt)), float(spread))
+        running(*key, float(wrap_tilt(tilt)), float(spread))
         for key, tilt, spread in zip(evidence.slot_keys, middle, sd, strict=False)
         if math.isfinite(spread) and spread <= BLIND_SD_DEG
     ]
@@ -84,18 +92,22 @@ def probe_view(posterior: Posterior, camera: CameraReading | None, at: Point) ->
     return Probe(tuple(runs), RimThere(min(float(middle[-1]), 90.0), float(sd[-1]), axis) if known else None)
 
 
+def running(form: str | None, family: Family, slope: str | None, tilt: float, sd: float | None) -> Running:
+    return Running(form, family, slope, tilt, sd, float(lean_deg(tilt)) if family is Family.UPRIGHT else None)
+
+
 def probe_points(points: list[VanishingPoint], at: Point) -> Probe:
     """At ``at`` (px), towards ``points``: for drawings that no camera stands behind."""
     runs = []
     for v in points:
         if v.direction_deg is not None:
-            runs.append(Running(v.form, v.family, v.slope, v.direction_deg, None))
+            runs.append(running(v.form, v.family, v.slope, v.direction_deg, None))
         elif v.x_px is not None and v.y_px is not None:
             away = math.dist(at, (v.x_px, v.y_px))
-            runs.append(Running(v.form, v.family, v.slope, float(tilt_deg(at, (v.x_px, v.y_px))), math.degrees(math.atan2(v.sd_px or 0.0, away))))
+            runs.append(running(v.form, v.family, v.slope, float(tilt_deg(at, (v.x_px, v.y_px))), math.degrees(math.atan2(v.sd_px or 0.0, away))))
     return Probe(tuple(r for r in runs if (r.sd_deg or 0.0) <= BLIND_SD_DEG), None)
 
 
 def probe_straight(points: list[VanishingPoint], at: Point) -> Probe:
-    """As ``probe_points``, looking straight up or down: level rims are full circles everywhere."""
-    return Probe(probe_points(points, at).runs, RimThere(90.0, None, 90.0))
+    """As ``probe_points``, looking straight up or down: nothing leans, and level rims are full circles everywhere."""
+    return Probe(tuple(replace(run, lean_deg=None) for run in probe_points(points, at).runs), RimThere(90.0, None, 90.0))

@@ -133,9 +133,7 @@ def rim_finding(rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, sigh
         loose = sight.flattening(fit.centre)
         implied, implied_sd = FULL_CIRCLE_DEG, FULL_CIRCLE_DEG - math.degrees(math.asin(max(0.0, 1.0 - loose)))
         opened = FULL_CIRCLE_DEG - fit.degree_deg
-        reading = RimReading(
-            fit.ellipse, fit.sds[2], fit.ellipse.opened(FULL_CIRCLE_DEG, fit.axis_deg), coverage_deg=fit.coverage_deg, least_points=rim.least_points
-        )
+        reading = replace(reading, implied_ellipse=fit.ellipse.opened(FULL_CIRCLE_DEG, fit.axis_deg))
         found = verdict(fit.ratio - 1.0, math.hypot(BOTH_WAYS * fit.sds[0], loose), tolerances.length)
         rule = Rule.A_CIRCLE if found is Verdict.HOLDS else Rule.SHORT_ARC if fit.sds[0] > loose or fit.too_short else Rule.TOO_WEAK
         if fit.too_short or not fit.converged:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Annotated
 
 from flask import request
@@ -10,8 +9,7 @@ from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
 from aspectum.core.aids.fan import MOST_LINES
-from aspectum.core.plane.lines import lean_deg
-from aspectum.core.sightings import Family, Looking
+from aspectum.core.sightings import Family
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import Id, Point, SightingSheet, number, read_sheet
@@ -92,11 +90,8 @@ class ProbeAnswer(Message):
 def probe(json: ProbeRequest) -> ProbeAnswer:
     """What must run at a place: every family's tilt, and how round a level rim is."""
     found = probe_sheet(json.document, json.at)
-    leans = json.document.looking is Looking.AHEAD
-    return ProbeAnswer(
-        runs=[RunningThere(**vars(r), lean_deg=float(lean_deg(r.tilt_deg)) if leans and r.family is Family.UPRIGHT else None) for r in found.runs],
-        rim=None if found.rim is None else RimThere(**vars(found.rim), ratio=math.sin(math.radians(found.rim.degree_deg))),
-    )
+    rim = None if found.rim is None else RimThere(**vars(found.rim), ratio=found.rim.ratio)
+    return ProbeAnswer(runs=[RunningThere(**vars(run)) for run in found.runs], rim=rim)
 
 
 class FanRequest(Message):

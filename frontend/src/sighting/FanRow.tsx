@@ -1,8 +1,6 @@
 import { useState } from "react";
 import type { useFan } from "./useFan";
 
-const MOST = 60;
-
 function showWhole(words: HTMLElement | null): void {
   words?.scrollIntoView?.({ block: "nearest" });
 }
@@ -39,11 +37,10 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
           aria-label="Lines between"
           title="Lines between"
           min={1}
-          max={MOST}
           value={count}
           onChange={(event) => {
             const next = Math.round(Number(event.target.value));
-            if (next < 1 || next > MOST) return;
+            if (next < 1) return;
             setCount(next);
             ask({ second: to, count: next });
           }}

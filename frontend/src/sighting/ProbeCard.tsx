@@ -29,7 +29,7 @@ export function ProbeCard({
         <p key={`${run.form}-${run.family}-${run.slope}`} className="flex items-baseline gap-2 tabular-nums">
           <b>{FAMILIES[run.family].letter}</b>
           <span className="whitespace-nowrap">
-            {run.lean_deg === null ? degreesText(run.tilt_deg) : leanText(run.lean_deg)}
+            {runText(run)}
             {run.sd_deg !== null && <span className="text-xs"> ±{run.sd_deg.toFixed(1)}</span>}
           </span>
           <span className="ml-auto truncate text-xs">
@@ -59,11 +59,13 @@ export function ofForm(answer: ProbeAnswer, form: string): ProbeAnswer {
     : answer;
 }
 
+function runText({ tilt_deg, lean_deg }: ProbeAnswer["runs"][number]): string {
+  return lean_deg === null ? degreesText(tilt_deg) : leanText(lean_deg);
+}
+
 /** The same for those who do not see it. */
 export function probeWords({ runs, rim }: ProbeAnswer): string {
-  const lines = runs.map(
-    (run) => `${run.family} ${run.lean_deg === null ? degreesText(run.tilt_deg) : leanText(run.lean_deg)}`,
-  );
+  const lines = runs.map((run) => `${run.family} ${runText(run)}`);
   if (rim) lines.push(`a level rim opens ${rim.degree_deg.toFixed(1)}°`);
   return lines.length ? `Here: ${lines.join(", ")}.` : "Nothing tells yet how edges run here.";
 }

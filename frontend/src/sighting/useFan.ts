@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { type ApiError, call } from "../api/client";
 import { type Edge, type FanAnswer, isEdge, type Report, type Sheet, type Sighting } from "../api/types";
 import { sightingsOf } from "../sheet/edits";
@@ -31,8 +31,7 @@ export function useFan(sheet: Sheet, report: Report, chosen: Sighting | null) {
       stale = true;
     };
   }, [mine, sheet]);
-  const show = useCallback((next: FanWish | null) => setWish(next), []);
-  return { wish: mine, answer: mine ? answer : null, fault, show, fellows: fellowsOf(sheet, report, chosen) };
+  return { wish: mine, answer: mine ? answer : null, fault, show: setWish, fellows: fellowsOf(sheet, report, chosen) };
 }
 
 /** The edges that run to the same vanishing point as the chosen one. */
