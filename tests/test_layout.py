@@ -24,12 +24,14 @@ CORE = {
     "plane": {"sightings", "plane"},
     "view": DATA | {"plane", "view"},
     "aids": DATA | {"plane", "view", "aids"},
-    "judge": DATA | {"plane", "view", "aids", "judge"},
+    "form": DATA | {"plane", "view", "form"},
+    "judge": DATA | {"plane", "view", "aids", "form", "judge"},
     "sightings": set(),
     "tolerance": {"plane"},
     "findings": {"sightings", "tolerance", "plane"},
     "wording": set(),
-    "check": DATA | {"plane", "view", "aids", "judge"},
+    "check": DATA | {"plane", "view", "aids", "form", "judge"},
+    "look": DATA | {"plane", "view", "aids", "form", "judge", "check"},
 }
 CORE_LIBRARIES = {"numpy", "numba"}
 STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "functools", "math", "statistics", "typing"}

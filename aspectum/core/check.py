@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from aspectum.core.aids.ladder import ladder
-from aspectum.core.aids.probe import Probe, probe_points, probe_straight, probe_view
 from aspectum.core.aids.rail import sheet_rail
-from aspectum.core.findings import OPEN, CameraReading, CheckResult, Note, NoteCode, VanishingPoint, places_of
-from aspectum.core.judge.alignments import alignment_finding
+from aspectum.core.findings import OPEN, CheckResult, Note, NoteCode, places_of
+from aspectum.core.form.bundle import SolvedForms
+from aspectum.core.form.heights import in_metres, measure, plumbed, standing
+from aspectum.core.form.size import all_proportions
+from aspectum.core.form.solve import lines_of, solve_forms
+from aspectum.core.judge.alignments import alignment_findings
+from aspectum.core.judge.divisions import apex_notes, division_findings, face_findings, spacing_notes
 from aspectum.core.judge.edges import edge_findings
+from aspectum.core.judge.heights import equal_notes, height_findings
 from aspectum.core.judge.lengths import length_findings
 from aspectum.core.judge.notes import crossing_notes, family_notes, picture_notes, stray_notes
 from aspectum.core.judge.overhead import overhead_findings
@@ -20,7 +25,7 @@ from aspectum.core.judge.parallel import parallel_findings
 from aspectum.core.judge.rims import rim_findings
 from aspectum.core.judge.weigh import weigh
 from aspectum.core.plane.rim_fit import RimFit, fit_rim
-from aspectum.core.sightings import Alignment, Edge, Family, Length, Looking, Perspective, Point, Rim, Setup
+from aspectum.core.sightings import Alignment, Division, Edge, Face, Family, Height, Length, Looking, Perspective, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, Tolerances
 from aspectum.core.view.camera_reading import read_camera
 from aspectum.core.view.evidence import FittedRims
@@ -31,26 +36,35 @@ from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.vanishing_points import read_vanishing_points
 
 
+@dataclass(frozen=True)
+class Measured:
+    """What is laid on a sheet beside its edges and rims."""
+
+    lengths: list[Length] = field(default_factory=list)
+    alignments: list[Alignment] = field(default_factory=list)
+    faces: list[Face] = field(default_factory=list)
+    divisions: list[Division] = field(default_factory=list)
+    heights: list[Height] = field(default_factory=list)
+
+
 def check(
     setup: Setup,
     edges: list[Edge],
-    lengths: list[Length] | None = None,
-    alignments: list[Alignment] | None = None,
-    tolerances: Tolerances = FREEHAND,
     rims: list[Rim] | None = None,
+    measured: Measured | None = None,
+    tolerances: Tolerances = FREEHAND,
     round_forms: frozenset[str] = frozenset(),
 ) -> CheckResult:
     """Judge all sightings of one sheet; ``round_forms`` are cylinders, whose sides touch their rims.
 
-    Findings come edges first, then rims, lengths and alignments, each in the order given. Raises
+    Findings come edges first, then rims, then lengths, alignments, faces, divisions and heights, each in the order given. Raises
     ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make;
     any other finite sightings are answered, if only with what they leave open.
     """
+    measured = measured or Measured()
     # points far out overflow on the way to answers that are then open
     with np.errstate(all="ignore"):
-        fitted = fit_all(setup, edges, rims or [])
-        measured = length_findings(lengths or [], setup, tolerances)
-        measured += [alignment_finding(item, setup, tolerances) for item in alignments or ()]
+        fitted, solved = fit_all(setup, edges, rims or []), None
         if setup.looking is not Looking.AHEAD:
             found, points, notes = overhead_findings(setup, edges, tolerances, fitted, round_forms)
             result = CheckResult(Perspective.ONE_POINT, OPEN, None, points, found, notes)
@@ -58,42 +72,35 @@ def check(
             found, points, notes = parallel_findings(setup, edges, tolerances, fitted)
             result = CheckResult(setup.perspective, OPEN, None, points, found, notes)
         else:
-            result = check_converging(setup, edges, tolerances, fitted, round_forms)
-    return replace(result, findings=result.findings + measured)
+            result, posterior = check_converging(setup, edges, tolerances, fitted, round_forms)
+            solved = solve_all(setup, posterior, edges, measured)
+        return with_measured(result, setup, edges, measured, solved, tolerances)
 
 
-@dataclass(frozen=True)
-class Look:
-    """The view that stands behind a sheet, for questions that are about none of its sightings. ``posterior``: None for a
-    drawing that no camera stands behind, whose ``points`` are all there is to ask.
-    """
-
-    setup: Setup
-    points: list[VanishingPoint]
-    camera: CameraReading | None = None
-    posterior: Posterior | None = None
-
-    def probe(self, at: Point) -> Probe:
-        """What must run at ``at`` (px)."""
-        if self.posterior is not None:
-            return probe_view(self.posterior, self.camera, at)
-        return (probe_points if self.setup.looking is Looking.AHEAD else probe_straight)(self.points, at)
+def solve_all(setup: Setup, posterior: Posterior | None, edges: list[Edge], measured: Measured) -> SolvedForms | None:
+    """Solve the forms from the view that the edges and rims have, or, where none are sighted, from the sides of faces and the heights."""
+    if posterior is not None:
+        heights = [plumbed(posterior.solution, h) for h in measured.heights]
+        return solve_forms(posterior.solution, edges, measured.faces, heights)
+    lines = lines_of(measured.faces, measured.heights)
+    return solve_forms(find_view(setup, lines)[0], [], measured.faces, measured.heights) if lines else None
 
 
-def look(setup: Setup, edges: list[Edge], rims: list[Rim]) -> Look:
-    """Find the view of a sheet and leave its sightings unjudged. Raises ``ValueError`` as ``check`` does."""
-    with np.errstate(all="ignore"):
-        fitted = fit_all(setup, edges, rims)
-        counted, _ = drop_repeats(edges)
-        if setup.looking is not Looking.AHEAD:
-            return Look(setup, overhead_findings(setup, edges, FREEHAND, fitted, frozenset())[1])
-        if setup.perspective is Perspective.PARALLEL:
-            return Look(setup, parallel_findings(setup, edges, FREEHAND, fitted)[1])
-        if not counted and not fitted:
-            return Look(setup, [])
-        posterior = Posterior.of(find_view(setup, tuple(counted), fitted))
-        eye_level, _ = read_eye_level(posterior, None)
-        return Look(setup, read_vanishing_points(posterior, eye_level), read_camera(posterior), posterior)
+def with_measured(result: CheckResult, setup: Setup, edges: list[Edge], measured: Measured, solved: SolvedForms | None, tolerances: Tolerances) -> CheckResult:
+    """``result`` with all that is measured, and with the forms' true proportions."""
+    tall, by = {}, None
+    if solved is not None:
+        tall = standing(solved, measured.heights)
+        by = measure(solved, measured.heights, tall)
+        tall = in_metres(solved, tall, by)
+    divided = division_findings(measured.faces, measured.divisions, solved, setup, tolerances)
+    found = length_findings(measured.lengths, setup, tolerances, solved)
+    found += alignment_findings(measured.alignments, setup, tolerances, solved)
+    found += face_findings(measured.faces, solved, setup, tolerances) + divided
+    found += height_findings(measured.heights, tall, by, tolerances, solved is not None)
+    notes = spacing_notes(measured.faces, measured.divisions, divided, tolerances) + apex_notes(measured.faces, edges, solved, setup, tolerances)
+    notes += equal_notes(solved, tall, tolerances)
+    return replace(result, findings=result.findings + found, notes=result.notes + notes, forms=all_proportions(edges, measured.faces, solved, by))
 
 
 def fit_all(setup: Setup, edges: list[Edge], rims: list[Rim]) -> FittedRims:
@@ -111,12 +118,14 @@ def fitted_rim(rim: Rim, point_sd_px: float) -> RimFit:
         raise ValueError(f"rim {rim.id}: {error}") from error
 
 
-def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances, fitted: FittedRims, round_forms: frozenset[str]) -> CheckResult:
+def check_converging(
+    setup: Setup, edges: list[Edge], tolerances: Tolerances, fitted: FittedRims, round_forms: frozenset[str]
+) -> tuple[CheckResult, Posterior | None]:
     """Check edges and rims that converge: find the view, then weigh each sighting against the rest."""
     counted, repeats = drop_repeats(edges)
     notes = [Note(NoteCode.SAME_LINE, pair) for pair in repeats]
     if not counted and not fitted:
-        return CheckResult(setup.perspective, given_eye_level(setup) or OPEN, None, [], [], [Note(NoteCode.NO_EDGES)])
+        return CheckResult(setup.perspective, given_eye_level(setup) or OPEN, None, [], [], [Note(NoteCode.NO_EDGES)]), None
 
     posterior = Posterior.of(find_view(setup, tuple(counted), fitted))
     solution, weighing = posterior.solution, weigh(posterior, tolerances)
@@ -136,7 +145,8 @@ def check_converging(setup: Setup, edges: list[Edge], tolerances: Tolerances, fi
     notes += eye_notes + stray_notes(weighing) + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
     notes += picture_notes(solution, camera, setup)
     rail = sheet_rail(setup, eye_level, camera, edges)
-    return CheckResult(name_perspective(solution, tolerances), eye_level, camera, points, findings, notes, rail, ladder(solution, eye_level, rail))
+    named = name_perspective(solution, tolerances)
+    return CheckResult(named, eye_level, camera, points, findings, notes, rail, ladder(solution, eye_level, rail)), posterior
 
 
 def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.sightings import Family, Guide, Kind, Perspective, Plane, Point, Side, SlotKey
+from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Perspective, Plane, Point, Side, SlotKey
 from aspectum.core.tolerance import Verdict
 
 
@@ -125,6 +125,8 @@ class Rule(StrEnum):
     UNIT = "unit"
     JUDGED_LONG = "judged-long"
     JUDGED_SHORT = "judged-short"
+    TOO_LONG = "too-long"
+    TOO_SHORT = "too-short"
     RIM_TOO_FLAT = "rim-too-flat"
     RIM_TOO_ROUND = "rim-too-round"
     A_CIRCLE = "a-circle"
@@ -144,6 +146,20 @@ class Rule(StrEnum):
     LOPSIDED = "lopsided"
     STRAIGHT_SIDES = "straight-sides"
     SHORT_ARC = "short-arc"
+    TILT = "tilt"
+    FLAT = "flat"
+    NOT_FLAT = "not-flat"
+    CROSSES_ITSELF = "crosses-itself"
+    BY_ITS_CORNERS = "by-its-corners"
+    PART = "part"
+    JUDGED_TOO_LITTLE = "judged-too-little"
+    JUDGED_TOO_MUCH = "judged-too-much"
+    MEASURED_NOT_CONSTRUCTED = "measured-not-constructed"
+    MEASURE = "measure"
+    NO_MEASURE = "no-measure"
+    NOT_ON_THE_GROUND = "not-on-the-ground"
+    TOO_TALL = "too-tall"
+    TOO_SMALL = "too-small"
 
 
 @dataclass(frozen=True)
@@ -202,7 +218,39 @@ class AlignmentReason:
     others: tuple[str, ...] = ()
 
 
-Reason = EdgeReason | RimReason | LengthReason | AlignmentReason
+@dataclass(frozen=True)
+class FaceReason:
+    """Why a face is judged as it is. ``miss_px``: by how much its worst corner misses a flat face of its form."""
+
+    rule: Rule
+    miss_px: float | None = None
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class PartReason:
+    """Why a division is judged as it is. ``fraction``: the nearest simple part of the face, and ``over_share`` by which share
+    the true part exceeds it; ``along``: the way the part is counted; ``others``: the face.
+    """
+
+    rule: Rule
+    along: PartAlong
+    fraction: str | None = None
+    over_share: float = 0.0
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class HeightReason:
+    """Why a height is judged as it is. ``eyes``: how many eye heights it is, with ``eyes_sd``; ``others``: what it is measured by."""
+
+    rule: Rule
+    eyes: float | None = None
+    eyes_sd: float | None = None
+    others: tuple[str, ...] = ()
+
+
+Reason = EdgeReason | RimReason | LengthReason | AlignmentReason | FaceReason | PartReason | HeightReason
 
 
 @dataclass(frozen=True)
@@ -258,7 +306,8 @@ class RimReading:
 
 @dataclass(frozen=True)
 class Finding:
-    """A sighting with its triple and verdict; units by kind (degrees, ratio, pixels).
+    """A sighting with its triple and verdict; units by kind (degrees, ratio, pixels, metres). Of a division ``sighted`` is the part as it is
+    drawn, ``implied`` where it truly stands.
 
     ``vanishing_point``: place in the result's list of the point that it runs to, or its axis does.
     """
@@ -301,6 +350,12 @@ class NoteCode(StrEnum):
     SHORT_ARC = "short-arc"
     UNEXAMINED = "unexamined"
     MORE_CROSSINGS = "more-crossings"
+    EQUAL_PARTS = "equal-parts"
+    UNEQUAL_PARTS = "unequal-parts"
+    NOT_SHRINKING = "repeats-not-shrinking"
+    APEX_OVER_CENTRE = "apex-over-centre"
+    APEX_OFF_CENTRE = "apex-off-centre"
+    EQUALLY_TALL = "equally-tall"
 
 
 @dataclass(frozen=True)
@@ -345,6 +400,36 @@ class Ladder:
     rungs: tuple[Rung, ...]
 
 
+class WhyNot(StrEnum):
+    """Why a side of a form has no length."""
+
+    NOT_SIGHTED = "not-sighted"
+    ENDS_HIDDEN = "ends-hidden"
+    LENS_OPEN = "lens-open"
+    TOO_LOOSE = "too-loose"
+    STRAYS = "strays"
+    NO_VIEW = "no-view"
+
+
+Sides = dict[Family, float | None]
+
+
+@dataclass(frozen=True)
+class Proportions:
+    """The sides of a form's enclosing box by family, in lengths of its ``unit``, with standard deviations, and in metres where a measure is
+    known; ``why_not``: for those that the sightings cannot fix. ``span``: which two values of the solved form each side lies between.
+    """
+
+    form: str
+    unit: Family | None
+    size: Sides
+    size_sd: Sides
+    why_not: dict[Family, WhyNot]
+    span: dict[Family, tuple[int, int]] = field(default_factory=dict)
+    size_m: Sides = field(default_factory=dict)
+    size_sd_m: Sides = field(default_factory=dict)
+
+
 @dataclass(frozen=True)
 class CheckResult:
     """Everything a check says. ``findings`` follow the order of the sightings given."""
@@ -357,3 +442,4 @@ class CheckResult:
     notes: list[Note] = field(default_factory=list)
     rail: list[RailMark] = field(default_factory=list)
     ladders: list[Ladder] = field(default_factory=list)
+    forms: list[Proportions] = field(default_factory=list)

@@ -20,6 +20,9 @@ class Kind(StrEnum):
     RIM = "rim"
     LENGTH = "length"
     ALIGNMENT = "alignment"
+    FACE = "face"
+    DIVISION = "division"
+    HEIGHT = "height"
 
 
 class FormKind(StrEnum):
@@ -89,10 +92,25 @@ class Along(StrEnum):
 
 
 class Guide(StrEnum):
-    """What two points are said to share: a plumb line or a level one."""
+    """What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from corner to corner."""
 
     PLUMB = "plumb"
     LEVEL = "level"
+    TILT = "tilt"
+
+
+class PartAlong(StrEnum):
+    """Which way a part of a face is counted: from its first corner towards the second, or up towards the fourth."""
+
+    ACROSS = "across"
+    UP = "up"
+
+
+class Tip(StrEnum):
+    """One of an edge's two ends."""
+
+    P = "p"
+    Q = "q"
 
 
 class Side(StrEnum):
@@ -114,7 +132,7 @@ SlotKey = tuple[str | None, Family, str | None]
 
 @dataclass(frozen=True)
 class Edge:
-    """One edge sighted on the picture by its two ends."""
+    """One edge sighted on the picture by its two ends; ``hidden``: those that something in front cuts off."""
 
     id: str
     form: str
@@ -124,6 +142,7 @@ class Edge:
     slope: str | None = None
     plan: Family | None = None
     judged_tilt_deg: float | None = None
+    hidden: tuple[Tip, ...] = ()
 
     @property
     def slot(self) -> SlotKey:
@@ -187,12 +206,47 @@ class Length:
 
 @dataclass(frozen=True)
 class Alignment:
-    """Two points said to stand one above the other (plumb) or side by side (level)."""
+    """Two points said to stand one above the other (plumb) or side by side (level), or the tilt from one corner to another."""
 
     id: str
     p: Point
     q: Point
     along: Guide
+    judged_tilt_deg: float | None = None
+
+
+@dataclass(frozen=True)
+class Face:
+    """A flat four-cornered face of a form, ``corners`` in order round it: the side from the first to the second runs along
+    the first of ``families``, the one from the second to the third along the other.
+    """
+
+    id: str
+    form: str
+    families: tuple[Family, Family]
+    corners: tuple[Point, Point, Point, Point]
+
+
+@dataclass(frozen=True)
+class Division:
+    """A place on a face: ``judged_part`` of the way along it, 0 to 1 between its corners."""
+
+    id: str
+    face: str
+    along: PartAlong
+    point: Point
+    judged_part: float | None = None
+
+
+@dataclass(frozen=True)
+class Height:
+    """Something upright on the ground, from ``foot`` to ``top``; ``known_m`` makes it a measure."""
+
+    id: str
+    foot: Point
+    top: Point
+    judged_m: float | None = None
+    known_m: float | None = None
 
 
 STICK_SD_DEG = 2.0  # of a tilt read with a stick at arm's length; the handbook, section 2
@@ -256,6 +310,7 @@ class Setup:
     ``centre_px``: centre of vision, the picture's middle when None. ``eye_level_px``: given
     heights at x = 0 and x = width. ``point_sd_px``: one standard deviation of a laid point.
     ``looking``: straight up or down the picture stands level, whatever the perspective and the eye level given.
+    ``eye_height_m``: of the viewer's eye above the ground that the forms stand on.
     """
 
     width_px: int
@@ -267,6 +322,7 @@ class Setup:
     eye_level_px: tuple[float, float] | None = None
     level_camera: bool = False
     looking: Looking = Looking.AHEAD
+    eye_height_m: float | None = None
 
     def __post_init__(self) -> None:
         # a smaller error would ask for more places than the arithmetic carries

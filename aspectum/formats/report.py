@@ -146,7 +146,8 @@ class ReportFinding(Part):
     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
-    sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit.
+    sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
+    by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands; ``eye_heights``: how many a height is.
     """
 
     sighting: str
@@ -170,6 +171,10 @@ class ReportFinding(Part):
     vanishing_point: int | None = None
     fraction: str | None = None
     over_share: float | None = None
+    part: float | None = None
+    part_sd: float | None = None
+    eye_heights: float | None = None
+    eye_heights_sd: float | None = None
     axis_sighted_deg: float | None = None
     axis_implied_deg: float | None = None
     minor_px: float | None = None
@@ -245,6 +250,21 @@ class ReportStanding(Part):
     words: str
 
 
+class ReportForm(Part):
+    """True lengths of a form's enclosing box along its families, in lengths of its ``unit``, which counts 1; what the sightings cannot fix is
+    null, and ``why_not`` says why. ``size_m`` where a height is known. ``words``: one line a side.
+    """
+
+    form: str
+    unit: Family | None = None
+    size: dict[Family, float | None]
+    size_sd: dict[Family, float | None]
+    why_not: dict[Family, str]
+    size_m: dict[Family, float | None] | None = None
+    size_sd_m: dict[Family, float | None] | None = None
+    words: list[str]
+
+
 class Report(Part):
     """``tolerance``: what it was judged by; ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind."""
 
@@ -263,5 +283,6 @@ class Report(Part):
     tolerance: OwnTolerance
     view: ViewKind | None = None
     standings: list[ReportStanding] = Field(default_factory=list)
+    forms: list[ReportForm] = Field(default_factory=list)
     judgements: list[str] = Field(default_factory=list)
     notes: list[str] = Field(default_factory=list)

@@ -8,13 +8,14 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, ValidationError, model_validator
 
-from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Looking, Perspective, Plane, Side
+from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Looking, PartAlong, Perspective, Plane, Side, Tip
 from aspectum.core.tolerance import School
 
 LIMIT_BYTES = 4 * 1024 * 1024
 MOST_SIGHTINGS = 1000
 FAR_PX = 1_000_000.0
 
+FaceFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS, Family.UPRIGHT]
 LevelFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS]
 
 
@@ -61,6 +62,7 @@ Number = Annotated[float, Strict()]
 Pixels = Annotated[int, Field(gt=0, le=100_000), BeforeValidator(number)]
 Id = Annotated[str, BeforeValidator(printable), at_most(80), Field(min_length=1, max_length=80)]
 Name = Annotated[str, BeforeValidator(printable), at_most(200), Field(max_length=200)]
+Metres = Annotated[Number, Field(gt=0, le=10_000, allow_inf_nan=False)]
 Tilt = Annotated[Number, Field(gt=-180, le=180, allow_inf_nan=False)]
 
 
@@ -89,7 +91,7 @@ class Form(Part):
 
 class EdgeSighting(Part):
     """An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
-    at the near upright).
+    at the near upright). ``hidden``: those of its ends that something in front cuts off, which are no corners.
     """
 
     id: Id
@@ -101,6 +103,7 @@ class EdgeSighting(Part):
     name: Name | None = None
     p: Point | None = None
     q: Point | None = None
+    hidden: list[Tip] | None = Field(default=None, max_length=2)
     tilt_deg: Number | None = Field(default=None, gt=-90, lt=90)
     sd_deg: Number | None = Field(default=None, gt=0, le=45)
     end: End | Number | None = None
@@ -185,6 +188,8 @@ class LengthSighting(Part):
 
 
 class AlignmentSighting(Part):
+    """Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another."""
+
     id: Id
     kind: Literal[Kind.ALIGNMENT]
     form: Id | None = None
@@ -192,12 +197,84 @@ class AlignmentSighting(Part):
     p: Point
     q: Point
     along: Guide
+    judged_tilt_deg: Tilt | None = None
+
+    @model_validator(mode="after")
+    def _judged(self) -> Self:
+        if self.judged_tilt_deg is not None and self.along is not Guide.TILT:
+            raise ValueError("judged_tilt_deg: a tilt is judged along tilt only")
+        if self.along is Guide.TILT and self.p == self.q:
+            raise ValueError("q: the two corners coincide")
+        return self
 
 
-Sighting = Annotated[EdgeSighting | RimSighting | LengthSighting | AlignmentSighting, Field(discriminator="kind")]
+class FaceSighting(Part):
+    """A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second along the first of
+    ``families``, from the second to the third along the other. A wall begins at its bottom left, a lid at its nearest corner.
+    """
+
+    id: Id
+    kind: Literal[Kind.FACE]
+    form: Id | None = None
+    name: Name | None = None
+    families: tuple[FaceFamily, FaceFamily]
+    corners: tuple[Point, Point, Point, Point]
+
+    @model_validator(mode="after")
+    def _flat(self) -> Self:
+        first, second = self.families
+        level = {Family.LEFT: 1, Family.ACROSS: 1, Family.RIGHT: 0, Family.DEPTH: 0, Family.UPRIGHT: 2}
+        if level[first] == level[second]:
+            raise ValueError("families: a face runs along two families that are square to each other")
+        if {first, second} & {Family.LEFT, Family.RIGHT} and {first, second} & {Family.DEPTH, Family.ACROSS}:
+            raise ValueError("families: left and right go together, or depth and across")
+        for k in range(4):
+            if self.corners[k] == self.corners[k - 1]:
+                raise ValueError(f"corners[{k}]: two corners coincide")
+        return self
 
 
-def read_from_life(s: EdgeSighting | RimSighting | LengthSighting | AlignmentSighting) -> bool:
+class DivisionSighting(Part):
+    """Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1."""
+
+    id: Id
+    kind: Literal[Kind.DIVISION]
+    name: Name | None = None
+    face: Id
+    along: PartAlong = PartAlong.ACROSS
+    point: Point
+    judged_part: Number | None = Field(default=None, ge=-10, le=10)
+
+    @property
+    def form(self) -> None:
+        """A division belongs to its face."""
+        return None
+
+
+class HeightSighting(Part):
+    """Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given."""
+
+    id: Id
+    kind: Literal[Kind.HEIGHT]
+    form: Id | None = None
+    name: Name | None = None
+    foot: Point
+    top: Point
+    judged_m: Metres | None = None
+    known_m: Metres | None = None
+
+    @model_validator(mode="after")
+    def _tall(self) -> Self:
+        if self.foot == self.top:
+            raise ValueError("top: the foot and the top coincide")
+        return self
+
+
+AnySighting = EdgeSighting | RimSighting | LengthSighting | AlignmentSighting | FaceSighting | DivisionSighting | HeightSighting
+Sighting = Annotated[AnySighting, Field(discriminator="kind")]
+
+
+def read_from_life(s: AnySighting) -> bool:
     """Whether a sighting needs no picture: a tilt or a ratio read at the easel."""
     return (isinstance(s, EdgeSighting) and s.tilt_deg is not None) or (isinstance(s, LengthSighting) and s.ratio is not None)
 
@@ -212,7 +289,8 @@ class OwnTolerance(Part):
 
 class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
-    one-point perspective: the uprights recede, and eye level is not in the picture.
+    one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
+    that the forms stand on.
     """
 
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
@@ -224,6 +302,7 @@ class SightingSheet(Part):
     looking: Looking = Looking.AHEAD
     eye_level: GivenEyeLevel | None = None
     level_camera: StrictBool = False
+    eye_height_m: Metres | None = None
     lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
     tolerance: School | OwnTolerance = School.FREEHAND
     forms: list[Form] = Field(default_factory=list, max_length=200)
@@ -239,6 +318,7 @@ class SightingSheet(Part):
                 raise ValueError(f"forms[{i}].id: '{form.id}' is taken")
             forms.add(form.id)
         seen: set[str] = set()
+        faces = {s.id for s in self.sightings if isinstance(s, FaceSighting)}
         units = 0
         for i, s in enumerate(self.sightings):
             if s.id in seen:
@@ -248,6 +328,8 @@ class SightingSheet(Part):
                 raise ValueError(f"picture: missing, and sightings[{i}] is laid on it")
             if s.form is not None and self.forms and s.form not in forms:
                 raise ValueError(f"sightings[{i}].form: no form '{s.form}'")
+            if isinstance(s, DivisionSighting) and s.face not in faces:
+                raise ValueError(f"sightings[{i}].face: no face '{s.face}'")
             if isinstance(s, LengthSighting) and s.unit:
                 units += 1
                 if units > 1:
@@ -281,6 +363,9 @@ def read_sheet(data: bytes) -> SightingSheet:
         raise FormatError(first_fault(error)) from None
 
 
+KINDS = [kind.value for kind in Kind]
+
+
 def first_fault(error: ValidationError) -> str:
     """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``)."""
     fault = error.errors(include_url=False)[0]
@@ -290,15 +375,13 @@ def first_fault(error: ValidationError) -> str:
     elif fault["type"] == "extra_forbidden":
         message = "unknown entry"
     elif fault["type"].startswith("union_tag"):
-        message = "kind: expected edge, rim, length or alignment"
+        message = f"kind: expected {', '.join(KINDS[:-1])} or {KINDS[-1]}"
     place = ""
     previous: int | str | None = None
     for step in fault["loc"]:
         if isinstance(step, int):
             place += f"[{step}]"
-        elif not (isinstance(previous, int) and step in ("edge", "rim", "length", "alignment")) and not step.startswith(
-            ("literal[", "function-", "float", "tuple[")
-        ):
+        elif not (isinstance(previous, int) and step in KINDS) and not step.startswith(("literal[", "function-", "float", "tuple[")):
             place += f".{step}" if place else step
         previous = step
     place = str(printable(place))

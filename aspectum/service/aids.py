@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from aspectum.core.aids.divide import Construction, Step, construct
 from aspectum.core.aids.fan import Fan, fan
+from aspectum.core.aids.figure import Figure
 from aspectum.core.aids.probe import Probe
-from aspectum.core.check import Look, look
-from aspectum.core.sightings import Point
-from aspectum.formats.sheet import FormatError, SightingSheet
-from aspectum.service.from_sheet import core_edges, laid_on
+from aspectum.core.form.ease import EasedEdge
+from aspectum.core.look import Look, look
+from aspectum.core.sightings import PartAlong, Point
+from aspectum.formats.sheet import FaceSighting, FormatError, SightingSheet
+from aspectum.service.from_sheet import core_edges, core_face, laid_on
 
 KEPT = 4  # sheets whose view is kept: a probe asks for the same one over and over as the hand moves
 
@@ -32,6 +35,33 @@ def fan_on(sheet: SightingSheet, first: str, second: str, count: int) -> Fan:
         raise FormatError(str(error)) from error
 
 
+def figure_on(sheet: SightingSheet, foot: Point, height_m: float) -> Figure | None:
+    """A figure with its foot at ``foot`` (px), None where that is no ground. Raises ``FormatError`` where no view or measure is known."""
+    try:
+        return view_of(sheet).figure(foot, height_m)
+    except ValueError as error:
+        raise FormatError(str(error)) from error
+
+
+def eased_form(sheet: SightingSheet, form: str, times: float) -> list[EasedEdge]:
+    """The edges of a solved form as from further away. Raises ``FormatError`` where it is not solved."""
+    found = view_of(sheet).eased(form, times)
+    if not found:
+        raise FormatError(f"form: '{form}' is not solved, so it cannot be seen from elsewhere")
+    return found
+
+
+def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: PartAlong, count: int, place: float) -> list[Step]:
+    """The steps of a construction on a laid face, given by id. Raises ``FormatError`` where there is no such face."""
+    found = next((s for s in sheet.sightings if isinstance(s, FaceSighting) and s.id == face), None)
+    if found is None:
+        raise FormatError(f"face: no face '{face}' is laid on the picture")
+    try:
+        return construct(core_face(found), wanted, along, count, place)
+    except ValueError as error:
+        raise FormatError(str(error)) from error
+
+
 def view_of(sheet: SightingSheet) -> Look:
     return _view_of(sheet.model_dump_json())
 
@@ -41,4 +71,4 @@ def _view_of(document: str) -> Look:
     laid = laid_on(SightingSheet.model_validate_json(document))
     if laid.setup is None:
         raise FormatError("picture: nothing can be asked about a sheet without one")
-    return look(laid.setup, laid.edges, laid.rims)
+    return look(laid.setup, laid.edges, laid.rims, laid.measured)

@@ -16,7 +16,7 @@ from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.report import Report, ReportCamera, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
-from aspectum.service.reporting import report_card, report_eye_level, report_finding, report_ladders, report_point
+from aspectum.service.reporting import report_card, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.words.common import Names
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.notes import note_words
@@ -35,7 +35,7 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     if laid.setup is None:
         result = CheckResult(sheet.perspective, OPEN, None, [], [])
     else:
-        result = check(laid.setup, laid.edges, laid.lengths, laid.alignments, tolerances, laid.rims, laid.round_forms)
+        result = check(laid.setup, laid.edges, laid.rims, laid.measured, tolerances, laid.round_forms)
     names = naming(sheet)
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
     told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
@@ -62,6 +62,7 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         tolerance=report_tolerance(tolerances),
         view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
         standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
+        forms=[report_form(form) for form in result.forms],
         judgements=judgement_lines(result.findings, families),
         notes=[note_words(note, names) for note in result.notes if not (laid.tilts and answered(note.code, laid))],
     )

@@ -4,9 +4,36 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from aspectum.core.sightings import STICK_SD_DEG, Alignment, Edge, End, Family, FormKind, Length, LengthReading, Rim, Setup, Side, TiltReading
+from aspectum.core.check import Measured
+from aspectum.core.sightings import (
+    STICK_SD_DEG,
+    Alignment,
+    Division,
+    Edge,
+    End,
+    Face,
+    Family,
+    FormKind,
+    Height,
+    Length,
+    LengthReading,
+    Rim,
+    Setup,
+    Side,
+    TiltReading,
+)
 from aspectum.core.tolerance import OF_SCHOOL, School, Tolerances
-from aspectum.formats.sheet import AlignmentSighting, EdgeSighting, LengthSighting, PictureInfo, RimSighting, SightingSheet
+from aspectum.formats.sheet import (
+    AlignmentSighting,
+    DivisionSighting,
+    EdgeSighting,
+    FaceSighting,
+    HeightSighting,
+    LengthSighting,
+    PictureInfo,
+    RimSighting,
+    SightingSheet,
+)
 
 SHARES = {End.NEAR_TOP: 0.0, End.NEAR_BOTTOM: 1.0}  # of the way down the near upright
 
@@ -20,8 +47,7 @@ class Laid:
     setup: Setup | None
     edges: list[Edge]
     rims: list[Rim]
-    lengths: list[Length]
-    alignments: list[Alignment]
+    measured: Measured
     tilts: list[TiltReading]
     ratios: list[LengthReading]
     round_forms: frozenset[str]
@@ -33,12 +59,32 @@ def laid_on(sheet: SightingSheet) -> Laid:
         None if sheet.picture is None else core_setup(sheet, sheet.picture),
         core_edges(sheet),
         [core_rim(s) for s in sheet.sightings if isinstance(s, RimSighting)],
-        [Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio) for s in lengths if s.p is not None and s.q is not None],
-        [Alignment(s.id, s.p, s.q, s.along) for s in sheet.sightings if isinstance(s, AlignmentSighting)],
+        core_measured(sheet),
         [core_tilt(s, s.tilt_deg) for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is not None],
         [LengthReading(s.id, s.along, s.ratio, s.side, s.sd_ratio, s.judged_ratio) for s in lengths if s.ratio is not None],
         frozenset(f.id for f in sheet.forms if f.kind is FormKind.CYLINDER),
     )
+
+
+def core_measured(sheet: SightingSheet) -> Measured:
+    """Everything laid on the picture beside edges and rims."""
+    measured = Measured()
+    for s in sheet.sightings:
+        if isinstance(s, LengthSighting) and s.p is not None and s.q is not None:
+            measured.lengths.append(Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio))
+        elif isinstance(s, AlignmentSighting):
+            measured.alignments.append(Alignment(s.id, s.p, s.q, s.along, s.judged_tilt_deg))
+        elif isinstance(s, FaceSighting):
+            measured.faces.append(core_face(s))
+        elif isinstance(s, DivisionSighting):
+            measured.divisions.append(Division(s.id, s.face, s.along, s.point, s.judged_part))
+        elif isinstance(s, HeightSighting):
+            measured.heights.append(Height(s.id, s.foot, s.top, s.judged_m, s.known_m))
+    return measured
+
+
+def core_face(s: FaceSighting) -> Face:
+    return Face(s.id, s.form or "form", s.families, s.corners)
 
 
 def core_setup(sheet: SightingSheet, picture: PictureInfo) -> Setup:
@@ -53,6 +99,7 @@ def core_setup(sheet: SightingSheet, picture: PictureInfo) -> Setup:
         eye_level_px=None if given is None else (given.left_y_px, given.right_y_px),
         level_camera=sheet.level_camera,
         looking=sheet.looking,
+        eye_height_m=sheet.eye_height_m,
     )
 
 
@@ -65,7 +112,7 @@ def kept_tolerances(sheet: SightingSheet) -> Tolerances:
 def core_edges(sheet: SightingSheet) -> list[Edge]:
     """The edges laid on the picture."""
     return [
-        Edge(s.id, s.form or "form", s.family, s.p, s.q, s.slope, s.plan, s.judged_tilt_deg)
+        Edge(s.id, s.form or "form", s.family, s.p, s.q, s.slope, s.plan, s.judged_tilt_deg, tuple(s.hidden or ()))
         for s in sheet.sightings
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None
     ]

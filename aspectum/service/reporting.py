@@ -4,11 +4,25 @@ from __future__ import annotations
 
 from typing import Any
 
-from aspectum.core.findings import CheckResult, EdgeReason, EyeLevel, Fault, Finding, LengthReason, NoteCode, RimReading, Rung, VanishingPoint
+from aspectum.core.findings import (
+    CheckResult,
+    EdgeReason,
+    EyeLevel,
+    Fault,
+    Finding,
+    HeightReason,
+    LengthReason,
+    NoteCode,
+    PartReason,
+    Proportions,
+    RimReading,
+    Rung,
+    VanishingPoint,
+)
 from aspectum.core.judge.near_corner import CardSide, NearCorner
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
-from aspectum.core.sightings import Family
+from aspectum.core.sightings import Family, Kind
 from aspectum.formats.report import (
     AloneEyeLevel,
     FoundEyeLevel,
@@ -17,6 +31,7 @@ from aspectum.formats.report import (
     ReportEyeLevel,
     ReportFault,
     ReportFinding,
+    ReportForm,
     ReportLadder,
     ReportNearCorner,
     ReportRim,
@@ -29,6 +44,7 @@ from aspectum.service.words.findings import finding_words
 from aspectum.service.words.judged import judged_by, judged_words
 from aspectum.service.words.near_corner import near_corner_words
 from aspectum.service.words.notes import point_words
+from aspectum.service.words.proportions import proportion_words
 from aspectum.service.words.rims import fault_words
 
 
@@ -42,8 +58,12 @@ def report_finding(finding: Finding, family: Family | None, names: Names, words:
     values = {name: getattr(finding, name) for name in ("sighting", "kind", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict")}
     if isinstance(reason, EdgeReason):
         values |= {"turn_deg": reason.turn_deg, "far_end_px": reason.far_end_px}
-    elif isinstance(reason, LengthReason) and reason.fraction is not None:
+    elif isinstance(reason, HeightReason):
+        values |= {"eye_heights": reason.eyes, "eye_heights_sd": reason.eyes_sd}
+    elif isinstance(reason, (LengthReason, PartReason)) and reason.fraction is not None:
         values |= {"fraction": reason.fraction, "over_share": reason.over_share}
+    if finding.kind is Kind.DIVISION:
+        values |= {"part": finding.implied, "part_sd": finding.implied_sd}
     if finding.rim is not None:
         values |= rim_values(finding.rim) | {"rim": report_rim(finding.rim, names)}
     return ReportFinding(
@@ -106,6 +126,20 @@ def report_rim(rim: RimReading, names: Names) -> ReportRim:
 
 def report_point(point: VanishingPoint) -> ReportVanishingPoint:
     return ReportVanishingPoint(**vars(point), words=point_words(point))
+
+
+def report_form(form: Proportions) -> ReportForm:
+    metric = any(value is not None for value in form.size_m.values())
+    return ReportForm(
+        form=form.form,
+        unit=form.unit,
+        size=form.size,
+        size_sd=form.size_sd,
+        why_not=dict(form.why_not),
+        size_m=form.size_m if metric else None,
+        size_sd_m=form.size_sd_m if metric else None,
+        words=proportion_words(form),
+    )
 
 
 def report_ladders(result: CheckResult) -> list[ReportLadder]:

@@ -5,7 +5,7 @@ from fractions import Fraction
 
 import pytest
 
-from aspectum.core.check import check
+from aspectum.core.check import Measured, check
 from aspectum.core.findings import Rule
 from aspectum.core.judge.lengths import length_reading_findings, nearest_fraction
 from aspectum.core.judge.near_corner import near_corner
@@ -29,7 +29,7 @@ def test_nearest_of_halves_thirds_quarters_fifths_and_eighths(ratio: float, frac
 
 def test_a_length_is_compared_with_the_unit() -> None:
     across = Length("across", (100, 300), (475, 350), Along.ACROSS, judged_ratio=1.0)
-    unit, found = check(SETUP, [], lengths=[UNIT, across]).findings
+    unit, found = check(SETUP, [], measured=Measured(lengths=[UNIT, across])).findings
     assert unit.sighted == 1.0 and unit.verdict is Verdict.HOLDS
     assert found.sighted == pytest.approx(1.25)  # straight across, not along the edge
     assert length_reason(found).fraction == "5/4"
@@ -38,23 +38,26 @@ def test_a_length_is_compared_with_the_unit() -> None:
 
 def test_without_a_unit_or_a_judgement_a_length_stays_open() -> None:
     lone = Length("lone", (0, 0), (100, 0), Along.EDGE)
-    assert check(SETUP, [], lengths=[lone]).findings[0].verdict is Verdict.UNSURE
-    assert check(SETUP, [], lengths=[UNIT, lone]).findings[1].verdict is Verdict.UNSURE
+    assert check(SETUP, [], measured=Measured(lengths=[lone])).findings[0].verdict is Verdict.UNSURE
+    assert check(SETUP, [], measured=Measured(lengths=[UNIT, lone])).findings[1].verdict is Verdict.UNSURE
 
 
 @pytest.mark.parametrize(("q", "verdict", "miss"), [((702, 400), Verdict.HOLDS, -2), ((740, 400), Verdict.OFF, -40), ((660, 400), Verdict.OFF, 40)])
 def test_plumb_alignment(q: tuple[float, float], verdict: Verdict, miss: float) -> None:
-    found = check(SETUP, [], alignments=[Alignment("a", (700, 100), q, Guide.PLUMB)]).findings[0]
+    found = check(SETUP, [], measured=Measured(alignments=[Alignment("a", (700, 100), q, Guide.PLUMB)])).findings[0]
     assert (found.verdict, found.sighted) == (verdict, miss)
 
 
 def test_level_alignment_counts_the_right_hand_point_up() -> None:
-    found = check(SETUP, [], alignments=[Alignment("a", (600, 300), (200, 340), Guide.LEVEL)]).findings[0]
+    found = check(SETUP, [], measured=Measured(alignments=[Alignment("a", (600, 300), (200, 340), Guide.LEVEL)])).findings[0]
     assert (found.verdict, found.sighted) == (Verdict.OFF, 40)
 
 
 def test_a_length_off_says_which_way() -> None:
-    found = [check(SETUP, [], lengths=[UNIT, Length("m", (0, 0), (0, 300), Along.UPRIGHT, judged_ratio=r)]).findings[1].reason.rule for r in (0.7, 1.0, 1.3)]
+    found = [
+        check(SETUP, [], measured=Measured(lengths=[UNIT, Length("m", (0, 0), (0, 300), Along.UPRIGHT, judged_ratio=r)])).findings[1].reason.rule
+        for r in (0.7, 1.0, 1.3)
+    ]
     assert found == [Rule.JUDGED_SHORT, Rule.AGREES, Rule.JUDGED_LONG]
 
 
@@ -62,7 +65,7 @@ def test_a_length_off_says_which_way() -> None:
 def test_what_has_no_extent_the_way_it_is_measured_is_compared_with_nothing(unit: tuple[float, float], other: tuple[float, float]) -> None:
     """A level line measured straight up, as the unit or against it."""
     lengths = [Length("unit", (400, 200), unit, Along.UPRIGHT, unit=True), Length("m", (0, 0), other, Along.UPRIGHT, judged_ratio=1.0)]
-    found = check(SETUP, [], lengths=lengths).findings[1]
+    found = check(SETUP, [], measured=Measured(lengths=lengths)).findings[1]
     assert (found.verdict, found.sighted, found.reason.rule) == (Verdict.UNSURE, None, Rule.NOTHING_TO_CHECK)
 
 

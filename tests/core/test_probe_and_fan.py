@@ -11,7 +11,7 @@ import pytest
 from aspectum.core.aids.fan import fan
 from aspectum.core.aids.probe import Probe
 from aspectum.core.aids.rail import rim_degree_deg
-from aspectum.core.check import look
+from aspectum.core.look import look
 from aspectum.core.plane.lines import tilt_deg, tilt_difference
 from aspectum.core.sightings import Edge, Family, Looking, Perspective, Point, Setup
 from tests.messy_scenes import messy_scene

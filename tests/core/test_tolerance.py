@@ -13,7 +13,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.check import check
+from aspectum.core.check import Measured, check
 from aspectum.core.findings import Fault, Finding, Rule
 from aspectum.core.judge.fellows import strayed
 from aspectum.core.judge.lengths import length_reading_findings
@@ -92,13 +92,13 @@ def length(gap: float, sd: float) -> Finding:
     point_sd = sd * FREEHAND.length / (math.sqrt(2.0) * math.hypot(1 / 300, 1 / 300))
     unit = Length("unit", (400, 200), (400, 500), Along.UPRIGHT, unit=True)
     other = Length("other", (100, 100), (400, 100), Along.ACROSS, judged_ratio=1.0 + gap * FREEHAND.length)
-    return check(Setup(1000, 800, point_sd_px=point_sd), [], lengths=[unit, other]).findings[-1]
+    return check(Setup(1000, 800, point_sd_px=point_sd), [], measured=Measured(lengths=[unit, other])).findings[-1]
 
 
 def alignment(gap: float, sd: float, along: Guide = Guide.PLUMB) -> Finding:
     allowed = 400 * math.tan(math.radians(FREEHAND.tilt_deg))
     p, q = ((500.0 + gap * allowed, 100.0), (500.0, 500.0)) if along is Guide.PLUMB else ((100.0, 300.0), (500.0, 300.0 - gap * allowed))
-    return check(Setup(1000, 800, point_sd_px=sd * allowed / math.sqrt(2.0)), [], alignments=[Alignment("a", p, q, along)]).findings[0]
+    return check(Setup(1000, 800, point_sd_px=sd * allowed / math.sqrt(2.0)), [], measured=Measured(alignments=[Alignment("a", p, q, along)])).findings[0]
 
 
 def level(gap: float, sd: float) -> Finding:

@@ -55,7 +55,7 @@ def test_a_sheet_reads_back_as_it_was_written() -> None:
         (lambda s: s["sightings"][3].update(q=[1, float("inf")]), "sightings[3].q: expected two numbers within"),
         (lambda s: s["sightings"][0].pop("p"), "sightings[0].p: an edge needs two points"),
         (lambda s: s["sightings"][0].update(q=s["sightings"][0]["p"]), "sightings[0].q: the edge's two ends coincide"),
-        (lambda s: s["sightings"][0].update(kind="circle"), "sightings[0].kind: expected edge, rim, length or alignment"),
+        (lambda s: s["sightings"][0].update(kind="circle"), "sightings[0].kind: expected edge, rim, length, alignment, face, division or height"),
         (lambda s: s["sightings"][0].update(family="up"), "sightings[0].family: "),
         (lambda s: s["sightings"][0].update(id="r1"), "sightings[7].id: 'r1' is taken"),
         (lambda s: s["sightings"][0].update(form="barn"), "sightings[0].form: no form 'barn'"),

@@ -9,11 +9,14 @@ import pytest
 from aspectum.core.findings import (
     AlignmentReason,
     EdgeReason,
+    FaceReason,
     Fault,
     Finding,
+    HeightReason,
     LengthReason,
     Note,
     NoteCode,
+    PartReason,
     Reason,
     RimReading,
     RimReason,
@@ -22,7 +25,7 @@ from aspectum.core.findings import (
 )
 from aspectum.core.judge.near_corner import near_corner, solve_side
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.sightings import Family, Guide, Kind, Plane, Side, TiltReading
+from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side, TiltReading
 from aspectum.core.tolerance import Verdict
 from aspectum.service.words.common import listed, where
 from aspectum.service.words.edges import reading_words
@@ -71,8 +74,13 @@ FAULTS = {
     Rule.STRAIGHT_SIDES,
 }
 RIM_RULES = OPEN_RULES | {Rule.SHORT_ARC, Rule.AXIS_TOO_WEAK, Rule.ONLY_LEVEL_RIMS, Rule.A_CIRCLE}
-LENGTH_RULES = {Rule.NOTHING_TO_CHECK, Rule.UNIT, Rule.RATIO, Rule.AGREES, Rule.JUDGED_LONG, Rule.JUDGED_SHORT, Rule.TOO_WEAK}
+JUDGED = {Rule.JUDGED_LONG, Rule.JUDGED_SHORT}
+LENGTH_RULES = {Rule.NOTHING_TO_CHECK, Rule.UNIT, Rule.RATIO, Rule.AGREES, Rule.TOO_WEAK, Rule.TOO_LONG, Rule.TOO_SHORT} | JUDGED
 ALIGNMENT_RULES = {Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK}
+TILT_RULES = {Rule.TILT, *ALIGNMENT_RULES}
+FACE_RULES = {Rule.FLAT, Rule.NOT_FLAT, Rule.CROSSES_ITSELF, Rule.BY_ITS_CORNERS, Rule.TOO_WEAK}
+PART_RULES = {Rule.NOTHING_TO_CHECK, Rule.PART, Rule.AGREES, Rule.JUDGED_TOO_LITTLE, Rule.JUDGED_TOO_MUCH, Rule.MEASURED_NOT_CONSTRUCTED, Rule.TOO_WEAK}
+HEIGHT_RULES = {Rule.NOTHING_TO_CHECK, Rule.NOT_ON_THE_GROUND, Rule.NO_MEASURE, Rule.MEASURE, Rule.TOO_TALL, Rule.TOO_SMALL, Rule.RATIO, Rule.AGREES} | JUDGED
 EDGE = EdgeReason(Rule.AGREES, 4.0, 12.0, -80.0, 3.0, 0.1, Side.RIGHT, ("a", "b"), 1.1)
 AXIS_OPEN = RimReading(Ellipse((0, 0), 100, 30, 90, 17.5), 3.0, axis_turn_deg=4.0, axis_turn_sd=2.5)
 
@@ -91,6 +99,18 @@ def said_of(reason: Reason, kind: Kind, family: Family | None = None) -> str:
     return finding_words(Finding("e", kind, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason, AXIS_OPEN if kind is Kind.RIM else None), family, names)
 
 
+def judged_part(rule: Rule) -> str:
+    judged = 0.3 if rule is Rule.JUDGED_TOO_LITTLE else 0.7
+    reason = PartReason(rule, PartAlong.ACROSS, "1/2", 0.0, ("f",))
+    return finding_words(Finding("d", Kind.DIVISION, judged, 0.57, 0.01, 0.5, 0.01, Verdict.OFF, reason), None, names)
+
+
+def judged_height(rule: Rule) -> str:
+    known, metres = (1.8, 2.0) if rule is not Rule.TOO_SMALL else (2.2, 2.0)
+    judged = 1.7 if rule is Rule.JUDGED_SHORT else 2.4
+    return finding_words(Finding("h", Kind.HEIGHT, judged, metres, 0.05, known, 0.0, Verdict.OFF, HeightReason(rule, 1.25, 0.03)), None, names)
+
+
 def test_a_flat_edge_below_eye_level() -> None:
     said = words("bottom-right", -7)
     assert said.startswith("Climbs too little for an edge 26")
@@ -107,7 +127,8 @@ def test_a_leaning_upright() -> None:
 
 
 def test_every_rule_belongs_to_some_kind_of_sighting() -> None:
-    assert set(Rule) == EDGE_RULES | READING_RULES | RIM_RULES | FAULTS | LENGTH_RULES | ALIGNMENT_RULES
+    measured = LENGTH_RULES | TILT_RULES | FACE_RULES | PART_RULES | HEIGHT_RULES
+    assert set(Rule) == EDGE_RULES | READING_RULES | RIM_RULES | FAULTS | measured
 
 
 def test_each_rule_has_a_sentence_of_its_own_without_praise_or_exclamation() -> None:
@@ -118,8 +139,12 @@ def test_each_rule_has_a_sentence_of_its_own_without_praise_or_exclamation() -> 
         "reading": [reading_words(reading, replace(EDGE, rule=rule), names, 3.0) for rule in READING_RULES],
         "rim": [said_of(RimReason(rule, 4.0, -80.0, Plane.LEVEL), Kind.RIM) for rule in RIM_RULES],
         "fault": [fault_words(Fault(rule, 6.0, 6.0, ("a", "b"), 0.05, above_eye_level_px=-80.0), names) for rule in FAULTS],
-        "length": [said_of(LengthReason(rule, "3/4", 0.04), Kind.LENGTH) for rule in LENGTH_RULES - {Rule.AGREES, Rule.JUDGED_LONG, Rule.JUDGED_SHORT}],
+        "length": [said_of(LengthReason(rule, "3/4", 0.04), Kind.LENGTH) for rule in LENGTH_RULES - {Rule.AGREES, Rule.TOO_LONG, Rule.TOO_SHORT, *JUDGED}],
         "alignment": [said_of(AlignmentReason(rule, Guide.PLUMB), Kind.ALIGNMENT) for rule in ALIGNMENT_RULES],
+        "tilt": [said_of(AlignmentReason(rule, Guide.TILT), Kind.ALIGNMENT) for rule in (Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK)],
+        "face": [said_of(FaceReason(rule, 9.0), Kind.FACE) for rule in FACE_RULES],
+        "part": [judged_part(rule) for rule in PART_RULES - {Rule.PART, Rule.NOTHING_TO_CHECK}],
+        "height": [judged_height(rule) for rule in HEIGHT_RULES - {Rule.RATIO}],
     }
     for sentences in said.values():
         assert len(set(sentences)) == len(sentences)

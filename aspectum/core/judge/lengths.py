@@ -8,7 +8,10 @@ from fractions import Fraction
 import numpy as np
 
 from aspectum.core.findings import Finding, LengthReason, Rule
+from aspectum.core.form.bundle import SolvedForms
+from aspectum.core.form.implied import implied_by_corners
 from aspectum.core.judge.near_corner import NearCorner, far_upright
+from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Along, Kind, Length, LengthReading, Setup, Side
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
@@ -37,17 +40,17 @@ def extent_px(length: Length) -> float:
     return {Along.ACROSS: dx, Along.UPRIGHT: dy}.get(length.along, math.hypot(dx, dy))
 
 
-def length_findings(lengths: list[Length], setup: Setup, tolerances: Tolerances) -> list[Finding]:
+def length_findings(lengths: list[Length], setup: Setup, tolerances: Tolerances, found: SolvedForms | None = None) -> list[Finding]:
     """Each length as a ratio to the one that is the unit, with the error that the laid points give it.
 
-    A ratio on the picture has nothing that implies it, so the verdict compares a judged ratio with
-    the sighted one; without a judgement it stays unsure.
+    Between corners of forms that are solved the ratio is implied, and the sighted one is weighed against it; elsewhere a judged one is
+    weighed against the sighted one, and without a judgement the finding stays unsure.
     """
     unit = next((length for length in lengths if length.unit), None)
-    return [length_finding(length, unit, setup, tolerances) for length in lengths]
+    return [length_finding(length, unit, setup, tolerances, found) for length in lengths]
 
 
-def length_finding(length: Length, unit: Length | None, setup: Setup, tolerances: Tolerances) -> Finding:
+def length_finding(length: Length, unit: Length | None, setup: Setup, tolerances: Tolerances, solved: SolvedForms | None) -> Finding:
     reach, base = extent_px(length), 0.0 if unit is None else extent_px(unit)
     if unit is None or base <= 0 or reach <= 0:
         reason = LengthReason(Rule.NOTHING_TO_CHECK)
@@ -57,10 +60,30 @@ def length_finding(length: Length, unit: Length | None, setup: Setup, tolerances
         return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, 0.0, None, None, Verdict.HOLDS, LengthReason(Rule.UNIT, "1", others=(unit.id,)))
     share_sd = math.sqrt(2.0) * setup.point_sd_px * math.hypot(1 / reach, 1 / base)
     found, rule = Verdict.UNSURE, Rule.RATIO
-    if length.judged_ratio is not None:
+    due, due_sd = implied_ratio(length, unit, solved) or (None, None)
+    if due is not None and due_sd is not None and due > 0:
+        found = verdict(ratio / due - 1.0, math.hypot(ratio * share_sd, due_sd) / due, tolerances.length)
+        rule = DRAWN[found] if found is not Verdict.OFF else Rule.TOO_LONG if ratio > due else Rule.TOO_SHORT
+    elif length.judged_ratio is not None:
         found, rule = weighed(length.judged_ratio / ratio - 1.0, share_sd, tolerances)
     fraction, over = nearest_fraction(ratio)
-    return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, ratio * share_sd, None, None, found, LengthReason(rule, str(fraction), over, (unit.id,)))
+    reason = LengthReason(rule, str(fraction), over, (unit.id,))
+    return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, ratio * share_sd, due, due_sd, found, reason)
+
+
+DRAWN = {Verdict.HOLDS: Rule.AGREES, Verdict.UNSURE: Rule.TOO_WEAK}
+
+
+def implied_ratio(length: Length, unit: Length, solved: SolvedForms | None) -> tuple[float, float] | None:
+    """The ratio, and its standard deviation, where both ends of both lengths lie at sighted corners."""
+
+    def extent(run: Floats, along: Along) -> Floats:
+        return np.abs(run[:, 0]) if along is Along.ACROSS else np.abs(run[:, 1]) if along is Along.UPRIGHT else np.hypot(run[:, 0], run[:, 1])
+
+    def ratio(at: Floats) -> Floats:
+        return np.asarray(extent(at[:, 1] - at[:, 0], length.along) / extent(at[:, 3] - at[:, 2], unit.along), float)
+
+    return implied_by_corners(solved, [length.p, length.q, unit.p, unit.q], ratio)
 
 
 def weighed(over_share: float, share_sd: float, tolerances: Tolerances) -> tuple[Verdict, Rule]:

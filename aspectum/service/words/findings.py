@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import EdgeReason, Finding, LengthReason, RimReason
+from aspectum.core.findings import AlignmentReason, EdgeReason, FaceReason, Finding, LengthReason, PartReason, RimReason
 from aspectum.core.sightings import Family
 from aspectum.service.words.common import Names
 from aspectum.service.words.edges import edge_words
 from aspectum.service.words.lengths import alignment_words, length_words
+from aspectum.service.words.proportions import face_words, height_words, part_words
 from aspectum.service.words.rims import rim_words
 
 
@@ -19,4 +20,10 @@ def finding_words(finding: Finding, family: Family | None, names: Names) -> str:
         return rim_words(finding, reason, names)
     if isinstance(reason, LengthReason):
         return length_words(finding, reason)
-    return alignment_words(finding, reason)
+    if isinstance(reason, AlignmentReason):
+        return alignment_words(finding, reason)
+    if isinstance(reason, FaceReason):
+        return face_words(reason)
+    if isinstance(reason, PartReason):
+        return part_words(finding, reason)
+    return height_words(finding, reason, names)

@@ -8,12 +8,16 @@ from aspectum.core.sightings import Family, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE
 from aspectum.service.words.common import degrees
 
+TILTED = (Kind.EDGE, Kind.ALIGNMENT)  # what is judged by a tilt
+
 
 def missed_by(finding: Finding) -> float | None:
-    """Judged less sighted, the short way round for an edge; None where either is missing."""
+    """Judged less sighted, the short way round for a tilt; of a division judged less its true part. None where either is missing."""
     if finding.judged is None or finding.sighted is None:
         return None
-    return float(tilt_difference(finding.judged, finding.sighted)) if finding.kind is Kind.EDGE else finding.judged - finding.sighted
+    if finding.kind is Kind.DIVISION:
+        return None if finding.implied is None else finding.judged - finding.implied
+    return float(tilt_difference(finding.judged, finding.sighted)) if finding.kind in TILTED else finding.judged - finding.sighted
 
 
 def judged_by(finding: Finding, family: Family | None) -> str:
@@ -21,9 +25,12 @@ def judged_by(finding: Finding, family: Family | None) -> str:
     difference = missed_by(finding)
     if difference is None or finding.judged is None or finding.sighted is None:
         return ""
-    if finding.kind is Kind.LENGTH:
+    if finding.kind is Kind.DIVISION:
+        return "as it stands" if abs(difference) < AS_SIGHTED_SHARE else f"{abs(difference):.2f} too {'far' if difference > 0 else 'near'}"
+    if finding.kind in (Kind.LENGTH, Kind.HEIGHT):
         share = finding.judged / finding.sighted - 1.0
-        return "as sighted" if abs(share) < AS_SIGHTED_SHARE else f"{abs(share) * 100:.0f} % {'long' if share > 0 else 'short'}"
+        more, less = ("long", "short") if finding.kind is Kind.LENGTH else ("too tall", "too small")
+        return "as sighted" if abs(share) < AS_SIGHTED_SHARE else f"{abs(share) * 100:.0f} % {more if share > 0 else less}"
     if abs(difference) < AS_SIGHTED_DEG:
         return "as sighted"
     if finding.kind is Kind.RIM:
@@ -40,8 +47,10 @@ def judged_words(finding: Finding, family: Family | None) -> str:
     missed = judged_by(finding, family)
     if not missed or finding.judged is None:
         return ""
-    if finding.kind is Kind.LENGTH:
+    if finding.kind in (Kind.LENGTH, Kind.DIVISION):
         return f"Judged {finding.judged:.2f}: {missed}."
+    if finding.kind is Kind.HEIGHT:
+        return f"Judged {finding.judged:.2f} m: {missed}."
     if family is Family.UPRIGHT and missed != "as sighted":
         return f"Judged {missed} at the top."
     return f"Judged {finding.judged:.0f}°: {missed}.".replace("-", "−")

@@ -61,6 +61,21 @@ def note_words(note: Note, names: Names) -> str:
         case NoteCode.WIDE:
             stretched = f"{who[0]}, the farthest out, is stretched by {(note.value or 0) * 100:.0f} %"
             return f"The picture is wider than the 60° cone of vision: forms near its margin look stretched ({stretched})."
+        case NoteCode.EQUAL_PARTS:
+            return f"{several(who)} stand truly equal {note.text} apart: {note.value or 0:.3f} of the face each (± {note.other or 0:.3f})."
+        case NoteCode.UNEQUAL_PARTS:
+            return f"{several(who)} divide the face unequally: {note.value or 0:.2f} and {note.other or 0:.2f} of it, truly."
+        case NoteCode.NOT_SHRINKING:
+            grow = f"truly they grow from {note.value or 0:.2f} to {note.other or 0:.2f} of the face"
+            return f"{several(who)} are drawn equally far apart: {grow}. Equal repeats shrink as they go back; find each by a diagonal."
+        case NoteCode.APEX_OVER_CENTRE:
+            return f"The apex of {listed(who[:-1])} stands over the perspective centre of {who[-1]} ({note.value or 0:.2f} along, ± {note.other or 0:.2f})."
+        case NoteCode.APEX_OFF_CENTRE:
+            centre = f"the perspective centre of {who[-1]}"
+            return f"The apex of {listed(who[:-1])} is not above {centre}: it stands at {note.value or 0:.2f} of the wall (± {note.other or 0:.2f})."
+        case NoteCode.EQUALLY_TALL:
+            metres = "" if note.value is None else f", {note.value:.2f} m"
+            return f"{several(who)} are equally tall{metres}, wherever they stand."
         case NoteCode.OFF_STRAIGHT:
             slant = f"as if the sight stood {degrees(note.value or 0)} off straight {note.text}"
             away = f"The uprights meet {pixels(note.other or 0)} from the centre of vision, {slant}"

@@ -7,7 +7,7 @@ from statistics import mean
 
 from aspectum.core.findings import Finding
 from aspectum.core.sightings import Family, Kind
-from aspectum.core.wording import AS_SIGHTED_DEG, STEEP_FROM_DEG
+from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE, STEEP_FROM_DEG
 from aspectum.service.words.common import degrees
 from aspectum.service.words.judged import missed_by
 
@@ -17,18 +17,34 @@ def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family |
     An edge judged the wrong way from level counts with what it is off by.
     """
     errors: dict[str, list[float]] = {}
+    shares: dict[str, list[float]] = {}
     for f in findings:
         missed = missed_by(f)
         if missed is None or f.sighted is None:
             continue
-        if f.kind is Kind.RIM:
+        if f.kind in SHARED:
+            # of a length and a height the share by which it is judged too long, of a division the share of its face
+            shares.setdefault(SHARED[f.kind][0], []).append(missed if f.kind is Kind.DIVISION else missed / f.sighted)
+        elif f.kind is Kind.RIM:
             errors.setdefault("rims", []).append(missed)
         elif f.kind is Kind.EDGE and families.get(f.sighting) is Family.UPRIGHT:
             errors.setdefault("uprights", []).append(-missed)  # a tilt that grows leans to the left
         elif f.kind is Kind.EDGE:
             steep = "steep edges" if abs(f.sighted) >= STEEP_FROM_DEG else "shallow edges"
             errors.setdefault(steep, []).append(missed if f.sighted >= 0 else -missed)
-    return [f"{what} judged {ran(what, mean(found))} (n = {len(found)})" for what, found in errors.items()]
+    told = [f"{what} judged {ran(what, mean(found))} (n = {len(found)})" for what, found in errors.items()]
+    return told + [f"{what} judged {ran_by_shares(what, mean(found))} (n = {len(found)})" for what, found in shares.items()]
+
+
+SHARED = {Kind.LENGTH: ("lengths", "too long", "too short"), Kind.HEIGHT: ("heights", "too tall", "too small"), Kind.DIVISION: ("parts", "too far", "too near")}
+
+
+def ran_by_shares(what: str, bias: float) -> str:
+    """A mean error, as a share, of judgements of ``what``."""
+    if abs(bias) < AS_SIGHTED_SHARE:
+        return "about right"
+    more, less = next(ways[1:] for ways in SHARED.values() if ways[0] == what)
+    return f"{abs(bias) * 100:.0f} % {more if bias > 0 else less}"
 
 
 def ran(what: str, bias: float) -> str:

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/construct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lines by which a middle, bays, a repeat or a mirror image is drawn on a face, step by step. */
+        post: operations["construct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docs/openapi.json": {
         parameters: {
             query?: never;
@@ -38,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ease": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A solved form as from further away, as large on the sheet. */
+        post: operations["ease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fan": {
         parameters: {
             query?: never;
@@ -49,6 +83,23 @@ export interface paths {
         put?: never;
         /** Evenly spaced edges of one family between two that are laid. */
         post: operations["fan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A figure standing on the ground: where its top is drawn, and how eye level cuts it. */
+        post: operations["figure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -249,7 +300,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AlignmentSighting */
+        /**
+         * AlignmentSighting
+         * @description Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another.
+         */
         AlignmentSighting: {
             along: components["schemas"]["Guide"];
             /**
@@ -259,6 +313,11 @@ export interface components {
             form?: string | null;
             /** Id */
             id: string;
+            /**
+             * Judged Tilt Deg
+             * @default null
+             */
+            judged_tilt_deg?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -313,9 +372,124 @@ export interface components {
             tolerance?: components["schemas"]["School"] | null;
         };
         /**
+         * ConstructAnswer
+         * @description ``words``: why nothing can be drawn, or empty.
+         */
+        ConstructAnswer: {
+            /** Steps */
+            steps: components["schemas"]["StepDrawn"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * ConstructRequest
+         * @description ``count``: how many bays, or repeats (negative: before the first corner); ``place``: the part that is mirrored.
+         */
+        ConstructRequest: {
+            /** @default across */
+            along?: components["schemas"]["PartAlong"];
+            /**
+             * Count
+             * @default 2
+             */
+            count?: number;
+            document: components["schemas"]["SightingSheet"];
+            /** Face */
+            face: string;
+            /**
+             * Place
+             * @default 0.25
+             */
+            place?: number;
+            wanted: components["schemas"]["Construction"];
+        };
+        /**
+         * Construction
+         * @description What is drawn on a face: its centre by diagonals, equal bays, further bays beside it, or the mirror image of a place about its middle.
+         * @enum {string}
+         */
+        Construction: "centre" | "bays" | "repeat" | "mirror";
+        /**
+         * DivisionSighting
+         * @description Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1.
+         */
+        DivisionSighting: {
+            /** @default across */
+            along?: components["schemas"]["PartAlong"];
+            /** Face */
+            face: string;
+            /** Id */
+            id: string;
+            /**
+             * Judged Part
+             * @default null
+             */
+            judged_part?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "division";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /** Point */
+            point: [
+                number,
+                number
+            ];
+        };
+        /** EaseAnswer */
+        EaseAnswer: {
+            /** Lines */
+            lines: components["schemas"]["EasedLine"][];
+        };
+        /**
+         * EaseRequest
+         * @description ``times``: how many times as far away.
+         */
+        EaseRequest: {
+            document: components["schemas"]["SightingSheet"];
+            /** Form */
+            form: string;
+            /** Times */
+            times: number;
+        };
+        /** EasedLine */
+        EasedLine: {
+            /** Eased P */
+            eased_p: [
+                number,
+                number
+            ];
+            /** Eased Q */
+            eased_q: [
+                number,
+                number
+            ];
+            /** Eased Tilt Deg */
+            eased_tilt_deg: number;
+            /** Id */
+            id: string;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** Tilt Deg */
+            tilt_deg: number;
+        };
+        /**
          * EdgeSighting
          * @description An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
-         *     at the near upright).
+         *     at the near upright). ``hidden``: those of its ends that something in front cuts off, which are no corners.
          */
         EdgeSighting: {
             /**
@@ -329,6 +503,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Hidden
+             * @default null
+             */
+            hidden?: components["schemas"]["Tip"][] | null;
             /** Id */
             id: string;
             /**
@@ -390,6 +569,54 @@ export interface components {
          */
         End: "near-top" | "near-bottom";
         /**
+         * FaceSighting
+         * @description A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second along the first of
+         *     ``families``, from the second to the third along the other. A wall begins at its bottom left, a lid at its nearest corner.
+         */
+        FaceSighting: {
+            /** Corners */
+            corners: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Families */
+            families: [
+                "left" | "right" | "depth" | "across" | "upright",
+                "left" | "right" | "depth" | "across" | "upright"
+            ];
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "face";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
          * Family
          * @description A set of edges parallel in space, named by where it runs on its form.
          * @enum {string}
@@ -433,6 +660,32 @@ export interface components {
             first: string;
             /** Second */
             second: string;
+        };
+        /**
+         * FigureAnswer
+         * @description ``top``: null where nothing can stand; ``cut``: the share of its height at which eye level cuts it, null where it stays below.
+         */
+        FigureAnswer: {
+            /** Cut */
+            cut: number | null;
+            /** Top */
+            top: [
+                number,
+                number
+            ] | null;
+            /** Words */
+            words: string;
+        };
+        /** FigureRequest */
+        FigureRequest: {
+            document: components["schemas"]["SightingSheet"];
+            /** Foot */
+            foot: [
+                number,
+                number
+            ];
+            /** Height M */
+            height_m: number;
         };
         /** Form */
         Form: {
@@ -483,16 +736,59 @@ export interface components {
         };
         /**
          * Guide
-         * @description What two points are said to share: a plumb line or a level one.
+         * @description What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from corner to corner.
          * @enum {string}
          */
-        Guide: "plumb" | "level";
+        Guide: "plumb" | "level" | "tilt";
+        /**
+         * HeightSighting
+         * @description Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given.
+         */
+        HeightSighting: {
+            /** Foot */
+            foot: [
+                number,
+                number
+            ];
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Judged M
+             * @default null
+             */
+            judged_m?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "height";
+            /**
+             * Known M
+             * @default null
+             */
+            known_m?: number | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /** Top */
+            top: [
+                number,
+                number
+            ];
+        };
         /**
          * Kind
          * @description What a sighting is of.
          * @enum {string}
          */
-        Kind: "edge" | "rim" | "length" | "alignment";
+        Kind: "edge" | "rim" | "length" | "alignment" | "face" | "division" | "height";
         /**
          * LengthSighting
          * @description A length laid on the picture (``p``, ``q``) or compared with the near upright from life
@@ -600,6 +896,12 @@ export interface components {
             /** Tilt Deg */
             tilt_deg: number;
         };
+        /**
+         * PartAlong
+         * @description Which way a part of a face is counted: from its first corner towards the second, or up towards the fourth.
+         * @enum {string}
+         */
+        PartAlong: "across" | "up";
         /**
          * Perspective
          * @description ``AUTO``: the sightings decide.
@@ -751,6 +1053,8 @@ export interface components {
              * @constant
              */
             format: "aspectum-report";
+            /** Forms */
+            forms: components["schemas"]["ReportForm"][];
             /** Judgements */
             judgements: string[];
             /** Ladders */
@@ -915,7 +1219,8 @@ export interface components {
          *     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
          *     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
          *     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
-         *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit.
+         *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
+         *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands; ``eye_heights``: how many a height is.
          */
         ReportFinding: {
             /**
@@ -936,6 +1241,16 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Eye Heights
+             * @default null
+             */
+            eye_heights: number | null;
+            /**
+             * Eye Heights Sd
+             * @default null
+             */
+            eye_heights_sd: number | null;
             /**
              * Far End Px
              * @default null
@@ -999,6 +1314,16 @@ export interface components {
              * @default null
              */
             over_share: number | null;
+            /**
+             * Part
+             * @default null
+             */
+            part: number | null;
+            /**
+             * Part Sd
+             * @default null
+             */
+            part_sd: number | null;
             /** @default null */
             rim: components["schemas"]["ReportRim"] | null;
             rule: components["schemas"]["Rule"];
@@ -1043,6 +1368,45 @@ export interface components {
             /** Plumb Deg */
             plumb_deg: number;
             plumb_family: components["schemas"]["Family"];
+        };
+        /**
+         * ReportForm
+         * @description True lengths of a form's enclosing box along its families, in lengths of its ``unit``, which counts 1; what the sightings cannot fix is
+         *     null, and ``why_not`` says why. ``size_m`` where a height is known. ``words``: one line a side.
+         */
+        ReportForm: {
+            /** Form */
+            form: string;
+            /** Size */
+            size: {
+                [key: string]: number | null;
+            };
+            /**
+             * Size M
+             * @default null
+             */
+            size_m: {
+                [key: string]: number | null;
+            } | null;
+            /** Size Sd */
+            size_sd: {
+                [key: string]: number | null;
+            };
+            /**
+             * Size Sd M
+             * @default null
+             */
+            size_sd_m: {
+                [key: string]: number | null;
+            } | null;
+            /** @default null */
+            unit: components["schemas"]["Family"] | null;
+            /** Why Not */
+            why_not: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string[];
         };
         /**
          * ReportLadder
@@ -1378,11 +1742,17 @@ export interface components {
             sd_deg: number | null;
         };
         /**
+         * Role
+         * @description What a line of a construction is for: it is a help, or what was wanted.
+         * @enum {string}
+         */
+        Role: "diagonal" | "help" | "division";
+        /**
          * Rule
          * @description The quick rules of the trade that a reason can rest on.
          * @enum {string}
          */
-        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "misses-the-zenith" | "misses-the-nadir" | "off-its-plan-direction" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "rim-too-flat" | "rim-too-round" | "a-circle" | "rim-not-a-circle" | "only-level-rims" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc";
+        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "misses-the-zenith" | "misses-the-nadir" | "off-its-plan-direction" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "too-long" | "too-short" | "rim-too-flat" | "rim-too-round" | "a-circle" | "rim-not-a-circle" | "only-level-rims" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc" | "tilt" | "flat" | "not-flat" | "crosses-itself" | "by-its-corners" | "part" | "judged-too-little" | "judged-too-much" | "measured-not-constructed" | "measure" | "no-measure" | "not-on-the-ground" | "too-tall" | "too-small";
         /**
          * RunningThere
          * @description How a family runs at the place; ``lean_deg`` of uprights, from plumb, positive to the right.
@@ -1488,9 +1858,15 @@ export interface components {
         /**
          * SightingSheet
          * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
-         *     one-point perspective: the uprights recede, and eye level is not in the picture.
+         *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
+         *     that the forms stand on.
          */
         SightingSheet: {
+            /**
+             * Eye Height M
+             * @default null
+             */
+            eye_height_m?: number | null;
             /** @default null */
             eye_level?: components["schemas"]["GivenEyeLevel"] | null;
             /**
@@ -1523,7 +1899,7 @@ export interface components {
              */
             point_sd_px?: number;
             /** Sightings */
-            sightings?: (components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"])[];
+            sightings?: (components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"] | components["schemas"]["FaceSighting"] | components["schemas"]["DivisionSighting"] | components["schemas"]["HeightSighting"])[];
             /**
              * Title
              * @default
@@ -1547,6 +1923,33 @@ export interface components {
          * @enum {string}
          */
         Source: "edges" | "rims" | "edges and rims" | "given" | "none";
+        /** StepDrawn */
+        StepDrawn: {
+            /** Strokes */
+            strokes: components["schemas"]["StrokeDrawn"][];
+            /** Words */
+            words: string;
+        };
+        /** StrokeDrawn */
+        StrokeDrawn: {
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            role: components["schemas"]["Role"];
+        };
+        /**
+         * Tip
+         * @description One of an edge's two ends.
+         * @enum {string}
+         */
+        Tip: "p" | "q";
         /**
          * Turn
          * @description ``ahead``: photos opened before this one, 0 while it is its turn, null where it does not wait.
@@ -1659,6 +2062,93 @@ export interface operations {
             };
         };
     };
+    construct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConstructRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConstructAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     openapi: {
         parameters: {
             query?: never;
@@ -1697,6 +2187,93 @@ export interface operations {
             };
         };
     };
+    ease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EaseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EaseAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fan: {
         parameters: {
             query?: never;
@@ -1717,6 +2294,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FanAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureAnswer"];
                 };
             };
             /** @description Refused: sent from another site */

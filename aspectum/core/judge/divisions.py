@@ -1,0 +1,150 @@
+"""Faces and the parts at which things stand on them: where a part truly is, against where it was judged to be (handbook section 4)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+import numpy as np
+
+from aspectum.core.findings import FaceReason, Finding, Note, NoteCode, PartReason, Rule
+from aspectum.core.form.agreement import face_miss
+from aspectum.core.form.bundle import SolvedForms
+from aspectum.core.form.faces import Part, face_parts, part_by_corners
+from aspectum.core.judge.lengths import nearest_fraction
+from aspectum.core.plane.homography import upright_corners
+from aspectum.core.sightings import Division, Edge, Face, Family, Kind, PartAlong, Setup
+from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
+
+OF_A_HALF = 0.5  # a part is counted from the nearer end at most half the face away: a length's tolerance, of that half
+SAME_APEX = 6.0  # point errors within which two slopes meet in one apex
+
+
+def face_findings(faces: list[Face], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Finding]:
+    """Whether the four corners of each face are one flat face of their form."""
+    return [face_finding(face, found, setup, tolerances) for face in faces]
+
+
+def face_finding(face: Face, found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> Finding:
+    def said(verdict: Verdict, rule: Rule, miss_px: float | None = None) -> Finding:
+        return Finding(face.id, Kind.FACE, None, None, None, None, None, verdict, FaceReason(rule, miss_px))
+
+    corners = np.array(face.corners)
+    if not upright_corners(corners):
+        return said(Verdict.UNSURE, Rule.CROSSES_ITSELF)
+    if found is None:
+        return said(Verdict.UNSURE, Rule.BY_ITS_CORNERS)
+    if face.id not in found.dropped and (face.id, 0) not in found.layout.places:
+        return said(Verdict.UNSURE, Rule.BY_ITS_CORNERS)
+    miss = found.dropped[face.id] if face.id in found.dropped else face_miss(found, face)
+    side = float(np.hypot(*(corners - np.roll(corners, 1, axis=0)).T).min())
+    judged = verdict(miss, setup.point_sd_px * math.sqrt(2.0), side * math.tan(math.radians(tolerances.tilt_deg)))
+    return said(judged, {Verdict.OFF: Rule.NOT_FLAT, Verdict.UNSURE: Rule.TOO_WEAK}.get(judged, Rule.FLAT), miss)
+
+
+def division_findings(faces: list[Face], divisions: list[Division], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Finding]:
+    """Where each division is drawn and where it truly stands; a judged part is weighed against the true one."""
+    parts = all_parts(faces, divisions, found, setup)
+    return [division_finding(d, parts.get(d.id), tolerances) for d in divisions]
+
+
+def all_parts(faces: list[Face], divisions: list[Division], found: SolvedForms | None, setup: Setup) -> dict[str, Part]:
+    """The parts of all divisions of faces whose corners go round."""
+    parts: dict[str, Part] = {}
+    for face in faces:
+        mine = [d for d in divisions if d.face == face.id]
+        if mine and upright_corners(np.array(face.corners)):
+            told = face_parts(found, face, mine, setup.point_sd_px)
+            parts |= {d.id: part for d, part in zip(mine, told, strict=True) if math.isfinite(part.part) and math.isfinite(part.part_sd)}
+    return parts
+
+
+def division_finding(division: Division, part: Part | None, tolerances: Tolerances) -> Finding:
+    judged, along = division.judged_part, division.along
+    if part is None:
+        reason = PartReason(Rule.NOTHING_TO_CHECK, along, others=(division.face,))
+        return Finding(division.id, Kind.DIVISION, judged, None, None, None, None, Verdict.UNSURE, reason)
+    found, rule = Verdict.UNSURE, Rule.PART
+    if judged is not None:
+        allowed = OF_A_HALF * tolerances.length
+        found = verdict(judged - part.part, part.part_sd, allowed)
+        rule = Rule.AGREES if found is Verdict.HOLDS else Rule.TOO_WEAK
+        if found is Verdict.OFF:
+            as_drawn = abs(judged - part.drawn) <= allowed
+            rule = Rule.MEASURED_NOT_CONSTRUCTED if as_drawn else Rule.JUDGED_TOO_MUCH if judged > part.part else Rule.JUDGED_TOO_LITTLE
+    fraction, over = nearest_part(part.part)
+    reason = PartReason(rule, along, fraction, over, (division.face,))
+    return Finding(division.id, Kind.DIVISION, judged, part.drawn, part.drawn_sd, part.part, part.part_sd, found, reason)
+
+
+def nearest_part(part: float) -> tuple[str | None, float]:
+    """The nearest simple part of a face, where it lies on the face at all."""
+    if not 0.0 < part < 1.0:
+        return None, 0.0
+    fraction, over = nearest_fraction(part)
+    return str(fraction), over
+
+
+def spacing_notes(faces: list[Face], divisions: list[Division], findings: Iterable[Finding], tolerances: Tolerances) -> list[Note]:
+    """Whether bays, or every other one as windows are, are truly equal; and repeats that are drawn equal and so are not."""
+    by_id = {f.sighting: f for f in findings}
+    notes: list[Note] = []
+    for face in faces:
+        for along in PartAlong:
+            told = [by_id[d.id] for d in divisions if d.face == face.id and d.along is along]
+            placed = sorted(
+                ((f.implied, f.implied_sd, f.sighted, f.sighting) for f in told if f.implied is not None and f.sighted is not None), key=lambda row: row[0]
+            )
+            if len(placed) >= 3:
+                notes += spacing_note(placed, tolerances)
+    return notes
+
+
+def spacing_note(placed: list[tuple[float, float | None, float, str]], tolerances: Tolerances) -> list[Note]:
+    """For the divisions of one face, in order, as true part, its deviation, the drawn part and the name."""
+    true, drawn = np.diff([row[0] for row in placed]), np.diff([row[2] for row in placed])
+    sds = np.array([row[1] for row in placed])
+    spread = np.hypot(sds[1:], sds[:-1])
+    ids = tuple(row[3] for row in placed)
+    every = (slice(None), slice(0, None, 2)) if len(true) > 2 else (slice(None),)
+    for take in every:
+        bays, sd = true[take], spread[take]
+        if len(bays) < 2:
+            continue
+        mean = float(bays.mean())
+        if not beyond((bays - mean) / mean, sd / mean, tolerances.length).any():
+            return [Note(NoteCode.EQUAL_PARTS, ids, value=mean, other=float(sd.max()), text="bays" if take == slice(None) else "openings")]
+    as_drawn = float(drawn.mean())
+    if not beyond((drawn - as_drawn) / as_drawn, np.zeros(len(drawn)), tolerances.length).any():
+        return [Note(NoteCode.NOT_SHRINKING, ids, value=float(true[0]), other=float(true[-1]))]
+    return [Note(NoteCode.UNEQUAL_PARTS, ids, value=float(true.min()), other=float(true.max()))] if len(true) == 2 else []
+
+
+def apex_notes(faces: list[Face], edges: list[Edge], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Note]:
+    """Whether the apex in which two slopes of a form meet stands over the perspective centre of the wall under it."""
+    notes = []
+    slopes = [e for e in edges if e.family is Family.SLOPE]
+    for n, one in enumerate(slopes):
+        for other in slopes[:n]:
+            walls = [f for f in faces if f.form == one.form == other.form and f.families[1] is Family.UPRIGHT]
+            apex = meeting_end(one, other, SAME_APEX * setup.point_sd_px)
+            if apex is None or one.slope == other.slope:
+                continue
+            for wall in walls:
+                at = Division(f"{one.id}/{other.id}", wall.id, PartAlong.ACROSS, apex)
+                part = part_by_corners(wall, at, setup.point_sd_px) if found is None else face_parts(found, wall, [at], setup.point_sd_px)[0]
+                if not 0.1 < part.part < 0.9:
+                    continue
+                off = beyond(part.part - 0.5, part.part_sd, OF_A_HALF * tolerances.length)
+                code = NoteCode.APEX_OFF_CENTRE if off else NoteCode.APEX_OVER_CENTRE
+                notes.append(Note(code, (other.id, one.id, wall.id), value=part.part, other=part.part_sd))
+    return notes
+
+
+def meeting_end(one: Edge, other: Edge, near: float) -> tuple[float, float] | None:
+    """The end that two edges share, or None."""
+    for a in (one.p, one.q):
+        for b in (other.p, other.q):
+            if math.hypot(a[0] - b[0], a[1] - b[1]) <= near:
+                return (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+    return None

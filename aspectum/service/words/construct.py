@@ -1,0 +1,37 @@
+"""Constructions on a face, in words that a hand can follow, and a figure on the ground."""
+
+from __future__ import annotations
+
+from aspectum.core.aids.divide import Construction, Step
+from aspectum.core.aids.figure import Figure
+
+STEPS = {
+    "diagonals": "Draw both diagonals: they cross at the perspective centre.",
+    "middle": "Draw the middle through it: the far half is narrower than the near one.",
+    "marks": "Mark equal parts up one side and carry them along to the vanishing point.",
+    "diagonal": "Draw one diagonal.",
+    "divisions": "Where the marks cross the diagonal the divisions stand.",
+    "next-bay": "From a corner through the middle of the far side: the next side stands where that line meets the edge drawn on.",
+    "place": "Draw the place that is mirrored.",
+    "mirrored": "From its foot through the perspective centre: the mirrored place stands where that line meets the head.",
+}
+
+
+def step_words(step: Step) -> str:
+    return STEPS[step.what]
+
+
+def construction_words(wanted: Construction, steps: list[Step]) -> str:
+    """What cannot be drawn, or nothing."""
+    if steps:
+        return ""
+    return "There is no room before the vanishing point." if wanted is Construction.REPEAT else "That place lies beyond where the face vanishes."
+
+
+def figure_words(figure: Figure | None) -> str:
+    """How eye level cuts a figure, the same wherever it stands."""
+    if figure is None:
+        return "Nothing stands on the ground there: the foot must lie below eye level."
+    if figure.cut is None:
+        return "It stays below eye level wherever it stands on level ground."
+    return f"Eye level cuts it at {figure.cut:.2f} of its height, wherever it stands on level ground."

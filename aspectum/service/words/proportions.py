@@ -1,0 +1,105 @@
+"""Words for faces, the parts on them, heights, and a form's true proportions."""
+
+from __future__ import annotations
+
+from aspectum.core.findings import FaceReason, Finding, HeightReason, PartReason, Proportions, Rule, WhyNot
+from aspectum.core.sightings import Family, PartAlong
+from aspectum.core.wording import remainder
+from aspectum.service.words.common import Names, pixels
+
+SURVEY = "Heights and sizes from a picture are drawing aids, not a survey."
+WHY = {
+    WhyNot.NOT_SIGHTED: "not told: none of its edges is sighted, and no face shows it",
+    WhyNot.ENDS_HIDDEN: "not told: its edges are sighted, but where they end is hidden or cut off",
+    WhyNot.LENS_OPEN: "not told: it needs the lens, or a second vanishing point",
+    WhyNot.TOO_LOOSE: "not told: the sightings leave it more than a third open",
+    WhyNot.STRAYS: "not told: its edges stray from the view that the others have",
+    WhyNot.NO_VIEW: "not told: no camera stands behind this picture",
+}
+CALLED = {
+    Family.RIGHT: "right side",
+    Family.LEFT: "left side",
+    Family.UPRIGHT: "upright",
+    Family.DEPTH: "depth",
+    Family.ACROSS: "width across",
+}
+
+
+def face_words(reason: FaceReason) -> str:
+    """Whether a face is flat, and what it can be used for."""
+    match reason.rule:
+        case Rule.FLAT:
+            return "Its corners are one flat face of the form. Diagonals, parts and bays can be drawn on it."
+        case Rule.CROSSES_ITSELF:
+            return "Its corners do not go round it: lay them in order, anticlockwise as seen."
+        case Rule.BY_ITS_CORNERS:
+            return "No view is found yet: its parts are told by its four corners alone."
+        case Rule.TOO_WEAK:
+            return f"A corner misses the form by {pixels(reason.miss_px or 0)}, which the points' own error may explain on so small a face."
+    return f"A corner misses the flat face that the form has there by {pixels(reason.miss_px or 0)}. Lay it again; parts are told by the four corners alone."
+
+
+def part_words(finding: Finding, reason: PartReason) -> str:
+    """Where something truly stands on its face, how that is drawn, and what is wrong with the judgement."""
+    if finding.sighted is None or finding.implied is None or finding.implied_sd is None:
+        return "Its face has no parts: lay the four corners again."
+    true, drawn = finding.implied, finding.sighted
+    way = "along" if reason.along is PartAlong.ACROSS else "up"
+    said = f"Truly {true:.2f} of the way {way} (± {finding.implied_sd:.2f})"
+    if reason.fraction is not None:
+        said += f", {remainder(reason.over_share)} {reason.fraction}"
+    said += f"; drawn at {drawn:.2f}."
+    match reason.rule:
+        case Rule.MEASURED_NOT_CONSTRUCTED:
+            return (
+                f"{said} {finding.judged:.2f} is the part as it is measured on the picture. Find it by diagonals: the far part is drawn shorter than the near."
+            )
+        case Rule.JUDGED_TOO_MUCH | Rule.JUDGED_TOO_LITTLE:
+            where = "too far" if reason.rule is Rule.JUDGED_TOO_MUCH else "not far enough"
+            return f"{said} Judged {abs((finding.judged or 0) - true):.2f} of the face {where} {way}."
+        case Rule.TOO_WEAK:
+            return f"{said} Known too loosely to say whether the judgement holds."
+    return said
+
+
+def height_words(finding: Finding, reason: HeightReason, names: Names) -> str:
+    """How tall something is, by what, and whether that fits what is known or was judged."""
+    match reason.rule:
+        case Rule.NOTHING_TO_CHECK:
+            return "No view is found yet: heights need eye level."
+        case Rule.NOT_ON_THE_GROUND:
+            return "Its foot does not lie below eye level, so it does not stand on the ground that the viewer stands on."
+        case Rule.NO_MEASURE:
+            return f"{reason.eyes or 0:.2f} times the eye's own height (± {reason.eyes_sd or 0:.2f}). Give the eye's height, or one known height, for metres."
+        case Rule.MEASURE:
+            return "The measure: every other height and size is told by it."
+    metres, sd, eyes = finding.sighted or 0.0, finding.sighted_sd or 0.0, reason.eyes or 0.0
+    cut = "eye level cuts it" if eyes > 1 else "it ends below eye level" if eyes < 1 else "it reaches eye level"
+    said = f"{metres:.2f} m (± {sd:.2f}), {eyes:.2f} eye heights: {cut}"
+    said += f" at {1 / eyes:.2f} of its height." if eyes > 1 else "."
+    match reason.rule:
+        case Rule.TOO_TALL | Rule.TOO_SMALL:
+            what = "tall" if reason.rule is Rule.TOO_TALL else "small"
+            return f"{said} For {finding.implied:.2f} m it is drawn {abs(metres / (finding.implied or 1) - 1) * 100:.0f} % too {what} for its place."
+        case Rule.JUDGED_LONG | Rule.JUDGED_SHORT:
+            way = "tall" if reason.rule is Rule.JUDGED_LONG else "small"
+            return f"{said} Judged {abs((finding.judged or 0) / metres - 1) * 100:.0f} % too {way}."
+        case Rule.TOO_WEAK:
+            return f"{said} Known too loosely to say more."
+    if reason.rule is Rule.AGREES and finding.implied is not None:
+        return f"{said} As tall as it is known to be."
+    return said
+
+
+def proportion_words(form: Proportions) -> list[str]:
+    """A form's sides, one a line."""
+    lines = []
+    for family, size in form.size.items():
+        called = CALLED[family]
+        if size is None:
+            lines.append(f"{called}: {WHY[form.why_not[family]]}" if family in form.why_not else f"{called}: not told")
+            continue
+        metres, metres_sd = form.size_m.get(family), form.size_sd_m.get(family)
+        told = f"{called}: 1, the unit" if family is form.unit else f"{called}: {size:.2f} (± {form.size_sd[family] or 0:.2f})"
+        lines.append(told if metres is None else f"{told}, {metres:.2f} m (± {metres_sd or 0:.2f})")
+    return lines

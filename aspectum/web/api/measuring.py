@@ -1,0 +1,108 @@
+"""Constructions on faces, figures on the ground, and forms seen from further away."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BeforeValidator, Field
+from spectree import Response as Answers
+
+from aspectum.core.aids.divide import MOST_BAYS, Construction, Role
+from aspectum.core.sightings import PartAlong
+from aspectum.formats.sheet import Id, Metres, Number, Point, SightingSheet, number
+from aspectum.service.aids import construct_on, eased_form, figure_on
+from aspectum.service.words.construct import construction_words, figure_words, step_words
+from aspectum.web.api.base import Message, feature, spec
+
+blueprint = feature("measuring")
+
+FARTHEST = 10.0  # times as far as the picture was taken from: beyond it nothing changes that a hand could draw
+
+
+class ConstructRequest(Message):
+    """``count``: how many bays, or repeats (negative: before the first corner); ``place``: the part that is mirrored."""
+
+    document: SightingSheet
+    face: Id
+    wanted: Construction
+    along: PartAlong = PartAlong.ACROSS
+    count: Annotated[int, BeforeValidator(number), Field(ge=-MOST_BAYS, le=MOST_BAYS)] = 2
+    place: Annotated[Number, Field(ge=-1, le=2)] = 0.25
+
+
+class StrokeDrawn(Message):
+    role: Role
+    p: Point
+    q: Point
+
+
+class StepDrawn(Message):
+    words: str
+    strokes: list[StrokeDrawn]
+
+
+class ConstructAnswer(Message):
+    """``words``: why nothing can be drawn, or empty."""
+
+    steps: list[StepDrawn]
+    words: str
+
+
+@blueprint.post("/construct")
+@spec.validate(resp=Answers(HTTP_200=ConstructAnswer), operation_id="construct")
+def construct(json: ConstructRequest) -> ConstructAnswer:
+    """The lines by which a middle, bays, a repeat or a mirror image is drawn on a face, step by step."""
+    steps = construct_on(json.document, json.face, json.wanted, json.along, json.count, json.place)
+    drawn = [StepDrawn(words=step_words(s), strokes=[StrokeDrawn(**vars(stroke)) for stroke in s.strokes]) for s in steps]
+    return ConstructAnswer(steps=drawn, words=construction_words(json.wanted, steps))
+
+
+class FigureRequest(Message):
+    document: SightingSheet
+    foot: Point
+    height_m: Metres
+
+
+class FigureAnswer(Message):
+    """``top``: null where nothing can stand; ``cut``: the share of its height at which eye level cuts it, null where it stays below."""
+
+    top: Point | None
+    cut: float | None
+    words: str
+
+
+@blueprint.post("/figure")
+@spec.validate(resp=Answers(HTTP_200=FigureAnswer), operation_id="figure")
+def figure(json: FigureRequest) -> FigureAnswer:
+    """A figure standing on the ground: where its top is drawn, and how eye level cuts it."""
+    found = figure_on(json.document, json.foot, json.height_m)
+    return FigureAnswer(top=None if found is None else found.top, cut=None if found is None else found.cut, words=figure_words(found))
+
+
+class EaseRequest(Message):
+    """``times``: how many times as far away."""
+
+    document: SightingSheet
+    form: Id
+    times: Annotated[Number, Field(ge=1, le=FARTHEST)]
+
+
+class EasedLine(Message):
+    id: str
+    p: Point
+    q: Point
+    tilt_deg: float
+    eased_p: Point
+    eased_q: Point
+    eased_tilt_deg: float
+
+
+class EaseAnswer(Message):
+    lines: list[EasedLine]
+
+
+@blueprint.post("/ease")
+@spec.validate(resp=Answers(HTTP_200=EaseAnswer), operation_id="ease")
+def ease(json: EaseRequest) -> EaseAnswer:
+    """A solved form as from further away, as large on the sheet."""
+    return EaseAnswer(lines=[EasedLine(**vars(line)) for line in eased_form(json.document, json.form, json.times)])
