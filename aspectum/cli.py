@@ -113,10 +113,15 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
     for f in report.findings:
         upright = f.sighted_lean_deg is not None
         values = (f.judged_lean_deg, f.sighted_lean_deg, f.implied_lean_deg) if upright else (f.judged, f.sighted, f.implied)
-        triple = "  ".join(f"{name} {number(value):>6}" for name, value in zip(("judged", "sighted", "implied"), values, strict=True))
+        places = 2 if f.kind in ("length", "division", "height") else 1
+        triple = "  ".join(f"{name} {number(value, places):>6}" for name, value in zip(("judged", "sighted", "implied"), values, strict=True))
         triple += "  from plumb" if upright else ""
         row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {MARKS[f.verdict]:<8}  {f.words}"
         lines.append(row.rstrip())
+    called = {form.id: form.name or form.id for form in sheet.forms}
+    for form in report.forms:
+        lines.append(f"  true proportions of {called.get(form.form, form.form)}:")
+        lines += [f"    {line}" for line in form.words]
     for ladder in report.ladders if ladders else ():
         lines.append(f"  rims of {ladder.form}, by height from eye level in units of the near upright:")
         for rung in ladder.rungs:

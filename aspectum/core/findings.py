@@ -230,13 +230,14 @@ class FaceReason:
 @dataclass(frozen=True)
 class PartReason:
     """Why a division is judged as it is. ``fraction``: the nearest simple part of the face, and ``over_share`` by which share
-    the true part exceeds it; ``along``: the way the part is counted; ``others``: the face.
+    the true part exceeds it; ``along``: the way the part is counted; ``line``: the part drawn right across the face (px); ``others``: the face.
     """
 
     rule: Rule
     along: PartAlong
     fraction: str | None = None
     over_share: float = 0.0
+    line: tuple[Point, Point] | None = None
     others: tuple[str, ...] = ()
 
 

@@ -8,10 +8,21 @@ import io
 import math
 from xml.sax.saxutils import escape, quoteattr
 
-from aspectum.core.sightings import Family, Kind
+from aspectum.core.sightings import Family, Guide, Kind, Point
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.report import Report, ReportEllipse, ReportVanishingPoint
-from aspectum.formats.sheet import EdgeSighting, FormatError, RimSighting, SightingSheet
+from aspectum.formats.sheet import (
+    AlignmentSighting,
+    AnySighting,
+    DivisionSighting,
+    EdgeSighting,
+    FaceSighting,
+    FormatError,
+    HeightSighting,
+    LengthSighting,
+    RimSighting,
+    SightingSheet,
+)
 
 # letter, dash and ink of each family, as the interface draws them
 MARKS = {
@@ -25,8 +36,17 @@ MARKS = {
 
 COLUMNS = ("sighting", "name", "kind", "form", "family", "unit", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict", "words")
 RIM_COLUMNS = ("axis_sighted_deg", "axis_implied_deg", "minor_px", "major_px", "centre_x_px", "centre_y_px", "guide_deg")
-UNITS = {Kind.EDGE: "degrees tilt", Kind.RIM: "degrees", Kind.LENGTH: "ratio", Kind.ALIGNMENT: "pixels"}
-RIM_INK = "#7a3b2e"
+FORM_COLUMNS = ("form", "name", "family", "unit", "size", "size_sd", "size_m", "size_sd_m", "why_not")
+UNITS = {
+    Kind.EDGE: "degrees tilt",
+    Kind.RIM: "degrees",
+    Kind.LENGTH: "ratio",
+    Kind.ALIGNMENT: "pixels",
+    Kind.FACE: "",
+    Kind.DIVISION: "part",
+    Kind.HEIGHT: "metres",
+}
+RIM_INK, MEASURE_INK, THIN_INK = "#7a3b2e", "#12343b", "#101820"
 
 
 def findings_csv(sheet: SightingSheet, report: Report) -> bytes:
@@ -37,12 +57,31 @@ def findings_csv(sheet: SightingSheet, report: Report) -> bytes:
     writer.writerow((*COLUMNS, *(RIM_COLUMNS if rims else ())))
     for s, f in zip(sheet.sightings, report.findings, strict=True):
         family = s.family if isinstance(s, EdgeSighting) else s.plane if isinstance(s, RimSighting) else ""
-        row = [plain(s.id), plain(s.name or ""), s.kind, plain(s.form or ""), family, UNITS[s.kind]]
+        row = [plain(s.id), plain(s.name or ""), s.kind, plain(s.form or ""), family, unit_of(s)]
         row += [*figures(f.judged, f.sighted, f.sighted_sd, f.implied, f.implied_sd), f.verdict, plain(f.words)]
         if rims:
             guide = None if f.rim is None else f.rim.guide_deg
             row += figures(f.axis_sighted_deg, f.axis_implied_deg, f.minor_px, f.major_px, *(f.centre_px or (None, None)), guide)
         writer.writerow(row)
+    return buffer.getvalue().encode("utf-8-sig")
+
+
+def unit_of(s: AnySighting) -> str:
+    """What a sighting's figures count."""
+    return UNITS[Kind.EDGE] if isinstance(s, AlignmentSighting) and s.along is Guide.TILT else UNITS[s.kind]
+
+
+def forms_csv(sheet: SightingSheet, report: Report) -> bytes:
+    """The true proportions of all forms, a row a side."""
+    buffer = io.StringIO()
+    writer = csv.writer(buffer)
+    writer.writerow(FORM_COLUMNS)
+    called = {form.id: form.name or "" for form in sheet.forms}
+    for form in report.forms:
+        for family, size in form.size.items():
+            metres, metres_sd = (form.size_m or {}).get(family), (form.size_sd_m or {}).get(family)
+            row = [plain(form.form), plain(called.get(form.form, "")), family, form.unit or ""]
+            writer.writerow([*row, *figures(size, form.size_sd[family], metres, metres_sd), form.why_not.get(family, "")])
     return buffer.getvalue().encode("utf-8-sig")
 
 
@@ -106,8 +145,35 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
                 f'<text x="{x:.1f}" y="{y:.1f}" text-anchor="middle" fill="#101820" stroke="#fffdf5" stroke-width="{thick:.1f}"'
                 f' paint-order="stroke">{f.sighted or 0:.0f}° {escape(f.verdict)}</text>'
             )
+        else:
+            parts += measured_marks(s, f.part_line_px, f"{s.name or s.id}: {f.verdict}. {f.words}", thick)
     parts.append("</svg>\n")
     return "\n".join(parts).encode()
+
+
+def measured_marks(s: AnySighting, part_line: tuple[Point, Point] | None, title: str, thick: float) -> list[str]:
+    """What is measured: a length or a height between end ticks, a guide, a face with its diagonals, a part across its face."""
+    if isinstance(s, FaceSighting):
+        sides = [line(s.corners[k - 1], s.corners[k], MEASURE_INK, thick, "none", title) for k in range(4)]
+        return sides + [line(s.corners[k], s.corners[k + 2], THIN_INK, 0.5 * thick, "none", "diagonal") for k in (0, 1)]
+    if isinstance(s, DivisionSighting):
+        if part_line is None:
+            return []
+        x, y = s.point
+        dot = f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{2 * thick:.2f}" fill="{MEASURE_INK}"><title>{escape(title)}</title></circle>'
+        return [line(*part_line, MEASURE_INK, thick, "4 3", title), dot]
+    if isinstance(s, HeightSighting):
+        p, q = s.foot, s.top
+    elif isinstance(s, (AlignmentSighting, LengthSighting)) and s.p is not None and s.q is not None:
+        p, q = s.p, s.q
+    else:
+        return []
+    if isinstance(s, AlignmentSighting):
+        return [line(p, q, MEASURE_INK, thick, "2 4", title)]
+    reach = max(math.hypot(q[0] - p[0], q[1] - p[1]), 1e-9)
+    across = (-(q[1] - p[1]) / reach * 4 * thick, (q[0] - p[0]) / reach * 4 * thick)
+    ticks = [line((x - across[0], y - across[1]), (x + across[0], y + across[1]), MEASURE_INK, thick, "none", title) for x, y in (p, q)]
+    return [line(p, q, "#fffdf5", 2.2 * thick, "none", title), line(p, q, MEASURE_INK, thick, "none", title), *ticks]
 
 
 def ring(ellipse: ReportEllipse, ink: str, width: float, title: str) -> str:

@@ -53,6 +53,8 @@ class ReportEyeLevel(Part):
 
 
 class ReportCamera(Part):
+    """``cone_radius_px``: of the 60° cone of vision about ``centre_px``, the centre of vision."""
+
     focal_px: float | None = None
     focal_sd_px: float | None = None
     view_deg: float | None = None
@@ -60,6 +62,8 @@ class ReportCamera(Part):
     pitch_sd_deg: float | None = None
     roll_deg: float | None = None
     roll_sd_deg: float | None = None
+    centre_px: tuple[float, float] | None = None
+    cone_radius_px: float | None = None
 
 
 class ReportVanishingPoint(Part):
@@ -147,7 +151,8 @@ class ReportFinding(Part):
     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
-    by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands; ``eye_heights``: how many a height is.
+    by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
+    face; ``eye_heights``: how many a height is.
     """
 
     sighting: str
@@ -173,6 +178,7 @@ class ReportFinding(Part):
     over_share: float | None = None
     part: float | None = None
     part_sd: float | None = None
+    part_line_px: tuple[tuple[float, float], tuple[float, float]] | None = None
     eye_heights: float | None = None
     eye_heights_sd: float | None = None
     axis_sighted_deg: float | None = None

@@ -7,10 +7,11 @@ from functools import lru_cache
 from aspectum.core.aids.divide import Construction, Step, construct
 from aspectum.core.aids.fan import Fan, fan
 from aspectum.core.aids.figure import Figure
+from aspectum.core.aids.guide import Held, ends_on, hold_guide
 from aspectum.core.aids.probe import Probe
 from aspectum.core.form.ease import EasedEdge
 from aspectum.core.look import Look, look
-from aspectum.core.sightings import PartAlong, Point
+from aspectum.core.sightings import Guide, PartAlong, Point
 from aspectum.formats.sheet import FaceSighting, FormatError, SightingSheet
 from aspectum.service.from_sheet import core_edges, core_face, laid_on
 
@@ -60,6 +61,16 @@ def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: P
         return construct(core_face(found), wanted, along, count, place)
     except ValueError as error:
         raise FormatError(str(error)) from error
+
+
+def guide_on(sheet: SightingSheet, along: Guide, at_px: float) -> Held:
+    """What a plumb or level line held at ``at_px`` passes through. Raises ``FormatError`` without a picture, and along a tilt."""
+    laid = laid_on(sheet)
+    if laid.setup is None:
+        raise FormatError("picture: a line is held before a picture, and this sheet has none")
+    if along is Guide.TILT:
+        raise FormatError("along: a line is held plumb or level")
+    return hold_guide(ends_on(laid.edges, laid.measured.faces, laid.measured.heights), along, at_px, laid.setup.point_sd_px)
 
 
 def view_of(sheet: SightingSheet) -> Look:

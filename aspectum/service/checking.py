@@ -13,10 +13,10 @@ from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
 from aspectum.core.sightings import Family, Looking, Point
 from aspectum.core.tolerance import Tolerances, Verdict
-from aspectum.formats.report import Report, ReportCamera, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
+from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
-from aspectum.service.reporting import report_card, report_eye_level, report_finding, report_form, report_ladders, report_point
+from aspectum.service.reporting import report_camera, report_card, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.words.common import Names
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.notes import note_words
@@ -52,7 +52,7 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         file=file,
         perspective=result.perspective,
         eye_level=report_eye_level(result),
-        camera=None if result.camera is None else ReportCamera(**vars(result.camera)),
+        camera=None if result.camera is None or laid.setup is None else report_camera(result.camera, laid.setup),
         vanishing_points=[report_point(v) for v in result.vanishing_points],
         findings=[by_id[s.id] for s in sheet.sightings],
         level_rail=[ReportRailMark(**vars(m)) for m in result.rail],

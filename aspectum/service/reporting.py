@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from aspectum.core.findings import (
+    CameraReading,
     CheckResult,
     EdgeReason,
     EyeLevel,
@@ -22,11 +23,13 @@ from aspectum.core.findings import (
 from aspectum.core.judge.near_corner import CardSide, NearCorner
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
-from aspectum.core.sightings import Family, Kind
+from aspectum.core.sightings import Family, Setup
+from aspectum.core.view.lens import cone_radius
 from aspectum.formats.report import (
     AloneEyeLevel,
     FoundEyeLevel,
     ReportAlone,
+    ReportCamera,
     ReportEllipse,
     ReportEyeLevel,
     ReportFault,
@@ -62,8 +65,8 @@ def report_finding(finding: Finding, family: Family | None, names: Names, words:
         values |= {"eye_heights": reason.eyes, "eye_heights_sd": reason.eyes_sd}
     elif isinstance(reason, (LengthReason, PartReason)) and reason.fraction is not None:
         values |= {"fraction": reason.fraction, "over_share": reason.over_share}
-    if finding.kind is Kind.DIVISION:
-        values |= {"part": finding.implied, "part_sd": finding.implied_sd}
+    if isinstance(reason, PartReason):
+        values |= {"part": finding.implied, "part_sd": finding.implied_sd, "part_line_px": reason.line}
     if finding.rim is not None:
         values |= rim_values(finding.rim) | {"rim": report_rim(finding.rim, names)}
     return ReportFinding(
@@ -126,6 +129,11 @@ def report_rim(rim: RimReading, names: Names) -> ReportRim:
 
 def report_point(point: VanishingPoint) -> ReportVanishingPoint:
     return ReportVanishingPoint(**vars(point), words=point_words(point))
+
+
+def report_camera(camera: CameraReading, setup: Setup) -> ReportCamera:
+    radius = None if camera.focal_px is None else cone_radius(camera.focal_px)
+    return ReportCamera(**vars(camera), centre_px=setup.centre, cone_radius_px=radius)
 
 
 def report_form(form: Proportions) -> ReportForm:

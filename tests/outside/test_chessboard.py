@@ -12,6 +12,7 @@ from aspectum.core.check import check
 from aspectum.core.findings import CameraReading
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.tolerance import Verdict
+from tests.scenes import Vec
 
 FOLDER = Path(__file__).parent / "chessboard"
 PHOTOS = sorted(FOLDER.glob("left*.jpg"))
@@ -19,8 +20,8 @@ PUBLISHED_FOCAL_PX = 535.916  # left_intrinsics.yml, camera_matrix
 CORNER_SD_PX = 0.3  # the published re-projection error is about 0.2-0.4 px
 
 
-def sight(path: Path) -> CameraReading:
-    """Rows and columns of the board, undistorted as published, sighted as two square families."""
+def board(path: Path) -> tuple[Vec, tuple[float, float]]:
+    """The inner corners of the board, (6, 9, 2) px, undistorted as published, and the centre of vision."""
     storage = cv2.FileStorage(str(FOLDER / "left_intrinsics.yml"), cv2.FILE_STORAGE_READ)
     matrix, distortion = storage.getNode("camera_matrix").mat(), storage.getNode("distortion_coefficients").mat()
     image = cv2.imread(str(path), cv2.IMREAD_GRAYSCALE)
@@ -30,6 +31,12 @@ def sight(path: Path) -> CameraReading:
     criteria = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 30, 0.01)
     corners = cv2.cornerSubPix(image, np.asarray(corners, np.float32).reshape(-1, 1, 2), (5, 5), (-1, -1), criteria)
     grid = np.asarray(cv2.undistortPoints(np.asarray(corners).reshape(-1, 1, 2), matrix, distortion, P=matrix)).reshape(6, 9, 2) + 0.5
+    return np.asarray(grid, float), (float(matrix[0, 2]) + 0.5, float(matrix[1, 2]) + 0.5)
+
+
+def sight(path: Path) -> CameraReading:
+    """Rows and columns of the board sighted as two square families."""
+    grid, centre = board(path)
     rows = [(grid[i, 0], grid[i, -1]) for i in range(6)]
     columns = [(grid[0, j], grid[-1, j]) for j in range(9)]
     if abs(rows[0][1] - rows[0][0])[0] < abs(rows[0][1] - rows[0][0])[1]:
@@ -39,7 +46,6 @@ def sight(path: Path) -> CameraReading:
         for family, lines in ((Family.RIGHT, rows), (Family.UPRIGHT, columns))
         for k, (p, q) in enumerate(lines)
     ]
-    centre = (float(matrix[0, 2]) + 0.5, float(matrix[1, 2]) + 0.5)
     result = check(Setup(640, 480, perspective=Perspective.THREE_POINT, point_sd_px=CORNER_SD_PX, centre_px=centre), edges)
     assert not [f for f in result.findings if f.verdict is Verdict.OFF]
     assert result.camera is not None

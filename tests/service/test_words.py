@@ -101,7 +101,7 @@ def said_of(reason: Reason, kind: Kind, family: Family | None = None) -> str:
 
 def judged_part(rule: Rule) -> str:
     judged = 0.3 if rule is Rule.JUDGED_TOO_LITTLE else 0.7
-    reason = PartReason(rule, PartAlong.ACROSS, "1/2", 0.0, ("f",))
+    reason = PartReason(rule, PartAlong.ACROSS, "1/2", others=("f",))
     return finding_words(Finding("d", Kind.DIVISION, judged, 0.57, 0.01, 0.5, 0.01, Verdict.OFF, reason), None, names)
 
 

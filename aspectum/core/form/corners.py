@@ -125,7 +125,7 @@ def lay_out(
     size = np.bincount(corner, minlength=len(ends))
     lone = size[corner] == 1
     hidden = np.array([e.hidden for e in ends], bool)
-    stops = np.array([not (e.of_face or e.hidden) and e.form[:1] != POST and cut_off(setup, e, edges) for e in ends], bool)
+    stops = cut_off(setup, ends, at, edges)
     free_of = np.bincount(corner, ~stops, minlength=len(ends))[corner] > 0
     # two edges that the same thing cuts off may end near each other and be no corner
     doubtful = ~lone & ~free_of
@@ -191,16 +191,19 @@ def may_meet(a: End, b: End) -> bool:
     return a.owner != b.owner and (a.of_face or b.of_face or not a.along & b.along)
 
 
-def cut_off(setup: Setup, end: End, edges: Sequence[Edge]) -> bool:
-    """Whether a lone end stops at the picture's border or at another form's edge: it is then no corner."""
-    near, (x, y) = TOUCHES * setup.point_sd_px, end.at
-    if min(abs(x), abs(y), abs(x - setup.width_px), abs(y - setup.height_px)) <= near:
-        return True
-    return any(e.form != end.form and distance(end.at, e.p, e.q) <= near for e in edges)
-
-
-def distance(at: tuple[float, float], p: tuple[float, float], q: tuple[float, float]) -> float:
-    """From a point to an edge, px."""
-    run = np.subtract(q, p)
-    share = float(np.clip(np.dot(np.subtract(at, p), run) / max(float(run @ run), 1e-12), 0.0, 1.0))
-    return float(np.hypot(*(np.subtract(at, p) - share * run)))
+def cut_off(setup: Setup, ends: tuple[End, ...], at: Floats, edges: Sequence[Edge]) -> Flags:
+    """Which ends (K,) of edges stop at the picture's border or at another form's edge: alone there, they are no corners."""
+    near = TOUCHES * setup.point_sd_px
+    border = np.minimum(np.abs(at), np.abs(at - [setup.width_px, setup.height_px])).min(axis=1) <= near
+    may = np.array([not (e.of_face or e.hidden or e.form[:1] == POST) for e in ends], bool)
+    if not edges:
+        return np.asarray(may & border)
+    p, q = np.array([e.p for e in edges], float), np.array([e.q for e in edges], float)
+    run = q - p
+    away = at[:, None] - p[None]
+    share = np.clip((away * run).sum(axis=2) / np.maximum((run * run).sum(axis=1), 1e-12), 0.0, 1.0)
+    gap = away - share[..., None] * run
+    names = {form: n for n, form in enumerate(dict.fromkeys([e.form for e in ends] + [e.form for e in edges]))}
+    other = np.array([names[e.form] for e in ends])[:, None] != np.array([names[e.form] for e in edges])[None]
+    touches = (other & ((gap * gap).sum(axis=2) <= near * near)).any(axis=1)
+    return np.asarray(may & (border | touches))

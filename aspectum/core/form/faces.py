@@ -11,7 +11,7 @@ from aspectum.core.form.corners import AXIS
 from aspectum.core.form.look import AXES
 from aspectum.core.plane.homography import carried, square_map
 from aspectum.core.plane.lines import Floats
-from aspectum.core.sightings import Division, Face, PartAlong
+from aspectum.core.sightings import Division, Face, PartAlong, Point
 
 
 @dataclass(frozen=True)
@@ -57,6 +57,13 @@ def drawn_part(maps: Floats, corners: Floats, share: Floats, along: PartAlong) -
     foot = carried(maps, on_side)
     run = corners[:, 1 if across else 3] - corners[:, 0]
     return np.asarray(((foot - corners[:, 0]) * run).sum(axis=1) / (run * run).sum(axis=1), float)
+
+
+def part_line(face: Face, along: PartAlong, part: float) -> tuple[Point, Point]:
+    """A true part drawn right across its face, px."""
+    ends = [(part, 0.0), (part, 1.0)] if along is PartAlong.ACROSS else [(0.0, part), (1.0, part)]
+    (px, py), (qx, qy) = carried(square_map(np.array(face.corners, float)), np.array(ends)).tolist()
+    return (px, py), (qx, qy)
 
 
 def part_by_view(found: SolvedForms, face: Face, division: Division, alone: Part) -> Part:

@@ -10,7 +10,7 @@ import numpy as np
 from aspectum.core.findings import FaceReason, Finding, Note, NoteCode, PartReason, Rule
 from aspectum.core.form.agreement import face_miss
 from aspectum.core.form.bundle import SolvedForms
-from aspectum.core.form.faces import Part, face_parts, part_by_corners
+from aspectum.core.form.faces import Part, face_parts, part_by_corners, part_line
 from aspectum.core.judge.lengths import nearest_fraction
 from aspectum.core.plane.homography import upright_corners
 from aspectum.core.sightings import Division, Edge, Face, Family, Kind, PartAlong, Setup
@@ -45,7 +45,8 @@ def face_finding(face: Face, found: SolvedForms | None, setup: Setup, tolerances
 def division_findings(faces: list[Face], divisions: list[Division], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Finding]:
     """Where each division is drawn and where it truly stands; a judged part is weighed against the true one."""
     parts = all_parts(faces, divisions, found, setup)
-    return [division_finding(d, parts.get(d.id), tolerances) for d in divisions]
+    by_id = {face.id: face for face in faces}
+    return [division_finding(d, by_id[d.face], parts.get(d.id), tolerances) for d in divisions]
 
 
 def all_parts(faces: list[Face], divisions: list[Division], found: SolvedForms | None, setup: Setup) -> dict[str, Part]:
@@ -59,7 +60,7 @@ def all_parts(faces: list[Face], divisions: list[Division], found: SolvedForms |
     return parts
 
 
-def division_finding(division: Division, part: Part | None, tolerances: Tolerances) -> Finding:
+def division_finding(division: Division, face: Face, part: Part | None, tolerances: Tolerances) -> Finding:
     judged, along = division.judged_part, division.along
     if part is None:
         reason = PartReason(Rule.NOTHING_TO_CHECK, along, others=(division.face,))
@@ -73,7 +74,7 @@ def division_finding(division: Division, part: Part | None, tolerances: Toleranc
             as_drawn = abs(judged - part.drawn) <= allowed
             rule = Rule.MEASURED_NOT_CONSTRUCTED if as_drawn else Rule.JUDGED_TOO_MUCH if judged > part.part else Rule.JUDGED_TOO_LITTLE
     fraction, over = nearest_part(part.part)
-    reason = PartReason(rule, along, fraction, over, (division.face,))
+    reason = PartReason(rule, along, fraction, over, part_line(face, along, part.part), (division.face,))
     return Finding(division.id, Kind.DIVISION, judged, part.drawn, part.drawn_sd, part.part, part.part_sd, found, reason)
 
 

@@ -1,9 +1,11 @@
-"""Constructions on a face, in words that a hand can follow, and a figure on the ground."""
+"""Constructions on a face, in words that a hand can follow, a figure on the ground, and a line held before the picture."""
 
 from __future__ import annotations
 
 from aspectum.core.aids.divide import Construction, Step
 from aspectum.core.aids.figure import Figure
+from aspectum.core.aids.guide import Held
+from aspectum.service.words.common import Names, several
 
 STEPS = {
     "diagonals": "Draw both diagonals: they cross at the perspective centre.",
@@ -35,3 +37,9 @@ def figure_words(figure: Figure | None) -> str:
     if figure.cut is None:
         return "It stays below eye level wherever it stands on level ground."
     return f"Eye level cuts it at {figure.cut:.2f} of its height, wherever it stands on level ground."
+
+
+def guide_words(held: Held, names: Names) -> str:
+    """What a line passes through."""
+    passed = list(dict.fromkeys(names(end.sighting) for end in held.passed))
+    return f"Passes through ends of {several(passed)}." if passed else "Passes through no sighted end."

@@ -10,7 +10,7 @@ from urllib.parse import quote
 
 from flask import Response
 
-from aspectum.formats.exports import findings_csv, overlay_svg
+from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.sheet import SightingSheet, write_sheet
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import check_kept
@@ -25,6 +25,7 @@ EXPORTS: dict[str, tuple[str, Writer]] = {
     "sighting.json": ("application/json", lambda document, _: write_sheet(document)),
     "report.json": ("application/json", lambda document, _: (check_kept(document).model_dump_json(indent=1) + "\n").encode()),
     "findings.csv": ("text/csv", lambda document, _: findings_csv(document, check_kept(document))),
+    "forms.csv": ("text/csv", lambda document, _: forms_csv(document, check_kept(document))),
     "overlay.svg": ("image/svg+xml", lambda document, view: overlay_svg(document, check_kept(document), None if view is None else view.read_bytes())),
 }
 

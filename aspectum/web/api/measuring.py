@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
 from aspectum.core.aids.divide import MOST_BAYS, Construction, Role
-from aspectum.core.sightings import PartAlong
-from aspectum.formats.sheet import Id, Metres, Number, Point, SightingSheet, number
-from aspectum.service.aids import construct_on, eased_form, figure_on
-from aspectum.service.words.construct import construction_words, figure_words, step_words
+from aspectum.core.sightings import Guide, PartAlong
+from aspectum.formats.sheet import FAR_PX, Id, Metres, Number, Point, SightingSheet, number
+from aspectum.service.aids import construct_on, eased_form, figure_on, guide_on
+from aspectum.service.checking import naming
+from aspectum.service.words.construct import construction_words, figure_words, guide_words, step_words
 from aspectum.web.api.base import Message, feature, spec
 
 blueprint = feature("measuring")
@@ -77,6 +78,37 @@ def figure(json: FigureRequest) -> FigureAnswer:
     """A figure standing on the ground: where its top is drawn, and how eye level cuts it."""
     found = figure_on(json.document, json.foot, json.height_m)
     return FigureAnswer(top=None if found is None else found.top, cut=None if found is None else found.cut, words=figure_words(found))
+
+
+class GuideRequest(Message):
+    """``at_px``: x of a plumb line, y of a level one."""
+
+    document: SightingSheet
+    along: Literal[Guide.PLUMB, Guide.LEVEL]
+    at_px: Annotated[Number, Field(ge=-FAR_PX, le=FAR_PX)]
+
+
+class PassedEnd(Message):
+    sighting: str
+    corner: int
+    at: Point
+
+
+class GuideAnswer(Message):
+    """``passed``: the sighted ends that the line passes through, in order along it; ``words`` for them."""
+
+    at_px: float
+    passed: list[PassedEnd]
+    words: str
+
+
+@blueprint.post("/guide")
+@spec.validate(resp=Answers(HTTP_200=GuideAnswer), operation_id="guide")
+def guide(json: GuideRequest) -> GuideAnswer:
+    """A plumb or level line held before the picture, drawn to a sighted end within reach."""
+    held = guide_on(json.document, json.along, json.at_px)
+    passed = [PassedEnd(**vars(end)) for end in held.passed]
+    return GuideAnswer(at_px=held.at_px, passed=passed, words=guide_words(held, naming(json.document)))
 
 
 class EaseRequest(Message):

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A plumb or level line held before the picture, drawn to a sighted end within reach. */
+        post: operations["guide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -741,6 +758,32 @@ export interface components {
          */
         Guide: "plumb" | "level" | "tilt";
         /**
+         * GuideAnswer
+         * @description ``passed``: the sighted ends that the line passes through, in order along it; ``words`` for them.
+         */
+        GuideAnswer: {
+            /** At Px */
+            at_px: number;
+            /** Passed */
+            passed: components["schemas"]["PassedEnd"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * GuideRequest
+         * @description ``at_px``: x of a plumb line, y of a level one.
+         */
+        GuideRequest: {
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "plumb" | "level";
+            /** At Px */
+            at_px: number;
+            document: components["schemas"]["SightingSheet"];
+        };
+        /**
          * HeightSighting
          * @description Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given.
          */
@@ -902,6 +945,18 @@ export interface components {
          * @enum {string}
          */
         PartAlong: "across" | "up";
+        /** PassedEnd */
+        PassedEnd: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Corner */
+            corner: number;
+            /** Sighting */
+            sighting: string;
+        };
         /**
          * Perspective
          * @description ``AUTO``: the sightings decide.
@@ -1090,8 +1145,24 @@ export interface components {
             /** Sd Deg */
             sd_deg: number;
         };
-        /** ReportCamera */
+        /**
+         * ReportCamera
+         * @description ``cone_radius_px``: of the 60° cone of vision about ``centre_px``, the centre of vision.
+         */
         ReportCamera: {
+            /**
+             * Centre Px
+             * @default null
+             */
+            centre_px: [
+                number,
+                number
+            ] | null;
+            /**
+             * Cone Radius Px
+             * @default null
+             */
+            cone_radius_px: number | null;
             /**
              * Focal Px
              * @default null
@@ -1220,7 +1291,8 @@ export interface components {
          *     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
          *     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
          *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
-         *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands; ``eye_heights``: how many a height is.
+         *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
+         *     face; ``eye_heights``: how many a height is.
          */
         ReportFinding: {
             /**
@@ -1319,6 +1391,20 @@ export interface components {
              * @default null
              */
             part: number | null;
+            /**
+             * Part Line Px
+             * @default null
+             */
+            part_line_px: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
             /**
              * Part Sd
              * @default null
@@ -2448,6 +2534,93 @@ export interface operations {
             };
         };
     };
+    guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     addPicture: {
         parameters: {
             query?: {
@@ -3319,7 +3492,7 @@ export interface operations {
             header?: never;
             path: {
                 sheet_id: string;
-                kind: "sighting.json" | "report.json" | "findings.csv" | "overlay.svg";
+                kind: "sighting.json" | "report.json" | "findings.csv" | "forms.csv" | "overlay.svg";
             };
             cookie?: never;
         };
