@@ -6,6 +6,11 @@ export type Sheet = Schemas["SightingSheet"];
 export type Sighting = NonNullable<Sheet["sightings"]>[number];
 export type Edge = Schemas["EdgeSighting"];
 export type Rim = Schemas["RimSighting"];
+export type Length = Schemas["LengthSighting"];
+export type Alignment = Schemas["AlignmentSighting"];
+export type Face = Schemas["FaceSighting"];
+export type Division = Schemas["DivisionSighting"];
+export type Height = Schemas["HeightSighting"];
 export type Form = Schemas["Form"];
 export type FormKind = Schemas["FormKind"];
 export type Family = Schemas["Family"];
@@ -21,6 +26,14 @@ export type SheetFull = Schemas["SheetFull"];
 export type Picture = Schemas["PictureOut"];
 export type ProbeAnswer = Schemas["ProbeAnswer"];
 export type FanAnswer = Schemas["FanAnswer"];
+export type FormSize = Schemas["ReportForm"];
+export type Construction = Schemas["Construction"];
+export type ConstructAnswer = Schemas["ConstructAnswer"];
+export type FigureAnswer = Schemas["FigureAnswer"];
+export type GuideAnswer = Schemas["GuideAnswer"];
+export type EasedLine = Schemas["EasedLine"];
+export type Along = Schemas["Along"];
+export type PartAlong = Schemas["PartAlong"];
 export type Problem = Schemas["Problem"];
 export type Point = [number, number];
 
@@ -31,6 +44,29 @@ export function isRim(sighting: Sighting): sighting is Rim {
 /** An edge laid on the picture. */
 export function isEdge(sighting: Sighting): sighting is Edge & { p: Point; q: Point } {
   return sighting.kind === "edge" && !!sighting.p && !!sighting.q;
+}
+
+/** A length laid on the picture. */
+export function isLength(sighting: Sighting): sighting is Length & { p: Point; q: Point } {
+  return sighting.kind === "length" && !!sighting.p && !!sighting.q;
+}
+
+export function isFace(sighting: Sighting): sighting is Face & { corners: [Point, Point, Point, Point] } {
+  return sighting.kind === "face";
+}
+
+/** The two points of what is laid between two: edges, lengths, alignments, heights. */
+export function twoEnds(sighting: Sighting): [Point, Point] | null {
+  if (isEdge(sighting) || isLength(sighting)) return [sighting.p, sighting.q];
+  if (sighting.kind === "alignment") return [sighting.p, sighting.q];
+  return sighting.kind === "height" ? [sighting.foot, sighting.top] : null;
+}
+
+/** The form that a sighting belongs to; a division belongs to its face's. */
+export function formIdOf(sheet: Sheet, sighting: Sighting): string | null {
+  if (sighting.kind !== "division") return sighting.form ?? null;
+  const face = sheet.sightings?.find((s) => s.id === sighting.face);
+  return face && face.kind !== "division" ? (face.form ?? null) : null;
 }
 
 /** Whether a report is of a sheet seen straight up or down. */

@@ -149,7 +149,7 @@ describe("rims on a sheet", () => {
       near: [31, 33],
       points: [[19, 28]],
     });
-    expect(handlesOf({ id: "m", kind: "length", p: [0, 0], q: [1, 1] })).toEqual([]);
+    expect(handlesOf({ id: "m", kind: "length", ratio: 1.2 })).toEqual([]);
   });
 
   it("change plane", () => {

@@ -1,10 +1,19 @@
 import {
+  type Alignment,
+  type Along,
+  type Division,
   type Edge,
+  type Face,
   type Family,
   type Form,
   type FormKind,
+  formIdOf,
+  type Height,
   isEdge,
+  isFace,
   isRim,
+  type Length,
+  type PartAlong,
   type Plane,
   type Point,
   type Rim,
@@ -49,6 +58,86 @@ export function addEdge(
   return { sheet: { ...sheet, sightings: [...sightingsOf(sheet), added] }, id };
 }
 
+/** Add what is measured beside edges and rims, under a fresh id and a name that counts its kind. */
+function addMeasured<S extends Length | Alignment | Face | Division | Height>(
+  sheet: Sheet,
+  stem: string,
+  called: string,
+  made: Omit<S, "id" | "name">,
+): { sheet: Sheet; id: string } {
+  const list = sightingsOf(sheet);
+  const id = freshId(new Set(list.map((s) => s.id)), stem);
+  let n = 1;
+  while (list.some((s) => s.name === `${called} ${n}`)) n += 1;
+  const added = { id, name: `${called} ${n}`, ...made } as unknown as Sighting;
+  return { sheet: { ...sheet, sightings: [...list, added] }, id };
+}
+
+/** The length that all others are compared with. */
+export function unitOf(sheet: Sheet): Length | null {
+  return sightingsOf(sheet).find((s): s is Length => s.kind === "length" && !!s.unit) ?? null;
+}
+
+/** A length; the first is the unit. */
+export function addLength(sheet: Sheet, form: string, p: Point, q: Point, judged_ratio: number | null) {
+  const unit = unitOf(sheet) === null;
+  const made = { kind: "length" as const, form, p, q, along: "edge" as const, unit, judged_ratio };
+  return addMeasured<Length>(sheet, "m", unit ? "unit" : "length", made);
+}
+
+export function addAlignment(
+  sheet: Sheet,
+  along: Alignment["along"],
+  p: Point,
+  q: Point,
+  judged_tilt_deg: number | null = null,
+) {
+  const called = { plumb: "plumb", level: "level", tilt: "corner to corner" }[along];
+  return addMeasured<Alignment>(sheet, "a", called, { kind: "alignment", along, p, q, judged_tilt_deg });
+}
+
+export function addFace(sheet: Sheet, form: string, families: Face["families"], corners: [Point, Point, Point, Point]) {
+  return addMeasured<Face>(sheet, "f", "face", { kind: "face", form, families, corners });
+}
+
+export function addDivision(sheet: Sheet, face: string, point: Point, judged_part: number | null) {
+  return addMeasured<Division>(sheet, "d", "part", { kind: "division", face, along: "across", point, judged_part });
+}
+
+export function addHeight(
+  sheet: Sheet,
+  foot: Point,
+  top: Point,
+  said: { judged_m?: number | null; known_m?: number | null },
+) {
+  return addMeasured<Height>(sheet, "h", "height", { kind: "height", foot, top, ...said });
+}
+
+export function setAlong(sheet: Sheet, id: string, along: Along | PartAlong): Sheet {
+  return changeSighting(sheet, id, (s) =>
+    s.kind === "length" || s.kind === "division" ? ({ ...s, along } as Sighting) : s,
+  );
+}
+
+/** Make one length the unit, in place of the one that was. */
+export function setUnit(sheet: Sheet, id: string): Sheet {
+  const sightings = sightingsOf(sheet).map((s) => (s.kind === "length" ? { ...s, unit: s.id === id } : s));
+  return { ...sheet, sightings };
+}
+
+export function setKnown(sheet: Sheet, id: string, known_m: number | null): Sheet {
+  return changeSighting(sheet, id, (s) => (s.kind === "height" ? { ...s, known_m } : s));
+}
+
+/** Say that an end of an edge is cut off by something in front, or that it is a corner after all. */
+export function setHidden(sheet: Sheet, id: string, tip: "p" | "q", cut: boolean): Sheet {
+  return changeSighting(sheet, id, (s) => {
+    if (s.kind !== "edge") return s;
+    const hidden = (s.hidden ?? []).filter((t) => t !== tip);
+    return { ...s, hidden: cut ? [...hidden, tip] : hidden };
+  });
+}
+
 export function changeSighting(sheet: Sheet, id: string, change: (s: Sighting) => Sighting): Sheet {
   return {
     ...sheet,
@@ -66,7 +155,7 @@ export function addRim(
   const id = freshId(new Set(list.map((s) => s.id)), "r");
   const count = list.filter((s) => isRim(s) && s.form === rim.form).length;
   const added: Rim = { id, kind: "rim", name: `rim ${count + 1}`, points: [], ...rim };
-  const empty = !list.some((s) => s.form === rim.form);
+  const empty = !list.some((s) => formIdOf(sheet, s) === rim.form);
   const forms = formsOf(sheet).map((f) => (empty && f.id === rim.form ? { ...f, kind: "cylinder" as const } : f));
   return { sheet: { ...sheet, forms, sightings: [...list, added] }, id };
 }
@@ -86,7 +175,14 @@ export function dropArcPoint(sheet: Sheet, id: string): Sheet {
 
 export function moveHandle(sheet: Sheet, id: string, key: string, to: Point): Sheet {
   return changeSighting(sheet, id, (s) => {
-    if (isEdge(s)) return key === "p" || key === "q" ? { ...s, [key]: to } : s;
+    if (isFace(s)) {
+      const corners = s.corners.map((at, k) => (key === `corner${k}` ? to : at)) as [Point, Point, Point, Point];
+      return { ...s, corners };
+    }
+    if (s.kind === "division") return { ...s, point: to };
+    if (s.kind === "height") return key === "p" ? { ...s, foot: to } : { ...s, top: to };
+    if (isEdge(s) || s.kind === "length" || s.kind === "alignment")
+      return key === "p" || key === "q" ? { ...s, [key]: to } : s;
     if (!isRim(s)) return s;
     if (key === "near") return { ...s, near: to };
     if (key.startsWith("end") && s.ends) {
@@ -101,7 +197,10 @@ export function moveHandle(sheet: Sheet, id: string, key: string, to: Point): Sh
 /** A judgement typed in later, or taken back. */
 export function setJudged(sheet: Sheet, id: string, value: number | null): Sheet {
   return changeSighting(sheet, id, (s) => {
-    if (s.kind === "edge") return { ...s, judged_tilt_deg: value };
+    if (s.kind === "edge" || (s.kind === "alignment" && s.along === "tilt")) return { ...s, judged_tilt_deg: value };
+    if (s.kind === "length") return { ...s, judged_ratio: value };
+    if (s.kind === "division") return { ...s, judged_part: value };
+    if (s.kind === "height") return { ...s, judged_m: value };
     return s.kind === "rim" ? { ...s, judged_degree_deg: value } : s;
   });
 }
@@ -133,7 +232,7 @@ export function slopesOf(sheet: Sheet, form: string | null | undefined): string[
 }
 
 export function setFormOf(sheet: Sheet, id: string, form: string): Sheet {
-  return changeSighting(sheet, id, (s) => ({ ...s, form }));
+  return changeSighting(sheet, id, (s) => (s.kind === "division" ? s : { ...s, form }));
 }
 
 export function rename(sheet: Sheet, id: string, name: string): Sheet {
@@ -143,16 +242,39 @@ export function rename(sheet: Sheet, id: string, name: string): Sheet {
   }));
 }
 
+/** Take a sighting away; what stands on a face goes with it. */
 export function remove(sheet: Sheet, id: string): Sheet {
-  return { ...sheet, sightings: sightingsOf(sheet).filter((s) => s.id !== id) };
+  return {
+    ...sheet,
+    sightings: sightingsOf(sheet).filter((s) => s.id !== id && !(s.kind === "division" && s.face === id)),
+  };
 }
 
+const KINDS: Sighting["kind"][] = ["edge", "rim", "length", "alignment", "face", "division", "height"];
+
+/** The sightings as the slips show them: form by form, and of each form edges, rims, lengths, alignments, faces, parts and heights. */
+export function inGroups(sheet: Sheet): { form: string | null; sightings: Sighting[] }[] {
+  const order = [...formsOf(sheet).map((f) => f.id as string | null), null];
+  const groups = new Map<string | null, Sighting[]>(order.map((form) => [form, []]));
+  for (const s of sightingsOf(sheet)) {
+    const form = formIdOf(sheet, s);
+    (groups.get(form) ?? groups.get(null))?.push(s);
+  }
+  for (const list of groups.values()) list.sort((a, b) => KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind));
+  return [...groups].flatMap(([form, sightings]) => (sightings.length ? [{ form, sightings }] : []));
+}
+
+/** Move a sighting past the next of its kind and form. */
 export function reorder(sheet: Sheet, id: string, by: -1 | 1): Sheet {
   const list = [...sightingsOf(sheet)];
   const from = list.findIndex((s) => s.id === id);
-  const to = from + by;
-  const [moved, other] = [list[from], list[to]];
-  if (!moved || !other) return sheet;
+  const moved = list[from];
+  if (!moved) return sheet;
+  const like = (s: Sighting) => s.kind === moved.kind && formIdOf(sheet, s) === formIdOf(sheet, moved);
+  let to = from + by;
+  while (list[to] && !like(list[to] as Sighting)) to += by;
+  const other = list[to];
+  if (!other) return sheet;
   list[from] = other;
   list[to] = moved;
   return { ...sheet, sightings: list };

@@ -6,18 +6,23 @@ import { degreesText, leanText } from "../ui/marks";
 export function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | undefined }) {
   const edge = sighting.kind === "edge";
   const rim = sighting.kind === "rim";
+  const tilted = sighting.kind === "alignment" && sighting.along === "tilt";
   const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : rim ? sighting.judged_degree_deg : null);
   const text = (value: number | null | undefined) => {
     if (value === null || value === undefined) return "–";
-    if (sighting.kind === "length") return value.toFixed(2);
-    if (sighting.kind === "alignment") return `${value.toFixed(0)} px`;
+    if (sighting.kind === "length" || sighting.kind === "division") return value.toFixed(2);
+    if (sighting.kind === "height") return `${value.toFixed(2)} m`;
+    if (sighting.kind === "alignment" && !tilted) return `${value.toFixed(0)} px`;
     return degreesText(value);
   };
   const Mini = edge ? MiniNeedle : rim ? MiniRim : null;
   const upright = edge && sighting.family === "upright" && finding?.sighted_lean_deg !== null;
   const lean = (value: number | null | undefined) => (value == null ? "–" : leanText(value));
   const spread = (sd: number | null | undefined) =>
-    sd && (edge || rim) ? <span className="figure-sd"> ±{sd.toFixed(1)}</span> : null;
+    sd && sighting.kind !== "face" ? (
+      <span className="figure-sd"> ±{sd.toFixed(edge || rim || sighting.kind === "alignment" ? 1 : 2)}</span>
+    ) : null;
+  if (sighting.kind === "face") return null;
   return (
     <>
       {Mini && finding && (
@@ -35,12 +40,12 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
           {finding?.judged_by && <span className="figure-off">{finding.judged_by}</span>}
         </span>
         <span>
-          <span className="figure-name">sighted</span>
+          <span className="figure-name">{sighting.kind === "division" ? "drawn" : "sighted"}</span>
           <b>{upright ? lean(finding?.sighted_lean_deg) : text(finding?.sighted)}</b>
           {spread(finding?.sighted_sd)}
         </span>
         <span>
-          <span className="figure-name">implied</span>
+          <span className="figure-name">{sighting.kind === "division" ? "truly" : "implied"}</span>
           {upright ? lean(finding?.implied_lean_deg) : text(finding?.implied)}
           {spread(finding?.implied_sd)}
         </span>

@@ -14,6 +14,7 @@ const EXPORTS = [
   { kind: "sighting.json", name: "Sighting sheet" },
   { kind: "overlay.svg", name: "Overlay (SVG)" },
   { kind: "findings.csv", name: "Findings (CSV)" },
+  { kind: "forms.csv", name: "True proportions (CSV)" },
   { kind: "report.json", name: "Report" },
 ];
 type Ways = Required<Pick<Sheet, "perspective" | "looking">>;

@@ -1,15 +1,17 @@
 import "./sighting.css";
 import { useCallback, useEffect, useState } from "react";
-import { isEdge, isRim, looksStraight, pointOf, type SheetFull } from "../api/types";
-import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf } from "../sheet/edits";
+import { formIdOf, isEdge, isFace, isRim, looksStraight, pointOf, type SheetFull } from "../api/types";
+import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf } from "../sheet/edits";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
-import { middleOf, type Size, type View } from "../stage/geometry";
+import { distance, middleOf, type Size, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
 import { isQuiet } from "../stage/task";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
+import { AidCard } from "./AidCard";
+import { ConstructRow } from "./ConstructRow";
 import { FanRow } from "./FanRow";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FormBar } from "./FormBar";
@@ -17,11 +19,13 @@ import { FromLife } from "./FromLife";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { LongTable } from "./LongTable";
+import { MeasureMenu } from "./MeasureMenu";
 import { ofForm, ProbeCard, probeWords } from "./ProbeCard";
 import { SheetTools } from "./SheetTools";
 import { Slips } from "./Slips";
 import { Notes, Standing } from "./Standing";
 import { useFan } from "./useFan";
+import { useMeasuring } from "./useMeasuring";
 import { useProbe } from "./useProbe";
 import { useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
@@ -45,7 +49,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
   }, [judgeFirst, setJudgeFirst, setSaid]);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected) ?? null;
-  const chosenForm = chosen?.form;
+  const chosenForm = chosen && formIdOf(sheet, chosen);
   const { setForm } = sighting;
   useEffect(() => {
     // what is added next most often belongs to the form in hand
@@ -57,9 +61,12 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
     const { width_px = 0, height_px = 0 } = sheetNow.current.picture ?? {};
     holdKey([width_px / 2, height_px / 2]);
   }, [holdKey, sheetNow]);
-  useSightingKeys(open, sighting, turnRims, startProbe, turnJudging);
+  const measuring = useMeasuring(sheet);
+  const { construction, constructed, shown, guide, held, figure, stood, eased } = measuring;
+  useSightingKeys(open, sighting, measuring, turnRims, startProbe, turnJudging);
   const shownProbe = probe && { ...probe, answer: ofForm(probe.answer, form) };
   const probeSaid = shownProbe ? probeWords(shownProbe.answer) : "";
+  const unit = unitOf(sheet);
   const fan = useFan(sheet, report, chosen);
   const finding = chosen ? report.findings.find((f) => f.sighting === chosen.id) : null;
   const lit = pointOf(report, finding);
@@ -104,6 +111,16 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
             rimsDue={rimsShown && !resting ? { form: chosenRim?.form ?? null } : null}
             probe={shownProbe}
             fan={fan.answer}
+            drawn={{
+              unit: unit?.p && unit.q ? distance(unit.p, unit.q) : 0,
+              construction: constructed.answer && construction ? { answer: constructed.answer, shown } : null,
+              guide: guide && held.answer ? { along: guide.along, answer: held.answer } : null,
+              figure: figure && { foot: figure.foot, answer: stood.answer },
+              eased: eased.answer?.lines ?? [],
+              cone: measuring.cone,
+            }}
+            onMoveFigure={(foot) => figure && measuring.setFigure({ ...figure, foot })}
+            onMoveGuide={(at_px) => guide && measuring.setGuide({ ...guide, at_px })}
             onHover={onHover}
             onProbe={onProbe}
             onSelect={sighting.setSelected}
@@ -118,6 +135,16 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
         ) : (
           <FromLife report={report} />
         )}
+        {picture && (
+          <AidCard
+            sheet={sheet}
+            measuring={measuring}
+            onChange={({ sheet: next, id }) => {
+              open.change(next);
+              if (id) sighting.setSelected(id);
+            }}
+          />
+        )}
         {shownProbe && place && <ProbeCard probe={shownProbe} sheet={sheet} view={place.view} stage={place.size} />}
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">
@@ -125,6 +152,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           <div className="flex items-center gap-1.5 px-2 pb-2">
             <AddButton words="Add an edge" letter="A" onAdd={() => sighting.begin("edge")} />
             <AddButton words="Add a rim" letter="C" onAdd={() => sighting.begin("rim")} />
+            <MeasureMenu begin={sighting.begin} measuring={measuring} hasFace={sightingsOf(sheet).some(isFace)} />
             <button
               type="button"
               className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
@@ -152,6 +180,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           onCancel={sighting.leave}
           onUndoPoint={sighting.undoPoint}
           canUndoPoint={sighting.canUndoPoint}
+          unitNeeded={unit === null}
         />
         {picture && (
           <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
@@ -163,8 +192,16 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
             report={report}
             selected={selected}
             resting={resting}
-            aid={chosen && <FanRow key={chosen.id} first={chosen.id} fan={fan} />}
+            aid={
+              chosen &&
+              (isFace(chosen) ? (
+                <ConstructRow key={chosen.id} face={chosen.id} measuring={measuring} />
+              ) : (
+                <FanRow key={chosen.id} first={chosen.id} fan={fan} />
+              ))
+            }
             actions={actions}
+            measuring={measuring}
           />
         </div>
       </div>

@@ -1,10 +1,11 @@
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
-import type { Family, Finding, Ladder, Plane, Sheet, Sighting } from "../api/types";
+import type { Along, Family, Finding, Ladder, PartAlong, Plane, Sheet, Sighting } from "../api/types";
 import { formsOf, slopesOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { FAMILIES, PLANES, VERDICTS } from "../ui/marks";
+import { MetresInput } from "./AidCard";
 import { RimFigures, RimsByHeight, Triple } from "./Figures";
 
 export interface SlipActions {
@@ -13,6 +14,10 @@ export interface SlipActions {
   plane: (id: string, plane: Plane) => void;
   addPoints: (id: string) => void;
   slope: (id: string, slope: string) => void;
+  along: (id: string, along: Along | PartAlong) => void;
+  unit: (id: string) => void;
+  known: (id: string, metres: number | null) => void;
+  hidden: (id: string, tip: "p" | "q", cut: boolean) => void;
   form: (id: string, form: string) => void;
   rename: (id: string, name: string) => void;
   judged: (id: string, value: number | null) => void;
@@ -52,7 +57,7 @@ export function Slip({
   }, [chosen]);
   const family = sighting.kind === "edge" ? FAMILIES[sighting.family] : null;
   const verdict = finding ? VERDICTS[finding.verdict] : null;
-  const form = formsOf(sheet).find((f) => f.id === sighting.form);
+  const form = sighting.kind === "division" ? null : formsOf(sheet).find((f) => f.id === sighting.form);
   const name = sighting.name ?? sighting.id;
   return (
     <li
@@ -70,6 +75,11 @@ export function Slip({
           {sighting.kind === "rim" && (
             <span className="slip-letter shrink-0" aria-hidden="true">
               {PLANES[sighting.plane ?? "level"].letter}
+            </span>
+          )}
+          {MEASURE_LETTERS[sighting.kind] && (
+            <span className="slip-letter shrink-0" aria-hidden="true">
+              {MEASURE_LETTERS[sighting.kind]}
             </span>
           )}
           {family && (
@@ -110,10 +120,9 @@ export function Slip({
               look="name-field"
             />
           </div>
-          {(sighting.kind === "edge" || sighting.kind === "rim") && (
+          {judgedOf(sighting) && (
             <JudgedOnPaper
-              value={(sighting.kind === "edge" ? sighting.judged_tilt_deg : sighting.judged_degree_deg) ?? null}
-              least={sighting.kind === "edge" ? -90 : 0}
+              {...(judgedOf(sighting) as JudgedField)}
               onValue={(value) => actions.judged(sighting.id, value)}
             />
           )}
@@ -164,7 +173,53 @@ export function Slip({
               ))}
             </select>
           )}
-          {formsOf(sheet).length > 1 && (
+          {sighting.kind === "edge" && (
+            <span className="flex items-center gap-2 text-[13px]">
+              cut off by something:
+              {(["p", "q"] as const).map((tip, n) => (
+                <label key={tip} className="flex items-center gap-1">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-xs"
+                    checked={sighting.hidden?.includes(tip) ?? false}
+                    onChange={(event) => actions.hidden(sighting.id, tip, event.target.checked)}
+                  />
+                  {n === 0 ? "first end" : "second end"}
+                </label>
+              ))}
+            </span>
+          )}
+          {(sighting.kind === "length" || sighting.kind === "division") && (
+            <select
+              className="select select-sm w-36"
+              aria-label="Measured"
+              value={sighting.along ?? (sighting.kind === "length" ? "edge" : "across")}
+              onChange={(event) => actions.along(sighting.id, event.target.value as Along | PartAlong)}
+            >
+              {Object.entries(sighting.kind === "length" ? ALONG : PART_ALONG).map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+          {sighting.kind === "length" && !sighting.unit && (
+            <button type="button" className="btn btn-sm" onClick={() => actions.unit(sighting.id)}>
+              Make it the unit
+            </button>
+          )}
+          {sighting.kind === "height" && (
+            <span className="flex items-center gap-1.5 text-[13px]">
+              known
+              <MetresInput
+                label="Known height"
+                value={sighting.known_m ?? null}
+                onValue={(metres) => actions.known(sighting.id, metres)}
+              />
+              m
+            </span>
+          )}
+          {sighting.kind !== "division" && formsOf(sheet).length > 1 && (
             <select
               className="select select-sm w-28"
               aria-label="Form"
@@ -203,14 +258,46 @@ export function Slip({
   );
 }
 
-/** A judgement that was made on paper, or elsewhere, typed in later: degrees from level, or of the ellipse. */
+/** What is measured beside edges and rims is told apart by a sign. */
+const MEASURE_LETTERS: Partial<Record<Sighting["kind"], string>> = {
+  length: "↔",
+  alignment: "┆",
+  face: "▱",
+  division: "◆",
+  height: "↥",
+};
+const ALONG: Record<Along, string> = { edge: "along the edge", across: "straight across", upright: "straight up" };
+const PART_ALONG: Record<PartAlong, string> = { across: "across the face", up: "up the face" };
+
+interface JudgedField {
+  value: number | null;
+  least: number;
+  most: number;
+  step: number;
+  unit: string;
+}
+
+/** What of a sighting can be judged, and in what. */
+function judgedOf(s: Sighting): JudgedField | null {
+  const tilt = { least: -90, most: 90, step: 0.5, unit: "°" };
+  if (s.kind === "edge") return { value: s.judged_tilt_deg ?? null, ...tilt };
+  if (s.kind === "rim") return { value: s.judged_degree_deg ?? null, ...tilt, least: 0 };
+  if (s.kind === "alignment") return s.along === "tilt" ? { value: s.judged_tilt_deg ?? null, ...tilt } : null;
+  if (s.kind === "length")
+    return s.unit ? null : { value: s.judged_ratio ?? null, least: 0.01, most: 1000, step: 0.01, unit: "units" };
+  if (s.kind === "division") return { value: s.judged_part ?? null, least: -1, most: 2, step: 0.01, unit: "" };
+  return s.kind === "height" ? { value: s.judged_m ?? null, least: 0.01, most: 1000, step: 0.05, unit: "m" } : null;
+}
+
+/** A judgement that was made on paper, or elsewhere, typed in later. */
 function JudgedOnPaper({
   value,
   least,
+  most,
+  step,
+  unit,
   onValue,
-}: {
-  value: number | null;
-  least: number;
+}: JudgedField & {
   onValue: (value: number | null) => void;
 }) {
   return (
@@ -220,17 +307,17 @@ function JudgedOnPaper({
         type="number"
         className="input input-sm w-20"
         min={least}
-        max={90}
-        step={0.5}
+        max={most}
+        step={step}
         defaultValue={value ?? ""}
         key={value}
         onBlur={(event) => {
           const typed = event.target.value === "" ? null : Number(event.target.value);
-          if (typed !== value && (typed === null || (typed >= least && typed <= 90))) onValue(typed);
+          if (typed !== value && (typed === null || (typed >= least && typed <= most))) onValue(typed);
         }}
         onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
       />
-      °
+      {unit}
     </label>
   );
 }

@@ -1,9 +1,11 @@
 import type { ReactNode } from "react";
 import type { Report, Sheet } from "../api/types";
-import { sightingsOf } from "../sheet/edits";
+import { formsOf, inGroups, sightingsOf } from "../sheet/edits";
+import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
+import type { useMeasuring } from "./useMeasuring";
 
-/** One slip per sighting, in order: judged, sighted, implied, verdict and reason. */
+/** One slip per sighting, form by form: judged, sighted, implied, verdict and reason. */
 export function Slips({
   sheet,
   report,
@@ -11,6 +13,7 @@ export function Slips({
   resting,
   aid,
   actions,
+  measuring,
 }: {
   sheet: Sheet;
   report: Report;
@@ -19,27 +22,42 @@ export function Slips({
   /** What else the chosen slip offers. */
   aid?: ReactNode;
   actions: SlipActions;
+  measuring: ReturnType<typeof useMeasuring>;
 }) {
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
-  const list = sightingsOf(sheet);
+  const groups = inGroups(sheet);
+  const named = formsOf(sheet).length > 1;
+  const called = (id: string) => sightingsOf(sheet).find((s) => s.id === id)?.name ?? id;
   return (
-    <ol className="flex flex-col gap-1.5 p-2" aria-label="Slips">
-      {list.map((sighting, index) => (
-        <Slip
-          key={sighting.id}
-          sheet={sheet}
-          sighting={sighting}
-          finding={findings.get(sighting.id)}
-          ladder={report.ladders.find((l) => l.form === sighting.form) ?? null}
-          chosen={sighting.id === selected}
-          resting={resting}
-          first={index === 0}
-          last={index === list.length - 1}
-          actions={actions}
-        >
-          {sighting.id === selected && aid}
-        </Slip>
-      ))}
-    </ol>
+    <div className="flex flex-col gap-1.5 p-2">
+      {groups.map(({ form, sightings }) => {
+        const name = form === null ? "No form" : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
+        const size = report.forms.find((f) => f.form === form);
+        return (
+          <section key={form ?? ""} aria-label={name} className="flex flex-col gap-1.5">
+            {named && <h3 className="form-heading">{name}</h3>}
+            {size && !resting && <FormCard size={size} name={name} called={called} measuring={measuring} />}
+            <ol className="flex flex-col gap-1.5" aria-label={named ? `Slips of ${name}` : "Slips"}>
+              {sightings.map((sighting, index) => (
+                <Slip
+                  key={sighting.id}
+                  sheet={sheet}
+                  sighting={sighting}
+                  finding={findings.get(sighting.id)}
+                  ladder={report.ladders.find((l) => l.form === form) ?? null}
+                  chosen={sighting.id === selected}
+                  resting={resting}
+                  first={sightings[index - 1]?.kind !== sighting.kind}
+                  last={sightings[index + 1]?.kind !== sighting.kind}
+                  actions={actions}
+                >
+                  {sighting.id === selected && aid}
+                </Slip>
+              ))}
+            </ol>
+          </section>
+        );
+      })}
+    </div>
   );
 }

@@ -25,6 +25,23 @@ export const ADDING_KEYS = {
   ],
 } as const satisfies KeyPart;
 
+export const MEASURING_KEYS = {
+  part: "Measuring",
+  scope: "measuring",
+  lines: [
+    { id: "length", keys: ["m"], shown: "M", does: "Measure a length; the first is the unit" },
+    { id: "tilt", keys: ["k"], shown: "K", does: "Tilt from corner to corner" },
+    { id: "plumb", keys: ["i"], shown: "I  H", does: "Hold a plumb line, a level line" },
+    { id: "level", keys: ["h"], shown: "I  H", does: "Hold a plumb line, a level line" },
+    { id: "face", keys: ["f"], shown: "F", does: "Lay a face by its four corners" },
+    { id: "part", keys: ["q"], shown: "Q", does: "A part of the face: a door's edge, a sill" },
+    { id: "construct", keys: ["v"], shown: "V", does: "Construct on the selected face: middle, bays" },
+    { id: "height", keys: ["y"], shown: "Y", does: "A height on the ground" },
+    { id: "figure", keys: ["g"], shown: "G", does: "Stand a figure on the ground" },
+    { id: "cone", keys: ["w"], shown: "W", does: "Show the 60° cone of vision" },
+  ],
+} as const satisfies KeyPart;
+
 export const FAMILY_KEYS = {
   part: "Family of the selected edge, or of a rim's axis",
   scope: "family",
@@ -51,4 +68,4 @@ export const MOVING_KEYS = {
   ],
 } as const satisfies KeyPart;
 
-export const SIGHTING_KEYS: readonly KeyPart[] = [ADDING_KEYS, FAMILY_KEYS, MOVING_KEYS];
+export const SIGHTING_KEYS: readonly KeyPart[] = [ADDING_KEYS, MEASURING_KEYS, FAMILY_KEYS, MOVING_KEYS];

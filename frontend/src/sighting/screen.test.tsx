@@ -9,6 +9,7 @@ import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { Slips } from "./Slips";
 import { Notes, Standing } from "./Standing";
+import type { useMeasuring } from "./useMeasuring";
 
 const nothing = () => undefined;
 const actions = {
@@ -17,12 +18,21 @@ const actions = {
   plane: vi.fn(),
   addPoints: vi.fn(),
   slope: nothing,
+  along: nothing,
+  unit: nothing,
+  known: nothing,
+  hidden: nothing,
   form: nothing,
   rename: vi.fn(),
   remove: vi.fn(),
   judged: vi.fn(),
   reorder: vi.fn(),
 };
+
+/** Nothing is drawn to measure by. */
+const measuring = { easing: null, setEasing: nothing, eased: { answer: null, fault: "" } } as unknown as ReturnType<
+  typeof useMeasuring
+>;
 
 beforeEach(() => {
   Element.prototype.scrollIntoView = nothing;
@@ -36,7 +46,9 @@ afterEach(() => {
 
 describe("slips", () => {
   it("carry the three values, the verdict in a word, and the reason", () => {
-    render(<Slips sheet={sheet} report={report} selected={null} resting={false} actions={actions} />);
+    render(
+      <Slips sheet={sheet} report={report} selected={null} resting={false} actions={actions} measuring={measuring} />,
+    );
     const slip = screen.getByText("top right").closest("li");
     expect(slip?.textContent).toContain("judged12.0°2.7° too steep");
     expect(slip?.textContent).toContain("sighted9.3° ±0.7");
@@ -46,7 +58,9 @@ describe("slips", () => {
   });
 
   it("give nothing away while a judgement is made", () => {
-    render(<Slips sheet={sheet} report={report} selected="e1" resting={true} actions={actions} />);
+    render(
+      <Slips sheet={sheet} report={report} selected="e1" resting={true} actions={actions} measuring={measuring} />,
+    );
     expect(screen.getByText("top right").closest("li")?.textContent).toBe("Rtop right");
   });
 
@@ -59,13 +73,16 @@ describe("slips", () => {
         selected={null}
         resting={false}
         actions={actions}
+        measuring={measuring}
       />,
     );
     expect(screen.getByText("near corner").closest("li")?.textContent).toContain("sighted1.4° left");
   });
 
   it("change family and order, and delete", () => {
-    render(<Slips sheet={sheet} report={report} selected="e1" resting={false} actions={actions} />);
+    render(
+      <Slips sheet={sheet} report={report} selected="e1" resting={false} actions={actions} measuring={measuring} />,
+    );
     fireEvent.blur(screen.getByLabelText(/^judged/), { target: { value: "14" } });
     expect(actions.judged).toHaveBeenCalledWith("e1", 14);
     fireEvent.change(screen.getByLabelText("Family"), { target: { value: "left" } });
@@ -145,7 +162,8 @@ describe("judging", () => {
         onCommit={commit}
         onCancel={cancel}
         onUndoPoint={nothing}
-        canUndoPoint={true}
+        canUndoPoint
+        unitNeeded={false}
       />,
     );
     fireEvent.keyDown(screen.getByRole("slider"), { key: "Enter" });
@@ -206,6 +224,7 @@ describe("rims", () => {
         selected="r1"
         resting={false}
         actions={actions}
+        measuring={measuring}
       />,
     );
     const said = screen.getAllByText("base")[0]?.closest("li")?.textContent ?? "";
@@ -231,7 +250,9 @@ describe("rims", () => {
       { y_px: 425, units: 0, ratio: 0, guide_deg: null, ellipse: { ...ellipse, degree_deg: 0 } },
     ];
     const full = { ...report, findings: [rimFinding], ladders: [{ form: "crate", like: "r1", rungs }] };
-    render(<Slips sheet={rimSheet} report={full} selected="r1" resting={false} actions={actions} />);
+    render(
+      <Slips sheet={rimSheet} report={full} selected="r1" resting={false} actions={actions} measuring={measuring} />,
+    );
     const rows = [...screen.getByRole("table").querySelectorAll("tbody tr")].map((row) => row.textContent);
     expect(rows).toEqual(["+120.0°20°", "00.0°–"]);
   });
@@ -261,7 +282,8 @@ describe("rims", () => {
         onCommit={nothing}
         onCancel={nothing}
         onUndoPoint={nothing}
-        canUndoPoint={true}
+        canUndoPoint
+        unitNeeded={false}
       />,
     );
     expect(screen.getByRole("slider", { name: /Rim/ }).getAttribute("aria-valuenow")).toBe("12");

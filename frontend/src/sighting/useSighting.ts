@@ -1,26 +1,47 @@
 import { useCallback, useMemo, useRef, useState } from "react";
 import { call } from "../api/client";
-import { type Family, isRim, type Plane, type Point, type Report } from "../api/types";
 import {
+  type Along,
+  type Face,
+  type Family,
+  isFace,
+  isRim,
+  type PartAlong,
+  type Plane,
+  type Point,
+  type Report,
+  type Sheet,
+} from "../api/types";
+import {
+  addAlignment,
   addArcPoint,
+  addDivision,
   addEdge,
+  addFace,
   addForm,
+  addHeight,
+  addLength,
   addRim,
   dropArcPoint,
   formsOf,
   remove,
   rename,
   reorder,
+  setAlong,
   setFamily,
   setFormOf,
+  setHidden,
   setJudged,
+  setKnown,
   setPlane,
   setSlope,
+  setUnit,
   sightingsOf,
+  unitOf,
 } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
 import { roundPoint, tiltOf } from "../stage/geometry";
-import type { Task, Thing } from "../stage/task";
+import { CALLED, type Judged, type Task, type Thing, type TwoEnded } from "../stage/task";
 import type { LevelSide } from "../stage/useHands";
 import { PLANES } from "../ui/marks";
 
@@ -40,25 +61,64 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
 
   const begin = useCallback(
     (thing: Thing) => {
+      const faces = sightingsOf(sheetNow.current).filter(isFace);
+      const face = (faces.find((f) => f.id === selected) ?? faces[0])?.id;
+      if (thing === "part" && !face) {
+        setSaid("Parts stand on a face: lay a face first.");
+        return;
+      }
       setSelected(null);
-      setTask(judgeFirst ? { kind: "pick", thing } : { kind: "place", thing, at: null, judged: null });
-      setSaid(judgeFirst ? `Point at the ${thing} that you will judge.` : `Lay the ${thing} on the picture.`);
+      // the unit has nothing to be judged by, and a face is no judgement
+      const judges = judgeFirst && thing !== "face" && !(thing === "length" && unitOf(sheetNow.current) === null);
+      setTask(judges ? { kind: "pick", thing: thing as Judged, face } : placing(thing, null, null, face));
+      setSaid(
+        judges ? `Point at the ${CALLED[thing]} that you will judge.` : `Lay the ${CALLED[thing]} on the picture.`,
+      );
       focusStage();
     },
-    [judgeFirst],
+    [judgeFirst, selected],
   );
   const leave = useCallback(() => setTask({ kind: "look" }), []);
   const commit = useCallback(() => {
-    setTask((old) => (old.kind === "judge" ? { kind: "place", thing: old.thing, at: old.at, judged: needle } : old));
+    setTask((old) => (old.kind === "judge" ? placing(old.thing, old.at, needle, old.face) : old));
     setSaid("Judged. Now lay it on the picture.");
     focusStage();
   }, [needle]);
 
+  /** The families of a face are those of its sides. */
+  const layFace = useCallback(
+    async (corners: Face["corners"]) => {
+      setTask({ kind: "look" });
+      const side = async (p: Point, q: Point): Promise<Family> => {
+        try {
+          return (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q } })).family;
+        } catch {
+          return guessed(report, p, q);
+        }
+      };
+      const [a, b, c] = corners;
+      const added = addFace(sheetNow.current, form, squared(await side(a, b), await side(b, c)), corners);
+      change(added.sheet);
+      setSelected(added.id);
+      setSaid("The face is laid. V draws its middle; its slip offers bays and more.");
+    },
+    [change, form, report],
+  );
   const point = useCallback(
     (at: Point) => {
       if (task.kind === "pick") {
-        setNeedle(0);
-        setTask({ kind: "judge", thing: task.thing, at });
+        setNeedle(BEGIN_AT[task.thing]);
+        setTask({ kind: "judge", thing: task.thing, at, face: task.face });
+      } else if (task.kind === "corners") {
+        const laid = [...task.laid, at];
+        if (laid.length < 4) setTask({ ...task, laid });
+        else void layFace(laid as Face["corners"]);
+      } else if (task.kind === "spot") {
+        const added = addDivision(sheetNow.current, task.face, at, task.judged);
+        change(added.sheet);
+        setTask({ kind: "look" });
+        setSelected(added.id);
+        setSaid("Laid. Its slip says where it truly stands.");
       } else if (task.kind === "near") {
         // a second rim of a form most often lies as the first does
         const fellow = sightingsOf(sheetNow.current).find((s) => isRim(s) && s.form === form);
@@ -71,7 +131,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
         setSaid(`Laid as ${PLANES[plane].name}. P adds points along the arc.`);
       } else if (task.kind === "arc") change(addArcPoint(sheetNow.current, task.id, at));
     },
-    [change, form, task],
+    [change, form, layFace, task],
   );
 
   const lay = useCallback(
@@ -81,6 +141,14 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       if (task.thing === "rim") {
         setTask({ kind: "near", thing: "rim", at: task.at, judged, ends: [p, q] });
         setSaid("Now point at the near arc.");
+        return;
+      }
+      if (task.thing !== "edge") {
+        const added = measured(sheetNow.current, task.thing, form, p, q, judged);
+        change(added.sheet);
+        setTask({ kind: "look" });
+        setSelected(added.id);
+        setSaid("Laid.");
         return;
       }
       // with judging off edges are laid one after another, until Escape
@@ -145,6 +213,10 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       },
       judged: (id: string, value: number | null) => change(setJudged(sheetNow.current, id, value)),
       slope: (id: string, slope: string) => change(setSlope(sheetNow.current, id, slope)),
+      along: (id: string, along: Along | PartAlong) => change(setAlong(sheetNow.current, id, along)),
+      unit: (id: string) => change(setUnit(sheetNow.current, id)),
+      known: (id: string, metres: number | null) => change(setKnown(sheetNow.current, id, metres)),
+      hidden: (id: string, tip: "p" | "q", cut: boolean) => change(setHidden(sheetNow.current, id, tip, cut)),
       form: (id: string, to: string) => change(setFormOf(sheetNow.current, id, to)),
       rename: (id: string, name: string) => change(rename(sheetNow.current, id, name)),
       reorder: (id: string, by: -1 | 1) => change(reorder(sheetNow.current, id, by)),
@@ -192,6 +264,37 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
 
 function tenths(value: number): number {
   return Math.round(value * 10) / 10;
+}
+
+/** Where a dial stands when a judgement begins. */
+const BEGIN_AT: Record<Judged, number> = { edge: 0, tilt: 0, rim: 0, length: 1, part: 0.5, height: 1.6 };
+
+/** What is laid next of a thing that was, or need not be, judged. */
+function placing(thing: Thing, at: Point | null, judged: number | null, face: string | undefined): Task {
+  if (thing === "face") return { kind: "corners", thing, at: null, laid: [] };
+  if (thing === "part") return { kind: "spot", thing, at, judged, face: face ?? "" };
+  return { kind: "place", thing, at, judged };
+}
+
+function measured(
+  sheet: Sheet,
+  thing: Exclude<TwoEnded, "edge" | "rim">,
+  form: string,
+  p: Point,
+  q: Point,
+  judged: number | null,
+) {
+  if (thing === "length") return addLength(sheet, form, p, q, judged);
+  return thing === "tilt" ? addAlignment(sheet, "tilt", p, q, judged) : addHeight(sheet, p, q, { judged_m: judged });
+}
+
+/** Two families of a face: as proposed where they are square to each other, else the likeliest that are. */
+function squared(first: Family, second: Family): Face["families"] {
+  const level = { left: "right", right: "left", depth: "across", across: "depth" } as const;
+  if (first === "slope" || second === "slope") return ["right", "upright"];
+  if (first === "upright") return ["upright", second === "upright" ? "right" : second];
+  if (second === "upright") return [first, "upright"];
+  return [first, level[first]];
 }
 
 /** The report's own first guess of an edge's family, for want of a better one. */

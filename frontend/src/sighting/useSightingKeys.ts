@@ -1,22 +1,25 @@
 import { type Family, looksStraight } from "../api/types";
-import { sightingsOf } from "../sheet/edits";
+import { inGroups } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
+import type { Thing } from "../stage/task";
 import { useKeys } from "../ui/keys";
 import { planeOf } from "../ui/marks";
-import { ADDING_KEYS, FAMILY_KEYS, MOVING_KEYS } from "./keys";
+import { ADDING_KEYS, FAMILY_KEYS, MEASURING_KEYS, MOVING_KEYS } from "./keys";
+import type { useMeasuring } from "./useMeasuring";
 import type { useSighting } from "./useSighting";
 
 /** The sighting screen's keys. */
 export function useSightingKeys(
   open: OpenSheet,
   sighting: ReturnType<typeof useSighting>,
+  measuring: ReturnType<typeof useMeasuring>,
   turnRims: () => void,
   probe: () => void,
   turnJudging: () => void,
 ): void {
   const { task, selected, actions } = sighting;
   const looking = task.kind === "look";
-  const list = sightingsOf(open.sheet);
+  const list = inGroups(open.sheet).flatMap((group) => group.sightings);
   const index = list.findIndex((s) => s.id === selected);
   const chosen = list[index] ?? null;
   // an action that does not apply leaves the key alone
@@ -56,6 +59,29 @@ export function useSightingKeys(
     level: () => when(looking && open.picture && !looksStraight(open.sheet), sighting.turnLevel),
     delete: drop,
     back: () => (task.kind === "arc" ? sighting.undoPoint() : drop()),
+  });
+  const begin = (thing: Thing) => () => when(looking && open.picture, () => sighting.begin(thing));
+  const hold = (act: () => void) => () => when(looking && open.picture, act);
+  const face = chosen?.kind === "face" ? chosen : null;
+  useKeys(MEASURING_KEYS, {
+    length: begin("length"),
+    tilt: begin("tilt"),
+    face: begin("face"),
+    part: begin("part"),
+    height: begin("height"),
+    plumb: hold(() => measuring.turnGuide("plumb")),
+    level: hold(() => measuring.turnGuide("level")),
+    figure: hold(measuring.turnFigure),
+    cone: hold(measuring.turnCone),
+    construct: () =>
+      when(looking && face, () => {
+        const shown = measuring.construction?.face === face?.id;
+        measuring.setConstruction(
+          shown || !face
+            ? null
+            : { face: face.id, wanted: "centre", along: "across", count: 3, place: 0.25, shown: 99 },
+        );
+      }),
   });
   useKeys(FAMILY_KEYS, {
     left: () => family("left"),

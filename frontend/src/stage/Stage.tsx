@@ -2,7 +2,11 @@ import "./stage.css";
 import { useCallback, useEffect, useRef } from "react";
 import { pictureUrl } from "../api/client";
 import {
+  type ConstructAnswer,
+  type EasedLine,
   type FanAnswer,
+  type FigureAnswer,
+  type GuideAnswer,
   isEdge,
   isRim,
   isStraight,
@@ -23,11 +27,31 @@ import { EdgeAnswer, EdgeLine, SightingTag } from "./layers/Edges";
 import { LevelLine, MeetingMark } from "./layers/EyeLevel";
 import { Handles } from "./layers/Handles";
 import { LayLine, Opening, PickMark } from "./layers/Laying";
+import {
+  ConeOfVision,
+  ConstructionLines,
+  EasedLines,
+  FigureMark,
+  GuideLine,
+  LaidCorners,
+  MeasureMark,
+  ThumbMarks,
+} from "./layers/Measures";
 import { RimAnswer, RimLine, RimsDue, rimTagAt } from "./layers/Rims";
 import { placeTags, TAG, type Tagged } from "./tags";
 import { isPlacing, isQuiet, stageLabel, type Task } from "./task";
 import { type Deeds, useHands } from "./useHands";
 import { useView } from "./useView";
+
+/** What is drawn over the picture to measure by. `unit`: how long the unit is drawn, px. */
+export interface Drawn {
+  unit: number;
+  construction: { answer: ConstructAnswer; shown: number } | null;
+  guide: { along: "plumb" | "level"; answer: GuideAnswer } | null;
+  figure: { foot: Point; answer: FigureAnswer | null } | null;
+  eased: EasedLine[];
+  cone: boolean;
+}
 
 interface Props extends Deeds {
   picture: Picture;
@@ -38,15 +62,27 @@ interface Props extends Deeds {
   rimsDue: { form: string | null } | null;
   probe: { at: Point; answer: ProbeAnswer } | null;
   fan: FanAnswer | null;
+  drawn: Drawn;
   onView: (view: View, size: Size) => void;
 }
 
 /** The picture with its sightings: pan, zoom, lay edges and rims, drag their points. */
-export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, fan, onView, ...deeds }: Props) {
+export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, fan, drawn, onView, ...deeds }: Props) {
   const box = useRef<SVGSVGElement>(null);
   const { ref, ...size } = useSize({ width: 800, height: 600 });
   const place = useView({ width: picture.width_px, height: picture.height_px }, size);
-  const hands = useHands({ box, size, place, sheet, task, deeds });
+  const hands = useHands({
+    box,
+    size,
+    place,
+    sheet,
+    task,
+    standing: {
+      figure: drawn.figure?.foot ?? null,
+      guide: drawn.guide && { along: drawn.guide.along, at_px: drawn.guide.answer.at_px },
+    },
+    deeds,
+  });
   const { view } = place;
   const { first, cursor, gripped } = hands;
   const settle = useCallback(
@@ -110,10 +146,21 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, 
         view={view}
         width={size.width}
       />
+      {drawn.cone && <ConeOfVision report={report} view={view} />}
       {isStraight(report) && !quiet && <MeetingMark report={report} view={view} />}
       {chosen && isEdge(chosen) && !quiet && (
         <EdgeAnswer edge={chosen} finding={finding} report={report} view={view} size={size} />
       )}
+      {sightings.map((s) => (
+        <MeasureMark
+          key={s.id}
+          sighting={s}
+          finding={findings.get(s.id)}
+          view={view}
+          chosen={s === chosen}
+          quiet={quiet}
+        />
+      ))}
       {sightings.filter(isEdge).map((edge) => (
         <EdgeLine key={edge.id} edge={edge} view={view} chosen={edge === chosen} quiet={quiet} />
       ))}
@@ -147,13 +194,21 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, 
         <RimAnswer finding={finding} report={report} view={view} far={size.width + size.height} />
       )}
       {probe && !quiet && <ProbeMarks at={probe.at} answer={probe.answer} view={view} />}
+      {!quiet && drawn.construction && <ConstructionLines {...drawn.construction} view={view} />}
+      {!quiet && <EasedLines lines={drawn.eased} view={view} />}
+      {!quiet && drawn.figure && <FigureMark {...drawn.figure} view={view} />}
+      {drawn.guide && <GuideLine {...drawn.guide} view={view} size={size} />}
       {chosen && !quiet && <Handles sighting={chosen} view={view} />}
-      {(task.kind === "judge" || task.kind === "place" || task.kind === "near") && task.at && (
+      {task.kind === "corners" && <LaidCorners corners={task.laid} hand={inHand} view={view} />}
+      {(task.kind === "judge" || task.kind === "place" || task.kind === "near" || task.kind === "spot") && task.at && (
         <PickMark at={toScreen(view, task.at)} />
       )}
       {task.kind === "near" && <LayLine from={toScreen(view, task.ends[0])} to={toScreen(view, task.ends[1])} />}
       {opening && <Opening oval={opening} view={view} />}
       {laying && <LayLine from={toScreen(view, laying[0])} to={toScreen(view, laying[1])} />}
+      {laying && task.kind === "place" && task.thing === "length" && (
+        <ThumbMarks from={toScreen(view, laying[0])} to={toScreen(view, laying[1])} unit={drawn.unit * view.k} />
+      )}
       {!laying && first && (
         <circle cx={toScreen(view, first)[0]} cy={toScreen(view, first)[1]} r={5} className="handle" />
       )}

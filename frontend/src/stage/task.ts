@@ -1,26 +1,44 @@
 import type { Point } from "../api/types";
 
-export type Thing = "edge" | "rim";
+export type Thing = "edge" | "rim" | "length" | "tilt" | "face" | "part" | "height";
 
-/** What the hand is doing on the stage: an edge's two ends, or a rim's major axis, are placed; then
- * a rim's near point; arc points are added to a rim that stands.
+/** What is laid by its two ends. */
+export type TwoEnded = Exclude<Thing, "face" | "part">;
+/** What is judged by eye before it is laid. */
+export type Judged = Exclude<Thing, "face">;
+
+/** What the hand is doing on the stage: two ends, a face's corners or one spot are placed; after a rim's major axis its
+ * near point; arc points are added to a rim that stands.
  */
 export type Task =
   | { kind: "look" }
-  | { kind: "pick"; thing: Thing }
-  | { kind: "judge"; thing: Thing; at: Point | null }
-  | { kind: "place"; thing: Thing; at: Point | null; judged: number | null }
+  | { kind: "pick"; thing: Judged; face?: string }
+  | { kind: "judge"; thing: Judged; at: Point | null; face?: string }
+  | { kind: "place"; thing: TwoEnded; at: Point | null; judged: number | null }
   | { kind: "near"; thing: "rim"; at: Point | null; judged: number | null; ends: [Point, Point] }
-  | { kind: "arc"; thing: "rim"; at: null; id: string };
+  | { kind: "arc"; thing: "rim"; at: null; id: string }
+  | { kind: "corners"; thing: "face"; at: null; laid: Point[] }
+  | { kind: "spot"; thing: "part"; at: Point | null; judged: number | null; face: string };
+
+/** How sentences call what is being added. */
+export const CALLED: Record<Thing, string> = {
+  edge: "edge",
+  rim: "rim",
+  length: "length",
+  tilt: "line from corner to corner",
+  face: "face",
+  part: "part of the face",
+  height: "height",
+};
 
 /** Whether a tap on the stage sets one single point. */
 export function setsPoint(task: Task): boolean {
-  return task.kind === "pick" || task.kind === "near" || task.kind === "arc";
+  return ["pick", "near", "arc", "corners", "spot"].includes(task.kind);
 }
 
 /** Whether points are being laid. */
 export function isPlacing(task: Task): boolean {
-  return task.kind === "place" || task.kind === "near" || task.kind === "arc";
+  return ["place", "near", "arc", "corners", "spot"].includes(task.kind);
 }
 
 /** Whether what was laid before rests, so that it gives nothing away. */
@@ -30,14 +48,19 @@ export function isQuiet(task: Task): boolean {
 
 export function stageLabel(task: Task, started: boolean): string {
   if (task.kind === "pick")
-    return `Picture. Point at the ${task.thing} you will judge: arrow keys move the mark, Enter picks.`;
+    return `Picture. Point at the ${CALLED[task.thing]} you will judge: arrow keys move the mark, Enter picks.`;
   if (task.kind === "near") return "Picture. Move to a point on the near arc with the arrow keys, then press Enter.";
   if (task.kind === "arc") return "Picture. Each Enter adds a point on the rim's arc; Escape ends.";
+  if (task.kind === "corners")
+    return `Picture. Move to corner ${task.laid.length + 1} of the face with the arrow keys, then press Enter.`;
+  if (task.kind === "spot") return "Picture. Move to the place on the face with the arrow keys, then press Enter.";
   if (task.kind === "place" && task.thing === "rim")
     return `Picture. Move to ${started ? "the other" : "one"} end of the rim's major axis with the arrow keys, then press Enter.`;
+  if (task.kind === "place" && task.thing === "height")
+    return `Picture. Move to its ${started ? "top" : "foot"} with the arrow keys, then press Enter.`;
   if (task.kind === "place")
     return started
-      ? "Picture. Move to the edge's other end with the arrow keys, then press Enter."
-      : "Picture. Move to one end of the edge with the arrow keys, then press Enter.";
+      ? `Picture. Move to the ${CALLED[task.thing]}'s other end with the arrow keys, then press Enter.`
+      : `Picture. Move to one end of the ${CALLED[task.thing]} with the arrow keys, then press Enter.`;
   return "Picture with its sightings. Arrow keys pan, plus and minus zoom.";
 }

@@ -15,6 +15,8 @@ type Grip =
   | { kind: "pan" }
   | { kind: "handle"; id: string; key: string; from: Point }
   | { kind: "level"; side: LevelSide }
+  | { kind: "figure"; from: Point }
+  | { kind: "guide"; from: number }
   | { kind: "lay" };
 
 /** What a hand can do on the stage. */
@@ -29,6 +31,8 @@ export interface Deeds {
   onHover: (at: Point) => void;
   /** A long press asks what runs where it is held; null when it ends. */
   onProbe: (at: Point | null) => void;
+  onMoveFigure: (to: Point) => void;
+  onMoveGuide: (at_px: number) => void;
   onMoveLevel: (side: LevelSide, dy: number, done: boolean) => void;
 }
 
@@ -39,6 +43,7 @@ export function useHands({
   place,
   sheet,
   task,
+  standing,
   deeds,
 }: {
   box: RefObject<SVGSVGElement | null>;
@@ -46,6 +51,8 @@ export function useHands({
   place: ReturnType<typeof useView>;
   sheet: Sheet;
   task: Task;
+  /** Where a figure stands, and where a plumb or level line is held, if there are any. */
+  standing: { figure: Point | null; guide: { along: "plumb" | "level"; at_px: number } | null };
   deeds: Deeds;
 }) {
   const { view, zoom, pan, reset } = place;
@@ -74,7 +81,11 @@ export function useHands({
       const to = roundPoint([grip.from[0] + moved[0] / view.k, grip.from[1] + moved[1] / view.k]);
       setGripped(done ? null : { id: grip.id, key: grip.key });
       deeds.onMoveHandle(grip.id, grip.key, to, done);
-    } else if (grip.kind === "level") deeds.onMoveLevel(grip.side, moved[1] / view.k, done);
+    } else if (grip.kind === "figure")
+      deeds.onMoveFigure(roundPoint([grip.from[0] + moved[0] / view.k, grip.from[1] + moved[1] / view.k]));
+    else if (grip.kind === "guide")
+      deeds.onMoveGuide(grip.from + moved[standing.guide?.along === "level" ? 1 : 0] / view.k);
+    else if (grip.kind === "level") deeds.onMoveLevel(grip.side, moved[1] / view.k, done);
     else if (grip.kind === "lay") setHand(done ? null : point);
   };
   const dropEnd = (point: Point) => {
@@ -96,7 +107,7 @@ export function useHands({
   };
   const beginPress = (event: PointerEvent) => {
     endPress();
-    if (task.kind !== "look" || gripAt(event.target as Element, sheet, task).kind !== "pan") return;
+    if (task.kind !== "look" || gripAt(event.target as Element, sheet, task, standing).kind !== "pan") return;
     const there = at(event.clientX, event.clientY);
     const begun = { timer: 0, asks: false };
     begun.timer = window.setTimeout(() => {
@@ -126,7 +137,7 @@ export function useHands({
         let held = memo as { grip: Grip; start: Point } | undefined;
         if (started || !held) {
           held = {
-            grip: gripAt(event.target as Element, sheet, task),
+            grip: gripAt(event.target as Element, sheet, task, standing),
             start: at(xy[0] - movement[0], xy[1] - movement[1]),
           };
           if (held.grip.kind === "handle") deeds.onSelect(held.grip.id);
@@ -160,7 +171,7 @@ export function useHands({
       },
       onMove: ({ xy }) => {
         deeds.onHover(at(...xy));
-        if ((task.kind === "place" && first) || task.kind === "near") setHand(at(...xy));
+        if ((task.kind === "place" && first) || task.kind === "near" || task.kind === "corners") setHand(at(...xy));
       },
     },
     {
@@ -189,6 +200,14 @@ export function useHands({
           roundPoint([grip.from[0] + way[0] * by, grip.from[1] + way[1] * by]),
           true,
         );
+    } else if (way && target.closest("[data-figure]") && standing.figure) {
+      event.preventDefault();
+      const by = stepOf(event, 25, 5, 1);
+      deeds.onMoveFigure(roundPoint([standing.figure[0] + way[0] * by, standing.figure[1] + way[1] * by]));
+    } else if (way && target.closest("[data-guide]") && standing.guide) {
+      event.preventDefault();
+      const by = way[standing.guide.along === "plumb" ? 0 : 1] * stepOf(event, 25, 5, 1);
+      if (by) deeds.onMoveGuide(standing.guide.at_px + by);
     } else if (way && level && way[1] !== 0) {
       event.preventDefault();
       deeds.onMoveLevel(level.getAttribute("data-level") as LevelSide, way[1] * stepOf(event, 10, 1, 0.2), true);
@@ -206,13 +225,13 @@ export function useHands({
   /** While points are laid the arrow keys move a mark, and Enter sets one there. */
   const moveCursor = (event: KeyboardEvent<SVGSVGElement>, way: Point | undefined) => {
     event.preventDefault();
-    const begun = task.kind === "place" || task.kind === "near" ? task.at : null;
+    const begun = task.kind === "place" || task.kind === "near" || task.kind === "spot" ? task.at : null;
     const here = cursor ?? begun ?? toPicture(view, [size.width / 2, size.height / 2]);
     if (way) {
       const by = stepOf(event, 25, 5, 1);
       const next: Point = [here[0] + way[0] * by, here[1] + way[1] * by];
       setCursor(next);
-      if (first || task.kind === "near") setHand(next);
+      if (first || task.kind === "near" || task.kind === "corners") setHand(next);
       return;
     }
     event.stopPropagation();
@@ -226,8 +245,15 @@ export function useHands({
 
 const WAYS: Partial<Record<string, Point>> = { left: [-1, 0], right: [1, 0], up: [0, -1], down: [0, 1] };
 
-function gripAt(target: Element, sheet: Sheet, task: Task): Grip {
+function gripAt(
+  target: Element,
+  sheet: Sheet,
+  task: Task,
+  standing: { figure: Point | null; guide: { at_px: number } | null },
+): Grip {
   if (task.kind === "place") return { kind: "lay" };
+  if (standing.figure && target.closest("[data-figure]")) return { kind: "figure", from: standing.figure };
+  if (standing.guide && target.closest("[data-guide]")) return { kind: "guide", from: standing.guide.at_px };
   const handle = target.closest("[data-handle]");
   const grip = handle && handleAt(handle, sheet);
   if (grip) return { kind: "handle", ...grip };

@@ -29,6 +29,11 @@ export const finding: Finding = {
   fraction: null,
   over_share: null,
   rim: null,
+  part: null,
+  part_sd: null,
+  part_line_px: null,
+  eye_heights: null,
+  eye_heights_sd: null,
 };
 export const report: Report = {
   format: "aspectum-report",
@@ -53,6 +58,8 @@ export const report: Report = {
     pitch_sd_deg: 0.2,
     roll_deg: 0,
     roll_sd_deg: 0.1,
+    centre_px: [640, 480],
+    cone_radius_px: 577,
   },
   vanishing_points: [],
   findings: [finding],
@@ -67,6 +74,7 @@ export const report: Report = {
   tolerance: { tilt_deg: 3, length_percent: 8, degree_deg: 5 },
   view: "normal",
   standings: [{ form: "crate", lies: "below", beside: null, words: "Crate lies below eye level: its top shows." }],
+  forms: [],
   judgements: ["shallow edges judged 2.7° too steep (n = 1)"],
   notes: ["Only left edges so far."],
 };

@@ -1,0 +1,127 @@
+import { type Sheet, twoEnds } from "../api/types";
+import { addAlignment, addHeight, sightingsOf } from "../sheet/edits";
+import type { useMeasuring } from "./useMeasuring";
+
+/** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it. */
+export function AidCard({
+  sheet,
+  measuring,
+  onChange,
+}: {
+  sheet: Sheet;
+  measuring: ReturnType<typeof useMeasuring>;
+  onChange: (made: { sheet: Sheet; id?: string }) => void;
+}) {
+  const { guide, held, setGuide, figure, stood, setFigure } = measuring;
+  const passed = held.answer?.passed ?? [];
+  const [first, last] = [passed[0], passed[passed.length - 1]];
+  const keepable = first && last && first !== last && !sameSighting(sheet, first.sighting, last.sighting);
+  const top = stood.answer?.top;
+  if (!guide && !figure) return null;
+  return (
+    <div className="aid-cards">
+      {guide && (
+        <section className="aid-card" aria-label={guide.along === "plumb" ? "Plumb line" : "Level line"}>
+          <p data-testid="guide-words" aria-live="polite">
+            <b>{guide.along === "plumb" ? "Plumb line." : "Level line."}</b> {held.answer?.words ?? held.fault}
+          </p>
+          <div className="mt-1 flex gap-1.5">
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={!keepable}
+              onClick={() => first && last && onChange(addAlignment(sheet, guide.along, first.at, last.at))}
+            >
+              Keep as an alignment
+            </button>
+            <button type="button" className="btn btn-ghost btn-xs" onClick={() => setGuide(null)}>
+              Put away
+            </button>
+          </div>
+        </section>
+      )}
+      {figure && (
+        <section className="aid-card" aria-label="Figure">
+          <div className="flex flex-wrap items-center gap-2">
+            <span className="flex items-center gap-1">
+              Figure
+              <MetresInput
+                label="Height of the figure"
+                value={figure.height_m}
+                onValue={(height_m) => height_m && setFigure({ ...figure, height_m })}
+              />
+              m
+            </span>
+            <span className="flex items-center gap-1">
+              eye
+              <MetresInput
+                label="Height of the eye above the ground"
+                value={sheet.eye_height_m ?? null}
+                onValue={(eye_height_m) => onChange({ sheet: { ...sheet, eye_height_m } })}
+              />
+              m
+            </span>
+            <button
+              type="button"
+              className="btn btn-xs"
+              title="The eye stands as high as the figure's head: eye level runs through it"
+              onClick={() => onChange({ sheet: { ...sheet, eye_height_m: figure.height_m } })}
+            >
+              Its head at eye level
+            </button>
+          </div>
+          <p className="mt-1" data-testid="figure-words" aria-live="polite">
+            {stood.answer?.words ?? stood.fault}
+          </p>
+          <div className="mt-1 flex gap-1.5">
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={!top}
+              onClick={() => top && onChange(addHeight(sheet, figure.foot, top, { known_m: figure.height_m }))}
+            >
+              Keep as a height
+            </button>
+            <button type="button" className="btn btn-ghost btn-xs" onClick={() => setFigure(null)}>
+              Put away
+            </button>
+          </div>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** Whether two ends belong to one thing, so that a line through both says nothing. */
+function sameSighting(sheet: Sheet, a: string, b: string): boolean {
+  const sighting = sightingsOf(sheet).find((s) => s.id === a);
+  return a === b && !!sighting && !!twoEnds(sighting);
+}
+
+/** A height in metres, or nothing. */
+export function MetresInput({
+  label,
+  value,
+  onValue,
+}: {
+  label: string;
+  value: number | null;
+  onValue: (metres: number | null) => void;
+}) {
+  return (
+    <input
+      type="number"
+      className="input input-sm w-19 tabular-nums"
+      aria-label={label}
+      min={0.01}
+      step={0.05}
+      defaultValue={value ?? ""}
+      key={value}
+      onBlur={(event) => {
+        const typed = event.target.value === "" ? null : Number(event.target.value);
+        if (typed !== value && (typed === null || (typed > 0 && typed <= 10_000))) onValue(typed);
+      }}
+      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+    />
+  );
+}

@@ -1,0 +1,132 @@
+import { useState } from "react";
+import type { Construction, PartAlong } from "../api/types";
+import type { useMeasuring } from "./useMeasuring";
+
+const WANTED: Record<Construction, string> = {
+  centre: "centre and middle",
+  bays: "equal bays",
+  repeat: "next bays",
+  mirror: "mirrored place",
+};
+
+/** What can be constructed on the chosen face, step by step, so that a hand can follow. */
+export function ConstructRow({ face, measuring }: { face: string; measuring: ReturnType<typeof useMeasuring> }) {
+  const { construction, setConstruction, constructed } = measuring;
+  const [wanted, setWanted] = useState<Construction>("centre");
+  const [along, setAlong] = useState<PartAlong>("across");
+  const [count, setCount] = useState(3);
+  const [place, setPlace] = useState(0.25);
+  const mine = construction?.face === face ? construction : null;
+  const ask = (change: Partial<{ wanted: Construction; along: PartAlong; count: number; place: number }>) => {
+    if (mine) setConstruction({ ...mine, ...change, shown: 99 });
+  };
+  const steps = mine ? (constructed.answer?.steps ?? []) : [];
+  const shown = Math.min(mine?.shown ?? 0, steps.length);
+  return (
+    <section aria-label="Construct" className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
+      <div className="flex flex-wrap items-center gap-1.5">
+        <select
+          className="select select-sm min-w-0 grow"
+          aria-label="Construct on this face"
+          value={wanted}
+          onChange={(event) => {
+            const next = event.target.value as Construction;
+            setWanted(next);
+            ask({ wanted: next });
+          }}
+        >
+          {Object.entries(WANTED).map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+        {wanted !== "centre" && (
+          <select
+            className="select select-sm w-22"
+            aria-label="Counted"
+            value={along}
+            onChange={(event) => {
+              const next = event.target.value as PartAlong;
+              setAlong(next);
+              ask({ along: next });
+            }}
+          >
+            <option value="across">across</option>
+            <option value="up">up</option>
+          </select>
+        )}
+        {(wanted === "bays" || wanted === "repeat") && (
+          <input
+            type="number"
+            className="input input-sm w-16"
+            aria-label={wanted === "bays" ? "How many bays" : "How many more; below zero, before the first corner"}
+            min={wanted === "bays" ? 2 : -8}
+            max={wanted === "bays" ? 12 : 8}
+            value={count}
+            onChange={(event) => {
+              const next = Math.round(Number(event.target.value));
+              if (!Number.isFinite(next) || Math.abs(next) > 12) return;
+              setCount(next);
+              ask({ count: next });
+            }}
+          />
+        )}
+        {wanted === "mirror" && (
+          <input
+            type="number"
+            className="input input-sm w-20"
+            aria-label="Part that is mirrored"
+            min={0}
+            max={1}
+            step={0.05}
+            value={place}
+            onChange={(event) => {
+              const next = Number(event.target.value);
+              if (!(next >= -1 && next <= 2)) return;
+              setPlace(next);
+              ask({ place: next });
+            }}
+          />
+        )}
+        <button
+          type="button"
+          className={`btn btn-sm ${mine ? "btn-primary" : ""}`}
+          aria-pressed={!!mine}
+          title="Construct on this face (V)"
+          onClick={() => setConstruction(mine ? null : { face, wanted, along, count, place, shown: 99 })}
+        >
+          Construct
+        </button>
+      </div>
+      {mine && steps.length > 0 && (
+        <>
+          <ol className="mt-1 list-decimal pl-5" data-testid="construction-steps">
+            {steps.slice(0, shown).map((step) => (
+              <li key={`${step.words}-${step.strokes[0]?.p}`}>{step.words}</li>
+            ))}
+          </ol>
+          <div className="mt-1 flex gap-1.5">
+            <button type="button" className="btn btn-xs" onClick={() => setConstruction({ ...mine, shown: 1 })}>
+              From the first step
+            </button>
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={shown >= steps.length}
+              onClick={() => setConstruction({ ...mine, shown: shown + 1 })}
+            >
+              Next step
+            </button>
+          </div>
+        </>
+      )}
+      {mine && constructed.answer?.words && <p className="mt-1">{constructed.answer.words}</p>}
+      {mine && constructed.fault && (
+        <p className="mt-1" role="alert">
+          {constructed.fault}
+        </p>
+      )}
+    </section>
+  );
+}
