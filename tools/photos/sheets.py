@@ -183,6 +183,40 @@ RIM_PLANS: dict[str, list[tuple[str, float, float]]] = {
 }
 
 
+# what a student judges of what is measured, and what is known beforehand. Parts are read off the picture as it is drawn, heights towards
+# the height of a door, lengths that recede as if they did not
+MEASURED: dict[str, dict[str, float]] = {
+    "1-crates": {"long-top": 1.1, "far-upright": 0.9, "corner-to-corner": 48.0, "door": 2.0},
+    "2-loft": {
+        "far-window-far": 0.1,
+        "far-window-near": 0.25,
+        "near-window-far": 0.55,
+        "near-window-near": 0.8,
+        "gable-sill": 0.3,
+        "door-near": 0.5,
+        "door-far": 0.67,
+    },
+    "4-market": {"beam-1": 0.35, "beam-2": 0.6, "beam-3": 0.75, "beam-4": 0.85, "bucket": 0.5, "opening": 2.2},
+}
+JUDGED = {"length": "judged_ratio", "alignment": "judged_tilt_deg", "division": "judged_part", "height": "judged_m"}
+
+
+def measures(stem: str, known: list[dict[str, Any]], rng: random.Random) -> list[dict[str, Any]]:
+    """What is measured on a sheet, as a hand lays it."""
+    sightings = []
+    for entry in known:
+        s = {key: value for key, value in entry.items() if key != "truth"}
+        for end in ("p", "q", "foot", "top", "point"):
+            if end in s:
+                s[end] = [round(v + rng.gauss(0, 0.9), 1) for v in s[end]]
+        if "corners" in s:
+            s["corners"] = [[round(v + rng.gauss(0, 0.9), 1) for v in corner] for corner in s["corners"]]
+        if entry["id"] in MEASURED[stem]:
+            s[JUDGED[entry["kind"]]] = MEASURED[stem][entry["id"]]
+        sightings.append(s)
+    return sightings
+
+
 def laid_rim(rim: dict[str, Any], judged_more: float, laid_more: float, rng: random.Random) -> dict[str, Any]:
     """A rim as a hand lays it: the ends of its major axis, a near point, some points on the arc.
     ``laid_more``: degrees by which it is laid rounder than it is.
@@ -215,7 +249,7 @@ def laid_rim(rim: dict[str, Any], judged_more: float, laid_more: float, rng: ran
     }
 
 
-def clipped(p: list[float], q: list[float], picture: dict[str, float], margin: float = 12.0) -> tuple[list[float], list[float]]:
+def clipped(p: list[float], q: list[float], picture: dict[str, float], margin: float = 4.0) -> tuple[list[float], list[float]]:
     """The part of the edge inside the picture: nobody can lay what is not shown."""
     ends = []
     for a, b in ((p, q), (q, p)):
@@ -249,8 +283,6 @@ def main() -> None:
             e = edges[edge_id]
             p, q = ([c + rng.gauss(0, 0.9) for c in e[end]] for end in ("p", "q"))
             p, q = clipped(p, q, truth["picture"])
-            # a hand rarely goes into the very corner: stay a little inside
-            p, q = ([a + 0.02 * (b - a) for a, b in zip(p, q, strict=True)], [b + 0.02 * (a - b) for a, b in zip(p, q, strict=True)])
             if bad and bad[0] == edge_id:
                 turn = math.radians(-bad[1])
                 mx, my = (p[0] + q[0]) / 2, (p[1] + q[1]) / 2
@@ -271,16 +303,18 @@ def main() -> None:
             sightings.append(
                 {"id": rim_id, "kind": "rim", "form": rim["form"], "plane": rim["plane"], "name": rim["name"]} | laid_rim(rim, judged_more, laid_more, rng)
             )
+        sightings += measures(stem, truth.get("measured", []), rng)
         kinds = {f["id"]: f["kind"] for f in truth["forms"]}
-        forms = list(dict.fromkeys(s["form"] for s in sightings))
+        forms = list(dict.fromkeys(s["form"] for s in sightings if "form" in s))
         for s in sightings:
-            if len(forms) > 1:
+            if len(forms) > 1 and "form" in s:
                 s["name"] = f"{names[s['form']].lower()}, {s['name']}"
         sheet = {
             "format": "aspectum-sighting-sheet",
             "version": 1,
             "title": title,
             **({} if looking == "ahead" else {"perspective": "one-point", "looking": looking}),
+            **({"eye_height_m": truth["camera"]["eye_height_m"]} if any(s["kind"] == "height" for s in sightings) else {}),
             "picture": truth["picture"] | {"file": f"{photo}.jpg"},
             "forms": [{"id": f, "kind": kinds[f] if kinds[f] != "box" or photo not in BUILDINGS else "building", "name": names[f]} for f in forms],
             "sightings": sightings,

@@ -125,11 +125,11 @@ def lay_out(
     size = np.bincount(corner, minlength=len(ends))
     lone = size[corner] == 1
     hidden = np.array([e.hidden for e in ends], bool)
-    stops = cut_off(setup, ends, at, edges)
+    stops, ends_there = cut_off(setup, ends, at, edges)
     free_of = np.bincount(corner, ~stops, minlength=len(ends))[corner] > 0
     # two edges that the same thing cuts off may end near each other and be no corner
     doubtful = ~lone & ~free_of
-    cut = hidden | doubtful | (lone & stops)
+    cut = hidden | doubtful | (lone & (stops | ends_there))
     cut[list(released)] = True
     nodes = Groups(AXES * len(ends))
     first: dict[int, int] = {}
@@ -191,13 +191,13 @@ def may_meet(a: End, b: End) -> bool:
     return a.owner != b.owner and (a.of_face or b.of_face or not a.along & b.along)
 
 
-def cut_off(setup: Setup, ends: tuple[End, ...], at: Floats, edges: Sequence[Edge]) -> Flags:
-    """Which ends (K,) of edges stop at the picture's border or at another form's edge: alone there, they are no corners."""
+def cut_off(setup: Setup, ends: tuple[End, ...], at: Floats, edges: Sequence[Edge]) -> tuple[Flags, Flags]:
+    """Which ends (K,) of edges stop at another form's edge, and which at the picture's border: alone there, they are no corners."""
     near = TOUCHES * setup.point_sd_px
     border = np.minimum(np.abs(at), np.abs(at - [setup.width_px, setup.height_px])).min(axis=1) <= near
     may = np.array([not (e.of_face or e.hidden or e.form[:1] == POST) for e in ends], bool)
     if not edges:
-        return np.asarray(may & border)
+        return np.zeros(len(ends), bool), may & border
     p, q = np.array([e.p for e in edges], float), np.array([e.q for e in edges], float)
     run = q - p
     away = at[:, None] - p[None]
@@ -206,4 +206,4 @@ def cut_off(setup: Setup, ends: tuple[End, ...], at: Floats, edges: Sequence[Edg
     names = {form: n for n, form in enumerate(dict.fromkeys([e.form for e in ends] + [e.form for e in edges]))}
     other = np.array([names[e.form] for e in ends])[:, None] != np.array([names[e.form] for e in edges])[None]
     touches = (other & ((gap * gap).sum(axis=2) <= near * near)).any(axis=1)
-    return np.asarray(may & (border | touches))
+    return may & touches, may & border

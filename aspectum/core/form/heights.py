@@ -99,9 +99,11 @@ def in_metres(found: SolvedForms, tall: dict[str, Tall], by: Measure | None) -> 
     return {k: replace(t, metres=t.eyes * by.metres, metres_sd=by.metres * deviation(t.by + t.eyes * by.by, found.covariance)) for k, t in tall.items()}
 
 
-def metric(found: SolvedForms, sides: Proportions, by: Measure | None) -> Proportions:
-    """A form's sides in metres as well, where a measure is known and the form stands on the ground with its foot in sight."""
-    if by is None or sides.unit is not Family.UPRIGHT:
+def metric(found: SolvedForms, sides: Proportions, by: Measure, below: tuple[float, Floats]) -> Proportions:
+    """A form's sides in metres as well, where its foot is in sight. ``below``: how many eye heights below the eye it stands, one on the
+    ground, with the derivatives by all unknowns.
+    """
+    if sides.unit is not Family.UPRIGHT:
         return sides
     foot = sides.span[Family.UPRIGHT][0]
     size: Sides = dict.fromkeys(sides.size)
@@ -109,6 +111,7 @@ def metric(found: SolvedForms, sides: Proportions, by: Measure | None) -> Propor
     for family, span in sides.span.items():
         measured = in_eye_heights(found, span, foot)
         if measured is not None and sides.size[family] is not None:
-            size[family] = measured[0] * by.metres
-            sds[family] = by.metres * deviation(measured[1] + measured[0] * by.by, found.covariance)
+            length, slope = measured[0] * below[0], measured[1] * below[0] + measured[0] * below[1]
+            size[family] = length * by.metres
+            sds[family] = by.metres * deviation(slope + length * by.by, found.covariance)
     return replace(sides, size_m=size, size_sd_m=sds)

@@ -6,13 +6,16 @@ import numpy as np
 
 from aspectum.core.findings import Proportions, Sides, WhyNot
 from aspectum.core.form.bundle import SolvedForms, deviation, difference, first_values
-from aspectum.core.form.heights import Measure, metric
+from aspectum.core.form.corners import AXIS, UP
+from aspectum.core.form.heights import Measure, in_eye_heights, metric
 from aspectum.core.form.look import AXES
+from aspectum.core.plane.lines import Floats, Ints
 from aspectum.core.sightings import Edge, Face, Family
 from aspectum.core.view.camera import FIRST_BEARING
 
 WORST = 0.35  # of a side, beyond which its error leaves nothing worth telling
 OPEN_TURN = 0.15  # radians, or parts of e: deviation of an unknown of the view from which a size is followed to its ends
+INSIDE = 3.0  # point errors by which a foot must lie inside another form's outline
 FAR_OUT = 2.0  # deviations, to which it is followed
 HELD_BY_FAINT = 1.5  # times by which loosening the faint hold may widen what the sightings themselves fix
 
@@ -21,9 +24,7 @@ def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, F
     """The sides of ``form`` along its ``families``, in the order of its axes."""
     layout = found.layout
     mine = np.flatnonzero(layout.form == layout.forms.index(form))
-    pieces = layout.piece[layout.node[mine, 0]]
-    main = int(np.argmax(np.bincount(pieces)))
-    mine = mine[pieces == main]
+    mine = main_piece(found, mine)
     # two uprights alone do not tell which way the form stands
     turned = found.laid.bearing[layout.forms.index(form)] < len(found.params) - 1
     span: dict[Family, tuple[int, int]] = {}
@@ -53,6 +54,18 @@ def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, F
     return Proportions(form, unit, size, sds, why, span)
 
 
+def main_piece(found: SolvedForms, mine: Ints) -> Ints:
+    """Of a form's ends those of the piece that reaches along most axes, and of such pieces of the one with most ends."""
+    layout = found.layout
+    pieces = layout.piece[layout.node[mine, 0]]
+
+    def reach(piece: int) -> tuple[int, int]:
+        ends = mine[(pieces == piece) & ~layout.cut[mine]]
+        return sum(len(np.unique(layout.node[ends, axis])) > 1 for axis in range(AXES)), int((pieces == piece).sum())
+
+    return np.asarray(mine[pieces == max(np.unique(pieces).tolist(), key=reach)], np.intp)
+
+
 def families_of(form: str, edges: list[Edge], faces: list[Face]) -> tuple[Family, Family, Family] | None:
     """What the sides of a form are called, in the order of its axes; None for one that no level edge or face is sighted of."""
     named = {e.family for e in edges if e.form == form} | {family for f in faces if f.form == form for family in f.families}
@@ -63,7 +76,7 @@ def families_of(form: str, edges: list[Edge], faces: list[Face]) -> tuple[Family
 
 def all_proportions(edges: list[Edge], faces: list[Face], found: SolvedForms | None, by: Measure | None) -> list[Proportions]:
     """The proportions of every form, in the order in which they are first sighted."""
-    told = []
+    told: list[Proportions] = []
     for form in dict.fromkeys([e.form for e in edges] + [f.form for f in faces]):
         families = families_of(form, edges, faces)
         if families is None:
@@ -72,8 +85,67 @@ def all_proportions(edges: list[Edge], faces: list[Face], found: SolvedForms | N
             why = WhyNot.NO_VIEW if found is None else WhyNot.STRAYS
             told.append(Proportions(form, None, dict.fromkeys(families), dict.fromkeys(families), dict.fromkeys(families, why)))
         else:
-            told.append(metric(found, proportions(found, form, families), by))
-    return told
+            told.append(proportions(found, form, families))
+    return told if found is None or by is None else in_metres(found, told, by)
+
+
+def in_metres(found: SolvedForms, told: list[Proportions], by: Measure) -> list[Proportions]:
+    """The sides of all forms in metres as well: of those that stand on the ground, and then of those that stand on one of them."""
+    stands = {form.form: support(found, form, told) for form in told}
+    known: dict[str, Proportions] = {}
+    level: dict[str, tuple[float, Floats]] = {}  # of what stands where, in eye heights below the eye
+    flat = (1.0, np.zeros(len(found.covariance)))
+    while True:
+        ready = [f for f in told if f.form not in known and (stands[f.form] is None or stands[f.form] in known)]
+        if not ready:
+            return [known.get(f.form, f) for f in told]
+        for form in ready:
+            under = stands[form.form]
+            below = flat if under is None else level.get(under)
+            known[form.form] = form if below is None else metric(found, form, by, below)
+            top = None if below is None or Family.UPRIGHT not in form.span else in_eye_heights(found, form.span[Family.UPRIGHT], form.span[Family.UPRIGHT][0])
+            if below is not None and top is not None:
+                # the lid lies as much nearer to the eye's height as the form is tall
+                level[form.form] = below[0] * (1.0 - top[0]), below[1] * (1.0 - top[0]) - below[0] * top[1]
+
+
+def support(found: SolvedForms, form: Proportions, others: list[Proportions]) -> str | None:
+    """The form that ``form`` stands on: one within whose outline a foot of it is seen, since what stands on the ground in front of
+    another is drawn below it, and what stands behind is hidden.
+    """
+    if Family.UPRIGHT not in form.span:
+        return None
+    layout, low = found.layout, form.span[Family.UPRIGHT][0]
+    feet = layout.at[(layout.node[:, UP] == low) & ~layout.cut]
+    for other in others:
+        if other is form or len(other.span) < AXES:
+            continue
+        if any(inside(found.pixels(face), foot, INSIDE * found.solution.evidence.setup.point_sd_px) for face in sides_of(found, other) for foot in feet):
+            return other.form
+    return None
+
+
+def sides_of(found: SolvedForms, form: Proportions) -> list[Floats]:
+    """The six sides of a form's box, each by the homogeneous images (4, 3) of its corners in order round it."""
+    frame = found.frames[0][found.layout.forms.index(form.form)]
+    spans = [found.values[list(span)] for _, span in sorted(form.span.items(), key=lambda item: AXIS[item[0]])]
+    sides = []
+    for axis in range(AXES):
+        a, b = (k for k in range(AXES) if k != axis)
+        for at in spans[axis]:
+            corners = np.empty((4, AXES))
+            corners[:, axis] = at
+            corners[:, a], corners[:, b] = spans[a][[0, 1, 1, 0]], spans[b][[0, 0, 1, 1]]
+            sides.append(corners @ frame)
+    return sides
+
+
+def inside(corners: Floats, at: Floats, by: float) -> bool:
+    """Whether ``at`` lies inside a convex outline (4, 2), ``by`` px at least from its sides."""
+    run = np.roll(corners, -1, axis=0) - corners
+    off = at - corners
+    turn = (run[:, 0] * off[:, 1] - run[:, 1] * off[:, 0]) / np.maximum(np.hypot(run[:, 0], run[:, 1]), 1e-9)
+    return bool((turn > by).all() or (turn < -by).all())
 
 
 def ratio(found: SolvedForms, form: str, side: tuple[int, int], unit: tuple[int, int]) -> tuple[float, float, float]:

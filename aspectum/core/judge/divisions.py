@@ -13,7 +13,8 @@ from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.faces import Part, face_parts, part_by_corners, part_line
 from aspectum.core.judge.lengths import nearest_fraction
 from aspectum.core.plane.homography import upright_corners
-from aspectum.core.sightings import Division, Edge, Face, Family, Kind, PartAlong, Setup
+from aspectum.core.plane.lines import Floats
+from aspectum.core.sightings import Division, Edge, Face, Family, Kind, PartAlong, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 
 OF_A_HALF = 0.5  # a part is counted from the nearer end at most half the face away: a length's tolerance, of that half
@@ -96,41 +97,50 @@ def spacing_notes(faces: list[Face], divisions: list[Division], findings: Iterab
             placed = sorted(
                 ((f.implied, f.implied_sd, f.sighted, f.sighting) for f in told if f.implied is not None and f.sighted is not None), key=lambda row: row[0]
             )
-            if len(placed) >= 3:
+            if len(placed) >= 2:
                 notes += spacing_note(placed, tolerances)
     return notes
 
 
 def spacing_note(placed: list[tuple[float, float | None, float, str]], tolerances: Tolerances) -> list[Note]:
     """For the divisions of one face, in order, as true part, its deviation, the drawn part and the name."""
-    true, drawn = np.diff([row[0] for row in placed]), np.diff([row[2] for row in placed])
-    sds = np.array([row[1] for row in placed])
-    spread = np.hypot(sds[1:], sds[:-1])
     ids = tuple(row[3] for row in placed)
+    whole = np.array([0.0, *(row[0] for row in placed), 1.0])
+    sure = np.array([0.0, *(row[1] or 0.0 for row in placed), 0.0])
+    if equal(np.diff(whole), np.hypot(sure[1:], sure[:-1]), tolerances):
+        return [Note(NoteCode.EQUAL_PARTS, ids, value=float(np.diff(whole).mean()), other=float(sure.max()), text="bays")]
+    true, drawn = np.diff([row[0] for row in placed]), np.diff([row[2] for row in placed])
+    sds = sure[1:-1]
+    spread = np.hypot(sds[1:], sds[:-1])
     every = (slice(None), slice(0, None, 2)) if len(true) > 2 else (slice(None),)
     for take in every:
         bays, sd = true[take], spread[take]
         if len(bays) < 2:
             continue
-        mean = float(bays.mean())
-        if not beyond((bays - mean) / mean, sd / mean, tolerances.length).any():
-            return [Note(NoteCode.EQUAL_PARTS, ids, value=mean, other=float(sd.max()), text="bays" if take == slice(None) else "openings")]
-    as_drawn = float(drawn.mean())
-    if not beyond((drawn - as_drawn) / as_drawn, np.zeros(len(drawn)), tolerances.length).any():
+        if equal(bays, sd, tolerances):
+            return [Note(NoteCode.EQUAL_PARTS, ids, value=float(bays.mean()), other=float(sd.max()), text="bays" if take == slice(None) else "openings")]
+    if len(drawn) > 1 and equal(drawn, np.zeros(len(drawn)), tolerances):
         return [Note(NoteCode.NOT_SHRINKING, ids, value=float(true[0]), other=float(true[-1]))]
     return [Note(NoteCode.UNEQUAL_PARTS, ids, value=float(true.min()), other=float(true.max()))] if len(true) == 2 else []
+
+
+def equal(bays: Floats, sd: Floats, tolerances: Tolerances) -> bool:
+    """Whether none of some bays is beyond doubt wider or narrower than the others."""
+    mean = float(bays.mean())
+    return not beyond((bays - mean) / mean, sd / mean, tolerances.length).any()
 
 
 def apex_notes(faces: list[Face], edges: list[Edge], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Note]:
     """Whether the apex in which two slopes of a form meet stands over the perspective centre of the wall under it."""
     notes = []
-    slopes = [e for e in edges if e.family is Family.SLOPE]
+    slopes, near = [e for e in edges if e.family is Family.SLOPE], SAME_APEX * setup.point_sd_px
     for n, one in enumerate(slopes):
         for other in slopes[:n]:
-            walls = [f for f in faces if f.form == one.form == other.form and f.families[1] is Family.UPRIGHT]
-            apex = meeting_end(one, other, SAME_APEX * setup.point_sd_px)
+            apex = meeting_end(one, other, near)
             if apex is None or one.slope == other.slope:
                 continue
+            # rakes that overhang the wall lie in a plane of their own, of which the wall says nothing
+            walls = [f for f in faces if f.form == one.form == other.form and f.families[1] is Family.UPRIGHT and rise_from(f.corners[2:], (one, other), near)]
             for wall in walls:
                 at = Division(f"{one.id}/{other.id}", wall.id, PartAlong.ACROSS, apex)
                 part = part_by_corners(wall, at, setup.point_sd_px) if found is None else face_parts(found, wall, [at], setup.point_sd_px)[0]
@@ -140,6 +150,11 @@ def apex_notes(faces: list[Face], edges: list[Edge], found: SolvedForms | None, 
                 code = NoteCode.APEX_OFF_CENTRE if off else NoteCode.APEX_OVER_CENTRE
                 notes.append(Note(code, (other.id, one.id, wall.id), value=part.part, other=part.part_sd))
     return notes
+
+
+def rise_from(tops: tuple[Point, ...], slopes: tuple[Edge, Edge], near: float) -> bool:
+    """Whether each of a wall's two top corners is an end of one of two slopes."""
+    return all(any(math.dist(top, end) <= near for e in slopes for end in (e.p, e.q)) for top in tops)
 
 
 def meeting_end(one: Edge, other: Edge, near: float) -> tuple[float, float] | None:
