@@ -23,8 +23,10 @@ def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family |
         if missed is None or f.sighted is None:
             continue
         if f.kind in SHARED:
-            # of a length and a height the share by which it is judged too long, of a division the share of its face
-            shares.setdefault(SHARED[f.kind][0], []).append(missed if f.kind is Kind.DIVISION else missed / f.sighted)
+            # of a length and a height the share by which it is judged too long, of a division the share of its face by which it is judged
+            # towards where it is drawn
+            drawn = 1.0 if f.implied is None or f.sighted > f.implied else -1.0
+            shares.setdefault(SHARED[f.kind][0], []).append(missed * drawn if f.kind is Kind.DIVISION else missed / f.sighted)
         elif f.kind is Kind.RIM:
             errors.setdefault("rims", []).append(missed)
         elif f.kind is Kind.EDGE and families.get(f.sighting) is Family.UPRIGHT:
@@ -36,7 +38,11 @@ def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family |
     return told + [f"{what} judged {ran_by_shares(what, mean(found))} (n = {len(found)})" for what, found in shares.items()]
 
 
-SHARED = {Kind.LENGTH: ("lengths", "too long", "too short"), Kind.HEIGHT: ("heights", "too tall", "too small"), Kind.DIVISION: ("parts", "too far", "too near")}
+SHARED = {
+    Kind.LENGTH: ("lengths", "too long", "too short"),
+    Kind.HEIGHT: ("heights", "too tall", "too small"),
+    Kind.DIVISION: ("parts", "of the face towards where they are drawn", "of the face away from where they are drawn"),
+}
 
 
 def ran_by_shares(what: str, bias: float) -> str:

@@ -55,6 +55,11 @@ export function isFace(sighting: Sighting): sighting is Face & { corners: [Point
   return sighting.kind === "face";
 }
 
+/** Whether a sighting is neither an edge nor a rim. */
+export function isMeasured(sighting: Sighting): boolean {
+  return sighting.kind !== "edge" && sighting.kind !== "rim";
+}
+
 /** The two points of what is laid between two: edges, lengths, alignments, heights. */
 export function twoEnds(sighting: Sighting): [Point, Point] | null {
   if (isEdge(sighting) || isLength(sighting)) return [sighting.p, sighting.q];

@@ -3,21 +3,29 @@ import type { Sheet } from "../api/types";
 import { handlesOf } from "../stage/handles";
 import {
   addArcPoint,
+  addDivision,
   addEdge,
+  addFace,
   addForm,
+  addHeight,
+  addLength,
   addRim,
   dropArcPoint,
   formsOf,
+  inGroups,
   moveHandle,
   remove,
   rename,
   reorder,
   setFamily,
   setFormKind,
+  setHidden,
   setPlane,
   setSlope,
+  setUnit,
   sightingsOf,
   slopesOf,
+  unitOf,
 } from "./edits";
 import { begin, keep, preview, redo, shown, undo } from "./history";
 
@@ -154,5 +162,75 @@ describe("rims on a sheet", () => {
 
   it("change plane", () => {
     expect(rim(setPlane(laid.sheet, "r1", "right"))).toMatchObject({ plane: "right" });
+  });
+});
+
+describe("measuring", () => {
+  const length = addLength(two.sheet, "form-1", [0, 0], [0, 40], null);
+  const face = addFace(
+    length.sheet,
+    "form-1",
+    ["left", "upright"],
+    [
+      [0, 40],
+      [30, 50],
+      [30, 0],
+      [0, 10],
+    ],
+  );
+  const part = addDivision(face.sheet, face.id, [14, 20], 0.5);
+
+  it("makes the first length the unit, and another in its place", () => {
+    expect(unitOf(length.sheet)?.id).toBe("m1");
+    const more = addLength(length.sheet, "form-1", [0, 0], [20, 0], 0.5);
+    expect(sightingsOf(more.sheet).find((s) => s.id === more.id)).toMatchObject({ unit: false, judged_ratio: 0.5 });
+    expect(unitOf(setUnit(more.sheet, more.id))?.id).toBe(more.id);
+  });
+
+  it("takes the parts of a face away with it", () => {
+    expect(sightingsOf(remove(part.sheet, face.id)).map((s) => s.id)).toEqual(["e1", "e2", "m1"]);
+  });
+
+  it("moves corners, places, feet and tops", () => {
+    const tall = addHeight(part.sheet, [50, 70], [50, 20], { judged_m: 2 });
+    const moved = ["corner2", "spot", "p", "q"].map((key, n) => {
+      const id = [face.id, part.id, tall.id, tall.id][n] ?? "";
+      return sightingsOf(moveHandle(tall.sheet, id, key, [9, 9])).find((s) => s.id === id);
+    });
+    expect(moved[0]).toMatchObject({
+      corners: [
+        [0, 40],
+        [30, 50],
+        [9, 9],
+        [0, 10],
+      ],
+    });
+    expect(moved[1]).toMatchObject({ point: [9, 9] });
+    expect(moved[2]).toMatchObject({ foot: [9, 9], top: [50, 20] });
+    expect(moved[3]).toMatchObject({ foot: [50, 70], top: [9, 9] });
+  });
+
+  it("groups by form and kind, and moves a slip among its own", () => {
+    const second = addForm(part.sheet);
+    const other = addEdge(second.sheet, {
+      form: second.id,
+      family: "left",
+      p: [1, 2],
+      q: [3, 4],
+      judged_tilt_deg: null,
+    });
+    expect(inGroups(other.sheet).map((g) => [g.form, g.sightings.map((s) => s.id)])).toEqual([
+      ["form-1", ["e1", "e2", "m1", "f1", "d1"]],
+      [second.id, ["e3"]],
+    ]);
+    const turned = reorder(other.sheet, "e1", 1);
+    expect(inGroups(turned)[0]?.sightings.map((s) => s.id)).toEqual(["e2", "e1", "m1", "f1", "d1"]);
+    expect(reorder(other.sheet, "e3", -1)).toBe(other.sheet);
+  });
+
+  it("says which end is cut off, and takes it back", () => {
+    const cut = setHidden(two.sheet, "e1", "q", true);
+    expect(sightingsOf(cut)[0]).toMatchObject({ hidden: ["q"] });
+    expect(sightingsOf(setHidden(cut, "e1", "q", false))[0]).toMatchObject({ hidden: [] });
   });
 });

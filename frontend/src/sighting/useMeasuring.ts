@@ -49,7 +49,7 @@ export function useMeasuring(sheet: Sheet) {
     [width_px, height_px],
   );
   const turnFigure = useCallback(
-    () => setFigure((old) => (old ? null : { foot: [width_px / 2, height_px * 0.85], height_m: 1.7 })),
+    () => setFigure((old) => (old ? null : { foot: [width_px / 2, height_px * 0.75], height_m: 1.7 })),
     [width_px, height_px],
   );
   const turnCone = useCallback(() => setCone((old) => !old), []);

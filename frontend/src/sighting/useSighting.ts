@@ -165,7 +165,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       setSaid(
         judgeFirst
           ? `Laid as ${family}. Press L, R, U, D, X or S to change the family.`
-          : `Laid as ${family}. Lay the next edge, or press Escape.`,
+          : `Laid as ${family}. L, R, U, D, X or S change the family; lay the next edge, or press Escape.`,
       );
     },
     [change, form, judgeFirst, report, task],

@@ -37,8 +37,10 @@ export function useSightingKeys(
       actions.reorder(selected ?? "", by),
     );
   const drop = () => when(chosen, () => actions.remove(selected ?? ""));
+  // with judging off edges are laid one after another, and the one just laid may still change its family
+  const layingOn = task.kind === "place" && task.judged === null;
   const family = (to: Family) =>
-    when(chosen && looking, () => {
+    when(chosen && (looking || layingOn), () => {
       const plane = planeOf(to);
       if (chosen?.kind === "edge") actions.family(chosen.id, to);
       else if (chosen?.kind === "rim" && plane) actions.plane(chosen.id, plane);

@@ -8,6 +8,7 @@ import {
   type FigureAnswer,
   type GuideAnswer,
   isEdge,
+  isMeasured,
   isRim,
   isStraight,
   looksStraight,
@@ -151,7 +152,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, 
       {chosen && isEdge(chosen) && !quiet && (
         <EdgeAnswer edge={chosen} finding={finding} report={report} view={view} size={size} />
       )}
-      {sightings.map((s) => (
+      {sightings.filter(isMeasured).map((s) => (
         <MeasureMark
           key={s.id}
           sighting={s}

@@ -121,13 +121,15 @@ export function useHands({
     {
       onPointerDown: ({ event }) => beginPress(event),
       onPointerCancel: endPress,
-      onDrag: ({ event, first: started, last, tap, xy, movement, delta, memo, pinching, cancel }) => {
+      onDrag: ({ event, first: started, last, tap, xy, initial, delta, memo, pinching, cancel }) => {
         if (pinching) {
           endPress();
           cancel();
           return memo;
         }
         const point = at(...xy);
+        // from where the hand went down: the library's own count leaves out what it takes to tell a drag from a tap
+        const movement: Point = [xy[0] - initial[0], xy[1] - initial[1]];
         if (press.current?.asks) {
           if (last) endPress();
           else deeds.onProbe(point);
@@ -138,7 +140,7 @@ export function useHands({
         if (started || !held) {
           held = {
             grip: gripAt(event.target as Element, sheet, task, standing),
-            start: at(xy[0] - movement[0], xy[1] - movement[1]),
+            start: at(...initial),
           };
           if (held.grip.kind === "handle") deeds.onSelect(held.grip.id);
         }
