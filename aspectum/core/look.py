@@ -12,7 +12,7 @@ from aspectum.core.aids.probe import Probe, probe_points, probe_straight, probe_
 from aspectum.core.check import Measured, drop_repeats, fit_all, solve_all
 from aspectum.core.findings import CameraReading, VanishingPoint
 from aspectum.core.form.bundle import SolvedForms
-from aspectum.core.form.ease import EasedEdge, ease
+from aspectum.core.form.ease import EasedEdge, EasedRim, ease, ease_rims
 from aspectum.core.form.heights import measure, standing
 from aspectum.core.judge.overhead import overhead_findings
 from aspectum.core.judge.parallel import parallel_findings
@@ -66,6 +66,10 @@ class Look:
     def eased(self, form: str, times: float) -> list[EasedEdge]:
         """The edges of ``form`` as from ``times`` as far away; none for a form that is not solved."""
         return [] if self.solved is None else ease(self.solved, form, times)
+
+    def eased_rims(self, form: str, times: float) -> list[EasedRim]:
+        """The level rims of ``form`` as from ``times`` as far away."""
+        return [] if self.posterior is None else ease_rims(self.posterior.solution, form, times)
 
 
 def look(setup: Setup, edges: list[Edge], rims: list[Rim], measured: Measured | None = None) -> Look:

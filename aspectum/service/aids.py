@@ -9,7 +9,7 @@ from aspectum.core.aids.fan import Fan, fan
 from aspectum.core.aids.figure import Figure
 from aspectum.core.aids.guide import Held, ends_on, hold_guide
 from aspectum.core.aids.probe import Probe
-from aspectum.core.form.ease import EasedEdge
+from aspectum.core.form.ease import EasedEdge, EasedRim
 from aspectum.core.look import Look, look
 from aspectum.core.sightings import Guide, PartAlong, Point
 from aspectum.formats.sheet import FaceSighting, FormatError, SightingSheet
@@ -44,12 +44,13 @@ def figure_on(sheet: SightingSheet, foot: Point, height_m: float) -> Figure | No
         raise FormatError(str(error)) from error
 
 
-def eased_form(sheet: SightingSheet, form: str, times: float) -> list[EasedEdge]:
-    """The edges of a solved form as from further away. Raises ``FormatError`` where it is not solved."""
-    found = view_of(sheet).eased(form, times)
-    if not found:
+def eased_form(sheet: SightingSheet, form: str, times: float) -> tuple[list[EasedEdge], list[EasedRim]]:
+    """The edges and level rims of a solved form as from further away. Raises ``FormatError`` where it has none."""
+    view = view_of(sheet)
+    edges, rims = view.eased(form, times), view.eased_rims(form, times)
+    if not edges and not rims:
         raise FormatError(f"form: '{form}' is not solved, so it cannot be seen from elsewhere")
-    return found
+    return edges, rims
 
 
 def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: PartAlong, count: int, place: float) -> list[Step]:

@@ -51,6 +51,11 @@ class Easel:
     def slip(self, name: str) -> Locator:
         return self.slips.filter(has_text=name).first
 
+    @property
+    def chosen(self) -> Locator:
+        """The opened slip."""
+        return self.page.locator("[data-sighting]:has([aria-pressed=true])")
+
     def eye_level(self) -> tuple[float, float]:
         """Height and ± in picture pixels, as the screen shows them."""
         shown = self.page.get_by_test_id("eye-level")

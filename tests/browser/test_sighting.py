@@ -85,12 +85,13 @@ def test_judge_then_sight_then_check(easel: Easel) -> None:
     for _ in range(4):
         page.keyboard.press("ArrowUp")
     page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("Shift+ArrowDown")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Judged −6.0°.")).to_be_visible()
+    expect(page.get_by_text("Judged −16.0°.")).to_be_visible()
     easel.drag(easel.on_screen(edge["p"]), easel.on_screen(edge["q"]))  # type: ignore[arg-type]
     expect(easel.slips).to_have_count(before + 1)
-    slip = easel.slips.last
-    expect(slip).to_contain_text("−6.0°")
+    slip = easel.chosen
+    expect(slip).to_contain_text("−16.0°")
     expect(slip).to_contain_text("too steep")
     easel.saved()
 
@@ -212,9 +213,9 @@ def test_with_judging_off_edges_are_laid_one_after_another_until_escape(easel: E
     page.keyboard.press("Escape")
     expect(page.get_by_text("Lay the edge")).to_have_count(0)
     # a judgement made on paper is typed in later
-    easel.slips.last.get_by_role("spinbutton", name="judged").fill("12")
+    easel.chosen.get_by_role("spinbutton", name="judged").fill("12")
     page.keyboard.press("Enter")
-    expect(easel.slips.last).to_contain_text("12.0°")
+    expect(easel.chosen).to_contain_text("12.0°")
     easel.saved()
 
 
@@ -335,12 +336,12 @@ def test_keyboard_alone_judges_lays_and_nudges_an_edge(easel: Easel) -> None:
     page.keyboard.press("ArrowUp")
     page.keyboard.press("Enter")  # second end
     expect(easel.slips).to_have_count(before + 1)
-    expect(easel.slips.last).to_contain_text("1.0°")
+    expect(easel.chosen).to_contain_text("1.0°")
     page.keyboard.press("r")
     handle = page.get_by_label("First end of")
     handle.focus()
     page.keyboard.press("Shift+ArrowDown")
-    expect(easel.slips.last).not_to_contain_text("sighted2.")
+    expect(easel.chosen).not_to_contain_text("sighted2.")
     easel.saved()
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_be_visible()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import copy
+import csv
+import io
 import json
 from collections.abc import Callable
 from pathlib import Path
@@ -13,7 +15,8 @@ import pytest
 from click.testing import CliRunner
 
 from aspectum.cli import main
-from aspectum.formats.exports import findings_csv, overlay_svg
+from aspectum.core.sightings import Family
+from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.schemas import SCHEMAS, schema_text
 from aspectum.formats.sheet import FormatError, read_sheet, write_sheet
 from aspectum.service.checking import check_sheet
@@ -243,3 +246,70 @@ def test_straight_up_and_down_are_one_point_perspective() -> None:
         read_sheet(json.dumps(straight_sheet("up", "three-point")).encode())
     with pytest.raises(FormatError, match=r"^looking: "):
         read_sheet(json.dumps(straight_sheet("sideways")).encode())
+
+
+FACE: dict[str, Any] = {"id": "f1", "kind": "face", "form": "crate", "families": ["right", "upright"], "corners": [[0, 90], [90, 80], [90, 10], [0, 0]]}
+PART = {"id": "d1", "kind": "division", "face": "f1", "along": "across", "point": [40, 50], "judged_part": 0.5}
+PLUMB = {"id": "a", "kind": "alignment", "along": "plumb", "p": [0, 0], "q": [0, 9]}
+HEIGHT: dict[str, Any] = {"id": "h1", "kind": "height", "foot": [50, 90], "top": [50, 20], "known_m": 1.8}
+
+
+@pytest.mark.parametrize(
+    ("entries", "place"),
+    [
+        ([FACE | {"corners": FACE["corners"][:3]}], "sightings[0].corners"),
+        ([FACE | {"corners": [[0, 0], [0, 0], [90, 10], [0, 5]]}], "sightings[0].corners[1]: two corners coincide"),
+        ([FACE | {"families": ["right", "right"]}], "sightings[0].families: a face runs along two families that are square"),
+        ([FACE | {"families": ["right", "depth"]}], "sightings[0].families: a face runs along two families that are square"),
+        ([FACE | {"families": ["left", "depth"]}], "sightings[0].families: left and right go together"),
+        ([FACE | {"families": ["slope", "upright"]}], "sightings[0].families"),
+        ([PART], "sightings[0].face: no face 'f1'"),
+        ([FACE, PART | {"judged_part": 1e9}], "sightings[1].judged_part: "),
+        ([FACE, PART | {"along": "down"}], "sightings[1].along: "),
+        ([FACE, PART | {"form": "crate"}], "sightings[1].form: unknown entry"),
+        ([HEIGHT | {"known_m": -1}], "sightings[0].known_m: "),
+        ([HEIGHT | {"top": HEIGHT["foot"]}], "sightings[0].top: the foot and the top coincide"),
+        (
+            [{"id": "a", "kind": "alignment", "along": "plumb", "p": [0, 0], "q": [0, 9], "judged_tilt_deg": 3}],
+            "sightings[0].judged_tilt_deg: a tilt is judged",
+        ),
+        ([{"id": "e", "kind": "edge", "form": "crate", "family": "left", "p": [0, 0], "q": [9, 9], "hidden": ["r"]}], "sightings[0].hidden[0]: "),
+    ],
+)
+def test_faces_parts_and_heights_that_do_not_fit_are_refused(entries: list[dict[str, Any]], place: str) -> None:
+    with pytest.raises(FormatError) as caught:
+        read_sheet(encoded(lambda s: s.update(forms=[{"id": "crate"}], sightings=entries)))
+    assert str(caught.value).startswith(place)
+
+
+def test_faces_parts_and_heights_read_back_as_they_were_written() -> None:
+    sheet = read_sheet(encoded(lambda s: s.update(forms=[{"id": "crate"}], sightings=[FACE, PART, HEIGHT], eye_height_m=1.6)))
+    assert read_sheet(write_sheet(sheet)) == sheet and sheet.eye_height_m == 1.6
+
+
+def test_a_report_carries_true_proportions_and_parts() -> None:
+    """The crate of the format's example stands in the worked picture; its lens is open in one-point."""
+    corners = [[150, 625], [400, 700], [400, 200], [150, 250]]
+    laid = [("left", [400, 200], [150, 250]), ("left", [400, 700], [150, 625]), ("right", [400, 200], [650, 250]), ("right", [400, 700], [650, 625])]
+    laid += [("upright", [400, 200], [400, 700])]
+    sightings: list[dict[str, Any]] = [{"id": f"e{k}", "kind": "edge", "form": "crate", "family": f, "p": p, "q": q} for k, (f, p, q) in enumerate(laid)]
+    sightings += [FACE | {"families": ["left", "upright"], "corners": corners}, PART | {"point": [257.14, 400]}]
+    picture = {"width_px": 1000, "height_px": 800}
+    report = check_sheet(read_sheet(encoded(lambda s: s.update(picture=picture, forms=[{"id": "crate"}], sightings=sightings, eye_level=None))))
+    form, part = report.forms[0], report.findings[-1]
+    assert form.size[Family.LEFT] == pytest.approx(0.989, abs=0.001) and form.size[Family.UPRIGHT] == 1.0 and form.unit == "upright"
+    assert part.part == pytest.approx(0.5, abs=0.001) and part.sighted == pytest.approx(0.429, abs=0.001) and part.part_line_px is not None
+
+
+def test_exports_carry_what_is_measured() -> None:
+    entries = [FACE, PART, HEIGHT, {"id": "k", "kind": "alignment", "along": "tilt", "p": [0, 0], "q": [40, 40], "judged_tilt_deg": -40}]
+    edges = [s for s in SHEET["sightings"] if s["kind"] == "edge"]
+    sheet = read_sheet(encoded(lambda s: s.update(forms=[{"id": "crate"}, {"id": "box"}], sightings=edges + entries, eye_height_m=1.6)))
+    report = check_sheet(sheet)
+    rows = {row["sighting"]: row for row in csv.DictReader(io.StringIO(findings_csv(sheet, report).decode("utf-8-sig")))}
+    assert [rows[k]["unit"] for k in ("f1", "d1", "h1", "k")] == ["", "part", "metres", "degrees tilt"]
+    sides = list(csv.DictReader(io.StringIO(forms_csv(sheet, report).decode("utf-8-sig"))))
+    box = {row["family"]: row for row in sides if row["form"] == "box"}
+    assert float(box["right"]["size"]) == pytest.approx(0.894, abs=0.001) and box["right"]["unit"] == "upright" and box["right"]["why_not"] == ""
+    drawn = overlay_svg(sheet, report, None).decode()
+    assert drawn.count("diagonal") == 2 and "d1: " in drawn and "h1: " in drawn

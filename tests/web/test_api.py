@@ -15,6 +15,7 @@ from flask.testing import FlaskClient
 from aspectum.service import sheets as sheet_service
 from aspectum.store.models import Person, Picture, Sheet
 from aspectum.web.app import create_app
+from tests import worked
 from tests.conftest import settings_in
 from tests.formats.test_sheet import SHEET
 
@@ -100,7 +101,13 @@ def test_import_reads_a_file_or_says_where_it_fails(client: FlaskClient) -> None
 
 @pytest.mark.parametrize(
     ("kind", "mimetype"),
-    [("sighting.json", "application/json"), ("report.json", "application/json"), ("findings.csv", "text/csv"), ("overlay.svg", "image/svg+xml")],
+    [
+        ("sighting.json", "application/json"),
+        ("report.json", "application/json"),
+        ("findings.csv", "text/csv"),
+        ("forms.csv", "text/csv"),
+        ("overlay.svg", "image/svg+xml"),
+    ],
 )
 def test_exports(client: FlaskClient, crates_jpeg: bytes, kind: str, mimetype: str) -> None:
     sheet = new_sheet(client, crates_jpeg)
@@ -220,3 +227,44 @@ def test_a_fan_runs_between_two_edges_of_a_family_and_says_why_where_it_does_not
     nobody = client.post("/api/fan", json={"document": document, "first": "e0", "second": "none", "count": 3})
     assert nobody.status_code == 422 and "second: no edge 'none'" in nobody.get_json()["detail"]
     assert client.post("/api/fan", json={"document": document, "first": "e0", "second": "e1", "count": 900}).status_code == 422
+
+
+def worked_wall(client: FlaskClient, crates_jpeg: bytes) -> dict[str, Any]:
+    """The handbook's worked picture with its left wall as a face, the eye 1.60 m above the ground."""
+    document = new_sheet(client, crates_jpeg)["document"]
+    edges = [{"id": e.id, "kind": "edge", "form": "box", "family": e.family, "p": e.p, "q": e.q} for e in worked.EDGES]
+    wall = {"id": "wall", "kind": "face", "form": "box", "families": ["left", "upright"], "corners": [[150, 625], [400, 700], [400, 200], [150, 250]]}
+    picture = document["picture"] | {"width_px": 1000, "height_px": 800, "focal_35mm": None, "centre_px": [500, 400]}
+    return dict(document | {"picture": picture, "forms": [{"id": "box"}], "sightings": [*edges, wall], "eye_height_m": 1.6})
+
+
+def test_a_construction_comes_step_by_step_in_words_and_lines(client: FlaskClient, crates_jpeg: bytes) -> None:
+    document = worked_wall(client, crates_jpeg)
+    found = client.post("/api/construct", json={"document": document, "face": "wall", "wanted": "centre"}).get_json()
+    middle = next(s for step in found["steps"] for s in step["strokes"] if s["role"] == "division")
+    assert middle["p"][0] == pytest.approx(257.1, abs=0.1) and "diagonals" in found["steps"][0]["words"]
+    nobody = client.post("/api/construct", json={"document": document, "face": "roof", "wanted": "centre"})
+    assert nobody.status_code == 422 and "no face 'roof'" in nobody.get_json()["detail"]
+    assert client.post("/api/construct", json={"document": document, "face": "wall", "wanted": "bays", "count": 900}).status_code == 422
+
+
+def test_a_figure_stands_where_there_is_ground(client: FlaskClient, crates_jpeg: bytes) -> None:
+    document = worked_wall(client, crates_jpeg)
+    found = client.post("/api/figure", json={"document": document, "foot": [700, 700], "height_m": 2.0}).get_json()
+    assert found["top"][1] == pytest.approx(325, abs=0.5) and found["cut"] == pytest.approx(0.8)
+    aloft = client.post("/api/figure", json={"document": document, "foot": [700, 100], "height_m": 2.0}).get_json()
+    assert aloft["top"] is None and "below eye level" in aloft["words"]
+    unmeasured = client.post("/api/figure", json={"document": document | {"eye_height_m": None}, "foot": [700, 700], "height_m": 2.0})
+    assert unmeasured.status_code == 422 and "eye_height_m: give the eye's height" in unmeasured.get_json()["detail"]
+
+
+def test_a_guide_and_an_eased_form_answer_or_say_why_not(client: FlaskClient, crates_jpeg: bytes) -> None:
+    document = worked_wall(client, crates_jpeg)
+    held = client.post("/api/guide", json={"document": document, "along": "plumb", "at_px": 152.0}).get_json()
+    assert held["at_px"] == 150.0 and "top-left" in held["words"]
+    assert client.post("/api/guide", json={"document": document, "along": "tilt", "at_px": 152.0}).status_code == 422
+    eased = client.post("/api/ease", json={"document": document, "form": "box", "times": 3.0}).get_json()
+    steep = next(line for line in eased["lines"] if line["id"] == "bottom-left")
+    assert abs(steep["eased_tilt_deg"]) < abs(steep["tilt_deg"])
+    missing = client.post("/api/ease", json={"document": document, "form": "barn", "times": 3.0})
+    assert missing.status_code == 422 and "'barn' is not solved" in missing.get_json()["detail"]

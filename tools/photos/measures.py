@@ -54,6 +54,9 @@ class Sheet:
         self.entries.append({"id": id, "kind": "alignment", "form": form, "name": name, "along": "tilt", "p": self.px(p), "q": self.px(q)})
 
 
+STORE = frame((-2.75, 4.6, 0.0), 8.0)
+
+
 def crates() -> tuple[Sheet, dict[str, dict[str, float]]]:
     sheet = Sheet(Camera((0.0, 0.0, 1.5), -3.2, 0.4, 28.0))
     deep, wide, high = 1.15, 0.9, 0.78
@@ -62,8 +65,7 @@ def crates() -> tuple[Sheet, dict[str, dict[str, float]]]:
     sheet.length("long-top", "crate", "top of the long side", big(0, 0, high), big(deep, 0, high))
     sheet.length("far-upright", "crate", "far upright of the long side", big(deep, 0, 0), big(deep, 0, high))
     sheet.tilt("corner-to-corner", "crate", "long side, foot to far corner", big(0, 0, 0), big(deep, 0, high))
-    store = frame((-2.75, 4.6, 0.0), 8.0)
-    sheet.height("door", "store door", store(3.75, -0.035, 0.0), 2.35)
+    sheet.height("door", "store door", STORE(3.75, -0.035, 0.0), 2.35)
     return sheet, {"crate": {"right": deep, "left": wide, "upright": high}}
 
 
@@ -110,6 +112,9 @@ def main() -> None:
         known = json.loads(path.read_text())
         sheet, sizes = make()
         known |= {"measured": sheet.entries, "sizes_m": sizes}
+        if name == "crates":
+            # along the foot of the store's brick wall, to stand a measuring rod on
+            known["wall_feet_px"] = [sheet.px(STORE(0.15 + 0.02 * k, 0, 0)) for k in range(30)]
         path.write_text(json.dumps(known, indent=1, ensure_ascii=False) + "\n")
 
 

@@ -8,8 +8,12 @@ import numpy as np
 
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.corners import UP
+from aspectum.core.plane.ellipses import degree_and_axis
 from aspectum.core.plane.lines import tilt_deg
-from aspectum.core.sightings import Point
+from aspectum.core.sightings import Plane, Point
+from aspectum.core.view.camera import camera_matrix
+from aspectum.core.view.circles import ellipse_of
+from aspectum.core.view.solve import Solution
 
 
 @dataclass(frozen=True)
@@ -71,3 +75,33 @@ def ease(found: SolvedForms, form: str, times: float) -> list[EasedEdge]:
 
 def point(at: np.ndarray) -> Point:
     return float(at[0]), float(at[1])
+
+
+@dataclass(frozen=True)
+class EasedRim:
+    """A level rim's degree as its circle is drawn in its place, and as it would be from further away."""
+
+    id: str
+    degree_deg: float
+    eased_degree_deg: float
+
+
+def ease_rims(solution: Solution, form: str, times: float) -> list[EasedRim]:
+    """The level rims of ``form`` with the eye ``times`` as far from their middle: they draw nearer to one another's degree.
+
+    Their circles stand on one plumb axis, so that each lies as far away, level, as the first.
+    """
+    bank, own = solution.evidence.rims, solution.own
+    if bank is None or own is None:
+        return []
+    mine = [k for k, rim in enumerate(bank.rims) if rim.form == form and rim.plane is Plane.LEVEL]
+    matrix = camera_matrix(solution.params)
+    sights = np.linalg.solve(matrix, np.column_stack([own[mine, :2], np.ones(len(mine))]).T).T
+    away = np.hypot(sights[:, 0], sights[:, 1])
+    depth = away[:1] / np.maximum(away, 1e-9)
+    centres = sights * depth[:, None]
+    image = (centres + (times - 1.0) * centres.mean(axis=0)) @ matrix.T if mine else np.zeros((0, 3))
+    eased = np.column_stack([image[:, :2] / image[:, 2:], own[mine, 2] + np.log(depth / image[:, 2])])
+    spans = np.broadcast_to(matrix[:, :2].T, (len(mine), 2, 3))
+    here, there = (degree_and_axis(ellipse_of(at, spans * np.exp(at[:, 2])[:, None, None]))[0] for at in (own[mine], eased))
+    return [EasedRim(bank.rims[k].id, float(a), float(b)) for k, a, b in zip(mine, here, there, strict=True)]

@@ -39,13 +39,18 @@ def face_words(reason: FaceReason) -> str:
     return f"A corner misses the flat face that the form has there by {pixels(reason.miss_px or 0)}. Lay it again; parts are told by the four corners alone."
 
 
+def fine(sd: float) -> str:
+    """A deviation to the hundredth, or to the thousandth where that is nothing."""
+    return f"{sd:.2f}" if sd >= 0.01 else f"{sd:.3f}"
+
+
 def part_words(finding: Finding, reason: PartReason) -> str:
     """Where something truly stands on its face, how that is drawn, and what is wrong with the judgement."""
     if finding.sighted is None or finding.implied is None or finding.implied_sd is None:
         return "Its face has no parts: lay the four corners again."
     true, drawn = finding.implied, finding.sighted
     way = "along" if reason.along is PartAlong.ACROSS else "up"
-    said = f"Truly {true:.2f} of the way {way} (± {finding.implied_sd:.2f})"
+    said = f"Truly {true:.2f} of the way {way} (± {fine(finding.implied_sd)})"
     if reason.fraction is not None:
         said += f", {remainder(reason.over_share)} {reason.fraction}"
     said += f"; drawn at {drawn:.2f}."

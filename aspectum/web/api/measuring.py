@@ -129,12 +129,20 @@ class EasedLine(Message):
     eased_tilt_deg: float
 
 
+class EasedRimOut(Message):
+    id: str
+    degree_deg: float
+    eased_degree_deg: float
+
+
 class EaseAnswer(Message):
     lines: list[EasedLine]
+    rims: list[EasedRimOut]
 
 
 @blueprint.post("/ease")
 @spec.validate(resp=Answers(HTTP_200=EaseAnswer), operation_id="ease")
 def ease(json: EaseRequest) -> EaseAnswer:
     """A solved form as from further away, as large on the sheet."""
-    return EaseAnswer(lines=[EasedLine(**vars(line)) for line in eased_form(json.document, json.form, json.times)])
+    edges, rims = eased_form(json.document, json.form, json.times)
+    return EaseAnswer(lines=[EasedLine(**vars(line)) for line in edges], rims=[EasedRimOut(**vars(rim)) for rim in rims])

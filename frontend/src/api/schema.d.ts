@@ -462,6 +462,8 @@ export interface components {
         EaseAnswer: {
             /** Lines */
             lines: components["schemas"]["EasedLine"][];
+            /** Rims */
+            rims: components["schemas"]["EasedRimOut"][];
         };
         /**
          * EaseRequest
@@ -502,6 +504,15 @@ export interface components {
             ];
             /** Tilt Deg */
             tilt_deg: number;
+        };
+        /** EasedRimOut */
+        EasedRimOut: {
+            /** Degree Deg */
+            degree_deg: number;
+            /** Eased Degree Deg */
+            eased_degree_deg: number;
+            /** Id */
+            id: string;
         };
         /**
          * EdgeSighting

@@ -20,7 +20,10 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
   const lean = (value: number | null | undefined) => (value == null ? "–" : leanText(value));
   const spread = (sd: number | null | undefined) =>
     sd && sighting.kind !== "face" ? (
-      <span className="figure-sd"> ±{sd.toFixed(edge || rim || sighting.kind === "alignment" ? 1 : 2)}</span>
+      <span className="figure-sd">
+        {" "}
+        ±{sd.toFixed(edge || rim || sighting.kind === "alignment" ? 1 : sd < 0.01 ? 3 : 2)}
+      </span>
     ) : null;
   if (sighting.kind === "face") return null;
   return (

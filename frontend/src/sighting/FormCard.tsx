@@ -6,35 +6,46 @@ const FARTHEST = 6;
 
 /** A form's true proportions beside a small exact drawing of its box, and the form as from further away. */
 export function FormCard({
+  form,
   size,
   name,
   called,
   measuring,
 }: {
-  size: FormSize;
+  form: string;
+  /** None for a form of rims and sides alone. */
+  size: FormSize | null;
   name: string;
   /** What a sighting is called. */
   called: (id: string) => string;
   measuring: ReturnType<typeof useMeasuring>;
 }) {
   const { easing, setEasing, eased } = measuring;
-  const mine = easing?.form === size.form ? easing : null;
-  const told = Object.values(size.size).filter((value) => value !== null).length;
+  const mine = easing?.form === form ? easing : null;
+  const told = size ? Object.values(size.size).filter((value) => value !== null).length : 0;
   return (
-    <details className="form-card" data-testid={`form-${size.form}`}>
+    <details className="form-card" data-testid={`form-${form}`}>
       <summary className="cursor-pointer">
-        True proportions <span className="tabular-nums">{briefly(size)}</span>
+        {size ? (
+          <>
+            True proportions <span className="tabular-nums">{briefly(size)}</span>
+          </>
+        ) : (
+          "Seen from further away"
+        )}
       </summary>
-      <div className="mt-1 flex items-start gap-2">
-        {told === 3 && <BoxDrawing size={size} />}
-        <ul className="grow leading-snug tabular-nums">
-          {size.words.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
-      </div>
-      {size.size_m && <p className="mt-1 text-xs">Sizes from a picture are drawing aids, not a survey.</p>}
-      {told > 0 && (
+      {size && (
+        <div className="mt-1 flex items-start gap-2">
+          {told === 3 && <BoxDrawing size={size} />}
+          <ul className="grow leading-snug tabular-nums">
+            {size.words.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {size?.size_m && <p className="mt-1 text-xs">Sizes from a picture are drawing aids, not a survey.</p>}
+      {(told > 0 || !size) && (
         <label className="mt-1.5 flex items-center gap-2">
           <span className="whitespace-nowrap">seen from</span>
           <input
@@ -47,7 +58,7 @@ export function FormCard({
             value={mine?.times ?? 1}
             onChange={(event) => {
               const times = Number(event.target.value);
-              setEasing(times > 1 ? { form: size.form, times } : null);
+              setEasing(times > 1 ? { form, times } : null);
             }}
           />
           <span className="w-16 whitespace-nowrap tabular-nums">{mine ? `${mine.times} × as far` : "here"}</span>
@@ -58,12 +69,19 @@ export function FormCard({
         <table className="mt-1 w-full tabular-nums" data-testid="eased-tilts">
           <thead>
             <tr className="text-left">
-              <th scope="col">edge</th>
+              <th scope="col">edge or rim</th>
               <th scope="col">from here</th>
               <th scope="col">eased</th>
             </tr>
           </thead>
           <tbody>
+            {eased.answer.rims.map((rim) => (
+              <tr key={rim.id}>
+                <td>{called(rim.id)}</td>
+                <td>◯ {degreesText(rim.degree_deg)}</td>
+                <td>◯ {degreesText(rim.eased_degree_deg)}</td>
+              </tr>
+            ))}
             {eased.answer.lines.map((line) => (
               <tr key={line.id}>
                 <td>{called(line.id)}</td>

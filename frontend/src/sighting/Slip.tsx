@@ -175,7 +175,7 @@ export function Slip({
           )}
           {sighting.kind === "edge" && (
             <span className="flex items-center gap-2 text-[13px]">
-              cut off by something:
+              hidden behind something:
               {(["p", "q"] as const).map((tip, n) => (
                 <label key={tip} className="flex items-center gap-1">
                   <input

@@ -32,11 +32,14 @@ export function Slips({
     <div className="flex flex-col gap-1.5 p-2">
       {groups.map(({ form, sightings }) => {
         const name = form === null ? "No form" : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
-        const size = report.forms.find((f) => f.form === form);
+        const size = report.forms.find((f) => f.form === form) ?? null;
+        const round = sightings.some((s) => s.kind === "rim" && s.plane === "level");
         return (
           <section key={form ?? ""} aria-label={name} className="flex flex-col gap-1.5">
             {named && <h3 className="form-heading">{name}</h3>}
-            {size && !resting && <FormCard size={size} name={name} called={called} measuring={measuring} />}
+            {form !== null && (size || round) && !resting && (
+              <FormCard form={form} size={size} name={name} called={called} measuring={measuring} />
+            )}
             <ol className="flex flex-col gap-1.5" aria-label={named ? `Slips of ${name}` : "Slips"}>
               {sightings.map((sighting, index) => (
                 <Slip
