@@ -122,8 +122,6 @@ def test_demo_sheets_are_judged_and_at_most_the_planned_sighting_is_off(path: Pa
     right = [f.sighting for f in report.findings if f not in seen and f.judged is not None and f.verdict == Verdict.HOLDS.value]
     fair = {"1-crates": ["long-top", "far-upright", "corner-to-corner"], "2-loft": ["gable-sill"], "4-market": ["beam-4"]}
     assert right == fair.get(path.name.split(".")[0], [])
-        path.name.split(".")[0], []
-    )
     if report.view in STRAIGHT:
         assert report.eye_level.source == "none"
         return

@@ -9,7 +9,7 @@ import numpy as np
 
 from aspectum.core.aids.ladder import ladder
 from aspectum.core.aids.rail import sheet_rail
-from aspectum.core.findings import OPEN, CheckResult, Note, NoteCode, places_of
+from aspectum.core.findings import OPEN, CameraReading, CheckResult, Note, NoteCode, places_of
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.heights import in_metres, measure, plumbed, standing
 from aspectum.core.form.size import all_proportions
@@ -32,6 +32,7 @@ from aspectum.core.view.evidence import FittedRims
 from aspectum.core.view.eye_level import given_eye_level, read_eye_level, split
 from aspectum.core.view.find import find_view, name_perspective
 from aspectum.core.view.left_out import implied_rims
+from aspectum.core.view.lens import cone_radius
 from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.vanishing_points import read_vanishing_points
 
@@ -99,8 +100,17 @@ def with_measured(result: CheckResult, setup: Setup, edges: list[Edge], measured
     found += face_findings(measured.faces, solved, setup, tolerances) + divided
     found += height_findings(measured.heights, tall, by, tolerances, solved is not None)
     notes = spacing_notes(measured.faces, measured.divisions, divided, tolerances) + apex_notes(measured.faces, edges, solved, setup, tolerances)
-    notes += equal_notes(solved, tall, tolerances)
+    notes += equal_notes(solved, tall, tolerances) + cone_notes(setup, result.camera, measured)
     return replace(result, findings=result.findings + found, notes=result.notes + notes, forms=all_proportions(edges, measured.faces, solved, by))
+
+
+def cone_notes(setup: Setup, camera: CameraReading | None, measured: Measured) -> list[Note]:
+    """What is measured outside the cone of vision, where the lens is known."""
+    if camera is None or camera.focal_px is None:
+        return []
+    radius, laid = cone_radius(camera.focal_px), {d.id: (d.point,) for d in measured.divisions} | {h.id: (h.foot, h.top) for h in measured.heights}
+    outside = tuple(id for id, points in laid.items() if any(math.dist(at, setup.centre) > radius for at in points))
+    return [Note(NoteCode.OUTSIDE_CONE, outside)] if outside else []
 
 
 def fit_all(setup: Setup, edges: list[Edge], rims: list[Rim]) -> FittedRims:

@@ -357,6 +357,7 @@ class NoteCode(StrEnum):
     APEX_OVER_CENTRE = "apex-over-centre"
     APEX_OFF_CENTRE = "apex-off-centre"
     EQUALLY_TALL = "equally-tall"
+    OUTSIDE_CONE = "outside-the-cone"
 
 
 @dataclass(frozen=True)

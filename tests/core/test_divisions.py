@@ -58,6 +58,13 @@ def test_a_judged_part_is_weighed_and_the_measured_middle_named(said: float, rul
     assert found.reason.rule is rule and (found.verdict is Verdict.HOLDS) == (rule is Rule.AGREES)
 
 
+def test_what_is_measured_outside_the_cone_of_vision_is_named() -> None:
+    """f = 995 px: the cone's radius is 574 px about (500, 400)."""
+    places = [Division("far", "left", PartAlong.ACROSS, (-80, 420)), Division("near", "left", PartAlong.ACROSS, (300, 420))]
+    notes = check(worked.SETUP, worked.EDGES, measured=Measured(faces=[LEFT_WALL], divisions=places)).notes
+    assert [n.sightings for n in notes if n.code is NoteCode.OUTSIDE_CONE] == [("far",)]
+
+
 def test_a_sill_counts_up_from_the_foot() -> None:
     sill = Division("sill", "wall", PartAlong.UP, (400, 450))
     assert parts(check(worked.SETUP, worked.EDGES, measured=Measured(faces=[WALL], divisions=[sill])))[0].implied == pytest.approx(0.5, abs=0.001)

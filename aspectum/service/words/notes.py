@@ -73,6 +73,9 @@ def note_words(note: Note, names: Names) -> str:
         case NoteCode.APEX_OFF_CENTRE:
             centre = f"the perspective centre of {who[-1]}"
             return f"The apex of {listed(who[:-1])} is not above {centre}: it stands at {note.value or 0:.2f} of the wall (± {note.other or 0:.2f})."
+        case NoteCode.OUTSIDE_CONE:
+            lie = "lies" if len(who) == 1 else "lie"
+            return f"{several(who)} {lie} outside the 60° cone of vision, where forms look stretched: what is judged there misleads."
         case NoteCode.EQUALLY_TALL:
             metres = "" if note.value is None else f", {note.value:.2f} m"
             return f"{several(who)} are equally tall{metres}, wherever they stand."

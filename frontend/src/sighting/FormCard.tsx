@@ -24,14 +24,18 @@ export function FormCard({
   const mine = easing?.form === form ? easing : null;
   const told = size ? Object.values(size.size).filter((value) => value !== null).length : 0;
   return (
-    <details className="form-card" data-testid={`form-${form}`}>
+    <details
+      className="form-card"
+      data-testid={`form-${form}`}
+      onToggle={(event) => setEasing(event.currentTarget.open ? { form, times: 1 } : null)}
+    >
       <summary className="cursor-pointer">
         {size ? (
           <>
             True proportions <span className="tabular-nums">{briefly(size)}</span>
           </>
         ) : (
-          "Seen from further away"
+          "Tilts and degrees"
         )}
       </summary>
       {size && (
@@ -58,20 +62,22 @@ export function FormCard({
             value={mine?.times ?? 1}
             onChange={(event) => {
               const times = Number(event.target.value);
-              setEasing(times > 1 ? { form, times } : null);
+              setEasing({ form, times });
             }}
           />
-          <span className="w-16 whitespace-nowrap tabular-nums">{mine ? `${mine.times} × as far` : "here"}</span>
+          <span className="w-16 whitespace-nowrap tabular-nums">
+            {mine && mine.times > 1 ? `${mine.times} × as far` : "here"}
+          </span>
         </label>
       )}
-      {mine && eased.fault && <p role="alert">{eased.fault}</p>}
+      {mine && mine.times > 1 && eased.fault && <p role="alert">{eased.fault}</p>}
       {mine && eased.answer && (
         <table className="mt-1 w-full tabular-nums" data-testid="eased-tilts">
           <thead>
             <tr className="text-left">
               <th scope="col">edge or rim</th>
               <th scope="col">from here</th>
-              <th scope="col">eased</th>
+              {mine.times > 1 && <th scope="col">eased</th>}
             </tr>
           </thead>
           <tbody>
@@ -79,14 +85,14 @@ export function FormCard({
               <tr key={rim.id}>
                 <td>{called(rim.id)}</td>
                 <td>◯ {degreesText(rim.degree_deg)}</td>
-                <td>◯ {degreesText(rim.eased_degree_deg)}</td>
+                {mine.times > 1 && <td>◯ {degreesText(rim.eased_degree_deg)}</td>}
               </tr>
             ))}
             {eased.answer.lines.map((line) => (
               <tr key={line.id}>
                 <td>{called(line.id)}</td>
                 <td>{degreesText(line.tilt_deg)}</td>
-                <td>{degreesText(line.eased_tilt_deg)}</td>
+                {mine.times > 1 && <td>{degreesText(line.eased_tilt_deg)}</td>}
               </tr>
             ))}
           </tbody>

@@ -116,7 +116,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
               construction: constructed.answer && construction ? { answer: constructed.answer, shown } : null,
               guide: guide && held.answer ? { along: guide.along, answer: held.answer } : null,
               figure: figure && { foot: figure.foot, answer: stood.answer },
-              eased: eased.answer?.lines ?? [],
+              eased: (measuring.easing?.times ?? 1) > 1 ? (eased.answer?.lines ?? []) : [],
               cone: measuring.cone,
             }}
             onMoveFigure={(foot) => figure && measuring.setFigure({ ...figure, foot })}
