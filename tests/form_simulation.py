@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -143,12 +144,18 @@ class FormAccuracy:
     false: int = 0
 
 
-def form_accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int, told: bool = False) -> FormAccuracy:
+def form_accuracy(
+    pitch_deg: tuple[float, float],
+    scenes: int,
+    seed: int,
+    told: bool = False,
+    make: Callable[[np.random.Generator, tuple[float, float]], GroundScene] = ground_scene,
+) -> FormAccuracy:
     """Boxes on the ground, half of the sheets with a lens given; ``told``: the person marks what is cut off."""
     rng = np.random.default_rng(seed)
     found = FormAccuracy()
     for _ in range(scenes):
-        scene = ground_scene(rng, pitch_deg)
+        scene = make(rng, pitch_deg)
         bound = bounds(scene)
         edges, faces, divisions, heights = scene.sighted(rng, told=told)
         result = check(scene.setup, edges, measured=Measured(faces=faces, divisions=divisions, heights=heights))

@@ -73,7 +73,14 @@ def hit_by(box: Box, points: Vec, short: float = 0.999) -> Vec:
     return np.asarray((enter < leave - 1e-9) & (enter < short) & (leave > 0))
 
 
-def ground_scene(rng: np.random.Generator, pitch_deg: tuple[float, float], shortest_px: float = 40.0, faces: bool = True, posts: int = 2) -> GroundScene:
+def ground_scene(
+    rng: np.random.Generator,
+    pitch_deg: tuple[float, float],
+    shortest_px: float = 40.0,
+    posts: int = 2,
+    bearing_deg: tuple[float, float] = (12.0, 78.0),
+    sides: tuple[float, float] = (0.6, 2.6),
+) -> GroundScene:
     """One to three boxes on the ground, view 30-72°, with what is seen of their edges, whole faces with parts on them, and posts."""
     while True:
         view = rng.uniform(30.0, 72.0)
@@ -88,7 +95,7 @@ def ground_scene(rng: np.random.Generator, pitch_deg: tuple[float, float], short
                 if ray[2] >= -0.02:
                     continue
                 x, y, _ = (ray * (-eye / ray[2])).tolist()
-                box = Box((x, y, -eye), float(rng.uniform(12, 78)), tuple(rng.uniform(0.6, 2.6, 3).tolist()))
+                box = Box((x, y, -eye), float(rng.uniform(*bearing_deg)), tuple(rng.uniform(*sides, 3).tolist()))
                 corners = np.array([box.at(u, v, w) for u in (0, 1) for v in (0, 1) for w in (0, 1)])
                 if (corners @ camera.matrix()[2]).min() < 0.8 or y > 14:
                     continue
@@ -102,7 +109,7 @@ def ground_scene(rng: np.random.Generator, pitch_deg: tuple[float, float], short
         laid = [piece for k, box in enumerate(boxes) for piece in seen_parts(camera, boxes, k, box, shortest_px)]
         if len(laid) < 7:
             continue
-        whole = whole_faces(camera, boxes) if faces else []
+        whole = whole_faces(camera, boxes)
         parts = []
         for k, (_, _across, _up, corners) in enumerate(whole):
             for _ in range(2):

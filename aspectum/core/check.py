@@ -11,7 +11,7 @@ from aspectum.core.aids.ladder import ladder
 from aspectum.core.aids.rail import sheet_rail
 from aspectum.core.findings import OPEN, CameraReading, CheckResult, Note, NoteCode, places_of
 from aspectum.core.form.bundle import SolvedForms
-from aspectum.core.form.heights import in_metres, measure, plumbed, standing
+from aspectum.core.form.heights import in_metres, measure, standing
 from aspectum.core.form.size import all_proportions
 from aspectum.core.form.solve import lines_of, solve_forms
 from aspectum.core.judge.alignments import alignment_findings
@@ -81,8 +81,7 @@ def check(
 def solve_all(setup: Setup, posterior: Posterior | None, edges: list[Edge], measured: Measured) -> SolvedForms | None:
     """Solve the forms from the view that the edges and rims have, or, where none are sighted, from the sides of faces and the heights."""
     if posterior is not None:
-        heights = [plumbed(posterior.solution, h) for h in measured.heights]
-        return solve_forms(posterior.solution, edges, measured.faces, heights)
+        return solve_forms(posterior.solution, edges, measured.faces, measured.heights)
     lines = lines_of(measured.faces, measured.heights)
     return solve_forms(find_view(setup, lines)[0], [], measured.faces, measured.heights) if lines else None
 
