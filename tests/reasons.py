@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import EdgeReason, Finding, LengthReason, RimReason
+from aspectum.core.findings import Finding
+from aspectum.core.reasons import EdgeReason, LengthReason, RimReason
 
 
 def edge_reason(finding: Finding) -> EdgeReason:

@@ -19,7 +19,7 @@ ALLOWED = {
     "demo": {"pictures", "formats", "service", "demo"},
     "web": {"core", "pictures", "formats", "store", "service", "settings", "web"},
 }
-DATA = {"sightings", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core
+DATA = {"sightings", "reasons", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core
 CORE = {
     "plane": {"sightings", "plane"},
     "view": DATA | {"plane", "view"},
@@ -28,7 +28,8 @@ CORE = {
     "judge": DATA | {"plane", "view", "aids", "form", "judge"},
     "sightings": set(),
     "tolerance": {"plane"},
-    "findings": {"sightings", "tolerance", "plane"},
+    "reasons": {"sightings"},
+    "findings": {"sightings", "reasons", "tolerance", "plane"},
     "wording": set(),
     "check": DATA | {"plane", "view", "aids", "form", "judge"},
     "look": DATA | {"plane", "view", "aids", "form", "judge", "check"},

@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from aspectum.core.aids.standpoint import Beside, Lies, ViewKind
-from aspectum.core.findings import Rule, Source
+from aspectum.core.findings import Source
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Family, Kind, Perspective, Side
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.sheet import OwnTolerance

@@ -8,9 +8,10 @@ from dataclasses import replace
 from aspectum.core.aids.propose import FirstGuess, first_guess, propose_family
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
-from aspectum.core.findings import OPEN, CheckResult, EdgeReason, NoteCode, Rule
+from aspectum.core.findings import OPEN, CheckResult, NoteCode
 from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
+from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import Family, Looking, Point
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding

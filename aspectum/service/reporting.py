@@ -4,25 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from aspectum.core.findings import (
-    CameraReading,
-    CheckResult,
-    EdgeReason,
-    EyeLevel,
-    Fault,
-    Finding,
-    HeightReason,
-    LengthReason,
-    NoteCode,
-    PartReason,
-    Proportions,
-    RimReading,
-    Rung,
-    VanishingPoint,
-)
+from aspectum.core.findings import CameraReading, CheckResult, EyeLevel, Finding, NoteCode, Proportions, RimReading, Rung, VanishingPoint
 from aspectum.core.judge.near_corner import CardSide, NearCorner
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
+from aspectum.core.reasons import EdgeReason, Fault, HeightReason, LengthReason, PartReason
 from aspectum.core.sightings import Family, Setup
 from aspectum.core.view.lens import cone_radius
 from aspectum.formats.report import (

@@ -10,9 +10,9 @@ import pytest
 
 from aspectum.core.aids.guide import ends_on, hold_guide
 from aspectum.core.check import Measured, check
-from aspectum.core.findings import Rule
 from aspectum.core.look import look
 from aspectum.core.plane.lines import tilt_deg, tilt_difference
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Kind, Length, Plane, Rim, Setup
 from aspectum.core.tolerance import RULED, Verdict
 from tests import worked

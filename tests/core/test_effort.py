@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 
 from aspectum.core.check import check
-from aspectum.core.findings import NoteCode, Rule
+from aspectum.core.findings import NoteCode
 from aspectum.core.judge.weigh import weigh
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Setup
 from aspectum.core.tolerance import FREEHAND, Verdict
 from aspectum.core.view import effort

@@ -6,9 +6,9 @@ from fractions import Fraction
 import pytest
 
 from aspectum.core.check import Measured, check
-from aspectum.core.findings import Rule
 from aspectum.core.judge.lengths import length_reading_findings, nearest_fraction
 from aspectum.core.judge.near_corner import near_corner
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Alignment, Along, Guide, Length, LengthReading, Setup, Side, TiltReading
 from aspectum.core.tolerance import FREEHAND, Verdict
 from tests.reasons import length_reason

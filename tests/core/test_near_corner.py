@@ -6,8 +6,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.findings import EdgeReason, Rule
 from aspectum.core.judge.near_corner import implied_tilt, near_corner, tilt_reading_findings
+from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import Side, TiltReading
 from aspectum.core.tolerance import FREEHAND, Verdict
 

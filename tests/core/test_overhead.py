@@ -10,8 +10,9 @@ import pytest
 from aspectum.core.aids.propose import propose_family
 from aspectum.core.aids.standpoint import ViewKind, view_kind
 from aspectum.core.check import check
-from aspectum.core.findings import CheckResult, NoteCode, Rule, Source
+from aspectum.core.findings import CheckResult, NoteCode, Source
 from aspectum.core.plane.lines import tilt_difference
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, FormKind, Looking, Perspective, Plane, Point, Rim
 from aspectum.core.tolerance import RULED, Verdict
 from tests.overhead_scenes import HEIGHT, WIDTH, straight_scene, straight_setup, straight_views

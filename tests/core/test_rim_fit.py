@@ -10,10 +10,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aspectum.core.findings import Rule
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.plane.ellipses import principal
 from aspectum.core.plane.rim_fit import RimFit, fit_rim, shape_vector
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Plane, Point, Rim, Setup
 from aspectum.core.view.camera import FIRST_BEARING
 from aspectum.core.view.circles import RimBank, ellipse_of

@@ -11,8 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.check import check
-from aspectum.core.findings import CheckResult, Fault, Finding, NoteCode, RimReason, Rule
+from aspectum.core.findings import CheckResult, Finding, NoteCode
 from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import Edge, Family, Perspective, Plane, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, Tolerances, Verdict
 from tests.round_scenes import Circle, level_circle

@@ -14,7 +14,7 @@ import numpy as np
 import pytest
 
 from aspectum.core.check import Measured, check
-from aspectum.core.findings import Fault, Finding, Rule
+from aspectum.core.findings import Finding
 from aspectum.core.judge.fellows import strayed
 from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
@@ -23,6 +23,7 @@ from aspectum.core.judge.rims import lean_fault, verdict_of
 from aspectum.core.judge.weigh import SURE
 from aspectum.core.plane.lines import tilt_deg
 from aspectum.core.plane.rim_fit import fit_rim
+from aspectum.core.reasons import Fault, Rule
 from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Length, LengthReading, Perspective, Plane, Rim, Setup, Side, TiltReading
 from aspectum.core.tolerance import FREEHAND, RULED, Tolerances, Verdict, beyond, verdict
 from tests.scenes import turned

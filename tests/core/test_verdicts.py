@@ -5,7 +5,8 @@ from dataclasses import replace
 import pytest
 
 from aspectum.core.check import check
-from aspectum.core.findings import CheckResult, Finding, NoteCode, Rule
+from aspectum.core.findings import CheckResult, Finding, NoteCode
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.tolerance import RULED, Tolerances, Verdict
 from tests.reasons import edge_reason

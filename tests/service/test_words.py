@@ -6,25 +6,10 @@ from dataclasses import replace
 
 import pytest
 
-from aspectum.core.findings import (
-    AlignmentReason,
-    EdgeReason,
-    FaceReason,
-    Fault,
-    Finding,
-    HeightReason,
-    LengthReason,
-    Note,
-    NoteCode,
-    PartReason,
-    Reason,
-    RimReading,
-    RimReason,
-    Rule,
-    VanishingPoint,
-)
+from aspectum.core.findings import Finding, Note, NoteCode, RimReading, VanishingPoint
 from aspectum.core.judge.near_corner import near_corner, solve_side
 from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.reasons import AlignmentReason, EdgeReason, FaceReason, Fault, HeightReason, LengthReason, PartReason, Reason, RimReason, Rule
 from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side, TiltReading
 from aspectum.core.tolerance import Verdict
 from aspectum.service.words.common import listed, where

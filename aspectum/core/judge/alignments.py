@@ -6,10 +6,11 @@ import math
 
 import numpy as np
 
-from aspectum.core.findings import AlignmentReason, Finding, Rule
+from aspectum.core.findings import Finding
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.implied import implied_by_corners
 from aspectum.core.plane.lines import Floats, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
+from aspectum.core.reasons import AlignmentReason, Rule
 from aspectum.core.sightings import Alignment, Guide, Kind, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 

@@ -7,13 +7,14 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from aspectum.core.findings import FaceReason, Finding, Note, NoteCode, PartReason, Rule
+from aspectum.core.findings import Finding, Note, NoteCode
 from aspectum.core.form.agreement import face_miss
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.faces import Part, face_parts, part_by_corners, part_line
 from aspectum.core.judge.lengths import nearest_fraction
 from aspectum.core.plane.homography import upright_corners
 from aspectum.core.plane.lines import Floats
+from aspectum.core.reasons import FaceReason, PartReason, Rule
 from aspectum.core.sightings import Division, Edge, Face, Family, Kind, PartAlong, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 

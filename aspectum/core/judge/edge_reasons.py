@@ -11,8 +11,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.findings import EdgeReason, EyeLevel, Rule
+from aspectum.core.findings import EyeLevel
 from aspectum.core.plane.lines import Flags, Floats, lean_deg
+from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import Family, Side
 from aspectum.core.view.evidence import Evidence
 

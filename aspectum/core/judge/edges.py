@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import EyeLevel, Finding, Rule
+from aspectum.core.findings import EyeLevel, Finding
 from aspectum.core.judge.edge_reasons import Lines, edge_reason
 from aspectum.core.judge.weigh import Weighing
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Kind, SlotKey
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 

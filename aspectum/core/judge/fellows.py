@@ -10,11 +10,12 @@ from functools import cached_property
 
 import numpy as np
 
-from aspectum.core.findings import EdgeReason, Finding, Rule
+from aspectum.core.findings import Finding
 from aspectum.core.judge.edges import open_or_holding
 from aspectum.core.judge.weigh import SURE
 from aspectum.core.plane.algebra import inverse, inverse_pairs
 from aspectum.core.plane.lines import Flags, Floats, lean_deg, tilt_deg, tilt_difference, tilt_sd_deg, wrap_tilt
+from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import Edge, Family, Kind, SlotKey
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.explanations import STRAY_CHANCE, STRAY_DEG

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import Finding, HeightReason, Note, NoteCode, Rule
+from aspectum.core.findings import Finding, Note, NoteCode
 from aspectum.core.form.bundle import SolvedForms, deviation
 from aspectum.core.form.heights import Measure, Tall
+from aspectum.core.reasons import HeightReason, Rule
 from aspectum.core.sightings import Height, Kind
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 

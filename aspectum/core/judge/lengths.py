@@ -7,11 +7,12 @@ from fractions import Fraction
 
 import numpy as np
 
-from aspectum.core.findings import Finding, LengthReason, Rule
+from aspectum.core.findings import Finding
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.implied import implied_by_corners
 from aspectum.core.judge.near_corner import NearCorner, far_upright
 from aspectum.core.plane.lines import Floats
+from aspectum.core.reasons import LengthReason, Rule
 from aspectum.core.sightings import Along, Kind, Length, LengthReading, Setup, Side
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 

@@ -12,8 +12,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.findings import EdgeReason, Finding, Rule
+from aspectum.core.findings import Finding
 from aspectum.core.plane.lines import Floats
+from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import LEAST_STICK_SD_DEG, Kind, Side, TiltReading
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 

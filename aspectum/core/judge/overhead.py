@@ -12,12 +12,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aspectum.core.findings import Fault, Finding, Note, NoteCode, RimReading, RimReason, Rule, VanishingPoint, places_of
+from aspectum.core.findings import Finding, Note, NoteCode, RimReading, VanishingPoint, places_of
 from aspectum.core.judge.fellows import Fellows, MeetingFamily, ParallelFamily
 from aspectum.core.judge.rim_company import side_faults
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.plane.lines import Flags, Floats, wrap_tilt
 from aspectum.core.plane.rim_fit import RimFit
+from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import BEARING_OFFSET_DEG, LEVEL_FAMILIES, Edge, Family, Kind, Looking, Plane, Rim, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.evidence import FittedRims

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import Finding, Note, NoteCode, Rule, VanishingPoint, places_of
+from aspectum.core.findings import Finding, Note, NoteCode, VanishingPoint, places_of
 from aspectum.core.judge.fellows import ParallelFamily
 from aspectum.core.judge.parallel_rims import Directions, rim_findings
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Setup, SlotKey
 from aspectum.core.tolerance import Tolerances
 from aspectum.core.view.evidence import FittedRims

@@ -12,12 +12,13 @@ from dataclasses import replace
 import numpy as np
 
 from aspectum.core.aids.round_forms import axonometric_degree, nearest_guide
-from aspectum.core.findings import Finding, RimReading, RimReason
+from aspectum.core.findings import Finding, RimReading
 from aspectum.core.judge.rim_gaps import Gap, degree_tolerance, lowest_rims
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.judge.rims import lean_fault, too_flat_or_round, verdict_of
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
+from aspectum.core.reasons import RimReason
 from aspectum.core.sightings import Family, Kind, Plane, SlotKey
 from aspectum.core.tolerance import Tolerances, beyond
 from aspectum.core.view.evidence import FittedRims

@@ -7,10 +7,10 @@ from statistics import median
 
 import numpy as np
 
-from aspectum.core.findings import Fault, Rule
 from aspectum.core.plane.algebra import inverse_roots
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.plane.rim_fit import RimFit
+from aspectum.core.reasons import Fault, Rule
 from aspectum.core.sightings import Edge, Plane, Rim
 from aspectum.core.tolerance import Tolerances, beyond
 from aspectum.core.view.solve import Solution

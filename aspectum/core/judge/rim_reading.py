@@ -8,10 +8,11 @@ from dataclasses import replace
 import numpy as np
 
 from aspectum.core.aids.round_forms import nearest_guide
-from aspectum.core.findings import Fault, RimReading
+from aspectum.core.findings import RimReading
 from aspectum.core.judge.rim_gaps import Gap, has_axis
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import Floats
+from aspectum.core.reasons import Fault
 from aspectum.core.sightings import Plane, Point
 from aspectum.core.view.left_out import ImpliedRims
 from aspectum.core.view.solve import Solution

@@ -12,10 +12,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from aspectum.core.findings import Fault, Rule
 from aspectum.core.plane.ellipses import by_shape, curved_weights
 from aspectum.core.plane.lines import Floats
 from aspectum.core.plane.rim_fit import RimFit
+from aspectum.core.reasons import Fault, Rule
 
 LEAST_POINTS, LEAST_COVERAGE_DEG = 9, 250.0
 CLEAR_AT = 4.0  # standard deviations that the clearest of so many patterns must stand out by

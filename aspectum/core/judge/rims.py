@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from aspectum.core.findings import EyeLevel, Fault, Finding, RimReason, Rule
+from aspectum.core.findings import EyeLevel, Finding
 from aspectum.core.judge.rim_company import off_axis, side_faults
 from aspectum.core.judge.rim_gaps import Gap, axis_verdict, degree_tolerance, gaps, lowest_rims
 from aspectum.core.judge.rim_reading import read_rim
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.judge.weigh import Weighing
 from aspectum.core.plane.rim_fit import RimFit
+from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import Kind, Plane, Rim, SlotKey
 from aspectum.core.tolerance import DEVIATIONS, Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.circles import RimBank

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import EdgeReason, Finding, Rule
+from aspectum.core.findings import Finding
+from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import Family
 from aspectum.core.wording import LEAST_TURN_DEG, PLUMB_DEG
 from aspectum.service.words.common import UNEXAMINED, Names, degrees, listed, pixels, side, signed, where

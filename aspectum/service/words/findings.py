@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import AlignmentReason, EdgeReason, FaceReason, Finding, LengthReason, PartReason, RimReason
+from aspectum.core.findings import Finding
+from aspectum.core.reasons import AlignmentReason, EdgeReason, FaceReason, LengthReason, PartReason, RimReason
 from aspectum.core.sightings import Family
 from aspectum.service.words.common import Names
 from aspectum.service.words.edges import edge_words

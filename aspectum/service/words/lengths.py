@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
-from aspectum.core.findings import AlignmentReason, Finding, LengthReason, Rule
+from aspectum.core.findings import Finding
 from aspectum.core.plane.lines import tilt_difference
+from aspectum.core.reasons import AlignmentReason, LengthReason, Rule
 from aspectum.core.sightings import Guide
 from aspectum.core.wording import remainder
 from aspectum.service.words.common import degrees, pixels, signed

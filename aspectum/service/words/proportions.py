@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import FaceReason, Finding, HeightReason, PartReason, Proportions, Rule, WhyNot
+from aspectum.core.findings import Finding, Proportions, WhyNot
+from aspectum.core.reasons import FaceReason, HeightReason, PartReason, Rule
 from aspectum.core.sightings import Family, PartAlong
 from aspectum.core.wording import remainder
 from aspectum.service.words.common import Names, pixels

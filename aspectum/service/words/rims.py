@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from aspectum.core.findings import Fault, Finding, RimReason, Rule
+from aspectum.core.findings import Finding
+from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import Plane
 from aspectum.core.wording import Place, place
 from aspectum.service.words.common import UNEXAMINED, Names, degrees, listed, pixels, where
