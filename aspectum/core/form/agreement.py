@@ -109,8 +109,8 @@ def same_reach(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
 
 
 def proportion_gap(found: SolvedForms, a: int, b: int, c: int, d: int) -> tuple[float, float]:
-    """By how much the angle of ``b`` over ``a`` is beyond that of ``d`` over ``c``, radians, and its standard deviation; no gap is told where
-    a piece lies the other way round.
+    """By how much the angle of ``b`` over ``a`` is beyond that of ``d`` over ``c``, radians, and its standard deviation: where both values
+    stand in one proportion, whatever the piece's scale, there is no gap.
     """
     by, first, gap = np.zeros(len(found.covariance)), found.first_value, 0.0
     for sign, low, high in ((1.0, a, b), (-1.0, c, d)):

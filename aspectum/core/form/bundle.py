@@ -26,6 +26,7 @@ from aspectum.core.view.descent import edge_rows
 from aspectum.core.view.solve import Solution, known_matrix
 
 STEPS, TRIES = 25, 8
+MANY_VALUES, FEW_STEPS = 200, 6  # on sheets that large each step costs tenths of a second, and the lines have come close already
 ENOUGH = 1e-4  # share of the chi-square that the last step may still promise
 DAMPING = 1e-4  # to begin with
 LONGEST_STEP = 0.4  # of a camera's parameter
@@ -156,7 +157,7 @@ def settle(solution: Solution, layout: Layout, faces: list[Face], start: Floats 
     here, damping = look(params, values), DAMPING
     if here is None:
         return None
-    for _ in range(STEPS):
+    for _ in range(STEPS if layout.values <= MANY_VALUES else FEW_STEPS):
         cost, seen = here
         for _ in range(TRIES):
             step = damped(seen.matrix, seen.slope, damping)

@@ -5,15 +5,21 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+import numpy as np
+
 from aspectum.core.form.agreement import face_miss, misfit, one_plane, same_reach, worst_face
 from aspectum.core.form.bundle import SolvedForms, settle
 from aspectum.core.form.corners import POST, ends_of, lay_out
 from aspectum.core.form.heights import plumbed
+from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Edge, Face, Family, Height, Perspective
 from aspectum.core.view.find import fit_view
 from aspectum.core.view.solve import Solution
 
 MOST_RELEASED = 6
+MISNAMED = -2.0 * math.log(0.003)  # chi-square that a form standing as its names say may cost: they are seldom wrong, as in view/sides
+HOPELESS = 25.0  # times the point error's chi-square: ends that contradict each other so far make no form that corners could mend
+MANY_ENDS = 200  # beyond which no other choice is tried
 
 
 def solve_forms(solution: Solution, edges: list[Edge], faces: list[Face], heights: list[Height]) -> SolvedForms | None:
@@ -25,7 +31,7 @@ def solve_forms(solution: Solution, edges: list[Edge], faces: list[Face], height
     shifted its centre of vision, and one that counts the sides of faces as lines.
     """
     found = solve_under(solution, edges, faces, heights)
-    if found is None or (found.strain <= 1.0 and not found.dropped):
+    if found is None or (found.strain <= 1.0 and not found.dropped) or len(found.layout.ends) > MANY_ENDS:
         return found
     return min([found, *(other for view in other_views(solution, faces) if (other := solve_under(view, edges, faces, heights)) is not None)], key=trouble)
 
@@ -61,16 +67,43 @@ def solve_under(solution: Solution, edges: list[Edge], faces: list[Face], height
             break
         dropped[unfit.id] = face_miss(found, unfit)
         faces = [f for f in faces if f is not unfit]
+    if found is None:
+        return None
+    if found.strain > HOPELESS:
+        return replace(found, dropped=dropped)
+
+    def again(start: SolvedForms, released: frozenset[int], level: frozenset[tuple[int, int, int]] = frozenset()) -> SolvedForms | None:
+        return settle(solution, lay_out(evidence.setup, ends, edges, faces, released, level), faces, start.params)
+
+    if (turned := as_named(solution, found)) is not None:
+        other = settle(solution, found.layout, faces, turned)
+        if other is not None and other.cost < found.cost + MISNAMED:
+            found = other
     released: frozenset[int] = frozenset()
-    while found is not None and len(released) < MOST_RELEASED:
-        worst = misfit(found)
-        if worst is None:
-            break
+    while len(released) < MOST_RELEASED and (worst := misfit(found)) is not None:
         released |= {worst}
-        found = settle(solution, lay_out(evidence.setup, ends, edges, faces, released), faces, found.params)
-    if found is not None and (level := one_plane(found) | same_reach(found)):
-        found = settle(solution, lay_out(evidence.setup, ends, edges, faces, released, level), faces, found.params)
-    return None if found is None else replace(found, dropped=dropped)
+        other = again(found, released)
+        if other is None:
+            break
+        found = other
+    if level := one_plane(found) | same_reach(found):
+        found = again(found, released, level) or found
+    return replace(found, dropped=dropped)
+
+
+def as_named(solution: Solution, found: SolvedForms) -> Floats | None:
+    """Parameters to begin anew from where a form stands otherwise than its names say, as ``view.sides`` has it: turned to the middle of what they
+    allow; None where all stand as named.
+    """
+    columns, between = solution.view.sides
+    params = found.params.copy()
+    for column, (low, high) in zip(columns.tolist(), between.tolist(), strict=True):
+        at, middle = int(solution.view.free[column]), (low + high) / 2
+        # bearings repeat after half a turn
+        away = (params[at] - middle + np.pi / 2) % np.pi - np.pi / 2
+        if abs(away) > (high - low) / 2 + 2.0 * float(np.sqrt(found.covariance[column, column])):
+            params[at] = middle
+    return None if np.array_equal(params, found.params) else params
 
 
 def lines_of(faces: list[Face], heights: list[Height]) -> tuple[Edge, ...]:

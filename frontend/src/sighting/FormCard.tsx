@@ -27,7 +27,10 @@ export function FormCard({
     <details
       className="form-card"
       data-testid={`form-${form}`}
-      onToggle={(event) => setEasing(event.currentTarget.open ? { form, times: 1 } : null)}
+      onToggle={(event) => {
+        const opened = event.currentTarget.open;
+        setEasing((old) => (opened ? { form, times: 1 } : old?.form === form ? null : old));
+      }}
     >
       <summary className="cursor-pointer">
         {size ? (
