@@ -197,6 +197,11 @@ def test_what_is_told_holds_within_what_is_said_of_it(pitch: tuple[float, float]
         assert told.against_bound() <= 1.2
 
 
+def test_an_edge_laid_twice_counts_once() -> None:
+    again = [*worked.EDGES, replace(worked.EDGES[0], id="again")]
+    assert solved(worked.SETUP, again).size_sd == solved(worked.SETUP, worked.EDGES).size_sd
+
+
 def test_the_errors_of_a_form_do_not_depend_on_who_is_first() -> None:
     order = list(reversed(worked.EDGES))
     assert sizes(solved(worked.SETUP, order)) == pytest.approx(sizes(solved(worked.SETUP, worked.EDGES)), rel=1e-3)

@@ -57,10 +57,10 @@ def other_views(solution: Solution, faces: list[Face]) -> list[Solution]:
 def solve_under(solution: Solution, edges: list[Edge], faces: list[Face], heights: list[Height]) -> SolvedForms | None:
     """As ``solve_forms``, beginning from ``solution`` and keeping its kind of view."""
     evidence, heights = solution.evidence, [plumbed(solution, h) for h in heights]
-    stray = {e.id for e, active in zip(evidence.edges, solution.active, strict=False) if not active}
+    on = {e.id for e, active in zip(evidence.edges, solution.active, strict=False) if active}
     dropped: dict[str, float] = {}
     while True:
-        ends = ends_of([e for e in edges if e.id not in stray], faces, heights)
+        ends = ends_of([e for e in edges if e.id in on], faces, heights)
         found = settle(solution, lay_out(evidence.setup, ends, edges, faces), faces) if ends else None
         unfit = None if found is None else worst_face(found, faces)
         if unfit is None or found is None:
