@@ -18,8 +18,8 @@ from aspectum.core.view.solve import Solution
 
 MOST_RELEASED = 6
 MISNAMED = -2.0 * math.log(0.003)  # chi-square that a form standing as its names say may cost: they are seldom wrong, as in view/sides
-HOPELESS = 25.0  # times the point error's chi-square: ends that contradict each other so far make no form that corners could mend
-MANY_ENDS = 200  # beyond which no other choice is tried
+MANY_ENDS = 200  # beyond which no other view is tried
+HOPELESS = 25.0  # times the point error's chi-square, beyond which no corner of so large a sheet is mended: all of it contradicts itself
 
 
 def solve_forms(solution: Solution, edges: list[Edge], faces: list[Face], heights: list[Height]) -> SolvedForms | None:
@@ -69,7 +69,7 @@ def solve_under(solution: Solution, edges: list[Edge], faces: list[Face], height
         faces = [f for f in faces if f is not unfit]
     if found is None:
         return None
-    if found.strain > HOPELESS:
+    if found.strain > HOPELESS and len(ends) > MANY_ENDS:
         return replace(found, dropped=dropped)
 
     def again(start: SolvedForms, released: frozenset[int], level: frozenset[tuple[int, int, int]] = frozenset()) -> SolvedForms | None:
