@@ -23,8 +23,7 @@ HELD_BY_FAINT = 1.5  # times by which loosening the faint hold may widen what th
 def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, Family]) -> Proportions:
     """The sides of ``form`` along its ``families``, in the order of its axes."""
     layout = found.layout
-    mine = np.flatnonzero(layout.form == layout.forms.index(form))
-    mine = main_piece(found, mine)
+    mine = main_piece(found, np.flatnonzero(layout.form == layout.forms.index(form)))
     # two uprights alone do not tell which way the form stands
     turned = found.laid.bearing[layout.forms.index(form)] < len(found.params) - 1
     span: dict[Family, tuple[int, int]] = {}
@@ -41,11 +40,14 @@ def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, F
     unit = families[2] if families[2] in span else max(span, key=lambda f: abs(difference(found, *span[f])[0]), default=None)
     size: Sides = dict.fromkeys(families)
     sds: Sides = dict.fromkeys(families)
-    for family in [f for f in span if unit is not None]:
-        value, sd, loose = ratio(found, form, span[family], span[unit]) if unit is not None else (0.0, 0.0, 0.0)
+    if unit is None:
+        return Proportions(form, None, size, sds, why)
+    size[unit], sds[unit] = 1.0, 0.0
+    for family in span:
         if family is unit:
-            size[family], sds[family] = 1.0, 0.0
-        elif loose > HELD_BY_FAINT * sd:
+            continue
+        value, sd, loose = ratio(found, form, span[family], span[unit])
+        if loose > HELD_BY_FAINT * sd:
             why[family] = WhyNot.LENS_OPEN
         elif not sd <= WORST * value:
             why[family] = WhyNot.TOO_LOOSE

@@ -14,10 +14,11 @@ from aspectum.core.form.heights import plumbed
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Edge, Face, Family, Height, Perspective
 from aspectum.core.view.find import fit_view
+from aspectum.core.view.sides import MISNAMED
 from aspectum.core.view.solve import Solution
 
 MOST_RELEASED = 6
-MISNAMED = -2.0 * math.log(0.003)  # chi-square that a form standing as its names say may cost: they are seldom wrong, as in view/sides
+AS_NAMED = -2.0 * math.log(MISNAMED)  # chi-square that a form standing as its names say may cost, as they are seldom wrong
 MANY_ENDS = 200  # beyond which no other view is tried
 HOPELESS = 25.0  # times the point error's chi-square, beyond which no corner of so large a sheet is mended: all of it contradicts itself
 
@@ -77,7 +78,7 @@ def solve_under(solution: Solution, edges: list[Edge], faces: list[Face], height
 
     if (turned := as_named(solution, found)) is not None:
         other = settle(solution, found.layout, faces, turned)
-        if other is not None and other.cost < found.cost + MISNAMED:
+        if other is not None and other.cost < found.cost + AS_NAMED:
             found = other
     released: frozenset[int] = frozenset()
     while len(released) < MOST_RELEASED and (worst := misfit(found)) is not None:
