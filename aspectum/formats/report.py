@@ -11,7 +11,7 @@ from aspectum.core.findings import Source
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Family, Kind, Perspective, Side
 from aspectum.core.tolerance import Verdict
-from aspectum.formats.sheet import OwnTolerance
+from aspectum.formats.sheet import FaceFamily, OwnTolerance
 
 
 class Part(BaseModel):
@@ -242,8 +242,8 @@ class ReportFirstGuess(Part):
     """
 
     plumb_deg: float
-    plumb_family: Family
-    else_family: Family
+    plumb_family: FaceFamily
+    else_family: FaceFamily
 
 
 class ReportStanding(Part):

@@ -5,14 +5,14 @@ from __future__ import annotations
 import logging
 from dataclasses import replace
 
-from aspectum.core.aids.propose import FirstGuess, first_guess, propose_family
+from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, propose_family
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, NoteCode
 from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
 from aspectum.core.reasons import EdgeReason, Rule
-from aspectum.core.sightings import Family, Looking, Point
+from aspectum.core.sightings import Edge, Family, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
@@ -112,9 +112,18 @@ def report_guess(guess: FirstGuess) -> ReportFirstGuess:
 
 def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point) -> Family:
     """The likeliest family of an edge about to be laid on ``form``. Raises ``FormatError`` without a picture."""
+    return propose_family(*_laid_so_far(sheet, "an edge"), form, p, q)
+
+
+def propose_face_for_sheet(sheet: SightingSheet, form: str, corners: tuple[Point, Point, Point, Point]) -> tuple[Family, Family]:
+    """The likeliest families of a face about to be laid on ``form``. Raises ``FormatError`` without a picture."""
+    return propose_face(*_laid_so_far(sheet, "a face"), form, corners)
+
+
+def _laid_so_far(sheet: SightingSheet, thing: str) -> tuple[Setup, list[Edge]]:
     if sheet.picture is None:
-        raise FormatError("picture: an edge is laid on a picture, and this sheet has none")
-    return propose_family(core_setup(sheet, sheet.picture), core_edges(sheet), form, p, q)
+        raise FormatError(f"picture: {thing} is laid on a picture, and this sheet has none")
+    return core_setup(sheet, sheet.picture), core_edges(sheet)
 
 
 def naming(sheet: SightingSheet) -> Names:

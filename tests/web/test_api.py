@@ -182,6 +182,8 @@ def test_a_sheet_from_life_is_kept_without_a_picture(client: FlaskClient) -> Non
     assert laid.status_code == 422 and "from life" in laid.get_json()["detail"]
     propose = {"document": full["document"], "form": "form-1", "p": [1, 2], "q": [30, 40]}
     assert client.post("/api/propose", json=propose).status_code == 422
+    face = {"document": full["document"], "form": "form-1", "corners": [[1, 2], [30, 2], [30, 40], [1, 40]]}
+    assert client.post("/api/propose-face", json=face).status_code == 422
 
 
 def test_a_sheet_on_a_picture_keeps_its_picture(client: FlaskClient, crates_jpeg: bytes) -> None:

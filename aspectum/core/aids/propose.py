@@ -70,6 +70,18 @@ def propose_family(setup: Setup, edges: list[Edge], form: str, p: Point, q: Poin
     return Family.RIGHT if (tilt > 0) == below else Family.LEFT
 
 
+def propose_face(setup: Setup, edges: list[Edge], form: str, corners: tuple[Point, Point, Point, Point]) -> tuple[Family, Family]:
+    """The likeliest two families of a face on ``form``: of its side from the first corner to the second, and of the next
+    one. They are square to each other: where the sides' own proposals are not, the first is believed.
+    """
+    first, second = (propose_family(setup, edges, form, corners[k], corners[k + 1]) for k in range(2))
+    if Family.UPRIGHT not in (first, second):
+        return first, SQUARE_TO[first]
+    if first is second:
+        return first, first_guess(setup.perspective, edges).else_family
+    return first, second
+
+
 SQUARE_TO = {Family.LEFT: Family.RIGHT, Family.RIGHT: Family.LEFT, Family.DEPTH: Family.ACROSS, Family.ACROSS: Family.DEPTH}
 
 

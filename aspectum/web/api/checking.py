@@ -12,9 +12,9 @@ from aspectum.core.aids.fan import MOST_LINES
 from aspectum.core.sightings import Family
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import Id, Point, SightingSheet, number, read_sheet
+from aspectum.formats.sheet import FaceFamily, Id, Point, SightingSheet, number, read_sheet
 from aspectum.service.aids import fan_on, probe_sheet
-from aspectum.service.checking import check_kept, propose_for_sheet
+from aspectum.service.checking import check_kept, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
 from aspectum.web.api.base import Message, feature, spec
 
@@ -51,6 +51,25 @@ def check(json: CheckRequest) -> Report:
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
     return Proposal(family=propose_for_sheet(json.document, json.form, json.p, json.q))
+
+
+class ProposeFaceRequest(Message):
+    """A face about to be laid on ``form``, its corners in order round it."""
+
+    document: SightingSheet
+    form: Id
+    corners: tuple[Point, Point, Point, Point]
+
+
+class FaceProposal(Message):
+    families: tuple[FaceFamily, FaceFamily]
+
+
+@blueprint.post("/propose-face")
+@spec.validate(resp=Answers(HTTP_200=FaceProposal), operation_id="proposeFaceFamilies")
+def propose_face(json: ProposeFaceRequest) -> FaceProposal:
+    """The likeliest two families of a face about to be laid."""
+    return FaceProposal.model_validate({"families": propose_face_for_sheet(json.document, json.form, json.corners)})
 
 
 class ProbeRequest(Message):

@@ -208,6 +208,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/propose-face": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The likeliest two families of a face about to be laid. */
+        post: operations["proposeFaceFamilies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet-files": {
         parameters: {
             query?: never;
@@ -596,6 +613,14 @@ export interface components {
          * @enum {string}
          */
         End: "near-top" | "near-bottom";
+        /** FaceProposal */
+        FaceProposal: {
+            /** Families */
+            families: [
+                "left" | "right" | "depth" | "across" | "upright",
+                "left" | "right" | "depth" | "across" | "upright"
+            ];
+        };
         /**
          * FaceSighting
          * @description A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second along the first of
@@ -1079,6 +1104,34 @@ export interface components {
             family: components["schemas"]["Family"];
         };
         /**
+         * ProposeFaceRequest
+         * @description A face about to be laid on ``form``, its corners in order round it.
+         */
+        ProposeFaceRequest: {
+            /** Corners */
+            corners: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            document: components["schemas"]["SightingSheet"];
+            /** Form */
+            form: string;
+        };
+        /**
          * ProposeRequest
          * @description An edge from ``p`` to ``q`` about to be laid on ``form``.
          */
@@ -1461,10 +1514,18 @@ export interface components {
          *     ``plumb_deg`` of plumb, else ``else_family``.
          */
         ReportFirstGuess: {
-            else_family: components["schemas"]["Family"];
+            /**
+             * Else Family
+             * @enum {string}
+             */
+            else_family: "left" | "right" | "depth" | "across" | "upright";
             /** Plumb Deg */
             plumb_deg: number;
-            plumb_family: components["schemas"]["Family"];
+            /**
+             * Plumb Family
+             * @enum {string}
+             */
+            plumb_family: "left" | "right" | "depth" | "across" | "upright";
         };
         /**
          * ReportForm
@@ -2986,6 +3047,93 @@ export interface operations {
             };
             /** @description Busy, or the database did not answer; try again */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposeFaceFamilies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeFaceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceProposal"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -85,19 +85,17 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
     focusStage();
   }, [needle]);
 
-  /** The families of a face are those of its sides. */
   const layFace = useCallback(
     async (corners: Face["corners"]) => {
       setTask({ kind: "look" });
-      const side = async (p: Point, q: Point): Promise<Family> => {
-        try {
-          return (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q } })).family;
-        } catch {
-          return guessed(report, p, q);
-        }
-      };
-      const [a, b, c] = corners;
-      const added = addFace(sheetNow.current, form, squared(await side(a, b), await side(b, c)), corners);
+      let families: Face["families"] = [report.first_guess.else_family, report.first_guess.plumb_family];
+      try {
+        const body = { document: sheetNow.current, form, corners };
+        families = (await call("post", "/api/propose-face", { body })).families;
+      } catch {
+        // laid all the same: its slip changes the families
+      }
+      const added = addFace(sheetNow.current, form, families, corners);
       change(added.sheet);
       setSelected(added.id);
       setSaid("The face is laid. V draws its middle; its slip offers bays and more.");
@@ -286,15 +284,6 @@ function measured(
 ) {
   if (thing === "length") return addLength(sheet, form, p, q, judged);
   return thing === "tilt" ? addAlignment(sheet, "tilt", p, q, judged) : addHeight(sheet, p, q, { judged_m: judged });
-}
-
-/** Two families of a face: as proposed where they are square to each other, else the likeliest that are. */
-function squared(first: Family, second: Family): Face["families"] {
-  const level = { left: "right", right: "left", depth: "across", across: "depth" } as const;
-  if (first === "slope" || second === "slope") return ["right", "upright"];
-  if (first === "upright") return ["upright", second === "upright" ? "right" : second];
-  if (second === "upright") return [first, "upright"];
-  return [first, level[first]];
 }
 
 /** The report's own first guess of an edge's family, for want of a better one. */
