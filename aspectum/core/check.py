@@ -9,9 +9,9 @@ import numpy as np
 
 from aspectum.core.aids.ladder import ladder
 from aspectum.core.aids.rail import sheet_rail
-from aspectum.core.findings import OPEN, CameraReading, CheckResult, Note, NoteCode, places_of
+from aspectum.core.findings import OPEN, CheckResult, Note, NoteCode, places_of
 from aspectum.core.form.bundle import SolvedForms
-from aspectum.core.form.heights import in_metres, measure, standing
+from aspectum.core.form.heights import heights_in_metres, measure, standing
 from aspectum.core.form.size import all_proportions
 from aspectum.core.form.solve import lines_of, solve_forms
 from aspectum.core.judge.alignments import alignment_findings
@@ -19,7 +19,7 @@ from aspectum.core.judge.divisions import apex_notes, division_findings, face_fi
 from aspectum.core.judge.edges import edge_findings
 from aspectum.core.judge.heights import equal_notes, height_findings
 from aspectum.core.judge.lengths import length_findings
-from aspectum.core.judge.notes import crossing_notes, family_notes, picture_notes, stray_notes
+from aspectum.core.judge.notes import cone_notes, crossing_notes, family_notes, picture_notes, stray_notes
 from aspectum.core.judge.overhead import overhead_findings
 from aspectum.core.judge.parallel import parallel_findings
 from aspectum.core.judge.rims import rim_findings
@@ -32,7 +32,6 @@ from aspectum.core.view.evidence import FittedRims
 from aspectum.core.view.eye_level import given_eye_level, read_eye_level, split
 from aspectum.core.view.find import find_view, name_perspective
 from aspectum.core.view.left_out import implied_rims
-from aspectum.core.view.lens import cone_radius
 from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.vanishing_points import read_vanishing_points
 
@@ -92,24 +91,15 @@ def with_measured(result: CheckResult, setup: Setup, edges: list[Edge], measured
     if solved is not None:
         tall = standing(solved, measured.heights)
         by = measure(solved, measured.heights, tall)
-        tall = in_metres(solved, tall, by)
+        tall = heights_in_metres(solved, tall, by)
     divided = division_findings(measured.faces, measured.divisions, solved, setup, tolerances)
     found = length_findings(measured.lengths, setup, tolerances, solved)
     found += alignment_findings(measured.alignments, setup, tolerances, solved)
     found += face_findings(measured.faces, solved, setup, tolerances) + divided
     found += height_findings(measured.heights, tall, by, tolerances, solved is not None)
     notes = spacing_notes(measured.faces, measured.divisions, divided, tolerances) + apex_notes(measured.faces, edges, solved, setup, tolerances)
-    notes += equal_notes(solved, tall, tolerances) + cone_notes(setup, result.camera, measured)
+    notes += equal_notes(solved, tall, tolerances) + cone_notes(setup, result.camera, measured.divisions, measured.heights)
     return replace(result, findings=result.findings + found, notes=result.notes + notes, forms=all_proportions(edges, measured.faces, solved, by))
-
-
-def cone_notes(setup: Setup, camera: CameraReading | None, measured: Measured) -> list[Note]:
-    """What is measured outside the cone of vision, where the lens is known."""
-    if camera is None or camera.focal_px is None:
-        return []
-    radius, laid = cone_radius(camera.focal_px), {d.id: (d.point,) for d in measured.divisions} | {h.id: (h.foot, h.top) for h in measured.heights}
-    outside = tuple(id for id, points in laid.items() if any(math.dist(at, setup.centre) > radius for at in points))
-    return [Note(NoteCode.OUTSIDE_CONE, outside)] if outside else []
 
 
 def fit_all(setup: Setup, edges: list[Edge], rims: list[Rim]) -> FittedRims:

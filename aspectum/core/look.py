@@ -59,9 +59,10 @@ class Look:
         """A figure standing at ``foot`` (px). Raises ``ValueError`` where the sheet has no view, or nothing tells the eye's height."""
         if self.posterior is None:
             raise ValueError("document: no view is found, and a figure needs eye level")
-        if self.eye_m is None:
+        eye_m = self.eye_m
+        if eye_m is None:
             raise ValueError("eye_height_m: give the eye's height, or one known height, to stand a figure on the ground")
-        return stand_figure(self.posterior.solution, foot, height_m / self.eye_m)
+        return stand_figure(self.posterior.solution, foot, height_m / eye_m)
 
     def eased(self, form: str, times: float) -> list[EasedEdge]:
         """The edges of ``form`` as from ``times`` as far away; none for a form that is not solved."""

@@ -49,6 +49,10 @@ LEVEL_FAMILIES = (Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS)
 # degrees by which a level family's bearing differs from its form's bearing
 BEARING_OFFSET_DEG = {Family.RIGHT: 0.0, Family.DEPTH: 0.0, Family.LEFT: -90.0, Family.ACROSS: -90.0}
 
+# which axis of its form's frame a family runs along: right (or depth), left (or across), up
+AXIS = {Family.RIGHT: 0, Family.DEPTH: 0, Family.LEFT: 1, Family.ACROSS: 1, Family.UPRIGHT: 2}
+SQUARE_TO = {Family.LEFT: Family.RIGHT, Family.RIGHT: Family.LEFT, Family.DEPTH: Family.ACROSS, Family.ACROSS: Family.DEPTH}
+
 
 class Plane(StrEnum):
     """The plane that a circle lies on, named by what its axis follows; level: an upright axis."""

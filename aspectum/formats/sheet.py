@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, ValidationError, model_validator
 
-from aspectum.core.sightings import LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Looking, PartAlong, Perspective, Plane, Side, Tip
+from aspectum.core.sightings import AXIS, LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, Looking, PartAlong, Perspective, Plane, Side, Tip
 from aspectum.core.tolerance import School
 
 LIMIT_BYTES = 4 * 1024 * 1024
@@ -223,8 +223,7 @@ class FaceSighting(Part):
     @model_validator(mode="after")
     def _flat(self) -> Self:
         first, second = self.families
-        level = {Family.LEFT: 1, Family.ACROSS: 1, Family.RIGHT: 0, Family.DEPTH: 0, Family.UPRIGHT: 2}
-        if level[first] == level[second]:
+        if AXIS[first] == AXIS[second]:
             raise ValueError("families: a face runs along two families that are square to each other")
         if {first, second} & {Family.LEFT, Family.RIGHT} and {first, second} & {Family.DEPTH, Family.ACROSS}:
             raise ValueError("families: left and right go together, or depth and across")

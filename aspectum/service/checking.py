@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Iterable
 from dataclasses import replace
 
 from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, propose_family
@@ -12,15 +13,16 @@ from aspectum.core.findings import OPEN, CheckResult, NoteCode
 from aspectum.core.judge.lengths import length_reading_findings
 from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
 from aspectum.core.reasons import EdgeReason, Rule
-from aspectum.core.sightings import Edge, Family, Looking, Point, Setup
+from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
-from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportRailMark, ReportStanding
+from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.reporting import report_camera, report_card, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.words.common import Names
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.notes import note_words
+from aspectum.service.words.proportions import SURVEY
 from aspectum.service.words.standpoint import standing_words
 from aspectum.service.words.summary import judgement_lines
 
@@ -41,6 +43,7 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
     told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
     families = {s.id: None if s.family in told_by_tilt else s.family for s in sheet.sightings if isinstance(s, EdgeSighting)}
+    forms = [report_form(form) for form in result.forms]
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
     card = near_corner(laid.tilts) if laid.tilts else None
@@ -63,9 +66,9 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         tolerance=report_tolerance(tolerances),
         view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
         standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
-        forms=[report_form(form) for form in result.forms],
+        forms=forms,
         judgements=judgement_lines(result.findings, families),
-        notes=[note_words(note, names) for note in result.notes if not (laid.tilts and answered(note.code, laid))],
+        notes=[note_words(note, names) for note in result.notes if not (laid.tilts and answered(note.code, laid))] + cautions(by_id.values(), forms),
     )
 
 
@@ -124,6 +127,12 @@ def _laid_so_far(sheet: SightingSheet, thing: str) -> tuple[Setup, list[Edge]]:
     if sheet.picture is None:
         raise FormatError(f"picture: {thing} is laid on a picture, and this sheet has none")
     return core_setup(sheet, sheet.picture), core_edges(sheet)
+
+
+def cautions(findings: Iterable[ReportFinding], forms: list[ReportForm]) -> list[str]:
+    """What must be said wherever something is told in metres (handbook section 9)."""
+    metric = any(form.size_m for form in forms) or any(f.kind is Kind.HEIGHT and f.sighted is not None for f in findings)
+    return [SURVEY] if metric else []
 
 
 def naming(sheet: SightingSheet) -> Names:

@@ -56,7 +56,8 @@ def test_the_crate_is_as_long_as_it_was_built(easel: Easel) -> None:
     easel.page.keyboard.press("g")
     easel.page.get_by_label("Height of the eye above the ground").fill("1.5")
     easel.page.get_by_label("Height of the eye above the ground").press("Enter")
-    expect(card).to_contain_text("not a survey")
+    expect(card).to_contain_text(" m (±")
+    expect(easel.page.get_by_label("Notes")).to_contain_text("not a survey")
     easel.saved()
     form = report_of(easel)["forms"][0]
     for family in ("left", "right"):

@@ -59,3 +59,12 @@ def test_a_sheet_keeps_its_tolerance() -> None:
     assert kept_tolerances(read_sheet(write_sheet(own))).length == pytest.approx(0.05)
     with pytest.raises(FormatError, match="tolerance"):
         read_sheet(write_sheet(own).replace(b'"tilt_deg": 2', b'"tilt_deg": -2').replace(b'"tilt_deg":2', b'"tilt_deg":-2'))
+
+
+def test_whatever_is_told_in_metres_comes_with_its_caution() -> None:
+    """The handbook's worked picture with a foot at 700 px and a top at 325, the eye at 1.6 m (sections 5 and 9)."""
+    post = {"id": "h1", "kind": "height", "foot": [700.0, 700.0], "top": [700.0, 325.0]}
+    laid = sheet().model_dump(mode="json")
+    measured = laid | {"sightings": [*laid["sightings"], post]}
+    told = {eye: [n for n in check_sheet(SightingSheet.model_validate(measured | {"eye_height_m": eye})).notes if "not a survey" in n] for eye in (None, 1.6)}
+    assert told[None] == [] and len(told[1.6]) == 1

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aspectum.core.plane.lines import Floats, lean_deg, tilt_deg, tilt_difference
-from aspectum.core.sightings import LEVEL_FAMILIES, Edge, Family, Looking, Perspective, Point, Setup
+from aspectum.core.sightings import LEVEL_FAMILIES, SQUARE_TO, Edge, Family, Looking, Perspective, Point, Setup
 from aspectum.core.view.eye_level import read_eye_level
 from aspectum.core.view.find import find_view
 from aspectum.core.view.posterior import Posterior
@@ -80,9 +80,6 @@ def propose_face(setup: Setup, edges: list[Edge], form: str, corners: tuple[Poin
     if first is second:
         return first, first_guess(setup.perspective, edges).else_family
     return first, second
-
-
-SQUARE_TO = {Family.LEFT: Family.RIGHT, Family.RIGHT: Family.LEFT, Family.DEPTH: Family.ACROSS, Family.ACROSS: Family.DEPTH}
 
 
 def propose_straight(setup: Setup, fellows: list[Edge], tilt: float, middle: Floats) -> Family:

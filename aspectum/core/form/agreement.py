@@ -7,6 +7,7 @@ import numpy as np
 from aspectum.core.form.bundle import SolvedForms, deviation, difference
 from aspectum.core.form.corners import POST, UP
 from aspectum.core.form.look import AXES
+from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Face
 
 LET_GO = 4.0  # deviations by which an end must miss its corner, along its own edge, to be no part of it
@@ -44,15 +45,19 @@ def misfit(found: SolvedForms) -> int | None:
 
 def worst_face(found: SolvedForms, faces: list[Face]) -> Face | None:
     """The face whose corners miss by most, if that is beyond what chance makes of them."""
-    costs = {f.id: float((found.seen.r[[found.layout.end(f.id, k) for k in range(4)]] ** 2).sum()) for f in faces}
+    costs = {f.id: float((of_corners(found, f) ** 2).sum()) for f in faces}
     worst = max(faces, key=lambda f: costs[f.id], default=None)
     return None if worst is None or costs[worst.id] < FACE_MISFIT else worst
 
 
 def face_miss(found: SolvedForms, face: Face) -> float:
     """By how many pixels the worst corner of a face misses where the solved form has it."""
-    r = found.seen.r[[found.layout.end(face.id, k) for k in range(4)]]
-    return float(np.hypot(r[:, 0], r[:, 1]).max()) * found.solution.evidence.setup.point_sd_px
+    return float(np.hypot(*of_corners(found, face).T).max()) * found.solution.evidence.setup.point_sd_px
+
+
+def of_corners(found: SolvedForms, face: Face) -> Floats:
+    """Residuals (4, 2) of a face's corners, in point errors."""
+    return found.seen.r[[found.layout.end(face.id, k) for k in range(4)]]
 
 
 def one_plane(found: SolvedForms) -> frozenset[tuple[int, int, int]]:

@@ -14,9 +14,8 @@ import numpy as np
 
 from aspectum.core.form.look import AXES
 from aspectum.core.plane.lines import Flags, Floats, Ints
-from aspectum.core.sightings import Edge, Face, Family, Height, Setup, Tip
+from aspectum.core.sightings import AXIS, Edge, Face, Family, Height, Setup, Tip
 
-AXIS = {Family.RIGHT: 0, Family.DEPTH: 0, Family.LEFT: 1, Family.ACROSS: 1, Family.UPRIGHT: 2}
 UP = AXIS[Family.UPRIGHT]
 POST = "\0"  # begins the form that a height is of its own: a form's id holds no such character
 SAME_CORNER = 6.0  # point errors within which ends of one form and different families are one corner

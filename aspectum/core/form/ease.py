@@ -9,7 +9,7 @@ import numpy as np
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.corners import UP
 from aspectum.core.plane.ellipses import degree_and_axis
-from aspectum.core.plane.lines import tilt_deg
+from aspectum.core.plane.lines import Floats, tilt_deg
 from aspectum.core.sightings import Plane, Point
 from aspectum.core.view.camera import camera_matrix
 from aspectum.core.view.circles import ellipse_of
@@ -73,7 +73,7 @@ def ease(found: SolvedForms, form: str, times: float) -> list[EasedEdge]:
     return told
 
 
-def point(at: np.ndarray) -> Point:
+def point(at: Floats) -> Point:
     return float(at[0]), float(at[1])
 
 

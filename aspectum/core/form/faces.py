@@ -6,19 +6,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.form.bundle import SolvedForms
-from aspectum.core.form.corners import AXIS
+from aspectum.core.form.bundle import SolvedForms, deviation
 from aspectum.core.form.look import AXES
 from aspectum.core.plane.homography import carried, square_map
 from aspectum.core.plane.lines import Floats
-from aspectum.core.sightings import Division, Face, PartAlong, Point
+from aspectum.core.sightings import AXIS, Division, Face, PartAlong, Point
 
 
 @dataclass(frozen=True)
 class Part:
     """``drawn``: the point carried along the face's other family to its first side (or up its fourth), as a fraction of that side as it
-    is drawn; ``part``: where it truly stands; with standard deviations. ``far_near``: how long the far end of the face is drawn in
-    lengths of the near one, square to the way the part is counted. ``by_view``: whether the solved view had a say.
+    is drawn; ``part``: where it truly stands; with standard deviations. ``by_view``: whether the solved view had a say.
     """
 
     drawn: float
@@ -96,5 +94,5 @@ def part_by_view(found: SolvedForms, face: Face, division: Division, alone: Part
     by = by / side
     by[first + high] -= part / side
     by[first + low] -= (1.0 - part) / side
-    sd = float(np.sqrt(max(by @ found.covariance @ by, 0.0) + (by_point @ by_point) * (found.solution.evidence.sd / side) ** 2))
+    sd = float(np.hypot(deviation(by, found.covariance), np.hypot(*by_point) * found.solution.evidence.sd / side))
     return Part(alone.drawn, alone.drawn_sd, part, sd, True) if np.isfinite(part) and np.isfinite(sd) else alone

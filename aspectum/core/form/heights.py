@@ -92,7 +92,7 @@ def measure(found: SolvedForms, heights: list[Height], tall: dict[str, Tall]) ->
     return Measure(known.known_m / own.eyes, -own.by / own.eyes, known.id)
 
 
-def in_metres(found: SolvedForms, tall: dict[str, Tall], by: Measure | None) -> dict[str, Tall]:
+def heights_in_metres(found: SolvedForms, tall: dict[str, Tall], by: Measure | None) -> dict[str, Tall]:
     """Heights in metres as well, where a measure is known."""
     if by is None:
         return tall

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from aspectum.core.form.bundle import SolvedForms
+from aspectum.core.form.bundle import SolvedForms, deviation
 from aspectum.core.form.corners import SAME_CORNER
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Point
@@ -43,6 +43,5 @@ def implied_by_corners(found: SolvedForms | None, points: list[Point], quantity:
     step = 1e-3
     moves = step * np.eye(2 * len(chosen)).reshape(-1, len(chosen), 2)
     slope = (quantity(at + moves) - quantity(at - moves)) / (2 * step)
-    value = float(quantity(at)[0])
-    sd = float(np.sqrt(max(slope @ spread @ slope, 0.0)))
+    value, sd = float(quantity(at)[0]), deviation(slope, spread)
     return (value, sd) if np.isfinite(value) and np.isfinite(sd) else None

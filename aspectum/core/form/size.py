@@ -6,11 +6,11 @@ import numpy as np
 
 from aspectum.core.findings import Proportions, Sides, WhyNot
 from aspectum.core.form.bundle import SolvedForms, deviation, difference, first_values
-from aspectum.core.form.corners import AXIS, UP
+from aspectum.core.form.corners import UP
 from aspectum.core.form.heights import Measure, in_eye_heights, metric
 from aspectum.core.form.look import AXES
 from aspectum.core.plane.lines import Floats, Ints
-from aspectum.core.sightings import Edge, Face, Family
+from aspectum.core.sightings import AXIS, Edge, Face, Family
 from aspectum.core.view.camera import FIRST_BEARING
 
 WORST = 0.35  # of a side, beyond which its error leaves nothing worth telling
@@ -88,10 +88,10 @@ def all_proportions(edges: list[Edge], faces: list[Face], found: SolvedForms | N
             told.append(Proportions(form, None, dict.fromkeys(families), dict.fromkeys(families), dict.fromkeys(families, why)))
         else:
             told.append(proportions(found, form, families))
-    return told if found is None or by is None else in_metres(found, told, by)
+    return told if found is None or by is None else forms_in_metres(found, told, by)
 
 
-def in_metres(found: SolvedForms, told: list[Proportions], by: Measure) -> list[Proportions]:
+def forms_in_metres(found: SolvedForms, told: list[Proportions], by: Measure) -> list[Proportions]:
     """The sides of all forms in metres as well: of those that stand on the ground, and then of those that stand on one of them."""
     stands = {form.form: support(found, form, told) for form in told}
     known: dict[str, Proportions] = {}

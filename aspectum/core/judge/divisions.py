@@ -11,7 +11,7 @@ from aspectum.core.findings import Finding, Note, NoteCode
 from aspectum.core.form.agreement import face_miss
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.faces import Part, face_parts, part_by_corners, part_line
-from aspectum.core.judge.lengths import nearest_fraction
+from aspectum.core.judge.lengths import nearest_fraction, weighed
 from aspectum.core.plane.homography import upright_corners
 from aspectum.core.plane.lines import Floats
 from aspectum.core.reasons import FaceReason, PartReason, Rule
@@ -34,9 +34,7 @@ def face_finding(face: Face, found: SolvedForms | None, setup: Setup, tolerances
     corners = np.array(face.corners)
     if not upright_corners(corners):
         return said(Verdict.UNSURE, Rule.CROSSES_ITSELF)
-    if found is None:
-        return said(Verdict.UNSURE, Rule.BY_ITS_CORNERS)
-    if face.id not in found.dropped and (face.id, 0) not in found.layout.places:
+    if found is None or (face.id not in found.dropped and (face.id, 0) not in found.layout.places):
         return said(Verdict.UNSURE, Rule.BY_ITS_CORNERS)
     miss = found.dropped[face.id] if face.id in found.dropped else face_miss(found, face)
     side = float(np.hypot(*(corners - np.roll(corners, 1, axis=0)).T).min())
@@ -70,11 +68,9 @@ def division_finding(division: Division, face: Face, part: Part | None, toleranc
     found, rule = Verdict.UNSURE, Rule.PART
     if judged is not None:
         allowed = OF_A_HALF * tolerances.length
-        found = verdict(judged - part.part, part.part_sd, allowed)
-        rule = Rule.AGREES if found is Verdict.HOLDS else Rule.TOO_WEAK
-        if found is Verdict.OFF:
-            as_drawn = abs(judged - part.drawn) <= allowed
-            rule = Rule.MEASURED_NOT_CONSTRUCTED if as_drawn else Rule.JUDGED_TOO_MUCH if judged > part.part else Rule.JUDGED_TOO_LITTLE
+        found, rule = weighed(judged - part.part, part.part_sd, allowed, Rule.JUDGED_TOO_MUCH, Rule.JUDGED_TOO_LITTLE)
+        if found is Verdict.OFF and abs(judged - part.drawn) <= allowed:
+            rule = Rule.MEASURED_NOT_CONSTRUCTED
     fraction, over = nearest_part(part.part)
     reason = PartReason(rule, along, fraction, over, part_line(face, along, part.part), (division.face,))
     return Finding(division.id, Kind.DIVISION, judged, part.drawn, part.drawn_sd, part.part, part.part_sd, found, reason)

@@ -5,11 +5,10 @@ from __future__ import annotations
 from aspectum.core.findings import Finding, Note, NoteCode
 from aspectum.core.form.bundle import SolvedForms, deviation
 from aspectum.core.form.heights import Measure, Tall
+from aspectum.core.judge.lengths import weighed
 from aspectum.core.reasons import HeightReason, Rule
 from aspectum.core.sightings import Height, Kind
-from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
-
-RULES = {Verdict.HOLDS: Rule.AGREES, Verdict.UNSURE: Rule.TOO_WEAK}
+from aspectum.core.tolerance import Tolerances, Verdict, beyond
 
 
 def height_findings(heights: list[Height], tall: dict[str, Tall], by: Measure | None, tolerances: Tolerances, viewed: bool) -> list[Finding]:
@@ -35,11 +34,9 @@ def height_finding(height: Height, tall: Tall | None, by: Measure | None, tolera
     if others == (height.id,):
         return said(Verdict.HOLDS, Rule.MEASURE)
     if known is not None:
-        found = verdict(metres / known - 1.0, sd / known, tolerances.length)
-        return said(found, RULES.get(found) or (Rule.TOO_TALL if metres > known else Rule.TOO_SMALL), known)
+        return said(*weighed(metres / known - 1.0, sd / known, tolerances.length, Rule.TOO_TALL, Rule.TOO_SMALL), known)
     if judged is not None:
-        found = verdict(judged / metres - 1.0, sd / metres, tolerances.length)
-        return said(found, RULES.get(found) or (Rule.JUDGED_LONG if judged > metres else Rule.JUDGED_SHORT))
+        return said(*weighed(judged / metres - 1.0, sd / metres, tolerances.length))
     return said(Verdict.UNSURE, Rule.RATIO)
 
 

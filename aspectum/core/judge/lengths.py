@@ -63,16 +63,12 @@ def length_finding(length: Length, unit: Length | None, setup: Setup, tolerances
     found, rule = Verdict.UNSURE, Rule.RATIO
     due, due_sd = implied_ratio(length, unit, solved) or (None, None)
     if due is not None and due_sd is not None and due > 0:
-        found = verdict(ratio / due - 1.0, math.hypot(ratio * share_sd, due_sd) / due, tolerances.length)
-        rule = DRAWN[found] if found is not Verdict.OFF else Rule.TOO_LONG if ratio > due else Rule.TOO_SHORT
+        found, rule = weighed(ratio / due - 1.0, math.hypot(ratio * share_sd, due_sd) / due, tolerances.length, Rule.TOO_LONG, Rule.TOO_SHORT)
     elif length.judged_ratio is not None:
-        found, rule = weighed(length.judged_ratio / ratio - 1.0, share_sd, tolerances)
+        found, rule = weighed(length.judged_ratio / ratio - 1.0, share_sd, tolerances.length)
     fraction, over = nearest_fraction(ratio)
     reason = LengthReason(rule, str(fraction), over, (unit.id,))
     return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, ratio * share_sd, due, due_sd, found, reason)
-
-
-DRAWN = {Verdict.HOLDS: Rule.AGREES, Verdict.UNSURE: Rule.TOO_WEAK}
 
 
 def implied_ratio(length: Length, unit: Length, solved: SolvedForms | None) -> tuple[float, float] | None:
@@ -87,11 +83,11 @@ def implied_ratio(length: Length, unit: Length, solved: SolvedForms | None) -> t
     return implied_by_corners(solved, [length.p, length.q, unit.p, unit.q], ratio)
 
 
-def weighed(over_share: float, share_sd: float, tolerances: Tolerances) -> tuple[Verdict, Rule]:
-    """Verdict on a length judged, or read, by ``over_share`` too long, and the rule behind it."""
-    found = verdict(over_share, share_sd, tolerances.length)
+def weighed(over: float, sd: float, allowed: float, more: Rule = Rule.JUDGED_LONG, less: Rule = Rule.JUDGED_SHORT) -> tuple[Verdict, Rule]:
+    """Verdict on what is by ``over`` too much, as a share, and the rule behind it: beyond doubt it is ``more``, or ``less``, than it should be."""
+    found = verdict(over, sd, allowed)
     if found is Verdict.OFF:
-        return found, Rule.JUDGED_LONG if over_share > 0 else Rule.JUDGED_SHORT
+        return found, more if over > 0 else less
     return found, Rule.AGREES if found is Verdict.HOLDS else Rule.TOO_WEAK
 
 
@@ -108,7 +104,7 @@ def length_reading_findings(readings: list[LengthReading], card: NearCorner | No
             implied = far_upright(card.left if reading.side is Side.LEFT else card.right, width.ratio, width.ratio_sd)
         found, rule = Verdict.UNSURE, Rule.RATIO
         if implied is not None and implied[0] > 0:
-            found, rule = weighed(reading.ratio / implied[0] - 1.0, math.hypot(reading.ratio_sd, implied[1]) / implied[0], tolerances)
+            found, rule = weighed(reading.ratio / implied[0] - 1.0, math.hypot(reading.ratio_sd, implied[1]) / implied[0], tolerances.length)
         fraction, over = nearest_fraction(reading.ratio)
         due, due_sd = (None, None) if implied is None else implied
         reason = LengthReason(rule, str(fraction), over)

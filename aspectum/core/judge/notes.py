@@ -8,10 +8,10 @@ import numpy as np
 
 from aspectum.core.findings import CameraReading, EyeLevel, Note, NoteCode, Source
 from aspectum.core.judge.weigh import Weighing
-from aspectum.core.sightings import LEVEL_FAMILIES, Point, Setup
+from aspectum.core.sightings import LEVEL_FAMILIES, Division, Height, Point, Setup
 from aspectum.core.view.camera import LOG_F
 from aspectum.core.view.evidence import Evidence, nearly_parallel
-from aspectum.core.view.lens import focal_of
+from aspectum.core.view.lens import cone_radius, focal_of
 from aspectum.core.view.solve import Solution
 
 STRETCHED = 0.25  # share by which a form must be stretched to be seen to be; 0.155 at the rim of the 60° cone of vision
@@ -85,6 +85,15 @@ def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup
     if not solution.converged:
         notes.append(Note(NoteCode.NO_CONVERGENCE))
     return notes
+
+
+def cone_notes(setup: Setup, camera: CameraReading | None, divisions: list[Division], heights: list[Height]) -> list[Note]:
+    """What is measured outside the cone of vision, where the lens is known."""
+    if camera is None or camera.focal_px is None:
+        return []
+    radius, laid = cone_radius(camera.focal_px), {d.id: (d.point,) for d in divisions} | {h.id: (h.foot, h.top) for h in heights}
+    outside = tuple(id for id, points in laid.items() if any(math.dist(at, setup.centre) > radius for at in points))
+    return [Note(NoteCode.OUTSIDE_CONE, outside)] if outside else []
 
 
 MOST_CROSSINGS = 3  # pairs named one by one

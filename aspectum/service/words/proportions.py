@@ -8,7 +8,7 @@ from aspectum.core.sightings import Family, PartAlong
 from aspectum.core.wording import remainder
 from aspectum.service.words.common import Names, pixels
 
-SURVEY = "Heights and sizes from a picture are drawing aids, not a survey."
+SURVEY = "Heights and sizes from a picture are drawing aids, not a survey: building and safety decisions need a licensed professional."
 WHY = {
     WhyNot.NOT_SIGHTED: "not told: none of its edges is sighted, and no face shows it",
     WhyNot.ENDS_HIDDEN: "not told: its edges are sighted, but where they end is hidden or cut off",

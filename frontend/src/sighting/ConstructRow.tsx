@@ -1,4 +1,3 @@
-import { useState } from "react";
 import type { Construction, PartAlong } from "../api/types";
 import type { useMeasuring } from "./useMeasuring";
 
@@ -11,15 +10,9 @@ const WANTED: Record<Construction, string> = {
 
 /** What can be constructed on the chosen face, step by step, so that a hand can follow. */
 export function ConstructRow({ face, measuring }: { face: string; measuring: ReturnType<typeof useMeasuring> }) {
-  const { construction, setConstruction, constructed } = measuring;
-  const [wanted, setWanted] = useState<Construction>("centre");
-  const [along, setAlong] = useState<PartAlong>("across");
-  const [count, setCount] = useState(3);
-  const [place, setPlace] = useState(0.25);
+  const { wish, changeWish, construction, turnConstruction, showSteps, constructed } = measuring;
+  const { wanted, along, count, place } = wish;
   const mine = construction?.face === face ? construction : null;
-  const ask = (change: Partial<{ wanted: Construction; along: PartAlong; count: number; place: number }>) => {
-    if (mine) setConstruction({ ...mine, ...change, shown: 99 });
-  };
   const steps = mine ? (constructed.answer?.steps ?? []) : [];
   const shown = Math.min(mine?.shown ?? 0, steps.length);
   return (
@@ -29,11 +22,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           className="select select-sm min-w-0 grow"
           aria-label="Construct on this face"
           value={wanted}
-          onChange={(event) => {
-            const next = event.target.value as Construction;
-            setWanted(next);
-            ask({ wanted: next });
-          }}
+          onChange={(event) => changeWish({ wanted: event.target.value as Construction })}
         >
           {Object.entries(WANTED).map(([value, words]) => (
             <option key={value} value={value}>
@@ -46,11 +35,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
             className="select select-sm w-22"
             aria-label="Counted"
             value={along}
-            onChange={(event) => {
-              const next = event.target.value as PartAlong;
-              setAlong(next);
-              ask({ along: next });
-            }}
+            onChange={(event) => changeWish({ along: event.target.value as PartAlong })}
           >
             <option value="across">across</option>
             <option value="up">up</option>
@@ -66,9 +51,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
             value={count}
             onChange={(event) => {
               const next = Math.round(Number(event.target.value));
-              if (!Number.isFinite(next) || Math.abs(next) > 12) return;
-              setCount(next);
-              ask({ count: next });
+              if (Math.abs(next) <= 12) changeWish({ count: next });
             }}
           />
         )}
@@ -83,9 +66,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
             value={place}
             onChange={(event) => {
               const next = Number(event.target.value);
-              if (!(next >= -1 && next <= 2)) return;
-              setPlace(next);
-              ask({ place: next });
+              if (next >= -1 && next <= 2) changeWish({ place: next });
             }}
           />
         )}
@@ -94,7 +75,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           className={`btn btn-sm ${mine ? "btn-primary" : ""}`}
           aria-pressed={!!mine}
           title="Construct on this face (V)"
-          onClick={() => setConstruction(mine ? null : { face, wanted, along, count, place, shown: 99 })}
+          onClick={() => turnConstruction(face)}
         >
           Construct
         </button>
@@ -107,14 +88,14 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
             ))}
           </ol>
           <div className="mt-1 flex gap-1.5">
-            <button type="button" className="btn btn-xs" onClick={() => setConstruction({ ...mine, shown: 1 })}>
+            <button type="button" className="btn btn-xs" onClick={() => showSteps(1)}>
               From the first step
             </button>
             <button
               type="button"
               className="btn btn-xs"
               disabled={shown >= steps.length}
-              onClick={() => setConstruction({ ...mine, shown: shown + 1 })}
+              onClick={() => showSteps(shown + 1)}
             >
               Next step
             </button>

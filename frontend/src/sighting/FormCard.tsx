@@ -51,7 +51,6 @@ export function FormCard({
           </ul>
         </div>
       )}
-      {size?.size_m && <p className="mt-1 text-xs">Sizes from a picture are drawing aids, not a survey.</p>}
       {(told > 0 || !size) && (
         <label className="mt-1.5 flex items-center gap-2">
           <span className="whitespace-nowrap">seen from</span>

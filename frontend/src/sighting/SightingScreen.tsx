@@ -62,7 +62,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
     holdKey([width_px / 2, height_px / 2]);
   }, [holdKey, sheetNow]);
   const measuring = useMeasuring(sheet);
-  const { construction, constructed, shown, guide, held, figure, stood, eased } = measuring;
+  const { construction, constructed, guide, held, figure, stood, eased } = measuring;
   useSightingKeys(open, sighting, measuring, turnRims, startProbe, turnJudging);
   const shownProbe = probe && { ...probe, answer: ofForm(probe.answer, form) };
   const probeSaid = shownProbe ? probeWords(shownProbe.answer) : "";
@@ -113,7 +113,8 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
             fan={fan.answer}
             drawn={{
               unit: unit?.p && unit.q ? distance(unit.p, unit.q) : 0,
-              construction: constructed.answer && construction ? { answer: constructed.answer, shown } : null,
+              construction:
+                constructed.answer && construction ? { answer: constructed.answer, shown: construction.shown } : null,
               guide: guide && held.answer ? { along: guide.along, answer: held.answer } : null,
               figure: figure && { foot: figure.foot, answer: stood.answer },
               eased: (measuring.easing?.times ?? 1) > 1 ? (eased.answer?.lines ?? []) : [],

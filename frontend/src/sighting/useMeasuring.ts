@@ -3,31 +3,32 @@ import { call } from "../api/client";
 import type { Construction, PartAlong, Point, Sheet } from "../api/types";
 import { useAnswer } from "./useAnswer";
 
-/** A construction wished for on a face; `shown`: how many of its steps. */
+/** What is constructed, on whichever face. */
 export interface ConstructionWish {
-  face: string;
   wanted: Construction;
   along: PartAlong;
   count: number;
   place: number;
-  shown: number;
 }
+
+const ALL_STEPS = Number.POSITIVE_INFINITY;
 
 /** What is drawn over the picture to measure by and is no sighting: a construction on a face, a plumb or level line, a figure on
  * the ground, a form seen from further away, the cone of vision.
  */
 export function useMeasuring(sheet: Sheet) {
-  const [construction, setConstruction] = useState<ConstructionWish | null>(null);
+  const [wish, setWish] = useState<ConstructionWish>({ wanted: "centre", along: "across", count: 3, place: 0.25 });
+  const [construction, setConstruction] = useState<{ face: string; shown: number } | null>(null);
   const [guide, setGuide] = useState<{ along: "plumb" | "level"; at_px: number } | null>(null);
   const [figure, setFigure] = useState<{ foot: Point; height_m: number } | null>(null);
   const [easing, setEasing] = useState<{ form: string; times: number } | null>(null);
   const [cone, setCone] = useState(false);
   const document = JSON.stringify(sheet);
-  const keyOf = (wish: unknown) => (wish === null ? null : JSON.stringify(wish) + document);
+  const keyOf = (question: unknown) => (question === null ? null : JSON.stringify(question) + document);
 
-  const { shown = 0, ...wish } = construction ?? {};
-  const constructed = useAnswer(construction && keyOf(wish), () =>
-    call("post", "/api/construct", { body: { document: sheet, ...(wish as Omit<ConstructionWish, "shown">) } }),
+  const face = construction?.face ?? "";
+  const constructed = useAnswer(construction && keyOf({ face, ...wish }), () =>
+    call("post", "/api/construct", { body: { document: sheet, face, ...wish } }),
   );
   const held = useAnswer(keyOf(guide), () =>
     call("post", "/api/guide", { body: { document: sheet, along: guide?.along ?? "plumb", at_px: guide?.at_px ?? 0 } }),
@@ -39,6 +40,19 @@ export function useMeasuring(sheet: Sheet) {
   );
   const eased = useAnswer(keyOf(easing), () =>
     call("post", "/api/ease", { body: { document: sheet, form: easing?.form ?? "", times: easing?.times ?? 1 } }),
+  );
+  /** Construct on this face, or put the construction away. */
+  const turnConstruction = useCallback(
+    (on: string) => setConstruction((old) => (old?.face === on ? null : { face: on, shown: ALL_STEPS })),
+    [],
+  );
+  const showSteps = useCallback((shown: number) => setConstruction((old) => old && { ...old, shown }), []);
+  const changeWish = useCallback(
+    (change: Partial<ConstructionWish>) => {
+      setWish((old) => ({ ...old, ...change }));
+      showSteps(ALL_STEPS);
+    },
+    [showSteps],
   );
   const { width_px = 0, height_px = 0 } = sheet.picture ?? {};
   const turnGuide = useCallback(
@@ -54,10 +68,12 @@ export function useMeasuring(sheet: Sheet) {
   );
   const turnCone = useCallback(() => setCone((old) => !old), []);
   return {
+    wish,
+    changeWish,
     construction,
-    setConstruction,
+    turnConstruction,
+    showSteps,
     constructed,
-    shown,
     guide,
     setGuide,
     turnGuide,

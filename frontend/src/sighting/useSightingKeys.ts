@@ -75,15 +75,7 @@ export function useSightingKeys(
     level: hold(() => measuring.turnGuide("level")),
     figure: hold(measuring.turnFigure),
     cone: hold(measuring.turnCone),
-    construct: () =>
-      when(looking && face, () => {
-        const shown = measuring.construction?.face === face?.id;
-        measuring.setConstruction(
-          shown || !face
-            ? null
-            : { face: face.id, wanted: "centre", along: "across", count: 3, place: 0.25, shown: 99 },
-        );
-      }),
+    construct: () => when(looking && face, () => face && measuring.turnConstruction(face.id)),
   });
   useKeys(FAMILY_KEYS, {
     left: () => family("left"),
