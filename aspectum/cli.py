@@ -11,7 +11,9 @@ from typing import TYPE_CHECKING
 import click
 
 if TYPE_CHECKING:
+    from aspectum.core.drawing.hand import Hand
     from aspectum.core.tolerance import Tolerances
+    from aspectum.formats.critique import Critique
     from aspectum.formats.report import Report
     from aspectum.formats.sheet import SightingSheet
 
@@ -38,7 +40,7 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
 
     Exits 0 when all files were read and judged, 2 when any could not be.
     """
-    from aspectum.formats.sheet import FormatError, read_sheet
+    from aspectum.formats.sheet import read_sheet
     from aspectum.service.checking import check_sheet
     from aspectum.service.from_sheet import kept_tolerances
 
@@ -49,14 +51,8 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
             sheet = read_sheet(path.read_bytes())
             tolerances = replace(asked or kept_tolerances(sheet), lowest_rim_deg=lowest_rim or 0.0)
             report = check_sheet(sheet, tolerances, file=path.name)
-        except FormatError as error:
-            click.echo(f"{path}: {error}", err=True)
-            failed = True
-        except OSError as error:
-            click.echo(f"{path}: {error.strerror or error}", err=True)
-            failed = True
         except Exception as error:  # one sheet that cannot be judged must not cost the others
-            click.echo(f"{path}: could not be judged ({type(error).__name__}: {' '.join(str(error).split())})", err=True)
+            click.echo(one_line(path, error), err=True)
             failed = True
         else:
             click.echo(report.model_dump_json() if as_json else table(sheet, report, ladders))
@@ -79,6 +75,78 @@ def parse_tolerance(text: str) -> Tolerances:
     defaults = [FREEHAND.tilt_deg, FREEHAND.length * 100, FREEHAND.degree_deg]
     tilt, length, degree = values + defaults[len(values) :]
     return Tolerances(tilt, length / 100, degree)
+
+
+def one_line(path: Path, error: Exception) -> str:
+    """What is wrong with a file, in one line."""
+    from aspectum.formats.sheet import FormatError
+
+    if isinstance(error, FormatError):
+        return f"{path}: {error}"
+    if isinstance(error, OSError):
+        return f"{path}: {error.strerror or error}"
+    return f"{path}: could not be judged ({type(error).__name__}: {' '.join(str(error).split())})"
+
+
+@main.command()
+@click.argument("subject", type=click.Path(path_type=Path))
+@click.argument("drawings", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON critique a line.")
+@click.option("--tolerance", default=None, help="In place of the drawing's own: freehand, ruled, or TILT,LENGTH,DEGREE.")
+@click.option("--hand", default=None, help="How steady the hand is: MM,DEGREES,PER CENT of each line's ends, tilt and length; 0.7,1.2,2.5 by default.")
+def critique(subject: Path, drawings: tuple[Path, ...], as_json: bool, tolerance: str | None, hand: str | None) -> None:
+    """Judge DRAWINGS, sighted on flattened paper, against the sighting sheet SUBJECT.
+
+    Exits 0 when all were read and judged, 2 when any could not be.
+    """
+    from aspectum.core.drawing.hand import FREEHAND_HAND
+    from aspectum.formats.sheet import read_sheet
+    from aspectum.service.critique import judge_drawing
+
+    asked, steady = None if tolerance is None else parse_tolerance(tolerance), FREEHAND_HAND if hand is None else parse_hand(hand)
+    try:
+        against = read_sheet(subject.read_bytes())
+    except Exception as error:
+        click.echo(one_line(subject, error), err=True)
+        sys.exit(2)
+    failed = False
+    for path in drawings:
+        try:
+            found = judge_drawing(against, read_sheet(path.read_bytes()), asked, steady)
+        except Exception as error:  # one drawing that cannot be judged must not cost the others
+            click.echo(one_line(path, error), err=True)
+            failed = True
+        else:
+            click.echo(found.model_dump_json() if as_json else critique_table(found))
+    sys.exit(2 if failed else 0)
+
+
+def parse_hand(text: str) -> Hand:
+    from aspectum.core.drawing.hand import Hand
+
+    try:
+        values = [float(v) for v in text.split(",")]
+    except ValueError:
+        values = []
+    if len(values) != 3 or not all(0 < v < 90 for v in values):
+        raise click.BadParameter("expected three numbers: mm, degrees and per cent", param_hint="--hand")
+    return Hand(values[0], values[1], values[2] / 100)
+
+
+def critique_table(found: Critique) -> str:
+    """A critique for people: what holds, the causes, every sighting, notes."""
+    lines = [f"{found.drawing or 'drawing'}  against  {found.subject}"]
+    lines += [f"  holds        {words}" for words in found.holds]
+    for n, cause in enumerate(found.causes, 1):
+        lines.append(f"  cause {n}      {cause.words} ({cause.explains:.0%} of what is off)")
+        lines += [f"               {words}" for words in (cause.advice, cause.instead) if words]
+    if not found.causes and found.findings:
+        lines.append("  no cause     nothing beyond what a hand wobbles")
+    width = max([len(f.sighting) for f in found.findings], default=0)
+    lines += [f"  {f.sighting:<{width}}  {f.kind:<9} {MARKS[f.verdict]:<8}  {f.words}" for f in found.findings]
+    lines += [f"  own terms    {words}" for words in found.own.words]
+    lines += [f"  note: {note}" for note in found.notes]
+    return "\n".join(lines)
 
 
 MARKS = {"holds": "✓ holds", "off": "✗ off", "unsure": "? unsure"}

@@ -26,6 +26,7 @@ CORE = {
     "aids": DATA | {"plane", "view", "aids"},
     "form": DATA | {"plane", "view", "form"},
     "judge": DATA | {"plane", "view", "aids", "form", "judge"},
+    "drawing": DATA | {"plane", "view", "aids", "form", "judge", "check", "look", "drawing"},
     "sightings": set(),
     "tolerance": {"plane"},
     "reasons": {"sightings"},
@@ -35,7 +36,7 @@ CORE = {
     "look": DATA | {"plane", "view", "aids", "form", "judge", "check"},
 }
 CORE_LIBRARIES = {"numpy", "numba"}
-STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "functools", "math", "statistics", "typing"}
+STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "functools", "itertools", "math", "statistics", "typing"}
 SCREENS = ("sheets", "sighting")  # in order: the tests are dealt out to two processes, which must name them alike
 FRONT_END = {
     "api": {"api"},

@@ -7,15 +7,16 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
+from aspectum.formats.critique import Critique
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 
-SCHEMAS: dict[str, type[BaseModel]] = {"sighting-sheet": SightingSheet, "report": Report}
+SCHEMAS: dict[str, type[BaseModel]] = {"sighting-sheet": SightingSheet, "report": Report, "critique": Critique}
 
 
 def schema_text(name: str) -> str:
     model = SCHEMAS[name]
-    fields = model.model_json_schema(mode="serialization" if model is Report else "validation")
+    fields = model.model_json_schema(mode="validation" if model is SightingSheet else "serialization")
     schema = {"$schema": "https://json-schema.org/draft/2020-12/schema"} | fields
     return json.dumps(schema, indent=1, sort_keys=True) + "\n"
 

@@ -14,6 +14,7 @@ from aspectum.core.tolerance import School
 LIMIT_BYTES = 4 * 1024 * 1024
 MOST_SIGHTINGS = 1000
 FAR_PX = 1_000_000.0
+PAPER_SQUARE = 0.05  # by which a flattened paper's pixels may be out of square: a picture's size is whole pixels, a torn edge is not
 
 FaceFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS, Family.UPRIGHT]
 LevelFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS]
@@ -62,6 +63,7 @@ Number = Annotated[float, Strict()]
 Pixels = Annotated[int, Field(gt=0, le=100_000), BeforeValidator(number)]
 Id = Annotated[str, BeforeValidator(printable), at_most(80), Field(min_length=1, max_length=80)]
 Name = Annotated[str, BeforeValidator(printable), at_most(200), Field(max_length=200)]
+Millimetres = Annotated[Number, Field(gt=0, le=5000, allow_inf_nan=False)]
 Metres = Annotated[Number, Field(gt=0, le=10_000, allow_inf_nan=False)]
 Tilt = Annotated[Number, Field(gt=-180, le=180, allow_inf_nan=False)]
 
@@ -289,13 +291,14 @@ class OwnTolerance(Part):
 class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
-    that the forms stand on.
+    that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
     """
 
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
     version: Literal[1] = 1
     title: Name = ""
     picture: PictureInfo | None = None
+    paper_mm: tuple[Millimetres, Millimetres] | None = None
     point_sd_px: Number = Field(default=1.5, gt=0, le=1000)
     perspective: Perspective = Perspective.AUTO
     looking: Looking = Looking.AHEAD
@@ -311,6 +314,7 @@ class SightingSheet(Part):
     def _references(self) -> Self:
         if self.looking is not Looking.AHEAD and self.perspective is not Perspective.ONE_POINT:
             raise ValueError(f"looking: straight {self.looking} is one-point perspective, and this sheet's is {self.perspective}")
+        self._paper()
         forms: set[str] = set()
         for i, form in enumerate(self.forms):
             if form.id in forms:
@@ -334,6 +338,16 @@ class SightingSheet(Part):
                 if units > 1:
                     raise ValueError(f"sightings[{i}].unit: a sheet has one unit")
         return self
+
+    def _paper(self) -> None:
+        """Refuse a paper that its picture cannot be."""
+        if self.paper_mm is None:
+            return
+        if self.picture is None:
+            raise ValueError("paper_mm: a sheet of paper has a picture")
+        across, down = self.paper_mm[0] / self.picture.width_px, self.paper_mm[1] / self.picture.height_px
+        if abs(across / down - 1.0) > PAPER_SQUARE:
+            raise ValueError("paper_mm: the picture has other proportions than the paper")
 
 
 def read_sheet(data: bytes) -> SightingSheet:
