@@ -1,7 +1,9 @@
-"""Opening a photo in a process of its own.
+"""Work on pictures in a process of its own.
 
 Fifty megapixels take hundreds of megabytes while they are opened, which a long-lived process would
 hold on to; and what a hostile file can do to a decoder stays in a process that ends.
+
+A task is one line of JSON and the picture's bytes; its answer one line of JSON and the pictures that it made.
 """
 
 from __future__ import annotations
@@ -9,22 +11,49 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from collections.abc import Callable
 from contextlib import suppress
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
 PATIENCE_S = 120.0
 LIMIT_MEMORY_BYTES = 3 * 1024**3
 DAMAGED = "The picture is damaged or cut short and cannot be opened."
+SLOW = "The picture takes too long to open. Save it again as a plain JPEG and open that."
 
 
 def open_apart(data: bytes) -> OpenedPicture:
     """As ``open_picture``, in a child process that ends with it."""
+    answer, parts = ask({"task": "open"}, data)
+    return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
+
+
+def find_paper_apart(data: bytes) -> dict[str, Any] | None:
+    """Corners of a sheet of paper in a JPEG: ``corners``, ``support`` and ``sure`` as ``paper.FoundPaper``, or None."""
+    answer, _ = ask({"task": "find"}, data)
+    return answer["found"]  # type: ignore[no-any-return]
+
+
+def flatten_apart(data: bytes, corners: list[list[float]] | None, paper_mm: tuple[float, float] | None, box: list[int] | None) -> OpenedPicture:
+    """A JPEG's sheet flattened, or without ``corners`` the part in ``box`` (left, top, right, bottom; px) cut out, evenly lit."""
+    answer, parts = ask({"task": "flatten", "corners": corners, "paper_mm": paper_mm, "box": box}, data)
+    return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
+
+
+def snap_apart(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Expected ``lines`` (p and q by id) and ``rims`` (centre, half axes, direction) brought to the pencil lines of a flattened sheet (JPEG)."""
+    answer, _ = ask({"task": "snap", "px_per_mm": px_per_mm, "lines": lines, "rims": rims}, data)
+    return answer["lines"], answer["rims"]
+
+
+def ask(task: dict[str, Any], data: bytes) -> tuple[dict[str, Any], list[bytes]]:
+    """Have a child process do it. Raises ``PictureError`` with what it says, or where it fails."""
+    head = json.dumps(task).encode() + b"\n"
     try:
-        done = subprocess.run([sys.executable, "-m", "aspectum.pictures.apart"], input=data, capture_output=True, timeout=PATIENCE_S, check=False)
+        done = subprocess.run([sys.executable, "-m", "aspectum.pictures.apart"], input=head + data, capture_output=True, timeout=PATIENCE_S, check=False)
     except subprocess.TimeoutExpired:
-        raise PictureError("The picture takes too long to open. Save it again as a plain JPEG and open that.") from None
+        raise PictureError(SLOW) from None
     if done.returncode or not done.stdout:
         raise PictureError(DAMAGED)
     start = done.stdout.index(b"\n") + 1
@@ -32,24 +61,80 @@ def open_apart(data: bytes) -> OpenedPicture:
     if "refused" in answer:
         raise PictureError(answer["refused"])
     parts = []
-    for size in answer.pop("sizes"):
+    for size in answer.pop("sizes", []):
         parts.append(done.stdout[start : start + size])
         start += size
-    return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
+    return answer, parts
 
 
 def answer_on(out: BinaryIO, data: bytes) -> None:
-    """One line of JSON, then the three JPEGs of ``OpenedPicture``, or the reason for a refusal."""
+    """Do what the first line of ``data`` asks; one line of JSON, then the pictures, or the reason for a refusal."""
+    start = data.index(b"\n") + 1
+    task, picture = json.loads(data[:start]), data[start:]
     try:
-        opened = open_picture(data)
-    except PictureError as error:
-        out.write(json.dumps({"refused": str(error)}).encode() + b"\n")
-        return
-    parts = (opened.original, opened.view, opened.thumb)
-    head = {"width_px": opened.width_px, "height_px": opened.height_px, "focal_35mm": opened.focal_35mm, "sizes": [len(p) for p in parts]}
-    out.write(json.dumps(head).encode() + b"\n")
+        answer, parts = TASKS[task.pop("task")](picture, **task)
+    except ValueError as error:  # a PictureError among them
+        answer, parts = {"refused": str(error)}, []
+    out.write(json.dumps(answer | {"sizes": [len(p) for p in parts]}).encode() + b"\n")
     for part in parts:
         out.write(part)
+
+
+def opened(data: bytes) -> tuple[dict[str, Any], list[bytes]]:
+    return packed(open_picture(data))
+
+
+def packed(found: OpenedPicture) -> tuple[dict[str, Any], list[bytes]]:
+    head = {"width_px": found.width_px, "height_px": found.height_px, "focal_35mm": found.focal_35mm}
+    return head, [found.original, found.view, found.thumb]
+
+
+def found_paper(data: bytes) -> tuple[dict[str, Any], list[bytes]]:
+    from aspectum.pictures.paper import find_paper
+
+    found = find_paper(pixels_of(data))
+    return {"found": None if found is None else {"corners": found.corners.tolist(), "support": found.support, "sure": found.sure}}, []
+
+
+def flattened(data: bytes, corners: list[list[float]] | None, paper_mm: list[float] | None, box: list[int] | None) -> tuple[dict[str, Any], list[bytes]]:
+    import numpy as np
+
+    from aspectum.pictures.opening import develop
+    from aspectum.pictures.paper import crop, flatten
+
+    picture = pixels_of(data)
+    if corners is not None and paper_mm is not None:
+        flat = flatten(picture, np.array(corners), (paper_mm[0], paper_mm[1])).pixels
+    else:
+        high, wide = picture.shape[:2]
+        left, top, right, bottom = box or [0, 0, wide, high]
+        flat = crop(picture, (max(left, 0), max(top, 0), min(right, wide), min(bottom, high)))
+    return packed(develop(flat))
+
+
+def snapped(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any]) -> tuple[dict[str, Any], list[bytes]]:
+    from dataclasses import asdict
+
+    from aspectum.pictures.pencil import PencilSheet
+
+    sheet = PencilSheet(pixels_of(data), px_per_mm)
+    told = {id: None if (s := sheet.snap(*line)) is None else asdict(s) for id, line in lines.items()}
+    told_rims = {id: None if (r := sheet.snap_rim(*rim)) is None else asdict(r) for id, rim in rims.items()}
+    return {"lines": told, "rims": told_rims}, []
+
+
+def pixels_of(data: bytes) -> Any:
+    """RGB pixels of a JPEG that this installation stored itself."""
+    import io
+
+    import numpy as np
+    from PIL import Image
+
+    with Image.open(io.BytesIO(data), formats=("JPEG",)) as image:
+        return np.asarray(image.convert("RGB"))
+
+
+TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {"open": opened, "find": found_paper, "flatten": flattened, "snap": snapped}
 
 
 if __name__ == "__main__":

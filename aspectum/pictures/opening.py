@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import pillow_heif
+from numpy.typing import NDArray
 from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
 pillow_heif.register_heif_opener()
@@ -86,6 +87,17 @@ def _develop(image: Image.Image) -> OpenedPicture:
     ImageOps.exif_transpose(image, in_place=True)
     plain = in_colour(image)
     plain.info.clear()
+    return _copies(plain, focal)
+
+
+def develop(pixels: NDArray[np.uint8]) -> OpenedPicture:
+    """A picture of RGB ``pixels`` (h, w, 3) that was made here. Raises ``PictureError`` for one too small."""
+    if min(pixels.shape[:2]) < SMALLEST_PX:
+        raise PictureError(f"The sheet is only {pixels.shape[1]} by {pixels.shape[0]} pixels; {SMALLEST_PX} is the least that can be sighted.")
+    return _copies(Image.fromarray(pixels), None)
+
+
+def _copies(plain: Image.Image, focal: float | None) -> OpenedPicture:
     return OpenedPicture(
         plain.width,
         plain.height,

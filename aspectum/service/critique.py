@@ -181,8 +181,8 @@ def pairing_notes(found: CoreCritique, names: Called) -> list[str]:
         more = f" and {len(found.missing) - 4} more" if len(found.missing) > 4 else ""
         notes.append(f"Not on the drawing yet: {', '.join(few)}{more}.")
     if found.extra:
-        few = len(found.extra) == 1
-        notes.append(f"{len(found.extra)} on the drawing {'has' if few else 'have'} no fellow on the subject: judged on the drawing's own terms alone.")
+        one = len(found.extra) == 1
+        notes.append(f"{len(found.extra)} on the drawing {'has' if one else 'have'} no fellow on the subject: judged on the drawing's own terms alone.")
     if found.rough > VERY_ROUGH:
         notes.append(f"The lines scatter {found.rough:.1f} times as much as a freehand's usually do: only what stands out from that is told.")
     return notes

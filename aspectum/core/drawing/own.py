@@ -83,13 +83,14 @@ def own_terms(drawing: Laid, mm_per_px: float) -> OwnTerms:
         level = found.middle_y_px
         by_rims = found.by_rims.middle_y_px if found.by_rims is not None else level if drawing.rims and not drawing.edges else None
     families = [family for point in seen.points if (family := own_family(drawing, point, mm_per_px)) is not None]
+    middle = drawing.setup.width_px * mm_per_px / 2
     leans = np.array([float(lean_deg(tilt_deg(e.p, e.q))) for e in drawing.edges if e.family is Family.UPRIGHT])
     enough = len(leans) >= LEAST_UPRIGHTS
     return OwnTerms(
         families=families,
         eye_level_mm=None if level is None else level * mm_per_px,
-        by_left_mm=mean_height(families, Family.LEFT),
-        by_right_mm=mean_height(families, Family.RIGHT),
+        by_left_mm=mean_height(families, Family.LEFT, middle),
+        by_right_mm=mean_height(families, Family.RIGHT, middle),
         by_rims_mm=None if by_rims is None else by_rims * mm_per_px,
         uprights=tuple(e.id for e in drawing.edges if e.family is Family.UPRIGHT),
         lean_deg=float(leans.mean()) if enough else None,
@@ -116,12 +117,12 @@ def own_family(drawing: Laid, point: VanishingPoint, mm: float) -> OwnFamily | N
     return OwnFamily(point.form, point.family, ids, Meets.OPEN if open_ else Meets.CLOSE, at, above)
 
 
-def mean_height(families: list[OwnFamily], family: Family) -> float | None:
+def mean_height(families: list[OwnFamily], family: Family, middle_mm: float) -> float | None:
     """Height from the top at which a family's pairs meet, over all forms, nearer ones counting for more."""
     mine = [f.at_mm for f in families if f.family is family and f.meets is Meets.CLOSE and f.at_mm is not None]
     if not mine:
         return None
-    weight = np.array([1.0 / max(abs(x), 1.0) for x, _ in mine])
+    weight = np.array([1.0 / max(abs(x - middle_mm), 1.0) for x, _ in mine])
     return float((np.array([y for _, y in mine]) * weight).sum() / weight.sum())
 
 

@@ -1,0 +1,141 @@
+"""Pencil lines on a flattened sheet: a line that is expected somewhere is drawn to the one that is there."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Pixels = NDArray[np.uint8]
+Floats = NDArray[np.float64]
+Place = tuple[float, float]
+
+SIDEWAYS_MM, END_MM = 9.0, 9.0  # how far a line is looked for across itself, and its ends along it
+STEP_MM = 0.3
+SOFTEN_MM = 0.35  # about a pencil line's width
+SAMPLES = 80
+LEAST_DARK = 14.0  # grey levels below the paper that a line must be on the whole
+NEARER = 6.0  # grey levels that a line at the far end of the search must be darker by
+END_WINDOW_MM = 3.5
+
+
+@dataclass(frozen=True)
+class Snapped:
+    """Ends on a pencil line, and how dark it is on the whole (grey levels under the paper)."""
+
+    p: Place
+    q: Place
+    dark: float
+
+
+@dataclass(frozen=True)
+class SnappedRim:
+    """An ellipse on a pencil line: centre, half axes (px), direction of the major axis (radians, y down)."""
+
+    centre: Place
+    major: float
+    minor: float
+    angle: float
+    dark: float
+
+
+class PencilSheet:
+    """A flattened sheet (RGB), ready to be asked."""
+
+    def __init__(self, picture: Pixels, px_per_mm: float) -> None:
+        grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(np.float32)
+        paper = cv2.GaussianBlur(cv2.morphologyEx(grey, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8)), (0, 0), 4.0 * px_per_mm)
+        self.dark = cv2.GaussianBlur(np.maximum(paper - grey, 0.0), (0, 0), max(SOFTEN_MM * px_per_mm, 0.6))
+        self.px_per_mm = px_per_mm
+
+    def at(self, points: Floats) -> Floats:
+        """Darkness (...) at places (..., 2)."""
+        flat = points.reshape(-1, 2).astype(np.float32)
+        # remap takes at most 32767 columns
+        rows = math.ceil(len(flat) / 30000)
+        padded = np.zeros((rows * 30000, 2), np.float32)
+        padded[: len(flat)] = flat - 0.5
+        found = cv2.remap(self.dark, padded[:, 0].reshape(rows, -1), padded[:, 1].reshape(rows, -1), cv2.INTER_LINEAR, borderValue=0.0)
+        return np.asarray(found.reshape(-1)[: len(flat)], float).reshape(points.shape[:-1])
+
+    def snap(self, p: Place, q: Place) -> Snapped | None:
+        """The pencil line nearest to p-q (px); None where none is dark enough."""
+        start, stop = np.array(p), np.array(q)
+        run = stop - start
+        long = float(np.hypot(*run))
+        if long < 3.0 * self.px_per_mm:
+            return None
+        normal = np.array([-run[1], run[0]]) / long
+        # a short line is not to be turned into its neighbour
+        reach = min(SIDEWAYS_MM * self.px_per_mm, 0.3 * long)
+        offsets = np.arange(-reach, reach + 1e-9, STEP_MM * self.px_per_mm)
+        share = np.linspace(0.06, 0.94, SAMPLES)
+        dark = self.at(start + run * share[:, None, None] + offsets[None, :, None] * normal)
+        places = np.arange(len(offsets))
+        a, b = np.meshgrid(places, places, indexing="ij")
+        column = a[..., None] + (b - a)[..., None] * share
+        low = np.clip(np.floor(column).astype(np.intp), 0, max(len(offsets) - 2, 0))
+        part = column - low
+        rows = np.arange(SAMPLES)
+        values = dark[rows, low] * (1 - part) + dark[rows, np.minimum(low + 1, len(offsets) - 1)] * part
+        # a line must be there along all of itself: its faint parts count, dark crossings do not
+        score = np.minimum(values, 60.0).mean(axis=2) * 0.5 + np.quantile(values, 0.25, axis=2) * 0.5
+        far = (offsets[a] ** 2 + offsets[b] ** 2) / max(2.0 * reach**2, 1e-9)
+        i, k = np.unravel_index(int(np.argmax(score - NEARER * far)), score.shape)
+        if score[i, k] < LEAST_DARK:
+            return None
+        begin, end = start + offsets[i] * normal, stop + offsets[k] * normal
+        return Snapped(self._end(end, begin), self._end(begin, end), float(score[i, k]))
+
+    def _end(self, other: Floats, end: Floats) -> Place:
+        """Where the line from ``other`` stops near ``end``."""
+        run = end - other
+        long = float(np.hypot(*run))
+        way = run / max(long, 1e-9)
+        reach = min(END_MM * self.px_per_mm, 0.25 * long)
+        steps = np.arange(-reach, reach + 1e-9, STEP_MM * self.px_per_mm)
+        window = np.linspace(0.3, END_WINDOW_MM, 12) * self.px_per_mm
+        inside = self.at(end + (steps[:, None, None] - window[None, :, None]) * way)
+        outside = self.at(end + (steps[:, None, None] + window[None, :, None]) * way)
+        drop = np.minimum(inside, 50.0).mean(axis=1) - np.minimum(outside, 50.0).mean(axis=1)
+        best = int(np.argmax(drop - NEARER * (steps / max(reach, 1e-9)) ** 2))
+        at = end + steps[best] * way if drop[best] > LEAST_DARK else end
+        return float(at[0]), float(at[1])
+
+    def snap_rim(self, centre: Place, major: float, minor: float, angle: float) -> SnappedRim | None:
+        """The drawn ellipse nearest to an expected one (half axes in px): place and axes searched in turn, ever finer."""
+        here = np.array([centre[0], centre[1], major, minor, angle])
+        reach = min(SIDEWAYS_MM * self.px_per_mm, 0.25 * major)
+        turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
+
+        def score(shapes: Floats) -> Floats:
+            c, s = np.cos(shapes[:, 4]), np.sin(shapes[:, 4])
+            along, across = shapes[:, 2, None] * np.cos(turns), shapes[:, 3, None] * np.sin(turns)
+            at = np.stack(
+                [shapes[:, 0, None] + c[:, None] * along - s[:, None] * across, shapes[:, 1, None] + s[:, None] * along + c[:, None] * across], axis=-1
+            )
+            values = np.minimum(self.at(at), 60.0)
+            return np.asarray(values.mean(axis=1) * 0.5 + np.quantile(values, 0.3, axis=1) * 0.5, float)
+
+        for width in (1.0, 0.5, 0.25, 0.12, 0.06):
+            steps = np.linspace(-reach * width, reach * width, 9)
+            dy, dm = np.meshgrid(steps, steps, indexing="ij")
+            tried = np.tile(here, (dy.size, 1))
+            tried[:, 1] += dy.ravel()
+            tried[:, 3] = np.maximum(tried[:, 3] + dm.ravel(), 0.5)
+            here = tried[int(np.argmax(score(tried)))]
+            dx, da = np.meshgrid(steps, steps, indexing="ij")
+            tried = np.tile(here, (dx.size, 1))
+            tried[:, 0] += dx.ravel()
+            tried[:, 2] = np.maximum(tried[:, 2] + da.ravel(), 1.0)
+            here = tried[int(np.argmax(score(tried)))]
+            tried = np.tile(here, (9, 1))
+            tried[:, 4] += np.linspace(-0.12, 0.12, 9) * width
+            here = tried[int(np.argmax(score(tried)))]
+        dark = float(score(here[None])[0])
+        if dark < LEAST_DARK:
+            return None
+        return SnappedRim((float(here[0]), float(here[1])), float(here[2]), float(here[3]), float(here[4]), dark)
