@@ -215,8 +215,8 @@ class PaperSubject:
             lean = np.tan(np.radians(sum(f.size for f in faults if f.kind == "lean")))
             for side, name in ((-1, "side-left"), (1, "side-right")):
                 (c, m), (d, n) = ends
-                p, q = c + [side * m, 0], d + [side * n, 0]
-                edges.append((f"{top.form}-{name}", top.form, UPRIGHT, p + [lean * (q[1] - p[1]), 0], q))
+                p, q = c + np.array([side * m, 0]), d + np.array([side * n, 0])
+                edges.append((f"{top.form}-{name}", top.form, UPRIGHT, p + np.array([lean * (q[1] - p[1]), 0]), q))
         return edges, rims
 
     @property
@@ -426,7 +426,7 @@ def random_fault(rng: np.random.Generator, subject: PaperSubject, kind: str | No
         degrees = [c.ellipse(subject.camera)[3] for c in subject.tins[0]]
         least = min(degrees if which == "all" else [degrees[1 if which == "lower" else 0]])
         return Fault("rim", 10.0 * (sign if least > 11.5 else -1.0), subject.tins[0][0].form, which=which)
-    edges = [e for e in subject.drawn([])[0]]
+    edges = subject.drawn([])[0]
     longest = max(float(np.hypot(*(e[4] - e[3]))) for e in edges)
     long = [e for e in edges if float(np.hypot(*(e[4] - e[3]))) > 0.25 * longest]
     chosen = long[int(rng.integers(len(long)))]

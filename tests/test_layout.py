@@ -27,6 +27,7 @@ CORE = {
     "form": DATA | {"plane", "view", "form"},
     "judge": DATA | {"plane", "view", "aids", "form", "judge"},
     "drawing": DATA | {"plane", "view", "aids", "form", "judge", "check", "look", "drawing"},
+    "practice": DATA | {"plane", "drawing", "practice"},
     "sightings": set(),
     "tolerance": {"plane"},
     "reasons": {"sightings"},

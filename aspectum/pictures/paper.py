@@ -14,15 +14,12 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.pictures.slant import goes_round
+
 Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float64]
 
-# width and height upright, mm (ISO 216)
-ISO_216 = {"A2": (420.0, 594.0), "A3": (297.0, 420.0), "A4": (210.0, 297.0), "A5": (148.0, 210.0)}
-
 FLAT_LONG_PX = 2400  # of a flattened sheet: 8 px a mm on A4, about what a photo of it holds
-CORNER_SD_PX = 1.5  # of a corner as it is found or set by hand, in a photo of this size:
-CORNER_AT_PX = 2000
 SEARCH_PX = 720  # longer side of the copy that corners are looked for in
 MOST_LINES = 26  # that sides are chosen from
 SHORTEST = 0.06  # of the copy's longer side: a segment that may be part of a side
@@ -42,17 +39,6 @@ class FoundPaper:
     corners: Floats
     support: float
     sure: bool
-
-
-@dataclass(frozen=True)
-class Slant:
-    """How the camera stood to the sheet. ``slant_deg``: between the line of sight and the sheet's normal; ``tilt_sd_deg``, ``length_sd``: what an
-    error of the corners costs a line across the middle, degrees and share.
-    """
-
-    slant_deg: float
-    tilt_sd_deg: float
-    length_sd: float
 
 
 @dataclass(frozen=True)
@@ -268,14 +254,6 @@ def from_top_left(corners: Floats) -> Floats:
     return np.roll(ordered, -int(np.argmin(ordered.sum(axis=1))), axis=0)
 
 
-def fitting_paper(corners: Floats, size: tuple[float, float]) -> tuple[float, float]:
-    """A paper size (mm) turned the way that the sheet lies in the photo: upright or on its side."""
-    a, b, c, d = corners
-    across, down = math.dist(a, b) + math.dist(d, c), math.dist(a, d) + math.dist(b, c)
-    short, long = sorted(size)
-    return (long, short) if across > down else (short, long)
-
-
 def flatten(picture: Pixels, corners: Floats, paper_mm: tuple[float, float], even: bool = True) -> Flat:
     """The sheet (corners in px, from its top left clockwise) seen square on, evenly lit. Raises ``ValueError`` for corners that no sheet has."""
     if not goes_round(corners):
@@ -293,13 +271,6 @@ def flatten(picture: Pixels, corners: Floats, paper_mm: tuple[float, float], eve
 
 def shrinks(corners: Floats, wide: int, high: int) -> bool:
     return polygon_area(corners) > 2.0 * wide * high
-
-
-def goes_round(corners: Floats) -> bool:
-    """Whether four corners turn one way all round and hold an area."""
-    runs = np.roll(corners, -1, axis=0) - corners
-    turns = runs[:, 0] * np.roll(runs, -1, axis=0)[:, 1] - runs[:, 1] * np.roll(runs, -1, axis=0)[:, 0]
-    return bool((turns > 1.0).all() or (turns < -1.0).all())
 
 
 def crop(picture: Pixels, box: tuple[int, int, int, int], even: bool = True) -> Pixels:
@@ -320,61 +291,3 @@ def evenly_lit(picture: Pixels) -> Pixels:
     ground = cv2.GaussianBlur(ground, (0, 0), size / 2)
     light = cv2.resize(ground, (wide, high), interpolation=cv2.INTER_LINEAR).astype(np.float32)
     return np.asarray(np.clip(picture * (WHITE / np.maximum(light, 20.0)), 0, 255), np.uint8)
-
-
-def slant(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal_35mm: float | None = None) -> Slant:
-    """How slanted the photo was, and what that costs. Without a known focal length the one at which the sheet's sides come out square."""
-    focal = focal_of(corners, paper_mm, size_px, focal_35mm)
-    matrix = plane_matrix(corners, paper_mm, size_px, focal)
-    across, down = matrix[:, 0], matrix[:, 1]
-    normal = np.cross(across, down)
-    cosine = abs(float(normal[2])) / max(float(np.linalg.norm(normal)), 1e-12)
-    # the line of sight to the sheet's middle
-    sight = matrix @ np.array([paper_mm[0] / 2, paper_mm[1] / 2, 1.0])
-    cosine = abs(float(normal @ sight)) / max(float(np.linalg.norm(normal) * np.linalg.norm(sight)), 1e-12) if np.isfinite(sight).all() else cosine
-    return Slant(math.degrees(math.acos(min(cosine, 1.0))), *corner_cost(corners, paper_mm, size_px))
-
-
-def plane_matrix(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal: float) -> Floats:
-    """The map (3, 3) from mm on the sheet to sights, centre of vision at the picture's middle."""
-    square = np.array([[0, 0], [paper_mm[0], 0], [paper_mm[0], paper_mm[1]], [0, paper_mm[1]]], np.float32)
-    middle = np.array(size_px) / 2
-    matrix = cv2.getPerspectiveTransform(square, (corners - middle).astype(np.float32))
-    return np.asarray(np.diag([1 / focal, 1 / focal, 1.0]) @ matrix, float)
-
-
-def focal_of(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal_35mm: float | None) -> float:
-    """Focal length in px: the given one, or that at which the sheet's two directions are square (Zhang, IEEE PAMI 22, 2000), or a phone's."""
-    long = max(size_px)
-    if focal_35mm is not None:
-        return long * focal_35mm / 36.0
-    matrix = plane_matrix(corners, paper_mm, size_px, 1.0)
-    a, b = matrix[:, 0], matrix[:, 1]
-    square = -(a[0] * b[0] + a[1] * b[1]) / (a[2] * b[2]) if abs(a[2] * b[2]) > 1e-12 else -1.0
-    usual = long * PHONE_35MM / 36.0
-    return math.sqrt(square) if (0.5 * usual) ** 2 < square < (4.0 * usual) ** 2 else usual
-
-
-PHONE_35MM = 26.0  # of most pocket cameras; from memory
-
-
-def corner_cost(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int]) -> tuple[float, float]:
-    """Standard deviations of the tilt (degrees) and of the length (share) of lines through the sheet's middle, along and across, as each corner's
-    error of ``CORNER_SD_PX`` moves them.
-    """
-    sd = CORNER_SD_PX * max(size_px) / CORNER_AT_PX
-    wide, high = paper_mm
-    square = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], np.float32)
-    ends = np.array([[[wide * 0.3, high / 2], [wide * 0.7, high / 2]], [[wide / 2, high * 0.3], [wide / 2, high * 0.7]]])
-    back = cv2.getPerspectiveTransform(square, corners.astype(np.float32))
-    seen = cv2.perspectiveTransform(ends.reshape(-1, 1, 2).astype(np.float64), back.astype(np.float64))
-    turn, stretch = np.zeros(2), np.zeros(2)
-    for k in range(4):
-        for axis in range(2):
-            moved = corners.astype(float).copy()
-            moved[k, axis] += sd
-            flat = cv2.perspectiveTransform(seen, cv2.getPerspectiveTransform(moved.astype(np.float32), square).astype(np.float64)).reshape(2, 2, 2)
-            run, due = flat[:, 1] - flat[:, 0], ends[:, 1] - ends[:, 0]
-            turn += (np.degrees(np.arctan2(run[:, 1], run[:, 0]) - np.arctan2(due[:, 1], due[:, 0]))) ** 2
-            stretch += (np.hypot(*run.T) / np.hypot(*due.T) - 1.0) ** 2
-    return float(np.sqrt(turn.max())), float(np.sqrt(stretch.max()))

@@ -63,6 +63,15 @@ def core_laid(sheet: SightingSheet, what: str) -> Laid:
     return Laid(found.setup, found.edges, found.rims, found.measured)
 
 
+def judged_drawing(subject: SightingSheet, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND) -> CoreCritique:
+    """A drawing against its subject, as the core has it. Raises ``FormatError`` as ``judge_drawing`` does."""
+    paper, theirs, tolerances = on_paper(drawing), core_laid(subject, "the subject"), tolerances or kept_tolerances(drawing)
+    try:
+        return critique(compare(theirs, paper.laid, paper.mm_per_px, hand, tolerances), theirs, paper.laid, tolerances)
+    except ValueError as error:
+        raise FormatError(str(error)) from error
+
+
 def judge_drawing(subject: SightingSheet | None, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND) -> Critique:
     """A drawing against its subject, or by itself without one. Raises ``FormatError`` for a sheet that has no picture.
 
@@ -73,12 +82,11 @@ def judge_drawing(subject: SightingSheet | None, drawing: SightingSheet, toleran
     names = Called(naming(subject or drawing), {f.id: f.name or f.id for s in (drawing, subject) if s is not None for f in s.forms}, paper.wide_mm)
     try:
         own = own_part(own_terms(paper.laid, paper.mm_per_px), names)
-        if subject is None:
-            return Critique(subject=None, drawing=drawing.title, own=own, notes=paper_notes(paper), tolerance=report_tolerance(tolerances))
-        theirs = core_laid(subject, "the subject")
-        found = critique(compare(theirs, paper.laid, paper.mm_per_px, hand, tolerances), theirs, paper.laid, tolerances)
     except ValueError as error:
         raise FormatError(str(error)) from error
+    if subject is None:
+        return Critique(subject=None, drawing=drawing.title, own=own, notes=paper_notes(paper), tolerance=report_tolerance(tolerances))
+    found = judged_drawing(subject, drawing, tolerances, hand)
     families = {s.id: s.family for s in subject.sightings if isinstance(s, EdgeSighting)}
     return Critique(
         subject=subject.title,

@@ -13,7 +13,7 @@ from aspectum.pictures.opening import OpenedPicture
 from aspectum.service import sheets
 from aspectum.service.errors import Missing, NoRoom
 from aspectum.service.people import person_here
-from aspectum.store.models import Person, Picture, Sheet, now
+from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 
 KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
@@ -45,8 +45,9 @@ def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:
     with files.lock:
         with sessions.begin() as session:
             sheets.purge(session)
-            needed = select(Sheet.id).where(Sheet.picture_id == Picture.id).exists()
-            unneeded = (~needed, Picture.created_at < now() - KEEP_UNUSED)
+            shown = select(Sheet.id).where(Sheet.picture_id == Picture.id).exists()
+            flattened = select(Drawing.sheet_id).where(Drawing.photo_id == Picture.id).exists()
+            unneeded = (~shown, ~flattened, Picture.created_at < now() - KEEP_UNUSED)
             gone = set(session.scalars(select(Picture.sha256).where(*unneeded)))
             session.execute(delete(Picture).where(*unneeded).execution_options(synchronize_session=False))
         with sessions() as session:

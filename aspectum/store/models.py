@@ -92,3 +92,43 @@ class Sheet(Base):
     deleted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
 
     picture: Mapped[Picture | None] = relationship(lazy="joined")
+
+
+class Drawing(Base):
+    """A drawing on paper, beside the sheet of its sightings, whose picture is the flattened paper. ``subject_id``: the sheet it was drawn
+    from, none for one from imagination; ``before_id``: the sheet of the same drawing as it was brought in before; ``photo_id``: the
+    photo it was flattened from, and ``flattening`` how. ``content`` and ``next_time``: what the student wrote.
+    """
+
+    __tablename__ = "drawings"
+
+    sheet_id: Mapped[str] = mapped_column(ForeignKey("sheets.id", ondelete="CASCADE"), primary_key=True)
+    subject_id: Mapped[str | None] = mapped_column(ForeignKey("sheets.id", ondelete="SET NULL"), index=True)
+    before_id: Mapped[str | None] = mapped_column(ForeignKey("sheets.id", ondelete="SET NULL"))
+    photo_id: Mapped[str] = mapped_column(ForeignKey("pictures.id"))
+    flattening: Mapped[dict[str, Any]] = mapped_column(JSON)
+    content: Mapped[str] = mapped_column(String(1000), default="")
+    next_time: Mapped[list[str]] = mapped_column(JSON, default=list)
+    noted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+    sheet: Mapped[Sheet] = relationship(lazy="joined", foreign_keys=[sheet_id])
+    photo: Mapped[Picture] = relationship(lazy="joined")
+
+
+class Reading(Base):
+    """One reading of a skill: what was judged, or drawn, beside what it should be. ``sheet_id``: where it was made, while that is kept."""
+
+    __tablename__ = "readings"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    sheet_id: Mapped[str | None] = mapped_column(ForeignKey("sheets.id", ondelete="SET NULL"), index=True)
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    skill: Mapped[str] = mapped_column(String(20))
+    source: Mapped[str] = mapped_column(String(20))
+    sighting: Mapped[str] = mapped_column(String(80))
+    judged: Mapped[float]
+    truth: Mapped[float]
+    truth_sd: Mapped[float | None]
+    unit: Mapped[str] = mapped_column(String(20))
+    seconds: Mapped[float | None]

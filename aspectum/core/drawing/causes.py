@@ -24,14 +24,16 @@ from aspectum.core.sightings import Family
 MOST_FITTED = 4  # causes at once; beyond that a drawing is to be begun anew
 MOST_TOLD = 3
 KEEP = 1.0  # dearer than the criterion asks, so that a drawing with wobble alone is left in peace: by simulation
-STRAY = 5.0  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
+STRAY = 3.8  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
+PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size says the same
 STARTS = 12  # sets that are fitted in full
 STEPS = 4
 STEP = 1e-4  # of a knob, for derivatives
-FARTHEST = 1.5  # a knob's largest turn: beyond it the drawing is another drawing
+FARTHEST = 3.0  # a knob's largest turn: beyond it the drawing is another drawing
 CONCERNED = 0.5  # of its largest effect, from which a cause concerns a sighting
 CLOSE_CALL = 4.0  # of the criterion: an explanation no worse than that cannot be told from the best
 TELLING = 0.5  # deviations by which two explanations must differ in a number for it to be worth measuring
+LOOSEST = 0.5  # near uprights: an eye level or a vanishing point known no better is no reading
 ROUGHEST = 3.0  # times the hand's error, at most, that a drawing is taken to be drawn with
 
 
@@ -91,7 +93,8 @@ class Cause:
 @dataclass(frozen=True)
 class Explained:
     """The causes, most explanatory first; ``fitted``: all that was fitted, told or not, with ``values``, and the log of the drawing's
-    ``scale`` (mm a pixel); ``rough``: times the hand's error that the drawing is drawn with; ``left`` (N,): what remains, weighed.
+    ``scale`` (mm a pixel); ``rough``: times the hand's error that the drawing is drawn with; ``levels``:
+    where eye level and every vanishing point stand, beside the causes; ``left`` (N,): what remains, weighed.
     """
 
     causes: list[Cause]
@@ -100,7 +103,18 @@ class Explained:
     scale: float
     rough: float
     rivals: list[Rival]
+    levels: list[Level]
     left: Floats
+
+
+@dataclass(frozen=True)
+class Level:
+    """Where eye level (``family`` None), or a vanishing point, stands in a drawing against the subject, in its knob's unit."""
+
+    form: str | None
+    family: Family | None
+    value: float
+    sd: float
 
 
 @dataclass(frozen=True)
@@ -141,8 +155,16 @@ class Fit:
         strays = sum(c.kind is CauseKind.STRAY for c in self.every)
         whole = len(self.every) - strays
         base = math.log(max(len(readings.of), 2))
-        self.cost = np.array([STRAY + 2.0 * math.log(strays) if c.kind is CauseKind.STRAY else base + KEEP + 2.0 * math.log(max(whole, 1)) for c in self.every])
+        self.cost = np.array([self._cost(c, base, whole, strays) for c in self.every])
         self.still = readings.beyond(closed.draw([], np.zeros(0)))
+
+    @staticmethod
+    def _cost(of: Candidate, base: float, whole: int, strays: int) -> float:
+        """What a candidate must lower the chi-square by."""
+        if of.kind is CauseKind.STRAY:
+            return STRAY + 2.0 * math.log(strays)
+        partial = PARTIAL if of.kind is CauseKind.STRETCH and of.form is not None else 0.0
+        return base + KEEP + partial + 2.0 * math.log(max(whole, 1))
 
     def effect(self, chosen: list[int], values: Floats) -> Floats:
         """Difference (N,) of the drawing from what it would be with ``chosen`` wrong by ``values``, its scale not yet taken out."""
@@ -315,7 +337,7 @@ class Fit:
 def explain(closed: Closed, readings: Readings) -> Explained:
     """Find the causes behind a drawing's differences from its subject."""
     if not readings.of:
-        return Explained([], [], np.zeros(0), 0.0, 1.0, [], np.zeros(0))
+        return Explained([], [], np.zeros(0), 0.0, 1.0, [], [], np.zeros(0))
     fit = Fit(closed, readings)
     chosen, values, chi2, ranked = fit.best()
     rough = roughness(fit.left(chosen, values), len(chosen))
@@ -349,8 +371,28 @@ def explain(closed: Closed, readings: Readings) -> Explained:
         fit.scale_of(left),
         rough,
         rivals(fit, chosen, values, ranked, told[:MOST_TOLD]),
+        levels_of(fit, chosen, values),
         fit.left(chosen, values),
     )
+
+
+def levels_of(fit: Fit, chosen: list[int], values: Floats) -> list[Level]:
+    """Eye level and all vanishing points, each fitted beside the causes at first order."""
+    found = []
+    left = fit.left(chosen, values)
+    for k, candidate in enumerate(fit.every):
+        if candidate.kind is not CauseKind.EYE_LEVEL and not (candidate.kind is CauseKind.VANISHING_POINT and candidate.form is not None):
+            continue
+        together = chosen if k in chosen else [*chosen, k]
+        start = values if k in chosen else np.append(values, 0.0)
+        by = fit.centred(fit.slopes(together, start, together))
+        spread = np.linalg.pinv(by.T @ by)
+        step = spread @ (by.T @ left)
+        n = together.index(k)
+        sd = math.sqrt(max(float(spread[n, n]), 0.0))
+        if 0.0 < sd < LOOSEST:
+            found.append(Level(candidate.form, candidate.family, float(start[n] + step[n]), sd))
+    return found
 
 
 def covariance(fit: Fit, chosen: list[int], values: Floats) -> Floats:

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from aspectum.core.drawing.causes import Candidate, Cause, CauseKind, Rival, Which
+from aspectum.core.drawing.causes import Candidate, Cause, CauseKind, Level, Rival, Which
 from aspectum.core.drawing.closed import Closed, Drawn, Knob, Way
 from aspectum.core.drawing.compare import Compared, Laid
 from aspectum.core.drawing.readings import LENGTHS, Reading, Readings, What
@@ -138,6 +138,7 @@ class Critique:
     missing: list[str]
     extra: list[str]
     rough: float
+    levels: list[Level] = field(default_factory=list)
     ghosts: dict[str, tuple[Point, Point, float]] = field(default_factory=dict)
     ghost_rims: dict[str, Ellipse] = field(default_factory=dict)
 
@@ -159,6 +160,7 @@ def critique(compared: Compared, subject: Laid, drawing: Laid, tolerances: Toler
         missing=[id for id in known if id not in drawn_ids],
         extra=[id for id in drawn_ids if id not in known],
         rough=explained.rough,
+        levels=explained.levels,
         ghosts=paper.ghosts(mm),
         ghost_rims=paper.ghost_rims(),
     )

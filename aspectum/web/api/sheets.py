@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from datetime import datetime
 from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
+from aspectum.core.practice.skills import ReadFrom
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import Name, SightingSheet, number
-from aspectum.service import pictures, sheets
+from aspectum.service import drawings, pictures, sheets
 from aspectum.service.checking import check_kept
+from aspectum.service.readings import judged_on, record
 from aspectum.store.models import Sheet
 from aspectum.web.api.base import Message, feature, here, spec, work
 from aspectum.web.api.pictures import Mark, PictureOut
@@ -21,7 +24,9 @@ blueprint = feature("sheets")
 
 
 class SheetLine(Message):
-    """A sheet as the list shows it. One from life has no ``picture``."""
+    """A sheet as the list shows it. One from life has no ``picture``; ``drawing``: whether it is a drawing on paper, ``drawings`` how many were
+    made from it.
+    """
 
     id: str
     title: str
@@ -29,9 +34,11 @@ class SheetLine(Message):
     sightings: int
     revision: int
     updated_at: datetime
+    drawing: bool = False
+    drawings: int = 0
 
     @classmethod
-    def of(cls, sheet: Sheet) -> SheetLine:
+    def of(cls, sheet: Sheet, drawing: bool = False, drawings: int = 0) -> SheetLine:
         return cls(
             id=sheet.id,
             title=sheet.title,
@@ -39,6 +46,8 @@ class SheetLine(Message):
             sightings=len(sheet.document.get("sightings", [])),
             revision=sheet.revision,
             updated_at=sheet.updated_at,
+            drawing=drawing,
+            drawings=drawings,
         )
 
 
@@ -87,9 +96,11 @@ class Saved(Message):
 @blueprint.get("/sheets")
 @spec.validate(resp=Answers(HTTP_200=SheetList), operation_id="listSheets")
 def list_sheets() -> SheetList:
-    """All sheets, the last touched first."""
+    """All sheets but drawings of another, the last touched first."""
     with work() as (session, person):
-        return SheetList(sheets=[SheetLine.of(s) for s in sheets.list_sheets(session, person)])
+        under, every = drawings.under_subjects(session, person), drawings.all_drawings(session, person)
+        made = Counter(under.values())
+        return SheetList(sheets=[SheetLine.of(s, s.id in every, made[s.id]) for s in sheets.list_sheets(session, person) if s.id not in under])
 
 
 @blueprint.post("/sheets")
@@ -123,9 +134,11 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
 @spec.validate(resp=Answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
     """Save over the revision that the change was made on. A save sent twice is answered as the first."""
-    report = check_kept(json.document)
+    report, judged = check_kept(json.document), judged_on(json.document)
     with work() as (session, person):
         sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document, json.save, json.unanswered)
+        record(session, person, sheet, ReadFrom.JUDGEMENT, judged)
+        drawings.record_critique(session, person, sheet, json.document)
         return Saved(revision=sheet.revision, updated_at=sheet.updated_at, report=report)
 
 

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/critique": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge a drawing against its subject, or by itself. */
+        post: operations["critique"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docs/openapi.json": {
         parameters: {
             query?: never;
@@ -49,6 +66,74 @@ export interface paths {
         get: operations["openapi"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Flatten a photo of a drawing and make its sheet. */
+        post: operations["bringInDrawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A drawing with the subject that it is judged against. */
+        get: operations["readDrawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{sheet_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep what the student is content with and what to watch next time. */
+        put: operations["writeNotes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{sheet_id}/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the subject has and the drawing does not yet, at its expected place on the pencil lines. */
+        post: operations["proposeDrawn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -117,6 +202,40 @@ export interface paths {
         put?: never;
         /** A plumb or level line held before the picture, drawn to a sighted end within reach. */
         post: operations["guide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for the four corners of a sheet of paper in a photo. */
+        post: operations["findPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper/slant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How slanted a photo of a sheet is, by its corners. */
+        post: operations["slant"];
         delete?: never;
         options?: never;
         head?: never;
@@ -249,7 +368,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All sheets, the last touched first. */
+        /** All sheets but drawings of another, the last touched first. */
         get: operations["listSheets"];
         put?: never;
         /** A new sheet on a picture, or from life without one. */
@@ -274,6 +393,23 @@ export interface paths {
         post?: never;
         /** Put a sheet aside. */
         delete: operations["deleteSheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything drawn from a subject, the last first. */
+        get: operations["listDrawings"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -305,6 +441,23 @@ export interface paths {
         };
         /** A sheet, its report, its findings or its overlay as a file. */
         get: operations["exportSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/next-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was noted on the last drawing of forms such as this sheet has. */
+        get: operations["nextTime"];
         put?: never;
         post?: never;
         delete?: never;
@@ -399,6 +552,76 @@ export interface components {
          * @enum {string}
          */
         Beside: "left" | "right" | "astride";
+        /**
+         * BringIn
+         * @description A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right, bottom; px) cut out plainly.
+         *     ``subject_id``: the sheet it was drawn from; ``before_id``: the same drawing, as it was brought in before.
+         */
+        BringIn: {
+            /**
+             * Before Id
+             * @default null
+             */
+            before_id?: string | null;
+            /**
+             * Box
+             * @default null
+             */
+            box?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Corners
+             * @default null
+             */
+            corners?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+            /**
+             * Paper Mm
+             * @default null
+             */
+            paper_mm?: [
+                number,
+                number
+            ] | null;
+            /** Photo Id */
+            photo_id: string;
+            /**
+             * Subject Id
+             * @default null
+             */
+            subject_id?: string | null;
+            /**
+             * Title
+             * @default null
+             */
+            title?: string | null;
+        };
+        /**
+         * CauseKind
+         * @description The causes of formats' table.
+         * @enum {string}
+         */
+        CauseKind: "eye-level" | "vanishing-point" | "lean" | "stretch" | "size" | "depth" | "rim" | "stray";
         /** CheckRequest */
         CheckRequest: {
             document: components["schemas"]["SightingSheet"];
@@ -444,6 +667,229 @@ export interface components {
          */
         Construction: "centre" | "bays" | "repeat" | "mirror";
         /**
+         * Critique
+         * @description A drawing against its subject (``subject`` null: on its own terms alone). ``causes``: at most three, most explanatory first.
+         */
+        Critique: {
+            /** Causes */
+            causes: components["schemas"]["CritiqueCause"][];
+            /** Drawing */
+            drawing: string;
+            /** Findings */
+            findings: components["schemas"]["CritiqueFinding"][];
+            /**
+             * Format
+             * @default aspectum-critique
+             * @constant
+             */
+            format: "aspectum-critique";
+            /** Ghost Rims */
+            ghost_rims: components["schemas"]["CritiqueRim"][];
+            /** Ghosts */
+            ghosts: components["schemas"]["CritiqueGhost"][];
+            /** Holds */
+            holds: string[];
+            /** Missing */
+            missing: string[];
+            /** Notes */
+            notes: string[];
+            own: components["schemas"]["OwnPart"];
+            /**
+             * Scale Mm Per Px
+             * @default null
+             */
+            scale_mm_per_px: number | null;
+            /** Subject */
+            subject: string | null;
+            tolerance: components["schemas"]["OwnTolerance"];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /**
+         * CritiqueCause
+         * @description ``size`` in ``unit``, with its standard deviation; ``explains``: its share of the weighted squared differences; ``sightings``: the most
+         *     moved first; ``of``: of a stray, which number is off; ``advice``: what to do on the paper; ``instead``: what it cannot be told from;
+         *     ``mended``, ``mended_rims``: the drawing with it put right.
+         */
+        CritiqueCause: {
+            /** Advice */
+            advice: string;
+            cause: components["schemas"]["CauseKind"];
+            direction: components["schemas"]["Direction"];
+            /** Explains */
+            explains: number;
+            /** @default null */
+            family: components["schemas"]["Family"] | null;
+            /**
+             * Form
+             * @default null
+             */
+            form: string | null;
+            /**
+             * Instead
+             * @default null
+             */
+            instead: string | null;
+            /** Meets */
+            meets: components["schemas"]["CritiqueMeeting"][];
+            /** Mended */
+            mended: components["schemas"]["CritiqueLine"][];
+            /** Mended Rims */
+            mended_rims: components["schemas"]["CritiqueRim"][];
+            /** @default null */
+            of: components["schemas"]["What"] | null;
+            /** Sightings */
+            sightings: string[];
+            /** Size */
+            size: number;
+            /** Size Sd */
+            size_sd: number;
+            unit: components["schemas"]["Unit"];
+            /** @default null */
+            which: components["schemas"]["Which"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * CritiqueFinding
+         * @description A sighting's main number (``of``), and all others under ``also``. ``words`` tells all of them. Uprights also carry their leans,
+         *     degrees from plumb, positive to the right.
+         */
+        CritiqueFinding: {
+            /** Also */
+            also: components["schemas"]["CritiqueReading"][];
+            /** Difference */
+            difference: number;
+            /** Drawing */
+            drawing: number;
+            /**
+             * Drawing Lean Deg
+             * @default null
+             */
+            drawing_lean_deg: number | null;
+            kind: components["schemas"]["Kind"];
+            of: components["schemas"]["What"];
+            /** Sd */
+            sd: number;
+            /** Sighting */
+            sighting: string;
+            /** Subject */
+            subject: number;
+            /**
+             * Subject Lean Deg
+             * @default null
+             */
+            subject_lean_deg: number | null;
+            verdict: components["schemas"]["Verdict"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * CritiqueGhost
+         * @description Where a line would run in the drawing's own scale, px of the drawing; ``apart_mm``: how far its farther end lies from the drawn one.
+         */
+        CritiqueGhost: {
+            /** Apart Mm */
+            apart_mm: number;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** Sighting */
+            sighting: string;
+        };
+        /**
+         * CritiqueLine
+         * @description A line where it belongs, px of the drawing; ``moves_mm``: right and up, of the end ``far`` that moves more.
+         */
+        CritiqueLine: {
+            /**
+             * Far
+             * @enum {string}
+             */
+            far: "p" | "q";
+            /** Moves Mm */
+            moves_mm: [
+                number,
+                number
+            ];
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** Sighting */
+            sighting: string;
+        };
+        /**
+         * CritiqueMeeting
+         * @description Where a family meets once the cause is mended, mm from the sheet's top-left corner.
+         */
+        CritiqueMeeting: {
+            family: components["schemas"]["Family"];
+            /** Form */
+            form: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
+         * CritiqueReading
+         * @description One number of a sighting beside its subject's: tilts, degrees and axes in degrees, lengths and widths in near uprights with their
+         *     ``difference`` as a share, parts of a face from 0 to 1. ``sd``: of the difference, by the points laid on both pictures.
+         */
+        CritiqueReading: {
+            /** Difference */
+            difference: number;
+            /** Drawing */
+            drawing: number;
+            of: components["schemas"]["What"];
+            /** Sd */
+            sd: number;
+            /** Subject */
+            subject: number;
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * CritiqueRequest
+         * @description ``subject``: null for a drawing from imagination.
+         */
+        CritiqueRequest: {
+            drawing: components["schemas"]["SightingSheet"];
+            subject: components["schemas"]["SightingSheet"] | null;
+        };
+        /**
+         * CritiqueRim
+         * @description A rim as it belongs.
+         */
+        CritiqueRim: {
+            ellipse: components["schemas"]["ReportEllipse"];
+            /** Sighting */
+            sighting: string;
+        };
+        /**
+         * Direction
+         * @description Which way a cause goes.
+         * @enum {string}
+         */
+        Direction: "too-high" | "too-low" | "too-near" | "too-far" | "left" | "right" | "too-wide" | "too-narrow" | "too-tall" | "too-short" | "too-large" | "too-small" | "too-flat" | "too-round" | "too-steep" | "too-shallow" | "too-long" | "misplaced";
+        /**
          * DivisionSighting
          * @description Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1.
          */
@@ -474,6 +920,66 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * DrawingFull
+         * @description A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination.
+         */
+        DrawingFull: {
+            /** Before Id */
+            before_id: string | null;
+            /** Content */
+            content: string;
+            /** Flattened */
+            flattened: string;
+            /** Next Time */
+            next_time: string[];
+            /** Noted At */
+            noted_at: string | null;
+            photo: components["schemas"]["PictureOut"];
+            /** Sheet Id */
+            sheet_id: string;
+            subject: components["schemas"]["SightingSheet"] | null;
+            /** Subject Id */
+            subject_id: string | null;
+            subject_picture: components["schemas"]["PictureOut"] | null;
+        };
+        /**
+         * DrawingLine
+         * @description A drawing as its subject lists it.
+         */
+        DrawingLine: {
+            /** Before Id */
+            before_id: string | null;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            picture: components["schemas"]["PictureOut"];
+            /** Sheet Id */
+            sheet_id: string;
+            /** Sightings */
+            sightings: number;
+            /** Title */
+            title: string;
+        };
+        /** DrawingList */
+        DrawingList: {
+            /** Drawings */
+            drawings: components["schemas"]["DrawingLine"][];
+        };
+        /** DrawnProposal */
+        DrawnProposal: {
+            /** Sighting */
+            sighting: components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"] | components["schemas"]["FaceSighting"] | components["schemas"]["DivisionSighting"] | components["schemas"]["HeightSighting"];
+            /** Snapped */
+            snapped: boolean;
+        };
+        /** DrawnProposals */
+        DrawnProposals: {
+            /** Proposals */
+            proposals: components["schemas"]["DrawnProposal"][];
         };
         /** EaseAnswer */
         EaseAnswer: {
@@ -740,6 +1246,11 @@ export interface components {
             /** Height M */
             height_m: number;
         };
+        /** FindPaper */
+        FindPaper: {
+            /** Picture Id */
+            picture_id: string;
+        };
         /** Form */
         Form: {
             /** Id */
@@ -779,6 +1290,21 @@ export interface components {
              * @enum {string}
              */
             source: "edges" | "rims" | "edges and rims";
+        };
+        /**
+         * FoundPaper
+         * @description ``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough.
+         */
+        FoundPaper: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][] | null;
+            /** Sizes */
+            sizes: components["schemas"]["PaperSize"][];
+            /** Sure */
+            sure: boolean;
         };
         /** GivenEyeLevel */
         GivenEyeLevel: {
@@ -946,6 +1472,12 @@ export interface components {
          */
         Looking: "ahead" | "up" | "down";
         /**
+         * Meets
+         * @description What the edges of a family do as they go back.
+         * @enum {string}
+         */
+        Meets: "close" | "parallel" | "open";
+        /**
          * NewSheet
          * @description On a picture, or from life without one.
          */
@@ -964,6 +1496,106 @@ export interface components {
             title?: string | null;
         };
         /**
+         * NextTime
+         * @description What a student wrote on the last drawing of such forms; empty where nothing is.
+         */
+        NextTime: {
+            /** Drawing */
+            drawing: string | null;
+            /** Noted At */
+            noted_at: string | null;
+            /** Notes */
+            notes: string[];
+        };
+        /** Notes */
+        Notes: {
+            /**
+             * Content
+             * @default
+             */
+            content?: string;
+            /** Next Time */
+            next_time?: string[];
+        };
+        /**
+         * OwnFamilyPart
+         * @description Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye level.
+         */
+        OwnFamilyPart: {
+            /**
+             * Above Mm
+             * @default null
+             */
+            above_mm: number | null;
+            family: components["schemas"]["Family"];
+            /** Form */
+            form: string;
+            meets: components["schemas"]["Meets"];
+            /** Sightings */
+            sightings: string[];
+            /** Words */
+            words: string;
+            /**
+             * X Mm
+             * @default null
+             */
+            x_mm: number | null;
+            /**
+             * Y Mm
+             * @default null
+             */
+            y_mm: number | null;
+        };
+        /** OwnGap */
+        OwnGap: {
+            /** Gap Mm */
+            gap_mm: number;
+            /** Sightings */
+            sightings: string[];
+        };
+        /**
+         * OwnPart
+         * @description A drawing on its own terms. Heights are mm from the sheet's top, at its middle.
+         */
+        OwnPart: {
+            /**
+             * By Left Mm
+             * @default null
+             */
+            by_left_mm: number | null;
+            /**
+             * By Right Mm
+             * @default null
+             */
+            by_right_mm: number | null;
+            /**
+             * By Rims Mm
+             * @default null
+             */
+            by_rims_mm: number | null;
+            /**
+             * Eye Level Mm
+             * @default null
+             */
+            eye_level_mm: number | null;
+            /** Families */
+            families: components["schemas"]["OwnFamilyPart"][];
+            /** Gaps */
+            gaps: components["schemas"]["OwnGap"][];
+            /**
+             * Lean Deg
+             * @default null
+             */
+            lean_deg: number | null;
+            /**
+             * Lean Spread Deg
+             * @default null
+             */
+            lean_spread_deg: number | null;
+            /** Words */
+            words: string[];
+        };
+        /**
          * OwnTolerance
          * @description A tutor's own tolerances, in place of a school's: tilts and ellipse degrees in degrees, lengths in per cent.
          */
@@ -974,6 +1606,18 @@ export interface components {
             length_percent: number;
             /** Tilt Deg */
             tilt_deg: number;
+        };
+        /**
+         * PaperSize
+         * @description An ISO 216 size, upright.
+         */
+        PaperSize: {
+            /** High Mm */
+            high_mm: number;
+            /** Name */
+            name: string;
+            /** Wide Mm */
+            wide_mm: number;
         };
         /**
          * PartAlong
@@ -1102,6 +1746,10 @@ export interface components {
         /** Proposal */
         Proposal: {
             family: components["schemas"]["Family"];
+        };
+        /** ProposeDrawn */
+        ProposeDrawn: {
+            document: components["schemas"]["SightingSheet"];
         };
         /**
          * ProposeFaceRequest
@@ -1984,9 +2632,20 @@ export interface components {
         };
         /**
          * SheetLine
-         * @description A sheet as the list shows it. One from life has no ``picture``.
+         * @description A sheet as the list shows it. One from life has no ``picture``; ``drawing``: whether it is a drawing on paper, ``drawings`` how many were
+         *     made from it.
          */
         SheetLine: {
+            /**
+             * Drawing
+             * @default false
+             */
+            drawing?: boolean;
+            /**
+             * Drawings
+             * @default 0
+             */
+            drawings?: number;
             /** Id */
             id: string;
             picture: components["schemas"]["PictureOut"] | null;
@@ -2017,7 +2676,7 @@ export interface components {
          * SightingSheet
          * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
          *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
-         *     that the forms stand on.
+         *     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
          */
         SightingSheet: {
             /**
@@ -2047,6 +2706,14 @@ export interface components {
              * @default 0
              */
             lowest_rim_extra_deg?: number;
+            /**
+             * Paper Mm
+             * @default null
+             */
+            paper_mm?: [
+                number,
+                number
+            ] | null;
             /** @default auto */
             perspective?: components["schemas"]["Perspective"];
             /** @default null */
@@ -2074,6 +2741,49 @@ export interface components {
              * @constant
              */
             version?: 1;
+        };
+        /**
+         * SlantAnswer
+         * @description ``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt (degrees) and length (share).
+         */
+        SlantAnswer: {
+            /** Length Sd */
+            length_sd: number;
+            /** Slant Deg */
+            slant_deg: number;
+            /** Tilt Sd Deg */
+            tilt_sd_deg: number;
+            /** Words */
+            words: string;
+        };
+        /** SlantRequest */
+        SlantRequest: {
+            /** Corners */
+            corners: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Paper Mm */
+            paper_mm: [
+                number,
+                number
+            ];
+            /** Picture Id */
+            picture_id: string;
         };
         /**
          * Source
@@ -2122,6 +2832,12 @@ export interface components {
             ticket: string;
         };
         /**
+         * Unit
+         * @description What a cause's size is told in.
+         * @enum {string}
+         */
+        Unit: "near upright" | "near uprights over its distance" | "degrees" | "share";
+        /**
          * Verdict
          * @description ``UNSURE``: the evidence is too weak to say.
          * @enum {string}
@@ -2133,6 +2849,18 @@ export interface components {
          * @enum {string}
          */
         ViewKind: "bird's-eye" | "normal" | "worm's-eye" | "straight up" | "straight down";
+        /**
+         * What
+         * @description What is read of a sighting.
+         * @enum {string}
+         */
+        What: "tilt" | "length" | "degree" | "major" | "axis" | "place" | "part";
+        /**
+         * Which
+         * @description Which of a form's rims.
+         * @enum {string}
+         */
+        Which: "lower" | "upper" | "all";
     };
     responses: never;
     parameters: never;
@@ -2307,6 +3035,93 @@ export interface operations {
             };
         };
     };
+    critique: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CritiqueRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Critique"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     openapi: {
         parameters: {
             query?: never;
@@ -2336,6 +3151,338 @@ export interface operations {
             };
             /** @description Busy, or the database did not answer; try again */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringInDrawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingFull"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDrawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingFull"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    writeNotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Notes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextTime"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposeDrawn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeDrawn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnProposals"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2626,6 +3773,180 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GuideAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindPaper"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPaper"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    slant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlantRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlantAnswer"];
                 };
             };
             /** @description Refused: sent from another site */
@@ -3578,6 +4899,55 @@ export interface operations {
             };
         };
     };
+    listDrawings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingList"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicateSheet: {
         parameters: {
             query?: never;
@@ -3666,6 +5036,55 @@ export interface operations {
                     "application/json": Record<string, never>;
                     "image/svg+xml": string;
                     "text/csv": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nextTime: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextTime"];
                 };
             };
             /** @description Not found */

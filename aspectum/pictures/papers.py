@@ -1,0 +1,6 @@
+"""Sizes of paper. Kept apart from what finds it, so that naming a size costs no library."""
+
+from __future__ import annotations
+
+# width and height upright, mm (ISO 216)
+ISO_216 = {"A2": (420.0, 594.0), "A3": (297.0, 420.0), "A4": (210.0, 297.0), "A5": (148.0, 210.0)}

@@ -1,0 +1,270 @@
+"""Drawings on paper: brought in, flattened, judged against their subject, noted, and brought in again."""
+
+from __future__ import annotations
+
+import logging
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session, aliased, sessionmaker
+
+from aspectum.core.drawing.expected import expected_places
+from aspectum.core.practice.skills import ReadFrom, critique_readings
+from aspectum.formats.critique import Critique
+from aspectum.formats.sheet import Form, FormatError, PictureInfo, RimSighting, SightingSheet
+from aspectum.pictures.apart import find_paper_apart, flatten_apart, snap_apart
+from aspectum.pictures.slant import Slant, goes_round, slant
+from aspectum.service import pictures, sheets
+from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
+from aspectum.service.critique_page import Page
+from aspectum.service.errors import Missing
+from aspectum.service.people import person_here
+from aspectum.service.readings import record
+from aspectum.store.models import Drawing, Person, Picture, Sheet, now
+from aspectum.store.picture_files import PictureFiles
+
+log = logging.getLogger(__name__)
+
+FROM_IMAGINATION = "From imagination"
+HAND_POINT_MM = 0.35  # how well a point is laid on a flattened sheet: half a pencil line
+UNSIZED_POINT_PX = 2.0
+MOST_NOTES = 2  # for next time
+
+
+@dataclass(frozen=True)
+class Flattening:
+    """How a drawing's photo was flattened: the sheet's ``corners`` (px of the photo, from its top left clockwise) and ``paper_mm``, or the ``box``
+    that was cut out of it.
+    """
+
+    corners: list[tuple[float, float]] | None
+    paper_mm: tuple[float, float] | None
+    box: tuple[int, int, int, int] | None
+
+
+def slant_of(photo: Picture, corners: list[tuple[float, float]], paper_mm: tuple[float, float]) -> Slant:
+    """How slanted a photo is. Raises ``FormatError`` for corners that no sheet has."""
+    at = np.array(corners, float)
+    if not goes_round(at):
+        raise FormatError("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet")
+    return slant(at, paper_mm, (photo.width_px, photo.height_px), photo.focal_35mm)
+
+
+def find_paper(files: PictureFiles, photo: Picture) -> dict[str, Any] | None:
+    """The corners of the sheet of paper in a photo, where they are found."""
+    return find_paper_apart(pictures.picture_path(files, photo, "").read_bytes())
+
+
+def bring_in(
+    sessions: sessionmaker[Session], files: PictureFiles, photo_id: str, how: Flattening, subject_id: str | None, before_id: str | None, title: str | None
+) -> str:
+    """Flatten a photo and make the sheet of a drawing on it; answers the sheet's id. Raises ``Missing``, ``PictureError`` and ``NoRoom``."""
+    with sessions() as session:
+        person = person_here(session)
+        photo = pictures.picture_of(session, person, photo_id)
+        subject = None if subject_id is None else sheets.sheet_of(session, person, subject_id)
+        before = None if before_id is None else drawing_of(session, person, before_id)
+        called = subject.title if subject is not None else FROM_IMAGINATION
+        forms = [] if subject is None else sheets.document_of(subject).forms
+        again = None if before is None else sheets.document_of(before.sheet)
+    data = pictures.picture_path(files, photo, "").read_bytes()
+    corners = None if how.corners is None else [list(c) for c in how.corners]
+    opened = flatten_apart(data, corners, how.paper_mm, None if how.box is None else list(how.box))
+    flat = pictures.keep_picture(sessions, files, photo.name, opened)
+    document = blank(title or f"Drawing: {called}"[:200], flat, how.paper_mm, forms if again is None else again.forms)
+    if again is not None:
+        document = carried_over(again, document)
+    with sessions.begin() as session:
+        person = person_here(session)
+        sheet = sheets.make_sheet(session, person, pictures.picture_of(session, person, flat.id), document)
+        stood = None if how.corners is None or how.paper_mm is None else vars(slant_of(photo, how.corners, how.paper_mm))
+        plain = {"corners": corners, "paper_mm": how.paper_mm, "box": how.box, "slant": stood}
+        session.add(Drawing(sheet_id=sheet.id, subject_id=subject_id, before_id=before_id, photo_id=photo_id, flattening=plain, content="", next_time=[]))
+        return sheet.id
+
+
+def blank(title: str, flat: Picture, paper_mm: tuple[float, float] | None, forms: list[Form]) -> SightingSheet:
+    """A drawing's sheet before anything is sighted on it."""
+    point = UNSIZED_POINT_PX if paper_mm is None else HAND_POINT_MM * flat.width_px / paper_mm[0]
+    return SightingSheet(
+        title=title,
+        picture=PictureInfo(width_px=flat.width_px, height_px=flat.height_px, file=flat.name),
+        paper_mm=paper_mm,
+        point_sd_px=round(point, 2),
+        forms=forms or sheets.blank_document(None, None).forms,
+    )
+
+
+def carried_over(again: SightingSheet, document: SightingSheet) -> SightingSheet:
+    """The sightings of a drawing as it was before, laid where they were: what was not redrawn needs no second sighting."""
+    assert again.picture is not None and document.picture is not None
+    sx, sy = document.picture.width_px / again.picture.width_px, document.picture.height_px / again.picture.height_px
+    plain = again.model_dump(mode="json", exclude_none=True)["sightings"]
+    return SightingSheet.model_validate(document.model_dump(mode="json", exclude_none=True) | {"sightings": [scaled(s, sx, sy) for s in plain]})
+
+
+def scaled(value: Any, sx: float, sy: float, name: str = "") -> Any:
+    """A sighting with every point (named by its entry) in another picture's pixels."""
+    if isinstance(value, dict):
+        return {key: scaled(v, sx, sy, key) for key, v in value.items()}
+    if name in POINTS and isinstance(value, list):
+        if len(value) == 2 and all(isinstance(v, (int, float)) for v in value):
+            return [value[0] * sx, value[1] * sy]
+        return [scaled(v, sx, sy, name) for v in value]
+    return value
+
+
+POINTS = ("p", "q", "points", "ends", "near", "corners", "point", "foot", "top")
+
+
+def drawing_of(session: Session, person: Person, sheet_id: str) -> Drawing:
+    """A drawing by its sheet. Raises ``Missing``."""
+    sheets.sheet_of(session, person, sheet_id)
+    drawing = session.get(Drawing, sheet_id)
+    if drawing is None:
+        raise Missing("This sheet is no drawing on paper.")
+    return drawing
+
+
+def subject_of(session: Session, drawing: Drawing) -> Sheet | None:
+    """The sheet that a drawing was made from; None from imagination, or where it was deleted since."""
+    subject = None if drawing.subject_id is None else session.get(Sheet, drawing.subject_id)
+    return None if subject is None or subject.deleted_at is not None else subject
+
+
+def drawings_of(session: Session, person: Person, subject_id: str) -> list[Drawing]:
+    """Everything drawn from a subject, the last brought in first."""
+    mine = aliased(Sheet)
+    query = (
+        select(Drawing).join(mine, Drawing.sheet_id == mine.id).where(Drawing.subject_id == subject_id, mine.person_id == person.id, mine.deleted_at.is_(None))
+    )
+    return list(session.scalars(query.order_by(mine.created_at.desc())))
+
+
+def under_subjects(session: Session, person: Person) -> dict[str, str]:
+    """Which of a person's sheets are drawings of another that is there too, by sheet: the subject."""
+    mine, theirs = aliased(Sheet), aliased(Sheet)
+    query = (
+        select(Drawing.sheet_id, Drawing.subject_id)
+        .join(mine, Drawing.sheet_id == mine.id)
+        .join(theirs, Drawing.subject_id == theirs.id)
+        .where(mine.person_id == person.id, theirs.deleted_at.is_(None), mine.deleted_at.is_(None))
+    )
+    return {sheet: subject for sheet, subject in session.execute(query).tuples() if subject is not None}
+
+
+def all_drawings(session: Session, person: Person) -> set[str]:
+    """Which of a person's sheets are drawings."""
+    return set(session.scalars(select(Drawing.sheet_id).join(Sheet, Drawing.sheet_id == Sheet.id).where(Sheet.person_id == person.id)))
+
+
+def write_notes(session: Session, person: Person, sheet_id: str, content: str, next_time: list[str]) -> Drawing:
+    """Keep what the student is content with and what to watch next time."""
+    drawing = drawing_of(session, person, sheet_id)
+    drawing.content, drawing.next_time, drawing.noted_at = content.strip(), [n.strip() for n in next_time if n.strip()][:MOST_NOTES], now()
+    return drawing
+
+
+def for_next_time(session: Session, person: Person, sheet_id: str) -> Drawing | None:
+    """The notes last written on a drawing of forms of the same kind as on this sheet, but for this sheet's own."""
+    sheet = sheets.sheet_of(session, person, sheet_id)
+    kinds = {form.get("kind", "box") for form in sheet.document.get("forms", [])}
+    query = (
+        select(Drawing)
+        .join(Drawing.sheet)
+        .where(Sheet.person_id == person.id, Sheet.deleted_at.is_(None), Drawing.noted_at.is_not(None), Drawing.sheet_id != sheet_id)
+    )
+    for drawing in session.scalars(query.order_by(Drawing.noted_at.desc())):
+        theirs = {form.get("kind", "box") for form in drawing.sheet.document.get("forms", [])}
+        if drawing.next_time and (not kinds or kinds & theirs):
+            return drawing
+    return None
+
+
+def judge(session: Session, drawing: Drawing, document: SightingSheet | None = None) -> Critique:
+    """The critique of a drawing as it is kept, or as ``document`` would have it."""
+    subject = subject_of(session, drawing)
+    return judge_drawing(None if subject is None else sheets.document_of(subject), document or sheets.document_of(drawing.sheet))
+
+
+def page_of(session: Session, files: PictureFiles, drawing: Drawing) -> Page:
+    """A drawing's critique with all that goes on its page."""
+    subject = subject_of(session, drawing)
+    flat, seen = drawing.sheet.picture, None if subject is None else subject.picture
+    if flat is None:
+        raise Missing("The drawing has no picture.")
+    return Page(
+        critique=judge(session, drawing),
+        drawing=sheets.document_of(drawing.sheet),
+        drawing_picture=pictures.picture_path(files, flat, "view"),
+        subject=None if subject is None else sheets.document_of(subject),
+        subject_picture=None if seen is None else pictures.picture_path(files, seen, "view"),
+        content=drawing.content,
+        next_time=drawing.next_time,
+        made=drawing.sheet.created_at,
+    )
+
+
+def record_critique(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:
+    """Keep the readings of a drawing's critique; a drawing that cannot be judged yet has none."""
+    drawing = session.get(Drawing, sheet.id)
+    subject = None if drawing is None else subject_of(session, drawing)
+    if subject is None:
+        return
+    against = sheets.document_of(subject)
+    try:
+        found = judged_drawing(against, document)
+    except FormatError:
+        return
+    except Exception:
+        log.exception("the readings of a drawing could not be kept")
+        return
+    rims = core_laid(against, "the subject").rims
+    record(session, person, sheet, ReadFrom.CRITIQUE, critique_readings(found, {s.id: s.kind for s in against.sightings}, rims))
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """A sighting of the subject laid where the drawing has it; ``snapped``: on a pencil line that is there."""
+
+    sighting: dict[str, Any]
+    snapped: bool
+
+
+def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing: SightingSheet) -> list[Proposed]:
+    """What is missing on a drawing, at its expected place and brought to the pencil lines; nothing until something is laid."""
+    paper = on_paper(drawing)
+    expected = expected_places(core_laid(subject, "the subject"), paper.laid)
+    if not expected.edges and not expected.rims:
+        return []
+    lines = {id: [list(p), list(q)] for id, (p, q) in expected.edges.items()}
+    rims: dict[str, tuple[list[float], float, float, float]]
+    rims = {id: (list(e.centre_px), e.major_px / 2, e.minor_px / 2, math.radians(90.0 - e.axis_deg)) for id, e in expected.rims.items()}
+    data = pictures.picture_path(files, flat, "").read_bytes()
+    on_lines, on_rims = snap_apart(data, 1.0 / paper.mm_per_px, lines, rims)
+    found = []
+    for s in subject.sightings:
+        plain = s.model_dump(mode="json", exclude_none=True)
+        for name in [key for key in plain if key.startswith("judged_")]:
+            del plain[name]
+        if s.id in lines:
+            line = on_lines[s.id]
+            p, q = (lines[s.id]) if line is None else (line["p"], line["q"])
+            found.append(Proposed(plain | {"p": p, "q": q}, line is not None))
+        elif isinstance(s, RimSighting) and s.id in rims:
+            rim = on_rims[s.id]
+            ends, near = ends_of(*rims[s.id]) if rim is None else ends_of(rim["centre"], rim["major"], rim["minor"], rim["angle"])
+            plain.pop("points", None)
+            found.append(Proposed(plain | {"ends": ends, "near": near}, rim is not None))
+    return found
+
+
+def ends_of(centre: list[float], major: float, minor: float, angle: float) -> tuple[list[list[float]], list[float]]:
+    """A rim as it is laid: the ends of its major axis and the point on its near, lower arc."""
+    c, s = math.cos(angle), math.sin(angle)
+    down = (-s, c) if c > 0 else (s, -c)
+    ends = [[centre[0] - major * c, centre[1] - major * s], [centre[0] + major * c, centre[1] + major * s]]
+    return ends, [centre[0] + minor * down[0], centre[1] + minor * down[1]]

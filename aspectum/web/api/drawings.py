@@ -1,0 +1,292 @@
+"""Drawings on paper: brought in, judged, noted, and brought in again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from typing import Annotated, Any
+
+from flask import Response
+from pydantic import BeforeValidator, Field, model_validator
+from spectree import Response as Answers
+
+from aspectum.formats.critique import Critique
+from aspectum.formats.sheet import Millimetres, Name, Point, Sighting, SightingSheet, number
+from aspectum.pictures.papers import ISO_216
+from aspectum.service import drawings, pictures, sheets
+from aspectum.service.critique import judge_drawing
+from aspectum.service.critique_page import Page, critique_pdf, critique_png
+from aspectum.service.words.paper import flattened_words, slant_words
+from aspectum.store.models import Drawing
+from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.exports import file_names
+from aspectum.web.api.pictures import PictureOut
+from aspectum.web.problems import problem
+
+blueprint = feature("drawings")
+
+Px = Annotated[int, BeforeValidator(number), Field(ge=0, le=100_000)]
+Line = Annotated[str, Field(max_length=300)]
+
+
+class PaperSize(Message):
+    """An ISO 216 size, upright."""
+
+    name: str
+    wide_mm: float
+    high_mm: float
+
+
+class FindPaper(Message):
+    picture_id: str
+
+
+class FoundPaper(Message):
+    """``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough."""
+
+    corners: list[Point] | None
+    sure: bool
+    sizes: list[PaperSize]
+
+
+class SlantRequest(Message):
+    picture_id: str
+    corners: tuple[Point, Point, Point, Point]
+    paper_mm: tuple[Millimetres, Millimetres]
+
+
+class SlantAnswer(Message):
+    """``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt (degrees) and length (share)."""
+
+    slant_deg: float
+    tilt_sd_deg: float
+    length_sd: float
+    words: str
+
+
+class BringIn(Message):
+    """A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right, bottom; px) cut out plainly.
+    ``subject_id``: the sheet it was drawn from; ``before_id``: the same drawing, as it was brought in before.
+    """
+
+    photo_id: str
+    corners: tuple[Point, Point, Point, Point] | None = None
+    paper_mm: tuple[Millimetres, Millimetres] | None = None
+    box: tuple[Px, Px, Px, Px] | None = None
+    subject_id: str | None = None
+    before_id: str | None = None
+    title: Name | None = None
+
+    @model_validator(mode="after")
+    def _either(self) -> BringIn:
+        if self.corners is not None and self.paper_mm is None:
+            raise ValueError("paper_mm: the size of the sheet goes with its corners")
+        if self.box is not None and not (self.box[0] < self.box[2] and self.box[1] < self.box[3]):
+            raise ValueError("box: left before right, top before bottom")
+        return self
+
+
+class DrawingLine(Message):
+    """A drawing as its subject lists it."""
+
+    sheet_id: str
+    title: str
+    before_id: str | None
+    picture: PictureOut
+    sightings: int
+    created_at: datetime
+
+    @classmethod
+    def of(cls, drawing: Drawing) -> DrawingLine:
+        sheet = drawing.sheet
+        assert sheet.picture is not None
+        count = len(sheet.document.get("sightings", []))
+        return cls(
+            sheet_id=sheet.id,
+            title=sheet.title,
+            before_id=drawing.before_id,
+            picture=PictureOut.of(sheet.picture),
+            sightings=count,
+            created_at=sheet.created_at,
+        )
+
+
+class DrawingList(Message):
+    drawings: list[DrawingLine]
+
+
+class DrawingFull(Message):
+    """A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination."""
+
+    sheet_id: str
+    subject_id: str | None
+    subject: SightingSheet | None
+    subject_picture: PictureOut | None
+    before_id: str | None
+    photo: PictureOut
+    flattened: str
+    content: str
+    next_time: list[str]
+    noted_at: datetime | None
+
+
+class NextTime(Message):
+    """What a student wrote on the last drawing of such forms; empty where nothing is."""
+
+    notes: list[str]
+    drawing: str | None
+    noted_at: datetime | None
+
+
+class Notes(Message):
+    content: Annotated[str, Field(max_length=1000)] = ""
+    next_time: list[Line] = Field(default_factory=list, max_length=2)
+
+
+class CritiqueRequest(Message):
+    """``subject``: null for a drawing from imagination."""
+
+    subject: SightingSheet | None
+    drawing: SightingSheet
+
+
+class ProposeDrawn(Message):
+    document: SightingSheet
+
+
+class DrawnProposal(Message):
+    sighting: Sighting
+    snapped: bool
+
+
+class DrawnProposals(Message):
+    proposals: list[DrawnProposal]
+
+
+@blueprint.post("/paper/find")
+@spec.validate(resp=Answers(HTTP_200=FoundPaper), operation_id="findPaper")
+def find_paper(json: FindPaper) -> FoundPaper:
+    """Look for the four corners of a sheet of paper in a photo."""
+    with work() as (session, person):
+        photo = pictures.picture_of(session, person, json.picture_id)
+    with here().turns.turn(f"paper-{photo.id}"):
+        found = drawings.find_paper(here().files, photo)
+    sizes = [PaperSize(name=name, wide_mm=wide, high_mm=high) for name, (wide, high) in ISO_216.items()]
+    return FoundPaper(corners=None if found is None else found["corners"], sure=found is not None and found["sure"], sizes=sizes)
+
+
+@blueprint.post("/paper/slant")
+@spec.validate(resp=Answers(HTTP_200=SlantAnswer), operation_id="slant")
+def slant(json: SlantRequest) -> SlantAnswer:
+    """How slanted a photo of a sheet is, by its corners."""
+    with work() as (session, person):
+        photo = pictures.picture_of(session, person, json.picture_id)
+    found = drawings.slant_of(photo, list(json.corners), json.paper_mm)
+    return SlantAnswer(**vars(found), words=slant_words(found))
+
+
+@blueprint.post("/drawings")
+@spec.validate(resp=Answers(HTTP_200=DrawingFull), operation_id="bringInDrawing")
+def bring_in(json: BringIn) -> DrawingFull:
+    """Flatten a photo of a drawing and make its sheet."""
+    how = drawings.Flattening(None if json.corners is None else list(json.corners), json.paper_mm if json.corners else None, json.box)
+    with here().turns.turn(f"flatten-{json.photo_id}"):
+        made = drawings.bring_in(here().sessions, here().files, json.photo_id, how, json.subject_id, json.before_id, json.title)
+    return full(made)
+
+
+@blueprint.get("/drawings/<sheet_id>")
+@spec.validate(resp=Answers(HTTP_200=DrawingFull), operation_id="readDrawing")
+def read_drawing(sheet_id: str) -> DrawingFull:
+    """A drawing with the subject that it is judged against."""
+    return full(sheet_id)
+
+
+def full(sheet_id: str) -> DrawingFull:
+    with work() as (session, person):
+        drawing = drawings.drawing_of(session, person, sheet_id)
+        subject = drawings.subject_of(session, drawing)
+        return DrawingFull(
+            sheet_id=drawing.sheet_id,
+            subject_id=None if subject is None else subject.id,
+            subject=None if subject is None else sheets.document_of(subject),
+            subject_picture=None if subject is None or subject.picture is None else PictureOut.of(subject.picture),
+            before_id=drawing.before_id,
+            photo=PictureOut.of(drawing.photo),
+            flattened=flattened_words(drawing.flattening.get("slant")),
+            content=drawing.content,
+            next_time=drawing.next_time,
+            noted_at=drawing.noted_at,
+        )
+
+
+@blueprint.put("/drawings/<sheet_id>/notes")
+@spec.validate(resp=Answers(HTTP_200=NextTime), operation_id="writeNotes")
+def write_notes(sheet_id: str, json: Notes) -> NextTime:
+    """Keep what the student is content with and what to watch next time."""
+    with work() as (session, person):
+        drawing = drawings.write_notes(session, person, sheet_id, json.content, json.next_time)
+        return NextTime(notes=drawing.next_time, drawing=drawing.sheet.title, noted_at=drawing.noted_at)
+
+
+@blueprint.get("/sheets/<sheet_id>/drawings")
+@spec.validate(resp=Answers(HTTP_200=DrawingList), operation_id="listDrawings")
+def list_drawings(sheet_id: str) -> DrawingList:
+    """Everything drawn from a subject, the last first."""
+    with work() as (session, person):
+        sheets.sheet_of(session, person, sheet_id)
+        return DrawingList(drawings=[DrawingLine.of(d) for d in drawings.drawings_of(session, person, sheet_id)])
+
+
+@blueprint.get("/sheets/<sheet_id>/next-time")
+@spec.validate(resp=Answers(HTTP_200=NextTime), operation_id="nextTime")
+def next_time(sheet_id: str) -> NextTime:
+    """What was noted on the last drawing of forms such as this sheet has."""
+    with work() as (session, person):
+        found = drawings.for_next_time(session, person, sheet_id)
+        if found is None:
+            return NextTime(notes=[], drawing=None, noted_at=None)
+        return NextTime(notes=found.next_time, drawing=found.sheet.title, noted_at=found.noted_at)
+
+
+@blueprint.post("/critique")
+@spec.validate(resp=Answers(HTTP_200=Critique), operation_id="critique")
+def critique(json: CritiqueRequest) -> Critique:
+    """Judge a drawing against its subject, or by itself."""
+    return judge_drawing(json.subject, json.drawing)
+
+
+@blueprint.post("/drawings/<sheet_id>/propose")
+@spec.validate(resp=Answers(HTTP_200=DrawnProposals), operation_id="proposeDrawn")
+def propose(sheet_id: str, json: ProposeDrawn) -> DrawnProposals:
+    """What the subject has and the drawing does not yet, at its expected place on the pencil lines."""
+    with work() as (session, person):
+        drawing = drawings.drawing_of(session, person, sheet_id)
+        subject, flat = drawings.subject_of(session, drawing), drawing.sheet.picture
+        against = None if subject is None else sheets.document_of(subject)
+    if against is None or flat is None:
+        return DrawnProposals(proposals=[])
+    found: list[Any] = [{"sighting": p.sighting, "snapped": p.snapped} for p in drawings.propose(here().files, flat, against, json.document)]
+    return DrawnProposals.model_validate({"proposals": found})
+
+
+@blueprint.get("/drawings/<sheet_id>/critique.<kind>")
+def page(sheet_id: str, kind: str) -> Response:
+    """The critique on one page, as a PDF, a PNG or as it is (JSON)."""
+    if kind not in PAGES:
+        return problem(404, "Not found", "A critique is written as pdf, png or json.")
+    with work() as (session, person):
+        drawing = drawings.drawing_of(session, person, sheet_id)
+        made = drawings.page_of(session, here().files, drawing)
+        title = drawing.sheet.title
+    media, write = PAGES[kind]
+    response = Response(write(made), mimetype=media)
+    response.headers.set("Content-Disposition", "attachment", **file_names(title, f"critique.{kind}"))
+    return response
+
+
+PAGES: dict[str, tuple[str, Callable[[Page], bytes]]] = {
+    "pdf": ("application/pdf", critique_pdf),
+    "png": ("image/png", critique_png),
+    "json": ("application/json", lambda page: (page.critique.model_dump_json(indent=1) + "\n").encode()),
+}
