@@ -1,4 +1,4 @@
-"""Fill an empty installation with the demo photos and their sheets."""
+"""Fill an empty installation with the demo photos and their sheets, and the demo drawings."""
 
 from __future__ import annotations
 
@@ -6,15 +6,21 @@ import json
 from pathlib import Path
 from typing import Any
 
+from aspectum.core.practice.skills import ReadFrom
 from aspectum.formats.sheet import SightingSheet
 from aspectum.pictures.opening import open_picture
+from aspectum.service.drawings import Flattening, bring_in, record_critique, write_notes
 from aspectum.service.installation import Installation
 from aspectum.service.people import person_here
 from aspectum.service.pictures import keep_picture, picture_of
-from aspectum.service.sheets import list_sheets, make_sheet
+from aspectum.service.readings import judged_on, record
+from aspectum.service.sheets import list_sheets, make_sheet, save_sheet
 
 PHOTOS = Path(__file__).parent / "photos"
 SHEETS = Path(__file__).parent / "sheets"
+DRAWINGS_FOLDER = Path(__file__).parent / "drawings"
+DRAWINGS = (("crates", True), ("tins", False), ("loft", False))  # and which of them is judged already
+NOTES = ("The uprights stand, and the lengths came out by comparing.", ["Set eye level on the sheet first.", "Check the right edges against it before lining in."])
 
 
 def truth(name: str) -> dict[str, Any]:
@@ -28,6 +34,7 @@ def fill(here: Installation) -> int:
     with here.sessions() as session:
         if list_sheets(session, person_here(session)):
             return 0
+    made: dict[str, str] = {}
     paths = sorted(SHEETS.glob("*.sighting.json"), reverse=True)
     for path in paths:
         document = SightingSheet.model_validate_json(path.read_bytes())
@@ -35,5 +42,27 @@ def fill(here: Installation) -> int:
         opened = open_picture((PHOTOS / document.picture.file).read_bytes())
         picture = keep_picture(here.sessions, here.files, document.picture.file, opened)
         with here.sessions.begin() as session:
-            make_sheet(session, person_here(session), picture_of(session, person_here(session), picture.id), document)
+            sheet = make_sheet(session, person_here(session), picture_of(session, person_here(session), picture.id), document)
+            record(session, person_here(session), sheet, ReadFrom.JUDGEMENT, judged_on(document))
+            made[path.name.removesuffix(".sighting.json")] = sheet.id
+    for name, judged in DRAWINGS:
+        bring_drawing(here, name, made, judged)
     return len(paths)
+
+
+def bring_drawing(here: Installation, name: str, sheets: dict[str, str], judged: bool) -> None:
+    """Bring in a demo drawing from its photo, with its sightings and notes where it is ``judged`` already."""
+    known = json.loads((DRAWINGS_FOLDER / f"{name}.truth.json").read_text())
+    document = SightingSheet.model_validate_json((DRAWINGS_FOLDER / f"{name}.sighting.json").read_bytes())
+    photo = keep_picture(here.sessions, here.files, f"{name}.jpg", open_picture((DRAWINGS_FOLDER / f"{name}.jpg").read_bytes()))
+    corners = [(float(x), float(y)) for x, y in known["corners_px"]]
+    wide, high = known["paper_mm"]
+    how = Flattening(corners, (float(wide), float(high)), None)
+    sheet_id = bring_in(here.sessions, here.files, photo.id, how, sheets[known["subject"]], None, document.title)
+    if not judged:
+        return
+    with here.sessions.begin() as session:
+        person = person_here(session)
+        sheet = save_sheet(session, person, sheet_id, 1, document)
+        record_critique(session, person, sheet, document)
+        write_notes(session, person, sheet_id, *NOTES)

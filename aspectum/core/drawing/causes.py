@@ -72,7 +72,7 @@ class Candidate:
     @property
     def clashes(self) -> tuple[object, ...]:
         """Two candidates with the same are two readings of one thing."""
-        return (self.kind, self.form) if self.kind is CauseKind.RIM else (self,)
+        return (self.kind,) if self.kind is CauseKind.RIM and self.form is None else (self.kind, self.form) if self.kind is CauseKind.RIM else (self,)
 
 
 @dataclass(frozen=True)
@@ -134,12 +134,19 @@ def candidates(closed: Closed, readings: Readings) -> list[Candidate]:
     for n, reading in enumerate(readings.of):
         if reading.what is What.DEGREE and reading.form is not None:
             opened.setdefault(reading.form, []).append(n)
+    upper: list[int] = []
+    lower: list[int] = []
     for form, mine in opened.items():
         mine.sort(key=lambda n: float(closed.rings[readings.of[n].ring].centre[1]))
         found.append(Candidate(CauseKind.RIM, form, None, which=Which.ALL, on=tuple(mine)))
-        if len(mine) > 1 and all(readings.of[n].upright or readings.of[n].family is Family.UPRIGHT for n in mine):
+        if len(mine) > 1 and all(readings.of[n].family is Family.UPRIGHT for n in mine):
             found.append(Candidate(CauseKind.RIM, form, None, which=Which.UPPER, on=tuple(mine[:1])))
             found.append(Candidate(CauseKind.RIM, form, None, which=Which.LOWER, on=tuple(mine[1:])))
+            upper, lower = upper + mine[:1], lower + mine[1:]
+    if len(opened) > 1:
+        # a habit of the hand shows on every form alike
+        sorts = ((Which.ALL, sorted(n for mine in opened.values() for n in mine)), (Which.UPPER, upper), (Which.LOWER, lower))
+        found += [Candidate(CauseKind.RIM, None, None, which=which, on=tuple(on)) for which, on in sorts if len(on) > 1]
     single = {c.on for c in found if len(c.on) == 1}
     found += [Candidate(CauseKind.STRAY, r.form, r.family, on=(n,)) for n, r in enumerate(readings.of) if (n,) not in single]
     return found

@@ -444,7 +444,7 @@ def far_run(at: Floats, axis: int) -> float:
 
 
 def rings_of(look: Look, rims: list[Rim], parts: list[Part], turn: Floats) -> list[Ring]:
-    """The circles of all rims that the view was found with."""
+    """The circles of those rims that the view was found with."""
     if look.posterior is None or look.posterior.solution.evidence.rims is None or look.posterior.solution.own is None:
         return []
     solution = look.posterior.solution
@@ -453,7 +453,10 @@ def rings_of(look: Look, rims: list[Rim], parts: list[Part], turn: Floats) -> li
     assert own is not None
     matrix, centre, scale = camera_matrix(solution.params), np.array(evidence.setup.centre), evidence.scale
     rings = []
+    drawn = {rim.id for rim in rims}
     for k, rim in enumerate(bank.rims):
+        if rim.id not in drawn:
+            continue
         part = next((n for n, p in enumerate(parts) if p.form == rim.form and any(p.run)), None)
         ways = plane_axes(rim, solution.params, int(bank.bearing[k]), float(bank.offset[k]))
         image = np.array([matrix @ way for way in ways]) * math.exp(float(own[k, 2]))

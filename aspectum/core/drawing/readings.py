@@ -195,7 +195,7 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
         major, (half, degree, _) = ellipse.major_px * mm, still[n]
         family = Family.UPRIGHT if subject_rim.plane is Plane.LEVEL else subject_rim.plane.family
         blur = subject_sd_px / max(float(half), 1e-6)
-        opened = math.hypot(hand.degree_sd_deg(major, ellipse.degree_deg), math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2))
+        opened = math.hypot(hand.degree_sd_deg(major, ellipse.degree_deg), fit.sds[1], math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2))
         add(Reading(rim.id, What.DEGREE, rim.form, family, ring=n), ellipse.degree_deg, opened, tolerances.degree_deg)
         add(
             Reading(rim.id, What.MAJOR, rim.form, family, ring=n),

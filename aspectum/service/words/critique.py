@@ -112,6 +112,9 @@ def cause_words(cause: ToldCause, called: Called) -> str:
             if cause.which is Which.LOWER and many:
                 rims = "The lower rims"
             flat = "flat" if cause.direction is Direction.TOO_FLAT else "round"
+            if cause.form is None:
+                rims = {Which.LOWER: "The lower rims", Which.UPPER: "The upper rims", Which.ALL: "All rims", None: "The rims"}[cause.which]
+                return f"{rims} of every round form are {degrees(cause.size)} too {flat}."
             return f"{rims} of {whose} {'are' if rims.endswith('rims') else 'is'} {degrees(cause.size)} too {flat}."
         case CauseKind.STRAY:
             return stray_words(cause, called)
