@@ -20,7 +20,8 @@ PHOTOS = Path(__file__).parent / "photos"
 SHEETS = Path(__file__).parent / "sheets"
 DRAWINGS_FOLDER = Path(__file__).parent / "drawings"
 DRAWINGS = (("crates", True), ("tins", False), ("loft", False))  # and which of them is judged already
-NOTES = ("The uprights stand, and the lengths came out by comparing.", ["Set eye level on the sheet first.", "Check the right edges against it before lining in."])
+CONTENT = "The uprights stand, and the lengths came out by comparing."
+NEXT_TIME = ["Set eye level on the sheet first.", "Check the right edges against it before lining in."]
 
 
 def truth(name: str) -> dict[str, Any]:
@@ -65,4 +66,4 @@ def bring_drawing(here: Installation, name: str, sheets: dict[str, str], judged:
         person = person_here(session)
         sheet = save_sheet(session, person, sheet_id, 1, document)
         record_critique(session, person, sheet, document)
-        write_notes(session, person, sheet_id, *NOTES)
+        write_notes(session, person, sheet_id, CONTENT, NEXT_TIME)

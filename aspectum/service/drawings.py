@@ -18,11 +18,13 @@ from aspectum.formats.sheet import Form, FormatError, PictureInfo, RimSighting, 
 from aspectum.pictures.apart import find_paper_apart, flatten_apart, snap_apart
 from aspectum.pictures.slant import Slant, goes_round, slant
 from aspectum.service import pictures, sheets
+from aspectum.service.checking import naming
 from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
 from aspectum.service.critique_page import Page
 from aspectum.service.errors import Missing
 from aspectum.service.people import person_here
 from aspectum.service.readings import record
+from aspectum.service.since import Since, since
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 
@@ -188,6 +190,16 @@ def judge(session: Session, drawing: Drawing, document: SightingSheet | None = N
     """The critique of a drawing as it is kept, or as ``document`` would have it."""
     subject = subject_of(session, drawing)
     return judge_drawing(None if subject is None else sheets.document_of(subject), document or sheets.document_of(drawing.sheet))
+
+
+def since_before(session: Session, drawing: Drawing, document: SightingSheet | None = None) -> Since | None:
+    """What changed since the drawing was brought in before; None for one brought in once, or without a subject."""
+    before = None if drawing.before_id is None else session.get(Drawing, drawing.before_id)
+    subject = subject_of(session, drawing)
+    if before is None or subject is None:
+        return None
+    against = sheets.document_of(subject)
+    return since(judge_drawing(against, sheets.document_of(before.sheet)), judge(session, drawing, document), naming(against))
 
 
 def page_of(session: Session, files: PictureFiles, drawing: Drawing) -> Page:

@@ -150,7 +150,7 @@ class CritiqueRequest(Message):
     drawing: SightingSheet
 
 
-class ProposeDrawn(Message):
+class DrawnNow(Message):
     document: SightingSheet
 
 
@@ -258,7 +258,7 @@ def critique(json: CritiqueRequest) -> Critique:
 
 @blueprint.post("/drawings/<sheet_id>/propose")
 @spec.validate(resp=Answers(HTTP_200=DrawnProposals), operation_id="proposeDrawn")
-def propose(sheet_id: str, json: ProposeDrawn) -> DrawnProposals:
+def propose(sheet_id: str, json: DrawnNow) -> DrawnProposals:
     """What the subject has and the drawing does not yet, at its expected place on the pencil lines."""
     with work() as (session, person):
         drawing = drawings.drawing_of(session, person, sheet_id)
@@ -268,6 +268,27 @@ def propose(sheet_id: str, json: ProposeDrawn) -> DrawnProposals:
         return DrawnProposals(proposals=[])
     found: list[Any] = [{"sighting": p.sighting, "snapped": p.snapped} for p in drawings.propose(here().files, flat, against, json.document)]
     return DrawnProposals.model_validate({"proposals": found})
+
+
+class SinceBefore(Message):
+    """What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once."""
+
+    moved: list[str] = Field(default_factory=list)
+    nearer: list[str] = Field(default_factory=list)
+    farther: list[str] = Field(default_factory=list)
+    gone: list[str] = Field(default_factory=list)
+    left: list[str] = Field(default_factory=list)
+    new: list[str] = Field(default_factory=list)
+    words: list[str] = Field(default_factory=list)
+
+
+@blueprint.post("/drawings/<sheet_id>/since")
+@spec.validate(resp=Answers(HTTP_200=SinceBefore), operation_id="sinceBefore")
+def since(sheet_id: str, json: DrawnNow) -> SinceBefore:
+    """What changed since the same drawing was brought in before."""
+    with work() as (session, person):
+        found = drawings.since_before(session, drawings.drawing_of(session, person, sheet_id), json.document)
+    return SinceBefore() if found is None else SinceBefore(**vars(found))
 
 
 @blueprint.get("/drawings/<sheet_id>/critique.<kind>")

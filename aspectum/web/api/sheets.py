@@ -56,6 +56,8 @@ class SheetList(Message):
 
 
 class SheetFull(Message):
+    """A sheet with its report; ``drawing``: whether it is a drawing on paper."""
+
     id: str
     revision: int
     updated_at: datetime
@@ -63,6 +65,7 @@ class SheetFull(Message):
     document: SightingSheet
     report: Report
     last_save: str | None = None
+    drawing: bool = False
 
 
 class NewSheet(Message):
@@ -127,6 +130,7 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
             document=document,
             report=check_kept(document),
             last_save=sheet.last_save,
+            drawing=sheet.id in drawings.all_drawings(session, person),
         )
 
 

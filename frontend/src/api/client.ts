@@ -80,3 +80,7 @@ export function pictureUrl(id: string, part: "view" | "thumb" | "full"): string 
 export function exportUrl(sheet: string, kind: string): string {
   return `/api/sheets/${sheet}/export/${kind}`;
 }
+
+export function critiqueUrl(drawing: string, kind: "pdf" | "png" | "json"): string {
+  return `/api/drawings/${drawing}/critique.${kind}`;
+}

@@ -16,3 +16,26 @@ export const sheetQuery = (id: string) =>
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+export const drawingsQuery = (subject: string) =>
+  queryOptions({
+    queryKey: ["drawings", subject],
+    queryFn: () => call("get", "/api/sheets/{sheet_id}/drawings", { path: { sheet_id: subject } }),
+  });
+
+/** A drawing with the subject that it is judged against. */
+export const drawingQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["drawing", id],
+    queryFn: () => call("get", "/api/drawings/{sheet_id}", { path: { sheet_id: id } }),
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** What was noted for next time on the last drawing of such forms. */
+export const nextTimeQuery = (sheet: string) =>
+  queryOptions({
+    queryKey: ["next-time", sheet],
+    queryFn: () => call("get", "/api/sheets/{sheet_id}/next-time", { path: { sheet_id: sheet } }),
+    staleTime: 0,
+  });

@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{sheet_id}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What changed since the same drawing was brought in before. */
+        post: operations["sinceBefore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ease": {
         parameters: {
             query?: never;
@@ -969,6 +986,10 @@ export interface components {
             /** Drawings */
             drawings: components["schemas"]["DrawingLine"][];
         };
+        /** DrawnNow */
+        DrawnNow: {
+            document: components["schemas"]["SightingSheet"];
+        };
         /** DrawnProposal */
         DrawnProposal: {
             /** Sighting */
@@ -1746,10 +1767,6 @@ export interface components {
         /** Proposal */
         Proposal: {
             family: components["schemas"]["Family"];
-        };
-        /** ProposeDrawn */
-        ProposeDrawn: {
-            document: components["schemas"]["SightingSheet"];
         };
         /**
          * ProposeFaceRequest
@@ -2610,9 +2627,17 @@ export interface components {
          * @enum {string}
          */
         School: "freehand" | "ruled";
-        /** SheetFull */
+        /**
+         * SheetFull
+         * @description A sheet with its report; ``drawing``: whether it is a drawing on paper.
+         */
         SheetFull: {
             document: components["schemas"]["SightingSheet"];
+            /**
+             * Drawing
+             * @default false
+             */
+            drawing?: boolean;
             /** Id */
             id: string;
             /**
@@ -2741,6 +2766,26 @@ export interface components {
              * @constant
              */
             version?: 1;
+        };
+        /**
+         * SinceBefore
+         * @description What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once.
+         */
+        SinceBefore: {
+            /** Farther */
+            farther?: string[];
+            /** Gone */
+            gone?: string[];
+            /** Left */
+            left?: string[];
+            /** Moved */
+            moved?: string[];
+            /** Nearer */
+            nearer?: string[];
+            /** New */
+            new?: string[];
+            /** Words */
+            words?: string[];
         };
         /**
          * SlantAnswer
@@ -3405,7 +3450,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProposeDrawn"];
+                "application/json": components["schemas"]["DrawnNow"];
             };
         };
         responses: {
@@ -3416,6 +3461,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawnProposals"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sinceBefore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawnNow"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SinceBefore"];
                 };
             };
             /** @description Refused: sent from another site */

@@ -35,6 +35,14 @@ export type EasedLine = Schemas["EasedLine"];
 export type Along = Schemas["Along"];
 export type PartAlong = Schemas["PartAlong"];
 export type Problem = Schemas["Problem"];
+export type Critique = Schemas["Critique"];
+export type CritiqueFinding = Schemas["CritiqueFinding"];
+export type CritiqueCause = Schemas["CritiqueCause"];
+export type DrawingFull = Schemas["DrawingFull"];
+export type DrawingLine = Schemas["DrawingLine"];
+export type DrawnProposal = Schemas["DrawnProposal"];
+export type PaperSize = Schemas["PaperSize"];
+export type SinceBefore = Schemas["SinceBefore"];
 export type Point = [number, number];
 
 export function isRim(sighting: Sighting): sighting is Rim {

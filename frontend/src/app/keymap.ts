@@ -1,4 +1,6 @@
 /** The one registry of keys: each room's own list, in the order of the `?` sheet. Handlers act on the same lists. */
+import { PAPER_KEYS } from "../paper/keys";
+import { FACE_KEYS } from "../sheet/FaceSwitch";
 import { SIGHTING_KEYS } from "../sighting/keys";
 import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
 import type { KeyPart } from "../ui/keys";
@@ -9,4 +11,4 @@ export const ALWAYS_KEYS = {
   lines: [{ id: "keys", keys: ["shift+?", "?"], shown: "?", does: "This sheet of keys" }],
 } as const satisfies KeyPart;
 
-export const KEYMAP: readonly KeyPart[] = [...SIGHTING_KEYS, STAGE_KEYS, DIAL_KEYS, ALWAYS_KEYS];
+export const KEYMAP: readonly KeyPart[] = [...SIGHTING_KEYS, PAPER_KEYS, FACE_KEYS, STAGE_KEYS, DIAL_KEYS, ALWAYS_KEYS];

@@ -13,6 +13,12 @@ export const ROUTES: RouteObject[] = [
         children: [
           { path: "/", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },
           { path: "/sheets/:id", lazy: async () => ({ Component: (await import("../sighting/SheetPage")).SheetPage }) },
+          {
+            path: "/sheets/:id/paper",
+            lazy: async () => ({ Component: (await import("../paper/PaperPage")).SubjectPaper }),
+          },
+          { path: "/paper/new", lazy: async () => ({ Component: (await import("../paper/PaperPage")).NewPaper }) },
+          { path: "/paper/:id", lazy: async () => ({ Component: (await import("../paper/PaperPage")).PaperPage }) },
           { path: "*", element: <NotFound /> },
         ],
       },

@@ -11,10 +11,11 @@ export type Act = "duplicate" | "delete" | "restore" | "rename";
 /** A sheet in the list, with what can be done to it there. */
 export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Act, title?: string) => void }) {
   const when = new Date(sheet.updated_at);
+  const place = sheet.drawing ? `/paper/${sheet.id}` : `/sheets/${sheet.id}`;
   const [renaming, setRenaming] = useState(false);
   return (
     <li className="overflow-hidden rounded-box border border-base-300 bg-base-200" data-sheet={sheet.id}>
-      <Link to={`/sheets/${sheet.id}`} className="block" aria-label={`Open ${sheet.title}`}>
+      <Link to={place} className="block" aria-label={`Open ${sheet.title}`}>
         {sheet.picture ? (
           <img
             src={pictureUrl(sheet.picture.id, "thumb")}
@@ -38,12 +39,21 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
               look="w-full font-semibold"
             />
           ) : (
-            <Link to={`/sheets/${sheet.id}`} className="block truncate font-semibold hover:underline">
+            <Link to={place} className="block truncate font-semibold hover:underline">
               {sheet.title || "Untitled"}
             </Link>
           )}
           <p className="text-sm text-base-content/85 tabular-nums">
             {sheet.sightings} {sheet.sightings === 1 ? "sighting" : "sightings"} · {when.toLocaleDateString()}
+            {sheet.drawing && " · on paper"}
+            {!!sheet.drawings && (
+              <>
+                {" · "}
+                <Link to={`/sheets/${sheet.id}/paper`} className="underline">
+                  {sheet.drawings} {sheet.drawings === 1 ? "drawing" : "drawings"}
+                </Link>
+              </>
+            )}
           </p>
         </div>
         <IconButton

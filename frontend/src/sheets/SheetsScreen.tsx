@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
+import { Link } from "react-router";
 import { call } from "../api/client";
 import { readSheet, sheetsQuery } from "../api/queries";
 import type { SheetLine } from "../api/types";
@@ -35,6 +36,13 @@ export function SheetsScreen() {
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-6xl px-6 py-6">
         <OpenPhoto first={list.isSuccess && sheets.length === 0} onDone={refresh} />
+        <p className="mt-2 text-sm">
+          A drawing on paper belongs to the sheet of its subject, under “Paper”. One from imagination?{" "}
+          <Link to="/paper/new" className="underline">
+            Bring it in by itself
+          </Link>
+          .
+        </p>
         {list.isError && (
           <div role="alert" className="alert alert-error mt-4">
             <span>{list.error.message}</span>

@@ -2,7 +2,9 @@ import "./sighting.css";
 import { useCallback, useEffect, useState } from "react";
 import { formIdOf, isEdge, isFace, isRim, looksStraight, pointOf, type SheetFull } from "../api/types";
 import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf } from "../sheet/edits";
+import { FaceSwitch } from "../sheet/FaceSwitch";
 import { KeepDialogs } from "../sheet/KeepDialogs";
+import { NextTime } from "../sheet/NextTime";
 import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
 import { distance, middleOf, type Size, type View } from "../stage/geometry";
@@ -80,6 +82,13 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
     <div className={`sighting-grid ${picture ? "" : "from-life"}`}>
       <h1 className="sr-only">{sheet.title || "Sighting sheet"}</h1>
       <ScreenTools>
+        {picture && (
+          <FaceSwitch
+            subject={`/sheets/${full.id}`}
+            paper={full.drawing ? `/paper/${full.id}` : `/sheets/${full.id}/paper`}
+            here="subject"
+          />
+        )}
         <SheetTools
           open={open}
           sheetId={full.id}
@@ -165,6 +174,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
             </button>
           </div>
         )}
+        <NextTime sheet={full.id} />
         <FormBar
           forms={formsOf(sheet)}
           chosen={form}

@@ -1,3 +1,4 @@
+import "../sheet/sheet.css";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Along, Family, Finding, Ladder, PartAlong, Plane, Sheet, Sighting } from "../api/types";

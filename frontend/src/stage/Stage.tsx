@@ -1,5 +1,5 @@
 import "./stage.css";
-import { useCallback, useEffect, useRef } from "react";
+import { type ReactNode, useCallback, useEffect, useRef } from "react";
 import { pictureUrl } from "../api/client";
 import {
   type ConstructAnswer,
@@ -65,10 +65,29 @@ interface Props extends Deeds {
   fan: FanAnswer | null;
   drawn: Drawn;
   onView: (view: View, size: Size) => void;
+  /** What a screen draws of its own: on the picture under the sightings, and over them. */
+  under?: (view: View) => ReactNode;
+  over?: (view: View) => ReactNode;
+  name?: string;
 }
 
 /** The picture with its sightings: pan, zoom, lay edges and rims, drag their points. */
-export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, fan, drawn, onView, ...deeds }: Props) {
+export function Stage({
+  picture,
+  sheet,
+  report,
+  selected,
+  task,
+  rimsDue,
+  probe,
+  fan,
+  drawn,
+  onView,
+  under,
+  over,
+  name = "stage",
+  ...deeds
+}: Props) {
   const box = useRef<SVGSVGElement>(null);
   const { ref, ...size } = useSize({ width: 800, height: 600 });
   const place = useView({ width: picture.width_px, height: picture.height_px }, size);
@@ -130,7 +149,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, 
       role="application"
       aria-label={stageLabel(task, first !== null)}
       onKeyDown={hands.onKeyDown}
-      data-testid="stage"
+      data-testid={name}
     >
       <image
         href={pictureUrl(picture.id, "view")}
@@ -140,6 +159,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, 
         height={picture.height_px * view.k}
         preserveAspectRatio="none"
       />
+      {under?.(view)}
       <LevelLine
         picture={picture}
         report={report}
@@ -199,6 +219,7 @@ export function Stage({ picture, sheet, report, selected, task, rimsDue, probe, 
       {!quiet && <EasedLines lines={drawn.eased} view={view} />}
       {!quiet && drawn.figure && <FigureMark {...drawn.figure} view={view} />}
       {drawn.guide && <GuideLine {...drawn.guide} view={view} size={size} />}
+      {over?.(view)}
       {chosen && !quiet && <Handles sighting={chosen} view={view} />}
       {task.kind === "corners" && <LaidCorners corners={task.laid} hand={inHand} view={view} />}
       {(task.kind === "judge" || task.kind === "place" || task.kind === "near" || task.kind === "spot") && task.at && (

@@ -1,0 +1,216 @@
+import "./paper.css";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { call } from "../api/client";
+import type { PaperSize, Picture, Point } from "../api/types";
+import { FaceSwitch } from "../sheet/FaceSwitch";
+import { NextTime } from "../sheet/NextTime";
+import { PhotoDrop } from "../sheet/PhotoDrop";
+import { ScreenTools } from "../ui/ScreenTools";
+import { CornerStage } from "./CornerStage";
+
+type Corners = [Point, Point, Point, Point];
+
+/** A photo of a drawing: its sheet's corners are found, set right by hand, and the sheet is flattened. */
+export function BringIn({ subject, before }: { subject: string | null; before: string | null }) {
+  const go = useNavigate();
+  const [photo, setPhoto] = useState<Picture | null>(null);
+  const [corners, setCorners] = useState<Corners | null>(null);
+  const [plain, setPlain] = useState(false);
+  const [found, setFound] = useState<"looking" | "sure" | "unsure" | "none">("looking");
+  const [sizes, setSizes] = useState<PaperSize[]>([]);
+  const [size, setSize] = useState("A4");
+  const [own, setOwn] = useState<[string, string]>(["297", "210"]);
+  const [upright, setUpright] = useState(false);
+  const [slant, setSlant] = useState("");
+  const [fault, setFault] = useState("");
+  const [busy, setBusy] = useState(false);
+  const number = useRef(0);
+
+  const take = useCallback(async (picture: Picture) => {
+    setPhoto(picture);
+    setFault("");
+    setFound("looking");
+    setCorners(null);
+    try {
+      const answer = await call("post", "/api/paper/find", { body: { picture_id: picture.id } });
+      setSizes(answer.sizes);
+      const at = (answer.corners as Corners | null) ?? usual(picture);
+      setCorners(at);
+      setUpright(stands(at));
+      setFound(answer.corners ? (answer.sure ? "sure" : "unsure") : "none");
+    } catch (error) {
+      setFault((error as Error).message);
+      setCorners(usual(picture));
+      setFound("none");
+    }
+  }, []);
+
+  const chosen = sizes.find((one) => one.name === size);
+  const paper: [number, number] | null = chosen
+    ? upright
+      ? [chosen.wide_mm, chosen.high_mm]
+      : [chosen.high_mm, chosen.wide_mm]
+    : positive(own);
+  const [wide, high] = paper ?? [0, 0];
+  useEffect(() => {
+    if (!photo || !corners || plain || !wide || !high) {
+      setSlant("");
+      return;
+    }
+    number.current += 1;
+    const mine = number.current;
+    call("post", "/api/paper/slant", { body: { picture_id: photo.id, corners, paper_mm: [wide, high] } })
+      .then(({ words }) => mine === number.current && setSlant(words))
+      .catch((error: Error) => mine === number.current && setSlant(error.message));
+  }, [photo, corners, plain, wide, high]);
+
+  const flatten = async () => {
+    if (!photo || (!plain && (!corners || !paper))) return;
+    setBusy(true);
+    setFault("");
+    try {
+      const how = plain ? {} : { corners, paper_mm: paper };
+      const made = await call("post", "/api/drawings", {
+        body: { photo_id: photo.id, subject_id: subject, before_id: before, ...how },
+      });
+      await go(`/paper/${made.sheet_id}`);
+    } catch (error) {
+      setFault((error as Error).message);
+      setBusy(false);
+    }
+  };
+
+  return (
+    <div className="bring-in">
+      {subject && (
+        <ScreenTools>
+          <FaceSwitch subject={`/sheets/${subject}`} paper={`/sheets/${subject}/paper`} here="paper" />
+        </ScreenTools>
+      )}
+      <div className="bring-side">
+        <h1 className="text-xl font-bold">{before ? "Bring the drawing in again" : "Bring in a drawing"}</h1>
+        {subject && <NextTime sheet={subject} />}
+        <p>
+          Photograph the whole sheet, its four corners in the picture, about square on and evenly lit. A drawing from
+          imagination needs no subject.
+        </p>
+        <PhotoDrop label="Photo of the drawing" button={photo ? "Another photo" : "Open a photo"} onPicture={take}>
+          Choose one, drop it here, or paste it.
+        </PhotoDrop>
+        {photo && (
+          <>
+            <p role="status" className="font-semibold">
+              {FOUND[found]}
+            </p>
+            <fieldset className="flex flex-col gap-2" disabled={plain}>
+              <legend className="sr-only">Size of the sheet</legend>
+              <label className="flex items-center gap-2">
+                Paper
+                <select
+                  className="select select-sm w-28"
+                  value={size}
+                  onChange={(event) => setSize(event.target.value)}
+                >
+                  {sizes.map((one) => (
+                    <option key={one.name}>{one.name}</option>
+                  ))}
+                  <option value="own">Own size</option>
+                </select>
+                {chosen && (
+                  <select
+                    className="select select-sm w-32"
+                    aria-label="How the sheet lies"
+                    value={upright ? "upright" : "across"}
+                    onChange={(event) => setUpright(event.target.value === "upright")}
+                  >
+                    <option value="upright">upright</option>
+                    <option value="across">on its side</option>
+                  </select>
+                )}
+              </label>
+              {!chosen && (
+                <span className="flex items-center gap-2">
+                  {([0, 1] as const).map((k) => (
+                    <label key={k} className="flex items-center gap-1">
+                      {k === 0 ? "Width" : "Height"}
+                      <input
+                        className="input input-sm w-20"
+                        inputMode="decimal"
+                        value={own[k]}
+                        onChange={(event) =>
+                          setOwn(k === 0 ? [event.target.value, own[1]] : [own[0], event.target.value])
+                        }
+                      />
+                      mm
+                    </label>
+                  ))}
+                </span>
+              )}
+            </fieldset>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={plain}
+                onChange={(event) => setPlain(event.target.checked)}
+              />
+              The corners are not in the photo: take it as it is
+            </label>
+            <p className="text-sm">{plain ? "Tilts may then be skewed by the camera." : slant}</p>
+            <button
+              type="button"
+              className="btn btn-primary self-start"
+              disabled={busy || found === "looking" || (!plain && !paper)}
+              onClick={() => void flatten()}
+            >
+              {busy ? "Flattening…" : plain ? "Take it as it is" : "Flatten the sheet"}
+            </button>
+          </>
+        )}
+        {fault && (
+          <p role="alert" className="alert alert-error">
+            {fault}
+          </p>
+        )}
+      </div>
+      <div className="bring-stage">
+        {photo ? (
+          <CornerStage photo={photo} corners={plain ? null : corners} onCorners={setCorners} />
+        ) : (
+          <p className="m-auto max-w-sm p-6 text-center">
+            The photo appears here, with the sheet’s four corners to set right.
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+const FOUND = {
+  looking: "Looking for the sheet’s corners…",
+  sure: "The sheet is found. Look at each corner through the loupe, and set it right if need be.",
+  unsure: "This may be the sheet. Set its corners right before you flatten it.",
+  none: "No sheet is found. Set the four corners by hand.",
+};
+
+/** Where corners begin that were not found. */
+function usual({ width_px, height_px }: Picture): Corners {
+  return [
+    [width_px * 0.15, height_px * 0.15],
+    [width_px * 0.85, height_px * 0.15],
+    [width_px * 0.85, height_px * 0.85],
+    [width_px * 0.15, height_px * 0.85],
+  ];
+}
+
+/** Whether the sheet is taller than wide in the photo. */
+function stands([a, b, c, d]: Corners): boolean {
+  const long = (p: Point, q: Point) => Math.hypot(q[0] - p[0], q[1] - p[1]);
+  return long(a, d) + long(b, c) > long(a, b) + long(d, c);
+}
+
+function positive([wide, high]: [string, string]): [number, number] | null {
+  const [w, h] = [Number(wide.replace(",", ".")), Number(high.replace(",", "."))];
+  return w >= 20 && h >= 20 && w <= 5000 && h <= 5000 ? [w, h] : null;
+}

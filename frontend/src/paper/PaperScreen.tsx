@@ -1,0 +1,463 @@
+import "./paper.css";
+import { useQueryClient } from "@tanstack/react-query";
+import { Redo2, Undo2 } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { critiqueUrl, pictureUrl } from "../api/client";
+import { drawingsQuery } from "../api/queries";
+import type { Critique, DrawingFull, Point, Report, Sheet, SheetFull, Sighting } from "../api/types";
+import { moveHandle, remove, sightingsOf } from "../sheet/edits";
+import { FaceSwitch } from "../sheet/FaceSwitch";
+import { KeepDialogs } from "../sheet/KeepDialogs";
+import { NextTime } from "../sheet/NextTime";
+import type { Tabs } from "../sheet/stash";
+import { useSheet } from "../sheet/useSheet";
+import { roundPoint, toScreen, type View } from "../stage/geometry";
+import { type Drawn, Stage } from "../stage/Stage";
+import type { Task } from "../stage/task";
+import { IconButton } from "../ui/IconButton";
+import { useKeys } from "../ui/keys";
+import { Menu, MenuDownload, MenuGroup } from "../ui/Menu";
+import { ScreenTools } from "../ui/ScreenTools";
+import { useStoredSwitch } from "../ui/settings";
+import { PAPER_KEYS } from "./keys";
+import { Ghosts, LitLines, Proposed } from "./Lines";
+import { laidAs, layingOf, namesOf, type Place, withLaid } from "./laying";
+import { type Against, Strip } from "./Strip";
+import { useCritique, useProposals, useSince } from "./useCritique";
+
+const NO_AIDS: Drawn = { unit: 0, construction: null, guide: null, figure: null, eased: [], cone: false };
+const nothing = () => undefined;
+const STILL = {
+  task: { kind: "look" } as Task,
+  rimsDue: null,
+  probe: null,
+  fan: null,
+  drawn: NO_AIDS,
+  onHover: nothing,
+  onProbe: nothing,
+  onMoveFigure: nothing,
+  onMoveGuide: nothing,
+  onMoveLevel: nothing,
+};
+const AGAINST: Record<Against, string> = {
+  subject: "the subject",
+  own: "its own vanishing points",
+  both: "both",
+};
+const LAST = ["pdf", "png", "json"] as const;
+
+/** A drawing on paper beside its subject: two leaves of an open portfolio, the fader their hinge, the critique beneath. */
+export function PaperScreen({
+  full,
+  drawing,
+  subjectReport,
+  tabs,
+}: {
+  full: SheetFull;
+  drawing: DrawingFull;
+  subjectReport: Report | null;
+  tabs: Tabs;
+}) {
+  const open = useSheet(full, tabs);
+  const { sheet, report, picture } = open;
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const subject = drawing.subject;
+  const names = useMemo(() => (subject ? namesOf(subject) : []), [subject]);
+  const laid = useMemo(() => new Set(sightingsOf(sheet).map((s) => s.id)), [sheet]);
+  const [selected, setSelected] = useState<string | null>(() => names.find((s) => !laid.has(s.id))?.id ?? null);
+  const [half, setHalf] = useState<{ ends?: [Point, Point]; corners?: Point[] }>({});
+  const [lit, setLit] = useState<number | null>(null);
+  const [ghosts, setGhosts] = useStoredSwitch("paper-ghosts", false);
+  const [over, setOver] = useState(false);
+  const [fade, setFade] = useState(0.45);
+  const [against, setAgainst] = useState<Against>(subject ? "subject" : "own");
+  const [said, setSaid] = useState("");
+  const sheetNow = useRef(sheet);
+  sheetNow.current = sheet;
+
+  const { answer: critique, fault } = useCritique(subject, sheet);
+  const proposals = useProposals(
+    full.id,
+    sheet,
+    subject !== null && laid.size > 0 && names.some((s) => !laid.has(s.id)),
+  );
+  const since = useSince(full.id, sheet, drawing.before_id);
+  const cause = lit === null ? null : (critique?.causes[lit] ?? null);
+
+  const name = names.find((s) => s.id === selected) ?? null;
+  const missing = name !== null && !laid.has(name.id);
+  const task: Task = missing ? taskOf(name, half) : { kind: "look" };
+  const proposal = proposals.find((p) => p.sighting.id === selected && missing) ?? null;
+
+  const choose = useCallback((id: string | null) => {
+    setHalf({});
+    setSelected(id);
+  }, []);
+  const nextMissing = useCallback(
+    (after: string, have: Set<string>) => {
+      const at = names.findIndex((s) => s.id === after);
+      const turn = [...names.slice(at + 1), ...names.slice(0, at)];
+      return turn.find((s) => !have.has(s.id))?.id ?? null;
+    },
+    [names],
+  );
+  const put = useCallback(
+    (added: Sighting[]) => {
+      const last = added.at(-1);
+      if (!subject || !last) return;
+      const faces = new Set([...sightingsOf(sheetNow.current), ...added].map((s) => s.id));
+      const fit = added.filter((s) => s.kind !== "division" || faces.has(s.face));
+      open.change(withLaid(sheetNow.current, subject, fit));
+      const on = nextMissing(last.id, new Set([...laid, ...fit.map((s) => s.id)]));
+      choose(on);
+      const following = names.find((s) => s.id === on);
+      setSaid(following ? `Laid. Next: ${following.name ?? following.id}.` : "Laid. Every name is on the drawing.");
+    },
+    [choose, laid, names, nextMissing, open, subject],
+  );
+  const lay = useCallback(
+    (place: Place) => {
+      if (name) put([laidAs(name, place)]);
+    },
+    [name, put],
+  );
+  const point = useCallback(
+    (at: Point) => {
+      if (!name) return;
+      if (half.ends) lay({ ends: half.ends, near: at });
+      else if (name.kind === "division") lay({ point: at });
+      else if (name.kind === "face") {
+        const corners = [...(half.corners ?? []), at];
+        if (corners.length === 4) lay({ corners: corners as [Point, Point, Point, Point] });
+        else setHalf({ corners });
+      }
+    },
+    [half, lay, name],
+  );
+  const placed = useCallback(
+    (from: Point, to: Point) => {
+      const [p, q] = [roundPoint(from), roundPoint(to)];
+      if (name?.kind === "rim") setHalf({ ends: [p, q] });
+      else lay({ p, q });
+    },
+    [lay, name],
+  );
+
+  const order = names.length > 0 ? names : sightingsOf(sheet);
+  const step = (by: -1 | 1) => {
+    const at = order.findIndex((s) => s.id === selected);
+    const to = order[at < 0 ? 0 : (at + by + order.length) % order.length];
+    if (to) choose(to.id);
+  };
+  const drop = () => {
+    if (!selected || missing) return false;
+    open.change(remove(sheetNow.current, selected));
+    setSaid("Taken off the drawing. Ctrl Z brings it back.");
+    return true;
+  };
+  useKeys(PAPER_KEYS, {
+    previous: () => step(-1),
+    next: () => step(1),
+    accept: () => (proposal ? put([proposal.sighting]) : false),
+    all: () => (proposals.length > 0 ? put(proposals.map((p) => p.sighting)) : false),
+    ghosts: () => setGhosts(!ghosts),
+    over: () => setOver((old) => !old && subject !== null),
+    leave: () => {
+      choose(null);
+      setLit(null);
+      return false;
+    },
+    delete: drop,
+    back: drop,
+    undo: open.undo,
+    redo: open.redo,
+  });
+  useEffect(() => {
+    // a cause that is gone is not shown mended
+    if (lit !== null && !critique?.causes[lit]) setLit(null);
+  }, [critique, lit]);
+
+  const shown = useMemo(() => judgedReport(report, critique, against), [report, critique, against]);
+  const subjectPage = drawing.subject_id ? `/sheets/${drawing.subject_id}` : `/sheets/${full.id}`;
+  const lay2 =
+    over && critique && subject?.picture && drawing.subject_picture ? overlay(critique, subject, sheet) : null;
+  return (
+    <div className="paper-grid">
+      <h1 className="sr-only">{sheet.title || "Drawing on paper"}</h1>
+      <ScreenTools>
+        <FaceSwitch
+          subject={subjectPage}
+          paper={drawing.subject_id ? `${subjectPage}/paper` : `/paper/${full.id}`}
+          here="paper"
+        />
+        <span className="truncate font-semibold">{sheet.title || "Untitled"}</span>
+        <span className="grow" />
+        {subject && (
+          <label className="flex items-center gap-1.5 text-sm whitespace-nowrap">
+            Against
+            <select
+              className="select select-sm w-44"
+              value={against}
+              onChange={(event) => setAgainst(event.target.value as Against)}
+            >
+              {Object.entries(AGAINST).map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />
+        <IconButton
+          icon={Redo2}
+          label="Redo"
+          title="Redo (Ctrl Shift Z)"
+          disabled={!open.canRedo}
+          onClick={open.redo}
+        />
+        <Menu name="Critique">
+          <MenuGroup name="On one page">
+            {LAST.map((kind) => (
+              <MenuDownload key={kind} href={critiqueUrl(full.id, kind)}>
+                {kind === "json" ? "Critique (JSON)" : kind === "pdf" ? "To print (PDF)" : "To send (PNG)"}
+              </MenuDownload>
+            ))}
+          </MenuGroup>
+        </Menu>
+      </ScreenTools>
+      {subject && drawing.subject_picture && subjectReport && !over && (
+        <section className="leaf leaf-subject" aria-label="Subject">
+          <Stage
+            {...STILL}
+            name="subject-leaf"
+            picture={drawing.subject_picture}
+            sheet={subject}
+            report={subjectReport}
+            selected={selected}
+            onSelect={(id) => id && choose(id)}
+            onPoint={nothing}
+            onPlace={nothing}
+            onMoveHandle={nothing}
+            onView={nothing}
+            over={(view) => cause && <LitLines cause={cause} sheet={subject} view={view} mended={false} />}
+          />
+        </section>
+      )}
+      {subject && (
+        <div className="hinge">
+          <button
+            type="button"
+            className={`btn btn-sm hinge-turn ${over ? "btn-primary" : ""}`}
+            aria-pressed={over}
+            onClick={() => setOver(!over)}
+            title="Lay subject and drawing over each other (V)"
+          >
+            {over ? "Open" : "Lay over"}
+          </button>
+          {over && (
+            <input
+              type="range"
+              className="hinge-fader"
+              aria-label="Fader from the drawing to the subject"
+              min={0}
+              max={1}
+              step={0.05}
+              value={fade}
+              onChange={(event) => setFade(Number(event.target.value))}
+            />
+          )}
+          <button
+            type="button"
+            className={`btn btn-sm hinge-turn ${ghosts ? "btn-primary" : ""}`}
+            aria-pressed={ghosts}
+            onClick={() => setGhosts(!ghosts)}
+            title="Show where each line would run (O)"
+          >
+            Ghosts
+          </button>
+        </div>
+      )}
+      <section className={`leaf leaf-drawing ${over || !subject ? "leaf-wide" : ""}`} aria-label="Drawing">
+        {picture && (
+          <Stage
+            {...STILL}
+            picture={picture}
+            sheet={sheet}
+            report={shown}
+            selected={missing ? null : selected}
+            task={task}
+            onSelect={choose}
+            onPoint={point}
+            onPlace={placed}
+            onMoveHandle={(id, key, to, done) =>
+              (done ? open.change : open.show)(moveHandle(sheetNow.current, id, key, to))
+            }
+            onView={nothing}
+            under={(view) =>
+              lay2 &&
+              drawing.subject_picture && (
+                <image
+                  href={pictureUrl(drawing.subject_picture.id, "view")}
+                  {...placedBy(lay2, view)}
+                  width={drawing.subject_picture.width_px * lay2.k * view.k}
+                  height={drawing.subject_picture.height_px * lay2.k * view.k}
+                  opacity={fade}
+                  preserveAspectRatio="none"
+                  data-testid="laid-over"
+                />
+              )
+            }
+            over={(view) => (
+              <>
+                {ghosts && critique && <Ghosts critique={critique} drawing={sheet} view={view} />}
+                {cause && <LitLines cause={cause} sheet={sheet} view={view} mended />}
+                <Proposed proposals={proposals.filter((p) => !laid.has(p.sighting.id))} now={selected} view={view} />
+              </>
+            )}
+          />
+        )}
+        <div className="naming" data-testid="naming">
+          {subject ? (
+            <>
+              <button
+                type="button"
+                className="btn btn-xs"
+                onClick={() => step(-1)}
+                title="Previous name ([)"
+                aria-label="Previous name"
+              >
+                ‹
+              </button>
+              <span className="naming-words" aria-live="polite">
+                {missing ? (
+                  <>
+                    Lay <b>{name.name ?? name.id}</b> on the drawing{half.ends ? ": now a point on its near arc" : ""}
+                  </>
+                ) : name ? (
+                  <b>{name.name ?? name.id}</b>
+                ) : (
+                  `${names.filter((s) => laid.has(s.id)).length} of ${names.length} named lines are on the drawing`
+                )}
+              </span>
+              <button
+                type="button"
+                className="btn btn-xs"
+                onClick={() => step(1)}
+                title="Next name (])"
+                aria-label="Next name"
+              >
+                ›
+              </button>
+              {proposal && (
+                <button
+                  type="button"
+                  className="btn btn-primary btn-xs"
+                  onClick={() => put([proposal.sighting])}
+                  title="A"
+                >
+                  Accept
+                </button>
+              )}
+              {proposals.length > 1 && (
+                <button
+                  type="button"
+                  className="btn btn-xs"
+                  onClick={() => put(proposals.map((p) => p.sighting))}
+                  title="Shift A"
+                >
+                  Accept all {proposals.length}
+                </button>
+              )}
+            </>
+          ) : (
+            <span className="naming-words">
+              From imagination:{" "}
+              <Link className="link" to={`/sheets/${full.id}`}>
+                sight its edges and rims
+              </Link>
+              , and it is judged on its own terms.
+            </span>
+          )}
+          <button
+            type="button"
+            className="btn btn-xs ml-auto"
+            onClick={() => {
+              void queries.invalidateQueries(drawingsQuery(drawing.subject_id ?? ""));
+              void go(`/paper/new?before=${full.id}${drawing.subject_id ? `&subject=${drawing.subject_id}` : ""}`);
+            }}
+          >
+            Bring it in again
+          </button>
+        </div>
+      </section>
+      <div className="paper-foot">
+        <NextTime sheet={full.id} />
+        <Strip
+          critique={critique}
+          fault={fault}
+          since={since}
+          drawing={drawing}
+          names={subject ?? sheet}
+          report={report}
+          against={against}
+          lit={lit}
+          onLit={setLit}
+          selected={selected}
+          onSelect={choose}
+        />
+      </div>
+      <p className="sr-only" role="status" aria-live="polite">
+        {said}
+      </p>
+      <KeepDialogs open={open} />
+    </div>
+  );
+}
+
+/** What the hand does next for a name of which some may be laid already. */
+function taskOf(name: Sighting, half: { ends?: [Point, Point]; corners?: Point[] }): Task {
+  if (half.ends) return { kind: "near", thing: "rim", at: null, judged: null, ends: half.ends };
+  const task = layingOf(name);
+  return task.kind === "corners" ? { ...task, laid: half.corners ?? [] } : task;
+}
+
+/** The drawing's own report with the verdicts of the school that was chosen. */
+function judgedReport(report: Report, critique: Critique | null, against: Against): Report {
+  if (against === "own" || !critique) return report;
+  const found = new Map(critique.findings.map((f) => [f.sighting, f]));
+  return {
+    ...report,
+    findings: report.findings.map((own) => {
+      const theirs = found.get(own.sighting);
+      if (!theirs) return own;
+      const all = [theirs, ...theirs.also, ...(against === "both" ? [own] : [])];
+      const verdict = (["off", "unsure"] as const).find((v) => all.some((one) => one.verdict === v)) ?? "holds";
+      return { ...own, verdict };
+    }),
+  };
+}
+
+/** Where the subject's picture lies over the drawing's: its scale, and its corner in the drawing's pixels. */
+function overlay(critique: Critique, subject: Sheet, drawing: Sheet): View | null {
+  const mm = drawing.paper_mm?.[0] ?? 0;
+  const wide = drawing.picture?.width_px ?? 0;
+  if (!critique.scale_mm_per_px || !wide) return null;
+  const k = critique.scale_mm_per_px / ((mm || 297) / wide);
+  const laid = new Map((subject.sightings ?? []).map((s) => [s.id, s]));
+  const gaps = critique.ghosts.flatMap(({ sighting, p, q }) => {
+    const s = laid.get(sighting);
+    if (s?.kind !== "edge" || !s.p || !s.q) return [];
+    return [[(p[0] + q[0]) / 2 - ((s.p[0] + s.q[0]) / 2) * k, (p[1] + q[1]) / 2 - ((s.p[1] + s.q[1]) / 2) * k]];
+  });
+  if (gaps.length === 0) return null;
+  const mean = (at: 0 | 1) => gaps.reduce((sum, gap) => sum + (gap[at] ?? 0), 0) / gaps.length;
+  return { k, x: mean(0), y: mean(1) };
+}
+
+function placedBy(lay: View, view: View): { x: number; y: number } {
+  const [x, y] = toScreen(view, [lay.x, lay.y]);
+  return { x, y };
+}

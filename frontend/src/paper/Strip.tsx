@@ -1,0 +1,244 @@
+import "../sheet/sheet.css";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { call } from "../api/client";
+import type { Critique, DrawingFull, Report, Sheet, SinceBefore } from "../api/types";
+import { VERDICTS } from "../ui/marks";
+
+export type Against = "subject" | "own" | "both";
+
+/** The strip under the leaves: what holds, what to mend, and what to watch next time. */
+export function Strip({
+  critique,
+  fault,
+  since,
+  drawing,
+  names,
+  report,
+  against,
+  lit,
+  onLit,
+  selected,
+  onSelect,
+}: {
+  critique: Critique | null;
+  fault: string;
+  since: SinceBefore | null;
+  drawing: DrawingFull;
+  names: Sheet;
+  report: Report;
+  against: Against;
+  lit: number | null;
+  onLit: (cause: number | null) => void;
+  selected: string | null;
+  onSelect: (id: string) => void;
+}) {
+  const own = critique?.own.words ?? [];
+  const compared = (critique?.findings.length ?? 0) > 0;
+  const holds = against === "own" ? [] : (critique?.holds ?? []);
+  return (
+    <div className="strip" data-testid="strip">
+      <section className="strip-part" aria-labelledby="holds">
+        <h2 id="holds" className="strip-name">
+          Holds
+        </h2>
+        {holds.map((words) => (
+          <p key={words} className="strip-line">
+            <span aria-hidden="true">✓ </span>
+            {words}
+          </p>
+        ))}
+        {drawing.subject && holds.length === 0 && against !== "own" && (
+          <p className="strip-line">
+            {compared
+              ? "Nothing holds as a whole yet."
+              : "Lay the named lines on the drawing; what holds is told first."}
+          </p>
+        )}
+        {against !== "subject" && (
+          <>
+            <h3 className="strip-sub">On its own terms</h3>
+            {own.map((words) => (
+              <p key={words} className="strip-line">
+                {words}
+              </p>
+            ))}
+            {own.length === 0 && <p className="strip-line">Two lines of a family say where it meets.</p>}
+          </>
+        )}
+        {critique?.notes.map((note) => (
+          <p key={note} className="strip-line text-sm">
+            {note}
+          </p>
+        ))}
+        <p className="strip-line text-sm">{drawing.flattened}</p>
+      </section>
+      <section className="strip-part" aria-labelledby="mend">
+        <h2 id="mend" className="strip-name">
+          Mend
+        </h2>
+        {fault && (
+          <p role="alert" className="strip-line font-semibold text-error">
+            {fault}
+          </p>
+        )}
+        {since?.words && since.words.length > 0 && (
+          <div className="since">
+            <h3 className="strip-sub">Since it was brought in before</h3>
+            {since.words.map((words) => (
+              <p key={words} className="strip-line">
+                {words}
+              </p>
+            ))}
+          </div>
+        )}
+        {against !== "own" &&
+          critique?.causes.map((cause, k) => (
+            <button
+              // biome-ignore lint/suspicious/noArrayIndexKey: a cause is known by its rank
+              key={k}
+              type="button"
+              className={`cause ${lit === k ? "cause-lit" : ""}`}
+              aria-pressed={lit === k}
+              onClick={() => onLit(lit === k ? null : k)}
+            >
+              <span className="block font-semibold">
+                {k + 1}. {cause.words}
+              </span>
+              <span className="block">{cause.advice}</span>
+              {cause.instead && <span className="block italic">{cause.instead}</span>}
+              <span className="block text-sm">
+                {Math.round(cause.explains * 100)} % of what is off · {lit === k ? "shown mended" : "show it mended"}
+              </span>
+            </button>
+          ))}
+        {compared && against !== "own" && critique?.causes.length === 0 && (
+          <p className="strip-line">No cause stands out: nothing is off beyond what a hand wobbles.</p>
+        )}
+        <Sightings
+          critique={critique}
+          names={names}
+          report={report}
+          against={against}
+          selected={selected}
+          onSelect={onSelect}
+        />
+      </section>
+      <section className="strip-part" aria-labelledby="next">
+        <h2 id="next" className="strip-name">
+          Next time
+        </h2>
+        <Notes drawing={drawing} />
+      </section>
+    </div>
+  );
+}
+
+/** Every sighting in turn, with its verdict and its numbers in a sentence. */
+function Sightings({
+  critique,
+  names,
+  report,
+  against,
+  selected,
+  onSelect,
+}: {
+  critique: Critique | null;
+  names: Sheet;
+  report: Report;
+  against: Against;
+  selected: string | null;
+  onSelect: (id: string) => void;
+}) {
+  const called = new Map((names.sightings ?? []).map((s) => [s.id, s.name ?? s.id]));
+  const own = new Map(report.findings.map((f) => [f.sighting, f]));
+  const found = new Map((critique?.findings ?? []).map((f) => [f.sighting, f]));
+  const ids = against === "own" ? [...own.keys()] : [...found.keys()];
+  if (ids.length === 0) return null;
+  return (
+    <>
+      <h3 className="strip-sub">Every sighting</h3>
+      <ul>
+        {ids.map((id) => {
+          const theirs = against === "own" ? null : found.get(id);
+          const mine = against === "subject" ? null : own.get(id);
+          const all = [theirs, ...(theirs?.also ?? []), mine].filter((one) => !!one);
+          const verdict = (["off", "unsure"] as const).find((v) => all.some((one) => one.verdict === v)) ?? "holds";
+          return (
+            <li key={id}>
+              <button
+                type="button"
+                className={`drawn-line ${id === selected ? "drawn-chosen" : ""}`}
+                onClick={() => onSelect(id)}
+                data-drawn={id}
+              >
+                <span className={`verdict verdict-${verdict}`}>
+                  {VERDICTS[verdict].mark} {VERDICTS[verdict].word}
+                </span>{" "}
+                <b>{called.get(id) ?? id}</b> {theirs?.words} {mine && against === "both" && "Its own points: "}
+                {mine?.words}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}
+
+/** What the student is content with, and one or two notes that come back at the top of the next sheet of that kind. */
+function Notes({ drawing }: { drawing: DrawingFull }) {
+  const queries = useQueryClient();
+  const [content, setContent] = useState(drawing.content);
+  const [notes, setNotes] = useState<[string, string]>([drawing.next_time[0] ?? "", drawing.next_time[1] ?? ""]);
+  const keep = useMutation({
+    mutationFn: () =>
+      call("put", "/api/drawings/{sheet_id}/notes", {
+        path: { sheet_id: drawing.sheet_id },
+        body: { content, next_time: notes.filter((note) => note.trim()) },
+      }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["next-time"] }),
+  });
+  const said = keep.isError
+    ? `Not kept: ${keep.error.message}`
+    : keep.isPending
+      ? "Keeping…"
+      : keep.isSuccess
+        ? "Kept. It comes back at the top of the next such sheet."
+        : "";
+  return (
+    <form
+      className="flex flex-col gap-2"
+      onBlur={() => keep.mutate()}
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <label className="block">
+        <span className="text-sm">Content with</span>
+        <textarea
+          className="textarea textarea-sm w-full"
+          rows={2}
+          maxLength={1000}
+          value={content}
+          onChange={(event) => setContent(event.target.value)}
+        />
+      </label>
+      {([0, 1] as const).map((k) => (
+        <label key={k} className="block">
+          <span className="text-sm">{k === 0 ? "Watch next time" : "And"}</span>
+          <input
+            className="input input-sm w-full"
+            maxLength={300}
+            value={notes[k]}
+            onChange={(event) => setNotes(k === 0 ? [event.target.value, notes[1]] : [notes[0], event.target.value])}
+          />
+        </label>
+      ))}
+      <p role="status" className="min-h-5 text-sm">
+        {said}
+      </p>
+    </form>
+  );
+}

@@ -1,0 +1,90 @@
+import { useEffect, useRef, useState } from "react";
+import { call } from "../api/client";
+import type { Critique, DrawnProposal, Sheet, SinceBefore } from "../api/types";
+
+/** Ask while a line still moves: one question at a time, always the newest. */
+function useNewest<Q, A>(question: Q, ask: (question: Q) => Promise<A>): { answer: A | null; fault: string } {
+  const [answer, setAnswer] = useState<A | null>(null);
+  const [fault, setFault] = useState("");
+  const newest = useRef<Q | null>(null);
+  const asking = useRef(false);
+  const alive = useRef(true);
+  useEffect(() => {
+    alive.current = true;
+    return () => {
+      alive.current = false;
+    };
+  }, []);
+  useEffect(() => {
+    newest.current = question;
+    if (asking.current) return;
+    asking.current = true;
+    void (async () => {
+      while (newest.current !== null && alive.current) {
+        const now = newest.current;
+        newest.current = null;
+        try {
+          const found = await ask(now);
+          if (newest.current === null && alive.current) {
+            setAnswer(found);
+            setFault("");
+          }
+        } catch (error) {
+          if (alive.current) setFault((error as Error).message);
+        }
+      }
+      asking.current = false;
+    })();
+  }, [question, ask]);
+  return { answer, fault };
+}
+
+/** The critique of the drawing as it now stands. */
+export function useCritique(subject: Sheet | null, drawing: Sheet): { answer: Critique | null; fault: string } {
+  const against = useRef(subject);
+  const [ask] = useState(
+    () => (now: Sheet) => call("post", "/api/critique", { body: { subject: against.current, drawing: now } }),
+  );
+  return useNewest(drawing, ask);
+}
+
+/** What is not on the drawing yet, at its expected place on the pencil lines. Asked for kept changes only. */
+export function useProposals(id: string, drawing: Sheet, wanted: boolean): DrawnProposal[] {
+  const [found, setFound] = useState<DrawnProposal[]>([]);
+  useEffect(() => {
+    if (!wanted) {
+      setFound([]);
+      return;
+    }
+    let gone = false;
+    const timer = window.setTimeout(() => {
+      call("post", "/api/drawings/{sheet_id}/propose", { path: { sheet_id: id }, body: { document: drawing } })
+        .then(({ proposals }) => !gone && setFound(proposals))
+        .catch(() => undefined); // lines are then laid by hand
+    }, 250);
+    return () => {
+      gone = true;
+      window.clearTimeout(timer);
+    };
+  }, [id, drawing, wanted]);
+  return found;
+}
+
+/** What changed since the drawing was brought in before. */
+export function useSince(id: string, drawing: Sheet, before: string | null): SinceBefore | null {
+  const [found, setFound] = useState<SinceBefore | null>(null);
+  useEffect(() => {
+    if (!before) return;
+    let gone = false;
+    const timer = window.setTimeout(() => {
+      call("post", "/api/drawings/{sheet_id}/since", { path: { sheet_id: id }, body: { document: drawing } })
+        .then((answer) => !gone && setFound(answer))
+        .catch(() => undefined);
+    }, 300);
+    return () => {
+      gone = true;
+      window.clearTimeout(timer);
+    };
+  }, [id, drawing, before]);
+  return found;
+}
