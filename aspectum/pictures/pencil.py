@@ -107,7 +107,7 @@ class PencilSheet:
 
     def snap_rim(self, centre: Place, major: float, minor: float, angle: float) -> SnappedRim | None:
         """The drawn ellipse nearest to an expected one (half axes in px): place and axes searched in turn, ever finer."""
-        here = np.array([centre[0], centre[1], major, minor, angle])
+        here = begun = np.array([centre[0], centre[1], major, minor, angle])
         reach = min(SIDEWAYS_MM * self.px_per_mm, 0.25 * major)
         turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
 
@@ -118,7 +118,8 @@ class PencilSheet:
                 [shapes[:, 0, None] + c[:, None] * along - s[:, None] * across, shapes[:, 1, None] + s[:, None] * along + c[:, None] * across], axis=-1
             )
             values = np.minimum(self.at(at), 60.0)
-            return np.asarray(values.mean(axis=1) * 0.5 + np.quantile(values, 0.3, axis=1) * 0.5, float)
+            away = ((shapes[:, :4] - begun[:4]) / reach) ** 2
+            return np.asarray(values.mean(axis=1) * 0.5 + np.quantile(values, 0.3, axis=1) * 0.5 - NEARER * away.sum(axis=1), float)
 
         for width in (1.0, 0.5, 0.25, 0.12, 0.06):
             steps = np.linspace(-reach * width, reach * width, 9)

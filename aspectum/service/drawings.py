@@ -250,7 +250,7 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing:
     """What is missing on a drawing, at its expected place and brought to the pencil lines; nothing until something is laid."""
     paper = on_paper(drawing)
     expected = expected_places(core_laid(subject, "the subject"), paper.laid)
-    if not expected.edges and not expected.rims:
+    if not expected.edges and not expected.rims and not expected.measured:
         return []
     lines = {id: [list(p), list(q)] for id, (p, q) in expected.edges.items()}
     rims: dict[str, tuple[list[float], float, float, float]]
@@ -268,15 +268,27 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing:
             found.append(Proposed(plain | {"p": p, "q": q}, line is not None))
         elif isinstance(s, RimSighting) and s.id in rims:
             rim = on_rims[s.id]
-            ends, near = ends_of(*rims[s.id]) if rim is None else ends_of(rim["centre"], rim["major"], rim["minor"], rim["angle"])
-            plain.pop("points", None)
-            found.append(Proposed(plain | {"ends": ends, "near": near}, rim is not None))
+            ellipse = rims[s.id] if rim is None else (rim["centre"], rim["major"], rim["minor"], rim["angle"])
+            found.append(Proposed(plain | laid_rim(*ellipse), rim is not None))
+        elif s.id in expected.measured:
+            # between corners that are drawn: there is no line to snap to
+            at = [list(one) for one in expected.measured[s.id]]
+            places = {"p": at[0], "q": at[1]} if len(at) == 2 else {"corners": at} if len(at) == 4 else {"point": at[0]}
+            found.append(Proposed(plain | places, False))
     return found
 
 
-def ends_of(centre: list[float], major: float, minor: float, angle: float) -> tuple[list[list[float]], list[float]]:
-    """A rim as it is laid: the ends of its major axis and the point on its near, lower arc."""
+def laid_rim(centre: list[float], major: float, minor: float, angle: float) -> dict[str, Any]:
+    """A rim as it is laid: the ends of its major axis, the point on its near, lower arc, and others round it, since all of its line was followed."""
     c, s = math.cos(angle), math.sin(angle)
     down = (-s, c) if c > 0 else (s, -c)
-    ends = [[centre[0] - major * c, centre[1] - major * s], [centre[0] + major * c, centre[1] + major * s]]
-    return ends, [centre[0] + minor * down[0], centre[1] + minor * down[1]]
+
+    def at(turn: float) -> list[float]:
+        along, across = major * math.cos(turn), minor * math.sin(turn)
+        return [round(centre[0] + along * c + across * down[0], 2), round(centre[1] + along * s + across * down[1], 2)]
+
+    ends = sorted((at(math.pi), at(0.0)))
+    return {"ends": ends, "near": at(math.pi / 2), "points": [at(math.radians(turn)) for turn in ROUND]}
+
+
+ROUND = (30, 60, 120, 150, 210, 240, 270, 300, 330)  # degrees from an end of the major axis, beside the ends and the near point

@@ -24,7 +24,7 @@ from aspectum.core.sightings import Family
 MOST_FITTED = 4  # causes at once; beyond that a drawing is to be begun anew
 MOST_TOLD = 3
 KEEP = 1.0  # dearer than the criterion asks, so that a drawing with wobble alone is left in peace: by simulation
-STRAY = 3.8  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
+STRAY = 4.4  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
 PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size says the same
 STARTS = 12  # sets that are fitted in full
 STEPS = 4

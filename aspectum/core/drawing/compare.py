@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -47,9 +47,7 @@ class Compared:
 def compare(subject: Laid, drawing: Laid, mm_per_px: float, hand: Hand = FREEHAND_HAND, tolerances: Tolerances = FREEHAND) -> Compared:
     """Compare what both have, by id, and explain it. Raises ``ValueError`` as ``check`` does."""
     seen = look(subject.setup, subject.edges, subject.rims, subject.measured)
-    # a rim's points lie on a line that the hand drew: no better than its ends
-    drawn = replace(drawing, setup=replace(drawing.setup, point_sd_px=max(drawing.setup.point_sd_px, hand.point_mm / mm_per_px)))
-    pairs, sd = paired(subject, drawn), AS_SOLVED * subject.setup.point_sd_px
+    pairs, sd = paired(subject, drawing), AS_SOLVED * subject.setup.point_sd_px
     unit = next((m for m in subject.measured.lengths if m.unit), None)
     with np.errstate(all="ignore"):
         closed = close(seen, [edge for _, edge in pairs.edges], [rim for _, rim in pairs.rims], joined(seen, pairs), unit)

@@ -18,10 +18,11 @@ NEAR_SHARE = 0.02  # of the drawing's extent: ends that lie as near on the subje
 
 @dataclass(frozen=True)
 class Expected:
-    """Missing edges by id, px of the drawing, and missing rims."""
+    """Missing edges by id, px of the drawing, missing rims, and the points of what else is measured."""
 
     edges: dict[str, tuple[Point, Point]]
     rims: dict[str, Ellipse]
+    measured: dict[str, list[Point]]
 
 
 def expected_places(subject: Laid, drawing: Laid) -> Expected:
@@ -32,7 +33,7 @@ def expected_places(subject: Laid, drawing: Laid) -> Expected:
     """
     pairs = laid_pairs(subject, drawing)
     if len(pairs) < 2:
-        return Expected({}, {})
+        return Expected({}, {}, {})
     here, there = np.array([a for a, _ in pairs], float), np.array([b for _, b in pairs], float)
     scale, shift = brought(here, there)
     gap = there - (here * scale + shift)
@@ -50,7 +51,13 @@ def expected_places(subject: Laid, drawing: Laid) -> Expected:
         if rim.id not in have:
             seen = fit_rim(rim.points, subject.setup.point_sd_px, rim.ends, rim.near).ellipse
             rims[rim.id] = Ellipse(point(moved(seen.centre_px)), seen.major_px * scale, seen.minor_px * scale, seen.axis_deg, seen.degree_deg)
-    return Expected(edges, rims)
+    m = subject.measured
+    points: dict[str, list[Point]] = {x.id: [x.p, x.q] for x in m.lengths}
+    points |= {x.id: [x.p, x.q] for x in m.alignments}
+    points |= {f.id: list(f.corners) for f in m.faces} | {d.id: [d.point] for d in m.divisions}
+    n = drawing.measured
+    have = {x.id for x in n.lengths} | {x.id for x in n.alignments} | {f.id for f in n.faces} | {d.id for d in n.divisions}
+    return Expected(edges, rims, {id: [point(moved(at)) for at in mine] for id, mine in points.items() if id not in have})
 
 
 def laid_pairs(subject: Laid, drawing: Laid) -> list[tuple[Point, Point]]:

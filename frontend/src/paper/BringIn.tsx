@@ -82,7 +82,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
   };
 
   return (
-    <div className="bring-in">
+    <div className="whole-screen bring-in">
       {subject && (
         <ScreenTools>
           <FaceSwitch subject={`/sheets/${subject}`} paper={`/sheets/${subject}/paper`} here="paper" />

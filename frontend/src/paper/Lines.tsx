@@ -82,7 +82,7 @@ export function Proposed({ proposals, now, view }: { proposals: DrawnProposal[];
     <g data-testid="proposed" pointerEvents="none">
       {proposals.map(({ sighting, snapped }) => {
         const look = `proposed ${snapped ? "" : "proposed-unsure"} ${sighting.id === now ? "proposed-now" : ""}`;
-        if (sighting.kind === "edge" && sighting.p && sighting.q)
+        if ("p" in sighting && sighting.p && sighting.q)
           return (
             <line
               key={sighting.id}

@@ -66,7 +66,7 @@ export function PaperScreen({
   const subject = drawing.subject;
   const names = useMemo(() => (subject ? namesOf(subject) : []), [subject]);
   const laid = useMemo(() => new Set(sightingsOf(sheet).map((s) => s.id)), [sheet]);
-  const [selected, setSelected] = useState<string | null>(() => names.find((s) => !laid.has(s.id))?.id ?? null);
+  const [selected, setSelected] = useState<string | null>(() => (laid.size === 0 ? (names[0]?.id ?? null) : null));
   const [half, setHalf] = useState<{ ends?: [Point, Point]; corners?: Point[] }>({});
   const [lit, setLit] = useState<number | null>(null);
   const [ghosts, setGhosts] = useStoredSwitch("paper-ghosts", false);
@@ -184,7 +184,7 @@ export function PaperScreen({
   const lay2 =
     over && critique && subject?.picture && drawing.subject_picture ? overlay(critique, subject, sheet) : null;
   return (
-    <div className="paper-grid">
+    <div className="whole-screen paper-grid">
       <h1 className="sr-only">{sheet.title || "Drawing on paper"}</h1>
       <ScreenTools>
         <FaceSwitch
@@ -242,7 +242,7 @@ export function PaperScreen({
             onPlace={nothing}
             onMoveHandle={nothing}
             onView={nothing}
-            over={(view) => cause && <LitLines cause={cause} sheet={subject} view={view} mended={false} />}
+            under={(view) => cause && <LitLines cause={cause} sheet={subject} view={view} mended={false} />}
           />
         </section>
       )}
@@ -324,7 +324,7 @@ export function PaperScreen({
             <>
               <button
                 type="button"
-                className="btn btn-xs"
+                className="btn btn-sm"
                 onClick={() => step(-1)}
                 title="Previous name ([)"
                 aria-label="Previous name"
@@ -344,7 +344,7 @@ export function PaperScreen({
               </span>
               <button
                 type="button"
-                className="btn btn-xs"
+                className="btn btn-sm"
                 onClick={() => step(1)}
                 title="Next name (])"
                 aria-label="Next name"
@@ -354,7 +354,7 @@ export function PaperScreen({
               {proposal && (
                 <button
                   type="button"
-                  className="btn btn-primary btn-xs"
+                  className="btn btn-primary btn-sm"
                   onClick={() => put([proposal.sighting])}
                   title="A"
                 >
@@ -364,7 +364,7 @@ export function PaperScreen({
               {proposals.length > 1 && (
                 <button
                   type="button"
-                  className="btn btn-xs"
+                  className="btn btn-sm"
                   onClick={() => put(proposals.map((p) => p.sighting))}
                   title="Shift A"
                 >
@@ -383,7 +383,7 @@ export function PaperScreen({
           )}
           <button
             type="button"
-            className="btn btn-xs ml-auto"
+            className="btn btn-sm ml-auto"
             onClick={() => {
               void queries.invalidateQueries(drawingsQuery(drawing.subject_id ?? ""));
               void go(`/paper/new?before=${full.id}${drawing.subject_id ? `&subject=${drawing.subject_id}` : ""}`);

@@ -113,7 +113,11 @@ export function Strip({
             </button>
           ))}
         {compared && against !== "own" && critique?.causes.length === 0 && (
-          <p className="strip-line">No cause stands out: nothing is off beyond what a hand wobbles.</p>
+          <p className="strip-line">
+            {critique.findings.some((f) => [f, ...f.also].some((one) => one.verdict === "off"))
+              ? "No common cause stands out: what is off is told line by line."
+              : "Nothing is off beyond what a hand wobbles."}
+          </p>
         )}
         <Sightings
           critique={critique}

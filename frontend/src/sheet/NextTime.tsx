@@ -8,10 +8,10 @@ export function NextTime({ sheet }: { sheet: string }) {
   if (!data || data.notes.length === 0) return null;
   return (
     <aside className="next-time" aria-label="Noted for this time">
-      <p className="text-sm">
+      <p className="inline text-sm">
         Noted on “{data.drawing}”{data.noted_at && `, ${new Date(data.noted_at).toLocaleDateString()}`}:
       </p>
-      <ul className="list-disc pl-5 font-semibold">
+      <ul className="next-notes">
         {data.notes.map((note) => (
           <li key={note}>{note}</li>
         ))}

@@ -79,7 +79,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
 
   return (
-    <div className={`sighting-grid ${picture ? "" : "from-life"}`}>
+    <div className={`whole-screen sighting-grid ${picture ? "" : "from-life"}`}>
       <h1 className="sr-only">{sheet.title || "Sighting sheet"}</h1>
       <ScreenTools>
         {picture && (
