@@ -95,8 +95,10 @@ class BoxSubject:
         return self.box.at(self.door[0 if k in (0, 3) else 1], 0.0, self.door[2] if k > 1 else 0.0)
 
 
-def draw_box(subject: BoxSubject, camera: Pinhole, faults: list[Fault]) -> dict[object, Vec]:
-    """The corners by construction: near upright, far uprights on the lines to the vanishing points, back corners where lines meet."""
+def draw_box(subject: BoxSubject, camera: Pinhole, faults: list[Fault], level_px: float) -> dict[object, Vec]:
+    """The corners by construction: near upright, far uprights on the lines to the vanishing points, back corners where lines meet. ``level_px``:
+    what eye level's fault is told in.
+    """
     axes = subject.box.axes()
     true = {c: camera.project(subject.place(c)[None])[0] for c in [(r, d, u) for r in (0, 1) for d in (0, 1) for u in (0, 1)]}
     bottom, top = true[0, 0, 0], true[0, 0, 1]
@@ -108,7 +110,7 @@ def draw_box(subject: BoxSubject, camera: Pinhole, faults: list[Fault]) -> dict[
     for fault in faults:
         if fault.kind == "eye-level":
             for v in vps.values():
-                v[1] -= fault.size * unit
+                v[1] -= fault.size * level_px
         elif fault.kind == "vanishing-point" and fault.form == subject.id and fault.family:
             v = vps[fault.family]
             v[0] = foot + (v[0] - foot) / max(1.0 + fault.size, 1e-3)
@@ -181,7 +183,7 @@ class PaperSubject:
         anchor = camera_middle(self)
         wide = [sum(f.size for f in faults if f.kind == "stretch" and f.form is None), 0.0]
         for box in self.boxes:
-            at = draw_box(box, self.camera, faults)
+            at = draw_box(box, self.camera, faults, self.unit)
             own = own_stretch(faults, box.id)
             near = at[0, 0, 0].copy()
             for name, family, a, b in box.seen(self.camera):
@@ -221,9 +223,9 @@ class PaperSubject:
 
     @property
     def unit(self) -> float:
-        """Near upright of the first box, px."""
-        a, b = self.camera.project(np.array([self.boxes[0].place((0, 0, 0)), self.boxes[0].place((0, 0, 1))]))
-        return float(np.hypot(*(b - a)))
+        """The near upright of the whole, px: the longest upright of a box."""
+        ends = [self.camera.project(np.array([b.place((0, 0, 0)), b.place((0, 0, 1))])) for b in self.boxes]
+        return max(float(np.hypot(*(q - p))) for p, q in ends)
 
 
 def own_stretch(faults: list[Fault], form: str) -> Vec:

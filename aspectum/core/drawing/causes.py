@@ -10,7 +10,7 @@ and improved by adding, dropping and exchanging, because one cause can look like
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import combinations
 
@@ -24,10 +24,11 @@ from aspectum.core.sightings import Family
 MOST_FITTED = 4  # causes at once; beyond that a drawing is to be begun anew
 MOST_TOLD = 3
 KEEP = 1.0  # dearer than the criterion asks, so that a drawing with wobble alone is left in peace: by simulation
-STRAY = 4.4  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
+STRAY = 4.8  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
 PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size says the same
 STARTS = 12  # sets that are fitted in full
 STEPS = 4
+SMALL = 1e-3
 STEP = 1e-4  # of a knob, for derivatives
 FARTHEST = 3.0  # a knob's largest turn: beyond it the drawing is another drawing
 CONCERNED = 0.5  # of its largest effect, from which a cause concerns a sighting
@@ -60,7 +61,9 @@ class Which(StrEnum):
 
 @dataclass(frozen=True)
 class Candidate:
-    """Something that could be wrong: a ``knob`` of the closed drawing, or numbers ``on`` that stand off together by one amount."""
+    """Something that could be wrong: a ``knob`` of the closed drawing, or numbers ``on`` that stand off together by one
+    amount, and ``beside`` them others by so much of it: what leaves a line's corners when it alone is off.
+    """
 
     kind: CauseKind
     form: str | None
@@ -68,11 +71,20 @@ class Candidate:
     knob: Knob | None = None
     which: Which | None = None
     on: tuple[int, ...] = ()
+    beside: tuple[tuple[int, float], ...] = ()
 
     @property
     def clashes(self) -> tuple[object, ...]:
         """Two candidates with the same are two readings of one thing."""
-        return (self.kind,) if self.kind is CauseKind.RIM and self.form is None else (self.kind, self.form) if self.kind is CauseKind.RIM else (self,)
+        return (
+            (self.kind,)
+            if self.kind is CauseKind.RIM and self.form is None
+            else (self.kind, self.form)
+            if self.kind is CauseKind.RIM
+            else (self.on,)
+            if self.on
+            else (self,)
+        )
 
 
 @dataclass(frozen=True)
@@ -148,8 +160,24 @@ def candidates(closed: Closed, readings: Readings) -> list[Candidate]:
         sorts = ((Which.ALL, sorted(n for mine in opened.values() for n in mine)), (Which.UPPER, upper), (Which.LOWER, lower))
         found += [Candidate(CauseKind.RIM, None, None, which=which, on=tuple(on)) for which, on in sorts if len(on) > 1]
     single = {c.on for c in found if len(c.on) == 1}
-    found += [Candidate(CauseKind.STRAY, r.form, r.family, on=(n,)) for n, r in enumerate(readings.of) if (n,) not in single]
+    for n, reading in enumerate(readings.of):
+        if (n,) not in single and reading.what is not What.SHIFT:
+            found += strays(readings, n)
     return found
+
+
+def strays(readings: Readings, n: int) -> list[Candidate]:
+    """One number off by itself; of a line between corners, about either end, or about its middle."""
+    reading, closure = readings.of[n], readings.closure
+    plain = Candidate(CauseKind.STRAY, reading.form, reading.family, on=(n,))
+    if reading.what not in (What.TILT, What.LENGTH) or reading.sighting not in closure.ids:
+        return [plain]
+    k, places = closure.ids.index(reading.sighting), [m for m, r in enumerate(readings.of) if r.what is What.SHIFT]
+    found: dict[tuple[tuple[int, float], ...], None] = {}
+    for tip in (0, 1, None):
+        by = closure.moved(k, tip, 1.0, 0.0) if reading.what is What.TILT else closure.moved(k, tip, 0.0, SMALL) / SMALL
+        found[tuple((m, float(v)) for m, v in zip(places, by, strict=True) if abs(v) > SMALL)] = None
+    return [replace(plain, beside=beside) for beside in found]
 
 
 class Fit:
@@ -181,6 +209,8 @@ class Fit:
         left = left.copy()
         for k, v in zip(chosen, values, strict=True):
             left[list(self.every[k].on)] -= v
+            for m, share in self.every[k].beside:
+                left[m] -= share * v
         return left
 
     def slopes(self, chosen: list[int], values: Floats, of: list[int]) -> Floats:
@@ -190,6 +220,8 @@ class Fit:
         for n, k in enumerate(of):
             if self.every[k].knob is None:
                 columns[list(self.every[k].on), n] = 1.0
+                for m, share in self.every[k].beside:
+                    columns[m, n] = share
                 continue
             if here is None:
                 here = self.effect(chosen, values)

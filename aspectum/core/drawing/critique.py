@@ -186,6 +186,8 @@ def differences_of(compared: Compared, drawing: Laid, tolerances: Tolerances) ->
     found = []
     mains = {r.sighting: next(o.what for o in readings.of if o.sighting == r.sighting) for r in readings.of}
     for k, reading in enumerate(readings.of):
+        if reading.what is What.SHIFT:
+            continue
         value, due = float(readings.value[k]), float(expected[k])
         sd = reading_sd(compared, k, drawing)
         if reading.what in LENGTHS:
@@ -311,7 +313,8 @@ def holding(compared: Compared, differences: list[Difference]) -> list[Hold]:
     """What holds, the most lines first: sorts of readings of which none is off and none is behind a cause."""
     blamed = {(compared.readings.of[k].sighting, compared.readings.of[k].what) for cause in compared.explained.causes for k in cause.concerns}
     sorts: dict[tuple[What, str | None, Family | None], list[Difference]] = {}
-    for reading, difference in zip(compared.readings.of, differences, strict=True):
+    told_of = [reading for reading in compared.readings.of if reading.what is not What.SHIFT]
+    for reading, difference in zip(told_of, differences, strict=True):
         family = Family.UPRIGHT if reading.upright else reading.family
         # uprights of all forms are one family, and so are lengths
         form = None if family is Family.UPRIGHT or reading.what in LENGTHS else reading.form

@@ -10,6 +10,7 @@ from itertools import pairwise
 import numpy as np
 
 from aspectum.core.drawing.closed import Closed, Drawn
+from aspectum.core.drawing.closure import Closure, closure_of
 from aspectum.core.drawing.hand import Hand
 from aspectum.core.plane.ellipses import Ellipse, by_shape
 from aspectum.core.plane.lines import Floats, Ints, tilt_deg, tilt_difference
@@ -28,6 +29,7 @@ class What(StrEnum):
     AXIS = "axis"
     PLACE = "place"
     PART = "part"
+    SHIFT = "shift"
 
 
 LOOSER = 1.5  # times a line's own error: what lies between two points that are not joined by a line
@@ -66,6 +68,7 @@ class Readings:
     p: Ints
     q: Ints
     ring: Ints
+    closure: Closure
 
     @property
     def long(self) -> Floats:
@@ -214,6 +217,13 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
         line(alignment.id, None, None, laid.p, laid.q, LOOSER, (What.TILT,), Along.EDGE)
     for id, part, due, blur in pairs.parts:
         add(Reading(id, What.PART, None, None, fixed=due), part, math.hypot(hand.length / 2, DIVIDED, blur), tolerances.length / 2)
-    places = [np.array([getattr(r, name) for r in of], np.intp) for name in ("p", "q", "ring")]
+    closure = closure_of([e for e, _ in pairs.edges], closed, hand, mm)
+    for k, shift, spread_mm in zip(closure.of.tolist(), closure.shifts(closure.ends).tolist(), closure.sd.tolist(), strict=True):
+        edge = pairs.edges[k][1]
+        # no verdict hangs on it: what it shows is told by the line's own tilt
+        add(Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0), shift, spread_mm, math.inf)
+    first, second, rim_at = (np.array([getattr(r, name) for r in of], np.intp) for name in ("p", "q", "ring"))
     plumb = {a.id for _, a in pairs.alignments if a.along is Guide.PLUMB}
-    return Readings([replace(r, upright=r.upright or r.sighting in plumb) for r in of], np.array(value), np.array(sd), np.array(allowed), *places)
+    return Readings(
+        [replace(r, upright=r.upright or r.sighting in plumb) for r in of], np.array(value), np.array(sd), np.array(allowed), first, second, rim_at, closure
+    )

@@ -77,6 +77,8 @@ def reading_words(kind: Kind, family: Family | None, d: Difference) -> str:
             if d.verdict is Verdict.HOLDS:
                 return "Stands where it should on its face."
             return f"Stands at {d.drawing:.2f} of its face as drawn, the subject's at {d.subject:.2f}.{doubt}"
+        case What.SHIFT:  # no number of a sighting's own: it is told by the line's tilt
+            return ""
 
 
 def cause_words(cause: ToldCause, called: Called) -> str:
@@ -240,7 +242,9 @@ def hold_words(hold: Hold, called: Called) -> str:
             return f"The uprights stand as they should: {count} within {degrees(hold.worst)}."
         case What.TILT if hold.family is not None:
             return f"The {hold.family} edges of {whose} run as they should: {count} within {degrees(hold.worst)}."
-        case What.TILT | What.PLACE:
+        case What.PLACE:
+            return f"The rims sit on their axes: {count} within {degrees(hold.worst)}."
+        case What.TILT:
             return f"The alignments hold: {count} within {degrees(hold.worst)}."
         case What.LENGTH:
             return f"The lengths agree with the near upright: {count} within {percent(hold.worst)}."
@@ -252,6 +256,8 @@ def hold_words(hold: Hold, called: Called) -> str:
             return f"The axes of the rims run as they should: {count} within {degrees(hold.worst)}."
         case What.PART:
             return f"What stands on the faces stands in its place: {count} within {abs(hold.worst):.2f}."
+        case What.SHIFT:
+            return f"The lines of {whose} meet at their corners."
 
 
 def own_family_words(family: OwnFamily, called: Called) -> str:

@@ -1,0 +1,97 @@
+"""Whether lines meet where they should: a line that is off by itself leaves its corners, one that is off with the whole drawing keeps them.
+
+Each line between two corners that other lines are drawn to as well has one number: how far its middle lies beside the middle between
+those corners (mm, across the line). Nothing that moves the drawing as a whole changes it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aspectum.core.drawing.closed import Closed
+from aspectum.core.drawing.hand import Hand
+from aspectum.core.plane.lines import Floats, Ints
+from aspectum.core.sightings import Edge
+
+SAME_PLACE = 1e-3  # of a part's extent: ends whose places differ by less are one corner
+OWN_TURN = 0.5  # of a line's turn by the hand, that shifts its middle: between one about its middle and one about its end
+
+
+@dataclass(frozen=True)
+class Closure:
+    """``ids``: of all drawn edges; ``ends`` (n, 2, 2): mm; ``corner`` (n, 2): the corner at each end, or -1; ``across`` (n, 2): unit normals;
+    ``of`` (m,): which edges have both corners drawn by others too; ``sd`` (m,): mm.
+    """
+
+    ids: list[str]
+    ends: Floats
+    corner: Ints
+    across: Floats
+    of: Ints
+    sd: Floats
+
+    def shifts(self, ends: Floats) -> Floats:
+        """How far each of those lines (m,) lies beside its corners, mm, with all ``ends`` (n, 2, 2)."""
+        count = int(self.corner.max(initial=-1)) + 1
+        flat, at = self.corner.reshape(-1), ends.reshape(-1, 2)
+        on = flat >= 0
+        total, many = np.zeros((count, 2)), np.bincount(flat[on], minlength=count)
+        np.add.at(total, flat[on], at[on])
+        mine = self.corner[self.of]
+        others = (total[mine] - ends[self.of]) / np.maximum(many[mine] - 1, 1)[..., None]
+        gap = ends[self.of].mean(axis=1) - others.mean(axis=1)
+        return np.asarray((gap * self.across[self.of]).sum(axis=1), float)
+
+    def moved(self, k: int, tip: int | None, turn_deg: float, grow: float) -> Floats:
+        """What the shifts (m,) change by when edge ``k`` turns (degrees anticlockwise as seen) and grows (log) about an end, or its middle."""
+        ends = self.ends.copy()
+        pivot = ends[k].mean(axis=0) if tip is None else ends[k, tip]
+        a = np.radians(-turn_deg)
+        turn = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]) * np.exp(grow)
+        ends[k] = pivot + (ends[k] - pivot) @ turn.T
+        return self.shifts(ends) - self.shifts(self.ends)
+
+
+def closure_of(drawn: list[Edge], closed: Closed, hand: Hand, mm: float) -> Closure:
+    """The corners of the drawn edges, which ``closed`` knows by the same ids."""
+    ids = [e.id for e in drawn]
+    ends = np.array([(e.p, e.q) for e in drawn], float).reshape(-1, 2, 2) * mm
+    where = corners_of(closed)
+    corner = np.array([[where.get(closed.places[e.id, tip], -1) if (e.id, tip) not in closed.cut else -1 for tip in (0, 1)] for e in drawn], np.intp)
+    corner = corner.reshape(-1, 2)
+    # laid the other way round, an edge's first end is at its second corner
+    for k, edge in enumerate(drawn):
+        subject = closed.points[closed.places[edge.id, 1]] - closed.points[closed.places[edge.id, 0]]
+        if subject @ (ends[k, 1] - ends[k, 0]) < 0:
+            corner[k] = corner[k, ::-1]
+    many = np.bincount(corner[corner >= 0], minlength=int(corner.max(initial=-1)) + 1)
+    of = np.array([k for k in range(len(drawn)) if (corner[k] >= 0).all() and corner[k, 0] != corner[k, 1] and (many[corner[k]] > 1).all()], np.intp)
+    run = ends[:, 1] - ends[:, 0]
+    long = np.maximum(np.hypot(run[:, 0], run[:, 1]), 1e-9)
+    across = np.column_stack([-run[:, 1], run[:, 0]]) / long[:, None]
+    end_square = hand.point_mm**2 + (long / 2 * np.radians(hand.tilt_deg)) ** 2 + (long / 2 * hand.length) ** 2
+    spread = np.zeros(len(many))
+    for k in range(len(drawn)):
+        for c in corner[k][corner[k] >= 0]:
+            spread[c] += end_square[k]
+    others = (spread[corner[of]] - end_square[of, None]) / np.maximum(many[corner[of]] - 1, 1) ** 2
+    own = hand.point_mm**2 / 2 + (OWN_TURN * long[of] / 2 * np.radians(hand.tilt_deg)) ** 2
+    return Closure(ids, ends, corner, across, of, np.sqrt(own + others.sum(axis=1) / 4))
+
+
+def corners_of(closed: Closed) -> dict[int, int]:
+    """Which corner each of the closed drawing's points is, by number."""
+    found: dict[int, int] = {}
+    count = 0
+    for part in closed.parts:
+        near = SAME_PLACE * max(float(np.ptp(part.at, axis=0).max()), 1e-9)
+        for n, place in enumerate(part.ends.tolist()):
+            same = next((m for m in range(n) if float(np.abs(part.at[m] - part.at[n]).max()) < near), None)
+            if same is None:
+                found[place] = count
+                count += 1
+            else:
+                found[place] = found[int(part.ends[same])]
+    return found
