@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -74,12 +75,29 @@ def client(app: Flask) -> FlaskClient:
     return app.test_client()
 
 
+@pytest.fixture(scope="session")
+def filled(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A data folder with the demo in it, made once: opening and flattening its photos takes seconds."""
+    folder = tmp_path_factory.mktemp("demo")
+    here = create_app(settings_in(folder)).extensions["aspectum"]
+    fill(here)
+    here.sessions.kw["bind"].dispose()  # writes the log back into the database
+    return folder
+
+
 @pytest.fixture
-def served(tmp_path: Path) -> Iterator[Served]:
+def served(tmp_path: Path, filled: Path) -> Iterator[Served]:
+    shutil.copytree(filled, tmp_path, dirs_exist_ok=True)
     server = Served(tmp_path)
-    fill(server.app.extensions["aspectum"])
     yield server
     server.stop()
+
+
+@pytest.fixture
+def demo(tmp_path: Path, filled: Path) -> FlaskClient:
+    """A client of an application with the demo data."""
+    shutil.copytree(filled, tmp_path, dirs_exist_ok=True)
+    return create_app(settings_in(tmp_path)).test_client()
 
 
 @pytest.fixture

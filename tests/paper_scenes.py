@@ -402,14 +402,15 @@ def random_fault(rng: np.random.Generator, subject: PaperSubject, kind: str | No
         + (["rim"] if subject.tins else [])
     )
     kind = kind or str(rng.choice(kinds))
-    sign = float(rng.choice([-1.0, 1.0]))
+    # about twice: two faults of the very same size can look like one of another kind
+    sign = float(rng.choice([-1.0, 1.0]) * rng.uniform(0.9, 1.2))
     box = subject.boxes[int(rng.integers(len(subject.boxes)))]
     if kind not in kinds:
         return None
     if kind in ("eye-level", "vanishing-point"):
         family = [RIGHT, LEFT][int(rng.integers(2))]
         whose = (box.id, family) if kind == "vanishing-point" else (None, None)
-        return sized(subject, lambda size: Fault(kind, size * sign, *whose), 3.0 if kind == "eye-level" or sign > 0 else 0.999, most_turned)
+        return sized(subject, lambda size: Fault(kind, size * float(np.sign(sign)), *whose), 3.0 if kind == "eye-level" or sign > 0 else 0.999, most_turned)
     if kind == "lean":
         return Fault("lean", 6.0 * sign)
     if kind == "stretch":
@@ -427,7 +428,7 @@ def random_fault(rng: np.random.Generator, subject: PaperSubject, kind: str | No
         which = str(rng.choice(["lower", "upper", "all"]))
         degrees = [c.ellipse(subject.camera)[3] for c in subject.tins[0]]
         least = min(degrees if which == "all" else [degrees[1 if which == "lower" else 0]])
-        return Fault("rim", 10.0 * (sign if least > 11.5 else -1.0), subject.tins[0][0].form, which=which)
+        return Fault("rim", 10.0 * (sign if least > 13.5 else -abs(sign)), subject.tins[0][0].form, which=which)
     edges = subject.drawn([])[0]
     longest = max(float(np.hypot(*(e[4] - e[3]))) for e in edges)
     long = [e for e in edges if float(np.hypot(*(e[4] - e[3]))) > 0.25 * longest]

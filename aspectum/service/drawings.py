@@ -155,7 +155,7 @@ def under_subjects(session: Session, person: Person) -> dict[str, str]:
         .join(theirs, Drawing.subject_id == theirs.id)
         .where(mine.person_id == person.id, theirs.deleted_at.is_(None), mine.deleted_at.is_(None))
     )
-    return {sheet: subject for sheet, subject in session.execute(query).tuples() if subject is not None}
+    return {sheet: subject for sheet, subject in session.execute(query) if subject is not None}
 
 
 def all_drawings(session: Session, person: Person) -> set[str]:

@@ -18,7 +18,7 @@ import numpy as np
 
 from aspectum.core.drawing.closed import Closed, Knob
 from aspectum.core.drawing.readings import Readings, What
-from aspectum.core.plane.lines import Floats
+from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.sightings import Family
 
 MOST_FITTED = 4  # causes at once; beyond that a drawing is to be begun anew
@@ -28,6 +28,7 @@ STRAY = 4.8  # and of lines alone, of which each must stand out from all others 
 PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size says the same
 STARTS = 12  # sets that are fitted in full
 STEPS = 4
+ROUNDS = 4  # of telling how rough the hand is
 SMALL = 1e-3
 STEP = 1e-4  # of a knob, for derivatives
 FARTHEST = 3.0  # a knob's largest turn: beyond it the drawing is another drawing
@@ -242,6 +243,14 @@ class Fit:
         weight = self.long / self.readings.sd**2
         return float((weight * left).sum() / weight.sum()) if weight.any() else 0.0
 
+    def scattered(self, chosen: list[int]) -> Flags:
+        """Numbers (N,) that say how the hand scatters: all but where lines meet, and what a chosen stray takes up whole."""
+        scattered = np.array([reading.what is not What.SHIFT for reading in self.readings.of], bool)
+        for k in chosen:
+            if self.every[k].knob is None:
+                scattered[list(self.every[k].on)] = False
+        return scattered
+
     def on_unit(self, without: list[int], some: Floats, chosen: list[int], values: Floats) -> float:
         """What the near upright grows by, as a log: lengths are compared with it."""
         unit = self.closed.unit
@@ -379,10 +388,13 @@ def explain(closed: Closed, readings: Readings) -> Explained:
         return Explained([], [], np.zeros(0), 0.0, 1.0, [], [], np.zeros(0))
     fit = Fit(closed, readings)
     chosen, values, chi2, ranked = fit.best()
-    rough = roughness(fit.left(chosen, values), len(chosen))
-    if rough > 1.0:
+    cost, rough = fit.cost, 1.0
+    for _ in range(ROUNDS):
+        rougher = roughness(fit.left(chosen, values)[fit.scattered(chosen)], sum(fit.every[k].knob is not None for k in chosen))
+        if rougher <= rough * 1.02:
+            break
         # a rougher hand than was taken for: the same search, with every cause dearer
-        fit.cost = fit.cost * rough**2
+        rough, fit.cost = rougher, cost * rougher**2
         chosen, values, chi2, ranked = fit.best()
     unexplained, _ = fit.solve([])
     told: list[Cause] = []
@@ -443,7 +455,7 @@ def roughness(left: Floats, causes: int) -> float:
     """Times the hand's own error that the middle half of the differences show (1 to ``ROUGHEST``): strays do not count."""
     spread = float(np.median(np.abs(left))) / 0.6745 * math.sqrt(len(left) / max(len(left) - causes - 1, 1))
     # a few numbers scatter by chance: only what they cannot scatter to is a rough hand
-    slack = 1.0 + 2.3 / math.sqrt(max(len(left), 1))
+    slack = 1.0 + 1.8 / math.sqrt(max(len(left), 1))
     return float(np.clip(spread / slack, 1.0, ROUGHEST))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -42,3 +43,15 @@ class Hand:
 
 
 FREEHAND_HAND = Hand()
+
+
+class Steadiness(StrEnum):
+    """How steady a hand is, in a word."""
+
+    STEADY = "steady"
+    USUAL = "usual"
+    UNSTEADY = "unsteady"
+
+
+# a steady hand is one with a ruler, an unsteady one a beginner's or a cold one; common practice
+HANDS = {Steadiness.STEADY: Hand(0.4, 0.6, 0.0125), Steadiness.USUAL: FREEHAND_HAND, Steadiness.UNSTEADY: Hand(1.4, 2.4, 0.05)}

@@ -10,6 +10,7 @@ from flask import Response
 from pydantic import BeforeValidator, Field, model_validator
 from spectree import Response as Answers
 
+from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import Millimetres, Name, Point, Sighting, SightingSheet, number
 from aspectum.pictures.papers import ISO_216
@@ -144,10 +145,11 @@ class Notes(Message):
 
 
 class CritiqueRequest(Message):
-    """``subject``: null for a drawing from imagination."""
+    """``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be."""
 
     subject: SightingSheet | None
     drawing: SightingSheet
+    hand: Steadiness = Steadiness.USUAL
 
 
 class DrawnNow(Message):
@@ -253,7 +255,7 @@ def next_time(sheet_id: str) -> NextTime:
 @spec.validate(resp=Answers(HTTP_200=Critique), operation_id="critique")
 def critique(json: CritiqueRequest) -> Critique:
     """Judge a drawing against its subject, or by itself."""
-    return judge_drawing(json.subject, json.drawing)
+    return judge_drawing(json.subject, json.drawing, hand=HANDS[json.hand])
 
 
 @blueprint.post("/drawings/<sheet_id>/propose")

@@ -885,10 +885,12 @@ export interface components {
         };
         /**
          * CritiqueRequest
-         * @description ``subject``: null for a drawing from imagination.
+         * @description ``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be.
          */
         CritiqueRequest: {
             drawing: components["schemas"]["SightingSheet"];
+            /** @default usual */
+            hand?: components["schemas"]["Steadiness"];
             subject: components["schemas"]["SightingSheet"] | null;
         };
         /**
@@ -2836,6 +2838,12 @@ export interface components {
          * @enum {string}
          */
         Source: "edges" | "rims" | "edges and rims" | "given" | "none";
+        /**
+         * Steadiness
+         * @description How steady a hand is, in a word.
+         * @enum {string}
+         */
+        Steadiness: "steady" | "usual" | "unsteady";
         /** StepDrawn */
         StepDrawn: {
             /** Strokes */
@@ -2899,7 +2907,7 @@ export interface components {
          * @description What is read of a sighting.
          * @enum {string}
          */
-        What: "tilt" | "length" | "degree" | "major" | "axis" | "place" | "part";
+        What: "tilt" | "length" | "degree" | "major" | "axis" | "place" | "part" | "shift";
         /**
          * Which
          * @description Which of a form's rims.

@@ -42,6 +42,7 @@ export type DrawingFull = Schemas["DrawingFull"];
 export type DrawingLine = Schemas["DrawingLine"];
 export type DrawnProposal = Schemas["DrawnProposal"];
 export type PaperSize = Schemas["PaperSize"];
+export type Steadiness = Schemas["Steadiness"];
 export type SinceBefore = Schemas["SinceBefore"];
 export type Point = [number, number];
 

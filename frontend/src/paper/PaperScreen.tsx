@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { critiqueUrl, pictureUrl } from "../api/client";
 import { drawingsQuery } from "../api/queries";
-import type { Critique, DrawingFull, Point, Report, Sheet, SheetFull, Sighting } from "../api/types";
+import type { Critique, DrawingFull, Point, Report, Sheet, SheetFull, Sighting, Steadiness } from "../api/types";
 import { moveHandle, remove, sightingsOf } from "../sheet/edits";
 import { FaceSwitch } from "../sheet/FaceSwitch";
 import { KeepDialogs } from "../sheet/KeepDialogs";
@@ -45,6 +45,7 @@ const AGAINST: Record<Against, string> = {
   own: "its own vanishing points",
   both: "both",
 };
+const HANDS: Record<Steadiness, string> = { steady: "steady hand", usual: "usual hand", unsteady: "unsteady hand" };
 const LAST = ["pdf", "png", "json"] as const;
 
 /** A drawing on paper beside its subject: two leaves of an open portfolio, the fader their hinge, the critique beneath. */
@@ -73,11 +74,12 @@ export function PaperScreen({
   const [over, setOver] = useState(false);
   const [fade, setFade] = useState(0.45);
   const [against, setAgainst] = useState<Against>(subject ? "subject" : "own");
+  const [hand, setHand] = useState<Steadiness>("usual");
   const [said, setSaid] = useState("");
   const sheetNow = useRef(sheet);
   sheetNow.current = sheet;
 
-  const { answer: critique, fault } = useCritique(subject, sheet);
+  const { answer: critique, fault } = useCritique(subject, sheet, hand);
   const proposals = useProposals(
     full.id,
     sheet,
@@ -209,6 +211,21 @@ export function PaperScreen({
               ))}
             </select>
           </label>
+        )}
+        {subject && (
+          <select
+            className="select select-sm w-36"
+            aria-label="How steady the hand is"
+            title="How steady the hand is: what it wobbles is no error"
+            value={hand}
+            onChange={(event) => setHand(event.target.value as Steadiness)}
+          >
+            {Object.entries(HANDS).map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </select>
         )}
         <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />
         <IconButton

@@ -1,12 +1,12 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { call } from "../api/client";
-import type { Critique, DrawnProposal, Sheet, SinceBefore } from "../api/types";
+import type { Critique, DrawnProposal, Sheet, SinceBefore, Steadiness } from "../api/types";
 
 /** Ask while a line still moves: one question at a time, always the newest. */
 function useNewest<Q, A>(question: Q, ask: (question: Q) => Promise<A>): { answer: A | null; fault: string } {
   const [answer, setAnswer] = useState<A | null>(null);
   const [fault, setFault] = useState("");
-  const newest = useRef<Q | null>(null);
+  const newest = useRef<(() => Promise<A>) | null>(null);
   const asking = useRef(false);
   const alive = useRef(true);
   useEffect(() => {
@@ -16,7 +16,7 @@ function useNewest<Q, A>(question: Q, ask: (question: Q) => Promise<A>): { answe
     };
   }, []);
   useEffect(() => {
-    newest.current = question;
+    newest.current = () => ask(question);
     if (asking.current) return;
     asking.current = true;
     void (async () => {
@@ -24,7 +24,7 @@ function useNewest<Q, A>(question: Q, ask: (question: Q) => Promise<A>): { answe
         const now = newest.current;
         newest.current = null;
         try {
-          const found = await ask(now);
+          const found = await now();
           if (newest.current === null && alive.current) {
             setAnswer(found);
             setFault("");
@@ -40,10 +40,15 @@ function useNewest<Q, A>(question: Q, ask: (question: Q) => Promise<A>): { answe
 }
 
 /** The critique of the drawing as it now stands. */
-export function useCritique(subject: Sheet | null, drawing: Sheet): { answer: Critique | null; fault: string } {
+export function useCritique(
+  subject: Sheet | null,
+  drawing: Sheet,
+  hand: Steadiness,
+): { answer: Critique | null; fault: string } {
   const against = useRef(subject);
-  const [ask] = useState(
-    () => (now: Sheet) => call("post", "/api/critique", { body: { subject: against.current, drawing: now } }),
+  const ask = useCallback(
+    (now: Sheet) => call("post", "/api/critique", { body: { subject: against.current, drawing: now, hand } }),
+    [hand],
   );
   return useNewest(drawing, ask);
 }
