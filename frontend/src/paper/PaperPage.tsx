@@ -16,12 +16,15 @@ export function SubjectPaper() {
   return <BringIn subject={id} before={null} />;
 }
 
+/** A sheet read for this face alone: the other may hold it as it was before it was worked on. */
+const afresh = (id: string) => ({ ...sheetQuery(id), queryKey: ["sheet on paper", id] });
+
 /** One drawing, loaded afresh each time it is opened. */
 export function PaperPage() {
   const { id = "" } = useParams();
   const drawing = useQuery(drawingQuery(id));
-  const full = useQuery(sheetQuery(id));
-  const subject = useQuery({ ...sheetQuery(drawing.data?.subject_id ?? ""), enabled: !!drawing.data?.subject_id });
+  const full = useQuery(afresh(id));
+  const subject = useQuery({ ...afresh(drawing.data?.subject_id ?? ""), enabled: !!drawing.data?.subject_id });
   const tabs = useQuery({ queryKey: ["tabs", id], queryFn: rollCall, gcTime: 0, staleTime: Number.POSITIVE_INFINITY });
   const fault = drawing.error ?? full.error;
   if (fault) return <Trouble words={fault.message} />;

@@ -250,6 +250,7 @@ export function PaperScreen({
           <Stage
             {...STILL}
             name="subject-leaf"
+            still
             picture={drawing.subject_picture}
             sheet={subject}
             report={subjectReport}

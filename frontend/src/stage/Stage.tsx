@@ -69,6 +69,8 @@ interface Props extends Deeds {
   under?: (view: View) => ReactNode;
   over?: (view: View) => ReactNode;
   name?: string;
+  /** Only to be looked at: nothing on it can be moved. */
+  still?: boolean;
 }
 
 /** The picture with its sightings: pan, zoom, lay edges and rims, drag their points. */
@@ -86,6 +88,7 @@ export function Stage({
   under,
   over,
   name = "stage",
+  still = false,
   ...deeds
 }: Props) {
   const box = useRef<SVGSVGElement>(null);
@@ -220,7 +223,7 @@ export function Stage({
       {!quiet && drawn.figure && <FigureMark {...drawn.figure} view={view} />}
       {drawn.guide && <GuideLine {...drawn.guide} view={view} size={size} />}
       {over?.(view)}
-      {chosen && !quiet && <Handles sighting={chosen} view={view} />}
+      {chosen && !quiet && !still && <Handles sighting={chosen} view={view} />}
       {task.kind === "corners" && <LaidCorners corners={task.laid} hand={inHand} view={view} />}
       {(task.kind === "judge" || task.kind === "place" || task.kind === "near" || task.kind === "spot") && task.at && (
         <PickMark at={toScreen(view, task.at)} />
