@@ -304,8 +304,11 @@ def on_paper(
         )
         ringed.append(Rim(id, form, Plane.LEVEL, tuple((float(x), float(y)) for x, y in at * PAPER_DPMM)))
     if missing:
-        keep = rng.permutation(len(laid) + len(ringed))[: max(3, round((1 - missing) * (len(laid) + len(ringed))))]
-        laid, ringed = [e for k, e in enumerate(laid) if k in keep], [r for k, r in enumerate(ringed) if k + len(laid) in keep]
+        # what the faults are about is drawn
+        about = {f.sighting for f in faults} | {r.id for r in ringed for f in faults if f.kind == "rim"}
+        ids = [e.id for e in laid] + [r.id for r in ringed]
+        keep = {ids[k] for k in rng.permutation(len(ids))[: max(3, round((1 - missing) * len(ids)))]} | about
+        laid, ringed = [e for e in laid if e.id in keep], [r for r in ringed if r.id in keep]
     return Laid(Setup(1188, 840, point_sd_px=0.3 * PAPER_DPMM), laid, ringed)
 
 

@@ -18,7 +18,7 @@ from flask import Flask
 from aspectum.core.aids.standpoint import STRAIGHT
 from aspectum.core.sightings import Kind
 from aspectum.core.tolerance import Verdict
-from aspectum.demo.fill import SHEETS, fill
+from aspectum.demo.fill import DRAWINGS_FOLDER, SHEETS, fill
 from aspectum.formats.sheet import read_sheet
 from aspectum.service.checking import check_sheet
 from aspectum.settings import settings_from_environment
@@ -128,3 +128,44 @@ def test_demo_sheets_are_judged_and_at_most_the_planned_sighting_is_off(path: Pa
     rims = any(f.kind == "rim" for f in report.findings)
     assert report.eye_level.source == ("edges and rims" if rims else "edges")
     assert report.eye_level.sd_px is not None and report.eye_level.sd_px < 15
+
+
+SUBJECT, DRAWN = SHEETS / "1-crates.sighting.json", DRAWINGS_FOLDER / "crates.sighting.json"
+
+
+def test_critique_judges_drawings_in_order_and_goes_on_after_a_bad_one(tmp_path: Path) -> None:
+    """Formats: one JSON object a line for each drawing, one line on standard error for what cannot be judged, exit 2."""
+    bad = tmp_path / "bad.sighting.json"
+    bad.write_text("{")
+    done = run("critique", str(SUBJECT), str(DRAWN), str(bad), str(DRAWN), "--json")
+    assert done.returncode == 2 and done.stderr.count("\n") == 1 and "bad.sighting.json" in done.stderr
+    lines = [json.loads(line) for line in done.stdout.splitlines()]
+    assert len(lines) == 2 and lines[0] == lines[1]
+    critique = lines[0]
+    assert (critique["format"], critique["version"], critique["subject"]) == ("aspectum-critique", 1, "Crates on the slipway")
+    assert [(c["cause"], c["direction"], c["unit"]) for c in critique["causes"]] == [("eye-level", "too-high", "near upright")]
+    first = critique["findings"][0]
+    assert first["difference"] == pytest.approx(first["drawing"] - first["subject"], abs=1e-9) or abs(first["difference"]) < 90
+    assert 0.05 < critique["scale_mm_per_px"] < 1.0
+
+
+def test_critique_reads_to_people_by_default_and_takes_other_tolerances_and_hands() -> None:
+    plain = run("critique", str(SUBJECT), str(DRAWN))
+    assert plain.returncode == 0
+    for words in ("holds", "cause 1", "Eye level is drawn", "far end", "own terms", "✗ off"):
+        assert words in plain.stdout
+    shaky = run("critique", str(SUBJECT), str(DRAWN), "--json", "--hand", "3,6,12")
+    assert json.loads(shaky.stdout)["causes"] == []
+    ruled = json.loads(run("critique", str(SUBJECT), str(DRAWN), "--json", "--tolerance", "ruled").stdout)
+    assert sum(f["verdict"] == "off" for f in ruled["findings"]) > sum(f["verdict"] == "off" for f in json.loads(shaky.stdout)["findings"])
+    assert run("critique", str(SUBJECT), str(DRAWN), "--hand", "3,6").returncode == 2
+    gone = run("critique", "nowhere.json", str(DRAWN))
+    assert gone.returncode == 2 and gone.stderr.strip() == "nowhere.json: No such file or directory"
+
+
+def test_critique_refuses_what_has_no_picture(tmp_path: Path) -> None:
+    life = tmp_path / "life.sighting.json"
+    life.write_text(json.dumps({"format": "aspectum-sighting-sheet", "version": 1, "title": "", "sightings": []}))
+    for order in ((str(SUBJECT), str(life)), (str(life), str(DRAWN))):
+        done = run("critique", *order)
+        assert done.returncode == 2 and "picture: missing" in done.stderr

@@ -46,7 +46,7 @@ FRONT_END = {
     "sheet": {"api", "ui", "stage", "sheet"},
     "testing": {"api"},
     **{screen: {"api", "ui", "stage", "sheet", screen} for screen in SCREENS},
-    "app": {"api", "ui", "stage", "app", *SCREENS},
+    "app": {"api", "ui", "stage", "sheet", "app", *SCREENS},
 }
 
 

@@ -6,13 +6,14 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from aspectum.demo.fill import fill  # noqa: E402
+from aspectum.demo.fill import DRAWINGS_FOLDER, fill  # noqa: E402
 from tests.browser.stage import Easel  # noqa: E402
+from tests.browser.test_paper import Paper, sighted  # noqa: E402
 from tests.conftest import Served  # noqa: E402
 
 OUT = ROOT / "docs/screenshots"
@@ -93,8 +94,36 @@ def main() -> None:
         loft.page.get_by_label("Construct on this face").select_option("bays")
         loft.page.get_by_role("button", name="Construct").click()
         shoot(loft.page, "parts-of-a-wall")
+        paper(browser, served)
         browser.close()
         served.stop()
+
+
+def paper(browser: Browser, served: Served) -> None:
+    """The paper screen: judged, laid over, brought in, and with lines proposed."""
+    judged = Paper(easel_in(browser, served).page, served.url)
+    judged.turn_to("Crates on the slipway")
+    judged.causes.first.click()
+    shoot(judged.page, "on-paper")
+    over = Paper(easel_in(browser, served, dark=True).page, served.url)
+    over.turn_to("Crates on the slipway")
+    over.causes.first.click()
+    over.page.keyboard.press("v")
+    shoot(over.page, "laid-over-evening-class")
+    bring = easel_in(browser, served)
+    bring.open_demo("Signal tower from below")
+    bring.page.keyboard.press("b")
+    bring.page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "crates.jpg")
+    expect(bring.page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
+    bring.page.locator("[data-corner='2']").focus()
+    shoot(bring.page, "bring-in")
+    tins = Paper(easel_in(browser, served, size=(820, 1180)).page, served.url)
+    tins.turn_to("Paint tins on the steps")
+    truth = sighted("tins")
+    for id in ("tall-upright-near", "tall-left-top-near"):
+        tins.lay_named(truth[id])
+    expect(tins.page.get_by_role("button", name="Accept all 13")).to_be_visible(timeout=20_000)
+    shoot(tins.page, "proposed-lines-tablet")
 
 
 if __name__ == "__main__":

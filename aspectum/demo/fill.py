@@ -6,14 +6,13 @@ import json
 from pathlib import Path
 from typing import Any
 
-from aspectum.core.practice.skills import ReadFrom
 from aspectum.formats.sheet import SightingSheet
 from aspectum.pictures.opening import open_picture
 from aspectum.service.drawings import Flattening, bring_in, record_critique, write_notes
 from aspectum.service.installation import Installation
 from aspectum.service.people import person_here
 from aspectum.service.pictures import keep_picture, picture_of
-from aspectum.service.readings import judged_on, record
+from aspectum.service.readings import record_judgements
 from aspectum.service.sheets import list_sheets, make_sheet, save_sheet
 
 PHOTOS = Path(__file__).parent / "photos"
@@ -44,7 +43,7 @@ def fill(here: Installation) -> int:
         picture = keep_picture(here.sessions, here.files, document.picture.file, opened)
         with here.sessions.begin() as session:
             sheet = make_sheet(session, person_here(session), picture_of(session, person_here(session), picture.id), document)
-            record(session, person_here(session), sheet, ReadFrom.JUDGEMENT, judged_on(document))
+            record_judgements(session, person_here(session), sheet, document)
             made[path.name.removesuffix(".sighting.json")] = sheet.id
     for name, judged in DRAWINGS:
         bring_drawing(here, name, made, judged)

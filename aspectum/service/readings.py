@@ -33,6 +33,11 @@ def judged(sighting: object) -> bool:
     return any(getattr(sighting, name, None) is not None for name in ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m"))
 
 
+def record_judgements(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:
+    """Keep the readings of what was judged by eye on a sheet."""
+    record(session, person, sheet, ReadFrom.JUDGEMENT, judged_on(document))
+
+
 def record(session: Session, person: Person, sheet: Sheet, source: ReadFrom, readings: list[SkillReading]) -> None:
     """Keep what now stands on a sheet: what did not change keeps its moment, what is gone from it goes."""
     kept = {(r.skill, r.sighting): r for r in session.scalars(select(Reading).where(Reading.sheet_id == sheet.id, Reading.source == source))}

@@ -6,6 +6,7 @@ import copy
 from typing import Any
 
 from aspectum.web.api.base import spec
+from aspectum.web.api.drawings import PAGES, page
 from aspectum.web.api.exports import EXPORTS, export
 from aspectum.web.api.pictures import PARTS, picture_file
 from aspectum.web.problems import MEDIA_TYPE
@@ -24,8 +25,8 @@ WHY = {
     507: "No room on the disk",
 }
 WRITES = {"post", "put", "delete", "patch"}
-STORES_NOTHING = {"check", "proposeFamily", "readSheetFile"}
-NEEDS_SOMETHING = {"makeSheet"}  # answers 404 though its path names nothing
+STORES_NOTHING = {"check", "proposeFamily", "readSheetFile", "critique", "findPaper", "slant", "proposeDrawn", "sinceBefore"}
+NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 FILES: dict[str, tuple[str, Json]] = {
     "readSheetFile": ("A ``*.sighting.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
@@ -46,6 +47,7 @@ def complete(described: Json) -> Json:
     paths = document["paths"]
     paths["/api/pictures/{picture_id}/{part}.jpg"] = {"get": picture_operation()}
     paths["/api/sheets/{sheet_id}/export/{kind}"] = {"get": export_operation()}
+    paths["/api/drawings/{sheet_id}/critique.{kind}"] = {"get": page_operation()}
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():
@@ -108,6 +110,16 @@ def export_operation() -> Json:
         "summary": export.__doc__,
         "operationId": "exportSheet",
         "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(EXPORTS), "type": "string"})],
+        "responses": {"200": {"description": "OK", "content": content}},
+    }
+
+
+def page_operation() -> Json:
+    content = {media: {"schema": {"type": "object"} if media == "application/json" else BINARY} for media, _ in PAGES.values()}
+    return {
+        "summary": page.__doc__,
+        "operationId": "critiquePage",
+        "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PAGES), "type": "string"})],
         "responses": {"200": {"description": "OK", "content": content}},
     }
 

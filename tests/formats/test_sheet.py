@@ -6,6 +6,7 @@ import copy
 import csv
 import io
 import json
+import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -20,6 +21,7 @@ from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.schemas import SCHEMAS, schema_text
 from aspectum.formats.sheet import FormatError, read_sheet, write_sheet
 from aspectum.service.checking import check_sheet
+from aspectum.service.critique import judge_drawing
 from tests.worked import EDGES
 
 SHEET: dict[str, Any] = {
@@ -91,7 +93,27 @@ def test_sheet_and_report_fit_the_published_schemas() -> None:
     sheet = read_sheet(encoded())
     jsonschema.validate(SHEET, json.loads(schema_text("sighting-sheet")))
     jsonschema.validate(json.loads(check_sheet(sheet).model_dump_json()), json.loads(schema_text("report")))
-    assert set(SCHEMAS) == {"sighting-sheet", "report"}
+    jsonschema.validate(json.loads(judge_drawing(sheet, sheet).model_dump_json()), json.loads(schema_text("critique")))
+    assert set(SCHEMAS) == {"sighting-sheet", "report", "critique"}
+
+
+def test_a_drawings_sheet_covers_its_paper_exactly() -> None:
+    """Formats: the picture is the flattened paper; A4 on its side is 297 by 210 mm, and a whole number of pixels may be a little out."""
+    plain = {"format": "aspectum-sighting-sheet", "version": 1, "picture": {"width_px": 1485, "height_px": 1050}}
+
+    def read(paper_mm: Any) -> Any:
+        return read_sheet(json.dumps(plain | {"paper_mm": paper_mm}).encode()).paper_mm
+
+    assert read([297, 210]) == (297, 210)
+    for wrong, place in (
+        ([210, 297], "proportions"),
+        ([297], "paper_mm"),
+        ([0, 210], "paper_mm[0]"),
+        (["297", 210], "paper_mm[0]"),
+        ([1e9, 1e9], "paper_mm[0]"),
+    ):
+        with pytest.raises(FormatError, match=re.escape(place)):
+            read(wrong)
 
 
 def test_report_says_what_the_format_promises() -> None:

@@ -21,7 +21,7 @@ from aspectum.service.errors import Missing, Stale
 from aspectum.service.people import person_here, settle_in
 from aspectum.service.pictures import keep_picture, sweep
 from aspectum.store.database import MIGRATIONS, migrate, open_engine, session_factory
-from aspectum.store.models import Base, Person, Picture, Sheet, now
+from aspectum.store.models import Base, Drawing, Person, Picture, Reading, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 
 
@@ -208,3 +208,28 @@ def test_sheets_from_life_came_with_the_third_migration(tmp_path: Path) -> None:
         made = sheets.make_sheet(session, person, None)
         assert made.picture is None and made.title == "From life"
         assert {s.id for s in sheets.list_sheets(session, person)} == {"s", made.id}
+
+
+def test_drawings_and_readings_came_with_the_fourth_migration(tmp_path: Path) -> None:
+    """What was there stays, and a photo that a drawing was flattened from is kept with it."""
+    engine = engine_at("0003", tmp_path)
+    with engine.begin() as connection:
+        connection.execute(text("insert into people values ('p', 'At this easel', 'here', '2026-01-01 00:00:00')"))
+        for k in ("photo", "flat"):
+            connection.execute(text(f"insert into pictures values ('{k}', 'p', 'a.jpg', '{k}', 100, 100, null, '2026-01-05 00:00:00')"))
+    migrate(engine)
+    settle_in(session_factory(engine))
+    with session_factory(engine).begin() as session:
+        person = person_here(session)
+        sheet = sheets.make_sheet(session, person, session.get(Picture, "flat"))
+        session.add(Drawing(sheet_id=sheet.id, photo_id="photo", flattening={}, content="", next_time=["Look longer."]))
+        session.add(Reading(person_id=person.id, sheet_id=sheet.id, skill="edge tilt", source="critique", sighting="e", judged=3.0, truth=1.0, unit="degrees"))
+    sweep(session_factory(engine), PictureFiles(tmp_path))
+    with session_factory(engine)() as session:
+        assert session.query(Picture).count() == 2 and session.query(Drawing).one().next_time == ["Look longer."]
+        session.execute(text("delete from sheets"))
+        session.commit()
+        assert session.query(Drawing).count() == 0 and session.query(Reading).one().sheet_id is None
+    sweep(session_factory(engine), PictureFiles(tmp_path))
+    with session_factory(engine)() as session:
+        assert session.query(Picture).count() == 0

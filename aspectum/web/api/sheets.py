@@ -9,12 +9,11 @@ from typing import Annotated
 from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
-from aspectum.core.practice.skills import ReadFrom
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import Name, SightingSheet, number
 from aspectum.service import drawings, pictures, sheets
 from aspectum.service.checking import check_kept
-from aspectum.service.readings import judged_on, record
+from aspectum.service.readings import record_judgements
 from aspectum.store.models import Sheet
 from aspectum.web.api.base import Message, feature, here, spec, work
 from aspectum.web.api.pictures import Mark, PictureOut
@@ -138,10 +137,10 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
 @spec.validate(resp=Answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
     """Save over the revision that the change was made on. A save sent twice is answered as the first."""
-    report, judged = check_kept(json.document), judged_on(json.document)
+    report = check_kept(json.document)
     with work() as (session, person):
         sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document, json.save, json.unanswered)
-        record(session, person, sheet, ReadFrom.JUDGEMENT, judged)
+        record_judgements(session, person, sheet, json.document)
         drawings.record_critique(session, person, sheet, json.document)
         return Saved(revision=sheet.revision, updated_at=sheet.updated_at, report=report)
 
