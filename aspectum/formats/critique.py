@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from aspectum.core.drawing.causes import CauseKind, Which
+from aspectum.core.drawing.candidates import CauseKind, Which
 from aspectum.core.drawing.critique import Direction, Unit
 from aspectum.core.drawing.own import Meets
 from aspectum.core.drawing.readings import What

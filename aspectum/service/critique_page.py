@@ -13,6 +13,7 @@ from xml.sax.saxutils import escape
 
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import Rim
+from aspectum.core.tolerance import Verdict
 from aspectum.formats.critique import Critique, CritiqueCause
 from aspectum.formats.sheet import EdgeSighting, RimSighting, SightingSheet
 from aspectum.service.from_sheet import core_rim
@@ -23,6 +24,8 @@ PICTURE_HIGH = 215.0
 INK, FAINT, MEND, PAPER = "#1d2524", "#6f7b78", "#0b5f63", "#f4f6f2"
 LIT = "#b5452c"
 BODY, SMALL = 9.2, 7.6
+LEADING = 1.32
+FOOT = MARGIN + 50.0  # above it everything else ends
 THIN, THICK = 0.5, 1.0  # two weights, 1 : 2 (ISO 128-2:2020)
 rendering = threading.Lock()  # the renderer takes one page at a time
 
@@ -55,7 +58,9 @@ def critique_pdf(page: Page) -> bytes:
     top = high - MARGIN
     top = heading(canvas, page, top, wide)
     top = leaves(canvas, page, top, wide)
-    strip(canvas, page, top, wide)
+    top = strip(canvas, page, top, wide)
+    line_by_line(canvas, page, top, wide)
+    footing(canvas, page, wide)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -156,8 +161,8 @@ def rim(canvas: Any, sighted: Rim, colour: str, width: float, x: float, top: flo
     canvas.restoreState()
 
 
-def strip(canvas: Any, page: Page, top: float, wide: float) -> None:
-    """Holds, mend, next time: three columns with a thin line over them."""
+def strip(canvas: Any, page: Page, top: float, wide: float) -> float:
+    """Holds, mend, next time: three columns with a thin line over them; answers where they end."""
     from reportlab.lib.colors import HexColor
 
     critique = page.critique
@@ -173,7 +178,7 @@ def strip(canvas: Any, page: Page, top: float, wide: float) -> None:
     gap = 16.0
     room = (wide - 2 * MARGIN - 2 * gap) / 3.6
     columns = [("Holds", [h if h.startswith("<b>") else escape(h) for h in holds], room), ("Mend", mend, 1.6 * room), ("Next time", watch, room)]
-    x = MARGIN
+    x, lowest = MARGIN, top
     for title, parts, across in columns:
         canvas.setStrokeColor(HexColor(INK))
         canvas.setLineWidth(THIN)
@@ -181,14 +186,42 @@ def strip(canvas: Any, page: Page, top: float, wide: float) -> None:
         y = top - 4
         y -= paragraph(canvas, f"<b>{title}</b>", x, y, across, 10.5, 1) + 5
         for text in parts:
-            if y < MARGIN + 30:
+            if y < FOOT + 30:
                 break
-            y -= paragraph(canvas, text, x, y, across, BODY, int((y - MARGIN) / (BODY * 1.32))) + 6
+            y -= paragraph(canvas, text, x, y, across, BODY, int((y - FOOT) / (BODY * LEADING))) + 6
         x += across + gap
-    own = " ".join(critique.own.words) if critique.subject is not None else ""
-    foot = " ".join([own, *critique.notes]).strip()
+        lowest = min(lowest, y)
+    return lowest - 8
+
+
+def line_by_line(canvas: Any, page: Page, top: float, wide: float) -> None:
+    """What is off, sighting by sighting, in two columns, as far as the page goes."""
+    from reportlab.lib.colors import HexColor
+
+    called = {s.id: s.name or s.id for s in (page.subject or page.drawing).sightings}
+    off = [f for f in page.critique.findings if f.verdict is Verdict.OFF or any(r.verdict is Verdict.OFF for r in f.also)]
+    if not off or top < FOOT + 60:
+        return
+    canvas.setStrokeColor(HexColor(INK))
+    canvas.setLineWidth(THIN)
+    canvas.line(MARGIN, top, wide - MARGIN, top)
+    start = top - 4 - paragraph(canvas, "<b>Line by line</b>", MARGIN, top - 4, wide - 2 * MARGIN, 10.5, 1) - 4
+    room, column, y = (wide - 2 * MARGIN - 16) / 2, 0, start
+    for f in off:
+        text = f"<b>{escape(called.get(f.sighting, f.sighting))}</b> {escape(f.words)}"
+        if y < FOOT + 4 * SMALL * LEADING:
+            if column:
+                return
+            column, y = 1, start
+        y -= paragraph(canvas, text, MARGIN + column * (room + 16), y, room, SMALL, 4) + 3
+
+
+def footing(canvas: Any, page: Page, wide: float) -> None:
+    """The drawing on its own terms, and what could not be compared."""
+    own = " ".join(page.critique.own.words) if page.critique.subject is not None else ""
+    foot = " ".join([own, *page.critique.notes]).strip()
     if foot:
-        paragraph(canvas, escape(foot), MARGIN, MARGIN + 18, wide - 2 * MARGIN, SMALL, 3, FAINT)
+        paragraph(canvas, escape(foot), MARGIN, FOOT - 4, wide - 2 * MARGIN, SMALL, 5, FAINT)
 
 
 def cause_block(n: int, cause: CritiqueCause) -> str:
@@ -206,7 +239,7 @@ def paragraph(canvas: Any, text: str, x: float, top: float, wide: float, size: f
     from reportlab.lib.styles import ParagraphStyle
     from reportlab.platypus import Paragraph
 
-    style = ParagraphStyle("body", fontName="Vera", fontSize=size, leading=size * 1.32, textColor=HexColor(colour))
+    style = ParagraphStyle("body", fontName="Vera", fontSize=size, leading=size * LEADING, textColor=HexColor(colour))
     block = Paragraph(text, style)
     _, high = block.wrap(wide, 10_000)
     most = max(lines, 1) * style.leading

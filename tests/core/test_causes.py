@@ -7,7 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.drawing.causes import CauseKind, Which, roughness
+from aspectum.core.drawing.candidates import CauseKind, Which
+from aspectum.core.drawing.causes import roughness
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import Critique, Direction, Unit, critique
 from aspectum.core.drawing.hand import FREEHAND_HAND, Hand

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aspectum.core.drawing.closed import Closed, Knob, Move, close
+from aspectum.core.drawing.closed import Closed, Knob, Move
+from aspectum.core.drawing.closing import close
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import critique
 from aspectum.core.look import look

@@ -12,7 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import procrustes
 
-from aspectum.core.drawing.causes import CauseKind, Fit
+from aspectum.core.drawing.candidates import CauseKind
+from aspectum.core.drawing.causes import Fit
 from aspectum.core.drawing.compare import compare
 from aspectum.core.drawing.expected import brought
 from aspectum.pictures.paper import find_paper, flatten

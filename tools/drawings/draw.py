@@ -23,7 +23,8 @@ from PIL import Image
 ROOT = Path(__file__).parents[2]
 sys.path.insert(0, str(ROOT))
 
-from aspectum.core.drawing.closed import Knob, Move, close  # noqa: E402
+from aspectum.core.drawing.closed import Knob, Move  # noqa: E402
+from aspectum.core.drawing.closing import close  # noqa: E402
 from aspectum.core.drawing.compare import joined, paired  # noqa: E402
 from aspectum.core.look import look  # noqa: E402
 from aspectum.core.sightings import Family  # noqa: E402

@@ -10,13 +10,13 @@ and improved by adding, dropping and exchanging, because one cause can look like
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
-from enum import StrEnum
+from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
-from aspectum.core.drawing.closed import Closed, Knob
+from aspectum.core.drawing.candidates import Candidate, CauseKind, candidates
+from aspectum.core.drawing.closed import Closed
 from aspectum.core.drawing.readings import Readings, What
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.sightings import Family
@@ -29,7 +29,6 @@ PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size
 STARTS = 12  # sets that are fitted in full
 STEPS = 4
 ROUNDS = 4  # of telling how rough the hand is
-SMALL = 1e-3
 STEP = 1e-4  # of a knob, for derivatives
 FARTHEST = 3.0  # a knob's largest turn: beyond it the drawing is another drawing
 CONCERNED = 0.5  # of its largest effect, from which a cause concerns a sighting
@@ -37,55 +36,6 @@ CLOSE_CALL = 4.0  # of the criterion: an explanation no worse than that cannot b
 TELLING = 0.5  # deviations by which two explanations must differ in a number for it to be worth measuring
 LOOSEST = 0.5  # near uprights: an eye level or a vanishing point known no better is no reading
 ROUGHEST = 3.0  # times the hand's error, at most, that a drawing is taken to be drawn with
-
-
-class CauseKind(StrEnum):
-    """The causes of formats' table."""
-
-    EYE_LEVEL = "eye-level"
-    VANISHING_POINT = "vanishing-point"
-    LEAN = "lean"
-    STRETCH = "stretch"
-    SIZE = "size"
-    DEPTH = "depth"
-    RIM = "rim"
-    STRAY = "stray"
-
-
-class Which(StrEnum):
-    """Which of a form's rims."""
-
-    LOWER = "lower"
-    UPPER = "upper"
-    ALL = "all"
-
-
-@dataclass(frozen=True)
-class Candidate:
-    """Something that could be wrong: a ``knob`` of the closed drawing, or numbers ``on`` that stand off together by one
-    amount, and ``beside`` them others by so much of it: what leaves a line's corners when it alone is off.
-    """
-
-    kind: CauseKind
-    form: str | None
-    family: Family | None
-    knob: Knob | None = None
-    which: Which | None = None
-    on: tuple[int, ...] = ()
-    beside: tuple[tuple[int, float], ...] = ()
-
-    @property
-    def clashes(self) -> tuple[object, ...]:
-        """Two candidates with the same are two readings of one thing."""
-        return (
-            (self.kind,)
-            if self.kind is CauseKind.RIM and self.form is None
-            else (self.kind, self.form)
-            if self.kind is CauseKind.RIM
-            else (self.on,)
-            if self.on
-            else (self,)
-        )
 
 
 @dataclass(frozen=True)
@@ -138,47 +88,6 @@ class Rival:
     of: Candidate
     value: float
     tell_by: int | None
-
-
-def candidates(closed: Closed, readings: Readings) -> list[Candidate]:
-    """Everything that could be wrong with the drawing."""
-    found = [Candidate(CauseKind(knob.move.value), knob.form, knob.family, knob) for knob in closed.knobs()]
-    opened: dict[str, list[int]] = {}
-    for n, reading in enumerate(readings.of):
-        if reading.what is What.DEGREE and reading.form is not None:
-            opened.setdefault(reading.form, []).append(n)
-    upper: list[int] = []
-    lower: list[int] = []
-    for form, mine in opened.items():
-        mine.sort(key=lambda n: float(closed.rings[readings.of[n].ring].centre[1]))
-        found.append(Candidate(CauseKind.RIM, form, None, which=Which.ALL, on=tuple(mine)))
-        if len(mine) > 1 and all(readings.of[n].family is Family.UPRIGHT for n in mine):
-            found.append(Candidate(CauseKind.RIM, form, None, which=Which.UPPER, on=tuple(mine[:1])))
-            found.append(Candidate(CauseKind.RIM, form, None, which=Which.LOWER, on=tuple(mine[1:])))
-            upper, lower = upper + mine[:1], lower + mine[1:]
-    if len(opened) > 1:
-        # a habit of the hand shows on every form alike
-        sorts = ((Which.ALL, sorted(n for mine in opened.values() for n in mine)), (Which.UPPER, upper), (Which.LOWER, lower))
-        found += [Candidate(CauseKind.RIM, None, None, which=which, on=tuple(on)) for which, on in sorts if len(on) > 1]
-    single = {c.on for c in found if len(c.on) == 1}
-    for n, reading in enumerate(readings.of):
-        if (n,) not in single and reading.what is not What.SHIFT:
-            found += strays(readings, n)
-    return found
-
-
-def strays(readings: Readings, n: int) -> list[Candidate]:
-    """One number off by itself; of a line between corners, about either end, or about its middle."""
-    reading, closure = readings.of[n], readings.closure
-    plain = Candidate(CauseKind.STRAY, reading.form, reading.family, on=(n,))
-    if reading.what not in (What.TILT, What.LENGTH) or reading.sighting not in closure.ids:
-        return [plain]
-    k, places = closure.ids.index(reading.sighting), [m for m, r in enumerate(readings.of) if r.what is What.SHIFT]
-    found: dict[tuple[tuple[int, float], ...], None] = {}
-    for tip in (0, 1, None):
-        by = closure.moved(k, tip, 1.0, 0.0) if reading.what is What.TILT else closure.moved(k, tip, 0.0, SMALL) / SMALL
-        found[tuple((m, float(v)) for m, v in zip(places, by, strict=True) if abs(v) > SMALL)] = None
-    return [replace(plain, beside=beside) for beside in found]
 
 
 class Fit:

@@ -8,7 +8,8 @@ import numpy as np
 
 from aspectum.core.check import Measured, fit_all
 from aspectum.core.drawing.causes import Explained, explain
-from aspectum.core.drawing.closed import Closed, close
+from aspectum.core.drawing.closed import Closed
+from aspectum.core.drawing.closing import close
 from aspectum.core.drawing.hand import FREEHAND_HAND, Hand
 from aspectum.core.drawing.readings import Pairs, Readings, between, drawn_ellipse, read
 from aspectum.core.judge.divisions import division_findings

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from aspectum.core.drawing.causes import CauseKind, Which
-from aspectum.core.drawing.critique import Difference, Direction, Hold, Instead, MendedLine, ToldCause
+from aspectum.core.drawing.candidates import CauseKind, Which
+from aspectum.core.drawing.critique import Difference, Direction, Hold, Instead, ToldCause
+from aspectum.core.drawing.mending import MendedLine
 from aspectum.core.drawing.own import Meets, OwnFamily, OwnTerms
 from aspectum.core.drawing.readings import What
 from aspectum.core.plane.lines import lean_deg
@@ -15,6 +16,7 @@ from aspectum.core.tolerance import Verdict
 from aspectum.service.words.common import Names, degrees, listed, several, side, signed
 
 MOST_ADVISED = 3  # lines that a piece of advice moves one by one
+LEVEL_DEG = 1.0  # from level: nearer than this a line neither rises nor falls
 AGREE_MM = 5.0  # heights of eye level on paper that differ by less agree; common practice
 
 
@@ -51,6 +53,8 @@ def reading_words(kind: Kind, family: Family | None, d: Difference) -> str:
             if d.verdict is Verdict.HOLDS:
                 return f"Tilts as it should, within {degrees(d.difference)}."
             steep = "too steep" if abs(d.drawing) > abs(d.subject) else "too shallow"
+            if d.drawing * d.subject < 0 and min(abs(d.drawing), abs(d.subject)) > LEVEL_DEG:
+                steep = "off, falling to the right where it should rise" if d.drawing < 0 else "off, rising to the right where it should fall"
             return f"Drawn at {signed(d.drawing)}, the subject runs at {signed(d.subject)}: {degrees(d.difference)} {steep}.{doubt}"
         case What.LENGTH:
             what = "Its distance from the rim above" if kind is Kind.RIM else "Its length"
@@ -166,9 +170,7 @@ def advice_words(cause: ToldCause, families: dict[str, Family | None], called: C
     for id, ellipse in list(cause.rims.items())[:MOST_ADVISED]:
         said.append(f"Draw {called.sighting(id)} {ellipse.minor_px / max(ellipse.major_px, 1e-9):.2f} as deep as it is wide ({degrees(ellipse.degree_deg)}).")
     if cause.cause is CauseKind.EYE_LEVEL and cause.meets:
-        height = sum(y for _, y in cause.meets.values()) / len(cause.meets) / 10
-        place = f"{height:.1f} cm below the top of the sheet" if height >= 0 else f"{-height:.1f} cm above the top of the sheet"
-        said.append(f"Eye level then lies {place}.")
+        said.append(f"Eye level then lies {height_words(sum(y for _, y in cause.meets.values()) / len(cause.meets))}.")
     elif cause.cause is CauseKind.VANISHING_POINT and cause.meets:
         said.append(f"The {cause.family} edges then meet {place_words(next(iter(cause.meets.values()))[0], called.wide_mm)}.")
     return " ".join(said)
@@ -189,6 +191,11 @@ def place_words(x_mm: float, wide_mm: float) -> str:
     if x_mm > wide_mm:
         return f"{(x_mm - wide_mm) / 10:.0f} cm right of the sheet"
     return f"on the sheet, {x_mm / 10:.0f} cm from its left edge"
+
+
+def height_words(below_mm: float) -> str:
+    """How far below the sheet's top something lies, or above it."""
+    return f"{abs(below_mm) / 10:.1f} cm {'below' if below_mm >= 0 else 'above'} the sheet's top"
 
 
 def sentence(parts: list[str]) -> str:
@@ -279,11 +286,11 @@ def own_words(own: OwnTerms, called: Called) -> list[str]:
     heights = [(name, at) for name, at in (("left pairs", own.by_left_mm), ("right pairs", own.by_right_mm), ("rims", own.by_rims_mm)) if at is not None]
     if len(heights) > 1:
         low, high = min(at for _, at in heights), max(at for _, at in heights)
-        told = listed([f"the {name} {at / 10:.1f} cm" for name, at in heights])
+        told = listed([f"the {name} {height_words(at)}" for name, at in heights])
         if high - low <= AGREE_MM:
-            said.append(f"All agree on one eye level: {told} below the top of the sheet.")
+            said.append(f"All agree on one eye level: {told}.")
         else:
-            said.append(f"They ask for different eye levels, and a drawing has one: {told} below the top of the sheet.")
+            said.append(f"They ask for different eye levels, and a drawing has one: {told}.")
     if own.lean_deg is not None and own.lean_spread_deg is not None:
         if abs(own.lean_deg) > 1.0:
             said.append(f"The uprights lean {degrees(own.lean_deg)} {side(own.lean_deg)} on average (spread {degrees(own.lean_spread_deg)}).")

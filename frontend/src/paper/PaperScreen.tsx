@@ -1,18 +1,18 @@
 import "./paper.css";
 import { useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { critiqueUrl, pictureUrl } from "../api/client";
 import { drawingsQuery } from "../api/queries";
-import type { Critique, DrawingFull, Point, Report, Sheet, SheetFull, Sighting, Steadiness } from "../api/types";
-import { moveHandle, remove, sightingsOf } from "../sheet/edits";
+import type { Critique, DrawingFull, Report, Sheet, SheetFull, Steadiness } from "../api/types";
+import { moveHandle } from "../sheet/edits";
 import { FaceSwitch } from "../sheet/FaceSwitch";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
 import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
-import { roundPoint, toScreen, type View } from "../stage/geometry";
+import { toScreen, type View } from "../stage/geometry";
 import { type Drawn, Stage } from "../stage/Stage";
 import type { Task } from "../stage/task";
 import { IconButton } from "../ui/IconButton";
@@ -22,9 +22,9 @@ import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { PAPER_KEYS } from "./keys";
 import { Ghosts, LitLines, Proposed } from "./Lines";
-import { laidAs, layingOf, namesOf, type Place, withLaid } from "./laying";
 import { type Against, Strip } from "./Strip";
-import { useCritique, useProposals, useSince } from "./useCritique";
+import { useCritique, useSince } from "./useCritique";
+import { useLaying } from "./useLaying";
 
 const NO_AIDS: Drawn = { unit: 0, construction: null, guide: null, figure: null, eased: [], cone: false };
 const nothing = () => undefined;
@@ -65,100 +65,19 @@ export function PaperScreen({
   const go = useNavigate();
   const queries = useQueryClient();
   const subject = drawing.subject;
-  const names = useMemo(() => (subject ? namesOf(subject) : []), [subject]);
-  const laid = useMemo(() => new Set(sightingsOf(sheet).map((s) => s.id)), [sheet]);
-  const [selected, setSelected] = useState<string | null>(() => (laid.size === 0 ? (names[0]?.id ?? null) : null));
-  const [half, setHalf] = useState<{ ends?: [Point, Point]; corners?: Point[] }>({});
+  const laying = useLaying(open, full.id, subject);
+  const { names, laid, name, missing, half, proposals, proposal, selected, choose, put, step, drop, sheetNow } = laying;
   const [lit, setLit] = useState<number | null>(null);
   const [ghosts, setGhosts] = useStoredSwitch("paper-ghosts", false);
   const [over, setOver] = useState(false);
   const [fade, setFade] = useState(0.45);
   const [against, setAgainst] = useState<Against>(subject ? "subject" : "own");
   const [hand, setHand] = useState<Steadiness>("usual");
-  const [said, setSaid] = useState("");
-  const sheetNow = useRef(sheet);
-  sheetNow.current = sheet;
 
   const { answer: critique, fault } = useCritique(subject, sheet, hand);
-  const proposals = useProposals(
-    full.id,
-    sheet,
-    subject !== null && laid.size > 0 && names.some((s) => !laid.has(s.id)),
-  );
   const since = useSince(full.id, sheet, drawing.before_id);
   const cause = lit === null ? null : (critique?.causes[lit] ?? null);
 
-  const name = names.find((s) => s.id === selected) ?? null;
-  const missing = name !== null && !laid.has(name.id);
-  const task: Task = missing ? taskOf(name, half) : { kind: "look" };
-  const proposal = proposals.find((p) => p.sighting.id === selected && missing) ?? null;
-
-  const choose = useCallback((id: string | null) => {
-    setHalf({});
-    setSelected(id);
-  }, []);
-  const nextMissing = useCallback(
-    (after: string, have: Set<string>) => {
-      const at = names.findIndex((s) => s.id === after);
-      const turn = [...names.slice(at + 1), ...names.slice(0, at)];
-      return turn.find((s) => !have.has(s.id))?.id ?? null;
-    },
-    [names],
-  );
-  const put = useCallback(
-    (added: Sighting[]) => {
-      const last = added.at(-1);
-      if (!subject || !last) return;
-      const faces = new Set([...sightingsOf(sheetNow.current), ...added].map((s) => s.id));
-      const fit = added.filter((s) => s.kind !== "division" || faces.has(s.face));
-      open.change(withLaid(sheetNow.current, subject, fit));
-      const on = nextMissing(last.id, new Set([...laid, ...fit.map((s) => s.id)]));
-      choose(on);
-      const following = names.find((s) => s.id === on);
-      setSaid(following ? `Laid. Next: ${following.name ?? following.id}.` : "Laid. Every name is on the drawing.");
-    },
-    [choose, laid, names, nextMissing, open, subject],
-  );
-  const lay = useCallback(
-    (place: Place) => {
-      if (name) put([laidAs(name, place)]);
-    },
-    [name, put],
-  );
-  const point = useCallback(
-    (at: Point) => {
-      if (!name) return;
-      if (half.ends) lay({ ends: half.ends, near: at });
-      else if (name.kind === "division") lay({ point: at });
-      else if (name.kind === "face") {
-        const corners = [...(half.corners ?? []), at];
-        if (corners.length === 4) lay({ corners: corners as [Point, Point, Point, Point] });
-        else setHalf({ corners });
-      }
-    },
-    [half, lay, name],
-  );
-  const placed = useCallback(
-    (from: Point, to: Point) => {
-      const [p, q] = [roundPoint(from), roundPoint(to)];
-      if (name?.kind === "rim") setHalf({ ends: [p, q] });
-      else lay({ p, q });
-    },
-    [lay, name],
-  );
-
-  const order = names.length > 0 ? names : sightingsOf(sheet);
-  const step = (by: -1 | 1) => {
-    const at = order.findIndex((s) => s.id === selected);
-    const to = order[at < 0 ? 0 : (at + by + order.length) % order.length];
-    if (to) choose(to.id);
-  };
-  const drop = () => {
-    if (!selected || missing) return false;
-    open.change(remove(sheetNow.current, selected));
-    setSaid("Taken off the drawing. Ctrl Z brings it back.");
-    return true;
-  };
   useKeys(PAPER_KEYS, {
     previous: () => step(-1),
     next: () => step(1),
@@ -194,13 +113,13 @@ export function PaperScreen({
           paper={drawing.subject_id ? `${subjectPage}/paper` : `/paper/${full.id}`}
           here="paper"
         />
-        <span className="truncate font-semibold">{sheet.title || "Untitled"}</span>
+        <span className="paper-title">{sheet.title || "Untitled"}</span>
         <span className="grow" />
         {subject && (
           <label className="flex items-center gap-1.5 text-sm whitespace-nowrap">
             Against
             <select
-              className="select select-sm w-44"
+              className="select select-sm against"
               value={against}
               onChange={(event) => setAgainst(event.target.value as Against)}
             >
@@ -214,7 +133,7 @@ export function PaperScreen({
         )}
         {subject && (
           <select
-            className="select select-sm w-36"
+            className="select select-sm steadiness"
             aria-label="How steady the hand is"
             title="How steady the hand is: what it wobbles is no error"
             value={hand}
@@ -306,10 +225,10 @@ export function PaperScreen({
             sheet={sheet}
             report={shown}
             selected={missing ? null : selected}
-            task={task}
+            task={laying.task}
             onSelect={choose}
-            onPoint={point}
-            onPlace={placed}
+            onPoint={laying.point}
+            onPlace={laying.placed}
             onMoveHandle={(id, key, to, done) =>
               (done ? open.change : open.show)(moveHandle(sheetNow.current, id, key, to))
             }
@@ -350,7 +269,7 @@ export function PaperScreen({
                 ‹
               </button>
               <span className="naming-words" aria-live="polite">
-                {missing ? (
+                {missing && name ? (
                   <>
                     Lay <b>{name.name ?? name.id}</b> on the drawing{half.ends ? ": now a point on its near arc" : ""}
                   </>
@@ -428,18 +347,11 @@ export function PaperScreen({
         />
       </div>
       <p className="sr-only" role="status" aria-live="polite">
-        {said}
+        {laying.said}
       </p>
       <KeepDialogs open={open} />
     </div>
   );
-}
-
-/** What the hand does next for a name of which some may be laid already. */
-function taskOf(name: Sighting, half: { ends?: [Point, Point]; corners?: Point[] }): Task {
-  if (half.ends) return { kind: "near", thing: "rim", at: null, judged: null, ends: half.ends };
-  const task = layingOf(name);
-  return task.kind === "corners" ? { ...task, laid: half.corners ?? [] } : task;
 }
 
 /** The drawing's own report with the verdicts of the school that was chosen. */
