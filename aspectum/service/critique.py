@@ -11,7 +11,7 @@ from aspectum.core.drawing.hand import FREEHAND_HAND, Hand
 from aspectum.core.drawing.own import OwnTerms, own_terms
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
-from aspectum.core.sightings import Family
+from aspectum.core.sightings import Family, Looking
 from aspectum.core.tolerance import Tolerances
 from aspectum.formats.critique import (
     Critique,
@@ -87,7 +87,9 @@ def judge_drawing(subject: SightingSheet | None, drawing: SightingSheet, toleran
     if subject is None:
         return Critique(subject=None, drawing=drawing.title, own=own, notes=paper_notes(paper), tolerance=report_tolerance(tolerances))
     found = judged_drawing(subject, drawing, tolerances, hand)
-    families = {s.id: s.family for s in subject.sightings if isinstance(s, EdgeSighting)}
+    # seen straight up or down an upright is told by its tilt, as every other edge
+    plumb = subject.looking is Looking.AHEAD
+    families = {s.id: s.family for s in subject.sightings if isinstance(s, EdgeSighting) and (plumb or s.family is not Family.UPRIGHT)}
     return Critique(
         subject=subject.title,
         drawing=drawing.title,

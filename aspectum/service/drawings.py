@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, aliased, sessionmaker
 
 from aspectum.core.drawing.expected import expected_places
 from aspectum.core.practice.skills import ReadFrom, critique_readings
+from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import Form, FormatError, PictureInfo, RimSighting, SightingSheet
 from aspectum.pictures.apart import find_paper_apart, flatten_apart, snap_apart
@@ -71,12 +72,14 @@ def bring_in(
         before = None if before_id is None else drawing_of(session, person, before_id)
         called = subject.title if subject is not None else FROM_IMAGINATION
         forms = [] if subject is None else sheets.document_of(subject).forms
+        tolerance = School.FREEHAND if subject is None else sheets.document_of(subject).tolerance
         again = None if before is None else sheets.document_of(before.sheet)
     data = pictures.picture_path(files, photo, "").read_bytes()
     corners = None if how.corners is None else [list(c) for c in how.corners]
     opened = flatten_apart(data, corners, how.paper_mm, None if how.box is None else list(how.box))
     flat = pictures.keep_picture(sessions, files, photo.name, opened)
     document = blank(title or f"Drawing: {called}"[:200], flat, how.paper_mm, forms if again is None else again.forms)
+    document.tolerance = tolerance if again is None else again.tolerance
     if again is not None:
         document = carried_over(again, document)
     with sessions.begin() as session:

@@ -13,7 +13,7 @@ from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import Critique, Direction, Unit, critique
 from aspectum.core.drawing.hand import FREEHAND_HAND, Hand
 from aspectum.core.drawing.readings import What
-from aspectum.core.sightings import Alignment, Edge, Family, Guide, Rim
+from aspectum.core.sightings import Alignment, Edge, Family, Guide, Looking, Perspective, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, RULED, Tolerances, Verdict
 from tests.drawing_simulation import Conditions, simulate
 from tests.paper_scenes import PAPER_DPMM, Fault, PaperSubject, on_paper, paper_subject, sighted
@@ -166,12 +166,25 @@ def test_few_lines_are_compared_and_blamed_for_nothing(one_box: PaperSubject, co
 def test_a_subject_without_a_view_is_compared_line_by_line() -> None:
     """Uprights and a rim by themselves fix no form: tilts and lengths are told, and uprights that lean together."""
     edges = [Edge(f"u{k}", "f", Family.UPRIGHT, (100.0 + 90 * k, 100.0), (100.0 + 90 * k, 400.0)) for k in range(5)]
-    from aspectum.core.sightings import Setup
-
     theirs = Laid(Setup(800, 600), edges)
     lean = [replace(e, p=(e.p[0] + 40.0, e.p[1])) for e in edges]
     found = judged(theirs, Laid(Setup(800, 600, point_sd_px=1.0), lean))
     assert [(c.cause, c.direction) for c in found.causes] == [(CauseKind.LEAN, Direction.RIGHT)]
+
+
+def test_uprights_seen_straight_up_run_to_the_zenith_and_do_not_lean() -> None:
+    """Turned alike about their feet they miss the zenith one by one; no lean is told."""
+    corners = [(300.0, 250.0), (500.0, 250.0), (500.0, 350.0), (300.0, 350.0)]
+    zenith = (400.0, 300.0)
+    edges = [Edge(f"u{k}", "f", Family.UPRIGHT, (zenith[0] + 3 * (x - zenith[0]), zenith[1] + 3 * (y - zenith[1])), (x, y)) for k, (x, y) in enumerate(corners)]
+    edges += [Edge(f"t{k}", "f", (Family.RIGHT, Family.LEFT)[k % 2], corners[k], corners[(k + 1) % 4]) for k in range(4)]
+    setup = Setup(800, 600, perspective=Perspective.ONE_POINT, looking=Looking.UP)
+    theirs, wide = Laid(setup, edges), Setup(1200, 600, point_sd_px=0.5)
+    assert judged(theirs, Laid(wide, edges)).causes == []
+    stretched = [replace(e, p=(e.p[0] * 1.3, e.p[1]), q=(e.q[0] * 1.3, e.q[1])) for e in edges]
+    found = judged(theirs, Laid(wide, stretched))
+    assert [(c.cause, c.direction) for c in found.causes] == [(CauseKind.STRETCH, Direction.TOO_WIDE)]
+    assert all(d.drawing is not None for d in found.differences)
 
 
 def test_a_rim_laid_all_round_is_the_ellipse_that_its_points_lie_on(with_tin: PaperSubject) -> None:

@@ -13,7 +13,7 @@ from aspectum.core.form.corners import UP
 from aspectum.core.form.implied import corner_at
 from aspectum.core.look import Look
 from aspectum.core.plane.lines import Floats, Ints
-from aspectum.core.sightings import AXIS, Edge, Family, Length, Plane, Point, Rim
+from aspectum.core.sightings import AXIS, Edge, Family, Length, Looking, Plane, Point, Rim
 from aspectum.core.view.camera import ROLL, camera_matrix, eye_level_height
 
 UNIT_NEAR = 8.0  # point errors within which an upright's ends are those of the unit
@@ -25,7 +25,9 @@ def close(look: Look, edges: list[Edge], rims: list[Rim], pairs: Iterable[tuple[
     """
     solved = look.solved
     runs = [(e.id, e.form, e.p, e.q) for e in edges] + list(pairs)
-    upright = np.array([e.family is Family.UPRIGHT for e in edges] + [False] * (len(runs) - len(edges)), bool)
+    # seen straight up or down uprights run to the zenith or the nadir: none of them leans
+    plumb = look.setup.looking is Looking.AHEAD
+    upright = np.array([plumb and e.family is Family.UPRIGHT for e in edges] + [False] * (len(runs) - len(edges)), bool)
     points = np.array([at for _, _, p, q in runs for at in (p, q)], float).reshape(-1, 2)
     places = {(run[0], tip): 2 * k + tip for k, run in enumerate(runs) for tip in (0, 1)}
     forms = list(dict.fromkeys([run[1] for run in runs[: len(edges)]] + [r.form for r in rims]))

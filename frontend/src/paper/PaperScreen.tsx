@@ -17,7 +17,7 @@ import { type Drawn, Stage } from "../stage/Stage";
 import type { Task } from "../stage/task";
 import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
-import { Menu, MenuDownload, MenuGroup } from "../ui/Menu";
+import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { PAPER_KEYS } from "./keys";
@@ -46,6 +46,7 @@ const AGAINST: Record<Against, string> = {
   both: "both",
 };
 const HANDS: Record<Steadiness, string> = { steady: "steady hand", usual: "usual hand", unsteady: "unsteady hand" };
+const SCHOOLS = { freehand: "Freehand: 3°, 8 %, 5°", ruled: "Ruled: 1°, 3 %, 3°" };
 const LAST = ["pdf", "png", "json"] as const;
 
 /** A drawing on paper beside its subject: two leaves of an open portfolio, the fader their hinge, the critique beneath. */
@@ -155,6 +156,18 @@ export function PaperScreen({
           onClick={open.redo}
         />
         <Menu name="Critique">
+          <MenuGroup name="Tolerances">
+            {Object.entries(SCHOOLS).map(([school, words]) => (
+              <MenuCheck
+                key={school}
+                value={school}
+                checked={(sheet.tolerance ?? "freehand") === school}
+                onChecked={() => open.change({ ...sheet, tolerance: school as Sheet["tolerance"] })}
+              >
+                {words}
+              </MenuCheck>
+            ))}
+          </MenuGroup>
           <MenuGroup name="On one page">
             {LAST.map((kind) => (
               <MenuDownload key={kind} href={critiqueUrl(full.id, kind)}>
