@@ -250,7 +250,7 @@ def moved_frame(part: Part, turned: dict[Knob, float], eye: float, lean: float, 
 
 
 def level_point(point: Floats, level: float, near: float, deep: float, run: float) -> Floats:
-    """A level family's point (3,) brought to ``level`` (px below the middle) and nearer by ``near`` (1/px), the far upright at ``run``
+    """A level family's point (3,) brought to ``level`` (px below the near upright's foot) and nearer by ``near`` (1/px), the far upright at ``run``
     keeping its place across, or standing ``deep`` times as far out.
     """
     far = run * point[0] / (1.0 + run * point[2])

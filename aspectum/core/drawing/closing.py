@@ -35,10 +35,9 @@ def close(look: Look, edges: list[Edge], rims: list[Rim], pairs: Iterable[tuple[
     fixed = np.ones(len(runs), bool)
     parts: list[Part] = []
     cut: set[tuple[str, int]] = {(e.id, k) for e in edges for k, tip in enumerate(("p", "q")) if tip in e.hidden}
-    roll = 0.0
+    roll = 0.0 if solved is None else float(solved.params[ROLL])
+    turn = np.array([[math.cos(roll), -math.sin(roll)], [math.sin(roll), math.cos(roll)]])
     if solved is not None:
-        roll = float(solved.params[ROLL])
-        turn = np.array([[math.cos(roll), -math.sin(roll)], [math.sin(roll), math.cos(roll)]])
         members = coordinates(solved, edges, runs, points)
         layout = solved.layout
         cut |= {(layout.ends[k].owner, layout.ends[k].tip) for k in np.flatnonzero(layout.cut)}
@@ -47,7 +46,6 @@ def close(look: Look, edges: list[Edge], rims: list[Rim], pairs: Iterable[tuple[
             if part is not None:
                 parts.append(part)
                 fixed[part.ends // 2] = False
-    turn = np.array([[math.cos(roll), -math.sin(roll)], [math.sin(roll), math.cos(roll)]])
     nearest = unit_upright(edges, unit, look.setup.point_sd_px)
     if nearest is None:
         long = max((math.dist(p, q) for _, _, p, q in runs), default=look.setup.height_px / 3.0)

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.drawing.candidates import Candidate, CauseKind
-from aspectum.core.drawing.closed import Drawn, Knob
+from aspectum.core.drawing.candidates import Candidate
+from aspectum.core.drawing.closed import Drawn, Knob, Move
 from aspectum.core.drawing.compare import Compared, Laid
 from aspectum.core.drawing.readings import Reading, What
 from aspectum.core.plane.ellipses import Ellipse
@@ -121,11 +121,11 @@ class Paper:
 
     def _runs(self, knob: Knob) -> list[tuple[str, Family]]:
         """The families that a knob moves the vanishing point of."""
-        closed = self.compared.closed
-        if knob.family is not None and knob.form is not None and knob in closed.knobs() and knob.move.value == CauseKind.VANISHING_POINT:
+        if knob.move is Move.EYE_LEVEL:
+            parts = self.compared.closed.parts
+            return [(p.form, family) for p in parts for family, run in zip(p.families, p.run, strict=True) if run and family is not Family.ACROSS]
+        if knob.move is Move.VANISHING_POINT and knob.form is not None and knob.family is not None:
             return [(knob.form, knob.family)]
-        if knob.move.value == CauseKind.EYE_LEVEL:
-            return [(p.form, family) for p in closed.parts for family, run in zip(p.families, p.run, strict=True) if run and family is not Family.ACROSS]
         return []
 
     def _line(self, id: str, p: Floats, q: Floats) -> MendedLine:
@@ -157,7 +157,7 @@ class Paper:
             rims[reading.sighting] = Ellipse(seen.centre_px, wide, wide * math.sin(math.radians(degree)), axis, degree)
 
     def _foot(self, form: str | None) -> Floats:
-        """The middle of the near upright of a form, or of the whole, on the paper."""
+        """The foot of the near upright of a form, or the place of the whole, on the paper."""
         closed = self.compared.closed
         part = next((p for p in closed.parts if p.form == form), None)
         if part is not None and form is not None:
