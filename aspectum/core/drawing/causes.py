@@ -16,7 +16,7 @@ from itertools import combinations
 import numpy as np
 
 from aspectum.core.drawing.candidates import Candidate, CauseKind, candidates
-from aspectum.core.drawing.closed import Closed
+from aspectum.core.drawing.closed import Closed, Knob
 from aspectum.core.drawing.readings import Readings, What
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.sightings import Family
@@ -102,6 +102,7 @@ class Fit:
         base = math.log(max(len(readings.of), 2))
         self.cost = np.array([self._cost(c, base, whole, strays) for c in self.every])
         self.still = readings.beyond(closed.draw([], np.zeros(0)))
+        self.seen: dict[tuple[tuple[Knob, ...], tuple[float, ...]], Floats] = {}
 
     @staticmethod
     def _cost(of: Candidate, base: float, whole: int, strays: int) -> float:
@@ -115,13 +116,21 @@ class Fit:
         """Difference (N,) of the drawing from what it would be with ``chosen`` wrong by ``values``, its scale not yet taken out."""
         knobs = [(self.every[k].knob, v) for k, v in zip(chosen, values, strict=True)]
         turned = [(knob, v) for knob, v in knobs if knob is not None]
-        left = self.still if not turned else self.readings.beyond(self.closed.draw([k for k, _ in turned], np.array([v for _, v in turned])))
-        left = left.copy()
+        left = self.turned([k for k, _ in turned], [float(v) for _, v in turned]).copy()
         for k, v in zip(chosen, values, strict=True):
             left[list(self.every[k].on)] -= v
             for m, share in self.every[k].beside:
                 left[m] -= share * v
         return left
+
+    def turned(self, knobs: list[Knob], values: list[float]) -> Floats:
+        """The drawing against the subject drawn with ``knobs`` turned. Asked for again and again with one of them stepped: kept."""
+        if not knobs:
+            return self.still
+        key = tuple(knobs), tuple(values)
+        if key not in self.seen:
+            self.seen[key] = self.readings.beyond(self.closed.draw(knobs, np.array(values)))
+        return self.seen[key]
 
     def slopes(self, chosen: list[int], values: Floats, of: list[int]) -> Floats:
         """Derivatives (N, K) of the expected numbers by the candidates ``of``, at ``values`` of ``chosen``."""

@@ -7,6 +7,7 @@ those corners (mm, across the line). Nothing that moves the drawing as a whole c
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -32,26 +33,34 @@ class Closure:
     of: Ints
     sd: Floats
 
-    def shifts(self, ends: Floats) -> Floats:
-        """How far each of those lines (m,) lies beside its corners, mm, with all ``ends`` (n, 2, 2)."""
+    @cached_property
+    def by_ends(self) -> Floats:
+        """What each of those lines' shift takes of every end, (m, n, 2, 2): half of its own two, less half the mean of the others at each corner."""
         count = int(self.corner.max(initial=-1)) + 1
-        flat, at = self.corner.reshape(-1), ends.reshape(-1, 2)
-        on = flat >= 0
-        total, many = np.zeros((count, 2)), np.bincount(flat[on], minlength=count)
-        np.add.at(total, flat[on], at[on])
-        mine = self.corner[self.of]
-        others = (total[mine] - ends[self.of]) / np.maximum(many[mine] - 1, 1)[..., None]
-        gap = ends[self.of].mean(axis=1) - others.mean(axis=1)
-        return np.asarray((gap * self.across[self.of]).sum(axis=1), float)
+        at = np.zeros((count, *self.corner.shape))
+        on = self.corner >= 0
+        at[self.corner[on], *np.nonzero(on)] = 1.0
+        taken = np.zeros((len(self.of), *self.corner.shape))
+        for row, k in enumerate(self.of.tolist()):
+            for tip in (0, 1):
+                others = at[self.corner[k, tip]].copy()
+                others[k, tip] = 0.0
+                taken[row] -= 0.5 * others / max(float(others.sum()), 1.0)
+                taken[row, k, tip] += 0.5
+        return np.asarray(taken[..., None] * self.across[self.of][:, None, None, :], float)
+
+    @property
+    def shifts(self) -> Floats:
+        """How far each of those lines (m,) lies beside its corners, mm."""
+        return np.asarray(np.einsum("mnij,nij->m", self.by_ends, self.ends), float)
 
     def moved(self, k: int, tip: int | None, turn_deg: float, grow: float) -> Floats:
         """What the shifts (m,) change by when edge ``k`` turns (degrees anticlockwise as seen) and grows (log) about an end, or its middle."""
-        ends = self.ends.copy()
-        pivot = ends[k].mean(axis=0) if tip is None else ends[k, tip]
+        ends = self.ends[k]
+        pivot = ends.mean(axis=0) if tip is None else ends[tip]
         a = np.radians(-turn_deg)
         turn = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]) * np.exp(grow)
-        ends[k] = pivot + (ends[k] - pivot) @ turn.T
-        return self.shifts(ends) - self.shifts(self.ends)
+        return np.asarray(np.einsum("mij,ij->m", self.by_ends[:, k], (ends - pivot) @ turn.T + pivot - ends), float)
 
 
 def closure_of(drawn: list[Edge], closed: Closed, hand: Hand, mm: float) -> Closure:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
@@ -13,7 +14,7 @@ from aspectum.core.drawing.closed import Closed, Drawn
 from aspectum.core.drawing.closure import Closure, closure_of
 from aspectum.core.drawing.hand import Hand
 from aspectum.core.plane.ellipses import Ellipse, by_shape
-from aspectum.core.plane.lines import Floats, Ints, tilt_deg, tilt_difference
+from aspectum.core.plane.lines import Flags, Floats, Ints, tilt_deg, tilt_difference
 from aspectum.core.plane.rim_fit import RimFit, spread
 from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Length, Plane, Rim
 from aspectum.core.tolerance import Tolerances
@@ -70,18 +71,30 @@ class Readings:
     ring: Ints
     closure: Closure
 
-    @property
+    @cached_property
     def long(self) -> Floats:
         """1 for logs of lengths, which share the drawing's scale, 0 for degrees."""
         return np.array([r.what in LENGTHS for r in self.of], float)
 
+    @cached_property
+    def turns(self) -> Flags:
+        """Which are tilts of lines, told the short way round."""
+        return np.array([r.what in (What.TILT, What.AXIS, What.PLACE) for r in self.of], bool)
+
+    @cached_property
+    def drawn_along(self) -> tuple[Flags, Flags, Flags]:
+        """Which are read of a line (N,), and which of those lines straight across, and straight up."""
+        line = self.p >= 0
+        along = [r.along for r, on in zip(self.of, line, strict=True) if on]
+        return line, np.array([a is Along.ACROSS for a in along], bool), np.array([a is Along.UPRIGHT for a in along], bool)
+
     def expected(self, drawn: Drawn) -> Floats:
         """The same numbers (N,) of a closed drawing, lengths as logs of pixels."""
         found = np.zeros(len(self.of))
-        line = self.p >= 0
+        line, across, up = self.drawn_along
         run = drawn.points[self.q[line]] - drawn.points[self.p[line]]
-        long = np.log(np.maximum(self._extent(run, line), 1e-9))
-        found[line] = np.where(self.long[line] > 0, long, tilt_deg(np.zeros_like(run), run))
+        extent = np.where(across, np.abs(run[:, 0]), np.where(up, np.abs(run[:, 1]), np.hypot(run[:, 0], run[:, 1])))
+        found[line] = np.where(self.long[line] > 0, np.log(np.maximum(extent, 1e-9)), tilt_deg(np.zeros_like(run), run))
         for k in np.flatnonzero(~line).tolist():
             if self.ring[k] < 0:
                 found[k] = self.of[k].fixed
@@ -91,17 +104,10 @@ class Readings:
             found[k] = math.log(max(major, 1e-9)) if what is What.MAJOR else degree if what is What.DEGREE else axis
         return found
 
-    def _extent(self, run: Floats, line: np.ndarray) -> Floats:
-        along = [self.of[k].along for k in np.flatnonzero(line)]
-        whole = np.hypot(run[:, 0], run[:, 1])
-        across, up = np.array([a is Along.ACROSS for a in along], bool), np.array([a is Along.UPRIGHT for a in along], bool)
-        return np.where(across, np.abs(run[:, 0]), np.where(up, np.abs(run[:, 1]), whole))
-
     def beyond(self, drawn: Drawn) -> Floats:
         """Drawing less subject (N,): turns the short way round, lengths as logs up to the drawing's scale."""
         expected = self.expected(drawn)
-        turns = np.array([r.what in (What.TILT, What.AXIS, What.PLACE) for r in self.of], bool)
-        return np.where(turns, tilt_difference(self.value, expected), self.value - expected)
+        return np.where(self.turns, tilt_difference(self.value, expected), self.value - expected)
 
 
 @dataclass(frozen=True)
@@ -218,7 +224,7 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
     for id, part, due, blur in pairs.parts:
         add(Reading(id, What.PART, None, None, fixed=due), part, math.hypot(hand.length / 2, DIVIDED, blur), tolerances.length / 2)
     closure = closure_of([e for e, _ in pairs.edges], closed, hand, mm)
-    for k, shift, spread_mm in zip(closure.of.tolist(), closure.shifts(closure.ends).tolist(), closure.sd.tolist(), strict=True):
+    for k, shift, spread_mm in zip(closure.of.tolist(), closure.shifts.tolist(), closure.sd.tolist(), strict=True):
         edge = pairs.edges[k][1]
         # no verdict hangs on it: what it shows is told by the line's own tilt
         add(Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0), shift, spread_mm, math.inf)
