@@ -110,6 +110,13 @@ class CritiqueGhost(Part):
     apart_mm: float
 
 
+class CritiqueOver(Part):
+    """The subject's picture laid over the drawing's: its pixels ``scale`` of the drawing's, its top-left corner at ``at``."""
+
+    scale: float
+    at: Place
+
+
 class OwnFamilyPart(Part):
     """Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye level."""
 
@@ -155,6 +162,7 @@ class Critique(Part):
     holds: list[str] = Field(default_factory=list)
     notes: list[str] = Field(default_factory=list)
     missing: list[str] = Field(default_factory=list)
+    laid_over: CritiqueOver | None = None
     ghosts: list[CritiqueGhost] = Field(default_factory=list)
     ghost_rims: list[CritiqueRim] = Field(default_factory=list)
     own: OwnPart

@@ -28,12 +28,10 @@ class Slant:
     length_sd: float
 
 
-def fitting_paper(corners: Floats, size: tuple[float, float]) -> tuple[float, float]:
-    """A paper size (mm) turned the way that the sheet lies in the photo: upright or on its side."""
+def stands_upright(corners: Floats) -> bool:
+    """Whether a sheet lies taller than wide in the photo."""
     a, b, c, d = corners
-    across, down = math.dist(a, b) + math.dist(d, c), math.dist(a, d) + math.dist(b, c)
-    short, long = sorted(size)
-    return (long, short) if across > down else (short, long)
+    return math.dist(a, d) + math.dist(b, c) > math.dist(a, b) + math.dist(d, c)
 
 
 def goes_round(corners: Floats) -> bool:

@@ -17,7 +17,7 @@ from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import Form, FormatError, PictureInfo, RimSighting, SightingSheet
 from aspectum.pictures.apart import find_paper_apart, flatten_apart, snap_apart
-from aspectum.pictures.slant import Slant, goes_round, slant
+from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import naming
 from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
@@ -56,9 +56,21 @@ def slant_of(photo: Picture, corners: list[tuple[float, float]], paper_mm: tuple
     return slant(at, paper_mm, (photo.width_px, photo.height_px), photo.focal_35mm)
 
 
-def find_paper(files: PictureFiles, photo: Picture) -> dict[str, Any] | None:
+@dataclass(frozen=True)
+class FoundPaper:
+    """``corners``: px of the photo, None where no sheet is found; ``sure``: whether its sides are seen well enough; ``upright``: whether it stands."""
+
+    corners: list[tuple[float, float]] | None
+    sure: bool
+    upright: bool
+
+
+def find_paper(files: PictureFiles, photo: Picture) -> FoundPaper:
     """The corners of the sheet of paper in a photo, where they are found."""
-    return find_paper_apart(pictures.picture_path(files, photo, "").read_bytes())
+    found = find_paper_apart(pictures.picture_path(files, photo, "").read_bytes())
+    if found is None:
+        return FoundPaper(None, False, photo.height_px > photo.width_px)
+    return FoundPaper(found["corners"], found["sure"], stands_upright(np.array(found["corners"], float)))
 
 
 def bring_in(

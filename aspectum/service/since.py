@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from aspectum.core.drawing.readings import LENGTHS, What
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.critique import Critique, CritiqueCause, CritiqueFinding, CritiqueReading
+from aspectum.formats.sheet import OwnTolerance
 from aspectum.service.words.common import Names, several
 
 MOVED_DEG, MOVED_SHARE = 1.0, 0.02  # a smaller change is the sighting's, not the pencil's; about the error of sighting a line twice
+
+SHARES = (*LENGTHS, What.PART)
 
 
 @dataclass(frozen=True)
@@ -35,7 +39,7 @@ def since(before: Critique, now: Critique, names: Names) -> Since:
         if old is None or not changed(old, f):
             continue
         moved.append(f.sighting)
-        gap = worst(f) - worst(old)
+        gap = worst(f, now.tolerance) - worst(old, now.tolerance)
         (nearer if gap < 0 else farther).append(f.sighting)
     were, are = {named(c): c for c in before.causes}, {named(c): c for c in now.causes}
     gone = [c.words for key, c in were.items() if key not in are]
@@ -72,14 +76,15 @@ def changed(old: CritiqueFinding, new: CritiqueFinding) -> bool:
     values = {r.of: r for r in numbers(old)}
     for r in numbers(new):
         was = values.get(r.of)
-        if was is not None and abs(r.difference - was.difference) > (MOVED_SHARE if r.of in ("length", "major", "part") else MOVED_DEG):
+        if was is not None and abs(r.difference - was.difference) > (MOVED_SHARE if r.of in SHARES else MOVED_DEG):
             return True
     return False
 
 
-def worst(f: CritiqueFinding) -> float:
-    """Its largest difference, in tolerances of a freehand: 3 degrees, 8 per cent."""
-    return max(abs(r.difference) / (0.08 if r.of in ("length", "major", "part") else 3.0) for r in numbers(f))
+def worst(f: CritiqueFinding, tolerance: OwnTolerance) -> float:
+    """Its largest difference, in tolerances of the drawing."""
+    limits = {What.DEGREE: tolerance.degree_deg} | dict.fromkeys(SHARES, tolerance.length_percent / 100)
+    return max(abs(r.difference) / limits.get(r.of, tolerance.tilt_deg) for r in numbers(f))
 
 
 def count_off(critique: Critique) -> int:

@@ -100,6 +100,10 @@ def test_an_errors_ghost_lies_where_the_line_would_run(one_box: PaperSubject) ->
     theirs, mine = drawn(one_box, [])
     faithful = judged(theirs, mine)
     assert max(apart for _, _, apart in faithful.ghosts.values()) < 1.0
+    assert faithful.laid_over is not None
+    scale, corner = faithful.laid_over
+    for edge in theirs.edges:
+        assert np.array(edge.p) * scale + corner == pytest.approx(faithful.ghosts[edge.id][0], abs=4.0)
     wrong = judged(*drawn(one_box, [Fault("lean", 8.0)]))
     assert max(apart for _, _, apart in wrong.ghosts.values()) > 5.0
 

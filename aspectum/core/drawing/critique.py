@@ -116,7 +116,8 @@ class Hold:
 
 @dataclass(frozen=True)
 class Critique:
-    """All of it. ``ghosts``: where each line would run in the drawing's own scale (px of the drawing) and
+    """All of it. ``laid_over``: scale and corner of the subject's picture over the drawing's;
+    ``ghosts``: where each line would run in the drawing's own scale (px of the drawing) and
     how far its farther end lies from the drawn one (mm), with its rims; ``missing``: sightings of the
     subject that are not on the drawing, ``extra`` those that only the drawing has; ``rough``: times the usual hand's error that the lines scatter.
     """
@@ -129,6 +130,7 @@ class Critique:
     extra: list[str]
     rough: float
     levels: list[Level] = field(default_factory=list)
+    laid_over: tuple[float, Point] | None = None
     ghosts: dict[str, tuple[Point, Point, float]] = field(default_factory=dict)
     ghost_rims: dict[str, Ellipse] = field(default_factory=dict)
 
@@ -151,6 +153,7 @@ def critique(compared: Compared, subject: Laid, drawing: Laid, tolerances: Toler
         extra=[id for id in drawn_ids if id not in known],
         rough=explained.rough,
         levels=explained.levels,
+        laid_over=paper.laid_over() if compared.readings.of else None,
         ghosts=paper.ghosts(mm),
         ghost_rims=paper.ghost_rims(),
     )

@@ -42,16 +42,25 @@ class Paper:
         self.as_drawn = closed.draw([k for k, _ in self.knobs], np.array([v for _, v in self.knobs]))
         self.edges = {e.id: e for e in drawing.edges if (e.id, 0) in closed.places}
         self.fits = {rim.id: ellipse for rim, ellipse in compared.drawn_rims}
-        self.offset = {form: self._offset(form, self.as_drawn) for form in closed.forms}
+        self.offset = {form: self._offset(self.as_drawn, form) for form in closed.forms}
 
-    def _offset(self, form: str, drawn: Drawn) -> Floats:
-        """Where the closed drawing's origin lies on the paper for one form: the middle of what its own lines say."""
+    def _offset(self, drawn: Drawn, form: str | None = None) -> Floats:
+        """Where the origin of a closed drawing lies on the paper: the middle of what the lines of one form, or all, say."""
         closed = self.compared.closed
         gaps = [
-            np.array(at) - drawn.points[closed.places[e.id, tip]] * self.px for e in self.edges.values() if e.form == form for tip, at in ((0, e.p), (1, e.q))
+            np.array(at) - drawn.points[closed.places[e.id, tip]] * self.px
+            for e in self.edges.values()
+            if form in (None, e.form)
+            for tip, at in ((0, e.p), (1, e.q))
         ]
-        gaps += [np.array(self.fits[r.id].centre_px) - (r.centre @ closed.turn) * self.px for r in closed.rings if r.form == form and r.id in self.fits]
+        rings = [r for r in closed.rings if form in (None, r.form) and r.id in self.fits]
+        gaps += [np.array(self.fits[r.id].centre_px) - (r.centre @ closed.turn) * self.px for r in rings]
         return np.asarray(np.median(np.array(gaps), axis=0), float) if gaps else np.zeros(2)
+
+    def laid_over(self) -> tuple[float, Point]:
+        """How large the subject's picture lies over the drawing's (px a px), and where its corner falls (px of the drawing)."""
+        x, y = self._start(self.compared.closed.draw([], np.zeros(0))).tolist()
+        return self.px, (x, y)
 
     def ghosts(self, mm: float) -> dict[str, tuple[Point, Point, float]]:
         """Where every drawn line would run, in the drawing's own scale, from the near upright on."""
@@ -73,9 +82,7 @@ class Paper:
             if closed.unit is not None and set(places) == set(closed.unit):
                 middle = (np.array(edge.p) + np.array(edge.q)) / 2
                 return np.asarray(middle - still.points[places].mean(axis=0) * self.px, float)
-        gaps = [np.array(at) - still.points[closed.places[e.id, tip]] * self.px for e in self.edges.values() for tip, at in ((0, e.p), (1, e.q))]
-        gaps += [np.array(self.fits[r.id].centre_px) - (r.centre @ closed.turn) * self.px for r in closed.rings if r.id in self.fits]
-        return np.asarray(np.median(np.array(gaps), axis=0), float) if gaps else np.zeros(2)
+        return self._offset(still)
 
     def ghost_rims(self) -> dict[str, Ellipse]:
         """Each drawn rim's ghost."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from aspectum.core.drawing.candidates import CauseKind, Which
 from aspectum.core.drawing.critique import Difference, Direction, Hold, Instead, ToldCause
 from aspectum.core.drawing.mending import MendedLine
-from aspectum.core.drawing.own import Meets, OwnFamily, OwnTerms
+from aspectum.core.drawing.own import NEARLY_PLUMB_DEG, Meets, OwnFamily, OwnTerms
 from aspectum.core.drawing.readings import What
 from aspectum.core.plane.lines import lean_deg
 from aspectum.core.sightings import Family, Kind
@@ -292,7 +292,7 @@ def own_words(own: OwnTerms, called: Called) -> list[str]:
         else:
             said.append(f"They ask for different eye levels, and a drawing has one: {told}.")
     if own.lean_deg is not None and own.lean_spread_deg is not None:
-        if abs(own.lean_deg) > 1.0:
+        if abs(own.lean_deg) > NEARLY_PLUMB_DEG:
             said.append(f"The uprights lean {degrees(own.lean_deg)} {side(own.lean_deg)} on average (spread {degrees(own.lean_spread_deg)}).")
         else:
             said.append(f"The uprights stand plumb on average (spread {degrees(own.lean_spread_deg)}).")

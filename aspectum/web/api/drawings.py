@@ -43,10 +43,13 @@ class FindPaper(Message):
 
 
 class FoundPaper(Message):
-    """``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough."""
+    """``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough;
+    ``upright``: whether it lies taller than wide.
+    """
 
     corners: list[Point] | None
     sure: bool
+    upright: bool
     sizes: list[PaperSize]
 
 
@@ -174,7 +177,7 @@ def find_paper(json: FindPaper) -> FoundPaper:
     with here().turns.turn(f"paper-{photo.id}"):
         found = drawings.find_paper(here().files, photo)
     sizes = [PaperSize(name=name, wide_mm=wide, high_mm=high) for name, (wide, high) in ISO_216.items()]
-    return FoundPaper(corners=None if found is None else found["corners"], sure=found is not None and found["sure"], sizes=sizes)
+    return FoundPaper(**vars(found), sizes=sizes)
 
 
 @blueprint.post("/paper/slant")

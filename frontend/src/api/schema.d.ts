@@ -723,6 +723,8 @@ export interface components {
             ghosts: components["schemas"]["CritiqueGhost"][];
             /** Holds */
             holds: string[];
+            /** @default null */
+            laid_over: components["schemas"]["CritiqueOver"] | null;
             /** Missing */
             missing: string[];
             /** Notes */
@@ -882,6 +884,19 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /**
+         * CritiqueOver
+         * @description The subject's picture laid over the drawing's: its pixels ``scale`` of the drawing's, its top-left corner at ``at``.
+         */
+        CritiqueOver: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Scale */
+            scale: number;
         };
         /**
          * CritiqueReading
@@ -1333,7 +1348,8 @@ export interface components {
         };
         /**
          * FoundPaper
-         * @description ``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough.
+         * @description ``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough;
+         *     ``upright``: whether it lies taller than wide.
          */
         FoundPaper: {
             /** Corners */
@@ -1345,6 +1361,8 @@ export interface components {
             sizes: components["schemas"]["PaperSize"][];
             /** Sure */
             sure: boolean;
+            /** Upright */
+            upright: boolean;
         };
         /** GivenEyeLevel */
         GivenEyeLevel: {

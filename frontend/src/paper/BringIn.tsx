@@ -37,7 +37,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
       setSizes(answer.sizes);
       const at = (answer.corners as Corners | null) ?? usual(picture);
       setCorners(at);
-      setUpright(stands(at));
+      setUpright(answer.upright);
       setFound(answer.corners ? (answer.sure ? "sure" : "unsure") : "none");
     } catch (error) {
       setFault((error as Error).message);
@@ -202,12 +202,6 @@ function usual({ width_px, height_px }: Picture): Corners {
     [width_px * 0.85, height_px * 0.85],
     [width_px * 0.15, height_px * 0.85],
   ];
-}
-
-/** Whether the sheet is taller than wide in the photo. */
-function stands([a, b, c, d]: Corners): boolean {
-  const long = (p: Point, q: Point) => Math.hypot(q[0] - p[0], q[1] - p[1]);
-  return long(a, d) + long(b, c) > long(a, b) + long(d, c);
 }
 
 function positive([wide, high]: [string, string]): [number, number] | null {

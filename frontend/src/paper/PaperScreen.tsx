@@ -5,7 +5,7 @@ import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { critiqueUrl, pictureUrl } from "../api/client";
 import { drawingsQuery } from "../api/queries";
-import type { Critique, DrawingFull, Report, Sheet, SheetFull, Steadiness } from "../api/types";
+import type { Critique, DrawingFull, Point, Report, Sheet, SheetFull, Steadiness } from "../api/types";
 import { moveHandle } from "../sheet/edits";
 import { FaceSwitch } from "../sheet/FaceSwitch";
 import { KeepDialogs } from "../sheet/KeepDialogs";
@@ -103,8 +103,7 @@ export function PaperScreen({
 
   const shown = useMemo(() => judgedReport(report, critique, against), [report, critique, against]);
   const subjectPage = drawing.subject_id ? `/sheets/${drawing.subject_id}` : `/sheets/${full.id}`;
-  const lay2 =
-    over && critique && subject?.picture && drawing.subject_picture ? overlay(critique, subject, sheet) : null;
+  const laidOver = over ? (critique?.laid_over ?? null) : null;
   return (
     <div className="whole-screen paper-grid">
       <h1 className="sr-only">{sheet.title || "Drawing on paper"}</h1>
@@ -247,13 +246,13 @@ export function PaperScreen({
             }
             onView={nothing}
             under={(view) =>
-              lay2 &&
+              laidOver &&
               drawing.subject_picture && (
                 <image
                   href={pictureUrl(drawing.subject_picture.id, "view")}
-                  {...placedBy(lay2, view)}
-                  width={drawing.subject_picture.width_px * lay2.k * view.k}
-                  height={drawing.subject_picture.height_px * lay2.k * view.k}
+                  {...placedBy(laidOver.at as Point, view)}
+                  width={drawing.subject_picture.width_px * laidOver.scale * view.k}
+                  height={drawing.subject_picture.height_px * laidOver.scale * view.k}
                   opacity={fade}
                   preserveAspectRatio="none"
                   data-testid="laid-over"
@@ -383,24 +382,7 @@ function judgedReport(report: Report, critique: Critique | null, against: Agains
   };
 }
 
-/** Where the subject's picture lies over the drawing's: its scale, and its corner in the drawing's pixels. */
-function overlay(critique: Critique, subject: Sheet, drawing: Sheet): View | null {
-  const mm = drawing.paper_mm?.[0] ?? 0;
-  const wide = drawing.picture?.width_px ?? 0;
-  if (!critique.scale_mm_per_px || !wide) return null;
-  const k = critique.scale_mm_per_px / ((mm || 297) / wide);
-  const laid = new Map((subject.sightings ?? []).map((s) => [s.id, s]));
-  const gaps = critique.ghosts.flatMap(({ sighting, p, q }) => {
-    const s = laid.get(sighting);
-    if (s?.kind !== "edge" || !s.p || !s.q) return [];
-    return [[(p[0] + q[0]) / 2 - ((s.p[0] + s.q[0]) / 2) * k, (p[1] + q[1]) / 2 - ((s.p[1] + s.q[1]) / 2) * k]];
-  });
-  if (gaps.length === 0) return null;
-  const mean = (at: 0 | 1) => gaps.reduce((sum, gap) => sum + (gap[at] ?? 0), 0) / gaps.length;
-  return { k, x: mean(0), y: mean(1) };
-}
-
-function placedBy(lay: View, view: View): { x: number; y: number } {
-  const [x, y] = toScreen(view, [lay.x, lay.y]);
+function placedBy(at: Point, view: View): { x: number; y: number } {
+  const [x, y] = toScreen(view, at);
   return { x, y };
 }
