@@ -6,7 +6,6 @@ the one vocabulary of the trade here: formats, database and interface use their 
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -251,57 +250,6 @@ class Height:
     top: Point
     judged_m: float | None = None
     known_m: float | None = None
-
-
-STICK_SD_DEG = 2.0  # of a tilt read with a stick at arm's length; the handbook, section 2
-THUMB_SD = 0.033  # of a length's share, eye to stick 60 ± 2 cm; the handbook, section 4
-LEAST_STICK_SD_DEG = 1e-3  # nobody reads a stick better than that
-
-
-@dataclass(frozen=True)
-class TiltReading:
-    """One tilt read from life at the near upright. ``side``: where it recedes to, None for an edge that
-    the near-corner card does not answer, such as an upright; ``height``: where it starts, as a share of
-    the way down from the top (0 = near-top, 1 = near-bottom); ``tilt_deg`` as drawn, positive when the
-    line rises to the viewer's right.
-    """
-
-    id: str
-    side: Side | None
-    height: float
-    tilt_deg: float
-    sd_deg: float = STICK_SD_DEG
-    judged_tilt_deg: float | None = None
-
-    @property
-    def fall(self) -> float:
-        """Tangent of how steeply the edge falls as it goes away (negative when it climbs)."""
-        tangent = math.tan(math.radians(self.tilt_deg))
-        return tangent if self.side == Side.LEFT else -tangent
-
-    @property
-    def fall_sd(self) -> float:
-        """Standard deviation of ``fall``, to first order."""
-        return math.radians(max(self.sd_deg, LEAST_STICK_SD_DEG)) * (1 + self.fall**2)
-
-
-@dataclass(frozen=True)
-class LengthReading:
-    """A length compared with the near upright from life, in near-upright units: along ``ACROSS`` the
-    distance to the far upright of a ``side``, along ``UPRIGHT`` that upright's own length. ``sd``: None
-    for the thumb's own.
-    """
-
-    id: str
-    along: Along
-    ratio: float
-    side: Side | None = None
-    sd: float | None = None
-    judged_ratio: float | None = None
-
-    @property
-    def ratio_sd(self) -> float:
-        return self.sd or THUMB_SD * self.ratio
 
 
 LEAST_POINT_SD_PX = 1e-3

@@ -9,9 +9,11 @@ from pydantic import BaseModel, ConfigDict, Field
 from aspectum.core.aids.standpoint import Beside, Lies, ViewKind
 from aspectum.core.findings import Source
 from aspectum.core.reasons import Rule
-from aspectum.core.sightings import Family, Kind, Perspective, Side
+from aspectum.core.sightings import Family, Kind, Perspective
 from aspectum.core.tolerance import Verdict
-from aspectum.formats.sheet import FaceFamily, OwnTolerance
+from aspectum.formats.life import ReportFromLife, ReportNearCorner, ReportSchematic, ReportThumb
+from aspectum.formats.sheet import OwnTolerance
+from aspectum.formats.sightings import FaceFamily
 
 
 class Part(BaseModel):
@@ -188,6 +190,7 @@ class ReportFinding(Part):
     major_px: float | None = None
     centre_px: tuple[float, float] | None = None
     rim: ReportRim | None = None
+    from_life: ReportFromLife | None = None
 
 
 class ReportRung(Part):
@@ -210,30 +213,6 @@ class ReportRailMark(Part):
     y_px: float
     units: float
     degree_deg: float | None = None
-
-
-class ReportSide(Part):
-    side: Side
-    distance_units: float | None = None
-    distance_sd: float | None = None
-    eye_level_down: float | None = None
-    eye_level_sd: float | None = None
-    opens: bool = False
-
-
-class ReportNearCorner(Part):
-    """From tilts read at the near upright, in near-upright units; eye levels as shares of the way
-    down from its top (negative: above it).
-    """
-
-    left: ReportSide
-    right: ReportSide
-    eye_level_down: float | None = None
-    eye_level_sd: float | None = None
-    agree: bool | None = None
-    retake: str | None = None
-    retake_tilt_deg: float | None = None
-    words: str
 
 
 class ReportFirstGuess(Part):
@@ -273,7 +252,8 @@ class ReportForm(Part):
 
 
 class Report(Part):
-    """``tolerance``: what it was judged by; ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind."""
+    """``tolerance``: what it was judged by; ``view``: by where eye level lies; ``near_corner``: the first form's, of all ``near_corners``
+    read from life, and ``schematic`` drawn from them; ``judgements``: how those made by eye ran, a line for each kind."""
 
     format: Literal["aspectum-report"] = "aspectum-report"
     version: Literal[1] = 1
@@ -286,6 +266,9 @@ class Report(Part):
     level_rail: list[ReportRailMark] = Field(default_factory=list)
     ladders: list[ReportLadder] = Field(default_factory=list)
     near_corner: ReportNearCorner | None = None
+    near_corners: list[ReportNearCorner] = Field(default_factory=list)
+    schematic: ReportSchematic | None = None
+    thumb: ReportThumb | None = None
     first_guess: ReportFirstGuess
     tolerance: OwnTolerance
     view: ViewKind | None = None

@@ -10,17 +10,16 @@ from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, pr
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, NoteCode
-from aspectum.core.judge.lengths import length_reading_findings
-from aspectum.core.judge.near_corner import near_corner, tilt_reading_findings
-from aspectum.core.reasons import EdgeReason, Rule
+from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
-from aspectum.formats.sheet import EdgeSighting, FormatError, OwnTolerance, SightingSheet
+from aspectum.formats.sheet import FormatError, OwnTolerance, SightingSheet
+from aspectum.formats.sightings import EdgeSighting
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
-from aspectum.service.reporting import report_camera, report_card, report_eye_level, report_finding, report_form, report_ladders, report_point
+from aspectum.service.life import beside_the_photo, life_findings, life_on, report_cards, report_schematic, report_thumb
+from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.words.common import Names
-from aspectum.service.words.edges import reading_words
 from aspectum.service.words.notes import note_words
 from aspectum.service.words.proportions import SURVEY
 from aspectum.service.words.standpoint import standing_words
@@ -46,11 +45,10 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     forms = [report_form(form) for form in result.forms]
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
-    card = near_corner(laid.tilts) if laid.tilts else None
-    for f in tilt_reading_findings(laid.tilts, card, tolerances) if card is not None else ():
-        assert isinstance(f.reason, EdgeReason)
-        by_id[f.sighting] = report_finding(f, families[f.sighting], names, reading_words(f, f.reason, names, tolerances.tilt_deg))
-    by_id |= {f.sighting: report_finding(f, None, names) for f in length_reading_findings(laid.ratios, card, tolerances)}
+    life = life_on(sheet)
+    for id, read in life_findings(life, sheet, tolerances, names).items() if life is not None else ():
+        by_id[id] = beside_the_photo(by_id[id], read, tolerances) if id in by_id else read
+    cards = [] if life is None else report_cards(life, names)
 
     return Report(
         file=file,
@@ -61,14 +59,17 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         findings=[by_id[s.id] for s in sheet.sightings],
         level_rail=[ReportRailMark(**vars(m)) for m in result.rail],
         ladders=report_ladders(result),
-        near_corner=None if card is None else report_card(card, names),
+        near_corner=cards[0] if cards else None,
+        near_corners=cards,
+        schematic=None if life is None else report_schematic(life),
+        thumb=report_thumb(sheet),
         first_guess=report_guess(first_guess(sheet.perspective, laid.edges)),
         tolerance=report_tolerance(tolerances),
         view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
         standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
         forms=forms,
-        judgements=judgement_lines(result.findings, families),
-        notes=[note_words(note, names) for note in result.notes if not (laid.tilts and answered(note.code, laid))] + cautions(by_id.values(), forms),
+        judgements=judgement_lines(result.findings + ([] if life is None else life.findings(tolerances)), families),
+        notes=[note_words(note, names) for note in result.notes if not (cards and answered(note.code, laid))] + cautions(by_id.values(), forms),
     )
 
 

@@ -15,7 +15,8 @@ from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import Rim
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.critique import Critique, CritiqueCause
-from aspectum.formats.sheet import EdgeSighting, RimSighting, SightingSheet
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import EdgeSighting, RimSighting
 from aspectum.service.from_sheet import core_rim
 
 PNG_DPI = 150

@@ -6,24 +6,19 @@ from dataclasses import dataclass
 
 from aspectum.core.check import Measured
 from aspectum.core.sightings import (
-    STICK_SD_DEG,
     Alignment,
     Division,
     Edge,
-    End,
     Face,
-    Family,
     FormKind,
     Height,
     Length,
-    LengthReading,
     Rim,
     Setup,
-    Side,
-    TiltReading,
 )
 from aspectum.core.tolerance import OF_SCHOOL, School, Tolerances
-from aspectum.formats.sheet import (
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import (
     AlignmentSighting,
     DivisionSighting,
     EdgeSighting,
@@ -32,36 +27,27 @@ from aspectum.formats.sheet import (
     LengthSighting,
     PictureInfo,
     RimSighting,
-    SightingSheet,
+    read_from_life,
 )
-
-SHARES = {End.NEAR_TOP: 0.0, End.NEAR_BOTTOM: 1.0}  # of the way down the near upright
 
 
 @dataclass(frozen=True)
 class Laid:
-    """What a sheet holds, sorted for the core: ``tilts`` and ``ratios`` were read from life. ``setup``
-    is None without a picture.
-    """
+    """What is laid on a sheet's picture, sorted for the core. ``setup`` is None without a picture."""
 
     setup: Setup | None
     edges: list[Edge]
     rims: list[Rim]
     measured: Measured
-    tilts: list[TiltReading]
-    ratios: list[LengthReading]
     round_forms: frozenset[str]
 
 
 def laid_on(sheet: SightingSheet) -> Laid:
-    lengths = [s for s in sheet.sightings if isinstance(s, LengthSighting)]
     return Laid(
         None if sheet.picture is None else core_setup(sheet, sheet.picture),
         core_edges(sheet),
-        [core_rim(s) for s in sheet.sightings if isinstance(s, RimSighting)],
+        [core_rim(s) for s in sheet.sightings if isinstance(s, RimSighting) and not read_from_life(s)],
         core_measured(sheet),
-        [core_tilt(s, s.tilt_deg) for s in sheet.sightings if isinstance(s, EdgeSighting) and s.tilt_deg is not None],
-        [LengthReading(s.id, s.along, s.ratio, s.side, s.sd_ratio, s.judged_ratio) for s in lengths if s.ratio is not None],
         frozenset(f.id for f in sheet.forms if f.kind is FormKind.CYLINDER),
     )
 
@@ -72,7 +58,7 @@ def core_measured(sheet: SightingSheet) -> Measured:
     for s in sheet.sightings:
         if isinstance(s, LengthSighting) and s.p is not None and s.q is not None:
             measured.lengths.append(Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio))
-        elif isinstance(s, AlignmentSighting):
+        elif isinstance(s, AlignmentSighting) and s.p is not None and s.q is not None:
             measured.alignments.append(Alignment(s.id, s.p, s.q, s.along, s.judged_tilt_deg))
         elif isinstance(s, FaceSighting):
             measured.faces.append(core_face(s))
@@ -120,9 +106,3 @@ def core_edges(sheet: SightingSheet) -> list[Edge]:
 
 def core_rim(s: RimSighting) -> Rim:
     return Rim(s.id, s.form or "form", s.plane, tuple(s.points), s.ends, s.near, s.judged_degree_deg)
-
-
-def core_tilt(s: EdgeSighting, tilt_deg: float) -> TiltReading:
-    side = Side(s.family.value) if s.family in (Family.LEFT, Family.RIGHT) else None
-    height = SHARES[s.end] if isinstance(s.end, End) else float(s.end or 0.0)
-    return TiltReading(s.id, side, height, tilt_deg, s.sd_deg or STICK_SD_DEG, s.judged_tilt_deg)

@@ -8,10 +8,14 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from aspectum.core.check import check
-from aspectum.core.practice.skills import ReadFrom, SkillReading, judgement_readings
+from aspectum.core.practice.skills import ReadFrom, SkillReading, judgement_readings, top_rim_readings
+from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sheet import SightingSheet
 from aspectum.service.from_sheet import laid_on
+from aspectum.service.life import life_on
 from aspectum.store.models import Person, Reading, Sheet
+
+JUDGED = ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m", "judged_beside")
 
 log = logging.getLogger(__name__)
 
@@ -19,18 +23,25 @@ log = logging.getLogger(__name__)
 def judged_on(sheet: SightingSheet) -> list[SkillReading]:
     """The readings that the judgements on a sheet are; none where its check fails, which the sheet itself tells."""
     laid = laid_on(sheet)
-    if laid.setup is None or not any(judged(s) for s in sheet.sightings):
+    if not any(judged(s) for s in sheet.sightings):
         return []
     try:
-        result = check(laid.setup, laid.edges, laid.rims, laid.measured)
+        findings = [] if laid.setup is None else check(laid.setup, laid.edges, laid.rims, laid.measured).findings
+        life = life_on(sheet)
+        if life is not None:
+            # an edge that a photo shows as well is judged once
+            findings += [f for f in life.findings(FREEHAND) if f.sighting not in {known.sighting for known in findings}]
     except Exception:
         log.exception("the judgements of a sheet could not be read")
         return []
-    return judgement_readings(result.findings, laid.rims)
+    return judgement_readings(findings, laid.rims, top_rim_readings([] if life is None else life.rims))
 
 
 def judged(sighting: object) -> bool:
-    return any(getattr(sighting, name, None) is not None for name in ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m"))
+    return any(
+        getattr(sighting, name, None) is not None
+        for name in ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m", "judged_beside")
+    )
 
 
 def record_judgements(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:

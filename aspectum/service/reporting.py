@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from aspectum.core.findings import CameraReading, CheckResult, EyeLevel, Finding, NoteCode, Proportions, RimReading, Rung, VanishingPoint
-from aspectum.core.judge.near_corner import CardSide, NearCorner
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
 from aspectum.core.reasons import EdgeReason, Fault, HeightReason, LengthReason, PartReason
@@ -22,16 +21,13 @@ from aspectum.formats.report import (
     ReportFinding,
     ReportForm,
     ReportLadder,
-    ReportNearCorner,
     ReportRim,
     ReportRung,
-    ReportSide,
     ReportVanishingPoint,
 )
 from aspectum.service.words.common import Names
 from aspectum.service.words.findings import finding_words
 from aspectum.service.words.judged import judged_by, judged_words
-from aspectum.service.words.near_corner import near_corner_words
 from aspectum.service.words.notes import point_words
 from aspectum.service.words.proportions import proportion_words
 from aspectum.service.words.rims import fault_words
@@ -158,26 +154,3 @@ def report_eye_level(result: CheckResult) -> ReportEyeLevel:
     if level.found is not None and level.found.middle_y_px is not None:
         found = FoundEyeLevel(**heights(level.found), set_above_px=above or 0.0, source=level.found.source)  # type: ignore[arg-type]  # never given or none
     return ReportEyeLevel(**heights(level), source=level.source, found=found, by_edges=alone(parts.by_edges), by_rims=alone(parts.by_rims))
-
-
-def report_card(card: NearCorner, names: Names) -> ReportNearCorner:
-    def side(s: CardSide) -> ReportSide:
-        return ReportSide(
-            side=s.side,
-            distance_units=s.distance,
-            distance_sd=s.distance_sd,
-            eye_level_down=s.eye_level,
-            eye_level_sd=s.eye_level_sd,
-            opens=s.opens,
-        )
-
-    return ReportNearCorner(
-        left=side(card.left),
-        right=side(card.right),
-        eye_level_down=card.eye_level,
-        eye_level_sd=card.eye_level_sd,
-        agree=card.agree,
-        retake=card.retake.reading if card.retake else None,
-        retake_tilt_deg=card.retake.tilt_deg if card.retake else None,
-        words=near_corner_words(card, names),
-    )

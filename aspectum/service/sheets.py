@@ -9,7 +9,8 @@ from sqlalchemy import delete, or_, select, update
 from sqlalchemy.orm import Session
 
 from aspectum.core.sightings import FormKind
-from aspectum.formats.sheet import Form, FormatError, PictureInfo, SightingSheet
+from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.sightings import Form, PictureInfo
 from aspectum.service.errors import Missing, Stale
 from aspectum.store.models import Person, Picture, Sheet, now
 

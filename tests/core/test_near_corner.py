@@ -6,9 +6,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.judge.near_corner import implied_tilt, near_corner, tilt_reading_findings
+from aspectum.core.life.fit import Evidence
+from aspectum.core.life.near_corner import near_corner
+from aspectum.core.life.readings import TiltReading
+from aspectum.core.life.tilts import implied_tilt, tilt_reading_findings
 from aspectum.core.reasons import EdgeReason, Rule
-from aspectum.core.sightings import Side, TiltReading
+from aspectum.core.sightings import Side
 from aspectum.core.tolerance import FREEHAND, Verdict
 
 WORKED = [
@@ -55,7 +58,7 @@ def test_of_a_pair_that_opens_one_reading_is_asked_for_that_gives_the_other_side
     fellows = [r for r in WORKED if r.side is not side]
     retake = near_corner([*opening, *fellows]).retake
     assert retake is not None
-    mended = near_corner([*(replace(r, tilt_deg=retake.tilt_deg) if r.id == retake.reading else r for r in opening), *fellows])
+    mended = near_corner([*(replace(r, tilt_deg=retake.due) if r.id == retake.reading else r for r in opening), *fellows])
     assert mended.gap == pytest.approx(0, abs=1e-9) and not mended.left.opens and not mended.right.opens
 
 
@@ -64,9 +67,7 @@ def test_the_reading_whose_change_best_reconciles_is_named() -> None:
     card = near_corner([*gauge[:3], TiltReading("rb", Side.RIGHT, 1, 36.0, 1.0)])
     assert card.agree is False and card.retake is not None
     readings = {r.id: r for r in gauge[:3]} | {"rb": TiltReading("rb", Side.RIGHT, 1, 36.0, 1.0)}
-    mended = near_corner(
-        [TiltReading(r.id, r.side, r.height, card.retake.tilt_deg if r.id == card.retake.reading else r.tilt_deg, 1.0) for r in readings.values()]
-    )
+    mended = near_corner([TiltReading(r.id, r.side, r.height, card.retake.due if r.id == card.retake.reading else r.tilt_deg, 1.0) for r in readings.values()])
     assert mended.gap == pytest.approx(0, abs=1e-6)
 
 
@@ -122,8 +123,8 @@ def test_one_bent_edge_is_to_come_to_what_the_rest_imply_where_both_sides_still_
     card = near_corner(readings)
     assert card.agree is False and not card.apart
     assert card.retake is not None and (card.retake.reading, card.retake.instead) == ("left 0.5", None)
-    assert card.retake.tilt_deg == pytest.approx(readings[1].tilt_deg - 4.0, abs=1e-6)
-    assert near_corner([replace(r, tilt_deg=card.retake.tilt_deg) if r.id == "left 0.5" else r for r in readings]).agree
+    assert card.retake.due == pytest.approx(readings[1].tilt_deg - 4.0, abs=1e-6)
+    assert near_corner([replace(r, tilt_deg=card.retake.due) if r.id == "left 0.5" else r for r in readings]).agree
 
 
 def test_stated_error_of_eye_level_is_calibrated() -> None:
@@ -162,7 +163,7 @@ def test_what_the_others_imply_of_a_reading_is_calibrated() -> None:
         tilts = [math.degrees(math.atan(fall if side is Side.LEFT else -fall)) for _, side, _, fall in true]
         readings = [TiltReading(id, side, t, tilt + rng.normal(0, 1.0), 1.0) for (id, side, t, _), tilt in zip(true, tilts, strict=True)]
         for reading, tilt in zip(readings, tilts, strict=True):
-            found = implied_tilt(reading, [o for o in readings if o is not reading])
+            found = implied_tilt(reading, Evidence(tuple(o for o in readings if o is not reading)))
             assert found is not None
             z.append((found[0] - tilt) / found[1])
     assert 0.93 <= np.mean(np.abs(z) <= 1.96) <= 0.97

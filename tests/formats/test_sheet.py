@@ -71,7 +71,10 @@ def test_a_sheet_reads_back_as_it_was_written() -> None:
         (lambda s: s.update(colour="red"), "colour: unknown entry"),
         (lambda s: s.update(format="other"), "format: expected 'aspectum-sighting-sheet'"),
         (lambda s: s.update(version=2), "version: this Aspectum reads version 1"),
-        (lambda s: s["sightings"][0].update(tilt_deg=5.0), "either two points or a tilt"),
+        (lambda s: s["sightings"][0].update(tilt_deg=5.0), "sightings[0]: a tilt read from life names its end"),
+        (lambda s: s["sightings"][0].update(repeats_deg=[5.0]), "sightings[0].repeats_deg: a tilt that is read again has a tilt_deg"),
+        (lambda s: s["sightings"][7].update(ratio=0.3), "sightings[7]: a rim is either laid or read from life"),
+        (lambda s: s["sightings"][9].update(ratio=0.3), "sightings[9]: a length has either two points or a ratio"),
         (lambda s: s["sightings"][9].update(ratio=0.5), "either two points or a ratio"),
         (lambda s: s["sightings"][9].pop("q"), "sightings[9].q: a length needs two points"),
     ],
@@ -163,7 +166,7 @@ def test_far_uprights_of_the_card_are_checked_in_units() -> None:
         ]
         far = check_sheet(read_sheet(json.dumps(sheet).encode())).findings[-1]
         assert far.implied == pytest.approx(0.6875, abs=0.001)
-        assert far.verdict == verdict and "Its vanishing point asks for 0.69." in far.words
+        assert far.verdict == verdict and "Its vanishing point asks for 0.69 there." in far.words
 
 
 def test_findings_as_csv_hold_no_formulas() -> None:

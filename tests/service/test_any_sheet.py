@@ -14,11 +14,13 @@ from click.testing import CliRunner
 
 from aspectum import cli
 from aspectum.core.aids.fan import Fan
-from aspectum.core.judge.near_corner import near_corner
-from aspectum.core.sightings import Side, TiltReading
+from aspectum.core.life.near_corner import near_corner
+from aspectum.core.life.readings import TiltReading
+from aspectum.core.sightings import Side
 from aspectum.formats.exports import findings_csv, overlay_svg
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import EdgeSighting, FormatError, SightingSheet, write_sheet
+from aspectum.formats.sheet import FormatError, SightingSheet, write_sheet
+from aspectum.formats.sightings import EdgeSighting
 from aspectum.service import checking
 from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.words import common
@@ -91,8 +93,8 @@ def corner(tilts: dict[str, float]) -> SightingSheet:
 
 
 def test_a_doubtful_reading_from_life_is_answered_with_its_rival() -> None:
-    """The handbook's near corner (section 2) with 14.04° read as 25.3°: either left reading could be the slip."""
-    report = answered(corner({"left-top": 10.0, "left-bottom": -18.0, "right-top": -25.3, "right-bottom": 20.3}))
+    """The handbook's near corner (section 2) with a top left climbing by 0.7° instead of falling by 11.3°: the top right may be the slip as well."""
+    report = answered(corner({"left-top": -0.7, "left-bottom": -16.7, "right-top": -14.04, "right-bottom": 20.56}))
     doubtful = [f for f in report.findings if f.rule == "one-of-a-pair"]
     assert len(doubtful) == 2
     assert {f.others[0] for f in doubtful} == {f.sighting for f in doubtful}

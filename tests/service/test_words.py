@@ -7,16 +7,18 @@ from dataclasses import replace
 import pytest
 
 from aspectum.core.findings import Finding, Note, NoteCode, RimReading, VanishingPoint
-from aspectum.core.judge.near_corner import near_corner, solve_side
+from aspectum.core.life.fit import Evidence
+from aspectum.core.life.near_corner import near_corner, solve_side
+from aspectum.core.life.readings import TiltReading
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.reasons import AlignmentReason, EdgeReason, FaceReason, Fault, HeightReason, LengthReason, PartReason, Reason, RimReason, Rule
-from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side, TiltReading
+from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side
 from aspectum.core.tolerance import Verdict
 from aspectum.service.words.common import listed, where
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.findings import finding_words
 from aspectum.service.words.judged import judged_words, missed_by
-from aspectum.service.words.near_corner import near_corner_words, side_words
+from aspectum.service.words.life import near_corner_words, side_words
 from aspectum.service.words.notes import note_words, point_words
 from aspectum.service.words.rims import fault_words
 from tests.core.test_verdicts import FULL, with_turned
@@ -230,7 +232,7 @@ def test_an_open_length_says_how_loosely_it_is_known_all_told() -> None:
 
 def test_lists_and_sides() -> None:
     assert listed(["a"]) == "a" and listed(["a", "b", "c"]) == "a, b and c"
-    assert "opens" in side_words(solve_side(Side.LEFT, [TiltReading("t", Side.LEFT, 0, -9), TiltReading("b", Side.LEFT, 1, 2)]))
+    assert "opens" in side_words(solve_side(Side.LEFT, Evidence((TiltReading("t", Side.LEFT, 0, -9), TiltReading("b", Side.LEFT, 1, 2)))))
 
 
 def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
@@ -244,9 +246,10 @@ def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
     assert "Both sides agree on eye level" in said(11.31, -16.70, 0, -14.04, 20.56, 0)
     assert "units apart, more than reading error" in said(11.31, -16.70, 0, -14.04, 36.0, 0)
     bent = said(11.31, -16.70, 5.14, -11.31, 16.70, -5.14)
-    assert "give one eye level, but the edges of a side miss their vanishing point" in bent
-    assert bent.endswith("No one reading alone would mend that: take them all again.")
+    assert "give one eye level, but the readings of a side miss their vanishing point" in bent
+    assert bent.endswith("No one reading alone would mend that: take them all again, or add an edge between.")
+    assert "Nothing tells yet which reading is wrong" in said(11.31, -16.70, 0, -14.04, 36.0, 0)
     assert "opens instead of closing" in said(11.0, 12.0, 0, -14.04, 20.56, 0)
     assert "Take left 1 again" in said(11.31, 12.0, 0, -14.04, 20.56, 0)
-    assert said(-12.0, 3.0, 0, -14.04, 20.56, 0).endswith("No one reading alone would mend that: take that side again.")
+    assert said(-12.0, 3.0, 0, -14.04, 20.56, 0).endswith("No one reading alone would mend that: take that side again, or add an edge between.")
     assert "again" not in said(-12.0, 3.0, 0, 0, 0, 0)

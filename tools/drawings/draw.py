@@ -28,7 +28,8 @@ from aspectum.core.drawing.closing import close  # noqa: E402
 from aspectum.core.drawing.compare import joined, paired  # noqa: E402
 from aspectum.core.look import look  # noqa: E402
 from aspectum.core.sightings import Family  # noqa: E402
-from aspectum.formats.sheet import EdgeSighting, RimSighting, SightingSheet, read_sheet, write_sheet  # noqa: E402
+from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet  # noqa: E402
+from aspectum.formats.sightings import EdgeSighting, RimSighting  # noqa: E402
 from aspectum.service.critique import core_laid  # noqa: E402
 from tests.paper_photos import photograph  # noqa: E402
 

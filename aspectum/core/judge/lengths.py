@@ -1,4 +1,4 @@
-"""Lengths against the unit, on the picture or from life (handbook section 4)."""
+"""Lengths against the unit on the picture (handbook section 4)."""
 
 from __future__ import annotations
 
@@ -10,10 +10,9 @@ import numpy as np
 from aspectum.core.findings import Finding
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.implied import implied_by_corners
-from aspectum.core.judge.near_corner import NearCorner, far_upright
 from aspectum.core.plane.lines import Floats
 from aspectum.core.reasons import LengthReason, Rule
-from aspectum.core.sightings import Along, Kind, Length, LengthReading, Setup, Side
+from aspectum.core.sightings import Along, Kind, Length, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
 DENOMINATORS = (1, 2, 3, 4, 5, 8)
@@ -89,24 +88,3 @@ def weighed(over: float, sd: float, allowed: float, more: Rule = Rule.JUDGED_LON
     if found is Verdict.OFF:
         return found, more if over > 0 else less
     return found, Rule.AGREES if found is Verdict.HOLDS else Rule.TOO_WEAK
-
-
-def length_reading_findings(readings: list[LengthReading], card: NearCorner | None, tolerances: Tolerances) -> list[Finding]:
-    """Lengths read from life, in near-upright units. A far upright is checked against the card: its
-    side's vanishing point and the width to it say how long it must be.
-    """
-    widths = {r.side: r for r in reversed(readings) if r.along is Along.ACROSS and r.side is not None}
-    findings = []
-    for reading in readings:
-        width = widths.get(reading.side) if reading.along is Along.UPRIGHT and reading.side is not None else None
-        implied = None
-        if card is not None and width is not None:
-            implied = far_upright(card.left if reading.side is Side.LEFT else card.right, width.ratio, width.ratio_sd)
-        found, rule = Verdict.UNSURE, Rule.RATIO
-        if implied is not None and implied[0] > 0:
-            found, rule = weighed(reading.ratio / implied[0] - 1.0, math.hypot(reading.ratio_sd, implied[1]) / implied[0], tolerances.length)
-        fraction, over = nearest_fraction(reading.ratio)
-        due, due_sd = (None, None) if implied is None else implied
-        reason = LengthReason(rule, str(fraction), over)
-        findings.append(Finding(reading.id, Kind.LENGTH, reading.judged_ratio, reading.ratio, reading.ratio_sd, due, due_sd, found, reason))
-    return findings

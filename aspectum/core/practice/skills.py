@@ -5,14 +5,17 @@ A reading is what somebody judged, or drew, beside what it should be, in its ski
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
 from aspectum.core.drawing.critique import Critique, Difference
 from aspectum.core.drawing.readings import What
 from aspectum.core.findings import Finding
+from aspectum.core.life.readings import RimReading
 from aspectum.core.plane.lines import tilt_difference
-from aspectum.core.sightings import Kind, Plane, Rim
+from aspectum.core.reasons import AlignmentReason
+from aspectum.core.sightings import Guide, Kind, Plane, Rim
 
 
 class Skill(StrEnum):
@@ -67,11 +70,24 @@ def top_rims(rims: list[Rim]) -> set[str]:
     return {id for _, id in found.values()}
 
 
-def judgement_readings(findings: list[Finding], rims: list[Rim]) -> list[SkillReading]:
-    """What was judged by eye, beside what was then sighted."""
-    tops, found = top_rims(rims), []
+def top_rim_readings(rims: list[RimReading]) -> set[str]:
+    """The top rim of each form among those read from life, by how far down it stands; one whose place nobody measured is an upper one."""
+    found: dict[str | None, tuple[float, str]] = {}
+    for rim in rims:
+        height = -math.inf if rim.down is None else rim.down
+        if rim.plane is Plane.LEVEL and (rim.form not in found or height < found[rim.form][0]):
+            found[rim.form] = height, rim.id
+    return {id for _, id in found.values()}
+
+
+def judgement_readings(findings: list[Finding], rims: list[Rim], upper: set[str] | None = None) -> list[SkillReading]:
+    """What was judged by eye, beside what was then sighted. ``upper``: the top rims among those read from life."""
+    tops, found = top_rims(rims) | (upper or set()), []
     for f in findings:
         if f.judged is None or f.sighted is None:
+            continue
+        if isinstance(f.reason, AlignmentReason) and f.reason.guide is not Guide.TILT:
+            found.append(SkillReading(Skill.ALIGNMENT, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd, SkillUnit.NEAR_UPRIGHTS))
             continue
         reading = of_kind(f.kind, f.sighting, f.judged, f.sighted, f.sighted_sd, ReadFrom.JUDGEMENT, f.sighting in tops)
         if reading is not None:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from aspectum.core.findings import Finding
 from aspectum.core.plane.lines import tilt_difference
-from aspectum.core.sightings import Family, Kind
+from aspectum.core.reasons import AlignmentReason
+from aspectum.core.sightings import Family, Guide, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE
 from aspectum.service.words.common import degrees
 
@@ -17,7 +18,13 @@ def missed_by(finding: Finding) -> float | None:
         return None
     if finding.kind is Kind.DIVISION:
         return None if finding.implied is None else finding.judged - finding.implied
-    return float(tilt_difference(finding.judged, finding.sighted)) if finding.kind in TILTED else finding.judged - finding.sighted
+    return float(tilt_difference(finding.judged, finding.sighted)) if finding.kind in TILTED and beside(finding) is None else finding.judged - finding.sighted
+
+
+def beside(finding: Finding) -> Guide | None:
+    """The line beside which something was told to stand, in units; None for what is judged by its tilt."""
+    reason = finding.reason
+    return reason.guide if isinstance(reason, AlignmentReason) and reason.guide is not Guide.TILT else None
 
 
 def judged_by(finding: Finding, family: Family | None) -> str:
@@ -31,6 +38,10 @@ def judged_by(finding: Finding, family: Family | None) -> str:
         share = finding.judged / finding.sighted - 1.0
         more, less = ("long", "short") if finding.kind is Kind.LENGTH else ("too tall", "too small")
         return "as sighted" if abs(share) < AS_SIGHTED_SHARE else f"{abs(share) * 100:.0f} % {more if share > 0 else less}"
+    guide = beside(finding)
+    if guide is not None:
+        way = ("right" if difference > 0 else "left") if guide is Guide.PLUMB else ("high" if difference > 0 else "low")
+        return "as told" if abs(difference) < AS_SIGHTED_SHARE else f"{abs(difference):.2f} units too far {way}"
     if abs(difference) < AS_SIGHTED_DEG:
         return "as sighted"
     if finding.kind is Kind.RIM:
@@ -47,7 +58,7 @@ def judged_words(finding: Finding, family: Family | None) -> str:
     missed = judged_by(finding, family)
     if not missed or finding.judged is None:
         return ""
-    if finding.kind in (Kind.LENGTH, Kind.DIVISION):
+    if finding.kind in (Kind.LENGTH, Kind.DIVISION) or beside(finding) is not None:
         return f"Judged {finding.judged:.2f}: {missed}."
     if finding.kind is Kind.HEIGHT:
         return f"Judged {finding.judged:.2f} m: {missed}."

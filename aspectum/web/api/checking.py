@@ -12,7 +12,8 @@ from aspectum.core.aids.fan import MOST_LINES
 from aspectum.core.sightings import Family
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import FaceFamily, Id, Point, SightingSheet, number, read_sheet
+from aspectum.formats.sheet import SightingSheet, read_sheet
+from aspectum.formats.sightings import FaceFamily, Id, Point, number
 from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.checking import check_kept, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words

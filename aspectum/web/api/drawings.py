@@ -12,7 +12,8 @@ from spectree import Response as Answers
 
 from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
-from aspectum.formats.sheet import Millimetres, Name, Point, Sighting, SightingSheet, number
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import Millimetres, Name, Point, Sighting, number
 from aspectum.pictures.papers import ISO_216
 from aspectum.service import drawings, pictures, sheets
 from aspectum.service.critique import judge_drawing

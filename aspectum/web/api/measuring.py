@@ -9,7 +9,8 @@ from spectree import Response as Answers
 
 from aspectum.core.aids.divide import MOST_BAYS, Construction, Role
 from aspectum.core.sightings import Guide, PartAlong
-from aspectum.formats.sheet import FAR_PX, Id, Metres, Number, Point, SightingSheet, number
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import FAR_PX, Id, Metres, Number, Point, number
 from aspectum.service.aids import construct_on, eased_form, figure_on, guide_on
 from aspectum.service.checking import naming
 from aspectum.service.words.construct import construction_words, figure_words, guide_words, step_words

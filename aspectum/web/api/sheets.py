@@ -10,7 +10,8 @@ from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import Name, SightingSheet, number
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import Name, number
 from aspectum.service import drawings, pictures, sheets
 from aspectum.service.checking import check_kept
 from aspectum.service.readings import record_judgements

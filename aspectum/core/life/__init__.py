@@ -1,0 +1,1 @@
+"""Readings taken from life, at the easel: a stick, a gauge and a thumb, and no photo."""
