@@ -40,7 +40,8 @@ class CardSide:
 @dataclass(frozen=True)
 class NearCorner:
     """``agree`` is None where only one side gives an eye level. ``eye_level`` joins everything read. A reading that is surely wrong
-    (``left_out``) takes no part in any of the figures but ``gap``, by which the two sides' own eye levels differ.
+    (``left_out``) takes no part in any of the figures but ``gap``, by which the two sides' own eye levels differ, and in
+    ``opened``, the sides whose edges open as they were read.
     """
 
     left: CardSide
@@ -55,6 +56,7 @@ class NearCorner:
     retake: Retake | None = None
     focal: float | None = None
     evidence: Evidence = field(default_factory=Evidence)
+    opened: tuple[Side, ...] = ()
 
     @property
     def apart(self) -> bool:
@@ -87,6 +89,7 @@ def near_corner(
     own = [solve_side(side, read) for side in SIDES]
     levels = [(s.eye_level, s.eye_level_sd) for s in own if s.eye_level is not None and s.eye_level_sd is not None]
     gap, gap_sd = (levels[0][0] - levels[1][0], math.hypot(levels[0][1], levels[1][1])) if len(levels) == 2 else (None, None)
+    opened = tuple(side.side for side in own if side.opens)
     retake = best_retake(read)
     kept = read if retake is None or not retake.sure else read.without(retake.reading)
     closing = kept
@@ -103,9 +106,11 @@ def near_corner(
         agree = retake is None and not beyond(gap, gap_sd, 0.0) and (everything is None or consistent(everything, read.count))
     if fixed is None or LEVEL not in fixed.free:
         only = levels[0] if len(levels) == 1 else (None, None)
-        return NearCorner(left, right, only[0], only[1], gap=gap, gap_sd=gap_sd, agree=agree, retake=retake, focal=focal_of(left, right, lens), evidence=read)
+        return NearCorner(
+            left, right, only[0], only[1], gap=gap, gap_sd=gap_sd, agree=agree, retake=retake, focal=focal_of(left, right, lens), evidence=read, opened=opened
+        )
     sd = math.sqrt(max(float(fixed.covariance[LEVEL, LEVEL]), 0.0))
-    return NearCorner(left, right, fixed.level, sd, *level_interval(closing, fixed), gap, gap_sd, agree, retake, focal_of(left, right, lens), read)
+    return NearCorner(left, right, fixed.level, sd, *level_interval(closing, fixed), gap, gap_sd, agree, retake, focal_of(left, right, lens), read, opened)
 
 
 def focal_of(left: CardSide, right: CardSide, lens: Lens | None) -> float | None:

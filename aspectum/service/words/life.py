@@ -40,7 +40,8 @@ def between(low: float | None, high: float | None) -> str:
 
 
 def near_corner_words(card: NearCorner, names: Names) -> str:
-    parts = [side_words(card.left), side_words(card.right)]
+    parts = [f"{side.capitalize()} pair opens instead of closing, as it was read." for side in card.opened if not card.of(side).opens]
+    parts += [side_words(card.left), side_words(card.right)]
     if card.agree:
         parts.append("Both sides agree on eye level within reading error.")
     elif card.agree is False and not card.apart:
