@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from aspectum.core.drawing.hand import Hand
     from aspectum.core.tolerance import Tolerances
     from aspectum.formats.critique import Critique
+    from aspectum.formats.plan import Plan
     from aspectum.formats.report import Report
     from aspectum.formats.sheet import SightingSheet
 
@@ -198,6 +199,82 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
     if report.near_corner is not None:
         lines.append(f"  near corner  {report.near_corner.words}")
     lines += [f"  note: {note}" for note in report.notes]
+    return "\n".join(lines)
+
+
+@main.command()
+@click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON plan a line.")
+@click.option("--paper", default=None, help="ISO 216 name (A1 to A6) or WIDTHxHEIGHT in mm, or in inches with 'in' behind, such as 11x14in; A3 by default.")
+@click.option("--landscape/--portrait", default=None, help="How the sheet lies; landscape by default.")
+@click.option("--margin-mm", default=None, type=click.FloatRange(0, 1000), help="20 by default.")
+@click.option("--near-upright-mm", default=None, type=click.FloatRange(1, 5000), help="Length of the near upright; the largest drawing that fits by default.")
+def plan(files: tuple[Path, ...], as_json: bool, paper: str | None, landscape: bool | None, margin_mm: float | None, near_upright_mm: float | None) -> None:
+    """Plan the sheet of paper for the sighting sheets FILES: scale, limits, eye level, vanishing points, edge scales, tilts and the lay-in.
+
+    What is not asked for is as the sheet keeps it. Exits 0 when all were planned, 2 when any could not be.
+    """
+    from aspectum.core.plan.subject import NoPlan
+    from aspectum.formats.sheet import PaperPlan, read_sheet
+    from aspectum.service.plan import plan_sheet
+
+    size = None if paper is None else parse_paper(paper)
+    failed = False
+    for path in files:
+        try:
+            sheet = read_sheet(path.read_bytes())
+            kept = sheet.plan or PaperPlan()
+            wide, high = size or kept.paper_mm
+            # a typed size lies as it is typed
+            typed = paper is not None and "x" in paper.lower()
+            lies = landscape if landscape is not None else None if typed else kept.paper_mm[0] > kept.paper_mm[1]
+            if lies is not None:
+                wide, high = (max(wide, high), min(wide, high)) if lies else (min(wide, high), max(wide, high))
+            how = PaperPlan(
+                paper_mm=(wide, high),
+                margin_mm=kept.margin_mm if margin_mm is None else margin_mm,
+                near_upright_mm=kept.near_upright_mm if near_upright_mm is None else near_upright_mm,
+                place=kept.place,
+            )
+            found = plan_sheet(sheet, how, path.name)
+        except NoPlan as error:
+            click.echo(f"{path}: {error}", err=True)
+            failed = True
+        except Exception as error:  # one sheet that cannot be planned must not cost the others
+            click.echo(one_line(path, error), err=True)
+            failed = True
+        else:
+            click.echo(found.model_dump_json() if as_json else plan_table(found))
+    sys.exit(2 if failed else 0)
+
+
+def parse_paper(text: str) -> tuple[float, float]:
+    """Width and height in mm of a named or typed size."""
+    from aspectum.pictures.papers import INCH_MM, ISO_216
+
+    if text.upper() in ISO_216:
+        return ISO_216[text.upper()]
+    by = INCH_MM if text.lower().endswith("in") else 1.0
+    try:
+        values = [float(v) * by for v in text.lower().removesuffix("in").removesuffix("mm").split("x")]
+    except ValueError:
+        values = []
+    if len(values) != 2 or not all(0 < v <= 5000 for v in values):
+        raise click.BadParameter(f"expected {', '.join(ISO_216)}, or WIDTHxHEIGHT in mm or inches, such as 300x400 or 11x14in", param_hint="--paper")
+    return values[0], values[1]
+
+
+def plan_table(found: Plan) -> str:
+    """A plan for people."""
+    unit = "" if found.near_upright_mm is None else f", near upright {found.near_upright_mm:.1f} mm"
+    lines = [f"{found.file or ''}  {found.title}".strip(), f"  paper        {found.paper_mm[0]:g} × {found.paper_mm[1]:g} mm{unit}"]
+    lines += [f"  warning      {w.words}" for w in found.warnings]
+    lines += [f"  {step.number:>2}  {step.words}" for step in found.steps]
+    lines += [f"  VP           {point.words}" for point in found.vanishing_points]
+    for table in found.tilts:
+        rows = "  ".join(f"{row.units:+.2f}: {row.tilt_deg:+.1f}°" for row in table.rows)
+        lines.append(f"  tilts        {table.form or ''} {table.family}, by units above eye level: {rows}")
+    lines += [f"  note: {note}" for note in found.notes]
     return "\n".join(lines)
 
 

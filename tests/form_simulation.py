@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from aspectum.core.check import Measured, check
-from aspectum.core.sightings import Family, Kind, PartAlong
+from aspectum.core.check import check
+from aspectum.core.sightings import Family, Kind, Measured, PartAlong
 from aspectum.core.view.lens import EXIF_LOG_SD
 from tests.ground_scenes import GroundScene, ground_scene
 from tests.scenes import Box, Pinhole, Vec

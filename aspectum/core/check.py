@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -25,7 +25,7 @@ from aspectum.core.judge.parallel import parallel_findings
 from aspectum.core.judge.rims import rim_findings
 from aspectum.core.judge.weigh import weigh
 from aspectum.core.plane.rim_fit import RimFit, fit_rim
-from aspectum.core.sightings import Alignment, Division, Edge, Face, Family, Height, Length, Looking, Perspective, Rim, Setup
+from aspectum.core.sightings import Edge, Family, Looking, Measured, Perspective, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, Tolerances
 from aspectum.core.view.camera_reading import read_camera
 from aspectum.core.view.evidence import FittedRims
@@ -34,17 +34,6 @@ from aspectum.core.view.find import find_view, name_perspective
 from aspectum.core.view.left_out import implied_rims
 from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.vanishing_points import read_vanishing_points
-
-
-@dataclass(frozen=True)
-class Measured:
-    """What is laid on a sheet beside its edges and rims."""
-
-    lengths: list[Length] = field(default_factory=list)
-    alignments: list[Alignment] = field(default_factory=list)
-    faces: list[Face] = field(default_factory=list)
-    divisions: list[Division] = field(default_factory=list)
-    heights: list[Height] = field(default_factory=list)
 
 
 def check(

@@ -9,14 +9,14 @@ import numpy as np
 
 from aspectum.core.aids.figure import Figure, stand_figure
 from aspectum.core.aids.probe import Probe, probe_points, probe_straight, probe_view
-from aspectum.core.check import Measured, drop_repeats, fit_all, solve_all
+from aspectum.core.check import drop_repeats, fit_all, solve_all
 from aspectum.core.findings import CameraReading, VanishingPoint
 from aspectum.core.form.bundle import SolvedForms
 from aspectum.core.form.ease import EasedEdge, EasedRim, ease, ease_rims
 from aspectum.core.form.heights import measure, standing
 from aspectum.core.judge.overhead import overhead_findings
 from aspectum.core.judge.parallel import parallel_findings
-from aspectum.core.sightings import Edge, Looking, Perspective, Point, Rim, Setup
+from aspectum.core.sightings import Edge, Looking, Measured, Perspective, Point, Rim, Setup
 from aspectum.core.tolerance import FREEHAND
 from aspectum.core.view.camera_reading import read_camera
 from aspectum.core.view.eye_level import read_eye_level

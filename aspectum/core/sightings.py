@@ -6,7 +6,7 @@ the one vocabulary of the trade here: formats, database and interface use their 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 Point = tuple[float, float]
@@ -250,6 +250,17 @@ class Height:
     top: Point
     judged_m: float | None = None
     known_m: float | None = None
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What is laid on a sheet beside its edges and rims."""
+
+    lengths: list[Length] = field(default_factory=list)
+    alignments: list[Alignment] = field(default_factory=list)
+    faces: list[Face] = field(default_factory=list)
+    divisions: list[Division] = field(default_factory=list)
+    heights: list[Height] = field(default_factory=list)
 
 
 LEAST_POINT_SD_PX = 1e-3

@@ -8,10 +8,11 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from aspectum.formats.critique import Critique
+from aspectum.formats.plan import Plan
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 
-SCHEMAS: dict[str, type[BaseModel]] = {"sighting-sheet": SightingSheet, "report": Report, "critique": Critique}
+SCHEMAS: dict[str, type[BaseModel]] = {"sighting-sheet": SightingSheet, "report": Report, "critique": Critique, "plan": Plan}
 
 
 def schema_text(name: str) -> str:

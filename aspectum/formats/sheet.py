@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, StrictBool, ValidationError, model_validator
 
@@ -31,6 +31,9 @@ MOST_SIGHTINGS = 1000
 PAPER_SQUARE = 0.05  # by which a flattened paper's pixels may be out of square: a picture's size is whole pixels, a torn edge is not
 
 
+Share = Annotated[Number, Field(ge=0, le=1)]
+
+
 class FormatError(ValueError):
     """Something that does not fit the format; the message names the place in one line."""
 
@@ -41,6 +44,17 @@ class Stick(Part):
     arm_mm: Number | None = Field(default=None, ge=100, le=1500)
     unit_mm: Number | None = Field(default=None, gt=0, le=1500)
     upright_m: Metres | None = None
+
+
+class PaperPlan(Part):
+    """How the sheet of paper is to be used: its size as it lies, its margins, where in the room left over the drawing sits (0 to 1 from the left
+    and from the top), and how long the near upright is wanted; without that the drawing is as large as fits.
+    """
+
+    paper_mm: tuple[Millimetres, Millimetres] = (420.0, 297.0)
+    margin_mm: Number = Field(default=20.0, ge=0, le=1000)
+    near_upright_mm: Millimetres | None = None
+    place: tuple[Share, Share] = (0.5, 0.5)
 
 
 class OwnTolerance(Part):
@@ -69,6 +83,7 @@ class SightingSheet(Part):
     level_camera: StrictBool = False
     eye_height_m: Metres | None = None
     stick: Stick | None = None
+    plan: PaperPlan | None = None
     lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
     tolerance: School | OwnTolerance = School.FREEHAND
     forms: list[Form] = Field(default_factory=list, max_length=200)

@@ -6,7 +6,6 @@ import io
 import threading
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cache
 from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
@@ -18,6 +17,7 @@ from aspectum.formats.critique import Critique, CritiqueCause
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, RimSighting
 from aspectum.service.from_sheet import core_rim
+from aspectum.service.typeface import fonts
 
 PNG_DPI = 150
 MARGIN = 42.0  # points
@@ -81,20 +81,6 @@ def critique_png(page: Page) -> bytes:
     out = io.BytesIO()
     image.save(out, "PNG", optimize=True)
     return out.getvalue()
-
-
-@cache
-def fonts() -> None:
-    """The one typeface, which comes with the PDF library."""
-    from reportlab.lib.fonts import addMapping
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
-
-    for name, file in (("Vera", "Vera.ttf"), ("VeraBd", "VeraBd.ttf")):
-        pdfmetrics.registerFont(TTFont(name, file))
-    for bold in (0, 1):
-        for italic in (0, 1):
-            addMapping("Vera", bold, italic, "VeraBd" if bold else "Vera")
 
 
 def heading(canvas: Any, page: Page, top: float, wide: float) -> float:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from aspectum.core.check import Measured
 from aspectum.core.sightings import (
     Alignment,
     Division,
@@ -13,6 +12,7 @@ from aspectum.core.sightings import (
     FormKind,
     Height,
     Length,
+    Measured,
     Rim,
     Setup,
 )

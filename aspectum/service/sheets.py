@@ -37,7 +37,7 @@ def blank_document(picture: Picture | None, title: str | None) -> SightingSheet:
         return SightingSheet(title=title or FROM_LIFE, forms=forms)
     return SightingSheet(
         title=title or picture.name.rsplit(".", 1)[0] or "Sheet",
-        picture=PictureInfo(width_px=picture.width_px, height_px=picture.height_px, file=picture.name, focal_35mm=picture.focal_35mm),
+        picture=picture_info(picture),
         forms=forms,
     )
 
@@ -65,6 +65,26 @@ def fit_to_picture(document: SightingSheet, picture: Picture | None) -> None:
     size = (document.picture.width_px, document.picture.height_px)
     if size != (picture.width_px, picture.height_px):
         raise FormatError(f"picture: the sheet is for a picture of {size[0]} × {size[1]} px, this one has {picture.width_px} × {picture.height_px}")
+
+
+def attach_picture(session: Session, person: Person, sheet_id: str, revision: int, picture: Picture) -> Sheet:
+    """Put a photo under a sheet that was begun from life; its readings stay. Raises ``Stale`` when another tab saved first, and
+    ``FormatError`` where the sheet has a picture already.
+    """
+    sheet = sheet_of(session, person, sheet_id)
+    if sheet.picture is not None:
+        raise FormatError("picture: this sheet has one already")
+    if sheet.revision != revision:
+        raise Stale(sheet.revision)
+    document = document_of(sheet)
+    document.picture = picture_info(picture)
+    sheet.picture, sheet.document, sheet.revision, sheet.updated_at = picture, stored(document), sheet.revision + 1, now()
+    session.flush()
+    return sheet
+
+
+def picture_info(picture: Picture) -> PictureInfo:
+    return PictureInfo(width_px=picture.width_px, height_px=picture.height_px, file=picture.name, focal_35mm=picture.focal_35mm)
 
 
 def stored(document: SightingSheet) -> dict[str, object]:

@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import JSON, DateTime, ForeignKey, MetaData, String
+from sqlalchemy import JSON, DateTime, Double, ForeignKey, MetaData, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
 
@@ -55,6 +55,7 @@ class Person(Base):
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     name: Mapped[str] = mapped_column(String(200))
     place: Mapped[str | None] = mapped_column(String(40), unique=True)
+    arm_mm: Mapped[float | None] = mapped_column(Double)
     created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 
 

@@ -9,6 +9,7 @@ from aspectum.web.api.base import spec
 from aspectum.web.api.drawings import PAGES, page
 from aspectum.web.api.exports import EXPORTS, export
 from aspectum.web.api.pictures import PARTS, picture_file
+from aspectum.web.api.plans import PLANS, plan_file
 from aspectum.web.problems import MEDIA_TYPE
 
 Json = dict[str, Any]
@@ -25,7 +26,7 @@ WHY = {
     507: "No room on the disk",
 }
 WRITES = {"post", "put", "delete", "patch"}
-STORES_NOTHING = {"check", "proposeFamily", "readSheetFile", "critique", "findPaper", "slant", "proposeDrawn", "sinceBefore"}
+STORES_NOTHING = {"check", "proposeFamily", "readSheetFile", "critique", "findPaper", "slant", "proposeDrawn", "sinceBefore", "plan", "readGauge", "thumb"}
 NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 FILES: dict[str, tuple[str, Json]] = {
@@ -48,6 +49,7 @@ def complete(described: Json) -> Json:
     paths["/api/pictures/{picture_id}/{part}.jpg"] = {"get": picture_operation()}
     paths["/api/sheets/{sheet_id}/export/{kind}"] = {"get": export_operation()}
     paths["/api/drawings/{sheet_id}/critique.{kind}"] = {"get": page_operation()}
+    paths["/api/sheets/{sheet_id}/plan.{kind}"] = {"get": plan_operation()}
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():
@@ -120,6 +122,17 @@ def page_operation() -> Json:
         "summary": page.__doc__,
         "operationId": "critiquePage",
         "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PAGES), "type": "string"})],
+        "responses": {"200": {"description": "OK", "content": content}},
+    }
+
+
+def plan_operation() -> Json:
+    content = {media: {"schema": {"type": "object"} if media == "application/json" else BINARY} for media, _ in PLANS.values()}
+    asked = [{"name": name, "in": "query", "required": False, "schema": {"type": "string"}} for name in ("printer", "fans")]
+    return {
+        "summary": plan_file.__doc__,
+        "operationId": "planFile",
+        "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PLANS), "type": "string"}), *asked],
         "responses": {"200": {"description": "OK", "content": content}},
     }
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
 
+from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.sheet import FormatError, first_fault
 from aspectum.pictures.opening import PictureError
 from aspectum.service.errors import Busy, Missing, NoRoom, Stale
@@ -65,6 +66,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(FormatError)
     def sheet_format(error: FormatError) -> Response:
         return problem(422, "Not a sighting sheet", str(error))
+
+    @app.errorhandler(NoPlan)
+    def no_plan(error: NoPlan) -> Response:
+        return problem(422, "No plan yet", str(error))
 
     @app.errorhandler(ValidationError)
     def validation(error: ValidationError) -> Response:

@@ -10,11 +10,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from aspectum.core.aids.divide import Construction, Role, Stroke, construct
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.findings import CheckResult, Finding, NoteCode
 from aspectum.core.form.faces import part_by_corners
 from aspectum.core.reasons import FaceReason, Rule
-from aspectum.core.sightings import Division, Edge, Face, Family, Kind, PartAlong, Perspective, Setup
+from aspectum.core.sightings import Division, Edge, Face, Family, Kind, Measured, PartAlong, Perspective, Setup
 from aspectum.core.tolerance import RULED, Verdict
 from tests import worked
 

@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from aspectum.core.aids.guide import ends_on, hold_guide
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.look import look
 from aspectum.core.plane.lines import tilt_deg, tilt_difference
 from aspectum.core.reasons import Rule
-from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Kind, Length, Plane, Rim, Setup
+from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Kind, Length, Measured, Plane, Rim, Setup
 from aspectum.core.tolerance import RULED, Verdict
 from tests import worked
 from tests.scenes import Box, Pinhole, seen_edges

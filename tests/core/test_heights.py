@@ -7,11 +7,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.findings import CheckResult, Finding, NoteCode
 from aspectum.core.look import look
 from aspectum.core.reasons import HeightReason, Rule
-from aspectum.core.sightings import Edge, Family, Height, Kind, Perspective
+from aspectum.core.sightings import Edge, Family, Height, Kind, Measured, Perspective
 from aspectum.core.tolerance import Verdict
 from tests import worked
 from tests.scenes import Pinhole

@@ -5,13 +5,13 @@ from fractions import Fraction
 
 import pytest
 
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.judge.lengths import nearest_fraction
 from aspectum.core.life.lengths import length_reading_findings
 from aspectum.core.life.near_corner import near_corner
 from aspectum.core.life.readings import LengthReading, TiltReading
 from aspectum.core.reasons import Rule
-from aspectum.core.sightings import Alignment, Along, Guide, Length, Setup, Side
+from aspectum.core.sightings import Alignment, Along, Guide, Length, Measured, Setup, Side
 from aspectum.core.tolerance import FREEHAND, Verdict
 from tests.reasons import length_reason
 

@@ -10,9 +10,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.findings import Proportions, WhyNot
-from aspectum.core.sightings import Edge, Face, Family, Perspective, Point, Setup, Tip
+from aspectum.core.sightings import Edge, Face, Family, Measured, Perspective, Point, Setup, Tip
 from tests import worked
 from tests.form_simulation import form_accuracy
 from tests.ground_scenes import GroundScene, ground_scene

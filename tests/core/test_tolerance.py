@@ -13,7 +13,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.findings import Finding
 from aspectum.core.judge.fellows import strayed
 from aspectum.core.judge.rim_gaps import Gap, axis_verdict, degree_tolerance, has_axis
@@ -26,7 +26,7 @@ from aspectum.core.life.tilts import tilt_reading_findings
 from aspectum.core.plane.lines import tilt_deg
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.reasons import Fault, Rule
-from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Length, Perspective, Plane, Rim, Setup, Side
+from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Length, Measured, Perspective, Plane, Rim, Setup, Side
 from aspectum.core.tolerance import FREEHAND, RULED, Tolerances, Verdict, beyond, verdict
 from tests.scenes import turned
 from tests.worked import EDGES, SETUP

@@ -9,9 +9,9 @@ import cv2
 import numpy as np
 import pytest
 
-from aspectum.core.check import Measured, check
+from aspectum.core.check import check
 from aspectum.core.form.faces import part_by_corners
-from aspectum.core.sightings import Division, Edge, Face, Family, Height, Kind, PartAlong, Perspective, Point, Setup
+from aspectum.core.sightings import Division, Edge, Face, Family, Height, Kind, Measured, PartAlong, Perspective, Point, Setup
 from tests import worked
 from tests.ground_scenes import ground_scene
 from tests.outside.test_chessboard import CORNER_SD_PX, PHOTOS, board

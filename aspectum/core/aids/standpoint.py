@@ -61,7 +61,11 @@ def view_kind(setup: Setup, eye_level: EyeLevel) -> ViewKind | None:
     middle = eye_level.middle_y_px
     if middle is None:
         return None
-    share = middle / setup.height_px
+    return view_by_share(middle / setup.height_px)
+
+
+def view_by_share(share: float) -> ViewKind:
+    """The kind of view where eye level lies at ``share`` of the height from the top."""
     return ViewKind.BIRDS_EYE if share < NORMAL_FROM else ViewKind.NORMAL if share <= NORMAL_TO else ViewKind.WORMS_EYE
 
 

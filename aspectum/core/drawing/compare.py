@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from aspectum.core.check import Measured, fit_all
+from aspectum.core.check import fit_all
 from aspectum.core.drawing.causes import Explained, explain
 from aspectum.core.drawing.closed import Closed
 from aspectum.core.drawing.closing import close
@@ -15,7 +15,7 @@ from aspectum.core.drawing.readings import Pairs, Readings, between, drawn_ellip
 from aspectum.core.judge.divisions import division_findings
 from aspectum.core.look import Look, look
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.sightings import Edge, Plane, Point, Rim, Setup
+from aspectum.core.sightings import Edge, Measured, Plane, Point, Rim, Setup
 from aspectum.core.tolerance import FREEHAND, Tolerances
 
 AS_SOLVED = 0.7  # of a laid point's error: about what is left of it once the forms are solved through all of them

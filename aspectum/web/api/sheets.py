@@ -164,6 +164,22 @@ def restore_sheet(sheet_id: str) -> SheetLine:
         return SheetLine.of(sheets.restore_sheet(session, person, sheet_id))
 
 
+class AttachPicture(Message):
+    """A photo for a sheet from life; ``revision``: of the sheet as it was read."""
+
+    picture_id: str
+    revision: Revision
+
+
+@blueprint.put("/sheets/<sheet_id>/picture")
+@spec.validate(resp=Answers(HTTP_200=SheetLine, HTTP_409=Problem), operation_id="attachPicture")
+def attach_picture(sheet_id: str, json: AttachPicture) -> SheetLine:
+    """Put a photo under a sheet that was begun from life."""
+    with work() as (session, person):
+        picture = pictures.picture_of(session, person, json.picture_id)
+        return SheetLine.of(sheets.attach_picture(session, person, sheet_id, json.revision, picture))
+
+
 @blueprint.post("/sheets/<sheet_id>/duplicate")
 @spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="duplicateSheet")
 def duplicate_sheet(sheet_id: str) -> SheetLine:

@@ -191,6 +191,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/easel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The person's arm, and the cautions. */
+        get: operations["readEasel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/easel/arm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the person's arm, measured once. */
+        put: operations["setArm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fan": {
         parameters: {
             query?: never;
@@ -219,6 +253,23 @@ export interface paths {
         put?: never;
         /** A figure standing on the ground: where its top is drawn, and how eye level cuts it. */
         post: operations["figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a gauge was held at: the median, and its spread. */
+        post: operations["readGauge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,6 +372,23 @@ export interface paths {
         get: operations["pictureFile"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan the paper of a sheet as it stands, by the paper that is kept with it. */
+        post: operations["plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -500,6 +568,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a photo under a sheet that was begun from life. */
+        put: operations["attachPicture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/plan.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1 for the fans as well. */
+        get: operations["planFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{sheet_id}/restore": {
         parameters: {
             query?: never;
@@ -517,16 +619,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/thumb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a thumb mark on the stick tells, with the arm's own error. */
+        post: operations["thumb"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
          * AlignmentSighting
-         * @description Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another.
+         * @description Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life there are no points but what
+         *     was told by a line held up: ``first`` and ``second`` name the two things, the upper or the left-hand one first; ``beside`` is how far the
+         *     upper stands to the right of plumb, or the right-hand one above level, in units (0: in line).
          */
         AlignmentSighting: {
             along: components["schemas"]["Guide"];
+            /**
+             * Beside
+             * @default null
+             */
+            beside?: number | null;
+            /**
+             * First
+             * @default null
+             */
+            first?: string | null;
             /**
              * Form
              * @default null
@@ -534,6 +665,11 @@ export interface components {
             form?: string | null;
             /** Id */
             id: string;
+            /**
+             * Judged Beside
+             * @default null
+             */
+            judged_beside?: number | null;
             /**
              * Judged Tilt Deg
              * @default null
@@ -549,16 +685,32 @@ export interface components {
              * @default null
              */
             name?: string | null;
-            /** P */
-            p: [
+            /**
+             * P
+             * @default null
+             */
+            p?: [
                 number,
                 number
-            ];
-            /** Q */
-            q: [
+            ] | null;
+            /**
+             * Q
+             * @default null
+             */
+            q?: [
                 number,
                 number
-            ];
+            ] | null;
+            /**
+             * Sd Beside
+             * @default null
+             */
+            sd_beside?: number | null;
+            /**
+             * Second
+             * @default null
+             */
+            second?: string | null;
         };
         /**
          * AloneEyeLevel
@@ -580,6 +732,21 @@ export interface components {
          * @enum {string}
          */
         Along: "edge" | "across" | "upright";
+        /** Arm */
+        Arm: {
+            /** Arm Mm */
+            arm_mm: number | null;
+        };
+        /**
+         * AttachPicture
+         * @description A photo for a sheet from life; ``revision``: of the sheet as it was read.
+         */
+        AttachPicture: {
+            /** Picture Id */
+            picture_id: string;
+            /** Revision */
+            revision: number;
+        };
         /**
          * Beside
          * @description Where a form square to the picture lies against the vertical through its vanishing point.
@@ -1093,9 +1260,25 @@ export interface components {
             id: string;
         };
         /**
+         * Easel
+         * @description The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before beginning outdoors.
+         */
+        Easel: {
+            /** Arm Mm */
+            arm_mm: number | null;
+            /** Cautions */
+            cautions?: string[];
+            /**
+             * Usual Arm Mm
+             * @default 600
+             */
+            usual_arm_mm?: number;
+        };
+        /**
          * EdgeSighting
-         * @description An edge laid on the picture (``p``, ``q``) or read from life (``tilt_deg`` with its ``end``
-         *     at the near upright). ``hidden``: those of its ends that something in front cuts off, which are no corners.
+         * @description An edge laid on the picture (``p``, ``q``), read from life (``tilt_deg`` with its ``end`` at the near upright), or both, where a photo
+         *     came later. ``repeats_deg``: the same tilt read again, averaged with the first; ``taken_with``: the stick, or a gauge whose ``held_sd_deg`` is its
+         *     spread while it was held still. ``hidden``: those of its ends that something in front cuts off, which are no corners.
          */
         EdgeSighting: {
             /**
@@ -1109,6 +1292,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Held Sd Deg
+             * @default null
+             */
+            held_sd_deg?: number | null;
             /**
              * Hidden
              * @default null
@@ -1153,6 +1341,11 @@ export interface components {
                 number
             ] | null;
             /**
+             * Repeats Deg
+             * @default null
+             */
+            repeats_deg?: number[] | null;
+            /**
              * Sd Deg
              * @default null
              */
@@ -1162,6 +1355,8 @@ export interface components {
              * @default null
              */
             slope?: string | null;
+            /** @default null */
+            taken_with?: components["schemas"]["Instrument"] | null;
             /**
              * Tilt Deg
              * @default null
@@ -1364,6 +1559,41 @@ export interface components {
             /** Upright */
             upright: boolean;
         };
+        /**
+         * GaugeAnswer
+         * @description ``offset_deg``: the gauge's own, where it was laid both ways round.
+         */
+        GaugeAnswer: {
+            /**
+             * Offset Deg
+             * @default null
+             */
+            offset_deg?: number | null;
+            /** Spread Deg */
+            spread_deg: number;
+            /** Still */
+            still: boolean;
+            /** Tilt Deg */
+            tilt_deg: number;
+        };
+        /**
+         * GaugeRequest
+         * @description Tilts that the gauge gave while it was held. ``turned_deg``: the same laid end for end on one level, to find the gauge's offset.
+         */
+        GaugeRequest: {
+            /**
+             * Offset Deg
+             * @default 0
+             */
+            offset_deg?: number;
+            /** Samples Deg */
+            samples_deg: number[];
+            /**
+             * Turned Deg
+             * @default null
+             */
+            turned_deg?: number[] | null;
+        };
         /** GivenEyeLevel */
         GivenEyeLevel: {
             /** Left Y Px */
@@ -1447,16 +1677,29 @@ export interface components {
             ];
         };
         /**
+         * Instrument
+         * @description What a tilt was read with at the easel.
+         * @enum {string}
+         */
+        Instrument: "stick" | "gauge";
+        /**
          * Kind
          * @description What a sighting is of.
          * @enum {string}
          */
         Kind: "edge" | "rim" | "length" | "alignment" | "face" | "division" | "height";
         /**
+         * Leaves
+         * @description What a drawing leaves.
+         * @enum {string}
+         */
+        Leaves: "sheet" | "margins" | "cone";
+        /**
          * LengthSighting
          * @description A length laid on the picture (``p``, ``q``) or compared with the near upright from life
          *     (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
-         *     ``side``, along ``upright`` that upright's own length.
+         *     ``side``, along ``upright`` that upright's own length. ``of`` a further form's ``near-upright``: the same from the unit's; of its ``top``: how far
+         *     that stands below the unit's own, negative above. ``repeats``: the same ratio read again.
          */
         LengthSighting: {
             /** @default edge */
@@ -1483,6 +1726,8 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /** @default null */
+            of?: components["schemas"]["Of"] | null;
             /**
              * P
              * @default null
@@ -1504,6 +1749,11 @@ export interface components {
              * @default null
              */
             ratio?: number | null;
+            /**
+             * Repeats
+             * @default null
+             */
+            repeats?: number[] | null;
             /**
              * Sd Ratio
              * @default null
@@ -1575,6 +1825,12 @@ export interface components {
             /** Next Time */
             next_time?: string[];
         };
+        /**
+         * Of
+         * @description What a length from life is of: a side's far upright, or where a further form's near upright stands and how long it is.
+         * @enum {string}
+         */
+        Of: "far-upright" | "near-upright" | "top";
         /**
          * OwnFamilyPart
          * @description Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye level.
@@ -1666,6 +1922,45 @@ export interface components {
             tilt_deg: number;
         };
         /**
+         * PaperPlan
+         * @description How the sheet of paper is to be used: its size as it lies, its margins, where in the room left over the drawing sits (0 to 1 from the left
+         *     and from the top), and how long the near upright is wanted; without that the drawing is as large as fits.
+         */
+        PaperPlan: {
+            /**
+             * Margin Mm
+             * @default 20
+             */
+            margin_mm?: number;
+            /**
+             * Near Upright Mm
+             * @default null
+             */
+            near_upright_mm?: number | null;
+            /**
+             * Paper Mm
+             * @default [
+             *       420,
+             *       297
+             *     ]
+             */
+            paper_mm?: [
+                number,
+                number
+            ];
+            /**
+             * Place
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place?: [
+                number,
+                number
+            ];
+        };
+        /**
          * PaperSize
          * @description An ISO 216 size, upright.
          */
@@ -1754,6 +2049,353 @@ export interface components {
              * @default null
              */
             ticket?: string | null;
+        };
+        /**
+         * Plan
+         * @description ``scale_mm_per_px`` for a subject on a photo, ``scale_mm_per_unit`` for one read from life, ``near_upright_mm`` for both; ``origin_mm``: where the
+         *     subject's own origin falls, the picture's corner or the near upright's top; ``anchor_mm``: how far down the anchor line lies; ``cone_mm``: radius of
+         *     the cone of vision round ``centre_mm``.
+         */
+        Plan: {
+            /**
+             * Anchor Mm
+             * @default null
+             */
+            anchor_mm?: number | null;
+            /**
+             * Centre Mm
+             * @default null
+             */
+            centre_mm?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Cone Mm
+             * @default null
+             */
+            cone_mm?: number | null;
+            /** Edge Scales */
+            edge_scales?: components["schemas"]["PlanEdgeScale"][];
+            /** @default null */
+            eye_level_mm?: components["schemas"]["PlanEyeLevel"] | null;
+            /**
+             * File
+             * @default null
+             */
+            file?: string | null;
+            /**
+             * Format
+             * @default aspectum-plan
+             * @constant
+             */
+            format?: "aspectum-plan";
+            limits_mm: components["schemas"]["PlanLimits"];
+            /** Margin Mm */
+            margin_mm: number;
+            /**
+             * Near Upright Mm
+             * @default null
+             */
+            near_upright_mm?: number | null;
+            /** Notes */
+            notes?: string[];
+            /** Origin Mm */
+            origin_mm: [
+                number,
+                number
+            ];
+            /** Paper Mm */
+            paper_mm: [
+                number,
+                number
+            ];
+            /**
+             * Scale Mm Per Px
+             * @default null
+             */
+            scale_mm_per_px?: number | null;
+            /**
+             * Scale Mm Per Unit
+             * @default null
+             */
+            scale_mm_per_unit?: number | null;
+            /** Steps */
+            steps?: components["schemas"]["PlanStep"][];
+            /** Tilts */
+            tilts?: components["schemas"]["PlanTilts"][];
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /** Vanishing Points */
+            vanishing_points?: components["schemas"]["PlanPoint"][];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            /** @default null */
+            view?: components["schemas"]["ViewKind"] | null;
+            /** Warnings */
+            warnings?: components["schemas"]["PlanWarning"][];
+        };
+        /** PlanEdgeScale */
+        PlanEdgeScale: {
+            family: components["schemas"]["Family"];
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Marks */
+            marks: components["schemas"]["PlanMark"][];
+            /**
+             * Slope
+             * @default null
+             */
+            slope?: string | null;
+        };
+        /**
+         * PlanEyeLevel
+         * @description Where eye level crosses the sheet's left and right side, from the top; it may lie off the sheet.
+         */
+        PlanEyeLevel: {
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /**
+             * Sd
+             * @default null
+             */
+            sd?: number | null;
+        };
+        /**
+         * PlanLimits
+         * @description The drawing's four outer limits.
+         */
+        PlanLimits: {
+            /** Bottom */
+            bottom: number;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Top */
+            top: number;
+        };
+        /**
+         * PlanMark
+         * @description A ruler from ``a`` to ``b``, on opposite sides of the sheet, aims at the point. ``number``: up from eye level.
+         */
+        PlanMark: {
+            /** A */
+            a: [
+                number,
+                number
+            ];
+            /** B */
+            b: [
+                number,
+                number
+            ];
+            /** Number */
+            number: number;
+        };
+        /**
+         * PlanPoint
+         * @description A vanishing point. ``off_sheet_cm`` beyond the sheet's nearest ``side``, negative on the sheet; ``in_reach``: near enough to be pinned beside the
+         *     board. At infinity all but ``direction_deg`` are null.
+         */
+        PlanPoint: {
+            /**
+             * Direction Deg
+             * @default null
+             */
+            direction_deg?: number | null;
+            family: components["schemas"]["Family"];
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** In Reach */
+            in_reach: boolean;
+            /**
+             * Off Sheet Cm
+             * @default null
+             */
+            off_sheet_cm?: number | null;
+            /**
+             * Sd Mm
+             * @default null
+             */
+            sd_mm?: number | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: string | null;
+            /**
+             * Slope
+             * @default null
+             */
+            slope?: string | null;
+            /** Words */
+            words: string;
+            /**
+             * X Mm
+             * @default null
+             */
+            x_mm?: number | null;
+            /**
+             * Y Mm
+             * @default null
+             */
+            y_mm?: number | null;
+        };
+        /** PlanRequest */
+        PlanRequest: {
+            document: components["schemas"]["SightingSheet"];
+        };
+        /**
+         * PlanStep
+         * @description A step of the lay-in. ``length_units``: in near uprights; of a rim ``tilt_deg`` is its minor axis', ``crossing_mm`` is where diagonals cross.
+         */
+        PlanStep: {
+            /**
+             * Centre Mm
+             * @default null
+             */
+            centre_mm?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Crossing Mm
+             * @default null
+             */
+            crossing_mm?: [
+                number,
+                number
+            ] | null;
+            /** @default null */
+            family?: components["schemas"]["Family"] | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /**
+             * Length Mm
+             * @default null
+             */
+            length_mm?: number | null;
+            /**
+             * Length Units
+             * @default null
+             */
+            length_units?: number | null;
+            /**
+             * Major Mm
+             * @default null
+             */
+            major_mm?: number | null;
+            /**
+             * Minor Mm
+             * @default null
+             */
+            minor_mm?: number | null;
+            /** Number */
+            number: number;
+            /**
+             * P Mm
+             * @default null
+             */
+            p_mm?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Q Mm
+             * @default null
+             */
+            q_mm?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Sighting
+             * @default null
+             */
+            sighting?: string | null;
+            step: components["schemas"]["StepKind"];
+            /**
+             * Tilt Deg
+             * @default null
+             */
+            tilt_deg?: number | null;
+            /** @default null */
+            verdict?: components["schemas"]["Verdict"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PlanTilt
+         * @description ``units``: near uprights above eye level.
+         */
+        PlanTilt: {
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Units */
+            units: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
+         * PlanTilts
+         * @description A family's tilts up and down the vertical at ``x_mm``, and its ``fan`` across the sheet.
+         */
+        PlanTilts: {
+            family: components["schemas"]["Family"];
+            /** Fan */
+            fan: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /**
+             * Form
+             * @default null
+             */
+            form?: string | null;
+            /** Rows */
+            rows: components["schemas"]["PlanTilt"][];
+            /**
+             * Slope
+             * @default null
+             */
+            slope?: string | null;
+            /** X Mm */
+            x_mm: number;
+        };
+        /** PlanWarning */
+        PlanWarning: {
+            /** By Mm */
+            by_mm: number;
+            leaves: components["schemas"]["Leaves"];
+            /** Sides */
+            sides: string[];
+            /** Words */
+            words: string;
         };
         /**
          * Plane
@@ -1854,7 +2496,8 @@ export interface components {
         };
         /**
          * Report
-         * @description ``tolerance``: what it was judged by; ``view``: by where eye level lies; ``judgements``: how those made by eye ran, a line for each kind.
+         * @description ``tolerance``: what it was judged by; ``view``: by where eye level lies; ``near_corner``: the first form's, of all ``near_corners``
+         *     read from life, and ``schematic`` drawn from them; ``judgements``: how those made by eye ran, a line for each kind.
          */
         Report: {
             /** @default null */
@@ -1884,11 +2527,17 @@ export interface components {
             level_rail: components["schemas"]["ReportRailMark"][];
             /** @default null */
             near_corner: components["schemas"]["ReportNearCorner"] | null;
+            /** Near Corners */
+            near_corners: components["schemas"]["ReportNearCorner"][];
             /** Notes */
             notes: string[];
             perspective: components["schemas"]["Perspective"];
+            /** @default null */
+            schematic: components["schemas"]["ReportSchematic"] | null;
             /** Standings */
             standings: components["schemas"]["ReportStanding"][];
+            /** @default null */
+            thumb: components["schemas"]["ReportThumb"] | null;
             tolerance: components["schemas"]["OwnTolerance"];
             /** Vanishing Points */
             vanishing_points: components["schemas"]["ReportVanishingPoint"][];
@@ -1964,6 +2613,41 @@ export interface components {
              * @default null
              */
             view_deg: number | null;
+        };
+        /** ReportDrawnPoint */
+        ReportDrawnPoint: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Far X
+             * @default null
+             */
+            far_x?: number | null;
+            /** Form */
+            form: string;
+            /**
+             * Near X
+             * @default null
+             */
+            near_x?: number | null;
+            side: components["schemas"]["Side"];
+        };
+        /** ReportDrawnRim */
+        ReportDrawnRim: {
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** Major */
+            major: number;
+            /** Minor */
+            minor: number;
+            /** Sighting */
+            sighting: string;
         };
         /**
          * ReportEllipse
@@ -2099,6 +2783,8 @@ export interface components {
              * @default null
              */
             fraction: string | null;
+            /** @default null */
+            from_life: components["schemas"]["ReportFromLife"] | null;
             /**
              * Implied
              * @default null
@@ -2269,6 +2955,60 @@ export interface components {
             words: string[];
         };
         /**
+         * ReportFromLife
+         * @description A reading taken from life: each time it was read, their ``spread``, and which of them ``strays`` (places in the list). Of a rim its ratio
+         *     as drawn and its degree by looking. Of an edge that is laid on a photo as well: what the card says of the reading, and how the two compare.
+         */
+        ReportFromLife: {
+            /** @default null */
+            card_verdict?: components["schemas"]["Verdict"] | null;
+            /**
+             * Differ
+             * @default false
+             */
+            differ?: boolean;
+            /**
+             * Drawn Ratio
+             * @default null
+             */
+            drawn_ratio?: number | null;
+            /**
+             * Looking Deg
+             * @default null
+             */
+            looking_deg?: number | null;
+            /**
+             * Looking Sd
+             * @default null
+             */
+            looking_sd?: number | null;
+            /**
+             * Photo Gap Deg
+             * @default null
+             */
+            photo_gap_deg?: number | null;
+            /** @default null */
+            photo_verdict?: components["schemas"]["Verdict"] | null;
+            /** Readings */
+            readings: number[];
+            /** Sighted */
+            sighted: number;
+            /** Sighted Sd */
+            sighted_sd: number;
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+            /** Strays */
+            strays?: number[];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * ReportLadder
          * @description The rims that a form must have up and down its axis, as wide as the rim ``like``.
          */
@@ -2280,38 +3020,90 @@ export interface components {
             /** Rungs */
             rungs: components["schemas"]["ReportRung"][];
         };
+        /** ReportLine */
+        ReportLine: {
+            /** Form */
+            form: string;
+            /** Known */
+            known: boolean;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** @default null */
+            side?: components["schemas"]["Side"] | null;
+        };
         /**
          * ReportNearCorner
-         * @description From tilts read at the near upright, in near-upright units; eye levels as shares of the way
-         *     down from its top (negative: above it).
+         * @description From all that was read at a form's near upright, in near-upright units; eye levels as shares of the way
+         *     down from its top (negative: above it). ``retake``: the reading to take again, ``retake_instead`` another that may be wrong in its place;
+         *     ``left_out`` takes no part in the figures. ``focal_units``: how far the eye is from the near upright.
          */
         ReportNearCorner: {
             /**
              * Agree
              * @default null
              */
-            agree: boolean | null;
+            agree?: boolean | null;
             /**
              * Eye Level Down
              * @default null
              */
-            eye_level_down: number | null;
+            eye_level_down?: number | null;
+            /**
+             * Eye Level High
+             * @default null
+             */
+            eye_level_high?: number | null;
+            /**
+             * Eye Level Low
+             * @default null
+             */
+            eye_level_low?: number | null;
             /**
              * Eye Level Sd
              * @default null
              */
-            eye_level_sd: number | null;
+            eye_level_sd?: number | null;
+            /**
+             * Focal Units
+             * @default null
+             */
+            focal_units?: number | null;
+            /** Form */
+            form: string;
             left: components["schemas"]["ReportSide"];
+            /**
+             * Left Out
+             * @default null
+             */
+            left_out?: string | null;
             /**
              * Retake
              * @default null
              */
-            retake: string | null;
+            retake?: string | null;
+            /**
+             * Retake Due
+             * @default null
+             */
+            retake_due?: number | null;
+            /**
+             * Retake Instead
+             * @default null
+             */
+            retake_instead?: string | null;
             /**
              * Retake Tilt Deg
              * @default null
              */
-            retake_tilt_deg: number | null;
+            retake_tilt_deg?: number | null;
             right: components["schemas"]["ReportSide"];
             /** Words */
             words: string;
@@ -2420,34 +3212,113 @@ export interface components {
             /** Y Px */
             y_px: number;
         };
-        /** ReportSide */
+        /**
+         * ReportSchematic
+         * @description The near corner drawn from what was read so far, in near-upright units: x right, y down from its top.
+         */
+        ReportSchematic: {
+            /**
+             * Eye Level
+             * @default null
+             */
+            eye_level?: number | null;
+            /**
+             * Eye Level High
+             * @default null
+             */
+            eye_level_high?: number | null;
+            /**
+             * Eye Level Low
+             * @default null
+             */
+            eye_level_low?: number | null;
+            /** Lines */
+            lines: components["schemas"]["ReportLine"][];
+            /** Points */
+            points: components["schemas"]["ReportDrawnPoint"][];
+            /** Rims */
+            rims: components["schemas"]["ReportDrawnRim"][];
+            /** Slots */
+            slots: components["schemas"]["ReportSlot"][];
+        };
+        /**
+         * ReportSide
+         * @description ``*_low``, ``*_high``: what holds the truth in 95 of 100; a distance without a high end may be as far as you like.
+         */
         ReportSide: {
+            /**
+             * Distance High
+             * @default null
+             */
+            distance_high?: number | null;
+            /**
+             * Distance Low
+             * @default null
+             */
+            distance_low?: number | null;
             /**
              * Distance Sd
              * @default null
              */
-            distance_sd: number | null;
+            distance_sd?: number | null;
             /**
              * Distance Units
              * @default null
              */
-            distance_units: number | null;
+            distance_units?: number | null;
             /**
              * Eye Level Down
              * @default null
              */
-            eye_level_down: number | null;
+            eye_level_down?: number | null;
             /**
              * Eye Level Sd
              * @default null
              */
-            eye_level_sd: number | null;
+            eye_level_sd?: number | null;
             /**
              * Opens
              * @default false
              */
-            opens: boolean;
+            opens?: boolean;
             side: components["schemas"]["Side"];
+        };
+        /**
+         * ReportSlot
+         * @description One thing to be read, in the order in which it is best taken; ``sighting`` once it was.
+         */
+        ReportSlot: {
+            /** @default null */
+            along?: components["schemas"]["Along"] | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: number | null;
+            /** Form */
+            form: string;
+            kind: components["schemas"]["Kind"];
+            /** @default null */
+            of?: components["schemas"]["Of"] | null;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** @default null */
+            side?: components["schemas"]["Side"] | null;
+            /**
+             * Sighting
+             * @default null
+             */
+            sighting?: string | null;
+            /** Words */
+            words: string;
         };
         /**
          * ReportStanding
@@ -2462,6 +3333,30 @@ export interface components {
             lies: components["schemas"]["Lies"];
             /** Words */
             words: string;
+        };
+        /**
+         * ReportThumb
+         * @description What the stick's mark for the near upright tells: the angle it takes up, and how far away it is where its height is known.
+         */
+        ReportThumb: {
+            /** Arm Mm */
+            arm_mm: number;
+            /**
+             * Distance M
+             * @default null
+             */
+            distance_m?: number | null;
+            /**
+             * Distance Sd
+             * @default null
+             */
+            distance_sd?: number | null;
+            /** Subtends Deg */
+            subtends_deg: number;
+            /** Subtends Sd */
+            subtends_sd: number;
+            /** Unit Mm */
+            unit_mm: number;
         };
         /**
          * ReportVanishingPoint
@@ -2532,9 +3427,21 @@ export interface components {
         /**
          * RimSighting
          * @description A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
-         *     axis with one point ``near`` on the near arc, beside which further ``points`` may stand.
+         *     axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
+         *     width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge (``sight_deg``), each with
+         *     ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units.
          */
         RimSighting: {
+            /**
+             * Across
+             * @default null
+             */
+            across?: number | null;
+            /**
+             * Down
+             * @default null
+             */
+            down?: number | null;
             /**
              * Ends
              * @default null
@@ -2586,6 +3493,36 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Ratio
+             * @default null
+             */
+            ratio?: number | null;
+            /**
+             * Repeats
+             * @default null
+             */
+            repeats?: number[] | null;
+            /**
+             * Sd Deg
+             * @default null
+             */
+            sd_deg?: number | null;
+            /**
+             * Sd Ratio
+             * @default null
+             */
+            sd_ratio?: number | null;
+            /**
+             * Sight Deg
+             * @default null
+             */
+            sight_deg?: number | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
         };
         /**
          * RimThere
@@ -2780,6 +3717,8 @@ export interface components {
             perspective?: components["schemas"]["Perspective"];
             /** @default null */
             picture?: components["schemas"]["PictureInfo"] | null;
+            /** @default null */
+            plan?: components["schemas"]["PaperPlan"] | null;
             /**
              * Point Sd Px
              * @default 1.5
@@ -2787,6 +3726,8 @@ export interface components {
             point_sd_px?: number;
             /** Sightings */
             sightings?: (components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"] | components["schemas"]["FaceSighting"] | components["schemas"]["DivisionSighting"] | components["schemas"]["HeightSighting"])[];
+            /** @default null */
+            stick?: components["schemas"]["Stick"] | null;
             /**
              * Title
              * @default
@@ -2886,6 +3827,33 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * StepKind
+         * @description What a step of the lay-in draws.
+         * @enum {string}
+         */
+        StepKind: "limits" | "anchor line" | "eye level" | "near upright" | "receding edge" | "far upright" | "diagonals" | "rim" | "axis" | "the rest";
+        /**
+         * Stick
+         * @description The measuring stick: eye to stick with a straight arm, the near upright's mark on it, and that upright's true height where it is known.
+         */
+        Stick: {
+            /**
+             * Arm Mm
+             * @default null
+             */
+            arm_mm?: number | null;
+            /**
+             * Unit Mm
+             * @default null
+             */
+            unit_mm?: number | null;
+            /**
+             * Upright M
+             * @default null
+             */
+            upright_m?: number | null;
+        };
         /** StrokeDrawn */
         StrokeDrawn: {
             /** P */
@@ -2901,11 +3869,60 @@ export interface components {
             role: components["schemas"]["Role"];
         };
         /**
+         * ThumbAnswer
+         * @description ``units``: part of the near upright; ``subtends_deg``: the angle at the eye; ``away_m``: how far off something of the height is, and ``height_m``
+         *     how tall something at the distance.
+         */
+        ThumbAnswer: {
+            /** @default null */
+            away_m?: components["schemas"]["Told"] | null;
+            /** @default null */
+            height_m?: components["schemas"]["Told"] | null;
+            subtends_deg: components["schemas"]["Told"];
+            /** @default null */
+            units?: components["schemas"]["Told"] | null;
+        };
+        /**
+         * ThumbRequest
+         * @description A mark on the stick; beside it the near upright's own mark, or a true height or distance, for what that tells.
+         */
+        ThumbRequest: {
+            /**
+             * Arm Mm
+             * @default null
+             */
+            arm_mm?: number | null;
+            /**
+             * Away M
+             * @default null
+             */
+            away_m?: number | null;
+            /**
+             * Height M
+             * @default null
+             */
+            height_m?: number | null;
+            /** Mark Mm */
+            mark_mm: number;
+            /**
+             * Unit Mm
+             * @default null
+             */
+            unit_mm?: number | null;
+        };
+        /**
          * Tip
          * @description One of an edge's two ends.
          * @enum {string}
          */
         Tip: "p" | "q";
+        /** Told */
+        Told: {
+            /** Sd */
+            sd: number;
+            /** Value */
+            value: number;
+        };
         /**
          * Turn
          * @description ``ahead``: photos opened before this one, 0 while it is its turn, null where it does not wait.
@@ -3799,6 +4816,131 @@ export interface operations {
             };
         };
     };
+    readEasel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Easel"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setArm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Arm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Easel"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fan: {
         parameters: {
             query?: never;
@@ -3964,6 +5106,84 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readGauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GaugeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4414,6 +5634,84 @@ export interface operations {
             };
             /** @description Not this server's name */
             421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5336,6 +6634,177 @@ export interface operations {
             };
         };
     };
+    attachPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttachPicture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLine"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere since it was read */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planFile: {
+        parameters: {
+            query?: {
+                printer?: string;
+                fans?: string;
+            };
+            header?: never;
+            path: {
+                sheet_id: string;
+                kind: "pdf" | "svg" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restoreSheet: {
         parameters: {
             query?: never;
@@ -5394,6 +6863,84 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    thumb: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThumbRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThumbAnswer"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

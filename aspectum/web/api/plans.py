@@ -1,0 +1,56 @@
+"""The sheet of paper before the first line: its plan, and the plan to print."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from flask import Response, request
+from spectree import Response as Answers
+
+from aspectum.formats.plan import Plan
+from aspectum.formats.sheet import SightingSheet
+from aspectum.pictures.papers import ISO_216
+from aspectum.service import sheets
+from aspectum.service.plan import plan_sheet
+from aspectum.service.plan_page import plan_pdf, plan_svg
+from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.exports import file_names
+from aspectum.web.problems import problem
+
+blueprint = feature("plans")
+
+
+class PlanRequest(Message):
+    document: SightingSheet
+
+
+@blueprint.post("/plan")
+@spec.validate(resp=Answers(HTTP_200=Plan), operation_id="plan")
+def plan(json: PlanRequest) -> Plan:
+    """Plan the paper of a sheet as it stands, by the paper that is kept with it."""
+    return plan_sheet(json.document)
+
+
+Writer = Callable[[Plan, str | None, bool], bytes]
+PLANS: dict[str, tuple[str, Writer]] = {
+    "pdf": ("application/pdf", plan_pdf),
+    "svg": ("image/svg+xml", lambda plan, _, fans: plan_svg(plan, fans)),
+    "json": ("application/json", lambda plan, _, __: (plan.model_dump_json(indent=1) + "\n").encode()),
+}
+
+
+@blueprint.get("/sheets/<sheet_id>/plan.<kind>")
+def plan_file(sheet_id: str, kind: str) -> Response:
+    """The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1 for the fans as well."""
+    if kind not in PLANS:
+        return problem(404, "Not found", "A plan is written as pdf, svg or json.")
+    printer = request.args.get("printer") or None
+    if printer is not None and printer not in ISO_216:
+        return problem(422, "No such paper", f"The printer's paper is one of {', '.join(ISO_216)}.")
+    with work() as (session, person):
+        sheet = sheets.sheet_of(session, person, sheet_id)
+        document, title = sheets.document_of(sheet), sheet.title
+    media, write = PLANS[kind]
+    response = Response(write(plan_sheet(document), printer, request.args.get("fans") == "1"), mimetype=media)
+    response.headers.set("Content-Disposition", "attachment", **file_names(title, f"plan.{kind}"))
+    return response
