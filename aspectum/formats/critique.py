@@ -12,7 +12,8 @@ from aspectum.core.drawing.own import Meets
 from aspectum.core.drawing.readings import What
 from aspectum.core.sightings import Family, Kind
 from aspectum.core.tolerance import Verdict
-from aspectum.formats.report import Part, ReportEllipse
+from aspectum.formats.answers import Part
+from aspectum.formats.report import ReportEllipse
 from aspectum.formats.sheet import OwnTolerance
 
 Place = tuple[float, float]

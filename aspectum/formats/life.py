@@ -7,7 +7,7 @@ from pydantic import Field
 from aspectum.core.life.readings import Of
 from aspectum.core.sightings import Along, Kind, Side
 from aspectum.core.tolerance import Verdict
-from aspectum.formats.sightings import Part
+from aspectum.formats.answers import Part
 
 Place = tuple[float, float]
 

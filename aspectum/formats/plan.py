@@ -14,7 +14,7 @@ from aspectum.core.plan.lay_in import StepKind
 from aspectum.core.plan.placing import Leaves
 from aspectum.core.sightings import Family
 from aspectum.core.tolerance import Verdict
-from aspectum.formats.sightings import Part
+from aspectum.formats.answers import Part
 
 OnPaper = tuple[float, float]
 

@@ -4,22 +4,17 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from aspectum.core.aids.standpoint import Beside, Lies, ViewKind
 from aspectum.core.findings import Source
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Family, Kind, Perspective
 from aspectum.core.tolerance import Verdict
+from aspectum.formats.answers import Part
 from aspectum.formats.life import ReportFromLife, ReportNearCorner, ReportSchematic, ReportThumb
 from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import FaceFamily
-
-
-class Part(BaseModel):
-    """Every entry is always written, so a reader may rely on it."""
-
-    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class FoundEyeLevel(Part):

@@ -18,7 +18,7 @@ from aspectum.core.life.thumb import ARM_MM, distance_m, lens_of, subtended_deg
 from aspectum.core.life.tilts import tilt_reading_findings
 from aspectum.core.plane.lines import tilt_difference
 from aspectum.core.reasons import AlignmentReason, EdgeReason, LengthReason, RimReason
-from aspectum.core.sightings import End, Family, Side
+from aspectum.core.sightings import End, Family, FormKind, Side
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 from aspectum.formats.life import (
     ReportDrawnPoint,
@@ -121,11 +121,12 @@ def life_on(sheet: SightingSheet) -> FromLife | None:
             alignments.append(AlignmentReading(s.id, s.along, s.beside, s.sd_beside, s.judged_beside))
     names = form_order(sheet, tilts, lengths)
     lens = lens_on(sheet)
+    posts = {f.id for f in sheet.forms if f.kind is FormKind.OTHER}
     forms = []
     for k, form in enumerate(names):
         first = k == 0
         card = near_corner(tilts.get(form, []), lengths.get(form, []), rims if first else [], lens if first else None)
-        forms.append(ReadForm(form, tilts.get(form, []), lengths.get(form, []), card))
+        forms.append(ReadForm(form, tilts.get(form, []), lengths.get(form, []), card, form in posts and form not in tilts and not first))
     return FromLife(forms, rims, alignments, across, widths, repeats)
 
 
@@ -273,13 +274,14 @@ def report_card(form: str, card: NearCorner, names: Names) -> ReportNearCorner:
     )
 
 
-def report_schematic(life: FromLife) -> ReportSchematic | None:
+def report_schematic(life: FromLife, sheet: SightingSheet) -> ReportSchematic | None:
     """The near corner as it is drawn; None on a sheet whose forms have none."""
     if not life.forms:
         return None
+    called = {form.form: form.form for form in life.forms} | {f.id: f.name or f.id for f in sheet.forms}
     drawn: Schematic = schematic(life.forms, life.rims, life.across, life.widths)
     return ReportSchematic(
-        slots=[ReportSlot(**vars(slot), words=slot_words(slot)) for slot in drawn.slots],
+        slots=[ReportSlot(**vars(slot), words=f"{called[slot.form]}: {slot_words(slot)}" if len(life.forms) > 1 else slot_words(slot)) for slot in drawn.slots],
         lines=[ReportLine(**vars(line)) for line in drawn.lines],
         rims=[ReportDrawnRim(**vars(rim)) for rim in drawn.rims],
         points=[ReportDrawnPoint(**vars(point)) for point in drawn.points],

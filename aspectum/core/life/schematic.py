@@ -83,12 +83,13 @@ class Schematic:
 
 @dataclass(frozen=True)
 class ReadForm:
-    """All that was read of one form, and its card."""
+    """All that was read of one form, and its card. ``post``: nothing recedes from it."""
 
     form: str
     tilts: list[TiltReading]
     lengths: list[LengthReading]
     card: NearCorner
+    post: bool = False
 
 
 @dataclass(frozen=True)
@@ -114,7 +115,7 @@ def schematic(forms: list[ReadForm], rims: list[RimReading], across: dict[str, f
         stands = before if k == 0 else placed(form, before)
         lines.append(Line(form.form, stands.at(0, 0), stands.at(0, 1), k == 0 or any(s.sighting for s in stands.slots)))
         slots += stands.slots
-        drawn = [side_of(form, side, stands) for side in Side]
+        drawn = [] if form.post else [side_of(form, side, stands) for side in Side]
         slots += [slot for edges, _, _ in drawn for slot in edges] + [slot for _, lengths, _ in drawn for slot in lengths]
         lines += [line for _, _, line in drawn]
         points += points_of(form, stands)

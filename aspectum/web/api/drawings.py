@@ -14,7 +14,6 @@ from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Millimetres, Name, Point, Sighting, number
-from aspectum.pictures.papers import ISO_216
 from aspectum.service import drawings, pictures, sheets
 from aspectum.service.critique import judge_drawing
 from aspectum.service.critique_page import Page, critique_pdf, critique_png
@@ -23,20 +22,13 @@ from aspectum.store.models import Drawing
 from aspectum.web.api.base import Message, feature, here, spec, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.pictures import PictureOut
+from aspectum.web.api.plans import PaperSize, paper_sizes
 from aspectum.web.problems import problem
 
 blueprint = feature("drawings")
 
 Px = Annotated[int, BeforeValidator(number), Field(ge=0, le=100_000)]
 Line = Annotated[str, Field(max_length=300)]
-
-
-class PaperSize(Message):
-    """An ISO 216 size, upright."""
-
-    name: str
-    wide_mm: float
-    high_mm: float
 
 
 class FindPaper(Message):
@@ -177,8 +169,7 @@ def find_paper(json: FindPaper) -> FoundPaper:
         photo = pictures.picture_of(session, person, json.picture_id)
     with here().turns.turn(f"paper-{photo.id}"):
         found = drawings.find_paper(here().files, photo)
-    sizes = [PaperSize(name=name, wide_mm=wide, high_mm=high) for name, (wide, high) in ISO_216.items()]
-    return FoundPaper(**vars(found), sizes=sizes)
+    return FoundPaper(**vars(found), sizes=paper_sizes())
 
 
 @blueprint.post("/paper/slant")

@@ -11,6 +11,7 @@ from aspectum.core.life.gauge import LEAST_SAMPLES, hold, offset
 from aspectum.core.life.thumb import ARM_MM, Value, distance_m, height_m, subtended_deg, units
 from aspectum.formats.sightings import Metres, Number
 from aspectum.service.words.life import CAUTIONS
+from aspectum.store.models import Person
 from aspectum.web.api.base import Message, feature, spec, work
 
 blueprint = feature("easel")
@@ -34,7 +35,7 @@ class GaugeAnswer(Message):
     tilt_deg: float
     spread_deg: float
     still: bool
-    offset_deg: float | None = None
+    offset_deg: float | None
 
 
 @blueprint.post("/gauge")
@@ -66,10 +67,10 @@ class ThumbAnswer(Message):
     how tall something at the distance.
     """
 
-    units: Told | None = None
+    units: Told | None
     subtends_deg: Told
-    away_m: Told | None = None
-    height_m: Told | None = None
+    away_m: Told | None
+    height_m: Told | None
 
 
 @blueprint.post("/thumb")
@@ -93,8 +94,12 @@ class Easel(Message):
     """The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before beginning outdoors."""
 
     arm_mm: ArmMm | None
-    usual_arm_mm: float = ARM_MM
-    cautions: list[str] = Field(default_factory=lambda: list(CAUTIONS))
+    usual_arm_mm: float
+    cautions: list[str]
+
+    @classmethod
+    def of(cls, person: Person) -> Easel:
+        return cls(arm_mm=person.arm_mm, usual_arm_mm=ARM_MM, cautions=list(CAUTIONS))
 
 
 class Arm(Message):
@@ -106,7 +111,7 @@ class Arm(Message):
 def easel() -> Easel:
     """The person's arm, and the cautions."""
     with work() as (_, person):
-        return Easel(arm_mm=person.arm_mm)
+        return Easel.of(person)
 
 
 @blueprint.put("/easel/arm")
@@ -115,4 +120,4 @@ def set_arm(json: Arm) -> Easel:
     """Keep the person's arm, measured once."""
     with work() as (_, person):
         person.arm_mm = json.arm_mm
-        return Easel(arm_mm=person.arm_mm)
+        return Easel.of(person)

@@ -20,6 +20,29 @@ from aspectum.web.problems import problem
 blueprint = feature("plans")
 
 
+class PaperSize(Message):
+    """An ISO 216 size, upright."""
+
+    name: str
+    wide_mm: float
+    high_mm: float
+
+
+class Papers(Message):
+    sizes: list[PaperSize]
+
+
+def paper_sizes() -> list[PaperSize]:
+    return [PaperSize(name=name, wide_mm=wide, high_mm=high) for name, (wide, high) in ISO_216.items()]
+
+
+@blueprint.get("/papers")
+@spec.validate(resp=Answers(HTTP_200=Papers), operation_id="listPapers")
+def papers() -> Papers:
+    """The sizes of paper that have a name."""
+    return Papers(sizes=paper_sizes())
+
+
 class PlanRequest(Message):
     document: SightingSheet
 

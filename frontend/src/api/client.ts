@@ -81,6 +81,16 @@ export function exportUrl(sheet: string, kind: string): string {
   return `/api/sheets/${sheet}/export/${kind}`;
 }
 
+/** The plan to print; `printer`: the paper over which a larger sheet is tiled. */
+export function planUrl(
+  sheet: string,
+  kind: "pdf" | "svg" | "json",
+  { printer, fans }: { printer?: string; fans?: boolean },
+): string {
+  const asked = new URLSearchParams({ ...(printer ? { printer } : {}), ...(fans ? { fans: "1" } : {}) }).toString();
+  return `/api/sheets/${sheet}/plan.${kind}${asked && `?${asked}`}`;
+}
+
 export function critiqueUrl(drawing: string, kind: "pdf" | "png" | "json"): string {
   return `/api/drawings/${drawing}/critique.${kind}`;
 }

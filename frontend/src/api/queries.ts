@@ -32,6 +32,16 @@ export const drawingQuery = (id: string) =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+/** The sizes of paper that have a name. */
+export const papersQuery = queryOptions({
+  queryKey: ["papers"],
+  queryFn: () => call("get", "/api/papers"),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+/** The person's own arm, and the cautions. */
+export const easelQuery = queryOptions({ queryKey: ["easel"], queryFn: () => call("get", "/api/easel") });
+
 /** What was noted for next time on the last drawing of such forms. */
 export const nextTimeQuery = (sheet: string) =>
   queryOptions({

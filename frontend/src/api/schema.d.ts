@@ -327,6 +327,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sizes of paper that have a name. */
+        get: operations["listPapers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -1267,12 +1284,9 @@ export interface components {
             /** Arm Mm */
             arm_mm: number | null;
             /** Cautions */
-            cautions?: string[];
-            /**
-             * Usual Arm Mm
-             * @default 600
-             */
-            usual_arm_mm?: number;
+            cautions: string[];
+            /** Usual Arm Mm */
+            usual_arm_mm: number;
         };
         /**
          * EdgeSighting
@@ -1564,11 +1578,8 @@ export interface components {
          * @description ``offset_deg``: the gauge's own, where it was laid both ways round.
          */
         GaugeAnswer: {
-            /**
-             * Offset Deg
-             * @default null
-             */
-            offset_deg?: number | null;
+            /** Offset Deg */
+            offset_deg: number | null;
             /** Spread Deg */
             spread_deg: number;
             /** Still */
@@ -1972,6 +1983,11 @@ export interface components {
             /** Wide Mm */
             wide_mm: number;
         };
+        /** Papers */
+        Papers: {
+            /** Sizes */
+            sizes: components["schemas"]["PaperSize"][];
+        };
         /**
          * PartAlong
          * @description Which way a part of a face is counted: from its first corner towards the second, or up towards the fourth.
@@ -2061,12 +2077,12 @@ export interface components {
              * Anchor Mm
              * @default null
              */
-            anchor_mm?: number | null;
+            anchor_mm: number | null;
             /**
              * Centre Mm
              * @default null
              */
-            centre_mm?: [
+            centre_mm: [
                 number,
                 number
             ] | null;
@@ -2074,22 +2090,22 @@ export interface components {
              * Cone Mm
              * @default null
              */
-            cone_mm?: number | null;
+            cone_mm: number | null;
             /** Edge Scales */
-            edge_scales?: components["schemas"]["PlanEdgeScale"][];
+            edge_scales: components["schemas"]["PlanEdgeScale"][];
             /** @default null */
-            eye_level_mm?: components["schemas"]["PlanEyeLevel"] | null;
+            eye_level_mm: components["schemas"]["PlanEyeLevel"] | null;
             /**
              * File
              * @default null
              */
-            file?: string | null;
+            file: string | null;
             /**
              * Format
              * @default aspectum-plan
              * @constant
              */
-            format?: "aspectum-plan";
+            format: "aspectum-plan";
             limits_mm: components["schemas"]["PlanLimits"];
             /** Margin Mm */
             margin_mm: number;
@@ -2097,9 +2113,9 @@ export interface components {
              * Near Upright Mm
              * @default null
              */
-            near_upright_mm?: number | null;
+            near_upright_mm: number | null;
             /** Notes */
-            notes?: string[];
+            notes: string[];
             /** Origin Mm */
             origin_mm: [
                 number,
@@ -2114,33 +2130,33 @@ export interface components {
              * Scale Mm Per Px
              * @default null
              */
-            scale_mm_per_px?: number | null;
+            scale_mm_per_px: number | null;
             /**
              * Scale Mm Per Unit
              * @default null
              */
-            scale_mm_per_unit?: number | null;
+            scale_mm_per_unit: number | null;
             /** Steps */
-            steps?: components["schemas"]["PlanStep"][];
+            steps: components["schemas"]["PlanStep"][];
             /** Tilts */
-            tilts?: components["schemas"]["PlanTilts"][];
+            tilts: components["schemas"]["PlanTilts"][];
             /**
              * Title
              * @default
              */
-            title?: string;
+            title: string;
             /** Vanishing Points */
-            vanishing_points?: components["schemas"]["PlanPoint"][];
+            vanishing_points: components["schemas"]["PlanPoint"][];
             /**
              * Version
              * @default 1
              * @constant
              */
-            version?: 1;
+            version: 1;
             /** @default null */
-            view?: components["schemas"]["ViewKind"] | null;
+            view: components["schemas"]["ViewKind"] | null;
             /** Warnings */
-            warnings?: components["schemas"]["PlanWarning"][];
+            warnings: components["schemas"]["PlanWarning"][];
         };
         /** PlanEdgeScale */
         PlanEdgeScale: {
@@ -2149,14 +2165,14 @@ export interface components {
              * Form
              * @default null
              */
-            form?: string | null;
+            form: string | null;
             /** Marks */
             marks: components["schemas"]["PlanMark"][];
             /**
              * Slope
              * @default null
              */
-            slope?: string | null;
+            slope: string | null;
         };
         /**
          * PlanEyeLevel
@@ -2171,7 +2187,7 @@ export interface components {
              * Sd
              * @default null
              */
-            sd?: number | null;
+            sd: number | null;
         };
         /**
          * PlanLimits
@@ -2215,47 +2231,47 @@ export interface components {
              * Direction Deg
              * @default null
              */
-            direction_deg?: number | null;
+            direction_deg: number | null;
             family: components["schemas"]["Family"];
             /**
              * Form
              * @default null
              */
-            form?: string | null;
+            form: string | null;
             /** In Reach */
             in_reach: boolean;
             /**
              * Off Sheet Cm
              * @default null
              */
-            off_sheet_cm?: number | null;
+            off_sheet_cm: number | null;
             /**
              * Sd Mm
              * @default null
              */
-            sd_mm?: number | null;
+            sd_mm: number | null;
             /**
              * Side
              * @default null
              */
-            side?: string | null;
+            side: string | null;
             /**
              * Slope
              * @default null
              */
-            slope?: string | null;
+            slope: string | null;
             /** Words */
             words: string;
             /**
              * X Mm
              * @default null
              */
-            x_mm?: number | null;
+            x_mm: number | null;
             /**
              * Y Mm
              * @default null
              */
-            y_mm?: number | null;
+            y_mm: number | null;
         };
         /** PlanRequest */
         PlanRequest: {
@@ -2270,7 +2286,7 @@ export interface components {
              * Centre Mm
              * @default null
              */
-            centre_mm?: [
+            centre_mm: [
                 number,
                 number
             ] | null;
@@ -2278,44 +2294,44 @@ export interface components {
              * Crossing Mm
              * @default null
              */
-            crossing_mm?: [
+            crossing_mm: [
                 number,
                 number
             ] | null;
             /** @default null */
-            family?: components["schemas"]["Family"] | null;
+            family: components["schemas"]["Family"] | null;
             /**
              * Form
              * @default null
              */
-            form?: string | null;
+            form: string | null;
             /**
              * Length Mm
              * @default null
              */
-            length_mm?: number | null;
+            length_mm: number | null;
             /**
              * Length Units
              * @default null
              */
-            length_units?: number | null;
+            length_units: number | null;
             /**
              * Major Mm
              * @default null
              */
-            major_mm?: number | null;
+            major_mm: number | null;
             /**
              * Minor Mm
              * @default null
              */
-            minor_mm?: number | null;
+            minor_mm: number | null;
             /** Number */
             number: number;
             /**
              * P Mm
              * @default null
              */
-            p_mm?: [
+            p_mm: [
                 number,
                 number
             ] | null;
@@ -2323,7 +2339,7 @@ export interface components {
              * Q Mm
              * @default null
              */
-            q_mm?: [
+            q_mm: [
                 number,
                 number
             ] | null;
@@ -2331,15 +2347,15 @@ export interface components {
              * Sighting
              * @default null
              */
-            sighting?: string | null;
+            sighting: string | null;
             step: components["schemas"]["StepKind"];
             /**
              * Tilt Deg
              * @default null
              */
-            tilt_deg?: number | null;
+            tilt_deg: number | null;
             /** @default null */
-            verdict?: components["schemas"]["Verdict"] | null;
+            verdict: components["schemas"]["Verdict"] | null;
             /** Words */
             words: string;
         };
@@ -2376,14 +2392,14 @@ export interface components {
              * Form
              * @default null
              */
-            form?: string | null;
+            form: string | null;
             /** Rows */
             rows: components["schemas"]["PlanTilt"][];
             /**
              * Slope
              * @default null
              */
-            slope?: string | null;
+            slope: string | null;
             /** X Mm */
             x_mm: number;
         };
@@ -2625,14 +2641,14 @@ export interface components {
              * Far X
              * @default null
              */
-            far_x?: number | null;
+            far_x: number | null;
             /** Form */
             form: string;
             /**
              * Near X
              * @default null
              */
-            near_x?: number | null;
+            near_x: number | null;
             side: components["schemas"]["Side"];
         };
         /** ReportDrawnRim */
@@ -2961,34 +2977,34 @@ export interface components {
          */
         ReportFromLife: {
             /** @default null */
-            card_verdict?: components["schemas"]["Verdict"] | null;
+            card_verdict: components["schemas"]["Verdict"] | null;
             /**
              * Differ
              * @default false
              */
-            differ?: boolean;
+            differ: boolean;
             /**
              * Drawn Ratio
              * @default null
              */
-            drawn_ratio?: number | null;
+            drawn_ratio: number | null;
             /**
              * Looking Deg
              * @default null
              */
-            looking_deg?: number | null;
+            looking_deg: number | null;
             /**
              * Looking Sd
              * @default null
              */
-            looking_sd?: number | null;
+            looking_sd: number | null;
             /**
              * Photo Gap Deg
              * @default null
              */
-            photo_gap_deg?: number | null;
+            photo_gap_deg: number | null;
             /** @default null */
-            photo_verdict?: components["schemas"]["Verdict"] | null;
+            photo_verdict: components["schemas"]["Verdict"] | null;
             /** Readings */
             readings: number[];
             /** Sighted */
@@ -2999,14 +3015,14 @@ export interface components {
              * Spread
              * @default null
              */
-            spread?: number | null;
+            spread: number | null;
             /** Strays */
-            strays?: number[];
+            strays: number[];
             /**
              * Words
              * @default
              */
-            words?: string;
+            words: string;
         };
         /**
          * ReportLadder
@@ -3037,7 +3053,7 @@ export interface components {
                 number
             ];
             /** @default null */
-            side?: components["schemas"]["Side"] | null;
+            side: components["schemas"]["Side"] | null;
         };
         /**
          * ReportNearCorner
@@ -3050,32 +3066,32 @@ export interface components {
              * Agree
              * @default null
              */
-            agree?: boolean | null;
+            agree: boolean | null;
             /**
              * Eye Level Down
              * @default null
              */
-            eye_level_down?: number | null;
+            eye_level_down: number | null;
             /**
              * Eye Level High
              * @default null
              */
-            eye_level_high?: number | null;
+            eye_level_high: number | null;
             /**
              * Eye Level Low
              * @default null
              */
-            eye_level_low?: number | null;
+            eye_level_low: number | null;
             /**
              * Eye Level Sd
              * @default null
              */
-            eye_level_sd?: number | null;
+            eye_level_sd: number | null;
             /**
              * Focal Units
              * @default null
              */
-            focal_units?: number | null;
+            focal_units: number | null;
             /** Form */
             form: string;
             left: components["schemas"]["ReportSide"];
@@ -3083,27 +3099,27 @@ export interface components {
              * Left Out
              * @default null
              */
-            left_out?: string | null;
+            left_out: string | null;
             /**
              * Retake
              * @default null
              */
-            retake?: string | null;
+            retake: string | null;
             /**
              * Retake Due
              * @default null
              */
-            retake_due?: number | null;
+            retake_due: number | null;
             /**
              * Retake Instead
              * @default null
              */
-            retake_instead?: string | null;
+            retake_instead: string | null;
             /**
              * Retake Tilt Deg
              * @default null
              */
-            retake_tilt_deg?: number | null;
+            retake_tilt_deg: number | null;
             right: components["schemas"]["ReportSide"];
             /** Words */
             words: string;
@@ -3221,17 +3237,17 @@ export interface components {
              * Eye Level
              * @default null
              */
-            eye_level?: number | null;
+            eye_level: number | null;
             /**
              * Eye Level High
              * @default null
              */
-            eye_level_high?: number | null;
+            eye_level_high: number | null;
             /**
              * Eye Level Low
              * @default null
              */
-            eye_level_low?: number | null;
+            eye_level_low: number | null;
             /** Lines */
             lines: components["schemas"]["ReportLine"][];
             /** Points */
@@ -3250,37 +3266,37 @@ export interface components {
              * Distance High
              * @default null
              */
-            distance_high?: number | null;
+            distance_high: number | null;
             /**
              * Distance Low
              * @default null
              */
-            distance_low?: number | null;
+            distance_low: number | null;
             /**
              * Distance Sd
              * @default null
              */
-            distance_sd?: number | null;
+            distance_sd: number | null;
             /**
              * Distance Units
              * @default null
              */
-            distance_units?: number | null;
+            distance_units: number | null;
             /**
              * Eye Level Down
              * @default null
              */
-            eye_level_down?: number | null;
+            eye_level_down: number | null;
             /**
              * Eye Level Sd
              * @default null
              */
-            eye_level_sd?: number | null;
+            eye_level_sd: number | null;
             /**
              * Opens
              * @default false
              */
-            opens?: boolean;
+            opens: boolean;
             side: components["schemas"]["Side"];
         };
         /**
@@ -3289,17 +3305,17 @@ export interface components {
          */
         ReportSlot: {
             /** @default null */
-            along?: components["schemas"]["Along"] | null;
+            along: components["schemas"]["Along"] | null;
             /**
              * End
              * @default null
              */
-            end?: number | null;
+            end: number | null;
             /** Form */
             form: string;
             kind: components["schemas"]["Kind"];
             /** @default null */
-            of?: components["schemas"]["Of"] | null;
+            of: components["schemas"]["Of"] | null;
             /** P */
             p: [
                 number,
@@ -3311,12 +3327,12 @@ export interface components {
                 number
             ];
             /** @default null */
-            side?: components["schemas"]["Side"] | null;
+            side: components["schemas"]["Side"] | null;
             /**
              * Sighting
              * @default null
              */
-            sighting?: string | null;
+            sighting: string | null;
             /** Words */
             words: string;
         };
@@ -3345,12 +3361,12 @@ export interface components {
              * Distance M
              * @default null
              */
-            distance_m?: number | null;
+            distance_m: number | null;
             /**
              * Distance Sd
              * @default null
              */
-            distance_sd?: number | null;
+            distance_sd: number | null;
             /** Subtends Deg */
             subtends_deg: number;
             /** Subtends Sd */
@@ -3874,13 +3890,10 @@ export interface components {
          *     how tall something at the distance.
          */
         ThumbAnswer: {
-            /** @default null */
-            away_m?: components["schemas"]["Told"] | null;
-            /** @default null */
-            height_m?: components["schemas"]["Told"] | null;
+            away_m: components["schemas"]["Told"] | null;
+            height_m: components["schemas"]["Told"] | null;
             subtends_deg: components["schemas"]["Told"];
-            /** @default null */
-            units?: components["schemas"]["Told"] | null;
+            units: components["schemas"]["Told"] | null;
         };
         /**
          * ThumbRequest
@@ -5436,6 +5449,44 @@ export interface operations {
             };
             /** @description Does not fit; the problem names the place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPapers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Papers"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
                 headers: {
                     [name: string]: unknown;
                 };

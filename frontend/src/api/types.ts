@@ -44,6 +44,15 @@ export type DrawnProposal = Schemas["DrawnProposal"];
 export type PaperSize = Schemas["PaperSize"];
 export type Steadiness = Schemas["Steadiness"];
 export type SinceBefore = Schemas["SinceBefore"];
+export type NearCorner = Schemas["ReportNearCorner"];
+export type Schematic = Schemas["ReportSchematic"];
+export type Slot = Schemas["ReportSlot"];
+export type Thumb = Schemas["ReportThumb"];
+export type Easel = Schemas["Easel"];
+export type Plan = Schemas["Plan"];
+export type PlanStep = Schemas["PlanStep"];
+export type PaperPlan = Schemas["PaperPlan"];
+export type Side = Schemas["Side"];
 export type Point = [number, number];
 
 export function isRim(sighting: Sighting): sighting is Rim {
@@ -60,6 +69,19 @@ export function isLength(sighting: Sighting): sighting is Length & { p: Point; q
   return sighting.kind === "length" && !!sighting.p && !!sighting.q;
 }
 
+/** An alignment laid on the picture. */
+export function isAlignment(sighting: Sighting): sighting is Alignment & { p: Point; q: Point } {
+  return sighting.kind === "alignment" && !!sighting.p && !!sighting.q;
+}
+
+/** Whether a sighting was read from life, whatever is laid on a photo beside it. */
+export function isReading(sighting: Sighting): boolean {
+  if (sighting.kind === "edge") return sighting.tilt_deg != null;
+  if (sighting.kind === "length") return sighting.ratio != null;
+  if (sighting.kind === "rim") return sighting.ratio != null || sighting.sight_deg != null;
+  return sighting.kind === "alignment" && sighting.beside != null;
+}
+
 export function isFace(sighting: Sighting): sighting is Face & { corners: [Point, Point, Point, Point] } {
   return sighting.kind === "face";
 }
@@ -72,7 +94,7 @@ export function isMeasured(sighting: Sighting): boolean {
 /** The two points of what is laid between two: edges, lengths, alignments, heights. */
 export function twoEnds(sighting: Sighting): [Point, Point] | null {
   if (isEdge(sighting) || isLength(sighting)) return [sighting.p, sighting.q];
-  if (sighting.kind === "alignment") return [sighting.p, sighting.q];
+  if (isAlignment(sighting)) return [sighting.p, sighting.q];
   return sighting.kind === "height" ? [sighting.foot, sighting.top] : null;
 }
 

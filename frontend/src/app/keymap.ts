@@ -1,5 +1,7 @@
 /** The one registry of keys: each room's own list, in the order of the `?` sheet. Handlers act on the same lists. */
+import { CARD_KEYS } from "../card/keys";
 import { PAPER_KEYS } from "../paper/keys";
+import { BOX_KEYS, PLAN_KEYS } from "../plan/keys";
 import { FACE_KEYS } from "../sheet/FaceSwitch";
 import { SIGHTING_KEYS } from "../sighting/keys";
 import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
@@ -11,4 +13,14 @@ export const ALWAYS_KEYS = {
   lines: [{ id: "keys", keys: ["shift+?", "?"], shown: "?", does: "This sheet of keys" }],
 } as const satisfies KeyPart;
 
-export const KEYMAP: readonly KeyPart[] = [...SIGHTING_KEYS, PAPER_KEYS, FACE_KEYS, STAGE_KEYS, DIAL_KEYS, ALWAYS_KEYS];
+export const KEYMAP: readonly KeyPart[] = [
+  ...SIGHTING_KEYS,
+  CARD_KEYS,
+  PLAN_KEYS,
+  BOX_KEYS,
+  PAPER_KEYS,
+  FACE_KEYS,
+  STAGE_KEYS,
+  DIAL_KEYS,
+  ALWAYS_KEYS,
+];

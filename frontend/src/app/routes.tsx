@@ -13,6 +13,8 @@ export const ROUTES: RouteObject[] = [
         children: [
           { path: "/", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },
           { path: "/sheets/:id", lazy: async () => ({ Component: (await import("../sighting/SheetPage")).SheetPage }) },
+          { path: "/sheets/:id/card", lazy: async () => ({ Component: (await import("../card/CardPage")).CardPage }) },
+          { path: "/sheets/:id/plan", lazy: async () => ({ Component: (await import("../plan/PlanPage")).PlanPage }) },
           {
             path: "/sheets/:id/paper",
             lazy: async () => ({ Component: (await import("../paper/PaperPage")).SubjectPaper }),

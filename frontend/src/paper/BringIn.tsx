@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import type { PaperSize, Picture, Point } from "../api/types";
-import { FaceSwitch } from "../sheet/FaceSwitch";
+import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { NextTime } from "../sheet/NextTime";
 import { PhotoDrop } from "../sheet/PhotoDrop";
 import { ScreenTools } from "../ui/ScreenTools";
@@ -85,7 +85,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
     <div className="whole-screen bring-in">
       {subject && (
         <ScreenTools>
-          <FaceSwitch subject={`/sheets/${subject}`} paper={`/sheets/${subject}/paper`} here="paper" />
+          <FaceSwitch faces={facesOf(subject, { picture: true, life: false })} here="paper" />
         </ScreenTools>
       )}
       <div className="bring-side">

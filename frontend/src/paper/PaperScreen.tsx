@@ -1,21 +1,29 @@
 import "./paper.css";
 import { useQueryClient } from "@tanstack/react-query";
-import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { critiqueUrl, pictureUrl } from "../api/client";
 import { drawingsQuery } from "../api/queries";
-import type { Critique, DrawingFull, Point, Report, Sheet, SheetFull, Steadiness } from "../api/types";
+import {
+  type Critique,
+  type DrawingFull,
+  isReading,
+  type Point,
+  type Report,
+  type Sheet,
+  type SheetFull,
+  type Steadiness,
+} from "../api/types";
 import { moveHandle } from "../sheet/edits";
-import { FaceSwitch } from "../sheet/FaceSwitch";
+import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
+import { UndoRedo } from "../sheet/SheetHead";
 import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
 import { toScreen, type View } from "../stage/geometry";
 import { type Drawn, Stage } from "../stage/Stage";
 import type { Task } from "../stage/task";
-import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
 import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
@@ -102,15 +110,17 @@ export function PaperScreen({
   }, [critique, lit]);
 
   const shown = useMemo(() => judgedReport(report, critique, against), [report, critique, against]);
-  const subjectPage = drawing.subject_id ? `/sheets/${drawing.subject_id}` : `/sheets/${full.id}`;
   const laidOver = over ? (critique?.laid_over ?? null) : null;
   return (
     <div className="whole-screen paper-grid">
       <h1 className="sr-only">{sheet.title || "Drawing on paper"}</h1>
       <ScreenTools>
         <FaceSwitch
-          subject={subjectPage}
-          paper={drawing.subject_id ? `${subjectPage}/paper` : `/paper/${full.id}`}
+          faces={
+            drawing.subject_id
+              ? facesOf(drawing.subject_id, { picture: true, life: !!subject?.sightings?.some(isReading) })
+              : { subject: `/sheets/${full.id}`, paper: `/paper/${full.id}` }
+          }
           here="paper"
         />
         <span className="paper-title">{sheet.title || "Untitled"}</span>
@@ -146,14 +156,7 @@ export function PaperScreen({
             ))}
           </select>
         )}
-        <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />
-        <IconButton
-          icon={Redo2}
-          label="Redo"
-          title="Redo (Ctrl Shift Z)"
-          disabled={!open.canRedo}
-          onClick={open.redo}
-        />
+        <UndoRedo open={open} />
         <Menu name="Critique">
           <MenuGroup name="Tolerances">
             {Object.entries(SCHOOLS).map(([school, words]) => (

@@ -4,24 +4,58 @@ import { type KeyPart, useKeys } from "../ui/keys";
 export const FACE_KEYS = {
   part: "Faces of a sheet",
   scope: "faces",
-  lines: [{ id: "turn", keys: ["b"], shown: "B", does: "From the subject to the drawing on paper, and back" }],
+  lines: [
+    {
+      id: "turn",
+      keys: ["b"],
+      shown: "B, Shift B",
+      does: "On to the sheet’s next face, and back: subject, plan, paper",
+    },
+    {
+      id: "back",
+      keys: ["shift+b"],
+      shown: "B, Shift B",
+      does: "On to the sheet’s next face, and back: subject, plan, paper",
+    },
+  ],
 } as const satisfies KeyPart;
 
-/** The two faces of a sheet, turned over on one key: the subject sighted, and the drawing on paper. */
-export function FaceSwitch({ subject, paper, here }: { subject: string; paper: string; here: "subject" | "paper" }) {
+export type Face = "subject" | "card" | "plan" | "paper";
+const NAMES: Record<Face, string> = { subject: "Subject", card: "Card", plan: "Plan", paper: "Paper" };
+
+/** The faces of a sheet, turned over on one key; each is left out where it has no address. */
+export function FaceSwitch({ faces, here }: { faces: Partial<Record<Face, string | null>>; here: Face }) {
   const go = useNavigate();
-  useKeys(FACE_KEYS, { turn: () => void go(here === "subject" ? paper : subject) });
-  const faces = [
-    { name: "Subject", to: subject, now: here === "subject" },
-    { name: "Paper", to: paper, now: here === "paper" },
-  ];
+  const shown = (Object.keys(NAMES) as Face[]).flatMap((face) => (faces[face] ? [{ face, to: faces[face] }] : []));
+  const turn = (by: number) => {
+    const next = shown[(shown.findIndex((one) => one.face === here) + by + shown.length) % shown.length];
+    if (next) void go(next.to);
+  };
+  useKeys(FACE_KEYS, { turn: () => turn(1), back: () => turn(-1) });
   return (
     <nav className="flex" aria-label="Faces of the sheet">
-      {faces.map(({ name, to, now }) => (
-        <Link key={name} to={to} className="place" aria-current={now ? "page" : undefined} title={`${name} (B)`}>
-          {name}
+      {shown.map(({ face, to }) => (
+        <Link
+          key={face}
+          to={to}
+          className="place"
+          aria-current={face === here ? "page" : undefined}
+          title={`${NAMES[face]} (B)`}
+        >
+          {NAMES[face]}
         </Link>
       ))}
     </nav>
   );
+}
+
+/** Where the faces of a subject's sheet are: on a photo, from life, or both. */
+export function facesOf(id: string, has: { picture: boolean; life: boolean }): Partial<Record<Face, string>> {
+  const at = `/sheets/${id}`;
+  return {
+    ...(has.picture ? { subject: at } : {}),
+    ...(has.life || !has.picture ? { card: `${at}/card` } : {}),
+    plan: `${at}/plan`,
+    ...(has.picture ? { paper: `${at}/paper` } : {}),
+  };
 }

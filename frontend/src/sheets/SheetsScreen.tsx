@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { PencilRuler } from "lucide-react";
 import { useCallback, useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { call } from "../api/client";
 import { readSheet, sheetsQuery } from "../api/queries";
 import type { SheetLine } from "../api/types";
@@ -31,11 +32,32 @@ export function SheetsScreen() {
     },
     onSettled: refresh,
   });
+  const go = useNavigate();
+  const life = useMutation({
+    mutationFn: () => call("post", "/api/sheets", { body: {} }),
+    onSuccess: async ({ id }) => {
+      await refresh();
+      await go(`/sheets/${id}/card`);
+    },
+  });
   const sheets = list.data?.sheets ?? [];
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-6xl px-6 py-6">
         <OpenPhoto first={list.isSuccess && sheets.length === 0} onDone={refresh} />
+        <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+          <button type="button" className="btn btn-primary" disabled={life.isPending} onClick={() => life.mutate()}>
+            <PencilRuler size={18} /> From life
+          </button>
+          <p className="min-w-64 grow basis-0 leading-snug">
+            At the easel, without a photo: stick or gauge, thumb, and the near corner on a card.
+          </p>
+        </div>
+        {life.isError && (
+          <p role="alert" className="alert alert-error mt-4">
+            {life.error.message}
+          </p>
+        )}
         <p className="mt-2 text-sm">
           A drawing on paper belongs to the sheet of its subject, under “Paper”. One from imagination?{" "}
           <Link to="/paper/new" className="underline">

@@ -1,14 +1,12 @@
-import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { exportUrl } from "../api/client";
 import { readSheetFile } from "../api/files";
 import { looksStraight, type Sheet } from "../api/types";
-import type { OpenSheet, SaveState } from "../sheet/useSheet";
+import { SheetTitle, UndoRedo } from "../sheet/SheetHead";
+import { ToleranceDialog } from "../sheet/ToleranceDialog";
+import type { OpenSheet } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
-import { IconButton } from "../ui/IconButton";
-import { InlineName } from "../ui/InlineName";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
-import { ToleranceDialog } from "./ToleranceDialog";
 
 const EXPORTS = [
   { kind: "sighting.json", name: "Sighting sheet" },
@@ -64,13 +62,7 @@ export function SheetTools({
 
   return (
     <>
-      <InlineName
-        label="Title of the sheet"
-        name={sheet.title || "Untitled"}
-        onName={(title) => open.change({ ...sheet, title })}
-        look="sheet-title"
-      />
-      <SaveMark save={open.save} />
+      <SheetTitle open={open} />
       <span className="grow" />
       <select
         className="select select-sm w-44"
@@ -97,8 +89,7 @@ export function SheetTools({
         />
         Judge first
       </label>
-      <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />
-      <IconButton icon={Redo2} label="Redo" title="Redo (Ctrl Shift Z)" disabled={!open.canRedo} onClick={open.redo} />
+      <UndoRedo open={open} />
       <Menu name="Sheet">
         <MenuGroup name="Export">
           {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
@@ -207,25 +198,5 @@ function LowestRim({
         °
       </label>
     </Dialog>
-  );
-}
-
-function SaveMark({ save }: { save: SaveState }) {
-  if (save.kind === "waiting")
-    return (
-      <span role="alert" className="save-waiting" title={save.words}>
-        Not saved yet: {save.words} Your work stays here.
-      </span>
-    );
-  return (
-    <span className="text-sm whitespace-nowrap text-base-content/85" data-testid="save-state">
-      {save.kind === "saving"
-        ? "Saving…"
-        : save.kind === "saved"
-          ? "Saved"
-          : save.kind === "gone"
-            ? "Deleted elsewhere"
-            : "Changed elsewhere"}
-    </span>
   );
 }

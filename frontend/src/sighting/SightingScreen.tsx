@@ -1,8 +1,18 @@
 import "./sighting.css";
 import { useCallback, useEffect, useState } from "react";
-import { formIdOf, isEdge, isFace, isRim, looksStraight, pointOf, type SheetFull } from "../api/types";
+import {
+  formIdOf,
+  isEdge,
+  isFace,
+  isReading,
+  isRim,
+  looksStraight,
+  type Picture,
+  pointOf,
+  type SheetFull,
+} from "../api/types";
 import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf } from "../sheet/edits";
-import { FaceSwitch } from "../sheet/FaceSwitch";
+import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
 import type { Tabs } from "../sheet/stash";
@@ -17,7 +27,6 @@ import { ConstructRow } from "./ConstructRow";
 import { FanRow } from "./FanRow";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FormBar } from "./FormBar";
-import { FromLife } from "./FromLife";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { LongTable } from "./LongTable";
@@ -33,9 +42,10 @@ import { useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
 
 /** The screen that students spend their hours on. */
-export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
+export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Picture }; tabs: Tabs }) {
   const open = useSheet(full, tabs);
-  const { sheet, report, picture } = open;
+  const { sheet, report } = open;
+  const { picture } = full;
   const [judgeFirst, setJudgeFirst] = useStoredSwitch("judge-first", true);
   const sighting = useSighting(open, judgeFirst);
   const { selected, task, form, actions, sheetNow } = sighting;
@@ -79,16 +89,17 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
 
   return (
-    <div className={`whole-screen sighting-grid ${picture ? "" : "from-life"}`}>
+    <div className="whole-screen sighting-grid">
       <h1 className="sr-only">{sheet.title || "Sighting sheet"}</h1>
       <ScreenTools>
-        {picture && (
-          <FaceSwitch
-            subject={`/sheets/${full.id}`}
-            paper={full.drawing ? `/paper/${full.id}` : `/sheets/${full.id}/paper`}
-            here="subject"
-          />
-        )}
+        <FaceSwitch
+          faces={
+            full.drawing
+              ? { subject: `/sheets/${full.id}`, paper: `/paper/${full.id}` }
+              : facesOf(full.id, { picture: true, life: sightingsOf(sheet).some(isReading) })
+          }
+          here="subject"
+        />
         <SheetTools
           open={open}
           sheetId={full.id}
@@ -97,83 +108,73 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           onWalk={walk.start}
         />
       </ScreenTools>
-      {picture && (
-        <div className="area-rail">
-          <LevelRail
-            report={report}
-            view={place?.view ?? null}
-            height={place?.size.height ?? 400}
-            litHeight={litHeight}
-            ladder={report.ladders.find((l) => l.form === chosenRim?.form) ?? null}
-            hidden={judgingRim && judgeFirst}
-          />
-        </div>
-      )}
+      <div className="area-rail">
+        <LevelRail
+          report={report}
+          view={place?.view ?? null}
+          height={place?.size.height ?? 400}
+          litHeight={litHeight}
+          ladder={report.ladders.find((l) => l.form === chosenRim?.form) ?? null}
+          hidden={judgingRim && judgeFirst}
+        />
+      </div>
       <div className="area-stage relative min-h-0 min-w-0 bg-base-300">
-        {picture ? (
-          <Stage
-            picture={picture}
-            sheet={sheet}
-            report={report}
-            selected={selected}
-            task={task}
-            rimsDue={rimsShown && !resting ? { form: chosenRim?.form ?? null } : null}
-            probe={shownProbe}
-            fan={fan.answer}
-            drawn={{
-              unit: unit?.p && unit.q ? distance(unit.p, unit.q) : 0,
-              construction:
-                constructed.answer && construction ? { answer: constructed.answer, shown: construction.shown } : null,
-              guide: guide && held.answer ? { along: guide.along, answer: held.answer } : null,
-              figure: figure && { foot: figure.foot, answer: stood.answer },
-              eased: (measuring.easing?.times ?? 1) > 1 ? (eased.answer?.lines ?? []) : [],
-              cone: measuring.cone,
-            }}
-            onMoveFigure={(foot) => figure && measuring.setFigure({ ...figure, foot })}
-            onMoveGuide={(at_px) => guide && measuring.setGuide({ ...guide, at_px })}
-            onHover={onHover}
-            onProbe={onProbe}
-            onSelect={sighting.setSelected}
-            onPoint={sighting.point}
-            onPlace={(p, q) => void sighting.lay(p, q)}
-            onMoveHandle={(id, key, to, done) =>
-              (done ? open.change : open.show)(moveHandle(sheetNow.current, id, key, to))
-            }
-            onMoveLevel={sighting.moveLevel}
-            onView={onView}
-          />
-        ) : (
-          <FromLife report={report} />
-        )}
-        {picture && (
-          <AidCard
-            sheet={sheet}
-            measuring={measuring}
-            onChange={({ sheet: next, id }) => {
-              open.change(next);
-              if (id) sighting.setSelected(id);
-            }}
-          />
-        )}
+        <Stage
+          picture={picture}
+          sheet={sheet}
+          report={report}
+          selected={selected}
+          task={task}
+          rimsDue={rimsShown && !resting ? { form: chosenRim?.form ?? null } : null}
+          probe={shownProbe}
+          fan={fan.answer}
+          drawn={{
+            unit: unit?.p && unit.q ? distance(unit.p, unit.q) : 0,
+            construction:
+              constructed.answer && construction ? { answer: constructed.answer, shown: construction.shown } : null,
+            guide: guide && held.answer ? { along: guide.along, answer: held.answer } : null,
+            figure: figure && { foot: figure.foot, answer: stood.answer },
+            eased: (measuring.easing?.times ?? 1) > 1 ? (eased.answer?.lines ?? []) : [],
+            cone: measuring.cone,
+          }}
+          onMoveFigure={(foot) => figure && measuring.setFigure({ ...figure, foot })}
+          onMoveGuide={(at_px) => guide && measuring.setGuide({ ...guide, at_px })}
+          onHover={onHover}
+          onProbe={onProbe}
+          onSelect={sighting.setSelected}
+          onPoint={sighting.point}
+          onPlace={(p, q) => void sighting.lay(p, q)}
+          onMoveHandle={(id, key, to, done) =>
+            (done ? open.change : open.show)(moveHandle(sheetNow.current, id, key, to))
+          }
+          onMoveLevel={sighting.moveLevel}
+          onView={onView}
+        />
+        <AidCard
+          sheet={sheet}
+          measuring={measuring}
+          onChange={({ sheet: next, id }) => {
+            open.change(next);
+            if (id) sighting.setSelected(id);
+          }}
+        />
         {shownProbe && place && <ProbeCard probe={shownProbe} sheet={sheet} view={place.view} stage={place.size} />}
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">
-        {picture && (
-          <div className="flex items-center gap-1.5 px-2 pb-2">
-            <AddButton words="Add an edge" letter="A" onAdd={() => sighting.begin("edge")} />
-            <AddButton words="Add a rim" letter="C" onAdd={() => sighting.begin("rim")} />
-            <MeasureMenu begin={sighting.begin} measuring={measuring} hasFace={sightingsOf(sheet).some(isFace)} />
-            <button
-              type="button"
-              className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
-              aria-pressed={rimsShown}
-              onClick={turnRims}
-              title="Show all rims that the forms should have (O)"
-            >
-              All rims
-            </button>
-          </div>
-        )}
+        <div className="flex items-center gap-1.5 px-2 pb-2">
+          <AddButton words="Add an edge" letter="A" onAdd={() => sighting.begin("edge")} />
+          <AddButton words="Add a rim" letter="C" onAdd={() => sighting.begin("rim")} />
+          <MeasureMenu begin={sighting.begin} measuring={measuring} hasFace={sightingsOf(sheet).some(isFace)} />
+          <button
+            type="button"
+            className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
+            aria-pressed={rimsShown}
+            onClick={turnRims}
+            title="Show all rims that the forms should have (O)"
+          >
+            All rims
+          </button>
+        </div>
         <NextTime sheet={full.id} />
         <FormBar
           forms={formsOf(sheet)}
@@ -193,9 +194,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           canUndoPoint={sighting.canUndoPoint}
           unitNeeded={unit === null}
         />
-        {picture && (
-          <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
-        )}
+        <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
           {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
           <Slips
@@ -216,16 +215,14 @@ export function SightingScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) 
           />
         </div>
       </div>
-      {picture && (
-        <div className="area-table">
-          <LongTable picture={picture} report={report} lit={lit} formName={formName} resting={resting} />
-        </div>
-      )}
+      <div className="area-table">
+        <LongTable picture={picture} report={report} lit={lit} formName={formName} resting={resting} />
+      </div>
       <p className="sr-only" role="status" aria-live="polite">
         {probeSaid || sighting.said}
       </p>
       <KeepDialogs open={open} />
-      {picture && walk.step !== null && <FirstWalk walk={walk} />}
+      {walk.step !== null && <FirstWalk walk={walk} />}
     </div>
   );
 }

@@ -34,10 +34,14 @@ export const finding: Finding = {
   part_line_px: null,
   eye_heights: null,
   eye_heights_sd: null,
+  from_life: null,
 };
 export const report: Report = {
   format: "aspectum-report",
   version: 1,
+  near_corners: [],
+  schematic: null,
+  thumb: null,
   file: null,
   perspective: "two-point",
   eye_level: {

@@ -1,12 +1,22 @@
 import { between, lineAt, tiltOf, wrapTilt } from "../geometry";
 import { Dial } from "./Dial";
 
-/** A free needle on a dial, turned to the tilt that is judged. */
-export function NeedleDial({ tilt, onTurn }: { tilt: number; onTurn: (tilt: number) => void }) {
+/** A free needle on a dial, turned to the tilt that is judged; drawn `sighted`, it is the stick's, or the gauge's. */
+export function NeedleDial({
+  tilt,
+  onTurn,
+  label = "Needle: the tilt you judge",
+  sighted = false,
+}: {
+  tilt: number;
+  onTurn: (tilt: number) => void;
+  label?: string;
+  sighted?: boolean;
+}) {
   const needle = between(...lineAt([0, 0], tilt, 90));
   return (
     <Dial
-      label="Needle: the tilt you judge"
+      label={label}
       value={tilt}
       least={-90}
       look="cursor-grab"
@@ -18,8 +28,8 @@ export function NeedleDial({ tilt, onTurn }: { tilt: number; onTurn: (tilt: numb
         const [, inner] = lineAt([0, 0], angle, 100 - (angle % 45 === 0 ? 11 : 6));
         return <line key={angle} {...between(inner, outer)} className="dial-tick" />;
       })}
-      <line {...needle} className="judged-outer" />
-      <line {...needle} className="judged-inner" />
+      <line {...needle} className={sighted ? "sighted-outer" : "judged-outer"} />
+      <line {...needle} className={sighted ? "sighted-inner" : "judged-inner"} />
       <circle r={5} className="dial-hub" />
     </Dial>
   );

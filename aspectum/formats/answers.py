@@ -1,0 +1,11 @@
+"""What all reports are made of."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+
+class Part(BaseModel):
+    """Every entry is always written, so a reader may rely on it."""
+
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)

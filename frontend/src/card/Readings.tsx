@@ -1,0 +1,138 @@
+import { Repeat2, Trash2 } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { type Finding, isReading, type Report, type Sheet, type Sighting } from "../api/types";
+import { rename, sightingsOf } from "../sheet/edits";
+import { IconButton } from "../ui/IconButton";
+import { InlineName } from "../ui/InlineName";
+import { degreesText, VERDICTS } from "../ui/marks";
+import { dropRepeat } from "./edits";
+
+/** Every reading in its order: judged, read, asked for; its verdict and the reason. */
+export function Readings({
+  sheet,
+  report,
+  selected,
+  resting,
+  onSelect,
+  onAgain,
+  onRemove,
+  onChange,
+}: {
+  sheet: Sheet;
+  report: Report;
+  selected: string | null;
+  resting: boolean;
+  onSelect: (id: string) => void;
+  onAgain: (id: string) => void;
+  onRemove: (id: string) => void;
+  onChange: (next: Sheet) => void;
+}) {
+  const list = sightingsOf(sheet).filter(isReading);
+  const findings = new Map(report.findings.map((f) => [f.sighting, f]));
+  const chosen = useRef<HTMLLIElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it scrolls when another reading is chosen
+  useEffect(() => chosen.current?.scrollIntoView({ block: "nearest" }), [selected]);
+  return (
+    <ol className="readings" aria-label="Readings">
+      {list.map((s) => {
+        const finding = findings.get(s.id);
+        if (!finding) return null;
+        const on = s.id === selected;
+        return (
+          <li key={s.id} ref={on ? chosen : null} className={`reading ${on ? "reading-on" : ""}`} data-reading={s.id}>
+            <div className="flex items-center gap-1">
+              <InlineName
+                label={`Name of ${s.name ?? s.id}`}
+                name={s.name ?? s.id}
+                onName={(name) => onChange(rename(sheet, s.id, name))}
+                look="min-w-0 font-semibold"
+              />
+              <button
+                type="button"
+                className="grow self-stretch"
+                aria-label={`Select ${s.name ?? s.id}`}
+                onClick={() => onSelect(s.id)}
+              />
+              {!resting && (
+                <span className={`verdict verdict-${finding.verdict}`}>
+                  {VERDICTS[finding.verdict].mark} {VERDICTS[finding.verdict].word}
+                </span>
+              )}
+              {s.kind !== "alignment" && (
+                <IconButton
+                  icon={Repeat2}
+                  label={`Read ${s.name ?? s.id} again`}
+                  title="Read again"
+                  size={18}
+                  onClick={() => onAgain(s.id)}
+                />
+              )}
+              <IconButton
+                icon={Trash2}
+                label={`Take ${s.name ?? s.id} off`}
+                title="Take off (Delete)"
+                size={18}
+                onClick={() => onRemove(s.id)}
+              />
+            </div>
+            <Triple finding={finding} resting={resting} />
+            {!resting && <p className="leading-snug">{finding.words}</p>}
+            {finding.judged_words && <p className="text-sm">{finding.judged_words}</p>}
+            {on && <Repeats sighting={s} finding={finding} onDrop={(n) => onChange(dropRepeat(sheet, s.id, n))} />}
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+function Triple({ finding, resting }: { finding: Finding; resting: boolean }) {
+  const degrees = finding.kind === "edge" || finding.kind === "rim";
+  const text = (value: number | null | undefined) =>
+    value == null ? "–" : degrees ? degreesText(value) : value.toFixed(2).replace("-", "−");
+  const sd = finding.sighted_sd;
+  return (
+    <p className="triple">
+      <span>
+        judged <b>{text(finding.judged)}</b>
+      </span>
+      <span>
+        read <b>{text(finding.sighted)}</b>
+        {sd != null && <small> ± {sd.toFixed(degrees ? 1 : 2)}</small>}
+      </span>
+      <span>
+        implied <b>{resting ? "–" : text(finding.implied)}</b>
+      </span>
+    </p>
+  );
+}
+
+/** Each time something was read; one that strays is named, and any can be taken back. */
+function Repeats({ sighting, finding, onDrop }: { sighting: Sighting; finding: Finding; onDrop: (n: number) => void }) {
+  const life = finding.from_life;
+  if (!life || life.readings.length < 2) return null;
+  const degrees = sighting.kind === "edge" || (sighting.kind === "rim" && sighting.sight_deg != null);
+  return (
+    <ul className="repeats" aria-label="Each reading">
+      {life.readings.map((value, n) => {
+        const strays = life.strays.includes(n);
+        const shown = degrees ? degreesText(value) : value.toFixed(2);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two readings may be alike; their place tells them apart
+          <li key={n}>
+            <button
+              type="button"
+              className={`btn btn-sm ${strays ? "repeat-strays" : ""}`}
+              title="Take this one back"
+              aria-label={`Take back ${shown}${strays ? ", which strays" : ""}`}
+              onClick={() => onDrop(n)}
+            >
+              {shown}
+              {strays && " strays"} ×
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}

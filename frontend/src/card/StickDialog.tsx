@@ -1,0 +1,121 @@
+import { useState } from "react";
+import type { Easel, Sheet, Thumb } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+
+/** Arm, stick and gauge: measured once, so that marks on the stick become angles, units and distances. */
+export function StickDialog({
+  sheet,
+  thumb,
+  easel,
+  onArm,
+  onChange,
+  onClose,
+}: {
+  sheet: Sheet;
+  thumb: Thumb | null;
+  easel: Easel;
+  onArm: (arm_mm: number | null) => void;
+  onChange: (next: Sheet) => void;
+  onClose: () => void;
+}) {
+  const stick = sheet.stick ?? {};
+  const put = (part: Partial<typeof stick>) => onChange({ ...sheet, stick: { ...stick, ...part } });
+  return (
+    <Dialog title="Arm and stick" onClose={onClose}>
+      <p className="mb-3">
+        Hold the stick upright at arm’s length, arm straight. Have somebody measure from your eye to the stick, once;
+        without that {easel.usual_arm_mm / 10} cm are taken, give or take 2 cm, which is 3.3 % of every length.
+      </p>
+      <div className="grid gap-3">
+        <Millimetres
+          label="Eye to stick (kept for you)"
+          value={easel.arm_mm ?? null}
+          least={100}
+          most={1500}
+          unit="mm"
+          onValue={(arm_mm) => {
+            onArm(arm_mm);
+            put({ arm_mm });
+          }}
+        />
+        <Millimetres
+          label="The near upright’s mark on the stick"
+          value={stick.unit_mm ?? null}
+          least={1}
+          most={1500}
+          unit="mm"
+          onValue={(unit_mm) => put({ unit_mm })}
+        />
+        <Millimetres
+          label="Its true height, if you know it"
+          value={stick.upright_m ?? null}
+          least={0.01}
+          most={10000}
+          unit="m"
+          onValue={(upright_m) => put({ upright_m })}
+        />
+      </div>
+      {thumb && (
+        <p className="mt-4" role="status">
+          The near upright takes up{" "}
+          <b className="tabular-nums">
+            {thumb.subtends_deg.toFixed(1)}° ± {thumb.subtends_sd.toFixed(1)}
+          </b>{" "}
+          at your eye.
+          {thumb.distance_m != null && (
+            <>
+              {" "}
+              It stands{" "}
+              <b className="tabular-nums">
+                {thumb.distance_m.toFixed(1)} m ± {(thumb.distance_sd ?? 0).toFixed(1)}
+              </b>{" "}
+              away: a drawing aid, not a survey.
+            </>
+          )}
+        </p>
+      )}
+    </Dialog>
+  );
+}
+
+function Millimetres({
+  label,
+  value,
+  least,
+  most,
+  unit,
+  onValue,
+}: {
+  label: string;
+  value: number | null;
+  least: number;
+  most: number;
+  unit: string;
+  onValue: (value: number | null) => void;
+}) {
+  const [text, setText] = useState(value === null ? "" : String(value));
+  const number = Number(text);
+  const wrong = text !== "" && !(number >= least && number <= most);
+  return (
+    <label className="flex flex-wrap items-center gap-2">
+      <span className="min-w-64">{label}</span>
+      <input
+        type="number"
+        inputMode="decimal"
+        className="input w-28 tabular-nums"
+        min={least}
+        max={most}
+        value={text}
+        aria-invalid={wrong}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => !wrong && onValue(text === "" ? null : number)}
+      />
+      {unit}
+      {wrong && (
+        <span role="alert" className="text-sm text-error">
+          from {least} to {most} {unit}
+        </span>
+      )}
+    </label>
+  );
+}

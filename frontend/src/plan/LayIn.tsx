@@ -1,0 +1,75 @@
+import { useEffect, useRef } from "react";
+import type { Plan, PlanStep } from "../api/types";
+
+/** The lay-in as a numbered strip: each step with its numbers on this paper. */
+export function LayIn({
+  plan,
+  step,
+  onStep,
+}: {
+  plan: Plan;
+  step: PlanStep | null;
+  onStep: (number: number | null) => void;
+}) {
+  const lit = useRef<HTMLLIElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it scrolls when another step is taken up
+  useEffect(() => lit.current?.scrollIntoView({ block: "nearest" }), [step?.number]);
+  return (
+    <ol className="lay-in" aria-label="Lay-in">
+      {plan.steps.map((one) => {
+        const on = one.number === step?.number;
+        return (
+          <li key={one.number} ref={on ? lit : null}>
+            <button
+              type="button"
+              className={`lay-in-step ${on ? "lay-in-on" : ""}`}
+              aria-current={on ? "step" : undefined}
+              onClick={() => onStep(on ? null : one.number)}
+            >
+              <b>{one.number}</b>
+              <span>{one.words}</span>
+            </button>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+/** At every unit above and below eye level, the tilt of each family. */
+export function TiltTables({ plan, called }: { plan: Plan; called: (form: string | null) => string }) {
+  if (plan.tilts.length === 0) return null;
+  return (
+    <details className="tilt-tables">
+      <summary>Tilt table</summary>
+      {plan.tilts.map((table) => (
+        <table key={`${table.form} ${table.family}`}>
+          <caption>
+            {[called(table.form), table.family].filter(Boolean).join(", ")}, {table.x_mm.toFixed(0)} mm across
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">units from eye level</th>
+              <th scope="col">mm down</th>
+              <th scope="col">tilt</th>
+            </tr>
+          </thead>
+          <tbody>
+            {table.rows.map((row) => (
+              <tr key={row.units}>
+                <td>{signed(row.units, 2)}</td>
+                <td>{row.y_mm.toFixed(0)}</td>
+                <td>{signed(row.tilt_deg, 1)}°</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ))}
+    </details>
+  );
+}
+
+function signed(value: number, places: number): string {
+  const text = Math.abs(value).toFixed(places);
+  return Number(text) === 0 ? text : `${value < 0 ? "−" : "+"}${text}`;
+}

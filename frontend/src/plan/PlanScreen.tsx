@@ -1,0 +1,171 @@
+import "./plan.css";
+import { useState } from "react";
+import { Link } from "react-router";
+import { planUrl } from "../api/client";
+import { isReading, type PaperPlan, type Point, type SheetFull } from "../api/types";
+import { formsOf, sightingsOf } from "../sheet/edits";
+import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
+import { KeepDialogs } from "../sheet/KeepDialogs";
+import { SheetTitle, UndoRedo } from "../sheet/SheetHead";
+import type { Tabs } from "../sheet/stash";
+import { useSheet } from "../sheet/useSheet";
+import { useKeys } from "../ui/keys";
+import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
+import { ScreenTools } from "../ui/ScreenTools";
+import { useStoredSwitch } from "../ui/settings";
+import { Board } from "./Board";
+import { PLAN_KEYS } from "./keys";
+import { LayIn, TiltTables } from "./LayIn";
+import { PaperControls } from "./PaperControls";
+import { ReachTable } from "./ReachTable";
+import { usePlan } from "./usePlan";
+
+const FIRST: Required<PaperPlan> = { paper_mm: [420, 297], margin_mm: 20, near_upright_mm: null, place: [0.5, 0.5] };
+
+/** The sheet of paper before the first line: on its board, with what lies off it on the long table and the lay-in beside it. */
+export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
+  const open = useSheet(full, tabs);
+  const { sheet } = open;
+  const how: Required<PaperPlan> = { ...FIRST, ...sheet.plan } as Required<PaperPlan>;
+  const { plan, fault } = usePlan(sheet);
+  const [number, setNumber] = useState<number | null>(null);
+  const [fans, setFans] = useStoredSwitch("plan-fans", false);
+  const [scales, setScales] = useStoredSwitch("plan-scales", true);
+  const step = plan?.steps.find((one) => one.number === number) ?? null;
+  const put = (part: Partial<PaperPlan>) => open.change({ ...sheet, plan: { ...how, ...part } });
+  const several = formsOf(sheet).length > 1;
+  const called = (form: string | null) =>
+    several ? (formsOf(sheet).find((one) => one.id === form)?.name ?? form ?? "") : "";
+
+  const move = (by: number) => {
+    const last = plan?.steps.length ?? 0;
+    setNumber((old) => (old === null ? (by > 0 ? 1 : last) : old + by < 1 || old + by > last ? null : old + by));
+  };
+  /** Move the drawing by so many mm: as a share of the room that its margins leave over. */
+  const place = (by: Point, done: boolean) => {
+    if (!plan) return;
+    const box = plan.limits_mm;
+    const room: Point = [
+      plan.paper_mm[0] - 2 * plan.margin_mm - (box.right - box.left),
+      plan.paper_mm[1] - 2 * plan.margin_mm - (box.bottom - box.top),
+    ];
+    const old = how.place as Point;
+    const next = old.map((share, n) => {
+      const left = room[n] ?? 0;
+      return left > 0.5 ? Math.min(1, Math.max(0, share + (by[n] ?? 0) / left)) : share;
+    }) as Point;
+    const document = { ...sheet, plan: { ...how, place: next } };
+    if (done) open.change(document);
+    else open.show(document);
+  };
+  useKeys(PLAN_KEYS, {
+    previous: () => move(-1),
+    next: () => move(1),
+    fans: () => setFans(!fans),
+    scales: () => setScales(!scales),
+    turn: () => put({ paper_mm: [how.paper_mm[1], how.paper_mm[0]] }),
+    leave: () => setNumber(null),
+    undo: open.undo,
+    redo: open.redo,
+  });
+  const back = full.picture ? `/sheets/${full.id}` : `/sheets/${full.id}/card`;
+  return (
+    <div className="whole-screen plan-grid">
+      <h1 className="sr-only">Plan of {sheet.title || "the sheet"}</h1>
+      <ScreenTools>
+        <FaceSwitch
+          faces={facesOf(full.id, { picture: !!full.picture, life: sightingsOf(sheet).some(isReading) })}
+          here="plan"
+        />
+        <SheetTitle open={open} />
+        <span className="grow" />
+        <UndoRedo open={open} />
+        <Menu name="Print">
+          <MenuGroup name="True to size">
+            <MenuDownload href={planUrl(full.id, "pdf", { fans })}>On its own paper (PDF)</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A4" })}>Over A4 pages (PDF)</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A3" })}>Over A3 pages (PDF)</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "svg", { fans })}>As a drawing (SVG)</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "json", {})}>Its numbers (JSON)</MenuDownload>
+          </MenuGroup>
+          <MenuGroup name="Show">
+            <MenuCheck value="fans" checked={fans} onChecked={setFans}>
+              Fans of each family
+            </MenuCheck>
+            <MenuCheck value="scales" checked={scales} onChecked={setScales}>
+              Edge scales
+            </MenuCheck>
+          </MenuGroup>
+        </Menu>
+      </ScreenTools>
+      <div className="plan-board">
+        <PaperControls how={how} plan={plan} onChange={put} />
+        {plan ? (
+          <Board plan={plan} step={step} fans={fans} scales={scales} onPlace={place} />
+        ) : (
+          <div className="plan-none">
+            {fault ? (
+              <>
+                <p role="status">{fault}</p>
+                <Link to={back} className="btn btn-primary mt-3">
+                  {full.picture ? "To the subject" : "To the card"}
+                </Link>
+              </>
+            ) : (
+              <p>Planning…</p>
+            )}
+          </div>
+        )}
+      </div>
+      <div className="plan-table">{plan && <ReachTable plan={plan} called={called} />}</div>
+      <div className="plan-strip">
+        {plan && (
+          <>
+            {fault && (
+              <p role="alert" className="plan-warning">
+                {fault}
+              </p>
+            )}
+            {plan.warnings.map((warning) => (
+              <p key={warning.leaves} role="alert" className="plan-warning">
+                {warning.words}
+              </p>
+            ))}
+            {plan.notes.map((note) => (
+              <p key={note} className="plan-note">
+                {note}
+              </p>
+            ))}
+            <div className="flex items-center gap-2">
+              <h2 className="grow text-lg font-bold">Lay-in</h2>
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => move(-1)}
+                aria-label="Previous step"
+                title="["
+              >
+                ‹
+              </button>
+              <button type="button" className="btn btn-sm" onClick={() => move(1)} aria-label="Next step" title="]">
+                ›
+              </button>
+            </div>
+            <LayIn plan={plan} step={step} onStep={setNumber} />
+            <h2 className="mt-4 text-lg font-bold">Vanishing points</h2>
+            <ul className="plan-points">
+              {plan.vanishing_points.map((v) => (
+                <li key={`${v.form} ${v.family} ${v.slope}`}>{v.words}</li>
+              ))}
+            </ul>
+            <TiltTables plan={plan} called={called} />
+          </>
+        )}
+      </div>
+      <p className="sr-only" role="status" aria-live="polite">
+        {step ? `Step ${step.number}: ${step.words}` : ""}
+      </p>
+      <KeepDialogs open={open} />
+    </div>
+  );
+}
