@@ -29,20 +29,25 @@ def truth(name: str) -> dict[str, Any]:
     return known
 
 
+def number_of(path: Path) -> int:
+    """The first to be shown is numbered 1."""
+    return int(path.name.split("-")[0])
+
+
 def fill(here: Installation) -> int:
     """Add every demo sheet unless sheets are there already; returns how many were added."""
     with here.sessions() as session:
         if list_sheets(session, person_here(session)):
             return 0
     made: dict[str, str] = {}
-    paths = sorted(SHEETS.glob("*.sighting.json"), reverse=True)
+    paths = sorted(SHEETS.glob("*.sighting.json"), key=number_of, reverse=True)
     for path in paths:
         document = SightingSheet.model_validate_json(path.read_bytes())
-        assert document.picture is not None and document.picture.file is not None
-        opened = open_picture((PHOTOS / document.picture.file).read_bytes())
-        picture = keep_picture(here.sessions, here.files, document.picture.file, opened)
+        photo = None if document.picture is None else document.picture.file
+        kept = None if photo is None else keep_picture(here.sessions, here.files, photo, open_picture((PHOTOS / photo).read_bytes()))
         with here.sessions.begin() as session:
-            sheet = make_sheet(session, person_here(session), picture_of(session, person_here(session), picture.id), document)
+            picture = None if kept is None else picture_of(session, person_here(session), kept.id)
+            sheet = make_sheet(session, person_here(session), picture, document)
             record_judgements(session, person_here(session), sheet, document)
             made[path.name.removesuffix(".sighting.json")] = sheet.id
     for name, judged in DRAWINGS:

@@ -18,7 +18,7 @@ from aspectum.core.sightings import Side
 
 GROSS_TILT_RAD = math.radians(12.0)  # standard deviation of a tilt that is read wrongly; common practice
 GROSS_SHARE = 0.3  # the same of a length or of a rim's ratio
-GROSS_ODDS = 0.05  # of any one reading being so wrong, before the others are looked at
+GROSS_ODDS = 0.15  # of any one reading being so wrong, before the others are looked at
 MOST_GROSS = 2.5  # times those deviations: nobody reads further off, so more than one reading must be wrong
 NAMED = 0.65  # odds from which one reading alone is to be taken again: a wrong blame costs a tutor more than an open question
 PAIRED = 0.6  # two that share this much are named together

@@ -5,6 +5,7 @@ Places on paper are millimetres from the sheet's top-left corner, x right, y dow
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -95,6 +96,7 @@ def share_of(left_over: float, share: float) -> float:
 
 SIDES = ("left", "top", "right", "bottom")
 ROUNDING_MM = 1e-6
+TOLD_MM = 1.0  # beyond the cone that is worth a word
 
 
 def warnings_of(placing: Placing, subject: Subject) -> list[Warned]:
@@ -106,9 +108,12 @@ def warnings_of(placing: Placing, subject: Subject) -> list[Warned]:
             found.append(Warned(leaves, max(over), tuple(side for side, by in zip(SIDES, over, strict=True) if by > ROUNDING_MM)))
             break
     if subject.cone is not None and subject.centre is not None:
-        x, y = placing.at(subject.centre)
-        radius = subject.cone * placing.scale
-        over = (x - radius - limits[0], y - radius - limits[1], limits[2] - x - radius, limits[3] - y - radius)
-        if max(over) > ROUNDING_MM:
-            found.append(Warned(Leaves.CONE, max(over), tuple(side for side, by in zip(SIDES, over, strict=True) if by > ROUNDING_MM)))
+        beyond = dict.fromkeys(SIDES, 0.0)
+        for place in subject.ends:
+            x, y = place[0] - subject.centre[0], place[1] - subject.centre[1]
+            out = (math.hypot(x, y) - subject.cone) * placing.scale
+            side = ("left" if x < 0 else "right") if abs(x) >= abs(y) else ("top" if y < 0 else "bottom")
+            beyond[side] = max(beyond[side], out)
+        if max(beyond.values()) > TOLD_MM:
+            found.append(Warned(Leaves.CONE, max(beyond.values()), tuple(side for side, by in beyond.items() if by > TOLD_MM)))
     return found

@@ -96,6 +96,11 @@ class Subject:
     open_sides: tuple[Side, ...] = field(default=())
 
     @property
+    def ends(self) -> list[Point]:
+        """Places of everything that is drawn, as far out as it goes."""
+        return ends_of(self.lines, self.rims)
+
+    @property
     def first(self) -> Line | None:
         return next(iter(self.near_uprights.values()), None)
 
@@ -161,12 +166,18 @@ def from_near_end(line: Line, near: Line | None) -> Line:
     return line if away[0] <= away[1] else Line(line.form, line.family, line.q, line.p, line.sighting, line.verdict)
 
 
-def extent_of(lines: list[Line], rims: list[RoundRim], points: list[Point]) -> tuple[float, float, float, float]:
-    """Left, top, right and bottom of everything. Raises ``NoPlan`` where there is nothing, or all of it in one place."""
-    corners = [end for line in lines for end in (line.p, line.q)] + list(points)
+def ends_of(lines: list[Line], rims: list[RoundRim]) -> list[Point]:
+    """Both ends of every line, and the four sides of every rim."""
+    ends = [end for line in lines for end in (line.p, line.q)]
     for rim in rims:
         (x, y), half = rim.ellipse.centre_px, halves_of(rim.ellipse)
-        corners += [(x - half[0], y - half[1]), (x + half[0], y + half[1])]
+        ends += [(x - half[0], y), (x + half[0], y), (x, y - half[1]), (x, y + half[1])]
+    return ends
+
+
+def extent_of(lines: list[Line], rims: list[RoundRim], points: list[Point]) -> tuple[float, float, float, float]:
+    """Left, top, right and bottom of everything. Raises ``NoPlan`` where there is nothing, or all of it in one place."""
+    corners = ends_of(lines, rims) + list(points)
     if not corners:
         raise NoPlan("Nothing is sighted on this sheet yet: sight the subject first, then plan the paper.")
     xs, ys = [x for x, _ in corners], [y for _, y in corners]

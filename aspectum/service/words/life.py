@@ -13,8 +13,8 @@ from aspectum.core.wording import remainder
 from aspectum.service.words.common import Names, degrees, listed, signed
 
 CAUTIONS = (
-    "Stand clear of traffic, edges and tides, and never sight towards the sun; ask before drawing on private ground: the landowner and local rules decide.",
-    "Hold the stick with its blunt end towards your face and watch your neighbours; change your posture now and then, and rest your eyes.",
+    "Mind traffic, edges and tides; never sight towards the sun. On private ground ask first: its owner and local rules decide.",
+    "Keep the stick’s blunt end towards your face, and watch your neighbours. Change your posture now and then; rest your eyes.",
 )
 AT_THE_END = 1e-6  # shares of the near upright: an edge this near to its end starts there
 

@@ -1,3 +1,4 @@
+import "../stage/stage.css";
 import "./card.css";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
@@ -183,7 +184,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
             {next ? (
               <button
                 type="button"
-                className="btn btn-primary big-button"
+                className="btn btn-primary big-button grow"
                 onClick={() => begin(whatOf(next, false))}
                 title="N"
               >

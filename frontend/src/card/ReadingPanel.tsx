@@ -131,6 +131,7 @@ function Figure({
       <input
         type="number"
         inputMode="decimal"
+        aria-label={label}
         className="input tabular-nums"
         step={step}
         value={text ?? String(Math.round(value * 1000) / 1000)}

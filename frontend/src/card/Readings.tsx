@@ -31,7 +31,9 @@ export function Readings({
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
   const chosen = useRef<HTMLLIElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: it scrolls when another reading is chosen
-  useEffect(() => chosen.current?.scrollIntoView({ block: "nearest" }), [selected]);
+  useEffect(() => {
+    chosen.current?.scrollIntoView({ block: "nearest" });
+  }, [selected]);
   return (
     <ol className="readings" aria-label="Readings">
       {list.map((s) => {

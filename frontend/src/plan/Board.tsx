@@ -144,7 +144,7 @@ export function Board({
             className="plan-limits"
           />
         </g>
-        {plan.warnings.length > 0 && (
+        {plan.warnings.some((w) => w.leaves !== "cone") && (
           <rect
             x={left}
             y={top}
@@ -216,7 +216,7 @@ function ScaleMark({ a, b, letter, ink, number }: { a: Point; b: Point; letter: 
               stroke={ink}
               className={numbered ? "plan-mark plan-mark-long" : "plan-mark"}
             />
-            {numbered && (
+            {numbered && number !== 0 && (
               <text
                 x={tip[0] + (right ? 2 : -2)}
                 y={tip[1] + 4}

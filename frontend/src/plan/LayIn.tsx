@@ -13,7 +13,9 @@ export function LayIn({
 }) {
   const lit = useRef<HTMLLIElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: it scrolls when another step is taken up
-  useEffect(() => lit.current?.scrollIntoView({ block: "nearest" }), [step?.number]);
+  useEffect(() => {
+    lit.current?.scrollIntoView({ block: "nearest" });
+  }, [step?.number]);
   return (
     <ol className="lay-in" aria-label="Lay-in">
       {plan.steps.map((one) => {
