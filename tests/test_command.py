@@ -115,15 +115,29 @@ def test_demo_sheets_are_judged_and_at_most_the_planned_sighting_is_off(path: Pa
         "5-tins": ["red-base"],
         "6-lamps": ["jar-c-mouth"],
         "9-yard": ["store-eaves-right-bottom-near"],
+        "11-pump-house": ["rt"],
     }
     assert off == planned.get(path.name.split(".")[0], [])
     assert all(f.judged_words for f in seen)
     # what is measured was judged as it is drawn; only what does not recede was judged about right
     right = [f.sighting for f in report.findings if f not in seen and f.judged is not None and f.verdict == Verdict.HOLDS.value]
-    fair = {"1-crates": ["long-top", "far-upright", "corner-to-corner"], "2-loft": ["gable-sill"], "4-market": ["beam-4"]}
+    fair = {
+        "1-crates": ["long-top", "far-upright", "corner-to-corner"],
+        "2-loft": ["gable-sill"],
+        "4-market": ["beam-4"],
+        "10-fish-boxes": ["lh", "rh", "a1"],
+        "11-pump-house": ["lh", "rh"],
+    }
     assert right == fair.get(path.name.split(".")[0], [])
     if report.view in STRAIGHT:
         assert report.eye_level.source == "none"
+        return
+    if report.near_corner is not None:
+        known = json.loads((SHEETS.parent / "life" / f"{path.name.split('.')[0].split('-', 1)[1]}.truth.json").read_text())
+        for side in (report.near_corner.left, report.near_corner.right):
+            assert side.distance_low is not None and side.distance_high is not None
+            assert side.distance_low <= known["distance_units"][side.side] <= side.distance_high
+        assert report.near_corner.eye_level_down == pytest.approx(known["eye_level_down"], abs=0.08)
         return
     rims = any(f.kind == "rim" for f in report.findings)
     assert report.eye_level.source == ("edges and rims" if rims else "edges")

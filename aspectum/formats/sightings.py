@@ -141,7 +141,8 @@ class RimSighting(Part):
     """A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
     axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
     width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge (``sight_deg``), each with
-    ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units.
+    ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units;
+    ``from_below``: its underside shows.
     """
 
     id: Id
@@ -160,6 +161,7 @@ class RimSighting(Part):
     down: Units | None = None
     across: Units | None = None
     width: Number | None = Field(default=None, gt=0, le=100)
+    from_below: StrictBool | None = None
     judged_degree_deg: Number | None = Field(default=None, ge=0, le=90)
 
     @model_validator(mode="after")

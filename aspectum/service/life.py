@@ -166,7 +166,7 @@ def core_length(s: LengthSighting, read: Repeated) -> LengthReading:
 
 
 def core_rim_reading(s: RimSighting, read: Repeated) -> RimReading:
-    reading = RimReading(s.id, None, None, s.down, read.sd, s.plane, s.judged_degree_deg, s.form)
+    reading = RimReading(s.id, None, None, s.down, read.sd, s.plane, s.judged_degree_deg, s.form, s.from_below or False)
     return replace(reading, sight_deg=read.value) if s.sight_deg is not None else replace(reading, ratio=read.value)
 
 

@@ -173,7 +173,7 @@ def test_the_critique_is_downloaded_on_one_page(paper: Paper, tmp_path: Path) ->
 def test_a_photo_is_brought_in_its_corners_set_right_and_the_sheet_flattened(paper: Paper) -> None:
     page = paper.page
     paper.open_demo("Signal tower from below")
-    page.keyboard.press("b")
+    page.keyboard.press("Shift+B")
     expect(page.get_by_role("heading", name="Bring in a drawing")).to_be_visible()
     page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "loft.jpg")
     expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)

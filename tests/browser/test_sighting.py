@@ -365,25 +365,6 @@ def test_keys_are_not_stolen_from_text_fields(easel: Easel) -> None:
     expect(easel.page.get_by_role("link", name="Open a laden slipway? e")).to_be_visible()
 
 
-def test_a_sheet_from_life_opens_without_a_picture(easel: Easel) -> None:
-    ends = {"left": ((11.31, "near-top"), (-16.7, "near-bottom")), "right": ((-14.04, "near-top"), (20.56, "near-bottom"))}
-    readings = [
-        {"id": f"{side}-{end}", "kind": "edge", "family": side, "tilt_deg": tilt, "end": end, "sd_deg": 1.0} for side, two in ends.items() for tilt, end in two
-    ]
-    easel.home()
-    made = easel.page.request.post(f"{easel.base}/api/sheets", data={"document": {"title": "Fish boxes from life", "sightings": readings}})
-    assert made.ok
-    easel.home()
-    expect(easel.page.locator("[data-sheet]").filter(has_text="Fish boxes")).to_contain_text("from life")
-    easel.page.get_by_role("link", name="Open Fish boxes from life").click()
-    expect(easel.page.get_by_text("Both sides agree on eye level within reading error.")).to_be_visible()
-    expect(easel.slips).to_have_count(4)
-    expect(easel.slips.first).to_contain_text("holds")
-    easel.page.keyboard.press("a")  # nothing to lay it on
-    expect(easel.page.get_by_role("region", name="Add an edge")).to_have_count(0)
-    assert not easel.faults
-
-
 def test_the_bar_leads_about_and_an_address_that_leads_nowhere_says_so(easel: Easel) -> None:
     easel.page.goto(f"{easel.base}/nowhere/at-all")
     expect(easel.page.get_by_role("heading", name="There is nothing at this address")).to_be_visible()

@@ -22,6 +22,7 @@ from aspectum.formats.schemas import SCHEMAS, schema_text
 from aspectum.formats.sheet import FormatError, read_sheet, write_sheet
 from aspectum.service.checking import check_sheet
 from aspectum.service.critique import judge_drawing
+from aspectum.service.plan import plan_sheet
 from tests.worked import EDGES
 
 SHEET: dict[str, Any] = {
@@ -97,7 +98,8 @@ def test_sheet_and_report_fit_the_published_schemas() -> None:
     jsonschema.validate(SHEET, json.loads(schema_text("sighting-sheet")))
     jsonschema.validate(json.loads(check_sheet(sheet).model_dump_json()), json.loads(schema_text("report")))
     jsonschema.validate(json.loads(judge_drawing(sheet, sheet).model_dump_json()), json.loads(schema_text("critique")))
-    assert set(SCHEMAS) == {"sighting-sheet", "report", "critique"}
+    jsonschema.validate(json.loads(plan_sheet(sheet).model_dump_json()), json.loads(schema_text("plan")))
+    assert set(SCHEMAS) == {"sighting-sheet", "report", "critique", "plan"}
 
 
 def test_a_drawings_sheet_covers_its_paper_exactly() -> None:

@@ -26,7 +26,8 @@ from tests.paper_scenes import KINDS, PAPER_DPMM, Fault, on_paper, paper_subject
 
 def test_paper_sizes_are_those_of_iso_216() -> None:
     """ISO 216:2007, trimmed sizes of the A series: sides as 1 : √2, each size half of the one before, to the millimetre."""
-    assert ISO_216 == {"A2": (420.0, 594.0), "A3": (297.0, 420.0), "A4": (210.0, 297.0), "A5": (148.0, 210.0)}
+    published = {"A1": (594.0, 841.0), "A2": (420.0, 594.0), "A3": (297.0, 420.0), "A4": (210.0, 297.0), "A5": (148.0, 210.0), "A6": (105.0, 148.0)}
+    assert published == ISO_216
     for wide, high in ISO_216.values():
         assert high / wide == pytest.approx(math.sqrt(2), rel=0.005)
 

@@ -2,7 +2,8 @@
 
 The unknowns, in near-upright units: eye level's share ``level`` of the way down from the top; a side's ``closing`` 1/distance to its
 vanishing point; ``opening`` 1/f by which rims open as they leave eye level. An edge at share t falls by 'atan(closing (level - t))'; a far
-upright that stands a width w away is '1 - closing w' long; a rim t down is 'opening |t - level|' open. Each reading is weighed in what was
+upright that stands a width w away is '1 - closing w' long; a rim t down is 'opening (t - level)' open, negative above eye level.
+Each reading is weighed in what was
 read, an angle or a length, where its error is what the reader says it is. Maximum likelihood by damped Gauss-Newton from the best place
 of a coarse search.
 """
@@ -153,7 +154,7 @@ class Rows:
         self.sd = np.array([r.sd_rad for r in evidence.tilts], float)
         rims = [r for r in evidence.rims if r.down is not None]
         self.down = np.array([r.down for r in rims], float)
-        self.ratio = np.array([r.drawn_ratio for r in rims], float)
+        self.ratio = np.array([r.signed_ratio for r in rims], float)
         self.ratio_sd = np.array([r.drawn_sd for r in rims], float)
 
     def at(self, x: Floats) -> tuple[Floats, Floats]:
@@ -173,8 +174,8 @@ class Rows:
         if m:
             rows = slice(n + len(far), n + len(far) + m)
             arm = self.down - x[LEVEL]
-            off[rows] = (x[OPENING] * np.abs(arm) - self.ratio) / self.ratio_sd
-            slope[rows, LEVEL], slope[rows, OPENING] = -x[OPENING] * np.sign(arm) / self.ratio_sd, np.abs(arm) / self.ratio_sd
+            off[rows] = (x[OPENING] * arm - self.ratio) / self.ratio_sd
+            slope[rows, LEVEL], slope[rows, OPENING] = -x[OPENING] / self.ratio_sd, arm / self.ratio_sd
         if self.evidence.lens is not None:
             lens = self.evidence.lens
             off[-1], slope[-1, OPENING] = (x[OPENING] - lens.opening) / lens.sd, 1.0 / lens.sd
@@ -248,10 +249,11 @@ def settle(rows: Rows, levels: Floats, steps: int = INNER) -> Settled:
         for u in far:
             chi2 += ((1.0 - closing * u.width - u.length) / u.sd(u.closing)) ** 2
         closings.append(closing)
-    reach, weight = np.abs(rows.down - levels[:, None]), rows.ratio_sd**-2.0
+    reach, weight = rows.down - levels[:, None], rows.ratio_sd**-2.0
     lens = rows.evidence.lens
     known, known_weight = (lens.opening, lens.sd**-2.0) if lens is not None else (0.0, 0.0)
     opening = ((reach * rows.ratio * weight).sum(axis=1) + known * known_weight) / np.maximum((reach**2 * weight).sum(axis=1) + known_weight, 1e-300)
+    opening = np.maximum(opening, 0.0)
     chi2 += ((opening[:, None] * reach - rows.ratio) ** 2 * weight).sum(axis=1) + (opening - known) ** 2 * known_weight
     return Settled(chi2, (closings[0], closings[1]), opening)
 

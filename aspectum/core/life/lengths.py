@@ -31,11 +31,11 @@ def length_reading_findings(readings: list[LengthReading], card: NearCorner | No
         if implied is not None and implied[0] > 0:
             # the width's own error is in what it implies already
             found, rule = weighed(reading.ratio / implied[0] - 1.0, math.hypot(reading.ratio_sd, implied[1]) / implied[0], tolerances.length, *FAULTS)
-            if found is Verdict.OFF and reading.id not in named:
-                found, rule = Verdict.UNSURE, Rule.TOO_WEAK
+            if found is Verdict.OFF and named != (reading.id,):
+                found, rule = Verdict.UNSURE, Rule.ONE_OF_A_PAIR if reading.id in named else Rule.TOO_WEAK
         fraction, over = nearest_fraction(abs(reading.ratio)) if reading.ratio else (0, 0.0)
         due, due_sd = (None, None) if implied is None else implied
-        others = () if upright is None else (upright.width_id,)
+        others = () if upright is None else (upright.width_id, *(id for id in named if rule is Rule.ONE_OF_A_PAIR and id != reading.id))
         findings.append(
             Finding(
                 reading.id,

@@ -81,7 +81,7 @@ class LengthReading:
 class RimReading:
     """A rim read from life: its minor axis against its width by a stick held upright (``ratio``), or how far the line of sight to its
     middle dips below level by the gauge (``sight_deg``, negative where it rises); exactly one of the two. ``down``: where its middle stands,
-    in units down from the near upright's top, None where nobody has measured that.
+    in units down from the near upright's top, None where nobody has measured that; ``from_below``: its underside shows, so it lies above eye level.
     """
 
     id: str
@@ -92,6 +92,13 @@ class RimReading:
     plane: Plane = Plane.LEVEL
     judged_degree_deg: float | None = None
     form: str | None = None
+    from_below: bool = False
+
+    @property
+    def signed_ratio(self) -> float:
+        """``drawn_ratio``, negative above eye level."""
+        above = self.from_below if self.sight_deg is None else self.sight_deg < 0
+        return -self.drawn_ratio if above else self.drawn_ratio
 
     @property
     def drawn_ratio(self) -> float:

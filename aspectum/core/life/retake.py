@@ -136,7 +136,7 @@ def case_of(evidence: Evidence, reading: TiltReading | FarUpright | RimReading) 
         case _:
             if OPENING not in found.free or reading.down is None:
                 return None
-            shown = float(found.x[OPENING]) * abs(reading.down - found.level)
+            shown = abs(float(found.x[OPENING]) * (reading.down - found.level))
             turned = change = shown - reading.drawn_ratio
             sd, gross = reading.drawn_sd, GROSS_SHARE
     if abs(change) > MOST_GROSS * gross:

@@ -87,7 +87,7 @@ def beyond_sheet(x: float, y: float, wide: float, high: float) -> tuple[float, s
     """How far a place lies beyond the sheet's nearest side, negative on it: to the left or right where it is beyond one of these."""
     across = (-x, "left") if x < wide - x else (x - wide, "right")
     down = (-y, "top") if y < high - y else (y - high, "bottom")
-    return across if across[0] >= 0 or down[0] < 0 else down
+    return across if across[0] >= 0 else max(across, down)
 
 
 def edge_scales(placing: Placing, points: list[PointOnPaper]) -> list[EdgeScale]:

@@ -121,6 +121,8 @@ def length_reading_words(finding: Finding, reason: LengthReason, names: Names) -
     if reason.rule in (Rule.TOO_LONG, Rule.TOO_SHORT):
         also = f", and {names(reason.others[0])} with it" if reason.others else ""
         said += f" Too {'long' if reason.rule is Rule.TOO_LONG else 'short'}: take it again{also}."
+    elif reason.rule is Rule.ONE_OF_A_PAIR:
+        said += f" This or {names(reason.others[-1])} is wrong: take both again."
     elif reason.rule is Rule.TOO_WEAK:
         said += " The readings are too loose to say whether that holds."
     return said

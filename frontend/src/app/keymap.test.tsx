@@ -29,9 +29,12 @@ const listen = (acts: Record<string, () => unknown>, part?: (typeof KEYMAP)[numb
 describe("the registry of keys", () => {
   it("gives no key twice within what can be open at once", () => {
     // one face of a sheet is open at a time
-    const faces = [["paper"], ["sighting", "measuring", "family", "moving"]];
-    for (const away of faces) {
-      const keys = KEYMAP.filter((part) => !["stage", "dial", ...away].includes(part.scope)).flatMap((part) =>
+    const faces = [["paper"], ["card"], ["plan"], ["sighting", "measuring", "family", "moving"]];
+    // a focused stage, dial or box answers its own
+    const own = ["stage", "dial", "plan-box"];
+    for (const face of faces) {
+      const away = [...own, ...faces.filter((other) => other !== face).flat()];
+      const keys = KEYMAP.filter((part) => !away.includes(part.scope)).flatMap((part) =>
         part.lines.flatMap((line) => line.keys),
       );
       expect(new Set(keys).size).toBe(keys.length);

@@ -289,7 +289,7 @@ function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; again: bool
       )}
       {bySight ? (
         <>
-          <p>Lay the gauge along your line of sight to the rim’s middle: how far does it dip below level?</p>
+          <p>Lay the gauge along your line of sight to the rim’s middle: how far from level does it point?</p>
           <GaugeDial
             gauge={gauge}
             held={held}
@@ -298,13 +298,22 @@ function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; again: bool
               setDip(Math.abs(Math.round(found.tilt_deg * 10) / 10));
             }}
           />
-          <Figure label="Dips by" value={dip} onValue={setDip} unit="°" />
+          <Figure label="Off level" value={dip} onValue={setDip} unit="°" />
         </>
       ) : (
         <>
           <p>{SIGHT.rim}</p>
           <Figure label="Short axis / width" value={ratio} onValue={setRatio} unit="" step={0.01} />
         </>
+      )}
+      {!again && (
+        <Choice
+          label="What shows of it"
+          options={[
+            { name: "Its top shows", on: !place.from_below, choose: () => setPlace({ ...place, from_below: null }) },
+            { name: "Its underside", on: !!place.from_below, choose: () => setPlace({ ...place, from_below: true }) },
+          ]}
+        />
       )}
       {!again && (
         <fieldset className="rim-place">
@@ -326,7 +335,12 @@ function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; again: bool
         type="button"
         className="btn btn-primary big-button w-full"
         disabled={bySight ? Math.abs(dip) >= 90 : !(ratio >= 0 && ratio <= 1)}
-        onClick={() => card.keepRead({ value, with: bySight ? "gauge" : "stick" }, place)}
+        onClick={() =>
+          card.keepRead(
+            { value: bySight && place.from_below ? -value : value, with: bySight ? "gauge" : "stick" },
+            place,
+          )
+        }
       >
         Keep {bySight ? degreesText(dip) : ratio.toFixed(2)}
       </button>

@@ -82,7 +82,7 @@ export function addRatio(
 }
 
 /** Where a rim's middle stands and how wide it is, as far as the thumb told. */
-export type RimPlace = Pick<Rim, "down" | "across" | "width">;
+export type RimPlace = Pick<Rim, "down" | "across" | "width" | "from_below">;
 
 export function addRimReading(
   sheet: Sheet,
