@@ -8,6 +8,7 @@ import secrets
 import tempfile
 import time
 import urllib.request
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -25,11 +26,14 @@ from aspectum.formats.sheet import read_sheet
 from aspectum.pictures.paper import find_paper
 from aspectum.pictures.slant import square_on, through
 from aspectum.service.from_sheet import laid_on
+from aspectum.service.plan import plan_sheet
+from aspectum.service.plan_page import plan_pdf
 from aspectum.store.database import open_engine
 from tests.beginner import muddled_edges
 from tests.conftest import Served
 from tests.drawing_simulation import Conditions, several_faults, simulate
 from tests.form_simulation import form_accuracy
+from tests.life_simulation import Told, tell
 from tests.messy_scenes import small_boxes
 from tests.overhead_scenes import straight_setup, straight_views
 from tests.paper_photos import photograph
@@ -228,6 +232,54 @@ CONDITIONS = {
 }
 
 
+def report_life(ledger: Ledger, corners: int = 2000) -> None:
+    print(f"corners read from life, {corners} in all:")
+    ledger.part(
+        "Near corners read from life",
+        f"{corners} corners in all, half read with a stick (2°) and half with a gauge (1°), three tilts and a far upright by the thumb (3 %) a side, 1.4–4.5 near "
+        "uprights away, turned 20–70°; then the same with one tilt 8–15° wrong. Other layouts: the third edge lower, or above the top; no thumb measures at all.",
+    )
+    half = corners // 2
+
+    def both(wrong: bool, seed: int, thumb: bool = True, heights: str = "upper", count: int = half) -> list[Told]:
+        return [tell(seed, count, sd, wrong, thumb, heights) for sd in (2.0, 1.0)]
+
+    def mean(told: list[Told], count: Callable[[Told], float]) -> float:
+        return float(np.mean([count(t) / t.corners for t in told]))
+
+    true = both(False, ledger.seed + 31)
+    for what in ("left", "right", "eye level"):
+        ledger.row(f"{what}{'' if what == 'eye level' else ' distance'}: 95 % interval holds", f"{np.mean([t.share(what) for t in true]):.1%}", "93–97 %")
+    ledger.row("true readings: one called off", f"{mean(true, lambda t: t.blamed):.1%} of corners")
+    wrong = both(True, ledger.seed + 32)
+    ledger.row("one wrong: it is named", f"{mean(wrong, lambda t: t.named):.1%}", "88 %")
+    ledger.row("one wrong: another is blamed", f"{mean(wrong, lambda t: t.blamed):.1%}", "2 %")
+    for told, name in zip(wrong, ("stick", "gauge"), strict=True):
+        ledger.row(
+            f"one wrong, {name} alone: named, or with a rival, another blamed",
+            f"{told.named / half:.1%}, {told.with_rival / half:.1%}, {told.blamed / half:.1%}",
+        )
+    for heights in ("lower", "beyond"):
+        other = both(True, ledger.seed + 33, heights=heights, count=half // 4)
+        ledger.row(f"one wrong, third edge {heights}: named, another blamed", f"{mean(other, lambda t: t.named):.1%}, {mean(other, lambda t: t.blamed):.1%}")
+    bare = both(True, ledger.seed + 34, thumb=False, count=half // 4)
+    ledger.row("one wrong, no thumb measures: named, another blamed", f"{mean(bare, lambda t: t.named):.1%}, {mean(bare, lambda t: t.blamed):.1%}")
+    ledger.end()
+
+
+def report_plan_time() -> None:
+    """A plan and its PDF, of every demo sheet."""
+    sheets = [read_sheet(path.read_bytes()) for path in sorted(SHEETS.glob("*.sighting.json"))]
+    for name, make in (("plan", plan_sheet), ("its PDF", lambda sheet: plan_pdf(plan_sheet(sheet)))):
+        times = []
+        for sheet in sheets:
+            make(sheet)
+            begun = time.perf_counter()
+            make(sheet)
+            times.append(1000 * (time.perf_counter() - begun))
+        print(f"{name}: median {np.median(times):.0f} ms, slowest {max(times):.0f} ms")
+
+
 def report_paper(ledger: Ledger, photos: int = 200) -> None:
     print(f"sheets of paper, {photos} photos:")
     ledger.part("Sheets of paper", f"{photos} photos of white paper on a board, up to 35° off square, uneven light, a shadow's edge, a hand over one side.")
@@ -423,6 +475,7 @@ if __name__ == "__main__":
     report_saving()
     report_rim_time()
     report_critique_time()
+    report_plan_time()
     report_round_trip()
     report_command_time()
     ledger = Ledger(seed)
@@ -436,4 +489,5 @@ if __name__ == "__main__":
     report_arcs(ledger)
     report_drawings(ledger)
     report_paper(ledger)
+    report_life(ledger)
     ledger.write()

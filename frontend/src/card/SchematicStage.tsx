@@ -181,20 +181,22 @@ function Tag({
   onPress: () => void;
 }) {
   const value = finding ? (slot.kind === "edge" ? degreesText(finding.sighted) : finding.sighted?.toFixed(2)) : null;
+  const [what, side] = slot.words.split(/(?=, (?:left|right)$)/);
   return (
     <button
       type="button"
       className={`card-tag ${lit ? "card-tag-lit" : ""} ${value ? "" : "card-tag-open"}`}
       style={{ left, top }}
       onClick={onPress}
-      aria-label={
-        value ? `${slot.words}: ${value}, ${finding ? VERDICTS[finding.verdict].word : ""}` : `Read ${slot.words}`
-      }
       title={slot.words}
     >
       <b>{value ?? "read"}</b>
       {finding && <Mark finding={finding} />}
-      <small>{slot.words.replace(", left", "").replace(", right", "")}</small>
+      <small>{what}</small>
+      <span className="sr-only">
+        {side}
+        {value && finding ? `, ${VERDICTS[finding.verdict].word}` : ""}
+      </span>
     </button>
   );
 }

@@ -37,6 +37,7 @@ export function PaperControls({
         Paper
         <select
           className="select select-sm"
+          aria-label="Paper"
           value={named && !typing ? named.name : TYPED}
           onChange={(event) => choose(event.target.value)}
         >
@@ -136,7 +137,7 @@ function TypedSize({ wide, high, onSize }: { wide: number; high: number; onSize:
       key={`${label} ${inches}`}
       defaultValue={shown(value)}
       onChange={(event) => {
-        const mm = Number(event.target.value) * by;
+        const mm = Math.round(Number(event.target.value) * by * 10) / 10;
         if (mm >= 30 && mm <= 5000) onSize(put(mm));
       }}
     />
