@@ -236,8 +236,9 @@ def report_life(ledger: Ledger, corners: int = 2000) -> None:
     print(f"corners read from life, {corners} in all:")
     ledger.part(
         "Near corners read from life",
-        f"{corners} corners in all, half read with a stick (2°) and half with a gauge (1°), three tilts and a far upright by the thumb (3 %) a side, 1.4–4.5 near "
-        "uprights away, turned 20–70°; then the same with one tilt 8–15° wrong. Other layouts: the third edge lower, or above the top; no thumb measures at all.",
+        f"{corners} corners in all, half read with a stick (2°) and half with a gauge (1°), three tilts and a far upright by the thumb (3 %) a "
+        "side, 1.4–4.5 near uprights away, turned 20–70°; then the same with one tilt 8–15° wrong. Other layouts: the third edge lower, or above the top; "
+        "no thumb measures at all.",
     )
     half = corners // 2
 
@@ -367,7 +368,8 @@ def report_core_time() -> None:
         print(f"core, 40 sightings {what}: median {np.median(times[60:]) * 1e3:.1f} ms, 95th percentile {np.percentile(times[60:], 95) * 1e3:.1f} ms")
     for path in sorted(SHEETS.glob("*.sighting.json")):
         laid_out = laid_on(read_sheet(path.read_bytes()))
-        assert laid_out.setup is not None
+        if laid_out.setup is None:
+            continue  # a card, timed over the wire
         times = []
         for _ in range(25):
             start = time.perf_counter()

@@ -13,6 +13,7 @@ sys.path.insert(0, str(ROOT))
 
 from aspectum.demo.fill import DRAWINGS_FOLDER, fill  # noqa: E402
 from tests.browser.stage import Easel  # noqa: E402
+from tests.browser.test_card import FISH, PUMP, open_card  # noqa: E402
 from tests.browser.test_paper import Paper, sighted  # noqa: E402
 from tests.conftest import Served  # noqa: E402
 
@@ -95,8 +96,33 @@ def main() -> None:
         loft.page.get_by_role("button", name="Construct").click()
         shoot(loft.page, "parts-of-a-wall")
         paper(browser, served)
+        from_life(browser, served)
         browser.close()
         served.stop()
+
+
+def from_life(browser: Browser, served: Served) -> None:
+    """A card with one reading to take again, the gauge on a tablet, and the plan of the fish boxes."""
+    for name, title, size in (("card", PUMP, (1280, 800)), ("gauge-tablet", FISH, (820, 1180)), ("plan", FISH, (1280, 800))):
+        easel = easel_in(browser, served, size=size)
+        easel.page.add_init_script("localStorage.setItem('aspectum.cautions-seen', new Date().toDateString())")
+        open_card(easel, title)
+        page = easel.page
+        if name == "card":
+            page.locator("[data-reading=rt]").get_by_role("button", name="Select").click()
+        elif name == "gauge-tablet":
+            page.get_by_role("button", name="Read bottom edge, left again").click()
+            page.get_by_role("button", name="Gauge", exact=True).click()
+            page.get_by_role("slider", name="Where the stick lies").focus()
+            for _ in range(3):
+                page.keyboard.press("Shift+ArrowDown")
+            page.wait_for_timeout(1500)
+            page.keyboard.press("h")
+            expect(page.get_by_role("button", name="Hold again")).to_be_visible()
+        else:
+            page.keyboard.press("b")
+            expect(page.get_by_test_id("board")).to_be_visible()
+        shoot(page, name)
 
 
 def paper(browser: Browser, served: Served) -> None:
@@ -112,7 +138,7 @@ def paper(browser: Browser, served: Served) -> None:
     shoot(over.page, "laid-over-evening-class")
     bring = easel_in(browser, served)
     bring.open_demo("Signal tower from below")
-    bring.page.keyboard.press("b")
+    bring.page.keyboard.press("Shift+B")
     bring.page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "crates.jpg")
     expect(bring.page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
     bring.page.locator("[data-corner='2']").focus()

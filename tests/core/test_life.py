@@ -97,6 +97,7 @@ def test_readings_without_error_give_the_corner_back_and_agree(level: float, lef
     assert (mirrored.left.distance, mirrored.right.distance) == pytest.approx((card.right.distance, card.left.distance), rel=1e-9)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("sd_deg", [2.0, 1.0])
 def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
     """95 of 100, within the chance of 220 corners (three standard deviations: 4.4 %). ``make bench`` reads 2,000."""
@@ -106,6 +107,7 @@ def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
     assert told.blamed <= 7, "true readings are hardly ever blamed"
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("sd_deg", "named"), [(2.0, 0.78), (1.0, 0.93)])
 def test_a_wrong_reading_is_named_and_no_other_blamed(sd_deg: float, named: float) -> None:
     """One of six tilts, three a side, 8 to 15 degrees wrong, with thumb measures beside them; limits by the chance of 120 corners."""
