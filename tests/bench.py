@@ -456,7 +456,10 @@ def report_round_trip() -> None:
             for k in range(40):
                 drawn = [s for s in document["sightings"] if s["kind"] in ("edge", "rim")]
                 for sighting in (drawn[0], drawn[-1]):
-                    (sighting.get("p") or sighting["near"])[1] += 0.3 * (-1) ** k
+                    if "tilt_deg" in sighting:
+                        sighting["tilt_deg"] += 0.3 * (-1) ** k
+                    elif "ratio" not in sighting:
+                        (sighting.get("p") or sighting["near"])[1] += 0.3 * (-1) ** k
                 body = json.dumps({"document": document}).encode()
                 request = urllib.request.Request(f"{served.url}/api/check", body, {"Content-Type": "application/json"})
                 start = time.perf_counter()

@@ -13,7 +13,7 @@ from aspectum.core.life.near_corner import CardSide, NearCorner, near_corner
 from aspectum.core.life.readings import GAUGE_SD_DEG, PLUMB_SD, RATIO_SD, STICK_SD_DEG, AlignmentReading, LengthReading, Of, RimReading, TiltReading
 from aspectum.core.life.repeats import Repeated, average
 from aspectum.core.life.rims import rim_reading_findings
-from aspectum.core.life.schematic import ReadForm, Schematic, schematic
+from aspectum.core.life.schematic import ReadForm, Schematic, other_levels, schematic
 from aspectum.core.life.thumb import ARM_MM, distance_m, lens_of, subtended_deg
 from aspectum.core.life.tilts import tilt_reading_findings
 from aspectum.core.plane.lines import tilt_difference
@@ -41,6 +41,7 @@ from aspectum.service.words.life import (
     alignment_reading_words,
     length_reading_words,
     near_corner_words,
+    other_level_words,
     photo_words,
     repeat_words,
     rim_reading_words,
@@ -278,10 +279,11 @@ def report_schematic(life: FromLife, sheet: SightingSheet) -> ReportSchematic | 
     """The near corner as it is drawn; None on a sheet whose forms have none."""
     if not life.forms:
         return None
-    called = {form.form: form.form for form in life.forms} | {f.id: f.name or f.id for f in sheet.forms}
+    # the first form's lines need no name beside them
+    called = {form.form: f"{form.form}: " for form in life.forms} | {f.id: f"{f.name or f.id}: " for f in sheet.forms} | {life.forms[0].form: ""}
     drawn: Schematic = schematic(life.forms, life.rims, life.across, life.widths)
     return ReportSchematic(
-        slots=[ReportSlot(**vars(slot), words=f"{called[slot.form]}: {slot_words(slot)}" if len(life.forms) > 1 else slot_words(slot)) for slot in drawn.slots],
+        slots=[ReportSlot(**vars(slot), words=called[slot.form] + slot_words(slot)) for slot in drawn.slots],
         lines=[ReportLine(**vars(line)) for line in drawn.lines],
         rims=[ReportDrawnRim(**vars(rim)) for rim in drawn.rims],
         points=[ReportDrawnPoint(**vars(point)) for point in drawn.points],
@@ -289,6 +291,14 @@ def report_schematic(life: FromLife, sheet: SightingSheet) -> ReportSchematic | 
         eye_level_low=drawn.eye_level_low,
         eye_level_high=drawn.eye_level_high,
     )
+
+
+def level_notes(life: FromLife, sheet: SightingSheet) -> list[str]:
+    """A note for every further form whose eye level is another than the first's."""
+    if not life.forms:
+        return []
+    called = {f.id: f.name or f.id for f in sheet.forms}
+    return [other_level_words(level, called.get(level.form, level.form)) for level in other_levels(life.forms) if level.apart]
 
 
 def report_thumb(sheet: SightingSheet) -> ReportThumb | None:

@@ -101,7 +101,14 @@ def edge_scales(plan: Plan) -> list[Mark]:
                 end = here[0] + step * (there[0] - here[0]), here[1] + step * (there[1] - here[1])
                 drawn.append(Stroke(here, end, THICK if mark.number == 0 else THIN, PLAIN))
                 rightwards = there[0] >= here[0]
-                drawn.append(Word((end[0] + (0.6 if rightwards else -0.6), end[1] + 0.8), f"{letter}{mark.number}", 2.0, "start" if rightwards else "end"))
+                drawn.append(
+                    Word(
+                        (end[0] + (0.6 if rightwards else -0.6), end[1] + 0.8),
+                        f"{letter}{mark.number}".replace("-", "−"),
+                        2.0,
+                        "start" if rightwards else "end",
+                    )
+                )
     return drawn
 
 

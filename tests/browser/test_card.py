@@ -180,7 +180,7 @@ def test_a_second_form_an_edge_between_and_a_rim_are_added(card: Easel) -> None:
     expect(page.locator("[data-reading]")).to_contain_text("edge 0.50 down, right")
     add.click()
     page.get_by_role("menuitem", name="A post").click()
-    expect(page.get_by_role("button", name="read Form 2: across to its near upright")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("read across to it.*Form 2"))).to_be_visible()
     add.click()
     page.get_by_role("menuitem", name="A rim").click()
     page.get_by_role("button", name="Commit").click()
@@ -231,6 +231,11 @@ def test_a_photo_is_put_under_the_card_later(card: Easel, crates_jpeg: bytes) ->
     page.get_by_role("menuitem", name="Put a photo under it…").click()
     page.get_by_label("Photo to open").set_input_files({"name": "pump.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
     expect(card.stage).to_be_visible(timeout=20_000)
+    # what was read from life is laid on the photo as well, and the two are compared
+    card.slip("eaves, left").get_by_role("button").first.click()
+    page.get_by_role("button", name="Lay it on the photo").click()
+    card.drag(card.on_screen([400, 300]), card.on_screen([200, 340]))
+    expect(card.slip("eaves, left")).to_contain_text("of the photo")
     page.get_by_role("link", name="Card", exact=True).click()
     expect(page.locator("[data-reading=rt]")).to_contain_text("off")
 

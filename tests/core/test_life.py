@@ -16,7 +16,7 @@ from aspectum.core.life.near_corner import near_corner
 from aspectum.core.life.readings import AlignmentReading, LengthReading, Of, RimReading, TiltReading
 from aspectum.core.life.repeats import average
 from aspectum.core.life.rims import rim_reading_findings
-from aspectum.core.life.schematic import ReadForm, schematic
+from aspectum.core.life.schematic import OtherLevel, ReadForm, other_levels, schematic
 from aspectum.core.life.tilts import tilt_reading_findings
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Along, Guide, Kind, Side
@@ -59,6 +59,12 @@ def test_one_edge_of_a_side_is_enough_where_the_other_side_gives_eye_level() -> 
     card = near_corner(WORKED[:3])
     assert card.right.distance == pytest.approx(1.6, abs=0.005) and card.right.eye_level is None
     assert card.agree is None and card.eye_level == pytest.approx(0.4, abs=0.001)
+
+
+def test_no_vanishing_point_is_told_at_the_near_upright_itself() -> None:
+    """A right top edge that climbs, beside a left pair whose eye level lies below it: the two have no corner in common."""
+    card = near_corner([*WORKED[:2], TiltReading("rt", Side.RIGHT, 0, 20.6)])
+    assert card.right.distance is None
 
 
 def test_a_reading_that_is_surely_wrong_takes_no_part_in_the_figures() -> None:
@@ -248,6 +254,19 @@ def test_a_second_form_and_a_post_stand_where_they_were_measured() -> None:
     line = next(line for line in found.lines if line.form == "post")
     assert (line.p, line.q) == (pytest.approx((1.4, -0.2)), pytest.approx((1.4, 0.9)))
     assert [s.of for s in found.slots if s.form == "post"] == [Of.NEAR_UPRIGHT, Of.TOP, Of.NEAR_UPRIGHT]
+
+
+def test_all_forms_share_one_eye_level_and_one_that_does_not_is_told() -> None:
+    """A second upright half as long, its top 0.2 lower: eye level 0.4 down the first is 0.4 down the second as well."""
+
+    def second(level: float) -> list[OtherLevel]:
+        tilts = [TiltReading(f"{t}", Side.LEFT, t, math.degrees(math.atan((level - t) / 2.0)), 1.0, form="b") for t in (0.0, 1.0)]
+        places = [LengthReading("t", Along.UPRIGHT, 0.2, of=Of.TOP), LengthReading("l", Along.UPRIGHT, 0.5, of=Of.NEAR_UPRIGHT)]
+        return other_levels([drawn(WORKED, FAR), ReadForm("b", tilts, places, near_corner(tilts))])
+
+    agrees, differs = second(0.4)[0], second(1.6)[0]
+    assert agrees.lower == pytest.approx(0.0, abs=0.01) and not agrees.apart
+    assert differs.lower == pytest.approx(0.6, abs=0.01) and differs.apart
 
 
 def test_simulated_corners_are_projected_as_the_card_has_them() -> None:

@@ -24,6 +24,7 @@ SIDES = (Side.LEFT, Side.RIGHT)
 LEVEL, CLOSING, OPENING = 0, 1, 3  # places of the unknowns; a closing for each side
 SEARCH = np.concatenate([np.linspace(-3, 4, 29), [-40, -20, -10, -5, 6, 11, 20, 40]])  # eye levels to begin from
 LEAST_CLOSING = 1e-12  # a pair that closes less runs parallel or opens
+MOST_CLOSING = 10.0  # nobody looks at an upright from so near that its edges meet within a tenth of it
 LEAST_APART = 1e-6  # of the near upright: edges that start closer together tell no vanishing point
 STEPS = 60  # of Gauss-Newton; a dozen settle all but the wildest readings
 LEAST_DAMPING = 1e-8  # keeps the equations solvable where the readings leave an unknown open

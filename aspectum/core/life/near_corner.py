@@ -12,7 +12,21 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from aspectum.core.life.fit import CLOSING, LEAST_APART, LEAST_CLOSING, LEVEL, SIDES, Evidence, Fit, Lens, closing_interval, far_uprights, fit, level_interval
+from aspectum.core.life.fit import (
+    CLOSING,
+    LEAST_APART,
+    LEAST_CLOSING,
+    LEVEL,
+    MOST_CLOSING,
+    SIDES,
+    Evidence,
+    Fit,
+    Lens,
+    closing_interval,
+    far_uprights,
+    fit,
+    level_interval,
+)
 from aspectum.core.life.readings import LengthReading, Of, RimReading, TiltReading
 from aspectum.core.life.retake import Retake, best_retake, consistent
 from aspectum.core.sightings import Side
@@ -147,7 +161,7 @@ def solve_side(side: Side, read: Evidence) -> CardSide:
 def side_of(own: CardSide, closing: Evidence, joint: Fit | None) -> CardSide:
     """A side as the card shows it: by its own readings where they say enough, else by the eye level that everything else gives."""
     side = own.side
-    if own.distance is not None or own.opens or joint is None or side not in closing.sides or joint.closing(side) <= LEAST_CLOSING:
+    if own.distance is not None or own.opens or joint is None or side not in closing.sides or not LEAST_CLOSING < joint.closing(side) < MOST_CLOSING:
         return own
     low, high = closing_interval(closing, side, joint)
     return CardSide(side, *distance_of(joint, side), *far_ends(low, high), readings=own.readings)

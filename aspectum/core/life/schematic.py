@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from aspectum.core.life.near_corner import NearCorner
 from aspectum.core.life.readings import LengthReading, Of, RimReading, TiltReading
 from aspectum.core.sightings import Along, Kind, Point, Side
+from aspectum.core.tolerance import beyond
 
 UNREAD_DEG = 12.0  # by which an unread edge converges
 UNREAD_WIDTH = 0.7  # units to a far upright that was not compared
@@ -93,6 +94,33 @@ class ReadForm:
 
 
 @dataclass(frozen=True)
+class OtherLevel:
+    """A further form's own eye level against the first form's: how much lower it puts it, in the first form's units."""
+
+    form: str
+    lower: float
+    sd: float
+
+    @property
+    def apart(self) -> bool:
+        return bool(beyond(self.lower, self.sd, 0.0))
+
+
+def other_levels(forms: list[ReadForm]) -> list[OtherLevel]:
+    """Where further forms put eye level, each whose place and length on the sheet were measured: level edges of all forms vanish on one."""
+    first, found = forms[0].card, []
+    for form in forms[1:]:
+        lengths = {r.of: r for r in form.lengths if r.along is Along.UPRIGHT and r.of is not Of.FAR_UPRIGHT}
+        top, long = lengths.get(Of.TOP), lengths.get(Of.NEAR_UPRIGHT)
+        own, sd = form.card.eye_level, form.card.eye_level_sd
+        if first.eye_level is None or first.eye_level_sd is None or own is None or sd is None or top is None or long is None:
+            continue
+        spread = math.hypot(math.hypot(first.eye_level_sd, long.ratio * sd), math.hypot(top.ratio_sd, own * long.ratio_sd))
+        found.append(OtherLevel(form.form, top.ratio + long.ratio * own - first.eye_level, spread))
+    return found
+
+
+@dataclass(frozen=True)
 class Stands:
     """Where a form's near upright stands on the paper: its top, and its length; all in the first form's units."""
 
@@ -118,7 +146,7 @@ def schematic(forms: list[ReadForm], rims: list[RimReading], across: dict[str, f
         drawn = [] if form.post else [side_of(form, side, stands) for side in Side]
         slots += [slot for edges, _, _ in drawn for slot in edges] + [slot for _, lengths, _ in drawn for slot in lengths]
         lines += [line for _, _, line in drawn]
-        points += points_of(form, stands)
+        points += points_of(form, stands, forms[0].card.eye_level)
         before = stands
     card = forms[0].card
     shown = tuple(drawn_rim(r, across, widths) for r in rims)
@@ -175,15 +203,17 @@ def side_of(form: ReadForm, side: Side, stands: Stands) -> tuple[list[Slot], lis
     return edges, measured, Line(form.form, top, foot, width is not None, side)
 
 
-def points_of(form: ReadForm, stands: Stands) -> list[DrawnPoint]:
-    level = form.card.eye_level
+def points_of(form: ReadForm, stands: Stands, common: float | None) -> list[DrawnPoint]:
+    """A form's vanishing points, on the first form's eye level where that is known: all forms share one."""
+    own = form.card.eye_level
+    level = common if common is not None else None if own is None else stands.at(0.0, own)[1]
     found = []
     for side in Side:
         s = form.card.of(side)
         if s.distance is None or level is None:
             continue
         near, far = (None if d is None else stands.at(WAY[side] * d, 0)[0] for d in (s.distance_low, s.distance_high))
-        found.append(DrawnPoint(form.form, side, stands.at(WAY[side] * s.distance, level), near, far))
+        found.append(DrawnPoint(form.form, side, (stands.at(WAY[side] * s.distance, 0.0)[0], level), near, far))
     return found
 
 

@@ -6,7 +6,7 @@ from aspectum.core.findings import Finding
 from aspectum.core.life.near_corner import CardSide, NearCorner
 from aspectum.core.life.readings import Of, RimReading
 from aspectum.core.life.repeats import Repeated
-from aspectum.core.life.schematic import Slot
+from aspectum.core.life.schematic import OtherLevel, Slot
 from aspectum.core.reasons import AlignmentReason, LengthReason, RimReason, Rule
 from aspectum.core.sightings import Along, Guide, Kind
 from aspectum.core.wording import remainder
@@ -128,6 +128,11 @@ def length_reading_words(finding: Finding, reason: LengthReason, names: Names) -
     return said
 
 
+def other_level_words(level: OtherLevel, form: str) -> str:
+    way = "lower" if level.lower > 0 else "higher"
+    return f"{form} puts eye level {abs(level.lower):.2f} units {way} than the first form, more than reading error; all forms share one."
+
+
 def slot_words(slot: Slot) -> str:
     """What is read, as the hand is told to go: 'top edge, left'."""
     side = f", {slot.side}" if slot.side is not None else ""
@@ -137,9 +142,9 @@ def slot_words(slot: Slot) -> str:
         return f"{where}{side}"
     match slot.of, slot.along:
         case Of.NEAR_UPRIGHT, Along.ACROSS:
-            return "across to its near upright"
+            return "across to it"
         case Of.NEAR_UPRIGHT, _:
-            return "its near upright"
+            return "its length"
         case Of.TOP, _:
             return "down to its top"
         case _, Along.ACROSS:

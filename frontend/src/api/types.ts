@@ -59,6 +59,11 @@ export function isRim(sighting: Sighting): sighting is Rim {
   return sighting.kind === "rim";
 }
 
+/** A rim laid on the picture. */
+export function isLaidRim(sighting: Sighting): sighting is Rim {
+  return sighting.kind === "rim" && ((sighting.points ?? []).length > 0 || !!sighting.ends);
+}
+
 /** An edge laid on the picture. */
 export function isEdge(sighting: Sighting): sighting is Edge & { p: Point; q: Point } {
   return sighting.kind === "edge" && !!sighting.p && !!sighting.q;

@@ -3,7 +3,7 @@ import { between, fitView, toScreen, type View } from "../stage/geometry";
 import { degreesText, FAMILIES, VERDICTS } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 
-const TAG_ROOM = 74; // px round the drawing that the tags hang in
+const ROOM = { beside: 106, above: 62 }; // px round the drawing that the tags hang in
 const TAG = { width: 92, height: 44 };
 
 /** The near corner large in the middle, redrawn from the readings; each reading hangs as a tag at the end of its line. */
@@ -28,8 +28,13 @@ export function SchematicStage({
 }) {
   const { ref, ...size } = useSize({ width: 640, height: 480 });
   const box = boundsOf(schematic);
-  const fitted = fitView({ width: box.width, height: box.height }, size, TAG_ROOM);
-  const view: View = { k: fitted.k, x: fitted.x - box.x * fitted.k, y: fitted.y - box.y * fitted.k };
+  const inner = { width: size.width - 2 * (ROOM.beside - ROOM.above), height: size.height };
+  const fitted = fitView({ width: box.width, height: box.height }, inner, ROOM.above);
+  const view: View = {
+    k: fitted.k,
+    x: fitted.x + ROOM.beside - ROOM.above - box.x * fitted.k,
+    y: fitted.y - box.y * fitted.k,
+  };
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
   const at = (p: Point) => toScreen(view, p);
   const levelled = !resting && schematic.eye_level !== null;
@@ -180,8 +185,13 @@ function Tag({
   top: number;
   onPress: () => void;
 }) {
-  const value = finding ? (slot.kind === "edge" ? degreesText(finding.sighted) : finding.sighted?.toFixed(2)) : null;
-  const [what, side] = slot.words.split(/(?=, (?:left|right)$)/);
+  const value = finding
+    ? slot.kind === "edge"
+      ? degreesText(finding.sighted)
+      : finding.sighted?.toFixed(2).replace("-", "−")
+    : null;
+  const [what = "", side = ""] = slot.words.split(/(?=, (?:left|right)$)/);
+  const [form, short = form] = what.split(/(?<=: )/);
   return (
     <button
       type="button"
@@ -192,9 +202,10 @@ function Tag({
     >
       <b>{value ?? "read"}</b>
       {finding && <Mark finding={finding} />}
-      <small>{what}</small>
+      <small>{short}</small>
       <span className="sr-only">
         {side}
+        {short === form ? "" : `, ${form}`}
         {value && finding ? `, ${VERDICTS[finding.verdict].word}` : ""}
       </span>
     </button>

@@ -33,7 +33,8 @@ export function useCard(open: OpenSheet, judgeFirst: boolean) {
   now.current = sheet;
 
   const slots = report.schematic?.slots ?? [];
-  const next = slots.find((slot) => !slot.sighting) ?? null;
+  // by the sheet itself: the report of the last reading may not be back yet
+  const next = slots.find((slot) => !slot.sighting && !isRead(sheet, slot)) ?? null;
 
   const begin = useCallback(
     (what: What) => {
@@ -97,6 +98,18 @@ export function useCard(open: OpenSheet, judgeFirst: boolean) {
     keepRead,
     keepTold,
   };
+}
+
+const END: Record<string, number> = { "near-top": 0, "near-bottom": 1 };
+
+/** Whether a slot has its reading on the sheet. */
+function isRead(sheet: Sheet, slot: Slot): boolean {
+  return sightingsOf(sheet).some((s) => {
+    if (s.kind === "edge" && slot.kind === "edge")
+      return s.form === slot.form && s.family === slot.side && (END[String(s.end)] ?? s.end) === slot.end;
+    if (s.kind !== "length" || slot.kind !== "length" || s.form !== slot.form || s.along !== slot.along) return false;
+    return (s.of ?? "far-upright") === slot.of && (slot.of !== "far-upright" || s.side === slot.side);
+  });
 }
 
 export type Card = ReturnType<typeof useCard>;

@@ -1,10 +1,20 @@
-import { isEdge, isFace, isLength, isRim, type Point, type Sheet, type Sighting } from "../api/types";
+import {
+  isAlignment,
+  isEdge,
+  isFace,
+  isLaidRim,
+  isLength,
+  isRim,
+  type Point,
+  type Sheet,
+  type Sighting,
+} from "../api/types";
 import type { Task } from "../stage/task";
 
 /** What of a subject can be laid on a drawing of it: everything that has a place on its picture, but heights in metres. */
 export function namesOf(subject: Sheet): Sighting[] {
   return (subject.sightings ?? []).filter(
-    (s) => isEdge(s) || isRim(s) || isLength(s) || isFace(s) || s.kind === "alignment" || s.kind === "division",
+    (s) => isEdge(s) || isLaidRim(s) || isLength(s) || isFace(s) || isAlignment(s) || s.kind === "division",
   );
 }
 

@@ -224,7 +224,7 @@ function ScaleMark({ a, b, letter, ink, number }: { a: Point; b: Point; letter: 
                 className="plan-number"
               >
                 {letter}
-                {number}
+                {String(number).replace("-", "−")}
               </text>
             )}
           </g>

@@ -1,7 +1,18 @@
 import "../sheet/sheet.css";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
-import type { Along, Family, Finding, Ladder, PartAlong, Plane, Sheet, Sighting } from "../api/types";
+import {
+  type Along,
+  type Family,
+  type Finding,
+  isEdge,
+  isReading,
+  type Ladder,
+  type PartAlong,
+  type Plane,
+  type Sheet,
+  type Sighting,
+} from "../api/types";
 import { formsOf, slopesOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
@@ -14,6 +25,8 @@ export interface SlipActions {
   family: (id: string, family: Family) => void;
   plane: (id: string, plane: Plane) => void;
   addPoints: (id: string) => void;
+  /** Lay on the photo what was read from life. */
+  layOn: (id: string) => void;
   slope: (id: string, slope: string) => void;
   along: (id: string, along: Along | PartAlong) => void;
   unit: (id: string) => void;
@@ -159,6 +172,11 @@ export function Slip({
                 Add points
               </button>
             </>
+          )}
+          {sighting.kind === "edge" && isReading(sighting) && !isEdge(sighting) && (
+            <button type="button" className="btn btn-sm btn-primary" onClick={() => actions.layOn(sighting.id)}>
+              Lay it on the photo
+            </button>
           )}
           {sighting.kind === "edge" && sighting.family === "slope" && (
             <select

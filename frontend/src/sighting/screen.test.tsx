@@ -17,6 +17,7 @@ const actions = {
   family: vi.fn(),
   plane: vi.fn(),
   addPoints: vi.fn(),
+  layOn: () => undefined,
   slope: nothing,
   along: nothing,
   unit: nothing,

@@ -22,6 +22,7 @@ import {
   addHeight,
   addLength,
   addRim,
+  changeSighting,
   dropArcPoint,
   formsOf,
   remove,
@@ -136,6 +137,14 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
     async (from: Point, to: Point) => {
       if (task.kind !== "place") return;
       const [p, q, judged] = [roundPoint(from), roundPoint(to), task.judged];
+      if (task.into) {
+        const { into } = task;
+        change(changeSighting(sheetNow.current, into, (s) => (s.kind === "edge" ? { ...s, p, q } : s)));
+        setTask({ kind: "look" });
+        setSelected(into);
+        setSaid("Laid on the photo, beside what was read from life.");
+        return;
+      }
       if (task.thing === "rim") {
         setTask({ kind: "near", thing: "rim", at: task.at, judged, ends: [p, q] });
         setSaid("Now point at the near arc.");
@@ -207,6 +216,12 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
         setSelected(id);
         setTask({ kind: "arc", thing: "rim", at: null, id });
         setSaid("Point along the arc. Escape ends.");
+        focusStage();
+      },
+      layOn: (id: string) => {
+        setSelected(null);
+        setTask({ kind: "place", thing: "edge", at: null, judged: null, into: id });
+        setSaid("Lay the edge on the photo.");
         focusStage();
       },
       judged: (id: string, value: number | null) => change(setJudged(sheetNow.current, id, value)),

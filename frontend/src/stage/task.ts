@@ -8,13 +8,13 @@ export type TwoEnded = Exclude<Thing, "face" | "part">;
 export type Judged = Exclude<Thing, "face">;
 
 /** What the hand is doing on the stage: two ends, a face's corners or one spot are placed; after a rim's major axis its
- * near point; arc points are added to a rim that stands.
+ * near point; arc points are added to a rim that stands. What is placed `into` a sighting was read from life before.
  */
 export type Task =
   | { kind: "look" }
   | { kind: "pick"; thing: Judged; face?: string }
   | { kind: "judge"; thing: Judged; at: Point | null; face?: string }
-  | { kind: "place"; thing: TwoEnded; at: Point | null; judged: number | null }
+  | { kind: "place"; thing: TwoEnded; at: Point | null; judged: number | null; into?: string }
   | { kind: "near"; thing: "rim"; at: Point | null; judged: number | null; ends: [Point, Point] }
   | { kind: "arc"; thing: "rim"; at: null; id: string }
   | { kind: "corners"; thing: "face"; at: null; laid: Point[] }
