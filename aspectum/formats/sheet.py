@@ -53,7 +53,7 @@ class PaperPlan(Part):
 
     paper_mm: tuple[Millimetres, Millimetres] = (420.0, 297.0)
     margin_mm: Number = Field(default=20.0, ge=0, le=1000)
-    near_upright_mm: Millimetres | None = None
+    near_upright_mm: Annotated[Number, Field(ge=1, le=5000, allow_inf_nan=False)] | None = None
     place: tuple[Share, Share] = (0.5, 0.5)
 
 

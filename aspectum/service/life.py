@@ -141,7 +141,7 @@ def form_order(sheet: SightingSheet, tilts: dict[str, list[TiltReading]], length
     """Forms with a near corner, in the sheet's order: those that have only rims have none."""
     rims = {s.form for s in sheet.sightings if isinstance(s, RimSighting)}
     named = [f.id for f in sheet.forms if f.id in tilts or f.id in lengths or f.id not in rims]
-    return list(dict.fromkeys([*named, *tilts, *lengths]))
+    return list(dict.fromkeys([*named, *tilts, *lengths])) or [NO_FORM]
 
 
 def usual_tilt_sd(s: EdgeSighting) -> float:

@@ -67,15 +67,12 @@ def plan_sheet(sheet: SightingSheet, how: PaperPlan | None = None, file: str | N
 
 
 def subject_of(sheet: SightingSheet) -> Subject:
-    """What there is to draw: on the photo where the sheet has one, else on the card."""
-    if sheet.picture is not None:
-        laid = laid_on(sheet)
-        assert laid.setup is not None
+    """What there is to draw: on the photo where something is laid on it, else on the card."""
+    laid, life = laid_on(sheet), life_on(sheet)
+    if laid.setup is not None and (laid.edges or laid.rims or life is None):
         result = check(laid.setup, laid.edges, laid.rims, laid.measured, kept_tolerances(sheet), laid.round_forms)
         return subject_of_picture(laid.setup, laid.edges, laid.rims, laid.measured, result)
-    life = life_on(sheet)
-    assert life is not None, "a sheet without a picture is from life"
-    if life.card is None:
+    if life is None or life.card is None or not life.repeats:
         raise NoPlan("Nothing is read on this card yet: read the top and the bottom edge of one side at least.")
     return subject_of_card(schematic(life.forms, life.rims, life.across, life.widths), life.card, life.rims)
 

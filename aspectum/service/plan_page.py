@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 from xml.sax.saxutils import escape
 
+from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.plan import OnPaper, Plan
 from aspectum.pictures.papers import ISO_216
 from aspectum.service.plan_strokes import PLAIN, THIN, Mark, Ring, Stroke, Word, check_bar, strokes_of
@@ -16,6 +17,7 @@ from aspectum.service.typeface import fonts
 EDGE_MM = 8.0  # that a printer leaves white
 OVERLAP_MM = 10.0  # by which the parts of a sheet reach over one another, to be glued
 CROP_MM = 5.0
+MOST_TILES = 60
 TEXT_MM = 12.0  # margin of the page of words
 BODY_MM = 3.5
 LEADING = 1.35
@@ -62,7 +64,8 @@ def svg_mark(mark: Mark) -> str:
 
 def plan_pdf(plan: Plan, printer: str | None = None, fans: bool = False) -> bytes:
     """The sheet at its true size, then the lay-in in words. ``printer``: the paper in the printer (an ISO 216 name), over whose pages a larger
-    sheet is tiled with crop marks; None prints the sheet on its own paper. Raises ``KeyError`` for an unknown paper.
+    sheet is tiled with crop marks; None prints the sheet on its own paper. Raises ``KeyError`` for an unknown paper, ``NoPlan``
+    where it would be too many pages.
     """
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
@@ -75,6 +78,8 @@ def plan_pdf(plan: Plan, printer: str | None = None, fans: bool = False) -> byte
     canvas.setAuthor("Aspectum")
     marks = strokes_of(plan, fans)
     tiles = [] if fits(plan.paper_mm, page) else tiles_of(plan.paper_mm, page)
+    if len(tiles) > MOST_TILES:
+        raise NoPlan(f"That would be {len(tiles)} pages to glue: print it on larger paper, or plan a smaller sheet.")
     if tiles:
         for tile in tiles:
             tiled(canvas, marks, tile, tiles[-1], page)

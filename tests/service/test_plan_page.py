@@ -11,6 +11,7 @@ import xml.etree.ElementTree as ET
 import pypdf
 import pytest
 
+from aspectum.core.plan.subject import NoPlan
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.plan import Plan
 from aspectum.formats.sheet import PaperPlan, read_sheet
@@ -131,6 +132,11 @@ def test_the_svg_is_in_millimetres_and_holds_the_same_marks() -> None:
     marks = [child for child in root if not child.tag.endswith("title")]
     assert len(marks) == len(strokes_of(found, fans=True))
     assert any("100 mm" in (child.text or "") for child in root)
+
+
+def test_nobody_glues_hundreds_of_pages() -> None:
+    with pytest.raises(NoPlan, match="pages to glue"):
+        plan_pdf(demo(how=PaperPlan(paper_mm=(5000, 5000))), "A6")
 
 
 def test_an_unknown_printers_paper_is_refused() -> None:

@@ -17,6 +17,7 @@ from aspectum.core.sightings import Kind
 from aspectum.core.tolerance import Tolerances, Verdict
 
 
+@np.errstate(all="ignore")  # readings far out overflow on the way to answers that are then open
 def length_reading_findings(readings: list[LengthReading], card: NearCorner | None, tolerances: Tolerances) -> list[Finding]:
     """Lengths in near-upright units. A far upright is checked against the card: its side's vanishing point and the width
     to it say how long it must be. Which of the two is wrong nothing tells, so both are to be taken again.

@@ -85,6 +85,7 @@ class NearCorner:
         return self.left if side is Side.LEFT else self.right
 
 
+@np.errstate(all="ignore")  # readings far out overflow on the way to answers that are then open
 def near_corner(
     tilts: list[TiltReading], lengths: list[LengthReading] | None = None, rims: list[RimReading] | None = None, lens: Lens | None = None
 ) -> NearCorner:

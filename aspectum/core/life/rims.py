@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from aspectum.core.findings import Finding
 from aspectum.core.life.fit import LEVEL, OPENING, fit
 from aspectum.core.life.near_corner import NearCorner
@@ -16,6 +18,7 @@ from aspectum.core.tolerance import Tolerances, Verdict, verdict
 SQUARE_SHARE = 0.15  # by which a corner that is taken to be square and on the line of sight may miss the eye's distance; common practice
 
 
+@np.errstate(all="ignore")  # readings far out overflow on the way to answers that are then open
 def rim_reading_findings(readings: list[RimReading], card: NearCorner | None, tolerances: Tolerances) -> list[Finding]:
     """A finding for every rim, by its degree as drawn. A level rim opens in proportion to its height off eye level (handbook section 3); how
     fast, the other rims tell, or the eye's distance does.

@@ -15,6 +15,7 @@ from aspectum.core.sightings import Kind, Side
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
 
+@np.errstate(all="ignore")  # readings far out overflow on the way to answers that are then open
 def tilt_reading_findings(readings: list[TiltReading], card: NearCorner, tolerances: Tolerances) -> list[Finding]:
     """A finding for every tilt read from life, each weighed against the others on the card. The reading
     to take again is off; while one of two may be the wrong one, both stay unsure. The rest are weighed

@@ -15,6 +15,7 @@ MARK_MM = (5.0, 10.0, 20.0, 50.0)  # steps of an edge scale, on the side where i
 MOST_MARKS = 30  # of one edge scale
 ROWS = (1.0, 0.5, 0.25, 0.125)  # parts of the near upright at which a tilt table may go up and down
 LEAST_ROWS, MOST_ROWS = 5, 200
+LEAST_UNIT_MM = 2.0  # a near upright drawn shorter counts nothing out
 ROUNDING = 1e-9  # of a step
 
 
@@ -141,6 +142,8 @@ def tilt_tables(placing: Placing, subject: Subject, points: list[PointOnPaper]) 
         x = placing.at(((near.p[0] + near.q[0]) / 2, 0.0))[0]
         level = placing.at((0.0, subject.level.at((x - placing.at_nought[0]) / placing.scale)))[1]
         unit = subject.unit * placing.scale
+        if unit < LEAST_UNIT_MM:
+            continue
         ends = level - placing.sheet.high, level
         part = next((part for part in ROWS if len(steps_between(*ends, part * unit)) >= LEAST_ROWS), ROWS[-1])
         rows, fan = [], []

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import { call } from "../api/client";
+import type { Thumb } from "../api/types";
+import { StickDial } from "../stage/dials/StickDial";
+import { Figure } from "./Figure";
+import type { Card } from "./useCard";
+
+/** A length by the thumb: as a part of the unit, or by its mark on the stick. */
+export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | null; arm: number | null }) {
+  const [ratio, setRatio] = useState(1);
+  const [mark, setMark] = useState("");
+  const [fault, setFault] = useState("");
+  const signed = card.task.kind === "read" && card.task.what.kind === "length" && card.task.what.slot.of === "top";
+  const fromMark = async (text: string) => {
+    setMark(text);
+    setFault("");
+    const mm = Number(text);
+    if (!thumb || !(mm > 0)) return;
+    try {
+      const told = await call("post", "/api/thumb", { body: { mark_mm: mm, unit_mm: thumb.unit_mm, arm_mm: arm } });
+      if (told.units) setRatio(told.units.value);
+    } catch (error) {
+      setFault((error as Error).message);
+    }
+  };
+  return (
+    <>
+      <p>
+        Arm straight: mark the near upright with your thumb, then see what part of it this is.
+        {signed && " Negative if its top stands above the unit’s."}
+      </p>
+      {!signed && <StickDial label="Thumb: parts of the unit" value={ratio} most={3} unit="units" onSlide={setRatio} />}
+      <Figure label="Thumb" value={ratio} onValue={setRatio} unit="units" />
+      {thumb && (
+        <label className="big-figure">
+          or its mark
+          <input
+            type="number"
+            inputMode="decimal"
+            className="input tabular-nums"
+            min={0}
+            value={mark}
+            onChange={(event) => void fromMark(event.target.value)}
+          />
+          mm of {thumb.unit_mm.toFixed(0)}
+        </label>
+      )}
+      {fault && (
+        <p role="alert" className="font-semibold text-error">
+          {fault}
+        </p>
+      )}
+      <button
+        type="button"
+        className="btn btn-primary big-button w-full"
+        disabled={!signed && !(ratio > 0)}
+        onClick={() => card.keepRead({ value: ratio, with: "stick" })}
+      >
+        Keep {ratio.toFixed(2)} units
+      </button>
+    </>
+  );
+}
