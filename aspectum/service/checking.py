@@ -17,7 +17,7 @@ from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, Repor
 from aspectum.formats.sheet import FormatError, OwnTolerance, SightingSheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
-from aspectum.service.life import beside_the_photo, level_notes, life_findings, life_on, report_cards, report_schematic, report_thumb
+from aspectum.service.life import beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.words.common import Names
 from aspectum.service.words.notes import note_words
@@ -46,8 +46,9 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
     life = life_on(sheet)
-    for id, read in life_findings(life, sheet, tolerances, names).items() if life is not None else ():
-        by_id[id] = beside_the_photo(by_id[id], read, tolerances) if id in by_id else read
+    read = [] if life is None else life.findings(tolerances)
+    for id, found in life_findings(life, read, sheet, tolerances, names).items() if life is not None else ():
+        by_id[id] = beside_the_photo(by_id[id], found, tolerances) if id in by_id else found
     cards = [] if life is None else report_cards(life, names)
     said = [note_words(note, names) for note in result.notes if not (cards and answered(note.code, laid))]
 
@@ -69,7 +70,7 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
         standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
         forms=forms,
-        judgements=judgement_lines(result.findings + ([] if life is None else life.findings(tolerances)), families),
+        judgements=judgement_lines(result.findings + not_laid(read, result.findings), families),
         notes=said + ([] if life is None else level_notes(life, sheet)) + cautions(by_id.values(), forms),
     )
 

@@ -177,12 +177,18 @@ def lens_on(sheet: SightingSheet) -> Lens | None:
     return lens_of(sheet.stick.unit_mm, sheet.stick.arm_mm or ARM_MM)
 
 
-def life_findings(life: FromLife, sheet: SightingSheet, tolerances: Tolerances, names: Names) -> dict[str, ReportFinding]:
+def not_laid(read: list[Finding], laid: list[Finding]) -> list[Finding]:
+    """Findings of what was read from life and is not laid on a photo as well: what is judged once counts once."""
+    known = {f.sighting for f in laid}
+    return [f for f in read if f.sighting not in known]
+
+
+def life_findings(life: FromLife, read: list[Finding], sheet: SightingSheet, tolerances: Tolerances, names: Names) -> dict[str, ReportFinding]:
     """The report's findings of all readings, by id."""
     by_id = {s.id: s for s in sheet.sightings}
     rims = {r.id: r for r in life.rims}
     found = {}
-    for f in life.findings(tolerances):
+    for f in read:
         s, reason = by_id[f.sighting], f.reason
         family = s.family if isinstance(s, EdgeSighting) else None
         match reason:

@@ -12,7 +12,7 @@ from aspectum.core.practice.skills import ReadFrom, SkillReading, judgement_read
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sheet import SightingSheet
 from aspectum.service.from_sheet import laid_on
-from aspectum.service.life import life_on
+from aspectum.service.life import life_on, not_laid
 from aspectum.store.models import Person, Reading, Sheet
 
 JUDGED = ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m", "judged_beside")
@@ -29,8 +29,7 @@ def judged_on(sheet: SightingSheet) -> list[SkillReading]:
         findings = [] if laid.setup is None else check(laid.setup, laid.edges, laid.rims, laid.measured).findings
         life = life_on(sheet)
         if life is not None:
-            # an edge that a photo shows as well is judged once
-            findings += [f for f in life.findings(FREEHAND) if f.sighting not in {known.sighting for known in findings}]
+            findings = findings + not_laid(life.findings(FREEHAND), findings)
     except Exception:
         log.exception("the judgements of a sheet could not be read")
         return []
