@@ -148,10 +148,21 @@ def test_arm_and_stick_turn_marks_into_units_angles_and_distances(card: Easel) -
     dialog.get_by_label("Eye to stick (kept for you)").fill("570")
     dialog.get_by_label("Its true height, if you know it").click()
     expect(dialog).to_contain_text("7.9 m")
+    dialog.get_by_label("Or how far away it stands").fill("10")
+    dialog.get_by_label("Its true height, if you know it").click()
+    expect(dialog).to_contain_text("Then it is 4.05 m ± 0.14 tall.")
     dialog.get_by_role("button", name="Close").click()
     page.get_by_role("button", name="Read right far upright again").click()
     page.get_by_label("or its mark").fill("115.5")
     expect(page.get_by_role("button", name="Keep 0.50 units")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("menuitem", name="A length").click()
+    page.get_by_role("button", name="Commit").click()
+    page.get_by_label("What", exact=True).fill("door, across")
+    page.get_by_label("Thumb", exact=True).fill("0.3")
+    page.get_by_role("button", name="Keep 0.30 units").click()
+    expect(page.get_by_role("list", name="Readings")).to_contain_text("door, across")
 
 
 def test_what_stands_above_what_is_told_without_points(card: Easel) -> None:

@@ -3445,7 +3445,8 @@ export interface components {
          * @description A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
          *     axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
          *     width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge (``sight_deg``), each with
-         *     ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units; ``from_below``: its underside shows.
+         *     ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units;
+         *     ``from_below``: its underside shows.
          */
         RimSighting: {
             /**

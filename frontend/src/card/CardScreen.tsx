@@ -22,6 +22,7 @@ import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { CalibrateDialog } from "./CalibrateDialog";
 import { Cautions } from "./Cautions";
+import { freeLength } from "./edits";
 import { CARD_KEYS } from "./keys";
 import { PointStrip } from "./PointStrip";
 import { ReadingPanel } from "./ReadingPanel";
@@ -100,6 +101,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
       const { sheet: grown, id } = addForm(old);
       return setFormKind(grown, id, kind);
     });
+  const firstForm = schematic?.slots[0]?.form ?? formsOf(sheet)[0]?.id ?? "form-1";
   const current = task.kind !== "rest" && "slot" in task.what ? slotOf(task.what.slot, schematic?.slots ?? []) : null;
   const words = report.near_corners.map((one) =>
     report.near_corners.length > 1
@@ -201,6 +203,12 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
                 <MenuAction value="rim" onSelect={() => begin({ kind: "rim", again: null, words: "rim" })}>
                   A rim
                 </MenuAction>
+                <MenuAction
+                  value="length"
+                  onSelect={() => begin({ kind: "length", slot: freeLength(firstForm), again: null, words: "length" })}
+                >
+                  A length
+                </MenuAction>
                 <MenuAction value="form" onSelect={() => secondForm("box")}>
                   A second form
                 </MenuAction>
@@ -289,10 +297,9 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
           onClose={() => setAsked(null)}
           onEdge={(side, end) => {
             setAsked(null);
-            const form = schematic?.slots[0]?.form ?? formsOf(sheet)[0]?.id ?? "form-1";
             begin({
               kind: "edge",
-              slot: { form, side, end },
+              slot: { form: firstForm, side, end },
               again: null,
               words: `edge ${end.toFixed(2)} down, ${side}`,
             });

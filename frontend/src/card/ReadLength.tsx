@@ -1,15 +1,25 @@
 import { useState } from "react";
 import { call } from "../api/client";
-import type { Thumb } from "../api/types";
+import type { Along, Thumb } from "../api/types";
 import { StickDial } from "../stage/dials/StickDial";
 import { Figure } from "./Figure";
 import type { Card } from "./useCard";
+
+const WAYS: { way: Along; words: string }[] = [
+  { way: "across", words: "Straight across" },
+  { way: "upright", words: "Straight up" },
+  { way: "edge", words: "Along it" },
+];
 
 /** A length by the thumb: as a part of the unit, or by its mark on the stick. */
 export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | null; arm: number | null }) {
   const [ratio, setRatio] = useState(1);
   const [mark, setMark] = useState("");
   const [fault, setFault] = useState("");
+  const [name, setName] = useState("");
+  const [along, setAlong] = useState<Along>("across");
+  const { task } = card;
+  const free = task.kind === "read" && task.what.kind === "length" && task.what.slot.of === null && !task.what.again;
   const signed = card.task.kind === "read" && card.task.what.kind === "length" && card.task.what.slot.of === "top";
   const fromMark = async (text: string) => {
     setMark(text);
@@ -29,6 +39,32 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
         Arm straight: mark the near upright with your thumb, then see what part of it this is.
         {signed && " Negative if its top stands above the unit’s."}
       </p>
+      {free && (
+        <>
+          <label className="name-line">
+            What
+            <input
+              className="input input-sm grow"
+              maxLength={90}
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
+          </label>
+          <fieldset className="choice" aria-label="Measured">
+            {WAYS.map(({ way, words }) => (
+              <button
+                key={way}
+                type="button"
+                className={`btn ${along === way ? "choice-on" : ""}`}
+                aria-pressed={along === way}
+                onClick={() => setAlong(way)}
+              >
+                {words}
+              </button>
+            ))}
+          </fieldset>
+        </>
+      )}
       {!signed && <StickDial label="Thumb: parts of the unit" value={ratio} most={3} unit="units" onSlide={setRatio} />}
       <Figure label="Thumb" value={ratio} onValue={setRatio} unit="units" />
       {thumb && (
@@ -54,7 +90,7 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
         type="button"
         className="btn btn-primary big-button w-full"
         disabled={!signed && !(ratio > 0)}
-        onClick={() => card.keepRead({ value: ratio, with: "stick" })}
+        onClick={() => card.keepRead({ value: ratio, with: "stick", ...(free ? { name, along } : {}) })}
       >
         Keep {ratio.toFixed(2)} units
       </button>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { call } from "../api/client";
 import type { Easel, Sheet, Thumb } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 
@@ -55,6 +56,7 @@ export function StickDialog({
           onValue={(upright_m) => put({ upright_m })}
         />
       </div>
+      {thumb && <HowTall thumb={thumb} />}
       {thumb && (
         <p className="mt-4" role="status">
           The near upright takes up{" "}
@@ -75,6 +77,49 @@ export function StickDialog({
         </p>
       )}
     </Dialog>
+  );
+}
+
+/** The other way round: how tall it is, where its distance is known. */
+function HowTall({ thumb }: { thumb: Thumb }) {
+  const [told, setTold] = useState<{ value: number; sd: number } | null>(null);
+  const [fault, setFault] = useState("");
+  const ask = async (away_m: number | null) => {
+    setFault("");
+    setTold(null);
+    if (away_m === null) return;
+    try {
+      const body = { mark_mm: thumb.unit_mm, arm_mm: thumb.arm_mm, away_m };
+      setTold((await call("post", "/api/thumb", { body })).height_m);
+    } catch (error) {
+      setFault((error as Error).message);
+    }
+  };
+  return (
+    <div className="mt-3">
+      <Millimetres
+        label="Or how far away it stands"
+        value={null}
+        least={0.1}
+        most={10000}
+        unit="m"
+        onValue={(away) => void ask(away)}
+      />
+      {told && (
+        <p role="status" className="mt-2">
+          Then it is{" "}
+          <b className="tabular-nums">
+            {told.value.toFixed(2)} m ± {told.sd.toFixed(2)}
+          </b>{" "}
+          tall.
+        </p>
+      )}
+      {fault && (
+        <p role="alert" className="font-semibold text-error">
+          {fault}
+        </p>
+      )}
+    </div>
   );
 }
 

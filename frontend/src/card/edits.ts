@@ -1,4 +1,4 @@
-import type { Alignment, Edge, Length, Rim, Sheet, Sighting, Slot } from "../api/types";
+import type { Alignment, Along, Edge, Length, Rim, Sheet, Sighting, Slot } from "../api/types";
 import { changeSighting, sightingsOf } from "../sheet/edits";
 
 /** What is about to be read: a place on the card, or something beside it. `again`: the reading that is repeated. */
@@ -14,6 +14,25 @@ export interface Read {
   value: number;
   with: "stick" | "gauge";
   held_sd_deg?: number;
+  /** Of a length that is no line of the card: what it is, and which way it was measured. */
+  name?: string;
+  along?: Along;
+}
+
+/** A length beside those of the card. */
+export function freeLength(form: string): Slot {
+  return {
+    form,
+    kind: "length",
+    p: [0, 0],
+    q: [0, 0],
+    side: null,
+    end: null,
+    along: "edge",
+    of: null,
+    sighting: null,
+    words: "length",
+  };
 }
 
 function fresh(sheet: Sheet, stem: string): string {
@@ -63,9 +82,9 @@ export function addRatio(
   sheet: Sheet,
   what: What & { kind: "length" },
   judged: number | null,
-  ratio: number,
+  read: Read,
 ): { sheet: Sheet; id: string } {
-  if (what.again) return { sheet: repeated(sheet, what.again, ratio), id: what.again };
+  if (what.again) return { sheet: repeated(sheet, what.again, read.value), id: what.again };
   const { form, side, along, of } = what.slot;
   const length = {
     id: fresh(sheet, "m"),
@@ -73,9 +92,9 @@ export function addRatio(
     form,
     side,
     of,
-    along: along ?? "edge",
-    name: what.words,
-    ratio,
+    along: read.along ?? along ?? "edge",
+    name: read.name || what.words,
+    ratio: read.value,
     judged_ratio: judged,
   } as Length;
   return added(sheet, length);

@@ -9,6 +9,7 @@ import {
   addRimReading,
   addTilt,
   type EdgeSlot,
+  freeLength,
   type Read,
   type RimPlace,
   type What,
@@ -69,7 +70,7 @@ export function useCard(open: OpenSheet, judgeFirst: boolean) {
       if (what.kind === "edge")
         keep(addTilt(now.current, what, judged, read), `${what.words}: ${degreesText(read.value)}`);
       if (what.kind === "length")
-        keep(addRatio(now.current, what, judged, read.value), `${what.words}: ${read.value.toFixed(2)} units`);
+        keep(addRatio(now.current, what, judged, read), `${what.words}: ${read.value.toFixed(2)} units`);
       if (what.kind === "rim")
         keep(addRimReading(now.current, what, judged, read, place), `${what.words}: ${read.value.toFixed(2)}`);
     },
@@ -127,6 +128,8 @@ export function againOf(sheet: Sheet, schematic: Schematic | null, id: string): 
   if (slot) return whatOf(slot, true);
   const found = sightingsOf(sheet).find((s) => s.id === id);
   if (found?.kind === "rim") return { kind: "rim", again: id, words: found.name ?? "rim" };
+  if (found?.kind === "length")
+    return { kind: "length", slot: freeLength(found.form ?? ""), again: id, words: found.name ?? "length" };
   if (found?.kind === "edge")
     return {
       kind: "edge",
