@@ -28,12 +28,14 @@ def begin(card: Easel) -> None:
     card.home()
     card.page.get_by_role("button", name="From life", exact=True).click()
     expect(card.page.get_by_role("button", name="Next: top edge, left")).to_be_visible()
+    expect(card.page.get_by_role("link", name="Plan", exact=True)).to_be_visible()
 
 
 def open_card(card: Easel, title: str) -> None:
     card.home()
     card.page.get_by_role("link", name=f"Open {title}", exact=True).click()
     expect(card.page.get_by_test_id("schematic")).to_be_visible()
+    expect(card.page.get_by_role("link", name="Plan", exact=True)).to_be_visible()
 
 
 def read(page: Page, judged: float | None, tilt: float) -> None:
@@ -297,6 +299,7 @@ def test_a_typed_size_in_inches_is_taken_in_millimetres(card: Easel) -> None:
 def test_the_lay_in_is_gone_through_step_by_step_and_printed(card: Easel, tmp_path: Path) -> None:
     page = card.page
     card.open_demo("Crates on the slipway")
+    expect(page.get_by_role("link", name="Plan", exact=True)).to_be_visible()
     page.keyboard.press("b")
     expect(page.get_by_test_id("board")).to_be_visible()
     page.keyboard.press("]")

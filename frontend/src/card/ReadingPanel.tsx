@@ -46,7 +46,15 @@ export function ReadingPanel({
   if (task.kind === "rest") return null;
   const { what } = task;
   return (
-    <section ref={panel} className="reading-panel" aria-label={what.words}>
+    <section
+      ref={panel}
+      className="reading-panel"
+      aria-label={what.words}
+      // also from within a field, which keeps its other keys to itself
+      onKeyDown={(event) => {
+        if (event.key === "Escape") card.leave();
+      }}
+    >
       <h2 className="reading-head">
         {what.words}
         {"again" in what && what.again && <small> once more</small>}
