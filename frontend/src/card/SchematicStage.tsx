@@ -40,6 +40,14 @@ export function SchematicStage({
   const levelled = !resting && schematic.eye_level !== null;
   const [, levelY] = at([0, schematic.eye_level ?? 0]);
   const spread = [schematic.eye_level_low, schematic.eye_level_high].map((y) => (y === null ? null : at([0, y])[1]));
+  const hung: Hung[] = [
+    ...schematic.slots.map((slot) => ({ tag: { slot }, at: tagPlace(slot, at(slot.p), at(slot.q)) })),
+    ...schematic.rims.map((rim) => {
+      const [x, y] = at(rim.centre);
+      const hang: Point = [x, y + (rim.minor / 2) * view.k + TAG.height / 2 + 4];
+      return { tag: { rim: rim.sighting }, at: hang };
+    }),
+  ];
   return (
     <div ref={ref} className="schematic" data-testid="schematic">
       <svg width={size.width} height={size.height} aria-hidden="true">
@@ -84,37 +92,28 @@ export function SchematicStage({
           );
         })}
       </svg>
-      {spreadOut(
-        schematic.slots.map((slot) => ({ slot, at: tagPlace(slot, at(slot.p), at(slot.q)) })),
-        size,
-      ).map(({ slot, at: [x, y] }) => (
-        <Tag
-          key={keyOf(slot)}
-          slot={slot}
-          finding={slot.sighting ? (findings.get(slot.sighting) ?? null) : null}
-          lit={isLit(slot, selected, current)}
-          left={x}
-          top={y}
-          onPress={() => onSlot(slot)}
-        />
-      ))}
-      {schematic.rims.map((rim) => {
-        const [x, y] = at(rim.centre);
-        const finding = findings.get(rim.sighting);
-        return (
-          <button
-            key={rim.sighting}
-            type="button"
-            className={`card-tag ${rim.sighting === selected ? "card-tag-lit" : ""}`}
-            style={{ left: x - TAG.width / 2, top: y - TAG.height / 2 }}
-            onClick={() => onReading(rim.sighting)}
-          >
-            <b>{degreesText(finding?.sighted)}</b>
-            {finding && <Mark finding={finding} />}
-            <small>rim</small>
-          </button>
-        );
-      })}
+      {spreadOut(hung, size).map(({ tag, at: [left, top] }) =>
+        tag.slot ? (
+          <Tag
+            key={keyOf(tag.slot)}
+            slot={tag.slot}
+            finding={tag.slot.sighting ? (findings.get(tag.slot.sighting) ?? null) : null}
+            lit={isLit(tag.slot, selected, current)}
+            left={left}
+            top={top}
+            onPress={() => onSlot(tag.slot)}
+          />
+        ) : (
+          <RimTag
+            key={tag.rim}
+            finding={findings.get(tag.rim) ?? null}
+            lit={tag.rim === selected}
+            left={left}
+            top={top}
+            onPress={() => onReading(tag.rim)}
+          />
+        ),
+      )}
     </div>
   );
 }
@@ -153,12 +152,15 @@ function tagPlace(slot: Slot, p: Point, q: Point): Point {
   return [q[0] + (slot.side === "left" ? -1 : 1) * (TAG.width / 2 + 6), middle[1]];
 }
 
+/** A tag of a line of the card, or of a rim, and where its middle would hang. */
+type Hung = { tag: { slot: Slot; rim?: undefined } | { rim: string; slot?: undefined }; at: Point };
+
 /** Keep the tags on the stage and off one another, each pushed down as far as it must be. */
-function spreadOut(tags: { slot: Slot; at: Point }[], size: { width: number; height: number }) {
+function spreadOut(tags: Hung[], size: { width: number; height: number }): Hung[] {
   const placed: { left: number; top: number }[] = [];
   return [...tags]
     .sort((a, b) => a.at[1] - b.at[1])
-    .map(({ slot, at: [x, y] }) => {
+    .map(({ tag, at: [x, y] }) => {
       const left = Math.max(2, Math.min(size.width - TAG.width - 2, x - TAG.width / 2));
       let top = Math.max(2, Math.min(size.height - TAG.height - 2, y - TAG.height / 2));
       for (const other of placed)
@@ -166,7 +168,7 @@ function spreadOut(tags: { slot: Slot; at: Point }[], size: { width: number; hei
           top = other.top + TAG.height + 2;
       top = Math.min(top, size.height - TAG.height - 2);
       placed.push({ left, top });
-      return { slot, at: [left, top] as Point };
+      return { tag, at: [left, top] as Point };
     });
 }
 
@@ -208,6 +210,28 @@ function Tag({
         {short === form ? "" : `, ${form}`}
         {value && finding ? `, ${VERDICTS[finding.verdict].word}` : ""}
       </span>
+    </button>
+  );
+}
+
+function RimTag({
+  finding,
+  lit,
+  left,
+  top,
+  onPress,
+}: {
+  finding: Finding | null;
+  lit: boolean;
+  left: number;
+  top: number;
+  onPress: () => void;
+}) {
+  return (
+    <button type="button" className={`card-tag ${lit ? "card-tag-lit" : ""}`} style={{ left, top }} onClick={onPress}>
+      <b>{degreesText(finding?.sighted)}</b>
+      {finding && <Mark finding={finding} />}
+      <small>rim</small>
     </button>
   );
 }
