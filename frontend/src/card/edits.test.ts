@@ -3,6 +3,7 @@ import type { Edge, Length, Rim, Sheet } from "../api/types";
 import { addAlignmentReading, addRatio, addRimReading, addTilt, dropRepeat, freeLength } from "./edits";
 
 const empty: Sheet = { forms: [{ id: "box", kind: "box" }], sightings: [] };
+const first = <S>(sheet: Sheet): S => (sheet.sightings ?? [])[0] as S;
 const stick = (value: number) => ({ value, with: "stick" as const });
 const top = {
   kind: "edge" as const,
@@ -26,12 +27,12 @@ describe("readings on the card", () => {
   });
 
   it("keeps every reading of the same thing, and any of them can be taken back", () => {
-    const first = addTilt(empty, top, 9, stick(11.3));
-    const again = addTilt(first.sheet, { ...top, again: first.id }, null, stick(25)).sheet;
-    const third = addTilt(again, { ...top, again: first.id }, null, stick(12)).sheet;
-    expect((third.sightings?.[0] as Edge).repeats_deg).toEqual([25, 12]);
-    expect((dropRepeat(third, first.id, 1).sightings?.[0] as Edge).repeats_deg).toEqual([12]);
-    const without = dropRepeat(third, first.id, 0).sightings?.[0] as Edge;
+    const one = addTilt(empty, top, 9, stick(11.3));
+    const again = addTilt(one.sheet, { ...top, again: one.id }, null, stick(25)).sheet;
+    const third = addTilt(again, { ...top, again: one.id }, null, stick(12)).sheet;
+    expect(first<Edge>(third).repeats_deg).toEqual([25, 12]);
+    expect(first<Edge>(dropRepeat(third, one.id, 1)).repeats_deg).toEqual([12]);
+    const without = first<Edge>(dropRepeat(third, one.id, 0));
     expect([without.tilt_deg, without.repeats_deg]).toEqual([25, [12]]);
   });
 
@@ -39,16 +40,16 @@ describe("readings on the card", () => {
     const what = { kind: "length" as const, slot: freeLength("box"), again: null, words: "length" };
     const { sheet } = addRatio(empty, what, 0.4, { ...stick(0.3), name: "door", along: "across" });
     expect(sheet.sightings?.[0]).toMatchObject({ name: "door", along: "across", ratio: 0.3, judged_ratio: 0.4 });
-    expect((sheet.sightings?.[0] as Length).side).toBeNull();
+    expect(first<Length>(sheet).side).toBeNull();
   });
 
   it("gives a rim a round form of its own, and tells ratio and line of sight apart", () => {
     const what = { kind: "rim" as const, again: null, words: "rim" };
     const one = addRimReading(empty, what, 14, stick(0.33), { down: 0.7 });
     const two = addRimReading(one.sheet, what, null, { value: 18, with: "gauge" }, {});
-    const [first, second] = two.sheet.sightings as [Rim, Rim];
-    expect([first.ratio, first.down, second.sight_deg]).toEqual([0.33, 0.7, 18]);
-    expect(new Set([first.form, second.form]).size).toBe(2);
+    const [upper, lower] = two.sheet.sightings as [Rim, Rim];
+    expect([upper.ratio, upper.down, lower.sight_deg]).toEqual([0.33, 0.7, 18]);
+    expect(new Set([upper.form, lower.form]).size).toBe(2);
     expect(two.sheet.forms?.map((form) => form.kind)).toEqual(["box", "cylinder", "cylinder"]);
   });
 
