@@ -7,10 +7,12 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
   const edge = sighting.kind === "edge";
   const rim = sighting.kind === "rim";
   const tilted = sighting.kind === "alignment" && sighting.along === "tilt";
+  // told from life it counts in near uprights, as a length does
+  const told = sighting.kind === "alignment" && sighting.beside != null;
   const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : rim ? sighting.judged_degree_deg : null);
   const text = (value: number | null | undefined) => {
     if (value === null || value === undefined) return "–";
-    if (sighting.kind === "length" || sighting.kind === "division") return value.toFixed(2);
+    if (sighting.kind === "length" || sighting.kind === "division" || told) return value.toFixed(2).replace("-", "−");
     if (sighting.kind === "height") return `${value.toFixed(2)} m`;
     if (sighting.kind === "alignment" && !tilted) return `${value.toFixed(0)} px`;
     return degreesText(value);
@@ -22,7 +24,7 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
     sd && sighting.kind !== "face" ? (
       <span className="figure-sd">
         {" "}
-        ±{sd.toFixed(edge || rim || sighting.kind === "alignment" ? 1 : sd < 0.01 ? 3 : 2)}
+        ±{sd.toFixed(edge || rim || (sighting.kind === "alignment" && !told) ? 1 : sd < 0.01 ? 3 : 2)}
       </span>
     ) : null;
   if (sighting.kind === "face") return null;
