@@ -159,11 +159,11 @@ def repeated(values: list[float], usual_sd: float, unit: str) -> Repeats:
 def core_tilt(s: EdgeSighting, read: Repeated) -> TiltReading:
     side = Side(s.family.value) if s.family in (Family.LEFT, Family.RIGHT) else None
     height = SHARES[s.end] if isinstance(s.end, End) else float(s.end or 0.0)
-    return TiltReading(s.id, side, height, read.value, read.sd, s.judged_tilt_deg, s.form)
+    return TiltReading(s.id, side, height, read.value, read.sd, s.judged_tilt_deg)
 
 
 def core_length(s: LengthSighting, read: Repeated) -> LengthReading:
-    return LengthReading(s.id, s.along, read.value, s.side, read.sd, s.judged_ratio, s.form, s.of or Of.FAR_UPRIGHT)
+    return LengthReading(s.id, s.along, read.value, s.side, read.sd, s.judged_ratio, s.of or Of.FAR_UPRIGHT)
 
 
 def core_rim_reading(s: RimSighting, read: Repeated) -> RimReading:

@@ -29,6 +29,7 @@ def begin(card: Easel) -> None:
     card.page.get_by_role("button", name="From life", exact=True).click()
     expect(card.page.get_by_role("button", name="Next: top edge, left")).to_be_visible()
     expect(card.page.get_by_role("link", name="Plan", exact=True)).to_be_visible()
+    card.page.wait_for_load_state("networkidle")
 
 
 def open_card(card: Easel, title: str) -> None:
@@ -36,6 +37,8 @@ def open_card(card: Easel, title: str) -> None:
     card.page.get_by_role("link", name=f"Open {title}", exact=True).click()
     expect(card.page.get_by_test_id("schematic")).to_be_visible()
     expect(card.page.get_by_role("link", name="Plan", exact=True)).to_be_visible()
+    # the note for next time comes a moment later, and moves the readings down
+    card.page.wait_for_load_state("networkidle")
 
 
 def read(page: Page, judged: float | None, tilt: float) -> None:
@@ -271,7 +274,7 @@ def test_the_plan_is_turned_to_sized_placed_and_kept(card: Easel) -> None:
     expect(page.get_by_role("list", name="Lay-in")).to_contain_text("the unit, 60 mm")
     box = page.get_by_role("button", name="The drawing’s place on the sheet")
     first = page.get_by_role("list", name="Lay-in").locator("li").first
-    before = first.inner_text()
+    before = first.text_content() or ""
     box.focus()
     page.keyboard.press("Shift+ArrowUp")
     expect(first).not_to_have_text(before)
@@ -283,6 +286,28 @@ def test_the_plan_is_turned_to_sized_placed_and_kept(card: Easel) -> None:
     page.get_by_role("button", name="As large as fits").click()
     expect(page.get_by_role("alert")).to_have_count(0)
     assert not card.faults
+
+
+def test_the_drawing_follows_the_hand_over_the_sheet(card: Easel) -> None:
+    page = card.page
+    open_card(card, FISH)
+    page.keyboard.press("b")
+    page.get_by_label("Near upright").fill("50")
+    steps = page.get_by_role("list", name="Lay-in")
+    expect(steps).to_contain_text("the unit, 50 mm")
+    box = page.get_by_role("button", name="The drawing’s place on the sheet")
+    before, limits = box.bounding_box(), steps.locator("li").first
+    said = limits.text_content() or ""
+    assert before is not None
+    middle = before["x"] + before["width"] / 2, before["y"] + before["height"] / 2
+    card.drag(middle, (middle[0] - 60, middle[1] + 20))
+    expect(limits).not_to_have_text(said)
+    saved(page)
+    after = box.bounding_box()
+    assert after is not None
+    assert (after["x"] - before["x"], after["y"] - before["y"]) == (pytest.approx(-60, abs=3), pytest.approx(20, abs=3))
+    page.get_by_role("button", name="Undo").click()
+    expect(limits).to_have_text(said)
 
 
 def test_a_typed_size_in_inches_is_taken_in_millimetres(card: Easel) -> None:

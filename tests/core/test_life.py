@@ -260,7 +260,7 @@ def test_all_forms_share_one_eye_level_and_one_that_does_not_is_told() -> None:
     """A second upright half as long, its top 0.2 lower: eye level 0.4 down the first is 0.4 down the second as well."""
 
     def second(level: float) -> list[OtherLevel]:
-        tilts = [TiltReading(f"{t}", Side.LEFT, t, math.degrees(math.atan((level - t) / 2.0)), 1.0, form="b") for t in (0.0, 1.0)]
+        tilts = [TiltReading(f"{t}", Side.LEFT, t, math.degrees(math.atan((level - t) / 2.0)), 1.0) for t in (0.0, 1.0)]
         places = [LengthReading("t", Along.UPRIGHT, 0.2, of=Of.TOP), LengthReading("l", Along.UPRIGHT, 0.5, of=Of.NEAR_UPRIGHT)]
         return other_levels([drawn(WORKED, FAR), ReadForm("b", tilts, places, near_corner(tilts))])
 

@@ -84,6 +84,9 @@ class Evidence:
     def on(self, side: Side) -> Evidence:
         return Evidence(tuple(r for r in self.tilts if r.side is side), tuple(r for r in self.far if r.side is side))
 
+    def without_side(self, side: Side) -> Evidence:
+        return Evidence(tuple(r for r in self.tilts if r.side is not side), tuple(u for u in self.far if u.side is not side), self.rims, self.lens)
+
     @property
     def sides(self) -> list[Side]:
         read = {r.side for r in self.tilts} | {u.side for u in self.far}
@@ -302,8 +305,7 @@ def closing_interval(evidence: Evidence, side: Side, best: Fit) -> tuple[float |
 def lowest(evidence: Evidence, side: Side, closings: Floats, best: Fit) -> Floats:
     """Least chi-square (n,) over eye level at each of a side's ``closings``, of the side's tilts and all that is not on this side."""
     levels = best.level + math.sqrt(max(float(best.covariance[LEVEL, LEVEL]), 1e-24)) * STRETCH
-    rest = Evidence(tuple(r for r in evidence.tilts if r.side is not side), tuple(u for u in evidence.far if u.side is not side), evidence.rims, evidence.lens)
-    cost = settle(Rows(rest), levels).chi2[None, :].repeat(len(closings), axis=0)
+    cost = settle(Rows(evidence.without_side(side)), levels).chi2[None, :].repeat(len(closings), axis=0)
     for r in evidence.tilts:
         if r.side is side:
             cost += ((np.arctan(closings[:, None] * (levels - r.height)) - r.fall_rad) / r.sd_rad) ** 2

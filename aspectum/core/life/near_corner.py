@@ -107,11 +107,10 @@ def near_corner(
     opened = tuple(side.side for side in own if side.opens)
     retake = best_retake(read)
     kept = read if retake is None or not retake.sure else read.without(retake.reading)
-    closing = kept
     shown = own if kept is read else [solve_side(side, kept) for side in SIDES]
+    closing = kept
     for side in shown:
-        if side.opens:
-            closing = without_side(closing, side.side)
+        closing = closing.without_side(side.side) if side.opens else closing
     joint = fit(closing)
     fixed = joint if joint is not None and joint.fixed else None
     left, right = (side_of(side, closing, fixed) for side in shown)
@@ -119,13 +118,12 @@ def near_corner(
     if gap is not None and gap_sd is not None:
         everything = fit(read)
         agree = retake is None and not beyond(gap, gap_sd, 0.0) and (everything is None or consistent(everything, read.count))
-    if fixed is None or LEVEL not in fixed.free:
-        only = levels[0] if len(levels) == 1 else (None, None)
-        return NearCorner(
-            left, right, only[0], only[1], gap=gap, gap_sd=gap_sd, agree=agree, retake=retake, focal=focal_of(left, right, lens), evidence=read, opened=opened
-        )
-    sd = math.sqrt(max(float(fixed.covariance[LEVEL, LEVEL]), 0.0))
-    return NearCorner(left, right, fixed.level, sd, *level_interval(closing, fixed), gap, gap_sd, agree, retake, focal_of(left, right, lens), read, opened)
+    level, sd = levels[0] if len(levels) == 1 else (None, None)
+    low, high = None, None
+    if fixed is not None and LEVEL in fixed.free:
+        level, sd = fixed.level, spread_of(fixed, LEVEL)
+        low, high = level_interval(closing, fixed)
+    return NearCorner(left, right, level, sd, low, high, gap, gap_sd, agree, retake, focal_of(left, right, lens), read, opened)
 
 
 def focal_of(left: CardSide, right: CardSide, lens: Lens | None) -> float | None:
@@ -137,10 +135,6 @@ def focal_of(left: CardSide, right: CardSide, lens: Lens | None) -> float | None
     if left.distance is None or right.distance is None:
         return None
     return math.sqrt(left.distance * right.distance)
-
-
-def without_side(evidence: Evidence, side: Side) -> Evidence:
-    return Evidence(tuple(r for r in evidence.tilts if r.side is not side), tuple(u for u in evidence.far if u.side is not side), evidence.rims, evidence.lens)
 
 
 def solve_side(side: Side, read: Evidence) -> CardSide:

@@ -33,7 +33,7 @@ class TiltReading:
     """One tilt read from life at the near upright. ``side``: where it recedes to, None for an edge that
     the near-corner card does not answer, such as an upright; ``height``: where it starts, as a share of
     the way down from the top (0 = near-top, 1 = near-bottom); ``tilt_deg`` as drawn, positive when the
-    line rises to the viewer's right; ``form``: whose near upright it starts at.
+    line rises to the viewer's right.
     """
 
     id: str
@@ -42,7 +42,6 @@ class TiltReading:
     tilt_deg: float
     sd_deg: float = STICK_SD_DEG
     judged_tilt_deg: float | None = None
-    form: str | None = None
 
     @property
     def fall_rad(self) -> float:
@@ -69,7 +68,6 @@ class LengthReading:
     side: Side | None = None
     sd: float | None = None
     judged_ratio: float | None = None
-    form: str | None = None
     of: Of = Of.FAR_UPRIGHT
 
     @property

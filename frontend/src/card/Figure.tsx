@@ -37,7 +37,7 @@ export function Figure({
   );
 }
 
-/** One of two ways, under the thumb. */
+/** One of a few ways, under the thumb. */
 export function Choice({
   label,
   options,

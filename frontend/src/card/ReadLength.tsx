@@ -2,7 +2,7 @@ import { useState } from "react";
 import { call } from "../api/client";
 import type { Along, Thumb } from "../api/types";
 import { StickDial } from "../stage/dials/StickDial";
-import { Figure } from "./Figure";
+import { Choice, Figure } from "./Figure";
 import type { Card } from "./useCard";
 
 const WAYS: { way: Along; words: string }[] = [
@@ -50,19 +50,10 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
               onChange={(e) => setName(e.target.value)}
             />
           </label>
-          <fieldset className="choice" aria-label="Measured">
-            {WAYS.map(({ way, words }) => (
-              <button
-                key={way}
-                type="button"
-                className={`btn ${along === way ? "choice-on" : ""}`}
-                aria-pressed={along === way}
-                onClick={() => setAlong(way)}
-              >
-                {words}
-              </button>
-            ))}
-          </fieldset>
+          <Choice
+            label="Measured"
+            options={WAYS.map(({ way, words }) => ({ name: words, on: along === way, choose: () => setAlong(way) }))}
+          />
         </>
       )}
       {!signed && <StickDial label="Thumb: parts of the unit" value={ratio} most={3} unit="units" onSlide={setRatio} />}

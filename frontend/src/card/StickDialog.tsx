@@ -28,7 +28,7 @@ export function StickDialog({
         without that {easel.usual_arm_mm / 10} cm are taken, give or take 2 cm, which is 3.3 % of every length.
       </p>
       <div className="grid gap-3">
-        <Millimetres
+        <Measure
           label="Eye to stick (kept for you)"
           value={easel.arm_mm ?? null}
           least={100}
@@ -39,7 +39,7 @@ export function StickDialog({
             put({ arm_mm });
           }}
         />
-        <Millimetres
+        <Measure
           label="The near upright’s mark on the stick"
           value={stick.unit_mm ?? null}
           least={1}
@@ -47,7 +47,7 @@ export function StickDialog({
           unit="mm"
           onValue={(unit_mm) => put({ unit_mm })}
         />
-        <Millimetres
+        <Measure
           label="Its true height, if you know it"
           value={stick.upright_m ?? null}
           least={0.01}
@@ -97,7 +97,7 @@ function HowTall({ thumb }: { thumb: Thumb }) {
   };
   return (
     <div className="mt-3">
-      <Millimetres
+      <Measure
         label="Or how far away it stands"
         value={null}
         least={0.1}
@@ -123,7 +123,7 @@ function HowTall({ thumb }: { thumb: Thumb }) {
   );
 }
 
-function Millimetres({
+function Measure({
   label,
   value,
   least,

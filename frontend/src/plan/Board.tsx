@@ -1,5 +1,4 @@
 import { useDrag } from "@use-gesture/react";
-import { useRef } from "react";
 import type { Plan, PlanStep, Point } from "../api/types";
 import { between, fitView, toScreen, type View } from "../stage/geometry";
 import { actionOf, stepOf } from "../stage/keys";
@@ -24,7 +23,7 @@ export function Board({
   step: PlanStep | null;
   fans: boolean;
   scales: boolean;
-  /** The drawing's box is moved by so many mm; `done` when it is let go. */
+  /** The drawing's box is moved by so many mm from where it stood; `done` when it is let go. */
   onPlace: (by: Point, done: boolean) => void;
 }) {
   const { ref, ...size } = useSize({ width: 700, height: 500 });
@@ -40,16 +39,10 @@ export function Board({
   const [right, bottom] = at([box.right, box.bottom]);
   const level = plan.eye_level_mm;
   const centre = plan.centre_mm ? at(plan.centre_mm as Point) : null;
-  const begun = useRef<Point>([0, 0]);
-  const bind = useDrag(
-    ({ movement: [mx, my], first, last }) => {
-      if (first) begun.current = [0, 0];
-      const by: Point = [mx / view.k - begun.current[0], my / view.k - begun.current[1]];
-      begun.current = [mx / view.k, my / view.k];
-      onPlace(by, last);
-    },
-    { pointer: { keys: false }, filterTaps: true },
-  );
+  const bind = useDrag(({ movement: [mx, my], last }) => onPlace([mx / view.k, my / view.k], last), {
+    pointer: { keys: false },
+    filterTaps: true,
+  });
   return (
     <div ref={ref} className="board" data-testid="board">
       <svg width={size.width} height={size.height}>

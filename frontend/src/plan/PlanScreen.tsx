@@ -1,5 +1,5 @@
 import "./plan.css";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { planUrl } from "../api/client";
 import { isReading, type PaperPlan, type Point, type SheetFull } from "../api/types";
@@ -41,7 +41,8 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
     const last = plan?.steps.length ?? 0;
     setNumber((old) => (old === null ? (by > 0 ? 1 : last) : old + by < 1 || old + by > last ? null : old + by));
   };
-  /** Move the drawing by so many mm: as a share of the room that its margins leave over. */
+  const placeFrom = useRef<Point | null>(null);
+  /** Move the drawing by so many mm from where it stood: as a share of the room that its margins leave over. */
   const place = (by: Point, done: boolean) => {
     if (!plan) return;
     const box = plan.limits_mm;
@@ -49,8 +50,9 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
       plan.paper_mm[0] - 2 * plan.margin_mm - (box.right - box.left),
       plan.paper_mm[1] - 2 * plan.margin_mm - (box.bottom - box.top),
     ];
-    const old = how.place as Point;
-    const next = old.map((share, n) => {
+    const from = placeFrom.current ?? (how.place as Point);
+    placeFrom.current = done ? null : from;
+    const next = from.map((share, n) => {
       const left = room[n] ?? 0;
       return left > 0.5 ? Math.min(1, Math.max(0, share + (by[n] ?? 0) / left)) : share;
     }) as Point;
