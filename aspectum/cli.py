@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from aspectum.formats.plan import Plan
     from aspectum.formats.report import Report
     from aspectum.formats.sheet import SightingSheet
+    from aspectum.formats.stand import StandDrawing
 
 
 @click.group()
@@ -200,6 +201,68 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
         lines.append(f"  near corner  {report.near_corner.words}")
     lines += [f"  note: {note}" for note in report.notes]
     return "\n".join(lines)
+
+
+@main.command()
+@click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--json", "way", flag_value="json", help="Print one JSON drawing a line.")
+@click.option("--svg", "way", flag_value="svg", help="Print each drawing as an SVG.")
+@click.option("--sheet", "way", flag_value="sheet", help="Print the view as a sighting sheet, one a line.")
+def stand(files: tuple[Path, ...], way: str | None) -> None:
+    """Draw the set-ups FILES exactly as they are seen.
+
+    Exits 0 when all were drawn, 2 when any could not be.
+    """
+    from aspectum.formats.stand import read_stand
+    from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing
+    from aspectum.service.stand_page import stand_svg
+
+    failed = False
+    for path in files:
+        try:
+            file = read_stand(path.read_bytes())
+            if way == "json":
+                text = stand_drawing(file, path.name).model_dump_json()
+            elif way == "svg":
+                text = stand_svg(drawn(file), file.title)
+            elif way == "sheet":
+                text = sheet_of_stand(file).model_dump_json(exclude_none=True)
+            else:
+                text = stand_table(stand_drawing(file, path.name), file.title)
+        except Exception as error:  # one set-up that cannot be drawn must not cost the others
+            click.echo(one_line(path, error), err=True)
+            failed = True
+        else:
+            click.echo(text)
+    sys.exit(2 if failed else 0)
+
+
+def stand_table(found: StandDrawing, title: str) -> str:
+    """A drawing for people: eye level, vanishing points, and every edge and rim with how much of it shows."""
+    lines = [f"{found.file or 'stand'}  {title}".rstrip()]
+    if found.eye_level is None:
+        lines.append("  eye level    not in the picture")
+    else:
+        lines.append(f"  eye level    {found.eye_level.left_y_px:.1f} to {found.eye_level.right_y_px:.1f} px")
+    for vp in found.vanishing_points:
+        place = f"tilt {vp.direction_deg:.1f}" if vp.x_px is None else f"{vp.x_px:.1f}, {vp.y_px:.1f} px"
+        lines.append(f"  {vp.thing:<12} {vp.slope or vp.family.value:<9} {place}")
+    for edge in found.edges:
+        lines.append(f"  {edge.thing:<12} {edge.name:<22} {_tilt(edge.p, edge.q):6.1f}°  {_shows(edge.visible)}")
+    for rim in found.rims:
+        lines.append(f"  {rim.thing:<12} {rim.name:<22} {rim.degree_deg:6.1f}°  {_shows(rim.visible)}")
+    return "\n".join(lines)
+
+
+def _tilt(p: tuple[float, float], q: tuple[float, float]) -> float:
+    from aspectum.core.plane.lines import tilt_deg
+
+    return float(tilt_deg(p, q))
+
+
+def _shows(visible: list[tuple[float, float]]) -> str:
+    share = sum(b - a for a, b in visible)
+    return "hidden" if share < 1e-6 else "seen" if share > 1 - 1e-6 else f"{100 * share:.0f} % seen"
 
 
 @main.command()

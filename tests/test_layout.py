@@ -29,6 +29,7 @@ CORE = {
     "life": DATA | {"plane", "judge", "life"},
     "plan": DATA | {"plane", "view", "aids", "life", "plan"},
     "drawing": DATA | {"plane", "view", "aids", "form", "judge", "check", "look", "drawing"},
+    "stand": {"sightings", "plane", "stand"},  # its forward camera shares nothing with view
     "practice": DATA | {"plane", "drawing", "life", "practice"},
     "sightings": set(),
     "tolerance": {"plane"},

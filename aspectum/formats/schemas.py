@@ -11,13 +11,22 @@ from aspectum.formats.critique import Critique
 from aspectum.formats.plan import Plan
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.stand import StandDrawing, StandFile
 
-SCHEMAS: dict[str, type[BaseModel]] = {"sighting-sheet": SightingSheet, "report": Report, "critique": Critique, "plan": Plan}
+SCHEMAS: dict[str, type[BaseModel]] = {
+    "sighting-sheet": SightingSheet,
+    "report": Report,
+    "critique": Critique,
+    "plan": Plan,
+    "stand": StandFile,
+    "stand-drawing": StandDrawing,
+}
+WRITTEN_BY_HAND = (SightingSheet, StandFile)  # entries with defaults may be left out
 
 
 def schema_text(name: str) -> str:
     model = SCHEMAS[name]
-    fields = model.model_json_schema(mode="validation" if model is SightingSheet else "serialization")
+    fields = model.model_json_schema(mode="validation" if model in WRITTEN_BY_HAND else "serialization")
     schema = {"$schema": "https://json-schema.org/draft/2020-12/schema"} | fields
     return json.dumps(schema, indent=1, sort_keys=True) + "\n"
 

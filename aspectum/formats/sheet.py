@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, StrictBool, ValidationError, model_validator
 
@@ -131,6 +131,15 @@ class SightingSheet(Part):
 
 def read_sheet(data: bytes) -> SightingSheet:
     """Parse a sheet. Raises ``FormatError`` naming the first place that does not fit."""
+    content = read_object(data, "aspectum-sighting-sheet")
+    try:
+        return SightingSheet.model_validate(content)
+    except ValidationError as error:
+        raise FormatError(first_fault(error)) from None
+
+
+def read_object(data: bytes, name: str) -> dict[str, Any]:
+    """The JSON object of a file of the format ``name``, version 1. Raises ``FormatError`` for anything else."""
     if len(data) > LIMIT_BYTES:
         raise FormatError(f"the file is larger than {LIMIT_BYTES // 1024 // 1024} MB")
     try:
@@ -145,21 +154,18 @@ def read_sheet(data: bytes) -> SightingSheet:
         raise FormatError(f"not JSON ({error})") from None
     if not isinstance(content, dict):
         raise FormatError("expected an object")
-    if content.get("format") != "aspectum-sighting-sheet":
-        raise FormatError("format: expected 'aspectum-sighting-sheet'")
+    if content.get("format") != name:
+        raise FormatError(f"format: expected '{name}'")
     if content.get("version") != 1 or isinstance(content.get("version"), bool):
         raise FormatError("version: this Aspectum reads version 1")
-    try:
-        return SightingSheet.model_validate(content)
-    except ValidationError as error:
-        raise FormatError(first_fault(error)) from None
+    return content
 
 
 KINDS = [kind.value for kind in Kind]
 
 
-def first_fault(error: ValidationError) -> str:
-    """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``)."""
+def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
+    """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``). ``kinds``: of what its list may hold."""
     fault = error.errors(include_url=False)[0]
     message = fault["msg"].removeprefix("Value error, ")
     if fault["type"] == "missing":
@@ -167,13 +173,13 @@ def first_fault(error: ValidationError) -> str:
     elif fault["type"] == "extra_forbidden":
         message = "unknown entry"
     elif fault["type"].startswith("union_tag"):
-        message = f"kind: expected {', '.join(KINDS[:-1])} or {KINDS[-1]}"
+        message = f"kind: expected {', '.join(kinds[:-1])} or {kinds[-1]}"
     place = ""
     previous: int | str | None = None
     for step in fault["loc"]:
         if isinstance(step, int):
             place += f"[{step}]"
-        elif not (isinstance(previous, int) and step in KINDS) and not step.startswith(("literal[", "function-", "float", "tuple[")):
+        elif not (isinstance(previous, int) and step in kinds) and not step.startswith(("literal[", "function-", "float", "tuple[")):
             place += f".{step}" if place else step
         previous = step
     place = str(printable(place))

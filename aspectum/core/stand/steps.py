@@ -1,0 +1,201 @@
+"""The construction of a thing in the order in which it is drawn, each step with what it adds."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from aspectum.core.plane.lines import Floats
+from aspectum.core.sightings import Point
+from aspectum.core.stand.camera import View
+from aspectum.core.stand.construction import BOX_FACES, construction, segment
+from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
+from aspectum.core.stand.setting import Placed
+from aspectum.core.stand.things import Outline, Section, Stand, StandError
+
+RIM_STEPS = 96
+LEAST_PX = 0.5  # shorter strokes are left out
+
+
+class Stage(StrEnum):
+    """What a step does, in the order of drawing."""
+
+    EYE_LEVEL = "eye-level"
+    ENCLOSING_BOX = "enclosing-box"
+    DIAGONALS = "diagonals"
+    NEAR_FACE = "near-face"
+    CARRIED_THROUGH = "carried-through"
+    HIDDEN = "hidden"
+    AXES = "axes"
+    SQUARES = "squares"
+    RIMS = "rims"
+    SECTIONS = "sections"
+    LINED_IN = "lined-in"
+
+
+class Weight(StrEnum):
+    """Construction is thin, the form lined in thick (ISO 128-2:2020 has 1 : 2, from memory)."""
+
+    THIN = "thin"
+    THICK = "thick"
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """Points (px) joined in order."""
+
+    points: tuple[Point, ...]
+    weight: Weight = Weight.THIN
+
+
+@dataclass(frozen=True)
+class Step:
+    """What one step adds to the drawing; everything before it stays."""
+
+    stage: Stage
+    strokes: tuple[Stroke, ...]
+
+
+def steps(stand: Stand, view: View, thing: str) -> list[Step]:
+    """The construction of ``thing``, as if it stood alone; steps with nothing to draw are left out. Raises ``StandError`` where there is no such thing."""
+    own = next((t for t in stand.things if t.id == thing and not isinstance(t, Section)), None)
+    if own is None:
+        raise StandError("thing", f"there is no thing '{thing}'")
+    whole = draw(stand, view)
+    placed = next(p for p in whole.placed if p.thing.id == thing)
+    drawing = _alone(stand, view, placed)
+    built = construction(placed, view)
+    corners = placed.box
+    near = nearest_face(placed, view)
+    lines = [*drawing.edges, *drawing.outlines]
+    visible = (
+        [s for line in lines for s in _line_parts(line)]
+        + [s for r in drawing.rims for s in _rim_parts(r)]
+        + [s for c in drawing.curves for s in curve_parts(c)]
+    )
+    found = [
+        Step(Stage.EYE_LEVEL, _eye_level(drawing)),
+        Step(Stage.ENCLOSING_BOX, tuple(Stroke(side) for side in built.box)),
+        Step(Stage.DIAGONALS, _diagonals(view, corners, near)),
+    ]
+    if isinstance(own, Outline):
+        on_near, through = _carried(drawing, placed)
+        found += [Step(Stage.NEAR_FACE, on_near), Step(Stage.CARRIED_THROUGH, through)]
+    if placed.body.faces:
+        found.append(Step(Stage.HIDDEN, tuple(Stroke((line.p, line.q)) for line in lines)))
+    if placed.body.lathes:
+        found += [
+            Step(Stage.AXES, tuple(Stroke(axis) for axis in built.axes)),
+            Step(Stage.SQUARES, _squares(view, placed)),
+            Step(Stage.RIMS, tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims)),
+        ]
+    cuts = [c for c in drawing.curves if c.thing != thing]
+    found.append(Step(Stage.SECTIONS, tuple(Stroke(c.points) for c in cuts)))
+    found.append(Step(Stage.LINED_IN, tuple(Stroke(points, Weight.THICK) for points in visible)))
+    return [step for step in found if step.strokes]
+
+
+def nearest_face(placed: Placed, view: View) -> str:
+    """The upright side of the enclosing box that is turned most to the eye."""
+    corners = placed.box
+    best, name = -math.inf, "front"
+    for face in ("front", "right", "back", "left"):
+        ring = corners[list(BOX_FACES[face])]
+        normal = np.cross(ring[1] - ring[0], ring[3] - ring[0])
+        way = view.to_viewer(ring.mean(axis=0))
+        turned = float(normal @ way) / max(float(np.linalg.norm(normal) * np.linalg.norm(way)), 1e-300)
+        if turned > best:
+            best, name = turned, face
+    return name
+
+
+def _alone(stand: Stand, view: View, placed: Placed) -> Drawing:
+    """The thing where it stands, with the planes through it, and nothing else."""
+    thing = replace(placed.thing, on=None, base_m=float(placed.frame.at[2]))
+    cuts = [t for t in stand.things if isinstance(t, Section) and t.of == thing.id]
+    return draw(Stand((thing, *cuts)), view)
+
+
+def _eye_level(drawing: Drawing) -> tuple[Stroke, ...]:
+    """Eye level across the picture, and the lines of every level family run on to their vanishing points."""
+    level = drawing.view.eye_level_px
+    if level is None:
+        return ()
+    strokes = [Stroke(((0.0, level[0]), (float(drawing.view.width_px), level[1])))]
+    for vp in drawing.vanishing_points:
+        if vp.at_px is None or vp.way.direction[2] != 0.0:
+            continue
+        strokes += [
+            Stroke((line.p if _farther(line.p, line.q, vp.at_px) else line.q, vp.at_px)) for line in drawing.edges if line.way == vp.way and line.visible
+        ]
+    return tuple(strokes)
+
+
+def _farther(p: Point, q: Point, vp: Point) -> bool:
+    return math.dist(p, vp) > math.dist(q, vp)
+
+
+def _diagonals(view: View, corners: Floats, near: str) -> tuple[Stroke, ...]:
+    """Both diagonals of the near face and its middle lines, which run with its sides through where they cross."""
+    ring = corners[list(BOX_FACES[near])]
+    middles = (ring + np.roll(ring, -1, axis=0)) / 2
+    ends = [(ring[0], ring[2]), (ring[1], ring[3]), (middles[0], middles[2]), (middles[1], middles[3])]
+    return tuple(Stroke(s) for a, b in ends if (s := segment(view, a, b)) is not None)
+
+
+def _carried(drawing: Drawing, placed: Placed) -> tuple[tuple[Stroke, ...], tuple[Stroke, ...]]:
+    """Lines on the face nearer to the eye, front or back, and those that lead from it through the depth."""
+    side = placed.frame.turn[:, 1]
+    front = float(side @ (drawing.view.to_viewer(placed.frame.at))) < 0
+    depths = [float((c - placed.frame.at) @ side) for c in placed.body.corners]
+    low, high = min(depths), max(depths)
+    at = low if front else high
+
+    def on(points: Floats) -> bool:
+        return bool(np.all(np.abs((points - placed.frame.at) @ side - at) < 1e-6))
+
+    face = [Stroke((e.p, e.q)) for e in drawing.edges if on(e.room)] + [Stroke(c.points) for c in drawing.curves if c.thing == placed.thing.id and on(c.room)]
+    through = [Stroke((e.p, e.q)) for e in drawing.edges if abs(float((e.room[1] - e.room[0]) @ side)) > 1e-6]
+    return tuple(face), tuple(through)
+
+
+def _squares(view: View, placed: Placed) -> tuple[Stroke, ...]:
+    """The square round every rim, with its diagonals; the ellipse touches the middles of its sides (handbook section 3)."""
+    strokes = []
+    for rim in placed.body.rims:
+        m = placed.body.lathes[rim.lathe]
+        centre = m.origin + rim.height * m.axis
+        corners = [centre + rim.radius * (a * m.first_way + b * m.second_way) for a, b in ((1, 1), (-1, 1), (-1, -1), (1, -1))]
+        for i, j in ((0, 1), (1, 2), (2, 3), (3, 0), (0, 2), (1, 3)):
+            if (found := segment(view, corners[i], corners[j])) is not None:
+                strokes.append(Stroke(found))
+    return tuple(strokes)
+
+
+def _line_parts(line: Line) -> list[tuple[Point, ...]]:
+    return [(line.at(a), line.at(b)) for a, b in line.visible if (b - a) * line.length_px > LEAST_PX]
+
+
+def rim_points(rim: DrawnRim, start: float, end: float) -> tuple[Point, ...]:
+    """Points along a part of a rim's turn."""
+    count = max(2, math.ceil(RIM_STEPS * (end - start)) + 1)
+    return tuple(rim.at(start + (end - start) * k / (count - 1)) for k in range(count))
+
+
+def _rim_parts(rim: DrawnRim) -> list[tuple[Point, ...]]:
+    return [rim_points(rim, a, b) for a, b in rim.visible]
+
+
+def curve_parts(curve: Curve) -> list[tuple[Point, ...]]:
+    """What is seen of a curve, as points."""
+    points = np.array(curve.points)
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    found = []
+    for a, b in curve.visible:
+        at = np.unique(np.concatenate([[a * along[-1], b * along[-1]], along[(along > a * along[-1]) & (along < b * along[-1])]]))
+        found.append(tuple(zip(np.interp(at, along, points[:, 0]).tolist(), np.interp(at, along, points[:, 1]).tolist(), strict=True)))
+    return found

@@ -1,0 +1,190 @@
+"""The model stand for people and files: from the format to the core and back, and from a view to a sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from aspectum.core.sightings import Edge, Kind, Rim
+from aspectum.core.stand import things
+from aspectum.core.stand.camera import View
+from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.drawn import Curve, Drawing
+from aspectum.core.stand.paths import Path
+from aspectum.core.stand.taken import taken
+from aspectum.core.stand.things import AnyThing, Chimney, Flight, Opening, Stand, StandError
+from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.sightings import EdgeSighting, Form, LengthSighting, PictureInfo, RimSighting
+from aspectum.formats.stand import (
+    AnyStandThing,
+    BuildingThing,
+    DrawnCurve,
+    DrawnEdge,
+    DrawnEllipse,
+    DrawnEyeLevel,
+    DrawnOutline,
+    DrawnPoint,
+    HullThing,
+    Outlined,
+    OutlineThing,
+    SeenThing,
+    StandDrawing,
+    StandFile,
+    StandView,
+    TurnedThing,
+)
+
+CLASSES: dict[str, type[AnyThing]] = {
+    "box": things.Box,
+    "cylinder": things.Cylinder,
+    "cone": things.Cone,
+    "tube": things.Tube,
+    "turned": things.Turned,
+    "building": things.Building,
+    "outline": things.Outline,
+    "hull": things.Hull,
+    "wheels": things.Wheels,
+    "section": things.Section,
+    "figure": things.Figure,
+    "ramp": things.Ramp,
+}
+
+EXACT_SD_PX = 0.01  # of points that are laid by arithmetic: what is left is rounding, and the polylines of curves do not take part
+
+
+def view_of(view: StandView) -> View:
+    """The format's view as the core has it."""
+    return View(**view.model_dump())
+
+
+def stand_of(file: StandFile) -> Stand:
+    """The format's set-up as the core has it."""
+    return Stand(tuple(thing_of(thing) for thing in file.things), file.sun_deg)
+
+
+def thing_of(thing: AnyStandThing) -> AnyThing:
+    """A thing of the format as the core has it: entry by entry, with its paths and parts."""
+    fields: dict[str, Any] = {name: _hashable(value) for name, value in thing if name != "kind"}
+    if isinstance(thing, TurnedThing):
+        fields["profile"] = _path(thing.profile)
+    elif isinstance(thing, OutlineThing):
+        fields |= {"outline": _path(thing.outline), "holes": tuple(_path(hole) for hole in thing.holes)}
+    elif isinstance(thing, HullThing):
+        fields["stations"] = tuple((x, tuple(half)) for x, half in thing.stations)
+    elif isinstance(thing, BuildingThing):
+        fields["openings"] = tuple(Opening(**o.model_dump()) for o in thing.openings)
+        fields["flights"] = tuple(Flight(**f.model_dump()) for f in thing.flights)
+        fields["chimney"] = None if thing.chimney is None else Chimney(**thing.chimney.model_dump())
+    return CLASSES[thing.kind](**fields)
+
+
+def _hashable(value: Any) -> Any:
+    return tuple(value) if isinstance(value, list) else value
+
+
+def _path(outlined: Outlined) -> Path:
+    return Path(tuple(outlined.points), tuple(outlined.smooth))
+
+
+def drawn(file: StandFile) -> Drawing:
+    """The exact drawing of a file's set-up. Raises ``FormatError`` naming the place of what cannot be."""
+    try:
+        return draw(stand_of(file), view_of(file.view))
+    except StandError as error:
+        raise FormatError(_placed(file, error)) from None
+
+
+def _placed(file: StandFile, error: StandError) -> str:
+    """The fault with the thing's place in the file: ``things[2].wall_m: …``."""
+    head, _, rest = error.place.partition(".")
+    number = next((i for i, thing in enumerate(file.things) if thing.id == head), None)
+    return str(error) if number is None else str(error).replace(error.place, f"things[{number}]" + (f".{rest}" if rest else ""), 1)
+
+
+def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
+    """The exact drawing as the format has it. Raises ``FormatError`` for a set-up that cannot be."""
+    found = drawn(file)
+    level = found.view.eye_level_px
+    return StandDrawing(
+        file=name,
+        width_px=found.view.width_px,
+        height_px=found.view.height_px,
+        eye_level=None if level is None else DrawnEyeLevel(left_y_px=level[0], right_y_px=level[1]),
+        vanishing_points=[
+            DrawnPoint(
+                thing=vp.thing,
+                family=vp.way.family,
+                slope=vp.way.slope,
+                x_px=None if vp.at_px is None else vp.at_px[0],
+                y_px=None if vp.at_px is None else vp.at_px[1],
+                direction_deg=vp.direction_deg,
+            )
+            for vp in found.vanishing_points
+        ],
+        edges=[
+            DrawnEdge(thing=e.thing, family=e.way.family, slope=e.way.slope, name=e.name, p=e.p, q=e.q, visible=list(e.visible))
+            for e in found.edges
+            if e.way is not None
+        ],
+        rims=[
+            DrawnEllipse(
+                thing=r.thing,
+                name=r.name,
+                plane=None if r.plane is None else r.plane.value,
+                centre_px=r.ellipse.centre_px,
+                middle_px=r.middle_px,
+                major_px=r.ellipse.major_px,
+                minor_px=r.ellipse.minor_px,
+                major_tilt_deg=r.major_tilt_deg,
+                degree_deg=r.ellipse.degree_deg,
+                visible=list(r.visible),
+            )
+            for r in found.rims
+        ],
+        outlines=[DrawnOutline(thing=o.thing, name=o.name, p=o.p, q=o.q, visible=list(o.visible)) for o in found.outlines],
+        curves=[_curve(c) for c in found.curves],
+        shadows=[_curve(c) for c in found.shadows],
+        seen=[SeenThing(thing=s.thing, shows=s.shows, faces=list(s.faces)) for s in found.seen],
+    )
+
+
+def _curve(curve: Curve) -> DrawnCurve:
+    return DrawnCurve(thing=curve.thing, name=curve.name, points=list(curve.points), visible=list(curve.visible))
+
+
+def sheet_of_stand(file: StandFile) -> SightingSheet:
+    """A sighting sheet of the view, every edge and rim that shows well laid where it truly is. Raises ``FormatError`` for a set-up that cannot be."""
+    found = taken(drawn(file))
+    view = file.view
+    sightings: list[EdgeSighting | RimSighting | LengthSighting] = [_edge(edge, found.names[edge.id]) for edge in found.edges]
+    sightings += [_rim(rim, found.names[rim.id]) for rim in found.rims]
+    if found.unit is not None:
+        sightings.append(
+            LengthSighting(id=found.unit.id, kind=Kind.LENGTH, p=found.unit.p, q=found.unit.q, along=found.unit.along, unit=True, name="near upright")
+        )
+    return SightingSheet(
+        title=file.title,
+        picture=PictureInfo(width_px=view.width_px, height_px=view.height_px, focal_35mm=None if view.parallel is not None else view.focal_35mm),
+        point_sd_px=EXACT_SD_PX,
+        perspective=found.perspective,
+        looking=found.looking,
+        forms=[Form(id=form.id, kind=form.kind, name=form.name) for form in found.forms],
+        sightings=list(sightings),
+    )
+
+
+def _edge(edge: Edge, name: str) -> EdgeSighting:
+    return EdgeSighting(
+        id=edge.id,
+        form=edge.form,
+        family=edge.family,
+        slope=edge.slope,
+        plan=edge.plan,  # type: ignore[arg-type]
+        name=name,
+        p=edge.p,
+        q=edge.q,
+        hidden=list(edge.hidden) or None,
+    )
+
+
+def _rim(rim: Rim, name: str) -> RimSighting:
+    return RimSighting(id=rim.id, kind=Kind.RIM, form=rim.form, plane=rim.plane, name=name, points=list(rim.points), ends=rim.ends, near=rim.near)
