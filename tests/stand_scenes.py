@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 import shapely
@@ -252,7 +253,7 @@ def disagreements(stand: Stand, view: View) -> tuple[int, list[str]]:
     samples = samples_of(drawing)
     if not len(samples.at_px):
         return 0, []
-    mesh = trimesh.util.concatenate([mesh_of(p.body) for p in drawing.placed if p.own is not None])
+    mesh: Any = trimesh.util.concatenate([mesh_of(p.body) for p in drawing.placed if p.own is not None])
     kept = clear_of_crossings(drawing, samples)
     kept &= (samples.at_px > -view.width_px).all(axis=1) & (samples.at_px < 2 * view.width_px).all(axis=1)
     way = view.to_viewer(samples.at_m)
