@@ -199,6 +199,13 @@ class RampThing(StandThing):
     size_m: Three
 
 
+class LevelsThing(StandThing):
+    """Rectangles at heights, each joined to the next: (z, x from, x to, y from, y to); two at one height make a ledge."""
+
+    kind: Literal["levels"]
+    levels: list[tuple[Place, Place, Place, Place, Place]] = Field(min_length=2, max_length=80)
+
+
 AnyStandThing = Annotated[
     BoxThing
     | CylinderThing
@@ -211,10 +218,11 @@ AnyStandThing = Annotated[
     | WheelsThing
     | SectionThing
     | FigureThing
-    | RampThing,
+    | RampThing
+    | LevelsThing,
     Field(discriminator="kind"),
 ]
-THING_KINDS = ["box", "cylinder", "cone", "tube", "turned", "building", "outline", "hull", "wheels", "section", "figure", "ramp"]
+THING_KINDS = ["box", "cylinder", "cone", "tube", "turned", "building", "outline", "hull", "wheels", "section", "figure", "ramp", "levels"]
 
 
 class StandFile(Part):

@@ -46,6 +46,7 @@ CLASSES: dict[str, type[AnyThing]] = {
     "section": things.Section,
     "figure": things.Figure,
     "ramp": things.Ramp,
+    "levels": things.Levels,
 }
 
 EXACT_SD_PX = 0.01  # of points that are laid by arithmetic: what is left is rounding, and the polylines of curves do not take part

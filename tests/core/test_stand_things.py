@@ -12,6 +12,7 @@ from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import Parallel, View
 from aspectum.core.stand.construction import construction
 from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.elevations import Elevations, divided, mirrored, snapped, thing_of
 from aspectum.core.stand.paths import Path, flat
 from aspectum.core.stand.presets import Preset, preset
 from aspectum.core.stand.setting import set_up
@@ -261,3 +262,57 @@ def test_a_shadows_outline_is_that_of_the_union_of_all_that_stands_there(seed: i
 def test_a_sun_under_the_horizon_is_refused() -> None:
     with pytest.raises(StandError, match="sun"):
         draw(Stand((Box("a"),), (0.0, 1.0)), View())
+
+
+GABLE_SIDE = Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 0.6), (0.0, 1.0), (-0.5, 0.6)))
+STEPPED = Path(((-0.6, 0.0), (0.6, 0.0), (0.6, 0.5), (0.2, 0.5), (0.2, 1.0), (-0.6, 1.0)))
+
+
+@pytest.mark.parametrize("drawn", [Elevations((1.0, 0.5, 1.0), front=GABLE_SIDE), Elevations((0.5, 1.0, 1.0), side=GABLE_SIDE)])
+def test_an_outline_on_one_elevation_is_carried_through_the_other(drawn: Elevations) -> None:
+    made = thing_of(drawn, Box("t", turn_deg=20.0))
+    solid = solid_of(made, 1e-4)
+    assert mesh_of(solid).volume == pytest.approx(0.5 * 0.8)
+    assert made.turn_deg == (20.0 if drawn.front is not None else 110.0)
+
+
+def test_outlines_on_both_elevations_give_what_lies_inside_both() -> None:
+    """Volume by shapely's widths of both outlines at every height; walls that run on flush carry no line across."""
+    solid = solid_of(thing_of(Elevations((1.2, 1.0, 1.0), front=STEPPED, side=GABLE_SIDE), Box("t")), 1e-4)
+    heights = (np.arange(4000) + 0.5) / 4000
+    widths = [shapely.Polygon(p.points).intersection(shapely.LineString([(-2, z), (2, z)])).length for p in (STEPPED, GABLE_SIDE) for z in heights]
+    assert mesh_of(solid).volume == pytest.approx(float(np.mean(np.array(widths[:4000]) * np.array(widths[4000:]))), rel=1e-4)
+    assert not (solid.edge_faces < 0).any()
+    left = [pair for pair, faces in zip(solid.edge, solid.edge_faces, strict=True) if all(solid.face_name[f] == "left" for f in faces)]
+    assert all(abs(solid.corners[a, 2] - 0.6) < 1e-9 or abs(solid.corners[b, 2] - 0.6) < 1e-9 for a, b in left)  # only where the gable begins
+
+
+@pytest.mark.parametrize(
+    ("drawn", "place", "fault"),
+    [
+        (Elevations((1.0, 1.0, 1.2), front=GABLE_SIDE), "front", "highest point lies at 1 m, and the plan and sizes put it at 1.2 m"),
+        (Elevations((1.0, 1.4, 1.0), side=GABLE_SIDE), "side", "left point lies at -0.5 m"),
+        (Elevations((1.0, 0.5, 1.0), front=GABLE_SIDE, widths=((0.5, 0.7),)), "widths", "wider than the plan"),
+        (Elevations((1.0, 1.0, 1.0), side=GABLE_SIDE, widths=((0.5, 0.2),)), "widths", "on the front alone"),
+        (Elevations((1.0, 1.0, 1.0), front=Path(GABLE_SIDE.points, (3,)), side=GABLE_SIDE), "front", "curves"),
+        (
+            Elevations((1.0, 1.0, 1.0), front=Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 1.0), (0.3, 1.0), (0.1, 0.4), (-0.1, 0.9), (-0.5, 0.9))), side=GABLE_SIDE),
+            "front",
+            "turns back down",
+        ),
+    ],
+)
+def test_elevations_that_contradict_one_another_are_refused_with_the_place(drawn: Elevations, place: str, fault: str) -> None:
+    with pytest.raises(StandError, match=fault) as refused:
+        thing_of(drawn, Box("t"))
+    assert refused.value.place == place
+
+
+def test_the_grid_snaps_halves_mirror_and_lengths_divide() -> None:
+    assert snapped((0.26, 0.52), 0.05) == pytest.approx((0.25, 0.5))
+    bell = mirrored(((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0)))
+    assert bell.points == ((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0), (-0.2, 0.5), (-0.4, 0.0))
+    with pytest.raises(StandError, match="centre line"):
+        mirrored(((0.0, 0.0), (-0.1, 0.5)))
+    assert divided(0.0, 1.2, "thirds") == pytest.approx([0.4, 0.8])
+    assert divided(-1.0, 1.0, "bays", 5) == pytest.approx([-0.6, -0.2, 0.2, 0.6])

@@ -13,7 +13,7 @@ from aspectum.core.sightings import Point
 from aspectum.core.stand.buildings import make_building
 from aspectum.core.stand.paths import Flat, Path, flat
 from aspectum.core.stand.solid import HOME, SAME_M, SIDEWAYS, Frame, Maker, Solid, tipped
-from aspectum.core.stand.things import AnyThing, Box, Building, Cone, Cylinder, Figure, Hull, Outline, Ramp, Section, StandError, Tube, Turned, Wheels
+from aspectum.core.stand.things import AnyThing, Box, Building, Cone, Cylinder, Figure, Hull, Levels, Outline, Ramp, Section, StandError, Tube, Turned, Wheels
 
 # radii and heights of a standing figure as shares of its height: a skittle with a head an eighth of it (common practice)
 SKITTLE = Path(
@@ -63,6 +63,8 @@ def solid_of(thing: AnyThing, tolerance_m: float) -> Solid:
         width, depth, height = thing.size_m
         side = Flat(np.array([(-depth / 2, 0.0), (depth / 2, 0.0), (depth / 2, height)]), np.ones(3, dtype=bool))
         maker.prism([side], -width / 2, width / 2, SIDEWAYS, ("right", "left", "slope"))
+    elif isinstance(thing, Levels):
+        _levels(maker, thing)
     elif isinstance(thing, Section):
         raise StandError(thing.id, "a section has no surface of its own")
     return maker.solid()
@@ -256,6 +258,37 @@ def _triangles(maker: Maker, a: Floats, b: Floats, c: Floats, d: Floats, turned:
             maker.face([np.array(ring[::-1] if turned else ring)], "planking")
     if np.linalg.norm(a - c) > SAME_M:
         maker.soften(a, c)
+
+
+def _levels(maker: Maker, thing: Levels) -> None:
+    if len(thing.levels) < 2 or any(a[0] > b[0] + SAME_M for a, b in pairwise(thing.levels)):
+        raise StandError(f"{thing.id}.levels", "levels rise from the foot, two or more of them")
+    rings = [np.array([(x0, y0, z), (x1, y0, z), (x1, y1, z), (x0, y1, z)]) for z, x0, x1, y0, y1 in thing.levels]
+    maker.face([rings[0][::-1]], "underside")
+    for (below, low), (above, high) in pairwise(zip(thing.levels, rings, strict=True)):
+        if above[0] - below[0] > SAME_M:
+            for i, name in enumerate(("front", "right", "back", "left")):
+                j = (i + 1) % 4
+                maker.face([np.array([low[i], low[j], high[j], high[i]])], name)
+            continue
+        inside = above[1] >= below[1] and above[2] <= below[2] and above[3] >= below[3] and above[4] <= below[4]
+        if not inside and not (above[1] <= below[1] and above[2] >= below[2] and above[3] <= below[3] and above[4] >= below[4]):
+            raise StandError(f"{thing.id}.levels", f"at {below[0]:g} m it narrows one way and widens the other")
+        outer, inner = (low, high) if inside else (high, low)
+        _ledge(maker, outer, inner, up=inside)
+    if thing.levels[-1][2] - thing.levels[-1][1] > SAME_M and thing.levels[-1][4] - thing.levels[-1][3] > SAME_M:
+        maker.face([rings[-1]], "top")
+    maker.mend()
+
+
+def _ledge(maker: Maker, outer: Floats, inner: Floats, up: bool) -> None:
+    """What a level rectangle leaves of a larger one, as strips along its sides: front and back over the whole width, left and right between them."""
+    (x0, y0, z), (x1, y1, _) = outer[0], outer[2]
+    (a0, b0, _), (a1, b1, _) = inner[0], inner[2]
+    for left, right, near, far in ((x0, x1, y0, b0), (x0, x1, b1, y1), (x0, a0, b0, b1), (a1, x1, b0, b1)):
+        if right - left > SAME_M and far - near > SAME_M:
+            ring = np.array([(left, near, z), (right, near, z), (right, far, z), (left, far, z)])
+            maker.face([ring if up else ring[::-1]], "ledge")
 
 
 def _wheels(maker: Maker, thing: Wheels) -> None:

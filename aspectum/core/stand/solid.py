@@ -213,6 +213,22 @@ class Maker:
             radius = float(np.interp(height, z[i : i + 2], r[i : i + 2]))
             self._rims.append(Rim(lathe, height, radius, name, (first + i,)))
 
+    def mend(self) -> None:
+        """Let faces meet corner to corner: a side that another face's corner lies on is parted there."""
+        corners = np.array(self._corners)
+        for rings, _ in self._faces:
+            for ring in rings:
+                found: list[int] = []
+                for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
+                    found.append(a)
+                    way = corners[b] - corners[a]
+                    size = float(np.linalg.norm(way))
+                    along = (corners - corners[a]) @ way / size
+                    off = np.linalg.norm(corners - corners[a] - along[:, None] * way / size, axis=1)
+                    on = np.flatnonzero((off < SAME_M) & (along > SAME_M) & (along < size - SAME_M))
+                    found += [int(i) for i in on[np.argsort(along[on])]]
+                ring[:] = found
+
     def solid(self) -> Solid:
         """All of it as arrays."""
         corners = np.array(self._corners).reshape(-1, 3)

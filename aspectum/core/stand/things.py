@@ -191,7 +191,14 @@ class Ramp(Thing):
     size_m: tuple[float, float, float] = (2.0, 6.0, 1.0)
 
 
-AnyThing = Box | Cylinder | Cone | Tube | Turned | Building | Outline | Hull | Wheels | Section | Figure | Ramp
+@dataclass(frozen=True)
+class Levels(Thing):
+    """Rectangles at heights, each joined to the next by straight lines: (z, x from, x to, y from, y to); two at one height make a ledge."""
+
+    levels: tuple[tuple[float, float, float, float, float], ...] = ()
+
+
+AnyThing = Box | Cylinder | Cone | Tube | Turned | Building | Outline | Hull | Wheels | Section | Figure | Ramp | Levels
 
 
 @dataclass(frozen=True)
