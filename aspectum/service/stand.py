@@ -10,7 +10,7 @@ from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Curve, Drawing
 from aspectum.core.stand.paths import Path
-from aspectum.core.stand.taken import taken
+from aspectum.core.stand.taken import Taken, taken
 from aspectum.core.stand.things import AnyThing, Chimney, Flight, Opening, Stand, StandError
 from aspectum.formats.sheet import FormatError, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, LengthSighting, PictureInfo, RimSighting
@@ -154,7 +154,11 @@ def _curve(curve: Curve) -> DrawnCurve:
 
 def sheet_of_stand(file: StandFile) -> SightingSheet:
     """A sighting sheet of the view, every edge and rim that shows well laid where it truly is. Raises ``FormatError`` for a set-up that cannot be."""
-    found = taken(drawn(file))
+    return sheet_of(file, taken(drawn(file)))
+
+
+def sheet_of(file: StandFile, found: Taken) -> SightingSheet:
+    """What was taken from the view of ``file`` as a sheet."""
     view = file.view
     sightings: list[EdgeSighting | RimSighting | LengthSighting] = [_edge(edge, found.names[edge.id]) for edge in found.edges]
     sightings += [_rim(rim, found.names[rim.id]) for rim in found.rims]

@@ -63,8 +63,8 @@ class Sketch:
             elif piece != NOWHERE:
                 self._edges.append((thing.id, names[i], ways.of(int(solid.edge_axis[i]), b[k] - a[k]), piece))
         for members in runs.values():
-            ordered, turned = _in_order(solid.edge[shown[members]])
-            self._chain(thing.id, "curve", pieces[members][ordered], turned)
+            for order, turned in _in_order(solid.edge[shown[members]]):
+                self._chain(thing.id, "curve", pieces[members][order], turned)
 
     def take_rims(self, body: Placed, number: int, start: tuple[int, int]) -> None:
         """Circles that show; they may pass from sight where the outline of a band beside them leaves them."""
@@ -168,22 +168,28 @@ class Sketch:
         return found
 
 
-def _in_order(edges: Ints) -> tuple[Ints, Flags]:
-    """Places (k,) of the edges (k, 2) of one run, each led on from where the one before ended, and whether each is led from its second corner."""
+def _in_order(edges: Ints) -> list[tuple[Ints, Flags]]:
+    """The edges (k, 2) of one run, of which some may not show, as lines: places of the edges of each, every one led on from where the one before ended, and
+    whether it is led from its second corner.
+    """
     meets: dict[int, list[int]] = {}
     for k, pair in enumerate(edges.tolist()):
         for corner in pair:
             meets.setdefault(corner, []).append(k)
-    at = next((corner for corner, members in meets.items() if len(members) == 1), int(edges[0, 0]))
-    left, found, turned = set(range(len(edges))), [], []
-    while left:
-        k = next(k for k in meets[at] if k in left)
-        left.discard(k)
-        a, b = edges[k].tolist()
-        found.append(k)
-        turned.append(b == at)
-        at = a if b == at else b
-    return np.array(found), np.array(turned)
+    left = dict.fromkeys(range(len(edges)))
+    open_ends = [corner for corner, members in meets.items() if len(members) == 1]
+    lines = []
+    for start in [*open_ends, *meets]:
+        at, order, turned = start, [], []
+        while (k := next((k for k in meets[at] if k in left), NOWHERE)) != NOWHERE:
+            left.pop(k)
+            a, b = edges[k].tolist()
+            order.append(k)
+            turned.append(b == at)
+            at = a if b == at else b
+        if order:
+            lines.append((np.array(order), np.array(turned)))
+    return lines
 
 
 def _runs_along(lathe: Lathe, body: Placed, axis: int) -> bool:
