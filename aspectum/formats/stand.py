@@ -335,6 +335,15 @@ class SeenThing(AnswerPart):
     faces: list[str]
 
 
+class DrawnThrough(AnswerPart):
+    """A thing's lines of construction: the twelve sides of its enclosing box, the axes of what is turned on it, its footprint on the ground as rings."""
+
+    thing: str
+    box: list[tuple[Pair, Pair]]
+    axes: list[tuple[Pair, Pair]]
+    footprint: list[list[Pair]]
+
+
 class StandDrawing(AnswerPart):
     """Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the picture's plane."""
 
@@ -351,3 +360,4 @@ class StandDrawing(AnswerPart):
     curves: list[DrawnCurve]
     shadows: list[DrawnCurve]
     seen: list[SeenThing]
+    construction: list[DrawnThrough]

@@ -7,6 +7,7 @@ from typing import Any
 from aspectum.core.sightings import Edge, Kind, Rim
 from aspectum.core.stand import things
 from aspectum.core.stand.camera import View
+from aspectum.core.stand.construction import Construction, construction
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Curve, Drawing
 from aspectum.core.stand.paths import Path
@@ -23,6 +24,7 @@ from aspectum.formats.stand import (
     DrawnEyeLevel,
     DrawnOutline,
     DrawnPoint,
+    DrawnThrough,
     HullThing,
     Outlined,
     OutlineThing,
@@ -145,11 +147,16 @@ def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
         curves=[_curve(c) for c in found.curves],
         shadows=[_curve(c) for c in found.shadows],
         seen=[SeenThing(thing=s.thing, shows=s.shows, faces=list(s.faces)) for s in found.seen],
+        construction=[_through(construction(p, found.view)) for p in found.placed if p.own is not None],
     )
 
 
 def _curve(curve: Curve) -> DrawnCurve:
     return DrawnCurve(thing=curve.thing, name=curve.name, points=list(curve.points), visible=list(curve.visible))
+
+
+def _through(built: Construction) -> DrawnThrough:
+    return DrawnThrough(thing=built.thing, box=list(built.box), axes=list(built.axes), footprint=[list(ring) for ring in built.footprint])
 
 
 def sheet_of_stand(file: StandFile) -> SightingSheet:
