@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from aspectum.formats.plan import Plan
     from aspectum.formats.report import Report
     from aspectum.formats.sheet import SightingSheet
-    from aspectum.formats.stand import StandDrawing
+    from aspectum.formats.stand import StandDrawing, StandSteps
 
 
 @click.group()
@@ -208,20 +208,27 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
 @click.option("--json", "way", flag_value="json", help="Print one JSON drawing a line.")
 @click.option("--svg", "way", flag_value="svg", help="Print each drawing as an SVG.")
 @click.option("--sheet", "way", flag_value="sheet", help="Print the view as a sighting sheet, one a line.")
-def stand(files: tuple[Path, ...], way: str | None) -> None:
+@click.option("--steps", "thing", default=None, metavar="THING", help="Print the construction of one thing as JSON, step by step, one a line.")
+@click.option("--step", "number", default=None, type=click.IntRange(1), help="With --steps: print the drawing after that step as an SVG instead.")
+@click.option("--hand-out", default=None, type=click.Path(path_type=Path), help="With --steps: write all steps to this PDF instead.")
+def stand(files: tuple[Path, ...], way: str | None, thing: str | None, number: int | None, hand_out: Path | None) -> None:
     """Draw the set-ups FILES exactly as they are seen.
 
     Exits 0 when all were drawn, 2 when any could not be.
     """
+    if thing is None and (number is not None or hand_out is not None):
+        raise click.UsageError("--step and --hand-out go with --steps THING")
     from aspectum.formats.stand import read_stand
-    from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing
+    from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps
     from aspectum.service.stand_page import stand_svg
 
     failed = False
     for path in files:
         try:
             file = read_stand(path.read_bytes())
-            if way == "json":
+            if thing is not None:
+                text = steps_text(stand_steps(file, thing), number, hand_out)
+            elif way == "json":
                 text = stand_drawing(file, path.name).model_dump_json()
             elif way == "svg":
                 text = stand_svg(drawn(file), file.title)
@@ -235,6 +242,16 @@ def stand(files: tuple[Path, ...], way: str | None) -> None:
         else:
             click.echo(text)
     sys.exit(2 if failed else 0)
+
+
+def steps_text(found: StandSteps, number: int | None, hand_out: Path | None) -> str:
+    """The steps as they were asked for: as JSON, one as an SVG, or where the hand-out was written."""
+    from aspectum.service.stand_page import steps_pdf, steps_svg
+
+    if hand_out is not None:
+        hand_out.write_bytes(steps_pdf(found))
+        return str(hand_out)
+    return found.model_dump_json() if number is None else steps_svg(found, number)
 
 
 def stand_table(found: StandDrawing, title: str) -> str:

@@ -11,7 +11,7 @@ from aspectum.formats.critique import Critique
 from aspectum.formats.plan import Plan
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
-from aspectum.formats.stand import StandDrawing, StandFile
+from aspectum.formats.stand import StandDrawing, StandFile, StandSteps
 
 SCHEMAS: dict[str, type[BaseModel]] = {
     "sighting-sheet": SightingSheet,
@@ -20,6 +20,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "plan": Plan,
     "stand": StandFile,
     "stand-drawing": StandDrawing,
+    "stand-steps": StandSteps,
 }
 WRITTEN_BY_HAND = (SightingSheet, StandFile)  # entries with defaults may be left out
 

@@ -12,6 +12,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from aspectum.core.sightings import Family
 from aspectum.core.stand.camera import Parallel
+from aspectum.core.stand.steps import Stage, Weight
 from aspectum.core.stand.things import RoofKind, Wall
 from aspectum.formats.answers import Part as AnswerPart
 from aspectum.formats.sheet import FormatError, first_fault, read_object
@@ -361,3 +362,30 @@ class StandDrawing(AnswerPart):
     shadows: list[DrawnCurve]
     seen: list[SeenThing]
     construction: list[DrawnThrough]
+
+
+class StandStroke(AnswerPart):
+    """Points joined in order; ``weight``: construction is thin, the form lined in thick."""
+
+    points: list[Pair]
+    weight: Weight
+
+
+class StandStep(AnswerPart):
+    """What one step adds to the drawing; everything before it stays. ``words``: its reason in a sentence."""
+
+    number: int
+    stage: Stage
+    title: str
+    words: str
+    strokes: list[StandStroke]
+
+
+class StandSteps(AnswerPart):
+    """The construction of one thing, in the order of drawing."""
+
+    thing: str
+    name: str
+    width_px: int
+    height_px: int
+    steps: list[StandStep]

@@ -8,9 +8,11 @@ from aspectum.core.sightings import Edge, Kind, Rim
 from aspectum.core.stand import things
 from aspectum.core.stand.camera import View
 from aspectum.core.stand.construction import Construction, construction
-from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Curve, Drawing
 from aspectum.core.stand.paths import Path
+from aspectum.core.stand.presets import Preset, preset
+from aspectum.core.stand.steps import steps
 from aspectum.core.stand.taken import Taken, taken
 from aspectum.core.stand.things import AnyThing, Chimney, Flight, Opening, Stand, StandError
 from aspectum.formats.sheet import FormatError, SightingSheet
@@ -31,9 +33,13 @@ from aspectum.formats.stand import (
     SeenThing,
     StandDrawing,
     StandFile,
+    StandStep,
+    StandSteps,
+    StandStroke,
     StandView,
     TurnedThing,
 )
+from aspectum.service.words.stand import REASONS, TITLES
 
 CLASSES: dict[str, type[AnyThing]] = {
     "box": things.Box,
@@ -153,6 +159,39 @@ def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
 
 def _curve(curve: Curve) -> DrawnCurve:
     return DrawnCurve(thing=curve.thing, name=curve.name, points=list(curve.points), visible=list(curve.visible))
+
+
+def stand_steps(file: StandFile, thing: str) -> StandSteps:
+    """The construction of one thing of a set-up, each step with its reason. Raises ``FormatError`` where there is no such thing."""
+    try:
+        found = steps(stand_of(file), view_of(file.view), thing)
+    except StandError as error:
+        raise FormatError(_placed(file, error)) from None
+    name = next(t.name for t in file.things if t.id == thing)
+    made = [
+        StandStep(
+            number=i + 1,
+            stage=step.stage,
+            title=TITLES[step.stage],
+            words=REASONS[step.stage],
+            strokes=[StandStroke(points=list(s.points), weight=s.weight) for s in step.strokes],
+        )
+        for i, step in enumerate(found)
+    ]
+    return StandSteps(thing=thing, name=name or thing, width_px=file.view.width_px, height_px=file.view.height_px, steps=made)
+
+
+def stand_view(file: StandFile, kind: Preset) -> StandView:
+    """The view that ``kind`` asks for, its whole set-up in the picture. Raises ``FormatError`` for a set-up that is empty or cannot be."""
+    if not file.things:
+        raise FormatError("things: nothing is set up yet")
+    try:
+        found = preset(kind, set_up_for(stand_of(file), view_of(file.view)), view_of(file.view))
+    except StandError as error:
+        raise FormatError(_placed(file, error)) from None
+    return file.view.model_copy(
+        update={"eye_m": found.eye_m, "heading_deg": found.heading_deg % 360.0, "pitch_deg": found.pitch_deg, "roll_deg": 0.0, "parallel": None}
+    )
 
 
 def _through(built: Construction) -> DrawnThrough:

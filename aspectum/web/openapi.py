@@ -26,7 +26,23 @@ WHY = {
     507: "No room on the disk",
 }
 WRITES = {"post", "put", "delete", "patch"}
-STORES_NOTHING = {"check", "proposeFamily", "readSheetFile", "critique", "findPaper", "slant", "proposeDrawn", "sinceBefore", "plan", "readGauge", "thumb"}
+STORES_NOTHING = {
+    "check",
+    "proposeFamily",
+    "readSheetFile",
+    "critique",
+    "findPaper",
+    "slant",
+    "proposeDrawn",
+    "sinceBefore",
+    "plan",
+    "readGauge",
+    "thumb",
+    "drawStand",
+    "viewStand",
+    "sheetOfStand",
+    "stepsOfStand",
+}
 NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 FILES: dict[str, tuple[str, Json]] = {

@@ -190,6 +190,14 @@ def test_steps_build_a_carried_outline_up_in_the_order_of_drawing() -> None:
     assert max(m.distance(meets[0]) for m in meets) < 1e-6
 
 
+def test_the_near_face_of_a_form_of_changing_depth_is_its_nearer_half() -> None:
+    toy = Outline("toy", outline=ELL, depth_m=0.4, widths=((0.0, 0.2), (0.5, 0.4), (1.0, 0.1)), turn_deg=20.0)
+    found = {s.stage: s for s in steps(Stand((toy,)), View(eye_m=(0.3, -3.0, 0.8)), "toy")}
+    sides = len(ELL.points) + 2  # crossed above and below where the depth is given half-way
+    assert len(found[Stage.NEAR_FACE].strokes) == sides + 1  # and the crease there
+    assert len(found[Stage.CARRIED_THROUGH].strokes) == len(ELL.points)  # its flat top and foot have no crease
+
+
 def test_steps_put_ellipses_in_their_squares_before_anything_is_lined_in() -> None:
     """Handbook section 3: the ellipse touches the middles of the square's sides."""
     stand = Stand((Turned("lamp", profile=scaled(LAMP, 0.3)),))

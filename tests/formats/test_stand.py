@@ -14,6 +14,7 @@ import jsonschema
 import numpy as np
 import pytest
 from click.testing import CliRunner
+from pypdf import PdfReader
 
 from aspectum.cli import main
 from aspectum.core.stand.things import StandError
@@ -139,6 +140,27 @@ def test_sheets_of_random_views_hold_and_give_eye_level_back() -> None:
     assert found.verdicts.get("off", 0) == 0, found.not_held
     assert found.verdicts["holds"] >= 0.995 * sum(found.verdicts.values()), found.not_held
     assert np.quantile(np.abs(found.eye_level_px), 0.95) < 0.01
+
+
+def test_steps_come_with_their_reasons_as_json_svg_and_a_hand_out(tmp_path: Path) -> None:
+    found = json.loads(ask(tmp_path, "--steps", "crate").output)
+    jsonschema.validate(found, json.loads(schema_text("stand-steps")))
+    assert [step["number"] for step in found["steps"]] == list(range(1, len(found["steps"]) + 1))
+    assert [step["stage"] for step in found["steps"]][:2] == ["eye-level", "enclosing-box"] and found["steps"][-1]["stage"] == "lined-in"
+    assert all(step["words"].endswith(".") and step["strokes"] for step in found["steps"])
+    svg = ElementTree.fromstring(ask(tmp_path, "--steps", "crate", "--step", "2").output)
+    lines = sum(len(step["strokes"]) for step in found["steps"][:2])
+    assert len(list(svg.iter("{http://www.w3.org/2000/svg}polyline"))) == lines
+    out = tmp_path / "crate.pdf"
+    assert ask(tmp_path, "--steps", "crate", "--hand-out", str(out)).exit_code == 0
+    pages = PdfReader(out).pages
+    assert len(pages) == len(found["steps"])
+    for page, step in zip(pages, found["steps"], strict=True):
+        assert step["title"] in page.extract_text()
+        assert step["words"].split(".")[0].split(":")[0] in page.extract_text().replace("\n", " ")
+    assert ask(tmp_path, "--steps", "jar").exit_code == 2
+    assert ask(tmp_path, "--steps", "crate", "--step", "40").exit_code == 2
+    assert "go with --steps" in ask(tmp_path, "--step", "1").output
 
 
 def test_a_file_that_cannot_be_read_costs_the_others_nothing(tmp_path: Path) -> None:

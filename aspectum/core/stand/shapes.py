@@ -35,7 +35,7 @@ SKITTLE = Path(
 )
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1024)
 def solid_of(thing: AnyThing, tolerance_m: float) -> Solid:
     """The surface of ``thing`` in its own frame, the middle of its footprint at the origin; curves that are cut into pieces keep to ``tolerance_m``.
 

@@ -38,8 +38,7 @@ class Lathe:
 
     @cached_property
     def second_way(self) -> Floats:
-        (a, b, c), (d, e, f) = self.axis.tolist(), self.first_way.tolist()
-        return np.array([b * f - c * e, c * d - a * f, a * e - b * d])
+        return crossed(self.axis, self.first_way)
 
     @cached_property
     def normals(self) -> Floats:
@@ -238,14 +237,14 @@ class Maker:
         for f, (rings, name) in enumerate(self._faces):
             normal = _newell(corners[rings[0]])
             across = _unit(corners[rings[0][1]] - corners[rings[0][0]])
-            along = np.cross(normal, across)
+            along = crossed(normal, across)
             for ring in rings:
                 flat_ring = np.stack([corners[ring] @ across, corners[ring] @ along], axis=1)
                 sides.append(np.hstack([flat_ring, np.roll(flat_ring, -1, axis=0)]))
                 for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
                     between.setdefault(_key(a, b), []).append(f)
             normals.append(normal)
-            offsets.append(float(np.mean(corners[rings[0]] @ normal)))
+            offsets.append(float((corners[rings[0]] @ normal).sum()) / len(rings[0]))
             ways.append((across, along))
             starts.append(starts[-1] + sum(len(ring) for ring in rings))
             used += rings[0]
@@ -319,8 +318,15 @@ def _unit(v: Floats) -> Floats:
 
 def _newell(ring: Floats) -> Floats:
     """Unit normal (3,) of a ring (k, 3), anticlockwise seen from its tip; exact for flat rings of any shape."""
-    on = np.roll(ring, -1, axis=0)
-    return _unit(np.sum(np.cross(ring - ring[0], on - ring[0]), axis=0))
+    x, y, z = (ring - ring[0]).T
+    u, v, w = np.roll(x, -1), np.roll(y, -1), np.roll(z, -1)
+    return _unit(np.array([y @ w - z @ v, z @ u - x @ w, x @ v - y @ u]))
+
+
+def crossed(a: Floats, b: Floats) -> Floats:
+    """Vector product of two vectors (3,), without the toll of the general one."""
+    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
+    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
 
 def _axes(ways: Floats) -> Ints:

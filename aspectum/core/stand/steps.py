@@ -18,6 +18,7 @@ from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.things import Outline, Section, Stand, StandError
 
 RIM_STEPS = 96
+CENTRE_M = 1e-6  # of the centre plane, within which a point lies on it
 LEAST_PX = 0.5  # shorter strokes are left out
 
 
@@ -148,19 +149,20 @@ def _diagonals(view: View, corners: Floats, near: str) -> tuple[Stroke, ...]:
 
 
 def _carried(drawing: Drawing, placed: Placed) -> tuple[tuple[Stroke, ...], tuple[Stroke, ...]]:
-    """Lines on the face nearer to the eye, front or back, and those that lead from it through the depth."""
-    side = placed.frame.turn[:, 1]
-    front = float(side @ (drawing.view.to_viewer(placed.frame.at))) < 0
-    depths = [float((c - placed.frame.at) @ side) for c in placed.body.corners]
-    low, high = min(depths), max(depths)
-    at = low if front else high
+    """Lines on the side of the centre plane that is nearer to the eye, and those that lead from it through the depth to the other."""
+    across = placed.frame.turn[:, 1]
+    side = 1.0 if float(across @ drawing.view.to_viewer(placed.frame.at)) > 0 else -1.0
 
-    def on(points: Floats) -> bool:
-        return bool(np.all(np.abs((points - placed.frame.at) @ side - at) < 1e-6))
+    def on_near(points: Floats) -> bool:
+        return bool(np.all(side * ((points - placed.frame.at) @ across) > CENTRE_M))
 
-    face = [Stroke((e.p, e.q)) for e in drawing.edges if on(e.room)] + [Stroke(c.points) for c in drawing.curves if c.thing == placed.thing.id and on(c.room)]
-    through = [Stroke((e.p, e.q)) for e in drawing.edges if abs(float((e.room[1] - e.room[0]) @ side)) > 1e-6]
-    return tuple(face), tuple(through)
+    def through(points: Floats) -> bool:
+        out = (points - placed.frame.at) @ across
+        return bool(out.min() < -CENTRE_M and out.max() > CENTRE_M)
+
+    face = [Stroke((e.p, e.q)) for e in drawing.edges if on_near(e.room)]
+    face += [Stroke(c.points) for c in drawing.curves if c.thing == placed.thing.id and on_near(c.room)]
+    return tuple(face), tuple(Stroke((e.p, e.q)) for e in drawing.edges if through(e.room))
 
 
 def _squares(view: View, placed: Placed) -> tuple[Stroke, ...]:

@@ -636,6 +636,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stand/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The exact drawing of a set-up in its view. */
+        post: operations["drawStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The view as a sighting sheet, every edge and rim laid where it truly is. */
+        post: operations["sheetOfStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The construction of one thing in the order of drawing, each step with its reason. */
+        post: operations["stepsOfStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A view to begin with that shows the whole set-up. */
+        post: operations["viewStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/thumb": {
         parameters: {
             query?: never;
@@ -770,6 +838,53 @@ export interface components {
          * @enum {string}
          */
         Beside: "left" | "right" | "astride";
+        /** BoxThing */
+        BoxThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "box";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Size M */
+            size_m: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
         /**
          * BringIn
          * @description A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right, bottom; px) cut out plainly.
@@ -835,6 +950,74 @@ export interface components {
             title?: string | null;
         };
         /**
+         * BuildingThing
+         * @description ``size_m``: of its walls. The ridge runs along its own x; a pent roof rises towards the back.
+         */
+        BuildingThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** @default null */
+            chimney?: components["schemas"]["ChimneyPart"] | null;
+            /**
+             * Eaves M
+             * @default 0.3
+             */
+            eaves_m?: number;
+            /** Flights */
+            flights?: components["schemas"]["FlightPart"][];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "building";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Openings */
+            openings?: components["schemas"]["OpeningPart"][];
+            /**
+             * Rise M
+             * @default 1.5
+             */
+            rise_m?: number;
+            /** @default gabled */
+            roof?: components["schemas"]["RoofKind"];
+            /** Size M */
+            size_m: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
+        /**
          * CauseKind
          * @description The causes of formats' table.
          * @enum {string}
@@ -845,6 +1028,87 @@ export interface components {
             document: components["schemas"]["SightingSheet"];
             /** @default null */
             tolerance?: components["schemas"]["School"] | null;
+        };
+        /** ChimneyPart */
+        ChimneyPart: {
+            /**
+             * Above M
+             * @default 0.5
+             */
+            above_m?: number;
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /** Size M */
+            size_m: [
+                number,
+                number
+            ];
+        };
+        /** ConeThing */
+        ConeThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /** Bands M */
+            bands_m?: number[];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Height M */
+            height_m: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cone";
+            /**
+             * Lean Deg
+             * @default 0
+             */
+            lean_deg?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Radius M */
+            radius_m: number;
+            /**
+             * Top Radius M
+             * @default 0
+             */
+            top_radius_m?: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
         };
         /**
          * ConstructAnswer
@@ -1118,6 +1382,58 @@ export interface components {
             /** Sighting */
             sighting: string;
         };
+        /** CylinderThing */
+        CylinderThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /** Bands M */
+            bands_m?: number[];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Height M */
+            height_m: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cylinder";
+            /**
+             * Lean Deg
+             * @default 0
+             */
+            lean_deg?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Radius M */
+            radius_m: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
         /**
          * Direction
          * @description Which way a cause goes.
@@ -1204,9 +1520,154 @@ export interface components {
             /** Drawings */
             drawings: components["schemas"]["DrawingLine"][];
         };
+        /**
+         * DrawnCurve
+         * @description A line that is no conic; ``visible``: shares of its drawn length.
+         */
+        DrawnCurve: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Thing */
+            thing: string;
+            /** Visible */
+            visible: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * DrawnEdge
+         * @description ``visible``: the parts of the drawn line from ``p`` to ``q`` that nothing hides.
+         */
+        DrawnEdge: {
+            family: components["schemas"]["Family"];
+            /** Name */
+            name: string;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /**
+             * Slope
+             * @default null
+             */
+            slope: string | null;
+            /** Thing */
+            thing: string;
+            /** Visible */
+            visible: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * DrawnEllipse
+         * @description ``middle_px``: image of the circle's own centre. ``visible``: parts of its turn by the eccentric angle, from the right end of the major axis,
+         *     anticlockwise as seen. ``plane``: null where its axis runs along no family.
+         */
+        DrawnEllipse: {
+            /** Centre Px */
+            centre_px: [
+                number,
+                number
+            ];
+            /** Degree Deg */
+            degree_deg: number;
+            /** Major Px */
+            major_px: number;
+            /** Major Tilt Deg */
+            major_tilt_deg: number;
+            /** Middle Px */
+            middle_px: [
+                number,
+                number
+            ];
+            /** Minor Px */
+            minor_px: number;
+            /** Name */
+            name: string;
+            /** Plane */
+            plane: string | null;
+            /** Thing */
+            thing: string;
+            /** Visible */
+            visible: [
+                number,
+                number
+            ][];
+        };
+        /** DrawnEyeLevel */
+        DrawnEyeLevel: {
+            /** Left Y Px */
+            left_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+        };
         /** DrawnNow */
         DrawnNow: {
             document: components["schemas"]["SightingSheet"];
+        };
+        /** DrawnOutline */
+        DrawnOutline: {
+            /** Name */
+            name: string;
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+            /** Thing */
+            thing: string;
+            /** Visible */
+            visible: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * DrawnPoint
+         * @description Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright.
+         */
+        DrawnPoint: {
+            /**
+             * Direction Deg
+             * @default null
+             */
+            direction_deg: number | null;
+            family: components["schemas"]["Family"];
+            /**
+             * Slope
+             * @default null
+             */
+            slope: string | null;
+            /** Thing */
+            thing: string;
+            /**
+             * X Px
+             * @default null
+             */
+            x_px: number | null;
+            /**
+             * Y Px
+             * @default null
+             */
+            y_px: number | null;
         };
         /** DrawnProposal */
         DrawnProposal: {
@@ -1219,6 +1680,41 @@ export interface components {
         DrawnProposals: {
             /** Proposals */
             proposals: components["schemas"]["DrawnProposal"][];
+        };
+        /**
+         * DrawnThrough
+         * @description A thing's lines of construction: the twelve sides of its enclosing box, the axes of what is turned on it, its footprint on the ground as rings.
+         */
+        DrawnThrough: {
+            /** Axes */
+            axes: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Box */
+            box: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Footprint */
+            footprint: [
+                number,
+                number
+            ][][];
+            /** Thing */
+            thing: string;
         };
         /** EaseAnswer */
         EaseAnswer: {
@@ -1510,10 +2006,76 @@ export interface components {
             /** Height M */
             height_m: number;
         };
+        /** FigureThing */
+        FigureThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /**
+             * Height M
+             * @default 1.7
+             */
+            height_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
         /** FindPaper */
         FindPaper: {
             /** Picture Id */
             picture_id: string;
+        };
+        /** FlightPart */
+        FlightPart: {
+            /** Count */
+            count: number;
+            /** From Left M */
+            from_left_m: number;
+            /**
+             * Going M
+             * @default 0.28
+             */
+            going_m?: number;
+            /**
+             * Rise M
+             * @default 0.18
+             */
+            rise_m?: number;
+            wall: components["schemas"]["Wall"];
+            /** Width M */
+            width_m: number;
         };
         /** Form */
         Form: {
@@ -1688,6 +2250,58 @@ export interface components {
             ];
         };
         /**
+         * HullThing
+         * @description Places along x, and there a half section from the keel up to the rail, as (out, up).
+         */
+        HullThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hull";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Stations */
+            stations: [
+                number,
+                [
+                    number,
+                    number
+                ][]
+            ][];
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
+        /**
          * Instrument
          * @description What a tilt was read with at the easel.
          * @enum {string}
@@ -1779,6 +2393,58 @@ export interface components {
             unit?: boolean;
         };
         /**
+         * LevelsThing
+         * @description Rectangles at heights, each joined to the next: (z, x from, x to, y from, y to); two at one height make a ledge.
+         */
+        LevelsThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels";
+            /** Levels */
+            levels: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
+        /**
          * Lies
          * @description Where a form lies against eye level, and so which of its level faces shows.
          * @enum {string}
@@ -1842,6 +2508,96 @@ export interface components {
          * @enum {string}
          */
         Of: "far-upright" | "near-upright" | "top";
+        /** OpeningPart */
+        OpeningPart: {
+            /** From Left M */
+            from_left_m: number;
+            /** Height M */
+            height_m: number;
+            /**
+             * Reveal M
+             * @default 0.08
+             */
+            reveal_m?: number;
+            /**
+             * Sill M
+             * @default 0
+             */
+            sill_m?: number;
+            wall: components["schemas"]["Wall"];
+            /** Width M */
+            width_m: number;
+        };
+        /**
+         * OutlineThing
+         * @description A closed outline on the front, x along and z up, carried ``depth_m`` through; ``widths``: shares of its length and the depth there.
+         */
+        OutlineThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /**
+             * Depth M
+             * @default 0.1
+             */
+            depth_m?: number;
+            /** Holes */
+            holes?: components["schemas"]["Outlined"][];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outline";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            outline: components["schemas"]["Outlined"];
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+            /** Widths */
+            widths?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Outlined
+         * @description Points in order; those named in ``smooth`` (from 0) are passed in a curve, all others are corners.
+         */
+        Outlined: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Smooth */
+            smooth?: number[];
+        };
         /**
          * OwnFamilyPart
          * @description Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye level.
@@ -1988,6 +2744,12 @@ export interface components {
             /** Sizes */
             sizes: components["schemas"]["PaperSize"][];
         };
+        /**
+         * Parallel
+         * @description The parallel views: every family keeps its own tilt, nothing converges.
+         * @enum {string}
+         */
+        Parallel: "isometric" | "oblique" | "square";
         /**
          * PartAlong
          * @description Which way a part of a face is counted: from its first corner towards the second, or up towards the fourth.
@@ -2419,6 +3181,12 @@ export interface components {
          * @enum {string}
          */
         Plane: "level" | "left" | "right" | "depth" | "across";
+        /**
+         * Preset
+         * @description Views to begin with.
+         * @enum {string}
+         */
+        Preset: "bird's-eye" | "normal" | "worm's-eye" | "straight up" | "straight down" | "one-point" | "two-point" | "three-point";
         /** ProbeAnswer */
         ProbeAnswer: {
             rim: components["schemas"]["RimThere"] | null;
@@ -2509,6 +3277,56 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * RampThing
+         * @description Rises along its own y from nothing to ``size_m``'s height.
+         */
+        RampThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ramp";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Size M */
+            size_m: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
         };
         /**
          * Report
@@ -3567,6 +4385,12 @@ export interface components {
          */
         Role: "diagonal" | "help" | "division";
         /**
+         * RoofKind
+         * @description How a building is roofed.
+         * @enum {string}
+         */
+        RoofKind: "flat" | "pent" | "gabled" | "hipped";
+        /**
          * Rule
          * @description The quick rules of the trade that a reason can rest on.
          * @enum {string}
@@ -3623,6 +4447,96 @@ export interface components {
          * @enum {string}
          */
         School: "freehand" | "ruled";
+        /**
+         * SectionThing
+         * @description A plane through the thing ``of``, square to its own axis at a share of its extent.
+         */
+        SectionThing: {
+            /**
+             * Along
+             * @default x
+             * @enum {string}
+             */
+            along?: "x" | "y" | "z";
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "section";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Of */
+            of: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /**
+             * Share
+             * @default 0.5
+             */
+            share?: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+        };
+        /**
+         * SeenThing
+         * @description What the eye sees of a thing: its top, its underside or neither, and the faces turned to it.
+         */
+        SeenThing: {
+            /** Faces */
+            faces: string[];
+            /**
+             * Shows
+             * @enum {string}
+             */
+            shows: "top" | "underside" | "neither";
+            /** Thing */
+            thing: string;
+        };
+        /** SetUp */
+        SetUp: {
+            document: components["schemas"]["StandFile"];
+        };
+        /** SetUpThing */
+        SetUpThing: {
+            document: components["schemas"]["StandFile"];
+            /**
+             * Thing
+             * @description Whose construction is asked for.
+             */
+            thing: string;
+        };
+        /** SetUpView */
+        SetUpView: {
+            document: components["schemas"]["StandFile"];
+            preset: components["schemas"]["Preset"];
+        };
         /**
          * SheetFull
          * @description A sheet with its report; ``drawing``: whether it is a drawing on paper.
@@ -3837,6 +4751,200 @@ export interface components {
          */
         Source: "edges" | "rims" | "edges and rims" | "given" | "none";
         /**
+         * Stage
+         * @description What a step does, in the order of drawing.
+         * @enum {string}
+         */
+        Stage: "eye-level" | "enclosing-box" | "diagonals" | "near-face" | "carried-through" | "hidden" | "axes" | "squares" | "rims" | "sections" | "lined-in";
+        /**
+         * StandDrawing
+         * @description Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the picture's plane.
+         */
+        StandDrawing: {
+            /** Construction */
+            construction: components["schemas"]["DrawnThrough"][];
+            /** Curves */
+            curves: components["schemas"]["DrawnCurve"][];
+            /** Edges */
+            edges: components["schemas"]["DrawnEdge"][];
+            eye_level: components["schemas"]["DrawnEyeLevel"] | null;
+            /**
+             * File
+             * @default null
+             */
+            file: string | null;
+            /**
+             * Format
+             * @default aspectum-stand-drawing
+             * @constant
+             */
+            format: "aspectum-stand-drawing";
+            /** Height Px */
+            height_px: number;
+            /** Outlines */
+            outlines: components["schemas"]["DrawnOutline"][];
+            /** Rims */
+            rims: components["schemas"]["DrawnEllipse"][];
+            /** Seen */
+            seen: components["schemas"]["SeenThing"][];
+            /** Shadows */
+            shadows: components["schemas"]["DrawnCurve"][];
+            /** Vanishing Points */
+            vanishing_points: components["schemas"]["DrawnPoint"][];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Width Px */
+            width_px: number;
+        };
+        /**
+         * StandFile
+         * @description ``sun_deg``: the heading at which the sun stands and its height above level, for cast shadows.
+         */
+        StandFile: {
+            /**
+             * Format
+             * @default aspectum-stand
+             * @constant
+             */
+            format?: "aspectum-stand";
+            /**
+             * Sun Deg
+             * @default null
+             */
+            sun_deg?: [
+                number,
+                number
+            ] | null;
+            /** Things */
+            things?: (components["schemas"]["BoxThing"] | components["schemas"]["CylinderThing"] | components["schemas"]["ConeThing"] | components["schemas"]["TubeThing"] | components["schemas"]["TurnedThing"] | components["schemas"]["BuildingThing"] | components["schemas"]["OutlineThing"] | components["schemas"]["HullThing"] | components["schemas"]["WheelsThing"] | components["schemas"]["SectionThing"] | components["schemas"]["FigureThing"] | components["schemas"]["RampThing"] | components["schemas"]["LevelsThing"])[];
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            view?: components["schemas"]["StandView"];
+        };
+        /**
+         * StandStep
+         * @description What one step adds to the drawing; everything before it stays. ``words``: its reason in a sentence.
+         */
+        StandStep: {
+            /** Number */
+            number: number;
+            stage: components["schemas"]["Stage"];
+            /** Strokes */
+            strokes: components["schemas"]["StandStroke"][];
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * StandSteps
+         * @description The construction of one thing, in the order of drawing.
+         */
+        StandSteps: {
+            /** Height Px */
+            height_px: number;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["StandStep"][];
+            /** Thing */
+            thing: string;
+            /** Width Px */
+            width_px: number;
+        };
+        /**
+         * StandStroke
+         * @description Points joined in order; ``weight``: construction is thin, the form lined in thick.
+         */
+        StandStroke: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            weight: components["schemas"]["Weight"];
+        };
+        /**
+         * StandView
+         * @description ``parallel`` views have ``px_per_m`` in place of a lens, and ``eye_m`` in the picture's middle; ``oblique_deg`` and ``depth_scale`` go with an
+         *     oblique one.
+         */
+        StandView: {
+            /**
+             * Depth Scale
+             * @default 0.5
+             */
+            depth_scale?: number;
+            /**
+             * Eye M
+             * @default [
+             *       0,
+             *       -3,
+             *       1.6
+             *     ]
+             */
+            eye_m?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Focal 35Mm
+             * @default 35
+             */
+            focal_35mm?: number;
+            /**
+             * Heading Deg
+             * @default 0
+             */
+            heading_deg?: number;
+            /**
+             * Height Px
+             * @default 960
+             */
+            height_px?: number;
+            /**
+             * Oblique Deg
+             * @default 45
+             */
+            oblique_deg?: number;
+            /** @default null */
+            parallel?: components["schemas"]["Parallel"] | null;
+            /**
+             * Pitch Deg
+             * @default 0
+             */
+            pitch_deg?: number;
+            /**
+             * Px Per M
+             * @default 400
+             */
+            px_per_m?: number;
+            /**
+             * Roll Deg
+             * @default 0
+             */
+            roll_deg?: number;
+            /**
+             * Width Px
+             * @default 1280
+             */
+            width_px?: number;
+        };
+        /**
          * Steadiness
          * @description How steady a hand is, in a word.
          * @enum {string}
@@ -3943,6 +5051,73 @@ export interface components {
             value: number;
         };
         /**
+         * TubeThing
+         * @description Open above; without a floor open right through.
+         */
+        TubeThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /** Bands M */
+            bands_m?: number[];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /**
+             * Floor M
+             * @default 0
+             */
+            floor_m?: number;
+            /** Height M */
+            height_m: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tube";
+            /**
+             * Lean Deg
+             * @default 0
+             */
+            lean_deg?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Radius M */
+            radius_m: number;
+            /**
+             * Top Radius M
+             * @default null
+             */
+            top_radius_m?: number | null;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+            /** Wall M */
+            wall_m: number;
+        };
+        /**
          * Turn
          * @description ``ahead``: photos opened before this one, 0 while it is its turn, null where it does not wait.
          */
@@ -3954,6 +5129,61 @@ export interface components {
         TurnQuery: {
             /** Ticket */
             ticket: string;
+        };
+        /**
+         * TurnedThing
+         * @description ``profile``: radii and heights, from the foot up the outside; with ``wall_m`` hollow and open above.
+         */
+        TurnedThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turned";
+            /**
+             * Lean Deg
+             * @default 0
+             */
+            lean_deg?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            profile: components["schemas"]["Outlined"];
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+            /**
+             * Wall M
+             * @default null
+             */
+            wall_m?: number | null;
         };
         /**
          * Unit
@@ -3974,11 +5204,81 @@ export interface components {
          */
         ViewKind: "bird's-eye" | "normal" | "worm's-eye" | "straight up" | "straight down";
         /**
+         * Wall
+         * @description A building's walls: ``FRONT`` at its own −y, then anticlockwise seen from above.
+         * @enum {string}
+         */
+        Wall: "front" | "right" | "back" | "left";
+        /**
+         * Weight
+         * @description Construction is thin, the form lined in thick (ISO 128-2:2020 has 1 : 2, from memory).
+         * @enum {string}
+         */
+        Weight: "thin" | "thick";
+        /**
          * What
          * @description What is read of a sighting.
          * @enum {string}
          */
         What: "tilt" | "length" | "degree" | "major" | "axis" | "place" | "part" | "shift";
+        /** WheelsThing */
+        WheelsThing: {
+            /**
+             * At M
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at_m?: [
+                number,
+                number
+            ];
+            /**
+             * Axle Radius M
+             * @default 0.03
+             */
+            axle_radius_m?: number;
+            /**
+             * Base M
+             * @default 0
+             */
+            base_m?: number;
+            /**
+             * Gauge M
+             * @default 0.8
+             */
+            gauge_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wheels";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /** Radius M */
+            radius_m: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+            /**
+             * Width M
+             * @default 0.06
+             */
+            width_m?: number;
+        };
         /**
          * Which
          * @description Which of a form's rims.
@@ -6920,6 +8220,318 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandDrawing"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheetOfStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SightingSheet"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepsOfStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpThing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandSteps"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    viewStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandView"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
