@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.stand import read_stand
 from aspectum.pictures.opening import open_picture
 from aspectum.service.drawings import Flattening, bring_in, record_critique, write_notes
 from aspectum.service.installation import Installation
@@ -14,9 +15,11 @@ from aspectum.service.people import person_here
 from aspectum.service.pictures import keep_picture, picture_of
 from aspectum.service.readings import record_judgements
 from aspectum.service.sheets import list_sheets, make_sheet, save_sheet
+from aspectum.service.stands import make_stand
 
 PHOTOS = Path(__file__).parent / "photos"
 SHEETS = Path(__file__).parent / "sheets"
+STANDS = Path(__file__).parent / "stands"
 DRAWINGS_FOLDER = Path(__file__).parent / "drawings"
 DRAWINGS = (("crates", True), ("tins", False), ("loft", False))  # and which of them is judged already
 CONTENT = "The uprights stand, and the lengths came out by comparing."
@@ -52,6 +55,9 @@ def fill(here: Installation) -> int:
             made[path.name.removesuffix(".sighting.json")] = sheet.id
     for name, judged in DRAWINGS:
         bring_drawing(here, name, made, judged)
+    for path in sorted(STANDS.glob("*.stand.json"), key=number_of, reverse=True):
+        with here.sessions.begin() as session:
+            make_stand(session, person_here(session), read_stand(path.read_bytes()))
     return len(paths)
 
 

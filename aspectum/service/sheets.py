@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import timedelta
 
-from sqlalchemy import delete, or_, select, update
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from aspectum.core.sightings import FormKind
 from aspectum.formats.sheet import FormatError, SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo
 from aspectum.service.errors import Missing, Stale
-from aspectum.store.models import Person, Picture, Sheet, now
+from aspectum.service.kept import answered, save_over
+from aspectum.store.models import Person, Picture, Sheet, StandRow, now
 
 FROM_LIFE = "From life"
 KEEP_DELETED = timedelta(days=30)
@@ -98,30 +99,11 @@ def document_of(sheet: Sheet) -> SightingSheet:
 def save_sheet(
     session: Session, person: Person, sheet_id: str, revision: int, document: SightingSheet, save: str | None = None, unanswered: Sequence[str] = ()
 ) -> Sheet:
-    """Save over ``revision``; raises ``Stale`` when another tab saved first.
-
-    ``save`` is the page's own mark of this save, ``unanswered`` those of earlier saves whose answers
-    it never got. A save that is stored already is answered as the first time; one that follows a
-    stored but unanswered one is no conflict.
-    """
+    """Save over ``revision``, as ``kept.save_over``; raises ``Stale`` when another tab saved first."""
     sheet = sheet_of(session, person, sheet_id)
-    if save is not None and sheet.last_save == save:
-        return sheet
-    fit_to_picture(document, sheet.picture)
-    known = Sheet.revision == revision
-    if unanswered:
-        known = or_(known, Sheet.last_save.in_(unanswered))
-    changed = session.execute(
-        update(Sheet)
-        .where(Sheet.id == sheet_id, Sheet.deleted_at.is_(None), known)
-        .values(document=stored(document), title=document.title, revision=Sheet.revision + 1, last_save=save, updated_at=now())
-        .execution_options(synchronize_session=False)
-    )
-    session.expire(sheet)
-    if changed.rowcount == 0:  # type: ignore[attr-defined]
-        if save is not None and sheet.last_save == save:
-            return sheet  # the same save, stored meanwhile by another thread
-        raise Stale(sheet.revision)
+    if not answered(sheet, save):
+        fit_to_picture(document, sheet.picture)
+        save_over(session, sheet, revision, stored(document), document.title, save, unanswered)
     return sheet
 
 
@@ -139,7 +121,8 @@ def delete_sheet(session: Session, person: Person, sheet_id: str) -> None:
 
 def purge(session: Session) -> None:
     """Delete for good what was put aside 30 days ago."""
-    session.execute(delete(Sheet).where(Sheet.deleted_at < now() - KEEP_DELETED))
+    for kind in (Sheet, StandRow):
+        session.execute(delete(kind).where(kind.deleted_at < now() - KEEP_DELETED))
 
 
 def restore_sheet(session: Session, person: Person, sheet_id: str) -> Sheet:

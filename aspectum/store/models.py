@@ -95,6 +95,22 @@ class Sheet(Base):
     picture: Mapped[Picture | None] = relationship(lazy="joined")
 
 
+class StandRow(Base):
+    """A set-up on the model stand; ``document`` is the open format, the rest as a sheet's."""
+
+    __tablename__ = "stands"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    title: Mapped[str] = mapped_column(String(200))
+    document: Mapped[dict[str, Any]] = mapped_column(JSON)
+    revision: Mapped[int] = mapped_column(default=1)
+    last_save: Mapped[str | None] = mapped_column(String(64))
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    updated_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    deleted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
 class Drawing(Base):
     """A drawing on paper, beside the sheet of its sightings, whose picture is the flattened paper. ``subject_id``: the sheet it was drawn
     from, none for one from imagination; ``before_id``: the sheet of the same drawing as it was brought in before; ``photo_id``: the

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import urllib.request
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 
+from tests.conftest import Served
 from tests.formats.test_stand import STANDS, TWO
 
 BOXES: dict[str, Any] = json.loads((STANDS / "1-fish-boxes.stand.json").read_bytes())
@@ -57,3 +59,45 @@ def test_what_cannot_be_is_said_with_its_place(client: FlaskClient, route: str, 
     answer = client.post(f"/api/stand/{route}", json=body)
     assert answer.status_code == 422
     assert said in json.dumps(answer.get_json())
+
+
+def test_set_ups_are_made_saved_copied_put_aside_and_brought_back(client: FlaskClient) -> None:
+    first = client.post("/api/stands", json={}).get_json()
+    assert first["title"] == "On the stand" and first["things"] == 1
+    made = client.post("/api/stands", json={"document": BOXES}).get_json()
+    assert [line["id"] for line in client.get("/api/stands").get_json()["stands"]] == [made["id"], first["id"]]
+    full = client.get(f"/api/stands/{made['id']}").get_json()
+    assert len(full["drawing"]["edges"]) == 48 and full["revision"] == 1
+    saved = client.put(f"/api/stands/{made['id']}", json={"revision": 1, "document": full["document"] | {"title": "Boxes"}}).get_json()
+    assert saved["revision"] == 2
+    copied = client.post(f"/api/stands/{made['id']}/duplicate").get_json()
+    assert copied["title"] == "Boxes (copy)"
+    assert client.delete(f"/api/stands/{made['id']}").status_code == 204
+    assert client.get(f"/api/stands/{made['id']}").status_code == 404
+    assert client.post(f"/api/stands/{made['id']}/restore").get_json()["title"] == "Boxes"
+
+
+def test_two_tabs_do_not_overwrite_each_other_and_a_save_sent_twice_is_answered_as_the_first(client: FlaskClient) -> None:
+    path = f"/api/stands/{client.post('/api/stands', json={'document': TWO}).get_json()['id']}"
+    body = {"revision": 1, "document": TWO | {"title": "A"}, "save": "mark-of-a"}
+    assert client.put(path, json=body).get_json()["revision"] == 2
+    assert client.put(path, json=body).get_json()["revision"] == 2
+    other = client.put(path, json={"revision": 1, "document": TWO | {"title": "B"}, "save": "mark-of-b"})
+    assert other.status_code == 409
+    assert (
+        client.put(path, json={"revision": 1, "document": TWO | {"title": "B"}, "save": "mark-of-b", "unanswered": ["mark-of-a"]}).get_json()["revision"] == 3
+    )
+
+
+def test_a_set_up_that_cannot_be_is_not_saved_over_one_that_can(client: FlaskClient) -> None:
+    path = f"/api/stands/{client.post('/api/stands', json={'document': TWO}).get_json()['id']}"
+    broken = {"id": "a", "kind": "tube", "radius_m": 0.1, "height_m": 0.2, "wall_m": 0.1}
+    assert client.put(path, json={"revision": 1, "document": TWO | {"things": [broken]}}).status_code == 422
+    assert client.post("/api/stands", json={"document": TWO | {"things": [broken]}}).status_code == 422
+    assert client.get(path).get_json()["document"]["title"] == TWO["title"]
+
+
+def test_the_demo_has_the_stands_of_the_harbour_class(served: Served) -> None:
+    with urllib.request.urlopen(f"{served.url}/api/stands") as answer:
+        titles = [line["title"] for line in json.load(answer)["stands"]]
+    assert titles[0] == "Stacked fish boxes" and len(titles) == 9

@@ -1,6 +1,8 @@
-"""The model stand: set-ups drawn exactly, views to begin with, and the construction of a thing step by step."""
+"""The model stand: set-ups kept, drawn exactly, seen from views to begin with, and built up step by step."""
 
 from __future__ import annotations
+
+from datetime import datetime
 
 from pydantic import Field
 from spectree import Response as Answers
@@ -9,8 +11,13 @@ from aspectum.core.stand.presets import Preset
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Id
 from aspectum.formats.stand import StandDrawing, StandFile, StandSteps, StandView
-from aspectum.service.stand import sheet_of_stand, stand_drawing, stand_steps, stand_view
-from aspectum.web.api.base import Message, feature, spec
+from aspectum.service import stands
+from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view
+from aspectum.store.models import StandRow
+from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.pictures import Mark
+from aspectum.web.api.sheets import Revision
+from aspectum.web.problems import Problem
 
 blueprint = feature("stands")
 
@@ -25,6 +32,121 @@ class SetUpView(SetUp):
 
 class SetUpThing(SetUp):
     thing: Id = Field(description="Whose construction is asked for.")
+
+
+class StandLine(Message):
+    """A set-up as the list shows it."""
+
+    id: str
+    title: str
+    things: int
+    revision: int
+    updated_at: datetime
+
+    @classmethod
+    def of(cls, row: StandRow) -> StandLine:
+        return cls(id=row.id, title=row.title, things=len(row.document.get("things", [])), revision=row.revision, updated_at=row.updated_at)
+
+
+class StandList(Message):
+    stands: list[StandLine]
+
+
+class StandFull(Message):
+    """A set-up with its exact drawing."""
+
+    id: str
+    revision: int
+    updated_at: datetime
+    document: StandFile
+    drawing: StandDrawing
+    last_save: str | None = None
+
+
+class NewStand(Message):
+    """Without a document, one box to begin with."""
+
+    document: StandFile | None = None
+
+
+class SaveStand(Message):
+    """As a sheet is saved."""
+
+    revision: Revision
+    document: StandFile
+    save: Mark | None = None
+    unanswered: list[Mark] = Field(default_factory=list, max_length=100)
+
+
+class StandSaved(Message):
+    revision: int
+    updated_at: datetime
+    drawing: StandDrawing
+
+
+@blueprint.get("/stands")
+@spec.validate(resp=Answers(HTTP_200=StandList), operation_id="listStands")
+def list_stands() -> StandList:
+    """All set-ups, the last touched first."""
+    with work() as (session, person):
+        return StandList(stands=[StandLine.of(row) for row in stands.list_stands(session, person)])
+
+
+@blueprint.post("/stands")
+@spec.validate(resp=Answers(HTTP_200=StandLine), operation_id="makeStand")
+def make_stand(json: NewStand) -> StandLine:
+    """A new set-up. One that cannot be drawn is refused."""
+    if json.document is not None:
+        drawn(json.document)
+    with work() as (session, person):
+        return StandLine.of(stands.make_stand(session, person, json.document))
+
+
+@blueprint.get("/stands/<stand_id>")
+@spec.validate(resp=Answers(HTTP_200=StandFull), operation_id="readStand")
+def read_one_stand(stand_id: str) -> StandFull:
+    """A set-up with its exact drawing."""
+    with work() as (session, person):
+        row = stands.stand_row(session, person, stand_id)
+        document = stands.file_of(row)
+        return StandFull(
+            id=row.id, revision=row.revision, updated_at=row.updated_at, document=document, drawing=stand_drawing(document), last_save=row.last_save
+        )
+
+
+@blueprint.put("/stands/<stand_id>")
+@spec.validate(resp=Answers(HTTP_200=StandSaved, HTTP_409=Problem), operation_id="saveStand")
+def save_stand(stand_id: str, json: SaveStand) -> StandSaved:
+    """Save over the revision that the change was made on. A set-up that cannot be drawn is refused, and the one before stays."""
+    drawing = stand_drawing(json.document)
+    with work() as (session, person):
+        row = stands.save_stand(session, person, stand_id, json.revision, json.document, json.save, json.unanswered)
+        return StandSaved(revision=row.revision, updated_at=row.updated_at, drawing=drawing)
+
+
+@blueprint.delete("/stands/<stand_id>")
+@spec.validate(resp=Answers(HTTP_204=None), operation_id="deleteStand")
+def delete_stand(stand_id: str) -> tuple[str, int]:
+    """Put a set-up aside."""
+    with work() as (session, person):
+        stands.delete_stand(session, person, stand_id)
+    return "", 204
+
+
+@blueprint.post("/stands/<stand_id>/restore")
+@spec.validate(resp=Answers(HTTP_200=StandLine), operation_id="restoreStand")
+def restore_stand(stand_id: str) -> StandLine:
+    """Bring a set-up back that was put aside."""
+    with work() as (session, person):
+        return StandLine.of(stands.restore_stand(session, person, stand_id))
+
+
+@blueprint.post("/stands/<stand_id>/duplicate")
+@spec.validate(resp=Answers(HTTP_200=StandLine), operation_id="duplicateStand")
+def duplicate_stand(stand_id: str) -> StandLine:
+    """A copy of a set-up."""
+    with work() as (session, person):
+        return StandLine.of(stands.duplicate_stand(session, person, stand_id))
 
 
 @blueprint.post("/stand/drawing")
