@@ -22,6 +22,7 @@ setup: .setup/run .setup/front .setup/compiled
 .setup/compiled: .setup/run $(shell find aspectum/core -name '*.py')
 	@find aspectum -name '*.nb[ic]' -delete
 	$(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null
+	$(BIN)/aspectum stand aspectum/demo/stands/*.json > /dev/null
 	@touch $@
 
 .setup/dev: .setup/run requirements-dev.txt
