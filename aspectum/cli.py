@@ -81,7 +81,7 @@ def parse_tolerance(text: str) -> Tolerances:
 
 def one_line(path: Path, error: Exception) -> str:
     """What is wrong with a file, in one line."""
-    from aspectum.formats.sheet import FormatError
+    from aspectum.formats.reading import FormatError
 
     if isinstance(error, FormatError):
         return f"{path}: {error}"

@@ -32,7 +32,8 @@ from PIL import Image
 from aspectum.cli import table
 from aspectum.demo.fill import PHOTOS, SHEETS
 from aspectum.formats.exports import findings_csv, overlay_svg
-from aspectum.formats.sheet import FormatError, SightingSheet, read_sheet, write_sheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
 from aspectum.pictures.opening import PictureError, open_picture
 from aspectum.service.checking import check_sheet
 from tests.beginner import beginner_sheet

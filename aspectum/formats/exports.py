@@ -10,8 +10,9 @@ from xml.sax.saxutils import escape, quoteattr
 
 from aspectum.core.sightings import Family, Guide, Kind, Point
 from aspectum.core.tolerance import Verdict
+from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report, ReportEllipse, ReportVanishingPoint
-from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, AnySighting, DivisionSighting, EdgeSighting, FaceSighting, HeightSighting, LengthSighting, RimSighting
 
 # letter, dash and ink of each family, as the interface draws them

@@ -150,7 +150,8 @@ class ReportFinding(Part):
     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
-    face; ``eye_heights``: how many a height is.
+    face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
+    the set-up itself says of an edge's tilt or a rim's degree.
     """
 
     sighting: str
@@ -171,6 +172,8 @@ class ReportFinding(Part):
     judged_lean_deg: float | None = None
     sighted_lean_deg: float | None = None
     implied_lean_deg: float | None = None
+    true: float | None = None
+    true_lean_deg: float | None = None
     vanishing_point: int | None = None
     fraction: str | None = None
     over_share: float | None = None

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, StrictBool, ValidationError, model_validator
 
-from aspectum.core.sightings import Kind, Looking, Perspective
+from aspectum.core.sightings import Looking, Perspective
 from aspectum.core.tolerance import School
+from aspectum.formats.reading import FormatError, first_fault, read_object
 from aspectum.formats.sightings import (
     DivisionSighting,
     FaceSighting,
@@ -22,20 +23,15 @@ from aspectum.formats.sightings import (
     Part,
     PictureInfo,
     Sighting,
-    printable,
     read_from_life,
 )
+from aspectum.formats.stand import StandFile
 
-LIMIT_BYTES = 4 * 1024 * 1024
 MOST_SIGHTINGS = 1000
 PAPER_SQUARE = 0.05  # by which a flattened paper's pixels may be out of square: a picture's size is whole pixels, a torn edge is not
 
 
 Share = Annotated[Number, Field(ge=0, le=1)]
-
-
-class FormatError(ValueError):
-    """Something that does not fit the format; the message names the place in one line."""
 
 
 class Stick(Part):
@@ -69,6 +65,7 @@ class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
+    ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
     """
 
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
@@ -86,6 +83,7 @@ class SightingSheet(Part):
     plan: PaperPlan | None = None
     lowest_rim_extra_deg: Number = Field(default=0.0, ge=0, le=30)
     tolerance: School | OwnTolerance = School.FREEHAND
+    stand: StandFile | None = None
     forms: list[Form] = Field(default_factory=list, max_length=200)
     sightings: list[Sighting] = Field(default_factory=list, max_length=MOST_SIGHTINGS)
 
@@ -136,57 +134,6 @@ def read_sheet(data: bytes) -> SightingSheet:
         return SightingSheet.model_validate(content)
     except ValidationError as error:
         raise FormatError(first_fault(error)) from None
-
-
-def read_object(data: bytes, name: str) -> dict[str, Any]:
-    """The JSON object of a file of the format ``name``, version 1. Raises ``FormatError`` for anything else."""
-    if len(data) > LIMIT_BYTES:
-        raise FormatError(f"the file is larger than {LIMIT_BYTES // 1024 // 1024} MB")
-    try:
-        content = json.loads(data)
-    except UnicodeDecodeError:
-        raise FormatError("not a text file") from None
-    except json.JSONDecodeError as error:
-        raise FormatError(f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})") from None
-    except RecursionError:
-        raise FormatError("nested too deeply") from None
-    except ValueError as error:
-        raise FormatError(f"not JSON ({error})") from None
-    if not isinstance(content, dict):
-        raise FormatError("expected an object")
-    if content.get("format") != name:
-        raise FormatError(f"format: expected '{name}'")
-    if content.get("version") != 1 or isinstance(content.get("version"), bool):
-        raise FormatError("version: this Aspectum reads version 1")
-    return content
-
-
-KINDS = [kind.value for kind in Kind]
-
-
-def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
-    """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``). ``kinds``: of what its list may hold."""
-    fault = error.errors(include_url=False)[0]
-    message = fault["msg"].removeprefix("Value error, ")
-    if fault["type"] == "missing":
-        message = "missing"
-    elif fault["type"] == "extra_forbidden":
-        message = "unknown entry"
-    elif fault["type"].startswith("union_tag"):
-        message = f"kind: expected {', '.join(kinds[:-1])} or {kinds[-1]}"
-    place = ""
-    previous: int | str | None = None
-    for step in fault["loc"]:
-        if isinstance(step, int):
-            place += f"[{step}]"
-        elif not (isinstance(previous, int) and step in kinds) and not step.startswith(("literal[", "function-", "float", "tuple[")):
-            place += f".{step}" if place else step
-        previous = step
-    place = str(printable(place))
-    head = message.split(":", 1)[0]
-    if place and ":" in message and (head.isidentifier() or "[" in head):
-        return f"{place}.{message}"
-    return f"{place}: {message}" if place else message
 
 
 def write_sheet(sheet: SightingSheet) -> bytes:

@@ -15,7 +15,7 @@ from aspectum.core.stand.camera import Parallel
 from aspectum.core.stand.steps import Stage, Weight
 from aspectum.core.stand.things import RoofKind, Wall
 from aspectum.formats.answers import Part as AnswerPart
-from aspectum.formats.sheet import FormatError, first_fault, read_object
+from aspectum.formats.reading import FormatError, first_fault, read_object
 from aspectum.formats.sightings import Id, Name, Number, Part, Pixels
 
 STAND_FORMAT = "aspectum-stand"

@@ -12,7 +12,8 @@ from aspectum.core.aids.probe import Probe
 from aspectum.core.form.ease import EasedEdge, EasedRim
 from aspectum.core.look import Look, look
 from aspectum.core.sightings import Guide, PartAlong, Point
-from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import FaceSighting
 from aspectum.service.from_sheet import core_edges, core_face, laid_on
 

@@ -13,12 +13,14 @@ from aspectum.core.findings import OPEN, CheckResult, NoteCode
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
+from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
-from aspectum.formats.sheet import FormatError, OwnTolerance, SightingSheet
+from aspectum.formats.sheet import OwnTolerance, SightingSheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.life import beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
+from aspectum.service.truth import truth_on
 from aspectum.service.words.common import Names
 from aspectum.service.words.notes import note_words
 from aspectum.service.words.proportions import SURVEY
@@ -49,6 +51,8 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     read = [] if life is None else life.findings(tolerances)
     for id, found in life_findings(life, read, sheet, tolerances, names).items() if life is not None else ():
         by_id[id] = beside_the_photo(by_id[id], found, tolerances) if id in by_id else found
+    for id, values in truth_on(sheet, laid, families).items():
+        by_id[id] = by_id[id].model_copy(update=values)
     cards = [] if life is None else report_cards(life, names)
     said = [note_words(note, names) for note in result.notes if not (cards and answered(note.code, laid))]
 

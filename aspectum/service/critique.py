@@ -27,7 +27,8 @@ from aspectum.formats.critique import (
     OwnGap,
     OwnPart,
 )
-from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.service.checking import naming, report_tolerance
 from aspectum.service.from_sheet import kept_tolerances, laid_on

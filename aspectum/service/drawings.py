@@ -15,7 +15,8 @@ from aspectum.core.drawing.expected import expected_places
 from aspectum.core.practice.skills import ReadFrom, critique_readings
 from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
-from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo, RimSighting
 from aspectum.pictures.apart import find_paper_apart, flatten_apart, snap_apart
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright

@@ -9,7 +9,8 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from aspectum.core.sightings import FormKind
-from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo
 from aspectum.service.errors import Missing, Stale
 from aspectum.service.kept import answered, save_over

@@ -15,7 +15,8 @@ from aspectum.core.stand.presets import Preset, preset
 from aspectum.core.stand.steps import steps
 from aspectum.core.stand.taken import Taken, taken
 from aspectum.core.stand.things import AnyThing, Chimney, Flight, Opening, Stand, StandError
-from aspectum.formats.sheet import FormatError, SightingSheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, LengthSighting, PictureInfo, RimSighting
 from aspectum.formats.stand import (
     AnyStandThing,

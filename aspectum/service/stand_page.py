@@ -7,7 +7,7 @@ from xml.sax.saxutils import escape
 
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.stand.steps import Weight, curve_parts, rim_points
-from aspectum.formats.sheet import FormatError
+from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import StandSteps
 from aspectum.service.plan_page import lines_of
 from aspectum.service.typeface import fonts

@@ -5,13 +5,24 @@ from __future__ import annotations
 from flask import Flask, Response, request
 from werkzeug.exceptions import BadRequest, RequestEntityTooLarge
 
-from aspectum.formats.sheet import LIMIT_BYTES as SHEET_BYTES
+from aspectum.formats.reading import LIMIT_BYTES as SHEET_BYTES
 from aspectum.pictures.opening import LIMIT_BYTES as PICTURE_BYTES
 from aspectum.web.problems import problem
 
 SLACK = 4096
 LARGEST_BODY = PICTURE_BYTES + SLACK
-JSON_BODIES = {"sheets.make_sheet", "sheets.save_sheet", "checking.check", "checking.propose"}
+JSON_BODIES = {
+    "sheets.make_sheet",
+    "sheets.save_sheet",
+    "checking.check",
+    "checking.propose",
+    "stands.make_stand",
+    "stands.save_stand",
+    "stands.draw_stand",
+    "stands.view_stand",
+    "stands.sheet",
+    "stands.construction_steps",
+}
 FILE_TYPES = {"pictures.add_picture": ("application/octet-stream", "image/"), "checking.read_sheet_file": ("application/octet-stream", "application/json")}
 
 

@@ -10,7 +10,7 @@ from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from aspectum.core.plan.subject import NoPlan
-from aspectum.formats.sheet import FormatError, first_fault
+from aspectum.formats.reading import FormatError, first_fault
 from aspectum.pictures.opening import PictureError
 from aspectum.service.errors import Busy, Missing, NoRoom, Stale
 

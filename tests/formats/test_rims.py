@@ -19,9 +19,10 @@ from click.testing import CliRunner
 from aspectum.cli import main
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.exports import findings_csv, overlay_svg
+from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
 from aspectum.formats.schemas import SCHEMAS, schema_text
-from aspectum.formats.sheet import FormatError, SightingSheet, read_sheet, write_sheet
+from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
 from aspectum.service.checking import check_sheet
 
 TINS = json.loads((SHEETS / "5-tins.sighting.json").read_text())

@@ -18,8 +18,9 @@ from click.testing import CliRunner
 from aspectum.cli import main
 from aspectum.core.sightings import Family
 from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
+from aspectum.formats.reading import FormatError
 from aspectum.formats.schemas import SCHEMAS, schema_text
-from aspectum.formats.sheet import FormatError, read_sheet, write_sheet
+from aspectum.formats.sheet import read_sheet, write_sheet
 from aspectum.service.checking import check_sheet
 from aspectum.service.critique import judge_drawing
 from aspectum.service.plan import plan_sheet
@@ -99,7 +100,7 @@ def test_sheet_and_report_fit_the_published_schemas() -> None:
     jsonschema.validate(json.loads(check_sheet(sheet).model_dump_json()), json.loads(schema_text("report")))
     jsonschema.validate(json.loads(judge_drawing(sheet, sheet).model_dump_json()), json.loads(schema_text("critique")))
     jsonschema.validate(json.loads(plan_sheet(sheet).model_dump_json()), json.loads(schema_text("plan")))
-    assert set(SCHEMAS) == {"sighting-sheet", "report", "critique", "plan"}
+    assert set(SCHEMAS) == {"sighting-sheet", "report", "critique", "plan", "stand", "stand-drawing", "stand-steps"}  # the stand's in test_stand.py
 
 
 def test_a_drawings_sheet_covers_its_paper_exactly() -> None:

@@ -18,8 +18,9 @@ from pypdf import PdfReader
 
 from aspectum.cli import main
 from aspectum.core.stand.things import StandError
+from aspectum.formats.reading import FormatError
 from aspectum.formats.schemas import schema_text
-from aspectum.formats.sheet import FormatError, read_sheet
+from aspectum.formats.sheet import read_sheet
 from aspectum.formats.stand import StandDrawing, read_stand, write_stand
 from aspectum.service.checking import check_sheet
 from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing

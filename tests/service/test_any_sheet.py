@@ -18,8 +18,9 @@ from aspectum.core.life.near_corner import near_corner
 from aspectum.core.life.readings import TiltReading
 from aspectum.core.sightings import Side
 from aspectum.formats.exports import findings_csv, overlay_svg
+from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
-from aspectum.formats.sheet import FormatError, SightingSheet, write_sheet
+from aspectum.formats.sheet import SightingSheet, write_sheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.service import checking
 from aspectum.service.aids import fan_on, probe_sheet

@@ -8,7 +8,8 @@ from aspectum.core.aids.standpoint import Beside, Lies, ViewKind, standings, vie
 from aspectum.core.findings import EyeLevel, Source, VanishingPoint
 from aspectum.core.sightings import Edge, Family, Setup
 from aspectum.core.tolerance import FREEHAND, RULED
-from aspectum.formats.sheet import FormatError, SightingSheet, read_sheet, write_sheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
 from aspectum.service.checking import check_sheet
 from aspectum.service.from_sheet import kept_tolerances
 from aspectum.service.words.standpoint import standing_words

@@ -9,8 +9,10 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from aspectum.core.plane.lines import tilt_deg
 from tests.conftest import Served
 from tests.formats.test_stand import STANDS, TWO
+from tests.web.test_api import upload
 
 BOXES: dict[str, Any] = json.loads((STANDS / "1-fish-boxes.stand.json").read_bytes())
 
@@ -101,3 +103,43 @@ def test_the_demo_has_the_stands_of_the_harbour_class(served: Served) -> None:
     with urllib.request.urlopen(f"{served.url}/api/stands") as answer:
         titles = [line["title"] for line in json.load(answer)["stands"]]
     assert titles[0] == "Stacked fish boxes" and len(titles) == 9
+
+
+def test_a_sheet_drawn_from_a_view_keeps_its_truth_and_tells_it_beside_what_is_implied(client: FlaskClient, crates_jpeg: bytes) -> None:
+    stand = client.post("/api/stands", json={"document": TWO}).get_json()["id"]
+    picture = upload(client, crates_jpeg).get_json()["id"]
+    line = client.post(f"/api/stands/{stand}/sheet", json={"picture_id": picture}).get_json()
+    sheet = client.get(f"/api/sheets/{line['id']}").get_json()
+    document = sheet["document"]
+    assert [form["id"] for form in document["forms"]] == ["crate", "tin"] and document["sightings"] == []
+    assert document["picture"]["focal_35mm"] == 35.0
+    # a student's hand: every edge some pixels off, each end its own way; the truth is the set-up's own
+    drawing = client.post("/api/stand/drawing", json={"document": TWO}).get_json()
+    shown = [edge for edge in drawing["edges"] if edge["visible"]]
+    laid = [
+        {"id": f"e{k}", "kind": "edge", "form": "crate", "family": e["family"], "p": [e["p"][0] + 3, e["p"][1] - 4], "q": [e["q"][0] - 2, e["q"][1] + 5]}
+        for k, e in enumerate(shown)
+    ]
+    rim = next(r for r in drawing["rims"] if r["name"] == "top")
+    (x, y), a, b = rim["centre_px"], rim["major_px"] / 2, rim["minor_px"] / 2 + 3
+    laid.append({"id": "r", "kind": "rim", "form": "tin", "ends": [[x - a, y], [x + a, y]], "near": [x, y + b], "points": []})
+    laid.append({"id": "stray", "kind": "edge", "form": "crate", "family": "left", "p": [1200, 50], "q": [1100, 90]})
+    report = client.post("/api/check", json={"document": document | {"sightings": laid}}).get_json()
+    findings = {f["sighting"]: f for f in report["findings"]}
+    for k, edge in enumerate(shown):
+        (px, py), (qx, qy) = edge["p"], edge["q"]
+        tilt = float(tilt_deg((px, py), (qx, qy)))
+        assert findings[f"e{k}"]["true"] == pytest.approx(tilt)
+        assert (findings[f"e{k}"]["true_lean_deg"] is None) == (edge["family"] != "upright")
+    assert findings["r"]["true"] == pytest.approx(rim["degree_deg"])
+    assert findings["stray"]["true"] is None
+    plain = client.post("/api/check", json={"document": document | {"sightings": laid, "stand": None}}).get_json()
+    assert all(f["true"] is None for f in plain["findings"])
+
+
+def test_a_picture_of_other_proportions_is_not_the_view(client: FlaskClient, crates_jpeg: bytes) -> None:
+    narrow = TWO | {"view": TWO["view"] | {"width_px": 800, "height_px": 1200}}
+    stand = client.post("/api/stands", json={"document": narrow}).get_json()["id"]
+    picture = upload(client, crates_jpeg).get_json()["id"]
+    answer = client.post(f"/api/stands/{stand}/sheet", json={"picture_id": picture})
+    assert answer.status_code == 422 and "800 by 1200" in json.dumps(answer.get_json())

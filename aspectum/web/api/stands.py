@@ -11,12 +11,12 @@ from aspectum.core.stand.presets import Preset
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Id
 from aspectum.formats.stand import StandDrawing, StandFile, StandSteps, StandView
-from aspectum.service import stands
+from aspectum.service import pictures, stands
 from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view
 from aspectum.store.models import StandRow
 from aspectum.web.api.base import Message, feature, spec, work
 from aspectum.web.api.pictures import Mark
-from aspectum.web.api.sheets import Revision
+from aspectum.web.api.sheets import Revision, SheetLine
 from aspectum.web.problems import Problem
 
 blueprint = feature("stands")
@@ -147,6 +147,21 @@ def duplicate_stand(stand_id: str) -> StandLine:
     """A copy of a set-up."""
     with work() as (session, person):
         return StandLine.of(stands.duplicate_stand(session, person, stand_id))
+
+
+class DrawFrom(Message):
+    """The shaded view as a picture, kept before."""
+
+    picture_id: str
+
+
+@blueprint.post("/stands/<stand_id>/sheet")
+@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="drawFromStand")
+def draw_from(stand_id: str, json: DrawFrom) -> SheetLine:
+    """A sheet to sight on the shaded view of a set-up, whose truth is kept with it."""
+    with work() as (session, person):
+        picture = pictures.picture_of(session, person, json.picture_id)
+        return SheetLine.of(stands.draw_from(session, person, stand_id, picture))
 
 
 @blueprint.post("/stand/drawing")

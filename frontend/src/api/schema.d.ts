@@ -775,6 +775,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stands/{stand_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A sheet to sight on the shaded view of a set-up, whose truth is kept with it. */
+        post: operations["drawFromStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/thumb": {
         parameters: {
             query?: never;
@@ -1542,6 +1559,14 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * DrawFrom
+         * @description The shaded view as a picture, kept before.
+         */
+        DrawFrom: {
+            /** Picture Id */
+            picture_id: string;
         };
         /**
          * DrawingFull
@@ -3655,7 +3680,8 @@ export interface components {
          *     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
          *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
          *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
-         *     face; ``eye_heights``: how many a height is.
+         *     face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
+         *     the set-up itself says of an edge's tilt or a rim's degree.
          */
         ReportFinding: {
             /**
@@ -3795,6 +3821,16 @@ export interface components {
             sighted_sd: number | null;
             /** Sighting */
             sighting: string;
+            /**
+             * True
+             * @default null
+             */
+            true: number | null;
+            /**
+             * True Lean Deg
+             * @default null
+             */
+            true_lean_deg: number | null;
             /**
              * Turn Deg
              * @default 0
@@ -4707,6 +4743,7 @@ export interface components {
          * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
          *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
          *     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
+         *     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
          */
         SightingSheet: {
             /**
@@ -4757,6 +4794,8 @@ export interface components {
             point_sd_px?: number;
             /** Sightings */
             sightings?: (components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"] | components["schemas"]["FaceSighting"] | components["schemas"]["DivisionSighting"] | components["schemas"]["HeightSighting"])[];
+            /** @default null */
+            stand?: components["schemas"]["StandFile"] | null;
             /** @default null */
             stick?: components["schemas"]["Stick"] | null;
             /**
@@ -9146,6 +9185,104 @@ export interface operations {
             };
             /** @description Not this server's name */
             421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawFromStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawFrom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLine"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,40 @@
+"""What is truly so on a sheet of the model stand, beside what was sighted."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import lru_cache
+
+from aspectum.core.plane.lines import lean_deg
+from aspectum.core.sightings import Family
+from aspectum.core.stand.drawn import Drawing
+from aspectum.core.stand.truth import true_degrees, true_tilts
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.stand import StandFile
+from aspectum.service.from_sheet import Laid
+from aspectum.service.stand import drawn
+
+
+def truth_on(sheet: SightingSheet, laid: Laid, families: Mapping[str, Family | None]) -> dict[str, dict[str, float]]:
+    """A finding's ``true`` entries by sighting; none on a sheet of no set-up, and for what is laid on no line of it."""
+    if sheet.stand is None or sheet.picture is None:
+        return {}
+    size = {"width_px": sheet.picture.width_px, "height_px": sheet.picture.height_px}
+    seen = sheet.stand.model_copy(update={"view": sheet.stand.view.model_copy(update=size)})
+    try:
+        drawing = _drawn(seen.model_dump_json())
+    except FormatError:  # a set-up that can no longer be drawn costs the check nothing
+        return {}
+    found: dict[str, dict[str, float]] = {}
+    for id, tilt in true_tilts(drawing, laid.edges).items():
+        found[id] = {"true": tilt} | ({"true_lean_deg": float(lean_deg(tilt))} if families.get(id) is Family.UPRIGHT else {})
+    for id, degree in true_degrees(drawing, laid.rims).items():
+        found[id] = {"true": degree}
+    return found
+
+
+@lru_cache(maxsize=16)
+def _drawn(text: str) -> Drawing:
+    """The set-up's drawing, kept while its sheet is worked on: it is asked for at every move of a needle."""
+    return drawn(StandFile.model_validate_json(text))
