@@ -7,8 +7,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.taken import taken
+from aspectum.core.stand.things import Box, Stand
 from aspectum.core.stand.truth import true_degrees, true_tilts
 from tests.stand_scenes import random_stand, random_view
 
@@ -35,8 +37,7 @@ def test_a_hand_some_pixels_off_is_told_the_line_that_it_followed(seed: int) -> 
 
 
 def test_what_lies_on_no_line_of_its_form_has_no_truth() -> None:
-    rng = np.random.default_rng(3)
-    drawing = draw(random_stand(rng, 4), random_view(rng))
+    drawing = draw(Stand((Box("box", turn_deg=30.0),)), View())
     edge = taken(drawing).edges[0]
     away = replace(edge, p=(edge.p[0] + 400, edge.p[1] - 700), q=(edge.q[0] + 400, edge.q[1] - 700))
     assert not true_tilts(drawing, [away, replace(edge, form="another")])
