@@ -20,7 +20,7 @@ from aspectum.core.stand.solid import ALONG_AXIS, Lathe
 from aspectum.core.stand.things import Section
 
 PLANE_OF = {Family.UPRIGHT: Plane.LEVEL, Family.LEFT: Plane.LEFT, Family.RIGHT: Plane.RIGHT, Family.DEPTH: Plane.DEPTH, Family.ACROSS: Plane.ACROSS}
-INNER_OUTLINE, SHADOW = "inner outline", "shadow"
+INNER_OUTLINE = "inner outline"
 ON_GROUND = -1  # owner of lines that belong to no thing
 
 
@@ -33,14 +33,11 @@ class Sketch:
         self._edges: list[tuple[str, str, Way, int]] = []
         self._outlines: list[tuple[str, str, int]] = []
         self._chains: list[tuple[str, str, Ints, Flags]] = []
+        self._shadows: list[tuple[str, str, Ints, Flags]] = []
         self._rims: list[tuple[str, str, Plane | None, int]] = []
 
     def _chain(self, thing: str, name: str, pieces: Ints, turned: Flags) -> None:
-        """Pieces that follow one another, some ``turned`` end for end; where one lies behind the picture's plane the line breaks."""
-        kept = np.flatnonzero(pieces != NOWHERE)
-        for run in np.split(kept, np.flatnonzero(np.diff(kept) > 1) + 1):
-            if len(run):
-                self._chains.append((thing, name, pieces[run], turned[run]))
+        self._chains += _unbroken(thing, name, pieces, turned)
 
     def take_edges(self, body: Placed, number: int, start: tuple[int, int], outline_only: bool = False) -> None:
         """Edges of flat faces; soft ones, and with ``outline_only`` all, only where one of their faces is turned to the eye and the other away."""
@@ -119,7 +116,7 @@ class Sketch:
         beside = np.empty((len(arc), 0), dtype=np.intp)
         pieces[~arc] = self.lines.straights(geometry[~arc, :3], geometry[~arc, 3:6], ON_GROUND, beside[~arc])
         pieces[arc] = self.lines.arcs(geometry[arc, :3], geometry[arc, 3:6], geometry[arc, 6:9], span[arc], ON_GROUND, beside[arc])
-        self._chain(thing, SHADOW, pieces, turned)
+        self._shadows += _unbroken(thing, "shadow", pieces, turned)
 
     def finished(self, pieces: Pieces, numbers: Ints, parts: Floats, placed: tuple[Placed, ...], bodies: list[Placed], seen_of: tuple[Seen, ...]) -> Drawing:
         """The drawing, once ``parts`` (K, 2) of the pieces ``numbers`` (K,) are known to be seen."""
@@ -149,10 +146,10 @@ class Sketch:
             edges,
             rims,
             tuple(o for o in outlines if o.visible or o.name != INNER_OUTLINE),
-            tuple(c for c in curves if c.name != SHADOW and (c.visible or c.name != INNER_OUTLINE)),
+            tuple(c for c in curves if c.visible or c.name != INNER_OUTLINE),
             seen_of,
             placed,
-            tuple(c for c in curves if c.name == SHADOW),
+            tuple(curve_of(self.view, thing, name, pieces, chain, turned, numbers, parts) for thing, name, chain, turned in self._shadows),
         )
 
     def _vanishing_points(self, bodies: list[Placed]) -> list[VanishingPoint]:
@@ -166,6 +163,13 @@ class Sketch:
                 point, tilt = self.view.vanishing_point(np.array(way.direction))
                 found.append(VanishingPoint(body.thing.id, way, point, tilt))
         return found
+
+
+def _unbroken(thing: str, name: str, pieces: Ints, turned: Flags) -> list[tuple[str, str, Ints, Flags]]:
+    """Pieces that follow one another, some ``turned`` end for end; where one lies behind the picture's plane the line breaks."""
+    kept = np.flatnonzero(pieces != NOWHERE)
+    runs = np.split(kept, np.flatnonzero(np.diff(kept) > 1) + 1)
+    return [(thing, name, pieces[run], turned[run]) for run in runs if len(run)]
 
 
 def _in_order(edges: Ints) -> list[tuple[Ints, Flags]]:
