@@ -48,9 +48,10 @@ type Arguments<T> =
 export async function call<M extends Method, P extends PathsWith<M>>(
   method: M,
   path: P,
-  ...[sent]: Arguments<Sent<M, P>>
+  ...sent: Arguments<Sent<M, P>>
 ): Promise<Answer<M, P>> {
-  const given = (sent ?? {}) as { path?: object; query?: object; body?: unknown };
+  // one plain type: all bodies of all paths together are more than the compiler will write out
+  const [given = {}] = sent as [{ path?: object; query?: object; body?: unknown }?];
   const init = { params: { path: given.path, query: given.query }, body: given.body };
   // the library's own types widen tuples to arrays: the schema's types are put on by `Answer`
   const ask = api.request as unknown as (

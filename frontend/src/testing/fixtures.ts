@@ -20,6 +20,8 @@ export const finding: Finding = {
   judged_lean_deg: null,
   sighted_lean_deg: null,
   implied_lean_deg: null,
+  true: null,
+  true_lean_deg: null,
   axis_sighted_deg: null,
   axis_implied_deg: null,
   minor_px: null,
