@@ -15,7 +15,7 @@ from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Drawing, Line
 from aspectum.core.stand.things import Box, Cone, Cylinder, Figure, Hull, Outline, Section, Stand, StandError, Tube, Turned, Wheels
 from aspectum.core.stand.turning import extent
-from tests.stand_scenes import DINGHY, ELL, LAMP, VASE, disagreements, on_plane, random_stand, random_view, scaled
+from tests.stand_scenes import DINGHY, ELL, LAMP, VASE, disagreements, on_plane, random_house, random_stand, random_view, scaled
 
 F1000 = View(eye_m=(0.0, 0.0, 0.0), focal_35mm=36.0, width_px=1000, height_px=800)
 F500 = View(eye_m=(0.0, 0.0, 0.0), focal_35mm=18.0, width_px=1000, height_px=800)
@@ -171,6 +171,18 @@ def test_what_is_hidden_agrees_with_a_librarys_rays(first: int) -> None:
     assert compared > 2000
     assert straight <= 0.001 * compared
     assert curved <= 0.003 * compared
+
+
+def test_inside_a_house_one_sees_its_inside_and_nothing_beyond() -> None:
+    house = random_house(np.random.default_rng(1), "house", (0.0, 0.0), 20.0)
+    stand = Stand((house, Box("beyond", (0.0, 3.0)), Box("inside", (0.2, 0.2), size_m=(0.3, 0.3, 0.3))))
+    for heading in (0.0, 150.0):
+        view = View((0.0, -0.2, 0.6), heading, focal_35mm=20.0)
+        compared, wrong = disagreements(stand, view)
+        assert compared > 100 and not wrong
+        drawing = draw(stand, view)
+        assert not any(line.visible for line in drawing.edges if line.thing == "beyond")
+    assert any(line.visible for line in draw(stand, View((0.0, -0.2, 0.6), focal_35mm=20.0)).edges if line.thing == "inside")
 
 
 @pytest.mark.parametrize("seed", range(5))

@@ -20,7 +20,7 @@ BULGE = 0.005
 
 def gather(solids: list[Solid], view: View) -> Occluders:
     """Surfaces of all things, bounded in the picture of ``view``. Faces turned away from the eye hide nothing that a face turned to it does not hide: theirs is
-    an empty box.
+    an empty box, unless the eye may be inside.
     """
     matrix = view.matrix
     faces, bands = [0], [0]
@@ -83,6 +83,15 @@ def turned_to_eye(solid: Solid, view: View) -> Flags:
     return np.asarray(solid.normal @ np.array(view.eye_m) > solid.offset)
 
 
+def eye_within(solid: Solid, view: View) -> bool:
+    """Whether the eye is inside the room's box round a placed surface, and so perhaps inside that."""
+    if view.parallel is not None:
+        return False
+    low, high = room_extent(solid)
+    eye = np.array(view.eye_m)
+    return bool((eye > low).all() and (eye < high).all())
+
+
 def _face_boxes(solid: Solid, view: View, boxes: Floats) -> None:
     matrix = view.matrix
     seen = solid.corners @ matrix[:, :3].T + matrix[:, 3]
@@ -96,7 +105,7 @@ def _face_boxes(solid: Solid, view: View, boxes: Floats) -> None:
         boxes[:, k] = np.minimum.reduceat(xy[used, k], start) - BOX_PX
         boxes[:, 2 + k] = np.maximum.reduceat(xy[used, k], start) + BOX_PX
     boxes[~all_before] = (-np.inf, -np.inf, np.inf, np.inf)
-    boxes[~(any_before & turned_to_eye(solid, view))] = (np.inf, np.inf, -np.inf, -np.inf)
+    boxes[~(any_before & (turned_to_eye(solid, view) | eye_within(solid, view)))] = (np.inf, np.inf, -np.inf, -np.inf)
 
 
 @compiled

@@ -21,9 +21,8 @@ LEAST_TURN = 1e-7
 
 @dataclass(frozen=True)
 class Occluders:
-    """Surfaces of all things, concatenated: faces as in ``Solid``, with the ``centre`` (F, 3) whose side to the eye tells its front, then bands. ``patch_box``
-    (F + B, 4) bounds each patch in the picture, ``thing_box`` (T, 4) each thing; the t-th thing has the faces from ``face_of[t]`` and the bands from
-    ``band_of[t]``; ``room_box`` (T, 6) bounds it in the room.
+    """Surfaces of all things, concatenated: faces as in ``Solid``, then bands. ``patch_box`` (F + B, 4) bounds each patch in the picture, ``thing_box`` (T, 4)
+    each thing; the t-th thing has the faces from ``face_of[t]`` and the bands from ``band_of[t]``; ``room_box`` (T, 6) bounds it in the room.
     """
 
     normal: Floats
@@ -89,9 +88,8 @@ def covered(
             box = patch_box[f]
             if not (box[0] <= x <= box[2] and box[1] <= y <= box[3]) or _is_in(f, beside):
                 continue
-            # what is closed is entered through a face turned to the eye
             facing = normal[f, 0] * way[0] + normal[f, 1] * way[1] + normal[f, 2] * way[2]
-            if facing <= 0.0:
+            if facing == 0.0:
                 continue
             share = (offset[f] - normal[f, 0] * point[0] - normal[f, 1] * point[1] - normal[f, 2] * point[2]) / facing
             if not through and not ON_SURFACE < share <= 1.0:
