@@ -3,14 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TypeVar
 
-from sqlalchemy import or_, update
+from sqlalchemy import or_, select, update
 from sqlalchemy.orm import Session
 
-from aspectum.service.errors import Stale
-from aspectum.store.models import Sheet, StandRow, now
+from aspectum.service.errors import Missing, Stale
+from aspectum.store.models import Person, Sheet, StandRow, now
 
 Kept = Sheet | StandRow
+Row = TypeVar("Row", Sheet, StandRow)
+
+
+def list_kept(session: Session, person: Person, table: type[Row]) -> list[Row]:
+    """What the person keeps of a kind, the last touched first."""
+    query = select(table).where(table.person_id == person.id, table.deleted_at.is_(None)).order_by(table.updated_at.desc())
+    return list(session.scalars(query))
+
+
+def kept_row(session: Session, person: Person, table: type[Row], id: str, deleted: bool, missing: str) -> Row:
+    """One of them, with ``deleted`` also one that was put aside. Raises ``Missing`` in the words ``missing``."""
+    row = session.get(table, id)
+    if row is None or row.person_id != person.id or (row.deleted_at is not None and not deleted):
+        raise Missing(missing)
+    return row
 
 
 def answered(row: Kept, save: str | None) -> bool:

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import timedelta
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete
 from sqlalchemy.orm import Session
 
 from aspectum.core.sightings import FormKind
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo
-from aspectum.service.errors import Missing, Stale
-from aspectum.service.kept import answered, save_over
+from aspectum.service.errors import Stale
+from aspectum.service.kept import answered, kept_row, list_kept, save_over
 from aspectum.store.models import Person, Picture, Sheet, StandRow, now
 
 FROM_LIFE = "From life"
@@ -22,15 +22,11 @@ KEEP_DELETED = timedelta(days=30)
 
 def list_sheets(session: Session, person: Person) -> list[Sheet]:
     """The person's sheets, the last touched first."""
-    query = select(Sheet).where(Sheet.person_id == person.id, Sheet.deleted_at.is_(None)).order_by(Sheet.updated_at.desc())
-    return list(session.scalars(query))
+    return list_kept(session, person, Sheet)
 
 
 def sheet_of(session: Session, person: Person, sheet_id: str, deleted: bool = False) -> Sheet:
-    sheet = session.get(Sheet, sheet_id)
-    if sheet is None or sheet.person_id != person.id or (sheet.deleted_at is not None and not deleted):
-        raise Missing("There is no such sheet.")
-    return sheet
+    return kept_row(session, person, Sheet, sheet_id, deleted, "There is no such sheet.")
 
 
 def blank_document(picture: Picture | None, title: str | None) -> SightingSheet:

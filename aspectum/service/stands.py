@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from aspectum.core.stand.taken import taken
@@ -12,8 +11,7 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form
 from aspectum.formats.stand import BoxThing, StandFile, StandView
-from aspectum.service.errors import Missing
-from aspectum.service.kept import save_over
+from aspectum.service.kept import kept_row, list_kept, save_over
 from aspectum.service.sheets import make_sheet, picture_info
 from aspectum.service.stand import drawn
 from aspectum.store.models import Person, Picture, Sheet, StandRow, now
@@ -24,16 +22,12 @@ OUT_OF_SHAPE = 0.01  # by which a picture's proportions may miss the view's: its
 
 def list_stands(session: Session, person: Person) -> list[StandRow]:
     """The person's set-ups, the last touched first."""
-    query = select(StandRow).where(StandRow.person_id == person.id, StandRow.deleted_at.is_(None)).order_by(StandRow.updated_at.desc())
-    return list(session.scalars(query))
+    return list_kept(session, person, StandRow)
 
 
 def stand_row(session: Session, person: Person, stand_id: str, deleted: bool = False) -> StandRow:
     """One set-up of the person. Raises ``Missing`` where there is none."""
-    row = session.get(StandRow, stand_id)
-    if row is None or row.person_id != person.id or (row.deleted_at is not None and not deleted):
-        raise Missing("There is no such set-up.")
-    return row
+    return kept_row(session, person, StandRow, stand_id, deleted, "There is no such set-up.")
 
 
 def make_stand(session: Session, person: Person, document: StandFile | None = None) -> StandRow:

@@ -14,7 +14,6 @@ from aspectum.core.sightings import Point
 
 FULL_FRAME_MM = 36.0  # long side that a 35 mm-equivalent focal length counts on (CIPA DC-008)
 NEAREST_M = 0.01  # where the picture's plane cuts off what runs on behind the viewer
-CONE_OF_VISION_DEG = 30.0  # to each side of the centre of vision (common practice)
 FAR_SHARE = 1e-9  # of its length by which a direction may leave the picture's plane and still be parallel to it
 
 
@@ -130,7 +129,7 @@ class View:
         a, b, c = right[2], down[2], f * ahead[2]
         if abs(b) < 1e-9 or math.hypot(a, b) < 1e-6:
             return None
-        left, end = (cy - (a * (x - cx) + c) / b for x in (0.0, float(self.width_px)))
+        left, end = (float(cy - (a * (x - cx) + c) / b) for x in (0.0, float(self.width_px)))
         return left, end
 
 

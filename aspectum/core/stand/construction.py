@@ -9,6 +9,7 @@ import numpy as np
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import NEAREST_M, View
+from aspectum.core.stand.gather import before_picture
 from aspectum.core.stand.setting import Placed
 
 BOX_SIDES = ((0, 1), (1, 2), (2, 3), (3, 0), (4, 5), (5, 6), (6, 7), (7, 4), (0, 4), (1, 5), (2, 6), (3, 7))
@@ -56,14 +57,10 @@ def footprint(placed: Placed) -> list[Floats]:
 
 def segment(view: View, p: Floats, q: Floats) -> tuple[Point, Point] | None:
     """The image of the line from ``p`` to ``q`` (3,), cut at the picture's plane; None where all of it lies behind."""
-    a, b = view.depths(np.array([p, q]))
-    if a < NEAREST_M and b < NEAREST_M:
+    whole, starts, ends = before_picture(view, p[None], q[None])
+    if not whole[0]:
         return None
-    if a < NEAREST_M:
-        p = p + (q - p) * (NEAREST_M - a) / (b - a)
-    elif b < NEAREST_M:
-        q = q + (p - q) * (NEAREST_M - b) / (a - b)
-    (x0, y0), (x1, y1) = view.project(np.array([p, q])).tolist()
+    (x0, y0), (x1, y1) = view.project(np.vstack([starts, ends])).tolist()
     return (x0, y0), (x1, y1)
 
 

@@ -14,6 +14,7 @@ import numpy as np
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Point
 from aspectum.core.stand.paths import Path
+from aspectum.core.stand.solid import area
 from aspectum.core.stand.things import AnyThing, Box, Levels, Outline, StandError
 
 FIT_M = 1e-6  # by which an outline's extent may miss the typed sizes
@@ -84,8 +85,7 @@ def _levels(front: Path, side: Path) -> tuple[tuple[float, float, float, float, 
 def _sides(name: str, path: Path) -> tuple[Floats, Floats]:
     """The outline's left and right boundary, each (k, 2) from the ground up. Raises ``StandError`` where a level line would cross it more than twice."""
     points = np.array(path.points)
-    x, z = points[:, 0], points[:, 1]
-    if float(np.sum(x * np.roll(z, -1) - z * np.roll(x, -1))) < 0:
+    if area(points) < 0:
         points = points[::-1]
     z = points[:, 1]
     lowest, highest = np.flatnonzero(z <= z.min() + FIT_M), np.flatnonzero(z >= z.max() - FIT_M)

@@ -10,7 +10,7 @@ from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.stand.camera import NEAREST_M, View
 from aspectum.core.stand.hidden import Occluders, Pieces, seen_parts
-from aspectum.core.stand.solid import Solid
+from aspectum.core.stand.solid import Solid, extent_of
 
 AWAY = 4.0  # spans of the whole set-up by which the eye of a parallel view stands off
 BOX_PX = 0.01  # by which a patch's box is widened against rounding
@@ -41,7 +41,7 @@ def gather(solids: list[Solid], view: View) -> Occluders:
     for t, s in enumerate(solids):
         own = np.vstack([boxes[faces[t] : faces[t + 1]], boxes[faces[-1] + bands[t] : faces[-1] + bands[t + 1]]])
         thing_box[t, :2], thing_box[t, 2:] = own[:, :2].min(axis=0), own[:, 2:].max(axis=0)
-        room[t, :3], room[t, 3:] = room_extent(s)
+        room[t, :3], room[t, 3:] = extent_of(s.corners, s.lathes)
     return Occluders(
         normal=_stack([s.normal for s in solids], 3),
         offset=np.concatenate([s.offset for s in solids]) if solids else np.empty(0),
@@ -56,16 +56,6 @@ def gather(solids: list[Solid], view: View) -> Occluders:
         band_of=np.array(bands, dtype=np.intp),
         room_box=room,
     )
-
-
-def room_extent(solid: Solid) -> tuple[Floats, Floats]:
-    """Least and largest coordinates of a placed surface, exact for circles too."""
-    lows, highs = [solid.corners], [solid.corners]
-    for m in solid.lathes:
-        centres, reach = m.origin + m.height[:, None] * m.axis, m.radius[:, None] * np.sqrt(np.maximum(0.0, 1.0 - m.axis**2))
-        lows.append(centres - reach)
-        highs.append(centres + reach)
-    return np.vstack(lows).min(axis=0), np.vstack(highs).max(axis=0)
 
 
 def _stack(parts: list[Floats], width: int) -> Floats:
@@ -87,7 +77,7 @@ def eye_within(solid: Solid, view: View) -> bool:
     """Whether the eye is inside the room's box round a placed surface, and so perhaps inside that."""
     if view.parallel is not None:
         return False
-    low, high = room_extent(solid)
+    low, high = extent_of(solid.corners, solid.lathes)
     eye = np.array(view.eye_m)
     return bool((eye > low).all() and (eye < high).all())
 
@@ -138,6 +128,17 @@ def band_boxes(bands: Floats, ways: Floats, matrix: Floats, nearest: float, boxe
         boxes[m, 0], boxes[m, 1], boxes[m, 2], boxes[m, 3] = low_x, low_y, high_x, high_y
 
 
+def before_picture(view: View, p: Floats, q: Floats) -> tuple[Flags, Floats, Floats]:
+    """Lines from ``p`` to ``q`` (k, 3) cut at the picture's plane, and which of them (k,) reach before it at all."""
+    a, b = view.depths(p), view.depths(q)
+    whole = (a >= NEAREST_M) | (b >= NEAREST_M)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        from_p, from_q = ((NEAREST_M - a) / (b - a))[:, None], ((NEAREST_M - b) / (a - b))[:, None]
+        cut_p = np.where((whole & (a < NEAREST_M))[:, None], p + from_p * (q - p), p)
+        cut_q = np.where((whole & (b < NEAREST_M))[:, None], q + from_q * (p - q), q)
+    return whole, cut_p, cut_q
+
+
 NOWHERE = -1  # number of a piece that lies behind the picture's plane
 
 
@@ -160,17 +161,7 @@ class Lines:
 
     def straights(self, p: Floats, q: Floats, owner: int, beside: Ints) -> Ints:
         """Pieces from ``p`` to ``q`` (k, 3) with the patches ``beside`` (k, ≤ 4) them; their numbers (k,), ``NOWHERE`` for those wholly behind."""
-        p, q = np.asarray(p, dtype=float), np.asarray(q, dtype=float)
-        a, b = self.view.depths(p), self.view.depths(q)
-        whole = (a >= NEAREST_M) | (b >= NEAREST_M)
-        for near, far, cut in ((a, b, p), (b, a, q)):
-            short = whole & (near < NEAREST_M)
-            if short.any():
-                other = q if cut is p else p
-                share = (NEAREST_M - near[short]) / (far[short] - near[short])
-                cut = cut.copy()
-                cut[short] += share[:, None] * (other[short] - cut[short])
-                p, q = (cut, q) if other is q else (p, cut)
+        whole, p, q = before_picture(self.view, p, q)
         geometry = np.zeros((int(whole.sum()), 9))
         geometry[:, :3], geometry[:, 3:6] = p[whole], q[whole]
         return self._add(False, whole, geometry, np.tile((0.0, 1.0), (len(geometry), 1)), owner, beside)

@@ -12,7 +12,7 @@ from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.sightings import Point
 from aspectum.core.stand.buildings import make_building
 from aspectum.core.stand.paths import Flat, Path, flat
-from aspectum.core.stand.solid import HOME, SAME_M, SIDEWAYS, Frame, Maker, Solid, tipped
+from aspectum.core.stand.solid import HOME, SAME_M, SIDEWAYS, Frame, Maker, Solid, area, tipped
 from aspectum.core.stand.things import AnyThing, Box, Building, Cone, Cylinder, Figure, Hull, Levels, Outline, Ramp, Section, StandError, Tube, Turned, Wheels
 
 # radii and heights of a standing figure as shares of its height: a skittle with a head an eighth of it (common practice)
@@ -201,7 +201,7 @@ def _outline(maker: Maker, thing: Outline, tolerance_m: float) -> None:
 def _crossed(thing: Outline, ring: Flat, places: list[float]) -> Flat:
     """The ring, anticlockwise, with a point wherever it crosses one of ``places``; each is crossed twice."""
     points, corner = list(ring.points), list(ring.corner)
-    if np.sum(ring.points[:, 0] * np.roll(ring.points[:, 1], -1) - ring.points[:, 1] * np.roll(ring.points[:, 0], -1)) < 0:
+    if area(ring.points) < 0:
         points, corner = points[::-1], corner[::-1]
     for place in places:
         met, made, made_corner = 0, [], []

@@ -7,6 +7,7 @@ cone, cylinder or disc between two circles about one axis. Smooth outlines and p
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
@@ -254,7 +255,7 @@ class Maker:
         pairs = np.array([pair for pair, _ in edges], dtype=np.intp).reshape(-1, 2)
         faces = len(self._faces)
         bands = np.array(self._bands).reshape(-1, 10)
-        low, high = _extent(corners, self._lathes)
+        low, high = extent_of(corners, self._lathes)
         return Solid(
             corners=corners,
             normal=np.array(normals).reshape(-1, 3),
@@ -360,12 +361,12 @@ def _smooth_runs(corner: Flags) -> list[list[int]]:
     return runs
 
 
-def _extent(corners: Floats, lathes: list[Lathe]) -> tuple[Floats, Floats]:
-    """Least and largest coordinates of everything, exact for circles too."""
-    lows, highs = list(corners), list(corners)
+def extent_of(corners: Floats, lathes: Sequence[Lathe]) -> tuple[Floats, Floats]:
+    """Least and largest coordinates (3,) of everything, exact for circles too."""
+    lows, highs = [corners], [corners]
     for m in lathes:
         centres = m.origin + m.height[:, None] * m.axis
         reach = m.radius[:, None] * np.sqrt(np.maximum(0.0, 1.0 - m.axis**2))
-        lows.append((centres - reach).min(axis=0))
-        highs.append((centres + reach).max(axis=0))
-    return np.min(lows, axis=0), np.max(highs, axis=0)
+        lows.append(centres - reach)
+        highs.append(centres + reach)
+    return np.vstack(lows).min(axis=0), np.vstack(highs).max(axis=0)

@@ -12,7 +12,7 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import View
 from aspectum.core.stand.construction import BOX_FACES, construction, segment
-from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
 from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.things import Outline, Section, Stand, StandError
@@ -66,8 +66,7 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
     own = next((t for t in stand.things if t.id == thing and not isinstance(t, Section)), None)
     if own is None:
         raise StandError("thing", f"there is no thing '{thing}'")
-    whole = draw(stand, view)
-    placed = next(p for p in whole.placed if p.thing.id == thing)
+    placed = next(p for p in set_up_for(stand, view) if p.thing.id == thing)
     drawing = _alone(stand, view, placed)
     built = construction(placed, view)
     corners = placed.box

@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from aspectum.core.stand.camera import Parallel, View
-from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.stand.things import AnyThing, Cone, Cylinder, Stand, StandError, Tube, Turned
 
@@ -65,7 +65,7 @@ def poses(thing: AnyThing, turns_deg: list[float], about: About, picture: View, 
         if isinstance(alone, (Cylinder, Turned)) and about is About.END_ON:
             alone = replace(alone, lean_deg=90.0)
         view = replace(picture, parallel=Parallel.SQUARE, heading_deg=0.0, pitch_deg=pitch_deg, roll_deg=0.0, eye_m=(0.0, 0.0, 0.0))
-        middle = draw(Stand((alone,)), view).placed[0].box.mean(axis=0)
+        middle = set_up_for(Stand((alone,)), view)[0].box.mean(axis=0)
         view = replace(view, eye_m=(float(middle[0]), float(middle[1]), float(middle[2])))
         found.append(_pose(turn, draw(Stand((alone,)), view), marks_deg))
     return found

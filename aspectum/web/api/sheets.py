@@ -79,15 +79,18 @@ class NewSheet(Message):
 Revision = Annotated[int, Field(ge=1, le=2**31), BeforeValidator(number)]
 
 
-class SaveSheet(Message):
+class SaveOver(Message):
     """``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
     ``unanswered`` those of earlier saves of the page that were never answered.
     """
 
     revision: Revision
-    document: SightingSheet
     save: Mark | None = None
     unanswered: list[Mark] = Field(default_factory=list, max_length=100)
+
+
+class SaveSheet(SaveOver):
+    document: SightingSheet
 
 
 class Saved(Message):

@@ -15,8 +15,7 @@ from aspectum.service import pictures, stands
 from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view
 from aspectum.store.models import StandRow
 from aspectum.web.api.base import Message, feature, spec, work
-from aspectum.web.api.pictures import Mark
-from aspectum.web.api.sheets import Revision, SheetLine
+from aspectum.web.api.sheets import SaveOver, SheetLine
 from aspectum.web.problems import Problem
 
 blueprint = feature("stands")
@@ -69,13 +68,8 @@ class NewStand(Message):
     document: StandFile | None = None
 
 
-class SaveStand(Message):
-    """As a sheet is saved."""
-
-    revision: Revision
+class SaveStand(SaveOver):
     document: StandFile
-    save: Mark | None = None
-    unanswered: list[Mark] = Field(default_factory=list, max_length=100)
 
 
 class StandSaved(Message):

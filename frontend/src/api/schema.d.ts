@@ -4528,11 +4528,7 @@ export interface components {
             /** Tilt Deg */
             tilt_deg: number;
         };
-        /**
-         * SaveSheet
-         * @description ``revision`` is the one that the change was made on; ``save`` the page's own mark of this save,
-         *     ``unanswered`` those of earlier saves of the page that were never answered.
-         */
+        /** SaveSheet */
         SaveSheet: {
             document: components["schemas"]["SightingSheet"];
             /** Revision */
@@ -4545,10 +4541,7 @@ export interface components {
             /** Unanswered */
             unanswered?: string[];
         };
-        /**
-         * SaveStand
-         * @description As a sheet is saved.
-         */
+        /** SaveStand */
         SaveStand: {
             document: components["schemas"]["StandFile"];
             /** Revision */
