@@ -272,7 +272,9 @@ class DrawnEyeLevel(AnswerPart):
 
 
 class DrawnPoint(AnswerPart):
-    """Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright."""
+    """Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright. ``words``: how far it falls off
+    the sheet.
+    """
 
     thing: str
     family: Family
@@ -280,6 +282,7 @@ class DrawnPoint(AnswerPart):
     x_px: float | None = None
     y_px: float | None = None
     direction_deg: float | None = None
+    words: str = ""
 
 
 class DrawnEdge(AnswerPart):
@@ -345,6 +348,14 @@ class DrawnThrough(AnswerPart):
     footprint: list[list[Pair]]
 
 
+class DrawnMark(AnswerPart):
+    """A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of a level rim there."""
+
+    height_m: float
+    y_px: float
+    degree_deg: float
+
+
 class StandDrawing(AnswerPart):
     """Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the picture's plane."""
 
@@ -362,6 +373,7 @@ class StandDrawing(AnswerPart):
     shadows: list[DrawnCurve]
     seen: list[SeenThing]
     construction: list[DrawnThrough]
+    level_rail: list[DrawnMark]
 
 
 class StandStroke(AnswerPart):

@@ -2,20 +2,26 @@
 
 from __future__ import annotations
 
+import dataclasses
 from typing import Any
+
+from pydantic import ValidationError
 
 from aspectum.core.sightings import Edge, Kind, Rim
 from aspectum.core.stand import things
-from aspectum.core.stand.camera import View
+from aspectum.core.stand.camera import Parallel, View, stepped
 from aspectum.core.stand.construction import Construction, construction
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Curve, Drawing
 from aspectum.core.stand.paths import Path
-from aspectum.core.stand.presets import Preset, preset
+from aspectum.core.stand.presets import Preset, parallel_view, preset
+from aspectum.core.stand.rail import level_rail
+from aspectum.core.stand.setting import Placed, extent_in_room
 from aspectum.core.stand.steps import steps
 from aspectum.core.stand.taken import Taken, taken
 from aspectum.core.stand.things import AnyThing, Chimney, Flight, Opening, Stand, StandError
-from aspectum.formats.reading import FormatError
+from aspectum.core.view.vanishing_points import off_sheet
+from aspectum.formats.reading import FormatError, first_fault
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, LengthSighting, PictureInfo, RimSighting
 from aspectum.formats.stand import (
@@ -25,6 +31,7 @@ from aspectum.formats.stand import (
     DrawnEdge,
     DrawnEllipse,
     DrawnEyeLevel,
+    DrawnMark,
     DrawnOutline,
     DrawnPoint,
     DrawnThrough,
@@ -40,6 +47,7 @@ from aspectum.formats.stand import (
     StandView,
     TurnedThing,
 )
+from aspectum.service.words.notes import off_sheet_words
 from aspectum.service.words.stand import REASONS, TITLES
 
 CLASSES: dict[str, type[AnyThing]] = {
@@ -68,16 +76,16 @@ def view_of(view: StandView) -> View:
 
 def stand_of(file: StandFile) -> Stand:
     """The format's set-up as the core has it."""
-    return Stand(tuple(thing_of(thing) for thing in file.things), file.sun_deg)
+    return Stand(tuple(core_thing(thing) for thing in file.things), file.sun_deg)
 
 
-def thing_of(thing: AnyStandThing) -> AnyThing:
+def core_thing(thing: AnyStandThing) -> AnyThing:
     """A thing of the format as the core has it: entry by entry, with its paths and parts."""
     fields: dict[str, Any] = {name: _hashable(value) for name, value in thing if name != "kind"}
     if isinstance(thing, TurnedThing):
-        fields["profile"] = _path(thing.profile)
+        fields["profile"] = path_of(thing.profile)
     elif isinstance(thing, OutlineThing):
-        fields |= {"outline": _path(thing.outline), "holes": tuple(_path(hole) for hole in thing.holes)}
+        fields |= {"outline": path_of(thing.outline), "holes": tuple(path_of(hole) for hole in thing.holes)}
     elif isinstance(thing, HullThing):
         fields["stations"] = tuple((x, tuple(half)) for x, half in thing.stations)
     elif isinstance(thing, BuildingThing):
@@ -91,7 +99,8 @@ def _hashable(value: Any) -> Any:
     return tuple(value) if isinstance(value, list) else value
 
 
-def _path(outlined: Outlined) -> Path:
+def path_of(outlined: Outlined) -> Path:
+    """An outline of the format as the core has it."""
     return Path(tuple(outlined.points), tuple(outlined.smooth))
 
 
@@ -100,10 +109,10 @@ def drawn(file: StandFile) -> Drawing:
     try:
         return draw(stand_of(file), view_of(file.view))
     except StandError as error:
-        raise FormatError(_placed(file, error)) from None
+        raise FormatError(place_of(file, error)) from None
 
 
-def _placed(file: StandFile, error: StandError) -> str:
+def place_of(file: StandFile, error: StandError) -> str:
     """The fault with the thing's place in the file: ``things[2].wall_m: …``."""
     head, _, rest = error.place.partition(".")
     number = next((i for i, thing in enumerate(file.things) if thing.id == head), None)
@@ -127,6 +136,7 @@ def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
                 x_px=None if vp.at_px is None else vp.at_px[0],
                 y_px=None if vp.at_px is None else vp.at_px[1],
                 direction_deg=vp.direction_deg,
+                words=off_sheet_words(None if vp.at_px is None else off_sheet(vp.at_px[0], found.view.width_px)),
             )
             for vp in found.vanishing_points
         ],
@@ -155,6 +165,7 @@ def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
         shadows=[_curve(c) for c in found.shadows],
         seen=[SeenThing(thing=s.thing, shows=s.shows, faces=list(s.faces)) for s in found.seen],
         construction=[_through(construction(p, found.view)) for p in found.placed if p.own is not None],
+        level_rail=[DrawnMark(**vars(mark)) for mark in level_rail(found.placed, found.view)],
     )
 
 
@@ -167,7 +178,7 @@ def stand_steps(file: StandFile, thing: str) -> StandSteps:
     try:
         found = steps(stand_of(file), view_of(file.view), thing)
     except StandError as error:
-        raise FormatError(_placed(file, error)) from None
+        raise FormatError(place_of(file, error)) from None
     name = next(t.name for t in file.things if t.id == thing)
     made = [
         StandStep(
@@ -182,17 +193,43 @@ def stand_steps(file: StandFile, thing: str) -> StandSteps:
     return StandSteps(thing=thing, name=name or thing, width_px=file.view.width_px, height_px=file.view.height_px, steps=made)
 
 
-def stand_view(file: StandFile, kind: Preset) -> StandView:
+def stand_view(file: StandFile, kind: Preset | Parallel) -> StandView:
     """The view that ``kind`` asks for, its whole set-up in the picture. Raises ``FormatError`` for a set-up that is empty or cannot be."""
-    if not file.things:
-        raise FormatError("things: nothing is set up yet")
+    placed = set_up_of(file)
+    if isinstance(kind, Parallel):
+        return _filed(parallel_view(kind, placed, view_of(file.view)))
+    return _filed(preset(kind, placed, view_of(file.view)))
+
+
+def stepped_view(file: StandFile, share: float, keep_size: bool, thing: str | None = None) -> StandView:
+    """The view from ``share`` of the eye's distance to a thing, or to the middle of all. Raises ``FormatError`` where nothing lies ahead of the eye."""
+    placed = set_up_of(file)
+    about = tuple(p for p in placed if p.thing.id == thing and p.own is not None) or placed
+    low, high = extent_in_room(about)
+    x, y, z = ((low + high) / 2).tolist()
     try:
-        found = preset(kind, set_up_for(stand_of(file), view_of(file.view)), view_of(file.view))
+        return _filed(stepped(view_of(file.view), (x, y, z), share, keep_size))
+    except ValueError as error:
+        raise FormatError(f"view.eye_m: {error}") from None
+
+
+def set_up_of(file: StandFile) -> tuple[Placed, ...]:
+    """A file's things where they stand. Raises ``FormatError`` for a set-up that is empty or cannot be."""
+    try:
+        placed = set_up_for(stand_of(file), view_of(file.view))
+        extent_in_room(placed)
     except StandError as error:
-        raise FormatError(_placed(file, error)) from None
-    return file.view.model_copy(
-        update={"eye_m": found.eye_m, "heading_deg": found.heading_deg % 360.0, "pitch_deg": found.pitch_deg, "roll_deg": 0.0, "parallel": None}
-    )
+        raise FormatError(place_of(file, error)) from None
+    return placed
+
+
+def _filed(view: View) -> StandView:
+    """``view`` in the format. Raises ``FormatError`` where it leaves what the format holds, as a lens too long does."""
+    try:
+        fields = {field.name: getattr(view, field.name) for field in dataclasses.fields(view)}
+        return StandView.model_validate(fields | {"heading_deg": view.heading_deg % 360.0})
+    except ValidationError as error:
+        raise FormatError(f"view.{first_fault(error, [])}") from None
 
 
 def _through(built: Construction) -> DrawnThrough:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from xml.sax.saxutils import escape
 
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.stand.steps import Weight, curve_parts, rim_points
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import StandSteps
+from aspectum.formats.stand_shown import StandTurning
 from aspectum.service.plan_page import lines_of
 from aspectum.service.typeface import fonts
 
@@ -21,16 +23,16 @@ def stand_svg(drawing: Drawing, title: str = "") -> str:
     view = drawing.view
     hidden, seen = [], []
     for line in (*drawing.edges, *drawing.outlines):
-        hidden.append(_polyline([line.p, line.q]))
-        seen += [_polyline([line.at(a), line.at(b)]) for a, b in line.visible]
+        hidden.append(polyline([line.p, line.q]))
+        seen += [polyline([line.at(a), line.at(b)]) for a, b in line.visible]
     for rim in drawing.rims:
-        hidden.append(_polyline(rim_points(rim, 0.0, 1.0)))
-        seen += [_polyline(rim_points(rim, a, b)) for a, b in rim.visible]
+        hidden.append(polyline(rim_points(rim, 0.0, 1.0)))
+        seen += [polyline(rim_points(rim, a, b)) for a, b in rim.visible]
     for curve in (*drawing.curves, *drawing.shadows):
-        hidden.append(_polyline(curve.points))
-        seen += [_polyline(points) for points in curve_parts(curve)]
+        hidden.append(polyline(curve.points))
+        seen += [polyline(points) for points in curve_parts(curve)]
     level = view.eye_level_px
-    across = "" if level is None else _polyline([(0.0, level[0]), (float(view.width_px), level[1])])
+    across = "" if level is None else polyline([(0.0, level[0]), (float(view.width_px), level[1])])
     eye = f'<g stroke="{TEAL}" stroke-width="{THIN}" stroke-dasharray="12 6">{across}</g>'
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{view.width_px}" height="{view.height_px}" viewBox="0 0 {view.width_px} {view.height_px}">'
@@ -41,8 +43,33 @@ def stand_svg(drawing: Drawing, title: str = "") -> str:
     )
 
 
-def _polyline(points: tuple[tuple[float, float], ...] | list[tuple[float, float]]) -> str:
+def polyline(points: Sequence[tuple[float, float]]) -> str:
+    """Points joined in order, as SVG."""
     return '<polyline points="' + " ".join(f"{x:.2f},{y:.2f}" for x, y in points) + '"/>'
+
+
+FIGURE_PX, FIGURE_ROW_PX = 14.0, 18.0
+
+
+def turning_svg(found: StandTurning) -> str:
+    """The row of poses as one SVG, each with its turn, its width and its rims' degrees beneath."""
+    lined = "".join(polyline(stroke.points) for pose in found.poses for stroke in pose.strokes)
+    rows = max(2 + len(pose.rims) for pose in found.poses)
+    height = found.height_px + FIGURE_ROW_PX * (rows + 0.5)
+    said = []
+    for pose in found.poses:
+        left = min(x for stroke in pose.strokes for x, _ in stroke.points)
+        right = max(x for stroke in pose.strokes for x, _ in stroke.points)
+        lines = [f"{pose.turned_deg:g}°", f"{pose.width_m:.3g} m wide", *(f"{rim.name} {rim.degree_deg:.0f}°" for rim in pose.rims)]
+        for k, line in enumerate(lines):
+            y = found.top_px + found.height_px + FIGURE_ROW_PX * k
+            said.append(f'<text x="{(left + right) / 2:.1f}" y="{y:.1f}">{escape(line)}</text>')
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{found.width_px:.0f}" height="{height:.0f}" '
+        f'viewBox="{found.left_px:.1f} {found.top_px:.1f} {found.width_px:.1f} {height:.1f}"><title>{escape(found.name)}</title>'
+        f'<g fill="none" stroke="{INK}" stroke-width="{THICK}" stroke-linecap="round" stroke-linejoin="round">{lined}</g>'
+        f'<g fill="{INK}" font-family="sans-serif" font-size="{FIGURE_PX}" text-anchor="middle">{"".join(said)}</g></svg>'
+    )
 
 
 PAGE_MM = (297.0, 210.0)  # A4 as it lies
@@ -60,7 +87,7 @@ def steps_svg(found: StandSteps, number: int) -> str:
         ink = TEAL if step.number == number else FAINT
         for stroke in step.strokes:
             width = THICK if stroke.weight is Weight.THICK else THIN
-            groups.append(f'<g stroke="{INK if stroke.weight is Weight.THICK else ink}" stroke-width="{width}">{_polyline(stroke.points)}</g>')
+            groups.append(f'<g stroke="{INK if stroke.weight is Weight.THICK else ink}" stroke-width="{width}">{polyline(stroke.points)}</g>')
     step = found.steps[number - 1]
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{found.width_px}" height="{found.height_px}" viewBox="0 0 {found.width_px} {found.height_px}">'

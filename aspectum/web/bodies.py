@@ -22,8 +22,17 @@ JSON_BODIES = {
     "stands.view_stand",
     "stands.sheet",
     "stands.construction_steps",
+    "stands.step_nearer",
+    "stands.solids",
+    "stands.thing_more",
+    "stands.elevations",
+    "stands.turning",
 }
-FILE_TYPES = {"pictures.add_picture": ("application/octet-stream", "image/"), "checking.read_sheet_file": ("application/octet-stream", "application/json")}
+FILE_TYPES = {
+    "pictures.add_picture": ("application/octet-stream", "image/"),
+    "checking.read_sheet_file": ("application/octet-stream", "application/json"),
+    "stand_files.read_stand_file": ("application/octet-stream", "application/json"),
+}
 
 
 def register(app: Flask) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from collections.abc import Callable
 from typing import Any
 
 from aspectum.web.api.base import spec
@@ -10,6 +11,8 @@ from aspectum.web.api.drawings import PAGES, page
 from aspectum.web.api.exports import EXPORTS, export
 from aspectum.web.api.pictures import PARTS, picture_file
 from aspectum.web.api.plans import PLANS, plan_file
+from aspectum.web.api.stand_files import FILES as FILES_OF_STANDS
+from aspectum.web.api.stand_files import stand_file, stand_seen, steps_file, turning_file
 from aspectum.web.problems import MEDIA_TYPE
 
 Json = dict[str, Any]
@@ -42,11 +45,18 @@ STORES_NOTHING = {
     "viewStand",
     "sheetOfStand",
     "stepsOfStand",
+    "stepInStand",
+    "solidsOfStand",
+    "newThing",
+    "elevations",
+    "turning",
+    "readStandFile",
 }
 NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 FILES: dict[str, tuple[str, Json]] = {
     "readSheetFile": ("A ``*.sighting.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
+    "readStandFile": ("A ``*.stand.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
     "addPicture": ("A JPEG, PNG, WebP or HEIC photo", {"application/octet-stream": {"schema": BINARY}, "image/*": {"schema": BINARY}}),
 }
 
@@ -66,6 +76,7 @@ def complete(described: Json) -> Json:
     paths["/api/sheets/{sheet_id}/export/{kind}"] = {"get": export_operation()}
     paths["/api/drawings/{sheet_id}/critique.{kind}"] = {"get": page_operation()}
     paths["/api/sheets/{sheet_id}/plan.{kind}"] = {"get": plan_operation()}
+    paths |= stand_paths()
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():
@@ -124,33 +135,51 @@ def picture_operation() -> Json:
 
 def export_operation() -> Json:
     content = {media: {"schema": {"type": "object"} if media == "application/json" else {"type": "string"}} for media, _ in EXPORTS.values()}
-    return {
-        "summary": export.__doc__,
-        "operationId": "exportSheet",
-        "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(EXPORTS), "type": "string"})],
-        "responses": {"200": {"description": "OK", "content": content}},
-    }
+    parameters = [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(EXPORTS), "type": "string"})]
+    return file_operation(export, "exportSheet", parameters, content)
 
 
 def page_operation() -> Json:
     content = {media: {"schema": {"type": "object"} if media == "application/json" else BINARY} for media, _ in PAGES.values()}
-    return {
-        "summary": page.__doc__,
-        "operationId": "critiquePage",
-        "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PAGES), "type": "string"})],
-        "responses": {"200": {"description": "OK", "content": content}},
-    }
+    parameters = [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PAGES), "type": "string"})]
+    return file_operation(page, "critiquePage", parameters, content)
 
 
 def plan_operation() -> Json:
     content = {media: {"schema": {"type": "object"} if media == "application/json" else BINARY} for media, _ in PLANS.values()}
-    asked = [{"name": name, "in": "query", "required": False, "schema": {"type": "string"}} for name in ("printer", "fans")]
+    parameters = [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PLANS), "type": "string"})]
+    return file_operation(plan_file, "planFile", [*parameters, asked("printer"), asked("fans")], content)
+
+
+def stand_paths() -> Json:
+    """A set-up's files."""
+    stand, thing = path_parameter("stand_id", {"type": "string"}), path_parameter("thing", {"type": "string"})
+    drawn = {"image/svg+xml": {"schema": {"type": "string"}}}
+    exported = {media: {"schema": {"type": "object"} if media == "application/json" else {"type": "string"}} for media, _ in FILES_OF_STANDS.values()}
+    kinds = path_parameter("kind", {"enum": list(FILES_OF_STANDS), "type": "string"})
     return {
-        "summary": plan_file.__doc__,
-        "operationId": "planFile",
-        "parameters": [path_parameter("sheet_id", {"type": "string"}), path_parameter("kind", {"enum": list(PLANS), "type": "string"}), *asked],
-        "responses": {"200": {"description": "OK", "content": content}},
+        "/api/stands/{stand_id}/export/{kind}": {"get": file_operation(stand_file, "exportStand", [stand, kinds], exported)},
+        "/api/stands/{stand_id}/seen.svg": {"get": file_operation(stand_seen, "seenStand", [stand], drawn)},
+        "/api/stands/{stand_id}/steps/{thing}.{kind}": {
+            "get": file_operation(
+                steps_file,
+                "stepsFile",
+                [stand, thing, path_parameter("kind", {"enum": ["pdf", "svg"], "type": "string"}), asked("step")],
+                drawn | {"application/pdf": {"schema": BINARY}},
+            )
+        },
+        "/api/stands/{stand_id}/turning/{thing}.svg": {
+            "get": file_operation(turning_file, "turningFile", [stand, thing, *(asked(name) for name in ("poses", "about", "seen_from_deg"))], drawn)
+        },
     }
+
+
+def asked(name: str) -> Json:
+    return {"name": name, "in": "query", "required": False, "schema": {"type": "string"}}
+
+
+def file_operation(view: Callable[..., object], name: str, parameters: list[Json], content: Json) -> Json:
+    return {"summary": view.__doc__, "operationId": name, "parameters": parameters, "responses": {"200": {"description": "OK", "content": content}}}
 
 
 def document_operation() -> Json:

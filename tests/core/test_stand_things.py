@@ -12,7 +12,7 @@ from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import Parallel, View
 from aspectum.core.stand.construction import construction
 from aspectum.core.stand.drawing import draw
-from aspectum.core.stand.elevations import Elevations, divided, mirrored, snapped, thing_of
+from aspectum.core.stand.elevations import Elevations, divided, elevations_of, measured, mirrored, moved, resized, right_half, snapped, thing_of
 from aspectum.core.stand.paths import Path, flat
 from aspectum.core.stand.presets import Preset, preset
 from aspectum.core.stand.setting import set_up
@@ -318,9 +318,54 @@ def test_elevations_that_contradict_one_another_are_refused_with_the_place(drawn
 
 def test_the_grid_snaps_halves_mirror_and_lengths_divide() -> None:
     assert snapped((0.26, 0.52), 0.05) == pytest.approx((0.25, 0.5))
-    bell = mirrored(((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0)))
+    assert snapped((0.33, 0.52), 0.1, ([1 / 3], [])) == pytest.approx((1 / 3, 0.5))  # a third draws nearer than the grid
+    bell = mirrored(Path(((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0)), (2,)))
     assert bell.points == ((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0), (-0.2, 0.5), (-0.4, 0.0))
+    assert bell.smooth == (2, 4)
     with pytest.raises(StandError, match="centre line"):
-        mirrored(((0.0, 0.0), (-0.1, 0.5)))
+        mirrored(Path(((0.0, 0.0), (-0.1, 0.5))))
     assert divided(0.0, 1.2, "thirds") == pytest.approx([0.4, 0.8])
     assert divided(-1.0, 1.0, "bays", 5) == pytest.approx([-0.6, -0.2, 0.2, 0.6])
+
+
+@pytest.mark.parametrize("turned_over", [False, True])
+def test_the_right_half_of_an_outline_gives_all_of_a_symmetrical_one(turned_over: bool) -> None:
+    bell = ((0.4, 0.0), (0.2, 0.5), (0.0, 1.0), (-0.2, 0.5), (-0.4, 0.0))
+    half = right_half(Path(bell[::-1] if turned_over else bell, (1, 3)))
+    assert half == Path(((0.4, 0.0), (0.2, 0.5), (0.0, 1.0)), (1,))
+    assert mirrored(half).points == bell
+    with pytest.raises(StandError, match="nothing is drawn"):
+        right_half(Path(((-0.4, 0.0), (-0.1, 0.0), (-0.1, 1.0))))
+
+
+@pytest.mark.parametrize(
+    "drawn",
+    [
+        Elevations((0.4, 0.3, 0.2)),
+        Elevations((1.0, 0.5, 1.0), front=GABLE_SIDE, widths=((0.0, 0.2), (1.0, 0.5))),
+        Elevations((1.2, 0.5, 1.0), front=STEPPED, holes=(Path(((-0.4, 0.2), (0.2, 0.2), (0.0, 0.4))),)),
+        Elevations((1.2, 1.0, 1.0), front=STEPPED, side=GABLE_SIDE),
+        Elevations((0.6, 0.6, 0.5), front=Path(((0.3, 0.0), (0.2, 0.3), (0.25, 0.5)), (1,)), turned=True),
+    ],
+)
+def test_a_thing_gives_back_the_elevations_that_it_was_made_from(drawn: Elevations) -> None:
+    """Volume and enclosing box, as the same outline may begin at another corner."""
+    like = Box("t", at_m=(1.0, 2.0), turn_deg=30.0)
+    made = thing_of(drawn, like)
+    back = elevations_of(made)
+    assert back is not None and back.size_m == pytest.approx(drawn.size_m)
+    again = thing_of(back, like)
+    assert mesh_of(solid_of(again, 1e-4)).volume == pytest.approx(mesh_of(solid_of(made, 1e-4)).volume)
+    wider = thing_of(resized(back, (2 * back.size_m[0], 2 * back.size_m[1], 2 * back.size_m[2])), like)
+    assert mesh_of(solid_of(wider, 1e-4)).volume == pytest.approx(8 * mesh_of(solid_of(made, 1e-4)).volume, rel=2e-3)  # curves are cut as finely, in metres
+    assert elevations_of(Figure("f")) is None
+
+
+def test_an_outline_drawn_out_to_one_side_stays_where_it_was_drawn() -> None:
+    """Its middle moves, its near wall does not."""
+    like = Outline("t", at_m=(1.0, 2.0), turn_deg=90.0, outline=GABLE_SIDE, depth_m=0.5)
+    wider = Elevations((1.0, 0.5, 1.0), front=Path(((-0.5, 0.0), (0.9, 0.0), (0.5, 0.6), (0.0, 1.0), (-0.5, 0.6))))
+    found, off = measured(wider, "front")
+    assert found.size_m == pytest.approx((1.4, 0.5, 1.0)) and off == pytest.approx((0.2, 0.0))
+    made = moved(thing_of(found, like), "front", off)
+    assert made.at_m == pytest.approx((1.0, 2.2))  # its own x runs away from the viewer

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import replace
 
@@ -10,9 +11,10 @@ import numpy as np
 import pytest
 
 from aspectum.core.sightings import Family
-from aspectum.core.stand.camera import Parallel, View, same_size
-from aspectum.core.stand.drawing import draw
-from aspectum.core.stand.presets import FILLED, Preset, preset
+from aspectum.core.stand.camera import Parallel, View, stepped
+from aspectum.core.stand.drawing import draw, set_up_for
+from aspectum.core.stand.presets import FILLED, Preset, parallel_view, preset
+from aspectum.core.stand.rail import level_rail
 from aspectum.core.stand.setting import set_up
 from aspectum.core.stand.things import Box, Cylinder, Stand
 from tests.stand_scenes import Floats, random_view
@@ -136,7 +138,7 @@ def test_every_preset_shows_the_whole_set_up_and_looks_as_it_says(kind: Preset) 
 def test_stepping_back_with_the_same_size_on_the_sheet_draws_vps_apart() -> None:
     """Lens easing: the target's plane keeps its size, and vanishing points go out in proportion to the distance."""
     view = View(eye_m=(0.0, -2.0, 0.4), focal_35mm=28.0)
-    eased = same_size(view, (0.0, 0.0, 0.4), 6.0)
+    eased = stepped(view, (0.0, 0.0, 0.4), 3.0, keep_size=True)
     plane = np.array([(-0.3, 0.0, 0.2), (0.3, 0.0, 0.7)])
     assert eased.project(plane) == pytest.approx(view.project(plane))
     diagonal = np.array([1.0, 1.0, 0.0])
@@ -144,7 +146,37 @@ def test_stepping_back_with_the_same_size_on_the_sheet_draws_vps_apart() -> None
     assert near is not None and far is not None
     assert (far[0] - 640) / (near[0] - 640) == pytest.approx(3.0)
     with pytest.raises(ValueError, match="behind"):
-        same_size(view, (0.0, -3.0, 0.4), 6.0)
+        stepped(view, (0.0, -3.0, 0.4), 3.0)
+    nearer = stepped(view, (0.0, 0.0, 0.4), 0.5)
+    assert nearer.eye_m == pytest.approx((0.0, -1.0, 0.4)) and nearer.focal_35mm == view.focal_35mm
+    square = View(parallel=Parallel.SQUARE, px_per_m=100.0)
+    assert stepped(square, (0.0, 0.0, 0.0), 0.5).px_per_m == 200.0 and stepped(square, (0.0, 0.0, 0.0), 0.5, keep_size=True) == square
+
+
+@pytest.mark.parametrize("kind", list(Parallel))
+def test_a_parallel_view_to_begin_with_holds_the_whole_set_up(kind: Parallel) -> None:
+    stand = Stand((Box("a", size_m=(1.0, 0.5, 0.4), turn_deg=20.0), Box("b", size_m=(0.3, 0.3, 0.9), at_m=(2.0, 1.0))))
+    view = parallel_view(kind, set_up_for(stand, View()), View())
+    corners = view.project(np.vstack([p.box for p in set_up_for(stand, view)]))
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    assert (low + high) / 2 == pytest.approx((640.0, 480.0), abs=1e-6)
+    assert max((high - low) / (1280.0, 960.0)) == pytest.approx(0.9)
+
+
+def test_rims_on_the_rail_open_as_they_leave_eye_level() -> None:
+    """Handbook section 3: nothing at eye level, rounder the farther above or below; the degree is the angle of the line of sight."""
+    stand = Stand((Box("a", size_m=(0.4, 0.4, 1.0)),))
+    view = View(eye_m=(0.0, -2.0, 1.0))
+    marks = level_rail(set_up_for(stand, view), view)
+    by_height = {round(mark.height_m, 6): mark for mark in marks}
+    assert by_height[1.0].degree_deg == pytest.approx(0.0) and by_height[1.0].y_px == pytest.approx(480.0)
+    assert by_height[0.0].degree_deg == pytest.approx(math.degrees(math.atan2(1.0, 2.0)))
+    assert by_height[0.0].y_px == pytest.approx(480.0 + view.focal_px / 2)
+    away = sorted(marks, key=lambda mark: abs(mark.height_m - 1.0))
+    assert [mark.degree_deg for mark in away] == sorted(mark.degree_deg for mark in away)
+    assert min(abs(a.y_px - b.y_px) for a, b in itertools.pairwise(marks)) >= 44.0
+    assert level_rail(set_up_for(stand, view), View(parallel=Parallel.SQUARE)) == ()
+    assert level_rail(set_up_for(stand, view), View(eye_m=(0.0, 2.0, 1.0))) == ()  # behind the eye
 
 
 def test_rolled_clockwise_the_camera_turns_the_picture_the_other_way() -> None:

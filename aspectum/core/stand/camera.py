@@ -145,16 +145,19 @@ def _axes(heading_deg: float, pitch_deg: float, roll_deg: float) -> Floats:
     return np.array([math.cos(r) * right + math.sin(r) * down, math.cos(r) * down - math.sin(r) * right, ahead])
 
 
-def same_size(view: View, target_m: tuple[float, float, float], distance_m: float) -> View:
-    """``view`` from ``distance_m`` of ``target_m`` along the same line of sight, with the lens that keeps the target the same size on the sheet.
+def stepped(view: View, target_m: tuple[float, float, float], share: float, keep_size: bool = False) -> View:
+    """``view`` from ``share`` of its distance to ``target_m``, along the same line of sight.
 
-    What the target's plane shows stays; what lies before and behind it draws together as the eye steps back. Raises ``ValueError`` at no distance.
+    ``keep_size``: with the lens that keeps the target's plane the same size on the sheet: what lies before and behind it draws together as the eye steps back.
+    A parallel view has no distance: it is enlarged. Raises ``ValueError`` where the target lies behind the eye or at no distance from it.
     """
+    if share <= 0.0:
+        raise ValueError("the eye steps to a share of its distance that is more than nothing")
+    if view.parallel is not None:
+        return view if keep_size else replace(view, px_per_m=view.px_per_m / share)
     target, eye = np.array(target_m), np.array(view.eye_m)
-    ahead = view.axes[2]
-    before, line = float((target - eye) @ ahead), target - eye
-    if before <= NEAREST_M or distance_m <= NEAREST_M:
+    before = float((target - eye) @ view.axes[2])
+    if before * min(share, 1.0) <= NEAREST_M:
         raise ValueError("the target lies behind the eye")
-    share = distance_m / float(np.linalg.norm(line))
-    moved = target - line * share
-    return replace(view, eye_m=(float(moved[0]), float(moved[1]), float(moved[2])), focal_35mm=view.focal_35mm * share)
+    moved = target - (target - eye) * share
+    return replace(view, eye_m=(float(moved[0]), float(moved[1]), float(moved[2])), focal_35mm=view.focal_35mm * share if keep_size else view.focal_35mm)

@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
-from aspectum.core.stand.camera import NEAREST_M, View
+from aspectum.core.stand.camera import NEAREST_M, Parallel, View
 from aspectum.core.stand.setting import Placed
 
 FILLED = 0.9  # share of the half picture that the set-up may reach into
@@ -21,6 +21,7 @@ THREE_POINT_PITCH_DEG = -25.0
 TURNED_DEG = 35.0  # by which a two-point view looks off the thing's own square
 WORM_EYE = 0.15  # height of a worm's eye as a share of the set-up's
 LOOKED_UP_FROM = 0.05
+ISOMETRIC_HEADING_DEG = -45.0  # off the front, so that front and right side show alike
 
 
 class Preset(StrEnum):
@@ -68,6 +69,22 @@ def preset(kind: Preset, placed: tuple[Placed, ...], picture: View) -> View:
         flat = np.array([back[0], back[1], 0.0])
         return _fitted(view, corners, np.array([middle[0], middle[1], eye]), flat / np.linalg.norm(flat))
     return _fitted(view, corners, middle, back)
+
+
+def parallel_view(kind: Parallel, placed: tuple[Placed, ...], picture: View) -> View:
+    """A parallel view of the whole set-up, as large as the picture holds: isometric on the first thing's near corner, oblique and square on its front."""
+    corners = np.vstack([p.box for p in placed if p.own is not None])
+    turn = next(float(p.thing.turn_deg) for p in placed if p.own is not None)
+    corner = ISOMETRIC_HEADING_DEG if kind is Parallel.ISOMETRIC else 0.0
+    view = replace(picture, parallel=kind, heading_deg=-turn + corner, pitch_deg=0.0, roll_deg=0.0, px_per_m=1.0)
+    low, high = view.project(corners).min(axis=0), view.project(corners).max(axis=0)
+    scale = FILLED * float(np.min(np.array([view.width_px, view.height_px]) / np.maximum(high - low, 1e-9)))
+    view = _at(replace(view, px_per_m=scale), corners.mean(axis=0))
+    # an oblique box's middle is not the middle of its picture: shift the eye across until it is
+    seen = view.project(corners)
+    off = (seen.min(axis=0) + seen.max(axis=0)) / 2 - view.centre_px
+    flat = view.matrix[:2, :3]
+    return _at(view, np.array(view.eye_m) + np.linalg.pinv(flat) @ off)
 
 
 def _fitted(view: View, corners: Floats, target: Floats, back: Floats) -> View:

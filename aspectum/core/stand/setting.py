@@ -41,6 +41,15 @@ class Placed:
         return self.frame.points(np.vstack([np.column_stack([foot, np.full(4, z0)]), np.column_stack([foot, np.full(4, z1)])]))
 
 
+def extent_in_room(placed: tuple[Placed, ...]) -> tuple[Floats, Floats]:
+    """Least and largest coordinates (3,) in the room of the boxes round all things. Raises ``StandError`` where there is none."""
+    boxes = [p.box for p in placed if p.own is not None]
+    if not boxes:
+        raise StandError("things", "nothing is set up yet")
+    corners = np.vstack(boxes)
+    return corners.min(axis=0), corners.max(axis=0)
+
+
 def set_up(stand: Stand, fine: dict[str, float], tolerance_m: float) -> tuple[Placed, ...]:
     """Every thing where it stands, in the order of the set-up, curves keeping to ``tolerance_m`` or to the thing's own in ``fine``.
 

@@ -72,11 +72,6 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
     corners = placed.box
     near = nearest_face(placed, view)
     lines = [*drawing.edges, *drawing.outlines]
-    visible = (
-        [s for line in lines for s in _line_parts(line)]
-        + [s for r in drawing.rims for s in _rim_parts(r)]
-        + [s for c in drawing.curves for s in curve_parts(c)]
-    )
     found = [
         Step(Stage.EYE_LEVEL, _eye_level(drawing)),
         Step(Stage.ENCLOSING_BOX, tuple(Stroke(side) for side in built.box)),
@@ -95,8 +90,22 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
         ]
     cuts = [c for c in drawing.curves if c.thing != thing]
     found.append(Step(Stage.SECTIONS, tuple(Stroke(c.points) for c in cuts)))
-    found.append(Step(Stage.LINED_IN, tuple(Stroke(points, Weight.THICK) for points in visible)))
+    found.append(Step(Stage.LINED_IN, lined_in(drawing)))
     return [step for step in found if step.strokes]
+
+
+def lined_in(drawing: Drawing) -> tuple[Stroke, ...]:
+    """What is seen, thick."""
+    parts = [part for line in (*drawing.edges, *drawing.outlines) for part in _line_parts(line)]
+    parts += [rim_points(rim, a, b) for rim in drawing.rims for a, b in rim.visible]
+    parts += [part for curve in drawing.curves for part in curve_parts(curve)]
+    return tuple(Stroke(part, Weight.THICK) for part in parts)
+
+
+def drawn_through(drawing: Drawing) -> tuple[Stroke, ...]:
+    """Every line whole, hidden or not, thin."""
+    whole = [(line.p, line.q) for line in (*drawing.edges, *drawing.outlines)]
+    return tuple(Stroke(points) for points in (*whole, *(rim_points(rim, 0.0, 1.0) for rim in drawing.rims), *(curve.points for curve in drawing.curves)))
 
 
 def nearest_face(placed: Placed, view: View) -> str:
@@ -185,10 +194,6 @@ def rim_points(rim: DrawnRim, start: float, end: float) -> tuple[Point, ...]:
     """Points along a part of a rim's turn."""
     count = max(2, math.ceil(RIM_STEPS * (end - start)) + 1)
     return tuple(rim.at(start + (end - start) * k / (count - 1)) for k in range(count))
-
-
-def _rim_parts(rim: DrawnRim) -> list[tuple[Point, ...]]:
-    return [rim_points(rim, a, b) for a, b in rim.visible]
 
 
 def curve_parts(curve: Curve) -> list[tuple[Point, ...]]:

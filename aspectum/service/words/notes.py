@@ -89,9 +89,14 @@ def note_words(note: Note, names: Names) -> str:
 
 def point_words(point: VanishingPoint) -> str:
     """How far a vanishing point falls off the sheet, in sheet widths."""
-    if point.off_sheet is None:
+    return off_sheet_words(point.off_sheet)
+
+
+def off_sheet_words(off_sheet: float | None) -> str:
+    """So many sheet widths beyond the sheet, negative to the left; None where a family meets nowhere."""
+    if off_sheet is None:
         return "at infinity"
-    if point.off_sheet == 0:
+    if off_sheet == 0:
         return "on the sheet"
-    way = "right" if point.off_sheet > 0 else "left"
-    return f"at the {way} edge" if abs(point.off_sheet) < AT_THE_EDGE else f"{abs(point.off_sheet):.1f} sheets {way}"
+    way = "right" if off_sheet > 0 else "left"
+    return f"at the {way} edge" if abs(off_sheet) < AT_THE_EDGE else f"{abs(off_sheet):.1f} sheets {way}"

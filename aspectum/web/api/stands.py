@@ -3,16 +3,24 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 
 from pydantic import Field
 from spectree import Response as Answers
 
+from aspectum.core.stand.camera import Parallel
 from aspectum.core.stand.presets import Preset
+from aspectum.core.stand.turning import MOST_POSES, About
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Id
-from aspectum.formats.stand import StandDrawing, StandFile, StandSteps, StandView
+from aspectum.formats.stand import AnyStandThing, StandDrawing, StandFile, StandSteps, StandView, Three
+from aspectum.formats.stand_shown import DrawnElevations, StandElevations, StandSolids, StandTurning
 from aspectum.service import pictures, stands
-from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view
+from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view, stepped_view
+from aspectum.service.stand_elevations import HowDrawn, stand_elevations
+from aspectum.service.stand_solids import stand_solids
+from aspectum.service.stand_things import new_thing
+from aspectum.service.stand_turning import stand_turning
 from aspectum.store.models import StandRow
 from aspectum.web.api.base import Message, feature, spec, work
 from aspectum.web.api.sheets import SaveOver, SheetLine
@@ -26,11 +34,48 @@ class SetUp(Message):
 
 
 class SetUpView(SetUp):
-    preset: Preset
+    preset: Preset | Parallel
+
+
+class SetUpStep(SetUp):
+    """Nearer or farther: ``share`` of the eye's distance to ``thing``, or to the middle of all; ``same_size``: with the lens that keeps its size."""
+
+    share: float = Field(gt=0.01, lt=100)
+    same_size: bool = False
+    thing: Id | None = None
 
 
 class SetUpThing(SetUp):
     thing: Id = Field(description="Whose construction is asked for.")
+
+
+class SetUpKind(SetUp):
+    kind: str
+    of: Id | None = Field(default=None, description="The thing that a section goes through.")
+
+
+class NewThing(Message):
+    thing: AnyStandThing
+
+
+class SetUpTurning(SetUpThing):
+    poses: int = Field(default=8, ge=2, le=MOST_POSES)
+    about: About = About.UPRIGHT
+    seen_from_deg: float = Field(default=20.0, ge=0, le=90)
+
+
+class ElevationsAsked(Message):
+    """``drawn``: what the thing is to be made from; without it the thing is shown as it is. ``by`` and ``held``: the elevation and the point in hand."""
+
+    thing: AnyStandThing
+    drawn: DrawnElevations | None = None
+    by: Literal["front", "side"] | None = None
+    held: int | None = Field(default=None, ge=0)
+    grid_m: float | None = Field(default=None, gt=0, le=100)
+    symmetrical: list[Literal["front", "side"]] = Field(default_factory=list, max_length=2)
+    divisions: Literal["halves", "thirds", "quarters"] | None = None
+    bays: int | None = Field(default=None, ge=2, le=40)
+    typed: Three | None = Field(default=None, description="Sizes typed: outlines are drawn out or in to them.")
 
 
 class StandLine(Message):
@@ -170,6 +215,42 @@ def draw_stand(json: SetUp) -> StandDrawing:
 def view_stand(json: SetUpView) -> StandView:
     """A view to begin with that shows the whole set-up."""
     return stand_view(json.document, json.preset)
+
+
+@blueprint.post("/stand/step")
+@spec.validate(resp=Answers(HTTP_200=StandView), operation_id="stepInStand")
+def step_nearer(json: SetUpStep) -> StandView:
+    """The view from nearer or farther along the same line of sight."""
+    return stepped_view(json.document, json.share, json.same_size, json.thing)
+
+
+@blueprint.post("/stand/solids")
+@spec.validate(resp=Answers(HTTP_200=StandSolids), operation_id="solidsOfStand")
+def solids(json: SetUp) -> StandSolids:
+    """The surfaces of a set-up, to be shaded."""
+    return stand_solids(json.document)
+
+
+@blueprint.post("/stand/thing")
+@spec.validate(resp=Answers(HTTP_200=NewThing), operation_id="newThing")
+def thing_more(json: SetUpKind) -> NewThing:
+    """One thing more, in keeping with what stands there and beside it."""
+    return NewThing(thing=new_thing(json.document, json.kind, json.of))
+
+
+@blueprint.post("/stand/elevations")
+@spec.validate(resp=Answers(HTTP_200=StandElevations), operation_id="elevations")
+def elevations(json: ElevationsAsked) -> StandElevations:
+    """A thing in plan and elevations, made anew where something is drawn on them."""
+    how = HowDrawn(json.by, json.grid_m, tuple(json.symmetrical), json.divisions, json.bays, json.held, json.typed)
+    return stand_elevations(json.thing, json.drawn, how)
+
+
+@blueprint.post("/stand/turning")
+@spec.validate(resp=Answers(HTTP_200=StandTurning), operation_id="turning")
+def turning(json: SetUpTurning) -> StandTurning:
+    """A thing turned in the hand, its poses in one row."""
+    return stand_turning(json.document, json.thing, json.poses, json.about, json.seen_from_deg)
 
 
 @blueprint.post("/stand/sheet")

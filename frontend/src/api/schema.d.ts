@@ -636,6 +636,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stand-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Parse a ``*.stand.json`` file sent as the body. */
+        post: operations["readStandFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stand/drawing": {
         parameters: {
             query?: never;
@@ -647,6 +664,23 @@ export interface paths {
         put?: never;
         /** The exact drawing of a set-up in its view. */
         post: operations["drawStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/elevations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A thing in plan and elevations, made anew where something is drawn on them. */
+        post: operations["elevations"];
         delete?: never;
         options?: never;
         head?: never;
@@ -670,6 +704,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stand/solids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The surfaces of a set-up, to be shaded. */
+        post: operations["solidsOfStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The view from nearer or farther along the same line of sight. */
+        post: operations["stepInStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stand/steps": {
         parameters: {
             query?: never;
@@ -681,6 +749,40 @@ export interface paths {
         put?: never;
         /** The construction of one thing in the order of drawing, each step with its reason. */
         post: operations["stepsOfStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One thing more, in keeping with what stands there and beside it. */
+        post: operations["newThing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand/turning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A thing turned in the hand, its poses in one row. */
+        post: operations["turning"];
         delete?: never;
         options?: never;
         head?: never;
@@ -758,6 +860,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stands/{stand_id}/export/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A set-up, or its exact drawing as numbers or as SVG. */
+        get: operations["exportStand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stands/{stand_id}/restore": {
         parameters: {
             query?: never;
@@ -775,6 +894,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stands/{stand_id}/seen.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The exact drawing of a set-up, to be shown in a list. */
+        get: operations["seenStand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stands/{stand_id}/sheet": {
         parameters: {
             query?: never;
@@ -786,6 +922,40 @@ export interface paths {
         put?: never;
         /** A sheet to sight on the shaded view of a set-up, whose truth is kept with it. */
         post: operations["drawFromStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/steps/{thing}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The construction of a thing as a hand-out (PDF), or one step of it (SVG). 'step': which, from 1; without it the last. */
+        get: operations["stepsFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/turning/{thing}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A thing turned in the hand, as one strip. 'poses', 'about' and 'seen_from_deg' as in 'POST /stand/turning'. */
+        get: operations["turningFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -813,6 +983,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * About
+         * @description What a thing is turned about: its own upright, or level, so that what is round swings from its side to its end.
+         * @enum {string}
+         */
+        About: "upright" | "end-on";
         /**
          * AlignmentSighting
          * @description Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life there are no points but what
@@ -1668,6 +1844,34 @@ export interface components {
             ][];
         };
         /**
+         * DrawnElevations
+         * @description Sizes and outlines that a thing is made from. ``turned``: the front holds half a profile, radii and heights.
+         */
+        DrawnElevations: {
+            /** @default null */
+            front?: components["schemas"]["Outlined"] | null;
+            /** Holes */
+            holes?: components["schemas"]["Outlined"][];
+            /** @default null */
+            side?: components["schemas"]["Outlined"] | null;
+            /** Size M */
+            size_m: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turned
+             * @default false
+             */
+            turned?: boolean;
+            /** Widths */
+            widths?: [
+                number,
+                number
+            ][];
+        };
+        /**
          * DrawnEllipse
          * @description ``middle_px``: image of the circle's own centre. ``visible``: parts of its turn by the eccentric angle, from the right end of the major axis,
          *     anticlockwise as seen. ``plane``: null where its axis runs along no family.
@@ -1710,6 +1914,18 @@ export interface components {
             /** Right Y Px */
             right_y_px: number;
         };
+        /**
+         * DrawnMark
+         * @description A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of a level rim there.
+         */
+        DrawnMark: {
+            /** Degree Deg */
+            degree_deg: number;
+            /** Height M */
+            height_m: number;
+            /** Y Px */
+            y_px: number;
+        };
         /** DrawnNow */
         DrawnNow: {
             document: components["schemas"]["SightingSheet"];
@@ -1738,7 +1954,8 @@ export interface components {
         };
         /**
          * DrawnPoint
-         * @description Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright.
+         * @description Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright. ``words``: how far it falls off
+         *     the sheet.
          */
         DrawnPoint: {
             /**
@@ -1754,6 +1971,11 @@ export interface components {
             slope: string | null;
             /** Thing */
             thing: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
             /**
              * X Px
              * @default null
@@ -1968,6 +2190,61 @@ export interface components {
              * @default null
              */
             tilt_deg?: number | null;
+        };
+        /**
+         * ElevationDrawing
+         * @description What one elevation shows, in metres, x to the right and y up; hidden lines thin.
+         */
+        ElevationDrawing: {
+            /** Strokes */
+            strokes: components["schemas"]["StandStroke"][];
+        };
+        /**
+         * ElevationsAsked
+         * @description ``drawn``: what the thing is to be made from; without it the thing is shown as it is. ``by`` and ``held``: the elevation and the point in hand.
+         */
+        ElevationsAsked: {
+            /**
+             * Bays
+             * @default null
+             */
+            bays?: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by?: ("front" | "side") | null;
+            /**
+             * Divisions
+             * @default null
+             */
+            divisions?: ("halves" | "thirds" | "quarters") | null;
+            /** @default null */
+            drawn?: components["schemas"]["DrawnElevations"] | null;
+            /**
+             * Grid M
+             * @default null
+             */
+            grid_m?: number | null;
+            /**
+             * Held
+             * @default null
+             */
+            held?: number | null;
+            /** Symmetrical */
+            symmetrical?: ("front" | "side")[];
+            /** Thing */
+            thing: components["schemas"]["BoxThing"] | components["schemas"]["CylinderThing"] | components["schemas"]["ConeThing"] | components["schemas"]["TubeThing"] | components["schemas"]["TurnedThing"] | components["schemas"]["BuildingThing"] | components["schemas"]["OutlineThing"] | components["schemas"]["HullThing"] | components["schemas"]["WheelsThing"] | components["schemas"]["SectionThing"] | components["schemas"]["FigureThing"] | components["schemas"]["RampThing"] | components["schemas"]["LevelsThing"];
+            /**
+             * Typed
+             * @description Sizes typed: outlines are drawn out or in to them.
+             * @default null
+             */
+            typed?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * End
@@ -2583,6 +2860,11 @@ export interface components {
         NewStand: {
             /** @default null */
             document?: components["schemas"]["StandFile"] | null;
+        };
+        /** NewThing */
+        NewThing: {
+            /** Thing */
+            thing: components["schemas"]["BoxThing"] | components["schemas"]["CylinderThing"] | components["schemas"]["ConeThing"] | components["schemas"]["TubeThing"] | components["schemas"]["TurnedThing"] | components["schemas"]["BuildingThing"] | components["schemas"]["OutlineThing"] | components["schemas"]["HullThing"] | components["schemas"]["WheelsThing"] | components["schemas"]["SectionThing"] | components["schemas"]["FigureThing"] | components["schemas"]["RampThing"] | components["schemas"]["LevelsThing"];
         };
         /**
          * NextTime
@@ -4647,6 +4929,37 @@ export interface components {
         SetUp: {
             document: components["schemas"]["StandFile"];
         };
+        /** SetUpKind */
+        SetUpKind: {
+            document: components["schemas"]["StandFile"];
+            /** Kind */
+            kind: string;
+            /**
+             * Of
+             * @description The thing that a section goes through.
+             * @default null
+             */
+            of?: string | null;
+        };
+        /**
+         * SetUpStep
+         * @description Nearer or farther: ``share`` of the eye's distance to ``thing``, or to the middle of all; ``same_size``: with the lens that keeps its size.
+         */
+        SetUpStep: {
+            document: components["schemas"]["StandFile"];
+            /**
+             * Same Size
+             * @default false
+             */
+            same_size?: boolean;
+            /** Share */
+            share: number;
+            /**
+             * Thing
+             * @default null
+             */
+            thing?: string | null;
+        };
         /** SetUpThing */
         SetUpThing: {
             document: components["schemas"]["StandFile"];
@@ -4656,10 +4969,32 @@ export interface components {
              */
             thing: string;
         };
+        /** SetUpTurning */
+        SetUpTurning: {
+            /** @default upright */
+            about?: components["schemas"]["About"];
+            document: components["schemas"]["StandFile"];
+            /**
+             * Poses
+             * @default 8
+             */
+            poses?: number;
+            /**
+             * Seen From Deg
+             * @default 20
+             */
+            seen_from_deg?: number;
+            /**
+             * Thing
+             * @description Whose construction is asked for.
+             */
+            thing: string;
+        };
         /** SetUpView */
         SetUpView: {
             document: components["schemas"]["StandFile"];
-            preset: components["schemas"]["Preset"];
+            /** Preset */
+            preset: components["schemas"]["Preset"] | components["schemas"]["Parallel"];
         };
         /**
          * SheetFull
@@ -4872,6 +5207,54 @@ export interface components {
             picture_id: string;
         };
         /**
+         * SolidFace
+         * @description A flat face: its outward normal and its rings, the outer one anticlockwise seen from outside, the others holes.
+         */
+        SolidFace: {
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /** Rings */
+            rings: [
+                number,
+                number,
+                number
+            ][][];
+        };
+        /**
+         * SolidLathe
+         * @description A profile turned about an axis; ``first_way`` is square to it. ``corner``: circles where the surface has an edge.
+         */
+        SolidLathe: {
+            /** Axis */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /** Corner */
+            corner: boolean[];
+            /** First Way */
+            first_way: [
+                number,
+                number,
+                number
+            ];
+            /** Height */
+            height: number[];
+            /** Origin */
+            origin: [
+                number,
+                number,
+                number
+            ];
+            /** Radius */
+            radius: number[];
+        };
+        /**
          * Source
          * @description What an eye level rests on.
          * @enum {string}
@@ -4908,6 +5291,8 @@ export interface components {
             format: "aspectum-stand-drawing";
             /** Height Px */
             height_px: number;
+            /** Level Rail */
+            level_rail: components["schemas"]["DrawnMark"][];
             /** Outlines */
             outlines: components["schemas"]["DrawnOutline"][];
             /** Rims */
@@ -4926,6 +5311,30 @@ export interface components {
             version: 1;
             /** Width Px */
             width_px: number;
+        };
+        /**
+         * StandElevations
+         * @description A thing with its plan and elevations. ``drawn``: null for a form that has no outlines to draw. Divisions part its width, depth and height.
+         */
+        StandElevations: {
+            /** Divisions */
+            divisions: [
+                number[],
+                number[],
+                number[]
+            ];
+            drawn: components["schemas"]["DrawnElevations"] | null;
+            front: components["schemas"]["ElevationDrawing"];
+            plan: components["schemas"]["ElevationDrawing"];
+            side: components["schemas"]["ElevationDrawing"];
+            /** Size M */
+            size_m: [
+                number,
+                number,
+                number
+            ];
+            /** Thing */
+            thing: components["schemas"]["BoxThing"] | components["schemas"]["CylinderThing"] | components["schemas"]["ConeThing"] | components["schemas"]["TubeThing"] | components["schemas"]["TurnedThing"] | components["schemas"]["BuildingThing"] | components["schemas"]["OutlineThing"] | components["schemas"]["HullThing"] | components["schemas"]["WheelsThing"] | components["schemas"]["SectionThing"] | components["schemas"]["FigureThing"] | components["schemas"]["RampThing"] | components["schemas"]["LevelsThing"];
         };
         /**
          * StandFile
@@ -5019,6 +5428,40 @@ export interface components {
             updated_at: string;
         };
         /**
+         * StandSolid
+         * @description A thing's surface in its own frame, the middle of its footprint at the origin, and the height that it stands at.
+         */
+        StandSolid: {
+            /** Base M */
+            base_m: number;
+            /** Faces */
+            faces: components["schemas"]["SolidFace"][];
+            /** Lathes */
+            lathes: components["schemas"]["SolidLathe"][];
+            /** Thing */
+            thing: string;
+        };
+        /**
+         * StandSolids
+         * @description The surfaces of a set-up, to be shaded, and the box round all of it.
+         */
+        StandSolids: {
+            /** High M */
+            high_m: [
+                number,
+                number,
+                number
+            ];
+            /** Low M */
+            low_m: [
+                number,
+                number,
+                number
+            ];
+            /** Solids */
+            solids: components["schemas"]["StandSolid"][];
+        };
+        /**
          * StandStep
          * @description What one step adds to the drawing; everything before it stays. ``words``: its reason in a sentence.
          */
@@ -5060,6 +5503,26 @@ export interface components {
                 number
             ][];
             weight: components["schemas"]["Weight"];
+        };
+        /**
+         * StandTurning
+         * @description A thing turned in the hand: its poses in one row, in a picture of this size, which begins at ``left_px`` and ``top_px``.
+         */
+        StandTurning: {
+            /** Height Px */
+            height_px: number;
+            /** Left Px */
+            left_px: number;
+            /** Name */
+            name: string;
+            /** Poses */
+            poses: components["schemas"]["TurningPose"][];
+            /** Thing */
+            thing: string;
+            /** Top Px */
+            top_px: number;
+            /** Width Px */
+            width_px: number;
         };
         /**
          * StandView
@@ -5368,6 +5831,45 @@ export interface components {
              * @default null
              */
             wall_m?: number | null;
+        };
+        /**
+         * TurningMark
+         * @description A mark on what is turned: where round it, and its place across, from the middle in half-widths.
+         */
+        TurningMark: {
+            /** At */
+            at: number;
+            /** Mark Deg */
+            mark_deg: number;
+        };
+        /**
+         * TurningPose
+         * @description One pose of a strip; ``offset_px``: how far right it stands in the row. ``length_m``: of its axis as seen, of what is round.
+         */
+        TurningPose: {
+            /** Height M */
+            height_m: number;
+            /** Length M */
+            length_m: number | null;
+            /** Marks */
+            marks: components["schemas"]["TurningMark"][];
+            /** Offset Px */
+            offset_px: number;
+            /** Rims */
+            rims: components["schemas"]["TurningRim"][];
+            /** Strokes */
+            strokes: components["schemas"]["StandStroke"][];
+            /** Turned Deg */
+            turned_deg: number;
+            /** Width M */
+            width_m: number;
+        };
+        /** TurningRim */
+        TurningRim: {
+            /** Degree Deg */
+            degree_deg: number;
+            /** Name */
+            name: string;
         };
         /**
          * Unit
@@ -8413,6 +8915,86 @@ export interface operations {
             };
         };
     };
+    readStandFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A ``*.stand.json`` file */
+        requestBody: {
+            content: {
+                "application/json": unknown;
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandFile"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drawStand: {
         parameters: {
             query?: never;
@@ -8433,6 +9015,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandDrawing"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    elevations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ElevationsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandElevations"];
                 };
             };
             /** @description Refused: sent from another site */
@@ -8569,6 +9229,162 @@ export interface operations {
             };
         };
     };
+    solidsOfStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandSolids"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepInStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandView"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stepsOfStand: {
         parameters: {
             query?: never;
@@ -8589,6 +9405,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandSteps"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    newThing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpKind"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewThing"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpTurning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandTurning"];
                 };
             };
             /** @description Refused: sent from another site */
@@ -9138,6 +10110,57 @@ export interface operations {
             };
         };
     };
+    exportStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: string;
+                kind: "stand.json" | "drawing.json" | "drawing.svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restoreStand: {
         parameters: {
             query?: never;
@@ -9196,6 +10219,55 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seenStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9294,6 +10366,132 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepsFile: {
+        parameters: {
+            query?: {
+                step?: string;
+            };
+            header?: never;
+            path: {
+                stand_id: string;
+                thing: string;
+                kind: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turningFile: {
+        parameters: {
+            query?: {
+                poses?: string;
+                about?: string;
+                seen_from_deg?: string;
+            };
+            header?: never;
+            path: {
+                stand_id: string;
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,24 +1,42 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
-import type { OpenSheet, SaveState } from "./useSheet";
+import type { Keeper, SaveState } from "./useKept";
+import type { OpenSheet } from "./useSheet";
 
 /** A sheet's title, to be changed in place, and whether all of it is saved. */
 export function SheetTitle({ open }: { open: OpenSheet }) {
   return (
+    <KeptTitle
+      label="Title of the sheet"
+      title={open.sheet.title}
+      onTitle={(title) => open.change({ ...open.sheet, title })}
+      save={open.save}
+    />
+  );
+}
+
+/** The same for a document of any kind. */
+export function KeptTitle({
+  label,
+  title,
+  onTitle,
+  save,
+}: {
+  label: string;
+  title: string | undefined;
+  onTitle: (title: string) => void;
+  save: SaveState;
+}) {
+  return (
     <>
-      <InlineName
-        label="Title of the sheet"
-        name={open.sheet.title || "Untitled"}
-        onName={(title) => open.change({ ...open.sheet, title })}
-        look="sheet-title"
-      />
-      <SaveMark save={open.save} />
+      <InlineName label={label} name={title || "Untitled"} onName={onTitle} look="sheet-title" />
+      <SaveMark save={save} />
     </>
   );
 }
 
-export function UndoRedo({ open }: { open: OpenSheet }) {
+export function UndoRedo({ open }: { open: Pick<Keeper<unknown>, "canUndo" | "canRedo" | "undo" | "redo"> }) {
   return (
     <>
       <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />

@@ -3,7 +3,7 @@ import { Fragment, type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ApiError, call } from "../api/client";
 import { sheetQuery } from "../api/queries";
-import type { SheetFull } from "../api/types";
+import type { Sheet, SheetFull } from "../api/types";
 import { discard, type Left, leftBehind, rollCall, type Tabs } from "./stash";
 
 /** Loads the sheet that the address names, afresh each time one of its faces is opened. */
@@ -40,7 +40,7 @@ export function SheetLoader({
 function Orphans({ id, onBack }: { id: string; onBack: () => void }) {
   const go = useNavigate();
   const [fault, setFault] = useState("");
-  const [found, setFound] = useState<Left[]>(() => leftBehind(id, { own: "", others: new Set() }));
+  const [found, setFound] = useState<Left<Sheet>[]>(() => leftBehind(id, { own: "", others: new Set() }));
   if (found.length === 0) return null;
   const attempt = (act: () => Promise<void>) => void act().catch((error: Error) => setFault(error.message));
   return (

@@ -1,12 +1,11 @@
 import { newMark } from "../api/mark";
-import type { Sheet } from "../api/types";
 
 /** Work that the server does not have yet, as the browser keeps it: one stash for each tab and
- * sheet, cleared by that tab's own save only. */
-export interface Stash {
+ * document, cleared by that tab's own save only. */
+export interface Stash<D> {
   /** The revision that the change was made on. */
   revision: number;
-  document: Sheet;
+  document: D;
   /** The page's mark of the save that would store it, and of earlier ones that were never answered. */
   save: string;
   unanswered: string[];
@@ -16,9 +15,9 @@ export interface Stash {
 }
 
 /** A stash that no open tab owns. */
-export interface Left {
+export interface Left<D> {
   key: string;
-  stash: Stash;
+  stash: Stash<D>;
 }
 
 /** This tab's name, and the names of the other tabs that are open now. */
@@ -61,13 +60,13 @@ export async function rollCall(): Promise<Tabs> {
   return { own, others: heard };
 }
 
-function keyOf(sheet: string, tab: string): string {
-  return `${PREFIX}${sheet}.${tab}`;
+function keyOf(id: string, tab: string): string {
+  return `${PREFIX}${id}.${tab}`;
 }
 
-function read(key: string): Stash | null {
+function read<D>(key: string): Stash<D> | null {
   try {
-    const found = JSON.parse(localStorage.getItem(key) ?? "null") as Partial<Stash> | null;
+    const found = JSON.parse(localStorage.getItem(key) ?? "null") as Partial<Stash<D>> | null;
     if (!found?.document || typeof found.revision !== "number") return null;
     // what an earlier version left behind has no marks
     return {
@@ -84,41 +83,39 @@ function read(key: string): Stash | null {
   }
 }
 
-export function readStash(sheet: string, tab: string): Stash | null {
-  return read(keyOf(sheet, tab));
+export function readStash<D>(id: string, tab: string): Stash<D> | null {
+  return read<D>(keyOf(id, tab));
 }
 
-export function writeStash(sheet: string, tab: string, stash: Omit<Stash, "at"> | null): void {
+export function writeStash<D>(id: string, tab: string, stash: Omit<Stash<D>, "at"> | null): void {
   try {
-    if (stash) localStorage.setItem(keyOf(sheet, tab), JSON.stringify({ ...stash, at: Date.now() }));
-    else localStorage.removeItem(keyOf(sheet, tab));
+    if (stash) localStorage.setItem(keyOf(id, tab), JSON.stringify({ ...stash, at: Date.now() }));
+    else localStorage.removeItem(keyOf(id, tab));
   } catch {
     // a full or forbidden store only loses the second safety net
   }
 }
 
-/** Every stash of the sheet that belongs to no open tab, the newest first. */
-export function leftBehind(sheet: string, tabs: Tabs): Left[] {
-  const keys = Object.keys(localStorage).filter(
-    (key) => key === PREFIX + sheet || key.startsWith(`${PREFIX}${sheet}.`),
-  );
-  const open = new Set([tabs.own, ...tabs.others].map((tab) => keyOf(sheet, tab)));
+/** Every stash of the document that belongs to no open tab, the newest first. */
+export function leftBehind<D>(id: string, tabs: Tabs): Left<D>[] {
+  const keys = Object.keys(localStorage).filter((key) => key === PREFIX + id || key.startsWith(`${PREFIX}${id}.`));
+  const open = new Set([tabs.own, ...tabs.others].map((tab) => keyOf(id, tab)));
   return keys
     .filter((key) => !open.has(key))
     .flatMap((key) => {
-      const stash = read(key);
+      const stash = read<D>(key);
       return stash ? [{ key, stash }] : [];
     })
     .sort((a, b) => b.stash.at - a.stash.at);
 }
 
-export function discard(left: Left): void {
+export function discard(left: Left<unknown>): void {
   localStorage.removeItem(left.key);
 }
 
-/** How a stash stands to the sheet on the server: stored already, its next change, or in conflict. */
+/** How a stash stands to the document on the server: stored already, its next change, or in conflict. */
 export function standing(
-  stash: Stash,
+  stash: Stash<unknown>,
   full: { revision: number; last_save?: string | null },
 ): "stored" | "next" | "conflict" {
   if (full.last_save && stash.save === full.last_save) return "stored";

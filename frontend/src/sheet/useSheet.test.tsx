@@ -5,7 +5,7 @@ import { setupServer } from "msw/node";
 import type { ReactNode } from "react";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { components } from "../api/schema";
-import type { SheetFull } from "../api/types";
+import type { Sheet, SheetFull } from "../api/types";
 import { report, sheet } from "../testing/fixtures";
 import { readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 import { useSheet } from "./useSheet";
@@ -91,7 +91,7 @@ describe("keeping a sheet", () => {
     expect(second?.save).not.toBe(first?.save);
   });
 
-  const leave = (tab: string, title: string, revision: number, extra: Partial<Stash> = {}) => {
+  const leave = (tab: string, title: string, revision: number, extra: Partial<Stash<Sheet>> = {}) => {
     const stash = { revision, document: { ...sheet, title }, save: `mark-${tab}`, unanswered: [], picture: "p1" };
     writeStash("s1", tab, { ...stash, ...extra });
   };
@@ -104,7 +104,7 @@ describe("keeping a sheet", () => {
     expect(result.current.sheet.title).toBe("Slipway");
     act(() => result.current.change({ ...sheet, title: "Mine" }));
     await waitFor(() => expect(result.current.save.kind).toBe("saved"));
-    expect(readStash("s1", "tab-b")?.document.title).toBe("Theirs");
+    expect(readStash<Sheet>("s1", "tab-b")?.document.title).toBe("Theirs");
   });
 
   it("offers every version that closed tabs left behind, and saves the one taken up", async () => {
@@ -119,7 +119,7 @@ describe("keeping a sheet", () => {
     expect(sent[0]?.body.document.title).toBe("Two");
     expect(result.current.left).toHaveLength(1);
     act(() => result.current.left.forEach(result.current.letGo));
-    expect(readStash("s1", "tab-b")).toBeNull();
+    expect(readStash<Sheet>("s1", "tab-b")).toBeNull();
   });
 
   it("asks about its own older version after a reload, and undo brings it back when the other is taken", async () => {
@@ -129,7 +129,7 @@ describe("keeping a sheet", () => {
     expect(result.current.save.kind).toBe("conflict");
     act(() => result.current.takeTheirs());
     await waitFor(() => expect(result.current.save.kind).toBe("saved"));
-    expect([result.current.sheet.title, readStash("s1", "tab-a")]).toEqual(["Slipway", null]);
+    expect([result.current.sheet.title, readStash<Sheet>("s1", "tab-a")]).toEqual(["Slipway", null]);
     answers(saved(5));
     act(() => result.current.undo());
     expect(result.current.sheet.title).toBe("Mine");
@@ -150,10 +150,10 @@ describe("keeping a sheet", () => {
     const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
     act(() => result.current.change({ ...sheet, title: "Mine" }));
     await waitFor(() => expect(result.current.save.kind).toBe("gone"));
-    expect(readStash("s1", "tab-a")?.document.title).toBe("Mine");
+    expect(readStash<Sheet>("s1", "tab-a")?.document.title).toBe("Mine");
     expect(await act(() => result.current.keepCopy())).toBe("s2");
     expect(sent[1]?.body.document.title).toBe("Mine (kept)");
-    expect(readStash("s1", "tab-a")).toBeNull();
+    expect(readStash<Sheet>("s1", "tab-a")).toBeNull();
   });
 
   it("asks when another tab was first, and saves over it only when told", async () => {

@@ -1,3 +1,4 @@
+import "../stage/arrangement.css";
 import "./sighting.css";
 import { useCallback, useEffect, useState } from "react";
 import {
@@ -29,9 +30,9 @@ import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FormBar } from "./FormBar";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
-import { LongTable } from "./LongTable";
 import { MeasureMenu } from "./MeasureMenu";
 import { ofForm, ProbeCard, probeWords } from "./ProbeCard";
+import { SheetTable } from "./SheetTable";
 import { SheetTools } from "./SheetTools";
 import { Slips } from "./Slips";
 import { Notes, Standing } from "./Standing";
@@ -89,7 +90,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
 
   return (
-    <div className="whole-screen sighting-grid">
+    <div className="whole-screen easel-grid">
       <h1 className="sr-only">{sheet.title || "Sighting sheet"}</h1>
       <ScreenTools>
         <FaceSwitch
@@ -216,7 +217,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         </div>
       </div>
       <div className="area-table">
-        <LongTable picture={picture} report={report} lit={lit} formName={formName} resting={resting} />
+        <SheetTable picture={picture} report={report} lit={lit} formName={formName} resting={resting} />
       </div>
       <p className="sr-only" role="status" aria-live="polite">
         {probeSaid || sighting.said}

@@ -1,8 +1,9 @@
-import { pictureUrl } from "../api/client";
-import { isStraight, type Picture, type Report, type VanishingPoint } from "../api/types";
-import { heightAt } from "../stage/geometry";
+import "./long-table.css";
+import type { ReactNode } from "react";
+import type { Family } from "../api/types";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
+import { heightAt, type Size } from "./geometry";
 
 const HEIGHT = 122;
 const MOST_SHEETS = 9;
@@ -10,70 +11,89 @@ const MOST_LABELS = 8;
 const ROWS = [14, 30, 98, 114];
 const LETTER_PX = 6.1;
 
-type Finite = VanishingPoint & { x_px: number; y_px: number };
+/** A vanishing point on the table. */
+export interface TablePoint {
+  key: string;
+  family: Family;
+  /** Of the form whose edges meet there. */
+  name: string;
+  words: string;
+  x_px: number;
+  y_px: number;
+  sd_px?: number | null;
+}
 
 /** The sheet drawn small on a wide strip, with the VPs where they truly fall. */
 export function LongTable({
-  picture,
-  report,
+  size,
+  level,
+  points,
+  before = [],
   lit,
-  formName,
-  resting,
+  nothing,
+  children,
 }: {
-  picture: Picture;
-  report: Report;
-  lit: VanishingPoint | null;
-  formName: (form: string | null) => string;
-  /** While a judgement is made the vanishing points rest; eye level may stay. */
-  resting: boolean;
+  /** Of the picture, px. */
+  size: Size;
+  /** Heights of eye level at the picture's left and right edge. */
+  level: [number, number] | null;
+  points: TablePoint[];
+  /** Where they fell in the view that this one is compared with. */
+  before?: TablePoint[];
+  lit: string | null;
+  /** What is said where there is none. */
+  nothing: string;
+  /** What lies on the sheet, drawn in the picture's pixels. */
+  children: ReactNode;
 }) {
   const { ref, width } = useSize({ width: 800, height: HEIGHT });
-  const w = picture.width_px;
-  const shown = resting ? [] : report.vanishing_points;
-  const level = shown.filter((v) => v.family !== "upright" && v.family !== "slope");
-  const finite = level.filter((v): v is Finite => v.x_px !== null && v.y_px !== null);
-  const near = finite.filter((v) => Math.abs(v.x_px - w / 2) / w <= MOST_SHEETS);
+  const w = size.width;
+  const near = [...points, ...before].filter((v) => Math.abs(v.x_px - w / 2) / w <= MOST_SHEETS);
   const from = Math.min(-0.6 * w, ...near.map((v) => v.x_px - 0.25 * w));
   const to = Math.max(1.6 * w, ...near.map((v) => v.x_px + 0.25 * w));
-  const k = Math.min((width - 24) / (to - from), (HEIGHT - 14) / picture.height_px);
+  const k = Math.min((width - 24) / (to - from), (HEIGHT - 14) / size.height);
   const x0 = width / 2 - ((from + to) / 2) * k;
-  const y0 = (HEIGHT - picture.height_px * k) / 2;
-  const eye = report.eye_level;
-  const eyeAt = (px: number) => heightAt(eye.left_y_px ?? 0, eye.right_y_px ?? 0, w, (px - x0) / k) * k + y0;
-  const placed = finite.map((v) => {
+  const y0 = (HEIGHT - size.height * k) / 2;
+  const placed = points.map((v) => {
     const px = v.x_px * k + x0;
-    const words = `${FAMILIES[v.family].letter} ${formName(v.form)} · ${v.words}`;
+    const words = `${FAMILIES[v.family].letter} ${v.name} · ${v.words}`;
     const half = (words.length * LETTER_PX) / 2;
     return { v, px, py: v.y_px * k + y0, words, half, x: besidePicture(px, half, [x0, x0 + w * k], width) };
   });
-  const worded = placed.length <= MOST_LABELS ? placed : placed.filter((p) => p.v === lit);
-  const labels = new Map(spreadOut(worded, ROWS.length).map((item) => [item.v, item]));
+  const worded = placed.length <= MOST_LABELS ? placed : placed.filter((p) => p.v.key === lit);
+  const labels = new Map(spreadOut(worded, ROWS.length).map((item) => [item.v.key, item]));
+  const eyeAt = ([left, right]: [number, number], px: number) => heightAt(left, right, w, (px - x0) / k) * k + y0;
   return (
     <section
       aria-label="Long table: where the vanishing points fall"
       className="long-table border-t border-base-300 bg-base-200"
     >
       <div ref={ref} className="relative h-full w-full overflow-hidden">
-        <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(finite, formName)}>
-          <image
-            href={pictureUrl(picture.id, "thumb")}
-            x={x0}
-            y={y0}
-            width={w * k}
-            height={picture.height_px * k}
-            preserveAspectRatio="none"
-          />
-          <rect x={x0} y={y0} width={w * k} height={picture.height_px * k} className="table-sheet" />
-          {eye.left_y_px !== null && <line x1={0} y1={eyeAt(0)} x2={width} y2={eyeAt(width)} className="table-level" />}
+        <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(points)}>
+          <g transform={`translate(${x0} ${y0}) scale(${k})`}>{children}</g>
+          <rect x={x0} y={y0} width={w * k} height={size.height * k} className="table-sheet" />
+          {level && <line x1={0} y1={eyeAt(level, 0)} x2={width} y2={eyeAt(level, width)} className="table-level" />}
+          {before.map((v) => (
+            <circle
+              key={v.key}
+              cx={v.x_px * k + x0}
+              cy={v.y_px * k + y0}
+              r={4.5}
+              className="table-before"
+              stroke={FAMILIES[v.family].ink}
+            >
+              <title>{`before: ${FAMILIES[v.family].letter} ${v.name} · ${v.words}`}</title>
+            </circle>
+          ))}
           {placed.map(({ v, px, py }) => {
-            const label = labels.get(v);
+            const label = labels.get(v.key);
             const beyond = px < 6 || px > width - 6;
             const ink = FAMILIES[v.family].ink;
-            const chosen = lit === v;
+            const chosen = lit === v.key;
             const spread = 2 * (v.sd_px ?? 0) * k;
             const row = label ? (ROWS[label.row] ?? 14) : 0;
             return (
-              <g key={`${v.form}-${v.family}`} className={chosen ? "table-lit" : ""}>
+              <g key={v.key} className={chosen ? "table-lit" : ""}>
                 {label && !beyond && (
                   <line x1={px} y1={py} x2={label.x} y2={row < py ? row + 3 : row - 11} className="table-leader" />
                 )}
@@ -105,17 +125,9 @@ export function LongTable({
             );
           })}
         </svg>
-        {finite.length === 0 && (
+        {points.length === 0 && (
           <p className="absolute bottom-2 left-3 text-sm leading-snug" style={{ maxWidth: Math.max(130, x0 - 20) }}>
-            {resting
-              ? "Vanishing points rest until you have judged."
-              : report.perspective === "parallel"
-                ? "Parallel drawing: nothing converges."
-                : isStraight(report)
-                  ? `Seen ${report.view}, level families meet nowhere; the uprights meet on the picture.`
-                  : level.length > 0
-                    ? "The level families run parallel to the picture; no vanishing point on the table."
-                    : "Vanishing points appear here, to scale with the sheet."}
+            {nothing}
           </p>
         )}
       </div>
@@ -144,7 +156,7 @@ export function spreadOut<T extends { x: number; half: number }>(items: T[], row
     });
 }
 
-function tableLabel(points: Finite[], formName: (form: string | null) => string): string {
+function tableLabel(points: TablePoint[]): string {
   if (!points.length) return "No vanishing points yet";
-  return points.map((v) => `${formName(v.form)} ${v.family} vanishing point: ${v.words}`).join("; ");
+  return points.map((v) => `${v.name} ${v.family} vanishing point: ${v.words}`).join("; ");
 }
