@@ -8,6 +8,7 @@ export default defineConfig({
     outDir: "../aspectum/web/app",
     emptyOutDir: true,
     assetsInlineLimit: 0,
+    chunkSizeWarningLimit: 700, // the model stand carries the 3-D library, on its own route only
   },
   server: { proxy: { "/api": "http://127.0.0.1:8340" } },
   test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"] },

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from aspectum.formats.answers import Part as AnswerPart
 from aspectum.formats.sightings import Part
-from aspectum.formats.stand import AnyStandThing, Outlined, Share, Size, StandStroke, Three
+from aspectum.formats.stand import AnyStandThing, Outlined, Pair, Share, Size, StandStroke, Three
 
 Spot = tuple[float, float, float]
 
@@ -30,10 +30,11 @@ class SolidLathe(AnswerPart):
 
 
 class StandSolid(AnswerPart):
-    """A thing's surface in its own frame, the middle of its footprint at the origin, and the height that it stands at."""
+    """A thing's surface and its footprint's rings in its own frame, the middle of the footprint at the origin, and the height that it stands at."""
 
     thing: str
     base_m: float
+    footprint: list[list[Pair]]
     faces: list[SolidFace]
     lathes: list[SolidLathe]
 

@@ -18,7 +18,7 @@ from aspectum.core.stand.setting import extent_in_room
 from aspectum.core.stand.steps import Stroke, drawn_through, lined_in
 from aspectum.core.stand.things import AnyThing, Section, Stand, StandError
 from aspectum.formats.reading import FormatError, first_fault
-from aspectum.formats.stand import THING_KINDS, AnyStandThing, Outlined, StandStroke
+from aspectum.formats.stand import THING_KINDS, AnyStandThing, Outlined, StandStroke, Three
 from aspectum.formats.stand_shown import DrawnElevations, ElevationDrawing, StandElevations
 from aspectum.service.stand import CLASSES, core_thing, path_of
 
@@ -31,7 +31,7 @@ THING: TypeAdapter[AnyStandThing] = TypeAdapter(AnyStandThing)
 @dataclass(frozen=True)
 class HowDrawn:
     """How a hand draws: on which elevation and which of its points, the grid that this point snaps to (m), symmetrical halves, the divisions that draw it on to
-    them, and sizes typed in place of any drawing.
+    them, and sizes typed, or pulled (``held`` of width, depth and height), in place of any drawing.
     """
 
     by: On | None = None
@@ -66,12 +66,18 @@ def _made(like: AnyThing, drawn: DrawnElevations, how: HowDrawn) -> AnyThing:
         turned=drawn.turned,
     )
     if how.typed is not None:
-        return thing_of(resized(found, how.typed), like)
+        return thing_of(resized(found, how.typed if how.grid_m is None else _on_grid(how.typed, how.held, how.grid_m)), like)
     found = replace(found, front=_settled(found, found.front, "front", how), side=_settled(found, found.side, "side", how))
     if how.by is None:
         return thing_of(found, like)
     found, off = measured(found, how.by)
     return moved(thing_of(found, like), how.by, off)
+
+
+def _on_grid(size_m: Three, held: int | None, grid_m: float) -> Three:
+    """Sizes of which one was pulled: that one on the grid, and no less than a step of it."""
+    width, depth, height = (max(snapped((value, 0.0), grid_m)[0], grid_m) if k == held else value for k, value in enumerate(size_m))
+    return width, depth, height
 
 
 def _settled(drawn: Elevations, path: Path | None, on: On, how: HowDrawn) -> Path | None:

@@ -7,6 +7,7 @@ from itertools import pairwise
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
+from aspectum.core.stand.construction import footprint
 from aspectum.core.stand.setting import Placed, extent_in_room, set_up
 from aspectum.core.stand.solid import Lathe, Solid
 from aspectum.core.stand.things import StandError
@@ -30,7 +31,19 @@ def stand_solids(file: StandFile) -> StandSolids:
     return StandSolids(
         low_m=_spot(low),
         high_m=_spot(high),
-        solids=[StandSolid(thing=p.thing.id, base_m=float(p.frame.at[2]), faces=_faces(p.shape), lathes=[_lathe(m) for m in p.shape.lathes]) for p in bodies],
+        solids=[_solid(p) for p in bodies],
+    )
+
+
+def _solid(placed: Placed) -> StandSolid:
+    frame, shape = placed.frame, placed.shape
+    rings = [(ring - frame.at) @ frame.turn for ring in footprint(placed)]
+    return StandSolid(
+        thing=placed.thing.id,
+        base_m=float(frame.at[2]),
+        footprint=[[(x, y) for x, y, _ in ring.round(DECIMALS).tolist()] for ring in rings],
+        faces=_faces(shape),
+        lathes=[_lathe(m) for m in shape.lathes],
     )
 
 

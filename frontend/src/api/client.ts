@@ -95,3 +95,25 @@ export function planUrl(
 export function critiqueUrl(drawing: string, kind: "pdf" | "png" | "json"): string {
   return `/api/drawings/${drawing}/critique.${kind}`;
 }
+
+export function standUrl(stand: string, kind: "stand.json" | "drawing.json" | "drawing.svg"): string {
+  return `/api/stands/${stand}/export/${kind}`;
+}
+
+/** The exact drawing of a set-up, to be shown; `revision` makes the address new when it has changed. */
+export function standSeenUrl(stand: string, revision: number): string {
+  return `/api/stands/${stand}/seen.svg?revision=${revision}`;
+}
+
+export function standStepsUrl(stand: string, thing: string, kind: "pdf" | "svg", step?: number): string {
+  return `/api/stands/${stand}/steps/${encodeURIComponent(thing)}.${kind}${step ? `?step=${step}` : ""}`;
+}
+
+export function turningUrl(
+  stand: string,
+  thing: string,
+  asked: { poses: number; about: string; seen_from_deg: number },
+): string {
+  const query = new URLSearchParams(Object.entries(asked).map(([key, value]) => [key, String(value)]));
+  return `/api/stands/${stand}/turning/${encodeURIComponent(thing)}.svg?${query.toString()}`;
+}

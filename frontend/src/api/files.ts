@@ -1,12 +1,21 @@
 /** Files on their way to the server: photos, with their progress, and sheets. */
 import { ApiError, call, fromProblem } from "./client";
-import type { Picture, Sheet } from "./types";
+import type { Picture, Sheet, StandFile } from "./types";
 
 /** Parse a sighting sheet's file on the server. */
-export async function readSheetFile(file: Blob): Promise<Sheet> {
+export function readSheetFile(file: Blob): Promise<Sheet> {
+  return readFile<Sheet>("/api/sheet-files", file);
+}
+
+/** Parse a set-up's file on the server. */
+export function readStandFile(file: Blob): Promise<StandFile> {
+  return readFile<StandFile>("/api/stand-files", file);
+}
+
+async function readFile<D>(path: string, file: Blob): Promise<D> {
   let response: Response;
   try {
-    response = await fetch("/api/sheet-files", {
+    response = await fetch(path, {
       method: "POST",
       headers: { "Content-Type": "application/octet-stream" },
       body: file,
@@ -16,7 +25,7 @@ export async function readSheetFile(file: Blob): Promise<Sheet> {
   }
   const body: unknown = await response.json();
   if (!response.ok) throw fromProblem(response.status, body);
-  return body as Sheet;
+  return body as D;
 }
 
 /** How far a photo has come: sent by a share from 0 to 1, waiting behind others, or being opened. */

@@ -4,14 +4,18 @@ import { ApiError, call } from "./client";
 
 export const sheetsQuery = queryOptions({ queryKey: ["sheets"], queryFn: () => call("get", "/api/sheets") });
 
+export const standsQuery = queryOptions({ queryKey: ["stands"], queryFn: () => call("get", "/api/stands") });
+
+export const readStand = (id: string) => call("get", "/api/stands/{stand_id}", { path: { stand_id: id } });
+
 export const readSheet = (id: string) => call("get", "/api/sheets/{sheet_id}", { path: { sheet_id: id } });
 
-/** A sheet, read afresh each time it is opened. */
-export const sheetQuery = (id: string) =>
+/** What is read afresh each time it is opened: a sheet, a set-up. */
+export const openedQuery = <F>(queryKey: string[], queryFn: () => Promise<F>) =>
   queryOptions({
-    queryKey: ["sheet", id],
-    queryFn: () => readSheet(id),
-    // a sheet that is gone is gone: asking again does not bring it back
+    queryKey,
+    queryFn,
+    // what is gone is gone: asking again does not bring it back
     retry: (failures, error) => failures < 1 && !(error instanceof ApiError && error.status === 404),
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,

@@ -5429,13 +5429,18 @@ export interface components {
         };
         /**
          * StandSolid
-         * @description A thing's surface in its own frame, the middle of its footprint at the origin, and the height that it stands at.
+         * @description A thing's surface and its footprint's rings in its own frame, the middle of the footprint at the origin, and the height that it stands at.
          */
         StandSolid: {
             /** Base M */
             base_m: number;
             /** Faces */
             faces: components["schemas"]["SolidFace"][];
+            /** Footprint */
+            footprint: [
+                number,
+                number
+            ][][];
             /** Lathes */
             lathes: components["schemas"]["SolidLathe"][];
             /** Thing */

@@ -53,6 +53,21 @@ export type Plan = Schemas["Plan"];
 export type PlanStep = Schemas["PlanStep"];
 export type PaperPlan = Schemas["PaperPlan"];
 export type Side = Schemas["Side"];
+export type StandFile = Schemas["StandFile"];
+export type StandThing = NonNullable<StandFile["things"]>[number];
+export type StandView = Required<Schemas["StandView"]>;
+export type StandDrawing = Schemas["StandDrawing"];
+export type DrawnPoint = Schemas["DrawnPoint"];
+export type StandSolids = Schemas["StandSolids"];
+export type StandSolid = Schemas["StandSolid"];
+export type StandLine = Schemas["StandLine"];
+export type StandFull = Schemas["StandFull"];
+export type StandSteps = Schemas["StandSteps"];
+export type StandTurning = Schemas["StandTurning"];
+export type StandElevations = Schemas["StandElevations"];
+export type StandStroke = Schemas["StandStroke"];
+export type DrawnElevations = Schemas["DrawnElevations"];
+export type Outlined = Schemas["Outlined"];
 export type Point = [number, number];
 
 export function isRim(sighting: Sighting): sighting is Rim {

@@ -5,6 +5,7 @@ import { BOX_KEYS, PLAN_KEYS } from "../plan/keys";
 import { FACE_KEYS } from "../sheet/FaceSwitch";
 import { SIGHTING_KEYS } from "../sighting/keys";
 import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
+import { FOOTPRINT_KEYS, STAND_KEYS, WALK_KEYS } from "../stand-room/keys";
 import type { KeyPart } from "../ui/keys";
 
 export const ALWAYS_KEYS = {
@@ -20,6 +21,9 @@ export const KEYMAP: readonly KeyPart[] = [
   BOX_KEYS,
   PAPER_KEYS,
   FACE_KEYS,
+  STAND_KEYS,
+  WALK_KEYS,
+  FOOTPRINT_KEYS,
   STAGE_KEYS,
   DIAL_KEYS,
   ALWAYS_KEYS,

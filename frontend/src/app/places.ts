@@ -6,7 +6,10 @@ export interface Place {
   within: string;
 }
 
-export const PLACES: readonly Place[] = [{ path: "/", name: "Sheets", within: "/sheets" }];
+export const PLACES: readonly Place[] = [
+  { path: "/", name: "Sheets", within: "/sheets" },
+  { path: "/stand", name: "Stand", within: "/stand" },
+];
 
 export function isHere(place: Place, pathname: string): boolean {
   return pathname === place.path || pathname.startsWith(`${place.within}/`);

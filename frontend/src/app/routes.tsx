@@ -21,6 +21,14 @@ export const ROUTES: RouteObject[] = [
           },
           { path: "/paper/new", lazy: async () => ({ Component: (await import("../paper/PaperPage")).NewPaper }) },
           { path: "/paper/:id", lazy: async () => ({ Component: (await import("../paper/PaperPage")).PaperPage }) },
+          {
+            path: "/stand",
+            lazy: async () => ({ Component: (await import("../stand-room/StandsScreen")).StandsScreen }),
+          },
+          {
+            path: "/stand/:id",
+            lazy: async () => ({ Component: (await import("../stand-room/StandPage")).StandPage }),
+          },
           { path: "*", element: <NotFound /> },
         ],
       },

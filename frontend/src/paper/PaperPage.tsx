@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, Navigate, useParams } from "react-router";
-import { drawingQuery, drawingsQuery, sheetQuery } from "../api/queries";
+import { drawingQuery, drawingsQuery, openedQuery, readSheet } from "../api/queries";
 import { rollCall } from "../sheet/stash";
 import { BringIn } from "./BringIn";
 import { PaperScreen } from "./PaperScreen";
@@ -17,7 +17,7 @@ export function SubjectPaper() {
 }
 
 /** A sheet read for this face alone: the other may hold it as it was before it was worked on. */
-const afresh = (id: string) => ({ ...sheetQuery(id), queryKey: ["sheet on paper", id] });
+const afresh = (id: string) => openedQuery(["sheet on paper", id], () => readSheet(id));
 
 /** One drawing, loaded afresh each time it is opened. */
 export function PaperPage() {

@@ -2,8 +2,20 @@ import type { Finding, Ladder, Sighting } from "../api/types";
 import { between, lineAt } from "../stage/geometry";
 import { degreesText, leanText } from "../ui/marks";
 
+/** When what is truly so is told: after the judgement, or where judging is turned off at once. */
+export type Truth = "once judged" | "at once";
+
 /** Judged hollow, sighted chalk, implied a fine line; then the three figures. */
-export function Triple({ sighting, finding }: { sighting: Sighting; finding: Finding | undefined }) {
+export function Triple({
+  sighting,
+  finding,
+  truth = null,
+}: {
+  sighting: Sighting;
+  finding: Finding | undefined;
+  /** On a sheet of the model stand, when asked for: `once judged`, or at once. */
+  truth?: Truth | null;
+}) {
   const edge = sighting.kind === "edge";
   const rim = sighting.kind === "rim";
   const tilted = sighting.kind === "alignment" && sighting.along === "tilt";
@@ -53,6 +65,16 @@ export function Triple({ sighting, finding }: { sighting: Sighting; finding: Fin
           <span className="figure-name">{sighting.kind === "division" ? "truly" : "implied"}</span>
           {upright ? lean(finding?.implied_lean_deg) : text(finding?.implied)}
           {spread(finding?.implied_sd)}
+          {truth && finding && finding.true !== null && (
+            <span className="figure-true" data-testid="true">
+              true{" "}
+              {truth === "once judged" && (judged ?? null) === null ? (
+                "once judged"
+              ) : (
+                <b>{upright ? lean(finding.true_lean_deg) : text(finding.true)}</b>
+              )}
+            </span>
+          )}
         </span>
       </span>
     </>

@@ -52,9 +52,11 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const { selected, task, form, actions, sheetNow } = sighting;
   const [place, setPlace] = useState<{ view: View; size: Size } | null>(null);
   const [rimsShown, setRimsShown] = useState(false);
+  const [truthShown, setTruthShown] = useState(false);
   const walk = useFirstWalk();
   const levelIsSet = !!sheet.eye_level && !looksStraight(sheet);
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
+  const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
   const { setSaid } = sighting;
   const turnJudging = useCallback(() => {
     setJudgeFirst(!judgeFirst);
@@ -76,7 +78,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   }, [holdKey, sheetNow]);
   const measuring = useMeasuring(sheet);
   const { construction, constructed, guide, held, figure, stood, eased } = measuring;
-  useSightingKeys(open, sighting, measuring, turnRims, startProbe, turnJudging);
+  useSightingKeys(open, sighting, measuring, turnRims, startProbe, turnJudging, turnTruth);
   const shownProbe = probe && { ...probe, answer: ofForm(probe.answer, form) };
   const probeSaid = shownProbe ? probeWords(shownProbe.answer) : "";
   const unit = unitOf(sheet);
@@ -197,12 +199,19 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         />
         <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
+          {sheet.stand && (
+            <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
+              <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
+              Show what is true, once judged and sighted
+            </label>
+          )}
           {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
           <Slips
             sheet={sheet}
             report={report}
             selected={selected}
             resting={resting}
+            truth={truthShown ? (judgeFirst ? "once judged" : "at once") : null}
             aid={
               chosen &&
               (isFace(chosen) ? (

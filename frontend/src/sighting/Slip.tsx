@@ -18,7 +18,7 @@ import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { FAMILIES, PLANES, VERDICTS } from "../ui/marks";
 import { MetresInput } from "./AidCard";
-import { RimFigures, RimsByHeight, Triple } from "./Figures";
+import { RimFigures, RimsByHeight, Triple, type Truth } from "./Figures";
 
 export interface SlipActions {
   select: (id: string | null) => void;
@@ -47,6 +47,7 @@ export function Slip({
   ladder,
   chosen,
   resting,
+  truth = null,
   first,
   last,
   actions,
@@ -59,6 +60,7 @@ export function Slip({
   chosen: boolean;
   /** While a judgement is made no slip gives an answer away. */
   resting: boolean;
+  truth?: Truth | null;
   first: boolean;
   last: boolean;
   actions: SlipActions;
@@ -113,7 +115,7 @@ export function Slip({
         </span>
         {!resting && (
           <span className="mt-1 flex items-center gap-3">
-            <Triple sighting={sighting} finding={finding} />
+            <Triple sighting={sighting} finding={finding} truth={truth} />
           </span>
         )}
       </button>

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Report, Sheet } from "../api/types";
 import { formsOf, inGroups, sightingsOf } from "../sheet/edits";
+import type { Truth } from "./Figures";
 import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
 import type { useMeasuring } from "./useMeasuring";
@@ -11,6 +12,7 @@ export function Slips({
   report,
   selected,
   resting,
+  truth = null,
   aid,
   actions,
   measuring,
@@ -19,6 +21,7 @@ export function Slips({
   report: Report;
   selected: string | null;
   resting: boolean;
+  truth?: Truth | null;
   /** What else the chosen slip offers. */
   aid?: ReactNode;
   actions: SlipActions;
@@ -50,6 +53,7 @@ export function Slips({
                   ladder={report.ladders.find((l) => l.form === form) ?? null}
                   chosen={sighting.id === selected}
                   resting={resting}
+                  truth={truth}
                   first={sightings[index - 1]?.kind !== sighting.kind}
                   last={sightings[index + 1]?.kind !== sighting.kind}
                   actions={actions}

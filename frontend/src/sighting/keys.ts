@@ -17,6 +17,7 @@ export const ADDING_KEYS = {
     { id: "rims", keys: ["o"], shown: "O", does: "Show all rims that this form should have" },
     { id: "probe", keys: ["t"], shown: "T, held", does: "Probe: what must run under the hand (or a long press)" },
     { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave what was begun; let go of the selection" },
+    { id: "truth", keys: ["z"], shown: "Z", does: "On a sheet of the stand: show what is true, once judged" },
     { id: "judging", keys: ["j"], shown: "J", does: "Judge first on or off" },
     { id: "form", keys: ["n"], shown: "N", does: "New form" },
     { id: "level", keys: ["e"], shown: "E", does: "Set eye level, or let the sightings find it" },

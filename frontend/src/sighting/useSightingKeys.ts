@@ -16,6 +16,7 @@ export function useSightingKeys(
   turnRims: () => void,
   probe: () => void,
   turnJudging: () => void,
+  turnTruth: () => void,
 ): void {
   const { task, selected, actions } = sighting;
   const looking = task.kind === "look";
@@ -57,6 +58,7 @@ export function useSightingKeys(
       return false;
     },
     judging: turnJudging,
+    truth: () => when(open.sheet.stand, turnTruth),
     form: () => when(looking, sighting.newForm),
     level: () => when(looking && open.picture && !looksStraight(open.sheet), sighting.turnLevel),
     delete: drop,

@@ -70,7 +70,16 @@ export function LongTable({
     >
       <div ref={ref} className="relative h-full w-full overflow-hidden">
         <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(points)}>
-          <g transform={`translate(${x0} ${y0}) scale(${k})`}>{children}</g>
+          <svg
+            x={x0}
+            y={y0}
+            width={w * k}
+            height={size.height * k}
+            viewBox={`0 0 ${w} ${size.height}`}
+            aria-hidden="true"
+          >
+            {children}
+          </svg>
           <rect x={x0} y={y0} width={w * k} height={size.height * k} className="table-sheet" />
           {level && <line x1={0} y1={eyeAt(level, 0)} x2={width} y2={eyeAt(level, width)} className="table-level" />}
           {before.map((v) => (

@@ -1,0 +1,94 @@
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, type ReactNode, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { ApiError } from "../api/client";
+import { openedQuery } from "../api/queries";
+import { discard, type Left, leftBehind, rollCall, type Stash, type Tabs } from "./stash";
+
+/** How a document of a kind is read, and what can be done for unsaved work on one that was deleted. */
+export interface OpenedKind<F, D> {
+  noun: string;
+  read: (id: string) => Promise<F>;
+  restore: (id: string) => Promise<unknown>;
+  copy: (stash: Stash<D>) => Promise<{ id: string }>;
+  address: (id: string) => string;
+  /** Where all of them are listed, and what leads there. */
+  list: string;
+  all: string;
+}
+
+/** Loads the document that the address names, afresh each time one of its faces is opened. */
+export function Opening<F, D>({
+  kind,
+  face,
+  children,
+}: {
+  kind: OpenedKind<F, D>;
+  face: string;
+  children: (full: F, tabs: Tabs) => ReactNode;
+}) {
+  const { id = "" } = useParams();
+  const full = useQuery(openedQuery([kind.noun, id, face], () => kind.read(id)));
+  const tabs = useQuery({ queryKey: ["tabs", id], queryFn: rollCall, gcTime: 0, staleTime: Number.POSITIVE_INFINITY });
+  if (full.isError)
+    return (
+      <div role="alert" className="m-8 max-w-xl">
+        <p className="mb-3">{full.error.message}</p>
+        {full.error instanceof ApiError && full.error.status === 404 && (
+          <Orphans id={id} kind={kind} onBack={() => void full.refetch()} />
+        )}
+        <button type="button" className="btn btn-sm btn-primary mr-2" onClick={() => void full.refetch()}>
+          Try again
+        </button>
+        <Link to={kind.list} className="btn btn-sm">
+          {kind.all}
+        </Link>
+      </div>
+    );
+  if (full.isPending || !tabs.data) return <p className="p-8">Opening the {kind.noun}…</p>;
+  return <Fragment key={id}>{children(full.data, tabs.data)}</Fragment>;
+}
+
+/** Unsaved work on what was deleted meanwhile: bring it back, or keep the work as a new one. */
+function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D>; onBack: () => void }) {
+  const go = useNavigate();
+  const [fault, setFault] = useState("");
+  const [found, setFound] = useState<Left<D>[]>(() => leftBehind(id, { own: "", others: new Set() }));
+  if (found.length === 0) return null;
+  const attempt = (act: () => Promise<void>) => void act().catch((error: Error) => setFault(error.message));
+  return (
+    <div className="mb-4 rounded-box border border-base-300 bg-base-200 p-4">
+      <p className="mb-2">Changes made here before it was deleted are still kept in this browser.</p>
+      {fault && (
+        <p role="alert" className="mb-2 font-semibold text-error">
+          {fault}
+        </p>
+      )}
+      <button
+        type="button"
+        className="btn btn-sm btn-primary mr-2 mb-2"
+        onClick={() => attempt(() => kind.restore(id).then(onBack))}
+      >
+        Bring the {kind.noun} back
+      </button>
+      {found.map((left) => (
+        <button
+          key={left.key}
+          type="button"
+          className="btn btn-sm mr-2 mb-2"
+          onClick={() =>
+            attempt(async () => {
+              const copy = await kind.copy(left.stash);
+              discard(left);
+              setFound((all) => all.filter((one) => one !== left));
+              await go(kind.address(copy.id));
+            })
+          }
+        >
+          Keep the changes of {left.stash.at ? new Date(left.stash.at).toLocaleString() : "earlier"} as a new{" "}
+          {kind.noun}
+        </button>
+      ))}
+    </div>
+  );
+}

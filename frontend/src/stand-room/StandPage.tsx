@@ -1,0 +1,24 @@
+import { call } from "../api/client";
+import { readStand } from "../api/queries";
+import type { StandFile, StandFull } from "../api/types";
+import { type OpenedKind, Opening } from "../sheet/Opening";
+import { StandScreen } from "./StandScreen";
+
+const STAND: OpenedKind<StandFull, StandFile> = {
+  noun: "set-up",
+  read: readStand,
+  restore: (id) => call("post", "/api/stands/{stand_id}/restore", { path: { stand_id: id } }),
+  copy: ({ document }) => call("post", "/api/stands", { body: { document } }),
+  address: (id) => `/stand/${id}`,
+  list: "/stand",
+  all: "All set-ups",
+};
+
+/** One set-up on the model stand. */
+export function StandPage() {
+  return (
+    <Opening kind={STAND} face="stand">
+      {(full, tabs) => <StandScreen full={full} tabs={tabs} />}
+    </Opening>
+  );
+}

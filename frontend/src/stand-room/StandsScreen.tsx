@@ -1,0 +1,143 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Copy, Trash2 } from "lucide-react";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { call, standSeenUrl } from "../api/client";
+import { readStandFile } from "../api/files";
+import { standsQuery } from "../api/queries";
+import type { StandLine } from "../api/types";
+import { IconButton } from "../ui/IconButton";
+
+type Act = "duplicate" | "delete" | "restore";
+
+async function perform(kind: Act, stand: StandLine): Promise<void> {
+  const path = { stand_id: stand.id };
+  if (kind === "duplicate") await call("post", "/api/stands/{stand_id}/duplicate", { path });
+  else if (kind === "restore") await call("post", "/api/stands/{stand_id}/restore", { path });
+  else await call("delete", "/api/stands/{stand_id}", { path });
+}
+
+/** All set-ups of the model stand. */
+export function StandsScreen() {
+  const queries = useQueryClient();
+  const list = useQuery(standsQuery);
+  const go = useNavigate();
+  const file = useRef<HTMLInputElement>(null);
+  const [deleted, setDeleted] = useState<StandLine | null>(null);
+  const refresh = () => queries.invalidateQueries(standsQuery);
+  const act = useMutation({
+    mutationFn: async ({ kind, stand }: { kind: Act; stand: StandLine }) => {
+      await perform(kind, stand);
+      setDeleted(kind === "delete" ? stand : null);
+    },
+    onSettled: refresh,
+  });
+  const make = useMutation({
+    mutationFn: async (chosen: File | null) =>
+      call("post", "/api/stands", { body: chosen ? { document: await readStandFile(chosen) } : {} }),
+    onSuccess: async ({ id }) => {
+      await refresh();
+      await go(`/stand/${id}`);
+    },
+  });
+  const fault = list.error ?? act.error ?? make.error;
+  const stands = list.data?.stands ?? [];
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto max-w-6xl px-6 py-6">
+        <h1 className="mb-1 text-xl font-bold">Model stand</h1>
+        <p className="mb-3 max-w-3xl leading-snug">
+          Set up boxes, cylinders, buildings and forms of your own, walk round them, and see why edges tilt and rims
+          open as they do. Any view can be drawn from; its truth is known exactly.
+        </p>
+        <div className="flex flex-wrap gap-2">
+          <button type="button" className="btn btn-primary" disabled={make.isPending} onClick={() => make.mutate(null)}>
+            Set up something new
+          </button>
+          <button type="button" className="btn" onClick={() => file.current?.click()}>
+            Open a set-up file
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            className="hidden"
+            aria-label="Set-up to open"
+            onChange={(event) => {
+              const chosen = event.target.files?.[0];
+              if (chosen) make.mutate(chosen);
+              event.target.value = "";
+            }}
+          />
+        </div>
+        {fault && (
+          <div role="alert" className="alert alert-error mt-4">
+            <span>{fault.message}</span>
+            {list.isError && (
+              <button type="button" className="btn btn-sm" onClick={() => void list.refetch()}>
+                Try again
+              </button>
+            )}
+          </div>
+        )}
+        {deleted && (
+          <div role="status" className="alert mt-4">
+            <span>“{deleted.title}” is put aside.</span>
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() => act.mutate({ kind: "restore", stand: deleted })}
+            >
+              Bring it back
+            </button>
+          </div>
+        )}
+        <ul className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label="Set-ups">
+          {stands.map((stand) => (
+            <StandCard key={stand.id} stand={stand} onAct={(kind) => act.mutate({ kind, stand })} />
+          ))}
+        </ul>
+      </div>
+    </div>
+  );
+}
+
+function StandCard({ stand, onAct }: { stand: StandLine; onAct: (kind: Act) => void }) {
+  const title = stand.title || "Untitled";
+  return (
+    <li className="overflow-hidden rounded-box border border-base-300 bg-base-200">
+      <Link to={`/stand/${stand.id}`} className="block" aria-label={`Open ${title}`}>
+        <img
+          src={standSeenUrl(stand.id, stand.revision)}
+          alt=""
+          className="aspect-4/3 w-full bg-[#dbe1d7] object-contain"
+          loading="lazy"
+        />
+      </Link>
+      <div className="flex items-center gap-1 px-3 py-2">
+        <div className="min-w-0 grow">
+          <Link to={`/stand/${stand.id}`} className="block truncate font-semibold hover:underline">
+            {title}
+          </Link>
+          <p className="text-sm text-base-content/85 tabular-nums">
+            {stand.things} {stand.things === 1 ? "thing" : "things"} · {new Date(stand.updated_at).toLocaleDateString()}
+          </p>
+        </div>
+        <IconButton
+          icon={Copy}
+          label={`Duplicate ${title}`}
+          title="Duplicate"
+          size={16}
+          onClick={() => onAct("duplicate")}
+        />
+        <IconButton
+          icon={Trash2}
+          label={`Put ${title} aside`}
+          title="Put aside"
+          size={16}
+          onClick={() => onAct("delete")}
+        />
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,88 @@
+import { useQuery } from "@tanstack/react-query";
+import { ChevronLeft, ChevronRight, X } from "lucide-react";
+import { call, standStepsUrl } from "../api/client";
+import type { StandFile, StandSteps } from "../api/types";
+import { IconButton } from "../ui/IconButton";
+import { Menu, MenuDownload, MenuGroup } from "../ui/Menu";
+import { path } from "./strokes";
+
+/** The construction of a thing of the set-up, asked anew as the view changes. */
+export function useSteps(file: StandFile, thing: string | null): { steps: StandSteps | undefined; fault: string } {
+  const found = useQuery({
+    queryKey: ["stand-steps", thing, file],
+    queryFn: () => call("post", "/api/stand/steps", { body: { document: file, thing: thing ?? "" } }),
+    enabled: thing !== null,
+    placeholderData: (old) => old,
+    gcTime: 0,
+  });
+  return { steps: thing ? found.data : undefined, fault: found.error?.message ?? "" };
+}
+
+/** What is drawn up to a step, in the picture's own pixels; what this step adds in teal. */
+export function StepLines({ steps, number }: { steps: StandSteps; number: number }) {
+  return (
+    <g data-testid="step-lines">
+      {steps.steps.slice(0, number).flatMap((one) =>
+        (["thin", "thick"] as const).map((weight) => (
+          <path
+            key={`${one.number} ${weight}`}
+            d={one.strokes
+              .filter((stroke) => stroke.weight === weight)
+              .map((stroke) => path(stroke.points))
+              .join("")}
+            className={`step-${weight} ${one.number === number ? "step-now" : ""}`}
+          />
+        )),
+      )}
+    </g>
+  );
+}
+
+/** How a thing is drawn, one step after the other, each with its reason. */
+export function StepWords({
+  stand,
+  steps,
+  number,
+  onNumber,
+  onClose,
+}: {
+  stand: string;
+  steps: StandSteps;
+  number: number;
+  onNumber: (number: number) => void;
+  onClose: () => void;
+}) {
+  const count = steps.steps.length;
+  const step = steps.steps[number - 1];
+  return (
+    <section aria-label={`How ${steps.name} is drawn`} className="step-words" data-testid="steps">
+      <IconButton
+        icon={ChevronLeft}
+        label="Previous step"
+        title="Previous step ([)"
+        disabled={number <= 1}
+        onClick={() => onNumber(number - 1)}
+      />
+      <IconButton
+        icon={ChevronRight}
+        label="Next step"
+        title="Next step (])"
+        disabled={number >= count}
+        onClick={() => onNumber(number + 1)}
+      />
+      <p className="grow leading-snug" role="status" aria-live="polite">
+        <b>
+          Step {number} of {count}: {step?.title}.
+        </b>{" "}
+        {step?.words}
+      </p>
+      <Menu name="Hand-out">
+        <MenuGroup name={steps.name}>
+          <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>All steps (PDF)</MenuDownload>
+          <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>This step (SVG)</MenuDownload>
+        </MenuGroup>
+      </Menu>
+      <IconButton icon={X} label="Close the steps" title="Close (Esc)" onClick={onClose} />
+    </section>
+  );
+}

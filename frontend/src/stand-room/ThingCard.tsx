@@ -1,0 +1,313 @@
+import { Copy, Plus, Trash2 } from "lucide-react";
+import type { ReactNode } from "react";
+import type { StandFile, StandThing } from "../api/types";
+import { IconButton } from "../ui/IconButton";
+import { InlineName } from "../ui/InlineName";
+import { NumberInput } from "../ui/NumberInput";
+import { changeThing, nameOf, seatsFor, stack } from "./edits";
+import { CHIMNEY, KINDS, MEASURES, type Measure, PARTS, read, written } from "./fields";
+
+const ROOFS = { flat: "flat roof", pent: "pent roof", gabled: "gabled roof", hipped: "hipped roof" };
+const WALLS = ["front", "right", "back", "left"] as const;
+
+/** The chosen thing: its name, place and measures, and what can be done with it. */
+export function ThingCard({
+  file,
+  thing,
+  onFile,
+  onRemove,
+  onCopy,
+  children,
+}: {
+  file: StandFile;
+  thing: StandThing;
+  onFile: (file: StandFile) => void;
+  onRemove: () => void;
+  onCopy: () => void;
+  children: ReactNode;
+}) {
+  const change = (next: Partial<StandThing>) => onFile(changeThing(file, thing.id, next));
+  const put = (next: StandThing) => change(next);
+  const [x, y] = thing.at_m ?? [0, 0];
+  const far = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
+  return (
+    <section aria-label={`${nameOf(thing)}, chosen`} className="thing-card" data-testid="thing-card">
+      <div className="flex items-center gap-1">
+        <InlineName
+          label="Name of the thing"
+          name={nameOf(thing)}
+          onName={(name) => change({ name })}
+          look="font-semibold"
+        />
+        <span className="grow text-sm">{KINDS[thing.kind]}</span>
+        {thing.kind !== "section" && (
+          <IconButton icon={Copy} label={`Another ${nameOf(thing)}`} size={16} onClick={onCopy} />
+        )}
+        <IconButton
+          icon={Trash2}
+          label={`Take ${nameOf(thing)} off`}
+          title="Take it off (Delete)"
+          size={16}
+          onClick={onRemove}
+        />
+      </div>
+      <Measures record={thing} measures={MEASURES[thing.kind]} onRecord={put} />
+      {thing.kind === "section" ? (
+        <div className="thing-fields">
+          <label className="thing-select">
+            through
+            <select className="select select-sm" value={thing.of} onChange={(e) => change({ of: e.target.value })}>
+              {(file.things ?? [])
+                .filter((one) => one.kind !== "section")
+                .map((one) => (
+                  <option key={one.id} value={one.id}>
+                    {nameOf(one)}
+                  </option>
+                ))}
+            </select>
+          </label>
+          <label className="thing-select">
+            square to its
+            <select
+              className="select select-sm"
+              value={thing.along}
+              onChange={(e) => change({ along: e.target.value as "x" | "y" | "z" })}
+            >
+              <option value="x">width</option>
+              <option value="y">depth</option>
+              <option value="z">height</option>
+            </select>
+          </label>
+        </div>
+      ) : (
+        <div className="thing-fields">
+          <NumberInput label="right" value={x} {...far} onValue={(v) => v !== null && change({ at_m: [v, y] })} />
+          <NumberInput label="away" value={y} {...far} onValue={(v) => v !== null && change({ at_m: [x, v] })} />
+          <NumberInput
+            label="turned"
+            value={thing.turn_deg ?? 0}
+            least={-360}
+            most={360}
+            step={5}
+            unit="°"
+            onValue={(turn_deg) => turn_deg !== null && change({ turn_deg })}
+          />
+          {!thing.on && (
+            <NumberInput
+              label="above ground"
+              value={thing.base_m ?? 0}
+              {...far}
+              onValue={(base_m) => base_m !== null && change({ base_m })}
+            />
+          )}
+          <label className="thing-select">
+            stands on
+            <select
+              className="select select-sm"
+              value={thing.on ?? ""}
+              onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
+            >
+              <option value="">the ground</option>
+              {seatsFor(file, thing.id).map((one) => (
+                <option key={one.id} value={one.id}>
+                  {nameOf(one)}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+      )}
+      {"bands_m" in thing && (
+        <NumberList
+          label="bands at (m)"
+          values={thing.bands_m ?? []}
+          onValues={(bands_m) => change({ bands_m } as Partial<StandThing>)}
+        />
+      )}
+      {thing.kind === "building" && <BuildingParts thing={thing} onThing={put} />}
+      {thing.kind === "hull" && <Stations thing={thing} onThing={put} />}
+      {children}
+    </section>
+  );
+}
+
+function Measures<T extends object>({
+  record,
+  measures,
+  onRecord,
+}: {
+  record: T;
+  measures: readonly Measure[];
+  onRecord: (record: T) => void;
+}) {
+  if (measures.length === 0) return null;
+  return (
+    <div className="thing-fields">
+      {measures.map(({ at, label, ...limits }) => (
+        <NumberInput
+          key={label}
+          label={label}
+          value={read(record, at)}
+          {...limits}
+          onValue={(value) => onRecord(written(record, at, value))}
+        />
+      ))}
+    </div>
+  );
+}
+
+type Building = Extract<StandThing, { kind: "building" }>;
+
+function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: Building) => void }) {
+  return (
+    <>
+      <label className="thing-select">
+        roof
+        <select
+          className="select select-sm"
+          value={thing.roof ?? "gabled"}
+          onChange={(e) => onThing({ ...thing, roof: e.target.value as Building["roof"] })}
+        >
+          {Object.entries(ROOFS).map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </label>
+      {(["openings", "flights"] as const).map((part) => (
+        <div key={part} className="thing-part">
+          {(thing[part] ?? []).map((one, n) => {
+            const put = (next: object | null) =>
+              onThing({
+                ...thing,
+                [part]: (thing[part] ?? []).flatMap((o, i) => (i === n ? (next ? [next] : []) : [o])),
+              });
+            const name = `${PARTS[part].name} ${n + 1}`;
+            return (
+              // biome-ignore lint/suspicious/noArrayIndexKey: parts have no names of their own
+              <fieldset key={n} className="thing-piece">
+                <legend>{name}</legend>
+                <select
+                  className="select select-sm"
+                  aria-label={`Wall of ${name}`}
+                  value={one.wall}
+                  onChange={(e) => put({ ...one, wall: e.target.value })}
+                >
+                  {WALLS.map((wall) => (
+                    <option key={wall}>{wall}</option>
+                  ))}
+                </select>
+                <Measures record={one as object} measures={PARTS[part].measures} onRecord={put} />
+                <IconButton icon={Trash2} label={`Take ${name} away`} size={16} onClick={() => put(null)} />
+              </fieldset>
+            );
+          })}
+          <button
+            type="button"
+            className="btn btn-sm"
+            onClick={() => onThing({ ...thing, [part]: [...(thing[part] ?? []), PARTS[part].fresh] })}
+          >
+            <Plus size={14} /> {part === "openings" ? "Door or window" : "Steps"}
+          </button>
+        </div>
+      ))}
+      <label className="flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={!!thing.chimney}
+          onChange={(e) =>
+            onThing({ ...thing, chimney: e.target.checked ? { at_m: [0, 0], size_m: [0.5, 0.5], above_m: 0.6 } : null })
+          }
+        />
+        Chimney
+      </label>
+      {thing.chimney && (
+        <Measures record={thing.chimney} measures={CHIMNEY} onRecord={(chimney) => onThing({ ...thing, chimney })} />
+      )}
+    </>
+  );
+}
+
+type Hull = Extract<StandThing, { kind: "hull" }>;
+
+/** The sections of a hull: where each stands along its length, and its half from the keel up. */
+function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => void }) {
+  const put = (n: number, station: Hull["stations"][number]) =>
+    onThing({ ...thing, stations: thing.stations.map((old, i) => (i === n ? station : old)) });
+  return (
+    <div className="thing-part">
+      {thing.stations.map(([x, half], n) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
+        <fieldset key={n} className="thing-piece">
+          <legend>Section {n + 1}</legend>
+          <NumberInput
+            label="along"
+            value={x}
+            least={-10_000}
+            most={10_000}
+            step={0.1}
+            unit="m"
+            onValue={(v) => v !== null && put(n, [v, half])}
+          />
+          {half.map(([out, up], k) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: points of a section are told by their order
+            <span key={k} className="flex gap-2">
+              <NumberInput
+                label="out"
+                value={out}
+                least={0}
+                most={10_000}
+                step={0.05}
+                unit="m"
+                onValue={(v) => v !== null && put(n, [x, half.map((p, i) => (i === k ? [v, p[1]] : p))])}
+              />
+              <NumberInput
+                label="up"
+                value={up}
+                least={-10_000}
+                most={10_000}
+                step={0.05}
+                unit="m"
+                onValue={(v) => v !== null && put(n, [x, half.map((p, i) => (i === k ? [p[0], v] : p))])}
+              />
+            </span>
+          ))}
+        </fieldset>
+      ))}
+    </div>
+  );
+}
+
+function NumberList({
+  label,
+  values,
+  onValues,
+}: {
+  label: string;
+  values: number[];
+  onValues: (values: number[]) => void;
+}) {
+  const shown = values.join(", ");
+  return (
+    <label className="thing-select">
+      {label}
+      <input
+        key={shown}
+        className="input input-sm"
+        defaultValue={shown}
+        placeholder="none"
+        onBlur={(event) => {
+          const typed = event.target.value
+            .split(/[\s,;]+/)
+            .filter(Boolean)
+            .map(Number);
+          if (event.target.value !== shown && typed.every((v) => v > 0)) onValues(typed);
+          else event.target.value = shown;
+        }}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,60 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { call } from "../api/client";
+import { readStand, standsQuery } from "../api/queries";
+import type { StandDrawing, StandFile, StandFull, StandSolids } from "../api/types";
+import type { Tabs } from "../sheet/stash";
+import { type Kept, useKept, type Ways, type Whole } from "../sheet/useKept";
+
+export type OpenStand = Kept<StandFile, StandDrawing>;
+
+function whole(full: StandFull): Whole<StandFile, StandDrawing> {
+  return { ...full, answer: full.drawing };
+}
+
+function waysOf(id: string): Ways<StandFile, StandDrawing> {
+  const path = { stand_id: id };
+  return {
+    read: async () => whole(await readStand(id)),
+    save: async (body) => {
+      const saved = await call("put", "/api/stands/{stand_id}", { path, body });
+      return { revision: saved.revision, answer: saved.drawing };
+    },
+    ask: (document) => call("post", "/api/stand/drawing", { body: { document } }),
+    restore: () => call("post", "/api/stands/{stand_id}/restore", { path }),
+    copy: (document) => call("post", "/api/stands", { body: { document } }),
+    list: standsQuery.queryKey,
+    picture: null,
+  };
+}
+
+/** A set-up that is saved as it changes and drawn while it changes. */
+export function useStand(full: StandFull, tabs: Tabs): OpenStand {
+  const ways = useMemo(() => waysOf(full.id), [full.id]);
+  return useKept(whole(full), tabs, ways);
+}
+
+/** The surfaces of the things that are set up: one question at a time, always the newest; walking round asks nothing. */
+export function useSolids(things: StandFile["things"]): StandSolids | null {
+  const [solids, setSolids] = useState<StandSolids | null>(null);
+  const asking = useRef(false);
+  const question = useRef<StandFile["things"] | null>(null);
+  useEffect(() => {
+    question.current = things;
+    const ask = async () => {
+      if (asking.current) return;
+      asking.current = true;
+      while (question.current) {
+        const document: StandFile = { things: question.current };
+        question.current = null;
+        try {
+          setSolids(await call("post", "/api/stand/solids", { body: { document } }));
+        } catch {
+          // what cannot be is said when it is saved; what was shaded stays
+        }
+      }
+      asking.current = false;
+    };
+    void ask();
+  }, [things]);
+  return solids;
+}

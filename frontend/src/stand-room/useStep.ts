@@ -1,0 +1,45 @@
+import { useCallback, useRef } from "react";
+import { type ApiError, call } from "../api/client";
+import type { StandFile } from "../api/types";
+import { seenFrom } from "./edits";
+
+const SETTLE_MS = 350;
+
+/** Step nearer or back: the server says where the eye then stands. Steps that come fast are taken together, and kept once the hand rests. */
+export function useStep(
+  file: { current: StandFile },
+  same: boolean,
+  thing: string | null,
+  show: (file: StandFile) => void,
+  change: (file: StandFile) => void,
+  onFault: (words: string) => void,
+): (share: number) => void {
+  const due = useRef(1);
+  const busy = useRef(false);
+  const settle = useRef<number | undefined>(undefined);
+  return useCallback(
+    (share: number) => {
+      due.current *= share;
+      if (busy.current) return;
+      busy.current = true;
+      const go = async () => {
+        while (due.current !== 1) {
+          const asked = Math.min(50, Math.max(0.02, due.current));
+          due.current = 1;
+          try {
+            const body = { document: file.current, share: asked, same_size: same, thing };
+            const next = seenFrom(file.current, (await call("post", "/api/stand/step", { body })) as never);
+            show(next);
+            window.clearTimeout(settle.current);
+            settle.current = window.setTimeout(() => change(next), SETTLE_MS);
+          } catch (error) {
+            onFault((error as ApiError).message);
+          }
+        }
+        busy.current = false;
+      };
+      void go();
+    },
+    [change, file, onFault, same, show, thing],
+  );
+}
