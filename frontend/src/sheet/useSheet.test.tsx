@@ -66,6 +66,27 @@ describe("keeping a sheet", () => {
     await waitFor(() => expect(localStorage.getItem("aspectum.unsaved.s1.tab-a")).toBeNull());
   });
 
+  it("shows what was asked last, whichever answer comes first", async () => {
+    let answer = () => undefined as undefined;
+    const late = new Promise<void>((resolve) => {
+      answer = () => void resolve() as undefined;
+    });
+    server.resetHandlers(
+      http.post("*/api/check", async () => {
+        await late;
+        return json({ ...report, perspective: "parallel" });
+      }),
+      http.put("*/api/sheets/s1", () => saved(5)),
+    );
+    const { result } = renderHook(() => useSheet(full, tabs), { wrapper });
+    act(() => result.current.show({ ...sheet, title: "On the way" }));
+    act(() => result.current.change({ ...sheet, title: "There" }));
+    await waitFor(() => expect(result.current.save.kind).toBe("saved"));
+    answer();
+    await act(() => new Promise((resolve) => setTimeout(resolve, 50)));
+    expect(result.current.report.perspective).toBe(report.perspective);
+  });
+
   it("keeps work that could not be sent, and takes it up when the sheet is opened again", async () => {
     answers(new Error("gone"));
     const first = renderHook(() => useSheet(full, tabs), { wrapper });

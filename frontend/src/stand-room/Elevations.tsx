@@ -69,6 +69,8 @@ export function Elevations({
         try {
           const found = await ask(next.body);
           setShown(found);
+          // it stays as it is while the thing grows under the hand
+          setGrid((old) => old ?? gridFor(found.size_m));
           setFault("");
           if (change) onThing(found.thing, next.done);
         } catch (error) {
@@ -92,7 +94,7 @@ export function Elevations({
 
   const drawn = shown?.drawn ?? null;
   const size = shown?.size_m ?? [1, 1, 1];
-  const grid = picked ?? GRIDS.findLast((step) => step * STEPS_ACROSS <= Math.max(...size)) ?? LEAST_GRID;
+  const grid = picked ?? gridFor(size);
   const put = (next: DrawnElevations, by: On, held: number | null, done: boolean, symmetrical = halves) =>
     void send({ thing, drawn: next, by, held, grid_m: grid, symmetrical, ...parts }, done, true);
   const outline = (on: On): Outlined | null => (on === "front" ? drawn?.front : drawn?.side) ?? null;
@@ -262,6 +264,10 @@ export function Elevations({
       )}
     </section>
   );
+}
+
+function gridFor(size: [number, number, number]): number {
+  return GRIDS.findLast((step) => step * STEPS_ACROSS <= Math.max(...size)) ?? LEAST_GRID;
 }
 
 /** Sections: at a share of its length the thing is so deep. */

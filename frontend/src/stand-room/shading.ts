@@ -34,7 +34,7 @@ const [AMBIENT, SUN, SKY] = [0.66, 0.36, 0.06];
 /** Drawn so many times as fine and brought down, edges are smooth: at rest and in pictures, as in software it takes four times as long. */
 const SMOOTH = 2;
 /** How far the ground runs on, in spans of the set-up: its far edge lies on eye level to a hair. */
-const GROUND_SPANS = 400;
+const GROUND_SPANS = 4000;
 const SHADOW_LIFT = 2e-4; // of the span, by which shadows lie over the ground
 
 interface Shaded {

@@ -1,6 +1,6 @@
 import { useCallback, useRef } from "react";
 import { type ApiError, call } from "../api/client";
-import type { StandFile } from "../api/types";
+import type { StandFile, StandView } from "../api/types";
 import { seenFrom } from "./edits";
 
 const SETTLE_MS = 350;
@@ -28,10 +28,12 @@ export function useStep(
           due.current = 1;
           try {
             const body = { document: file.current, share: asked, same_size: same, thing };
-            const next = seenFrom(file.current, (await call("post", "/api/stand/step", { body })) as never);
+            const next = seenFrom(file.current, (await call("post", "/api/stand/step", { body })) as StandView);
+            // the next step may be asked before the screen has taken this one up
+            file.current = next;
             show(next);
             window.clearTimeout(settle.current);
-            settle.current = window.setTimeout(() => change(next), SETTLE_MS);
+            settle.current = window.setTimeout(() => change(file.current), SETTLE_MS);
           } catch (error) {
             onFault((error as ApiError).message);
           }
