@@ -44,6 +44,7 @@ from tests.round_scenes import flat_arc, round_end, round_scene
 from tests.round_simulation import LEVEL, PITCHED, quay, rim_accuracy, short_arcs
 from tests.scenes import Scene, crowded_scene, random_scene, turned
 from tests.simulation import SHALLOW, STEEP, accuracy, messy_sheets, one_stray, strays
+from tests.stand_frames import follow
 from tests.stand_scenes import random_stand, random_view
 from tests.stand_simulation import hiding, sheets
 
@@ -309,6 +310,15 @@ def report_stand_time() -> None:
         print(f"exact drawing, {name}: median {np.median(times):.1f} ms, 9 of 10 within {np.quantile(times, 0.9):.1f} ms, slowest {max(times):.0f} ms")
 
 
+def report_stand_frames() -> None:
+    """Dragging on every stand of the demo."""
+    for found in follow():
+        print(
+            f"walking round, {found.title} ({found.things} things): {found.frames_a_second:.0f} frames a second, 9 of 10 within {found.nine_of_ten_ms:.0f} ms; "
+            f"lines anew {found.lines_a_second:.0f} times a second"
+        )
+
+
 def report_plan_time() -> None:
     """A plan and its PDF, of every demo sheet."""
     sheets = [read_sheet(path.read_bytes()) for path in sorted(SHEETS.glob("*.sighting.json"))]
@@ -523,6 +533,7 @@ if __name__ == "__main__":
     report_critique_time()
     report_plan_time()
     report_stand_time()
+    report_stand_frames()
     report_round_trip()
     report_command_time()
     ledger = Ledger(seed)

@@ -15,6 +15,7 @@ from aspectum.demo.fill import DRAWINGS_FOLDER, fill  # noqa: E402
 from tests.browser.stage import Easel  # noqa: E402
 from tests.browser.test_card import FISH, PUMP, open_card  # noqa: E402
 from tests.browser.test_paper import Paper, sighted  # noqa: E402
+from tests.browser.test_stand import Room  # noqa: E402
 from tests.conftest import Served  # noqa: E402
 
 OUT = ROOT / "docs/screenshots"
@@ -57,22 +58,6 @@ def main() -> None:
         jars.slip("wide jar, base").get_by_role("button").first.click()
         jars.page.keyboard.press("o")
         shoot(jars.page, "rims-due-evening-class")
-        tower = easel_in(browser, served, size=(820, 1180))
-        tower.open_demo("Signal tower from below")
-        tower.slip("gallery, bottom right").get_by_role("button").first.click()
-        shoot(tower.page, "three-point-tablet")
-        hall = easel_in(browser, served, size=(820, 1180))
-        hall.open_demo("Along the fish market")
-        hall.page.keyboard.press("g")
-        hall.slip("opening to the water").get_by_role("button").first.click()
-        shoot(hall.page, "heights-tablet")
-        market = easel_in(browser, served)
-        market.open_demo("Along the fish market")
-        market.page.keyboard.press("e")
-        for side in ("left", "right"):
-            market.page.get_by_label(f"Eye level at the {side}").focus()
-            market.page.keyboard.press("Shift+ArrowUp")
-        shoot(market.page, "eye-level-set")
         yard = easel_in(browser, served)
         yard.open_demo("The yard of the lofts, straight up")
         yard.slip("boat store, eaves, bottom right").get_by_role("button").first.click()
@@ -97,6 +82,7 @@ def main() -> None:
         shoot(loft.page, "parts-of-a-wall")
         paper(browser, served)
         from_life(browser, served)
+        stand(browser, served)
         browser.close()
         served.stop()
 
@@ -123,6 +109,30 @@ def from_life(browser: Browser, served: Served) -> None:
             page.keyboard.press("b")
             expect(page.get_by_test_id("board")).to_be_visible()
         shoot(page, name)
+
+
+def stand(browser: Browser, served: Served) -> None:
+    """The model stand: the net loft with its exact lines, a ferry's elevations on a tablet, and the steps of a cart's wheels."""
+    loft = Room(easel_in(browser, served).page, served)
+    loft.open("Net loft from plan and elevations")
+    loft.choose("Net loft")
+    loft.page.keyboard.press("h")
+    shoot(loft.page, "stand")
+    ferry = Room(easel_in(browser, served, size=(820, 1180)).page, served)
+    ferry.open("A wooden toy ferry cut out of a block")
+    ferry.choose("Hull")
+    ferry.page.keyboard.press("e")
+    expect(ferry.page.get_by_role("figure", name="Side")).to_be_visible()
+    ferry.page.wait_for_timeout(600)
+    shoot(ferry.page, "stand-elevations-tablet")
+    cart = Room(easel_in(browser, served, dark=True).page, served)
+    cart.open("Hand cart on two axles")
+    cart.choose("Front axle")
+    cart.page.keyboard.press("s")
+    expect(cart.page.get_by_test_id("steps")).to_be_visible()
+    for _ in range(5):
+        cart.page.keyboard.press("]")
+    shoot(cart.page, "stand-steps-evening-class")
 
 
 def paper(browser: Browser, served: Served) -> None:

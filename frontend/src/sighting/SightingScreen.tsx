@@ -198,13 +198,13 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           unitNeeded={unit === null}
         />
         <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
+        {sheet.stand && (
+          <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
+            <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
+            Show what is true, once judged and sighted
+          </label>
+        )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
-          {sheet.stand && (
-            <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
-              <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
-              Show what is true, once judged and sighted
-            </label>
-          )}
           {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
           <Slips
             sheet={sheet}

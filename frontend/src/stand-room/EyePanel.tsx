@@ -1,9 +1,11 @@
 import { ZoomIn, ZoomOut } from "lucide-react";
 import type { StandFile, StandView } from "../api/types";
 import { IconButton } from "../ui/IconButton";
-import { NumberInput } from "../ui/NumberInput";
 import { viewOf } from "./edits";
-import { distanceTo, looking, type Spot, wrapHeading } from "./eye";
+import { distanceTo, type Spot } from "./eye";
+import { LENS, OBLIQUE, SUN, VIEW } from "./fields";
+import { Measures } from "./Measures";
+import { DAYLIGHT } from "./shading";
 
 const PRESETS = {
   "bird's-eye": "Bird’s-eye",
@@ -91,117 +93,22 @@ export function EyePanel({
       )}
       <details className="text-sm">
         <summary className="cursor-pointer tabular-nums">{viewWords(view, pivot)}</summary>
-        <div className="thing-fields mt-1">
-          <NumberInput
-            label="eye above ground"
-            value={view.eye_m[2]}
-            least={-10_000}
-            most={10_000}
-            step={0.1}
-            unit="m"
-            onValue={(z) => z !== null && onView({ ...view, eye_m: [view.eye_m[0], view.eye_m[1], z] })}
+        <div className="mt-1 flex flex-col gap-1.5">
+          <Measures
+            record={view}
+            measures={[...VIEW, ...(view.parallel ? [] : LENS), ...(view.parallel === "oblique" ? OBLIQUE : [])]}
+            onRecord={onView}
           />
-          <NumberInput
-            label="heading"
-            value={view.heading_deg}
-            digits={1}
-            least={-360}
-            most={360}
-            step={5}
-            unit="°"
-            onValue={(heading) => heading !== null && onView({ ...view, heading_deg: wrapHeading(heading) })}
-          />
-          {!view.parallel && (
-            <>
-              <NumberInput
-                label="looks up"
-                value={view.pitch_deg}
-                digits={1}
-                least={-90}
-                most={90}
-                step={1}
-                unit="°"
-                onValue={(pitch) => pitch !== null && onView(looking(view, 0, pitch - view.pitch_deg))}
-              />
-              <NumberInput
-                label="rolled"
-                value={view.roll_deg}
-                digits={1}
-                least={-180}
-                most={180}
-                step={1}
-                unit="°"
-                onValue={(roll_deg) => roll_deg !== null && onView({ ...view, roll_deg })}
-              />
-              <NumberInput
-                label="lens"
-                value={view.focal_35mm}
-                digits={1}
-                least={2}
-                most={2000}
-                step={1}
-                unit="mm"
-                onValue={(focal_35mm) => focal_35mm !== null && onView({ ...view, focal_35mm })}
-              />
-            </>
-          )}
-          {view.parallel === "oblique" && (
-            <>
-              <NumberInput
-                label="depths run at"
-                value={view.oblique_deg}
-                digits={1}
-                least={1}
-                most={89}
-                step={5}
-                unit="°"
-                onValue={(oblique_deg) => oblique_deg !== null && onView({ ...view, oblique_deg })}
-              />
-              <NumberInput
-                label="depth scale"
-                value={view.depth_scale}
-                digits={2}
-                least={0.05}
-                most={1}
-                step={0.1}
-                unit=""
-                onValue={(depth_scale) => depth_scale !== null && onView({ ...view, depth_scale })}
-              />
-            </>
-          )}
           <label className="thing-select">
             <input
               type="checkbox"
               className="checkbox checkbox-sm"
               checked={sun !== null}
-              onChange={(event) => onFile({ ...file, sun_deg: event.target.checked ? [-130, 42] : null })}
+              onChange={(event) => onFile({ ...file, sun_deg: event.target.checked ? DAYLIGHT : null })}
             />
             sun, casting shadows
           </label>
-          {sun && (
-            <>
-              <NumberInput
-                label="sun stands at"
-                value={sun[0]}
-                digits={0}
-                least={-360}
-                most={360}
-                step={5}
-                unit="°"
-                onValue={(v) => v !== null && onFile({ ...file, sun_deg: [v, sun[1]] })}
-              />
-              <NumberInput
-                label="sun’s height"
-                value={sun[1]}
-                digits={0}
-                least={2}
-                most={90}
-                step={5}
-                unit="°"
-                onValue={(v) => v !== null && onFile({ ...file, sun_deg: [sun[0], v] })}
-              />
-            </>
-          )}
+          {sun && <Measures record={file} measures={SUN} onRecord={onFile} />}
         </div>
       </details>
       {before && (

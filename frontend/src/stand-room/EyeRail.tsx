@@ -95,11 +95,13 @@ export function EyeRail({
           {view.parallel ? "A parallel view has no eye level." : "Eye level is not in the picture."}
         </p>
       ) : null}
-      <p className="pointer-events-none absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight tabular-nums">
-        <b>eye {eye.toFixed(2)} m</b>
-        <br />
-        above the ground
-      </p>
+      {!view.parallel && (
+        <p className="pointer-events-none absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight tabular-nums">
+          <b>eye {eye.toFixed(2)} m</b>
+          <br />
+          above the ground
+        </p>
+      )}
     </aside>
   );
 }

@@ -72,9 +72,11 @@ export function Footprints({
             }}
           />
         ))}
-        <circle cx={ex} cy={ey} r={5} className="footprint-eye">
-          <title>The eye</title>
-        </circle>
+        {!view.parallel && (
+          <circle cx={ex} cy={ey} r={5} className="footprint-eye">
+            <title>The eye</title>
+          </circle>
+        )}
       </svg>
     </section>
   );

@@ -300,7 +300,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
         />
         <div className="flex items-center gap-2">
           <h2 className="grow font-bold">Things</h2>
-          <Menu name="Set up">
+          <Menu name="Add a thing">
             {Object.entries(KINDS).map(([kind, words]) => (
               <MenuAction key={kind} value={kind} onSelect={() => void add(kind as StandThing["kind"])}>
                 {words}

@@ -5,7 +5,8 @@ import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { NumberInput } from "../ui/NumberInput";
 import { changeThing, nameOf, seatsFor, stack } from "./edits";
-import { CHIMNEY, KINDS, MEASURES, type Measure, PARTS, read, written } from "./fields";
+import { CHIMNEY, KINDS, MEASURES, PARTS } from "./fields";
+import { Measures } from "./Measures";
 
 const ROOFS = { flat: "flat roof", pent: "pent roof", gabled: "gabled roof", hipped: "hipped roof" };
 const WALLS = ["front", "right", "back", "left"] as const;
@@ -128,31 +129,6 @@ export function ThingCard({
       {thing.kind === "hull" && <Stations thing={thing} onThing={put} />}
       {children}
     </section>
-  );
-}
-
-function Measures<T extends object>({
-  record,
-  measures,
-  onRecord,
-}: {
-  record: T;
-  measures: readonly Measure[];
-  onRecord: (record: T) => void;
-}) {
-  if (measures.length === 0) return null;
-  return (
-    <div className="thing-fields">
-      {measures.map(({ at, label, ...limits }) => (
-        <NumberInput
-          key={label}
-          label={label}
-          value={read(record, at)}
-          {...limits}
-          onValue={(value) => onRecord(written(record, at, value))}
-        />
-      ))}
-    </div>
   );
 }
 

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { StandFile, StandThing } from "../api/types";
-import { withoutPoint, withPoint } from "./Elevations";
 import { putThing, removeThing, seatsFor, stack, thingsOf, turnThing } from "./edits";
 import { MEASURES, read, written } from "./fields";
+import { withoutPoint, withPoint } from "./outline";
 
 const box = (id: string, more: Partial<StandThing> = {}) =>
   ({ id, kind: "box", size_m: [1, 1, 1], at_m: [0, 0], ...more }) as StandThing;

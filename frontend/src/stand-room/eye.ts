@@ -114,16 +114,7 @@ export function raised(view: StandView, pivot: Spot, by_m: number): StandView {
   return { ...view, eye_m, pitch_deg: Math.min(STRAIGHT_DEG, Math.max(-STRAIGHT_DEG, pitch)) };
 }
 
-/** Look elsewhere without moving. */
-export function looking(view: StandView, right_deg: number, up_deg: number): StandView {
-  return {
-    ...view,
-    heading_deg: wrapHeading(view.heading_deg + right_deg),
-    pitch_deg: Math.min(90, Math.max(-90, view.pitch_deg + up_deg)),
-  };
-}
-
-export function wrapHeading(degrees: number): number {
+function wrapHeading(degrees: number): number {
   return ((degrees % 360) + 360) % 360;
 }
 

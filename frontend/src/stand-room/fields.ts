@@ -5,10 +5,12 @@ export interface Measure {
   /** Entries that lead to the number: `["size_m", 0]`. */
   at: readonly (string | number)[];
   label: string;
-  unit: "m" | "°" | "";
+  unit: "m" | "mm" | "°" | "";
   least: number;
   most: number;
   step: number;
+  /** Places after the point that are shown; three by default. */
+  digits?: number;
   /** What an empty field means, where it may be empty. */
   empty?: string;
 }
@@ -83,7 +85,7 @@ export const PARTS = {
     name: "Steps",
     fresh: { wall: "front", from_left_m: 0.3, width_m: 1, count: 3 },
     measures: [
-      metres(["from_left_m"], "from left", 0),
+      metres(["from_left_m"], "middle, from left", 0),
       metres(["width_m"], "width"),
       { at: ["count"], label: "steps", unit: "", least: 1, most: 40, step: 1 },
     ],
@@ -91,10 +93,41 @@ export const PARTS = {
 } as const satisfies Record<string, { name: string; fresh: object; measures: readonly Measure[] }>;
 
 export const CHIMNEY = [
-  { at: ["at_m", 0], label: "from middle, along", unit: "m", least: -1000, most: 1000, step: 0.1 },
-  { at: ["at_m", 1], label: "from middle, across", unit: "m", least: -1000, most: 1000, step: 0.1 },
-  metres(["above_m"], "above the roof"),
+  { at: ["at_m", 0], label: "right of the middle", unit: "m", least: -1000, most: 1000, step: 0.1 },
+  { at: ["at_m", 1], label: "behind the middle", unit: "m", least: -1000, most: 1000, step: 0.1 },
+  metres(["size_m", 0], "along"),
+  metres(["size_m", 1], "across"),
+  metres(["above_m"], "above the ridge"),
 ] as const satisfies readonly Measure[];
+
+const degrees = (at: Measure["at"], label: string, least: number, most: number, step = 5): Measure => ({
+  at,
+  label,
+  unit: "°",
+  least,
+  most,
+  step,
+  digits: 1,
+});
+
+/** What can be typed about a view: of every one, of one with a lens, and of an oblique one; and about the sun. */
+export const VIEW = [
+  { ...metres(["eye_m", 2], "eye above ground", -10_000), step: 0.1 },
+  degrees(["heading_deg"], "heading", -360, 360),
+];
+export const LENS: readonly Measure[] = [
+  degrees(["pitch_deg"], "looks up", -90, 90, 1),
+  degrees(["roll_deg"], "rolled", -180, 180, 1),
+  { at: ["focal_35mm"], label: "lens", unit: "mm", least: 2, most: 2000, step: 1, digits: 1 },
+];
+export const OBLIQUE: readonly Measure[] = [
+  degrees(["oblique_deg"], "depths run at", 1, 89),
+  { at: ["depth_scale"], label: "depth scale", unit: "", least: 0.05, most: 1, step: 0.1 },
+];
+export const SUN = [
+  degrees(["sun_deg", 0], "sun stands at", -360, 360),
+  degrees(["sun_deg", 1], "sun’s height", 2, 90),
+];
 
 /** The number that a measure names; null where the entry is left out. */
 export function read(record: object, at: Measure["at"]): number | null {

@@ -28,14 +28,13 @@ const PAINTS = ["#d2b681", "#93b5aa", "#c49578", "#a4adc2", "#bdbb87", "#b08fa8"
 const PAPER = "#d8ddd2";
 const GROUND = "#b9c0b0";
 const SHADOW = "#868d81";
-const DAYLIGHT: [number, number] = [-130, 42]; // from behind the viewer's left shoulder, where no sun is set
+export const DAYLIGHT: [number, number] = [-130, 42]; // from behind the viewer's left shoulder, where no sun is set
 // shares of a paint's brightness: what every side has, what the sun adds at most, and the open sky's bit more on what faces up
 const [AMBIENT, SUN, SKY] = [0.66, 0.36, 0.06];
 /** Drawn so many times as fine and brought down, edges are smooth: at rest and in pictures, as in software it takes four times as long. */
 const SMOOTH = 2;
 /** How far the ground runs on, in spans of the set-up: its far edge lies on eye level to a hair. */
 const GROUND_SPANS = 4000;
-const SHADOW_LIFT = 2e-4; // of the span, by which shadows lie over the ground
 
 interface Shaded {
   mesh: Mesh<BufferGeometry, MeshBasicMaterial>;
@@ -53,7 +52,8 @@ export class Shading {
   private readonly scene = new Scene();
   private readonly camera = new Camera();
   private readonly ground: Mesh<CircleGeometry, MeshBasicMaterial>;
-  private readonly dark = new MeshBasicMaterial({ color: SHADOW });
+  // the ground hides nothing, as in the exact drawing: it is painted first, shadows over it, things over both
+  private readonly dark = new MeshBasicMaterial({ color: SHADOW, depthTest: false, depthWrite: false });
   private readonly tinted = new MeshBasicMaterial({ vertexColors: true });
   private readonly shaded = new Map<string, Shaded>();
   private low: Spot = [0, 0, 0];
@@ -65,7 +65,9 @@ export class Shading {
     this.renderer.outputColorSpace = LinearSRGBColorSpace;
     this.scene.background = new Color(PAPER);
     this.camera.matrixAutoUpdate = false;
-    this.ground = new Mesh(new CircleGeometry(1, 96), new MeshBasicMaterial({ color: GROUND }));
+    const earth = new MeshBasicMaterial({ color: GROUND, depthTest: false, depthWrite: false });
+    this.ground = new Mesh(new CircleGeometry(1, 96), earth);
+    this.ground.renderOrder = -2;
     this.scene.add(this.ground);
   }
 
@@ -91,6 +93,7 @@ export class Shading {
         // its box is not that of the flattened shadow
         one.frustumCulled = false;
       }
+      shadow.renderOrder = -1;
       mesh.name = solid.thing;
       const paint = new Color(PAINTS[n % PAINTS.length]);
       this.shaded.set(solid.thing, { mesh, shadow, shape, paint, base: solid.base_m, lit: "" });
@@ -156,11 +159,10 @@ export class Shading {
       : [Math.max(away / 2000, 0.005, (away - span) / 3), away + GROUND_SPANS * span];
     this.camera.projectionMatrix = new Matrix4().fromArray(projectionOf(view, near, far));
     this.camera.projectionMatrixInverse.copy(this.camera.projectionMatrix).invert();
-    const level = Math.min(0, this.low[2]) - span * SHADOW_LIFT;
     this.ground.scale.setScalar(GROUND_SPANS * span);
-    this.ground.position.set(middle[0], middle[1], level - span * SHADOW_LIFT);
+    this.ground.position.set(middle[0], middle[1], 0);
     const sun = wayTo(file.sun_deg ?? DAYLIGHT);
-    const fallen = flattened(sun, level);
+    const fallen = flattened(sun);
     for (const thing of file.things ?? []) {
       const shaded = this.shaded.get(thing.id);
       if (!shaded) continue;
@@ -203,8 +205,8 @@ function wayTo([bearing_deg, height_deg]: [number, number]): Spot {
 }
 
 /** Carries every point along the light on to the level ground. */
-function flattened([x, y, z]: Spot, level: number): Matrix4 {
-  return new Matrix4().set(1, 0, -x / z, (x / z) * level, 0, 1, -y / z, (y / z) * level, 0, 0, 0, level, 0, 0, 0, 1);
+function flattened([x, y, z]: Spot): Matrix4 {
+  return new Matrix4().set(1, 0, -x / z, 0, 0, 1, -y / z, 0, 0, 0, 0, 0, 0, 0, 0, 1);
 }
 
 /** Tint a surface by how squarely it faces the sun (Lambert). */

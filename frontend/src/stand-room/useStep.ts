@@ -17,6 +17,8 @@ export function useStep(
   const due = useRef(1);
   const busy = useRef(false);
   const settle = useRef<number | undefined>(undefined);
+  // where the steps have come so far: the screen may take them up later than the next is asked
+  const reached = useRef<StandFile | null>(null);
   return useCallback(
     (share: number) => {
       due.current *= share;
@@ -27,13 +29,16 @@ export function useStep(
           const asked = Math.min(50, Math.max(0.02, due.current));
           due.current = 1;
           try {
-            const body = { document: file.current, share: asked, same_size: same, thing };
-            const next = seenFrom(file.current, (await call("post", "/api/stand/step", { body })) as StandView);
-            // the next step may be asked before the screen has taken this one up
-            file.current = next;
+            const document = reached.current ?? file.current;
+            const body = { document, share: asked, same_size: same, thing };
+            const next = seenFrom(document, (await call("post", "/api/stand/step", { body })) as StandView);
+            reached.current = next;
             show(next);
             window.clearTimeout(settle.current);
-            settle.current = window.setTimeout(() => change(file.current), SETTLE_MS);
+            settle.current = window.setTimeout(() => {
+              reached.current = null;
+              change(next);
+            }, SETTLE_MS);
           } catch (error) {
             onFault((error as ApiError).message);
           }
