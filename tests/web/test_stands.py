@@ -45,6 +45,9 @@ def test_steps_say_what_they_draw_and_why(client: FlaskClient) -> None:
     found = client.post("/api/stand/steps", json={"document": BOXES, "thing": "box-2"}).get_json()
     assert found["name"] == "Middle box"
     assert [step["title"] for step in found["steps"]][:2] == ["Eye level and vanishing points", "The enclosing box"]
+    cart = json.loads((STANDS / "5-hand-cart.stand.json").read_bytes())
+    wheels = client.post("/api/stand/steps", json={"document": cart, "thing": cart["things"][0]["id"]}).get_json()["steps"]
+    assert "along the axle" in next(step["words"] for step in wheels if step["stage"] == "standing-rims")
 
 
 @pytest.mark.parametrize(

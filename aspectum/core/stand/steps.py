@@ -19,6 +19,7 @@ from aspectum.core.stand.things import Outline, Section, Stand, StandError
 
 RIM_STEPS = 96
 CENTRE_M = 1e-6  # of the centre plane, within which a point lies on it
+UPRIGHT = 1.0 - 1e-9  # the cosine of an axis with the plumb line, above which its rims lie level
 LEAST_PX = 0.5  # shorter strokes are left out
 
 
@@ -34,6 +35,7 @@ class Stage(StrEnum):
     AXES = "axes"
     SQUARES = "squares"
     RIMS = "rims"
+    STANDING_RIMS = "standing-rims"
     SECTIONS = "sections"
     LINED_IN = "lined-in"
 
@@ -83,10 +85,11 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
     if placed.body.faces:
         found.append(Step(Stage.HIDDEN, tuple(Stroke((line.p, line.q)) for line in lines)))
     if placed.body.lathes:
+        level = all(abs(float(m.axis[2])) > UPRIGHT for m in placed.body.lathes)
         found += [
             Step(Stage.AXES, tuple(Stroke(axis) for axis in built.axes)),
             Step(Stage.SQUARES, _squares(view, placed)),
-            Step(Stage.RIMS, tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims)),
+            Step(Stage.RIMS if level else Stage.STANDING_RIMS, tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims)),
         ]
     cuts = [c for c in drawing.curves if c.thing != thing]
     found.append(Step(Stage.SECTIONS, tuple(Stroke(c.points) for c in cuts)))

@@ -14,6 +14,7 @@ TITLES = {
     Stage.AXES: "Axes",
     Stage.SQUARES: "Squares round the rims",
     Stage.RIMS: "Ellipses in their squares",
+    Stage.STANDING_RIMS: "Ellipses in their squares",
     Stage.SECTIONS: "Sections",
     Stage.LINED_IN: "Lining in",
 }
@@ -27,6 +28,7 @@ REASONS = {
     Stage.AXES: "A round form hangs on its axis: rims sit square and evenly on it.",
     Stage.SQUARES: "Draw the square round each rim with the form's own families; its diagonals cross at the circle's centre.",
     Stage.RIMS: "Each ellipse touches the middles of its square's sides. It opens as it leaves eye level, so the lower rim is the rounder.",
+    Stage.STANDING_RIMS: "Each ellipse touches the middles of its square's sides. Its short axis runs along the axle; it opens as the axle turns to the eye.",
     Stage.SECTIONS: "Draw the sections where they cut the form: the outline over them follows their widest places.",
     Stage.LINED_IN: "Line in what is seen, twice as heavy as the construction, which stays.",
 }

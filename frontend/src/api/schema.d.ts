@@ -5265,7 +5265,7 @@ export interface components {
          * @description What a step does, in the order of drawing.
          * @enum {string}
          */
-        Stage: "eye-level" | "enclosing-box" | "diagonals" | "near-face" | "carried-through" | "hidden" | "axes" | "squares" | "rims" | "sections" | "lined-in";
+        Stage: "eye-level" | "enclosing-box" | "diagonals" | "near-face" | "carried-through" | "hidden" | "axes" | "squares" | "rims" | "standing-rims" | "sections" | "lined-in";
         /**
          * StandDrawing
          * @description Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the picture's plane.
