@@ -21,8 +21,7 @@ setup: .setup/run .setup/front .setup/compiled
 # what the core compiles is kept beside its sources; a changed callee does not make its callers stale by itself
 .setup/compiled: .setup/run $(shell find aspectum/core -name '*.py')
 	@find aspectum -name '*.nb[ic]' -delete
-	$(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null
-	$(BIN)/aspectum stand aspectum/demo/stands/*.json > /dev/null
+	$(BIN)/aspectum stand aspectum/demo/stands/*.json > /dev/null & $(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null && wait $$!
 	@touch $@
 
 .setup/dev: .setup/run requirements-dev.txt
@@ -45,7 +44,7 @@ browser:
 
 test: setup .setup/dev browser lint
 	cd frontend && npm run --silent test
-	$(BIN)/pytest -n 2 --dist loadfile
+	$(BIN)/pytest -n 2 --dist worksteal
 
 lint: setup .setup/dev
 	$(BIN)/ruff check .

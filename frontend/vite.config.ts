@@ -11,5 +11,6 @@ export default defineConfig({
     chunkSizeWarningLimit: 700, // the model stand carries the 3-D library, on its own route only
   },
   server: { proxy: { "/api": "http://127.0.0.1:8340" } },
-  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"] },
+  // a browser's document takes a second a file: the files that need one ask for it
+  test: { environment: "node", include: ["src/**/*.test.{ts,tsx}"] },
 });

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -47,7 +48,9 @@ def test_a_taken_port_is_said_plainly(tmp_path: Path) -> None:
     assert done.returncode == 1 and "cannot be used" in done.stderr and "Traceback" not in done.stderr
 
 
-def test_a_killed_server_keeps_what_was_saved(tmp_path: Path) -> None:
+def test_a_killed_server_keeps_what_was_saved(tmp_path: Path, filled: Path) -> None:
+    shutil.copytree(filled, tmp_path, dirs_exist_ok=True)
+
     def start() -> tuple[subprocess.Popen[str], str]:
         code = "from aspectum.cli import main; main()"
         args = [sys.executable, "-u", "-c", code, "serve", "--port", "0", "--data", str(tmp_path), "--demo"]

@@ -164,7 +164,7 @@ def test_what_is_hidden_agrees_with_a_librarys_rays(first: int) -> None:
     Outlines of turned forms graze the library's facets, which its single precision cannot settle: they are let miss more often than edges and rims.
     """
     compared, curved, straight = 0, 0, 0
-    for seed in range(first, first + 4):
+    for seed in range(first, first + 2):
         rng = np.random.default_rng(seed)
         count, wrong = disagreements(random_stand(rng, 6), random_view(rng, parallel=seed % 4 == 0))
         compared += count

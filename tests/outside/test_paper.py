@@ -68,12 +68,12 @@ def test_a_slanted_photo_gives_back_distances_and_tilts(slant_deg: float) -> Non
 def test_corners_are_found_unaided_on_nine_photos_of_ten() -> None:
     """With a shadow and a hand at the edge; the paper's own lines may not be taken for its sides."""
     rng, right = np.random.default_rng(4711), 0
-    for _ in range(20):
+    for _ in range(10):
         paper = [(297.0, 210.0), (210.0, 297.0), (420.0, 297.0)][int(rng.integers(3))]
         photo = photograph(rng, float(rng.uniform(0, 35)), paper)
         found = find_paper(photo.picture)
         right += found is not None and max(math.dist(a, b) for a, b in zip(found.corners, photo.corners, strict=True)) < 6.0
-    assert right >= 18
+    assert right >= 9
 
 
 def test_a_flattened_sheets_lines_are_followed_by_the_pencil() -> None:

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { HotkeysProvider } from "react-hotkeys-hook";
 import { afterEach, describe, expect, it, vi } from "vitest";
