@@ -12,7 +12,20 @@ from pydantic import TypeAdapter, ValidationError
 from aspectum.core.plane.lines import Floats
 from aspectum.core.stand.camera import Parallel, View
 from aspectum.core.stand.drawing import draw, set_up_for
-from aspectum.core.stand.elevations import DIVISIONS, Elevations, divided, elevations_of, measured, mirrored, moved, resized, right_half, snapped, thing_of
+from aspectum.core.stand.elevations import (
+    DIVISIONS,
+    Elevations,
+    carried,
+    divided,
+    elevations_of,
+    measured,
+    mirrored,
+    off_middle,
+    resized,
+    right_half,
+    snapped,
+    thing_of,
+)
 from aspectum.core.stand.paths import Path
 from aspectum.core.stand.setting import extent_in_room
 from aspectum.core.stand.steps import Stroke, drawn_through, lined_in
@@ -56,7 +69,12 @@ def stand_elevations(thing: AnyStandThing, drawn: DrawnElevations | None, how: H
         raise FormatError(str(error)) from None
 
 
-def _made(like: AnyThing, drawn: DrawnElevations, how: HowDrawn) -> AnyThing:
+def _place(thing: AnyThing) -> dict[str, Any]:
+    return {"at_m": thing.at_m, "base_m": thing.base_m}
+
+
+def _made(there: AnyThing, drawn: DrawnElevations, how: HowDrawn) -> AnyThing:
+    like = carried(there, off_middle(there))
     found = Elevations(
         size_m=drawn.size_m,
         front=None if drawn.front is None else path_of(drawn.front),
@@ -70,8 +88,11 @@ def _made(like: AnyThing, drawn: DrawnElevations, how: HowDrawn) -> AnyThing:
     found = replace(found, front=_settled(found, found.front, "front", how), side=_settled(found, found.side, "side", how))
     if how.by is None:
         return thing_of(found, like)
-    found, off = measured(found, how.by)
-    return moved(thing_of(found, like), how.by, off)
+    found, (along, up) = measured(found, how.by)
+    made = thing_of(found, like)
+    # the side's outline runs along the thing's own y
+    way = (along, 0.0, up) if how.by == "front" else (0.0, along, up)
+    return replace(made, **_place(carried(like, way)))
 
 
 def _on_grid(size_m: Three, held: int | None, grid_m: float) -> Three:
@@ -108,7 +129,9 @@ def _parts(low: float, high: float, how: HowDrawn) -> list[float]:
 
 def _shown(made: AnyThing, how: HowDrawn) -> StandElevations:
     drawn = elevations_of(made)
-    alone = replace(made, at_m=(0.0, 0.0), base_m=0.0, on=None, turn_deg=0.0)
+    x, y, z = off_middle(made)
+    # about its middle, where its outlines are drawn
+    alone = carried(replace(made, at_m=(0.0, 0.0), base_m=0.0, on=None, turn_deg=0.0), (-x, -y, -z))
     placed = set_up_for(Stand((alone,)), View())
     low, high = extent_in_room(placed)
     width, depth, height = (float(v) for v in high - low)

@@ -12,7 +12,7 @@ from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import Parallel, View
 from aspectum.core.stand.construction import construction
 from aspectum.core.stand.drawing import draw
-from aspectum.core.stand.elevations import Elevations, divided, elevations_of, measured, mirrored, moved, resized, right_half, snapped, thing_of
+from aspectum.core.stand.elevations import Elevations, carried, divided, elevations_of, measured, mirrored, off_middle, resized, right_half, snapped, thing_of
 from aspectum.core.stand.paths import Path, flat
 from aspectum.core.stand.presets import Preset, preset
 from aspectum.core.stand.setting import set_up
@@ -367,5 +367,6 @@ def test_an_outline_drawn_out_to_one_side_stays_where_it_was_drawn() -> None:
     wider = Elevations((1.0, 0.5, 1.0), front=Path(((-0.5, 0.0), (0.9, 0.0), (0.5, 0.6), (0.0, 1.0), (-0.5, 0.6))))
     found, off = measured(wider, "front")
     assert found.size_m == pytest.approx((1.4, 0.5, 1.0)) and off == pytest.approx((0.2, 0.0))
-    made = moved(thing_of(found, like), "front", off)
+    made = carried(thing_of(found, like), (off[0], 0.0, off[1]))
     assert made.at_m == pytest.approx((1.0, 2.2))  # its own x runs away from the viewer
+    assert off_middle(Outline("o", outline=wider.front or GABLE_SIDE)) == pytest.approx((0.2, 0.0, 0.0))

@@ -188,6 +188,21 @@ def test_elevations_of_the_demo_give_back_what_they_show(client: FlaskClient, pa
         assert again["size_m"] == pytest.approx(shown["size_m"])
         rooms = [volume(post(client, "solids", document={"things": [one | {"on": None}]})["solids"][0]) for one in (shown["thing"], again["thing"])]
         assert rooms[0] == pytest.approx(rooms[1], rel=1e-6)
+        # nor does it move, wherever its outline was drawn
+        before, after = (post(client, "solids", document={"things": [one | {"on": None}]}) for one in (shown["thing"], again["thing"]))
+        assert before["low_m"] == pytest.approx(after["low_m"], abs=1e-5) and before["high_m"] == pytest.approx(after["high_m"], abs=1e-5)
+
+
+def test_an_outline_drawn_off_its_middle_stays_where_it_is(client: FlaskClient) -> None:
+    ring = {"points": [[0.2, 0.1], [0.8, 0.1], [0.8, 0.5], [0.2, 0.5]]}
+    thing = {"id": "o", "kind": "outline", "outline": ring, "depth_m": 0.2, "turn_deg": 90.0}
+    shown = post(client, "elevations", thing=thing)
+    points = np.array([p for stroke in shown["front"]["strokes"] for p in stroke["points"]])
+    assert points.min(axis=0) == pytest.approx([-0.3, 0.0]) and points.max(axis=0) == pytest.approx([0.3, 0.4])  # where its points are dragged
+    made = post(client, "elevations", thing=thing, drawn=shown["drawn"], typed=[0.6, 0.2, 0.4])["thing"]
+    assert made["at_m"] == pytest.approx([0.0, 0.5]) and made["base_m"] == pytest.approx(0.1)
+    before, after = (post(client, "solids", document={"things": [one]}) for one in (thing, made))
+    assert (before["low_m"], before["high_m"]) == (pytest.approx(after["low_m"]), pytest.approx(after["high_m"]))
 
 
 def test_a_box_turned_in_the_hand_stands_in_a_row(client: FlaskClient) -> None:

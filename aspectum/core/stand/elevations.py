@@ -97,11 +97,26 @@ def measured(drawn: Elevations, by: str) -> tuple[Elevations, tuple[float, float
     return replace(drawn, side=_shifted(path, back), size_m=(width, across, height)), off
 
 
-def moved(like: AnyThing, by: str, off: Point) -> AnyThing:
-    """``like`` carried so that an outline brought back by ``off`` (m) on the elevation ``by`` stays where it was drawn."""
-    way = np.array([off[0], 0.0, 0.0]) if by == "front" else np.array([0.0, off[0], 0.0])
-    x, y, _ = about_z(like.turn_deg) @ way
-    base = like.base_m if like.on is not None else like.base_m + off[1]
+def off_middle(thing: AnyThing) -> tuple[float, float, float]:
+    """How far (m) the middle of what ``elevations_of`` shows lies from the thing's own origin: outlines may have been drawn anywhere."""
+    if isinstance(thing, Outline):
+        low, high = _extent(thing.outline)
+        return float(low[0] + high[0]) / 2, 0.0, float(low[1])
+    if isinstance(thing, Turned):
+        return 0.0, 0.0, float(_extent(thing.profile)[0][1])
+    if isinstance(thing, Levels):
+        rows = np.array(thing.levels)
+        x, y = (float(rows[:, k].min() + rows[:, k + 1].max()) / 2 for k in (1, 3))
+        return x, y, float(rows[:, 0].min())
+    return 0.0, 0.0, 0.0
+
+
+def carried(like: AnyThing, off: tuple[float, float, float]) -> AnyThing:
+    """``like`` carried by ``off`` (m) in its own frame, so that an outline brought back about the middle stays where it was drawn. What stands on something
+    keeps to its top.
+    """
+    x, y, _ = about_z(like.turn_deg) @ np.array([off[0], off[1], 0.0])
+    base = like.base_m if like.on is not None else like.base_m + off[2]
     return replace(like, at_m=(like.at_m[0] + float(x), like.at_m[1] + float(y)), base_m=base)
 
 
