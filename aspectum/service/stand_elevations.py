@@ -29,7 +29,7 @@ from aspectum.core.stand.elevations import (
 from aspectum.core.stand.paths import Path
 from aspectum.core.stand.setting import extent_in_room
 from aspectum.core.stand.steps import Stroke, drawn_through, lined_in
-from aspectum.core.stand.things import AnyThing, Section, Stand, StandError
+from aspectum.core.stand.things import AnyThing, Section, Stand, StandError, Turned
 from aspectum.formats.reading import FormatError, first_fault
 from aspectum.formats.stand import THING_KINDS, AnyStandThing, Outlined, StandStroke, Three
 from aspectum.formats.stand_shown import DrawnElevations, ElevationDrawing, StandElevations
@@ -132,6 +132,8 @@ def _shown(made: AnyThing, how: HowDrawn) -> StandElevations:
     x, y, z = off_middle(made)
     # about its middle, where its outlines are drawn
     alone = carried(replace(made, at_m=(0.0, 0.0), base_m=0.0, on=None, turn_deg=0.0), (-x, -y, -z))
+    if isinstance(alone, Turned):
+        alone = replace(alone, lean_deg=0.0)  # a profile is drawn upright, however the thing then leans
     placed = set_up_for(Stand((alone,)), View())
     low, high = extent_in_room(placed)
     width, depth, height = (float(v) for v in high - low)

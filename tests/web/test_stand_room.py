@@ -151,6 +151,14 @@ def test_an_outline_drawn_snaps_where_it_is_held_and_gives_the_thing(client: Fla
     assert bays["outline"]["points"][1][1] == pytest.approx(1 / 3)  # a third of the height draws nearer than the grid
 
 
+def test_a_profile_is_drawn_upright_however_the_thing_leans(client: FlaskClient) -> None:
+    thing = {"id": "t", "kind": "turned", "profile": {"points": [[0.2, 0.0], [0.1, 0.5]]}, "lean_deg": 40.0}
+    shown = post(client, "elevations", thing=thing)
+    points = np.array([p for stroke in shown["front"]["strokes"] for p in stroke["points"]])
+    assert points.min(axis=0) == pytest.approx([-0.2, 0.0], abs=1e-3) and points.max(axis=0) == pytest.approx([0.2, 0.5], abs=1e-3)
+    assert shown["thing"]["lean_deg"] == 40.0
+
+
 def test_sizes_are_typed_or_pulled(client: FlaskClient) -> None:
     drawn = {"size_m": [0.6, 0.4, 0.5]}
     typed = post(client, "elevations", thing=BOX, drawn=drawn, typed=[0.61, 0.4, 0.5])["thing"]
