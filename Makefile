@@ -5,6 +5,7 @@ BIN := .venv/bin
 PORT ?= 8340
 DATA ?= data
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
+MAKEFLAGS += -j3 # the front end, compiling and the tests' packages wait for one another no longer than they must
 
 demo: setup
 	ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port $(PORT) --demo
