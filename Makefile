@@ -1,4 +1,4 @@
-.PHONY: demo test setup dev bench torture lint generate browser clean
+.PHONY: demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -43,14 +43,20 @@ browser:
 	  SUDO=$$([ "$$(id -u)" = 0 ] || echo sudo); \
 	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
 
-test: setup .setup/dev browser lint
-	cd frontend && npm run --silent test
+test: setup .setup/dev browser lint test-front
 	$(BIN)/pytest -n 2 --dist worksteal
 
-lint: setup .setup/dev
+test-front: setup
+	cd frontend && npm run --silent test
+
+lint: lint-python lint-front
+
+lint-python: setup .setup/dev
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
+
+lint-front: setup
 	cd frontend && npm run --silent check
 	@bash tools/check_generated.sh
 
