@@ -318,7 +318,8 @@ def test_a_wall_drawn_out_leaves_the_other_where_it_stood(room: Room) -> None:
         room.page.mouse.move(x + 6 * k, y)
         room.page.wait_for_timeout(60)
     room.page.mouse.up()
-    room.page.wait_for_timeout(300)
+    expect(board.get_by_label("width", exact=True)).not_to_have_value("0.6")
+    room.page.wait_for_timeout(500)
     thing = room.document()["things"][0]
     points = np.array(thing["outline"]["points"])
     assert np.ptp(points[:, 0]) > 0.65
@@ -371,7 +372,7 @@ def test_a_profile_drawn_on_is_turned_about_the_centre_line(room: Room) -> None:
     handle = room.page.get_by_role("button", name=re.compile("^Front, point 3 "))
     handle.focus()
     room.page.keyboard.press("ArrowRight")
-    room.page.wait_for_timeout(300)
+    expect(room.page.get_by_role("button", name="Undo")).to_be_enabled()
     after = room.document()["things"][1]["profile"]["points"]
     assert after[2][0] > before[2][0] and len(after) == len(before)
 

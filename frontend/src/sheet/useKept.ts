@@ -51,6 +51,8 @@ export interface Keeper<D> {
   change: (next: D) => void;
   /** Show a change while it is being made, answered but not kept. */
   show: (next: D | null) => void;
+  /** Whether what is shown is such a change. */
+  moving: boolean;
   undo: () => void;
   redo: () => void;
   /** After a conflict: take what the other tab saved, or save this over it. */
@@ -319,6 +321,7 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
     document: shown(history),
     answer,
     save,
+    moving: history.live !== null,
     canUndo: history.past.length > 0,
     canRedo: history.future.length > 0,
     change,

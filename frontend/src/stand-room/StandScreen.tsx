@@ -250,6 +250,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
           file={file}
           solids={solids}
           drawing={drawing}
+          moving={open.moving}
           pivot={pivot}
           chosen={chosen}
           lines={lines}

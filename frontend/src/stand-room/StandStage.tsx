@@ -19,6 +19,7 @@ export function StandStage({
   file,
   solids,
   drawing,
+  moving,
   pivot,
   chosen,
   lines,
@@ -36,6 +37,8 @@ export function StandStage({
   file: StandFile;
   solids: StandSolids | null;
   drawing: StandDrawing;
+  /** While the hand moves something nothing is drawn smooth: it would make the hand wait. */
+  moving: boolean;
   /** What the hand walks round. */
   pivot: Spot;
   chosen: string | null;
@@ -92,12 +95,12 @@ export function StandStage({
     if (!ready || !solids) return;
     const drawn = (smooth: boolean) => shading.current?.draw(file, viewOf(file), w, h, smooth);
     const frame = requestAnimationFrame(() => drawn(false));
-    const rest = window.setTimeout(() => drawn(true), REST_MS);
+    const rest = moving ? undefined : window.setTimeout(() => drawn(true), REST_MS);
     return () => {
       cancelAnimationFrame(frame);
       window.clearTimeout(rest);
     };
-  }, [ready, solids, file, w, h, shading]);
+  }, [ready, solids, file, moving, w, h, shading]);
 
   const bind = useGesture(
     {
