@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from typing import Any, Literal
+from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from pydantic import TypeAdapter, ValidationError
@@ -12,70 +11,37 @@ from pydantic import TypeAdapter, ValidationError
 from aspectum.core.plane.lines import Floats
 from aspectum.core.stand.camera import Parallel, View
 from aspectum.core.stand.drawing import draw, set_up_for
-from aspectum.core.stand.elevations import (
-    DIVISIONS,
-    Elevations,
-    carried,
-    divided,
-    elevations_of,
-    measured,
-    mirrored,
-    off_middle,
-    resized,
-    right_half,
-    snapped,
-    thing_of,
-)
+from aspectum.core.stand.drawn_on import Hand, drawn_on
+from aspectum.core.stand.elevations import Elevations, carried, elevations_of, off_middle
 from aspectum.core.stand.paths import Path
 from aspectum.core.stand.setting import extent_in_room
 from aspectum.core.stand.steps import Stroke, drawn_through, lined_in
 from aspectum.core.stand.things import AnyThing, Section, Stand, StandError, Turned
 from aspectum.formats.reading import FormatError, first_fault
-from aspectum.formats.stand import THING_KINDS, AnyStandThing, Outlined, StandStroke, Three
+from aspectum.formats.stand import THING_KINDS, AnyStandThing, Outlined, StandStroke
 from aspectum.formats.stand_shown import DrawnElevations, ElevationDrawing, StandElevations
 from aspectum.service.stand import CLASSES, core_thing, path_of
 
-On = Literal["front", "side"]
 ACROSS_PX = 1000.0  # of the square views: fine enough for rims drawn as points
 KINDS = {made: kind for kind, made in CLASSES.items()}
 THING: TypeAdapter[AnyStandThing] = TypeAdapter(AnyStandThing)
 
 
-@dataclass(frozen=True)
-class HowDrawn:
-    """How a hand draws: on which elevation and which of its points, the grid that this point snaps to (m), symmetrical halves, the divisions that draw it on to
-    them, and sizes typed, or pulled (``held`` of width, depth and height), in place of any drawing.
-    """
-
-    by: On | None = None
-    grid_m: float | None = None
-    symmetrical: Sequence[On] = ()
-    divisions: str | None = None
-    bays: int | None = None
-    held: int | None = None
-    typed: tuple[float, float, float] | None = None
-
-
-def stand_elevations(thing: AnyStandThing, drawn: DrawnElevations | None, how: HowDrawn) -> StandElevations:
+def stand_elevations(thing: AnyStandThing, drawn: DrawnElevations | None, hand: Hand) -> StandElevations:
     """``thing`` in plan and elevations; with ``drawn``, made anew from it. Raises ``FormatError`` naming the elevation that does not agree, and where."""
     try:
         made = core_thing(thing)
         if isinstance(made, Section):
             raise StandError(made.id, "a section is a plane: it has no elevations")
         if drawn is not None:
-            made = _made(made, drawn, how)
-        return _shown(made, how)
+            made = drawn_on(made, _as_elevations(drawn), hand)
+        return _shown(made, hand)
     except StandError as error:
         raise FormatError(str(error)) from None
 
 
-def _place(thing: AnyThing) -> dict[str, Any]:
-    return {"at_m": thing.at_m, "base_m": thing.base_m}
-
-
-def _made(there: AnyThing, drawn: DrawnElevations, how: HowDrawn) -> AnyThing:
-    like = carried(there, off_middle(there))
-    found = Elevations(
+def _as_elevations(drawn: DrawnElevations) -> Elevations:
+    return Elevations(
         size_m=drawn.size_m,
         front=None if drawn.front is None else path_of(drawn.front),
         side=None if drawn.side is None else path_of(drawn.side),
@@ -83,51 +49,9 @@ def _made(there: AnyThing, drawn: DrawnElevations, how: HowDrawn) -> AnyThing:
         holes=tuple(path_of(hole) for hole in drawn.holes),
         turned=drawn.turned,
     )
-    if how.typed is not None:
-        return thing_of(resized(found, how.typed if how.grid_m is None else _on_grid(how.typed, how.held, how.grid_m)), like)
-    found = replace(found, front=_settled(found, found.front, "front", how), side=_settled(found, found.side, "side", how))
-    if how.by is None:
-        return thing_of(found, like)
-    found, (along, up) = measured(found, how.by)
-    made = thing_of(found, like)
-    # the side's outline runs along the thing's own y
-    way = (along, 0.0, up) if how.by == "front" else (0.0, along, up)
-    return replace(made, **_place(carried(like, way)))
 
 
-def _on_grid(size_m: Three, held: int | None, grid_m: float) -> Three:
-    """Sizes of which one was pulled: that one on the grid, and no less than a step of it."""
-    width, depth, height = (max(snapped((value, 0.0), grid_m)[0], grid_m) if k == held else value for k, value in enumerate(size_m))
-    return width, depth, height
-
-
-def _settled(drawn: Elevations, path: Path | None, on: On, how: HowDrawn) -> Path | None:
-    """An outline snapped to the grid and the divisions, and mirrored where its halves are alike."""
-    if path is None:
-        return None
-    if how.by == on and how.grid_m is not None and how.held is not None and how.held < len(path.points):
-        width, depth, height = drawn.size_m
-        across = width if on == "front" else depth
-        lines = (_parts(-across / 2, across / 2, how), _parts(0.0, height, how))
-        points = list(path.points)
-        points[how.held] = snapped(points[how.held], how.grid_m, lines)
-        path = Path(tuple(points), path.smooth)
-    if on in how.symmetrical and not drawn.turned:
-        path = mirrored(right_half(path))
-    if len(set(path.points)) < len(path.points):
-        raise StandError(on, "two points coincide")
-    if drawn.turned and any(r < 0.0 for r, _ in path.points):
-        raise StandError(on, "a radius is not negative: the half profile lies to the right of the centre line")
-    return path
-
-
-def _parts(low: float, high: float, how: HowDrawn) -> list[float]:
-    if how.bays is not None:
-        return divided(low, high, "", how.bays)
-    return divided(low, high, how.divisions) if how.divisions in DIVISIONS else []
-
-
-def _shown(made: AnyThing, how: HowDrawn) -> StandElevations:
+def _shown(made: AnyThing, hand: Hand) -> StandElevations:
     drawn = elevations_of(made)
     x, y, z = off_middle(made)
     # about its middle, where its outlines are drawn
@@ -145,7 +69,7 @@ def _shown(made: AnyThing, how: HowDrawn) -> StandElevations:
         # seen from its right, so that its own y runs to the right
         side=_elevation(alone, low, high, -90.0, 0.0),
         size_m=(width, depth, height),
-        divisions=(_parts(-width / 2, width / 2, how), _parts(-depth / 2, depth / 2, how), _parts(0.0, height, how)),
+        divisions=(hand.parts(-width / 2, width / 2), hand.parts(-depth / 2, depth / 2), hand.parts(0.0, height)),
     )
 
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
-
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
 from aspectum.core.stand.construction import footprint
+from aspectum.core.stand.drawing import COARSEST_M
 from aspectum.core.stand.setting import Placed, extent_in_room, set_up
 from aspectum.core.stand.solid import Lathe, Solid
 from aspectum.core.stand.things import StandError
@@ -23,8 +22,8 @@ DECIMALS = 6  # of a metre: a thousandth of a millimetre
 def stand_solids(file: StandFile) -> StandSolids:
     """Every thing's surface, curves cut finer than shading shows; an empty set-up has a box of no size. Raises ``FormatError`` for one that cannot be."""
     try:
-        rough = set_up(stand_of(file), {}, 2.0**-8)
-        bodies = [p for p in set_up(stand_of(file), {p.thing.id: _tolerance(p) for p in rough if p.own is not None}, 2.0**-8) if p.own is not None]
+        rough = set_up(stand_of(file), {}, COARSEST_M)
+        bodies = [p for p in set_up(stand_of(file), {p.thing.id: _tolerance(p) for p in rough if p.own is not None}, COARSEST_M) if p.own is not None]
     except StandError as error:
         raise FormatError(place_of(file, error)) from None
     low, high = extent_in_room(tuple(bodies)) if bodies else (np.zeros(3), np.zeros(3))
@@ -54,17 +53,7 @@ def _tolerance(placed: Placed) -> float:
 
 
 def _faces(solid: Solid) -> list[SolidFace]:
-    faces = []
-    for f in range(solid.faces):
-        sides = solid.sides[solid.side_start[f] : solid.side_start[f + 1]]
-        # a ring ends where the next side does not begin at its end
-        ends = np.flatnonzero(np.any(np.abs(sides[:, 2:4] - np.roll(sides[:, 0:2], -1, axis=0)) > 0.0, axis=1))
-        starts = [0, *(int(k) + 1 for k in ends if k + 1 < len(sides)), len(sides)]
-        plane = solid.offset[f] * solid.normal[f]
-        corners = plane + sides[:, :1] * solid.across[f] + sides[:, 1:2] * solid.along[f]
-        rings = [[_spot(p) for p in corners[a:b]] for a, b in pairwise(starts)]
-        faces.append(SolidFace(normal=_spot(solid.normal[f]), rings=rings))
-    return faces
+    return [SolidFace(normal=_spot(solid.normal[f]), rings=[[_spot(p) for p in ring] for ring in solid.rings(f)]) for f in range(solid.faces)]
 
 
 def _lathe(lathe: Lathe) -> SolidLathe:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from aspectum.core.stand.drawing import COARSEST_M
 from aspectum.core.stand.setting import extent_in_room, set_up
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import AnyStandThing, StandFile
@@ -69,7 +70,7 @@ def new_thing(file: StandFile, kind: str, of: str | None = None) -> AnyStandThin
         if of is None or not any(thing.id == of and thing.kind != "section" for thing in file.things):
             raise FormatError("of: a section goes through a thing")
         return THING.validate_python(fields | {"of": of, "along": "x", "share": 0.5})
-    placed = tuple(p for p in set_up(stand_of(file), {}, 2.0**-8) if p.own is not None)
+    placed = tuple(p for p in set_up(stand_of(file), {}, COARSEST_M) if p.own is not None)
     right, middle, height = 0.0, 0.0, ALONE_M
     if placed:
         low, high = extent_in_room(placed)
@@ -77,7 +78,7 @@ def new_thing(file: StandFile, kind: str, of: str | None = None) -> AnyStandThin
         right, middle = float(high[0]), float(low[1] + high[1]) / 2
     height = {"figure": GROWN_M, "building": max(height, WALLS_M)}.get(kind, height)
     fields |= _scaled(SHAPES[kind], height)
-    alone = set_up(stand_of(StandFile(things=[THING.validate_python(fields)])), {}, 2.0**-8)
+    alone = set_up(stand_of(StandFile(things=[THING.validate_python(fields)])), {}, COARSEST_M)
     at = right + GAP * height + float(-extent_in_room(alone)[0][0]) if placed else 0.0
     return THING.validate_python(fields | {"at_m": [round(at, 3), round(middle, 3)]})
 

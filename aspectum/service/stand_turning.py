@@ -4,17 +4,21 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
+
 from aspectum.core.stand.camera import View
+from aspectum.core.stand.drawing import set_up_for
+from aspectum.core.stand.setting import extent_in_room
 from aspectum.core.stand.steps import lined_in
-from aspectum.core.stand.things import StandError
-from aspectum.core.stand.turning import About, extent, poses, quarter_turns, strip_offsets
+from aspectum.core.stand.things import Stand, StandError
+from aspectum.core.stand.turning import About, end_on_turns, extent, poses, quarter_turns, strip_offsets
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import StandFile, StandStroke
 from aspectum.formats.stand_shown import StandTurning, TurningMark, TurningPose, TurningRim
 from aspectum.service.stand import stand_of
 
 MARKS_DEG = tuple(30.0 * k for k in range(12))
-POSE_PX = 240  # across the largest measure of a thing in one pose
+POSE_PX = 240  # across the diagonal of the box round a thing
 EDGE_PX = 24.0
 
 
@@ -26,13 +30,12 @@ def stand_turning(file: StandFile, thing: str, count: int, about: About, seen_fr
     own = next((t for t in stand_of(file).things if t.id == thing), None)
     if own is None:
         raise FormatError(f"thing: there is no thing '{thing}'")
-    turns = [90.0 * k / (count - 1) for k in range(count)] if about is About.END_ON else sorted(quarter_turns(count))
+    turns = end_on_turns(count) if about is About.END_ON else sorted(quarter_turns(count))
     try:
-        square = View(width_px=POSE_PX, height_px=POSE_PX, px_per_m=1.0)
-        first = poses(own, turns, about, square, -seen_from_deg)
-        largest = max(max(pose.width_px, pose.height_px) for pose in first)
-        scale = POSE_PX / largest
-        row = poses(own, turns, about, replace(square, px_per_m=scale), -seen_from_deg, MARKS_DEG)
+        low, high = extent_in_room(set_up_for(Stand((replace(own, on=None),)), View()))
+        # no pose reaches farther than across the box round the thing
+        scale = POSE_PX / float(np.linalg.norm(high - low))
+        row = poses(own, turns, about, View(width_px=POSE_PX, height_px=POSE_PX, px_per_m=scale), -seen_from_deg, MARKS_DEG)
     except StandError as error:
         raise FormatError(str(error)) from None
     offsets = strip_offsets(row)

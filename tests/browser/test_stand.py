@@ -201,6 +201,15 @@ def test_stepping_back_with_the_same_size_draws_vanishing_points_apart(room: Roo
     lens, away = after.focal_35mm / before.focal_35mm, math.dist(after.eye_m, (0.25, 0.05, 0.4)) / math.dist(before.eye_m, (0.25, 0.05, 0.4))
     assert lens == pytest.approx(0.9**-6, rel=1e-6) and away == pytest.approx(lens, rel=0.05)
     assert table.get_attribute("aria-label") != words
+    # the wheel steps too, one undo for all of a turn
+    frame = room.frame()
+    room.page.mouse.move(frame["x"] + 200, frame["y"] + 200)
+    for _ in range(3):
+        room.page.mouse.wheel(0, -120)
+    room.page.wait_for_timeout(900)
+    assert room.view().focal_35mm < after.focal_35mm
+    room.page.get_by_role("button", name="Undo").click()
+    assert room.view().focal_35mm == pytest.approx(after.focal_35mm)
 
 
 def test_views_to_begin_with_say_where_nothing_converges(room: Room) -> None:
@@ -273,6 +282,29 @@ def test_a_measure_that_cannot_be_is_said_and_the_last_good_one_stays(room: Room
     assert room.document()["things"][1]["wall_m"] < 0.2
 
 
+def test_a_building_is_given_its_roof_doors_steps_and_chimney(room: Room) -> None:
+    room.make(ONE_BOX)
+    room.page.get_by_role("button", name="Add a thing").click()
+    room.page.get_by_role("menuitem", name="Building").click()
+    card = room.page.get_by_test_id("thing-card")
+    card.get_by_role("combobox", name="roof").select_option("hipped")
+    card.get_by_role("button", name="Door or window").click()
+    card.get_by_label("Wall of Opening 1").select_option("right")
+    card.get_by_role("button", name="Steps").click()
+    card.get_by_label("Chimney").check()
+    expect(card.get_by_label("above the ridge")).to_have_value("0.6")
+    made = room.document()["things"][1]
+    assert (made["roof"], made["openings"][0]["wall"], made["flights"][0]["count"], made["chimney"]["above_m"]) == ("hipped", "right", 3, 0.6)
+    card.get_by_role("button", name="Take Opening 1 away").click()
+    expect(card.get_by_label("Wall of Opening 1")).to_have_count(0)
+    assert room.document()["things"][1]["openings"] == []
+    # another of it stands beside
+    card.get_by_role("button", name="Another Building").click()
+    expect(room.page.get_by_test_id("thing-card")).to_contain_text("Building again")
+    things = room.document()["things"]
+    assert things[2]["roof"] == "hipped" and things[2]["at_m"][0] > things[1]["at_m"][0]
+
+
 def test_an_outline_drawn_on_the_front_is_carried_through(room: Room) -> None:
     room.make(ONE_BOX)
     room.choose("Box")
@@ -290,6 +322,16 @@ def test_an_outline_drawn_on_the_front_is_carried_through(room: Room) -> None:
     thing = room.document()["things"][0]
     assert thing["kind"] == "outline" and thing["depth_m"] == 0.4
     assert max(z for _, z in thing["outline"]["points"]) > 0.5
+    # passed in a curve, and a section that draws it in at one end
+    curved = board.get_by_label("curved through point 3")
+    curved.click()
+    expect(curved).to_be_checked()
+    board.get_by_role("button", name="A section more").click()
+    expect(board.get_by_label("deep", exact=True)).to_have_value("0.2")
+    drawn = room.document()["things"][0]
+    assert drawn["outline"]["smooth"] == [2] and drawn["widths"] == [[0.0, 0.2]]
+    board.get_by_role("button", name="Take section 1 away").click()
+    expect(board.get_by_label("deep", exact=True)).to_have_count(0)
     # halves alike: what moves on the right moves on the left
     board.get_by_label("halves alike").check()
     eaves = board.get_by_role("button", name=re.compile(r"^Front, point \d+ at 0\.3"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -12,11 +13,13 @@ from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import Parallel, View
 from aspectum.core.stand.construction import construction
 from aspectum.core.stand.drawing import draw
+from aspectum.core.stand.drawn_on import Hand, drawn_on
 from aspectum.core.stand.elevations import Elevations, carried, divided, elevations_of, measured, mirrored, off_middle, resized, right_half, snapped, thing_of
 from aspectum.core.stand.paths import Path, flat
 from aspectum.core.stand.presets import Preset, preset
 from aspectum.core.stand.setting import set_up
 from aspectum.core.stand.shapes import solid_of
+from aspectum.core.stand.solid import about_z
 from aspectum.core.stand.steps import Stage, Weight, steps
 from aspectum.core.stand.things import (
     AnyThing,
@@ -40,7 +43,7 @@ from aspectum.core.stand.things import (
     Wall,
     Wheels,
 )
-from aspectum.core.stand.turning import About, poses, quarter_turns, strip_offsets
+from aspectum.core.stand.turning import About, end_on_turns, poses, quarter_turns, strip_offsets
 from tests.stand_scenes import ARCH, ELL, LAMP, VASE, WINDOW, mesh_of, scaled
 
 ROUND = math.pi
@@ -370,3 +373,92 @@ def test_an_outline_drawn_out_to_one_side_stays_where_it_was_drawn() -> None:
     made = carried(thing_of(found, like), (off[0], 0.0, off[1]))
     assert made.at_m == pytest.approx((1.0, 2.2))  # its own x runs away from the viewer
     assert off_middle(Outline("o", outline=wider.front or GABLE_SIDE)) == pytest.approx((0.2, 0.0, 0.0))
+
+
+ROOF = Path(((0.3, 0.0), (0.3, 0.33), (0.013, 0.49), (-0.3, 0.33), (-0.3, 0.0)))
+
+
+def test_only_the_point_in_hand_snaps() -> None:
+    drawn = Elevations((0.6, 0.4, 0.5), front=ROOF)
+    made = drawn_on(Box("t"), drawn, Hand(by="front", grid_m=0.05, held=2))
+    assert isinstance(made, Outline)
+    assert made.outline.points[2] == pytest.approx((0.0, 0.5)) and made.outline.points[1] == (0.3, 0.33)
+    # held on the other elevation nothing of this one snaps
+    side = drawn_on(Box("t"), replace(drawn, size_m=(0.6, 0.4, 0.49)), Hand(by="side", grid_m=0.05, held=2))
+    assert isinstance(side, Outline) and side.outline.points == ROOF.points
+
+
+def test_halves_alike_follow_the_right_one() -> None:
+    lopsided = Path(((0.3, 0.0), (0.4, 0.3), (0.0, 0.5), (-0.1, 0.3), (-0.3, 0.0)))
+    made = drawn_on(Box("t"), Elevations((0.7, 0.4, 0.5), front=lopsided), Hand(by="front", symmetrical=("front",)))
+    assert isinstance(made, Outline)
+    assert sorted(made.outline.points) == sorted((-x, z) for x, z in made.outline.points)
+    assert (0.4, 0.3) in made.outline.points
+
+
+@pytest.mark.parametrize("turn_deg", [0.0, 30.0, 200.0])
+def test_drawing_one_side_out_moves_no_other_wall(turn_deg: float) -> None:
+    """The left end of the front, and the near end of the side, stay where they stood in the room."""
+    there = Box("t", at_m=(1.0, -2.0), turn_deg=turn_deg, size_m=(0.6, 0.4, 0.5))
+
+    def ends(thing: Box | Outline) -> np.ndarray:
+        placed = set_up(Stand((thing,)), {}, 1e-3)[0]
+        corners = placed.box[:4] - np.array([1.0, -2.0, 0.0])
+        along = about_z(turn_deg)
+        return np.array([(corners @ along).min(axis=0)[:2], (corners @ along).max(axis=0)[:2]])
+
+    wider = Path(((0.8, 0.0), (0.8, 0.5), (-0.3, 0.5), (-0.3, 0.0)))
+    for by, drawn, axis in (
+        ("front", Elevations((0.6, 0.4, 0.5), front=wider), 0),
+        ("side", Elevations((0.6, 0.4, 0.5), side=Path(((0.7, 0.0), (0.7, 0.5), (-0.2, 0.5), (-0.2, 0.0)))), 1),
+    ):
+        made = drawn_on(there, drawn, Hand(by=by))  # type: ignore[arg-type]
+        assert isinstance(made, Outline)
+        assert ends(made)[0] == pytest.approx(ends(there)[0])
+        assert ends(made)[1, axis] == pytest.approx(ends(there)[1, axis] + 0.5)
+
+
+def test_sizes_pulled_keep_to_the_grid_and_typed_ones_to_what_was_typed() -> None:
+    drawn = Elevations((0.6, 0.43, 0.51))
+    pulled = drawn_on(Box("t"), drawn, Hand(typed=(0.66, 0.43, 0.51), held=0, grid_m=0.05))
+    typed = drawn_on(Box("t"), drawn, Hand(typed=(0.66, 0.43, 0.51)))
+    least = drawn_on(Box("t"), drawn, Hand(typed=(0.6, 0.43, 0.001), held=2, grid_m=0.05))
+    assert [one.size_m for one in (pulled, typed, least) if isinstance(one, Box)] == [
+        pytest.approx((0.65, 0.43, 0.51)),
+        pytest.approx((0.66, 0.43, 0.51)),
+        pytest.approx((0.6, 0.43, 0.05)),
+    ]
+
+
+def test_divisions_part_a_length_by_name_or_by_bays() -> None:
+    assert Hand(divisions="quarters").parts(0.0, 1.0) == pytest.approx([0.25, 0.5, 0.75])
+    assert Hand(bays=5).parts(0.0, 1.0) == pytest.approx([0.2, 0.4, 0.6, 0.8])
+    assert Hand().parts(0.0, 1.0) == []
+
+
+@pytest.mark.parametrize(
+    ("drawn", "hand", "fault"),
+    [
+        (Elevations((0.6, 0.4, 0.5), front=Path(((0.3, 0.0), (0.3, 0.5), (0.3, 0.5001), (-0.3, 0.5), (-0.3, 0.0)))), Hand("front", 0.05, held=2), "coincide"),
+        (Elevations((0.6, 0.6, 0.5), front=Path(((0.3, 0.0), (-0.1, 0.5))), turned=True), Hand("front"), "a radius is not negative"),
+    ],
+)
+def test_what_a_hand_cannot_have_meant_is_refused(drawn: Elevations, hand: Hand, fault: str) -> None:
+    with pytest.raises(StandError, match=fault) as refused:
+        drawn_on(Box("t"), drawn, hand)
+    assert refused.value.place == "front"
+
+
+def test_a_face_gives_its_outer_ring_and_its_holes() -> None:
+    """Areas by the shoelace formula: anticlockwise outside, clockwise within."""
+    hole = Path(((-0.3, 0.2), (0.3, 0.2), (0.3, 0.8), (-0.3, 0.8)))
+    solid = solid_of(Outline("f", outline=Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 1.0), (-0.5, 1.0))), holes=(hole,), depth_m=0.2), 1e-3)
+    rings = solid.rings(solid.face_name.index("front"))
+    areas = [float((np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0) / 2) @ solid.normal[solid.face_name.index("front")]) for ring in rings]
+    assert areas == pytest.approx([1.0, -0.36])
+
+
+def test_end_on_turns_run_evenly_from_the_side_to_the_end() -> None:
+    """Handbook section 3: quarters of a right angle."""
+    assert end_on_turns(5) == [0.0, 22.5, 45.0, 67.5, 90.0]
+    assert end_on_turns(2) == [0.0, 90.0]

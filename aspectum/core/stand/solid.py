@@ -96,6 +96,14 @@ class Solid:
     def faces(self) -> int:
         return len(self.offset)
 
+    def rings(self, face: int) -> list[Floats]:
+        """Corners (k, 3) of a face's rings: the outer one anticlockwise seen from outside, then its holes."""
+        sides = self.sides[self.side_start[face] : self.side_start[face + 1]]
+        corners = self.offset[face] * self.normal[face] + sides[:, :1] * self.across[face] + sides[:, 1:2] * self.along[face]
+        # a ring ends where the next side does not begin at its end
+        ends = 1 + np.flatnonzero(np.any(sides[:-1, 2:4] != sides[1:, 0:2], axis=1))
+        return np.split(corners, ends)
+
     def placed(self, turn: Floats, at: Floats) -> Solid:
         """The same surface turned by ``turn`` (3, 3) and carried to ``at`` (3,); its box (``low``, ``high``) stays in its own frame."""
         normal = self.normal @ turn.T

@@ -49,6 +49,11 @@ def quarter_turns(count: int) -> list[float]:
     return found[:count]
 
 
+def end_on_turns(count: int) -> list[float]:
+    """``count`` turns (degrees), two at least, evenly from what is round lying on its side (0) to its end (90)."""
+    return [90.0 * k / (count - 1) for k in range(count)]
+
+
 def poses(thing: AnyThing, turns_deg: list[float], about: About, picture: View, pitch_deg: float = 0.0, marks_deg: tuple[float, ...] = ()) -> list[Pose]:
     """``thing`` alone, in the middle of a square parallel view of ``picture``'s size, once for each of ``turns_deg``.
 

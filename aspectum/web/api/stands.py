@@ -9,6 +9,7 @@ from pydantic import Field
 from spectree import Response as Answers
 
 from aspectum.core.stand.camera import Parallel
+from aspectum.core.stand.drawn_on import Hand
 from aspectum.core.stand.presets import Preset
 from aspectum.core.stand.turning import MOST_POSES, About
 from aspectum.formats.sheet import SightingSheet
@@ -17,7 +18,7 @@ from aspectum.formats.stand import AnyStandThing, StandDrawing, StandFile, Stand
 from aspectum.formats.stand_shown import DrawnElevations, StandElevations, StandSolids, StandTurning
 from aspectum.service import pictures, stands
 from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view, stepped_view
-from aspectum.service.stand_elevations import HowDrawn, stand_elevations
+from aspectum.service.stand_elevations import stand_elevations
 from aspectum.service.stand_solids import stand_solids
 from aspectum.service.stand_things import new_thing
 from aspectum.service.stand_turning import stand_turning
@@ -242,8 +243,8 @@ def thing_more(json: SetUpKind) -> NewThing:
 @spec.validate(resp=Answers(HTTP_200=StandElevations), operation_id="elevations")
 def elevations(json: ElevationsAsked) -> StandElevations:
     """A thing in plan and elevations, made anew where something is drawn on them."""
-    how = HowDrawn(json.by, json.grid_m, tuple(json.symmetrical), json.divisions, json.bays, json.held, json.typed)
-    return stand_elevations(json.thing, json.drawn, how)
+    hand = Hand(json.by, json.grid_m, tuple(json.symmetrical), json.divisions, json.bays, json.held, json.typed)
+    return stand_elevations(json.thing, json.drawn, hand)
 
 
 @blueprint.post("/stand/turning")

@@ -2,6 +2,7 @@ import { type QueryKey, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError } from "../api/client";
 import { newMark } from "../api/mark";
+import { newest } from "../api/newest";
 import { begin, type History, keep, preview, redo, shown, undo } from "./history";
 import { discard, type Left, leftBehind, readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 
@@ -192,24 +193,20 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
     [pump, stash],
   );
 
-  // answer while a hand moves: one question at a time, always the newest
-  const asking = useRef(false);
-  const question = useRef<D | null>(null);
-  const ask = useCallback(async () => {
-    if (asking.current) return;
-    asking.current = true;
-    while (question.current) {
-      const document = question.current;
-      question.current = null;
-      try {
-        const number = ++asked.current;
-        hear(number, await ways.ask(document));
-      } catch {
-        // the next change asks again; saving reports a lost connection
-      }
-    }
-    asking.current = false;
-  }, [hear, ways]);
+  // answer while a hand moves
+  const [questions] = useState(newest);
+  const ask = useCallback(
+    (document: D) =>
+      questions.ask(async () => {
+        try {
+          const number = ++asked.current;
+          hear(number, await ways.ask(document));
+        } catch {
+          // the next change asks again; saving reports a lost connection
+        }
+      }),
+    [hear, questions, ways],
+  );
 
   const change = useCallback(
     (next: D) => {
@@ -221,8 +218,7 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
   const show = useCallback(
     (next: D | null) => {
       setHistory((h) => preview(h, next));
-      question.current = next ?? kept.current;
-      void ask();
+      ask(next ?? kept.current);
     },
     [ask],
   );

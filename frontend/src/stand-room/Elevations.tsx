@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type ApiError, call } from "../api/client";
+import { newest } from "../api/newest";
 import type { DrawnElevations, Outlined, Point, StandElevations, StandThing } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { NumberInput } from "../ui/NumberInput";
@@ -42,8 +43,7 @@ export function Elevations({
   const [halves, setHalves] = useState<On[]>([]);
   const [division, setDivision] = useState<(typeof DIVISIONS)[number]>("none");
   const [bays, setBays] = useState(5);
-  const busy = useRef(false);
-  const waiting = useRef<{ body: Asked; done: boolean } | null>(null);
+  const [questions] = useState(newest);
   // what a drag has shown and not kept yet
   const live = useRef<StandThing | null>(null);
   // what it is drawn on: the thing as it was kept last, not as a drag has it for now
@@ -57,35 +57,28 @@ export function Elevations({
     [division, bays],
   );
 
-  /** One question at a time, always the newest; what is refused is said, and the thing stays as it was. */
+  /** What is refused is said, and the thing stays as it was. */
   const send = useCallback(
-    async (body: Asked, done: boolean, change: boolean) => {
-      waiting.current = { body, done };
-      if (busy.current) return;
-      busy.current = true;
-      while (waiting.current) {
-        const next = waiting.current;
-        waiting.current = null;
+    (body: Asked, done: boolean, change: boolean) =>
+      questions.ask(async () => {
         try {
-          const found = await ask(next.body);
+          const found = await ask(body);
           setShown(found);
           // it stays as it is while the thing grows under the hand
           setGrid((old) => old ?? gridFor(found.size_m));
           setFault("");
-          live.current = next.done ? null : found.thing;
-          if (change) onThing(found.thing, next.done);
+          live.current = done ? null : found.thing;
+          if (change) onThing(found.thing, done);
         } catch (error) {
           setFault((error as ApiError).message);
+          if (!done) return;
           // a drag that ends where nothing can be leaves the thing as it last could
-          if (!next.done) continue;
           const last = live.current;
           live.current = null;
           if (last) onThing(last, true);
         }
-      }
-      busy.current = false;
-    },
-    [onThing],
+      }),
+    [onThing, questions],
   );
 
   // the thing may have been changed elsewhere: by undo, or in its fields
@@ -93,16 +86,16 @@ export function Elevations({
   const key = JSON.stringify([thing, parts]);
   useEffect(() => {
     const told = shown && JSON.stringify([shown.thing, parts]);
-    if (known.current === key || told === key || busy.current) return;
+    if (known.current === key || told === key || questions.busy()) return;
     known.current = key;
-    void send({ thing, ...parts }, true, false);
-  }, [key, parts, send, shown, thing]);
+    send({ thing, ...parts }, true, false);
+  }, [key, parts, questions, send, shown, thing]);
 
   const drawn = shown?.drawn ?? null;
   const size = shown?.size_m ?? [1, 1, 1];
   const grid = picked ?? gridFor(size);
   const put = (next: DrawnElevations, by: On, held: number | null, done: boolean, symmetrical = halves) =>
-    void send({ thing: base.current, drawn: next, by, held, grid_m: grid, symmetrical, ...parts }, done, true);
+    send({ thing: base.current, drawn: next, by, held, grid_m: grid, symmetrical, ...parts }, done, true);
   const outline = (on: On): Outlined | null => (on === "front" ? drawn?.front : drawn?.side) ?? null;
   const begin = (on: On) => {
     if (!drawn) return;
@@ -119,11 +112,7 @@ export function Elevations({
   const typed = (n: number, value: number | null, done = true, grid_m: number | null = null) => {
     if (!drawn || value === null) return;
     const next = drawn.size_m.map((old, i) => (i === n ? value : old)) as [number, number, number];
-    void send(
-      { thing: base.current, drawn, typed: next, held: grid_m === null ? null : n, grid_m, ...parts },
-      done,
-      true,
-    );
+    send({ thing: base.current, drawn, typed: next, held: grid_m === null ? null : n, grid_m, ...parts }, done, true);
   };
   // a side that is pulled snaps to the grid; both halves of the plan move alike
   const pulled = (across: number, up: number, upHalves: boolean) => ({
@@ -252,11 +241,7 @@ export function Elevations({
                         type="button"
                         className="btn btn-sm"
                         onClick={() =>
-                          void send(
-                            { thing, drawn: { ...drawn, [on]: null, widths: [], holes: [] }, ...parts },
-                            true,
-                            true,
-                          )
+                          send({ thing, drawn: { ...drawn, [on]: null, widths: [], holes: [] }, ...parts }, true, true)
                         }
                       >
                         Back to a rectangle

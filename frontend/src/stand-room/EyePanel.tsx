@@ -2,7 +2,7 @@ import { ZoomIn, ZoomOut } from "lucide-react";
 import type { StandFile, StandView } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { viewOf } from "./edits";
-import { distanceTo, type Spot } from "./eye";
+import { distanceTo, pitchTo, type Spot } from "./eye";
 import { LENS, OBLIQUE, SUN, VIEW } from "./fields";
 import { Measures } from "./Measures";
 import { DAYLIGHT } from "./shading";
@@ -85,7 +85,7 @@ export function EyePanel({
               type="checkbox"
               className="checkbox checkbox-sm"
               checked={level}
-              onChange={(event) => onView({ ...view, pitch_deg: event.target.checked ? 0 : tiltTo(view, pivot) })}
+              onChange={(event) => onView({ ...view, pitch_deg: event.target.checked ? 0 : pitchTo(view, pivot) })}
             />
             look level
           </label>
@@ -118,12 +118,6 @@ export function EyePanel({
       )}
     </section>
   );
-}
-
-/** The pitch at which the middle of the set-up comes to the middle of the picture. */
-function tiltTo(view: StandView, pivot: Spot): number {
-  const away = Math.hypot(pivot[0] - view.eye_m[0], pivot[1] - view.eye_m[1]);
-  return (Math.atan2(pivot[2] - view.eye_m[2], away) * 180) / Math.PI;
 }
 
 function viewWords(view: StandView, pivot: Spot): string {

@@ -109,9 +109,14 @@ export function raised(view: StandView, pivot: Spot, by_m: number): StandView {
   const eye_m: Spot = [view.eye_m[0], view.eye_m[1], z];
   if (view.parallel || view.pitch_deg === 0 || Math.abs(view.pitch_deg) > STRAIGHT_DEG || away < 1e-6)
     return { ...view, eye_m };
-  const seen = (height: number) => Math.atan2(pivot[2] - height, away) / RAD;
-  const pitch = view.pitch_deg + seen(z) - seen(view.eye_m[2]);
+  const pitch = view.pitch_deg + pitchTo({ ...view, eye_m }, pivot) - pitchTo(view, pivot);
   return { ...view, eye_m, pitch_deg: Math.min(STRAIGHT_DEG, Math.max(-STRAIGHT_DEG, pitch)) };
+}
+
+/** The pitch at which `pivot` comes to the middle of the picture's height. */
+export function pitchTo(view: StandView, pivot: Spot): number {
+  const away = Math.hypot(pivot[0] - view.eye_m[0], pivot[1] - view.eye_m[1]);
+  return Math.atan2(pivot[2] - view.eye_m[2], away) / RAD;
 }
 
 function wrapHeading(degrees: number): number {

@@ -83,7 +83,7 @@ export const PARTS = {
   },
   flights: {
     name: "Steps",
-    fresh: { wall: "front", from_left_m: 0.3, width_m: 1, count: 3 },
+    fresh: { wall: "front", from_left_m: 0.6, width_m: 1, count: 3 },
     measures: [
       metres(["from_left_m"], "middle, from left", 0),
       metres(["width_m"], "width"),

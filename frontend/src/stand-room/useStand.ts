@@ -1,5 +1,6 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { call } from "../api/client";
+import { newest } from "../api/newest";
 import { readStand, standsQuery } from "../api/queries";
 import type { StandDrawing, StandFile, StandFull, StandSolids } from "../api/types";
 import type { Tabs } from "../sheet/stash";
@@ -33,28 +34,18 @@ export function useStand(full: StandFull, tabs: Tabs): OpenStand {
   return useKept(whole(full), tabs, ways);
 }
 
-/** The surfaces of the things that are set up: one question at a time, always the newest; walking round asks nothing. */
+/** The surfaces of the things that are set up, asked anew when these change; walking round asks nothing. */
 export function useSolids(things: StandFile["things"]): StandSolids | null {
   const [solids, setSolids] = useState<StandSolids | null>(null);
-  const asking = useRef(false);
-  const question = useRef<StandFile["things"] | null>(null);
+  const [questions] = useState(newest);
   useEffect(() => {
-    question.current = things;
-    const ask = async () => {
-      if (asking.current) return;
-      asking.current = true;
-      while (question.current) {
-        const document: StandFile = { things: question.current };
-        question.current = null;
-        try {
-          setSolids(await call("post", "/api/stand/solids", { body: { document } }));
-        } catch {
-          // what cannot be is said when it is saved; what was shaded stays
-        }
+    questions.ask(async () => {
+      try {
+        setSolids(await call("post", "/api/stand/solids", { body: { document: { things } } }));
+      } catch {
+        // what cannot be is said when it is saved; what was shaded stays
       }
-      asking.current = false;
-    };
-    void ask();
-  }, [things]);
+    });
+  }, [questions, things]);
   return solids;
 }
