@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased, sessionmaker
 
 from aspectum.core.drawing.expected import expected_places
-from aspectum.core.practice.skills import ReadFrom, critique_readings
+from aspectum.core.practice.recorded import ReadFrom, critique_readings
 from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
@@ -26,7 +26,7 @@ from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, 
 from aspectum.service.critique_page import Page
 from aspectum.service.errors import Missing
 from aspectum.service.people import person_here
-from aspectum.service.readings import record
+from aspectum.service.readings import record, skills_on
 from aspectum.service.since import Since, since
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
@@ -251,8 +251,7 @@ def record_critique(session: Session, person: Person, sheet: Sheet, document: Si
     except Exception:
         log.exception("the readings of a drawing could not be kept")
         return
-    rims = core_laid(against, "the subject").rims
-    record(session, person, sheet, ReadFrom.CRITIQUE, critique_readings(found, {s.id: s.kind for s in against.sightings}, rims))
+    record(session, person, sheet, ReadFrom.CRITIQUE, critique_readings(found, {s.id: s.kind for s in against.sightings}, skills_on(against)))
 
 
 @dataclass(frozen=True)

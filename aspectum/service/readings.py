@@ -8,9 +8,11 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from aspectum.core.check import check
-from aspectum.core.practice.skills import ReadFrom, SkillReading, judgement_readings, top_rim_readings
+from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, judgement_readings, sides_of
+from aspectum.core.practice.skills import Skill
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import LengthSighting
 from aspectum.service.from_sheet import laid_on
 from aspectum.service.life import life_on, not_laid
 from aspectum.store.models import Person, Reading, Sheet
@@ -33,7 +35,16 @@ def judged_on(sheet: SightingSheet) -> list[SkillReading]:
     except Exception:
         log.exception("the judgements of a sheet could not be read")
         return []
-    return judgement_readings(findings, laid.rims, top_rim_readings([] if life is None else life.rims))
+    return judgement_readings(findings, skills_on(sheet))
+
+
+def skills_on(sheet: SightingSheet) -> SkillsOn:
+    """What the sightings of a sheet are of, laid on its picture and read from life."""
+    laid, life = laid_on(sheet), life_on(sheet)
+    lengths = {s.id: s.along for s in sheet.sightings if isinstance(s, LengthSighting)}
+    if life is None:
+        return SkillsOn(laid.edges, laid.rims, lengths)
+    return SkillsOn(laid.edges, laid.rims, lengths, sides_of([t for form in life.forms for t in form.tilts]), life.rims)
 
 
 def judged(sighting: object) -> bool:
@@ -48,16 +59,21 @@ def record_judgements(session: Session, person: Person, sheet: Sheet, document: 
     record(session, person, sheet, ReadFrom.JUDGEMENT, judged_on(document))
 
 
+def _number_of(skill: str) -> str:
+    """Which number of a sighting a skill is of: its skill may change as more is laid on the sheet, and its moment stays."""
+    return skill if skill in (Skill.MINOR_AXIS, Skill.LENGTH_ACROSS, Skill.LENGTH_UP, Skill.LENGTH_ALONG) else ""
+
+
 def record(session: Session, person: Person, sheet: Sheet, source: ReadFrom, readings: list[SkillReading]) -> None:
     """Keep what now stands on a sheet: what did not change keeps its moment, what is gone from it goes."""
-    kept = {(r.skill, r.sighting): r for r in session.scalars(select(Reading).where(Reading.sheet_id == sheet.id, Reading.source == source))}
+    kept = {(_number_of(r.skill), r.sighting): r for r in session.scalars(select(Reading).where(Reading.sheet_id == sheet.id, Reading.source == source))}
     for r in readings:
-        old = kept.pop((r.skill, r.sighting), None)
-        if old is not None and (old.judged, old.truth) == (r.judged, r.truth):
+        old = kept.pop((_number_of(r.skill), r.sighting), None)
+        if old is not None and (old.skill, old.judged, old.truth) == (r.skill, r.judged, r.truth):
             continue
-        values = {"judged": r.judged, "truth": r.truth, "truth_sd": r.truth_sd, "unit": r.unit.value}
+        values = {"judged": r.judged, "truth": r.truth, "truth_sd": r.truth_sd, "unit": r.unit.value, "skill": r.skill.value}
         if old is None:
-            session.add(Reading(person_id=person.id, sheet_id=sheet.id, skill=r.skill.value, source=source.value, sighting=r.sighting, **values))
+            session.add(Reading(person_id=person.id, sheet_id=sheet.id, source=source.value, sighting=r.sighting, **values))
         else:
             for name, value in values.items():
                 setattr(old, name, value)

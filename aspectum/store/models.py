@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import JSON, DateTime, Double, ForeignKey, MetaData, String
+from sqlalchemy import JSON, DateTime, Double, ForeignKey, MetaData, String, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
 
@@ -132,16 +132,81 @@ class Drawing(Base):
     photo: Mapped[Picture] = relationship(lazy="joined")
 
 
+class PracticeSet(Base):
+    """A set of ``length`` questions, of one ``skill`` or chosen; ``seed`` and what is in the record when it begins settle which. ``repeat_of``: the set
+    whose questions are asked again.
+    """
+
+    __tablename__ = "practice_sets"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    seed: Mapped[int]
+    length: Mapped[int]
+    skill: Mapped[str | None] = mapped_column(String(40))
+    repeat_of: Mapped[str | None] = mapped_column(ForeignKey("practice_sets.id", ondelete="SET NULL"))
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+
+
+class PracticeQuestion(Base):
+    """A question of a set: ``document`` holds all of it, the truth too; ``answer`` what was committed, and ``judged`` and ``truth`` what that came to in
+    the skill's unit. ``sheet_id``: the sheet of one's own that it is about.
+    """
+
+    __tablename__ = "practice_questions"
+    __table_args__ = (UniqueConstraint("set_id", "number"),)
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    set_id: Mapped[str] = mapped_column(ForeignKey("practice_sets.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    skill: Mapped[str] = mapped_column(String(40))
+    sheet_id: Mapped[str | None] = mapped_column(ForeignKey("sheets.id", ondelete="SET NULL"))
+    document: Mapped[dict[str, Any]] = mapped_column(JSON)
+    asked_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    answered_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    answer: Mapped[Any | None] = mapped_column(JSON)
+    judged: Mapped[float | None] = mapped_column(Double)
+    truth: Mapped[float | None] = mapped_column(Double)
+    seconds: Mapped[float | None] = mapped_column(Double)
+
+    set: Mapped[PracticeSet] = relationship(lazy="joined")
+
+
+class TimedDrawing(Base):
+    """A drawing against the clock: ``shares`` of its phases by name, ``ended_s`` the seconds of drawing at which each was left, ``paused_s`` apart.
+    ``sheet_id``, ``stand_id``: what was drawn, where that is kept here; ``holds`` and ``next_time``: what the student wrote at the end.
+    """
+
+    __tablename__ = "timed_drawings"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    title: Mapped[str] = mapped_column(String(200))
+    sheet_id: Mapped[str | None] = mapped_column(ForeignKey("sheets.id", ondelete="SET NULL"))
+    stand_id: Mapped[str | None] = mapped_column(ForeignKey("stands.id", ondelete="SET NULL"))
+    minutes: Mapped[float] = mapped_column(Double)
+    shares: Mapped[dict[str, float]] = mapped_column(JSON)
+    ended_s: Mapped[list[float]] = mapped_column(JSON, default=list)
+    paused_s: Mapped[float] = mapped_column(Double, default=0.0)
+    holds: Mapped[str] = mapped_column(String(1000), default="")
+    next_time: Mapped[list[str]] = mapped_column(JSON, default=list)
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
+    finished_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+
+
 class Reading(Base):
-    """One reading of a skill: what was judged, or drawn, beside what it should be. ``sheet_id``: where it was made, while that is kept."""
+    """One reading of a skill: what was judged, drawn or answered, beside what it should be. ``sheet_id``, ``question_id``: where it was made, while that is
+    kept; ``difficulty`` of a question, 0 to 1.
+    """
 
     __tablename__ = "readings"
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
     sheet_id: Mapped[str | None] = mapped_column(ForeignKey("sheets.id", ondelete="SET NULL"), index=True)
-    made_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
-    skill: Mapped[str] = mapped_column(String(20))
+    question_id: Mapped[str | None] = mapped_column(ForeignKey("practice_questions.id", ondelete="SET NULL"))
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now, index=True)
+    skill: Mapped[str] = mapped_column(String(40))
     source: Mapped[str] = mapped_column(String(20))
     sighting: Mapped[str] = mapped_column(String(80))
     judged: Mapped[float]
@@ -149,3 +214,4 @@ class Reading(Base):
     truth_sd: Mapped[float | None]
     unit: Mapped[str] = mapped_column(String(20))
     seconds: Mapped[float | None]
+    difficulty: Mapped[float | None] = mapped_column(Double)

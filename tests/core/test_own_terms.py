@@ -11,7 +11,8 @@ from aspectum.core.check import check
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import critique
 from aspectum.core.drawing.own import Meets, own_terms
-from aspectum.core.practice.skills import ReadFrom, Skill, SkillUnit, critique_readings, judgement_readings, top_rims
+from aspectum.core.practice.recorded import ReadFrom, SkillsOn, critique_readings, judgement_readings, top_rims
+from aspectum.core.practice.skills import Skill, SkillUnit
 from aspectum.core.sightings import Edge, Family, Kind, Plane, Rim, Setup
 from aspectum.core.tolerance import FREEHAND
 from tests import worked
@@ -74,10 +75,11 @@ def test_judgements_become_readings_of_their_skill() -> None:
     """A tilt judged at 14 of 11.3 sighted is 2.7 too steep; one judged at 89 of -89 is 2 off, not 178."""
     edges = [replace(worked.EDGES[0], judged_tilt_deg=14.0), *worked.EDGES[1:]]
     edges.append(Edge("u", "box", Family.UPRIGHT, (300.0, 100.0), (303.0, 300.0), judged_tilt_deg=89.0))
-    readings = {r.sighting: r for r in judgement_readings(check(worked.SETUP, edges).findings, [])}
+    readings = {r.sighting: r for r in judgement_readings(check(worked.SETUP, edges).findings, SkillsOn(edges))}
     first = readings[worked.EDGES[0].id]
-    assert (first.skill, first.source, first.unit) == (Skill.EDGE_TILT, ReadFrom.JUDGEMENT, SkillUnit.DEGREES)
-    assert abs(first.judged - first.truth) == pytest.approx(abs(14.0 - 11.31), abs=0.02)
+    assert (first.skill, first.source, first.unit) == (Skill.LEFT_ABOVE, ReadFrom.JUDGEMENT, SkillUnit.DEGREES)
+    assert first.error == pytest.approx(14.0 - 11.31, abs=0.02)
+    assert readings["u"].skill is Skill.UPRIGHT_LEAN
     assert abs(readings["u"].judged - readings["u"].truth) < 3.0 and set(readings) == {worked.EDGES[0].id, "u"}
 
 
@@ -92,8 +94,8 @@ def test_a_critique_leaves_readings_of_eye_level_and_vanishing_points() -> None:
     subject = paper_subject(rng, "one box")
     theirs, mine = sighted(subject, rng, 0.3), on_paper(subject, [Fault("eye-level", 0.4)], rng, wobble=0.0)
     found = critique(compare(theirs, mine, 1 / PAPER_DPMM), theirs, mine, FREEHAND)
-    readings = critique_readings(found, {e.id: Kind.EDGE for e in theirs.edges}, [])
+    readings = critique_readings(found, {e.id: Kind.EDGE for e in theirs.edges}, SkillsOn(theirs.edges))
     level = next(r for r in readings if r.skill is Skill.EYE_LEVEL)
     assert (level.judged - level.truth) == pytest.approx(0.4, abs=0.05) and level.unit is SkillUnit.NEAR_UPRIGHTS and (level.truth_sd or 0) > 0
-    assert {r.skill for r in readings} >= {Skill.EDGE_TILT, Skill.PROPORTION, Skill.EYE_LEVEL}
-    assert all(r.unit is SkillUnit.PER_CENT and r.truth == 100.0 for r in readings if r.skill is Skill.PROPORTION)
+    assert {r.skill for r in readings} >= {Skill.LEFT_BELOW, Skill.RIGHT_BELOW, Skill.LENGTH_UP, Skill.LENGTH_ALONG, Skill.EYE_LEVEL}
+    assert all(r.unit is SkillUnit.PER_CENT and r.truth == 100.0 for r in readings if r.skill is Skill.LENGTH_UP)

@@ -1,0 +1,17 @@
+"""How hard the next question of a skill is: a weighted up-and-down rule that settles where three answers in four are within tolerance.
+
+Kaernbach (Perception & Psychophysics 49, 1991): a step up after a right answer, a step three times as large down after a wrong one, so that up and down
+balance where right answers are three times as frequent.
+"""
+
+from __future__ import annotations
+
+EASIEST, HARDEST, FIRST = 0.0, 1.0, 0.3
+RIGHT_SHARE = 0.75
+STEP_UP = 0.05
+STEP_DOWN = STEP_UP * RIGHT_SHARE / (1.0 - RIGHT_SHARE)
+
+
+def next_difficulty(last: float, right: bool) -> float:
+    """The difficulty, 0 to 1, after one answer at ``last``."""
+    return min(HARDEST, max(EASIEST, last + (STEP_UP if right else -STEP_DOWN)))

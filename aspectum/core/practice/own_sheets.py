@@ -1,0 +1,80 @@
+"""Questions from a student's own sheets: sightings that hold, and whose implied value is so tight that an answer can be measured by it."""
+
+from __future__ import annotations
+
+import math
+
+from aspectum.core.findings import Finding
+from aspectum.core.practice.question import Instrument, Mark, Number, Question, Role, Told
+from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, rim_skill
+from aspectum.core.practice.skills import Skill, tolerance_of
+from aspectum.core.sightings import Along, Edge, Kind, Length, Point, Rim
+from aspectum.core.tolerance import Tolerances, Verdict
+
+TIGHT = 1 / 3  # of the tolerance, that the truth's ± may be: as with a reading's own share of the spread
+OWN_DIFFICULTY = 0.5  # nothing says how hard a picture of one's own is
+ALONG = {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP, Along.EDGE: Skill.LENGTH_ALONG}
+
+
+def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length], tolerances: Tolerances) -> list[Question]:
+    """A question for each sighting that can be asked again, in the order of ``findings``. The truth weighs sighted and implied by their ±."""
+    edges, rims, measured = {e.id: e for e in laid.edges}, {r.id: r for r in laid.rims}, {length.id: length for length in lengths}
+    unit = next((length for length in lengths if length.unit), None)
+    far = far_edges(laid.edges)
+    found = []
+    for f in findings:
+        known = _truth(f)
+        if known is None:
+            continue
+        truth, sd = known
+        question: Question | None = None
+        if f.kind is Kind.EDGE and f.sighting in edges:
+            question = _of_edge(edges[f.sighting], truth, sd, f.sighting in far)
+        elif f.kind is Kind.RIM and f.sighting in rims and f.rim is not None:
+            question = _of_rim(rims[f.sighting], truth, sd, f.sighting in laid.tops, f.sighting in laid.standing)
+        elif f.kind is Kind.LENGTH and f.sighting in measured and unit is not None and f.sighting != unit.id:
+            question = _of_length(measured[f.sighting], unit, truth, sd)
+        if question is not None and (question.truth_sd or 0.0) <= TIGHT * tolerance_of(question.skill, tolerances):
+            found.append(question)
+    return found
+
+
+def _truth(f: Finding) -> tuple[float, float] | None:
+    if f.verdict is not Verdict.HOLDS or f.sighted is None or f.implied is None or not f.sighted_sd or not f.implied_sd:
+        return None
+    by_sight, by_rest = f.sighted_sd**-2, f.implied_sd**-2
+    return (f.sighted * by_sight + f.implied * by_rest) / (by_sight + by_rest), 1.0 / math.sqrt(by_sight + by_rest)
+
+
+def _of_edge(edge: Edge, truth: float, sd: float, far: bool) -> Question:
+    skill = edge_skill(edge.family, truth, far)
+    told = Told.LEAN if skill is Skill.UPRIGHT_LEAN else Told.TILT
+    line = (Mark(Role.ASKED, (edge.p, edge.q)),)
+    return Question(skill, OWN_DIFFICULTY, Instrument.NEEDLE, None, None, line, Number(told, truth), line, truth_sd=sd)
+
+
+def _of_rim(rim: Rim, truth: float, sd: float, top: bool, standing: bool) -> Question | None:
+    points = tuple(rim.points) or (() if rim.ends is None or rim.near is None else (rim.ends[0], rim.near, rim.ends[1]))
+    if not points:
+        return None
+    marks: tuple[Mark, ...] = tuple(Mark(Role.ASKED, (p,)) for p in points)
+    return Question(rim_skill(not standing, top, truth), OWN_DIFFICULTY, Instrument.ELLIPSE, None, None, marks, Number(Told.DEGREE, truth), marks, truth_sd=sd)
+
+
+def _of_length(length: Length, unit: Length, truth: float, sd: float) -> Question | None:
+    if truth <= 0.0:
+        return None
+    asked: tuple[Point, Point] = (length.p, length.q)
+    marks = (Mark(Role.UNIT, (unit.p, unit.q)), Mark(Role.ASKED, asked, "A"))
+    return Question(
+        ALONG[length.along],
+        OWN_DIFFICULTY,
+        Instrument.STICK,
+        None,
+        None,
+        marks,
+        Number(Told.RATIO, truth),
+        (Mark(Role.ASKED, asked),),
+        told=(("ratio", truth),),
+        truth_sd=100.0 * sd / truth,
+    )
