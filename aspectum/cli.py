@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from aspectum.core.drawing.hand import Hand
     from aspectum.core.tolerance import Tolerances
     from aspectum.formats.critique import Critique
+    from aspectum.formats.logbook import LogbookLine
     from aspectum.formats.plan import Plan
     from aspectum.formats.report import Report
     from aspectum.formats.sheet import SightingSheet
@@ -356,6 +357,41 @@ def plan_table(found: Plan) -> str:
         lines.append(f"  tilts        {table.form or ''} {table.family}, by units above eye level: {rows}")
     lines += [f"  note: {note}" for note in found.notes]
     return "\n".join(lines)
+
+
+@main.command()
+@click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON line a skill.")
+def logbook(files: tuple[Path, ...], as_json: bool) -> None:
+    """Bias and spread, with their 95 % intervals, of every skill in the logbooks FILES (CSV).
+
+    Exits 0 when all were read, 2 when any could not be.
+    """
+    from aspectum.formats.logbook import read_logbook
+    from aspectum.service.logbook_lines import logbook_lines
+
+    failed = False
+    for path in files:
+        try:
+            lines = logbook_lines(read_logbook(path.read_bytes()))
+        except Exception as error:  # one logbook that cannot be read must not cost the others
+            click.echo(one_line(path, error), err=True)
+            failed = True
+        else:
+            click.echo("\n".join(line.model_dump_json() for line in lines) if as_json else logbook_table(lines))
+    sys.exit(2 if failed else 0)
+
+
+def logbook_table(lines: list[LogbookLine]) -> str:
+    """A logbook for people."""
+    shown = [f"  {'skill':<20} {'n':>5}  {'bias':>8}  {'95 %':<17}  {'spread':>7}  {'95 %':<16}  unit"]
+    for one in lines:
+        if one.bias is None:
+            shown.append(f"  {one.skill.value:<20} {one.n:>5}  too few to say")
+            continue
+        bias, spread = f"{one.bias_low:+.2f} to {one.bias_high:+.2f}", f"{one.spread_low:.2f} to {one.spread_high:.2f}"
+        shown.append(f"  {one.skill.value:<20} {one.n:>5}  {one.bias:>+8.2f}  {bias:<17}  {one.spread:>7.2f}  {spread:<16}  {one.unit.value}")
+    return "\n".join(shown)
 
 
 @main.command()

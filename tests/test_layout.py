@@ -30,7 +30,7 @@ CORE = {
     "plan": DATA | {"plane", "view", "aids", "life", "plan"},
     "drawing": DATA | {"plane", "view", "aids", "form", "judge", "check", "look", "drawing"},
     "stand": {"sightings", "plane", "stand"},  # its forward camera shares nothing with view
-    "practice": DATA | {"plane", "drawing", "life", "practice"},
+    "practice": DATA | {"plane", "drawing", "life", "stand", "practice"},
     "sightings": set(),
     "tolerance": {"plane"},
     "reasons": {"sightings"},
@@ -39,8 +39,8 @@ CORE = {
     "check": DATA | {"plane", "view", "aids", "form", "judge"},
     "look": DATA | {"plane", "view", "aids", "form", "judge", "check"},
 }
-CORE_LIBRARIES = {"numpy", "numba"}
-STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "functools", "itertools", "math", "statistics", "typing"}
+CORE_LIBRARIES = {"numpy", "numba", "scipy", "fsrs"}
+STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "datetime", "functools", "itertools", "math", "statistics", "typing"}
 SCREENS = ("card", "paper", "plan", "sheets", "sighting", "stand-room")  # in order: the tests are dealt out to two processes, which must name them alike
 FRONT_END = {
     "api": {"api"},

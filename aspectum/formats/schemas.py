@@ -8,6 +8,7 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from aspectum.formats.critique import Critique
+from aspectum.formats.logbook import LogbookLine
 from aspectum.formats.plan import Plan
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
@@ -19,6 +20,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "critique": Critique,
     "plan": Plan,
     "stand": StandFile,
+    "logbook": LogbookLine,
     "stand-drawing": StandDrawing,
     "stand-steps": StandSteps,
 }

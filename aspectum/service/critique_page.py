@@ -17,17 +17,14 @@ from aspectum.formats.critique import Critique, CritiqueCause
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, RimSighting
 from aspectum.service.from_sheet import core_rim
+from aspectum.service.printed import BODY, FAINT, INK, LEADING, MARGIN, SMALL, THICK, THIN, paragraph
 from aspectum.service.typeface import fonts
 
 PNG_DPI = 150
-MARGIN = 42.0  # points
 PICTURE_HIGH = 215.0
-INK, FAINT, MEND, PAPER = "#1d2524", "#6f7b78", "#0b5f63", "#f4f6f2"
+MEND, PAPER = "#0b5f63", "#f4f6f2"
 LIT = "#b5452c"
-BODY, SMALL = 9.2, 7.6
-LEADING = 1.32
 FOOT = MARGIN + 50.0  # above it everything else ends
-THIN, THICK = 0.5, 1.0  # two weights, 1 : 2 (ISO 128-2:2020)
 rendering = threading.Lock()  # the renderer takes one page at a time
 
 
@@ -218,23 +215,3 @@ def cause_block(n: int, cause: CritiqueCause) -> str:
     if cause.instead:
         said += f"<br/>{escape(cause.instead)}"
     return f"{said}<br/><font color='{FAINT}'>{cause.explains:.0%} of what is off</font>"
-
-
-def paragraph(canvas: Any, text: str, x: float, top: float, wide: float, size: float, lines: int, colour: str = INK) -> float:
-    """Draw a paragraph of at most so many lines below ``top``; answers its height."""
-    from reportlab.lib.colors import HexColor
-    from reportlab.lib.styles import ParagraphStyle
-    from reportlab.platypus import Paragraph
-
-    style = ParagraphStyle("body", fontName="Vera", fontSize=size, leading=size * LEADING, textColor=HexColor(colour))
-    block = Paragraph(text, style)
-    _, high = block.wrap(wide, 10_000)
-    most = max(lines, 1) * style.leading
-    if high > most:
-        parts = block.split(wide, most)
-        if not parts:
-            return 0.0
-        block = parts[0]
-        _, high = block.wrap(wide, most)
-    block.drawOn(canvas, x, top - high)
-    return float(high)

@@ -49,12 +49,13 @@ def question_png(question: Question) -> bytes:
     return _written(canvas.marked(question.marks), "PNG")
 
 
-def question_jpeg(question: Question, photo: bytes, scale: float) -> bytes:
-    """A photo of one's own with what is pointed out on it; ``scale``: its pixels over those that the question counts in."""
+def question_jpeg(question: Question, photo: bytes) -> bytes:
+    """A photo of one's own with what is pointed out on it. Raises ``ValueError`` for a question about a set-up."""
+    if question.window is None or question.stand is not None:
+        raise ValueError("the question is about a set-up")
     with Pictures.open(io.BytesIO(photo)) as opened:
         image = np.asarray(opened.convert("RGB")).copy()
-    canvas = Canvas(image, Window(0.0, 0.0, image.shape[1] / scale, image.shape[0] / scale))
-    return _written(canvas.marked(question.marks), "JPEG")
+    return _written(Canvas(image, question.window).marked(question.marks), "JPEG")
 
 
 def _written(image: Image, kind: str) -> bytes:

@@ -21,3 +21,7 @@ class Busy(Exception):
 
 class NoRoom(Exception):
     """The disk or database would not take it; nothing was changed."""
+
+
+class Unfit(Exception):
+    """What was given cannot be; nothing was changed."""

@@ -27,11 +27,17 @@ JSON_BODIES = {
     "stands.thing_more",
     "stands.elevations",
     "stands.turning",
+    "practice.begin_set",
+    "practice.answer_question",
+    "timed.begin_timed",
+    "timed.keep_timed",
+    "timed.note_timed",
 }
 FILE_TYPES = {
     "pictures.add_picture": ("application/octet-stream", "image/"),
     "checking.read_sheet_file": ("application/octet-stream", "application/json"),
     "stand_files.read_stand_file": ("application/octet-stream", "application/json"),
+    "logbook.import_logbook": ("application/octet-stream", "text/csv", "text/plain"),
 }
 
 

@@ -9,8 +9,10 @@ from typing import Any
 from aspectum.web.api.base import spec
 from aspectum.web.api.drawings import PAGES, page
 from aspectum.web.api.exports import EXPORTS, export
+from aspectum.web.api.logbook import logbook_csv, logbook_page
 from aspectum.web.api.pictures import PARTS, picture_file
 from aspectum.web.api.plans import PLANS, plan_file
+from aspectum.web.api.practice import question_picture
 from aspectum.web.api.stand_files import FILES as FILES_OF_STANDS
 from aspectum.web.api.stand_files import stand_file, stand_seen, steps_file, turning_file
 from aspectum.web.problems import MEDIA_TYPE
@@ -54,9 +56,12 @@ STORES_NOTHING = {
 }
 NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
+CSV: Json = {"text/csv": {"schema": {"type": "string"}}}
+PDF: Json = {"application/pdf": {"schema": BINARY}}
 FILES: dict[str, tuple[str, Json]] = {
     "readSheetFile": ("A ``*.sighting.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
     "readStandFile": ("A ``*.stand.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
+    "importLogbook": ("A logbook's CSV", {"application/octet-stream": {"schema": BINARY}, "text/csv": {"schema": BINARY}}),
     "addPicture": ("A JPEG, PNG, WebP or HEIC photo", {"application/octet-stream": {"schema": BINARY}, "image/*": {"schema": BINARY}}),
 }
 
@@ -77,6 +82,9 @@ def complete(described: Json) -> Json:
     paths["/api/drawings/{sheet_id}/critique.{kind}"] = {"get": page_operation()}
     paths["/api/sheets/{sheet_id}/plan.{kind}"] = {"get": plan_operation()}
     paths |= stand_paths()
+    paths["/api/logbook/{name}.csv"] = {"get": file_operation(logbook_csv, "logbookCsv", [path_parameter("name", {"type": "string"})], CSV)}
+    paths["/api/logbook/{name}.pdf"] = {"get": file_operation(logbook_page, "logbookPage", [path_parameter("name", {"type": "string"})], PDF)}
+    paths["/api/practice/questions/{question_id}/picture"] = {"get": question_operation()}
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():
@@ -172,6 +180,11 @@ def stand_paths() -> Json:
             "get": file_operation(turning_file, "turningFile", [stand, thing, *(asked(name) for name in ("poses", "about", "seen_from_deg"))], drawn)
         },
     }
+
+
+def question_operation() -> Json:
+    pictured = {media: {"schema": BINARY} for media in ("image/png", "image/jpeg")}
+    return file_operation(question_picture, "questionPicture", [path_parameter("question_id", {"type": "string"})], pictured)
 
 
 def asked(name: str) -> Json:

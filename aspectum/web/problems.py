@@ -12,7 +12,7 @@ from werkzeug.exceptions import HTTPException
 from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.reading import FormatError, first_fault
 from aspectum.pictures.opening import PictureError
-from aspectum.service.errors import Busy, Missing, NoRoom, Stale
+from aspectum.service.errors import Busy, Missing, NoRoom, Stale, Unfit
 
 log = logging.getLogger(__name__)
 
@@ -58,6 +58,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(NoRoom)
     def no_room(error: NoRoom) -> Response:
         return problem(507, "No room", str(error))
+
+    @app.errorhandler(Unfit)
+    def unfit(error: Unfit) -> Response:
+        return problem(422, "Does not fit", str(error))
 
     @app.errorhandler(PictureError)
     def picture(error: PictureError) -> Response:

@@ -97,5 +97,13 @@ def test_a_critique_leaves_readings_of_eye_level_and_vanishing_points() -> None:
     readings = critique_readings(found, {e.id: Kind.EDGE for e in theirs.edges}, SkillsOn(theirs.edges))
     level = next(r for r in readings if r.skill is Skill.EYE_LEVEL)
     assert (level.judged - level.truth) == pytest.approx(0.4, abs=0.05) and level.unit is SkillUnit.NEAR_UPRIGHTS and (level.truth_sd or 0) > 0
-    assert {r.skill for r in readings} >= {Skill.LEFT_BELOW, Skill.RIGHT_BELOW, Skill.LENGTH_UP, Skill.LENGTH_ALONG, Skill.EYE_LEVEL}
+    assert {r.skill for r in readings} >= {
+        Skill.LEFT_ABOVE,
+        Skill.RIGHT_ABOVE,
+        Skill.FAR_ABOVE,
+        Skill.UPRIGHT_LEAN,
+        Skill.LENGTH_UP,
+        Skill.LENGTH_ALONG,
+        Skill.EYE_LEVEL,
+    }
     assert all(r.unit is SkillUnit.PER_CENT and r.truth == 100.0 for r in readings if r.skill is Skill.LENGTH_UP)

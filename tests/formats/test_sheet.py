@@ -100,7 +100,16 @@ def test_sheet_and_report_fit_the_published_schemas() -> None:
     jsonschema.validate(json.loads(check_sheet(sheet).model_dump_json()), json.loads(schema_text("report")))
     jsonschema.validate(json.loads(judge_drawing(sheet, sheet).model_dump_json()), json.loads(schema_text("critique")))
     jsonschema.validate(json.loads(plan_sheet(sheet).model_dump_json()), json.loads(schema_text("plan")))
-    assert set(SCHEMAS) == {"sighting-sheet", "report", "critique", "plan", "stand", "stand-drawing", "stand-steps"}  # the stand's in test_stand.py
+    assert set(SCHEMAS) == {
+        "sighting-sheet",
+        "report",
+        "critique",
+        "plan",
+        "logbook",
+        "stand",
+        "stand-drawing",
+        "stand-steps",
+    }  # the last in tests of their own
 
 
 def test_a_drawings_sheet_covers_its_paper_exactly() -> None:

@@ -193,14 +193,14 @@ def test_the_readings_of_a_critique_and_of_judgements_are_kept_by_skill(demo: Fl
 
     save(1, sighted["sightings"])
     found = kept()
-    assert {"edge tilt", "proportion", "lower rim", "upper rim", "axis"} <= set(found)
+    assert {"left edge below", "right edge below", "length across", "lower rim", "upper rim", "minor axis"} <= set(found)
     assert found["lower rim"][0] == 4 and found["lower rim"][1] == pytest.approx(-11.0, abs=2.5)
     assert abs(found["upper rim"][1]) < 2.5
     save(2, sighted["sightings"][:3])  # what is gone from the drawing is gone from its record
     assert sum(count for count, _ in kept().values()) < sum(count for count, _ in found.values())
     with sqlite3.connect(tmp_path / "aspectum.sqlite") as database:
         skills = {skill for (skill,) in database.execute("select distinct skill from readings where source = 'judgement'")}
-    assert {"edge tilt", "upper rim", "lower rim", "proportion"} <= skills
+    assert {"left edge below", "right edge below", "upper rim", "lower rim", "upright lean"} <= skills
 
 
 def test_drawings_stand_under_their_subject_and_by_themselves_when_it_is_gone(demo: FlaskClient) -> None:

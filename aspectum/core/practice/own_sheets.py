@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from aspectum.core.findings import Finding
-from aspectum.core.practice.question import Instrument, Mark, Number, Question, Role, Told
+from aspectum.core.practice.question import Instrument, Mark, Number, Question, Role, Told, Window
 from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, rim_skill
 from aspectum.core.practice.skills import Skill, tolerance_of
-from aspectum.core.sightings import Along, Edge, Kind, Length, Point, Rim
+from aspectum.core.sightings import Along, Edge, Kind, Length, Point, Rim, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 
 TIGHT = 1 / 3  # of the tolerance, that the truth's ± may be: as with a reading's own share of the spread
@@ -16,8 +17,9 @@ OWN_DIFFICULTY = 0.5  # nothing says how hard a picture of one's own is
 ALONG = {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP, Along.EDGE: Skill.LENGTH_ALONG}
 
 
-def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length], tolerances: Tolerances) -> list[Question]:
+def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length], setup: Setup, tolerances: Tolerances) -> list[Question]:
     """A question for each sighting that can be asked again, in the order of ``findings``. The truth weighs sighted and implied by their ±."""
+    whole = Window(0.0, 0.0, setup.width_px, setup.height_px)
     edges, rims, measured = {e.id: e for e in laid.edges}, {r.id: r for r in laid.rims}, {length.id: length for length in lengths}
     unit = next((length for length in lengths if length.unit), None)
     far = far_edges(laid.edges)
@@ -35,7 +37,7 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
         elif f.kind is Kind.LENGTH and f.sighting in measured and unit is not None and f.sighting != unit.id:
             question = _of_length(measured[f.sighting], unit, truth, sd)
         if question is not None and (question.truth_sd or 0.0) <= TIGHT * tolerance_of(question.skill, tolerances):
-            found.append(question)
+            found.append(replace(question, window=whole))
     return found
 
 

@@ -100,12 +100,22 @@ def trend(days: Floats, errors: Floats) -> Trend | None:
     return Trend(ends[0], ends[1], Interval(slope * span, (slope - half) * span, (slope + half) * span), span)
 
 
-def running(days: Floats, errors: Floats, every_days: float = WEEK_DAYS) -> list[tuple[float, Standing]]:
-    """The standing in each stretch of ``every_days`` from the first reading on, with the stretch's middle (days); stretches without readings are left out."""
+@dataclass(frozen=True)
+class Week:
+    """A stretch of readings: its middle (``day``), their mean error, and the standing of them alone."""
+
+    day: float
+    mean: float
+    standing: Standing
+
+
+def weeks(days: Floats, errors: Floats) -> list[Week]:
+    """The errors (k,) week by week from the first of ``days`` (k,) on; weeks without readings are left out."""
     if len(days) == 0:
         return []
-    number = np.floor((days - days.min()) / every_days).astype(int)
-    return [(float(days.min() + (k + 0.5) * every_days), standing(errors[number == k])) for k in np.unique(number)]
+    number = np.floor((days - days.min()) / WEEK_DAYS).astype(int)
+    first = float(days.min())
+    return [Week(first + (k + 0.5) * WEEK_DAYS, float(errors[number == k].mean()), standing(errors[number == k])) for k in np.unique(number).tolist()]
 
 
 @dataclass(frozen=True)

@@ -101,17 +101,30 @@ _EDGES = (
     Skill.PARALLEL_EDGE,
     Skill.CORNER_TO_CORNER,
 )
-_RIMS = (Skill.UPPER_RIM, Skill.LOWER_RIM, Skill.RIM_AT_EYE_LEVEL, Skill.LYING_RIM, Skill.WHEEL, Skill.BASE_OF_MOUTH, Skill.TURNING)
+_RIMS = (Skill.UPPER_RIM, Skill.LOWER_RIM, Skill.LYING_RIM, Skill.WHEEL, Skill.BASE_OF_MOUTH, Skill.TURNING)
 _PLACES = (Skill.EYE_LEVEL, Skill.ALIGNMENT, Skill.MISSING_CORNER)
+_SHARES = (
+    Skill.LENGTH_ACROSS,
+    Skill.LENGTH_UP,
+    Skill.LENGTH_ALONG,
+    Skill.MIDDLE,
+    Skill.THIRD,
+    Skill.OTHER_PART,
+    Skill.NEXT_BAY,
+    Skill.MIRROR_POINT,
+    Skill.HEIGHT,
+    Skill.LETTERING,
+)
 KINDS: dict[Skill, SkillKind] = {
     **dict.fromkeys(_EDGES, _TILT),
     **dict.fromkeys(_PLACES, _PLACE),
     **dict.fromkeys(_RIMS, _DEGREE),
-    # an axis is a direction: judged as closely as an edge, among the rims
+    # an axis is a direction, and a rim at eye level a line: judged as closely as an edge, among the rims
     Skill.MINOR_AXIS: SkillKind(Group.RIMS, SkillUnit.DEGREES, Measure.TILT),
+    Skill.RIM_AT_EYE_LEVEL: SkillKind(Group.RIMS, SkillUnit.DEGREES, Measure.TILT),
     # by how much its lines draw in: the near upright over its distance, in per cent, so that a far point is not judged by the metre
     Skill.VANISHING_POINT: SkillKind(Group.PLACES, SkillUnit.PER_CENT, Measure.LENGTH),
-    **dict.fromkeys((s for s in Skill if s not in (*_EDGES, *_PLACES, *_RIMS, Skill.MINOR_AXIS, Skill.VANISHING_POINT)), _SHARE),
+    **dict.fromkeys(_SHARES, _SHARE),
 }
 
 

@@ -12,13 +12,22 @@ from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit
 
 @dataclass(frozen=True)
 class SkillWords:
-    """``title``; ``rule`` of the trade; ``over`` and ``under``: how a positive and a negative bias are told, behind the skill's ``subject``."""
+    """``title``; ``rule`` of the trade; ``over`` and ``under``: how a positive and a negative bias are told, behind the skill's ``subject``, which is
+    ``one`` thing or several.
+    """
 
     title: str
     subject: str
     over: str
     under: str
     rule: str
+    one: bool = False
+
+    @property
+    def called(self) -> str:
+        """The subject at the head of a sentence, with its verb."""
+        mine = self.subject if self.subject.startswith(("the ", "what ")) else f"your {self.subject}"
+        return f"{mine[0].upper()}{mine[1:]} {'runs' if self.one else 'run'}"
 
 
 _STEEP = ("too steep", "too flat")
@@ -63,13 +72,18 @@ WORDS: dict[Skill, SkillWords] = {
         "Corner to corner", "tilts from corner to corner", *_STEEP, "A line that nobody drew, from corner to corner, checks the edges between them."
     ),
     Skill.EYE_LEVEL: SkillWords(
-        "Eye level", "eye level", "too high", "too low", "Above eye level edges fall as they go back, below it they climb; at it they run level."
+        "Eye level", "eye level", "too high", "too low", "Above eye level edges fall as they go back, below it they climb; at it they run level.", one=True
     ),
     Skill.VANISHING_POINT: SkillWords(
         "Vanishing point", "vanishing points", "too near", "too far out", "All level edges of one side run to one point on eye level."
     ),
     Skill.ALIGNMENT: SkillWords(
-        "Plumb alignment", "what stands plumb below a point", "too far to the right", "too far to the left", "A plumb line held over one corner finds another."
+        "Plumb alignment",
+        "what stands plumb below a point",
+        "too far to the right",
+        "too far to the left",
+        "A plumb line held over a corner finds others.",
+        one=True,
     ),
     Skill.MISSING_CORNER: SkillWords(
         "Closing a box",
@@ -77,6 +91,7 @@ WORDS: dict[Skill, SkillWords] = {
         "too high",
         "too low",
         "Both far edges run to the vanishing points of their near fellows; where they cross is the corner.",
+        one=True,
     ),
     Skill.UPPER_RIM: SkillWords("Upper rims", "upper rims", *_OPEN, "A rim opens in proportion to its distance from eye level."),
     Skill.LOWER_RIM: SkillWords("Lower rims", "lower rims", *_OPEN, "Below eye level the lower rim of a form is the rounder one, flat as the table may be."),
@@ -97,11 +112,11 @@ WORDS: dict[Skill, SkillWords] = {
     Skill.LENGTH_ACROSS: SkillWords("Lengths across", "lengths across", "too long", "too short", _UNIT),
     Skill.LENGTH_UP: SkillWords("Lengths up", "lengths up", "too long", "too short", _UNIT),
     Skill.LENGTH_ALONG: SkillWords("Lengths along an edge", "lengths along receding edges", "too long", "too short", _UNIT),
-    Skill.MIDDLE: SkillWords("Middle of a side", "the middle of a side", "too near", "too far", _PART),
+    Skill.MIDDLE: SkillWords("Middle of a side", "the middle of a side", "too near", "too far", _PART, one=True),
     Skill.THIRD: SkillWords("Thirds of a side", "thirds of a side", "too near", "too far", _PART),
     Skill.OTHER_PART: SkillWords("Parts of a side", "parts of a side", "too near", "too far", _PART),
     Skill.NEXT_BAY: SkillWords(
-        "Next bay", "the next bay", "too wide", "too narrow", "A diagonal through the middle of the second upright finds the third; each bay is narrower."
+        "Next bay", "the next bay", "too wide", "too narrow", "A diagonal through the second upright's middle finds the third; each bay is narrower.", one=True
     ),
     Skill.MIRROR_POINT: SkillWords(
         "Mirrored point", "mirrored points", "too far from the middle", "too near the middle", "Equal distances either side of the middle: the nearer is wider."
@@ -139,7 +154,7 @@ def missed(skill: Skill, error: float, right: bool) -> str:
     """An answer's error in a sentence."""
     unit, words = KINDS[skill].unit, WORDS[skill]
     shown = amount(error, unit)
-    if shown.startswith("0°") or shown.startswith("0 "):
+    if shown.startswith(("0°", "0 ")):
         return "As it is."
     return f"{shown} {words.over if error > 0 else words.under}{': within tolerance' if right else ''}."
 
@@ -152,10 +167,9 @@ def bias_words(skill: Skill, found: Standing) -> str:
     half = (found.bias.high - found.bias.low) / 2
     known = f"(n = {found.n}, ±{amount(half, unit).removesuffix(UNITS[unit])})"
     if found.bias.low <= 0.0 <= found.bias.high:
-        sentence = f"Your {words.subject}: no bias that shows {known}; single ones scatter by {amount(found.spread.value, unit)}."
+        sentence = f"{words.title}: no bias that shows {known}; single ones scatter by {amount(found.spread.value, unit)}."
     else:
-        sentence = f"Your {words.subject} run {amount(found.bias.value, unit)} {words.over if found.bias.value > 0 else words.under} {known}."
-    sentence = sentence.replace("Your the ", "The ").replace("Your what ", "What ")
+        sentence = f"{words.called} {amount(found.bias.value, unit)} {words.over if found.bias.value > 0 else words.under} {known}."
     return sentence + (" Much of the scatter is the sightings' own ±." if found.own else "")
 
 
@@ -210,3 +224,22 @@ def prompt(question: Question) -> str:
     if question.skill in (Skill.MIDDLE, Skill.THIRD, Skill.OTHER_PART):
         return f"Where is {_named(question.figure('part'))} of this receding side, counted from its nearer end? Point on the edge A, then commit."
     return {Instrument.ELLIPSE: _OPENING, Instrument.STICK: _COUNT}.get(question.instrument, _TURN)
+
+
+def rule(question: Question) -> str:
+    """The rule that the truth follows, with its figures."""
+    words = WORDS[question.skill].rule
+    match question.skill:
+        case Skill.STEEPER_EDGE:
+            return f"A is {amount(question.figure('A'), SkillUnit.DEGREES)} steep, B {amount(question.figure('B'), SkillUnit.DEGREES)}. {words}"
+        case Skill.MIDDLE | Skill.THIRD | Skill.OTHER_PART:
+            return f"It is drawn {question.figure('drawn'):.2f} of the width from the nearer end. {words}"
+        case Skill.HEIGHT:
+            return f"It is {question.figure('height_m'):.2f} m tall. {words}"
+        case Skill.LENGTH_ACROSS | Skill.LENGTH_UP | Skill.LENGTH_ALONG:
+            return f"It is {question.figure('ratio'):.2f} of the near upright. {words}"
+        case Skill.TURNING:
+            return f"It is turned by {question.figure('turned'):.0f}°, so its end opens by {question.figure('turned'):.0f}°. {words}"
+        case Skill.BASE_OF_MOUTH:
+            return f"The mouth opens {question.figure('mouth'):.0f}°. {words}"
+    return words

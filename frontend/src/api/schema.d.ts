@@ -293,6 +293,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How every skill stands. */
+        get: operations["readLogbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One skill over time. */
+        get: operations["readChart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Readings, the last first, of one skill or of all. */
+        get: operations["listReadings"];
+        put?: never;
+        /** Take a logbook's CSV, sent as the body, into the record. Readings that are there already are not doubled. */
+        post: operations["importLogbook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/{name}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every reading as CSV. */
+        get: operations["logbookCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/{name}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The logbook on one page, for the tutor. */
+        get: operations["logbookPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/paper/find": {
         parameters: {
             query?: never;
@@ -406,6 +492,126 @@ export interface paths {
         put?: never;
         /** Plan the paper of a sheet as it stands, by the paper that is kept with it. */
         post: operations["plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A question, with its answer once it has one. */
+        get: operations["readQuestion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/questions/{question_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Commit an answer; the first one stands. */
+        post: operations["answerQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/questions/{question_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A question's picture, PNG or JPEG; a question's is always the same. */
+        get: operations["questionPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last sets. */
+        get: operations["listSets"];
+        put?: never;
+        /** Begin a set of questions. */
+        post: operations["beginSet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets/{set_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The question that waits for its answer, or the next one. */
+        post: operations["nextQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets/{set_id}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the set has brought, and its answered questions. */
+        get: operations["setSummary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be practised. */
+        get: operations["listSkills"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -979,6 +1185,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/timed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last timed drawings, and what to watch at the next start. */
+        get: operations["listTimed"];
+        put?: never;
+        /** Begin a timed drawing. */
+        post: operations["beginTimed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timed/{timed_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A timed drawing. */
+        get: operations["readTimed"];
+        /** Keep how far it is. */
+        put: operations["keepTimed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timed/{timed_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What holds, and what to watch next time. */
+        put: operations["noteTimed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1081,6 +1340,38 @@ export interface components {
          * @enum {string}
          */
         Along: "edge" | "across" | "upright";
+        /**
+         * AnswerTold
+         * @description What an answer came to, in the skill's unit; ``over``: the truth laid over the picture.
+         */
+        AnswerTold: {
+            /** Answer */
+            answer: number | [
+                number,
+                number
+            ];
+            /** Error */
+            error: number;
+            /** Judged */
+            judged: number;
+            /** Over */
+            over: components["schemas"]["ShownMark"][];
+            /** Right */
+            right: boolean;
+            /** Rule */
+            rule: string;
+            /** Tolerance */
+            tolerance: number;
+            /** Truth */
+            truth: number;
+            /**
+             * Truth Value
+             * @description What the instrument would show: a tilt or a degree, a ratio, metres, or the place of the right choice.
+             */
+            truth_value: number | null;
+            /** Words */
+            words: string;
+        };
         /** Arm */
         Arm: {
             /** Arm Mm */
@@ -1214,6 +1505,16 @@ export interface components {
             title?: string | null;
         };
         /**
+         * BroughtBack
+         * @description ``there``: readings that the record had already.
+         */
+        BroughtBack: {
+            /** Added */
+            added: number;
+            /** There */
+            there: number;
+        };
+        /**
          * BuildingThing
          * @description ``size_m``: of its walls. The ridge runs along its own x; a pent roof rises towards the back.
          */
@@ -1287,6 +1588,10 @@ export interface components {
          * @enum {string}
          */
         CauseKind: "eye-level" | "vanishing-point" | "lean" | "stretch" | "size" | "depth" | "rim" | "stray";
+        /** ChartAsked */
+        ChartAsked: {
+            skill: components["schemas"]["Skill"];
+        };
         /** CheckRequest */
         CheckRequest: {
             document: components["schemas"]["SightingSheet"];
@@ -1735,6 +2040,16 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /** Dot */
+        Dot: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Error */
+            error: number;
         };
         /**
          * DrawFrom
@@ -2540,6 +2855,30 @@ export interface components {
              */
             turned_deg?: number[] | null;
         };
+        /**
+         * Given
+         * @description ``value``: a tilt or a degree, a ratio, metres, or which choice, from 0; ``point``: px of the picture. One of the two.
+         */
+        Given: {
+            /**
+             * Point
+             * @default null
+             */
+            point?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Seconds
+             * @default null
+             */
+            seconds?: number | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+        };
         /** GivenEyeLevel */
         GivenEyeLevel: {
             /** Left Y Px */
@@ -2547,6 +2886,12 @@ export interface components {
             /** Right Y Px */
             right_y_px: number;
         };
+        /**
+         * Group
+         * @description Skills of one kind, which a set of questions does not ask twice running.
+         * @enum {string}
+         */
+        Group: "edges" | "places" | "rims" | "proportions";
         /**
          * Guide
          * @description What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from corner to corner.
@@ -2824,6 +3169,101 @@ export interface components {
          */
         Lies: "below" | "above" | "across";
         /**
+         * Logbook
+         * @description ``weakest``: the skill of which most is known to be off.
+         */
+        Logbook: {
+            /** Notes */
+            notes: components["schemas"]["NextTimeNote"][];
+            /** Readings */
+            readings: number;
+            /** Skills */
+            skills: components["schemas"]["LoggedSkill"][];
+            weakest: components["schemas"]["Skill"] | null;
+        };
+        /**
+         * LoggedReading
+         * @description ``sheet_id``, ``question_id``: where it was made, while that is kept.
+         */
+        LoggedReading: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Error */
+            error: number;
+            /** Id */
+            id: string;
+            /** Judged */
+            judged: number;
+            /** Question Id */
+            question_id: string | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Sheet Id */
+            sheet_id: string | null;
+            /** Sighting */
+            sighting: string;
+            skill: components["schemas"]["Skill"];
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+            /** Truth */
+            truth: number;
+            /** Truth Sd */
+            truth_sd: number | null;
+            unit: components["schemas"]["SkillUnit"];
+        };
+        /**
+         * LoggedSkill
+         * @description A skill's row. ``recent``: the last four weeks; ``month_ago``: all that was in a month ago.
+         */
+        LoggedSkill: {
+            group: components["schemas"]["Group"];
+            /** Group Title */
+            group_title: string;
+            /**
+             * Last At
+             * Format: date-time
+             */
+            last_at: string;
+            month_ago: components["schemas"]["Stands"];
+            /** Over */
+            over: string;
+            recent: components["schemas"]["Stands"];
+            skill: components["schemas"]["Skill"];
+            /** Title */
+            title: string;
+            /** Tolerance */
+            tolerance: number;
+            trend: components["schemas"]["LoggedTrend"] | null;
+            /** Trend Words */
+            trend_words: string;
+            /** Under */
+            under: string;
+            unit: components["schemas"]["SkillUnit"];
+            whole: components["schemas"]["Stands"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * LoggedTrend
+         * @description The bias at the first and the last reading, their difference, and whether that is certain.
+         */
+        LoggedTrend: {
+            /** Better */
+            better: boolean;
+            change: components["schemas"]["Ranged"];
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
          * Looking
          * @description Where the line of sight goes: about level, or straight up or down, to the zenith or the nadir.
          * @enum {string}
@@ -2835,6 +3275,31 @@ export interface components {
          * @enum {string}
          */
         Meets: "close" | "parallel" | "open";
+        /**
+         * NewSet
+         * @description ``skill``: the only one asked; without it Aspectum chooses. ``seed``: asks what the same seed asked of the same record. ``repeat_of``: a set whose
+         *     questions are asked again, whatever else is given.
+         */
+        NewSet: {
+            /**
+             * Length
+             * @default 10
+             * @enum {integer}
+             */
+            length?: 10 | 20 | 50;
+            /**
+             * Repeat Of
+             * @default null
+             */
+            repeat_of?: string | null;
+            /**
+             * Seed
+             * @default null
+             */
+            seed?: number | null;
+            /** @default null */
+            skill?: components["schemas"]["Skill"] | null;
+        };
         /**
          * NewSheet
          * @description On a picture, or from life without one.
@@ -2867,6 +3332,41 @@ export interface components {
             thing: components["schemas"]["BoxThing"] | components["schemas"]["CylinderThing"] | components["schemas"]["ConeThing"] | components["schemas"]["TubeThing"] | components["schemas"]["TurnedThing"] | components["schemas"]["BuildingThing"] | components["schemas"]["OutlineThing"] | components["schemas"]["HullThing"] | components["schemas"]["WheelsThing"] | components["schemas"]["SectionThing"] | components["schemas"]["FigureThing"] | components["schemas"]["RampThing"] | components["schemas"]["LevelsThing"];
         };
         /**
+         * NewTimed
+         * @description ``shares``: of the phases in order, in place of the usual ones. ``title`` is the sheet's or the set-up's where it is left empty.
+         */
+        NewTimed: {
+            /** Minutes */
+            minutes: number;
+            /**
+             * Shares
+             * @default null
+             */
+            shares?: number[] | null;
+            /**
+             * Sheet Id
+             * @default null
+             */
+            sheet_id?: string | null;
+            /**
+             * Stand Id
+             * @default null
+             */
+            stand_id?: string | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+        };
+        /**
+         * NextAsked
+         * @description ``question`` is null when the set is over.
+         */
+        NextAsked: {
+            question: components["schemas"]["QuestionAsked"] | null;
+        };
+        /**
          * NextTime
          * @description What a student wrote on the last drawing of such forms; empty where nothing is.
          */
@@ -2877,6 +3377,20 @@ export interface components {
             noted_at: string | null;
             /** Notes */
             notes: string[];
+        };
+        /** NextTimeNote */
+        NextTimeNote: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Notes */
+            notes: string[];
+            /** Sheet Id */
+            sheet_id: string | null;
+            /** Title */
+            title: string;
         };
         /** Notes */
         Notes: {
@@ -3160,6 +3674,40 @@ export interface components {
          * @enum {string}
          */
         Perspective: "auto" | "one-point" | "two-point" | "three-point" | "parallel";
+        /**
+         * Phase
+         * @description What is drawn first, then, and last.
+         * @enum {string}
+         */
+        Phase: "block-in" | "forms" | "tone";
+        /**
+         * PhaseKept
+         * @description How a phase went, in a sentence too.
+         */
+        PhaseKept: {
+            /** Late S */
+            late_s: number;
+            phase: components["schemas"]["Phase"];
+            /** Took S */
+            took_s: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PhaseLine
+         * @description A phase with its share of the time; ``ends_s``: seconds of drawing at which its time is over.
+         */
+        PhaseLine: {
+            /** Ends S */
+            ends_s: number;
+            phase: components["schemas"]["Phase"];
+            /** Share */
+            share: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
         /** PictureInfo */
         PictureInfo: {
             /**
@@ -3665,6 +4213,41 @@ export interface components {
             ];
         };
         /**
+         * QuestionAsked
+         * @description ``choices``: letters to choose from; ``unit``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is.
+         */
+        QuestionAsked: {
+            answered: components["schemas"]["AnswerTold"] | null;
+            /** Choices */
+            choices: string[];
+            /** Counts */
+            counts: ("units" | "metres") | null;
+            /** Height Px */
+            height_px: number;
+            /** Id */
+            id: string;
+            instrument: components["schemas"]["Instrument"];
+            /** Length */
+            length: number;
+            /** Most */
+            most: number | null;
+            /** Number */
+            number: number;
+            /** Picture */
+            picture: string;
+            /** Prompt */
+            prompt: string;
+            /** Set Id */
+            set_id: string;
+            /** Sheet Id */
+            sheet_id: string | null;
+            skill: components["schemas"]["Skill"];
+            /** Title */
+            title: string;
+            /** Width Px */
+            width_px: number;
+        };
+        /**
          * RampThing
          * @description Rises along its own y from nothing to ``size_m``'s height.
          */
@@ -3713,6 +4296,39 @@ export interface components {
              * @default 0
              */
             turn_deg?: number;
+        };
+        /**
+         * Ranged
+         * @description A value with its 95 % interval.
+         */
+        Ranged: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Value */
+            value: number;
+        };
+        /** ReadingPage */
+        ReadingPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Readings */
+            readings: components["schemas"]["LoggedReading"][];
+        };
+        /** ReadingsAsked */
+        ReadingsAsked: {
+            /**
+             * Page
+             * @default 0
+             */
+            page?: number;
+            /** @default null */
+            skill?: components["schemas"]["Skill"] | null;
         };
         /**
          * Report
@@ -4925,6 +5541,31 @@ export interface components {
             /** Thing */
             thing: string;
         };
+        /**
+         * SetLine
+         * @description A set, and how far it is answered.
+         */
+        SetLine: {
+            /** Answered */
+            answered: number;
+            /** Id */
+            id: string;
+            /** Length */
+            length: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Seed */
+            seed: number;
+            skill: components["schemas"]["Skill"] | null;
+        };
+        /** SetList */
+        SetList: {
+            /** Sets */
+            sets: components["schemas"]["SetLine"][];
+        };
         /** SetUp */
         SetUp: {
             document: components["schemas"]["StandFile"];
@@ -5061,6 +5702,20 @@ export interface components {
             sheets: components["schemas"]["SheetLine"][];
         };
         /**
+         * ShownMark
+         * @description A line or a point laid over the picture, in its own px.
+         */
+        ShownMark: {
+            /** Letter */
+            letter: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            role: components["schemas"]["Role"];
+        };
+        /**
          * Side
          * @description A side of the near upright.
          * @enum {string}
@@ -5163,6 +5818,54 @@ export interface components {
             /** Words */
             words?: string[];
         };
+        /**
+         * Skill
+         * @description A skill by itself (handbook sections 2 to 5). Near and far, above and below eye level as the edge lies on its form.
+         * @enum {string}
+         */
+        Skill: "left edge above" | "left edge below" | "right edge above" | "right edge below" | "far edge above" | "far edge below" | "other edge" | "upright lean" | "steeper edge" | "parallel edge" | "corner to corner" | "eye level" | "vanishing point" | "alignment" | "missing corner" | "upper rim" | "lower rim" | "rim at eye level" | "lying rim" | "wheel" | "minor axis" | "base of a mouth" | "turning degree" | "length across" | "length up" | "length along" | "middle of a side" | "third of a side" | "part of a side" | "next bay" | "mirror point" | "height by eye level" | "lettering";
+        /**
+         * SkillChart
+         * @description A skill over time: week by week, and its last readings one by one.
+         */
+        SkillChart: {
+            /** Readings */
+            readings: components["schemas"]["Dot"][];
+            skill: components["schemas"]["Skill"];
+            /** Tolerance */
+            tolerance: number;
+            unit: components["schemas"]["SkillUnit"];
+            /** Weeks */
+            weeks: components["schemas"]["Week"][];
+        };
+        /**
+         * SkillLine
+         * @description A skill that can be practised, with its tolerance in its unit.
+         */
+        SkillLine: {
+            group: components["schemas"]["Group"];
+            /** Group Title */
+            group_title: string;
+            /** Rule */
+            rule: string;
+            skill: components["schemas"]["Skill"];
+            /** Title */
+            title: string;
+            /** Tolerance */
+            tolerance: number;
+            unit: components["schemas"]["SkillUnit"];
+        };
+        /** SkillList */
+        SkillList: {
+            /** Skills */
+            skills: components["schemas"]["SkillLine"][];
+        };
+        /**
+         * SkillUnit
+         * @description What a skill's errors are told in.
+         * @enum {string}
+         */
+        SkillUnit: "degrees" | "per cent" | "near uprights";
         /**
          * SlantAnswer
          * @description ``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt (degrees) and length (share).
@@ -5597,6 +6300,16 @@ export interface components {
             width_px?: number;
         };
         /**
+         * Stands
+         * @description ``n`` readings; bias and spread are null under five.
+         */
+        Stands: {
+            bias: components["schemas"]["Ranged"] | null;
+            /** N */
+            n: number;
+            spread: components["schemas"]["Ranged"] | null;
+        };
+        /**
          * Steadiness
          * @description How steady a hand is, in a word.
          * @enum {string}
@@ -5651,6 +6364,29 @@ export interface components {
             role: components["schemas"]["Role"];
         };
         /**
+         * Summary
+         * @description After a set: ``moved``: how biases changed; ``weakest``: in a sentence; ``suggestion``: what to practise next.
+         */
+        Summary: {
+            /** Answered */
+            answered: number;
+            /** Id */
+            id: string;
+            /** Length */
+            length: number;
+            /** Moved */
+            moved: string[];
+            /** Questions */
+            questions: components["schemas"]["QuestionAsked"][];
+            /** Right */
+            right: number;
+            suggestion: components["schemas"]["Skill"] | null;
+            /** Suggestion Title */
+            suggestion_title: string | null;
+            /** Weakest */
+            weakest: string;
+        };
+        /**
          * ThumbAnswer
          * @description ``units``: part of the near upright; ``subtends_deg``: the angle at the eye; ``away_m``: how far off something of the height is, and ``height_m``
          *     how tall something at the distance.
@@ -5688,6 +6424,77 @@ export interface components {
              * @default null
              */
             unit_mm?: number | null;
+        };
+        /**
+         * Timed
+         * @description A timed drawing. ``sheet_id``, ``stand_id``: what is drawn, where that is kept here.
+         */
+        Timed: {
+            /** Ended S */
+            ended_s: number[];
+            /** Finished At */
+            finished_at: string | null;
+            /** Holds */
+            holds: string;
+            /** Id */
+            id: string;
+            /** Kept */
+            kept: components["schemas"]["PhaseKept"][];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Minutes */
+            minutes: number;
+            /** Next Time */
+            next_time: string[];
+            /** Paused S */
+            paused_s: number;
+            /** Phases */
+            phases: components["schemas"]["PhaseLine"][];
+            /** Sheet Id */
+            sheet_id: string | null;
+            /** Stand Id */
+            stand_id: string | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TimedKept
+         * @description ``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``finished``: the clock is stopped for good.
+         */
+        TimedKept: {
+            /** Ended S */
+            ended_s: number[];
+            /**
+             * Finished
+             * @default false
+             */
+            finished?: boolean;
+            /** Paused S */
+            paused_s: number;
+        };
+        /**
+         * TimedList
+         * @description ``watch``: the notes that are to be watched now; ``usual``: the phases with their usual shares.
+         */
+        TimedList: {
+            /** Timed */
+            timed: components["schemas"]["Timed"][];
+            /** Usual */
+            usual: components["schemas"]["UsualPhase"][];
+            watch: components["schemas"]["Timed"] | null;
+        };
+        /** TimedNotes */
+        TimedNotes: {
+            /**
+             * Holds
+             * @default
+             */
+            holds?: string;
+            /** Next Time */
+            next_time?: string[];
         };
         /**
          * Tip
@@ -5882,6 +6689,16 @@ export interface components {
          * @enum {string}
          */
         Unit: "near upright" | "near uprights over its distance" | "degrees" | "share";
+        /** UsualPhase */
+        UsualPhase: {
+            phase: components["schemas"]["Phase"];
+            /** Share */
+            share: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
         /**
          * Verdict
          * @description ``UNSURE``: the evidence is too weak to say.
@@ -5900,6 +6717,25 @@ export interface components {
          * @enum {string}
          */
         Wall: "front" | "right" | "back" | "left";
+        /**
+         * Week
+         * @description A week of readings; ``low`` and ``high``: the mean's 95 % interval, null under five readings.
+         */
+        Week: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number;
+            /** N */
+            n: number;
+        };
         /**
          * Weight
          * @description Construction is thin, the form lined in thick (ISO 128-2:2020 has 1 : 2, from memory).
@@ -7290,6 +8126,330 @@ export interface operations {
             };
         };
     };
+    readLogbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Logbook"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readChart: {
+        parameters: {
+            query: {
+                skill: components["schemas"]["Skill"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillChart"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listReadings: {
+        parameters: {
+            query?: {
+                skill?: components["schemas"]["Skill"] | null;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingPage"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    importLogbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A logbook's CSV */
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtBack"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logbookCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logbookPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     findPaper: {
         parameters: {
             query?: never;
@@ -7760,6 +8920,482 @@ export interface operations {
             };
             /** @description Does not fit; the problem names the place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionAsked"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answerQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Given"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionAsked"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    questionPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetList"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetLine"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nextQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextAsked"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setSummary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Summary"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSkills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillList"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10575,6 +12211,376 @@ export interface operations {
             };
             /** @description Busy, or the database did not answer; try again */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listTimed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimedList"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginTimed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTimed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timed"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readTimed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                timed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timed"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepTimed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                timed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimedKept"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timed"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    noteTimed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                timed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimedNotes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timed"];
+                };
+            };
+            /** @description Refused: sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,87 @@
+"""The logbook on one page, for the tutor: a row a skill with its bias and interval on a small scale, and what to watch next time."""
+
+from __future__ import annotations
+
+import io
+from datetime import datetime
+from typing import Any
+from xml.sax.saxutils import escape
+
+from aspectum.core.practice.record import Standing
+from aspectum.core.practice.skills import KINDS, Skill, tolerance_of
+from aspectum.core.tolerance import FREEHAND
+from aspectum.service.logbook import NextNote, SkillRow
+from aspectum.service.printed import BODY, FAINT, INK, MARGIN, SMALL, THICK, THIN, paragraph
+from aspectum.service.typeface import fonts
+from aspectum.service.words.practice import WORDS, amount
+
+ROW_HIGH = 19.0  # points: every skill of the list fits on the page
+SCALE = 3.0  # tolerances that the small scale reaches to either side
+SCALE_AT, SCALE_HALF = 222.0, 52.0
+BIAS_AT, SPREAD_AT, N_AT, TREND_AT = 288.0, 372.0, 196.0 - 36.0, 424.0
+NOTES_MOST = 3
+
+
+def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: datetime) -> bytes:
+    """One A4 page."""
+    from reportlab.lib.pagesizes import A4
+    from reportlab.pdfgen.canvas import Canvas
+
+    fonts()
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=A4)
+    canvas.setTitle("Logbook")
+    canvas.setAuthor("Aspectum")
+    wide, high = A4
+    top = high - MARGIN
+    top -= paragraph(canvas, f"<b>Logbook</b> · {escape(person)}", MARGIN, top, wide - 2 * MARGIN, 14, 1)
+    count = sum(row.all.n for row in rows)
+    top -= paragraph(canvas, f"{at:%d %B %Y} · {count} readings · judged less true, 95 % intervals", MARGIN, top - 3, wide - 2 * MARGIN, SMALL, 1, FAINT) + 14
+    if not rows:
+        paragraph(canvas, "No readings yet.", MARGIN, top, wide - 2 * MARGIN, BODY, 1)
+    for row in rows:
+        _row(canvas, row, top, wide)
+        top -= ROW_HIGH if len(rows) <= 30 else ROW_HIGH * 30 / len(rows)
+    for note in notes[:NOTES_MOST]:
+        text = f"<b>Next time</b> ({escape(note.title)}, {note.at:%d %B}): {escape(' '.join(note.notes))}"
+        top -= paragraph(canvas, text, MARGIN, top - 4, wide - 2 * MARGIN, SMALL, 2) + 3
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
+    from reportlab.lib.colors import HexColor
+
+    unit = KINDS[row.skill].unit
+    paragraph(canvas, escape(WORDS[row.skill].title), MARGIN, top, N_AT - MARGIN - 6, SMALL, 1)
+    paragraph(canvas, f"n {row.all.n}", N_AT - 4, top, 40, SMALL, 1, FAINT)
+    middle = top - 6.0
+    canvas.setStrokeColor(HexColor(FAINT))
+    canvas.setLineWidth(THIN)
+    canvas.line(SCALE_AT - SCALE_HALF, middle, SCALE_AT + SCALE_HALF, middle)
+    for share in (-1.0, 0.0, 1.0):
+        x, tall = SCALE_AT + share * SCALE_HALF / SCALE, 4.0 if share == 0 else 2.5
+        canvas.line(x, middle - tall, x, middle + tall)
+    if row.all.bias is None or row.all.spread is None:
+        paragraph(canvas, "too few to say", BIAS_AT, top, 90, SMALL, 1, FAINT)
+        return
+    _interval(canvas, row.skill, row.all, middle)
+    bias, half = row.all.bias, (row.all.bias.high - row.all.bias.low) / 2
+    paragraph(canvas, f"{amount(bias.value, unit, True)} ± {amount(half, unit)}".replace(" near uprights", " nu"), BIAS_AT, top, 84, SMALL, 1)
+    paragraph(canvas, f"± {amount(row.all.spread.value, unit)}".replace(" near uprights", " nu"), SPREAD_AT, top, 50, SMALL, 1)
+    paragraph(canvas, escape(row.trend_words), TREND_AT, top + 1, wide - MARGIN - TREND_AT, SMALL - 1.4, 2, FAINT)
+
+
+def _interval(canvas: Any, skill: Skill, found: Standing, middle: float) -> None:
+    from reportlab.lib.colors import HexColor
+
+    if found.bias is None:
+        return
+    tolerance = tolerance_of(skill, FREEHAND)
+    low, value, high = (SCALE_AT + max(-SCALE, min(SCALE, v / tolerance)) * SCALE_HALF / SCALE for v in (found.bias.low, found.bias.value, found.bias.high))
+    canvas.setStrokeColor(HexColor(INK))
+    canvas.setFillColor(HexColor(INK))
+    canvas.setLineWidth(2 * THICK)
+    canvas.line(low, middle, high, middle)
+    canvas.circle(value, middle, 2.4, stroke=0, fill=1)

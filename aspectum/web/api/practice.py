@@ -1,0 +1,301 @@
+"""Practice: sets of questions, each asked without its truth, which comes with the answer."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from flask import Response
+from pydantic import Field
+from spectree import Response as Answers
+
+from aspectum.core.practice.asking import ASKED
+from aspectum.core.practice.question import Choice, Instrument, Mark, Question, Role
+from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit, tolerance_of
+from aspectum.core.tolerance import FREEHAND
+from aspectum.formats.sightings import Id, Number, Point
+from aspectum.service import drills
+from aspectum.service.drill_question import question_of
+from aspectum.service.words.practice import GROUPS, WORDS, missed, prompt, rule
+from aspectum.store.models import PracticeQuestion, PracticeSet
+from aspectum.web.api.base import Message, feature, here, spec, work
+
+blueprint = feature("practice")
+
+LETTERS = "ABCDEFGH"
+
+
+class SkillLine(Message):
+    """A skill that can be practised, with its tolerance in its unit."""
+
+    skill: Skill
+    title: str
+    group: Group
+    group_title: str
+    unit: SkillUnit
+    tolerance: float
+    rule: str
+
+
+class SkillList(Message):
+    skills: list[SkillLine]
+
+
+class NewSet(Message):
+    """``skill``: the only one asked; without it Aspectum chooses. ``seed``: asks what the same seed asked of the same record. ``repeat_of``: a set whose
+    questions are asked again, whatever else is given.
+    """
+
+    length: Literal[10, 20, 50] = 10
+    skill: Skill | None = None
+    seed: int | None = Field(default=None, ge=0, lt=drills.LARGEST_SEED)
+    repeat_of: Id | None = None
+
+
+class SetLine(Message):
+    """A set, and how far it is answered."""
+
+    id: str
+    length: int
+    answered: int
+    skill: Skill | None
+    seed: int
+    made_at: datetime
+
+
+class SetList(Message):
+    sets: list[SetLine]
+
+
+class ShownMark(Message):
+    """A line or a point laid over the picture, in its own px."""
+
+    role: Role
+    points: list[Point]
+    letter: str
+
+
+class AnswerTold(Message):
+    """What an answer came to, in the skill's unit; ``over``: the truth laid over the picture."""
+
+    answer: Number | Point
+    judged: float
+    truth: float
+    error: float
+    tolerance: float
+    right: bool
+    words: str
+    rule: str
+    over: list[ShownMark]
+    truth_value: float | None = Field(description="What the instrument would show: a tilt or a degree, a ratio, metres, or the place of the right choice.")
+
+
+class QuestionAsked(Message):
+    """``choices``: letters to choose from; ``unit``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is."""
+
+    id: str
+    set_id: str
+    number: int
+    length: int
+    skill: Skill
+    title: str
+    instrument: Instrument
+    prompt: str
+    picture: str
+    width_px: int
+    height_px: int
+    choices: list[str]
+    counts: Literal["units", "metres"] | None
+    most: float | None
+    sheet_id: str | None
+    answered: AnswerTold | None
+
+
+class NextAsked(Message):
+    """``question`` is null when the set is over."""
+
+    question: QuestionAsked | None
+
+
+class Given(Message):
+    """``value``: a tilt or a degree, a ratio, metres, or which choice, from 0; ``point``: px of the picture. One of the two."""
+
+    value: Annotated[Number, Field(ge=-1000, le=1000)] | None = None
+    point: Point | None = None
+    seconds: Annotated[Number, Field(ge=0, le=86_400)] | None = None
+
+
+class Summary(Message):
+    """After a set: ``moved``: how biases changed; ``weakest``: in a sentence; ``suggestion``: what to practise next."""
+
+    id: str
+    length: int
+    answered: int
+    right: int
+    moved: list[str]
+    weakest: str
+    suggestion: Skill | None
+    suggestion_title: str | None
+    questions: list[QuestionAsked]
+
+
+@blueprint.get("/practice/skills")
+@spec.validate(resp=Answers(HTTP_200=SkillList), operation_id="listSkills")
+def list_skills() -> SkillList:
+    """What can be practised."""
+    return SkillList(
+        skills=[
+            SkillLine(
+                skill=skill,
+                title=WORDS[skill].title,
+                group=KINDS[skill].group,
+                group_title=GROUPS[KINDS[skill].group],
+                unit=KINDS[skill].unit,
+                tolerance=tolerance_of(skill, FREEHAND),
+                rule=WORDS[skill].rule,
+            )
+            for skill in Skill
+            if skill in ASKED
+        ]
+    )
+
+
+@blueprint.post("/practice/sets")
+@spec.validate(resp=Answers(HTTP_200=SetLine), operation_id="beginSet")
+def begin_set(json: NewSet) -> SetLine:
+    """Begin a set of questions."""
+    with work() as (session, person):
+        return set_line(drills.begin(session, person, json.length, json.skill, json.seed, json.repeat_of), 0)
+
+
+@blueprint.get("/practice/sets")
+@spec.validate(resp=Answers(HTTP_200=SetList), operation_id="listSets")
+def list_sets() -> SetList:
+    """The last sets."""
+    with work() as (session, person):
+        return SetList(sets=[set_line(one, drills.answered_count(session, one)) for one in drills.sets_of(session, person)])
+
+
+@blueprint.post("/practice/sets/<set_id>/next")
+@spec.validate(resp=Answers(HTTP_200=NextAsked), operation_id="nextQuestion")
+def next_question(set_id: str) -> NextAsked:
+    """The question that waits for its answer, or the next one."""
+    with work() as (session, person):
+        row = drills.next_question(session, person, drills.set_of(session, person, set_id))
+        return NextAsked(question=None if row is None else asked(row))
+
+
+@blueprint.get("/practice/sets/<set_id>/summary")
+@spec.validate(resp=Answers(HTTP_200=Summary), operation_id="setSummary")
+def set_summary(set_id: str) -> Summary:
+    """What the set has brought, and its answered questions."""
+    with work() as (session, person):
+        one = drills.set_of(session, person, set_id)
+        found = drills.summary(session, person, one)
+        return Summary(
+            id=one.id,
+            length=one.length,
+            answered=found.answered,
+            right=found.right,
+            moved=found.moved,
+            weakest=found.weakest,
+            suggestion=found.suggestion,
+            suggestion_title=None if found.suggestion is None else WORDS[found.suggestion].title,
+            questions=[asked(row) for row in drills.questions_of(session, one) if row.answered_at is not None],
+        )
+
+
+@blueprint.get("/practice/questions/<question_id>")
+@spec.validate(resp=Answers(HTTP_200=QuestionAsked), operation_id="readQuestion")
+def read_question(question_id: str) -> QuestionAsked:
+    """A question, with its answer once it has one."""
+    with work() as (session, person):
+        return asked(drills.question_row(session, person, question_id))
+
+
+@blueprint.post("/practice/questions/<question_id>/answer")
+@spec.validate(resp=Answers(HTTP_200=QuestionAsked), operation_id="answerQuestion")
+def answer_question(question_id: str, json: Given) -> QuestionAsked:
+    """Commit an answer; the first one stands."""
+    with work() as (session, person):
+        row = drills.question_row(session, person, question_id)
+        question = question_of(row.document)
+        point = None if json.point is None else of_window(question, json.point)
+        given = drills.given(json.value, point)
+        return asked(drills.answer(session, person, row, given, json.seconds))
+
+
+@blueprint.get("/practice/questions/<question_id>/picture")
+def question_picture(question_id: str) -> Response:
+    """A question's picture, PNG or JPEG; a question's is always the same."""
+    with work() as (session, person):
+        row = drills.question_row(session, person, question_id)
+        content, media = drills.picture_of_question(session, person, here().files, row)
+    response = Response(content, mimetype=media)
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+def set_line(one: PracticeSet, answered: int) -> SetLine:
+    return SetLine(id=one.id, length=one.length, answered=answered, skill=None if one.skill is None else Skill(one.skill), seed=one.seed, made_at=one.made_at)
+
+
+def asked(row: PracticeQuestion) -> QuestionAsked:
+    """A question as the page may know it: nothing of its truth before the answer."""
+    question = question_of(row.document)
+    width, height = drills.shown_size(question)
+    stick = question.instrument is Instrument.STICK
+    return QuestionAsked(
+        id=row.id,
+        set_id=row.set_id,
+        number=row.number,
+        length=row.set.length,
+        skill=question.skill,
+        title=WORDS[question.skill].title,
+        instrument=question.instrument,
+        prompt=prompt(question),
+        picture=f"/api/practice/questions/{row.id}/picture",
+        width_px=width,
+        height_px=height,
+        choices=list(LETTERS[: len(question.scoring.values)]) if isinstance(question.scoring, Choice) else [],
+        counts=None if not stick else "metres" if question.skill is Skill.HEIGHT else "units",
+        most=4.0 if stick else None,
+        sheet_id=row.sheet_id,
+        answered=told(row, question),
+    )
+
+
+def told(row: PracticeQuestion, question: Question) -> AnswerTold | None:
+    """An answer with its truth; None while there is none."""
+    if row.judged is None or row.truth is None:
+        return None
+    right = drills.is_right(question, row.judged, row.truth)
+    given = row.answer
+    return AnswerTold(
+        answer=to_window(question, (given[0], given[1])) if isinstance(given, list) else float(given or 0.0),
+        judged=row.judged,
+        truth=row.truth,
+        error=row.judged - row.truth,
+        tolerance=tolerance_of(question.skill, FREEHAND),
+        right=right,
+        words=missed(question.skill, row.judged - row.truth, right),
+        rule=rule(question),
+        over=[shown(question, mark) for mark in question.shown],
+        truth_value=drills.truth_value(question),
+    )
+
+
+def shown(question: Question, mark: Mark) -> ShownMark:
+    return ShownMark(role=mark.role, points=[to_window(question, point) for point in mark.points], letter=mark.letter)
+
+
+def to_window(question: Question, point: Point) -> Point:
+    """From the question's plane to the picture's px."""
+    x, y, k = drills.shown_from(question)
+    return (point[0] - x) * k, (point[1] - y) * k
+
+
+def of_window(question: Question, point: Point) -> Point:
+    """From the picture's px to the question's plane."""
+    x, y, k = drills.shown_from(question)
+    return point[0] / k + x, point[1] / k + y
