@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from aspectum.demo.record import fill_record
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import read_stand
 from aspectum.pictures.opening import open_picture
@@ -16,6 +17,7 @@ from aspectum.service.pictures import keep_picture, picture_of
 from aspectum.service.readings import record_judgements
 from aspectum.service.sheets import list_sheets, make_sheet, save_sheet
 from aspectum.service.stands import make_stand
+from aspectum.store.models import now
 
 PHOTOS = Path(__file__).parent / "photos"
 SHEETS = Path(__file__).parent / "sheets"
@@ -58,6 +60,8 @@ def fill(here: Installation) -> int:
     for path in sorted(STANDS.glob("*.stand.json"), key=number_of, reverse=True):
         with here.sessions.begin() as session:
             make_stand(session, person_here(session), read_stand(path.read_bytes()))
+    with here.sessions.begin() as session:
+        fill_record(session, person_here(session), now())
     return len(paths)
 
 

@@ -12,7 +12,7 @@ from PIL import Image as Pictures
 from PIL import ImageDraw, ImageFont
 
 from aspectum.core.plane.lines import Floats
-from aspectum.core.practice.question import Mark, Question, Role, Window
+from aspectum.core.practice.question import Mark, MarkRole, Question, Window
 from aspectum.core.sightings import Point
 from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw
@@ -20,12 +20,12 @@ from aspectum.core.stand.drawn import Drawing
 from aspectum.core.stand.solid import Lathe, Solid
 from aspectum.pictures.shading import Facet, Image, shaded
 
-GROUND = (200, 207, 197)  # the drawing room's toned paper
+GROUND = (188, 197, 186)  # the drawing room's toned paper
 CHALK = np.array((243.0, 242.0, 235.0))
 DARKEST = 0.62  # of chalk white, the tone of what is turned from the light
 LIGHT = np.array((-0.45, -0.55, 0.7))  # from over the viewer's left shoulder, in the room as the picture's first view has it
 INK, TEAL, PLUM = (38, 44, 42), (0, 106, 110), (112, 52, 112)
-COLOURS = {Role.ASKED: TEAL, Role.UNIT: PLUM, Role.GIVEN: INK}
+COLOURS = {MarkRole.ASKED: TEAL, MarkRole.UNIT: PLUM, MarkRole.GIVEN: INK}
 AROUND = 40  # facets round a turned form: its outline is drawn over them exactly
 SHIFT = 4
 STRIP_PX = 8.0  # along a profile, under which shading shows no strips
@@ -183,10 +183,10 @@ class Canvas:
                 self.dot(mark.points[0], WHITE, 9.0)
                 self.dot(mark.points[0], colour, 6.0)
                 continue
-            if mark.role is not Role.GIVEN:
+            if mark.role is not MarkRole.GIVEN:
                 self.line(mark.points, WHITE, 8)
-            self.line(mark.points, colour, 2 if mark.role is Role.GIVEN else 4)
-            for end in mark.points if mark.role is Role.UNIT and len(mark.points) == 2 else ():
+            self.line(mark.points, colour, 2 if mark.role is MarkRole.GIVEN else 4)
+            for end in mark.points if mark.role is MarkRole.UNIT and len(mark.points) == 2 else ():
                 self.dot(end, colour, 5.0)
         picture = Pictures.fromarray(self.image)
         pen, font = ImageDraw.Draw(picture), ImageFont.load_default(LETTER_PX)

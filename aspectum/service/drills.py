@@ -215,6 +215,12 @@ def given(value: float | None, point: Point | None) -> Answer:
     raise Unfit("answer: expected a value or a point")
 
 
+def given_back(row: PracticeQuestion) -> Answer:
+    """The answer that is kept."""
+    kept_answer = row.answer
+    return (float(kept_answer[0]), float(kept_answer[1])) if isinstance(kept_answer, list) else float(kept_answer or 0.0)
+
+
 def shown_from(question: Question) -> tuple[float, float, float]:
     """Where the picture's top left corner is in the question's plane, and the picture's px for one of its."""
     if question.window is None or question.view is None:

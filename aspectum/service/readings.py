@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from aspectum.core.check import check
 from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, judgement_readings, sides_of
 from aspectum.core.practice.skills import Skill
+from aspectum.core.sightings import Looking
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import LengthSighting
@@ -42,9 +43,10 @@ def skills_on(sheet: SightingSheet) -> SkillsOn:
     """What the sightings of a sheet are of, laid on its picture and read from life."""
     laid, life = laid_on(sheet), life_on(sheet)
     lengths = {s.id: s.along for s in sheet.sightings if isinstance(s, LengthSighting)}
+    overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
     if life is None:
-        return SkillsOn(laid.edges, laid.rims, lengths)
-    return SkillsOn(laid.edges, laid.rims, lengths, sides_of([t for form in life.forms for t in form.tilts]), life.rims)
+        return SkillsOn(laid.edges, laid.rims, lengths, overhead=overhead)
+    return SkillsOn(laid.edges, laid.rims, lengths, sides_of([t for form in life.forms for t in form.tilts]), life.rims, overhead)
 
 
 def judged(sighting: object) -> bool:

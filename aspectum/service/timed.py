@@ -30,6 +30,7 @@ def begin(
         minutes=minutes,
         shares={p.phase.value: p.share for p in plan},
         ended_s=[],
+        drawn_s=0.0,
         paused_s=0.0,
         next_time=[],
     )
@@ -62,14 +63,14 @@ def pace_of(row: TimedDrawing) -> list[Kept]:
     return pace(plan_of(row), row.ended_s)
 
 
-def keep(session: Session, person: Person, timed_id: str, ended_s: list[float], paused_s: float, finished: bool) -> TimedDrawing:
+def keep(session: Session, person: Person, timed_id: str, ended_s: list[float], drawn_s: float, paused_s: float, finished: bool) -> TimedDrawing:
     """Keep how far it is. Raises ``Unfit`` for phases that do not end one after another."""
     row = timed_of(session, person, timed_id)
     try:
         pace(plan_of(row), ended_s)
     except ValueError as error:
         raise Unfit(f"ended_s: {error}") from None
-    row.ended_s, row.paused_s = ended_s, paused_s
+    row.ended_s, row.drawn_s, row.paused_s = ended_s, max([drawn_s, *ended_s]), paused_s
     if finished and row.finished_at is None:
         row.finished_at = now()
     return row

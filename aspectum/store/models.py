@@ -173,7 +173,8 @@ class PracticeQuestion(Base):
 
 
 class TimedDrawing(Base):
-    """A drawing against the clock: ``shares`` of its phases by name, ``ended_s`` the seconds of drawing at which each was left, ``paused_s`` apart.
+    """A drawing against the clock: ``shares`` of its phases by name, ``ended_s`` the seconds of drawing at which each was left,
+    ``drawn_s`` how long was drawn so far, ``paused_s`` apart.
     ``sheet_id``, ``stand_id``: what was drawn, where that is kept here; ``holds`` and ``next_time``: what the student wrote at the end.
     """
 
@@ -187,6 +188,7 @@ class TimedDrawing(Base):
     minutes: Mapped[float] = mapped_column(Double)
     shares: Mapped[dict[str, float]] = mapped_column(JSON)
     ended_s: Mapped[list[float]] = mapped_column(JSON, default=list)
+    drawn_s: Mapped[float] = mapped_column(Double, default=0.0)
     paused_s: Mapped[float] = mapped_column(Double, default=0.0)
     holds: Mapped[str] = mapped_column(String(1000), default="")
     next_time: Mapped[list[str]] = mapped_column(JSON, default=list)

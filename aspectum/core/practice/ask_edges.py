@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from aspectum.core.plane.lines import lean_deg, tilt_deg
-from aspectum.core.practice.question import Choice, Instrument, Mark, Number, Question, Role, Told
+from aspectum.core.practice.question import AnswerBy, Choice, Mark, MarkRole, Number, Question, Told
 from aspectum.core.practice.recorded import edge_skill
 from aspectum.core.practice.scenes import (
     BANK,
@@ -75,12 +75,12 @@ def tilt_question(skill: Skill, difficulty: float, scene: Scene, line: Line, tol
     return Question(
         skill,
         difficulty,
-        Instrument.NEEDLE,
+        AnswerBy.NEEDLE,
         scene.stand,
         scene.view,
-        (Mark(Role.ASKED, seen_part(line)),),
+        (Mark(MarkRole.ASKED, seen_part(line)),),
         Number(told, line.tilt_deg),
-        (Mark(Role.ASKED, (line.p, line.q)),),
+        (Mark(MarkRole.ASKED, (line.p, line.q)),),
     )
 
 
@@ -150,12 +150,12 @@ def ask_steeper(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.STEEPER_EDGE,
             difficulty,
-            Instrument.CHOICE,
+            AnswerBy.CHOICE,
             scene.stand,
             scene.view,
-            (Mark(Role.ASKED, seen_part(upper), "A"), Mark(Role.ASKED, seen_part(lower), "B")),
+            (Mark(MarkRole.ASKED, seen_part(upper), "A"), Mark(MarkRole.ASKED, seen_part(lower), "B")),
             Choice(values, 0 if apart > 0 else 1),
-            (Mark(Role.ASKED, (upper.p, upper.q), "A"), Mark(Role.ASKED, (lower.p, lower.q), "B")),
+            (Mark(MarkRole.ASKED, (upper.p, upper.q), "A"), Mark(MarkRole.ASKED, (lower.p, lower.q), "B")),
             told=(("A", abs(upper.tilt_deg)), ("B", abs(lower.tilt_deg))),
         )
 
@@ -181,12 +181,12 @@ def ask_parallel(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.PARALLEL_EDGE,
             difficulty,
-            Instrument.NEEDLE,
+            AnswerBy.NEEDLE,
             turned,
             view,
-            (Mark(Role.ASKED, (line.p,), "A"),),
+            (Mark(MarkRole.ASKED, (line.p,), "A"),),
             Number(Told.TILT, line.tilt_deg),
-            (Mark(Role.ASKED, (line.p, line.q)),),
+            (Mark(MarkRole.ASKED, (line.p, line.q)),),
             without_edges=(k,),
         )
 
@@ -209,8 +209,8 @@ def ask_corners(difficulty: float, rng: np.random.Generator) -> Question:
         if not pairs:
             return None
         a, b = pairs[int(rng.integers(len(pairs)))]
-        marks = (Mark(Role.ASKED, (a,), "A"), Mark(Role.ASKED, (b,), "B"))
+        marks = (Mark(MarkRole.ASKED, (a,), "A"), Mark(MarkRole.ASKED, (b,), "B"))
         truth = Number(Told.TILT, float(tilt_deg(a, b)))
-        return Question(Skill.CORNER_TO_CORNER, difficulty, Instrument.NEEDLE, scene.stand, scene.view, marks, truth, (Mark(Role.ASKED, (a, b)),))
+        return Question(Skill.CORNER_TO_CORNER, difficulty, AnswerBy.NEEDLE, scene.stand, scene.view, marks, truth, (Mark(MarkRole.ASKED, (a, b)),))
 
     return first_that(rng, attempt)

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
-from aspectum.core.practice.question import Instrument, Mark, Number, Place, Question, Role, Told, drawn_at
+from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Place, Question, Told, drawn_at
 from aspectum.core.practice.scenes import GROUND, SHELF, TABLE, YARD, Scene, boxes, first_that, least_length, seen, shows, spot, unit_of
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Family, Point
@@ -38,16 +38,16 @@ def ask_length(skill: Skill, difficulty: float, rng: np.random.Generator) -> Que
             return None
         p, q = pairs[int(rng.integers(len(pairs)))]
         truth = math.dist(p, q) / unit.length_px
-        marks = (Mark(Role.UNIT, (unit.p, unit.q)), Mark(Role.ASKED, (p, q), "A"))
+        marks = (Mark(MarkRole.UNIT, (unit.p, unit.q)), Mark(MarkRole.ASKED, (p, q), "A"))
         return Question(
             skill,
             difficulty,
-            Instrument.STICK,
+            AnswerBy.STICK,
             scene.stand,
             scene.view,
             marks,
             Number(Told.RATIO, truth),
-            (Mark(Role.ASKED, (p, q)),),
+            (Mark(MarkRole.ASKED, (p, q)),),
             told=(("ratio", truth),),
         )
 
@@ -122,12 +122,12 @@ def ask_part(skill: Skill, difficulty: float, rng: np.random.Generator) -> Quest
         return Question(
             skill,
             difficulty,
-            Instrument.POINT,
+            AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(Role.ASKED, (near, far), "A"),),
+            (Mark(MarkRole.ASKED, (near, far), "A"),),
             Place(near, (far[0] - near[0], far[1] - near[1]), said=100.0 * part, closing=closing),
-            (Mark(Role.ASKED, upright_at(scene, side, part)), *_diagonals(scene, side, part)),
+            (Mark(MarkRole.ASKED, upright_at(scene, side, part)), *_diagonals(scene, side, part)),
             told=(("part", part), ("drawn", drawn)),
         )
 
@@ -138,7 +138,7 @@ def _diagonals(scene: Scene, side: Floats, part: float) -> tuple[Mark, ...]:
     if part != 0.5:
         return ()
     near_foot, far_foot, near_top, far_top = (tuple(p) for p in scene.view.project(side).tolist())
-    return Mark(Role.GIVEN, (near_foot, far_top)), Mark(Role.GIVEN, (near_top, far_foot))
+    return Mark(MarkRole.GIVEN, (near_foot, far_top)), Mark(MarkRole.GIVEN, (near_top, far_foot))
 
 
 def ask_bay(difficulty: float, rng: np.random.Generator) -> Question:
@@ -158,12 +158,12 @@ def ask_bay(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.NEXT_BAY,
             difficulty,
-            Instrument.POINT,
+            AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(Role.GIVEN, first, "1"), Mark(Role.GIVEN, second, "2")),
+            (Mark(MarkRole.GIVEN, first, "1"), Mark(MarkRole.GIVEN, second, "2")),
             Place(second[0], one, 100.0),
-            (Mark(Role.ASKED, third), Mark(Role.GIVEN, (first[1], third[0])), Mark(Role.GIVEN, (first[0], third[1]))),
+            (Mark(MarkRole.ASKED, third), Mark(MarkRole.GIVEN, (first[1], third[0])), Mark(MarkRole.GIVEN, (first[0], third[1]))),
         )
 
     return first_that(rng, attempt)
@@ -185,12 +185,12 @@ def ask_mirror(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.MIRROR_POINT,
             difficulty,
-            Instrument.POINT,
+            AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(Role.GIVEN, middle, "M"), Mark(Role.UNIT, near, "1")),
+            (Mark(MarkRole.GIVEN, middle, "M"), Mark(MarkRole.UNIT, near, "1")),
             Place(middle[0], one, 100.0),
-            (Mark(Role.ASKED, far),),
+            (Mark(MarkRole.ASKED, far),),
         )
 
     return first_that(rng, attempt)

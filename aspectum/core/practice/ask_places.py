@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from aspectum.core.practice.question import Instrument, Mark, Number, Place, Question, Role, Told
+from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Place, Question, Told
 from aspectum.core.practice.scenes import (
     GROUND,
     HEIGHT_PX,
@@ -46,12 +46,12 @@ def ask_eye_level(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.EYE_LEVEL,
             difficulty,
-            Instrument.LEVEL,
+            AnswerBy.LEVEL,
             scene.stand,
             scene.view,
-            (Mark(Role.UNIT, (unit.p, unit.q)),),
+            (Mark(MarkRole.UNIT, (unit.p, unit.q)),),
             Place((WIDTH_PX / 2, y), (0.0, -unit.length_px)),
-            (Mark(Role.ASKED, ((0.0, level[0]), (float(WIDTH_PX), level[1]))),),
+            (Mark(MarkRole.ASKED, ((0.0, level[0]), (float(WIDTH_PX), level[1]))),),
         )
 
     return first_that(rng, attempt)
@@ -79,12 +79,12 @@ def ask_vanishing_point(difficulty: float, rng: np.random.Generator) -> Question
             return Question(
                 Skill.VANISHING_POINT,
                 difficulty,
-                Instrument.POINT,
+                AnswerBy.POINT,
                 scene.stand,
                 scene.view,
-                (*(Mark(Role.ASKED, (e.p, e.q)) for e in lines), Mark(Role.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1])))),
+                (*(Mark(MarkRole.ASKED, (e.p, e.q)) for e in lines), Mark(MarkRole.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1])))),
                 Place(start, one, 100.0 / abs(away), inverse=True),
-                (*(Mark(Role.ASKED, (e.p, vp.at_px)) for e in lines), Mark(Role.ASKED, (vp.at_px,))),
+                (*(Mark(MarkRole.ASKED, (e.p, vp.at_px)) for e in lines), Mark(MarkRole.ASKED, (vp.at_px,))),
             )
         return None
 
@@ -117,12 +117,12 @@ def ask_alignment(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.ALIGNMENT,
             difficulty,
-            Instrument.POINT,
+            AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(Role.ASKED, (corner,), "A"), Mark(Role.ASKED, (lower.p, lower.q), "B")),
+            (Mark(MarkRole.ASKED, (corner,), "A"), Mark(MarkRole.ASKED, (lower.p, lower.q), "B")),
             Place((corner[0], y), (unit.length_px, 0.0)),
-            (Mark(Role.ASKED, (corner, (corner[0], y))),),
+            (Mark(MarkRole.ASKED, (corner, (corner[0], y))),),
         )
 
     return first_that(rng, attempt)
@@ -148,12 +148,12 @@ def ask_missing_corner(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.MISSING_CORNER,
             difficulty,
-            Instrument.POINT,
+            AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(Role.UNIT, (unit.p, unit.q)),),
+            (Mark(MarkRole.UNIT, (unit.p, unit.q)),),
             Place(corner, (0.0, -unit.length_px)),
-            (Mark(Role.ASKED, (one.p, one.q)), Mark(Role.ASKED, (other.p, other.q)), Mark(Role.ASKED, (corner,))),
+            (Mark(MarkRole.ASKED, (one.p, one.q)), Mark(MarkRole.ASKED, (other.p, other.q)), Mark(MarkRole.ASKED, (corner,))),
             without_edges=(*far, *upright),
         )
 
@@ -181,12 +181,12 @@ def ask_height(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.HEIGHT,
             difficulty,
-            Instrument.STICK,
+            AnswerBy.STICK,
             scene.stand,
             scene.view,
-            (Mark(Role.ASKED, (foot, top), "A"), Mark(Role.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1])))),
+            (Mark(MarkRole.ASKED, (foot, top), "A"), Mark(MarkRole.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1])))),
             Number(Told.RATIO, tall),
-            (Mark(Role.ASKED, (foot, top)),),
+            (Mark(MarkRole.ASKED, (foot, top)),),
             told=(("eye_m", eye), ("height_m", tall)),
         )
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.practice.question import Choice, Instrument, Mark, Number, Place, Question, Role, Told
+from aspectum.core.practice.question import AnswerBy, Choice, Mark, MarkRole, Number, Place, Question, Told
 from aspectum.core.practice.recorded import NEAR_EYE_LEVEL_DEG
 from aspectum.core.practice.scenes import (
     GROUND,
@@ -33,7 +33,7 @@ from aspectum.core.stand.things import AnyThing, Cone, Cylinder, Stand, Tube, Wh
 RADIUS = (0.28, 0.7)  # of a round form's height
 AIMED = 0.6  # of the views look down, or up, at what is round: so it opens as far as it does on a table before one
 LEAST_ARC = 0.4  # of a rim's turn that must be seen
-ROUNDEST_DEG = 75.0
+ROUNDEST_DEG = 62.0
 AXIS_ROUNDEST_DEG = 62.0  # rounder, a rim hardly has an axis to judge
 CHOICES = 4
 APART_DEG = (9.0, 3.5)  # between two bases to choose from
@@ -100,10 +100,10 @@ def _is(rim: DrawnRim, skill: Skill, scene: Scene) -> bool:
 
 def degree_question(skill: Skill, difficulty: float, scene: Scene, rim: DrawnRim) -> Question:
     """How far does this rim open?"""
-    arcs = tuple(Mark(Role.ASKED, arc) for arc in arc_of(rim))
-    whole = Mark(Role.ASKED, tuple(rim.at(k / 96) for k in range(97)))
+    arcs = tuple(Mark(MarkRole.ASKED, arc) for arc in arc_of(rim))
+    whole = Mark(MarkRole.ASKED, tuple(rim.at(k / 96) for k in range(97)))
     scoring = Number(Told.DEGREE, rim.ellipse.degree_deg)
-    return Question(skill, difficulty, Instrument.ELLIPSE, scene.stand, scene.view, arcs, scoring, (whole,))
+    return Question(skill, difficulty, AnswerBy.ELLIPSE, scene.stand, scene.view, arcs, scoring, (whole,))
 
 
 def standing_scene(skill: Skill, difficulty: float, rng: np.random.Generator) -> tuple[Scene, list[DrawnRim]] | None:
@@ -153,12 +153,12 @@ def ask_axis(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.MINOR_AXIS,
             difficulty,
-            Instrument.NEEDLE,
+            AnswerBy.NEEDLE,
             scene.stand,
             scene.view,
-            tuple(Mark(Role.ASKED, arc) for arc in arc_of(rim)),
+            tuple(Mark(MarkRole.ASKED, arc) for arc in arc_of(rim)),
             Number(Told.AXIS, rim.ellipse.axis_deg),
-            (Mark(Role.ASKED, axis_line(rim.ellipse)), Mark(Role.GIVEN, tuple(rim.at(k / 96) for k in range(97)))),
+            (Mark(MarkRole.ASKED, axis_line(rim.ellipse)), Mark(MarkRole.GIVEN, tuple(rim.at(k / 96) for k in range(97)))),
         )
 
     return first_that(rng, attempt)
@@ -194,17 +194,17 @@ def ask_base(difficulty: float, rng: np.random.Generator) -> Question:
             return None
         order = rng.permutation(CHOICES).tolist()
         values = tuple(degrees[k] for k in order)
-        marks = [Mark(Role.UNIT, arc) for arc in arc_of(rims["top"][1])]
+        marks = [Mark(MarkRole.UNIT, arc) for arc in arc_of(rims["top"][1])]
         half = CHOSEN_PX
         for k, degree in enumerate(values):
             at = (WIDTH_PX - half - 30.0, 110.0 + k * (HEIGHT_PX - 160.0) / (CHOICES - 0.5))
-            marks.append(Mark(Role.ASKED, flat_ellipse(at, half, degree), "ABCD"[k]))
-        whole = (Mark(Role.ASKED, tuple(base.at(k / 96) for k in range(97))),)
+            marks.append(Mark(MarkRole.ASKED, flat_ellipse(at, half, degree), "ABCD"[k]))
+        whole = (Mark(MarkRole.ASKED, tuple(base.at(k / 96) for k in range(97))),)
         scoring = Choice(values, values.index(degrees[right]))
         return Question(
             Skill.BASE_OF_MOUTH,
             difficulty,
-            Instrument.CHOICE,
+            AnswerBy.CHOICE,
             scene.stand,
             scene.view,
             tuple(marks),
@@ -231,11 +231,11 @@ def ask_turning(difficulty: float, rng: np.random.Generator) -> Question:
     stand = Stand((Cylinder("tin", turn_deg=way * turned, radius_m=0.3, height_m=2 * 0.3 * length, lean_deg=90.0),))
     view = View((0.0, 0.0, 5.0), 0.0, -90.0, width_px=WIDTH_PX, height_px=HEIGHT_PX, parallel=Parallel.SQUARE, px_per_m=420.0)
     x, tip = WIDTH_PX / 2, HEIGHT_PX - 150.0
-    arrow = Mark(Role.GIVEN, ((x, HEIGHT_PX - 20.0), (x, tip), (x - 14.0, tip + 26.0), (x, tip), (x + 14.0, tip + 26.0)))
-    level = Mark(Role.GIVEN, ((WIDTH_PX / 2 - 330.0, HEIGHT_PX / 2), (WIDTH_PX / 2 + 330.0, HEIGHT_PX / 2)))
-    ellipse = Mark(Role.ASKED, flat_ellipse((WIDTH_PX - 190.0, 190.0), 150.0, turned))
+    arrow = Mark(MarkRole.GIVEN, ((x, HEIGHT_PX - 20.0), (x, tip), (x - 14.0, tip + 26.0), (x, tip), (x + 14.0, tip + 26.0)))
+    level = Mark(MarkRole.GIVEN, ((WIDTH_PX / 2 - 330.0, HEIGHT_PX / 2), (WIDTH_PX / 2 + 330.0, HEIGHT_PX / 2)))
+    ellipse = Mark(MarkRole.ASKED, flat_ellipse((WIDTH_PX - 190.0, 190.0), 150.0, turned))
     return Question(
-        Skill.TURNING, difficulty, Instrument.ELLIPSE, stand, view, (arrow, level), Number(Told.DEGREE, turned), (ellipse,), told=(("turned", turned),)
+        Skill.TURNING, difficulty, AnswerBy.ELLIPSE, stand, view, (arrow, level), Number(Told.DEGREE, turned), (ellipse,), told=(("turned", turned),)
     )
 
 
@@ -257,12 +257,12 @@ def ask_lettering(difficulty: float, rng: np.random.Generator) -> Question:
         return Question(
             Skill.LETTERING,
             difficulty,
-            Instrument.POINT,
+            AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(Role.GIVEN, front, "0"),),
+            (Mark(MarkRole.GIVEN, front, "0"),),
             Place((front[0][0], asked[0][1]), (half / 100.0, 0.0), 100.0 * (asked[0][0] - front[0][0]) / half),
-            (Mark(Role.ASKED, asked),),
+            (Mark(MarkRole.ASKED, asked),),
             told=(("turned", abs(turned)), ("right", 1.0 if turned > 0 else 0.0)),
         )
 

@@ -6,14 +6,16 @@ import math
 from dataclasses import replace
 
 from aspectum.core.findings import Finding
-from aspectum.core.practice.question import Instrument, Mark, Number, Question, Role, Told, Window
+from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Question, Told, Window
 from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, rim_skill
 from aspectum.core.practice.skills import Skill, tolerance_of
-from aspectum.core.sightings import Along, Edge, Kind, Length, Point, Rim, Setup
+from aspectum.core.sightings import Along, Edge, Family, Kind, Length, Point, Rim, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 
 TIGHT = 1 / 3  # of the tolerance, that the truth's ± may be: as with a reading's own share of the spread
 OWN_DIFFICULTY = 0.5  # nothing says how hard a picture of one's own is
+OUTLINE_STEPS = 96
 ALONG = {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP, Along.EDGE: Skill.LENGTH_ALONG}
 
 
@@ -31,9 +33,9 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
         truth, sd = known
         question: Question | None = None
         if f.kind is Kind.EDGE and f.sighting in edges:
-            question = _of_edge(edges[f.sighting], truth, sd, f.sighting in far)
+            question = _of_edge(edges[f.sighting], laid.families.get(f.sighting), truth, sd, f.sighting in far)
         elif f.kind is Kind.RIM and f.sighting in rims and f.rim is not None:
-            question = _of_rim(rims[f.sighting], truth, sd, f.sighting in laid.tops, f.sighting in laid.standing)
+            question = _of_rim(rims[f.sighting], f.rim.sighted_ellipse, truth, sd, f.sighting in laid.tops, f.sighting in laid.standing)
         elif f.kind is Kind.LENGTH and f.sighting in measured and unit is not None and f.sighting != unit.id:
             question = _of_length(measured[f.sighting], unit, truth, sd)
         if question is not None and (question.truth_sd or 0.0) <= TIGHT * tolerance_of(question.skill, tolerances):
@@ -48,35 +50,49 @@ def _truth(f: Finding) -> tuple[float, float] | None:
     return (f.sighted * by_sight + f.implied * by_rest) / (by_sight + by_rest), 1.0 / math.sqrt(by_sight + by_rest)
 
 
-def _of_edge(edge: Edge, truth: float, sd: float, far: bool) -> Question:
-    skill = edge_skill(edge.family, truth, far)
+def _of_edge(edge: Edge, family: Family | None, truth: float, sd: float, far: bool) -> Question:
+    skill = edge_skill(family, truth, far)
     told = Told.LEAN if skill is Skill.UPRIGHT_LEAN else Told.TILT
-    line = (Mark(Role.ASKED, (edge.p, edge.q)),)
-    return Question(skill, OWN_DIFFICULTY, Instrument.NEEDLE, None, None, line, Number(told, truth), line, truth_sd=sd)
+    line = (Mark(MarkRole.ASKED, (edge.p, edge.q)),)
+    return Question(skill, OWN_DIFFICULTY, AnswerBy.NEEDLE, None, None, line, Number(told, truth), line, truth_sd=sd)
 
 
-def _of_rim(rim: Rim, truth: float, sd: float, top: bool, standing: bool) -> Question | None:
-    points = tuple(rim.points) or (() if rim.ends is None or rim.near is None else (rim.ends[0], rim.near, rim.ends[1]))
-    if not points:
-        return None
-    marks: tuple[Mark, ...] = tuple(Mark(Role.ASKED, (p,)) for p in points)
-    return Question(rim_skill(not standing, top, truth), OWN_DIFFICULTY, Instrument.ELLIPSE, None, None, marks, Number(Told.DEGREE, truth), marks, truth_sd=sd)
+def _of_rim(rim: Rim, ellipse: Ellipse, truth: float, sd: float, top: bool, standing: bool) -> Question:
+    marks = tuple(Mark(MarkRole.ASKED, (p,)) for p in rim.laid)
+    whole = Mark(MarkRole.ASKED, _outline(ellipse, truth))
+    skill = rim_skill(not standing, top, truth)
+    return Question(skill, OWN_DIFFICULTY, AnswerBy.ELLIPSE, None, None, marks, Number(Told.DEGREE, truth), (whole,), truth_sd=sd)
+
+
+def _outline(ellipse: Ellipse, degree_deg: float) -> tuple[Point, ...]:
+    """The rim as it truly opens: on its own widest line, by the degree."""
+    (x, y), t = ellipse.centre_px, math.radians(ellipse.axis_deg)
+    half, high = ellipse.major_px / 2, ellipse.major_px / 2 * math.sin(math.radians(degree_deg))
+    turns = [2.0 * math.pi * k / OUTLINE_STEPS for k in range(OUTLINE_STEPS + 1)]
+    # the minor axis runs at axis_deg, counted with y up
+    return tuple(
+        (
+            x + half * math.cos(u) * math.sin(t) + high * math.sin(u) * math.cos(t),
+            y + half * math.cos(u) * math.cos(t) - high * math.sin(u) * math.sin(t),
+        )
+        for u in turns
+    )
 
 
 def _of_length(length: Length, unit: Length, truth: float, sd: float) -> Question | None:
     if truth <= 0.0:
         return None
     asked: tuple[Point, Point] = (length.p, length.q)
-    marks = (Mark(Role.UNIT, (unit.p, unit.q)), Mark(Role.ASKED, asked, "A"))
+    marks = (Mark(MarkRole.UNIT, (unit.p, unit.q)), Mark(MarkRole.ASKED, asked, "A"))
     return Question(
         ALONG[length.along],
         OWN_DIFFICULTY,
-        Instrument.STICK,
+        AnswerBy.STICK,
         None,
         None,
         marks,
         Number(Told.RATIO, truth),
-        (Mark(Role.ASKED, asked),),
+        (Mark(MarkRole.ASKED, asked),),
         told=(("ratio", truth),),
         truth_sd=100.0 * sd / truth,
     )

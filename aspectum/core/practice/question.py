@@ -13,7 +13,7 @@ from aspectum.core.stand.camera import View
 from aspectum.core.stand.things import Stand
 
 
-class Instrument(StrEnum):
+class AnswerBy(StrEnum):
     """What a question is answered with."""
 
     NEEDLE = "needle"
@@ -24,7 +24,7 @@ class Instrument(StrEnum):
     CHOICE = "choice"
 
 
-class Role(StrEnum):
+class MarkRole(StrEnum):
     """What a mark on the picture is: what is asked about, the unit to compare with, or what is given."""
 
     ASKED = "asked"
@@ -36,7 +36,7 @@ class Role(StrEnum):
 class Mark:
     """A line through ``points`` (px), or one point, with the ``letter`` that the words call it by."""
 
-    role: Role
+    role: MarkRole
     points: tuple[Point, ...]
     letter: str = ""
 
@@ -108,7 +108,7 @@ class Question:
 
     skill: Skill
     difficulty: float
-    instrument: Instrument
+    instrument: AnswerBy
     stand: Stand | None
     view: View | None
     marks: tuple[Mark, ...]

@@ -13,7 +13,7 @@ from aspectum.core.life.readings import RimReading, TiltReading
 from aspectum.core.plane.lines import lean_deg, tilt_difference
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit
 from aspectum.core.reasons import AlignmentReason
-from aspectum.core.sightings import Along, Edge, Family, Guide, Kind, Plane, Rim, Side
+from aspectum.core.sightings import LEVEL_FAMILIES, Along, Edge, Family, Guide, Kind, Plane, Rim, Side
 
 NEAR_EYE_LEVEL_DEG = 4.0  # degree under which a level rim counts as at eye level: under half of what the eye misjudges
 NEAR_PART = 0.04  # of a side by which a part is still its middle, or its third
@@ -51,7 +51,8 @@ class SkillReading:
 @dataclass(frozen=True)
 class SkillsOn:
     """What the sightings of a sheet are of, as far as their skills need to know. ``lengths``: how each is measured; ``sides``: the family that each tilt
-    read from life runs with; ``read_rims``: rims read from life.
+    read from life runs with; ``read_rims``: rims read from life; ``overhead``: the picture looks straight up or down, where no edge is above or below eye
+    level.
     """
 
     edges: list[Edge] = field(default_factory=list)
@@ -59,10 +60,13 @@ class SkillsOn:
     lengths: dict[str, Along] = field(default_factory=dict)
     sides: dict[str, Family] = field(default_factory=dict)
     read_rims: list[RimReading] = field(default_factory=list)
+    overhead: bool = False
 
     @property
     def families(self) -> dict[str, Family]:
-        return self.sides | {e.id: e.family for e in self.edges}
+        """The family that each edge runs with, as far as its skill goes by it."""
+        laid = {e.id: e.family for e in self.edges if not (self.overhead and e.family in LEVEL_FAMILIES)}
+        return self.sides | laid
 
     @property
     def along(self) -> dict[str, Along]:

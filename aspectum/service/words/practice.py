@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from aspectum.core.practice.question import Instrument, Question
+from aspectum.core.practice.question import AnswerBy, Question
 from aspectum.core.practice.record import Standing, Trend
 from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit
 
@@ -35,6 +35,7 @@ _OPEN = ("too round", "too flat")
 _BELOW = "Below eye level edges climb as they go back, the more steeply the lower they lie."
 _ABOVE = "Above eye level edges fall as they go back, the more steeply the higher they lie."
 _PART = "The middle of a receding side lies where its diagonals cross, beyond the measured middle: the farther part is drawn the smaller."
+_RIM = "A rim opens in proportion to its distance from eye level: below it the lower rim of a form is the rounder one, above it the upper."
 _UNIT = "Carry the near upright over with the thumb on the stick, the arm straight, and count how often it goes in."
 
 WORDS: dict[Skill, SkillWords] = {
@@ -93,8 +94,8 @@ WORDS: dict[Skill, SkillWords] = {
         "Both far edges run to the vanishing points of their near fellows; where they cross is the corner.",
         one=True,
     ),
-    Skill.UPPER_RIM: SkillWords("Upper rims", "upper rims", *_OPEN, "A rim opens in proportion to its distance from eye level."),
-    Skill.LOWER_RIM: SkillWords("Lower rims", "lower rims", *_OPEN, "Below eye level the lower rim of a form is the rounder one, flat as the table may be."),
+    Skill.UPPER_RIM: SkillWords("Upper rims", "upper rims", *_OPEN, _RIM),
+    Skill.LOWER_RIM: SkillWords("Lower rims", "lower rims", *_OPEN, _RIM),
     Skill.RIM_AT_EYE_LEVEL: SkillWords("Rims at eye level", "rims at eye level", *_OPEN, "At eye level a rim is a straight line."),
     Skill.LYING_RIM: SkillWords("Ends of lying forms", "ends of lying forms", *_OPEN, "The more its axis points at you, the rounder the end of a lying form."),
     Skill.WHEEL: SkillWords("Wheels", "wheels", *_OPEN, "A wheel opens by how far its axle points towards you."),
@@ -198,10 +199,12 @@ PROMPTS: dict[Skill, Callable[[Question], str]] = {
     Skill.STEEPER_EDGE: lambda q: "Which edge is steeper, A or B?",
     Skill.PARALLEL_EDGE: lambda q: "This drawing is parallel, and one edge from A is left out. Turn the needle to the tilt it has, then commit.",
     Skill.CORNER_TO_CORNER: lambda q: "Look from corner A to corner B. Turn the needle to that tilt, then commit.",
-    Skill.EYE_LEVEL: lambda q: "Where is eye level? Drag the level line there, then commit.",
+    Skill.EYE_LEVEL: lambda q: "Where is eye level? Drag the level line there, then commit. The near upright in plum is the unit of your error.",
     Skill.VANISHING_POINT: lambda q: "The level line is eye level. Where on it do the marked edges meet? Point there, then commit.",
     Skill.ALIGNMENT: lambda q: "Drop a plumb line from A. Point where it meets the edge B, then commit.",
-    Skill.MISSING_CORNER: lambda q: "The far edges of the top are left out. Point where its far corner stands, then commit.",
+    Skill.MISSING_CORNER: lambda q: (
+        "The far edges of the top are left out. Point where its far corner stands, then commit. The near upright in plum is the unit."
+    ),
     Skill.MINOR_AXIS: lambda q: "Look at the marked rim. Turn the needle along its minor axis, then commit.",
     Skill.BASE_OF_MOUTH: lambda q: "The base of this form is left out. Which of the ellipses is as round as it, A, B, C or D?",
     Skill.TURNING: lambda q: (
@@ -223,7 +226,7 @@ def prompt(question: Question) -> str:
         return PROMPTS[question.skill](question)
     if question.skill in (Skill.MIDDLE, Skill.THIRD, Skill.OTHER_PART):
         return f"Where is {_named(question.figure('part'))} of this receding side, counted from its nearer end? Point on the edge A, then commit."
-    return {Instrument.ELLIPSE: _OPENING, Instrument.STICK: _COUNT}.get(question.instrument, _TURN)
+    return {AnswerBy.ELLIPSE: _OPENING, AnswerBy.STICK: _COUNT}.get(question.instrument, _TURN)
 
 
 def rule(question: Question) -> str:

@@ -138,7 +138,7 @@ class LoggedReading(Message):
 
 class ReadingsAsked(Message):
     skill: Skill | None = None
-    page: int = Field(default=0, ge=0, le=100_000)
+    page: int = Field(ge=0, le=100_000)
 
 
 class ReadingPage(Message):

@@ -10,7 +10,8 @@ from pydantic import Field
 from spectree import Response as Answers
 
 from aspectum.core.practice.asking import ASKED
-from aspectum.core.practice.question import Choice, Instrument, Mark, Question, Role
+from aspectum.core.practice.laid_over import laid_over
+from aspectum.core.practice.question import AnswerBy, Choice, Mark, MarkRole, Question
 from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sightings import Id, Number, Point
@@ -70,13 +71,13 @@ class SetList(Message):
 class ShownMark(Message):
     """A line or a point laid over the picture, in its own px."""
 
-    role: Role
+    role: MarkRole
     points: list[Point]
     letter: str
 
 
 class AnswerTold(Message):
-    """What an answer came to, in the skill's unit; ``over``: the truth laid over the picture."""
+    """What an answer came to, in the skill's unit; ``over``: the truth laid over the picture, ``drawn``: the answer."""
 
     answer: Number | Point
     judged: float
@@ -87,19 +88,23 @@ class AnswerTold(Message):
     words: str
     rule: str
     over: list[ShownMark]
+    drawn: list[ShownMark]
     truth_value: float | None = Field(description="What the instrument would show: a tilt or a degree, a ratio, metres, or the place of the right choice.")
 
 
 class QuestionAsked(Message):
-    """``choices``: letters to choose from; ``unit``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is."""
+    """``heading``: of what kind the question is; which skill exactly comes with the answer, as it would tell which way to lean. ``choices``: letters to
+    choose from; ``counts``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is.
+    """
 
     id: str
     set_id: str
     number: int
     length: int
-    skill: Skill
-    title: str
-    instrument: Instrument
+    heading: str
+    skill: Skill | None
+    title: str | None
+    instrument: AnswerBy
     prompt: str
     picture: str
     width_px: int
@@ -244,14 +249,15 @@ def asked(row: PracticeQuestion) -> QuestionAsked:
     """A question as the page may know it: nothing of its truth before the answer."""
     question = question_of(row.document)
     width, height = drills.shown_size(question)
-    stick = question.instrument is Instrument.STICK
+    stick = question.instrument is AnswerBy.STICK
     return QuestionAsked(
         id=row.id,
         set_id=row.set_id,
         number=row.number,
         length=row.set.length,
-        skill=question.skill,
-        title=WORDS[question.skill].title,
+        heading=GROUPS[KINDS[question.skill].group],
+        skill=question.skill if row.answered_at else None,
+        title=WORDS[question.skill].title if row.answered_at else None,
         instrument=question.instrument,
         prompt=prompt(question),
         picture=f"/api/practice/questions/{row.id}/picture",
@@ -270,9 +276,9 @@ def told(row: PracticeQuestion, question: Question) -> AnswerTold | None:
     if row.judged is None or row.truth is None:
         return None
     right = drills.is_right(question, row.judged, row.truth)
-    given = row.answer
+    given = drills.given_back(row)
     return AnswerTold(
-        answer=to_window(question, (given[0], given[1])) if isinstance(given, list) else float(given or 0.0),
+        answer=to_window(question, given) if isinstance(given, tuple) else given,
         judged=row.judged,
         truth=row.truth,
         error=row.judged - row.truth,
@@ -281,6 +287,7 @@ def told(row: PracticeQuestion, question: Question) -> AnswerTold | None:
         words=missed(question.skill, row.judged - row.truth, right),
         rule=rule(question),
         over=[shown(question, mark) for mark in question.shown],
+        drawn=[shown(question, mark) for mark in laid_over(question, given)],
         truth_value=drills.truth_value(question),
     )
 

@@ -51,6 +51,7 @@ class Timed(Message):
     minutes: float
     phases: list[PhaseLine]
     ended_s: list[float]
+    drawn_s: float
     paused_s: float
     kept: list[PhaseKept]
     holds: str
@@ -70,6 +71,7 @@ class Timed(Message):
                 PhaseLine(phase=p.phase, title=PHASES[p.phase].title, words=PHASES[p.phase].words, share=p.share, ends_s=p.ends_s) for p in timed.plan_of(row)
             ],
             ended_s=row.ended_s,
+            drawn_s=row.drawn_s,
             paused_s=row.paused_s,
             kept=[PhaseKept(phase=k.phase, took_s=k.took_s, late_s=k.late_s, words=pace_words(k)) for k in timed.pace_of(row)],
             holds=row.holds,
@@ -105,9 +107,10 @@ class NewTimed(Message):
 
 
 class TimedKept(Message):
-    """``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``finished``: the clock is stopped for good."""
+    """``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``drawn_s``: so far; ``finished``: the clock is stopped for good."""
 
     ended_s: Annotated[list[Seconds], Field(max_length=3)]
+    drawn_s: Seconds
     paused_s: Seconds
     finished: bool = False
 
@@ -152,7 +155,7 @@ def read_timed(timed_id: str) -> Timed:
 def keep_timed(timed_id: str, json: TimedKept) -> Timed:
     """Keep how far it is."""
     with work() as (session, person):
-        return Timed.of(timed.keep(session, person, timed_id, json.ended_s, json.paused_s, json.finished))
+        return Timed.of(timed.keep(session, person, timed_id, json.ended_s, json.drawn_s, json.paused_s, json.finished))
 
 
 @blueprint.put("/timed/<timed_id>/notes")

@@ -117,3 +117,7 @@ export function turningUrl(
   const query = new URLSearchParams(Object.entries(asked).map(([key, value]) => [key, String(value)]));
   return `/api/stands/${stand}/turning/${encodeURIComponent(thing)}.svg?${query.toString()}`;
 }
+
+export function logbookUrl(kind: "csv" | "pdf"): string {
+  return `/api/logbook/logbook.${kind}`;
+}

@@ -1,6 +1,6 @@
 /** Files on their way to the server: photos, with their progress, and sheets. */
 import { ApiError, call, fromProblem } from "./client";
-import type { Picture, Sheet, StandFile } from "./types";
+import type { BroughtBack, Picture, Sheet, StandFile } from "./types";
 
 /** Parse a sighting sheet's file on the server. */
 export function readSheetFile(file: Blob): Promise<Sheet> {
@@ -10,6 +10,11 @@ export function readSheetFile(file: Blob): Promise<Sheet> {
 /** Parse a set-up's file on the server. */
 export function readStandFile(file: Blob): Promise<StandFile> {
   return readFile<StandFile>("/api/stand-files", file);
+}
+
+/** Bring a logbook's readings into the record. */
+export function sendLogbook(file: Blob): Promise<BroughtBack> {
+  return readFile<BroughtBack>("/api/logbook/readings", file);
 }
 
 async function readFile<D>(path: string, file: Blob): Promise<D> {

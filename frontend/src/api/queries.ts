@@ -53,3 +53,21 @@ export const nextTimeQuery = (sheet: string) =>
     queryFn: () => call("get", "/api/sheets/{sheet_id}/next-time", { path: { sheet_id: sheet } }),
     staleTime: 0,
   });
+
+/** The skills that can be practised. */
+export const skillsQuery = queryOptions({
+  queryKey: ["skills"],
+  queryFn: () => call("get", "/api/practice/skills"),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const setsQuery = queryOptions({ queryKey: ["sets"], queryFn: () => call("get", "/api/practice/sets") });
+
+export const timedQuery = queryOptions({ queryKey: ["timed"], queryFn: () => call("get", "/api/timed") });
+
+/** How every skill stands now. */
+export const logbookQuery = queryOptions({
+  queryKey: ["logbook"],
+  queryFn: () => call("get", "/api/logbook"),
+  staleTime: 0,
+});

@@ -1341,8 +1341,14 @@ export interface components {
          */
         Along: "edge" | "across" | "upright";
         /**
+         * AnswerBy
+         * @description What a question is answered with.
+         * @enum {string}
+         */
+        AnswerBy: "needle" | "ellipse" | "stick" | "level" | "point" | "choice";
+        /**
          * AnswerTold
-         * @description What an answer came to, in the skill's unit; ``over``: the truth laid over the picture.
+         * @description What an answer came to, in the skill's unit; ``over``: the truth laid over the picture, ``drawn``: the answer.
          */
         AnswerTold: {
             /** Answer */
@@ -1350,6 +1356,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Drawn */
+            drawn: components["schemas"]["ShownMark"][];
             /** Error */
             error: number;
             /** Judged */
@@ -3270,6 +3278,12 @@ export interface components {
          */
         Looking: "ahead" | "up" | "down";
         /**
+         * MarkRole
+         * @description What a mark on the picture is: what is asked about, the unit to compare with, or what is given.
+         * @enum {string}
+         */
+        MarkRole: "asked" | "unit" | "given";
+        /**
          * Meets
          * @description What the edges of a family do as they go back.
          * @enum {string}
@@ -4214,7 +4228,8 @@ export interface components {
         };
         /**
          * QuestionAsked
-         * @description ``choices``: letters to choose from; ``unit``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is.
+         * @description ``heading``: of what kind the question is; which skill exactly comes with the answer, as it would tell which way to lean. ``choices``: letters to
+         *     choose from; ``counts``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is.
          */
         QuestionAsked: {
             answered: components["schemas"]["AnswerTold"] | null;
@@ -4222,11 +4237,13 @@ export interface components {
             choices: string[];
             /** Counts */
             counts: ("units" | "metres") | null;
+            /** Heading */
+            heading: string;
             /** Height Px */
             height_px: number;
             /** Id */
             id: string;
-            instrument: components["schemas"]["Instrument"];
+            instrument: components["schemas"]["AnswerBy"];
             /** Length */
             length: number;
             /** Most */
@@ -4241,9 +4258,9 @@ export interface components {
             set_id: string;
             /** Sheet Id */
             sheet_id: string | null;
-            skill: components["schemas"]["Skill"];
+            skill: components["schemas"]["Skill"] | null;
             /** Title */
-            title: string;
+            title: string | null;
             /** Width Px */
             width_px: number;
         };
@@ -4322,11 +4339,8 @@ export interface components {
         };
         /** ReadingsAsked */
         ReadingsAsked: {
-            /**
-             * Page
-             * @default 0
-             */
-            page?: number;
+            /** Page */
+            page: number;
             /** @default null */
             skill?: components["schemas"]["Skill"] | null;
         };
@@ -5713,7 +5727,7 @@ export interface components {
                 number,
                 number
             ][];
-            role: components["schemas"]["Role"];
+            role: components["schemas"]["MarkRole"];
         };
         /**
          * Side
@@ -6430,6 +6444,8 @@ export interface components {
          * @description A timed drawing. ``sheet_id``, ``stand_id``: what is drawn, where that is kept here.
          */
         Timed: {
+            /** Drawn S */
+            drawn_s: number;
             /** Ended S */
             ended_s: number[];
             /** Finished At */
@@ -6462,9 +6478,11 @@ export interface components {
         };
         /**
          * TimedKept
-         * @description ``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``finished``: the clock is stopped for good.
+         * @description ``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``drawn_s``: so far; ``finished``: the clock is stopped for good.
          */
         TimedKept: {
+            /** Drawn S */
+            drawn_s: number;
             /** Ended S */
             ended_s: number[];
             /**
@@ -8215,9 +8233,9 @@ export interface operations {
     };
     listReadings: {
         parameters: {
-            query?: {
+            query: {
                 skill?: components["schemas"]["Skill"] | null;
-                page?: number;
+                page: number;
             };
             header?: never;
             path?: never;

@@ -139,3 +139,17 @@ export function looksStraight(sheet: Sheet): boolean {
 export function pointOf(report: Report, finding: Finding | null | undefined): VanishingPoint | null {
   return (finding?.vanishing_point != null && report.vanishing_points[finding.vanishing_point]) || null;
 }
+export type Skill = Schemas["Skill"];
+export type SkillLine = Schemas["SkillLine"];
+export type SkillUnit = Schemas["SkillUnit"];
+export type QuestionAsked = Schemas["QuestionAsked"];
+export type ShownMark = Schemas["ShownMark"];
+export type SetLine = Schemas["SetLine"];
+export type Summary = Schemas["Summary"];
+export type Logbook = Schemas["Logbook"];
+export type LoggedSkill = Schemas["LoggedSkill"];
+export type LoggedReading = Schemas["LoggedReading"];
+export type SkillChart = Schemas["SkillChart"];
+export type Timed = Schemas["Timed"];
+export type UsualPhase = Schemas["UsualPhase"];
+export type BroughtBack = Schemas["BroughtBack"];

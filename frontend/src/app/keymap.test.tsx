@@ -30,16 +30,24 @@ const listen = (acts: Record<string, () => unknown>, part?: (typeof KEYMAP)[numb
 describe("the registry of keys", () => {
   it("gives no key twice within what can be open at once", () => {
     // one face of a sheet is open at a time, or a set-up
-    const faces = [["paper"], ["card"], ["plan"], ["stand"], ["sighting", "measuring", "family", "moving"]];
+    const faces = [
+      ["paper"],
+      ["card"],
+      ["plan"],
+      ["stand"],
+      ["practice"],
+      ["clock"],
+      ["sighting", "measuring", "family", "moving"],
+    ];
     // a focused stage, dial or box answers its own
-    const own = ["stage", "dial", "plan-box", "stand-stage", "stand-footprint"];
+    const own = ["stage", "dial", "plan-box", "stand-stage", "stand-footprint", "practice-picture"];
     for (const face of faces) {
       const away = [...own, ...faces.filter((other) => other !== face).flat()];
       const keys = KEYMAP.filter((part) => !away.includes(part.scope)).flatMap((part) =>
         part.lines.flatMap((line) => line.keys),
       );
       expect(new Set(keys).size).toBe(keys.length);
-      expect(keys.length).toBeGreaterThan(10);
+      expect(keys.length).toBeGreaterThan(3);
     }
   });
 

@@ -2,6 +2,7 @@
 import { CARD_KEYS } from "../card/keys";
 import { PAPER_KEYS } from "../paper/keys";
 import { BOX_KEYS, PLAN_KEYS } from "../plan/keys";
+import { CLOCK_KEYS, PLACE_KEYS, PRACTICE_KEYS } from "../practice/keys";
 import { FACE_KEYS } from "../sheet/FaceSwitch";
 import { SIGHTING_KEYS } from "../sighting/keys";
 import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
@@ -24,6 +25,9 @@ export const KEYMAP: readonly KeyPart[] = [
   STAND_KEYS,
   WALK_KEYS,
   FOOTPRINT_KEYS,
+  PRACTICE_KEYS,
+  PLACE_KEYS,
+  CLOCK_KEYS,
   STAGE_KEYS,
   DIAL_KEYS,
   ALWAYS_KEYS,

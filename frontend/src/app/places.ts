@@ -9,6 +9,8 @@ export interface Place {
 export const PLACES: readonly Place[] = [
   { path: "/", name: "Sheets", within: "/sheets" },
   { path: "/stand", name: "Stand", within: "/stand" },
+  { path: "/practice", name: "Practice", within: "/practice" },
+  { path: "/logbook", name: "Logbook", within: "/logbook" },
 ];
 
 export function isHere(place: Place, pathname: string): boolean {

@@ -29,6 +29,30 @@ export const ROUTES: RouteObject[] = [
             path: "/stand/:id",
             lazy: async () => ({ Component: (await import("../stand-room/StandPage")).StandPage }),
           },
+          {
+            path: "/practice",
+            lazy: async () => ({ Component: (await import("../practice/PracticeScreen")).PracticeScreen }),
+          },
+          {
+            path: "/practice/sets/:id",
+            lazy: async () => ({ Component: (await import("../practice/SetScreen")).SetScreen }),
+          },
+          {
+            path: "/practice/questions/:id",
+            lazy: async () => ({ Component: (await import("../practice/SetScreen")).QuestionScreen }),
+          },
+          {
+            path: "/practice/timed",
+            lazy: async () => ({ Component: (await import("../practice/TimedStart")).TimedStart }),
+          },
+          {
+            path: "/practice/timed/:id",
+            lazy: async () => ({ Component: (await import("../practice/TimedScreen")).TimedScreen }),
+          },
+          {
+            path: "/logbook",
+            lazy: async () => ({ Component: (await import("../logbook/LogbookScreen")).LogbookScreen }),
+          },
           { path: "*", element: <NotFound /> },
         ],
       },

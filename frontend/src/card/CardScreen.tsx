@@ -20,6 +20,7 @@ import { useKeys } from "../ui/keys";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
+import { useAwake } from "../ui/useAwake";
 import { CalibrateDialog } from "./CalibrateDialog";
 import { Cautions } from "./Cautions";
 import { freeLength } from "./edits";
@@ -29,7 +30,6 @@ import { ReadingPanel } from "./ReadingPanel";
 import { Readings } from "./Readings";
 import { SchematicStage } from "./SchematicStage";
 import { StickDialog } from "./StickDialog";
-import { useAwake } from "./useAwake";
 import { againOf, useCard, whatOf } from "./useCard";
 import { useGauge } from "./useGauge";
 

@@ -56,6 +56,7 @@ def upgrade() -> None:
         sa.Column("minutes", sa.Double(), nullable=False),
         sa.Column("shares", sa.JSON(), nullable=False),
         sa.Column("ended_s", sa.JSON(), nullable=False),
+        sa.Column("drawn_s", sa.Double(), nullable=False),
         sa.Column("paused_s", sa.Double(), nullable=False),
         sa.Column("holds", sa.String(1000), nullable=False),
         sa.Column("next_time", sa.JSON(), nullable=False),

@@ -1,3 +1,4 @@
+import "../stage.css";
 import { useDrag } from "@use-gesture/react";
 import { useRef } from "react";
 import { actionOf, DIAL_KEYS, stepOf } from "../keys";

@@ -1,0 +1,90 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate } from "react-router";
+import { call } from "../api/client";
+import { setsQuery } from "../api/queries";
+import type { Skill } from "../api/types";
+
+/** After a set: what moved, the weakest skill in a sentence, and what to practise next. */
+export function AfterSet({ id }: { id: string }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const { data: summary, error } = useQuery({
+    queryKey: ["summary", id],
+    queryFn: () => call("get", "/api/practice/sets/{set_id}/summary", { path: { set_id: id } }),
+  });
+  const begin = useMutation({
+    mutationFn: (asked: { skill?: Skill; repeat_of?: string }) =>
+      call("post", "/api/practice/sets", { body: { length: 10, ...asked } }),
+    onSuccess: async (set) => {
+      await queries.invalidateQueries(setsQuery);
+      await go(`/practice/sets/${set.id}`);
+    },
+  });
+  const fault = error ?? begin.error;
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto max-w-3xl px-6 py-6">
+        <h1 className="mb-1 text-xl font-bold">After the set</h1>
+        {fault && (
+          <p role="alert" className="alert alert-error">
+            {fault.message}
+          </p>
+        )}
+        {summary && (
+          <>
+            <p className="mb-4 text-lg">
+              {summary.right} of {summary.answered} within tolerance.
+            </p>
+            {summary.moved.length > 0 && (
+              <>
+                <h2 className="font-semibold">What moved</h2>
+                <ul className="mb-4 list-disc pl-5">
+                  {summary.moved.map((line) => (
+                    <li key={line}>{line}</li>
+                  ))}
+                </ul>
+              </>
+            )}
+            <h2 className="font-semibold">Weakest now</h2>
+            <p className="mb-4" data-testid="weakest">
+              {summary.weakest || "Too few readings to say: five of a skill are needed."}
+            </p>
+            <div className="mb-6 flex flex-wrap gap-2">
+              {summary.suggestion && (
+                <button
+                  type="button"
+                  className="btn btn-primary"
+                  onClick={() => summary.suggestion && begin.mutate({ skill: summary.suggestion })}
+                >
+                  Ten of “{summary.suggestion_title}”
+                </button>
+              )}
+              <button type="button" className="btn" onClick={() => begin.mutate({})}>
+                Ten more, chosen for you
+              </button>
+              <button type="button" className="btn" onClick={() => begin.mutate({ repeat_of: id })}>
+                The same set again
+              </button>
+              <Link className="btn" to="/logbook">
+                Logbook
+              </Link>
+            </div>
+            <h2 className="mb-2 font-semibold">The questions</h2>
+            <ol className="drill-list">
+              {summary.questions.map((question) => (
+                <li key={question.id}>
+                  <Link to={`/practice/questions/${question.id}`}>
+                    {question.number}. {question.title}
+                  </Link>
+                  <span>
+                    {question.answered?.right ? "✓" : "✗"} {question.answered?.words}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,80 @@
+import { useEffect, useRef } from "react";
+import type { QuestionAsked } from "../api/types";
+import { NeedleDial } from "../stage/dials/NeedleDial";
+import { RimDial } from "../stage/dials/RimDial";
+import { StickDial } from "../stage/dials/StickDial";
+import { NumberInput } from "../ui/NumberInput";
+import type { Hand } from "./useSet";
+
+const FIELDS = {
+  needle: { label: "Tilt", unit: "°", least: -90, most: 90, step: 0.5 },
+  ellipse: { label: "Degree", unit: "°", least: 0, most: 90, step: 0.5 },
+  stick: { label: "Length", unit: "", least: 0.01, most: 100, step: 0.01 },
+} as const;
+
+/** What the answer is given with, beside the picture. */
+export function Instrument({
+  question,
+  hand,
+  onHand,
+  onChoose,
+}: {
+  question: QuestionAsked;
+  hand: Hand;
+  onHand: (hand: Hand) => void;
+  onChoose: (n: number) => void;
+}) {
+  const panel = useRef<HTMLDivElement>(null);
+  const { id, instrument } = question;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each question takes the focus to its own instrument
+  useEffect(() => {
+    panel.current?.querySelector<SVGElement>("[role=slider]")?.focus({ preventScroll: true });
+  }, [id, instrument]);
+  const turn = (value: number) => onHand({ ...hand, value });
+  if (instrument === "choice")
+    return (
+      <div className="drill-choices" role="group" aria-label="Choices">
+        {question.choices.map((letter, n) => (
+          <button key={letter} type="button" className="btn btn-lg" onClick={() => onChoose(n)}>
+            {letter}
+          </button>
+        ))}
+      </div>
+    );
+  if (instrument === "point" || instrument === "level")
+    return (
+      <p className="text-sm">
+        {instrument === "point"
+          ? hand.point
+            ? "Drag the point, or nudge it with the arrow keys."
+            : "Point at the place on the picture."
+          : "Drag the line, or nudge it with the arrow keys."}
+      </p>
+    );
+  const field = FIELDS[instrument];
+  const metres = question.counts === "metres";
+  return (
+    <div ref={panel}>
+      {instrument === "needle" && <NeedleDial tilt={hand.value} onTurn={turn} />}
+      {instrument === "ellipse" && <RimDial degree={hand.value} onOpen={turn} />}
+      {instrument === "stick" && (
+        <StickDial
+          label="Stick: the length you judge"
+          value={hand.value}
+          most={question.most ?? 3}
+          unit={metres ? "metres" : "units"}
+          onSlide={turn}
+        />
+      )}
+      <NumberInput
+        label={metres ? "Height" : field.label}
+        value={hand.value}
+        least={field.least}
+        most={field.most}
+        step={field.step}
+        unit={instrument === "stick" ? (metres ? "m" : "units") : field.unit}
+        onValue={(value) => value !== null && turn(value)}
+      />
+    </div>
+  );
+}

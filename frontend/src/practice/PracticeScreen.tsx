@@ -1,0 +1,133 @@
+import "./practice.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { call } from "../api/client";
+import { logbookQuery, setsQuery, skillsQuery } from "../api/queries";
+import type { Skill, SkillLine } from "../api/types";
+
+const LENGTHS = [10, 20, 50] as const;
+
+/** Where practice begins: a set of chosen questions, or of one skill, or a drawing against the clock. */
+export function PracticeScreen() {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const skills = useQuery(skillsQuery);
+  const sets = useQuery(setsQuery);
+  const logbook = useQuery(logbookQuery);
+  const [length, setLength] = useState<(typeof LENGTHS)[number]>(10);
+  const [skill, setSkill] = useState<Skill | "">("");
+  const begin = useMutation({
+    mutationFn: () => call("post", "/api/practice/sets", { body: { length, ...(skill && { skill }) } }),
+    onSuccess: async (set) => {
+      await queries.invalidateQueries(setsQuery);
+      await go(`/practice/sets/${set.id}`);
+    },
+  });
+  const fault = skills.error ?? begin.error;
+  const open = sets.data?.sets.find((set) => set.answered < set.length);
+  const weakest = logbook.data?.skills.find((row) => row.skill === logbook.data?.weakest);
+  const chosen = skills.data?.skills.find((one) => one.skill === skill);
+  const title = (of: Skill | null) => skills.data?.skills.find((one) => one.skill === of)?.title ?? "chosen for you";
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_20rem]">
+        <section aria-labelledby="practice-head">
+          <h1 id="practice-head" className="mb-1 text-xl font-bold">
+            Practice
+          </h1>
+          <p className="mb-4 leading-snug">
+            Judge by eye, commit, and see the truth laid over your judgement. Aspectum asks most about what you are
+            least sure of, and looks again at the rest.
+          </p>
+          {weakest?.words && <p className="drill-weakest">{weakest.words}</p>}
+          <fieldset className="mb-4 flex items-center gap-4">
+            <legend className="sr-only">How many questions</legend>
+            {LENGTHS.map((one) => (
+              <label key={one} className="flex items-center gap-1.5">
+                <input
+                  type="radio"
+                  name="length"
+                  className="radio radio-sm"
+                  checked={length === one}
+                  onChange={() => setLength(one)}
+                />
+                {one} questions
+              </label>
+            ))}
+          </fieldset>
+          <label className="mb-2 flex flex-wrap items-center gap-2">
+            Skill
+            <select
+              className="select select-sm w-auto"
+              value={skill}
+              onChange={(event) => setSkill(event.target.value as Skill | "")}
+            >
+              <option value="">Let Aspectum choose</option>
+              {grouped(skills.data?.skills ?? []).map(([group, lines]) => (
+                <optgroup key={group} label={group}>
+                  {lines.map((line) => (
+                    <option key={line.skill} value={line.skill}>
+                      {line.title}
+                    </option>
+                  ))}
+                </optgroup>
+              ))}
+            </select>
+          </label>
+          <p className="mb-4 min-h-10 text-sm leading-snug">{chosen?.rule}</p>
+          <div className="flex flex-wrap gap-2">
+            <button type="button" className="btn btn-primary" disabled={begin.isPending} onClick={() => begin.mutate()}>
+              Begin the set
+            </button>
+            {open && (
+              <Link className="btn" to={`/practice/sets/${open.id}`}>
+                Go on with the set of {open.length} ({open.answered} answered)
+              </Link>
+            )}
+          </div>
+          {fault && (
+            <p role="alert" className="alert alert-error mt-4">
+              {fault.message}
+            </p>
+          )}
+        </section>
+        <aside className="flex flex-col gap-6">
+          <section aria-labelledby="timed-head">
+            <h2 id="timed-head" className="font-semibold">
+              Against the clock
+            </h2>
+            <p className="mb-2 text-sm leading-snug">
+              A timed drawing in phases: angles and proportions first, then forms, then tone.
+            </p>
+            <Link className="btn btn-sm" to="/practice/timed">
+              Timed drawing
+            </Link>
+          </section>
+          <section aria-labelledby="sets-head">
+            <h2 id="sets-head" className="mb-1 font-semibold">
+              Last sets
+            </h2>
+            {sets.data?.sets.length === 0 && <p className="text-sm">None yet.</p>}
+            <ul className="flex flex-col gap-1 text-sm">
+              {sets.data?.sets.slice(0, 8).map((set) => (
+                <li key={set.id}>
+                  <Link className="link" to={`/practice/sets/${set.id}`}>
+                    {new Date(set.made_at).toLocaleDateString()}: {set.length}, {title(set.skill)}
+                  </Link>{" "}
+                  {set.answered < set.length && `(${set.answered} answered)`}
+                </li>
+              ))}
+            </ul>
+          </section>
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+function grouped(skills: readonly SkillLine[]): [string, SkillLine[]][] {
+  const groups = new Map<string, SkillLine[]>();
+  for (const line of skills) groups.set(line.group_title, [...(groups.get(line.group_title) ?? []), line]);
+  return [...groups];
+}

@@ -1,0 +1,221 @@
+import "./practice.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useParams } from "react-router";
+import { call } from "../api/client";
+import { timedQuery } from "../api/queries";
+import type { Timed } from "../api/types";
+import { useKeys } from "../ui/keys";
+import { useAwake } from "../ui/useAwake";
+import { type Clock, clockText, elapsed, STOPPED, turned } from "./clock";
+import { CLOCK_KEYS } from "./keys";
+
+const seconds = () => performance.now() / 1000;
+
+/** A timed drawing: the clock while it lasts, its notes when it is over. */
+export function TimedScreen() {
+  const { id = "" } = useParams();
+  const query = useQuery({
+    queryKey: ["timed-one", id],
+    queryFn: () => call("get", "/api/timed/{timed_id}", { path: { timed_id: id } }),
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const queries = useQueryClient();
+  const take = (timed: Timed) => {
+    queries.setQueryData(["timed-one", id], timed);
+    void queries.invalidateQueries(timedQuery);
+  };
+  if (query.error) return <p className="p-8">{query.error.message}</p>;
+  if (!query.data) return <p className="p-8">Opening…</p>;
+  return query.data.finished_at ? (
+    <AfterDrawing timed={query.data} onTimed={take} />
+  ) : (
+    <RunningClock timed={query.data} onTimed={take} />
+  );
+}
+
+/** How often the clock is kept while it runs, so that a closed lid loses little. */
+const KEEP_S = 10;
+
+function RunningClock({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed) => void }) {
+  useAwake();
+  const [clock, setClock] = useState<Clock>(STOPPED);
+  const [ended, setEnded] = useState<number[]>(timed.ended_s);
+  const [now, setNow] = useState(seconds);
+  const [fault, setFault] = useState<Error | null>(null);
+  const kept = useRef(timed.drawn_s);
+  const start = useRef<HTMLButtonElement>(null);
+  // space and Enter start and stop the clock without a look at the screen
+  useEffect(() => start.current?.focus(), []);
+  useEffect(() => {
+    const tick = setInterval(() => setNow(seconds()), 200);
+    return () => clearInterval(tick);
+  }, []);
+  const { drawn, paused } = elapsed(clock, now);
+  const drawing = timed.drawn_s + drawn;
+  const phase = timed.phases[Math.min(ended.length, timed.phases.length - 1)];
+  const last = ended.length >= timed.phases.length - 1;
+  const keep = async (ended_s: number[], finished: boolean) => {
+    try {
+      const answer = await call("put", "/api/timed/{timed_id}", {
+        path: { timed_id: timed.id },
+        body: { ended_s, drawn_s: drawing, paused_s: timed.paused_s + paused, finished },
+      });
+      setFault(null);
+      if (finished) onTimed(answer);
+    } catch (error) {
+      setFault(error as Error);
+    }
+  };
+  const running = clock.running;
+  useEffect(() => {
+    if (running && drawing - kept.current >= KEEP_S) {
+      kept.current = drawing;
+      void keep(ended, false);
+    }
+  });
+  const pause = () => setClock(turned(clock, seconds(), !clock.running));
+  const next = () => {
+    if (clock.since === null || last) return;
+    const more = [...ended, drawing];
+    setEnded(more);
+    void keep(more, false);
+  };
+  const finish = () => {
+    if (clock.since !== null) void keep([...ended, drawing], true);
+  };
+  useKeys(CLOCK_KEYS, { pause, next, finish });
+  if (!phase) return null;
+  const left = phase.ends_s - drawing;
+  const state = clock.since === null ? "ready" : running ? "drawing" : "looking";
+  return (
+    <div className={`clock whole-screen ${left < 0 ? "clock-late" : ""}`} data-phase={phase.phase}>
+      <p className="clock-title">{timed.title}</p>
+      <h1 className="clock-phase" aria-live="polite">
+        {phase.title} <span>{Math.round(phase.share * 100)} %</span>
+      </h1>
+      <p className="clock-time" role="timer" aria-label={`Time left for ${phase.title}`}>
+        {left >= 0 ? clockText(left) : `+${clockText(-left)}`}
+      </p>
+      <p className="clock-words">{left < 0 ? `Its time is over. ${last ? "" : "On to the next."}` : phase.words}</p>
+      <PhaseStrip timed={timed} ended={ended} drawing={drawing} />
+      <div className="clock-tools">
+        <button ref={start} type="button" className="btn btn-primary btn-lg" onClick={pause}>
+          {state === "ready" && drawing === 0 ? "Start (P)" : state === "drawing" ? "Stop to look (P)" : "Go on (P)"}
+        </button>
+        {!last && (
+          <button type="button" className="btn btn-lg" disabled={state === "ready"} onClick={next}>
+            Phase done (N)
+          </button>
+        )}
+        <button type="button" className="btn btn-lg" disabled={state === "ready"} onClick={finish}>
+          Finish (F)
+        </button>
+      </div>
+      <p className="clock-state" role="status">
+        {state === "looking" && `Looking: ${clockText(paused)}, not counted as drawing. `}
+        {fault && `Not kept just now: ${fault.message}`}
+      </p>
+    </div>
+  );
+}
+
+/** The phases by their share of the time, and where the clock stands in them. */
+function PhaseStrip({ timed, ended, drawing }: { timed: Timed; ended: number[]; drawing: number }) {
+  const whole = timed.phases.at(-1)?.ends_s ?? 1;
+  return (
+    <svg
+      viewBox="0 0 1000 44"
+      className="clock-strip"
+      role="img"
+      aria-label={`${clockText(drawing)} of ${clockText(whole)}`}
+    >
+      {timed.phases.map((phase, n) => {
+        const from = ((timed.phases[n - 1]?.ends_s ?? 0) / whole) * 1000;
+        const to = (phase.ends_s / whole) * 1000;
+        return (
+          <g key={phase.phase}>
+            <rect
+              x={from + 1}
+              y={10}
+              width={to - from - 2}
+              height={24}
+              className={n === ended.length ? "strip-now" : "strip-phase"}
+            />
+            <text x={(from + to) / 2} y={27} textAnchor="middle" className="strip-name">
+              {phase.title}
+            </text>
+          </g>
+        );
+      })}
+      {ended.map((at) => (
+        <line key={at} x1={(at / whole) * 1000} x2={(at / whole) * 1000} y1={4} y2={40} className="strip-ended" />
+      ))}
+      <path d={`M${Math.min(1000, (drawing / whole) * 1000)} 44l-7 -12h14z`} className="strip-hand" />
+    </svg>
+  );
+}
+
+/** When it is over: how the phases went, one thing that holds, and one or two for next time. */
+function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed) => void }) {
+  const [holds, setHolds] = useState(timed.holds);
+  const [first, setFirst] = useState(timed.next_time[0] ?? "");
+  const [second, setSecond] = useState(timed.next_time[1] ?? "");
+  const save = useMutation({
+    mutationFn: () =>
+      call("put", "/api/timed/{timed_id}/notes", {
+        path: { timed_id: timed.id },
+        body: { holds, next_time: [first, second].filter((note) => note.trim()) },
+      }),
+    onSuccess: onTimed,
+  });
+  return (
+    <div className="h-full overflow-y-auto">
+      <form
+        className="mx-auto flex max-w-3xl flex-col gap-3 px-6 py-6"
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate();
+        }}
+      >
+        <h1 className="text-xl font-bold">{timed.title}</h1>
+        <ul className="list-disc pl-5">
+          {timed.kept.map((phase) => (
+            <li key={phase.phase}>{phase.words}</li>
+          ))}
+          {timed.paused_s >= 1 && <li>Looked for {clockText(timed.paused_s)} with the clock stopped.</li>}
+        </ul>
+        <label className="flex flex-col gap-1">
+          One thing that holds
+          <input className="input w-full" maxLength={1000} value={holds} onChange={(e) => setHolds(e.target.value)} />
+        </label>
+        <label className="flex flex-col gap-1">
+          For next time
+          <input className="input w-full" maxLength={300} value={first} onChange={(e) => setFirst(e.target.value)} />
+        </label>
+        <label className="flex flex-col gap-1">
+          And one more, if there is one
+          <input className="input w-full" maxLength={300} value={second} onChange={(e) => setSecond(e.target.value)} />
+        </label>
+        {save.error && (
+          <p role="alert" className="alert alert-error">
+            {save.error.message}
+          </p>
+        )}
+        <div className="flex flex-wrap items-center gap-2">
+          <button type="submit" className="btn btn-primary" disabled={save.isPending}>
+            Keep the notes
+          </button>
+          <Link className="btn" to={timed.sheet_id ? `/sheets/${timed.sheet_id}/paper` : "/paper/new"}>
+            Bring the drawing in
+          </Link>
+          <Link className="btn" to="/practice/timed">
+            Another drawing
+          </Link>
+          <span role="status">{save.isSuccess && "Kept. They come back at the next start."}</span>
+        </div>
+      </form>
+    </div>
+  );
+}

@@ -1,0 +1,155 @@
+import "./practice.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { call } from "../api/client";
+import { sheetsQuery, standsQuery, timedQuery } from "../api/queries";
+import { NumberInput } from "../ui/NumberInput";
+
+/** Before a timed drawing: what is drawn, how long, and what to watch this time. */
+export function TimedStart() {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const timed = useQuery(timedQuery);
+  const sheets = useQuery(sheetsQuery);
+  const stands = useQuery(standsQuery);
+  const [subject, setSubject] = useState("");
+  const [title, setTitle] = useState("");
+  const [minutes, setMinutes] = useState(30);
+  const [shares, setShares] = useState<number[] | null>(null);
+  const usual = timed.data?.usual ?? [];
+  const given = shares ?? usual.map((phase) => Math.round(phase.share * 100));
+  const begin = useMutation({
+    mutationFn: () => {
+      const [kind, id] = subject.split(":");
+      return call("post", "/api/timed", {
+        body: {
+          title: subject ? "" : title,
+          minutes,
+          ...(shares && { shares: shares.map((share) => share / 100) }),
+          ...(kind === "sheet" && { sheet_id: id }),
+          ...(kind === "stand" && { stand_id: id }),
+        },
+      });
+    },
+    onSuccess: async (made) => {
+      await queries.invalidateQueries(timedQuery);
+      await go(`/practice/timed/${made.id}`);
+    },
+  });
+  const watch = timed.data?.watch;
+  const fault = timed.error ?? begin.error;
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto max-w-3xl px-6 py-6">
+        <h1 className="mb-1 text-xl font-bold">Timed drawing</h1>
+        <p className="mb-4 leading-snug">
+          Most give the main angles and proportions a third of the time, and are late when that third is over before the
+          block-in is. Stop the clock to look, not to draw.
+        </p>
+        {watch && (
+          <aside className="drill-weakest" aria-label="Noted for this time">
+            Noted on “{watch.title}”, {watch.finished_at && new Date(watch.finished_at).toLocaleDateString()}:
+            <ul className="list-disc pl-5">
+              {watch.next_time.map((note) => (
+                <li key={note}>{note}</li>
+              ))}
+            </ul>
+          </aside>
+        )}
+        <div className="flex flex-col gap-3">
+          <label className="flex flex-wrap items-center gap-2">
+            What is drawn
+            <select
+              className="select select-sm w-auto"
+              value={subject}
+              onChange={(event) => setSubject(event.target.value)}
+            >
+              <option value="">Something else, from life</option>
+              <optgroup label="Sheets">
+                {sheets.data?.sheets.map((sheet) => (
+                  <option key={sheet.id} value={`sheet:${sheet.id}`}>
+                    {sheet.title}
+                  </option>
+                ))}
+              </optgroup>
+              <optgroup label="Stand">
+                {stands.data?.stands.map((stand) => (
+                  <option key={stand.id} value={`stand:${stand.id}`}>
+                    {stand.title}
+                  </option>
+                ))}
+              </optgroup>
+            </select>
+          </label>
+          {!subject && (
+            <label className="flex flex-wrap items-center gap-2">
+              Called
+              <input
+                className="input input-sm w-64"
+                maxLength={200}
+                value={title}
+                onChange={(event) => setTitle(event.target.value)}
+              />
+            </label>
+          )}
+          <NumberInput
+            label="Minutes"
+            value={minutes}
+            least={1}
+            most={600}
+            step={5}
+            unit="min"
+            onValue={(value) => value !== null && setMinutes(value)}
+          />
+          <fieldset>
+            <legend className="mb-1 font-semibold">Phases</legend>
+            {usual.map((phase, n) => (
+              <div key={phase.phase} className="timed-phase">
+                <NumberInput
+                  label={phase.title}
+                  value={given[n] ?? 0}
+                  least={0}
+                  most={100}
+                  step={5}
+                  unit="%"
+                  digits={0}
+                  onValue={(value) => value !== null && setShares(given.map((old, k) => (k === n ? value : old)))}
+                />
+                <span className="text-sm">{phase.words}</span>
+              </div>
+            ))}
+          </fieldset>
+          {fault && (
+            <p role="alert" className="alert alert-error">
+              {fault.message}
+            </p>
+          )}
+          <div>
+            <button type="button" className="btn btn-primary" disabled={begin.isPending} onClick={() => begin.mutate()}>
+              To the clock
+            </button>
+          </div>
+        </div>
+        {(timed.data?.timed.length ?? 0) > 0 && (
+          <section className="mt-6" aria-labelledby="timed-last">
+            <h2 id="timed-last" className="font-semibold">
+              Last drawings
+            </h2>
+            <ul className="drill-list">
+              {timed.data?.timed.map((one) => (
+                <li key={one.id}>
+                  <Link to={`/practice/timed/${one.id}`}>{one.title}</Link>
+                  <span>
+                    {new Date(one.made_at).toLocaleDateString()}, {one.minutes} min
+                    {one.finished_at ? "" : ", not finished"}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </div>
+    </div>
+  );
+}

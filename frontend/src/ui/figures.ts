@@ -1,0 +1,23 @@
+/** How a skill's figures are written. */
+import type { SkillUnit } from "../api/types";
+
+const UNITS: Record<SkillUnit, { behind: string; places: number }> = {
+  degrees: { behind: "°", places: 1 },
+  "per cent": { behind: " %", places: 1 },
+  "near uprights": { behind: " nu", places: 2 },
+};
+
+export const UNIT_WORDS: Record<SkillUnit, string> = {
+  degrees: "degrees",
+  "per cent": "per cent",
+  "near uprights": "near uprights (nu)",
+};
+
+/** A figure with its unit; `signed` keeps a plus in front. */
+export function amount(value: number, unit: SkillUnit, signed = false): string {
+  const { behind, places } = UNITS[unit];
+  const size = Math.abs(value).toFixed(places);
+  const nothing = Number(size) === 0;
+  const sign = nothing ? "" : value < 0 ? "−" : signed ? "+" : "";
+  return `${sign}${size}${behind}`;
+}
