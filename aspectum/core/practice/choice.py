@@ -17,11 +17,12 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.practice.record import Estimate, estimate
 from aspectum.core.practice.skills import KINDS, Group, Skill
 
-FIRST_LOOKS = 3  # readings of every skill before its own worth counts
+FIRST_LOOKS = 2  # readings of every skill before its own worth counts
 AT_ONCE = 2  # skills worked on at a time: what a student can keep in mind
-LOOK_AGAIN = 0.2  # of the questions look at the other skills, the one first that may be worst for all that is known
-DEVIATIONS = 2.5
-FOR_SPREAD = 0.3  # of what the spread exceeds a tolerance by: scattered answers are practised too, a steady fault first
+# of the questions look at the other skills, the one first that may be worst for all that is known: the more where it may well be worse than those at work
+LOOK_AGAIN, LOOK_HARDER = 0.05, 0.35
+DEVIATIONS = 1.0
+FOR_SPREAD = 0.1  # of what the spread exceeds a tolerance by: scattered answers are practised too, a steady fault first
 FOR_REST = 0.25  # tolerances that a skill wholly out of practice is worth besides
 
 
@@ -59,11 +60,15 @@ def choose(candidates: Sequence[Candidate], last: Group | None, rng: np.random.G
     known = {c.skill: estimate(c.errors) for c in candidates}
     kept = {c.skill: c.kept for c in candidates}
     at_work = sorted(known, key=lambda skill: -need(known[skill], kept[skill]))[:AT_ONCE]
-    weak = [i for i in order if open_ones[i].skill in at_work]
-    if weak and rng.random() >= LOOK_AGAIN:
-        return max((open_ones[i].skill for i in weak), key=lambda skill: known[skill].sd)
-    others = [i for i in order if i not in weak] or order
-    return max((open_ones[i] for i in others), key=lambda c: need_at_most(known[c.skill], c.kept)).skill
+    weak = [open_ones[i].skill for i in order if open_ones[i].skill in at_work]
+    others = [open_ones[i].skill for i in order if open_ones[i].skill not in at_work]
+    if not others:
+        return max(weak, key=lambda skill: known[skill].sd)
+    rival = max(others, key=lambda skill: need_at_most(known[skill], kept[skill]))
+    settled = need_at_most(known[rival], kept[rival]) < need(known[at_work[-1]], kept[at_work[-1]]) - DEVIATIONS * known[at_work[-1]].sd
+    if weak and rng.random() >= (LOOK_AGAIN if settled else LOOK_HARDER):
+        return max(weak, key=lambda skill: known[skill].sd)
+    return rival
 
 
 def weakest(errors: Mapping[Skill, Floats], count: int = 2) -> list[Skill]:
