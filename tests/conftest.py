@@ -94,6 +94,14 @@ def served(tmp_path: Path, filled: Path) -> Iterator[Served]:
 
 
 @pytest.fixture
+def empty(tmp_path: Path) -> Iterator[Served]:
+    """Served with nothing in it."""
+    server = Served(tmp_path)
+    yield server
+    server.stop()
+
+
+@pytest.fixture
 def demo(tmp_path: Path, filled: Path) -> FlaskClient:
     """A client of an application with the demo data."""
     shutil.copytree(filled, tmp_path, dirs_exist_ok=True)

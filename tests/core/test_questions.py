@@ -20,6 +20,7 @@ from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.tolerance import FREEHAND
 from tests import worked
+from tests.practice_answers import right_answer
 
 SEEDS = range(3)
 EACH = [(skill, seed) for skill in ASKED for seed in SEEDS]
@@ -34,23 +35,10 @@ def seen(question: Question) -> Drawing:
     return draw(question.stand, question.view)
 
 
-def right_answer(question: Question) -> float | Point:
-    """The answer of a perfect eye."""
-    scoring = question.scoring
-    if isinstance(scoring, Number):
-        return scoring.truth
-    if isinstance(scoring, Choice):
-        return float(scoring.right)
-    share = scoring.truth if scoring.said is None else drawn_at(scoring.said / 100.0, scoring.closing)
-    if scoring.inverse:
-        share = 100.0 / scoring.truth
-    return scoring.origin[0] + share * scoring.one[0], scoring.origin[1] + share * scoring.one[1]
-
-
 def crossing(a: tuple[Point, Point], b: tuple[Point, Point]) -> Point:
     """Where two lines meet."""
-    lines = [np.cross((*p, 1.0), (*q, 1.0)) for p, q in (a, b)]
-    x, y, w = np.cross(*lines)
+    lines = [np.cross(np.array([*p, 1.0]), np.array([*q, 1.0])) for p, q in (a, b)]
+    x, y, w = np.cross(lines[0], lines[1])
     return float(x / w), float(y / w)
 
 
