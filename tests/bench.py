@@ -5,11 +5,14 @@ from __future__ import annotations
 import argparse
 import json
 import secrets
+import subprocess
+import sys
 import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -20,13 +23,17 @@ from aspectum.cli import main
 from aspectum.core.check import check
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.plane.rim_fit import fit_rim
+from aspectum.core.practice.asking import ASKED, ask
+from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Edge, Family, Looking, Perspective, Setup
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.things import Box, Stand
 from aspectum.demo.fill import SHEETS
+from aspectum.formats.logbook import LogRow, write_logbook
 from aspectum.formats.sheet import read_sheet
 from aspectum.pictures.paper import find_paper
 from aspectum.pictures.slant import square_on, through
+from aspectum.service.drill_picture import question_png
 from aspectum.service.from_sheet import laid_on
 from aspectum.service.plan import plan_sheet
 from aspectum.service.plan_page import plan_pdf
@@ -40,6 +47,7 @@ from tests.messy_scenes import small_boxes
 from tests.overhead_scenes import straight_setup, straight_views
 from tests.paper_photos import photograph
 from tests.paper_scenes import KINDS, on_paper, paper_subject, sighted
+from tests.practice_simulation import asked_in_turn, learning_trend, practise, share_right, student
 from tests.round_scenes import flat_arc, round_end, round_scene
 from tests.round_simulation import LEVEL, PITCHED, quay, rim_accuracy, short_arcs
 from tests.scenes import Scene, crowded_scene, random_scene, turned
@@ -520,6 +528,41 @@ def report_round_trip() -> None:
         served.stop()
 
 
+def report_practice_time() -> None:
+    """A question made and drawn, for every skill, and a logbook of 50,000 readings from the command."""
+    rows = []
+    for skill in ASKED:
+        for seed in range(6):
+            start = time.perf_counter()
+            question_png(ask(skill, seed / 5, seed))
+            rows.append(1e3 * (time.perf_counter() - start))
+    print(f"question made and drawn: median {np.median(rows):.0f} ms, nine of ten {np.quantile(rows, 0.9):.0f} ms, slowest {max(rows):.0f} ms")
+    began = datetime(2026, 1, 1, tzinfo=UTC)
+    rng = np.random.default_rng(1)
+    skills = list(Skill)
+    log = [
+        LogRow(began + timedelta(minutes=k), "", skills[k % len(skills)], "practice", f"q{k}", float(rng.normal(2, 3)), 0.0, None, 4.0) for k in range(50_000)
+    ]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "log.csv"
+        path.write_bytes(write_logbook(log))
+        start = time.perf_counter()
+        subprocess.run([str(Path(sys.executable).parent / "aspectum"), "logbook", str(path), "--json"], check=True, stdout=subprocess.DEVNULL)
+        print(f"aspectum logbook, 50,000 readings: {time.perf_counter() - start:.2f} s")
+
+
+def report_practice(ledger: Ledger) -> None:
+    """Simulated students of twenty skills, two of them weak, after 120 questions; those that learn; and where the difficulty settles."""
+    rng = np.random.default_rng(ledger.seed)
+    played = [practise(student(rng), 120, rng) for _ in range(1000)]
+    turned = [asked_in_turn(student(rng), 120, rng) for _ in range(1000)]
+    for name, found in (("chosen", played), ("in turn", turned)):
+        miss = float(np.quantile(np.abs([m for p in found for m in p.misses]), 0.95))
+        print(f"practice, {name}: both weak skills named {np.mean([p.named for p in found]):.1%}, biases known to ±{miss:.2f} tolerances (95 %)")
+    print(f"practice: the trend's sign right {np.mean([learning_trend(rng) for _ in range(4000)]):.1%}")
+    print(f"practice: {np.mean([share_right(rng) for _ in range(300)]):.1%} within tolerance once the difficulty has settled")
+
+
 if __name__ == "__main__":
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seed", type=int, default=None, help="of the scenes that accuracy is measured on; a fresh one by default")
@@ -536,6 +579,7 @@ if __name__ == "__main__":
     report_stand_frames()
     report_round_trip()
     report_command_time()
+    report_practice_time()
     ledger = Ledger(seed)
     report_accuracy(ledger)
     report_messy(ledger)
@@ -549,4 +593,5 @@ if __name__ == "__main__":
     report_paper(ledger)
     report_life(ledger)
     report_stand(ledger)
+    report_practice(ledger)
     ledger.write()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import tempfile
 from pathlib import Path
@@ -11,10 +12,11 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from aspectum.demo.fill import DRAWINGS_FOLDER, fill  # noqa: E402
+from aspectum.demo.fill import fill  # noqa: E402
 from tests.browser.stage import Easel  # noqa: E402
 from tests.browser.test_card import FISH, PUMP, open_card  # noqa: E402
-from tests.browser.test_paper import Paper, sighted  # noqa: E402
+from tests.browser.test_paper import Paper  # noqa: E402
+from tests.browser.test_practice import Desk  # noqa: E402
 from tests.browser.test_stand import Room  # noqa: E402
 from tests.conftest import Served  # noqa: E402
 
@@ -62,13 +64,6 @@ def main() -> None:
         yard.open_demo("The yard of the lofts, straight up")
         yard.slip("boat store, eaves, bottom right").get_by_role("button").first.click()
         shoot(yard.page, "straight-up")
-        asked = easel_in(browser, served, dark=True)
-        asked.open_demo("Crates on the slipway")
-        asked.slip("big crate, top left").get_by_role("button").first.click()
-        asked.page.get_by_role("button", name="Fan").click()
-        asked.page.mouse.move(*asked.on_screen([905, 722]))
-        asked.page.keyboard.down("t")
-        shoot(asked.page, "probe-and-fan")
         crates = easel_in(browser, served)
         crates.open_demo("Crates on the slipway")
         crates.page.get_by_test_id("form-crate").locator("summary").click()
@@ -83,6 +78,7 @@ def main() -> None:
         paper(browser, served)
         from_life(browser, served)
         stand(browser, served)
+        practice(browser, served)
         browser.close()
         served.stop()
 
@@ -135,8 +131,32 @@ def stand(browser: Browser, served: Served) -> None:
     shoot(cart.page, "stand-steps-evening-class")
 
 
+def practice(browser: Browser, served: Served) -> None:
+    """A question answered, the logbook in the dark theme, and the clock of a timed drawing."""
+    desk = Desk(easel_in(browser, served).page, served)
+    desk.begin("middle of a side")
+    box = desk.picture.bounding_box()
+    assert box is not None
+    desk.page.mouse.click(box["x"] + 0.45 * box["width"], box["y"] + 0.8 * box["height"])
+    desk.page.keyboard.press("Enter")
+    expect(desk.page.locator(".drill-told")).to_be_visible()
+    shoot(desk.page, "practice")
+    book = easel_in(browser, served, dark=True).page
+    book.goto(f"{served.url}/logbook")
+    book.get_by_role("button", name=re.compile("^Lower rims")).click()
+    expect(book.locator(".recharts-scatter-symbol").first).to_be_visible()
+    shoot(book, "logbook-evening-class")
+    clock = easel_in(browser, served).page
+    clock.goto(f"{served.url}/practice/timed")
+    clock.get_by_label("Called").fill("Rope drums by the crane")
+    clock.get_by_role("button", name="To the clock").click()
+    clock.keyboard.press("p")
+    clock.wait_for_timeout(3000)
+    shoot(clock, "timed-drawing")
+
+
 def paper(browser: Browser, served: Served) -> None:
-    """The paper screen: judged, laid over, brought in, and with lines proposed."""
+    """The paper screen: judged, and laid over."""
     judged = Paper(easel_in(browser, served).page, served.url)
     judged.turn_to("Crates on the slipway")
     judged.causes.first.click()
@@ -146,20 +166,6 @@ def paper(browser: Browser, served: Served) -> None:
     over.causes.first.click()
     over.page.keyboard.press("v")
     shoot(over.page, "laid-over-evening-class")
-    bring = easel_in(browser, served)
-    bring.open_demo("Signal tower from below")
-    bring.page.keyboard.press("Shift+B")
-    bring.page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "crates.jpg")
-    expect(bring.page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
-    bring.page.locator("[data-corner='2']").focus()
-    shoot(bring.page, "bring-in")
-    tins = Paper(easel_in(browser, served, size=(820, 1180)).page, served.url)
-    tins.turn_to("Paint tins on the steps")
-    truth = sighted("tins")
-    for id in ("tall-upright-near", "tall-left-top-near"):
-        tins.lay_named(truth[id])
-    expect(tins.page.get_by_role("button", name="Accept all 13")).to_be_visible(timeout=20_000)
-    shoot(tins.page, "proposed-lines-tablet")
 
 
 if __name__ == "__main__":

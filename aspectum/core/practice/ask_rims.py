@@ -40,7 +40,8 @@ APART_DEG = (9.0, 3.5)  # between two bases to choose from
 TURNED_DEG = (8.0, 82.0)
 MARKED_DEG = (15.0, 75.0)
 FAR_LENGTH = 14.0  # diameters that lettering is seen from at least: marks then lie nearly at R·sin φ
-CHOSEN_PX = 110.0  # half-width of an ellipse to choose from
+ROUNDEST_CHOICE_DEG = 55.0  # rounder ones would not stand one above the other
+CHOSEN_PX = 90.0  # half-width of an ellipse to choose from
 
 
 def round_things(rng: np.random.Generator, where: Spot, difficulty: float, kinds: tuple[str, ...] = ("tin", "tub", "cup")) -> list[AnyThing]:
@@ -190,7 +191,7 @@ def ask_base(difficulty: float, rng: np.random.Generator) -> Question:
         apart = APART_DEG[0] + (APART_DEG[1] - APART_DEG[0]) * difficulty
         right = int(rng.integers(CHOICES))
         degrees = [base.ellipse.degree_deg + (k - right) * apart for k in range(CHOICES)]
-        if degrees[0] < 3.0:
+        if degrees[0] < 3.0 or degrees[-1] > ROUNDEST_CHOICE_DEG:
             return None
         order = rng.permutation(CHOICES).tolist()
         values = tuple(degrees[k] for k in order)

@@ -26,8 +26,10 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
   const weeks = data.weeks.map((week) => ({
     at: Date.parse(week.at),
     mean: week.mean,
-    interval: week.low === null || week.high === null ? [0, 0] : [week.mean - week.low, week.high - week.mean],
+    interval: week.low === null || week.high === null ? null : [week.mean - week.low, week.high - week.mean],
   }));
+  const known = weeks.filter((week) => week.interval);
+  const few = weeks.filter((week) => !week.interval);
   const farthest = Math.max(2.2 * data.tolerance, ...dots.map((one) => Math.abs(one.error)));
   const far = farthest > 5 ? Math.ceil(farthest) : farthest;
   return (
@@ -64,15 +66,25 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
               fillOpacity={0.35}
               isAnimationActive={false}
             />
-            <Scatter data={weeks} dataKey="mean" fill="var(--color-primary)" isAnimationActive={false} shape="diamond">
+            <Scatter data={known} dataKey="mean" fill="var(--color-primary)" isAnimationActive={false} shape="diamond">
               <ErrorBar dataKey="interval" direction="y" stroke="var(--color-primary)" strokeWidth={2} width={8} />
             </Scatter>
+            <Scatter
+              data={few}
+              dataKey="mean"
+              fill="none"
+              stroke="var(--color-primary)"
+              strokeWidth={1.5}
+              isAnimationActive={false}
+              shape="diamond"
+            />
           </ComposedChart>
         </ResponsiveContainer>
       </div>
       <figcaption className="text-sm">
         Judged less true in {UNIT_WORDS[data.unit]}: above the line {row.over}, below it {row.under}. Diamonds are
-        weekly means with their 95 % interval; the band is within tolerance.
+        weekly means with their 95 % interval, hollow where a week has under five readings; the band is within
+        tolerance.
       </figcaption>
     </figure>
   );
