@@ -8,18 +8,19 @@ from typing import Any
 from xml.sax.saxutils import escape
 
 from aspectum.core.practice.record import Standing
-from aspectum.core.practice.skills import KINDS, Skill, tolerance_of
+from aspectum.core.practice.skills import KINDS, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
 from aspectum.service.logbook import NextNote, SkillRow
 from aspectum.service.printed import BODY, FAINT, INK, MARGIN, SMALL, THICK, THIN, paragraph
 from aspectum.service.typeface import fonts
-from aspectum.service.words.practice import WORDS, amount
+from aspectum.service.words.practice import PLACES, WORDS
 
 ROW_HIGH = 19.0  # points: every skill of the list fits on the page
 SCALE = 3.0  # tolerances that the small scale reaches to either side
-SCALE_AT, SCALE_HALF = 222.0, 52.0
-BIAS_AT, SPREAD_AT, N_AT, TREND_AT = 288.0, 372.0, 196.0 - 36.0, 424.0
+SCALE_AT, SCALE_HALF = 232.0, 46.0
+N_AT, BIAS_AT, SPREAD_AT, TREND_AT = 158.0, 288.0, 372.0, 424.0
 NOTES_MOST = 3
+SHORT = {SkillUnit.DEGREES: "°", SkillUnit.PER_CENT: " %", SkillUnit.NEAR_UPRIGHTS: " nu"}
 
 
 def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: datetime) -> bytes:
@@ -36,9 +37,24 @@ def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: da
     top = high - MARGIN
     top -= paragraph(canvas, f"<b>Logbook</b> · {escape(person)}", MARGIN, top, wide - 2 * MARGIN, 14, 1)
     count = sum(row.all.n for row in rows)
-    top -= paragraph(canvas, f"{at:%d %B %Y} · {count} readings · judged less true, 95 % intervals", MARGIN, top - 3, wide - 2 * MARGIN, SMALL, 1, FAINT) + 14
+    top -= (
+        paragraph(
+            canvas,
+            f"{at:%d %B %Y} · {count} readings · judged less true, 95 % intervals · nu: near uprights",
+            MARGIN,
+            top - 3,
+            wide - 2 * MARGIN,
+            SMALL,
+            1,
+            FAINT,
+        )
+        + 14
+    )
     if not rows:
         paragraph(canvas, "No readings yet.", MARGIN, top, wide - 2 * MARGIN, BODY, 1)
+    for x, words in ((N_AT, "n"), (SCALE_AT - SCALE_HALF, "bias, ± 3 tolerances"), (BIAS_AT, "bias ± 95 %"), (SPREAD_AT, "spread"), (TREND_AT, "trend")):
+        paragraph(canvas, words, x, top, 110, SMALL - 1.4, 1, FAINT)
+    top -= 12.0
     for row in rows:
         _row(canvas, row, top, wide)
         top -= ROW_HIGH if len(rows) <= 30 else ROW_HIGH * 30 / len(rows)
@@ -55,7 +71,7 @@ def _row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
 
     unit = KINDS[row.skill].unit
     paragraph(canvas, escape(WORDS[row.skill].title), MARGIN, top, N_AT - MARGIN - 6, SMALL, 1)
-    paragraph(canvas, f"n {row.all.n}", N_AT - 4, top, 40, SMALL, 1, FAINT)
+    paragraph(canvas, f"{row.all.n}", N_AT, top, 30, SMALL, 1, FAINT)
     middle = top - 6.0
     canvas.setStrokeColor(HexColor(FAINT))
     canvas.setLineWidth(THIN)
@@ -68,9 +84,13 @@ def _row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
         return
     _interval(canvas, row.skill, row.all, middle)
     bias, half = row.all.bias, (row.all.bias.high - row.all.bias.low) / 2
-    paragraph(canvas, f"{amount(bias.value, unit, True)} ± {amount(half, unit)}".replace(" near uprights", " nu"), BIAS_AT, top, 84, SMALL, 1)
-    paragraph(canvas, f"± {amount(row.all.spread.value, unit)}".replace(" near uprights", " nu"), SPREAD_AT, top, 50, SMALL, 1)
+    paragraph(canvas, f"{_figure(bias.value, unit, '+')} ± {_figure(half, unit)}{SHORT[unit]}", BIAS_AT, top, 84, SMALL, 1)
+    paragraph(canvas, f"{_figure(row.all.spread.value, unit)}{SHORT[unit]}", SPREAD_AT, top, 50, SMALL, 1)
     paragraph(canvas, escape(row.trend_words), TREND_AT, top + 1, wide - MARGIN - TREND_AT, SMALL - 1.4, 2, FAINT)
+
+
+def _figure(value: float, unit: SkillUnit, sign: str = "") -> str:
+    return f"{value:{sign}.{PLACES[unit]}f}".replace("-", "−")
 
 
 def _interval(canvas: Any, skill: Skill, found: Standing, middle: float) -> None:

@@ -78,8 +78,9 @@ def test_a_bias_that_falls_is_told_from_both_ends() -> None:
     assert (found.first, found.last) == pytest.approx((6.0, 2.1), abs=0.8) and found.days == 39.0
 
 
-def test_readings_of_one_moment_have_no_trend() -> None:
-    assert trend(np.full(9, 20000.0), np.arange(9.0)) is None
+@pytest.mark.parametrize("span", [0.0, 0.1, 1.5])
+def test_readings_of_an_evening_have_no_trend(span: float) -> None:
+    assert trend(20000.0 + np.linspace(0.0, span, 9), np.arange(9.0)) is None
 
 
 def test_a_readings_own_error_is_told_of_when_it_is_over_a_third_of_the_spread() -> None:
@@ -96,7 +97,7 @@ def test_few_readings_are_drawn_towards_nothing_and_many_are_not() -> None:
 
 def test_weeks_keep_their_readings_apart() -> None:
     found = weeks(np.array([100.0, 101.0, 107.5, 130.0]), np.array([1.0, 3.0, 5.0, -2.0]))
-    assert [(week.day, week.mean, week.standing.n) for week in found] == [(103.5, 2.0, 2), (110.5, 5.0, 1), (131.5, -2.0, 1)]
+    assert [(week.day, week.mean, week.standing.n) for week in found] == [(100.5, 2.0, 2), (107.5, 5.0, 1), (130.0, -2.0, 1)]
     assert weeks(np.array([]), np.array([])) == []
 
 

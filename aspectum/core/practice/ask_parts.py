@@ -125,7 +125,7 @@ def ask_part(skill: Skill, difficulty: float, rng: np.random.Generator) -> Quest
             AnswerBy.POINT,
             scene.stand,
             scene.view,
-            (Mark(MarkRole.ASKED, (near, far), "A"),),
+            (Mark(MarkRole.ASKED, (near, far)),),
             Place(near, (far[0] - near[0], far[1] - near[1]), said=100.0 * part, closing=closing),
             (Mark(MarkRole.ASKED, upright_at(scene, side, part)), *_diagonals(scene, side, part)),
             told=(("part", part), ("drawn", drawn)),

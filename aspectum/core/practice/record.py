@@ -19,6 +19,7 @@ TAIL = 0.025  # beyond either end of a 95 % interval
 OWN_SHARE = 1 / 3  # of the spread, beyond which the readings' own ± is worth a word
 PRIOR_READINGS = 6.0  # that the usual spread counts for while few are in
 WEEK_DAYS = 7.0
+LEAST_SPAN_DAYS = 2.0  # of readings that can show a change: within an evening one is warm or tired
 RECENT_DAYS = 4 * WEEK_DAYS
 MONTH_DAYS = 30.0
 
@@ -82,14 +83,14 @@ def standing(errors: Floats, own_sd: Floats | None = None) -> Standing:
 
 
 def trend(days: Floats, errors: Floats) -> Trend | None:
-    """The change of the errors (k,) over ``days`` (k,), by least squares; None for under five readings, or all of one moment."""
+    """The change of the errors (k,) over ``days`` (k,), by least squares; None for under five readings, and for those of a day or two."""
     n = len(errors)
     if n < LEAST_READINGS:
         return None
     first, last = float(days.min()), float(days.max())
     at = days - days.mean()
     scatter = float(at @ at)
-    if last <= first or scatter <= 0.0:
+    if last - first < LEAST_SPAN_DAYS:
         return None
     slope = float(at @ errors) / scatter
     rest = errors - errors.mean() - slope * at
@@ -102,7 +103,7 @@ def trend(days: Floats, errors: Floats) -> Trend | None:
 
 @dataclass(frozen=True)
 class Week:
-    """A stretch of readings: its middle (``day``), their mean error, and the standing of them alone."""
+    """A stretch of readings: their mean ``day`` and error, and the standing of them alone."""
 
     day: float
     mean: float
@@ -114,8 +115,8 @@ def weeks(days: Floats, errors: Floats) -> list[Week]:
     if len(days) == 0:
         return []
     number = np.floor((days - days.min()) / WEEK_DAYS).astype(int)
-    first = float(days.min())
-    return [Week(first + (k + 0.5) * WEEK_DAYS, float(errors[number == k].mean()), standing(errors[number == k])) for k in np.unique(number).tolist()]
+    kept = [number == k for k in np.unique(number)]
+    return [Week(float(days[k].mean()), float(errors[k].mean()), standing(errors[k])) for k in kept]
 
 
 @dataclass(frozen=True)

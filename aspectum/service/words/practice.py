@@ -178,7 +178,10 @@ def trend_words(skill: Skill, found: Trend | None, since: str) -> str:
     """How the bias changed, in a sentence; empty where nothing is certain. ``since``: the first reading's month."""
     if found is None or not found.sure:
         return ""
-    unit = KINDS[skill].unit
+    unit, words = KINDS[skill].unit, WORDS[skill]
+    if found.first * found.last < 0.0:
+        ways = (words.over, words.under) if found.first > 0 else (words.under, words.over)
+        return f"Bias went from {amount(found.first, unit)} {ways[0]} to {amount(found.last, unit)} {ways[1]} since {since}."
     verb = "fell" if found.better else "grew"
     return f"Bias {verb} from {amount(found.first, unit)} to {amount(found.last, unit)} since {since}."
 
@@ -214,7 +217,7 @@ PROMPTS: dict[Skill, Callable[[Question], str]] = {
     Skill.NEXT_BAY: lambda q: "Uprights 1 and 2 stand on this side. Point at the foot of the next, as far on again, then commit.",
     Skill.MIRROR_POINT: lambda q: "M is the middle of the side. Point at the foot of the upright that mirrors 1 on the other half, then commit.",
     Skill.LETTERING: lambda q: (
-        f"0 is the front of the tin. Where does a mark stand that is {q.figure('turned'):.0f}° round to the {'right' if q.figure('right') else 'left'}? "
+        f"The line 0 is the front of the tin. Where stands a mark {q.figure('turned'):.0f}° round to the {'right' if q.figure('right') else 'left'}? "
         "Point there, then commit."
     ),
 }
@@ -225,7 +228,7 @@ def prompt(question: Question) -> str:
     if question.skill in PROMPTS:
         return PROMPTS[question.skill](question)
     if question.skill in (Skill.MIDDLE, Skill.THIRD, Skill.OTHER_PART):
-        return f"Where is {_named(question.figure('part'))} of this receding side, counted from its nearer end? Point on the edge A, then commit."
+        return f"Where is {_named(question.figure('part'))} of this receding side, counted from its nearer end? Point on the marked edge, then commit."
     return {AnswerBy.ELLIPSE: _OPENING, AnswerBy.STICK: _COUNT}.get(question.instrument, _TURN)
 
 

@@ -42,7 +42,9 @@ describe("the registry of keys", () => {
     // a focused stage, dial or box answers its own
     const own = ["stage", "dial", "plan-box", "stand-stage", "stand-footprint", "practice-picture"];
     for (const face of faces) {
-      const away = [...own, ...faces.filter((other) => other !== face).flat()];
+      // only a sheet has faces to switch
+      const sheetless = face.some((scope) => scope === "practice" || scope === "clock");
+      const away = [...own, ...faces.filter((other) => other !== face).flat(), ...(sheetless ? ["faces"] : [])];
       const keys = KEYMAP.filter((part) => !away.includes(part.scope)).flatMap((part) =>
         part.lines.flatMap((line) => line.keys),
       );
