@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import secrets
 from dataclasses import dataclass
 
@@ -111,7 +112,7 @@ def _new_question(session: Session, person: Person, one: PracticeSet, asked: lis
     """Settled by the set's seed, the number and what is in the record."""
     rng = np.random.default_rng([one.seed, number])
     record = pasts(session, person)
-    today = days_of(now())
+    today = math.floor(days_of(now()))  # by the day, so that a seed asks the same all day
     candidates = [_candidate(skill, record.get(skill), today) for skill in ASKED]
     last = KINDS[Skill(asked[-1].skill)].group if asked else None
     seen_sheets = {row.sheet_id for row in asked if row.sheet_id is not None}

@@ -54,7 +54,7 @@ STORES_NOTHING = {
     "turning",
     "readStandFile",
 }
-NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant"}  # answers 404 though its path names nothing
+NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant", "beginSet", "beginTimed"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 CSV: Json = {"text/csv": {"schema": {"type": "string"}}}
 PDF: Json = {"application/pdf": {"schema": BINARY}}

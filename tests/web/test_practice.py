@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
 from typing import Any
 
@@ -98,6 +99,14 @@ def test_one_seed_and_one_record_ask_the_same(client: FlaskClient) -> None:
     one, other = (ask(client, begin(client, seed=99)["id"]) for _ in range(2))
     assert one is not None and other is not None
     assert row_of(client.application, one["id"]).document == row_of(client.application, other["id"]).document
+
+
+def test_two_tabs_that_ask_at_once_are_asked_the_same(client: FlaskClient) -> None:
+    for _ in range(3):
+        set_id = begin(client)["id"]
+        with ThreadPoolExecutor(4) as pool:
+            asked = list(pool.map(lambda _, id=set_id: ask(client.application.test_client(), id), range(4)))
+        assert len({question["id"] for question in asked if question is not None}) == 1 and None not in asked
 
 
 def test_the_first_answer_stands(client: FlaskClient) -> None:

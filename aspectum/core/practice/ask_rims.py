@@ -33,8 +33,9 @@ from aspectum.core.stand.things import AnyThing, Cone, Cylinder, Stand, Tube, Wh
 RADIUS = (0.28, 0.7)  # of a round form's height
 AIMED = 0.6  # of the views look down, or up, at what is round: so it opens as far as it does on a table before one
 LEAST_ARC = 0.4  # of a rim's turn that must be seen
-ROUNDEST_DEG = 62.0
-AXIS_ROUNDEST_DEG = 62.0  # rounder, a rim hardly has an axis to judge
+LEAST_STANDING_ARC = 0.7  # of a standing one: the far end of a drum shows half and tells little
+ROUNDEST_DEG = 62.0  # of a rim to be judged
+AXIS_ROUNDEST_DEG = 55.0  # rounder, a rim hardly has an axis to judge
 CHOICES = 4
 APART_DEG = (9.0, 3.5)  # between two bases to choose from
 TURNED_DEG = (8.0, 82.0)
@@ -125,7 +126,8 @@ def standing_scene(skill: Skill, difficulty: float, rng: np.random.Generator) ->
     scene = seen(rng, [thing], float(rng.uniform(*GROUND.eye_m)), difficulty, turned_deg=12.0)
     if scene is None:
         return None
-    rims = [r for r in good_rims(scene) if r.plane is not Plane.LEVEL and r.ellipse.degree_deg > 5.0]
+    shown = [r for r in good_rims(scene) if sum(b - a for a, b in r.visible) > LEAST_STANDING_ARC]
+    rims = [r for r in shown if r.plane is not Plane.LEVEL and r.ellipse.degree_deg > 5.0]
     return (scene, rims) if rims else None
 
 
