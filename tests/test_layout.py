@@ -16,7 +16,7 @@ ALLOWED = {
     "formats": {"core", "formats"},
     "store": {"store"},
     "service": {"core", "pictures", "formats", "store", "service"},
-    "demo": {"pictures", "formats", "service", "demo"},
+    "demo": {"core", "pictures", "formats", "store", "service", "demo"},
     "web": {"core", "pictures", "formats", "store", "service", "settings", "web"},
 }
 DATA = {"sightings", "reasons", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core

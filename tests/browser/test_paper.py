@@ -155,6 +155,7 @@ def test_notes_return_at_the_top_of_the_next_sheet_of_that_kind(paper: Paper) ->
     page.get_by_label("And", exact=True).fill("")
     page.get_by_label("Content with").click()
     expect(page.get_by_text("Kept. It comes back")).to_be_visible()
+    page.wait_for_load_state("networkidle")  # the second note is kept too
     paper.turn_to("Paint tins on the steps")
     expect(page.get_by_label("Noted for this time")).to_contain_text("Far upright before the top.")
     expect(page.get_by_label("Noted for this time")).not_to_contain_text(NEXT_TIME[1])

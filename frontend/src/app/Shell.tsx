@@ -3,6 +3,8 @@ import { useState } from "react";
 import { Link, Outlet, useLocation } from "react-router";
 import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
+import { Menu, MenuLink } from "../ui/Menu";
+import { useWide } from "../ui/useWide";
 import { KeySheet } from "./KeySheet";
 import { ALWAYS_KEYS } from "./keymap";
 import { isHere, PLACES } from "./places";
@@ -43,18 +45,31 @@ export function Shell() {
 
 function Places() {
   const { pathname } = useLocation();
+  const wide = useWide();
+  const here = PLACES.find((place) => isHere(place, pathname));
+  // on a narrow screen the room belongs to the work: one name opens the others
   return (
     <nav aria-label="Places" className="flex">
-      {PLACES.map((place) => (
-        <Link
-          key={place.path}
-          to={place.path}
-          aria-current={pathname === place.path ? "page" : isHere(place, pathname) ? "true" : undefined}
-          className="place"
-        >
-          {place.name}
-        </Link>
-      ))}
+      {wide ? (
+        PLACES.map((place) => (
+          <Link
+            key={place.path}
+            to={place.path}
+            aria-current={pathname === place.path ? "page" : place === here ? "true" : undefined}
+            className="place"
+          >
+            {place.name}
+          </Link>
+        ))
+      ) : (
+        <Menu name={here?.name ?? "Places"}>
+          {PLACES.map((place) => (
+            <MenuLink key={place.path} to={place.path} here={pathname === place.path}>
+              {place.name}
+            </MenuLink>
+          ))}
+        </Menu>
+      )}
     </nav>
   );
 }

@@ -1,6 +1,7 @@
 import { Menu as Ark } from "@ark-ui/react/menu";
 import { ChevronDown } from "lucide-react";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 
 /** A button that opens a list of things to do. */
 export function Menu({ name, children }: { name: string; children: ReactNode }) {
@@ -29,6 +30,17 @@ export function MenuAction({ value, onSelect, children }: { value: string; onSel
   return (
     <Ark.Item value={value} valueText={children} onSelect={onSelect} className="menu-item">
       {children}
+    </Ark.Item>
+  );
+}
+
+/** A place to go to. */
+export function MenuLink({ to, here, children }: { to: string; here: boolean; children: string }) {
+  return (
+    <Ark.Item value={to} valueText={children} asChild>
+      <Link to={to} aria-current={here ? "page" : undefined} className="menu-item">
+        {children}
+      </Link>
     </Ark.Item>
   );
 }
