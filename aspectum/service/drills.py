@@ -19,7 +19,7 @@ from aspectum.core.practice.own_sheets import own_questions
 from aspectum.core.practice.question import Answer, Choice, Number, Question, scored
 from aspectum.core.practice.record import standing
 from aspectum.core.practice.recorded import ReadFrom
-from aspectum.core.practice.skills import KINDS, Skill, tolerance_of
+from aspectum.core.practice.skills import KINDS, Skill, tolerance_of, within
 from aspectum.core.practice.spacing import kept
 from aspectum.core.sightings import Point
 from aspectum.core.tolerance import FREEHAND
@@ -245,7 +245,7 @@ def truth_value(question: Question) -> float | None:
 
 def is_right(question: Question, judged: float, truth: float) -> bool:
     """Whether an answer is within tolerance."""
-    return abs(judged - truth) <= tolerance_of(question.skill, FREEHAND)
+    return within(question.skill, judged - truth, question.truth_sd, FREEHAND)
 
 
 @dataclass(frozen=True)

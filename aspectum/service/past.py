@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from aspectum.core.plane.lines import Floats
 from aspectum.core.practice.difficulty import FIRST, next_difficulty
-from aspectum.core.practice.skills import Skill, tolerance_of
+from aspectum.core.practice.skills import Skill, tolerance_of, within
 from aspectum.core.tolerance import FREEHAND
 from aspectum.store.models import Person, Reading
 
@@ -55,16 +55,17 @@ def pasts(session: Session, person: Person) -> dict[Skill, Past]:
     """Every skill that has readings."""
     columns = (Reading.skill, Reading.made_at, Reading.judged, Reading.truth, Reading.truth_sd, Reading.difficulty)
     query = select(*columns).where(Reading.person_id == person.id).order_by(Reading.made_at.desc(), Reading.id).limit(MOST)
-    rows: dict[str, list[tuple[float, float, float, float | None]]] = {}
+    rows: dict[str, list[tuple[float, float, float | None, float | None]]] = {}
     for skill, made_at, judged, truth, sd, difficulty in session.execute(query):
-        rows.setdefault(skill, []).append((days_of(made_at), judged - truth, np.nan if sd is None else sd, difficulty))
+        rows.setdefault(skill, []).append((days_of(made_at), judged - truth, sd, difficulty))
     return {skill: _past(skill, rows[skill.value][::-1]) for skill in Skill if skill.value in rows}
 
 
-def _past(skill: Skill, rows: list[tuple[float, float, float, float | None]]) -> Past:
+def _past(skill: Skill, rows: list[tuple[float, float, float | None, float | None]]) -> Past:
+    # a ± that is not known becomes not a number
     table = np.array([row[:3] for row in rows], dtype=float)
     hard = FIRST
-    last = next(((difficulty, error) for _, error, _, difficulty in reversed(rows) if difficulty is not None), None)
+    last = next(((difficulty, within(skill, error, sd, FREEHAND)) for _, error, sd, difficulty in reversed(rows) if difficulty is not None), None)
     if last is not None:
-        hard = next_difficulty(last[0], abs(last[1]) <= tolerance_of(skill, FREEHAND))
+        hard = next_difficulty(*last)
     return Past(skill, table[:, 0], table[:, 1], table[:, 2], hard)

@@ -50,10 +50,7 @@ def skills_on(sheet: SightingSheet) -> SkillsOn:
 
 
 def judged(sighting: object) -> bool:
-    return any(
-        getattr(sighting, name, None) is not None
-        for name in ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m", "judged_beside")
-    )
+    return any(getattr(sighting, name, None) is not None for name in JUDGED)
 
 
 def record_judgements(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:

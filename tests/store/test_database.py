@@ -15,9 +15,11 @@ from alembic.migration import MigrationContext
 from sqlalchemy import Engine, inspect, text
 from sqlalchemy.exc import IntegrityError
 
+from aspectum.core.practice.skills import KINDS
 from aspectum.pictures.opening import OpenedPicture
 from aspectum.service import sheets
 from aspectum.service.errors import Missing, Stale
+from aspectum.service.logbook import log_rows
 from aspectum.service.people import person_here, settle_in
 from aspectum.service.pictures import keep_picture, sweep
 from aspectum.store.database import MIGRATIONS, migrate, open_engine, session_factory
@@ -223,7 +225,7 @@ def test_drawings_and_readings_came_with_the_fourth_migration(tmp_path: Path) ->
         person = person_here(session)
         sheet = sheets.make_sheet(session, person, session.get(Picture, "flat"))
         session.add(Drawing(sheet_id=sheet.id, photo_id="photo", flattening={}, content="", next_time=["Look longer."]))
-        session.add(Reading(person_id=person.id, sheet_id=sheet.id, skill="edge tilt", source="critique", sighting="e", judged=3.0, truth=1.0, unit="degrees"))
+        session.add(Reading(person_id=person.id, sheet_id=sheet.id, skill="other edge", source="critique", sighting="e", judged=3.0, truth=1.0, unit="degrees"))
     sweep(session_factory(engine), PictureFiles(tmp_path))
     with session_factory(engine)() as session:
         assert session.query(Picture).count() == 2 and session.query(Drawing).one().next_time == ["Look longer."]
@@ -233,3 +235,54 @@ def test_drawings_and_readings_came_with_the_fourth_migration(tmp_path: Path) ->
     sweep(session_factory(engine), PictureFiles(tmp_path))
     with session_factory(engine)() as session:
         assert session.query(Picture).count() == 0
+
+
+def test_old_readings_came_into_the_one_list_of_skills_with_the_seventh_migration(tmp_path: Path) -> None:
+    """Tilts become steepness, a vanishing point per cent; nothing is lost, and every reading can be shown and written."""
+    old = [
+        ("a", "edge tilt", 14.0, 11.0, None, "degrees"),
+        ("b", "edge tilt", -12.0, -17.0, 1.0, "degrees"),
+        ("c", "proportion", 108.0, 100.0, 2.0, "per cent"),
+        ("d", "alignment", 33.0, 30.0, None, "degrees"),
+        ("e", "alignment", 0.1, 0.0, None, "near uprights"),
+        ("f", "VP", 0.05, 0.0, 0.02, "near uprights"),
+        ("g", "axis", 4.0, 1.0, None, "degrees"),
+        ("h", "lower rim", 12.0, 17.0, None, "degrees"),
+        ("i", "eye level", 0.3, 0.0, 0.1, "near uprights"),
+    ]
+    engine = engine_at("0006", tmp_path)
+    with engine.begin() as connection:
+        connection.execute(text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')"))
+        columns = "id, person_id, made_at, source, sighting, skill, judged, truth, truth_sd, unit"
+        for id, skill, judged, truth, sd, unit in old:
+            values = {"id": id, "skill": skill, "judged": judged, "truth": truth, "sd": sd, "unit": unit}
+            made = "values (:id, 'p', '2026-01-02 00:00:00', 'judgement', 's', :skill, :judged, :truth, :sd, :unit)"
+            connection.execute(text(f"insert into readings ({columns}) {made}"), values)
+    migrate(engine)
+    with session_factory(engine)() as session:
+        rows = {r.id: (r.skill, r.judged, r.truth, r.truth_sd, r.unit) for r in session.query(Reading)}
+        written = log_rows(session, person_here(session))
+    assert rows == {
+        "a": ("other edge", 14.0, 11.0, None, "degrees"),
+        "b": ("other edge", 12.0, 17.0, 1.0, "degrees"),
+        "c": ("length along", 108.0, 100.0, 2.0, "per cent"),
+        "d": ("corner to corner", 33.0, 30.0, None, "degrees"),
+        "e": ("alignment", 0.1, 0.0, None, "near uprights"),
+        "f": ("vanishing point", 5.0, 0.0, 2.0, "per cent"),
+        "g": ("minor axis", 4.0, 1.0, None, "degrees"),
+        "h": ("lower rim", 12.0, 17.0, None, "degrees"),
+        "i": ("eye level", 0.3, 0.0, 0.1, "near uprights"),
+    }
+    assert {(r.skill.value, KINDS[r.skill].unit.value) for r in written} == {(skill, unit) for skill, *_, unit in rows.values()}
+
+
+def test_the_seventh_migration_can_be_taken_back(tmp_path: Path) -> None:
+    engine = engine_at("head", tmp_path)
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.downgrade(config, "0006")
+        tables = {name for (name,) in connection.execute(text("select name from sqlite_master where type = 'table'"))}
+    assert "readings" in tables and not tables & {"practice_sets", "practice_questions", "timed_drawings"}
+    migrate(engine)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 
@@ -17,6 +18,8 @@ PARTS = {Skill.MIDDLE: (0.5,), Skill.THIRD: (1 / 3, 2 / 3), Skill.OTHER_PART: (0
 LEAST_SIDE_PX = 150.0
 STEEPEST_CLOSING = 0.93  # far upright over near: flatter sides have their middle in the middle
 BAYS = (0.18, 0.3)  # of a wall's length
+LEAST_STEP_PX = 25.0
+Upright = tuple[Point, Point]
 OFF_AXIS = (0.18, 0.42)  # of a wall's length, from its middle
 
 
@@ -144,53 +147,51 @@ def _diagonals(scene: Scene, side: Floats, part: float) -> tuple[Mark, ...]:
 def ask_bay(difficulty: float, rng: np.random.Generator) -> Question:
     """Two uprights stand on a receding side; where does the next one stand, as far on again?"""
 
-    def attempt(rng: np.random.Generator) -> Question | None:
-        found = wall(difficulty, rng)
-        if found is None:
-            return None
-        scene, side = found
+    def uprights(rng: np.random.Generator) -> tuple[float, float, float]:
         bay = float(rng.uniform(*BAYS))
         start = float(rng.uniform(0.02, 0.98 - 2.2 * bay))
-        first, second, third = (upright_at(scene, side, start + k * bay) for k in range(3))
-        one = ((third[0][0] - second[0][0]) / 100.0, (third[0][1] - second[0][1]) / 100.0)
-        if math.dist(second[0], third[0]) < 25.0:
-            return None
-        return Question(
-            Skill.NEXT_BAY,
-            difficulty,
-            AnswerBy.POINT,
-            scene.stand,
-            scene.view,
-            (Mark(MarkRole.GIVEN, first, "1"), Mark(MarkRole.GIVEN, second, "2")),
-            Place(second[0], one, 100.0),
-            (Mark(MarkRole.ASKED, third), Mark(MarkRole.GIVEN, (first[1], third[0])), Mark(MarkRole.GIVEN, (first[0], third[1]))),
-        )
+        return start, start + bay, start + 2 * bay
 
-    return first_that(rng, attempt)
+    def marks(first: Upright, second: Upright, third: Upright) -> tuple[tuple[Mark, ...], tuple[Mark, ...]]:
+        diagonals = Mark(MarkRole.GIVEN, (first[1], third[0])), Mark(MarkRole.GIVEN, (first[0], third[1]))
+        return (Mark(MarkRole.GIVEN, first, "1"), Mark(MarkRole.GIVEN, second, "2")), (Mark(MarkRole.ASKED, third), *diagonals)
+
+    return _ask_upright(Skill.NEXT_BAY, difficulty, rng, uprights, marks)
 
 
 def ask_mirror(difficulty: float, rng: np.random.Generator) -> Question:
     """A gable's middle and a point on its nearer half: where does the point like it stand on the other half?"""
 
+    def uprights(rng: np.random.Generator) -> tuple[float, float, float]:
+        off = float(rng.uniform(*OFF_AXIS))
+        return 0.5 - off, 0.5, 0.5 + off
+
+    def marks(near: Upright, middle: Upright, far: Upright) -> tuple[tuple[Mark, ...], tuple[Mark, ...]]:
+        return (Mark(MarkRole.GIVEN, middle, "M"), Mark(MarkRole.UNIT, near, "1")), (Mark(MarkRole.ASKED, far),)
+
+    return _ask_upright(Skill.MIRROR_POINT, difficulty, rng, uprights, marks)
+
+
+def _ask_upright(
+    skill: Skill,
+    difficulty: float,
+    rng: np.random.Generator,
+    uprights: Callable[[np.random.Generator], tuple[float, float, float]],
+    marks: Callable[[Upright, Upright, Upright], tuple[tuple[Mark, ...], tuple[Mark, ...]]],
+) -> Question:
+    """Where is the third of three uprights on a receding side, told in per cent of its way from the second? ``marks``: what is given, and what is shown."""
+
     def attempt(rng: np.random.Generator) -> Question | None:
         found = wall(difficulty, rng)
         if found is None:
             return None
         scene, side = found
-        off = float(rng.uniform(*OFF_AXIS))
-        middle, near, far = (upright_at(scene, side, part) for part in (0.5, 0.5 - off, 0.5 + off))
-        one = ((far[0][0] - middle[0][0]) / 100.0, (far[0][1] - middle[0][1]) / 100.0)
-        if math.dist(middle[0], far[0]) < 25.0:
+        first, second, third = (upright_at(scene, side, part) for part in uprights(rng))
+        (x0, y0), (x1, y1) = second[0], third[0]
+        if math.hypot(x1 - x0, y1 - y0) < LEAST_STEP_PX:
             return None
-        return Question(
-            Skill.MIRROR_POINT,
-            difficulty,
-            AnswerBy.POINT,
-            scene.stand,
-            scene.view,
-            (Mark(MarkRole.GIVEN, middle, "M"), Mark(MarkRole.UNIT, near, "1")),
-            Place(middle[0], one, 100.0),
-            (Mark(MarkRole.ASKED, far),),
-        )
+        given, shown = marks(first, second, third)
+        place = Place(second[0], ((x1 - x0) / 100.0, (y1 - y0) / 100.0), 100.0)
+        return Question(skill, difficulty, AnswerBy.POINT, scene.stand, scene.view, given, place, shown)
 
     return first_that(rng, attempt)

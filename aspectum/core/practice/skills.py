@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from aspectum.core.tolerance import Tolerances
+from aspectum.core.tolerance import Tolerances, beyond
 
 
 class Skill(StrEnum):
@@ -134,3 +134,8 @@ def tolerance_of(skill: Skill, tolerances: Tolerances) -> float:
     if kind.measure is Measure.LENGTH:
         return tolerances.length * (100.0 if kind.unit is SkillUnit.PER_CENT else 1.0)
     return tolerances.tilt_deg if kind.measure is Measure.TILT else tolerances.degree_deg
+
+
+def within(skill: Skill, error: float, truth_sd: float | None, tolerances: Tolerances) -> bool:
+    """Whether an answer is right: its error is not beyond the tolerance and twice the truth's own ±, as everywhere (``core/tolerance.py``)."""
+    return not beyond(error, truth_sd or 0.0, tolerance_of(skill, tolerances))

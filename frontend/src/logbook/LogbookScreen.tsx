@@ -1,12 +1,13 @@
 import "./logbook.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
-import { call, logbookUrl } from "../api/client";
+import { Link } from "react-router";
+import { logbookUrl } from "../api/client";
 import { sendLogbook } from "../api/files";
-import { logbookQuery, setsQuery } from "../api/queries";
+import { logbookQuery } from "../api/queries";
 import type { Logbook, LoggedSkill, Skill } from "../api/types";
 import { amount } from "../ui/figures";
+import { useBeginSet } from "../ui/useBeginSet";
 import { ReadingTable } from "./ReadingTable";
 import { SkillChart } from "./SkillChart";
 import { SkillNeedle } from "./SkillNeedle";
@@ -157,15 +158,7 @@ function Strip({ row }: { row: LoggedSkill }) {
 }
 
 function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
-  const go = useNavigate();
-  const queries = useQueryClient();
-  const practise = useMutation({
-    mutationFn: () => call("post", "/api/practice/sets", { body: { length: 10, skill: row.skill } }),
-    onSuccess: async (set) => {
-      await queries.invalidateQueries(setsQuery);
-      await go(`/practice/sets/${set.id}`);
-    },
-  });
+  const practise = useBeginSet();
   const { unit } = row;
   return (
     <section className="skill-detail" aria-labelledby="skill-title">
@@ -173,7 +166,7 @@ function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
         <h2 id="skill-title" className="text-lg font-bold">
           {row.title}
         </h2>
-        <button type="button" className="btn btn-sm btn-primary" onClick={() => practise.mutate()}>
+        <button type="button" className="btn btn-sm btn-primary" onClick={() => practise.mutate({ skill: row.skill })}>
           Practise ten
         </button>
       </div>

@@ -1,25 +1,15 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { call } from "../api/client";
-import { setsQuery } from "../api/queries";
-import type { Skill } from "../api/types";
+import { useBeginSet } from "../ui/useBeginSet";
 
 /** After a set: what moved, the weakest skill in a sentence, and what to practise next. */
 export function AfterSet({ id }: { id: string }) {
-  const go = useNavigate();
-  const queries = useQueryClient();
   const { data: summary, error } = useQuery({
     queryKey: ["summary", id],
     queryFn: () => call("get", "/api/practice/sets/{set_id}/summary", { path: { set_id: id } }),
   });
-  const begin = useMutation({
-    mutationFn: (asked: { skill?: Skill; repeat_of?: string }) =>
-      call("post", "/api/practice/sets", { body: { length: 10, ...asked } }),
-    onSuccess: async (set) => {
-      await queries.invalidateQueries(setsQuery);
-      await go(`/practice/sets/${set.id}`);
-    },
-  });
+  const begin = useBeginSet();
   const fault = error ?? begin.error;
   return (
     <div className="h-full overflow-y-auto">

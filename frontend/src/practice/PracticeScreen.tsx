@@ -1,29 +1,21 @@
 import "./practice.css";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
-import { call } from "../api/client";
+import { Link } from "react-router";
 import { logbookQuery, setsQuery, skillsQuery } from "../api/queries";
 import type { Skill, SkillLine } from "../api/types";
+import { useBeginSet } from "../ui/useBeginSet";
 
 const LENGTHS = [10, 20, 50] as const;
 
 /** Where practice begins: a set of chosen questions, or of one skill, or a drawing against the clock. */
 export function PracticeScreen() {
-  const go = useNavigate();
-  const queries = useQueryClient();
   const skills = useQuery(skillsQuery);
   const sets = useQuery(setsQuery);
   const logbook = useQuery(logbookQuery);
   const [length, setLength] = useState<(typeof LENGTHS)[number]>(10);
   const [skill, setSkill] = useState<Skill | "">("");
-  const begin = useMutation({
-    mutationFn: () => call("post", "/api/practice/sets", { body: { length, ...(skill && { skill }) } }),
-    onSuccess: async (set) => {
-      await queries.invalidateQueries(setsQuery);
-      await go(`/practice/sets/${set.id}`);
-    },
-  });
+  const begin = useBeginSet();
   const fault = skills.error ?? begin.error;
   const open = sets.data?.sets.find((set) => set.answered < set.length);
   const weakest = logbook.data?.skills.find((row) => row.skill === logbook.data?.weakest);
@@ -77,7 +69,12 @@ export function PracticeScreen() {
           </label>
           <p className="mb-4 min-h-10 text-sm leading-snug">{chosen?.rule}</p>
           <div className="flex flex-wrap gap-2">
-            <button type="button" className="btn btn-primary" disabled={begin.isPending} onClick={() => begin.mutate()}>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={begin.isPending}
+              onClick={() => begin.mutate({ length, ...(skill && { skill }) })}
+            >
               Begin the set
             </button>
             {open && (
