@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING
 
 import click
 
+from aspectum.server_commands import serve, tutor
+
 if TYPE_CHECKING:
     from aspectum.core.drawing.hand import Hand
     from aspectum.core.tolerance import Tolerances
@@ -28,6 +30,10 @@ def main() -> None:
     # the matrices are small: threads inside the algebra only get in each other's way; read when numpy is first imported
     for library in ("OPENBLAS", "OMP", "MKL"):
         os.environ.setdefault(f"{library}_NUM_THREADS", "1")
+
+
+main.add_command(serve)
+main.add_command(tutor)
 
 
 @main.command()
@@ -392,42 +398,6 @@ def logbook_table(lines: list[LogbookLine]) -> str:
         bias, spread = f"{one.bias_low:+.2f} to {one.bias_high:+.2f}", f"{one.spread_low:.2f} to {one.spread_high:.2f}"
         shown.append(f"  {one.skill.value:<20} {one.n:>5}  {one.bias:>+8.2f}  {bias:<17}  {one.spread:>7.2f}  {spread:<16}  {one.unit.value}")
     return "\n".join(shown)
-
-
-@main.command()
-@click.option("--host", default="127.0.0.1", show_default=True)
-@click.option("--port", default=8340, show_default=True, help="0 picks a free port.")
-@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
-@click.option("--demo", is_flag=True, help="Fill an empty database with the demo sheets.")
-def serve(host: str, port: int, data: Path | None, demo: bool) -> None:
-    """Serve the application."""
-    from sqlalchemy.exc import DBAPIError
-
-    from aspectum.service.errors import NoRoom
-    from aspectum.settings import settings_from_environment
-    from aspectum.web.app import create_app
-    from aspectum.web.serving import make_server
-
-    settings = settings_from_environment(data)
-    if host not in (*settings.hosts, "0.0.0.0", "::"):
-        settings = replace(settings, hosts=(*settings.hosts, host))
-    try:
-        app = create_app(settings)
-        if demo:
-            from aspectum.demo.fill import fill
-
-            fill(app.extensions["aspectum"])
-    except (OSError, DBAPIError, NoRoom) as error:
-        what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
-        raise click.ClickException(
-            f"the data folder {settings.data} cannot be used: {what}. Make room on its disk and see that you may write there, or name another with --data."
-        ) from error
-    try:
-        server = make_server(app, host, port)
-    except OSError as error:
-        raise click.ClickException(f"port {port} on {host} cannot be used: {error.strerror or error}") from error
-    click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")
-    server.run()
 
 
 @main.command()

@@ -12,12 +12,18 @@ from sqlalchemy import make_url
 @dataclass(frozen=True)
 class Settings:
     """``data``: folder of pictures and, by default, the database; ``hosts``: names the server
-    answers to, against pages that point their own name at this machine.
+    answers to, against pages that point their own name at this machine; ``secret``: what cookies and links are signed with, by default one that is kept
+    in the data folder; ``loopback``: whether only this machine reaches the server; ``one_click``: whether demo people are signed in without a
+    passphrase; ``address``: where people reach it, when that is not the address they ask at.
     """
 
     data: Path
     database_url: str
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
+    secret: str = ""
+    loopback: bool = True
+    one_click: bool = False
+    address: str = ""
 
     @property
     def database_file(self) -> Path | None:
@@ -31,8 +37,9 @@ class Settings:
 
 
 def settings_from_environment(data: Path | None = None) -> Settings:
-    """``ASPECTUM_DATA``, ``ASPECTUM_DATABASE_URL`` and ``ASPECTUM_HOSTS`` (comma-separated)."""
+    """``ASPECTUM_DATA``, ``ASPECTUM_DATABASE_URL``, ``ASPECTUM_HOSTS`` (comma-separated), ``ASPECTUM_SECRET`` and ``ASPECTUM_ADDRESS``."""
     folder = (data or Path(os.environ.get("ASPECTUM_DATA", "data"))).resolve()
     url = os.environ.get("ASPECTUM_DATABASE_URL") or f"sqlite:///{folder / 'aspectum.sqlite'}"
     extra = tuple(h.strip() for h in os.environ.get("ASPECTUM_HOSTS", "").split(",") if h.strip())
-    return Settings(folder, url, Settings.hosts + extra)
+    secret, address = os.environ.get("ASPECTUM_SECRET", ""), os.environ.get("ASPECTUM_ADDRESS", "").rstrip("/")
+    return Settings(folder, url, Settings.hosts + extra, secret, address=address)

@@ -12,12 +12,12 @@ from aspectum.formats.stand import read_stand
 from aspectum.pictures.opening import open_picture
 from aspectum.service.drawings import Flattening, bring_in, record_critique, write_notes
 from aspectum.service.installation import Installation
-from aspectum.service.people import person_here
+from aspectum.service.people import person_alone
 from aspectum.service.pictures import keep_picture, picture_of
 from aspectum.service.readings import record_judgements
 from aspectum.service.sheets import list_sheets, make_sheet, save_sheet
 from aspectum.service.stands import make_stand
-from aspectum.store.models import now
+from aspectum.store.models import Person, now
 
 PHOTOS = Path(__file__).parent / "photos"
 SHEETS = Path(__file__).parent / "sheets"
@@ -42,42 +42,45 @@ def number_of(path: Path) -> int:
 def fill(here: Installation) -> int:
     """Add every demo sheet unless sheets are there already; returns how many were added."""
     with here.sessions() as session:
-        if list_sheets(session, person_here(session)):
+        alone = person_alone(session)
+        if alone is None or list_sheets(session, alone):
             return 0
+        owner = alone.id
     made: dict[str, str] = {}
     paths = sorted(SHEETS.glob("*.sighting.json"), key=number_of, reverse=True)
     for path in paths:
         document = SightingSheet.model_validate_json(path.read_bytes())
         photo = None if document.picture is None else document.picture.file
-        kept = None if photo is None else keep_picture(here.sessions, here.files, photo, open_picture((PHOTOS / photo).read_bytes()))
+        kept = None if photo is None else keep_picture(here.sessions, here.files, owner, photo, open_picture((PHOTOS / photo).read_bytes()))
         with here.sessions.begin() as session:
-            picture = None if kept is None else picture_of(session, person_here(session), kept.id)
-            sheet = make_sheet(session, person_here(session), picture, document)
-            record_judgements(session, person_here(session), sheet, document)
+            person = session.get_one(Person, owner)
+            picture = None if kept is None else picture_of(session, person, kept.id)
+            sheet = make_sheet(session, person, picture, document)
+            record_judgements(session, person, sheet, document)
             made[path.name.removesuffix(".sighting.json")] = sheet.id
     for name, judged in DRAWINGS:
-        bring_drawing(here, name, made, judged)
+        bring_drawing(here, owner, name, made, judged)
     for path in sorted(STANDS.glob("*.stand.json"), key=number_of, reverse=True):
         with here.sessions.begin() as session:
-            make_stand(session, person_here(session), read_stand(path.read_bytes()))
+            make_stand(session, session.get_one(Person, owner), read_stand(path.read_bytes()))
     with here.sessions.begin() as session:
-        fill_record(session, person_here(session), now())
+        fill_record(session, session.get_one(Person, owner), now())
     return len(paths)
 
 
-def bring_drawing(here: Installation, name: str, sheets: dict[str, str], judged: bool) -> None:
+def bring_drawing(here: Installation, owner: str, name: str, sheets: dict[str, str], judged: bool) -> None:
     """Bring in a demo drawing from its photo, with its sightings and notes where it is ``judged`` already."""
     known = json.loads((DRAWINGS_FOLDER / f"{name}.truth.json").read_text())
     document = SightingSheet.model_validate_json((DRAWINGS_FOLDER / f"{name}.sighting.json").read_bytes())
-    photo = keep_picture(here.sessions, here.files, f"{name}.jpg", open_picture((DRAWINGS_FOLDER / f"{name}.jpg").read_bytes()))
+    photo = keep_picture(here.sessions, here.files, owner, f"{name}.jpg", open_picture((DRAWINGS_FOLDER / f"{name}.jpg").read_bytes()))
     corners = [(float(x), float(y)) for x, y in known["corners_px"]]
     wide, high = known["paper_mm"]
     how = Flattening(corners, (float(wide), float(high)), None)
-    sheet_id = bring_in(here.sessions, here.files, photo.id, how, sheets[known["subject"]], None, document.title)
+    sheet_id = bring_in(here.sessions, here.files, owner, photo.id, how, sheets[known["subject"]], None, document.title)
     if not judged:
         return
     with here.sessions.begin() as session:
-        person = person_here(session)
+        person = session.get_one(Person, owner)
         sheet = save_sheet(session, person, sheet_id, 1, document)
         record_critique(session, person, sheet, document)
         write_notes(session, person, sheet_id, CONTENT, NEXT_TIME)

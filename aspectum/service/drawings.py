@@ -25,7 +25,6 @@ from aspectum.service.checking import naming
 from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
 from aspectum.service.critique_page import Page
 from aspectum.service.errors import Missing
-from aspectum.service.people import person_here
 from aspectum.service.readings import record, skills_on
 from aspectum.service.since import Since, since
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
@@ -76,11 +75,18 @@ def find_paper(files: PictureFiles, photo: Picture) -> FoundPaper:
 
 
 def bring_in(
-    sessions: sessionmaker[Session], files: PictureFiles, photo_id: str, how: Flattening, subject_id: str | None, before_id: str | None, title: str | None
+    sessions: sessionmaker[Session],
+    files: PictureFiles,
+    person_id: str,
+    photo_id: str,
+    how: Flattening,
+    subject_id: str | None,
+    before_id: str | None,
+    title: str | None,
 ) -> str:
     """Flatten a photo and make the sheet of a drawing on it; answers the sheet's id. Raises ``Missing``, ``PictureError`` and ``NoRoom``."""
     with sessions() as session:
-        person = person_here(session)
+        person = session.get_one(Person, person_id)
         photo = pictures.picture_of(session, person, photo_id)
         subject = None if subject_id is None else sheets.sheet_of(session, person, subject_id)
         before = None if before_id is None else drawing_of(session, person, before_id)
@@ -91,13 +97,13 @@ def bring_in(
     data = pictures.picture_path(files, photo, "").read_bytes()
     corners = None if how.corners is None else [list(c) for c in how.corners]
     opened = flatten_apart(data, corners, how.paper_mm, None if how.box is None else list(how.box))
-    flat = pictures.keep_picture(sessions, files, photo.name, opened)
+    flat = pictures.keep_picture(sessions, files, person_id, photo.name, opened)
     document = blank(title or f"Drawing: {called}"[:200], flat, how.paper_mm, forms if again is None else again.forms)
     document.tolerance = tolerance if again is None else again.tolerance
     if again is not None:
         document = carried_over(again, document)
     with sessions.begin() as session:
-        person = person_here(session)
+        person = session.get_one(Person, person_id)
         sheet = sheets.make_sheet(session, person, pictures.picture_of(session, person, flat.id), document)
         stood = None if how.corners is None or how.paper_mm is None else vars(slant_of(photo, how.corners, how.paper_mm))
         plain = {"corners": corners, "paper_mm": how.paper_mm, "box": how.box, "slant": stood}

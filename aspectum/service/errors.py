@@ -25,3 +25,15 @@ class NoRoom(Exception):
 
 class Unfit(Exception):
     """What was given cannot be; nothing was changed."""
+
+
+class Wait(Exception):
+    """Tried too often; nothing was looked at."""
+
+    def __init__(self, seconds: int, words: str) -> None:
+        super().__init__(words)
+        self.seconds = seconds
+
+
+class Refused(Exception):
+    """The person asking may not do this."""

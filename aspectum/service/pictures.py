@@ -12,22 +12,21 @@ from sqlalchemy.orm import Session, sessionmaker
 from aspectum.pictures.opening import OpenedPicture
 from aspectum.service import sheets
 from aspectum.service.errors import Missing, NoRoom
-from aspectum.service.people import person_here
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 
 KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
 
 
-def keep_picture(sessions: sessionmaker[Session], files: PictureFiles, name: str, opened: OpenedPicture) -> Picture:
-    """Keep an opened photo for the person here. Raises ``NoRoom``."""
+def keep_picture(sessions: sessionmaker[Session], files: PictureFiles, person_id: str, name: str, opened: OpenedPicture) -> Picture:
+    """Keep an opened photo of a person's. Raises ``NoRoom``."""
     with files.lock, sessions.begin() as session:
         try:
             sha256 = files.keep(opened.original, {"view": opened.view, "thumb": opened.thumb})
         except OSError as error:
             raise NoRoom(f"The picture could not be stored: {error.strerror or error}.") from error
         picture = Picture(
-            person_id=person_here(session).id,
+            person_id=person_id,
             name=tidy_name(name),
             sha256=sha256,
             width_px=opened.width_px,

@@ -48,13 +48,17 @@ class Base(DeclarativeBase):
 
 
 class Person(Base):
-    """Somebody who works here. ``place``: unique; the person who needs no sign-in has ``HERE``."""
+    """Somebody who works here. ``place``: unique; the person who needs no sign-in has ``HERE``. ``sign_in_name``: the name as it is compared,
+    ``passphrase`` its hash; a guest has none.
+    """
 
     __tablename__ = "people"
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     name: Mapped[str] = mapped_column(String(200))
     place: Mapped[str | None] = mapped_column(String(40), unique=True)
+    sign_in_name: Mapped[str | None] = mapped_column(String(200), unique=True)
+    passphrase: Mapped[str | None] = mapped_column(String(200))
     arm_mm: Mapped[float | None] = mapped_column(Double)
     created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
 

@@ -11,11 +11,13 @@ from werkzeug.routing import PathConverter
 from aspectum.service import pictures
 from aspectum.service.installation import Installation
 from aspectum.service.people import settle_in
+from aspectum.service.sign_in import forget_ended
 from aspectum.settings import Settings
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.privacy import make_private
-from aspectum.web import bodies, problems, security
+from aspectum.store.secret import kept_secret
+from aspectum.web import access, bodies, problems, security, visitors
 from aspectum.web.api import BLUEPRINTS, base
 from aspectum.web.openapi import description
 from aspectum.web.problems import problem
@@ -39,17 +41,24 @@ def create_app(settings: Settings) -> Flask:
     migrate(engine)
     sessions, files = session_factory(engine), PictureFiles(settings.picture_folder)
     settle_in(sessions)
+    with sessions.begin() as session:
+        forget_ended(session)
     pictures.sweep(sessions, files)
     app = Flask(__name__, static_folder=None)
     app.url_map.converters["page"] = PagePath
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.extensions["aspectum"] = Installation(sessions, files)
+    secret = settings.secret or kept_secret(settings.data)
+    app.extensions["aspectum"] = Installation(sessions, files, secret)
+    app.extensions["aspectum settings"] = settings
     problems.register(app)
     security.register(app, settings.hosts)
+    visitors.register(app, secret)
+    access.register(app)
     bodies.register(app)
     for blueprint in BLUEPRINTS:
         app.register_blueprint(blueprint)
     base.spec.register(app)
+    access.check_complete(app)
     served = next(rule.endpoint for rule in app.url_map.iter_rules() if rule.rule.endswith("openapi.json"))
     app.view_functions[served] = lambda: jsonify(description())
 

@@ -32,9 +32,21 @@ JSON_BODIES = {
     "timed.begin_timed",
     "timed.keep_timed",
     "timed.note_timed",
+    "people.sign_in_here",
+    "people.one_click",
+    "people.join",
+    "people.rename_me",
+    "people.change_passphrase",
+    "people.delete_me",
+    "classes.make_class",
+    "classes.change_class",
+    "classes.rename_member",
+    "classes.reset_passphrase",
 }
+PHOTOS = {"pictures.add_picture", "phone.send_photo"}
 FILE_TYPES = {
     "pictures.add_picture": ("application/octet-stream", "image/"),
+    "phone.send_photo": ("application/octet-stream", "image/"),
     "checking.read_sheet_file": ("application/octet-stream", "application/json"),
     "stand_files.read_stand_file": ("application/octet-stream", "application/json"),
     "logbook.import_logbook": ("application/octet-stream", "text/csv", "text/plain"),
@@ -48,7 +60,7 @@ def register(app: Flask) -> None:
     @app.before_request
     def look_at_body() -> Response | None:
         endpoint = request.endpoint or ""
-        if endpoint != "pictures.add_picture":
+        if endpoint not in PHOTOS:
             request.max_content_length = 2 * SHEET_BYTES
         if (request.content_length or 0) > (request.max_content_length or LARGEST_BODY):
             raise RequestEntityTooLarge

@@ -7,9 +7,11 @@ from collections.abc import Callable
 from typing import Any
 
 from aspectum.web.api.base import spec
+from aspectum.web.api.classes import take_away_of
 from aspectum.web.api.drawings import PAGES, page
 from aspectum.web.api.exports import EXPORTS, export
 from aspectum.web.api.logbook import logbook_csv, logbook_page
+from aspectum.web.api.people import take_away_all
 from aspectum.web.api.pictures import PARTS, picture_file
 from aspectum.web.api.plans import PLANS, plan_file
 from aspectum.web.api.practice import question_picture
@@ -20,13 +22,15 @@ from aspectum.web.problems import MEDIA_TYPE
 Json = dict[str, Any]
 
 WHY = {
-    403: "Refused: sent from another site",
+    401: "Nobody is signed in",
+    403: "Refused: not this person's to do, or sent from another site",
     404: "Not found",
     409: "Changed elsewhere since it was read",
     413: "Too large",
     415: "Another media type",
     421: "Not this server's name",
     422: "Does not fit; the problem names the place",
+    429: "Tried too often; wait",
     503: "Busy, or the database did not answer; try again",
     507: "No room on the disk",
 }
@@ -54,14 +58,19 @@ STORES_NOTHING = {
     "turning",
     "readStandFile",
 }
-NEEDS_SOMETHING = {"makeSheet", "bringInDrawing", "findPaper", "slant", "beginSet", "beginTimed"}  # answers 404 though its path names nothing
+OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi"}  # nobody signs in for these
+TRIED = {"signIn", "lookAtCode", "joinClass", "changePassphrase", "deleteMe"}
+LED = {"readClass", "takeAwayOf", "readPhoneLink"}  # read, and yet refused to some
+NEEDS_SOMETHING = {"joinClass", "makeSheet", "bringInDrawing", "findPaper", "slant", "beginSet", "beginTimed"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 CSV: Json = {"text/csv": {"schema": {"type": "string"}}}
+ZIP: Json = {"application/zip": {"schema": BINARY}}
 PDF: Json = {"application/pdf": {"schema": BINARY}}
 FILES: dict[str, tuple[str, Json]] = {
     "readSheetFile": ("A ``*.sighting.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
     "readStandFile": ("A ``*.stand.json`` file", {"application/octet-stream": {"schema": BINARY}, "application/json": {"schema": {}}}),
     "importLogbook": ("A logbook's CSV", {"application/octet-stream": {"schema": BINARY}, "text/csv": {"schema": BINARY}}),
+    "sendFromPhone": ("A JPEG, PNG, WebP or HEIC photo", {"application/octet-stream": {"schema": BINARY}, "image/*": {"schema": BINARY}}),
     "addPicture": ("A JPEG, PNG, WebP or HEIC photo", {"application/octet-stream": {"schema": BINARY}, "image/*": {"schema": BINARY}}),
 }
 
@@ -85,6 +94,10 @@ def complete(described: Json) -> Json:
     paths["/api/logbook/{name}.csv"] = {"get": file_operation(logbook_csv, "logbookCsv", [path_parameter("name", {"type": "string"})], CSV)}
     paths["/api/logbook/{name}.pdf"] = {"get": file_operation(logbook_page, "logbookPage", [path_parameter("name", {"type": "string"})], PDF)}
     paths["/api/practice/questions/{question_id}/picture"] = {"get": question_operation()}
+    paths["/api/me/everything.zip"] = {"get": file_operation(take_away_all, "takeAway", [], ZIP)}
+    paths["/api/classes/{class_id}/members/{person_id}/everything.zip"] = {
+        "get": file_operation(take_away_of, "takeAwayOf", [path_parameter(name, {"type": "string"}) for name in ("class_id", "person_id")], ZIP)
+    }
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():
@@ -109,7 +122,7 @@ def described_body(operation: Json) -> None:
 def problems_of(method: str, operation: Json, stale: bool) -> list[int]:
     """Statuses of the problems that an operation may answer with, in order."""
     id, parameters = operation["operationId"], operation.get("parameters", [])
-    found = {421, 503}
+    found = {421, 503} | (set() if id in OPEN else {401}) | ({429} if id in TRIED else set()) | ({403} if id in LED else set())
     if any(p["in"] == "path" for p in parameters) or id in NEEDS_SOMETHING:
         found.add(404)
     if method in WRITES:

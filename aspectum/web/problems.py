@@ -12,7 +12,7 @@ from werkzeug.exceptions import HTTPException
 from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.reading import FormatError, first_fault
 from aspectum.pictures.opening import PictureError
-from aspectum.service.errors import Busy, Missing, NoRoom, Stale, Unfit
+from aspectum.service.errors import Busy, Missing, NoRoom, Refused, Stale, Unfit, Wait
 
 log = logging.getLogger(__name__)
 
@@ -54,6 +54,16 @@ def register(app: Flask) -> None:
         response = problem(503, "Busy", str(error))
         response.headers["Retry-After"] = "5"
         return response
+
+    @app.errorhandler(Wait)
+    def wait(error: Wait) -> Response:
+        response = problem(429, "Wait", str(error))
+        response.headers["Retry-After"] = str(error.seconds)
+        return response
+
+    @app.errorhandler(Refused)
+    def refused(error: Refused) -> Response:
+        return problem(403, "Refused", str(error))
 
     @app.errorhandler(NoRoom)
     def no_room(error: NoRoom) -> Response:

@@ -14,6 +14,7 @@ from aspectum.pictures.opening import LIMIT_BYTES
 from aspectum.web.bodies import LARGEST_BODY
 
 THREADS = 8
+PROXY_HEADERS = "x-forwarded-for x-forwarded-host x-forwarded-proto"
 CONNECTIONS = 500  # a class of thirty browsers keeps several each
 
 
@@ -35,13 +36,24 @@ class Channel(HTTPChannel):  # type: ignore[misc]
     error_task_class = ProblemTask
 
 
-def make_server(app: Callable[..., Any], host: str, port: int, threads: int = THREADS) -> Any:
+def make_server(app: Callable[..., Any], host: str, port: int, threads: int = THREADS, proxy: str | None = None) -> Any:
     """A waitress server, not yet running, that refuses bodies over the limit by their announced
-    length, before it reads them. Raises ``OSError`` where the port cannot be used.
+    length, before it reads them. ``proxy``: address of the one that stands in front, whose word is taken for who asks, by which name, and whether
+    the connection is encrypted. Raises ``OSError`` where the port cannot be used.
     """
+    trusted: dict[str, Any] = {} if proxy is None else {"trusted_proxy": proxy, "trusted_proxy_count": 1, "trusted_proxy_headers": PROXY_HEADERS}
     sockets: dict[int, Any] = {}
     server = create_server(
-        app, map=sockets, host=host, port=port, threads=threads, max_request_body_size=LARGEST_BODY + 1, connection_limit=CONNECTIONS, ident="Aspectum"
+        app,
+        map=sockets,
+        host=host,
+        port=port,
+        threads=threads,
+        max_request_body_size=LARGEST_BODY + 1,
+        connection_limit=CONNECTIONS,
+        ident="Aspectum",
+        clear_untrusted_proxy_headers=True,
+        **trusted,
     )
     for part in sockets.values():
         if hasattr(part, "channel_class"):

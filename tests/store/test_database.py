@@ -14,6 +14,7 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from sqlalchemy import Engine, inspect, text
 from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.core.practice.skills import KINDS
 from aspectum.pictures.opening import OpenedPicture
@@ -33,6 +34,11 @@ def engine(tmp_path: Path) -> Engine:
     migrate(engine)
     settle_in(session_factory(engine))
     return engine
+
+
+def owner(sessions: sessionmaker[Session]) -> str:
+    with sessions() as session:
+        return person_here(session).id
 
 
 def picture(person: Person) -> Picture:
@@ -155,8 +161,8 @@ def test_several_persons_that_first_use_once_made_become_one(tmp_path: Path) -> 
 def test_a_picture_goes_for_good_with_the_last_sheet_that_needs_it(engine: Engine, tmp_path: Path) -> None:
     sessions, files = session_factory(engine), PictureFiles(tmp_path / "pictures")
     opened = OpenedPicture(1280, 960, None, b"whole", b"view", b"thumb")
-    first, second = (keep_picture(sessions, files, name, opened) for name in ("a.jpg", "b.jpg"))  # one content, two pictures
-    lone = keep_picture(sessions, files, "lone.jpg", OpenedPicture(1280, 960, None, b"lone", b"view", b"thumb"))
+    first, second = (keep_picture(sessions, files, owner(sessions), name, opened) for name in ("a.jpg", "b.jpg"))  # one content, two pictures
+    lone = keep_picture(sessions, files, owner(sessions), "lone.jpg", OpenedPicture(1280, 960, None, b"lone", b"view", b"thumb"))
     with sessions.begin() as session:
         person = person_here(session)
         made = [sheets.make_sheet(session, person, session.get_one(Picture, p.id), title=p.name) for p in (first, first, second)]
@@ -186,7 +192,7 @@ def test_a_picture_goes_for_good_with_the_last_sheet_that_needs_it(engine: Engin
 
 def test_a_photo_just_opened_is_kept_until_it_becomes_a_sheet(engine: Engine, tmp_path: Path) -> None:
     sessions, files = session_factory(engine), PictureFiles(tmp_path / "pictures")
-    kept = keep_picture(sessions, files, "new.jpg", OpenedPicture(1280, 960, None, b"new", b"view", b"thumb"))
+    kept = keep_picture(sessions, files, owner(sessions), "new.jpg", OpenedPicture(1280, 960, None, b"new", b"view", b"thumb"))
     orphan = files.keep(b"written by a process that was killed", {})
     long_ago = time.time() - 3 * 24 * 3600
     os.utime(files.path(orphan), (long_ago, long_ago))

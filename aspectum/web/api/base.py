@@ -6,13 +6,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from flask import Blueprint, current_app
+from flask import Blueprint, current_app, g
 from pydantic import BaseModel, ConfigDict
 from spectree import SpecTree
 from sqlalchemy.orm import Session
 
 from aspectum.service.installation import Installation
-from aspectum.service.people import person_here
 from aspectum.store.models import Person
 from aspectum.web.problems import Problem
 
@@ -55,8 +54,20 @@ def here() -> Installation:
     return found
 
 
+def asking() -> str:
+    """Id of the person who asks, as ``access`` found it."""
+    found: str = g.asking
+    return found
+
+
+def desk() -> str:
+    """Id of the person at whose desk this is: whose work is looked at or changed. It is the person who asks, but for a tutor who looks at a student's."""
+    found: str = g.desk
+    return found
+
+
 @contextmanager
 def work() -> Iterator[tuple[Session, Person]]:
-    """One unit of work by the person here: all of it is kept, or nothing."""
+    """One unit of work at somebody's desk: all of it is kept, or nothing."""
     with here().sessions.begin() as session:
-        yield session, person_here(session)
+        yield session, session.get_one(Person, desk())

@@ -19,7 +19,7 @@ from aspectum.service.critique import judge_drawing
 from aspectum.service.critique_page import Page, critique_pdf, critique_png
 from aspectum.service.words.paper import flattened_words, slant_words
 from aspectum.store.models import Drawing
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, desk, feature, here, spec, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.pictures import PictureOut
 from aspectum.web.api.plans import PaperSize, paper_sizes
@@ -188,7 +188,7 @@ def bring_in(json: BringIn) -> DrawingFull:
     """Flatten a photo of a drawing and make its sheet."""
     how = drawings.Flattening(None if json.corners is None else list(json.corners), json.paper_mm if json.corners else None, json.box)
     with here().turns.turn(f"flatten-{json.photo_id}"):
-        made = drawings.bring_in(here().sessions, here().files, json.photo_id, how, json.subject_id, json.before_id, json.title)
+        made = drawings.bring_in(here().sessions, here().files, desk(), json.photo_id, how, json.subject_id, json.before_id, json.title)
     return full(made)
 
 

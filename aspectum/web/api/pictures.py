@@ -12,7 +12,7 @@ from spectree import Response as Answers
 from aspectum.pictures.apart import open_apart
 from aspectum.service import pictures
 from aspectum.store.models import Picture
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, desk, feature, here, spec, work
 
 blueprint = feature("pictures")
 PARTS = ("view", "thumb", "full")
@@ -56,7 +56,7 @@ def add_picture(query: PictureQuery) -> PictureOut:
     data = request.get_data()
     with here().turns.turn(query.ticket or uuid4().hex):
         opened = open_apart(data)
-    return PictureOut.of(pictures.keep_picture(here().sessions, here().files, query.name, opened))
+    return PictureOut.of(pictures.keep_picture(here().sessions, here().files, desk(), query.name, opened))
 
 
 @blueprint.get("/pictures/turn")

@@ -1,0 +1,106 @@
+"""The commands that serve the application and make its tutors."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import click
+
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
+
+
+@click.command()
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", default=8340, show_default=True, help="0 picks a free port.")
+@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
+@click.option("--demo", is_flag=True, help="Fill an empty database with the demo class and its sheets; on this machine only.")
+@click.option("--proxy", default=None, help="Address of the TLS proxy in front, such as 127.0.0.1, whose X-Forwarded headers are believed.")
+def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None) -> None:
+    """Serve the application.
+
+    Beyond this machine, put a TLS proxy in front, pass its address as --proxy, and set ASPECTUM_ADDRESS to the https address that people use
+    (docs/security.md shows how).
+    """
+    from sqlalchemy.exc import DBAPIError
+
+    from aspectum.service.errors import NoRoom
+    from aspectum.settings import settings_from_environment
+    from aspectum.store.secret import is_weak
+    from aspectum.web.app import create_app
+    from aspectum.web.serving import make_server
+
+    settings = settings_from_environment(data)
+    inside = host in LOOPBACK and proxy is None
+    if not inside and demo:
+        raise click.ClickException("the demo signs people in without a passphrase; it is served on this machine only, without --host and --proxy")
+    if not inside and settings.secret and is_weak(settings.secret):
+        raise click.ClickException(
+            "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could sign cookies and links. "
+            "Leave it out, and a random one is kept in the data folder, or set one from: python3 -c 'import secrets; print(secrets.token_urlsafe(48))'"
+        )
+    settings = replace(settings, loopback=inside, one_click=demo)
+    for name in (host, urlsplit(settings.address).hostname):
+        if name and name not in (*settings.hosts, "0.0.0.0", "::"):
+            settings = replace(settings, hosts=(*settings.hosts, name))
+    try:
+        app = create_app(settings)
+        if demo:
+            from aspectum.demo.fill import fill
+            from aspectum.demo.school import fill_class
+
+            if fill(app.extensions["aspectum"]):
+                fill_class(app.extensions["aspectum"])
+    except (OSError, DBAPIError, NoRoom) as error:
+        what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
+        raise click.ClickException(
+            f"the data folder {settings.data} cannot be used: {what}. Make room on its disk and see that you may write there, or name another with --data."
+        ) from error
+    try:
+        server = make_server(app, host, port, proxy=proxy)
+    except OSError as error:
+        raise click.ClickException(f"port {port} on {host} cannot be used: {error.strerror or error}") from error
+    if not inside and proxy is None:
+        click.echo(
+            "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in front, pass its address as --proxy, "
+            "and set ASPECTUM_ADDRESS; docs/security.md shows how.",
+            err=True,
+        )
+    click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")
+    server.run()
+
+
+@click.command()
+@click.argument("name")
+@click.option("--class", "class_name", prompt="Name of the class", help="Name of the class to make.")
+@click.option("--passphrase", prompt=True, hide_input=True, confirmation_prompt=True, help="Asked for when left out, and then in no history of the shell.")
+@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
+def tutor(name: str, class_name: str, passphrase: str, data: Path | None) -> None:
+    """Make NAME a tutor with a class of their own, and print the code that students join it by.
+
+    The first tutor takes over what was made here without signing in. From then on everyone signs in.
+    """
+    from sqlalchemy.exc import DBAPIError
+
+    from aspectum.service.classes import one_more_tutor
+    from aspectum.service.errors import Unfit
+    from aspectum.service.people import settle_in
+    from aspectum.settings import settings_from_environment
+    from aspectum.store.database import migrate, open_engine, session_factory
+    from aspectum.store.privacy import make_private
+
+    settings = settings_from_environment(data)
+    try:
+        make_private(settings.data, settings.picture_folder, settings.database_file)
+        engine = open_engine(settings.database_url)
+        migrate(engine)
+        sessions = session_factory(engine)
+        settle_in(sessions)
+        with sessions.begin() as session:
+            person, made = one_more_tutor(session, name, passphrase, class_name)
+            click.echo(f"{person.name} is tutor of {made.name}. Students join with the code {made.code[:4]}-{made.code[4:]}.")
+    except Unfit as error:
+        raise click.ClickException(str(error)) from error
+    except (OSError, DBAPIError) as error:
+        raise click.ClickException(f"the data folder {settings.data} cannot be used: {error}") from error

@@ -1,0 +1,175 @@
+"""Classes: made, joined, kept and closed."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Sequence
+from datetime import timedelta
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from aspectum.service import sign_in
+from aspectum.service.errors import Missing, Refused, Unfit
+from aspectum.service.passphrases import folded, set_passphrase, take_name, tidy
+from aspectum.service.people import class_exists, person_alone
+from aspectum.store.classes import ClassRow, Member, Role
+from aspectum.store.models import Person, now
+
+LETTERS = "ABCDEFGHJKMNPQRSTVWXYZ23456789"  # none that is read as another from the back of the room
+CODE_LENGTH = 8  # 30⁸ = 6.6·10¹¹, at twenty wrong ones in ten minutes
+LESSON = timedelta(hours=4)
+MOST_MEMBERS = 200
+
+
+def new_code(session: Session) -> str:
+    while True:
+        code = "".join(secrets.choice(LETTERS) for _ in range(CODE_LENGTH))
+        if session.scalar(select(ClassRow.id).where(ClassRow.code == code)) is None:
+            return code
+
+
+def make_class(session: Session, tutor: Person, name: str) -> ClassRow:
+    """A class of ``tutor``, who needs a passphrase by then."""
+    made = ClassRow(name=tidy(name), code=new_code(session))
+    session.add(made)
+    session.flush()
+    session.add(Member(class_id=made.id, person_id=tutor.id, role=Role.TUTOR))
+    session.flush()
+    return made
+
+
+def first_class(session: Session, tutor_name: str, passphrase: str, name: str) -> tuple[Person, ClassRow]:
+    """The person who worked here alone becomes a tutor, with all their work, and makes a class. Raises ``Refused`` once there is one."""
+    alone = person_alone(session)
+    if alone is None or class_exists(session):
+        raise Refused("There is a class here already; its tutor signs in.")
+    return _tutor(session, alone, tutor_name, passphrase, name)
+
+
+def one_more_tutor(session: Session, tutor_name: str, passphrase: str, name: str) -> tuple[Person, ClassRow]:
+    """A tutor with a class, on the installation's own command line; the first is whoever worked here alone."""
+    if person_alone(session) is not None and not class_exists(session):
+        return first_class(session, tutor_name, passphrase, name)
+    person = Person(name=tidy(tutor_name))
+    session.add(person)
+    return _tutor(session, person, tutor_name, passphrase, name)
+
+
+def _tutor(session: Session, person: Person, tutor_name: str, passphrase: str, name: str) -> tuple[Person, ClassRow]:
+    session.flush()
+    take_name(session, person, tutor_name)
+    set_passphrase(person, passphrase, tidy(name))
+    person.place = None
+    return person, make_class(session, person, name)
+
+
+def open_class(session: Session, code: str) -> ClassRow:
+    """The class that a code lets people join. Raises ``Missing``."""
+    typed = "".join(c for c in code.upper() if c.isalnum())
+    found = session.scalar(select(ClassRow).where(ClassRow.code == typed))
+    if found is None or found.closed_at is not None:
+        raise Missing("No class is open under this code. Look at it again, letter by letter.")
+    return found
+
+
+def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> Person:
+    """A new student of a class, or without a passphrase a guest for one lesson."""
+    if len(members_of(session, of)) >= MOST_MEMBERS:
+        raise Unfit(f"class: it has {MOST_MEMBERS} members already")
+    person = Person(name=tidy(name))
+    session.add(person)
+    session.flush()
+    take_name(session, person, name)
+    if passphrase is not None:
+        set_passphrase(person, passphrase, of.name)
+    session.add(
+        Member(
+            class_id=of.id,
+            person_id=person.id,
+            role=Role.GUEST if passphrase is None else Role.STUDENT,
+            until=now() + LESSON if passphrase is None else None,
+        )
+    )
+    session.flush()
+    return person
+
+
+def stay(session: Session, guest: Person, passphrase: str) -> None:
+    """A guest becomes a student."""
+    set_passphrase(guest, passphrase)
+    for member in classes_of(session, guest):
+        if member.role == Role.GUEST:
+            member.role, member.until = Role.STUDENT, None
+
+
+def classes_of(session: Session, person: Person) -> Sequence[Member]:
+    """A person's classes that they have not been removed from, the latest first."""
+    query = select(Member).join(Member.of).where(Member.person_id == person.id, Member.removed_at.is_(None))
+    return session.scalars(query.order_by(ClassRow.made_at.desc())).all()
+
+
+def all_classes(session: Session) -> Sequence[ClassRow]:
+    """Every class of this installation, the latest first."""
+    return session.scalars(select(ClassRow).order_by(ClassRow.made_at.desc())).all()
+
+
+def class_row(session: Session, class_id: str) -> ClassRow:
+    found = session.get(ClassRow, class_id)
+    if found is None:
+        raise Missing("There is no such class.")
+    return found
+
+
+def members_of(session: Session, of: ClassRow) -> list[Member]:
+    """Everybody who is or was in a class, by name; the tutor comes first."""
+    found = session.scalars(select(Member).where(Member.class_id == of.id)).all()
+    return sorted(found, key=lambda member: (member.role != Role.TUTOR, folded(member.person.name)))
+
+
+def member_of(session: Session, of: ClassRow, person_id: str) -> Member:
+    """A student or guest of a class, or one who was removed. Raises ``Missing``, also for its tutor."""
+    found = session.get(Member, (of.id, person_id))
+    if found is None or found.role == Role.TUTOR:
+        raise Missing("There is no such student in this class.")
+    return found
+
+
+def rename_class(of: ClassRow, name: str) -> None:
+    of.name = tidy(name)
+
+
+def close(of: ClassRow, closed: bool) -> None:
+    """Close a class, or open it again: nobody joins a closed one, nothing is handed in and nothing asked; everything can still be read and taken away."""
+    of.closed_at = (of.closed_at or now()) if closed else None
+
+
+def change_code(session: Session, of: ClassRow) -> None:
+    of.code = new_code(session)
+
+
+def reset_passphrase(session: Session, member: Member, passphrase: str) -> None:
+    """Set a student's passphrase anew; they are signed out everywhere."""
+    set_passphrase(member.person, passphrase, member.of.name)
+    if member.role == Role.GUEST:
+        member.role, member.until = Role.STUDENT, None
+    sign_in.end_all(session, member.person)
+
+
+def change_passphrase(session: Session, person: Person, passphrase: str, token: str) -> None:
+    """One's own; every other device is signed out."""
+    set_passphrase(person, passphrase)
+    sign_in.end_all(session, person, token)
+
+
+def remove(session: Session, member: Member) -> None:
+    """A student who cannot come in any more; their work stays until it is deleted for good."""
+    member.removed_at = now()
+    session.flush()
+    sign_in.end_all(session, member.person)
+
+
+def bring_back(member: Member) -> None:
+    member.removed_at = None
+    if member.role == Role.GUEST:
+        member.until = now() + LESSON

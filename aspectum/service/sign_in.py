@@ -1,0 +1,84 @@
+"""Signing in and out. What a device holds is a random token; the database keeps its hash, so that a sign-in can be ended from either side."""
+
+from __future__ import annotations
+
+import hashlib
+import logging
+import secrets
+from datetime import timedelta
+
+from sqlalchemy import delete, or_, select, update
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session, sessionmaker
+
+from aspectum.service.errors import Refused
+from aspectum.service.may import may_enter
+from aspectum.service.passphrases import fits, folded
+from aspectum.service.tries import BY_ADDRESS, BY_NAME, Tries
+from aspectum.store.classes import SignIn
+from aspectum.store.models import Person, now
+
+log = logging.getLogger(__name__)
+
+UNUSED, LONGEST = timedelta(days=3), timedelta(days=30)  # a sign-in ends when nothing was done for the one, and after the other in any case
+SEEN_EVERY = timedelta(minutes=10)  # a row is written this often, not with every request
+WRONG = "That name and passphrase do not go together. Look at both; a forgotten passphrase is set anew by the tutor."
+
+
+def sign_in(session: Session, tries: Tries, name: str, passphrase: str, address: str) -> tuple[Person, str]:
+    """The person, and the token for their device. Raises ``Wait`` after too many tries, ``Refused`` for a wrong one."""
+    compared = folded(name)
+    tries.see(BY_ADDRESS, address)
+    tries.count(BY_NAME, compared)
+    person = session.scalar(select(Person).where(Person.sign_in_name == compared))
+    if not fits(person, passphrase) or person is None:
+        tries.count(BY_ADDRESS, address)
+        raise Refused(WRONG)
+    if not may_enter(session, person):
+        raise Refused("You are not in a class here any more. The tutor can bring you back.")
+    tries.forget(BY_NAME, compared)
+    return person, begin(session, person)
+
+
+def begin(session: Session, person: Person) -> str:
+    """Sign a person in on one more device; the token is known to that device only."""
+    token = secrets.token_urlsafe(32)
+    session.add(SignIn(id=hashed(token), person_id=person.id))
+    return token
+
+
+def hashed(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def signed_in(session: Session, token: str) -> Person | None:
+    """Who is signed in with a token; None once that ended, or for one who was removed."""
+    row, at = session.get(SignIn, hashed(token)), now()
+    if row is None or row.seen_at < at - UNUSED or row.made_at < at - LONGEST or not may_enter(session, row.person):
+        return None
+    return row.person
+
+
+def was_seen(sessions: sessionmaker[Session], token: str) -> None:
+    """Note that a sign-in is in use, now and then. A full disk must not keep anybody from looking at their work."""
+    due = select(SignIn.id).where(SignIn.id == hashed(token), SignIn.seen_at < now() - SEEN_EVERY)
+    try:
+        with sessions.begin() as session:
+            if session.scalar(due) is not None:
+                session.execute(update(SignIn).where(SignIn.id == hashed(token)).values(seen_at=now()))
+    except DBAPIError:
+        log.warning("a sign-in's last use could not be noted")
+
+
+def sign_out(session: Session, token: str) -> None:
+    session.execute(delete(SignIn).where(SignIn.id == hashed(token)))
+
+
+def end_all(session: Session, person: Person, but: str | None = None) -> None:
+    """End a person's sign-ins everywhere, but for the device with that token."""
+    session.execute(delete(SignIn).where(SignIn.person_id == person.id, SignIn.id != ("" if but is None else hashed(but))))
+
+
+def forget_ended(session: Session) -> None:
+    """Delete the rows of sign-ins that have ended."""
+    session.execute(delete(SignIn).where(or_(SignIn.seen_at < now() - UNUSED, SignIn.made_at < now() - LONGEST)))

@@ -1,0 +1,85 @@
+"""A photo sent from the telephone to the sheet on the big screen."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from flask import request
+from spectree import Response as Answers
+
+from aspectum.pictures.apart import open_apart
+from aspectum.service import phone, pictures
+from aspectum.service.qr import qr_image
+from aspectum.service.sheets import sheet_of
+from aspectum.store.models import new_id
+from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.classes import asked_at, reachable
+from aspectum.web.api.pictures import PictureOut
+
+blueprint = feature("phone")
+
+
+class PhoneLink(Message):
+    """A link for one sheet, as an address and as a QR code, and until when it is good."""
+
+    link: str
+    image: str
+    until: datetime
+    reachable: bool
+
+
+class PhoneTarget(Message):
+    """What a link is for, as the telephone shows it."""
+
+    title: str
+    until: datetime
+
+
+class ArrivedPhoto(Message):
+    picture: PictureOut
+    at: datetime
+
+
+class ArrivedList(Message):
+    photos: list[ArrivedPhoto]
+
+
+@blueprint.post("/sheets/<sheet_id>/phone")
+@spec.validate(resp=Answers(HTTP_200=PhoneLink), operation_id="makePhoneLink")
+def make_link(sheet_id: str) -> PhoneLink:
+    """A link for the telephone."""
+    with work() as (session, person):
+        made = phone.make_link(here().secret, sheet_of(session, person, sheet_id))
+    link = f"{asked_at()}/phone/{made.token}"
+    return PhoneLink(link=link, image=qr_image(link), until=made.until, reachable=reachable())
+
+
+@blueprint.get("/sheets/<sheet_id>/arrived")
+@spec.validate(resp=Answers(HTTP_200=ArrivedList), operation_id="listArrived")
+def list_arrived(sheet_id: str) -> ArrivedList:
+    """Photos that came for a sheet, the last first."""
+    with work() as (session, person):
+        return ArrivedList(photos=[ArrivedPhoto(picture=PictureOut.of(a.picture), at=a.made_at) for a in phone.arrived(session, person, sheet_id)])
+
+
+@blueprint.get("/phone/<token>")
+@spec.validate(resp=Answers(HTTP_200=PhoneTarget), operation_id="readPhoneLink")
+def read_link(token: str) -> PhoneTarget:
+    """The sheet that a link is for."""
+    with here().sessions() as session:
+        _, sheet, until = phone.linked(session, here().secret, token)
+        return PhoneTarget(title=sheet.title, until=until)
+
+
+@blueprint.post("/phone/<token>")
+@spec.validate(resp=Answers(HTTP_200=PhoneTarget), operation_id="sendFromPhone")
+def send_photo(token: str) -> PhoneTarget:
+    """Send a photo, as the body, to the link's sheet."""
+    with here().sessions() as session:
+        person, sheet, until = phone.linked(session, here().secret, token)
+    with here().turns.turn(new_id()):
+        opened = open_apart(request.get_data())
+    picture = pictures.keep_picture(here().sessions, here().files, person.id, "photo.jpg", opened)
+    with here().sessions.begin() as session:
+        phone.arrive(session, sheet.id, picture)
+    return PhoneTarget(title=sheet.title, until=until)
