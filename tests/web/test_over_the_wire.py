@@ -226,7 +226,7 @@ def test_the_description_served_is_the_one_in_the_docs_and_needs_no_network(bare
     assert served == json.loads((ROOT / "docs" / "openapi.json").read_text())
     assert ask(bare, "GET", "/api/docs/swagger")[0] == 404
     save = served["paths"]["/api/sheets/{sheet_id}"]["put"]["responses"]
-    assert set(save) == {"200", "403", "404", "409", "413", "415", "421", "422", "503", "507"}
+    assert set(save) == {"200", "401", "403", "404", "409", "413", "415", "421", "422", "503", "507"}
     assert set(save["409"]["content"]) == {"application/problem+json"}
 
 

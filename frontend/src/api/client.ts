@@ -22,6 +22,14 @@ export class ApiError extends Error {
   }
 }
 
+const signedOut = new Set<() => void>();
+
+/** Be told when the server answers that nobody is signed in; answers how to be told no more. */
+export function onSignedOut(told: () => void): () => void {
+  signedOut.add(told);
+  return () => void signedOut.delete(told);
+}
+
 type Method = "get" | "post" | "put" | "delete";
 type PathsWith<M extends Method> = { [P in keyof paths]: paths[P] extends Record<M, object> ? P : never }[keyof paths];
 type Operation<M extends Method, P extends keyof paths> = paths[P][M];
@@ -65,6 +73,7 @@ export async function call<M extends Method, P extends PathsWith<M>>(
   } catch {
     throw new ApiError(0, "The server cannot be reached.");
   }
+  if (result.response.status === 401) for (const told of signedOut) told();
   if (!result.response.ok) throw fromProblem(result.response.status, result.error);
   return result.data as Answer<M, P>;
 }
@@ -116,6 +125,10 @@ export function turningUrl(
 ): string {
   const query = new URLSearchParams(Object.entries(asked).map(([key, value]) => [key, String(value)]));
   return `/api/stands/${stand}/turning/${encodeURIComponent(thing)}.svg?${query.toString()}`;
+}
+
+export function takeAwayUrl(classId: string, person: string): string {
+  return `/api/classes/${classId}/members/${person}/everything.zip`;
 }
 
 export function logbookUrl(kind: "csv" | "pdf"): string {

@@ -48,19 +48,37 @@ export function uploadPicture(
   onProgress: (progress: Progress) => void,
   signal: AbortSignal,
 ): Promise<Picture> {
+  return uploadTo<Picture>(
+    `/api/pictures?name=${encodeURIComponent(name)}&ticket=${ticket}`,
+    file,
+    onProgress,
+    signal,
+    ticket,
+  );
+}
+
+/** Send a photo to any address that takes one; with a `ticket`, told how many are opened before it. */
+export function uploadTo<Taken>(
+  to: string,
+  file: Blob,
+  onProgress: (progress: Progress) => void,
+  signal: AbortSignal,
+  ticket?: string,
+): Promise<Taken> {
   if (file.size > LARGEST_PHOTO_MB * 1024 * 1024)
     return Promise.reject(new ApiError(413, `The file is larger than ${LARGEST_PHOTO_MB} MB.`));
   let asking: number | undefined;
   const ask = async () => {
+    if (ticket === undefined) return;
     const turn = await call("get", "/api/pictures/turn", { query: { ticket } }).catch(() => null);
     if (asking === undefined) return;
     const ahead = turn?.ahead ?? 0;
     onProgress(ahead > 0 ? { kind: "waiting", ahead } : { kind: "opening" });
     asking = window.setTimeout(() => void ask(), TURN_EVERY_MS);
   };
-  const sent = new Promise<Picture>((resolve, reject) => {
+  const sent = new Promise<Taken>((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `/api/pictures?name=${encodeURIComponent(name)}&ticket=${ticket}`);
+    request.open("POST", to);
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.responseType = "json";
     request.upload.onprogress = (event) =>

@@ -2,6 +2,19 @@
 import { queryOptions } from "@tanstack/react-query";
 import { ApiError, call } from "./client";
 
+/** Who is asking. */
+export const meQuery = queryOptions({
+  queryKey: ["me"],
+  queryFn: () => call("get", "/api/me"),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const classQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["class", id],
+    queryFn: () => call("get", "/api/classes/{class_id}", { path: { class_id: id } }),
+  });
+
 export const sheetsQuery = queryOptions({ queryKey: ["sheets"], queryFn: () => call("get", "/api/sheets") });
 
 export const standsQuery = queryOptions({ queryKey: ["stands"], queryFn: () => call("get", "/api/stands") });

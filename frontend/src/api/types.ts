@@ -2,6 +2,9 @@
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
+export type Me = Schemas["Me"];
+export type ClassFull = Schemas["ClassFull"];
+export type ClassMember = Schemas["ClassMember"];
 export type Sheet = Schemas["SightingSheet"];
 export type Sighting = NonNullable<Sheet["sightings"]>[number];
 export type Edge = Schemas["EdgeSighting"];

@@ -1,13 +1,17 @@
-import { Keyboard, Moon, Sun } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
+import { Keyboard, Moon, Sun, UserRound } from "lucide-react";
 import { useState } from "react";
-import { Link, Outlet, useLocation } from "react-router";
+import { Link, Outlet, useLocation, useNavigate } from "react-router";
+import { call } from "../api/client";
+import { meQuery } from "../api/queries";
 import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
-import { Menu, MenuLink } from "../ui/Menu";
+import { Menu, MenuAction, MenuLink } from "../ui/Menu";
 import { useWide } from "../ui/useWide";
+import { Gate } from "./Gate";
 import { KeySheet } from "./KeySheet";
 import { ALWAYS_KEYS } from "./keymap";
-import { isHere, PLACES } from "./places";
+import { CLASS, isHere, PLACES } from "./places";
 import { useTheme } from "./theme";
 
 /** Head of every screen: the places, a slot for the screen's own tools, theme and keys. */
@@ -34,9 +38,12 @@ export function Shell() {
           label={theme === "drawing-room" ? "Evening class (dark)" : "Drawing room (light)"}
           onClick={turnTheme}
         />
+        <You />
       </header>
       <main className="min-h-0 grow">
-        <Outlet />
+        <Gate>
+          <Outlet />
+        </Gate>
       </main>
       {keys && <KeySheet onClose={() => setKeys(false)} />}
     </div>
@@ -46,12 +53,15 @@ export function Shell() {
 function Places() {
   const { pathname } = useLocation();
   const wide = useWide();
-  const here = PLACES.find((place) => isHere(place, pathname));
+  const { data: me } = useQuery(meQuery);
+  if (!me?.id) return null;
+  const places = me.classes.length > 0 ? [...PLACES, CLASS] : PLACES;
+  const here = places.find((place) => isHere(place, pathname));
   // on a narrow screen the room belongs to the work: one name opens the others
   return (
     <nav aria-label="Places" className="flex">
       {wide ? (
-        PLACES.map((place) => (
+        places.map((place) => (
           <Link
             key={place.path}
             to={place.path}
@@ -63,7 +73,7 @@ function Places() {
         ))
       ) : (
         <Menu name={here?.name ?? "Places"}>
-          {PLACES.map((place) => (
+          {places.map((place) => (
             <MenuLink key={place.path} to={place.path} here={pathname === place.path}>
               {place.name}
             </MenuLink>
@@ -71,6 +81,29 @@ function Places() {
         </Menu>
       )}
     </nav>
+  );
+}
+
+/** Who is signed in, and the way out; alone, the way to a class. */
+function You() {
+  const { data: me } = useQuery(meQuery);
+  const go = useNavigate();
+  if (!me?.id) return null;
+  if (me.alone) return <IconButton icon={UserRound} label="You, and a class" onClick={() => void go("/me")} />;
+  const leave = async () => {
+    await call("post", "/api/sign-out");
+    // nothing of one person's may stay on the screen for the next
+    window.location.assign("/");
+  };
+  return (
+    <Menu name={me.name ?? "You"}>
+      <MenuLink to="/me" here={false}>
+        Name, passphrase, your work
+      </MenuLink>
+      <MenuAction value="out" onSelect={() => void leave()}>
+        Sign out
+      </MenuAction>
+    </Menu>
   );
 }
 

@@ -13,6 +13,9 @@ export const PLACES: readonly Place[] = [
   { path: "/logbook", name: "Logbook", within: "/logbook" },
 ];
 
+/** For whoever is in a class. */
+export const CLASS: Place = { path: "/class", name: "Class", within: "/class" };
+
 export function isHere(place: Place, pathname: string): boolean {
   return pathname === place.path || pathname.startsWith(`${place.within}/`);
 }

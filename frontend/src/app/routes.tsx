@@ -4,6 +4,7 @@ import { Shell } from "./Shell";
 
 /** Each screen is loaded when it is first asked for. */
 export const ROUTES: RouteObject[] = [
+  { path: "/phone/:token", lazy: async () => ({ Component: (await import("../class/PhonePage")).PhonePage }) },
   {
     element: <Shell />,
     children: [
@@ -53,6 +54,14 @@ export const ROUTES: RouteObject[] = [
             path: "/logbook",
             lazy: async () => ({ Component: (await import("../logbook/LogbookScreen")).LogbookScreen }),
           },
+          { path: "/class", lazy: async () => ({ Component: (await import("../class/ClassScreen")).ClassScreen }) },
+          {
+            path: "/class/:classId/people",
+            lazy: async () => ({ Component: (await import("../class/PeopleScreen")).PeopleScreen }),
+          },
+          { path: "/me", lazy: async () => ({ Component: (await import("../class/MeScreen")).MeScreen }) },
+          { path: "/join", lazy: async () => ({ Component: (await import("../class/JoinScreen")).JoinScreen }) },
+          { path: "/join/:code", lazy: async () => ({ Component: (await import("../class/JoinScreen")).JoinScreen }) },
           { path: "*", element: <NotFound /> },
         ],
       },

@@ -378,7 +378,7 @@ function AttachPhoto({ id, onClose }: { id: string; onClose: () => void }) {
   );
   return (
     <Dialog title="Put a photo under it" onClose={onClose}>
-      <PhotoDrop label="Photo of the subject" button="Choose the photo" onPicture={attach}>
+      <PhotoDrop label="Photo of the subject" button="Choose the photo" sheet={id} onPicture={attach}>
         Taken from the same place. Your readings stay on the card; each edge can then be laid on the photo as well, and
         the two are compared.
       </PhotoDrop>

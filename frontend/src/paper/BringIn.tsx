@@ -95,7 +95,12 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
           Photograph the whole sheet, its four corners in the picture, about square on and evenly lit. A drawing from
           imagination needs no subject.
         </p>
-        <PhotoDrop label="Photo of the drawing" button={photo ? "Another photo" : "Open a photo"} onPicture={take}>
+        <PhotoDrop
+          label="Photo of the drawing"
+          button={photo ? "Another photo" : "Open a photo"}
+          sheet={subject ?? undefined}
+          onPicture={take}
+        >
           Choose one, drop it here, or paste it.
         </PhotoDrop>
         {photo && (

@@ -3,6 +3,7 @@ import { type ReactNode, useCallback, useEffect, useRef, useState } from "react"
 import { type Progress, uploadPicture } from "../api/files";
 import { newMark } from "../api/mark";
 import type { Picture } from "../api/types";
+import { FromPhone } from "./FromPhone";
 
 function progressWords(progress: Progress): string {
   if (progress.kind === "sending") return "Sending…";
@@ -10,15 +11,18 @@ function progressWords(progress: Progress): string {
   return `Waiting: ${progress.ahead === 1 ? "another photo is" : `${progress.ahead} other photos are`} opened first.`;
 }
 
-/** Drop, choose or paste a photo; the upload shows progress and can be cancelled. */
+/** Drop, choose or paste a photo, or with `sheet` send it from the telephone; the upload shows progress and can be cancelled. */
 export function PhotoDrop({
   label,
   button,
   children,
+  sheet,
   onPicture,
 }: {
   label: string;
   button: string;
+  /** The sheet that the photo is for, where there is one already. */
+  sheet?: string;
   children: ReactNode;
   onPicture: (picture: Picture) => Promise<void>;
 }) {
@@ -83,6 +87,12 @@ export function PhotoDrop({
         >
           <ImagePlus size={18} /> {button}
         </button>
+        {sheet && (
+          <FromPhone
+            sheet={sheet}
+            onPicture={(picture) => void onPicture(picture).catch((error: Error) => setFault(error.message))}
+          />
+        )}
         <p className="min-w-64 grow basis-0 leading-snug">{children}</p>
       </div>
       {progress !== null && (

@@ -173,7 +173,7 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
       }
       setSave({ kind: "waiting", words });
       // what the server refuses as it stands is refused again; the next change may mend it
-      const refused = status >= 400 && status < 500;
+      const refused = status >= 400 && status < 500 && status !== 401;
       if (alive.current && !refused) retry.current = window.setTimeout(() => void pump(), RETRY_MS);
       return;
     } finally {

@@ -1,0 +1,37 @@
+import { type InputHTMLAttributes, type ReactNode, useId } from "react";
+
+/** A line to write in, under its name, with what to mind below it. */
+export function Field({
+  label,
+  hint,
+  value,
+  onChange,
+  ...rest
+}: {
+  label: string;
+  hint?: ReactNode;
+  value: string;
+  onChange: (value: string) => void;
+} & Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange">) {
+  const id = useId();
+  return (
+    <div className="flex max-w-md flex-col gap-1">
+      <label htmlFor={id} className="font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        className="input w-full"
+        value={value}
+        aria-describedby={hint ? `${id}-hint` : undefined}
+        onChange={(event) => onChange(event.target.value)}
+        {...rest}
+      />
+      {hint && (
+        <p id={`${id}-hint`} className="text-sm leading-snug">
+          {hint}
+        </p>
+      )}
+    </div>
+  );
+}

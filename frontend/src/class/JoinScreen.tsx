@@ -1,0 +1,145 @@
+import "./class.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { call } from "../api/client";
+import { meQuery } from "../api/queries";
+import { Field } from "./Field";
+
+export const PASSPHRASE_HINT = "8 characters or more; a few words that do not belong together are easiest to keep.";
+
+/** Joining a class: its code, then a name and a passphrase, or for one lesson just a name. */
+export function JoinScreen() {
+  const { code } = useParams();
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto max-w-xl px-6 py-8">
+        <h1 className="mb-4 text-xl font-bold">Join a class</h1>
+        {code ? <Join code={code} /> : <AskCode />}
+      </div>
+    </div>
+  );
+}
+
+function AskCode() {
+  const [code, setCode] = useState("");
+  const go = useNavigate();
+  const look = useMutation({
+    mutationFn: () => call("get", "/api/join/{code}", { path: { code: code.trim() } }),
+    onSuccess: (found) => go(`/join/${found.code}`),
+  });
+  return (
+    <form
+      className="flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        look.mutate();
+      }}
+    >
+      <Field
+        label="Class code"
+        hint="Eight letters and figures, as the tutor shows them. Small letters will do."
+        value={code}
+        onChange={setCode}
+        autoComplete="off"
+        autoCapitalize="characters"
+        spellCheck={false}
+        required
+      />
+      {look.isError && <Fault words={look.error.message} />}
+      <button type="submit" className="btn btn-primary self-start" disabled={look.isPending}>
+        Go on
+      </button>
+      <Link className="link text-sm" to="/">
+        I am in a class already: sign in
+      </Link>
+    </form>
+  );
+}
+
+function Join({ code }: { code: string }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const open = useQuery({
+    queryKey: ["join", code],
+    queryFn: () => call("get", "/api/join/{code}", { path: { code } }),
+    retry: false,
+  });
+  const [name, setName] = useState("");
+  const [passphrase, setPassphrase] = useState("");
+  const [guest, setGuest] = useState(false);
+  const join = useMutation({
+    mutationFn: () => call("post", "/api/join", { body: { code, name, passphrase: guest ? null : passphrase } }),
+    onSuccess: async (me) => {
+      queries.setQueryData(meQuery.queryKey, me);
+      await go("/class");
+    },
+  });
+  if (open.isError)
+    return (
+      <>
+        <Fault words={open.error.message} />
+        <Link className="btn mt-3" to="/join">
+          Write the code anew
+        </Link>
+      </>
+    );
+  if (!open.data) return <p>Looking…</p>;
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    join.mutate();
+  };
+  return (
+    <form className="flex flex-col gap-3" onSubmit={send}>
+      <p className="text-lg font-semibold">{open.data.name}</p>
+      <Field
+        label="Your name"
+        hint="A first name is enough. The tutor and the class see it; no e-mail is asked."
+        value={name}
+        onChange={setName}
+        autoComplete="username"
+        maxLength={60}
+        required
+      />
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={guest}
+          onChange={(event) => setGuest(event.target.checked)}
+        />
+        I am here for one lesson only
+      </label>
+      {guest ? (
+        <p className="text-sm leading-snug">
+          You need no passphrase, and can work on this device for four hours. To stay, set a passphrase before they are
+          over, under your name.
+        </p>
+      ) : (
+        <Field
+          label="Passphrase"
+          hint={PASSPHRASE_HINT}
+          value={passphrase}
+          onChange={setPassphrase}
+          type="password"
+          autoComplete="new-password"
+          minLength={8}
+          maxLength={128}
+          required
+        />
+      )}
+      {join.isError && <Fault words={join.error.message} />}
+      <button type="submit" className="btn btn-primary self-start" disabled={join.isPending}>
+        Join
+      </button>
+    </form>
+  );
+}
+
+export function Fault({ words }: { words: string }) {
+  return (
+    <p role="alert" className="alert alert-error">
+      {words}
+    </p>
+  );
+}

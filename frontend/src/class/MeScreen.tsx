@@ -1,0 +1,263 @@
+import "./class.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+import { call } from "../api/client";
+import { meQuery } from "../api/queries";
+import type { Me } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+import { Field } from "./Field";
+import { Fault, PASSPHRASE_HINT } from "./JoinScreen";
+
+/** One's own name and passphrase, everything to take away, and the way out; alone, the way to a class. */
+export function MeScreen() {
+  const { data: me } = useQuery(meQuery);
+  if (!me) return null;
+  const tutor = me.classes.some((one) => one.role === "tutor");
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto flex max-w-2xl flex-col gap-8 px-6 py-6">
+        <h1 className="text-xl font-bold">{me.alone ? "At this easel" : me.name}</h1>
+        {(me.alone || tutor) && <NewClass me={me} />}
+        {!me.alone && <Name me={me} />}
+        {!me.alone && <NewPassphrase me={me} />}
+        <section aria-labelledby="away-head">
+          <h2 id="away-head" className="part-head">
+            Everything of yours
+          </h2>
+          <p className="mb-2 leading-snug">
+            One file with your sheets, photos, drawings, set-ups and logbook, in open formats that other programs read.
+          </p>
+          <a className="btn btn-sm" href="/api/me/everything.zip" download>
+            Take everything away (ZIP)
+          </a>
+        </section>
+        <Delete me={me} />
+      </div>
+    </div>
+  );
+}
+
+function NewClass({ me }: { me: Me }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const [name, setName] = useState("");
+  const [tutor, setTutor] = useState("");
+  const [passphrase, setPassphrase] = useState("");
+  const make = useMutation({
+    mutationFn: () =>
+      call("post", "/api/classes", {
+        body: { name, tutor: me.alone ? tutor : null, passphrase: me.alone ? passphrase : null },
+      }),
+    onSuccess: async (found) => {
+      queries.setQueryData(meQuery.queryKey, found);
+      await go(`/class/${found.classes[0]?.id}/people`);
+    },
+  });
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    make.mutate();
+  };
+  return (
+    <section aria-labelledby="class-head">
+      <h2 id="class-head" className="part-head">
+        {me.alone ? "Make a class" : "Another class"}
+      </h2>
+      {me.alone && (
+        <p className="mb-3 leading-snug">
+          You work here by yourself, and nobody signs in. With a class you become its tutor, keep all that you have
+          made, and from then on everyone signs in, you too.
+        </p>
+      )}
+      <form className="flex flex-col gap-3" onSubmit={send}>
+        <Field label="Name of the class" value={name} onChange={setName} maxLength={60} required />
+        {me.alone && (
+          <>
+            <Field
+              label="Your name"
+              value={tutor}
+              onChange={setTutor}
+              autoComplete="username"
+              maxLength={60}
+              required
+            />
+            <Field
+              label="Your passphrase"
+              hint={`${PASSPHRASE_HINT} Nobody can reset yours: write it down.`}
+              value={passphrase}
+              onChange={setPassphrase}
+              type="password"
+              autoComplete="new-password"
+              minLength={8}
+              maxLength={128}
+              required
+            />
+          </>
+        )}
+        {make.isError && <Fault words={make.error.message} />}
+        <button type="submit" className="btn btn-primary self-start" disabled={make.isPending}>
+          Make the class
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function Name({ me }: { me: Me }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(me.name ?? "");
+  const rename = useMutation({
+    mutationFn: () => call("put", "/api/me", { body: { name } }),
+    onSuccess: (found) => queries.setQueryData(meQuery.queryKey, found),
+  });
+  return (
+    <section aria-labelledby="name-head">
+      <h2 id="name-head" className="part-head">
+        Name
+      </h2>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          rename.mutate();
+        }}
+      >
+        <Field
+          label="What the class calls you"
+          hint="You sign in with it."
+          value={name}
+          onChange={setName}
+          autoComplete="username"
+          maxLength={60}
+          required
+        />
+        {rename.isError && <Fault words={rename.error.message} />}
+        {rename.isSuccess && <p role="status">Kept.</p>}
+        <button type="submit" className="btn btn-sm self-start" disabled={rename.isPending || name === me.name}>
+          Change the name
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function NewPassphrase({ me }: { me: Me }) {
+  const queries = useQueryClient();
+  const [now, setNow] = useState("");
+  const [then, setThen] = useState("");
+  const change = useMutation({
+    mutationFn: () => call("post", "/api/me/passphrase", { body: { now: me.guest ? null : now, then } }),
+    onSuccess: (found) => {
+      queries.setQueryData(meQuery.queryKey, found);
+      setNow("");
+      setThen("");
+    },
+  });
+  return (
+    <section aria-labelledby="passphrase-head">
+      <h2 id="passphrase-head" className="part-head">
+        {me.guest ? "Stay in the class" : "Passphrase"}
+      </h2>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          change.mutate();
+        }}
+      >
+        {me.guest ? (
+          <p className="leading-snug">
+            You are a guest for this lesson. With a passphrase you become a student, and find your work again next time.
+          </p>
+        ) : (
+          <Field
+            label="So far"
+            value={now}
+            onChange={setNow}
+            type="password"
+            autoComplete="current-password"
+            required
+          />
+        )}
+        <Field
+          label="From now on"
+          hint={PASSPHRASE_HINT}
+          value={then}
+          onChange={setThen}
+          type="password"
+          autoComplete="new-password"
+          minLength={8}
+          maxLength={128}
+          required
+        />
+        {change.isError && <Fault words={change.error.message} />}
+        {change.isSuccess && <p role="status">Changed. Your other devices are signed out.</p>}
+        <button type="submit" className="btn btn-sm self-start" disabled={change.isPending}>
+          {me.guest ? "Stay" : "Change the passphrase"}
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function Delete({ me }: { me: Me }) {
+  const queries = useQueryClient();
+  const [asked, setAsked] = useState(false);
+  const [passphrase, setPassphrase] = useState("");
+  const gone = useMutation({
+    mutationFn: () => call("post", "/api/me/delete", { body: { passphrase: passphrase || null } }),
+    onSuccess: (found) => {
+      queries.clear();
+      queries.setQueryData(meQuery.queryKey, found);
+      window.location.assign("/");
+    },
+  });
+  return (
+    <section aria-labelledby="delete-head">
+      <h2 id="delete-head" className="part-head">
+        Delete everything
+      </h2>
+      <p className="mb-2 leading-snug">
+        {me.alone
+          ? "All sheets, photos, drawings, set-ups and readings here, for good."
+          : "You leave the class, and all your work goes for good, what you handed in too."}
+      </p>
+      <button type="button" className="btn btn-sm btn-error" onClick={() => setAsked(true)}>
+        Delete everything…
+      </button>
+      {asked && (
+        <Dialog
+          title="Delete everything for good?"
+          onClose={() => setAsked(false)}
+          actions={
+            <>
+              <button type="button" className="btn btn-sm" onClick={() => setAsked(false)}>
+                Keep it
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm btn-error"
+                disabled={gone.isPending}
+                onClick={() => gone.mutate()}
+              >
+                Delete for good
+              </button>
+            </>
+          }
+        >
+          <p className="mb-3 leading-snug">Nobody can bring it back. Take everything away first if you may want it.</p>
+          {!me.alone && !me.guest && (
+            <Field
+              label="Your passphrase"
+              value={passphrase}
+              onChange={setPassphrase}
+              type="password"
+              autoComplete="current-password"
+            />
+          )}
+          {gone.isError && <Fault words={gone.error.message} />}
+        </Dialog>
+      )}
+    </section>
+  );
+}

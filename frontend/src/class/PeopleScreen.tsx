@@ -1,0 +1,358 @@
+import "./class.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { QrCode } from "lucide-react";
+import { type FormEvent, useState } from "react";
+import { useParams } from "react-router";
+import { call, takeAwayUrl } from "../api/client";
+import { classQuery, meQuery } from "../api/queries";
+import type { ClassFull, ClassMember } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
+import { ClassHead } from "./ClassHead";
+import { Field } from "./Field";
+import { Fault, PASSPHRASE_HINT } from "./JoinScreen";
+
+type Asked = { kind: "rename" | "passphrase" | "delete"; member: ClassMember } | { kind: "code" } | { kind: "class" };
+type Plain = "remove" | "bring-back";
+
+/** Who is in a class, and how others come in. */
+export function PeopleScreen() {
+  const { classId = "" } = useParams();
+  const { data, error } = useQuery(classQuery(classId));
+  const queries = useQueryClient();
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const act = useMutation({
+    mutationFn: ({ kind, member }: { kind: Plain; member: ClassMember }) => {
+      const path = { class_id: classId, person_id: member.person_id };
+      return kind === "remove"
+        ? call("post", "/api/classes/{class_id}/members/{person_id}/remove", { path })
+        : call("post", "/api/classes/{class_id}/members/{person_id}/bring-back", { path });
+    },
+    onSuccess: (found) => queries.setQueryData(classQuery(classId).queryKey, found),
+  });
+  const fault = error ?? act.error;
+  const inside = data?.members.filter((one) => !one.removed_at) ?? [];
+  const outside = data?.members.filter((one) => one.removed_at) ?? [];
+  return (
+    <div className="h-full overflow-y-auto">
+      <ClassHead classId={classId} />
+      <div className="mx-auto grid max-w-5xl gap-8 px-6 py-5 md:grid-cols-[minmax(0,1fr)_19rem]">
+        <section aria-labelledby="people-head">
+          <h1 id="people-head" className="mb-3 text-xl font-bold">
+            {data?.name ?? "Class"}
+          </h1>
+          {fault && <Fault words={fault.message} />}
+          <ul className="people" aria-label="Members">
+            {inside.map((one) => (
+              <Line
+                key={one.person_id}
+                classId={classId}
+                member={one}
+                onAsk={setAsked}
+                onAct={(kind) => act.mutate({ kind, member: one })}
+              />
+            ))}
+          </ul>
+          {inside.length === 1 && <p className="mt-3">Nobody has joined yet. Show the code on the projector.</p>}
+          {outside.length > 0 && (
+            <>
+              <h2 className="part-head mt-6">Not in the class any more</h2>
+              <p className="mb-1 text-sm leading-snug">
+                They cannot sign in. Their work is kept until you delete it for good.
+              </p>
+              <ul className="people" aria-label="Removed">
+                {outside.map((one) => (
+                  <Line
+                    key={one.person_id}
+                    classId={classId}
+                    member={one}
+                    onAsk={setAsked}
+                    onAct={(kind) => act.mutate({ kind, member: one })}
+                  />
+                ))}
+              </ul>
+            </>
+          )}
+        </section>
+        {data && (
+          <Coming data={data} onShow={() => setAsked({ kind: "code" })} onClass={() => setAsked({ kind: "class" })} />
+        )}
+      </div>
+      {asked?.kind === "code" && data && <CodeOnProjector data={data} onClose={() => setAsked(null)} />}
+      {asked?.kind === "class" && data && <ClassDialog data={data} onClose={() => setAsked(null)} />}
+      {(asked?.kind === "rename" || asked?.kind === "passphrase") && (
+        <MemberDialog kind={asked.kind} classId={classId} member={asked.member} onClose={() => setAsked(null)} />
+      )}
+      {asked?.kind === "delete" && (
+        <DeleteDialog classId={classId} member={asked.member} onClose={() => setAsked(null)} />
+      )}
+    </div>
+  );
+}
+
+function Line({
+  classId,
+  member,
+  onAsk,
+  onAct,
+}: {
+  classId: string;
+  member: ClassMember;
+  onAsk: (asked: Asked) => void;
+  onAct: (kind: Plain) => void;
+}) {
+  const guest = member.role === "guest";
+  return (
+    <li>
+      <b>{member.name}</b>
+      <span className="text-sm">
+        {guest ? (member.over ? "guest, the lesson is over" : "guest for this lesson") : member.role}
+        {", since "}
+        {new Date(member.joined_at).toLocaleDateString()}
+      </span>
+      {member.role !== "tutor" && (
+        <Menu name={`Change ${member.name}`}>
+          <MenuAction value="rename" onSelect={() => onAsk({ kind: "rename", member })}>
+            Rename…
+          </MenuAction>
+          <MenuAction value="passphrase" onSelect={() => onAsk({ kind: "passphrase", member })}>
+            {guest ? "Make a student, with a passphrase…" : "Set a new passphrase…"}
+          </MenuAction>
+          <MenuDownload href={takeAwayUrl(classId, member.person_id)}>Take their work away (ZIP)</MenuDownload>
+          {member.removed_at || member.over ? (
+            <MenuAction value="back" onSelect={() => onAct("bring-back")}>
+              Bring back
+            </MenuAction>
+          ) : (
+            <MenuAction value="remove" onSelect={() => onAct("remove")}>
+              Remove from the class
+            </MenuAction>
+          )}
+          {(member.removed_at || member.over) && (
+            <MenuAction value="delete" onSelect={() => onAsk({ kind: "delete", member })}>
+              Delete their work for good…
+            </MenuAction>
+          )}
+        </Menu>
+      )}
+    </li>
+  );
+}
+
+function Coming({ data, onShow, onClass }: { data: ClassFull; onShow: () => void; onClass: () => void }) {
+  const queries = useQueryClient();
+  const change = useMutation({
+    mutationFn: () => call("post", "/api/classes/{class_id}/code", { path: { class_id: data.id } }),
+    onSuccess: (found) => queries.setQueryData(classQuery(data.id).queryKey, found),
+  });
+  return (
+    <aside className="flex flex-col gap-3">
+      <h2 className="part-head">Joining</h2>
+      {data.closed ? (
+        <p className="leading-snug">The class is closed: nobody joins, and nothing is handed in.</p>
+      ) : (
+        <>
+          <p className="class-code">{spaced(data.code)}</p>
+          {!data.reachable && <Unreachable />}
+          <button type="button" className="btn btn-primary self-start" onClick={onShow}>
+            <QrCode size={18} /> Show it large
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm self-start"
+            disabled={change.isPending}
+            onClick={() => change.mutate()}
+          >
+            Take another code
+          </button>
+          <p className="text-sm leading-snug">
+            With another code the old one lets nobody in any more. Who has joined stays.
+          </p>
+          {change.isError && <Fault words={change.error.message} />}
+        </>
+      )}
+      <button type="button" className="btn btn-sm self-start" onClick={onClass}>
+        {data.closed ? "Rename or open the class…" : "Rename or close the class…"}
+      </button>
+    </aside>
+  );
+}
+
+export function Unreachable() {
+  return (
+    <p className="text-sm leading-snug">
+      This server answers to this machine only: other devices cannot open the link. See “In the classroom” in the guide
+      for tutors.
+    </p>
+  );
+}
+
+/** In two groups of four, as it is read out. */
+export function spaced(code: string): string {
+  return `${code.slice(0, 4)} ${code.slice(4)}`;
+}
+
+function CodeOnProjector({ data, onClose }: { data: ClassFull; onClose: () => void }) {
+  return (
+    <Dialog title={`Join ${data.name}`} onClose={onClose}>
+      <div className="flex flex-col items-center gap-3 text-center">
+        <img src={data.image} alt="QR code of the link to join" className="qr" />
+        <p className="class-code">{spaced(data.code)}</p>
+        <p className="text-lg break-all">{data.link}</p>
+        {!data.reachable && <Unreachable />}
+      </div>
+    </Dialog>
+  );
+}
+
+function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(data.name);
+  const [closed, setClosed] = useState(data.closed);
+  const change = useMutation({
+    mutationFn: () => call("put", "/api/classes/{class_id}", { path: { class_id: data.id }, body: { name, closed } }),
+    onSuccess: async (found) => {
+      queries.setQueryData(classQuery(data.id).queryKey, found);
+      await queries.invalidateQueries(meQuery);
+      onClose();
+    },
+  });
+  return (
+    <Dialog title="The class" onClose={onClose} actions={null}>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          change.mutate();
+        }}
+      >
+        <Field label="Name" value={name} onChange={setName} maxLength={60} required />
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={closed}
+            onChange={(event) => setClosed(event.target.checked)}
+          />
+          Closed
+        </label>
+        <p className="text-sm leading-snug">
+          Nobody joins a closed class, and nothing is handed in or asked. Everybody can still read their work and take
+          it away.
+        </p>
+        {change.isError && <Fault words={change.error.message} />}
+        <Answer busy={change.isPending} words="Keep" onClose={onClose} />
+      </form>
+    </Dialog>
+  );
+}
+
+function Answer({ busy, words, onClose }: { busy: boolean; words: string; onClose: () => void }) {
+  return (
+    <div className="modal-action">
+      <button type="button" className="btn btn-sm" onClick={onClose}>
+        Leave it
+      </button>
+      <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
+        {words}
+      </button>
+    </div>
+  );
+}
+
+function MemberDialog({
+  kind,
+  classId,
+  member,
+  onClose,
+}: {
+  kind: "rename" | "passphrase";
+  classId: string;
+  member: ClassMember;
+  onClose: () => void;
+}) {
+  const queries = useQueryClient();
+  const [text, setText] = useState(kind === "rename" ? member.name : "");
+  const path = { class_id: classId, person_id: member.person_id };
+  const change = useMutation({
+    mutationFn: () =>
+      kind === "rename"
+        ? call("put", "/api/classes/{class_id}/members/{person_id}", { path, body: { name: text } })
+        : call("post", "/api/classes/{class_id}/members/{person_id}/passphrase", { path, body: { passphrase: text } }),
+    onSuccess: (found) => {
+      queries.setQueryData(classQuery(classId).queryKey, found);
+      onClose();
+    },
+  });
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    change.mutate();
+  };
+  return (
+    <Dialog
+      title={kind === "rename" ? `Rename ${member.name}` : `A new passphrase for ${member.name}`}
+      onClose={onClose}
+      actions={null}
+    >
+      <form className="flex flex-col gap-3" onSubmit={send}>
+        {kind === "rename" ? (
+          <Field label="Name" value={text} onChange={setText} maxLength={60} required />
+        ) : (
+          <Field
+            label="Passphrase"
+            hint={`${PASSPHRASE_HINT} Tell it to ${member.name}, who can change it. They are signed out everywhere.`}
+            value={text}
+            onChange={setText}
+            autoComplete="off"
+            minLength={8}
+            maxLength={128}
+            required
+          />
+        )}
+        {change.isError && <Fault words={change.error.message} />}
+        <Answer busy={change.isPending} words={kind === "rename" ? "Rename" : "Set it"} onClose={onClose} />
+      </form>
+    </Dialog>
+  );
+}
+
+function DeleteDialog({ classId, member, onClose }: { classId: string; member: ClassMember; onClose: () => void }) {
+  const queries = useQueryClient();
+  const gone = useMutation({
+    mutationFn: () =>
+      call("delete", "/api/classes/{class_id}/members/{person_id}", {
+        path: { class_id: classId, person_id: member.person_id },
+      }),
+    onSuccess: async () => {
+      await queries.invalidateQueries(classQuery(classId));
+      onClose();
+    },
+  });
+  return (
+    <Dialog
+      title={`Delete ${member.name} for good?`}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            Keep it
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm btn-error"
+            disabled={gone.isPending}
+            onClick={() => gone.mutate()}
+          >
+            Delete for good
+          </button>
+        </>
+      }
+    >
+      <p className="leading-snug">
+        All their sheets, photos, drawings and readings go, what was handed in too, and nobody can bring them back. Take
+        their work away first if somebody may want it.
+      </p>
+      {gone.isError && <Fault words={gone.error.message} />}
+    </Dialog>
+  );
+}

@@ -1,0 +1,82 @@
+import "./class.css";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { call } from "../api/client";
+import { meQuery } from "../api/queries";
+import type { Me } from "../api/types";
+import { Field } from "./Field";
+
+/** Who one is: a name and a passphrase; for the demo, one click. `onDone` is told who signed in. */
+export function SignIn({ me, onDone }: { me: Me; onDone?: (me: Me) => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [passphrase, setPassphrase] = useState("");
+  const enter = useMutation({
+    mutationFn: (click?: string) =>
+      click
+        ? call("post", "/api/sign-in/one-click", { body: { person_id: click } })
+        : call("post", "/api/sign-in", { body: { name, passphrase } }),
+    onSuccess: (found) => {
+      queries.setQueryData(meQuery.queryKey, found);
+      onDone?.(found);
+    },
+  });
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    enter.mutate(undefined);
+  };
+  if (me.door) return <p className="leading-snug">{me.door}</p>;
+  return (
+    <div className="door">
+      <form className="flex flex-col gap-3" onSubmit={send}>
+        <Field label="Name" value={name} onChange={setName} autoComplete="username" required />
+        <Field
+          label="Passphrase"
+          value={passphrase}
+          onChange={setPassphrase}
+          type="password"
+          autoComplete="current-password"
+          required
+        />
+        {enter.isError && (
+          <p role="alert" className="alert alert-error">
+            {enter.error.message}
+          </p>
+        )}
+        <button type="submit" className="btn btn-primary self-start" disabled={enter.isPending}>
+          Sign in
+        </button>
+        <p className="text-sm">
+          New here?{" "}
+          <Link className="link" to="/join">
+            Join with the class code
+          </Link>
+          . Passphrase forgotten? The tutor sets a new one.
+        </p>
+      </form>
+      {me.one_click.length > 0 && (
+        <section aria-labelledby="demo-people" className="door-demo">
+          <h2 id="demo-people" className="font-semibold">
+            The demo’s harbour class
+          </h2>
+          <p className="mb-2 text-sm">Made-up people; one click signs you in.</p>
+          <ul>
+            {me.one_click.map((one) => (
+              <li key={one.person_id}>
+                <button
+                  type="button"
+                  className="door-person"
+                  disabled={enter.isPending}
+                  onClick={() => enter.mutate(one.person_id)}
+                >
+                  <b>{one.name}</b> <span>{one.role}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,100 @@
+import { useQuery } from "@tanstack/react-query";
+import { Smartphone } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { call } from "../api/client";
+import type { Picture } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+
+const LOOK_EVERY_MS = 1200;
+
+/** A link for the telephone as a QR code; a photo that it sends is taken as if it had been opened here. */
+export function FromPhone({ sheet, onPicture }: { sheet: string; onPicture: (picture: Picture) => void }) {
+  const [asked, setAsked] = useState(false);
+  return (
+    <>
+      <button type="button" className="btn" onClick={() => setAsked(true)}>
+        <Smartphone size={18} /> From the telephone
+      </button>
+      {asked && (
+        <Waiting
+          sheet={sheet}
+          onClose={() => setAsked(false)}
+          onPicture={(picture) => {
+            setAsked(false);
+            onPicture(picture);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+function Waiting({
+  sheet,
+  onClose,
+  onPicture,
+}: {
+  sheet: string;
+  onClose: () => void;
+  onPicture: (picture: Picture) => void;
+}) {
+  const path = { sheet_id: sheet };
+  const link = useQuery({
+    queryKey: ["phone link", sheet],
+    queryFn: async () => {
+      const before = await call("get", "/api/sheets/{sheet_id}/arrived", { path });
+      const made = await call("post", "/api/sheets/{sheet_id}/phone", { path });
+      return { ...made, before: before.photos.map((photo) => photo.picture.id) };
+    },
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const arrived = useQuery({
+    queryKey: ["arrived", sheet],
+    queryFn: () => call("get", "/api/sheets/{sheet_id}/arrived", { path }),
+    enabled: link.isSuccess,
+    refetchInterval: LOOK_EVERY_MS,
+    gcTime: 0,
+  });
+  const taken = useRef(false);
+  const came = link.data && arrived.data?.photos.find((photo) => !link.data.before.includes(photo.picture.id));
+  useEffect(() => {
+    if (!came || taken.current) return;
+    taken.current = true;
+    onPicture(came.picture);
+  }, [came, onPicture]);
+  return (
+    <Dialog title="Send from the telephone" onClose={onClose}>
+      {link.isError && (
+        <p role="alert" className="alert alert-error">
+          {link.error.message}
+        </p>
+      )}
+      {link.data && (
+        <div className="flex flex-wrap items-center gap-5">
+          <img src={link.data.image} alt="QR code of the link" className="phone-code" />
+          <div className="min-w-56 grow basis-0 leading-snug">
+            <p className="mb-2">
+              Point the telephone’s camera at the code, open the link and take the photo. It comes to this sheet by
+              itself.
+            </p>
+            <p className="mb-2 text-sm">
+              Good for this sheet only, until{" "}
+              {new Date(link.data.until).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}.
+            </p>
+            {!link.data.reachable && (
+              <p className="text-sm" role="note">
+                This server answers to this machine only: a telephone cannot open the link. See “In the classroom” in
+                the guide for tutors.
+              </p>
+            )}
+            <p className="text-sm break-all opacity-80">{link.data.link}</p>
+            <p role="status" className="mt-2">
+              Waiting for the photo…
+            </p>
+          </div>
+        </div>
+      )}
+    </Dialog>
+  );
+}
