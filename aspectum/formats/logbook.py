@@ -152,10 +152,10 @@ def write_logbook(rows: Iterable[LogRow]) -> bytes:
     for r in rows:
         optional = ["" if v is None or not math.isfinite(v) else repr(v) for v in (r.truth_sd, r.seconds)]
         numbers = [repr(r.judged), repr(r.truth), optional[0], KINDS[r.skill].unit.value, optional[1]]
-        writer.writerow([r.when.astimezone(UTC).isoformat().replace("+00:00", "Z"), _safe(r.person), r.skill.value, r.source, _safe(r.sighting), *numbers])
+        writer.writerow([r.when.astimezone(UTC).isoformat().replace("+00:00", "Z"), safe(r.person), r.skill.value, r.source, safe(r.sighting), *numbers])
     return out.getvalue().encode()
 
 
-def _safe(text: str) -> str:
+def safe(text: str) -> str:
     """A name that a spreadsheet shows and does not reckon (OWASP, *CSV Injection*)."""
     return f"'{text}" if text.startswith(UNSAFE) else text

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from sqlalchemy.orm import Session
 
 from aspectum.service.may import Whose
+from aspectum.store.assignments import Assignment, HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Picture, PracticeQuestion, PracticeSet, Sheet, StandRow, TimedDrawing
 
@@ -49,6 +50,16 @@ def _timed(session: Session, id: str) -> Whose | None:
     return None if row is None else Whose(row.person_id)
 
 
+def _assignment(session: Session, id: str) -> Whose | None:
+    row = session.get(Assignment, id)
+    return None if row is None else Whose(class_id=row.class_id)
+
+
+def _hand_in(session: Session, id: str) -> Whose | None:
+    row = session.get(HandIn, id)
+    return None if row is None else Whose(row.person_id, row.assignment.class_id)
+
+
 FINDERS: dict[str, tuple[Callable[[Session, str], Whose | None], str]] = {
     "person": (_person, "There is no such student in this class."),
     "class": (_class, "There is no such class."),
@@ -57,6 +68,8 @@ FINDERS: dict[str, tuple[Callable[[Session, str], Whose | None], str]] = {
     "picture": (_picture, "There is no such picture."),
     "set": (_set, "There is no such set."),
     "question": (_question, "There is no such question."),
+    "assignment": (_assignment, "There is no such assignment."),
+    "hand_in": (_hand_in, "There is no such piece."),
     "timed": (_timed, "There is no such drawing."),
 }
 

@@ -58,6 +58,14 @@ def question_jpeg(question: Question, photo: bytes) -> bytes:
     return _written(Canvas(image, question.window).marked(question.marks), "JPEG")
 
 
+def drawing_png(drawing: Drawing) -> bytes:
+    """A set-up as it is seen, shaded and drawn, in its view's own pixels."""
+    view = drawing.view
+    canvas = Canvas(shaded(view.width_px, view.height_px, GROUND, facets(drawing, 1.0)), Window(0.0, 0.0, view.width_px, view.height_px))
+    canvas.ink(drawing, set(), set())
+    return _written(canvas.image, "PNG")
+
+
 def _written(image: Image, kind: str) -> bytes:
     out = io.BytesIO()
     picture = Pictures.fromarray(image)

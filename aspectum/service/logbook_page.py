@@ -52,11 +52,9 @@ def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: da
     )
     if not rows:
         paragraph(canvas, "No readings yet.", MARGIN, top, wide - 2 * MARGIN, BODY, 1)
-    for x, words in ((N_AT, "n"), (SCALE_AT - SCALE_HALF, "bias, ± 3 tolerances"), (BIAS_AT, "bias ± 95 %"), (SPREAD_AT, "spread"), (TREND_AT, "trend")):
-        paragraph(canvas, words, x, top, 110, SMALL - 1.4, 1, FAINT)
-    top -= 12.0
+    top -= skill_heads(canvas, top)
     for row in rows:
-        _row(canvas, row, top, wide)
+        skill_row(canvas, row, top, wide)
         top -= ROW_HIGH if len(rows) <= 30 else ROW_HIGH * 30 / len(rows)
     for note in notes[:NOTES_MOST]:
         text = f"<b>Next time</b> ({escape(note.title)}, {note.at:%d %B}): {escape(' '.join(note.notes))}"
@@ -66,7 +64,15 @@ def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: da
     return out.getvalue()
 
 
-def _row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
+def skill_heads(canvas: Any, top: float) -> float:
+    """The heads of the columns; answers their height."""
+    for x, words in ((N_AT, "n"), (SCALE_AT - SCALE_HALF, "bias, ± 3 tolerances"), (BIAS_AT, "bias ± 95 %"), (SPREAD_AT, "spread"), (TREND_AT, "trend")):
+        paragraph(canvas, words, x, top, 110, SMALL - 1.4, 1, FAINT)
+    return 12.0
+
+
+def skill_row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
+    """A skill in one row of ``ROW_HIGH``, on a page so ``wide``."""
     from reportlab.lib.colors import HexColor
 
     unit = KINDS[row.skill].unit

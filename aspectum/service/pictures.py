@@ -6,14 +6,16 @@ import time
 from datetime import timedelta
 from pathlib import Path
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, or_, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.pictures.opening import OpenedPicture
 from aspectum.service import sheets
 from aspectum.service.errors import Missing, NoRoom
+from aspectum.store.assignments import HandIn
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
+from aspectum.store.room import RoomQuestion
 
 KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
 
@@ -46,7 +48,9 @@ def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:
             sheets.purge(session)
             shown = select(Sheet.id).where(Sheet.picture_id == Picture.id).exists()
             flattened = select(Drawing.sheet_id).where(Drawing.photo_id == Picture.id).exists()
-            unneeded = (~shown, ~flattened, Picture.created_at < now() - KEEP_UNUSED)
+            handed_in = select(HandIn.id).where(or_(HandIn.picture_id == Picture.id, HandIn.drawing_picture_id == Picture.id)).exists()
+            asked_about = select(RoomQuestion.id).where(RoomQuestion.picture_id == Picture.id).exists()
+            unneeded = (~shown, ~flattened, ~handed_in, ~asked_about, Picture.created_at < now() - KEEP_UNUSED)
             gone = set(session.scalars(select(Picture.sha256).where(*unneeded)))
             session.execute(delete(Picture).where(*unneeded).execution_options(synchronize_session=False))
         with sessions() as session:

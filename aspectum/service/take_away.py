@@ -12,11 +12,14 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.formats.logbook import write_logbook
 from aspectum.service.errors import Unfit
+from aspectum.service.hand_ins import remarks_of
 from aspectum.service.logbook import log_rows
 from aspectum.service.pictures import tidy_name
+from aspectum.store.assignments import Begun, HandIn, Phrase
 from aspectum.store.classes import ClassRow, Member, Role, SignIn
 from aspectum.store.models import Drawing, Person, Picture, PracticeQuestion, PracticeSet, Reading, Sheet, StandRow, TimedDrawing
 from aspectum.store.picture_files import PictureFiles
+from aspectum.store.room import RoomAnswer, RoomQuestion
 
 READ_ME = """Everything of yours in Aspectum.
 
@@ -28,6 +31,7 @@ stands/         set-ups on the model stand, one *.stand.json each
 logbook.csv     every reading of a skill
 practice.json   questions that were asked, and the answers
 timed.json      drawings against the clock
+hand-ins/       what was handed in, as it was, with the tutor's mark, word and remarks
 
 Times are UTC. The formats are described in docs/formats.md of Aspectum.
 """
@@ -88,6 +92,25 @@ def parts(session: Session, person: Person) -> Iterator[tuple[str, bytes | str]]
             ]
         ),
     )
+    for made in session.scalars(select(HandIn).where(HandIn.person_id == person.id).order_by(HandIn.made_at)):
+        yield f"hand-ins/{file_name(made.assignment.title, made.id)}.json", text(piece(session, made))
+
+
+def piece(session: Session, made: HandIn) -> dict[str, Any]:
+    remarks = [{"words": r.words, "sighting": r.sighting, "at_px": None if r.x_px is None else [r.x_px, r.y_px]} for r in remarks_of(session, made)]
+    return {
+        "assignment": made.assignment.title,
+        "try": made.number,
+        "at": moment(made.made_at),
+        "sheet": made.document,
+        "drawing": made.drawing,
+        "note": made.note,
+        "found": made.found,
+        "mark": made.mark,
+        "word": made.word,
+        "returned": moment(made.returned_at),
+        "remarks": remarks if made.returned_at else [],
+    }
 
 
 def drawing(one: Drawing) -> dict[str, Any]:
@@ -131,7 +154,10 @@ def delete_work(sessions: sessionmaker[Session], files: PictureFiles, person_id:
             if and_person:
                 leave(session, person_id)
             gone = set(session.scalars(select(Picture.sha256).where(Picture.person_id == person_id)))
-            for table in (Reading, PracticeSet, TimedDrawing):
+            mine = select(Picture.id).where(Picture.person_id == person_id)
+            session.execute(delete(RoomQuestion).where(RoomQuestion.picture_id.in_(mine)))
+            session.execute(delete(RoomAnswer).where(RoomAnswer.person_id == person_id))
+            for table in (Phrase, Begun, HandIn, Reading, PracticeSet, TimedDrawing):
                 session.execute(delete(table).where(table.person_id == person_id))
             # what hangs on a sheet goes with it, but what was drawn from it elsewhere forgets it first
             session.execute(delete(Drawing).where(Drawing.sheet_id.in_(select(Sheet.id).where(Sheet.person_id == person_id))))

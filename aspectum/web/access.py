@@ -36,6 +36,7 @@ def changes(kind: str, part: str) -> Rule:
 
 
 LEADS, TAKES_PART = Rule(Doing.LEAD, "class", "class_id"), Rule(Doing.TAKE_PART, "class", "class_id")
+IN_CLASS, OF_CLASS = Rule(Doing.TAKE_PART, "assignment", "assignment_id"), Rule(Doing.LEAD, "assignment", "assignment_id")
 READS_SHEET, CHANGES_SHEET = reads("sheet", "sheet_id"), changes("sheet", "sheet_id")
 READS_STAND, CHANGES_STAND = reads("stand", "stand_id"), changes("stand", "stand_id")
 
@@ -56,6 +57,9 @@ RULES: dict[str, Rule] = {
     "people.take_away_all": DESK,
     "people.delete_me": DESK,
     "classes.make_class": DESK,
+    "assignments.list_templates": DESK,
+    "hand_ins.list_phrases": DESK,
+    "hand_ins.keep_phrases": DESK,
     "sheets.list_sheets": DESK,
     "sheets.make_sheet": DESK,
     "pictures.add_picture": DESK,
@@ -150,6 +154,21 @@ RULES: dict[str, Rule] = {
     "classes.bring_back_member": LEADS,
     "classes.delete_member": LEADS,
     "classes.take_away_of": LEADS,
+    "board.read_board": LEADS,
+    "board.marks_csv": LEADS,
+    "board.readings_csv": LEADS,
+    "board.evening": LEADS,
+    "assignments.list_assignments": TAKES_PART,
+    "assignments.read_today": TAKES_PART,
+    "assignments.set_assignment": LEADS,
+    "assignments.read_assignment": IN_CLASS,
+    "assignments.begin_assignment": IN_CLASS,
+    "assignments.hand_in": IN_CLASS,
+    "assignments.change_assignment": OF_CLASS,
+    "assignments.withdraw_assignment": OF_CLASS,
+    "hand_ins.read_piece": reads("hand_in", "hand_in_id"),
+    "hand_ins.review_piece": Rule(Doing.LEAD, "hand_in", "hand_in_id"),
+    "hand_ins.read_remarks": READS_SHEET,
 }
 
 
@@ -175,7 +194,8 @@ def register(app: Flask) -> None:
                 return None
             if found is not None and rule.doing is Doing.CHANGE and may(session, who, Doing.READ, found):
                 return problem(403, "Refused", "This is somebody else's work: you may look at it, and only they may change it.")
-            if found is not None and rule.doing is Doing.LEAD and may(session, who, Doing.TAKE_PART, found):
+            # a classmate's piece is not even told to be there
+            if found is not None and rule.doing is Doing.LEAD and may(session, who, Doing.READ if found.person_id else Doing.TAKE_PART, found):
                 return problem(403, "Refused", "Only the tutor of this class may do this.")
         return problem(404, "Not found", none_such(rule.kind))
 

@@ -42,6 +42,11 @@ JSON_BODIES = {
     "classes.change_class",
     "classes.rename_member",
     "classes.reset_passphrase",
+    "assignments.set_assignment",
+    "assignments.change_assignment",
+    "assignments.hand_in",
+    "hand_ins.review_piece",
+    "hand_ins.keep_phrases",
 }
 PHOTOS = {"pictures.add_picture", "phone.send_photo"}
 FILE_TYPES = {

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from aspectum.web.api.base import spec
+from aspectum.web.api.board import evening, marks_csv, readings_csv
 from aspectum.web.api.classes import take_away_of
 from aspectum.web.api.drawings import PAGES, page
 from aspectum.web.api.exports import EXPORTS, export
@@ -60,7 +61,7 @@ STORES_NOTHING = {
 }
 OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi"}  # nobody signs in for these
 TRIED = {"signIn", "lookAtCode", "joinClass", "changePassphrase", "deleteMe"}
-LED = {"readClass", "takeAwayOf", "readPhoneLink"}  # read, and yet refused to some
+LED = {"marksCsv", "readingsCsv", "eveningPages", "readBoard", "readClass", "takeAwayOf", "readPhoneLink"}  # read, and yet refused to some
 NEEDS_SOMETHING = {"joinClass", "makeSheet", "bringInDrawing", "findPaper", "slant", "beginSet", "beginTimed"}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 CSV: Json = {"text/csv": {"schema": {"type": "string"}}}
@@ -98,6 +99,10 @@ def complete(described: Json) -> Json:
     paths["/api/classes/{class_id}/members/{person_id}/everything.zip"] = {
         "get": file_operation(take_away_of, "takeAwayOf", [path_parameter(name, {"type": "string"}) for name in ("class_id", "person_id")], ZIP)
     }
+    of_class = [path_parameter("class_id", {"type": "string"})]
+    paths["/api/classes/{class_id}/marks.csv"] = {"get": file_operation(marks_csv, "marksCsv", of_class, CSV)}
+    paths["/api/classes/{class_id}/readings.csv"] = {"get": file_operation(readings_csv, "readingsCsv", of_class, CSV)}
+    paths["/api/classes/{class_id}/evening.pdf"] = {"get": file_operation(evening, "eveningPages", of_class, PDF)}
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():

@@ -24,8 +24,9 @@ from aspectum.service.logbook import log_rows
 from aspectum.service.people import person_here, settle_in
 from aspectum.service.pictures import keep_picture, sweep
 from aspectum.store.database import MIGRATIONS, migrate, open_engine, session_factory
-from aspectum.store.models import Base, Drawing, Person, Picture, Reading, Sheet, now
+from aspectum.store.models import Drawing, Person, Picture, Reading, Sheet, now
 from aspectum.store.picture_files import PictureFiles
+from aspectum.store.tables import Base
 
 
 @pytest.fixture

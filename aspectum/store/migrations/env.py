@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from aspectum.store.classes import Base
+from aspectum.store.tables import Base
 
 context.configure(connection=context.config.attributes["connection"], target_metadata=Base.metadata, render_as_batch=True)
 with context.begin_transaction():

@@ -1,11 +1,14 @@
 """The API, one blueprint a feature; OpenAPI is generated from the routes' types."""
 
 from aspectum.web.api import (
+    assignments,
+    board,
     checking,
     classes,
     drawings,
     easel,
     exports,
+    hand_ins,
     logbook,
     measuring,
     people,
@@ -24,6 +27,9 @@ BLUEPRINTS = tuple(
     for feature in (
         people,
         classes,
+        assignments,
+        hand_ins,
+        board,
         phone,
         sheets,
         checking,

@@ -13,8 +13,10 @@ from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Name, number
 from aspectum.service import drawings, pictures, sheets
+from aspectum.service.assignments import assigned_on
 from aspectum.service.checking import check_kept
 from aspectum.service.readings import record_judgements
+from aspectum.store.assignments import Assignment
 from aspectum.store.models import Sheet
 from aspectum.web.api.base import Message, feature, here, spec, work
 from aspectum.web.api.pictures import Mark, PictureOut
@@ -55,6 +57,16 @@ class SheetList(Message):
     sheets: list[SheetLine]
 
 
+class SheetAssignment(Message):
+    """The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first."""
+
+    id: str
+    class_id: str
+    title: str
+    judge_first: bool
+    minutes: float | None
+
+
 class SheetFull(Message):
     """A sheet with its report; ``drawing``: whether it is a drawing on paper."""
 
@@ -66,6 +78,7 @@ class SheetFull(Message):
     report: Report
     last_save: str | None = None
     drawing: bool = False
+    assignment: SheetAssignment | None = None
 
 
 class NewSheet(Message):
@@ -134,7 +147,14 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
             report=check_kept(document),
             last_save=sheet.last_save,
             drawing=sheet.id in drawings.all_drawings(session, person),
+            assignment=assignment_on(assigned_on(session, sheet)),
         )
+
+
+def assignment_on(found: Assignment | None) -> SheetAssignment | None:
+    if found is None:
+        return None
+    return SheetAssignment(id=found.id, class_id=found.class_id, title=found.title, judge_first=found.judge_first, minutes=found.minutes)
 
 
 @blueprint.put("/sheets/<sheet_id>")

@@ -4,6 +4,76 @@
  */
 
 export interface paths {
+    "/api/assignment-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of assignment, each as it is set when nothing is changed. */
+        get: operations["listTemplates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One assignment. */
+        get: operations["readAssignment"];
+        /** Change an assignment; what was handed in stays as it was. */
+        put: operations["changeAssignment"];
+        post?: never;
+        /** Take an assignment back. */
+        delete: operations["withdrawAssignment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sheet to work on; made the first time. */
+        post: operations["beginAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand in: a copy is kept as it is now. */
+        post: operations["handIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/check": {
         parameters: {
             query?: never;
@@ -56,6 +126,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is set in a class, the next due first. */
+        get: operations["listAssignments"];
+        put?: never;
+        /** Set an assignment. */
+        post: operations["setAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students by assignments, the class by skill, and what goes wrong most. */
+        get: operations["readBoard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/code": {
         parameters: {
             query?: never;
@@ -67,6 +172,40 @@ export interface paths {
         put?: never;
         /** Give a class another code; the old one lets nobody join any more. */
         post: operations["changeCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/evening.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One page a student, for parents' evening. */
+        get: operations["eveningPages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/marks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every try of everybody, with mark and word. */
+        get: operations["marksCsv"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -153,6 +292,40 @@ export interface paths {
         put?: never;
         /** Remove a student; their work is kept until it is deleted for good. */
         post: operations["removeMember"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every reading of everybody, in the logbook's format. */
+        get: operations["readingsCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due, what came back, what to practise, and the notes for next time. */
+        get: operations["readToday"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -431,6 +604,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hand-ins/{hand_in_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A piece with its check and its critique. */
+        get: operations["readPiece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-ins/{hand_in_id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the tutor's mark, word and remarks, and give the piece back. */
+        put: operations["reviewPiece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/join": {
         parameters: {
             query?: never;
@@ -683,6 +890,24 @@ export interface paths {
         put?: never;
         /** Send a photo, as the body, to the link's sheet. */
         post: operations["sendFromPhone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own phrases. */
+        get: operations["listPhrases"];
+        /** Keep one's own phrases, in order. */
+        put: operations["keepPhrases"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1110,6 +1335,23 @@ export interface paths {
         };
         /** The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1 for the fans as well. */
         get: operations["planFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the tutor said of a sheet, or of a drawing, when it last came back. */
+        get: operations["readRemarks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1744,6 +1986,97 @@ export interface components {
             picture: components["schemas"]["PictureOut"];
         };
         /**
+         * AssignmentIn
+         * @description What the tutor settles. ``stand_id``: null for the kind's own set-up; ``minutes``: null where it is not timed.
+         */
+        AssignmentIn: {
+            /** Due At */
+            due_at: string | null;
+            /** Hand In */
+            hand_in: components["schemas"]["HandInPart"][];
+            /** Judge First */
+            judge_first: boolean;
+            kind: components["schemas"]["AssignmentKind"];
+            /** Minutes */
+            minutes: number | null;
+            /** Sheet Id */
+            sheet_id: string | null;
+            /** Stand Id */
+            stand_id: string | null;
+            subject: components["schemas"]["Subject"];
+            /** Title */
+            title: string;
+            /** Tolerance */
+            tolerance: components["schemas"]["School"] | components["schemas"]["OwnTolerance"];
+            /** Tries */
+            tries: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AssignmentKind
+         * @enum {string}
+         */
+        AssignmentKind: "stacked boxes" | "ten rounds" | "two cubes" | "three views" | "building from a photo" | "plan and elevations" | "turned tin" | "from life" | "free";
+        /** AssignmentList */
+        AssignmentList: {
+            /** Assignments */
+            assignments: components["schemas"]["AssignmentOut"][];
+        };
+        /**
+         * AssignmentOut
+         * @description An assignment, and how far the one who asks is with it.
+         */
+        AssignmentOut: {
+            /** Class Id */
+            class_id: string;
+            /** Due At */
+            due_at: string | null;
+            /** Hand In */
+            hand_in: components["schemas"]["HandInPart"][];
+            how_far: components["schemas"]["HowFar"];
+            /** Id */
+            id: string;
+            /** Judge First */
+            judge_first: boolean;
+            kind: components["schemas"]["AssignmentKind"];
+            /** Late */
+            late: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Minutes */
+            minutes: number | null;
+            /** My Sheet Id */
+            my_sheet_id: string | null;
+            /** Sheet Id */
+            sheet_id: string | null;
+            /** Stand Id */
+            stand_id: string | null;
+            subject: components["schemas"]["Subject"];
+            /** Title */
+            title: string;
+            /** Tolerance */
+            tolerance: components["schemas"]["School"] | components["schemas"]["OwnTolerance"];
+            /** Tries */
+            tries: number;
+            /** Tries Made */
+            tries_made: components["schemas"]["MyTry"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * AssignmentTemplate
+         * @description A kind as it is before it is edited; ``has_set_up``: whether it brings a set-up along.
+         */
+        AssignmentTemplate: {
+            assignment: components["schemas"]["AssignmentIn"];
+            /** Has Set Up */
+            has_set_up: boolean;
+        };
+        /**
          * AttachPicture
          * @description A photo for a sheet from life; ``revision``: of the sheet as it was read.
          */
@@ -1754,11 +2087,78 @@ export interface components {
             revision: number;
         };
         /**
+         * BegunOn
+         * @description Where to work; ``from_life``: with the card.
+         */
+        BegunOn: {
+            /** From Life */
+            from_life: boolean;
+            /** Sheet Id */
+            sheet_id: string;
+        };
+        /**
          * Beside
          * @description Where a form square to the picture lies against the vertical through its vanishing point.
          * @enum {string}
          */
         Beside: "left" | "right" | "astride";
+        /** BoardCell */
+        BoardCell: {
+            /** Assignment Id */
+            assignment_id: string;
+            how_far: components["schemas"]["HowFar"];
+            /** Late */
+            late: boolean;
+            /** Person Id */
+            person_id: string;
+            piece: components["schemas"]["BoardPiece"] | null;
+        };
+        /** BoardColumn */
+        BoardColumn: {
+            /** Assignment Id */
+            assignment_id: string;
+            /** Due At */
+            due_at: string | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * BoardPiece
+         * @description The last try, as a small picture with its verdicts counted.
+         */
+        BoardPiece: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            found: components["schemas"]["PieceFound"];
+            /** Hand In Id */
+            hand_in_id: string;
+            /** Mark */
+            mark: string;
+            /** Number */
+            number: number;
+            picture: components["schemas"]["PictureOut"] | null;
+            /** Returned At */
+            returned_at: string | null;
+            /** Word */
+            word: string;
+        };
+        /**
+         * BoardStudent
+         * @description ``need``: the skill of which most is known to be off, in words; empty under enough readings.
+         */
+        BoardStudent: {
+            /** Guest */
+            guest: boolean;
+            /** Name */
+            name: string;
+            /** Need */
+            need: string;
+            /** Person Id */
+            person_id: string;
+        };
         /** BoxThing */
         BoxThing: {
             /**
@@ -1994,6 +2394,25 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /** ClassBoard */
+        ClassBoard: {
+            /** Assignments */
+            assignments: components["schemas"]["BoardColumn"][];
+            /** Causes */
+            causes: components["schemas"]["FrequentCause"][];
+            /** Cells */
+            cells: components["schemas"]["BoardCell"][];
+            /** Closed */
+            closed: boolean;
+            /** Name */
+            name: string;
+            /** Skills */
+            skills: components["schemas"]["SkillOfClass"][];
+            /** Students */
+            students: components["schemas"]["BoardStudent"][];
+            /** Unjudged */
+            unjudged: components["schemas"]["UnjudgedPiece"][];
         };
         /**
          * ClassFull
@@ -3249,6 +3668,18 @@ export interface components {
             upright: boolean;
         };
         /**
+         * FrequentCause
+         * @description ``words``: of the last piece that has it; ``names``: who.
+         */
+        FrequentCause: {
+            /** Count */
+            count: number;
+            /** Names */
+            names: string[];
+            /** Words */
+            words: string;
+        };
+        /**
          * GaugeAnswer
          * @description ``offset_deg``: the gauge's own, where it was laid both ways round.
          */
@@ -3349,6 +3780,17 @@ export interface components {
             at_px: number;
             document: components["schemas"]["SightingSheet"];
         };
+        /** HandInAsked */
+        HandInAsked: {
+            /** Note */
+            note: string;
+        };
+        /**
+         * HandInPart
+         * @description What is handed in. A critique comes of a drawing that was sighted.
+         * @enum {string}
+         */
+        HandInPart: "sightings" | "drawing" | "critique" | "note";
         /**
          * HeightSighting
          * @description Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given.
@@ -3392,6 +3834,12 @@ export interface components {
                 number
             ];
         };
+        /**
+         * HowFar
+         * @description How far a student is with an assignment.
+         * @enum {string}
+         */
+        HowFar: "not begun" | "begun" | "handed in" | "returned";
         /**
          * HullThing
          * @description Places along x, and there a half section from the keel up to the rail, as (out, up).
@@ -3761,6 +4209,27 @@ export interface components {
             /** Name */
             name: string;
             role: components["schemas"]["Role"];
+        };
+        /**
+         * MyTry
+         * @description A try of one's own; mark and word once it came back.
+         */
+        MyTry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hand In Id */
+            hand_in_id: string;
+            /** Mark */
+            mark: string;
+            /** Number */
+            number: number;
+            /** Returned At */
+            returned_at: string | null;
+            /** Word */
+            word: string;
         };
         /**
          * NewClass
@@ -4273,6 +4742,14 @@ export interface components {
              */
             until: string;
         };
+        /**
+         * Phrases
+         * @description A tutor's own phrases.
+         */
+        Phrases: {
+            /** Phrases */
+            phrases: string[];
+        };
         /** PictureInfo */
         PictureInfo: {
             /**
@@ -4326,6 +4803,73 @@ export interface components {
              * @default null
              */
             ticket?: string | null;
+        };
+        /**
+         * Piece
+         * @description A piece as it was handed in. ``compared``: what changed since the try before, in sentences. Mark, word and remarks are its tutor's, and before it
+         *     came back nobody else's.
+         */
+        Piece: {
+            /** Asked For */
+            asked_for: components["schemas"]["HandInPart"][];
+            /** Assignment */
+            assignment: string;
+            /** Assignment Id */
+            assignment_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Compared */
+            compared: string[];
+            critique: components["schemas"]["Critique"] | null;
+            document: components["schemas"]["SightingSheet"];
+            drawing: components["schemas"]["SightingSheet"] | null;
+            drawing_picture: components["schemas"]["PictureOut"] | null;
+            found: components["schemas"]["PieceFound"];
+            /** Id */
+            id: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Person Id */
+            person_id: string;
+            picture: components["schemas"]["PictureOut"] | null;
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            report: components["schemas"]["Report"];
+            /** Returned At */
+            returned_at: string | null;
+            /** Tries */
+            tries: components["schemas"]["TryLine"][];
+            /** Word */
+            word: string;
+        };
+        /**
+         * PieceFound
+         * @description Verdicts counted, ``of`` the drawing or the sightings; ``judged``: how many sightings were judged by eye.
+         */
+        PieceFound: {
+            /** Causes */
+            causes: string[];
+            /** Holds */
+            holds: number;
+            /** Judged */
+            judged: number;
+            /** Of */
+            of: string;
+            /** Off */
+            off: number;
+            /** Sightings */
+            sightings: number;
+            /** Unsure */
+            unsure: number;
         };
         /**
          * Plan
@@ -4894,6 +5438,51 @@ export interface components {
             page: number;
             /** @default null */
             skill?: components["schemas"]["Skill"] | null;
+        };
+        /** RemarkIn */
+        RemarkIn: {
+            /** At */
+            at: [
+                number,
+                number
+            ] | null;
+            /** Sighting */
+            sighting: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RemarkOut
+         * @description ``number``: as it stands on the picture. ``at``: px of the drawing's picture, or of the sheet's where there is no drawing.
+         */
+        RemarkOut: {
+            /** At */
+            at: [
+                number,
+                number
+            ] | null;
+            /** Number */
+            number: number;
+            /** Sighting */
+            sighting: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RemarksOn
+         * @description What came back on a sheet or drawing: the last try that did. ``hand_in_id`` is null where nothing has.
+         */
+        RemarksOn: {
+            /** Assignment */
+            assignment: string;
+            /** Hand In Id */
+            hand_in_id: string | null;
+            /** Mark */
+            mark: string;
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            /** Word */
+            word: string;
         };
         /** RenameMe */
         RenameMe: {
@@ -5842,6 +6431,20 @@ export interface components {
             y_px: number | null;
         };
         /**
+         * Review
+         * @description ``returned``: give the piece back; one that is back stays back.
+         */
+        Review: {
+            /** Mark */
+            mark: string;
+            /** Remarks */
+            remarks: components["schemas"]["RemarkIn"][];
+            /** Returned */
+            returned: boolean;
+            /** Word */
+            word: string;
+        };
+        /**
          * RimSighting
          * @description A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
          *     axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
@@ -6208,10 +6811,28 @@ export interface components {
             preset: components["schemas"]["Preset"] | components["schemas"]["Parallel"];
         };
         /**
+         * SheetAssignment
+         * @description The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first.
+         */
+        SheetAssignment: {
+            /** Class Id */
+            class_id: string;
+            /** Id */
+            id: string;
+            /** Judge First */
+            judge_first: boolean;
+            /** Minutes */
+            minutes: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * SheetFull
          * @description A sheet with its report; ``drawing``: whether it is a drawing on paper.
          */
         SheetFull: {
+            /** @default null */
+            assignment?: components["schemas"]["SheetAssignment"] | null;
             document: components["schemas"]["SightingSheet"];
             /**
              * Drawing
@@ -6436,6 +7057,30 @@ export interface components {
         SkillList: {
             /** Skills */
             skills: components["schemas"]["SkillLine"][];
+        };
+        /**
+         * SkillOfClass
+         * @description ``mean`` of the students' biases and how far ``apart`` they are (standard deviation).
+         */
+        SkillOfClass: {
+            /** Apart */
+            apart: number | null;
+            /** Mean */
+            mean: number;
+            skill: components["schemas"]["Skill"];
+            /** Students */
+            students: components["schemas"]["SkillOfStudent"][];
+            /** Title */
+            title: string;
+            /** Tolerance */
+            tolerance: number;
+            unit: components["schemas"]["SkillUnit"];
+        };
+        /** SkillOfStudent */
+        SkillOfStudent: {
+            /** Name */
+            name: string;
+            stands: components["schemas"]["Stands"];
         };
         /**
          * SkillUnit
@@ -6941,6 +7586,12 @@ export interface components {
             role: components["schemas"]["Role"];
         };
         /**
+         * Subject
+         * @description What is drawn: a photo or a set-up of the tutor's, or whatever the student finds.
+         * @enum {string}
+         */
+        Subject: "photo" | "stand" | "own";
+        /**
          * Summary
          * @description After a set: ``moved``: how biases changed; ``weakest``: in a sentence; ``suggestion``: what to practise next.
          */
@@ -6962,6 +7613,11 @@ export interface components {
             suggestion_title: string | null;
             /** Weakest */
             weakest: string;
+        };
+        /** TemplateList */
+        TemplateList: {
+            /** Templates */
+            templates: components["schemas"]["AssignmentTemplate"][];
         };
         /**
          * ThumbAnswer
@@ -7083,12 +7739,53 @@ export interface components {
          * @enum {string}
          */
         Tip: "p" | "q";
+        /**
+         * Today
+         * @description A student's start page: everything that is set, the weakest skill in a sentence, and the notes for next time.
+         */
+        Today: {
+            /** Assignments */
+            assignments: components["schemas"]["AssignmentOut"][];
+            /** Class Name */
+            class_name: string;
+            /** Closed */
+            closed: boolean;
+            /** Notes */
+            notes: components["schemas"]["TodayNote"][];
+            /** Weakest */
+            weakest: string;
+        };
+        /** TodayNote */
+        TodayNote: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Notes */
+            notes: string[];
+            /** Title */
+            title: string;
+        };
         /** Told */
         Told: {
             /** Sd */
             sd: number;
             /** Value */
             value: number;
+        };
+        /** TryLine */
+        TryLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            found: components["schemas"]["PieceFound"];
+            /** Hand In Id */
+            hand_in_id: string;
+            /** Number */
+            number: number;
         };
         /**
          * TubeThing
@@ -7270,6 +7967,15 @@ export interface components {
          * @enum {string}
          */
         Unit: "near upright" | "near uprights over its distance" | "degrees" | "share";
+        /** UnjudgedPiece */
+        UnjudgedPiece: {
+            /** Assignment */
+            assignment: string;
+            /** Hand In Id */
+            hand_in_id: string;
+            /** Name */
+            name: string;
+        };
         /** UsualPhase */
         UsualPhase: {
             phase: components["schemas"]["Phase"];
@@ -7402,6 +8108,475 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    listTemplates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentOut"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssignmentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentOut"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdrawAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOn"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandInAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentOut"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     check: {
         parameters: {
             query?: never;
@@ -7759,6 +8934,238 @@ export interface operations {
             };
         };
     };
+    listAssignments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssignmentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentOut"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readBoard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassBoard"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     changeCode: {
         parameters: {
             query?: never;
@@ -7826,6 +9233,140 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    eveningPages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marksCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8339,6 +9880,131 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readingsCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readToday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Today"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9710,6 +11376,171 @@ export interface operations {
             };
         };
     };
+    readPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviewPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Review"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     joinClass: {
         parameters: {
             query?: never;
@@ -10976,6 +12807,149 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPhrases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phrases"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepPhrases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Phrases"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phrases"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13234,6 +15208,64 @@ export interface operations {
             };
             /** @description Does not fit; the problem names the place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRemarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksOn"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
                 headers: {
                     [name: string]: unknown;
                 };

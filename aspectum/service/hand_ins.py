@@ -1,0 +1,182 @@
+"""Handing in and giving back: a frozen copy, the tutor's mark, word and remarks."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import delete, or_, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from aspectum.core.tolerance import Verdict
+from aspectum.formats.critique import Critique
+from aspectum.formats.reading import FormatError
+from aspectum.formats.report import Report
+from aspectum.formats.sheet import SightingSheet
+from aspectum.service import sheets
+from aspectum.service.assignment_kinds import HandInPart
+from aspectum.service.assignments import begun_by, hand_ins_of
+from aspectum.service.checking import check_kept
+from aspectum.service.critique import judge_drawing
+from aspectum.service.drawings import drawings_of
+from aspectum.service.errors import Missing, Refused, Unfit
+from aspectum.service.readings import JUDGED
+from aspectum.service.since import numbers
+from aspectum.store.assignments import Assignment, HandIn, Phrase, Remark
+from aspectum.store.classes import ClassRow
+from aspectum.store.models import Drawing, Person, Sheet, now
+
+MOST_REMARKS, MOST_PHRASES = 100, 60
+
+
+def hand_in(session: Session, assignment: Assignment, person: Person, note: str) -> HandIn:
+    """Freeze a copy of the person's work on an assignment. Raises ``Unfit`` naming what is missing, and ``Refused`` when no try is left."""
+    if session.get_one(ClassRow, assignment.class_id).closed_at is not None:
+        raise Refused("The class is closed: nothing is handed in any more.")
+    tries = hand_ins_of(session, assignment, person.id)
+    if len(tries) >= assignment.tries:
+        raise Refused(f"All {assignment.tries} tries are used.")
+    if tries and tries[-1].returned_at is None:
+        raise Refused("Your last try is with the tutor. It can be handed in again once it came back.")
+    begun = begun_by(session, assignment, person)
+    sheet = None if begun is None else begun.sheet
+    if sheet is None or sheet.deleted_at is not None:
+        raise Unfit("sheet: begin the assignment first")
+    drawings = drawings_of(session, person, sheet.id)
+    drawing = drawings[0] if drawings else None
+    _complete(assignment, sheets.document_of(sheet), drawing, note)
+    made = HandIn(
+        assignment_id=assignment.id,
+        person_id=person.id,
+        number=len(tries) + 1,
+        sheet_id=sheet.id,
+        document=sheet.document,
+        picture_id=sheet.picture_id,
+        drawing_id=None if drawing is None else drawing.sheet_id,
+        drawing=None if drawing is None else drawing.sheet.document,
+        drawing_picture_id=None if drawing is None else drawing.sheet.picture_id,
+        note=note.strip(),
+        found={},
+    )
+    made.found = found_in(made)
+    try:
+        with session.begin_nested():
+            session.add(made)
+    except IntegrityError:
+        raise Refused("It was handed in from another tab at this moment.") from None
+    return made
+
+
+def _complete(assignment: Assignment, document: SightingSheet, drawing: Drawing | None, note: str) -> None:
+    wanted = {HandInPart(part) for part in assignment.hand_in}
+    if HandInPart.SIGHTINGS in wanted and not document.sightings:
+        raise Unfit("sightings: nothing is sighted on the sheet yet")
+    if wanted & {HandInPart.DRAWING, HandInPart.CRITIQUE} and drawing is None:
+        raise Unfit("drawing: bring your drawing in under “Paper” first")
+    if HandInPart.CRITIQUE in wanted and drawing is not None and not drawing.sheet.document.get("sightings"):
+        raise Unfit("critique: sight the lines of your drawing under “Paper” first")
+    if HandInPart.NOTE in wanted and not note.strip():
+        raise Unfit("note: write what you will watch next time")
+
+
+def report_of(made: HandIn) -> Report:
+    """The check of a frozen sheet."""
+    return check_kept(SightingSheet.model_validate(made.document))
+
+
+def critique_of(made: HandIn) -> Critique | None:
+    """The critique of a frozen drawing; None where there is none, or where it cannot be judged."""
+    if made.drawing is None:
+        return None
+    try:
+        return judge_drawing(SightingSheet.model_validate(made.document), SightingSheet.model_validate(made.drawing))
+    except FormatError:
+        return None
+
+
+def found_in(made: HandIn) -> dict[str, Any]:
+    """What came out of a piece: verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; its causes."""
+    report, critique = report_of(made), critique_of(made)
+    drawn = critique is not None and bool(critique.findings)
+    verdicts = [worst(r.verdict for r in numbers(f)) for f in critique.findings] if drawn and critique is not None else [f.verdict for f in report.findings]
+    counted = Counter(verdicts)
+    judged = sum(any(getattr(s, name, None) is not None for name in JUDGED) for s in SightingSheet.model_validate(made.document).sightings)
+    return {
+        "of": "drawing" if drawn else "sightings",
+        "holds": counted[Verdict.HOLDS],
+        "off": counted[Verdict.OFF],
+        "unsure": len(verdicts) - counted[Verdict.HOLDS] - counted[Verdict.OFF],
+        "judged": judged,
+        "sightings": len(made.document.get("sightings", [])),
+        "causes": [] if critique is None else [{"cause": c.cause.value, "words": c.words} for c in critique.causes],
+    }
+
+
+def worst(verdicts: Iterable[Verdict]) -> Verdict:
+    """Off before unsure before holds."""
+    found = set(verdicts)
+    return Verdict.OFF if Verdict.OFF in found else next(iter(found - {Verdict.HOLDS}), Verdict.HOLDS)
+
+
+def hand_in_row(session: Session, hand_in_id: str) -> HandIn:
+    found = session.get(HandIn, hand_in_id)
+    if found is None:
+        raise Missing("There is no such piece.")
+    return found
+
+
+def tries_of(session: Session, made: HandIn) -> Sequence[HandIn]:
+    """All tries at the same assignment by the same person."""
+    return hand_ins_of(session, made.assignment, made.person_id)
+
+
+def remarks_of(session: Session, made: HandIn) -> Sequence[Remark]:
+    return session.scalars(select(Remark).where(Remark.hand_in_id == made.id).order_by(Remark.number)).all()
+
+
+@dataclass(frozen=True)
+class Said:
+    """A remark: of a sighting, of a place (px), or of the whole."""
+
+    words: str
+    sighting: str | None
+    at_px: tuple[float, float] | None
+
+
+def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[Said], returned: bool) -> None:
+    """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises ``Unfit`` for what cannot be."""
+    if len(remarks) > MOST_REMARKS:
+        raise Unfit(f"remarks: at most {MOST_REMARKS}")
+    known = {s["id"] for s in made.document.get("sightings", [])} | {s["id"] for s in (made.drawing or {}).get("sightings", [])}
+    for n, said in enumerate(remarks):
+        if said.sighting is not None and said.sighting not in known:
+            raise Unfit(f"remarks[{n}].sighting: there is no '{said.sighting}' on this piece")
+    made.mark, made.word = mark.strip(), word.strip()
+    if returned and made.returned_at is None:
+        made.returned_at = now()
+    session.execute(delete(Remark).where(Remark.hand_in_id == made.id))
+    for n, said in enumerate((s for s in remarks if s.words.strip()), 1):
+        x, y = said.at_px or (None, None)
+        session.add(Remark(hand_in_id=made.id, number=n, sighting=said.sighting, x_px=x, y_px=y, words=said.words.strip()))
+    session.flush()
+
+
+def returned_on(session: Session, sheet: Sheet) -> HandIn | None:
+    """The last piece given back that was made of a sheet, as subject or as drawing."""
+    query = select(HandIn).where(or_(HandIn.sheet_id == sheet.id, HandIn.drawing_id == sheet.id), HandIn.returned_at.is_not(None))
+    return session.scalars(query.order_by(HandIn.number.desc())).first()
+
+
+def phrases_of(session: Session, tutor: Person) -> list[str]:
+    return list(session.scalars(select(Phrase.words).where(Phrase.person_id == tutor.id).order_by(Phrase.number)))
+
+
+def keep_phrases(session: Session, tutor: Person, phrases: Sequence[str]) -> None:
+    """Keep a tutor's phrases in place of those so far."""
+    session.execute(delete(Phrase).where(Phrase.person_id == tutor.id))
+    said = dict.fromkeys(p.strip() for p in phrases if p.strip())
+    for n, words in enumerate(list(said)[:MOST_PHRASES], 1):
+        session.add(Phrase(person_id=tutor.id, number=n, words=words))

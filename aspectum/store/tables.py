@@ -1,0 +1,8 @@
+"""Every table, for whoever compares or migrates the whole."""
+
+from __future__ import annotations
+
+from aspectum.store import assignments, classes, room
+from aspectum.store.models import Base
+
+__all__ = ["Base", "assignments", "classes", "room"]

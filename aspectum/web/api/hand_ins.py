@@ -1,0 +1,207 @@
+"""What was handed in: looked at by whoever made it and by their tutor, who gives it back."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import Field
+from spectree import Response as Answers
+from sqlalchemy.orm import Session
+
+from aspectum.formats.critique import Critique
+from aspectum.formats.report import Report
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sightings import Point
+from aspectum.service import hand_ins, sheets
+from aspectum.service.assignment_kinds import HandInPart
+from aspectum.service.checking import naming
+from aspectum.service.may import leads
+from aspectum.service.since import since
+from aspectum.store.assignments import HandIn, Remark
+from aspectum.store.models import Person
+from aspectum.web.api.base import Message, asking, feature, spec, work
+from aspectum.web.api.pictures import PictureOut
+
+blueprint = feature("hand_ins")
+
+Said = Annotated[str, Field(min_length=1, max_length=1000)]
+
+
+class RemarkOut(Message):
+    """``number``: as it stands on the picture. ``at``: px of the drawing's picture, or of the sheet's where there is no drawing."""
+
+    number: int
+    words: str
+    sighting: str | None
+    at: Point | None
+
+    @classmethod
+    def of(cls, row: Remark) -> RemarkOut:
+        at = None if row.x_px is None or row.y_px is None else (row.x_px, row.y_px)
+        return cls(number=row.number, words=row.words, sighting=row.sighting, at=at)
+
+
+class PieceFound(Message):
+    """Verdicts counted, ``of`` the drawing or the sightings; ``judged``: how many sightings were judged by eye."""
+
+    of: str
+    holds: int
+    off: int
+    unsure: int
+    judged: int
+    sightings: int
+    causes: list[str]
+
+    @classmethod
+    def out(cls, made: HandIn) -> PieceFound:
+        counts = {key: int(made.found.get(key, 0)) for key in ("holds", "off", "unsure", "judged", "sightings")}
+        return cls(of=str(made.found.get("of", "sightings")), causes=[str(c["words"]) for c in made.found.get("causes", [])], **counts)
+
+
+class TryLine(Message):
+    hand_in_id: str
+    number: int
+    at: datetime
+    found: PieceFound
+
+
+class Piece(Message):
+    """A piece as it was handed in. ``compared``: what changed since the try before, in sentences. Mark, word and remarks are its tutor's, and before it
+    came back nobody else's.
+    """
+
+    id: str
+    assignment_id: str
+    assignment: str
+    asked_for: list[HandInPart]
+    person_id: str
+    name: str
+    number: int
+    tries: list[TryLine]
+    at: datetime
+    document: SightingSheet
+    picture: PictureOut | None
+    report: Report
+    drawing: SightingSheet | None
+    drawing_picture: PictureOut | None
+    critique: Critique | None
+    note: str
+    found: PieceFound
+    compared: list[str]
+    mark: str
+    word: str
+    remarks: list[RemarkOut]
+    returned_at: datetime | None
+
+
+class RemarkIn(Message):
+    words: Said
+    sighting: Annotated[str, Field(max_length=80)] | None
+    at: Point | None
+
+
+class Review(Message):
+    """``returned``: give the piece back; one that is back stays back."""
+
+    mark: Annotated[str, Field(max_length=20)]
+    word: Annotated[str, Field(max_length=2000)]
+    remarks: list[RemarkIn] = Field(max_length=hand_ins.MOST_REMARKS)
+    returned: bool
+
+
+class Phrases(Message):
+    """A tutor's own phrases."""
+
+    phrases: list[Said] = Field(max_length=hand_ins.MOST_PHRASES)
+
+
+class RemarksOn(Message):
+    """What came back on a sheet or drawing: the last try that did. ``hand_in_id`` is null where nothing has."""
+
+    hand_in_id: str | None
+    assignment: str
+    mark: str
+    word: str
+    remarks: list[RemarkOut]
+
+
+@blueprint.get("/hand-ins/<hand_in_id>")
+@spec.validate(resp=Answers(HTTP_200=Piece), operation_id="readPiece")
+def read_piece(hand_in_id: str) -> Piece:
+    """A piece with its check and its critique."""
+    with work() as (session, _):
+        return piece(session, hand_ins.hand_in_row(session, hand_in_id))
+
+
+@blueprint.put("/hand-ins/<hand_in_id>/review")
+@spec.validate(resp=Answers(HTTP_200=Piece), operation_id="reviewPiece")
+def review_piece(hand_in_id: str, json: Review) -> Piece:
+    """Keep the tutor's mark, word and remarks, and give the piece back."""
+    with work() as (session, _):
+        made = hand_ins.hand_in_row(session, hand_in_id)
+        said = [hand_ins.Said(r.words, r.sighting, r.at) for r in json.remarks]
+        hand_ins.review(session, made, json.mark, json.word, said, json.returned)
+        return piece(session, made)
+
+
+@blueprint.get("/sheets/<sheet_id>/remarks")
+@spec.validate(resp=Answers(HTTP_200=RemarksOn), operation_id="readRemarks")
+def read_remarks(sheet_id: str) -> RemarksOn:
+    """What the tutor said of a sheet, or of a drawing, when it last came back."""
+    with work() as (session, person):
+        made = hand_ins.returned_on(session, sheets.sheet_of(session, person, sheet_id))
+        if made is None:
+            return RemarksOn(hand_in_id=None, assignment="", mark="", word="", remarks=[])
+        said = [RemarkOut.of(r) for r in hand_ins.remarks_of(session, made)]
+        return RemarksOn(hand_in_id=made.id, assignment=made.assignment.title, mark=made.mark, word=made.word, remarks=said)
+
+
+@blueprint.get("/phrases")
+@spec.validate(resp=Answers(HTTP_200=Phrases), operation_id="listPhrases")
+def list_phrases() -> Phrases:
+    """One's own phrases."""
+    with work() as (session, person):
+        return Phrases(phrases=hand_ins.phrases_of(session, person))
+
+
+@blueprint.put("/phrases")
+@spec.validate(resp=Answers(HTTP_200=Phrases), operation_id="keepPhrases")
+def keep_phrases(json: Phrases) -> Phrases:
+    """Keep one's own phrases, in order."""
+    with work() as (session, person):
+        hand_ins.keep_phrases(session, person, json.phrases)
+        session.flush()
+        return Phrases(phrases=hand_ins.phrases_of(session, person))
+
+
+def piece(session: Session, made: HandIn) -> Piece:
+    tutor = leads(session, session.get_one(Person, asking()), made.assignment.class_id)
+    shown = tutor or made.returned_at is not None
+    document, critique, tries = SightingSheet.model_validate(made.document), hand_ins.critique_of(made), hand_ins.tries_of(session, made)
+    before = next((t for t in tries if t.number == made.number - 1), None)
+    earlier = None if before is None else hand_ins.critique_of(before)
+    return Piece(
+        id=made.id,
+        assignment_id=made.assignment_id,
+        assignment=made.assignment.title,
+        asked_for=[HandInPart(part) for part in made.assignment.hand_in],
+        person_id=made.person_id,
+        name=made.person.name,
+        number=made.number,
+        tries=[TryLine(hand_in_id=t.id, number=t.number, at=t.made_at, found=PieceFound.out(t)) for t in tries],
+        at=made.made_at,
+        document=document,
+        picture=None if made.picture is None else PictureOut.of(made.picture),
+        report=hand_ins.report_of(made),
+        drawing=None if made.drawing is None else SightingSheet.model_validate(made.drawing),
+        drawing_picture=None if made.drawing_picture is None else PictureOut.of(made.drawing_picture),
+        critique=critique,
+        note=made.note,
+        found=PieceFound.out(made),
+        compared=[] if earlier is None or critique is None else since(earlier, critique, naming(document)).words,
+        mark=made.mark if shown else "",
+        word=made.word if shown else "",
+        remarks=[RemarkOut.of(r) for r in hand_ins.remarks_of(session, made)] if shown else [],
+        returned_at=made.returned_at,
+    )
