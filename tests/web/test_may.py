@@ -24,6 +24,7 @@ ANYBODY = {NOBODY, STUDENT, OTHER, TUTOR, STRANGER}
 SIGNED_IN = ANYBODY - {NOBODY}
 MAKER, MAKER_AND_TUTOR = {STUDENT}, {STUDENT, TUTOR}
 THE_TUTOR = {TUTOR}
+IN_CLASS = {STUDENT, OTHER, TUTOR}
 
 # an operation that is added without its row here fails
 ADMITTED: dict[str, set[str]] = {
@@ -45,6 +46,11 @@ ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("nextQuestion", "answerQuestion", "keepTimed", "noteTimed"), MAKER),
     **dict.fromkeys(("readClass", "changeClass", "changeCode", "renameMember", "resetPassphrase", "removeMember"), THE_TUTOR),
     **dict.fromkeys(("bringBackMember", "deleteMember", "takeAwayOf"), THE_TUTOR),
+    **dict.fromkeys(("listTemplates", "listPhrases", "keepPhrases"), SIGNED_IN),
+    **dict.fromkeys(("listAssignments", "readToday", "readAssignment", "beginAssignment", "handIn"), IN_CLASS),
+    **dict.fromkeys(("setAssignment", "changeAssignment", "withdrawAssignment", "reviewPiece"), THE_TUTOR),
+    **dict.fromkeys(("readBoard", "marksCsv", "readingsCsv", "eveningPages"), THE_TUTOR),
+    **dict.fromkeys(("readPiece", "readRemarks"), MAKER_AND_TUTOR),
 }
 REFUSED = {401, 403, 404}
 
@@ -71,6 +77,10 @@ def named(school: School) -> dict[str, str]:
         or school.ask(STUDENT, "GET", f"/api/sheets/{sheet_titled(school, 'crates')}/drawings")["drawings"]
     )
     one_set = school.ask(STUDENT, "POST", "/api/practice/sets", {"length": 10, "skill": "left edge above"})["id"]
+    usual = school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"][0]["assignment"] | {"hand_in": ["note"]}
+    assignment = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/assignments", usual)["id"]
+    school.ask(STUDENT, "POST", f"/api/assignments/{assignment}/begin")
+    handed_in = school.ask(STUDENT, "POST", f"/api/assignments/{assignment}/hand-in", {"note": "Eye level first."})
     here = school.app.extensions["aspectum"]
     with here.sessions.begin() as session:
         student = session.get_one(Person, school.ids[STUDENT])
@@ -89,6 +99,8 @@ def named(school: School) -> dict[str, str]:
         "code": school.code,
         "token": token,
         "name": "logbook",
+        "assignment_id": assignment,
+        "hand_in_id": handed_in["tries_made"][0]["hand_in_id"],
     }
 
 

@@ -1,0 +1,420 @@
+"""Assignments: set, begun, handed in, given back, mended and handed in again; the board and its files."""
+
+from __future__ import annotations
+
+import csv
+import io
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import numpy as np
+import pytest
+from flask import Flask
+
+from aspectum.core.practice.skills import KINDS, Skill
+from aspectum.core.tolerance import Verdict
+from aspectum.formats.logbook import read_logbook
+from aspectum.service.assignment_kinds import SET_UPS, TEMPLATES, AssignmentKind, set_up
+from aspectum.service.board import board, common_causes
+from aspectum.service.hand_ins import worst
+from aspectum.service.stand import drawn
+from aspectum.store.assignments import HandIn
+from aspectum.store.classes import ClassRow
+from aspectum.store.models import Person, Reading, now
+from tests.school import OTHER, STUDENT, TUTOR, School, open_school
+
+
+@pytest.fixture
+def school(app: Flask) -> School:
+    return open_school(app)
+
+
+def template(school: School, kind: AssignmentKind, **changed: Any) -> dict[str, Any]:
+    found = school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]
+    one: dict[str, Any] = next(t["assignment"] for t in found if t["assignment"]["kind"] == kind)
+    return one | changed
+
+
+def set_it(school: School, kind: AssignmentKind = AssignmentKind.TWO_CUBES, **changed: Any) -> str:
+    return str(school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/assignments", template(school, kind, **changed))["id"])
+
+
+def begin(school: School, assignment: str, who: str = STUDENT) -> str:
+    return str(school.ask(who, "POST", f"/api/assignments/{assignment}/begin")["sheet_id"])
+
+
+EDGE = {"id": "e1", "kind": "edge", "family": "left", "p": [400, 300], "q": [600, 340], "judged_tilt_deg": -10}
+
+
+def sight(school: School, sheet: str, who: str = STUDENT, **changed: Any) -> None:
+    """Put one sighting on a sheet."""
+    full = school.ask(who, "GET", f"/api/sheets/{sheet}")
+    document = full["document"] | {"sightings": [EDGE | {"form": full["document"]["forms"][0]["id"]} | changed]}
+    school.ask(who, "PUT", f"/api/sheets/{sheet}", {"revision": full["revision"], "document": document})
+
+
+def hand_in(school: School, assignment: str, who: str = STUDENT, note: str = "Eye level first.") -> dict[str, Any]:
+    found: dict[str, Any] = school.ask(who, "POST", f"/api/assignments/{assignment}/hand-in", {"note": note})
+    return found
+
+
+def give_back(school: School, piece: str, **said: Any) -> dict[str, Any]:
+    body = {"mark": "", "word": "", "remarks": [], "returned": True} | said
+    found: dict[str, Any] = school.ask(TUTOR, "PUT", f"/api/hand-ins/{piece}/review", body)
+    return found
+
+
+# --- setting ----------------------------------------------------------------------------------------------------------------------------------------
+
+
+def test_the_usual_exercises_are_brought_along(school: School) -> None:
+    """Handbook section 8: boxes from many views, boxes stacked, rounds of cylinders with axes shown; common practice of drawing classes beyond that."""
+    found = [t["assignment"]["kind"] for t in school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]]
+    assert found == [kind.value for kind in AssignmentKind] and len(found) == 9
+    assert {t["assignment"]["judge_first"] for t in school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]} == {True}
+
+
+@pytest.mark.parametrize("kind", list(SET_UPS))
+def test_every_set_up_is_seen_whole_and_holds_what_its_title_says(kind: AssignmentKind) -> None:
+    file = set_up(kind)
+    assert file is not None
+    seen = drawn(file)
+    points = np.array([p for edge in seen.edges for p in (edge.p, edge.q)] or [rim.at(t) for rim in seen.rims for t in (0.0, 0.25, 0.5, 0.75)])
+    points = np.vstack([points, *([rim.at(t) for t in (0.0, 0.25, 0.5, 0.75)] for rim in seen.rims)])
+    assert points.min() > 0 and points[:, 0].max() < file.view.width_px and points[:, 1].max() < file.view.height_px
+    counts = {AssignmentKind.STACKED_BOXES: 7, AssignmentKind.TEN_ROUNDS: 10, AssignmentKind.TWO_CUBES: 2, AssignmentKind.TURNED_TIN: 8}
+    assert len(file.things) == counts.get(kind, len(file.things))
+
+
+def test_of_two_cubes_one_is_above_eye_level_and_one_below() -> None:
+    file = set_up(AssignmentKind.TWO_CUBES)
+    assert file is not None
+    below, above = file.things
+    eye = file.view.eye_m[2]
+    assert below.base_m + 0.5 < eye < above.base_m
+
+
+def test_a_tin_is_turned_evenly_from_standing_to_end_on() -> None:
+    file = set_up(AssignmentKind.TURNED_TIN)
+    assert file is not None
+    leans = [thing.lean_deg for thing in file.things]
+    assert np.allclose(np.diff(leans), 90 / 7) and (leans[0], leans[-1]) == (0.0, 90.0)
+
+
+@pytest.mark.parametrize("kind", list(AssignmentKind))
+def test_every_kind_can_be_set_and_begun(school: School, kind: AssignmentKind, crates_jpeg: bytes) -> None:
+    changed: dict[str, Any] = {}
+    if TEMPLATES[kind].subject == "photo":
+        picture = school.of(TUTOR).post("/api/pictures", data=crates_jpeg, content_type="image/jpeg").get_json()
+        changed = {"sheet_id": school.ask(TUTOR, "POST", "/api/sheets", {"picture_id": picture["id"]})["id"]}
+    assignment = set_it(school, kind, **changed)
+    sheet = begin(school, assignment)
+    full = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
+    assert full["document"]["title"] == TEMPLATES[kind].title and full["assignment"]["id"] == assignment
+    assert (full["picture"] is None) == (TEMPLATES[kind].subject == "own")
+    assert ("stand" in full["document"] and full["document"]["stand"] is not None) == (TEMPLATES[kind].subject == "stand")
+    assert begin(school, assignment) == sheet  # the same sheet ever after
+
+
+def test_a_photo_is_the_students_own_copy_and_its_file_is_kept_once(school: School, crates_jpeg: bytes) -> None:
+    picture = school.of(TUTOR).post("/api/pictures", data=crates_jpeg, content_type="image/jpeg").get_json()
+    mine = school.ask(TUTOR, "POST", "/api/sheets", {"picture_id": picture["id"]})["id"]
+    sheets = [begin(school, set_it(school, AssignmentKind.BUILDING, sheet_id=mine), who) for who in (STUDENT, OTHER)]
+    pictures = [school.ask(who, "GET", f"/api/sheets/{sheet}")["picture"]["id"] for who, sheet in zip((STUDENT, OTHER), sheets, strict=True)]
+    assert len({picture["id"], *pictures}) == 3
+    assert school.of(STUDENT).get(f"/api/pictures/{pictures[0]}/thumb.jpg").status_code == 200
+    assert school.of(STUDENT).get(f"/api/pictures/{picture['id']}/thumb.jpg").status_code == 404
+    files = school.app.extensions["aspectum"].files
+    assert len(list(files.kept())) == 3  # the photo with its two smaller copies
+
+
+def test_tolerances_go_along_with_the_sheet(school: School) -> None:
+    own = {"tilt_deg": 2.0, "length_percent": 5.0, "degree_deg": 4.0}
+    sheet = begin(school, set_it(school, tolerance=own))
+    assert school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")["document"]["tolerance"] == own
+
+
+@pytest.mark.parametrize(
+    ("changed", "words"),
+    [
+        ({"subject": "photo"}, "choose a sheet of yours with a photo"),
+        ({"kind": "free", "subject": "stand"}, "choose a set-up"),
+        ({"hand_in": []}, "at least one thing"),
+        ({"tries": 0}, "tries"),
+        ({"minutes": 0}, "minutes"),
+        ({"title": ""}, "title"),
+        ({"kind": "eight boxes"}, "kind"),
+    ],
+)
+def test_what_cannot_be_set_is_told_by_its_place(school: School, changed: dict[str, Any], words: str) -> None:
+    body = template(school, AssignmentKind.TWO_CUBES, **changed)
+    answer = school.of(TUTOR).post(f"/api/classes/{school.class_id}/assignments", json=body)
+    assert answer.status_code == 422 and words in answer.get_json()["detail"]
+
+
+def test_an_assignment_is_changed_and_taken_back_and_what_was_handed_in_stays(school: School) -> None:
+    assignment = set_it(school, hand_in=["note"])
+    begin(school, assignment)
+    piece = hand_in(school, assignment)["tries_made"][0]["hand_in_id"]
+    school.ask(TUTOR, "PUT", f"/api/assignments/{assignment}", template(school, AssignmentKind.TWO_CUBES, title="Two cubes again", hand_in=["note"]))
+    assert school.ask(STUDENT, "GET", f"/api/assignments/{assignment}")["title"] == "Two cubes again"
+    school.ask(TUTOR, "DELETE", f"/api/assignments/{assignment}")
+    assert school.of(STUDENT).get(f"/api/assignments/{assignment}").status_code == 404
+    assert school.ask(STUDENT, "GET", f"/api/hand-ins/{piece}")["note"] == "Eye level first."
+
+
+# --- handing in -------------------------------------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("wanted", "note", "words"),
+    [
+        (["sightings"], "", "nothing is sighted"),
+        (["drawing"], "", "bring your drawing in"),
+        (["critique"], "", "bring your drawing in"),
+        (["note"], "  ", "what you will watch next time"),
+    ],
+)
+def test_what_is_missing_is_told_before_anything_is_handed_in(school: School, wanted: list[str], note: str, words: str) -> None:
+    assignment = set_it(school, hand_in=wanted)
+    answer = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": note})
+    assert answer.status_code == 422 and "begin" in answer.get_json()["detail"]
+    begin(school, assignment)
+    answer = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": note})
+    assert answer.status_code == 422 and words in answer.get_json()["detail"]
+    assert school.ask(STUDENT, "GET", f"/api/assignments/{assignment}")["how_far"] == "begun"
+
+
+def test_handing_in_freezes_a_copy(school: School) -> None:
+    assignment = set_it(school)
+    sheet = begin(school, assignment)
+    sight(school, sheet)
+    piece = hand_in(school, assignment)["tries_made"][0]["hand_in_id"]
+    sight(school, sheet, q=[600, 420])
+    frozen = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    assert frozen["document"]["sightings"][0]["q"] == [600, 340] and frozen["found"]["judged"] == 1
+    # and a picture that a frozen copy shows outlives its sheet
+    school.ask(STUDENT, "DELETE", f"/api/sheets/{sheet}")
+    with school.app.extensions["aspectum"].sessions.begin() as session:
+        session.connection().exec_driver_sql("UPDATE sheets SET deleted_at = '2020-01-01'")
+        session.connection().exec_driver_sql("UPDATE pictures SET created_at = '2020-01-01'")
+    other = school.ask(STUDENT, "POST", "/api/sheets", {"title": "Another"})["id"]
+    school.ask(STUDENT, "DELETE", f"/api/sheets/{other}")  # sweeps
+    again = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    assert school.of(TUTOR).get(f"/api/pictures/{again['picture']['id']}/view.jpg").status_code == 200
+
+
+def test_a_try_is_with_the_tutor_until_it_comes_back_and_tries_end(school: School) -> None:
+    assignment = set_it(school, tries=2)
+    sight(school, begin(school, assignment))
+    for number in (1, 2):
+        found = hand_in(school, assignment)
+        assert (found["how_far"], len(found["tries_made"])) == ("handed in", number)
+        refused = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": "x"})
+        assert refused.status_code == 403
+        give_back(school, found["tries_made"][-1]["hand_in_id"], mark="B")
+    last = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": "x"})
+    assert last.status_code == 403 and "All 2 tries" in last.get_json()["detail"]
+
+
+def test_mark_word_and_remarks_are_the_tutors_until_the_piece_comes_back(school: School) -> None:
+    assignment = set_it(school)
+    sheet = begin(school, assignment)
+    sight(school, sheet)
+    piece = hand_in(school, assignment)["tries_made"][0]["hand_in_id"]
+    said = {
+        "mark": "B+",
+        "word": "The uprights stand.",
+        "remarks": [{"words": "Steeper.", "sighting": "e1", "at": None}, {"words": "Here.", "sighting": None, "at": [12.5, 40]}],
+    }
+    give_back(school, piece, returned=False, **said)
+    seen = school.ask(STUDENT, "GET", f"/api/hand-ins/{piece}")
+    assert (seen["mark"], seen["word"], seen["remarks"], seen["returned_at"]) == ("", "", [], None)
+    assert school.ask(STUDENT, "GET", f"/api/sheets/{sheet}/remarks")["hand_in_id"] is None
+    give_back(school, piece, **said)
+    seen = school.ask(STUDENT, "GET", f"/api/hand-ins/{piece}")
+    assert (seen["mark"], seen["word"], [r["number"] for r in seen["remarks"]]) == ("B+", "The uprights stand.", [1, 2])
+    on = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}/remarks")
+    assert on["remarks"][0]["sighting"] == "e1" and on["remarks"][1]["at"] == [12.5, 40]
+    mine = school.ask(STUDENT, "GET", f"/api/assignments/{assignment}")
+    assert mine["how_far"] == "returned" and mine["tries_made"][0]["mark"] == "B+"
+
+
+def test_a_remark_on_a_sighting_that_is_not_there_is_refused_and_keeps_what_was_said(school: School) -> None:
+    assignment = set_it(school)
+    sight(school, begin(school, assignment))
+    piece = hand_in(school, assignment)["tries_made"][0]["hand_in_id"]
+    give_back(school, piece, word="Good lengths.", returned=False)
+    body = {"mark": "", "word": "", "remarks": [{"words": "x", "sighting": "nothing", "at": None}], "returned": False}
+    answer = school.of(TUTOR).put(f"/api/hand-ins/{piece}/review", json=body)
+    assert answer.status_code == 422 and "nothing" in answer.get_json()["detail"]
+    assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["word"] == "Good lengths."
+
+
+def test_a_students_drawing_is_handed_in_with_its_critique_and_the_second_try_is_compared_with_the_first(filled_school: School) -> None:
+    """The demo's crates: a drawing with known faults; its second try has them mended by half."""
+    school = filled_school
+    subject = next(line for line in school.ask(TUTOR, "GET", "/api/sheets")["sheets"] if "crates" in line["title"].lower())
+    assignment = set_it(school, AssignmentKind.BUILDING, sheet_id=subject["id"], hand_in=["drawing", "critique"])
+    # the tutor of the demo works it as a student would: sheet and drawing are theirs already
+    here = school.app.extensions["aspectum"]
+    with here.sessions.begin() as session:
+        session.connection().exec_driver_sql(
+            f"INSERT INTO begun (assignment_id, person_id, sheet_id, made_at) VALUES ('{assignment}', '{school.ids[TUTOR]}', '{subject['id']}', '2026-03-14')"
+        )
+    piece = hand_in(school, assignment, TUTOR, note="")["tries_made"][0]["hand_in_id"]
+    first = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    assert first["found"]["of"] == "drawing" and first["found"]["off"] > 0 and first["found"]["causes"]
+    assert first["critique"]["causes"][0]["words"] == first["found"]["causes"][0] and first["compared"] == []
+    give_back(school, piece)
+    drawn = school.ask(TUTOR, "GET", f"/api/sheets/{subject['id']}/drawings")["drawings"][0]["sheet_id"]
+    full = school.ask(TUTOR, "GET", f"/api/sheets/{drawn}")
+    moved = {line["sighting"]: line for line in first["critique"]["causes"][0]["mended"]}
+    for s in full["document"]["sightings"]:
+        if s["id"] in moved:
+            s["p"], s["q"] = moved[s["id"]]["p"], moved[s["id"]]["q"]
+    school.ask(TUTOR, "PUT", f"/api/sheets/{drawn}", {"revision": full["revision"], "document": full["document"]})
+    second = school.ask(TUTOR, "GET", f"/api/hand-ins/{hand_in(school, assignment, TUTOR, note='')['tries_made'][1]['hand_in_id']}")
+    assert second["number"] == 2 and [t["number"] for t in second["tries"]] == [1, 2]
+    assert second["found"]["off"] < first["found"]["off"] and any(words.startswith("Mended") for words in second["compared"])
+    assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["found"] == first["found"]  # the first stays as it was
+
+
+@pytest.fixture
+def filled_school(demo: Any) -> School:
+    return open_school(demo.application)
+
+
+def test_a_closed_class_sets_and_takes_nothing(school: School) -> None:
+    assignment = set_it(school)
+    sight(school, begin(school, assignment))
+    school.ask(TUTOR, "PUT", f"/api/classes/{school.class_id}", {"name": "Harbour class", "closed": True})
+    assert school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": "x"}).status_code == 403
+    body = template(school, AssignmentKind.TWO_CUBES)
+    assert school.of(TUTOR).post(f"/api/classes/{school.class_id}/assignments", json=body).status_code == 403
+
+
+def test_a_tutors_phrases_are_kept_in_order_without_doubles(school: School) -> None:
+    kept = school.ask(TUTOR, "PUT", "/api/phrases", {"phrases": ["Eye level first.", "Compare with the unit.", "Eye level first."]})["phrases"]
+    assert kept == ["Eye level first.", "Compare with the unit."] == school.ask(TUTOR, "GET", "/api/phrases")["phrases"]
+    assert school.ask(STUDENT, "GET", "/api/phrases")["phrases"] == []
+
+
+# --- a student's page and the board -----------------------------------------------------------------------------------------------------------------
+
+
+def test_a_students_page_tells_what_is_due_first(school: School) -> None:
+    soon, later = (datetime.now(UTC) + timedelta(days=days) for days in (2, 9))
+    for title, due in (("Later", later.isoformat()), ("Some day", None), ("Soon", soon.isoformat()), ("Past", (soon - timedelta(days=5)).isoformat())):
+        set_it(school, AssignmentKind.FREE, title=title, due_at=due)
+    today = school.ask(STUDENT, "GET", f"/api/classes/{school.class_id}/today")
+    assert [a["title"] for a in today["assignments"]] == ["Past", "Soon", "Later", "Some day"]
+    assert [a["late"] for a in today["assignments"]] == [True, False, False, False]
+    assert today["class_name"] == "Harbour class" and today["weakest"] == ""
+
+
+def readings(school: School, who: str, skill: Skill, errors: list[float]) -> None:
+    with school.app.extensions["aspectum"].sessions.begin() as session:
+        for k, error in enumerate(errors):
+            session.add(
+                Reading(
+                    person_id=school.ids[who],
+                    skill=skill.value,
+                    source="practice",
+                    sighting=f"question {k}",
+                    judged=20.0 + error,
+                    truth=20.0,
+                    unit=KINDS[skill].unit.value,
+                    made_at=now() - timedelta(minutes=k),
+                )
+            )
+
+
+def test_the_board_shows_the_class_skill_by_skill_with_nobody_counting_double(school: School) -> None:
+    """Handbook section 8: no verdict on a skill under five readings. The class's mean is of the students' biases, however much each has practised."""
+    readings(school, STUDENT, Skill.LOWER_RIM, [-6.0, -5.0, -4.0, -5.0, -5.0])
+    readings(school, OTHER, Skill.LOWER_RIM, [1.0] * 50)
+    readings(school, OTHER, Skill.LEFT_ABOVE, [1.0] * 4)
+    found = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/board")
+    (lower,) = found["skills"]
+    assert lower["skill"] == "lower rim" and lower["mean"] == pytest.approx(-2.0) and lower["apart"] == pytest.approx(np.std([-5.0, 1.0], ddof=1))
+    assert [s["name"] for s in lower["students"]] == ["Fenja", "Onno"] and lower["students"][0]["stands"]["bias"]["value"] == pytest.approx(-5.0)
+    needs = {s["name"]: s["need"] for s in found["students"]}
+    assert "−5°" in needs["Fenja"] and "n = 5" in needs["Fenja"]
+
+
+def test_the_board_shows_everybody_at_every_assignment(school: School) -> None:
+    first, second = set_it(school), set_it(school, AssignmentKind.FREE, hand_in=["note"], due_at="2026-01-01T00:00:00Z")
+    begin(school, first)
+    begin(school, second, OTHER)
+    hand_in(school, second, OTHER)
+    found = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/board")
+    cells = {(c["person_id"], c["assignment_id"]): c for c in found["cells"]}
+    assert len(cells) == 4
+    assert cells[school.ids[STUDENT], first]["how_far"] == "begun" and not cells[school.ids[STUDENT], first]["late"]
+    assert cells[school.ids[STUDENT], second]["how_far"] == "not begun" and cells[school.ids[STUDENT], second]["late"]
+    late = cells[school.ids[OTHER], second]
+    assert late["how_far"] == "handed in" and late["late"] and late["piece"]["number"] == 1
+    assert [p["name"] for p in found["unjudged"]] == ["Onno"]  # nothing on it holds or is off
+
+
+def test_who_was_removed_is_off_the_board(school: School) -> None:
+    set_it(school)
+    school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/members/{school.ids[OTHER]}/remove")
+    found = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/board")
+    assert [s["name"] for s in found["students"]] == ["Fenja"]
+
+
+def test_a_cause_counts_once_for_each_piece_that_has_it() -> None:
+    def piece(name: str, *causes: str) -> HandIn:
+        return HandIn(person=Person(name=name), made_at=now(), found={"causes": [{"cause": c, "words": f"{c} of {name}"} for c in causes]})
+
+    found = common_causes([piece("Fenja", "eye level", "eye level", "too wide"), piece("Onno", "eye level"), piece("Ilse")])
+    assert [(c.cause, c.count, c.names) for c in found] == [("eye level", 2, ["Fenja", "Onno"]), ("too wide", 1, ["Fenja"])]
+
+
+@pytest.mark.parametrize(
+    ("verdicts", "found"),
+    [([Verdict.HOLDS, Verdict.OFF, Verdict.UNSURE], Verdict.OFF), ([Verdict.HOLDS, Verdict.UNSURE], Verdict.UNSURE), ([Verdict.HOLDS], Verdict.HOLDS)],
+)
+def test_a_sighting_counts_by_the_worst_of_its_numbers(verdicts: list[Verdict], found: Verdict) -> None:
+    assert worst(verdicts) is found
+
+
+def test_marks_and_readings_go_out_as_csv_that_a_spreadsheet_does_not_reckon(school: School) -> None:
+    """OWASP, CSV Injection: a cell that begins with = is shown and not reckoned."""
+    assignment = set_it(school, AssignmentKind.FREE, title="=1+1", hand_in=["note"])
+    begin(school, assignment)
+    give_back(school, hand_in(school, assignment)["tries_made"][0]["hand_in_id"], mark="A", word="Well seen.")
+    data = school.of(TUTOR).get(f"/api/classes/{school.class_id}/marks.csv").get_data()
+    rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"))))
+    assert [(r["student"], r["assignment"], r["try"], r["mark"], r["word"]) for r in rows] == [
+        ("Fenja", "'=1+1", "1", "A", "Well seen."),
+        ("Onno", "'=1+1", "", "", ""),
+    ]
+    readings(school, STUDENT, Skill.LOWER_RIM, [1.0] * 3)
+    readings(school, OTHER, Skill.LEFT_ABOVE, [2.0] * 2)
+    kept = read_logbook(school.of(TUTOR).get(f"/api/classes/{school.class_id}/readings.csv").get_data())
+    assert [row.person for row in kept] == ["Fenja"] * 3 + ["Onno"] * 2
+
+
+def test_parents_evening_has_a_page_for_each_student(school: School) -> None:
+    pypdf = pytest.importorskip("pypdf")
+    assignment = set_it(school, AssignmentKind.FREE, title="Fish boxes", hand_in=["note"])
+    begin(school, assignment)
+    give_back(school, hand_in(school, assignment)["tries_made"][0]["hand_in_id"], mark="B+", word="The uprights stand.")
+    readings(school, STUDENT, Skill.LOWER_RIM, [-6.0, -5.0, -4.0, -5.0, -5.0])
+    answer = school.of(TUTOR).get(f"/api/classes/{school.class_id}/evening.pdf")
+    pages = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(answer.get_data())).pages]
+    assert len(pages) == 2
+    assert all(words in pages[0] for words in ("Fenja", "Harbour class", "Fish boxes", "B+", "The uprights stand.", "Lower rim"))
+    assert "Onno" in pages[1] and "not handed in" in pages[1] and "Too few readings" in pages[1]
+    assert "Onno" not in pages[0] and "Fenja" not in pages[1]
+
+
+def test_the_board_of_a_whole_class_is_read_at_once(school: School) -> None:
+    """As the service makes it, without the web: nothing in it is another class's."""
+    set_it(school)
+    with school.app.extensions["aspectum"].sessions() as session:
+        found = board(session, session.get_one(ClassRow, school.class_id))
+    assert len(found.students) == 2 and len(found.cells) == 2 and found.skills == [] and found.causes == []
