@@ -13,11 +13,12 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from aspectum.core.practice.recorded import ReadFrom
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit
 from aspectum.formats.reading import FormatError
 
 COLUMNS = ("when", "person", "skill", "source", "sighting", "judged", "truth", "truth_sd", "unit", "seconds")
-SOURCES = ("judgement", "critique", "practice")
+SOURCES = tuple(source.value for source in ReadFrom)
 LIMIT_BYTES = 8 * 1024 * 1024
 LIMIT_ROWS = 100_000
 LARGEST = 1e6  # no reading of any unit comes near

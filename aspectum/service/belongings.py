@@ -10,6 +10,7 @@ from aspectum.service.may import Whose
 from aspectum.store.assignments import Assignment, HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Picture, PracticeQuestion, PracticeSet, Sheet, StandRow, TimedDrawing
+from aspectum.store.room import RoomQuestion
 
 
 def _person(session: Session, id: str) -> Whose | None:
@@ -60,6 +61,11 @@ def _hand_in(session: Session, id: str) -> Whose | None:
     return None if row is None else Whose(row.person_id, row.assignment.class_id)
 
 
+def _room_question(session: Session, id: str) -> Whose | None:
+    row = session.get(RoomQuestion, id)
+    return None if row is None else Whose(class_id=row.class_id)
+
+
 FINDERS: dict[str, tuple[Callable[[Session, str], Whose | None], str]] = {
     "person": (_person, "There is no such student in this class."),
     "class": (_class, "There is no such class."),
@@ -70,6 +76,7 @@ FINDERS: dict[str, tuple[Callable[[Session, str], Whose | None], str]] = {
     "question": (_question, "There is no such question."),
     "assignment": (_assignment, "There is no such assignment."),
     "hand_in": (_hand_in, "There is no such piece."),
+    "room_question": (_room_question, "There is no such question."),
     "timed": (_timed, "There is no such drawing."),
 }
 

@@ -15,14 +15,15 @@ from aspectum.core.check import check
 from aspectum.core.practice.asking import ASKED, ask
 from aspectum.core.practice.choice import Candidate, choose, weakest
 from aspectum.core.practice.difficulty import FIRST
-from aspectum.core.practice.own_sheets import own_questions
+from aspectum.core.practice.own_sheets import eye_level_question, own_questions
 from aspectum.core.practice.question import Answer, Choice, Number, Question, scored
 from aspectum.core.practice.record import standing
 from aspectum.core.practice.recorded import ReadFrom
 from aspectum.core.practice.skills import KINDS, Skill, tolerance_of, within
 from aspectum.core.practice.spacing import kept
-from aspectum.core.sightings import Point
+from aspectum.core.sightings import Family, Point
 from aspectum.core.tolerance import FREEHAND
+from aspectum.formats.sheet import SightingSheet
 from aspectum.service import sheets
 from aspectum.service.drill_picture import question_jpeg, question_png
 from aspectum.service.drill_question import document_of, question_of
@@ -145,23 +146,29 @@ def _own_question(session: Session, person: Person, skill: Skill, rng: np.random
     ids = session.scalars(select(Sheet.id).where(*mine).order_by(Sheet.created_at, Sheet.id)).all()
     for k in rng.permutation(len(ids))[:SHEETS_TRIED].tolist():
         row = sheets.sheet_of(session, person, ids[k])
-        found = [q for q in own_questions_on(row) if q.skill is skill]
+        found = [q for q in own_questions_on(sheets.document_of(row)).values() if q.skill is skill]
         if found:
             return found[int(rng.integers(len(found)))], row.id
     return None
 
 
-def own_questions_on(row: Sheet) -> list[Question]:
-    """What can be asked about a sheet of one's own."""
-    document = sheets.document_of(row)
+EYE_LEVEL = "eye level"
+
+
+def own_questions_on(document: SightingSheet, eye_level: bool = False) -> dict[str, Question]:
+    """What can be asked about a sheet of one's own, by sighting; with ``eye_level`` that too, under its own name."""
     laid = laid_on(document)
     if laid.setup is None:
-        return []
+        return {}
     try:
-        findings = check(laid.setup, laid.edges, laid.rims, laid.measured).findings
+        found = check(laid.setup, laid.edges, laid.rims, laid.measured)
     except Exception:  # a sheet that cannot be checked is told of on the sheet itself
-        return []
-    return own_questions(findings, skills_on(document), laid.measured.lengths, laid.setup, FREEHAND)
+        return {}
+    asked = own_questions(found.findings, skills_on(document), laid.measured.lengths, laid.setup, FREEHAND)
+    uprights = [(e.p, e.q) for e in laid.edges if e.family is Family.UPRIGHT]
+    unit = next(((length.p, length.q) for length in laid.measured.lengths if length.unit), max(uprights, key=lambda ends: math.dist(*ends), default=None))
+    level = eye_level_question(found.eye_level, unit, laid.setup, FREEHAND) if eye_level and unit is not None else None
+    return asked if level is None else {EYE_LEVEL: level} | asked
 
 
 def picture_of_question(session: Session, person: Person, files: PictureFiles, row: PracticeQuestion) -> tuple[bytes, str]:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from sqlalchemy.orm import Session, sessionmaker
 
+from aspectum.service.presence import Presence
 from aspectum.service.tries import Tries
 from aspectum.service.turns import Turns
 from aspectum.store.picture_files import PictureFiles
@@ -13,10 +14,13 @@ from aspectum.store.picture_files import PictureFiles
 
 @dataclass(frozen=True)
 class Installation:
-    """Its database, its pictures on disk, what its links and cookies are signed with, whose turn it is to have a photo opened, and what was tried."""
+    """Its database, its pictures on disk, what its links and cookies are signed with, whose turn it is to have a photo opened, what was tried, and who
+    looks at the room.
+    """
 
     sessions: sessionmaker[Session]
     files: PictureFiles
     secret: str
     turns: Turns = field(default_factory=Turns)
     tries: Tries = field(default_factory=Tries)
+    presence: Presence = field(default_factory=Presence)

@@ -37,6 +37,7 @@ def changes(kind: str, part: str) -> Rule:
 
 LEADS, TAKES_PART = Rule(Doing.LEAD, "class", "class_id"), Rule(Doing.TAKE_PART, "class", "class_id")
 IN_CLASS, OF_CLASS = Rule(Doing.TAKE_PART, "assignment", "assignment_id"), Rule(Doing.LEAD, "assignment", "assignment_id")
+LEADS_ROOM = Rule(Doing.LEAD, "room_question", "question_id")
 READS_SHEET, CHANGES_SHEET = reads("sheet", "sheet_id"), changes("sheet", "sheet_id")
 READS_STAND, CHANGES_STAND = reads("stand", "stand_id"), changes("stand", "stand_id")
 
@@ -169,6 +170,14 @@ RULES: dict[str, Rule] = {
     "hand_ins.read_piece": reads("hand_in", "hand_in_id"),
     "hand_ins.review_piece": Rule(Doing.LEAD, "hand_in", "hand_in_id"),
     "hand_ins.read_remarks": READS_SHEET,
+    "room.read_room": TAKES_PART,
+    "room.what_to_ask": LEADS,
+    "room.ask_room": LEADS,
+    "room.answer_room": Rule(Doing.TAKE_PART, "room_question", "question_id"),
+    "room.room_picture": Rule(Doing.TAKE_PART, "room_question", "question_id"),
+    "room.read_answers": LEADS_ROOM,
+    "room.stop_room": LEADS_ROOM,
+    "room.tell_room": LEADS_ROOM,
 }
 
 

@@ -47,6 +47,8 @@ JSON_BODIES = {
     "assignments.hand_in",
     "hand_ins.review_piece",
     "hand_ins.keep_phrases",
+    "room.ask_room",
+    "room.answer_room",
 }
 PHOTOS = {"pictures.add_picture", "phone.send_photo"}
 FILE_TYPES = {

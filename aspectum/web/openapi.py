@@ -16,6 +16,7 @@ from aspectum.web.api.people import take_away_all
 from aspectum.web.api.pictures import PARTS, picture_file
 from aspectum.web.api.plans import PLANS, plan_file
 from aspectum.web.api.practice import question_picture
+from aspectum.web.api.room import room_picture
 from aspectum.web.api.stand_files import FILES as FILES_OF_STANDS
 from aspectum.web.api.stand_files import stand_file, stand_seen, steps_file, turning_file
 from aspectum.web.problems import MEDIA_TYPE
@@ -59,10 +60,30 @@ STORES_NOTHING = {
     "turning",
     "readStandFile",
 }
-OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi"}  # nobody signs in for these
+# nobody signs in for these
+OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi"}
 TRIED = {"signIn", "lookAtCode", "joinClass", "changePassphrase", "deleteMe"}
-LED = {"marksCsv", "readingsCsv", "eveningPages", "readBoard", "readClass", "takeAwayOf", "readPhoneLink"}  # read, and yet refused to some
-NEEDS_SOMETHING = {"joinClass", "makeSheet", "bringInDrawing", "findPaper", "slant", "beginSet", "beginTimed"}  # answers 404 though its path names nothing
+LED = {
+    "whatToAsk",
+    "readAnswers",
+    "marksCsv",
+    "readingsCsv",
+    "eveningPages",
+    "readBoard",
+    "readClass",
+    "takeAwayOf",
+    "readPhoneLink",
+}  # read, and yet refused to some
+NEEDS_SOMETHING = {
+    "joinClass",
+    "setAssignment",
+    "makeSheet",
+    "bringInDrawing",
+    "findPaper",
+    "slant",
+    "beginSet",
+    "beginTimed",
+}  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 CSV: Json = {"text/csv": {"schema": {"type": "string"}}}
 ZIP: Json = {"application/zip": {"schema": BINARY}}
@@ -98,6 +119,10 @@ def complete(described: Json) -> Json:
     paths["/api/me/everything.zip"] = {"get": file_operation(take_away_all, "takeAway", [], ZIP)}
     paths["/api/classes/{class_id}/members/{person_id}/everything.zip"] = {
         "get": file_operation(take_away_of, "takeAwayOf", [path_parameter(name, {"type": "string"}) for name in ("class_id", "person_id")], ZIP)
+    }
+    pictured = {"image/jpeg": {"schema": BINARY}}
+    paths["/api/room/{question_id}/picture"] = {
+        "get": file_operation(room_picture, "roomPicture", [path_parameter("question_id", {"type": "string"})], pictured)
     }
     of_class = [path_parameter("class_id", {"type": "string"})]
     paths["/api/classes/{class_id}/marks.csv"] = {"get": file_operation(marks_csv, "marksCsv", of_class, CSV)}

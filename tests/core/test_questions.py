@@ -292,7 +292,7 @@ def test_a_sheets_own_sightings_are_asked_again_where_they_are_tight() -> None:
 
     lengths = [Length("unit", (400, 200), (400, 700), Along.UPRIGHT, unit=True), Length("far", (150, 250), (150, 625), Along.UPRIGHT)]
     findings = check(worked.SETUP, worked.EDGES, [], Measured(lengths=lengths)).findings
-    questions = own_questions(findings, SkillsOn(worked.EDGES, lengths={"far": Along.UPRIGHT}), lengths, worked.SETUP, FREEHAND)
+    questions = list(own_questions(findings, SkillsOn(worked.EDGES, lengths={"far": Along.UPRIGHT}), lengths, worked.SETUP, FREEHAND).values())
     assert {q.skill for q in questions} >= {Skill.LEFT_ABOVE, Skill.LEFT_BELOW, Skill.RIGHT_ABOVE, Skill.RIGHT_BELOW}
     for question in questions:
         assert question.truth_sd is not None and question.truth_sd <= tolerance_of(question.skill, FREEHAND) / 3

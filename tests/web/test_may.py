@@ -51,6 +51,8 @@ ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("setAssignment", "changeAssignment", "withdrawAssignment", "reviewPiece"), THE_TUTOR),
     **dict.fromkeys(("readBoard", "marksCsv", "readingsCsv", "eveningPages"), THE_TUTOR),
     **dict.fromkeys(("readPiece", "readRemarks"), MAKER_AND_TUTOR),
+    **dict.fromkeys(("readRoom", "answerRoom", "roomPicture"), IN_CLASS),
+    **dict.fromkeys(("whatToAsk", "askRoom", "readAnswers", "stopRoom", "tellRoom"), THE_TUTOR),
 }
 REFUSED = {401, 403, 404}
 
@@ -81,6 +83,10 @@ def named(school: School) -> dict[str, str]:
     assignment = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/assignments", usual)["id"]
     school.ask(STUDENT, "POST", f"/api/assignments/{assignment}/begin")
     handed_in = school.ask(STUDENT, "POST", f"/api/assignments/{assignment}/hand-in", {"note": "Eye level first."})
+    cubes = school.ask(TUTOR, "GET", "/api/stands")["stands"][0]["id"]
+    askable = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/room/askable?over=stand&id={cubes}")["askable"]
+    body = {"over": "stand", "id": cubes, "about": askable[0]["about"]}
+    asked = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/room", body)["question"]["id"]
     here = school.app.extensions["aspectum"]
     with here.sessions.begin() as session:
         student = session.get_one(Person, school.ids[STUDENT])
@@ -99,6 +105,7 @@ def named(school: School) -> dict[str, str]:
         "code": school.code,
         "token": token,
         "name": "logbook",
+        "room_question_id": asked,
         "assignment_id": assignment,
         "hand_in_id": handed_in["tries_made"][0]["hand_in_id"],
     }
@@ -121,7 +128,8 @@ def operations(app: Flask) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
 def filled_in(path: str, operation: dict[str, Any], named: dict[str, str]) -> str:
     """A path with its names filled in; where a name is one of several, with the first."""
     choices = {p["name"]: p["schema"]["enum"][0] for p in operation.get("parameters", []) if "enum" in p.get("schema", {})}
-    return re.sub(r"\{(\w+)\}", lambda m: choices.get(m[1]) or named[m[1]], path)
+    known = named | ({"question_id": named["room_question_id"]} if path.startswith("/api/room/") else {})
+    return re.sub(r"\{(\w+)\}", lambda m: choices.get(m[1]) or known[m[1]], path)
 
 
 def test_every_operation_has_its_row(school: School) -> None:

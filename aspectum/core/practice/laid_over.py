@@ -27,8 +27,9 @@ def laid_over(question: Question, answer: Answer) -> tuple[Mark, ...]:
             share = answer / dict(question.told).get("ratio", dict(question.told).get("height_m", answer))
             (x0, y0), (x1, y1) = whole
             return (Mark(MarkRole.ASKED, ((x0, y0), (x0 + share * (x1 - x0), y0 + share * (y1 - y0)))),)
-        case AnswerBy.LEVEL if isinstance(answer, tuple) and question.view is not None:
-            return (Mark(MarkRole.ASKED, ((0.0, answer[1]), (float(question.view.width_px), answer[1]))),)
+        case AnswerBy.LEVEL if isinstance(answer, tuple):
+            wide = float(question.view.width_px) if question.view is not None else question.window.width if question.window is not None else 0.0
+            return (Mark(MarkRole.ASKED, ((0.0, answer[1]), (wide, answer[1]))),)
         case AnswerBy.POINT if isinstance(answer, tuple):
             return (Mark(MarkRole.ASKED, (answer,)),)
     return ()

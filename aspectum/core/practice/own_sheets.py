@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from aspectum.core.findings import Finding
+from aspectum.core.findings import EyeLevel, Finding
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Question, Told, Window
+from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Place, Question, Told, Window
 from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, rim_skill
 from aspectum.core.practice.skills import Skill, tolerance_of
 from aspectum.core.sightings import Along, Edge, Family, Kind, Length, Point, Rim, Setup
@@ -19,13 +19,15 @@ OUTLINE_STEPS = 96
 ALONG = {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP, Along.EDGE: Skill.LENGTH_ALONG}
 
 
-def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length], setup: Setup, tolerances: Tolerances) -> list[Question]:
-    """A question for each sighting that can be asked again, in the order of ``findings``. The truth weighs sighted and implied by their ±."""
+def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length], setup: Setup, tolerances: Tolerances) -> dict[str, Question]:
+    """A question for each sighting that can be asked again, by the sighting, in the order of ``findings``. The truth weighs sighted and implied by
+    their ±.
+    """
     whole = Window(0.0, 0.0, setup.width_px, setup.height_px)
     edges, rims, measured = {e.id: e for e in laid.edges}, {r.id: r for r in laid.rims}, {length.id: length for length in lengths}
     unit = next((length for length in lengths if length.unit), None)
     far = far_edges(laid.edges)
-    found = []
+    found: dict[str, Question] = {}
     for f in findings:
         known = _truth(f)
         if known is None:
@@ -39,8 +41,31 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
         elif f.kind is Kind.LENGTH and f.sighting in measured and unit is not None and f.sighting != unit.id:
             question = _of_length(measured[f.sighting], unit, truth, sd)
         if question is not None and (question.truth_sd or 0.0) <= TIGHT * tolerance_of(question.skill, tolerances):
-            found.append(replace(question, window=whole))
+            found[f.sighting] = replace(question, window=whole)
     return found
+
+
+def eye_level_question(level: EyeLevel, unit: tuple[Point, Point], setup: Setup, tolerances: Tolerances) -> Question | None:
+    """Where eye level lies, counted in lengths of the upright ``unit``; None where eye level is not found well enough, or not within the picture."""
+    if level.left_y_px is None or level.right_y_px is None or level.sd_px is None:
+        return None
+    high, wide = math.dist(*unit), float(setup.width_px)
+    y = (level.left_y_px + level.right_y_px) / 2
+    sd = level.sd_px / high if high > 0.0 else math.inf
+    if not 0.0 < y < setup.height_px or sd > TIGHT * tolerance_of(Skill.EYE_LEVEL, tolerances):
+        return None
+    return Question(
+        Skill.EYE_LEVEL,
+        OWN_DIFFICULTY,
+        AnswerBy.LEVEL,
+        None,
+        None,
+        (Mark(MarkRole.UNIT, unit),),
+        Place((wide / 2, y), (0.0, -high)),
+        (Mark(MarkRole.ASKED, ((0.0, level.left_y_px), (wide, level.right_y_px))),),
+        truth_sd=sd,
+        window=Window(0.0, 0.0, wide, float(setup.height_px)),
+    )
 
 
 def _truth(f: Finding) -> tuple[float, float] | None:

@@ -20,11 +20,12 @@ NEAR_PART = 0.04  # of a side by which a part is still its middle, or its third
 
 
 class ReadFrom(StrEnum):
-    """Where a reading comes from: said before measuring, drawn, or answered in practice."""
+    """Where a reading comes from: said before measuring, drawn, answered in practice, or asked of the whole room."""
 
     JUDGEMENT = "judgement"
     CRITIQUE = "critique"
     PRACTICE = "practice"
+    ROOM = "room"
 
 
 @dataclass(frozen=True)

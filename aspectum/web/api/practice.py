@@ -11,7 +11,7 @@ from spectree import Response as Answers
 
 from aspectum.core.practice.asking import ASKED
 from aspectum.core.practice.laid_over import laid_over
-from aspectum.core.practice.question import AnswerBy, Choice, Mark, MarkRole, Question
+from aspectum.core.practice.question import Answer, AnswerBy, Choice, Mark, MarkRole, Question
 from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sightings import Id, Number, Point
@@ -224,10 +224,7 @@ def answer_question(question_id: str, json: Given) -> QuestionAsked:
     """Commit an answer; the first one stands."""
     with work() as (session, person):
         row = drills.question_row(session, person, question_id)
-        question = question_of(row.document)
-        point = None if json.point is None else of_window(question, json.point)
-        given = drills.given(json.value, point)
-        return asked(drills.answer(session, person, row, given, json.seconds))
+        return asked(drills.answer(session, person, row, answer_sent(question_of(row.document), json), json.seconds))
 
 
 @blueprint.get("/practice/questions/<question_id>/picture")
@@ -248,48 +245,59 @@ def set_line(one: PracticeSet, answered: int) -> SetLine:
 def asked(row: PracticeQuestion) -> QuestionAsked:
     """A question as the page may know it: nothing of its truth before the answer."""
     question = question_of(row.document)
+    answered = None if row.judged is None or row.truth is None else told(question, drills.given_back(row), row.judged, row.truth)
+    picture = f"/api/practice/questions/{row.id}/picture"
+    return shown_question(question, row.id, row.set_id, row.number, row.set.length, picture, row.sheet_id, answered)
+
+
+def shown_question(
+    question: Question, id: str, set_id: str, number: int, length: int, picture: str, sheet_id: str | None, answered: AnswerTold | None
+) -> QuestionAsked:
+    """A question at its place in a set, or in a lesson."""
     width, height = drills.shown_size(question)
     stick = question.instrument is AnswerBy.STICK
     return QuestionAsked(
-        id=row.id,
-        set_id=row.set_id,
-        number=row.number,
-        length=row.set.length,
+        id=id,
+        set_id=set_id,
+        number=number,
+        length=length,
         heading=GROUPS[KINDS[question.skill].group],
-        skill=question.skill if row.answered_at else None,
-        title=WORDS[question.skill].title if row.answered_at else None,
+        skill=question.skill if answered else None,
+        title=WORDS[question.skill].title if answered else None,
         instrument=question.instrument,
         prompt=prompt(question),
-        picture=f"/api/practice/questions/{row.id}/picture",
+        picture=picture,
         width_px=width,
         height_px=height,
         choices=list(LETTERS[: len(question.scoring.values)]) if isinstance(question.scoring, Choice) else [],
         counts=None if not stick else "metres" if question.skill is Skill.HEIGHT else "units",
         most=4.0 if stick else None,
-        sheet_id=row.sheet_id,
-        answered=told(row, question),
+        sheet_id=sheet_id,
+        answered=answered,
     )
 
 
-def told(row: PracticeQuestion, question: Question) -> AnswerTold | None:
-    """An answer with its truth; None while there is none."""
-    if row.judged is None or row.truth is None:
-        return None
-    right = drills.is_right(question, row.judged, row.truth)
-    given = drills.given_back(row)
+def told(question: Question, given: Answer, judged: float, truth: float) -> AnswerTold:
+    """An answer with its truth."""
+    right = drills.is_right(question, judged, truth)
     return AnswerTold(
         answer=to_window(question, given) if isinstance(given, tuple) else given,
-        judged=row.judged,
-        truth=row.truth,
-        error=row.judged - row.truth,
+        judged=judged,
+        truth=truth,
+        error=judged - truth,
         tolerance=tolerance_of(question.skill, FREEHAND),
         right=right,
-        words=missed(question.skill, row.judged - row.truth, right),
+        words=missed(question.skill, judged - truth, right),
         rule=rule(question),
         over=[shown(question, mark) for mark in question.shown],
         drawn=[shown(question, mark) for mark in laid_over(question, given)],
         truth_value=drills.truth_value(question),
     )
+
+
+def answer_sent(question: Question, json: Given) -> Answer:
+    """An answer as the page sends it, in the question's plane. Raises ``Unfit``."""
+    return drills.given(json.value, None if json.point is None else of_window(question, json.point))
 
 
 def shown(question: Question, mark: Mark) -> ShownMark:
