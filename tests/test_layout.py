@@ -48,8 +48,9 @@ FRONT_END = {
     "ui": {"api", "ui"},
     "stage": {"api", "ui", "stage"},
     "sheet": {"api", "ui", "stage", "sheet"},
+    "drill": {"api", "ui", "stage", "drill"},
     "testing": {"api"},
-    **{screen: {"api", "ui", "stage", "sheet", screen} for screen in SCREENS},
+    **{screen: {"api", "ui", "stage", "sheet", "drill", screen} for screen in SCREENS},
     "app": {"api", "ui", "stage", "sheet", "app", *SCREENS},
 }
 

@@ -131,6 +131,10 @@ export function takeAwayUrl(classId: string, person: string): string {
   return `/api/classes/${classId}/members/${person}/everything.zip`;
 }
 
+export function classFileUrl(classId: string, file: "marks.csv" | "readings.csv" | "evening.pdf"): string {
+  return `/api/classes/${classId}/${file}`;
+}
+
 export function logbookUrl(kind: "csv" | "pdf"): string {
   return `/api/logbook/logbook.${kind}`;
 }

@@ -15,6 +15,63 @@ export const classQuery = (id: string) =>
     queryFn: () => call("get", "/api/classes/{class_id}", { path: { class_id: id } }),
   });
 
+export const todayQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["today", id],
+    queryFn: () => call("get", "/api/classes/{class_id}/today", { path: { class_id: id } }),
+  });
+
+export const assignmentsQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["assignments", id],
+    queryFn: () => call("get", "/api/classes/{class_id}/assignments", { path: { class_id: id } }),
+  });
+
+export const templatesQuery = queryOptions({
+  queryKey: ["assignment templates"],
+  queryFn: () => call("get", "/api/assignment-templates"),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const boardQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["board", id],
+    queryFn: () => call("get", "/api/classes/{class_id}/board", { path: { class_id: id } }),
+  });
+
+export const pieceQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["piece", id],
+    queryFn: () => call("get", "/api/hand-ins/{hand_in_id}", { path: { hand_in_id: id } }),
+    retry: false,
+  });
+
+export const phrasesQuery = queryOptions({ queryKey: ["phrases"], queryFn: () => call("get", "/api/phrases") });
+
+/** What came back on a sheet or drawing. */
+export const remarksQuery = (sheet: string) =>
+  queryOptions({
+    queryKey: ["remarks", sheet],
+    queryFn: () => call("get", "/api/sheets/{sheet_id}/remarks", { path: { sheet_id: sheet } }),
+  });
+
+/** The question that runs; asked again and again where `every` says how often, and when a device wakes up. */
+export const roomQuery = (id: string, every: number | false) =>
+  queryOptions({
+    queryKey: ["room", id],
+    queryFn: () => call("get", "/api/classes/{class_id}/room", { path: { class_id: id } }),
+    refetchInterval: every,
+    refetchOnWindowFocus: true,
+  });
+
+export const answersQuery = (question: string, who: boolean, every: number) =>
+  queryOptions({
+    queryKey: ["answers", question, who],
+    queryFn: () => call("get", "/api/room/{question_id}/answers", { path: { question_id: question }, query: { who } }),
+    refetchInterval: every,
+    placeholderData: (before) => before,
+  });
+
 export const sheetsQuery = queryOptions({ queryKey: ["sheets"], queryFn: () => call("get", "/api/sheets") });
 
 export const standsQuery = queryOptions({ queryKey: ["stands"], queryFn: () => call("get", "/api/stands") });

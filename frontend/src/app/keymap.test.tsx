@@ -37,13 +37,15 @@ describe("the registry of keys", () => {
       ["stand"],
       ["practice"],
       ["clock"],
+      ["review"],
+      ["room"],
       ["sighting", "measuring", "family", "moving"],
     ];
     // a focused stage, dial or box answers its own
-    const own = ["stage", "dial", "plan-box", "stand-stage", "stand-footprint", "practice-picture"];
+    const own = ["stage", "dial", "plan-box", "stand-stage", "stand-footprint", "practice-picture", "pin"];
     for (const face of faces) {
       // only a sheet has faces to switch
-      const sheetless = face.some((scope) => scope === "practice" || scope === "clock");
+      const sheetless = face.some((scope) => ["practice", "clock", "review", "room"].includes(scope));
       const away = [...own, ...faces.filter((other) => other !== face).flat(), ...(sheetless ? ["faces"] : [])];
       const keys = KEYMAP.filter((part) => !away.includes(part.scope)).flatMap((part) =>
         part.lines.flatMap((line) => line.keys),

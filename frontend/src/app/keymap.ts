@@ -1,8 +1,10 @@
 /** The one registry of keys: each room's own list, in the order of the `?` sheet. Handlers act on the same lists. */
 import { CARD_KEYS } from "../card/keys";
+import { PIN_KEYS, REVIEW_KEYS, ROOM_KEYS } from "../class/keys";
+import { PLACE_KEYS } from "../drill/keys";
 import { PAPER_KEYS } from "../paper/keys";
 import { BOX_KEYS, PLAN_KEYS } from "../plan/keys";
-import { CLOCK_KEYS, PLACE_KEYS, PRACTICE_KEYS } from "../practice/keys";
+import { CLOCK_KEYS, PRACTICE_KEYS } from "../practice/keys";
 import { FACE_KEYS } from "../sheet/FaceSwitch";
 import { SIGHTING_KEYS } from "../sighting/keys";
 import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
@@ -28,6 +30,9 @@ export const KEYMAP: readonly KeyPart[] = [
   PRACTICE_KEYS,
   PLACE_KEYS,
   CLOCK_KEYS,
+  REVIEW_KEYS,
+  PIN_KEYS,
+  ROOM_KEYS,
   STAGE_KEYS,
   DIAL_KEYS,
   ALWAYS_KEYS,

@@ -56,6 +56,26 @@ export const ROUTES: RouteObject[] = [
           },
           { path: "/class", lazy: async () => ({ Component: (await import("../class/ClassScreen")).ClassScreen }) },
           {
+            path: "/class/:classId/board",
+            lazy: async () => ({ Component: (await import("../class/BoardScreen")).BoardScreen }),
+          },
+          {
+            path: "/class/:classId/assignments",
+            lazy: async () => ({ Component: (await import("../class/AssignmentsScreen")).AssignmentsScreen }),
+          },
+          {
+            path: "/class/:classId/pieces/:pieceId",
+            lazy: async () => ({ Component: (await import("../class/ReviewScreen")).ReviewScreen }),
+          },
+          {
+            path: "/class/:classId/room",
+            lazy: async () => ({ Component: (await import("../class/RoomScreen")).RoomScreen }),
+          },
+          {
+            path: "/class/:classId/answer",
+            lazy: async () => ({ Component: (await import("../class/AnswerScreen")).AnswerScreen }),
+          },
+          {
             path: "/class/:classId/people",
             lazy: async () => ({ Component: (await import("../class/PeopleScreen")).PeopleScreen }),
           },

@@ -8,12 +8,14 @@ import { easelQuery } from "../api/queries";
 import type { Picture, Sheet, SheetFull, Slot } from "../api/types";
 import { addForm, formsOf, remove, setFormKind } from "../sheet/edits";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
+import { FromTutor } from "../sheet/FromTutor";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
 import { PhotoDrop } from "../sheet/PhotoDrop";
 import { SheetTitle, UndoRedo } from "../sheet/SheetHead";
 import type { Tabs } from "../sheet/stash";
 import { ToleranceDialog } from "../sheet/ToleranceDialog";
+import { useJudgeFirst } from "../sheet/useJudgeFirst";
 import { useSheet } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
 import { useKeys } from "../ui/keys";
@@ -44,7 +46,7 @@ type Asked = "stick" | "calibrate" | "photo" | "tolerance" | "between" | null;
 export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
   const open = useSheet(full, tabs);
   const { sheet, report } = open;
-  const [judgeFirst, setJudgeFirst] = useStoredSwitch("judge-first", true);
+  const { judgeFirst, setJudgeFirst, settled } = useJudgeFirst(full.assignment);
   const [byGauge, setByGauge] = useStoredSwitch("by-gauge", false);
   const [asked, setAsked] = useState<Asked>(null);
   const card = useCard(open, judgeFirst);
@@ -120,6 +122,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
             type="checkbox"
             className="toggle toggle-sm toggle-primary"
             checked={judgeFirst}
+            disabled={settled}
             onChange={(event) => setJudgeFirst(event.target.checked)}
           />
           Judge first
@@ -173,6 +176,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
       <div className="card-strip">{schematic && <PointStrip schematic={schematic} resting={resting} />}</div>
       <div className="card-side area-slips">
         <NextTime sheet={full.id} />
+        <FromTutor id={full.id} sheet={sheet} assignment={full.assignment} />
         <ReadingPanel
           card={card}
           gauge={gauge}

@@ -2,12 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { NavLink } from "react-router";
 import { meQuery } from "../api/queries";
 
-const PARTS = [{ path: "people", name: "People" }] as const;
+const PARTS = [
+  { path: "board", name: "Board" },
+  { path: "assignments", name: "Assignments" },
+  { path: "room", name: "Ask the room" },
+  { path: "people", name: "People" },
+] as const;
 
-/** The parts of a class, and its tutor's other classes. */
+/** The parts of a class for its tutor, and the tutor's other classes. */
 export function ClassHead({ classId }: { classId: string }) {
   const { data: me } = useQuery(meQuery);
-  const mine = me?.classes.filter((one) => one.role === "tutor") ?? [];
+  const others = me?.classes.filter((one) => one.role === "tutor" && one.id !== classId) ?? [];
   return (
     <nav className="class-head" aria-label="Class">
       {PARTS.map((part) => (
@@ -16,14 +21,11 @@ export function ClassHead({ classId }: { classId: string }) {
         </NavLink>
       ))}
       <span className="grow" />
-      {mine.length > 1 &&
-        mine
-          .filter((one) => one.id !== classId)
-          .map((one) => (
-            <NavLink key={one.id} to={`/class/${one.id}/people`} className="link text-sm">
-              {one.name}
-            </NavLink>
-          ))}
+      {others.map((one) => (
+        <NavLink key={one.id} to={`/class/${one.id}/board`} className="link text-sm">
+          {one.name}
+        </NavLink>
+      ))}
     </nav>
   );
 }

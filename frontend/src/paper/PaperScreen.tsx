@@ -1,9 +1,9 @@
 import "./paper.css";
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { critiqueUrl, pictureUrl } from "../api/client";
-import { drawingsQuery } from "../api/queries";
+import { drawingsQuery, remarksQuery } from "../api/queries";
 import {
   type Critique,
   type DrawingFull,
@@ -16,14 +16,15 @@ import {
 } from "../api/types";
 import { moveHandle } from "../sheet/edits";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
+import { FromTutor, RemarkPins } from "../sheet/FromTutor";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
 import { UndoRedo } from "../sheet/SheetHead";
 import type { Tabs } from "../sheet/stash";
 import { useSheet } from "../sheet/useSheet";
 import { toScreen, type View } from "../stage/geometry";
-import { type Drawn, Stage } from "../stage/Stage";
-import type { Task } from "../stage/task";
+import { Stage } from "../stage/Stage";
+import { STILL } from "../stage/still";
 import { useKeys } from "../ui/keys";
 import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
@@ -34,20 +35,6 @@ import { type Against, Strip } from "./Strip";
 import { useCritique, useSince } from "./useCritique";
 import { useLaying } from "./useLaying";
 
-const NO_AIDS: Drawn = { unit: 0, construction: null, guide: null, figure: null, eased: [], cone: false };
-const nothing = () => undefined;
-const STILL = {
-  task: { kind: "look" } as Task,
-  rimsDue: null,
-  probe: null,
-  fan: null,
-  drawn: NO_AIDS,
-  onHover: nothing,
-  onProbe: nothing,
-  onMoveFigure: nothing,
-  onMoveGuide: nothing,
-  onMoveLevel: nothing,
-};
 const AGAINST: Record<Against, string> = {
   subject: "the subject",
   own: "its own vanishing points",
@@ -74,6 +61,7 @@ export function PaperScreen({
   const go = useNavigate();
   const queries = useQueryClient();
   const subject = drawing.subject;
+  const remarks = useQuery(remarksQuery(full.id));
   const laying = useLaying(open, full.id, subject);
   const { names, laid, name, missing, half, proposals, proposal, selected, choose, put, step, drop, sheetNow } = laying;
   const [lit, setLit] = useState<number | null>(null);
@@ -190,10 +178,6 @@ export function PaperScreen({
             report={subjectReport}
             selected={selected}
             onSelect={(id) => id && choose(id)}
-            onPoint={nothing}
-            onPlace={nothing}
-            onMoveHandle={nothing}
-            onView={nothing}
             under={(view) => cause && <LitLines cause={cause} sheet={subject} view={view} mended={false} />}
           />
         </section>
@@ -247,7 +231,6 @@ export function PaperScreen({
             onMoveHandle={(id, key, to, done) =>
               (done ? open.change : open.show)(moveHandle(sheetNow.current, id, key, to))
             }
-            onView={nothing}
             under={(view) =>
               laidOver &&
               drawing.subject_picture && (
@@ -266,6 +249,7 @@ export function PaperScreen({
               <>
                 {ghosts && critique && <Ghosts critique={critique} drawing={sheet} view={view} />}
                 {cause && <LitLines cause={cause} sheet={sheet} view={view} mended />}
+                {remarks.data && <RemarkPins remarks={remarks.data.remarks} view={view} />}
                 <Proposed proposals={proposals.filter((p) => !laid.has(p.sighting.id))} now={selected} view={view} />
               </>
             )}
@@ -347,6 +331,7 @@ export function PaperScreen({
       </section>
       <div className="paper-foot">
         <NextTime sheet={full.id} />
+        <FromTutor id={full.id} sheet={sheet} />
         <Strip
           critique={critique}
           fault={fault}

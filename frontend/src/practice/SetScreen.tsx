@@ -5,17 +5,18 @@ import { useEffect, useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { call } from "../api/client";
 import type { QuestionAsked } from "../api/types";
+import { firstHand, isReady } from "../drill/hand";
+import { Instrument } from "../drill/Instrument";
+import { QuestionPicture } from "../drill/QuestionPicture";
+import { Told } from "../drill/Told";
 import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { tone } from "../ui/tone";
 import { AfterSet } from "./AfterSet";
-import { Instrument } from "./Instrument";
 import { PRACTICE_KEYS } from "./keys";
-import { QuestionPicture } from "./QuestionPicture";
-import { Told } from "./Told";
-import { firstHand, isReady, type OpenSet, useSet } from "./useSet";
+import { type OpenSet, useSet } from "./useSet";
 
 /** One set, a question at a time. */
 export function SetScreen() {

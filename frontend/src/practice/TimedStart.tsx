@@ -1,7 +1,7 @@
 import "./practice.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { call } from "../api/client";
 import { sheetsQuery, standsQuery, timedQuery } from "../api/queries";
 import { NumberInput } from "../ui/NumberInput";
@@ -13,9 +13,10 @@ export function TimedStart() {
   const timed = useQuery(timedQuery);
   const sheets = useQuery(sheetsQuery);
   const stands = useQuery(standsQuery);
-  const [subject, setSubject] = useState("");
+  const [asked] = useSearchParams();
+  const [subject, setSubject] = useState(asked.has("sheet") ? `sheet:${asked.get("sheet")}` : "");
   const [title, setTitle] = useState("");
-  const [minutes, setMinutes] = useState(30);
+  const [minutes, setMinutes] = useState(Number(asked.get("minutes")) || 30);
   const [shares, setShares] = useState<number[] | null>(null);
   const usual = timed.data?.usual ?? [];
   const given = shares ?? usual.map((phase) => Math.round(phase.share * 100));

@@ -1,7 +1,6 @@
 import type { KeyPart } from "../ui/keys";
 
 const CHOOSE = { shown: "A  B  C  D", does: "Choose by letter" };
-const PLACE = { shown: "Arrows", does: "Move the point, or the level line" };
 
 export const PRACTICE_KEYS = {
   part: "Practice",
@@ -15,18 +14,6 @@ export const PRACTICE_KEYS = {
     { id: "mirror", keys: ["m"], shown: "M", does: "The instrument at the other hand" },
     { id: "sound", keys: ["s"], shown: "S", does: "Sound on or off" },
     { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave the set; what is answered is kept" },
-  ],
-} as const satisfies KeyPart;
-
-/** Keys of the focused picture; it answers them itself. */
-export const PLACE_KEYS = {
-  part: "On a question's picture",
-  scope: "practice-picture",
-  lines: [
-    { id: "left", keys: ["ArrowLeft"], ...PLACE },
-    { id: "right", keys: ["ArrowRight"], ...PLACE },
-    { id: "up", keys: ["ArrowUp"], ...PLACE },
-    { id: "down", keys: ["ArrowDown"], ...PLACE },
   ],
 } as const satisfies KeyPart;
 

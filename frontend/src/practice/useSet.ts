@@ -1,36 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { call } from "../api/client";
 import type { QuestionAsked } from "../api/types";
-
-type Point = [number, number];
-
-/** What is held ready to be committed: a number, or a place on the picture. */
-export interface Hand {
-  value: number;
-  point: Point | null;
-}
-
-const FIRST: Record<QuestionAsked["instrument"], number> = {
-  needle: 0,
-  ellipse: 20,
-  stick: 1,
-  level: 0,
-  point: 0,
-  choice: -1,
-};
-
-/** Where the hand is before it is moved: the level line across the middle, a point nowhere yet. */
-export function firstHand(question: QuestionAsked): Hand {
-  const level: Point | null =
-    question.instrument === "level" ? [question.width_px / 2, Math.round(question.height_px * 0.12)] : null;
-  return { value: FIRST[question.instrument], point: level };
-}
-
-/** Whether there is something to commit. */
-export function isReady(question: QuestionAsked, hand: Hand): boolean {
-  if (question.instrument === "point" || question.instrument === "level") return hand.point !== null;
-  return question.instrument === "choice" ? hand.value >= 0 : true;
-}
+import { firstHand, given, type Hand, isReady } from "../drill/hand";
 
 async function nextOf(set: string): Promise<QuestionAsked | null> {
   const { question } = await call("post", "/api/practice/sets/{set_id}/next", { path: { set_id: set } });
@@ -86,15 +57,14 @@ export function useSet(set: string): OpenSet {
   }, [show]);
 
   const commit = useCallback(
-    async (asked: QuestionAsked, given: Hand) => {
+    async (asked: QuestionAsked, held: Hand) => {
       setBusy(true);
       setFault(null);
-      const placed = asked.instrument === "point" || asked.instrument === "level";
       try {
         const answered = await call("post", "/api/practice/questions/{question_id}/answer", {
           path: { question_id: asked.id },
           body: {
-            ...(placed ? { point: given.point ?? undefined } : { value: given.value }),
+            ...given(asked, held),
             seconds: Math.min(86_400, (performance.now() - shownAt.current) / 1000),
           },
         });
@@ -111,8 +81,8 @@ export function useSet(set: string): OpenSet {
   );
 
   const on = useCallback(
-    (given?: Hand) => {
-      const held = given ?? hand;
+    (other?: Hand) => {
+      const held = other ?? hand;
       if (!question || working.current) return;
       if (!question.answered && !isReady(question, held)) return;
       working.current = true;

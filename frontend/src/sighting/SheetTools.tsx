@@ -31,12 +31,15 @@ export function SheetTools({
   open,
   sheetId,
   judgeFirst,
+  settled,
   onJudgeFirst,
   onWalk,
 }: {
   open: OpenSheet;
   sheetId: string;
   judgeFirst: boolean;
+  /** By the assignment: it cannot be turned off. */
+  settled: boolean;
   onJudgeFirst: (on: boolean) => void;
   onWalk: () => void;
 }) {
@@ -85,6 +88,7 @@ export function SheetTools({
           type="checkbox"
           className="toggle toggle-sm toggle-primary"
           checked={judgeFirst}
+          disabled={settled}
           onChange={(event) => onJudgeFirst(event.target.checked)}
         />
         Judge first

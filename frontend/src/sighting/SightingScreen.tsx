@@ -14,15 +14,16 @@ import {
 } from "../api/types";
 import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf } from "../sheet/edits";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
+import { FromTutor } from "../sheet/FromTutor";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
 import type { Tabs } from "../sheet/stash";
+import { useJudgeFirst } from "../sheet/useJudgeFirst";
 import { useSheet } from "../sheet/useSheet";
 import { distance, middleOf, type Size, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
 import { isQuiet } from "../stage/task";
 import { ScreenTools } from "../ui/ScreenTools";
-import { useStoredSwitch } from "../ui/settings";
 import { AidCard } from "./AidCard";
 import { ConstructRow } from "./ConstructRow";
 import { FanRow } from "./FanRow";
@@ -47,7 +48,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const open = useSheet(full, tabs);
   const { sheet, report } = open;
   const { picture } = full;
-  const [judgeFirst, setJudgeFirst] = useStoredSwitch("judge-first", true);
+  const { judgeFirst, setJudgeFirst, settled } = useJudgeFirst(full.assignment);
   const sighting = useSighting(open, judgeFirst);
   const { selected, task, form, actions, sheetNow } = sighting;
   const [place, setPlace] = useState<{ view: View; size: Size } | null>(null);
@@ -59,9 +60,13 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
   const { setSaid } = sighting;
   const turnJudging = useCallback(() => {
+    if (settled) {
+      setSaid("This assignment is judged first.");
+      return;
+    }
     setJudgeFirst(!judgeFirst);
     setSaid(judgeFirst ? "Judging is off: edges are laid at once." : "Judge first is on.");
-  }, [judgeFirst, setJudgeFirst, setSaid]);
+  }, [judgeFirst, setJudgeFirst, settled, setSaid]);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected) ?? null;
   const chosenForm = chosen && formIdOf(sheet, chosen);
@@ -107,6 +112,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           open={open}
           sheetId={full.id}
           judgeFirst={judgeFirst}
+          settled={settled}
           onJudgeFirst={setJudgeFirst}
           onWalk={walk.start}
         />
@@ -179,6 +185,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           </button>
         </div>
         <NextTime sheet={full.id} />
+        <FromTutor id={full.id} sheet={sheet} assignment={full.assignment} />
         <FormBar
           forms={formsOf(sheet)}
           chosen={form}

@@ -2,8 +2,8 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import type { QuestionAsked } from "../api/types";
+import { firstHand, isReady } from "./hand";
 import { Told } from "./Told";
-import { firstHand, isReady } from "./useSet";
 
 afterEach(cleanup);
 

@@ -1,10 +1,11 @@
+import "./drill.css";
 import { useEffect, useRef } from "react";
 import type { QuestionAsked } from "../api/types";
 import { NeedleDial } from "../stage/dials/NeedleDial";
 import { RimDial } from "../stage/dials/RimDial";
 import { StickDial } from "../stage/dials/StickDial";
 import { NumberInput } from "../ui/NumberInput";
-import type { Hand } from "./useSet";
+import type { Hand } from "./hand";
 
 const FIELDS = {
   needle: { label: "Tilt", unit: "°", least: -90, most: 90, step: 0.5 },

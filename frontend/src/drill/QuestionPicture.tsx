@@ -1,9 +1,10 @@
+import "./drill.css";
 import { useDrag } from "@use-gesture/react";
 import { useEffect, useRef } from "react";
 import type { QuestionAsked, ShownMark } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
+import type { Hand } from "./hand";
 import { PLACE_KEYS } from "./keys";
-import type { Hand } from "./useSet";
 
 type Point = [number, number];
 
@@ -78,7 +79,7 @@ export function QuestionPicture({
 const clamp = (value: number, most: number) => Math.min(Math.max(value, 0), most);
 
 /** A line is drawn on chalk, as everywhere; a point is a ring. */
-function Shown({ mark, look }: { mark: ShownMark; look: string }) {
+export function Shown({ mark, look }: { mark: ShownMark; look: string }) {
   const [first] = mark.points;
   if (mark.points.length === 1 && first)
     return (

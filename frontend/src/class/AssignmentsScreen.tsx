@@ -1,0 +1,356 @@
+import "./class.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useParams } from "react-router";
+import { call } from "../api/client";
+import { assignmentsQuery, sheetsQuery, standsQuery, templatesQuery } from "../api/queries";
+import type { AssignmentIn, AssignmentOut } from "../api/types";
+import { NumberInput } from "../ui/NumberInput";
+import { ClassHead } from "./ClassHead";
+import { Field } from "./Field";
+import { Fault } from "./JoinScreen";
+import { dueWords, HAND_IN, SUBJECT } from "./words";
+
+const PARTS = ["sightings", "drawing", "critique", "note"] as const;
+const SUBJECTS = ["photo", "stand", "own"] as const;
+
+/** What is set in a class; each to be changed, and new ones made from the usual exercises. */
+export function AssignmentsScreen() {
+  const { classId = "" } = useParams();
+  const list = useQuery(assignmentsQuery(classId));
+  const templates = useQuery(templatesQuery);
+  const [open, setOpen] = useState<{ id: string | null; draft: AssignmentIn } | null>(null);
+  const fault = list.error ?? templates.error;
+  return (
+    <div className="flex h-full flex-col">
+      <ClassHead classId={classId} />
+      <div className="min-h-0 grow overflow-y-auto">
+        <div className="mx-auto grid max-w-6xl gap-8 px-6 py-5 md:grid-cols-[minmax(0,1fr)_minmax(0,30rem)]">
+          <div>
+            <section aria-labelledby="set-head">
+              <h1 id="set-head" className="mb-2 text-xl font-bold">
+                Assignments
+              </h1>
+              {fault && <Fault words={fault.message} />}
+              {list.data?.assignments.length === 0 && <p className="mb-3">Nothing is set yet.</p>}
+              <ul className="mb-6">
+                {list.data?.assignments.map((one) => (
+                  <li key={one.id}>
+                    <button
+                      type="button"
+                      className="assignment-line"
+                      aria-pressed={open?.id === one.id}
+                      onClick={() => setOpen({ id: one.id, draft: draftOf(one) })}
+                    >
+                      <b>{one.title}</b> <span>{dueWords(one)}</span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </section>
+            <section aria-labelledby="kinds-head">
+              <h2 id="kinds-head" className="part-head">
+                Set another
+              </h2>
+              <ul>
+                {templates.data?.templates.map(({ assignment }) => (
+                  <li key={assignment.kind}>
+                    <button
+                      type="button"
+                      className="assignment-line"
+                      aria-pressed={open?.id === null && open.draft.kind === assignment.kind}
+                      onClick={() => setOpen({ id: null, draft: assignment })}
+                    >
+                      <b>{assignment.title}</b> <span>{SUBJECT[assignment.subject]}</span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          </div>
+          {open ? (
+            <Editor
+              key={`${open.id} ${open.draft.kind}`}
+              classId={classId}
+              id={open.id}
+              first={open.draft}
+              ownSetUp={!!templates.data?.templates.find((t) => t.assignment.kind === open.draft.kind)?.has_set_up}
+              onDone={() => setOpen(null)}
+            />
+          ) : (
+            <p className="leading-snug">Choose an assignment to change it, or an exercise to set it.</p>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function draftOf(one: AssignmentOut): AssignmentIn {
+  const { kind, title, words, subject, sheet_id, stand_id, hand_in, tolerance, judge_first, minutes, tries, due_at } =
+    one;
+  return { kind, title, words, subject, sheet_id, stand_id, hand_in, tolerance, judge_first, minutes, tries, due_at };
+}
+
+function Editor({
+  classId,
+  id,
+  first,
+  ownSetUp,
+  onDone,
+}: {
+  classId: string;
+  id: string | null;
+  first: AssignmentIn;
+  ownSetUp: boolean;
+  onDone: () => void;
+}) {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState(first);
+  const put = (changed: Partial<AssignmentIn>) => setDraft((old) => ({ ...old, ...changed }));
+  const sheets = useQuery(sheetsQuery);
+  const stands = useQuery(standsQuery);
+  const done = async () => {
+    await queries.invalidateQueries(assignmentsQuery(classId));
+    await queries.invalidateQueries({ queryKey: ["board", classId] });
+    await queries.invalidateQueries({ queryKey: ["stands"] });
+    onDone();
+  };
+  const keep = useMutation({
+    mutationFn: () =>
+      id === null
+        ? call("post", "/api/classes/{class_id}/assignments", { path: { class_id: classId }, body: draft })
+        : call("put", "/api/assignments/{assignment_id}", { path: { assignment_id: id }, body: draft }),
+    onSuccess: done,
+  });
+  const withdraw = useMutation({
+    mutationFn: () => call("delete", "/api/assignments/{assignment_id}", { path: { assignment_id: id ?? "" } }),
+    onSuccess: done,
+  });
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    keep.mutate();
+  };
+  const photos = sheets.data?.sheets.filter((sheet) => sheet.picture) ?? [];
+  const school = typeof draft.tolerance === "string" ? draft.tolerance : "own";
+  const own = typeof draft.tolerance === "string" ? { tilt_deg: 3, length_percent: 8, degree_deg: 5 } : draft.tolerance;
+  const fault = keep.error ?? withdraw.error;
+  return (
+    <form
+      className="flex flex-col gap-3"
+      onSubmit={send}
+      aria-label={id ? "Change the assignment" : "Set an assignment"}
+    >
+      <Field label="Title" value={draft.title} onChange={(title) => put({ title })} maxLength={200} required />
+      <label className="flex flex-col gap-1 font-semibold">
+        What to mind
+        <textarea
+          className="textarea w-full font-normal"
+          rows={4}
+          maxLength={2000}
+          value={draft.words}
+          onChange={(event) => put({ words: event.target.value })}
+        />
+      </label>
+      <fieldset className="flex flex-col gap-1">
+        <legend className="font-semibold">Subject</legend>
+        {SUBJECTS.map((subject) => (
+          <label key={subject} className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="subject"
+              className="radio radio-sm"
+              checked={draft.subject === subject}
+              onChange={() => put({ subject })}
+            />
+            {SUBJECT[subject]}
+          </label>
+        ))}
+        {draft.subject === "photo" && (
+          <Choose
+            label="Photo of the sheet"
+            none="Choose a sheet"
+            value={draft.sheet_id}
+            options={photos.map((sheet) => ({ id: sheet.id, title: sheet.title }))}
+            onChoose={(sheet_id) => put({ sheet_id })}
+          />
+        )}
+        {draft.subject === "stand" && (
+          <Choose
+            label="Set-up"
+            none={ownSetUp ? "The one that comes along" : "Choose a set-up"}
+            value={draft.stand_id}
+            options={(stands.data?.stands ?? []).map((stand) => ({ id: stand.id, title: stand.title }))}
+            onChoose={(stand_id) => put({ stand_id })}
+          />
+        )}
+        {draft.subject === "photo" && photos.length === 0 && (
+          <p className="text-sm">You have no sheet with a photo yet: open one under Sheets first.</p>
+        )}
+      </fieldset>
+      <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+        <legend className="font-semibold">To hand in</legend>
+        {PARTS.map((part) => (
+          <label key={part} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={draft.hand_in.includes(part)}
+              onChange={(event) =>
+                put({
+                  hand_in: PARTS.filter((one) => (one === part ? event.target.checked : draft.hand_in.includes(one))),
+                })
+              }
+            />
+            {HAND_IN[part]}
+          </label>
+        ))}
+      </fieldset>
+      <label className="flex flex-wrap items-center gap-2 font-semibold">
+        Tolerance
+        <select
+          className="select select-sm w-auto"
+          value={school}
+          onChange={(event) =>
+            put({ tolerance: event.target.value === "own" ? own : (event.target.value as "freehand" | "ruled") })
+          }
+        >
+          <option value="freehand">Freehand: 3°, 8 %, 5°</option>
+          <option value="ruled">Ruled: 1°, 3 %, 3°</option>
+          <option value="own">My own</option>
+        </select>
+      </label>
+      {school === "own" && (
+        <div className="flex flex-wrap gap-3">
+          <NumberInput
+            label="Tilts"
+            value={own.tilt_deg}
+            least={0.1}
+            most={45}
+            step={0.5}
+            unit="°"
+            onValue={(v) => v !== null && put({ tolerance: { ...own, tilt_deg: v } })}
+          />
+          <NumberInput
+            label="Lengths"
+            value={own.length_percent}
+            least={0.1}
+            most={50}
+            step={0.5}
+            unit="%"
+            onValue={(v) => v !== null && put({ tolerance: { ...own, length_percent: v } })}
+          />
+          <NumberInput
+            label="Degrees"
+            value={own.degree_deg}
+            least={0.1}
+            most={45}
+            step={0.5}
+            unit="°"
+            onValue={(v) => v !== null && put({ tolerance: { ...own, degree_deg: v } })}
+          />
+        </div>
+      )}
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={draft.judge_first}
+          onChange={(event) => put({ judge_first: event.target.checked })}
+        />
+        Every sighting is judged by eye first
+      </label>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={draft.minutes !== null}
+            onChange={(event) => put({ minutes: event.target.checked ? 40 : null })}
+          />
+          Against the clock
+        </label>
+        {draft.minutes !== null && (
+          <NumberInput
+            label="Time"
+            value={draft.minutes ?? 40}
+            least={1}
+            most={600}
+            step={5}
+            unit="min"
+            onValue={(v) => v !== null && put({ minutes: v })}
+          />
+        )}
+        <NumberInput
+          label="Tries"
+          value={draft.tries}
+          least={1}
+          most={20}
+          step={1}
+          unit=""
+          onValue={(v) => v !== null && put({ tries: Math.round(v) })}
+        />
+      </div>
+      <Field
+        label="Due"
+        type="datetime-local"
+        value={localOf(draft.due_at ?? null)}
+        onChange={(value) => put({ due_at: value ? new Date(value).toISOString() : null })}
+      />
+      {fault && <Fault words={fault.message} />}
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="btn btn-primary" disabled={keep.isPending}>
+          {id ? "Keep the changes" : "Set it"}
+        </button>
+        <button type="button" className="btn" onClick={onDone}>
+          Leave it
+        </button>
+        {id && (
+          <button type="button" className="btn" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
+            Take it back
+          </button>
+        )}
+      </div>
+      {id && <p className="text-sm">What was handed in stays as it was.</p>}
+    </form>
+  );
+}
+
+function Choose({
+  label,
+  none,
+  value,
+  options,
+  onChoose,
+}: {
+  label: string;
+  none: string;
+  value: string | null | undefined;
+  options: { id: string; title: string }[];
+  onChoose: (id: string | null) => void;
+}) {
+  return (
+    <label className="mt-1 flex flex-wrap items-center gap-2">
+      {label}
+      <select
+        className="select select-sm w-auto max-w-full"
+        value={value ?? ""}
+        onChange={(event) => onChoose(event.target.value || null)}
+      >
+        <option value="">{none}</option>
+        {options.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.title}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** A moment as the field writes it: on this machine's clock, to the minute. */
+function localOf(at: string | null): string {
+  if (!at) return "";
+  const moment = new Date(at);
+  return new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+}

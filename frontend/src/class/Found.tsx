@@ -1,0 +1,58 @@
+import type { Piece } from "../api/types";
+import { VERDICTS } from "../ui/marks";
+
+/** What the check or the critique found: causes first, then every line with its verdict and reason. */
+export function Found({
+  piece,
+  selected,
+  onSelect,
+}: {
+  piece: Piece;
+  selected: string | null;
+  onSelect: (id: string) => void;
+}) {
+  const { critique, report, document } = piece;
+  const called = new Map((document.sightings ?? []).map((s) => [s.id, s.name || s.id]));
+  const drawn = critique !== null && critique !== undefined && critique.findings.length > 0;
+  const lines = drawn
+    ? critique.findings.map((f) => ({ id: f.sighting, verdict: f.verdict, words: f.words }))
+    : report.findings.map((f) => ({
+        id: f.sighting,
+        verdict: f.verdict,
+        words: [f.judged_words, f.words].filter(Boolean).join(" "),
+      }));
+  return (
+    <div>
+      {drawn && critique.causes.length > 0 && (
+        <>
+          <h2 className="part-head">Causes</h2>
+          <ol className="mb-3">
+            {critique.causes.map((cause, k) => (
+              <li key={cause.words} className="mb-1 leading-snug">
+                {k + 1}. <b>{cause.words}</b> {cause.advice}
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+      <h2 className="part-head">{drawn ? "The drawing, line by line" : "Every sighting"}</h2>
+      {lines.length === 0 && <p>Nothing is sighted on it.</p>}
+      <ul>
+        {lines.map((line) => (
+          <li key={line.id}>
+            <button
+              type="button"
+              className={`drawn-line ${line.id === selected ? "drawn-chosen" : ""}`}
+              onClick={() => onSelect(line.id)}
+            >
+              <span className={`verdict verdict-${line.verdict}`}>
+                {VERDICTS[line.verdict].mark} {VERDICTS[line.verdict].word}
+              </span>{" "}
+              <b>{called.get(line.id) ?? line.id}</b> {line.words}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,52 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { call } from "../api/client";
+import { phrasesQuery } from "../api/queries";
+import { Dialog } from "../ui/Dialog";
+import { Fault } from "./JoinScreen";
+
+/** What a tutor says often, a line each. */
+export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [text, setText] = useState(phrases.join("\n"));
+  const keep = useMutation({
+    mutationFn: () =>
+      call("put", "/api/phrases", { body: { phrases: text.split("\n").filter((words) => words.trim() !== "") } }),
+    onSuccess: (kept) => {
+      queries.setQueryData(phrasesQuery.queryKey, kept);
+      onClose();
+    },
+  });
+  return (
+    <Dialog
+      title="My phrases"
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            Leave it
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm btn-primary"
+            disabled={keep.isPending}
+            onClick={() => keep.mutate()}
+          >
+            Keep
+          </button>
+        </>
+      }
+    >
+      <label className="flex flex-col gap-1">
+        One on each line. They are offered under every remark.
+        <textarea
+          className="textarea w-full"
+          rows={10}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+      {keep.isError && <Fault words={keep.error.message} />}
+    </Dialog>
+  );
+}

@@ -1,0 +1,289 @@
+import "./class.css";
+import "../sheet/sheet.css";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { boardQuery, meQuery, phrasesQuery, pieceQuery } from "../api/queries";
+import type { Piece, Point } from "../api/types";
+import { useKeys } from "../ui/keys";
+import { ScreenTools } from "../ui/ScreenTools";
+import { Counts } from "./Counts";
+import { Found } from "./Found";
+import { Fault } from "./JoinScreen";
+import { REVIEW_KEYS } from "./keys";
+import { PhrasesDialog } from "./PhrasesDialog";
+import { PieceStage } from "./PieceStage";
+import { Remarks } from "./Remarks";
+import { type OpenReview, useReview } from "./useReview";
+import { dayWords } from "./words";
+
+/** A piece as it was handed in: looked at by its maker, and by the tutor, who marks it and gives it back. */
+export function ReviewScreen() {
+  const { pieceId = "", classId = "" } = useParams();
+  const { data: me } = useQuery(meQuery);
+  const piece = useQuery(pieceQuery(pieceId));
+  const tutor = me?.classes.some((one) => one.id === classId && one.role === "tutor") ?? false;
+  if (piece.error)
+    return (
+      <div className="p-6">
+        <Fault words={piece.error.message} />
+        <Link className="btn mt-3" to="/class">
+          To the class
+        </Link>
+      </div>
+    );
+  if (!piece.data) return <p className="p-8">Opening…</p>;
+  return <OpenPiece key={pieceId} classId={classId} first={piece.data} tutor={tutor} />;
+}
+
+function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; tutor: boolean }) {
+  const review = useReview(first, tutor);
+  const piece = review.piece;
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const board = useQuery({ ...boardQuery(classId), enabled: tutor });
+  const phrases = useQuery({ ...phrasesQuery, enabled: tutor });
+  const [drawn, setDrawn] = useState(piece.drawing !== null);
+  const [selected, setSelected] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [editing, setEditing] = useState(false);
+  const words = useRef<HTMLDivElement>(null);
+
+  const neighbours = (board.data?.cells ?? []).filter(
+    (cell) => cell.assignment_id === piece.assignment_id && cell.piece,
+  );
+  const place = neighbours.findIndex((cell) => cell.person_id === piece.person_id);
+  const step = (by: number) => {
+    const next = neighbours[place + by]?.piece;
+    if (!next) return;
+    review.flush();
+    void queries.invalidateQueries(boardQuery(classId));
+    void go(`/class/${classId}/pieces/${next.hand_in_id}`);
+  };
+  const shownDrawing = drawn && piece.drawing !== null;
+  const addRemark = () => {
+    if (!tutor) return;
+    const picture = shownDrawing ? piece.drawing_picture : piece.picture;
+    const at: Point | null =
+      selected === null && picture && shownDrawing === (piece.drawing !== null)
+        ? [picture.width_px / 2, picture.height_px / 2]
+        : null;
+    review.setRemarks([...review.remarks, { words: "", sighting: selected, at }]);
+    setChosen(review.remarks.length);
+  };
+  const giveBack = () => tutor && review.giveBack();
+  useKeys(REVIEW_KEYS, {
+    next: () => step(1),
+    previous: () => step(-1),
+    remark: addRemark,
+    back: giveBack,
+    other: () => piece.drawing !== null && setDrawn(!drawn),
+  });
+  useEffect(() => {
+    if (chosen !== null) words.current?.querySelector<HTMLTextAreaElement>(`[data-remark="${chosen}"]`)?.focus();
+  }, [chosen]);
+  return (
+    <div className="review-grid whole-screen">
+      <ScreenTools>
+        <span className="truncate font-semibold">
+          {piece.name}: {piece.assignment}
+        </span>
+        <span className="text-sm whitespace-nowrap">
+          try {piece.number}, {dayWords(piece.at)}
+        </span>
+        <span className="grow" />
+        {tutor && neighbours.length > 1 && (
+          <>
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={place <= 0}
+              title="The student’s before (P)"
+              onClick={() => step(-1)}
+            >
+              Previous
+            </button>
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={place < 0 || place >= neighbours.length - 1}
+              title="The next student’s piece (N)"
+              onClick={() => step(1)}
+            >
+              Next
+            </button>
+          </>
+        )}
+        <Link className="btn btn-sm" to={tutor ? `/class/${classId}/board` : "/class"}>
+          {tutor ? "Board" : "Class"}
+        </Link>
+      </ScreenTools>
+      <section className="review-stage" aria-label={shownDrawing ? "Drawing" : "Sheet"}>
+        <PieceStage
+          piece={piece}
+          drawn={shownDrawing}
+          selected={selected}
+          onSelect={setSelected}
+          remarks={review.remarks}
+          chosen={chosen}
+          onChoose={setChosen}
+          onMove={
+            tutor
+              ? (n, at) => review.setRemarks(review.remarks.map((one, k) => (k === n ? { ...one, at } : one)))
+              : null
+          }
+        />
+        {piece.drawing && (
+          <button
+            type="button"
+            className="btn btn-sm review-turn"
+            title="Drawing or subject (V)"
+            onClick={() => setDrawn(!drawn)}
+          >
+            {shownDrawing ? "Show the subject" : "Show the drawing"}
+          </button>
+        )}
+      </section>
+      <section className="review-panel" aria-label="Review" ref={words}>
+        <Tries piece={piece} classId={classId} />
+        {tutor ? (
+          <Marking
+            review={review}
+            phrases={phrases.data?.phrases ?? []}
+            onPhrases={() => setEditing(true)}
+            onBack={giveBack}
+          />
+        ) : (
+          <ToldBack piece={piece} />
+        )}
+        <Remarks
+          piece={piece}
+          remarks={review.remarks}
+          chosen={chosen}
+          onChoose={(n, remark) => {
+            setChosen(n);
+            if (remark.sighting) setSelected(remark.sighting);
+          }}
+          phrases={phrases.data?.phrases ?? []}
+          onRemarks={tutor ? review.setRemarks : null}
+          onAdd={tutor ? addRemark : null}
+          selected={selected}
+        />
+        {piece.note && (
+          <div>
+            <h2 className="part-head">The student’s note</h2>
+            <p className="leading-snug">{piece.note}</p>
+          </div>
+        )}
+        <Found piece={piece} selected={selected} onSelect={setSelected} />
+      </section>
+      {editing && <PhrasesDialog phrases={phrases.data?.phrases ?? []} onClose={() => setEditing(false)} />}
+    </div>
+  );
+}
+
+/** All tries beside one another, with what changed since the one before. */
+function Tries({ piece, classId }: { piece: Piece; classId: string }) {
+  if (piece.tries.length < 2)
+    return (
+      <p className="flex flex-wrap items-center gap-2">
+        <Counts found={piece.found} />
+        <span className="text-sm">
+          {piece.found.of === "drawing"
+            ? "of the drawing"
+            : `${piece.found.judged} of ${piece.found.sightings} judged first`}
+        </span>
+      </p>
+    );
+  return (
+    <div>
+      <ul className="flex flex-col gap-1" aria-label="Tries">
+        {piece.tries.map((one) => (
+          <li key={one.hand_in_id} className="flex items-center gap-2">
+            <Link
+              className={one.number === piece.number ? "font-semibold" : "link"}
+              aria-current={one.number === piece.number ? "page" : undefined}
+              to={`/class/${classId}/pieces/${one.hand_in_id}`}
+            >
+              Try {one.number}
+            </Link>
+            <Counts found={one.found} />
+            <span className="text-sm">{dayWords(one.at)}</span>
+          </li>
+        ))}
+      </ul>
+      {piece.compared.length > 0 && (
+        <div className="since">
+          <h2 className="part-head">Since the try before</h2>
+          {piece.compared.map((words) => (
+            <p key={words} className="text-sm leading-snug">
+              {words}
+            </p>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Marking({
+  review,
+  phrases,
+  onPhrases,
+  onBack,
+}: {
+  review: OpenReview;
+  phrases: string[];
+  onPhrases: () => void;
+  onBack: () => void;
+}) {
+  const { piece } = review;
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="flex items-end gap-3">
+        <label className="flex w-24 flex-col font-semibold">
+          Mark
+          <input
+            className="input input-sm"
+            maxLength={20}
+            value={review.mark}
+            onChange={(event) => review.setMark(event.target.value)}
+          />
+        </label>
+        <span className="grow" />
+        <span className="text-sm" role="status">
+          {review.fault ? `Not kept: ${review.fault}` : review.busy ? "Keeping…" : "Kept"}
+        </span>
+      </div>
+      <label className="flex flex-col font-semibold">
+        A word
+        <textarea
+          className="textarea w-full font-normal"
+          rows={2}
+          maxLength={2000}
+          value={review.word}
+          onChange={(event) => review.setWord(event.target.value)}
+        />
+      </label>
+      <div className="flex flex-wrap items-center gap-2">
+        <button type="button" className="btn btn-primary btn-sm" title="Give the piece back (B)" onClick={onBack}>
+          {piece.returned_at ? "Given back" : "Give back"}
+        </button>
+        <button type="button" className="btn btn-sm" onClick={onPhrases}>
+          My phrases ({phrases.length})
+        </button>
+        {piece.returned_at && <span className="text-sm">since {dayWords(piece.returned_at)}</span>}
+      </div>
+    </div>
+  );
+}
+
+function ToldBack({ piece }: { piece: Piece }) {
+  if (!piece.returned_at)
+    return <p className="leading-snug">It is with the tutor. Mark and remarks come when it is given back.</p>;
+  return (
+    <p className="leading-snug">
+      {piece.mark && <b className="mark">{piece.mark}</b>} {piece.word || "Given back without a word."}
+    </p>
+  );
+}

@@ -1,0 +1,238 @@
+import "./class.css";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { call } from "../api/client";
+import { logbookQuery, roomQuery, todayQuery } from "../api/queries";
+import type { AssignmentOut } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+import { useBeginSet } from "../ui/useBeginSet";
+import { Fault } from "./JoinScreen";
+import { dueWords, HAND_IN } from "./words";
+
+/** A student's first page: what is due, what came back, what to practise, and the notes for next time. */
+export function StartPage({ classId }: { classId: string }) {
+  const { data, error } = useQuery(todayQuery(classId));
+  const room = useQuery(roomQuery(classId, 4000));
+  const [handing, setHanding] = useState<AssignmentOut | null>(null);
+  const all = data?.assignments ?? [];
+  const due = all.filter((one) => one.how_far === "not begun" || one.how_far === "begun");
+  const back = all.filter((one) => one.how_far === "returned");
+  const away = all.filter((one) => one.how_far === "handed in");
+  const asked = room.data?.question && !room.data.told && !room.data.stopped && !room.data.mine;
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_19rem]">
+        <section aria-labelledby="today-head">
+          <h1 id="today-head" className="mb-4 text-xl font-bold">
+            {data?.class_name ?? "Class"}
+          </h1>
+          {error && <Fault words={error.message} />}
+          {asked && (
+            <p role="status" className="asked-now">
+              The tutor asks the room.{" "}
+              <Link className="btn btn-primary btn-sm" to={`/class/${classId}/answer`}>
+                Answer
+              </Link>
+            </p>
+          )}
+          {data?.closed && <p className="mb-4">The class is closed: nothing is handed in any more.</p>}
+          <Part name="Due" none="Nothing is due." list={due} onHandIn={setHanding} />
+          <Part name="Came back" none="" list={back} onHandIn={setHanding} />
+          <Part name="With the tutor" none="" list={away} onHandIn={setHanding} />
+        </section>
+        <aside className="flex flex-col gap-6">
+          <section aria-labelledby="room-head">
+            <h2 id="room-head" className="part-head">
+              In the lesson
+            </h2>
+            <Link className="btn btn-sm" to={`/class/${classId}/answer`}>
+              Questions for the room
+            </Link>
+          </section>
+          <Practise words={data?.weakest ?? ""} />
+          <section aria-labelledby="notes-head">
+            <h2 id="notes-head" className="part-head">
+              Next time
+            </h2>
+            {data?.notes.length === 0 && <p className="text-sm">No notes yet.</p>}
+            {data?.notes.map((note) => (
+              <div key={note.at} className="mb-2 leading-snug">
+                <p className="text-sm">
+                  {note.title}, {new Date(note.at).toLocaleDateString()}
+                </p>
+                {note.notes.map((words) => (
+                  <p key={words} className="font-semibold">
+                    {words}
+                  </p>
+                ))}
+              </div>
+            ))}
+          </section>
+        </aside>
+      </div>
+      {handing && <HandIn assignment={handing} onClose={() => setHanding(null)} />}
+    </div>
+  );
+}
+
+function Practise({ words }: { words: string }) {
+  const begin = useBeginSet();
+  const logbook = useQuery(logbookQuery);
+  return (
+    <section aria-labelledby="practise-head">
+      <h2 id="practise-head" className="part-head">
+        To practise
+      </h2>
+      <p className="mb-2 leading-snug">{words || "A first set shows what you are least sure of."}</p>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={begin.isPending}
+        onClick={() =>
+          begin.mutate({ length: 10, ...(words && logbook.data?.weakest && { skill: logbook.data.weakest }) })
+        }
+      >
+        Ten questions
+      </button>
+    </section>
+  );
+}
+
+function Part({
+  name,
+  none,
+  list,
+  onHandIn,
+}: {
+  name: string;
+  none: string;
+  list: AssignmentOut[];
+  onHandIn: (one: AssignmentOut) => void;
+}) {
+  if (list.length === 0 && !none) return null;
+  return (
+    <section aria-label={name} className="mb-6">
+      <h2 className="part-head">{name}</h2>
+      {list.length === 0 && <p>{none}</p>}
+      <ul className="flex flex-col">
+        {list.map((one) => (
+          <Line key={one.id} one={one} onHandIn={() => onHandIn(one)} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const begin = useMutation({
+    mutationFn: () => call("post", "/api/assignments/{assignment_id}/begin", { path: { assignment_id: one.id } }),
+    onSuccess: async (found) => {
+      await queries.invalidateQueries({ queryKey: ["sheets"] });
+      await queries.invalidateQueries({ queryKey: ["today"] });
+      await go(found.from_life ? `/sheets/${found.sheet_id}/card` : `/sheets/${found.sheet_id}`);
+    },
+  });
+  const last = one.tries_made.at(-1);
+  const left = one.tries - one.tries_made.length;
+  const open = one.how_far !== "handed in" && left > 0;
+  return (
+    <li className="due-line">
+      <div className="min-w-0">
+        <p className="font-semibold">
+          {one.title}{" "}
+          <span className={`text-sm font-normal ${one.late && one.tries_made.length === 0 ? "text-error" : ""}`}>
+            {dueWords(one)}
+          </span>
+        </p>
+        {one.words && <p className="leading-snug">{one.words}</p>}
+        <p className="text-sm">
+          Hand in: {one.hand_in.map((part) => HAND_IN[part]).join(", ")}.{one.minutes ? ` ${one.minutes} minutes.` : ""}{" "}
+          {left === 1 ? "One try left." : `${left} tries left.`}
+        </p>
+        {last?.returned_at && (
+          <p className="leading-snug">
+            {last.mark && <b className="mark">{last.mark}</b>} {last.word}
+          </p>
+        )}
+        {begin.isError && <Fault words={begin.error.message} />}
+      </div>
+      <div className="flex flex-wrap justify-end gap-2">
+        {last && (
+          <Link className="btn btn-sm" to={`/class/${one.class_id}/pieces/${last.hand_in_id}`}>
+            {last.returned_at ? "Read the remarks" : "As handed in"}
+          </Link>
+        )}
+        {open && (
+          <button type="button" className="btn btn-sm" disabled={begin.isPending} onClick={() => begin.mutate()}>
+            {one.how_far === "not begun" ? "Begin" : last ? "Mend it" : "Go on"}
+          </button>
+        )}
+        {open && one.my_sheet_id && one.minutes && (
+          <Link className="btn btn-sm" to={`/practice/timed?sheet=${one.my_sheet_id}&minutes=${one.minutes}`}>
+            Start the clock
+          </Link>
+        )}
+        {open && one.my_sheet_id && (
+          <button type="button" className="btn btn-primary btn-sm" onClick={onHandIn}>
+            Hand in
+          </button>
+        )}
+      </div>
+    </li>
+  );
+}
+
+function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [note, setNote] = useState("");
+  const wanted = assignment.hand_in.includes("note");
+  const hand = useMutation({
+    mutationFn: () =>
+      call("post", "/api/assignments/{assignment_id}/hand-in", {
+        path: { assignment_id: assignment.id },
+        body: { note },
+      }),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["today"] });
+      onClose();
+    },
+  });
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    hand.mutate();
+  };
+  return (
+    <Dialog title={`Hand in “${assignment.title}”`} onClose={onClose} actions={null}>
+      <form className="flex flex-col gap-3" onSubmit={send}>
+        <p className="leading-snug">
+          A copy goes to the tutor as your sheet{" "}
+          {assignment.hand_in.includes("drawing") ? "and your drawing are" : "is"} now. You can go on working; the copy
+          stays as it is.
+        </p>
+        <label className="flex flex-col gap-1 font-semibold">
+          {wanted ? "What will you watch next time?" : "A note to the tutor, if you like"}
+          <textarea
+            className="textarea w-full font-normal"
+            rows={3}
+            maxLength={1000}
+            value={note}
+            required={wanted}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+        {hand.isError && <Fault words={hand.error.message} />}
+        <div className="modal-action">
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            Not yet
+          </button>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={hand.isPending}>
+            Hand in
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
