@@ -6,6 +6,7 @@ import os
 import shutil
 import threading
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,7 @@ from flask.testing import FlaskClient
 from hypothesis import settings as hypothesis_settings
 
 from aspectum.demo.fill import PHOTOS, fill
+from aspectum.demo.school import fill_class
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
@@ -31,13 +33,13 @@ def settings_in(folder: Path) -> Settings:
 class Served:
     """The application behind a real server on a free port; it can be stopped and started again."""
 
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
+    def __init__(self, folder: Path, one_click: bool = False) -> None:
+        self.folder, self.one_click = folder, one_click
         self.port = 0
         self.start()
 
     def start(self) -> None:
-        self.app: Flask = create_app(settings_in(self.folder))
+        self.app: Flask = create_app(replace(settings_in(self.folder), one_click=self.one_click))
         self.server = make_server(self.app, "127.0.0.1", self.port, threads=6)
         self.port = int(self.server.effective_port)
         self.stopping = False
@@ -83,6 +85,26 @@ def filled(tmp_path_factory: pytest.TempPathFactory) -> Path:
     fill(here)
     here.sessions.kw["bind"].dispose()  # writes the log back into the database
     return folder
+
+
+@pytest.fixture(scope="session")
+def term(tmp_path_factory: pytest.TempPathFactory, filled: Path) -> Path:
+    """A data folder with the demo's harbour class in mid-term."""
+    folder = tmp_path_factory.mktemp("term")
+    shutil.copytree(filled, folder, dirs_exist_ok=True)
+    here = create_app(settings_in(folder)).extensions["aspectum"]
+    fill_class(here)
+    here.sessions.kw["bind"].dispose()
+    return folder
+
+
+@pytest.fixture
+def harbour(tmp_path: Path, term: Path) -> Iterator[Served]:
+    """The harbour class, served; one click signs its people in."""
+    shutil.copytree(term, tmp_path, dirs_exist_ok=True)
+    server = Served(tmp_path, one_click=True)
+    yield server
+    server.stop()
 
 
 @pytest.fixture

@@ -121,7 +121,7 @@ class School:
             ),
         )
         self.drawings(drawn)
-        crates = self.tutors_sheet("1-crates")
+        crates, _tins = (self.sheet(name, TUTOR_NAME) for name in ("1-crates", "5-tins"))  # the second to ask the room about
         how = replace(
             usual(AssignmentKind.BUILDING),
             title="Crates on the slipway, every edge",
@@ -158,9 +158,6 @@ class School:
         with self.here.sessions.begin() as session:
             person = session.get_one(Person, self.people[who])
             return sheets.make_sheet(session, person, picture_of(session, person, kept.id), document).id
-
-    def tutors_sheet(self, name: str) -> str:
-        return self.sheet(name, TUTOR_NAME)
 
     def drawings(self, assignment: str) -> None:
         """Three drawings with their critiques, handed in and given back."""

@@ -144,7 +144,9 @@ def need_of(record: dict[Skill, Past]) -> Need | None:
     worst = next(iter(weakest(known, 1)), None)
     if worst is None:
         return None
-    return Need(worst, f"{WORDS[worst].title}: bias {amount(float(record[worst].errors.mean()), KINDS[worst].unit, True)}, n = {len(record[worst].errors)}")
+    return Need(
+        worst, f"{WORDS[worst].title}: bias {amount(float(record[worst].errors.mean()), KINDS[worst].unit, True)}, n\u00a0=\u00a0{len(record[worst].errors)}"
+    )
 
 
 def common_causes(pieces: Sequence[HandIn]) -> list[CommonCause]:

@@ -225,3 +225,15 @@ def test_who_is_there_is_counted_by_their_devices_asking() -> None:
     moment[0] = STILL_HERE_S + 1
     assert presence.count("a") == 1
     assert Presence().clock is time.monotonic
+
+
+def test_the_tutor_is_not_counted_among_those_who_are_to_answer(school: School, cubes: str) -> None:
+    question = ask(school, cubes, first_edge(school, cubes))
+    for who in (TUTOR, STUDENT, OTHER):
+        room(school, who)
+    assert answers(school, question)["present"] == 2
+
+
+def test_things_of_several_forms_are_told_apart(school: School, cubes: str) -> None:
+    words = [line["words"] for line in askable(school, cubes)]
+    assert len(set(words)) == len(words) and any("Cube above, " in w for w in words) and any("Cube below, " in w for w in words)

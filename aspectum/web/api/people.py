@@ -46,14 +46,15 @@ class OneClick(Message):
 
 
 class Me(Message):
-    """``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``door``: why nobody can sign in yet; ``one_click``:
-    whom the demo signs in.
+    """``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``guest``: for one lesson; ``passphrase``: whether one was
+    set; ``door``: why nobody can sign in yet; ``one_click``: whom the demo signs in.
     """
 
     id: str | None
     name: str | None
     alone: bool
     guest: bool
+    passphrase: bool
     classes: list[MyClass]
     door: str | None
     one_click: list[OneClick]
@@ -88,7 +89,7 @@ class RenameMe(Message):
 
 
 class NewPassphrase(Message):
-    """``now``: the passphrase so far; a guest, who has none, gives null and becomes a student."""
+    """``now``: the passphrase so far, null where there is none; a guest who sets one becomes a student."""
 
     now: Passphrase | None
     then: Passphrase
@@ -108,7 +109,8 @@ def me(session: Session, person: Person | None) -> Me:
         id=None if person is None else person.id,
         name=None if person is None else person.name,
         alone=alone,
-        guest=person is not None and not alone and person.passphrase is None and not visitors.settings().one_click,
+        guest=any(m.role == Role.GUEST for m in mine),
+        passphrase=person is not None and person.passphrase is not None,
         classes=[MyClass(id=m.of.id, name=m.of.name, role=Role(m.role), closed=m.of.closed_at is not None) for m in mine],
         door=NO_CLASS if person is None and not class_exists(session) else None,
         one_click=[] if person is not None else [OneClick(person_id=m.person_id, name=m.person.name, role=Role(m.role)) for m in one_click_people(session)],

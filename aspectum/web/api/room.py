@@ -16,6 +16,7 @@ from aspectum.core.tolerance import FREEHAND
 from aspectum.service import classes, room
 from aspectum.service.drill_question import question_of
 from aspectum.service.drills import is_right
+from aspectum.service.may import leads
 from aspectum.service.words.practice import rule
 from aspectum.store.models import Person
 from aspectum.store.room import RoomQuestion
@@ -104,7 +105,8 @@ class AnswersAsked(Message):
 def read_room(class_id: str) -> RoomState:
     """The question that runs, as a student sees it; asked again and again, it is also the sign of being there."""
     with work() as (session, person):
-        here().presence.here(class_id, person.id)
+        if not leads(session, person, class_id):
+            here().presence.here(class_id, person.id)
         return state(session, room.current(session, classes.class_row(session, class_id)), person)
 
 

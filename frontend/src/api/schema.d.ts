@@ -4319,8 +4319,8 @@ export interface components {
         MarkRole: "asked" | "unit" | "given";
         /**
          * Me
-         * @description ``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``door``: why nobody can sign in yet; ``one_click``:
-         *     whom the demo signs in.
+         * @description ``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``guest``: for one lesson; ``passphrase``: whether one was
+         *     set; ``door``: why nobody can sign in yet; ``one_click``: whom the demo signs in.
          */
         Me: {
             /** Alone */
@@ -4337,6 +4337,8 @@ export interface components {
             name: string | null;
             /** One Click */
             one_click: components["schemas"]["OneClick"][];
+            /** Passphrase */
+            passphrase: boolean;
         };
         /**
          * Meets
@@ -4402,7 +4404,7 @@ export interface components {
         };
         /**
          * NewPassphrase
-         * @description ``now``: the passphrase so far; a guest, who has none, gives null and becomes a student.
+         * @description ``now``: the passphrase so far, null where there is none; a guest who sets one becomes a student.
          */
         NewPassphrase: {
             /** Now */

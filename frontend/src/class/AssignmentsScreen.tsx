@@ -138,6 +138,7 @@ function Editor({
   return (
     <form
       className="flex flex-col gap-3"
+      noValidate // what does not fit is told by the server
       onSubmit={send}
       aria-label={id ? "Change the assignment" : "Set an assignment"}
     >

@@ -123,8 +123,10 @@ function Cell({ cell, classId, who, what }: { cell: BoardCell; classId: string; 
     <Link
       to={`/class/${classId}/pieces/${piece.hand_in_id}`}
       className={`board-piece ${piece.returned_at ? "board-back" : ""}`}
-      aria-label={`${who}, ${what}: ${HOW_FAR[cell.how_far]}`}
     >
+      <span className="sr-only">
+        {who}, {what}:
+      </span>
       {piece.picture ? (
         <img src={pictureUrl(piece.picture.id, "thumb")} alt="" loading="lazy" />
       ) : (

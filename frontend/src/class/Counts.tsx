@@ -6,7 +6,7 @@ export function Counts({ found }: { found: PieceFound }) {
   return (
     <span className="counts">
       {(["holds", "off", "unsure"] as const).map((verdict) => (
-        <span key={verdict} className={`verdict verdict-${verdict}`}>
+        <span key={verdict} className={verdict === "off" && found.off > 0 ? "count-off" : undefined}>
           <span aria-hidden="true">{VERDICTS[verdict].mark} </span>
           {found[verdict]}
           <span className="sr-only"> {VERDICTS[verdict].word}</span>

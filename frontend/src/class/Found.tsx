@@ -1,4 +1,5 @@
 import type { Piece } from "../api/types";
+import { verdictOf } from "../sheet/judged";
 import { VERDICTS } from "../ui/marks";
 
 /** What the check or the critique found: causes first, then every line with its verdict and reason. */
@@ -15,7 +16,7 @@ export function Found({
   const called = new Map((document.sightings ?? []).map((s) => [s.id, s.name || s.id]));
   const drawn = critique !== null && critique !== undefined && critique.findings.length > 0;
   const lines = drawn
-    ? critique.findings.map((f) => ({ id: f.sighting, verdict: f.verdict, words: f.words }))
+    ? critique.findings.map((f) => ({ id: f.sighting, verdict: verdictOf(f), words: f.words }))
     : report.findings.map((f) => ({
         id: f.sighting,
         verdict: f.verdict,

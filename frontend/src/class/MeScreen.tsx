@@ -18,9 +18,10 @@ export function MeScreen() {
     <div className="h-full overflow-y-auto">
       <div className="mx-auto flex max-w-2xl flex-col gap-8 px-6 py-6">
         <h1 className="text-xl font-bold">{me.alone ? "At this easel" : me.name}</h1>
-        {(me.alone || tutor) && <NewClass me={me} />}
+        {me.alone && <NewClass me={me} />}
         {!me.alone && <Name me={me} />}
         {!me.alone && <NewPassphrase me={me} />}
+        {tutor && <NewClass me={me} />}
         <section aria-labelledby="away-head">
           <h2 id="away-head" className="part-head">
             Everything of yours
@@ -146,7 +147,7 @@ function NewPassphrase({ me }: { me: Me }) {
   const [now, setNow] = useState("");
   const [then, setThen] = useState("");
   const change = useMutation({
-    mutationFn: () => call("post", "/api/me/passphrase", { body: { now: me.guest ? null : now, then } }),
+    mutationFn: () => call("post", "/api/me/passphrase", { body: { now: me.passphrase ? now : null, then } }),
     onSuccess: (found) => {
       queries.setQueryData(meQuery.queryKey, found);
       setNow("");
@@ -165,11 +166,12 @@ function NewPassphrase({ me }: { me: Me }) {
           change.mutate();
         }}
       >
-        {me.guest ? (
+        {me.guest && (
           <p className="leading-snug">
             You are a guest for this lesson. With a passphrase you become a student, and find your work again next time.
           </p>
-        ) : (
+        )}
+        {me.passphrase && (
           <Field
             label="So far"
             value={now}
@@ -246,7 +248,7 @@ function Delete({ me }: { me: Me }) {
           }
         >
           <p className="mb-3 leading-snug">Nobody can bring it back. Take everything away first if you may want it.</p>
-          {!me.alone && !me.guest && (
+          {me.passphrase && (
             <Field
               label="Your passphrase"
               value={passphrase}

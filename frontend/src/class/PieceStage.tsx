@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { call } from "../api/client";
 import type { Piece, Point, RemarkIn } from "../api/types";
+import { judgedReport } from "../sheet/judged";
 import { toPicture, toScreen, type View } from "../stage/geometry";
 import { actionOf, stepOf } from "../stage/keys";
 import { Stage } from "../stage/Stage";
@@ -39,7 +40,7 @@ export function PieceStage({
     enabled: drawn,
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const report = drawn ? own.data : piece.report;
+  const report = drawn ? own.data && judgedReport(own.data, piece.critique ?? null, "subject") : piece.report;
   if (!picture) return <p className="p-6 leading-snug">From life: there is no picture. The readings stand beside.</p>;
   if (!report) return <p className="p-6">Opening…</p>;
   const pinned = drawn === (piece.drawing !== null);

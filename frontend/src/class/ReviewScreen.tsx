@@ -85,9 +85,9 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
   return (
     <div className="review-grid whole-screen">
       <ScreenTools>
-        <span className="truncate font-semibold">
+        <h1 className="truncate font-semibold">
           {piece.name}: {piece.assignment}
-        </span>
+        </h1>
         <span className="text-sm whitespace-nowrap">
           try {piece.number}, {dayWords(piece.at)}
         </span>
@@ -266,7 +266,13 @@ function Marking({
         />
       </label>
       <div className="flex flex-wrap items-center gap-2">
-        <button type="button" className="btn btn-primary btn-sm" title="Give the piece back (B)" onClick={onBack}>
+        <button
+          type="button"
+          className="btn btn-primary btn-sm"
+          title="Give the piece back (B)"
+          disabled={piece.returned_at !== null}
+          onClick={onBack}
+        >
           {piece.returned_at ? "Given back" : "Give back"}
         </button>
         <button type="button" className="btn btn-sm" onClick={onPhrases}>

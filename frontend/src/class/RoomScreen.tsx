@@ -5,8 +5,9 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { call, pictureUrl, standSeenUrl } from "../api/client";
 import { answersQuery, roomQuery, sheetsQuery, standsQuery } from "../api/queries";
-import type { RoomAnswers } from "../api/types";
+import type { Point, RoomAnswers } from "../api/types";
 import { Shown } from "../drill/QuestionPicture";
+import { distance, middleOf } from "../stage/geometry";
 import { amount } from "../ui/figures";
 import { useKeys } from "../ui/keys";
 import { useAwake } from "../ui/useAwake";
@@ -15,6 +16,8 @@ import { Fault } from "./JoinScreen";
 import { ROOM_KEYS } from "./keys";
 
 const LOOK_EVERY_MS = 700;
+/** Of the picture's width, that a needle is long at the least. */
+const NEEDLE_SHARE = 0.24;
 
 /** The tutor's screen on the projector: a question over a picture, the answers as they come, everybody's needles, the truth. */
 export function RoomScreen() {
@@ -196,13 +199,15 @@ function Running({ classId, id, onAnother }: { classId: string; id: string; onAn
         </div>
         {who && (
           <ul className="room-names">
-            {data.needles.some((one) => one.error !== null)
-              ? data.needles.map((one) => (
-                  <li key={one.name}>
-                    {one.name} {one.error !== null && amount(one.error ?? 0, data.unit, true)} {one.right ? "✓" : "✗"}
-                  </li>
-                ))
-              : data.names.map((name) => <li key={name}>{name}</li>)}
+            {data.names.map((name, n) => {
+              const needle = data.needles[n];
+              const error = needle?.error ?? null;
+              return (
+                <li key={name}>
+                  {name} {error !== null && `${amount(error, data.unit, true)} ${needle?.right ? "✓" : "✗"}`}
+                </li>
+              );
+            })}
           </ul>
         )}
         {turn.error && <Fault words={turn.error.message} />}
@@ -226,7 +231,9 @@ function Projected({ data }: { data: RoomAnswers }) {
             {needle.drawn.map((mark) => (
               <polyline
                 key={String(mark.points)}
-                points={mark.points.map((p) => p.join(",")).join(" ")}
+                points={longEnough(mark.points, question)
+                  .map((p) => p.join(","))
+                  .join(" ")}
                 className={`room-needle ${needle.right === false ? "room-off" : ""}`}
               />
             ))}
@@ -238,4 +245,17 @@ function Projected({ data }: { data: RoomAnswers }) {
       </svg>
     </div>
   );
+}
+
+/** A needle over a short edge, drawn on past its ends so that the back row sees it. */
+function longEnough(
+  points: readonly Point[],
+  { instrument, width_px: wide }: RoomAnswers["question"],
+): readonly Point[] {
+  const [p, q] = points;
+  if (instrument !== "needle" || !p || !q) return points;
+  const long = distance(p, q);
+  const by = Math.max(1, (NEEDLE_SHARE * wide) / (long || 1));
+  const [x, y] = middleOf(p, q);
+  return [p, q].map(([px, py]): Point => [x + by * (px - x), y + by * (py - y)]);
 }

@@ -5,7 +5,6 @@ import { Link, useNavigate } from "react-router";
 import { critiqueUrl, pictureUrl } from "../api/client";
 import { drawingsQuery, remarksQuery } from "../api/queries";
 import {
-  type Critique,
   type DrawingFull,
   isReading,
   type Point,
@@ -17,6 +16,7 @@ import {
 import { moveHandle } from "../sheet/edits";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { FromTutor, RemarkPins } from "../sheet/FromTutor";
+import { type Against, judgedReport } from "../sheet/judged";
 import { KeepDialogs } from "../sheet/KeepDialogs";
 import { NextTime } from "../sheet/NextTime";
 import { UndoRedo } from "../sheet/SheetHead";
@@ -31,7 +31,7 @@ import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { PAPER_KEYS } from "./keys";
 import { Ghosts, LitLines, Proposed } from "./Lines";
-import { type Against, Strip } from "./Strip";
+import { Strip } from "./Strip";
 import { useCritique, useSince } from "./useCritique";
 import { useLaying } from "./useLaying";
 
@@ -352,22 +352,6 @@ export function PaperScreen({
       <KeepDialogs open={open} />
     </div>
   );
-}
-
-/** The drawing's own report with the verdicts of the school that was chosen. */
-function judgedReport(report: Report, critique: Critique | null, against: Against): Report {
-  if (against === "own" || !critique) return report;
-  const found = new Map(critique.findings.map((f) => [f.sighting, f]));
-  return {
-    ...report,
-    findings: report.findings.map((own) => {
-      const theirs = found.get(own.sighting);
-      if (!theirs) return own;
-      const all = [theirs, ...theirs.also, ...(against === "both" ? [own] : [])];
-      const verdict = (["off", "unsure"] as const).find((v) => all.some((one) => one.verdict === v)) ?? "holds";
-      return { ...own, verdict };
-    }),
-  };
 }
 
 function placedBy(at: Point, view: View): { x: number; y: number } {

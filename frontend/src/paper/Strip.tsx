@@ -3,9 +3,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { call } from "../api/client";
 import type { Critique, DrawingFull, Report, Sheet, SinceBefore } from "../api/types";
+import { type Against, worstOf } from "../sheet/judged";
 import { VERDICTS } from "../ui/marks";
-
-export type Against = "subject" | "own" | "both";
 
 /** The strip under the leaves: what holds, what to mend, and what to watch next time. */
 export function Strip({
@@ -167,7 +166,7 @@ function Sightings({
           const theirs = against === "own" ? null : found.get(id);
           const mine = against === "subject" ? null : own.get(id);
           const all = [theirs, ...(theirs?.also ?? []), mine].filter((one) => !!one);
-          const verdict = (["off", "unsure"] as const).find((v) => all.some((one) => one.verdict === v)) ?? "holds";
+          const verdict = worstOf(all);
           return (
             <li key={id}>
               <button
