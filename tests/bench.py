@@ -11,6 +11,7 @@ import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -33,6 +34,7 @@ from aspectum.formats.logbook import LogRow, write_logbook
 from aspectum.formats.sheet import read_sheet
 from aspectum.pictures.paper import find_paper
 from aspectum.pictures.slant import square_on, through
+from aspectum.service.assignment_kinds import AssignmentKind, set_up
 from aspectum.service.drill_picture import question_png
 from aspectum.service.from_sheet import laid_on
 from aspectum.service.plan import plan_sheet
@@ -51,10 +53,12 @@ from tests.practice_simulation import asked_in_turn, learning_trend, practise, s
 from tests.round_scenes import flat_arc, round_end, round_scene
 from tests.round_simulation import LEVEL, PITCHED, quay, rim_accuracy, short_arcs
 from tests.scenes import Scene, crowded_scene, random_scene, turned
+from tests.school import TUTOR, open_school
 from tests.simulation import SHALLOW, STEEP, accuracy, messy_sheets, one_stray, strays
 from tests.stand_frames import follow
 from tests.stand_scenes import random_stand, random_view
 from tests.stand_simulation import hiding, sheets
+from tests.wire import ask as ask_server
 
 ACCURACY = Path(__file__).parents[1] / "docs" / "accuracy.md"
 
@@ -551,6 +555,46 @@ def report_practice_time() -> None:
         print(f"aspectum logbook, 50,000 readings: {time.perf_counter() - start:.2f} s")
 
 
+def report_room(devices: int = 30, rounds: int = 5) -> None:
+    """From the moment that a whole room commits until the tutor's screen, which asks every 0.7 s, has counted them all; over sockets, twice as many devices
+    asking as answer."""
+    with tempfile.TemporaryDirectory() as folder:
+        served = Served(Path(folder))
+        school = open_school(served.app)
+        file = set_up(AssignmentKind.TWO_CUBES)
+        assert file is not None
+        stand = school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})["id"]
+        room = f"/api/classes/{school.class_id}/room"
+        about = school.ask(TUTOR, "GET", f"{room}/askable?over=stand&id={stand}")["askable"][1]["about"]
+        cookies = []
+        for k in range(devices):
+            client = served.app.test_client()
+            client.post("/api/join", json={"code": school.code, "name": f"Guest {k}", "passphrase": None})
+            held = client.get_cookie("aspectum")
+            assert held is not None
+            cookies.append(f"aspectum={held.value}")
+        tutor = school.of(TUTOR).get_cookie("aspectum")
+        assert tutor is not None
+        times = []
+        for _ in range(rounds):
+            question = school.ask(TUTOR, "POST", room, {"over": "stand", "id": stand, "about": about})["question"]["id"]
+            with ThreadPoolExecutor(2 * devices) as pool:
+                start = time.perf_counter()
+                body = json.dumps({"value": 12.0}).encode()
+                sent = [pool.submit(ask_server, served, "POST", f"/api/room/{question}/answer", body, Cookie=cookie) for cookie in cookies]
+                for cookie in cookies:
+                    pool.submit(ask_server, served, "GET", room, None, Cookie=cookie)
+                while True:
+                    _, _, told = ask_server(served, "GET", f"/api/room/{question}/answers?who=0", None, Cookie=f"aspectum={tutor.value}")
+                    if json.loads(told)["count"] == devices:
+                        break
+                    time.sleep(0.7)
+                times.append(time.perf_counter() - start)
+            assert all(one.result()[0] == 200 for one in sent)
+        print(f"{devices} answers to the room on the tutor's screen: median {np.median(times):.2f} s, slowest {max(times):.2f} s")
+        served.stop()
+
+
 def report_practice(ledger: Ledger) -> None:
     """Simulated students of twenty skills, two of them weak, after 120 questions; those that learn; and where the difficulty settles."""
     rng = np.random.default_rng(ledger.seed)
@@ -580,6 +624,7 @@ if __name__ == "__main__":
     report_round_trip()
     report_command_time()
     report_practice_time()
+    report_room()
     ledger = Ledger(seed)
     report_accuracy(ledger)
     report_messy(ledger)

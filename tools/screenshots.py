@@ -13,6 +13,7 @@ ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
 from aspectum.demo.fill import fill  # noqa: E402
+from aspectum.demo.school import fill_class  # noqa: E402
 from tests.browser.stage import Easel  # noqa: E402
 from tests.browser.test_card import FISH, PUMP, open_card  # noqa: E402
 from tests.browser.test_paper import Paper  # noqa: E402
@@ -60,51 +61,68 @@ def main() -> None:
         jars.slip("wide jar, base").get_by_role("button").first.click()
         jars.page.keyboard.press("o")
         shoot(jars.page, "rims-due-evening-class")
-        yard = easel_in(browser, served)
-        yard.open_demo("The yard of the lofts, straight up")
-        yard.slip("boat store, eaves, bottom right").get_by_role("button").first.click()
-        shoot(yard.page, "straight-up")
-        crates = easel_in(browser, served)
-        crates.open_demo("Crates on the slipway")
-        crates.page.get_by_test_id("form-crate").locator("summary").click()
-        crates.page.get_by_label("Big crate seen from further away").fill("3")
-        shoot(crates.page, "true-proportions")
-        loft = easel_in(browser, served)
-        loft.open_demo("The net loft")
-        loft.page.locator("[data-sighting=long-wall]").get_by_role("button").first.click()
-        loft.page.get_by_label("Construct on this face").select_option("bays")
-        loft.page.get_by_role("button", name="Construct").click()
-        shoot(loft.page, "parts-of-a-wall")
         paper(browser, served)
         from_life(browser, served)
         stand(browser, served)
         practice(browser, served)
-        browser.close()
         served.stop()
+        school(browser)
+        browser.close()
 
 
 def from_life(browser: Browser, served: Served) -> None:
     """A card with one reading to take again, the gauge on a tablet, and the plan of the fish boxes."""
-    for name, title, size in (("card", PUMP, (1280, 800)), ("gauge-tablet", FISH, (820, 1180)), ("plan", FISH, (1280, 800))):
+    for name, title, size in (("card", PUMP, (1280, 800)), ("plan", FISH, (1280, 800))):
         easel = easel_in(browser, served, size=size)
         easel.page.add_init_script("localStorage.setItem('aspectum.cautions-seen', new Date().toDateString())")
         open_card(easel, title)
         page = easel.page
         if name == "card":
             page.locator("[data-reading=rt]").get_by_role("button", name="Select").click()
-        elif name == "gauge-tablet":
-            page.get_by_role("button", name="Read bottom edge, left again").click()
-            page.get_by_role("button", name="Gauge", exact=True).click()
-            page.get_by_role("slider", name="Where the stick lies").focus()
-            for _ in range(3):
-                page.keyboard.press("Shift+ArrowDown")
-            page.wait_for_timeout(1500)
-            page.keyboard.press("h")
-            expect(page.get_by_role("button", name="Hold again")).to_be_visible()
         else:
             page.keyboard.press("b")
             expect(page.get_by_test_id("board")).to_be_visible()
         shoot(page, name)
+
+
+def school(browser: Browser) -> None:
+    """The harbour class: board, a piece in the dark theme, a student's first page on a tablet, and the room with everybody's needles."""
+    with tempfile.TemporaryDirectory() as folder:
+        served = Served(Path(folder), one_click=True)
+        fill(served.app.extensions["aspectum"])
+        fill_class(served.app.extensions["aspectum"])
+
+        def enter(name: str, size: tuple[int, int] = (1280, 800), dark: bool = False) -> Page:
+            page = easel_in(browser, served, size, dark).page
+            page.goto(served.url)
+            page.get_by_role("button", name=name).click()
+            expect(page).to_have_url(re.compile("/class"))
+            return page
+
+        tutor = enter("Maren")
+        expect(tutor.get_by_role("table")).to_be_visible()
+        shoot(tutor, "board")
+        review = enter("Maren", dark=True)
+        review.get_by_role("link", name="Ilse, A drawing").click()
+        expect(review.get_by_role("heading", name="Causes", exact=True)).to_be_visible()
+        shoot(review, "review-evening-class")
+        shoot(enter("Ilse", size=(820, 1180)), "start-tablet")
+        tutor.get_by_role("link", name="Ask the room").click()
+        tutor.get_by_role("button", name="Two cubes").click()
+        tutor.get_by_role("button", name=re.compile("Right edges below eye level: Cube below, base right, near")).click()
+        for name, tilt in (("Ilse", 12), ("Onno", 22), ("Fenja", 9), ("Hauke", 19), ("Sunna", 7), ("Tjark", 15), ("Wiebke", 4), ("Reemt", 27)):
+            device = enter(name, size=(390, 780))
+            device.get_by_role("link", name="Answer").click()
+            device.get_by_role("spinbutton").fill(str(tilt))
+            device.keyboard.press("Enter")
+            device.get_by_role("button", name="Commit").click()
+            expect(device.get_by_text("Your answer is in.")).to_be_visible()
+            device.context.close()
+        tutor.get_by_role("button", name="Stop").click()
+        tutor.get_by_role("button", name="The truth").click()
+        expect(tutor.locator(".drill-truth")).to_have_count(1)
+        shoot(tutor, "room")
+        served.stop()
 
 
 def stand(browser: Browser, served: Served) -> None:

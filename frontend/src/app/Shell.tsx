@@ -14,6 +14,10 @@ import { ALWAYS_KEYS } from "./keymap";
 import { CLASS, isHere, PLACES } from "./places";
 import { useTheme } from "./theme";
 
+/** How wide the screen must be for the bar to have room for four places, or with a class for five, beside a screen's own tools. */
+const FOUR_FROM_PX = 1240;
+const FIVE_FROM_PX = 1400;
+
 /** Head of every screen: the places, a slot for the screen's own tools, theme and keys. */
 export function Shell() {
   const [theme, turnTheme] = useTheme();
@@ -52,8 +56,8 @@ export function Shell() {
 
 function Places() {
   const { pathname } = useLocation();
-  const wide = useWide();
   const { data: me } = useQuery(meQuery);
+  const wide = useWide(me && me.classes.length > 0 ? FIVE_FROM_PX : FOUR_FROM_PX);
   if (!me?.id) return null;
   const places = me.classes.length > 0 ? [...PLACES, CLASS] : PLACES;
   const here = places.find((place) => isHere(place, pathname));

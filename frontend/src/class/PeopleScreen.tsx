@@ -11,6 +11,7 @@ import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
 import { ClassHead } from "./ClassHead";
 import { Field } from "./Field";
 import { Fault, PASSPHRASE_HINT } from "./JoinScreen";
+import { spaced } from "./words";
 
 type Asked = { kind: "rename" | "passphrase" | "delete"; member: ClassMember } | { kind: "code" } | { kind: "class" };
 type Plain = "remove" | "bring-back";
@@ -185,11 +186,6 @@ export function Unreachable() {
       for tutors.
     </p>
   );
-}
-
-/** In two groups of four, as it is read out. */
-export function spaced(code: string): string {
-  return `${code.slice(0, 4)} ${code.slice(4)}`;
 }
 
 function CodeOnProjector({ data, onClose }: { data: ClassFull; onClose: () => void }) {

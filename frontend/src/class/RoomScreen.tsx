@@ -144,9 +144,10 @@ function Running({ classId, id, onAnother }: { classId: string; id: string; onAn
       to === "stop"
         ? call("post", "/api/room/{question_id}/stop", { path: { question_id: id } })
         : call("post", "/api/room/{question_id}/tell", { path: { question_id: id } }),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["answers", id] });
-      await queries.invalidateQueries({ queryKey: ["room", classId] });
+    onSuccess: (answers) => {
+      queries.setQueryData(answersQuery(id, false, LOOK_EVERY_MS).queryKey, answers);
+      void queries.invalidateQueries({ queryKey: ["answers", id] });
+      void queries.invalidateQueries({ queryKey: ["room", classId] });
     },
   });
   const data = found.data;

@@ -31,3 +31,8 @@ export function dueWords({ due_at, late, tries_made }: Pick<AssignmentOut, "due_
 export function dayWords(at: string): string {
   return new Date(at).toLocaleDateString(undefined, { weekday: "short", day: "numeric", month: "short" });
 }
+
+/** A class code in two groups of four, as it is read out. */
+export function spaced(code: string): string {
+  return `${code.slice(0, 4)} ${code.slice(4)}`;
+}

@@ -1,15 +1,15 @@
-import { useSyncExternalStore } from "react";
+import { useCallback, useSyncExternalStore } from "react";
 
-/** Where the bar at the top has room for everything. */
-const WIDE = "(min-width: 1240px)";
-
-function follow(changed: () => void): () => void {
-  const query = window.matchMedia(WIDE);
-  query.addEventListener("change", changed);
-  return () => query.removeEventListener("change", changed);
-}
-
-/** Whether the screen is wider than a tablet, upright or lying. */
-export function useWide(): boolean {
-  return useSyncExternalStore(follow, () => window.matchMedia(WIDE).matches);
+/** Whether the screen is at least so wide. */
+export function useWide(from_px: number): boolean {
+  const asked = `(min-width: ${from_px}px)`;
+  const follow = useCallback(
+    (changed: () => void) => {
+      const query = window.matchMedia(asked);
+      query.addEventListener("change", changed);
+      return () => query.removeEventListener("change", changed);
+    },
+    [asked],
+  );
+  return useSyncExternalStore(follow, () => window.matchMedia(asked).matches);
 }
