@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from aspectum.service.may import Whose
@@ -11,6 +12,8 @@ from aspectum.store.assignments import Assignment, HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Picture, PracticeQuestion, PracticeSet, Sheet, StandRow, TimedDrawing
 from aspectum.store.room import RoomQuestion
+
+Finder = Callable[[Session, str], Whose | None]
 
 
 def _person(session: Session, id: str) -> Whose | None:
@@ -21,24 +24,24 @@ def _class(session: Session, id: str) -> Whose | None:
     return None if session.get(ClassRow, id) is None else Whose(class_id=id)
 
 
-def _sheet(session: Session, id: str) -> Whose | None:
-    row = session.get(Sheet, id)
-    return None if row is None else Whose(row.person_id)
+def _of_person(table: type[Sheet] | type[StandRow] | type[Picture] | type[PracticeSet] | type[TimedDrawing]) -> Finder:
+    """What carries its maker's id."""
+
+    def find(session: Session, id: str) -> Whose | None:
+        person_id = session.scalar(select(table.person_id).where(table.id == id))
+        return None if person_id is None else Whose(person_id)
+
+    return find
 
 
-def _stand(session: Session, id: str) -> Whose | None:
-    row = session.get(StandRow, id)
-    return None if row is None else Whose(row.person_id)
+def _of_class(table: type[Assignment] | type[RoomQuestion]) -> Finder:
+    """What carries its class's id."""
 
+    def find(session: Session, id: str) -> Whose | None:
+        class_id = session.scalar(select(table.class_id).where(table.id == id))
+        return None if class_id is None else Whose(class_id=class_id)
 
-def _picture(session: Session, id: str) -> Whose | None:
-    row = session.get(Picture, id)
-    return None if row is None else Whose(row.person_id)
-
-
-def _set(session: Session, id: str) -> Whose | None:
-    row = session.get(PracticeSet, id)
-    return None if row is None else Whose(row.person_id)
+    return find
 
 
 def _question(session: Session, id: str) -> Whose | None:
@@ -46,38 +49,23 @@ def _question(session: Session, id: str) -> Whose | None:
     return None if row is None else Whose(row.set.person_id)
 
 
-def _timed(session: Session, id: str) -> Whose | None:
-    row = session.get(TimedDrawing, id)
-    return None if row is None else Whose(row.person_id)
-
-
-def _assignment(session: Session, id: str) -> Whose | None:
-    row = session.get(Assignment, id)
-    return None if row is None else Whose(class_id=row.class_id)
-
-
 def _hand_in(session: Session, id: str) -> Whose | None:
     row = session.get(HandIn, id)
     return None if row is None else Whose(row.person_id, row.assignment.class_id)
 
 
-def _room_question(session: Session, id: str) -> Whose | None:
-    row = session.get(RoomQuestion, id)
-    return None if row is None else Whose(class_id=row.class_id)
-
-
-FINDERS: dict[str, tuple[Callable[[Session, str], Whose | None], str]] = {
+FINDERS: dict[str, tuple[Finder, str]] = {
     "person": (_person, "There is no such student in this class."),
     "class": (_class, "There is no such class."),
-    "sheet": (_sheet, "There is no such sheet."),
-    "stand": (_stand, "There is no such set-up."),
-    "picture": (_picture, "There is no such picture."),
-    "set": (_set, "There is no such set."),
+    "sheet": (_of_person(Sheet), "There is no such sheet."),
+    "stand": (_of_person(StandRow), "There is no such set-up."),
+    "picture": (_of_person(Picture), "There is no such picture."),
+    "set": (_of_person(PracticeSet), "There is no such set."),
     "question": (_question, "There is no such question."),
-    "assignment": (_assignment, "There is no such assignment."),
+    "assignment": (_of_class(Assignment), "There is no such assignment."),
     "hand_in": (_hand_in, "There is no such piece."),
-    "room_question": (_room_question, "There is no such question."),
-    "timed": (_timed, "There is no such drawing."),
+    "room_question": (_of_class(RoomQuestion), "There is no such question."),
+    "timed": (_of_person(TimedDrawing), "There is no such drawing."),
 }
 
 

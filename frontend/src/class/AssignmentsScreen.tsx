@@ -14,6 +14,12 @@ import { dueWords, HAND_IN, SUBJECT } from "./words";
 const PARTS = ["sightings", "drawing", "critique", "note"] as const;
 const SUBJECTS = ["photo", "stand", "own"] as const;
 
+const OWN_TOLERANCES = [
+  { key: "tilt_deg", label: "Tilts", unit: "°", most: 45 },
+  { key: "length_percent", label: "Lengths", unit: "%", most: 50 },
+  { key: "degree_deg", label: "Degrees", unit: "°", most: 45 },
+] as const;
+
 /** What is set in a class; each to be changed, and new ones made from the usual exercises. */
 export function AssignmentsScreen() {
   const { classId = "" } = useParams();
@@ -223,33 +229,18 @@ function Editor({
       </label>
       {school === "own" && (
         <div className="flex flex-wrap gap-3">
-          <NumberInput
-            label="Tilts"
-            value={own.tilt_deg}
-            least={0.1}
-            most={45}
-            step={0.5}
-            unit="°"
-            onValue={(v) => v !== null && put({ tolerance: { ...own, tilt_deg: v } })}
-          />
-          <NumberInput
-            label="Lengths"
-            value={own.length_percent}
-            least={0.1}
-            most={50}
-            step={0.5}
-            unit="%"
-            onValue={(v) => v !== null && put({ tolerance: { ...own, length_percent: v } })}
-          />
-          <NumberInput
-            label="Degrees"
-            value={own.degree_deg}
-            least={0.1}
-            most={45}
-            step={0.5}
-            unit="°"
-            onValue={(v) => v !== null && put({ tolerance: { ...own, degree_deg: v } })}
-          />
+          {OWN_TOLERANCES.map(({ key, label, unit, most }) => (
+            <NumberInput
+              key={key}
+              label={label}
+              value={own[key]}
+              least={0.1}
+              most={most}
+              step={0.5}
+              unit={unit}
+              onValue={(value) => value !== null && put({ tolerance: { ...own, [key]: value } })}
+            />
+          ))}
         </div>
       )}
       <label className="flex items-center gap-2">

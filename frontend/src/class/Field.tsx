@@ -35,3 +35,35 @@ export function Field({
     </div>
   );
 }
+
+const PASSPHRASE_HINT = "8 characters or more; a few words that do not belong together are easiest to keep.";
+
+/** A new passphrase, as long as the server takes it; `shown` where it is to be read and told. */
+export function NewPassphraseField({
+  label = "Passphrase",
+  more = "",
+  shown = false,
+  value,
+  onChange,
+}: {
+  label?: string;
+  /** What else to mind. */
+  more?: string;
+  shown?: boolean;
+  value: string;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <Field
+      label={label}
+      hint={`${PASSPHRASE_HINT} ${more}`.trim()}
+      value={value}
+      onChange={onChange}
+      type={shown ? "text" : "password"}
+      autoComplete={shown ? "off" : "new-password"}
+      minLength={8}
+      maxLength={128}
+      required
+    />
+  );
+}

@@ -4,9 +4,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
-import { Field } from "./Field";
-
-export const PASSPHRASE_HINT = "8 characters or more; a few words that do not belong together are easiest to keep.";
+import { Field, NewPassphraseField } from "./Field";
 
 /** Joining a class: its code, then a name and a passphrase, or for one lesson just a name. */
 export function JoinScreen() {
@@ -116,17 +114,7 @@ function Join({ code }: { code: string }) {
           over, under your name.
         </p>
       ) : (
-        <Field
-          label="Passphrase"
-          hint={PASSPHRASE_HINT}
-          value={passphrase}
-          onChange={setPassphrase}
-          type="password"
-          autoComplete="new-password"
-          minLength={8}
-          maxLength={128}
-          required
-        />
+        <NewPassphraseField value={passphrase} onChange={setPassphrase} />
       )}
       {join.isError && <Fault words={join.error.message} />}
       <button type="submit" className="btn btn-primary self-start" disabled={join.isPending}>

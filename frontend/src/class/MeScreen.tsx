@@ -5,9 +5,9 @@ import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
-import { Dialog } from "../ui/Dialog";
-import { Field } from "./Field";
-import { Fault, PASSPHRASE_HINT } from "./JoinScreen";
+import { DeleteForGood } from "./DeleteForGood";
+import { Field, NewPassphraseField } from "./Field";
+import { Fault } from "./JoinScreen";
 
 /** One's own name and passphrase, everything to take away, and the way out; alone, the way to a class. */
 export function MeScreen() {
@@ -82,16 +82,11 @@ function NewClass({ me }: { me: Me }) {
               maxLength={60}
               required
             />
-            <Field
+            <NewPassphraseField
               label="Your passphrase"
-              hint={`${PASSPHRASE_HINT} Nobody can reset yours: write it down.`}
+              more="Nobody can reset yours: write it down."
               value={passphrase}
               onChange={setPassphrase}
-              type="password"
-              autoComplete="new-password"
-              minLength={8}
-              maxLength={128}
-              required
             />
           </>
         )}
@@ -181,17 +176,7 @@ function NewPassphrase({ me }: { me: Me }) {
             required
           />
         )}
-        <Field
-          label="From now on"
-          hint={PASSPHRASE_HINT}
-          value={then}
-          onChange={setThen}
-          type="password"
-          autoComplete="new-password"
-          minLength={8}
-          maxLength={128}
-          required
-        />
+        <NewPassphraseField label="From now on" value={then} onChange={setThen} />
         {change.isError && <Fault words={change.error.message} />}
         {change.isSuccess && <p role="status">Changed. Your other devices are signed out.</p>}
         <button type="submit" className="btn btn-sm self-start" disabled={change.isPending}>
@@ -228,24 +213,11 @@ function Delete({ me }: { me: Me }) {
         Delete everything…
       </button>
       {asked && (
-        <Dialog
+        <DeleteForGood
           title="Delete everything for good?"
+          busy={gone.isPending}
           onClose={() => setAsked(false)}
-          actions={
-            <>
-              <button type="button" className="btn btn-sm" onClick={() => setAsked(false)}>
-                Keep it
-              </button>
-              <button
-                type="button"
-                className="btn btn-sm btn-error"
-                disabled={gone.isPending}
-                onClick={() => gone.mutate()}
-              >
-                Delete for good
-              </button>
-            </>
-          }
+          onDelete={() => gone.mutate()}
         >
           <p className="mb-3 leading-snug">Nobody can bring it back. Take everything away first if you may want it.</p>
           {me.passphrase && (
@@ -258,7 +230,7 @@ function Delete({ me }: { me: Me }) {
             />
           )}
           {gone.isError && <Fault words={gone.error.message} />}
-        </Dialog>
+        </DeleteForGood>
       )}
     </section>
   );

@@ -9,8 +9,9 @@ import type { ClassFull, ClassMember } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
 import { ClassHead } from "./ClassHead";
-import { Field } from "./Field";
-import { Fault, PASSPHRASE_HINT } from "./JoinScreen";
+import { DeleteForGood } from "./DeleteForGood";
+import { Field, NewPassphraseField } from "./Field";
+import { Fault } from "./JoinScreen";
 import { spaced } from "./words";
 
 type Asked = { kind: "rename" | "passphrase" | "delete"; member: ClassMember } | { kind: "code" } | { kind: "class" };
@@ -43,17 +44,7 @@ export function PeopleScreen() {
             {data?.name ?? "Class"}
           </h1>
           {fault && <Fault words={fault.message} />}
-          <ul className="people" aria-label="Members">
-            {inside.map((one) => (
-              <Line
-                key={one.person_id}
-                classId={classId}
-                member={one}
-                onAsk={setAsked}
-                onAct={(kind) => act.mutate({ kind, member: one })}
-              />
-            ))}
-          </ul>
+          <Lines name="Members" list={inside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
           {inside.length === 1 && <p className="mt-3">Nobody has joined yet. Show the code on the projector.</p>}
           {outside.length > 0 && (
             <>
@@ -61,17 +52,7 @@ export function PeopleScreen() {
               <p className="mb-1 text-sm leading-snug">
                 They cannot sign in. Their work is kept until you delete it for good.
               </p>
-              <ul className="people" aria-label="Removed">
-                {outside.map((one) => (
-                  <Line
-                    key={one.person_id}
-                    classId={classId}
-                    member={one}
-                    onAsk={setAsked}
-                    onAct={(kind) => act.mutate({ kind, member: one })}
-                  />
-                ))}
-              </ul>
+              <Lines name="Removed" list={outside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
             </>
           )}
         </section>
@@ -88,6 +69,34 @@ export function PeopleScreen() {
         <DeleteDialog classId={classId} member={asked.member} onClose={() => setAsked(null)} />
       )}
     </div>
+  );
+}
+
+function Lines({
+  name,
+  list,
+  classId,
+  onAsk,
+  onAct,
+}: {
+  name: string;
+  list: ClassMember[];
+  classId: string;
+  onAsk: (asked: Asked) => void;
+  onAct: (act: { kind: Plain; member: ClassMember }) => void;
+}) {
+  return (
+    <ul className="people" aria-label={name}>
+      {list.map((member) => (
+        <Line
+          key={member.person_id}
+          classId={classId}
+          member={member}
+          onAsk={onAsk}
+          onAct={(kind) => onAct({ kind, member })}
+        />
+      ))}
+    </ul>
   );
 }
 
@@ -294,15 +303,11 @@ function MemberDialog({
         {kind === "rename" ? (
           <Field label="Name" value={text} onChange={setText} maxLength={60} required />
         ) : (
-          <Field
-            label="Passphrase"
-            hint={`${PASSPHRASE_HINT} Tell it to ${member.name}, who can change it. They are signed out everywhere.`}
+          <NewPassphraseField
+            shown
+            more={`Tell it to ${member.name}, who can change it. They are signed out everywhere.`}
             value={text}
             onChange={setText}
-            autoComplete="off"
-            minLength={8}
-            maxLength={128}
-            required
           />
         )}
         {change.isError && <Fault words={change.error.message} />}
@@ -325,30 +330,17 @@ function DeleteDialog({ classId, member, onClose }: { classId: string; member: C
     },
   });
   return (
-    <Dialog
+    <DeleteForGood
       title={`Delete ${member.name} for good?`}
+      busy={gone.isPending}
       onClose={onClose}
-      actions={
-        <>
-          <button type="button" className="btn btn-sm" onClick={onClose}>
-            Keep it
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm btn-error"
-            disabled={gone.isPending}
-            onClick={() => gone.mutate()}
-          >
-            Delete for good
-          </button>
-        </>
-      }
+      onDelete={() => gone.mutate()}
     >
       <p className="leading-snug">
         All their sheets, photos, drawings and readings go, what was handed in too, and nobody can bring them back. Take
         their work away first if somebody may want it.
       </p>
       {gone.isError && <Fault words={gone.error.message} />}
-    </Dialog>
+    </DeleteForGood>
   );
 }

@@ -1,0 +1,36 @@
+import type { ReactNode } from "react";
+import { Dialog } from "../ui/Dialog";
+
+/** Asked before what nobody can bring back. */
+export function DeleteForGood({
+  title,
+  children,
+  busy,
+  onClose,
+  onDelete,
+}: {
+  title: string;
+  children: ReactNode;
+  busy: boolean;
+  onClose: () => void;
+  onDelete: () => void;
+}) {
+  return (
+    <Dialog
+      title={title}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            Keep it
+          </button>
+          <button type="button" className="btn btn-sm btn-error" disabled={busy} onClick={onDelete}>
+            Delete for good
+          </button>
+        </>
+      }
+    >
+      {children}
+    </Dialog>
+  );
+}
