@@ -8,6 +8,7 @@ from functools import cache
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError, VerifyMismatchError
 from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from aspectum.service.errors import Unfit
@@ -19,6 +20,7 @@ SHORTEST, LONGEST = 8, 128  # OWASP ASVS 5.0, 6.2.1 and 6.2.9
 LEAST_SCORE = 2  # zxcvbn: above 10⁶ guesses; tries are limited too
 SEEN = 72  # characters that zxcvbn looks at; its work grows with the square
 LONGEST_NAME = 60
+TAKEN = "name: there is a {} here already; add an initial or a second name"
 
 
 def tidy(name: str) -> str:
@@ -41,8 +43,12 @@ def take_name(session: Session, person: Person, name: str) -> None:
     shown, compared = tidy(name), folded(name)
     other = session.scalar(select(Person.id).where(Person.sign_in_name == compared, Person.id != person.id))
     if other is not None:
-        raise Unfit(f"name: there is a {shown} here already; add an initial or a second name")
-    person.name, person.sign_in_name = shown, compared
+        raise Unfit(TAKEN.format(shown))
+    try:
+        with session.begin_nested():
+            person.name, person.sign_in_name = shown, compared
+    except IntegrityError:  # taken at this moment
+        raise Unfit(TAKEN.format(shown)) from None
 
 
 def set_passphrase(person: Person, passphrase: str, *words: str) -> None:

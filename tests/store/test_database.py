@@ -12,20 +12,24 @@ from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.config import Config
 from alembic.migration import MigrationContext
-from sqlalchemy import Engine, inspect, text
+from sqlalchemy import Engine, delete, inspect, text
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.core.practice.skills import KINDS
 from aspectum.pictures.opening import OpenedPicture
 from aspectum.service import sheets
+from aspectum.service.classes import join, one_more_tutor
 from aspectum.service.errors import Missing, Stale
 from aspectum.service.logbook import log_rows
-from aspectum.service.people import person_here, settle_in
+from aspectum.service.people import class_exists, person_here, settle_in
 from aspectum.service.pictures import keep_picture, sweep
+from aspectum.store.assignments import Assignment, HandIn, Remark
+from aspectum.store.classes import ClassRow, Member
 from aspectum.store.database import MIGRATIONS, migrate, open_engine, session_factory
 from aspectum.store.models import Drawing, Person, Picture, Reading, Sheet, now
 from aspectum.store.picture_files import PictureFiles
+from aspectum.store.room import RoomQuestion
 from aspectum.store.tables import Base
 
 
@@ -293,3 +297,82 @@ def test_the_seventh_migration_can_be_taken_back(tmp_path: Path) -> None:
         tables = {name for (name,) in connection.execute(text("select name from sqlite_master where type = 'table'"))}
     assert "readings" in tables and not tables & {"practice_sets", "practice_questions", "timed_drawings"}
     migrate(engine)
+
+
+def test_classes_come_to_a_database_in_use_and_go_again(tmp_path: Path) -> None:
+    """Migrations 0008 and 0009: whoever worked alone keeps everything, and is still alone."""
+    engine = engine_at("0007", tmp_path)
+    with engine.begin() as connection:
+        connection.execute(text("INSERT INTO people (id, name, place, created_at) VALUES ('p0', 'At this easel', 'here', '2026-01-01')"))
+        connection.execute(
+            text(
+                "INSERT INTO sheets (id, person_id, title, document, revision, created_at, updated_at)"
+                " VALUES ('s0', 'p0', 'Crates', '{}', 3, '2026-01-01', '2026-01-01')"
+            )
+        )
+    migrate(engine)
+    sessions = session_factory(engine)
+    settle_in(sessions)
+    with sessions() as session:
+        alone = person_here(session)
+        assert (alone.id, alone.sign_in_name, alone.passphrase) == ("p0", None, None)
+        assert [sheet.title for sheet in sheets.list_sheets(session, alone)] == ["Crates"]
+        assert not class_exists(session)
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.connect() as connection:
+        connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
+        config.attributes["connection"] = connection
+        command.downgrade(config, "0007")
+        connection.commit()
+        assert connection.execute(text("SELECT id, name FROM people")).all() == [("p0", "At this easel")]
+        tables = set(inspect(connection).get_table_names())
+    assert not tables & {
+        "classes",
+        "members",
+        "sign_ins",
+        "arrived",
+        "assignments",
+        "begun",
+        "hand_ins",
+        "remarks",
+        "phrases",
+        "room_questions",
+        "room_answers",
+    }
+
+
+def test_what_hangs_on_a_class_goes_with_it_and_what_hangs_on_a_piece_too(engine: Engine) -> None:
+    sessions = session_factory(engine)
+    with sessions.begin() as session:
+        tutor, of = one_more_tutor(session, "Maren", "tern rope lantern", "Harbour class")
+        student = join(session, of, "Ilse", "pump house gable")
+        assignment = Assignment(class_id=of.id, kind="free", title="Free", subject="own", hand_in=["note"], tolerance="freehand")
+        session.add(assignment)
+        session.flush()
+        made = HandIn(assignment_id=assignment.id, person_id=student.id, number=1, document={}, found={})
+        session.add(made)
+        session.flush()
+        session.add(Remark(hand_in_id=made.id, number=1, words="Steeper."))
+        session.add(RoomQuestion(class_id=of.id, title="x", document={}))
+        ids = (of.id, tutor.id, student.id)
+    with sessions.begin() as session:
+        session.execute(delete(ClassRow).where(ClassRow.id == ids[0]))
+    with sessions() as session:
+        for table in (Member, Assignment, HandIn, Remark, RoomQuestion):
+            assert session.query(table).count() == 0, table
+        assert {person.id for person in session.query(Person)} >= set(ids[1:])  # the people themselves stay
+
+
+def test_a_person_hands_in_each_try_once(engine: Engine) -> None:
+    sessions = session_factory(engine)
+    with sessions.begin() as session:
+        _, of = one_more_tutor(session, "Maren", "tern rope lantern", "Harbour class")
+        student = join(session, of, "Ilse", "pump house gable")
+        assignment = Assignment(class_id=of.id, kind="free", title="Free", subject="own", hand_in=["note"], tolerance="freehand")
+        session.add(assignment)
+        session.flush()
+        ids = assignment.id, student.id
+    with pytest.raises(IntegrityError), sessions.begin() as session:
+        for _ in range(2):
+            session.add(HandIn(assignment_id=ids[0], person_id=ids[1], number=1, document={}, found={}))
