@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, overload
@@ -17,6 +18,12 @@ class Verdict(StrEnum):
     HOLDS = "holds"
     OFF = "off"
     UNSURE = "unsure"
+
+
+def worst(verdicts: Iterable[Verdict]) -> Verdict:
+    """The verdict on what several numbers judge: off before unsure before holds; of none, that it holds."""
+    found = set(verdicts)
+    return next((verdict for verdict in (Verdict.OFF, Verdict.UNSURE) if verdict in found), Verdict.HOLDS)
 
 
 class School(StrEnum):

@@ -13,7 +13,9 @@ from sqlalchemy.orm import Session
 
 from aspectum.core.practice.choice import weakest
 from aspectum.core.practice.record import LEAST_READINGS, Standing, standing
-from aspectum.core.practice.skills import KINDS, Skill
+from aspectum.core.practice.skills import KINDS, Skill, tolerance_of
+from aspectum.core.practice.together import Together, together
+from aspectum.core.tolerance import FREEHAND
 from aspectum.service.assignments import HowFar, assignments_of, how_far
 from aspectum.service.classes import members_of
 from aspectum.service.past import Past, pasts
@@ -46,14 +48,11 @@ class StudentSkill:
 
 @dataclass(frozen=True)
 class ClassSkill:
-    """The class in one skill: everybody who has enough readings, the one most off first; ``mean`` of their biases, so that nobody counts for more who
-    practised more, and ``apart``, the standard deviation between them (None for one alone).
-    """
+    """The class in one skill: everybody who has enough readings, the one most off first, and their biases together."""
 
     skill: Skill
     students: list[StudentSkill]
-    mean: float
-    apart: float | None
+    biases: Together
 
 
 @dataclass(frozen=True)
@@ -132,9 +131,8 @@ def by_skill(records: Sequence[tuple[Person, dict[Skill, Past]]]) -> list[ClassS
         students = [StudentSkill(person, standing(past.errors, past.own_sd)) for person, past in known]
         students.sort(key=lambda one: -abs(one.standing.bias.value) if one.standing.bias else 0.0)
         biases = np.array([past.errors.mean() for _, past in known])
-        apart = float(biases.std(ddof=1)) if len(biases) > 1 else None
-        off = float(np.mean([abs(past.in_tolerances.mean()) for _, past in known]))
-        found.append((off, ClassSkill(skill, students, float(biases.mean()), apart)))
+        off = float(np.abs(biases).mean()) / tolerance_of(skill, FREEHAND)
+        found.append((off, ClassSkill(skill, students, together(biases))))
     return [one for _, one in sorted(found, key=lambda pair: -pair[0])]
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import logging
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,7 +12,7 @@ from sqlalchemy import delete, or_, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from aspectum.core.tolerance import Verdict
+from aspectum.core.tolerance import Verdict, worst
 from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
@@ -19,15 +20,18 @@ from aspectum.formats.sheet import SightingSheet
 from aspectum.service import sheets
 from aspectum.service.assignment_kinds import HandInPart
 from aspectum.service.assignments import begun_by, hand_ins_of
-from aspectum.service.checking import check_kept
+from aspectum.service.checking import check_kept, naming
 from aspectum.service.critique import judge_drawing
 from aspectum.service.drawings import drawings_of
 from aspectum.service.errors import Missing, Refused, Unfit
-from aspectum.service.readings import JUDGED
-from aspectum.service.since import numbers
+from aspectum.service.readings import judged
+from aspectum.service.since import numbers, since
+from aspectum.service.words.common import several
 from aspectum.store.assignments import Assignment, HandIn, Phrase, Remark
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Drawing, Person, Sheet, now
+
+log = logging.getLogger(__name__)
 
 MOST_REMARKS, MOST_PHRASES = 100, 60
 
@@ -95,6 +99,32 @@ def critique_of(made: HandIn) -> Critique | None:
         return judge_drawing(SightingSheet.model_validate(made.document), SightingSheet.model_validate(made.drawing))
     except FormatError:
         return None
+    except Exception:
+        # what was handed in is kept and looked at whatever the critique makes of it
+        log.exception("a drawing of %d sightings could not be judged", len(made.drawing.get("sightings", [])))
+        return None
+
+
+def compared(before: HandIn, made: HandIn) -> list[str]:
+    """What changed from one try to the next, in sentences: of the drawings where both were judged, else of the sightings that both have."""
+    named = naming(SightingSheet.model_validate(made.document))
+    earlier, critique = critique_of(before), critique_of(made)
+    if earlier is not None and critique is not None:
+        return since(earlier, critique, named).words
+    was = {f.sighting: f.verdict for f in report_of(before).findings}
+    after = {f.sighting: f.verdict for f in report_of(made).findings}
+    changed = [id for id, verdict in after.items() if id in was and was[id] is not verdict]
+    said = [
+        f"{words}: {several([named(id) for id in ids])}."
+        for words, ids in (
+            ("Hold now", [id for id in changed if after[id] is Verdict.HOLDS]),
+            ("Off now", [id for id in changed if after[id] is Verdict.OFF]),
+            ("Sighted since", [id for id in after if id not in was]),
+        )
+        if ids
+    ]
+    counts = [sum(verdict is Verdict.OFF for verdict in verdicts.values()) for verdicts in (was, after)]
+    return [*said, f"Off before: {counts[0]}; off now: {counts[1]}."]
 
 
 def found_in(made: HandIn) -> dict[str, Any]:
@@ -103,22 +133,15 @@ def found_in(made: HandIn) -> dict[str, Any]:
     drawn = critique is not None and bool(critique.findings)
     verdicts = [worst(r.verdict for r in numbers(f)) for f in critique.findings] if drawn and critique is not None else [f.verdict for f in report.findings]
     counted = Counter(verdicts)
-    judged = sum(any(getattr(s, name, None) is not None for name in JUDGED) for s in SightingSheet.model_validate(made.document).sightings)
     return {
         "of": "drawing" if drawn else "sightings",
         "holds": counted[Verdict.HOLDS],
         "off": counted[Verdict.OFF],
         "unsure": len(verdicts) - counted[Verdict.HOLDS] - counted[Verdict.OFF],
-        "judged": judged,
+        "judged": sum(judged(s) for s in SightingSheet.model_validate(made.document).sightings),
         "sightings": len(made.document.get("sightings", [])),
         "causes": [] if critique is None else [{"cause": c.cause.value, "words": c.words} for c in critique.causes],
     }
-
-
-def worst(verdicts: Iterable[Verdict]) -> Verdict:
-    """Off before unsure before holds."""
-    found = set(verdicts)
-    return Verdict.OFF if Verdict.OFF in found else next(iter(found - {Verdict.HOLDS}), Verdict.HOLDS)
 
 
 def hand_in_row(session: Session, hand_in_id: str) -> HandIn:

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from aspectum.core.practice.question import Answer, Question, scored
 from aspectum.core.practice.recorded import ReadFrom
 from aspectum.core.practice.skills import KINDS
+from aspectum.core.practice.together import Together, together
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import StandFile
 from aspectum.service import drills, sheets, stands
@@ -184,12 +185,10 @@ def tell(session: Session, row: RoomQuestion) -> None:
 
 @dataclass(frozen=True)
 class Spread:
-    """The room's answers together, in the skill's unit: how many, their mean error, and how far they lie apart (None for one)."""
+    """The room's answers together, in the skill's unit, and how many are ``right``, within tolerance."""
 
-    count: int
+    errors: Together
     right: int
-    mean: float
-    apart: float | None
     words: str
 
 
@@ -198,11 +197,11 @@ def spread(row: RoomQuestion, given: Sequence[RoomAnswer]) -> Spread | None:
     if not given:
         return None
     question = question_of(row.document)
-    errors = np.array([a.judged - a.truth for a in given])
-    mean, apart = float(errors.mean()), float(errors.std(ddof=1)) if len(errors) > 1 else None
+    found = together(np.array([a.judged - a.truth for a in given]))
+    mean, apart = found.mean, found.apart
     right = sum(drills.is_right(question, a.judged, a.truth) for a in given)
     unit, words = KINDS[question.skill].unit, WORDS[question.skill]
     said = f"{right} of {len(given)} within tolerance. "
     exact = amount(mean, unit) == amount(0.0, unit)
     said += "Together they hit it" if exact else f"Together {amount(mean, unit)} {words.over if mean > 0 else words.under}"
-    return Spread(len(given), right, mean, apart, said + ("." if apart is None else f"; apart by {amount(apart, unit)} (standard deviation)."))
+    return Spread(found, right, said + ("." if apart is None else f"; apart by {amount(apart, unit)} (standard deviation)."))

@@ -155,8 +155,8 @@ def skill_of_class(one: board.ClassSkill) -> SkillOfClass:
         title=WORDS[one.skill].title,
         unit=KINDS[one.skill].unit,
         tolerance=tolerance_of(one.skill, FREEHAND),
-        mean=one.mean,
-        apart=one.apart,
+        mean=one.biases.mean,
+        apart=one.biases.apart,
         students=[SkillOfStudent(name=s.person.name, stands=Stands.of(s.standing)) for s in one.students],
     )
 

@@ -15,9 +15,7 @@ from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Point
 from aspectum.service import hand_ins, sheets
 from aspectum.service.assignment_kinds import HandInPart
-from aspectum.service.checking import naming
 from aspectum.service.may import leads
-from aspectum.service.since import since
 from aspectum.store.assignments import HandIn, Remark
 from aspectum.store.models import Person
 from aspectum.web.api.base import Message, asking, feature, spec, work
@@ -180,7 +178,6 @@ def piece(session: Session, made: HandIn) -> Piece:
     shown = tutor or made.returned_at is not None
     document, critique, tries = SightingSheet.model_validate(made.document), hand_ins.critique_of(made), hand_ins.tries_of(session, made)
     before = next((t for t in tries if t.number == made.number - 1), None)
-    earlier = None if before is None else hand_ins.critique_of(before)
     return Piece(
         id=made.id,
         assignment_id=made.assignment_id,
@@ -199,7 +196,7 @@ def piece(session: Session, made: HandIn) -> Piece:
         critique=critique,
         note=made.note,
         found=PieceFound.out(made),
-        compared=[] if earlier is None or critique is None else since(earlier, critique, naming(document)).words,
+        compared=[] if before is None else hand_ins.compared(before, made),
         mark=made.mark if shown else "",
         word=made.word if shown else "",
         remarks=[RemarkOut.of(r) for r in hand_ins.remarks_of(session, made)] if shown else [],

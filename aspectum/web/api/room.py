@@ -228,6 +228,6 @@ def answered(session: Session, row: RoomQuestion, who: bool) -> RoomAnswers:
         skill=question.skill if is_told else None,
         unit=KINDS[question.skill].unit,
         tolerance=tolerance_of(question.skill, FREEHAND),
-        mean=None if found is None else found.mean,
-        apart=None if found is None else found.apart,
+        mean=None if found is None else found.errors.mean,
+        apart=None if found is None else found.errors.apart,
     )
