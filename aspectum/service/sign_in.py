@@ -32,11 +32,13 @@ def sign_in(session: Session, tries: Tries, name: str, passphrase: str, address:
     tries.count(BY_NAME, compared)
     person = session.scalar(select(Person).where(Person.sign_in_name == compared))
     if not fits(person, passphrase) or person is None:
+        log.warning("a sign-in from %s was refused", address)  # no name: a passphrase may have been typed in its place
         tries.count(BY_ADDRESS, address)
         raise Refused(WRONG)
     if not may_enter(session, person):
         raise Refused("You are not in a class here any more. The tutor can bring you back.")
     tries.forget(BY_NAME, compared)
+    log.info("person %s signed in from %s", person.id, address)
     return person, begin(session, person)
 
 

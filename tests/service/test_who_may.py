@@ -297,6 +297,13 @@ def test_signing_in_forgets_the_failures_before_it(session: Session) -> None:
         sign_in.sign_in(session, tries, "maren", PASSPHRASE, "192.0.2.1")
 
 
+def test_a_refused_sign_in_is_logged_with_its_address_and_without_what_was_typed(session: Session, caplog: pytest.LogCaptureFixture) -> None:
+    classes.first_class(session, "Maren", PASSPHRASE, "Harbour class")
+    with pytest.raises(Refused):
+        sign_in.sign_in(session, Tries(), PASSPHRASE, "wrong words", "192.0.2.1")
+    assert "192.0.2.1" in caplog.text and PASSPHRASE not in caplog.text and "wrong words" not in caplog.text
+
+
 def test_ended_sign_ins_are_swept(session: Session) -> None:
     person, _ = classes.first_class(session, "Maren", PASSPHRASE, "Harbour class")
     tokens = [sign_in.begin(session, person) for _ in range(3)]

@@ -56,7 +56,8 @@ export function Gate({ children }: { children: ReactNode }) {
             The sign-in on this device has ended. What is on this page stays here; sign in and it is saved.
           </p>
           <SignIn
-            me={{ ...me, one_click: [] }}
+            me={me}
+            again
             onDone={(found) => {
               if (found.id !== inside.current) window.location.assign("/");
               setOut(false);

@@ -1,9 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Keyboard, Moon, Sun, UserRound } from "lucide-react";
 import { useState } from "react";
 import { Link, Outlet, useLocation, useNavigate } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
+import { Dialog } from "../ui/Dialog";
 import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
 import { Menu, MenuAction, MenuLink } from "../ui/Menu";
@@ -92,22 +93,29 @@ function Places() {
 function You() {
   const { data: me } = useQuery(meQuery);
   const go = useNavigate();
+  const leave = useMutation({
+    mutationFn: () => call("post", "/api/sign-out"),
+    // nothing of one person's may stay on the screen for the next
+    onSuccess: () => window.location.assign("/"),
+  });
   if (!me?.id) return null;
   if (me.alone) return <IconButton icon={UserRound} label="You, and a class" onClick={() => void go("/me")} />;
-  const leave = async () => {
-    await call("post", "/api/sign-out");
-    // nothing of one person's may stay on the screen for the next
-    window.location.assign("/");
-  };
   return (
-    <Menu name={me.name ?? "You"}>
-      <MenuLink to="/me" here={false}>
-        Name, passphrase, your work
-      </MenuLink>
-      <MenuAction value="out" onSelect={() => void leave()}>
-        Sign out
-      </MenuAction>
-    </Menu>
+    <>
+      <Menu name={me.name ?? "You"}>
+        <MenuLink to="/me" here={false}>
+          Name, passphrase, your work
+        </MenuLink>
+        <MenuAction value="out" onSelect={() => leave.mutate()}>
+          Sign out
+        </MenuAction>
+      </Menu>
+      {leave.isError && (
+        <Dialog title="You are still signed in" onClose={() => leave.reset()}>
+          <p>{leave.error.message} Try again before somebody else uses this device.</p>
+        </Dialog>
+      )}
+    </>
   );
 }
 

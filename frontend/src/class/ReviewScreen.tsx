@@ -46,6 +46,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
   const [drawn, setDrawn] = useState(piece.drawing !== null);
   const [selected, setSelected] = useState<string | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
+  const [writing, setWriting] = useState<number | null>(null);
   const [editing, setEditing] = useState(false);
   const words = useRef<HTMLDivElement>(null);
 
@@ -70,6 +71,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
         : null;
     review.setRemarks([...review.remarks, { words: "", sighting: selected, at }]);
     setChosen(review.remarks.length);
+    setWriting(review.remarks.length);
   };
   const giveBack = () => tutor && review.giveBack();
   useKeys(REVIEW_KEYS, {
@@ -80,8 +82,11 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
     other: () => piece.drawing !== null && setDrawn(!drawn),
   });
   useEffect(() => {
-    if (chosen !== null) words.current?.querySelector<HTMLTextAreaElement>(`[data-remark="${chosen}"]`)?.focus();
-  }, [chosen]);
+    // a pin that is only moved must not bring up a tablet's keyboard
+    if (writing === null) return;
+    words.current?.querySelector<HTMLTextAreaElement>(`[data-remark="${writing}"]`)?.focus();
+    setWriting(null);
+  }, [writing]);
   return (
     <div className="review-grid whole-screen">
       <ScreenTools>

@@ -7,8 +7,8 @@ import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
 import { Field } from "./Field";
 
-/** Who one is: a name and a passphrase; for the demo, one click. `onDone` is told who signed in. */
-export function SignIn({ me, onDone }: { me: Me; onDone?: (me: Me) => void }) {
+/** Who one is: a name and a passphrase; for the demo, one click. `again`: over work that waits, which nothing here may leave. */
+export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean; onDone: (me: Me) => void }) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [passphrase, setPassphrase] = useState("");
@@ -19,7 +19,7 @@ export function SignIn({ me, onDone }: { me: Me; onDone?: (me: Me) => void }) {
         : call("post", "/api/sign-in", { body: { name, passphrase } }),
     onSuccess: (found) => {
       queries.setQueryData(meQuery.queryKey, found);
-      onDone?.(found);
+      onDone(found);
     },
   });
   const send = (event: FormEvent) => {
@@ -47,15 +47,17 @@ export function SignIn({ me, onDone }: { me: Me; onDone?: (me: Me) => void }) {
         <button type="submit" className="btn btn-primary self-start" disabled={enter.isPending}>
           Sign in
         </button>
-        <p className="text-sm">
-          New here?{" "}
-          <Link className="link" to="/join">
-            Join with the class code
-          </Link>
-          . Passphrase forgotten? The tutor sets a new one.
-        </p>
+        {!again && (
+          <p className="text-sm">
+            New here?{" "}
+            <Link className="link" to="/join">
+              Join with the class code
+            </Link>
+            . Passphrase forgotten? The tutor sets a new one.
+          </p>
+        )}
       </form>
-      {me.one_click.length > 0 && (
+      {!again && me.one_click.length > 0 && (
         <section aria-labelledby="demo-people" className="door-demo">
           <h2 id="demo-people" className="font-semibold">
             The demo’s harbour class

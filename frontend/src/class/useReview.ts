@@ -36,6 +36,7 @@ export function useReview(first: Piece, tutor: boolean): OpenReview {
     word: first.word,
     remarks: first.remarks.map(({ words, sighting, at }) => ({ words, sighting: sighting ?? null, at: at ?? null })),
   }));
+  const latest = useRef(said);
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState("");
   const waiting = useRef<{ said: Said; timer: number } | null>(null);
@@ -73,12 +74,11 @@ export function useReview(first: Piece, tutor: boolean): OpenReview {
   const put = useCallback(
     (changed: Partial<Said>) => {
       if (!tutor) return;
-      setSaid((old) => {
-        const next = { ...old, ...changed };
-        window.clearTimeout(waiting.current?.timer);
-        waiting.current = { said: next, timer: window.setTimeout(flush, KEEP_AFTER_MS) };
-        return next;
-      });
+      const next = { ...latest.current, ...changed };
+      latest.current = next;
+      setSaid(next);
+      window.clearTimeout(waiting.current?.timer);
+      waiting.current = { said: next, timer: window.setTimeout(flush, KEEP_AFTER_MS) };
     },
     [tutor, flush],
   );
@@ -94,7 +94,7 @@ export function useReview(first: Piece, tutor: boolean): OpenReview {
     giveBack: () => {
       window.clearTimeout(waiting.current?.timer);
       waiting.current = null;
-      send(said, true);
+      send(latest.current, true);
     },
     flush,
   };
