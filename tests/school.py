@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
 from flask import Flask
 from flask.testing import FlaskClient
 
 from aspectum.service.classes import join, one_more_tutor
+from aspectum.store.picture_files import PictureFiles
 
 NOBODY, STUDENT, OTHER, TUTOR, STRANGER = "nobody", "the student", "another student", "tutor of the class", "tutor of another class"
 NAMES = {STUDENT: "Fenja", OTHER: "Onno", TUTOR: "Maren", STRANGER: "Hauke"}
@@ -24,6 +26,12 @@ class School:
     code: str
     people: dict[str, FlaskClient] = field(default_factory=dict)
     ids: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def folder(self) -> Path:
+        """Where its data lie."""
+        files: PictureFiles = self.app.extensions["aspectum"].files
+        return files.folder.parent
 
     def of(self, who: str) -> FlaskClient:
         return self.people[who]
@@ -52,3 +60,14 @@ def open_school(app: Flask) -> School:
         school.people[who] = app.test_client()
         assert sign_in(school.people[who], name).status_code == 200
     return school
+
+
+def reopened(made: School, app: Flask) -> School:
+    """A copy of a school in another application, on a copy of its data: the same secret lies there, so the same cookies sign people in."""
+    people = {}
+    for who, client in made.people.items():
+        people[who] = app.test_client()
+        cookie = client.get_cookie("aspectum")
+        if cookie is not None:
+            people[who].set_cookie("aspectum", cookie.value)
+    return School(app, made.class_id, made.code, people, made.ids)

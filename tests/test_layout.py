@@ -51,7 +51,7 @@ FRONT_END = {
     "drill": {"api", "ui", "stage", "drill"},
     "testing": {"api"},
     **{screen: {"api", "ui", "stage", "sheet", "drill", screen} for screen in SCREENS},
-    "app": {"api", "ui", "stage", "sheet", "app", *SCREENS},
+    "app": {"api", "ui", "stage", "sheet", "drill", "app", *SCREENS},
 }
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import shutil
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -65,21 +67,15 @@ def test_a_secret_is_made_at_random_once_and_is_its_owners_alone(tmp_path: Path)
 
 
 def test_beyond_this_machine_nobody_is_let_in_before_there_is_a_class(tmp_path: Path) -> None:
-    from dataclasses import replace
-
     client = create_app(replace(settings_in(tmp_path), loopback=False)).test_client()
     assert client.get("/api/sheets").status_code == 401
     assert "aspectum tutor" in client.get("/api/me").get_json()["door"]
     assert client.post("/api/classes", json={"name": "Mine", "tutor": "Me", "passphrase": PASSPHRASE}).status_code == 401
 
 
-def test_one_click_signs_in_where_the_demo_runs_and_nowhere_else(tmp_path: Path) -> None:
-    from dataclasses import replace
-
-    from aspectum.demo.school import fill_class
-
+def test_one_click_signs_in_where_the_demo_runs_and_nowhere_else(tmp_path: Path, term: Path) -> None:
+    shutil.copytree(term, tmp_path, dirs_exist_ok=True)
     app = create_app(replace(settings_in(tmp_path), one_click=True))
-    fill_class(app.extensions["aspectum"])
     me = app.test_client().get("/api/me").get_json()
     assert [one["role"] for one in me["one_click"]] == ["tutor"] + ["student"] * 8
     clicked = {"person_id": me["one_click"][0]["person_id"]}

@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-from flask import Flask
 
 from aspectum.core.practice.skills import KINDS, Skill
 from aspectum.formats.logbook import read_logbook
@@ -22,11 +21,6 @@ from aspectum.store.assignments import HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Reading, now
 from tests.school import OTHER, STUDENT, TUTOR, School, open_school
-
-
-@pytest.fixture
-def school(app: Flask) -> School:
-    return open_school(app)
 
 
 def template(school: School, kind: AssignmentKind, **changed: Any) -> dict[str, Any]:

@@ -3,52 +3,38 @@
 from __future__ import annotations
 
 import json
-import threading
 import urllib.request
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
 from http.cookiejar import CookieJar
 from pathlib import Path
 
 import pytest
 
-from aspectum.settings import Settings
-from aspectum.web.app import create_app
-from aspectum.web.serving import make_server
-from tests.conftest import Served, settings_in
-from tests.school import NAMES, PASSPHRASE, STUDENT, TUTOR, School, open_school
+from tests.conftest import Served, copied
+from tests.school import NAMES, PASSPHRASE, STUDENT, TUTOR, School, reopened
 from tests.wire import ask
 
 NAME = {"name": NAMES[STUDENT], "passphrase": PASSPHRASE}
 FORWARDED = {"X-Forwarded-For": "192.0.2.7", "X-Forwarded-Proto": "https", "X-Forwarded-Host": "drawing.example.org"}
 
 
-class Behind:
-    """A server that believes what the proxy on this machine says, or nobody."""
-
-    def __init__(self, settings: Settings, proxy: str | None) -> None:
-        self.app = create_app(settings)
-        self.server = make_server(self.app, "127.0.0.1", 0, threads=4, proxy=proxy)
-        self.url = f"http://127.0.0.1:{self.server.effective_port}"
-        threading.Thread(target=self.server.run, daemon=True).start()
-
-
 @pytest.fixture
-def behind(tmp_path: Path) -> Iterator[Behind]:
-    settings = replace(settings_in(tmp_path), loopback=False, address="https://drawing.example.org", hosts=("127.0.0.1", "localhost", "drawing.example.org"))
-    server = Behind(settings, "127.0.0.1")
-    open_school(server.app)
+def behind(tmp_path: Path, first_school: School) -> Iterator[Served]:
+    """A server that believes what the proxy on this machine says."""
+    copied(first_school, tmp_path)
+    address, hosts = "https://drawing.example.org", ("127.0.0.1", "localhost", "drawing.example.org")
+    server = Served(tmp_path, "127.0.0.1", loopback=False, address=address, hosts=hosts)
     yield server
-    server.server.close()
+    server.stop()
 
 
-def sign_in(server: Behind, **headers: str) -> tuple[int, str]:
+def sign_in(server: Served, **headers: str) -> tuple[int, str]:
     status, found, _ = ask(server, "POST", "/api/sign-in", json.dumps(NAME).encode(), **headers)
     return status, found["Set-Cookie"] or ""
 
 
-def test_behind_tls_the_cookie_is_kept_to_encrypted_connections_and_this_very_host(behind: Behind) -> None:
+def test_behind_tls_the_cookie_is_kept_to_encrypted_connections_and_this_very_host(behind: Served) -> None:
     status, cookie = sign_in(behind, **FORWARDED)
     assert status == 200 and cookie.startswith("__Host-aspectum=")
     assert all(part in cookie for part in ("Secure", "HttpOnly", "SameSite=Lax", "Path=/")) and "Domain" not in cookie
@@ -58,7 +44,7 @@ def test_behind_tls_the_cookie_is_kept_to_encrypted_connections_and_this_very_ho
     assert ask(behind, "GET", "/api/sheets", None, Cookie=held)[0] == 401
 
 
-def test_links_and_codes_name_the_address_that_people_use(behind: Behind) -> None:
+def test_links_and_codes_name_the_address_that_people_use(behind: Served) -> None:
     _, cookie = sign_in(behind, **FORWARDED)
     held = cookie.split(";")[0]
     _, _, made = ask(behind, "POST", "/api/sheets", b"{}", Cookie=held, **FORWARDED)
@@ -67,7 +53,7 @@ def test_links_and_codes_name_the_address_that_people_use(behind: Behind) -> Non
     assert told["link"].startswith("https://drawing.example.org/phone/") and told["reachable"]
 
 
-def test_tries_are_counted_for_the_address_behind_the_proxy(behind: Behind) -> None:
+def test_tries_are_counted_for_the_address_behind_the_proxy(behind: Served) -> None:
     wrong = json.dumps({"name": "nobody", "passphrase": "x"}).encode()
     first = [ask(behind, "POST", "/api/sign-in", wrong, **FORWARDED)[0] for _ in range(6)]
     assert first == [403] * 5 + [429]
@@ -75,16 +61,13 @@ def test_tries_are_counted_for_the_address_behind_the_proxy(behind: Behind) -> N
     assert ask(behind, "POST", "/api/sign-in", json.dumps(NAME).encode(), **other)[0] == 200
 
 
-def test_a_server_without_a_proxy_believes_no_such_headers(tmp_path: Path) -> None:
+def test_a_server_without_a_proxy_believes_no_such_headers(crowd: tuple[Served, School]) -> None:
     """Else anybody could count as another address, or pass for an encrypted connection."""
-    server = Behind(settings_in(tmp_path), None)
-    open_school(server.app)
-    status, cookie = sign_in(server, **FORWARDED)
+    status, cookie = sign_in(crowd[0], **FORWARDED)
     assert status == 200 and cookie.startswith("aspectum=") and "Secure" not in cookie
-    server.server.close()
 
 
-def test_another_site_signs_nobody_in_or_out(behind: Behind) -> None:
+def test_another_site_signs_nobody_in_or_out(behind: Served) -> None:
     """A page elsewhere could else sign a pupil in as somebody it knows, to read what they draw."""
     for path in ("/api/sign-in", "/api/sign-out", "/api/join"):
         for headers in ({"Origin": "https://elsewhere.example"}, {"Sec-Fetch-Site": "cross-site"}):
@@ -93,9 +76,10 @@ def test_another_site_signs_nobody_in_or_out(behind: Behind) -> None:
 
 
 @pytest.fixture
-def crowd(tmp_path: Path) -> Iterator[tuple[Served, School]]:
+def crowd(tmp_path: Path, first_school: School) -> Iterator[tuple[Served, School]]:
+    copied(first_school, tmp_path)
     server = Served(tmp_path)
-    yield server, open_school(server.app)
+    yield server, reopened(first_school, server.app)
     server.stop()
 
 

@@ -9,7 +9,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-from flask import Flask
 from PIL import Image
 
 from aspectum.core.plane.lines import tilt_deg
@@ -20,11 +19,6 @@ from aspectum.store.models import Reading
 from tests.school import NOBODY, OTHER, STRANGER, STUDENT, TUTOR, School, open_school
 
 FENCE = ("truth", "answered", "over", "rule", "skill", "title")
-
-
-@pytest.fixture
-def school(app: Flask) -> School:
-    return open_school(app)
 
 
 @pytest.fixture
