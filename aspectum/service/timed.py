@@ -19,9 +19,11 @@ def begin(
     """A timed drawing of a sheet's subject, of a set-up, or of anything under a title. Raises ``Unfit`` for a time or shares that cannot be."""
     plan = _planned(minutes, shares)
     if sheet_id is not None:
-        title = title or sheets.sheet_of(session, person, sheet_id).title
+        found = sheets.sheet_of(session, person, sheet_id)
+        title = title or found.title
     elif stand_id is not None:
-        title = title or stands.stand_row(session, person, stand_id).title
+        row = stands.stand_row(session, person, stand_id)
+        title = title or row.title
     made = TimedDrawing(
         person_id=person.id,
         title=title or "Timed drawing",

@@ -354,7 +354,7 @@ def test_alone_one_makes_a_class_and_keeps_everything(page: Page, served: Served
 
 def test_a_photo_comes_from_the_telephone_to_the_sheet_on_the_screen(browser: Browser, page: Page, served: Served, crates_jpeg: bytes) -> None:
     page.goto(served.url)
-    page.get_by_role("button", name="From life").click()
+    page.get_by_role("button", name="From life", exact=True).click()
     page.get_by_role("button", name="Sheet", exact=True).click()
     page.get_by_role("menuitem", name="Put a photo under it").click()
     page.get_by_role("button", name="From the telephone").click()

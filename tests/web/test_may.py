@@ -192,6 +192,8 @@ def test_what_another_made_cannot_be_taken_by_its_id_in_a_body(school: School, n
             ("/api/drawings", {"photo_id": named["picture_id"], "box": [0, 0, 10, 10]}),
             ("/api/practice/sets", {"repeat_of": named["set_id"]}),
             ("/api/timed", {"minutes": 20, "sheet_id": named["sheet_id"]}),
+            ("/api/timed", {"minutes": 20, "title": "Boxes", "sheet_id": named["sheet_id"]}),
+            ("/api/timed", {"minutes": 20, "title": "Boxes", "stand_id": named["stand_id"]}),
         ):
             assert school.of(who).post(path, json=body).status_code == 404, (who, path)
 
