@@ -75,6 +75,7 @@ def fill_class(here: Installation) -> None:
         tutor = _person(session, TUTOR_NAME)
         of = make_class(session, tutor, CLASS)
         of.made_at = now() - timedelta(days=60)
+        session.get_one(Member, (of.id, tutor.id)).joined_at = of.made_at
         take_name(session, first, FIRST)
         first.place = None
         people = {FIRST: first.id, TUTOR_NAME: tutor.id}
