@@ -1,0 +1,80 @@
+"""The demo's harbour class in mid-term, as a tutor finds it: believable, and nothing in it that the application itself would not make."""
+
+from __future__ import annotations
+
+import shutil
+from collections import Counter
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+
+from aspectum.demo.school import FIRST, OTHERS, PHRASES, TUTOR_NAME
+from aspectum.store.models import Person
+from aspectum.web.app import create_app
+from tests.conftest import settings_in
+
+
+@pytest.fixture
+def harbour_app(tmp_path: Path, term: Path) -> Flask:
+    shutil.copytree(term, tmp_path, dirs_exist_ok=True)
+    return create_app(replace(settings_in(tmp_path), one_click=True))
+
+
+def enter(app: Flask, name: str) -> FlaskClient:
+    client = app.test_client()
+    people = {one["name"]: one["person_id"] for one in client.get("/api/me").get_json()["one_click"]}
+    assert client.post("/api/sign-in/one-click", json={"person_id": people[name]}).status_code == 200
+    return client
+
+
+def test_a_tutor_and_eight_students_none_with_a_passphrase(harbour_app: Flask) -> None:
+    one_click = harbour_app.test_client().get("/api/me").get_json()["one_click"]
+    assert [one["name"] for one in one_click if one["role"] == "tutor"] == [TUTOR_NAME]
+    assert {one["name"] for one in one_click if one["role"] == "student"} == {FIRST, *(student.name for student in OTHERS)} and len(OTHERS) == 7
+    with harbour_app.extensions["aspectum"].sessions() as session:
+        assert all(person.passphrase is None for person in session.query(Person))
+
+
+def test_the_board_has_something_of_everything(harbour_app: Flask) -> None:
+    tutor = enter(harbour_app, TUTOR_NAME)
+    me = tutor.get("/api/me").get_json()
+    board = tutor.get(f"/api/classes/{me['classes'][0]['id']}/board").get_json()
+    assert len(board["students"]) == 8 and len(board["assignments"]) == 4
+    states = Counter(cell["how_far"] for cell in board["cells"])
+    assert set(states) == {"not begun", "begun", "handed in", "returned"} and sum(states.values()) == 32
+    pieces = [cell["piece"] for cell in board["cells"] if cell["piece"]]
+    assert any(piece["found"]["of"] == "drawing" for piece in pieces) and any(piece["number"] == 2 for piece in pieces)
+    assert all(piece["found"]["holds"] > piece["found"]["off"] for piece in pieces) and board["unjudged"] == []
+    assert len(board["causes"]) == 3 and board["skills"][0]["skill"] == "lower rim"  # what most of them were made weak in
+    assert all(student["need"] for student in board["students"])
+    assert tutor.get("/api/phrases").get_json()["phrases"] == list(PHRASES)
+
+
+def test_every_sheet_handed_in_was_judged_first(harbour_app: Flask) -> None:
+    tutor = enter(harbour_app, TUTOR_NAME)
+    me = tutor.get("/api/me").get_json()
+    for cell in tutor.get(f"/api/classes/{me['classes'][0]['id']}/board").get_json()["cells"]:
+        if cell["piece"] and cell["piece"]["found"]["of"] == "sightings":
+            assert cell["piece"]["found"]["judged"] == cell["piece"]["found"]["sightings"] > 8
+
+
+def test_the_student_of_the_demo_finds_what_is_due_what_came_back_and_what_to_practise(harbour_app: Flask) -> None:
+    student = enter(harbour_app, FIRST)
+    me = student.get("/api/me").get_json()
+    today = student.get(f"/api/classes/{me['classes'][0]['id']}/today").get_json()
+    assert Counter(one["how_far"] for one in today["assignments"]) == {"not begun": 3, "returned": 1}
+    assert today["weakest"].startswith("The middle of a side") and len(today["notes"]) == 2
+    back = next(one for one in today["assignments"] if one["how_far"] == "returned")
+    piece = student.get(f"/api/hand-ins/{back['tries_made'][0]['hand_in_id']}").get_json()
+    assert piece["mark"] == "B+" and [remark["at"] is not None for remark in piece["remarks"]] == [True, False]
+    assert len(student.get("/api/sheets").get_json()["sheets"]) == 11
+
+
+def test_each_sees_only_their_own(harbour_app: Flask) -> None:
+    first, other = enter(harbour_app, FIRST), enter(harbour_app, "Onno")
+    theirs = {sheet["id"] for sheet in other.get("/api/sheets").get_json()["sheets"]}
+    assert theirs and not theirs & {sheet["id"] for sheet in first.get("/api/sheets").get_json()["sheets"]}
+    assert all(first.get(f"/api/sheets/{id}").status_code == 404 for id in theirs)
