@@ -21,7 +21,8 @@ from aspectum.service.logbook_page import ROW_HIGH, skill_heads, skill_row
 from aspectum.service.past import pasts
 from aspectum.service.printed import BODY, FAINT, MARGIN, SMALL, THIN, paragraph
 from aspectum.service.typeface import fonts
-from aspectum.store.classes import ClassRow
+from aspectum.store.assignments import Assignment
+from aspectum.store.classes import ClassRow, Member
 
 MOST_ASSIGNMENTS, MOST_SKILLS = 14, 12
 MARK_AT, DATE_AT, WORD_AT = 210.0, 250.0, 320.0
@@ -40,30 +41,34 @@ class EveningPage:
 
 def mark_rows(session: Session, of: ClassRow) -> list[MarkRow]:
     """Every try of everybody at everything that is set, by student and then by assignment; a row without a number where nothing was handed in."""
+    assignments = assignments_of(session, of)
+    return [row for member in students_of(session, of) for assignment in assignments for row in _tries(session, assignment, member)]
+
+
+def _tries(session: Session, assignment: Assignment, member: Member) -> list[MarkRow]:
+    """One student's tries at one assignment; a row without a number where there are none."""
+    tries = hand_ins_of(session, assignment, member.person_id)
+    late = is_late(assignment, tries[0].made_at if tries else None)
+    if not tries:
+        return [MarkRow(member.person.name, assignment.title, None, None, late, None, None, None, None, "", "", None)]
     found = []
-    for member in students_of(session, of):
-        for assignment in assignments_of(session, of):
-            tries = hand_ins_of(session, assignment, member.person_id)
-            late = is_late(assignment, tries[0].made_at if tries else None)
-            if not tries:
-                found.append(MarkRow(member.person.name, assignment.title, None, None, late, None, None, None, None, "", "", None))
-            for made in tries:
-                holds, off, unsure, judged = (int(made.found.get(key, 0)) for key in ("holds", "off", "unsure", "judged"))
-                told = (made.mark, made.word, made.returned_at)
-                found.append(MarkRow(member.person.name, assignment.title, made.number, made.made_at, late, holds, off, unsure, judged, *told))
+    for made in tries:
+        holds, off, unsure, judged = (int(made.found.get(key, 0)) for key in ("holds", "off", "unsure", "judged"))
+        told = (made.mark, made.word, made.returned_at)
+        found.append(MarkRow(member.person.name, assignment.title, made.number, made.made_at, late, holds, off, unsure, judged, *told))
     return found
 
 
 def pages_of(session: Session, of: ClassRow) -> list[EveningPage]:
     """A page for each student of a class."""
-    rows = mark_rows(session, of)
-    found = []
+    assignments, found = assignments_of(session, of), []
     for member in students_of(session, of):
-        skills = [row for row in rows_of(pasts(session, member.person)) if row.all.n >= LEAST_READINGS and row.all.bias is not None]
+        rows = rows_of(pasts(session, member.person))
+        skills = [row for row in rows if row.all.n >= LEAST_READINGS and row.all.bias is not None]
         skills.sort(key=lambda row: -abs(row.all.bias.value if row.all.bias else 0.0) / tolerance_of(row.skill, FREEHAND))
-        last = {row.assignment: row for row in rows if row.student == member.person.name}
-        count = sum(row.all.n for row in rows_of(pasts(session, member.person)))
-        found.append(EveningPage(member.person.name, list(last.values()), skills[:MOST_SKILLS], count, next_notes(session, member.person)))
+        marks = [_tries(session, assignment, member)[-1] for assignment in assignments]
+        count = sum(row.all.n for row in rows)
+        found.append(EveningPage(member.person.name, marks, skills[:MOST_SKILLS], count, next_notes(session, member.person)))
     return found
 
 

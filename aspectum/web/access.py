@@ -198,13 +198,15 @@ def register(app: Flask) -> None:
                 return problem(401, "Sign in", "Sign in first. What is on this page stays there meanwhile.")
             g.asking = g.desk = who.id
             found = Whose(who.id) if not rule.kind else whose(session, rule.kind, str((request.view_args or {})[rule.part]))
-            if found is not None and may(session, who, rule.doing, found):
+            if found is None:
+                return problem(404, "Not found", none_such(rule.kind))
+            if may(session, who, rule.doing, found):
                 g.desk = found.person_id or who.id
                 return None
-            if found is not None and rule.doing is Doing.CHANGE and may(session, who, Doing.READ, found):
+            if rule.doing is Doing.CHANGE and may(session, who, Doing.READ, found):
                 return problem(403, "Refused", "This is somebody else's work: you may look at it, and only they may change it.")
             # a classmate's piece is not even told to be there
-            if found is not None and rule.doing is Doing.LEAD and may(session, who, Doing.READ if found.person_id else Doing.TAKE_PART, found):
+            if rule.doing is Doing.LEAD and may(session, who, Doing.READ if found.person_id else Doing.TAKE_PART, found):
                 return problem(403, "Refused", "Only the tutor of this class may do this.")
         return problem(404, "Not found", none_such(rule.kind))
 

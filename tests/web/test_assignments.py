@@ -425,6 +425,17 @@ def test_parents_evening_has_a_page_for_each_student(school: School) -> None:
     assert "Onno" not in pages[0] and "Fenja" not in pages[1]
 
 
+def test_two_assignments_of_one_title_stand_on_the_page_both(school: School) -> None:
+    pypdf = pytest.importorskip("pypdf")
+    for word in ("First time.", "Second time."):
+        assignment = set_it(school, AssignmentKind.FREE, title="Fish boxes", hand_in=["note"])
+        begin(school, assignment)
+        give_back(school, hand_in(school, assignment)["tries_made"][0]["hand_in_id"], word=word)
+    data = school.of(TUTOR).get(f"/api/classes/{school.class_id}/evening.pdf").get_data()
+    page = pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text()
+    assert page.count("Fish boxes") == 2 and "First time." in page and "Second time." in page
+
+
 def test_the_board_of_a_whole_class_is_read_at_once(school: School) -> None:
     """As the service makes it, without the web: nothing in it is another class's."""
     set_it(school)

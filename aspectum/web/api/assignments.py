@@ -210,8 +210,8 @@ def read_today(class_id: str) -> Today:
     """What is due, what came back, what to practise, and the notes for next time."""
     with work() as (session, person):
         of = classes.class_row(session, class_id)
-        rows = logbook.rows_of(pasts(session, person))
-        worst = logbook.weakest_skill(pasts(session, person))
+        record = pasts(session, person)
+        rows, worst = logbook.rows_of(record), logbook.weakest_skill(record)
         return Today(
             class_name=of.name,
             closed=of.closed_at is not None,
