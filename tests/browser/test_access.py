@@ -14,15 +14,25 @@ from tests.conftest import Served
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 
+IN_BOTH_THEMES = """async () => {
+    const found = (await axe.run(document, {resultTypes: ['violations']})).violations;
+    const root = document.documentElement, theme = root.dataset.theme;
+    root.dataset.theme = theme === 'evening-class' ? 'drawing-room' : 'evening-class';
+    // what else axe looks for does not hang on colours
+    found.push(...(await axe.run(document, {resultTypes: ['violations'], runOnly: ['color-contrast']})).violations);
+    root.dataset.theme = theme;
+    return found;
+}"""
+
+
 def faults(page: Page) -> list[str]:
+    """What axe finds on a screen, its contrast in both themes."""
     page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
-    return [f"{v['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}" for v in found["violations"] for node in v["nodes"]]
+    found = page.evaluate(IN_BOTH_THEMES)
+    return [f"{v['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}" for v in found for node in v["nodes"]]
 
 
-@pytest.mark.parametrize("theme", ["drawing-room", "evening-class"])
-def test_every_screen_passes_axe(page: Page, served: Served, theme: str) -> None:
-    page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
+def test_every_screen_passes_axe(page: Page, served: Served) -> None:
     easel = Easel(page, served.url)
     easel.home()
     expect(page.locator("[data-sheet]")).to_have_count(DEMO_SHEETS)

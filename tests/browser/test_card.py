@@ -353,9 +353,7 @@ def test_a_card_without_eye_level_has_no_plan_yet_and_says_why(card: Easel) -> N
     expect(page.get_by_test_id("schematic")).to_be_visible()
 
 
-@pytest.mark.parametrize("theme", ["drawing-room", "evening-class"])
-def test_card_and_plan_pass_axe(page: Page, served: Served, theme: str) -> None:
-    page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
+def test_card_and_plan_pass_axe(page: Page, served: Served) -> None:
     easel = Easel(page, served.url)
     open_card(easel, PUMP)
     page.locator("[data-reading=rt]").get_by_role("button", name="Select").click()

@@ -22,10 +22,9 @@ def enter(browser: Browser, harbour: Served) -> Iterator[Open]:
     """A new browser for somebody of the harbour class, at its first page; nobody signs in without a name."""
     contexts = []
 
-    def opened(who: str | None = None, size: str = "projector", theme: str = "drawing-room") -> Page:
+    def opened(who: str | None = None, size: str = "projector") -> Page:
         width, height = SIZES[size]
         context = browser.new_context(viewport={"width": width, "height": height})
-        context.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
         contexts.append(context)
         page = context.new_page()
         page.goto(harbour.url)
@@ -375,12 +374,11 @@ def test_a_photo_comes_from_the_telephone_to_the_sheet_on_the_screen(browser: Br
 # --- for everybody --------------------------------------------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("theme", ["drawing-room", "evening-class"])
-def test_every_screen_of_the_class_passes_axe(enter: Open, theme: str) -> None:
-    door = enter(theme=theme)
+def test_every_screen_of_the_class_passes_axe(enter: Open) -> None:
+    door = enter()
     expect(door.get_by_role("heading", name="Sign in")).to_be_visible()
     assert faults(door) == []
-    tutor, student = enter("Maren", theme=theme), enter("Ilse", "tablet", theme)
+    tutor, student = enter("Maren"), enter("Ilse", "tablet")
     expect(tutor.get_by_role("table")).to_be_visible()
     assert faults(tutor) == []
     for name in ("Assignments", "People", "Ask the room"):

@@ -233,10 +233,8 @@ def test_a_drawing_from_imagination_is_judged_on_its_own_terms(paper: Paper) -> 
     assert paper.faults == []
 
 
-@pytest.mark.parametrize("theme", ["drawing-room", "evening-class"])
-def test_the_paper_passes_axe(paper: Paper, theme: str) -> None:
+def test_the_paper_passes_axe(paper: Paper) -> None:
     page = paper.page
-    page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
     paper.turn_to("Crates on the slipway")
     expect(paper.causes).to_have_count(1, timeout=15_000)
     paper.causes.first.click()

@@ -266,9 +266,7 @@ def test_a_drawing_against_the_clock_pauses_ends_and_leaves_its_notes(desk: Desk
     expect(page.get_by_role("link", name="Rope drums by the crane")).to_be_visible()
 
 
-@pytest.mark.parametrize("theme", ["drawing-room", "evening-class"])
-def test_practice_and_logbook_pass_axe(page: Page, served: Served, theme: str) -> None:
-    page.add_init_script(f"localStorage.setItem('aspectum.theme', '{theme}')")
+def test_practice_and_logbook_pass_axe(page: Page, served: Served) -> None:
     desk = Desk(page, served)
     desk.open()
     assert faults(page) == []

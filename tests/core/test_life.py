@@ -106,20 +106,20 @@ def test_readings_without_error_give_the_corner_back_and_agree(level: float, lef
 @pytest.mark.slow
 @pytest.mark.parametrize("sd_deg", [2.0, 1.0])
 def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
-    """95 of 100, within the chance of 220 corners (three standard deviations: 4.4 %). ``make bench`` reads 2,000."""
-    told = tell(93310, 220, sd_deg)
+    """95 of 100, within the chance of 150 corners (three standard deviations: 5.4 %). ``make bench`` reads 2,000."""
+    told = tell(93310, 150, sd_deg)
     for what in told.held:
-        assert 0.906 <= told.share(what) <= 0.994, what
-    assert told.blamed <= 7, "true readings are hardly ever blamed"
+        assert 0.896 <= told.share(what) <= 0.994, what
+    assert told.blamed <= 5, "true readings are hardly ever blamed"
 
 
 @pytest.mark.slow
 @pytest.mark.parametrize(("sd_deg", "named"), [(2.0, 0.78), (1.0, 0.93)])
 def test_a_wrong_reading_is_named_and_no_other_blamed(sd_deg: float, named: float) -> None:
-    """One of six tilts, three a side, 8 to 15 degrees wrong, with thumb measures beside them; limits by the chance of 120 corners."""
-    told = tell(93311, 120, sd_deg, wrong=True)
+    """One of six tilts, three a side, 8 to 15 degrees wrong, with thumb measures beside them; limits by the chance of 80 corners."""
+    told = tell(93311, 80, sd_deg, wrong=True)
     assert told.named / told.corners >= named
-    assert told.blamed <= 6
+    assert told.blamed <= 4
 
 
 def test_nothing_read_is_nothing_told() -> None:

@@ -24,12 +24,12 @@ pytestmark = pytest.mark.slow
 
 @pytest.fixture(scope="module")
 def messy() -> Messy:
-    return messy_sheets(140, seed=41)
+    return messy_sheets(90, seed=41)
 
 
 def test_the_interval_holds_on_messy_sheets(messy: Messy) -> None:
-    assert messy.open <= 6
-    assert 0.91 <= messy.coverage() <= 0.985  # 0.935-0.97 over a thousand, one binomial sd wider here
+    assert messy.open <= 4
+    assert 0.91 <= messy.coverage() <= 0.985  # 0.935-0.97 over a thousand, two binomial sds wider here
     assert messy.beyond_four() <= 0.015
 
 
@@ -39,7 +39,7 @@ def test_eye_level_on_messy_sheets_is_near_the_bound(messy: Messy) -> None:
 
 
 def test_one_stray_among_few_edges_is_named_and_drags_no_other_along() -> None:
-    found = one_stray(small_boxes, 140, seed=43)
+    found = one_stray(small_boxes, 90, seed=43)
     assert 0.89 <= found.coverage() <= 0.985
     assert found.named_clear() >= 0.85 and found.named_all() >= 0.74
     assert found.off_share() <= 0.008
