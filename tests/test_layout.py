@@ -31,6 +31,7 @@ CORE = {
     "drawing": DATA | {"plane", "view", "aids", "form", "judge", "check", "look", "drawing"},
     "stand": {"sightings", "plane", "stand"},  # its forward camera shares nothing with view
     "practice": DATA | {"plane", "drawing", "life", "stand", "practice"},
+    "worksheet": {"sightings", "plane", "stand", "practice", "worksheet"},
     "sightings": set(),
     "tolerance": {"plane"},
     "reasons": {"sightings"},

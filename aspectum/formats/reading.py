@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from aspectum.core.sightings import Kind
 from aspectum.formats.sightings import printable
@@ -66,3 +66,8 @@ def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
     if place and ":" in message and (head.isidentifier() or "[" in head):
         return f"{place}.{message}"
     return f"{place}: {message}" if place else message
+
+
+def written(content: BaseModel) -> bytes:
+    """A file of an open format: indented JSON without empty entries."""
+    return (json.dumps(content.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n").encode()

@@ -13,6 +13,7 @@ from aspectum.formats.plan import Plan
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import StandDrawing, StandFile, StandSteps
+from aspectum.formats.worksheet import Worksheet
 
 SCHEMAS: dict[str, type[BaseModel]] = {
     "sighting-sheet": SightingSheet,
@@ -23,6 +24,7 @@ SCHEMAS: dict[str, type[BaseModel]] = {
     "logbook": LogbookLine,
     "stand-drawing": StandDrawing,
     "stand-steps": StandSteps,
+    "worksheet": Worksheet,
 }
 WRITTEN_BY_HAND = (SightingSheet, StandFile)  # entries with defaults may be left out
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, StrictBool, ValidationError, model_validator
 
 from aspectum.core.sightings import Looking, Perspective
 from aspectum.core.tolerance import School
-from aspectum.formats.reading import FormatError, first_fault, read_object
+from aspectum.formats.reading import FormatError, first_fault, read_object, written
 from aspectum.formats.sightings import (
     DivisionSighting,
     FaceSighting,
@@ -138,4 +137,4 @@ def read_sheet(data: bytes) -> SightingSheet:
 
 def write_sheet(sheet: SightingSheet) -> bytes:
     """The sheet as indented JSON without empty entries."""
-    return (json.dumps(sheet.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n").encode()
+    return written(sheet)

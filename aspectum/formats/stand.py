@@ -5,7 +5,6 @@ Metres; x right, y away, z up. Degrees; turns anticlockwise seen from above.
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
@@ -15,7 +14,7 @@ from aspectum.core.stand.camera import Parallel
 from aspectum.core.stand.steps import Stage, Weight
 from aspectum.core.stand.things import RoofKind, Wall
 from aspectum.formats.answers import Part as AnswerPart
-from aspectum.formats.reading import FormatError, first_fault, read_object
+from aspectum.formats.reading import FormatError, first_fault, read_object, written
 from aspectum.formats.sightings import Id, Name, Number, Part, Pixels
 
 STAND_FORMAT = "aspectum-stand"
@@ -260,7 +259,7 @@ def read_stand(data: bytes) -> StandFile:
 
 def write_stand(stand: StandFile) -> bytes:
     """The set-up as indented JSON without empty entries."""
-    return (json.dumps(stand.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n").encode()
+    return written(stand)
 
 
 Pair = tuple[float, float]

@@ -11,10 +11,13 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from typing import Any, BinaryIO
 
+import numpy as np
+
+from aspectum.pictures.corner_marks import FoundMarks
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
 PATIENCE_S = 120.0
@@ -41,9 +44,25 @@ def flatten_apart(data: bytes, corners: list[list[float]] | None, paper_mm: tupl
     return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
 
 
-def snap_apart(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
-    """Expected ``lines`` (p and q by id) and ``rims`` (centre, half axes, direction) brought to the pencil lines of a flattened sheet (JPEG)."""
-    answer, _ = ask({"task": "snap", "px_per_mm": px_per_mm, "lines": lines, "rims": rims}, data)
+def find_marks_apart(data: bytes) -> FoundMarks | None:
+    """The corner marks of a worksheet in a JPEG, as ``corner_marks.find_marks``."""
+    answer, _ = ask({"task": "marks"}, data)
+    found = answer["found"]
+    return None if found is None else FoundMarks(found["code"], found["places"], np.array(found["corners"]))
+
+
+def snap_apart(
+    data: bytes,
+    px_per_mm: float,
+    lines: dict[str, Any],
+    rims: dict[str, Any],
+    erase: Sequence[Sequence[Sequence[float]]] = (),
+    erase_px: float = 0.0,
+) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Expected ``lines`` (p and q by id) and ``rims`` (centre, half axes, direction) brought to the pencil lines of a flattened sheet (JPEG). ``erase``:
+    lines through points (px) that are printed on it, and are taken out ``erase_px`` wide.
+    """
+    answer, _ = ask({"task": "snap", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "erase": erase, "erase_px": erase_px}, data)
     return answer["lines"], answer["rims"]
 
 
@@ -112,12 +131,21 @@ def flattened(data: bytes, corners: list[list[float]] | None, paper_mm: list[flo
     return packed(develop(flat))
 
 
-def snapped(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any]) -> tuple[dict[str, Any], list[bytes]]:
+def found_marks(data: bytes) -> tuple[dict[str, Any], list[bytes]]:
+    from aspectum.pictures.corner_marks import find_marks
+
+    found = find_marks(pixels_of(data))
+    return {"found": None if found is None else {"code": found.code, "places": found.places, "corners": found.corners.tolist()}}, []
+
+
+def snapped(
+    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], erase: list[list[list[float]]], erase_px: float
+) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
-    from aspectum.pictures.pencil import PencilSheet
+    from aspectum.pictures.pencil import PencilSheet, without
 
-    sheet = PencilSheet(pixels_of(data), px_per_mm)
+    sheet = PencilSheet(without(pixels_of(data), erase, erase_px), px_per_mm)
     told = {id: None if (s := sheet.snap(*line)) is None else asdict(s) for id, line in lines.items()}
     told_rims = {id: None if (r := sheet.snap_rim(*rim)) is None else asdict(r) for id, rim in rims.items()}
     return {"lines": told, "rims": told_rims}, []
@@ -134,7 +162,13 @@ def pixels_of(data: bytes) -> Any:
         return np.asarray(image.convert("RGB"))
 
 
-TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {"open": opened, "find": found_paper, "flatten": flattened, "snap": snapped}
+TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {
+    "open": opened,
+    "find": found_paper,
+    "flatten": flattened,
+    "snap": snapped,
+    "marks": found_marks,
+}
 
 
 if __name__ == "__main__":

@@ -20,6 +20,7 @@ SAMPLES = 80
 LEAST_DARK = 14.0  # grey levels below the paper that a line must be on the whole
 NEARER = 6.0  # grey levels that a line at the far end of the search must be darker by
 END_WINDOW_MM = 3.5
+PAPER = (250, 250, 250)  # of a sheet under even light
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,17 @@ class SnappedRim:
     minor: float
     angle: float
     dark: float
+
+
+def without(picture: Pixels, lines: list[list[list[float]]], wide: float) -> Pixels:
+    """A flattened sheet (RGB) with ``lines`` through points (px) painted over in the colour of paper, ``wide`` px."""
+    if not lines:
+        return picture
+    bare = picture.copy()
+    for line in lines:
+        # pixel centres lie at +0.5 here and at whole numbers in OpenCV
+        cv2.polylines(bare, [np.round(np.array(line) - 0.5).astype(np.int32)], False, PAPER, max(1, round(wide)), cv2.LINE_AA)
+    return bare
 
 
 class PencilSheet:

@@ -12,6 +12,7 @@ from aspectum.store.assignments import Assignment, HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Picture, PracticeQuestion, PracticeSet, Sheet, StandRow, TimedDrawing
 from aspectum.store.room import RoomQuestion
+from aspectum.store.worksheets import WorksheetSet
 
 Finder = Callable[[Session, str], Whose | None]
 
@@ -24,7 +25,7 @@ def _class(session: Session, id: str) -> Whose | None:
     return None if session.get(ClassRow, id) is None else Whose(class_id=id)
 
 
-def _of_person(table: type[Sheet] | type[StandRow] | type[Picture] | type[PracticeSet] | type[TimedDrawing]) -> Finder:
+def _of_person(table: type[Sheet] | type[StandRow] | type[Picture] | type[PracticeSet] | type[TimedDrawing] | type[WorksheetSet]) -> Finder:
     """What carries its maker's id."""
 
     def find(session: Session, id: str) -> Whose | None:
@@ -65,6 +66,7 @@ FINDERS: dict[str, tuple[Finder, str]] = {
     "assignment": (_of_class(Assignment), "There is no such assignment."),
     "hand_in": (_hand_in, "There is no such piece."),
     "room_question": (_of_class(RoomQuestion), "There is no such question."),
+    "worksheet_set": (_of_person(WorksheetSet), "There is no such set of worksheets."),
     "timed": (_of_person(TimedDrawing), "There is no such drawing."),
 }
 

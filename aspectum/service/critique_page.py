@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import threading
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -17,6 +16,7 @@ from aspectum.formats.critique import Critique, CritiqueCause
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, RimSighting
 from aspectum.service.from_sheet import core_rim
+from aspectum.service.pdf_picture import picture_of_page
 from aspectum.service.printed import BODY, FAINT, INK, LEADING, MARGIN, SMALL, THICK, THIN, paragraph
 from aspectum.service.typeface import fonts
 
@@ -25,7 +25,6 @@ PICTURE_HIGH = 215.0
 MEND, PAPER = "#0b5f63", "#f4f6f2"
 LIT = "#b5452c"
 FOOT = MARGIN + 50.0  # above it everything else ends
-rendering = threading.Lock()  # the renderer takes one page at a time
 
 
 @dataclass(frozen=True)
@@ -66,18 +65,7 @@ def critique_pdf(page: Page) -> bytes:
 
 def critique_png(page: Page) -> bytes:
     """The same page as a picture."""
-    import pypdfium2
-
-    data = critique_pdf(page)
-    with rendering:
-        document = pypdfium2.PdfDocument(data)
-        try:
-            image = document[0].render(scale=PNG_DPI / 72).to_pil()
-        finally:
-            document.close()
-    out = io.BytesIO()
-    image.save(out, "PNG", optimize=True)
-    return out.getvalue()
+    return picture_of_page(critique_pdf(page), PNG_DPI)
 
 
 def heading(canvas: Any, page: Page, top: float, wide: float) -> float:

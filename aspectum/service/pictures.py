@@ -16,6 +16,7 @@ from aspectum.store.assignments import HandIn
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.room import RoomQuestion
+from aspectum.store.worksheets import WorksheetSet
 
 KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
 
@@ -50,7 +51,8 @@ def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:
             flattened = select(Drawing.sheet_id).where(Drawing.photo_id == Picture.id).exists()
             handed_in = select(HandIn.id).where(or_(HandIn.picture_id == Picture.id, HandIn.drawing_picture_id == Picture.id)).exists()
             asked_about = select(RoomQuestion.id).where(RoomQuestion.picture_id == Picture.id).exists()
-            unneeded = (~shown, ~flattened, ~handed_in, ~asked_about, Picture.created_at < now() - KEEP_UNUSED)
+            printed = select(WorksheetSet.id).where(WorksheetSet.photo_id == Picture.id).exists()
+            unneeded = (~printed, ~shown, ~flattened, ~handed_in, ~asked_about, Picture.created_at < now() - KEEP_UNUSED)
             gone = set(session.scalars(select(Picture.sha256).where(*unneeded)))
             session.execute(delete(Picture).where(*unneeded).execution_options(synchronize_session=False))
         with sessions() as session:

@@ -20,6 +20,7 @@ from aspectum.store.classes import ClassRow, Member, Role, SignIn
 from aspectum.store.models import Drawing, Person, Picture, PracticeQuestion, PracticeSet, Reading, Sheet, StandRow, TimedDrawing
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.room import RoomAnswer, RoomQuestion
+from aspectum.store.worksheets import PrintedWorksheet, ReturnedWorksheet, WorksheetSet
 
 READ_ME = """Everything of yours in Aspectum.
 
@@ -31,6 +32,7 @@ stands/         set-ups on the model stand, one *.stand.json each
 logbook.csv     every reading of a skill
 practice.json   questions that were asked, and the answers
 timed.json      drawings against the clock
+worksheets/     worksheets that were printed, one *.worksheet.json each, with their truth
 hand-ins/       what was handed in, as it was, with the tutor's mark, word and remarks
 
 Times are UTC. The formats are described in docs/formats.md of Aspectum.
@@ -92,6 +94,9 @@ def parts(session: Session, person: Person) -> Iterator[tuple[str, bytes | str]]
             ]
         ),
     )
+    printed = select(PrintedWorksheet).join(WorksheetSet, WorksheetSet.id == PrintedWorksheet.set_id).where(WorksheetSet.person_id == person.id)
+    for page in session.scalars(printed):
+        yield f"worksheets/{page.code}.worksheet.json", text(page.document)
     for made in session.scalars(select(HandIn).where(HandIn.person_id == person.id).order_by(HandIn.made_at)):
         yield f"hand-ins/{file_name(made.assignment.title, made.id)}.json", text(piece(session, made))
 
@@ -157,7 +162,7 @@ def delete_work(sessions: sessionmaker[Session], files: PictureFiles, person_id:
             mine = select(Picture.id).where(Picture.person_id == person_id)
             session.execute(delete(RoomQuestion).where(RoomQuestion.picture_id.in_(mine)))
             session.execute(delete(RoomAnswer).where(RoomAnswer.person_id == person_id))
-            for table in (Phrase, Begun, HandIn, Reading, PracticeSet, TimedDrawing):
+            for table in (WorksheetSet, ReturnedWorksheet, Phrase, Begun, HandIn, Reading, PracticeSet, TimedDrawing):
                 session.execute(delete(table).where(table.person_id == person_id))
             # what hangs on a sheet goes with it, but what was drawn from it elsewhere forgets it first
             session.execute(delete(Drawing).where(Drawing.sheet_id.in_(select(Sheet.id).where(Sheet.person_id == person_id))))

@@ -49,6 +49,8 @@ JSON_BODIES = {
     "hand_ins.keep_phrases",
     "room.ask_room",
     "room.answer_room",
+    "worksheets.begin",
+    "worksheets.bring",
 }
 PHOTOS = {"pictures.add_picture", "phone.send_photo"}
 FILE_TYPES = {

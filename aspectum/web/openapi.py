@@ -19,6 +19,7 @@ from aspectum.web.api.practice import question_picture
 from aspectum.web.api.room import room_picture
 from aspectum.web.api.stand_files import FILES as FILES_OF_STANDS
 from aspectum.web.api.stand_files import stand_file, stand_seen, steps_file, turning_file
+from aspectum.web.api.worksheets import PrintedPart, printed, worksheet_file
 from aspectum.web.problems import MEDIA_TYPE
 
 Json = dict[str, Any]
@@ -83,6 +84,9 @@ NEEDS_SOMETHING = {
     "slant",
     "beginSet",
     "beginTimed",
+    "beginWorksheets",
+    "previewWorksheet",
+    "bringWorksheetBack",
 }  # answers 404 though its path names nothing
 BINARY = {"type": "string", "format": "binary"}
 CSV: Json = {"text/csv": {"schema": {"type": "string"}}}
@@ -128,6 +132,14 @@ def complete(described: Json) -> Json:
     paths["/api/classes/{class_id}/marks.csv"] = {"get": file_operation(marks_csv, "marksCsv", of_class, CSV)}
     paths["/api/classes/{class_id}/readings.csv"] = {"get": file_operation(readings_csv, "readingsCsv", of_class, CSV)}
     paths["/api/classes/{class_id}/evening.pdf"] = {"get": file_operation(evening, "eveningPages", of_class, PDF)}
+    paths["/api/worksheets/preview.svg"]["get"]["responses"]["200"] = {"description": "OK", "content": {"image/svg+xml": {"schema": {"type": "string"}}}}
+    one_set = path_parameter("set_id", {"type": "string"})
+    parts = path_parameter("part", {"enum": list(PrintedPart), "type": "string"})
+    paths["/api/worksheets/{set_id}/{part}.pdf"] = {"get": file_operation(printed, "printWorksheets", [one_set, parts], PDF)}
+    code = path_parameter("code", {"type": "integer"})
+    paths["/api/worksheets/{set_id}/{code}.json"] = {
+        "get": file_operation(worksheet_file, "worksheetFile", [one_set, code], {"application/json": {"schema": {"type": "object"}}})
+    }
     paths["/api/docs/openapi.json"] = {"get": document_operation()}
     for operations in paths.values():
         for method, operation in operations.items():

@@ -66,7 +66,7 @@ def candidates(closed: Closed, readings: Readings) -> list[Candidate]:
     found = [Candidate(CauseKind(knob.move.value), knob.form, knob.family, knob) for knob in closed.knobs()]
     opened: dict[str, list[int]] = {}
     for n, reading in enumerate(readings.of):
-        if reading.what is What.DEGREE and reading.form is not None:
+        if reading.what is What.DEGREE and reading.form is not None and reading.ring >= 0:
             opened.setdefault(reading.form, []).append(n)
     upper: list[int] = []
     lower: list[int] = []

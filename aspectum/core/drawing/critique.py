@@ -221,7 +221,7 @@ def reading_sd(compared: Compared, k: int, drawing: Laid) -> float:
     if reading.what is What.PART:
         return float(readings.sd[k]) / 2
     mm_sd = drawing.setup.point_sd_px * compared.mm_per_px
-    if reading.ring >= 0:
+    if reading.of_rim:
         return min(float(readings.sd[k]), 2.0)
     px = max(math.dist(closed.points[reading.p], closed.points[reading.q]), 1e-9)
     long_mm = max(math.exp(compared.explained.scale) * px, 1e-9)
@@ -240,7 +240,7 @@ def told(compared: Compared, cause: Cause, place: int, paper: Paper) -> ToldCaus
     return ToldCause(
         cause=candidate.kind,
         form=candidate.form,
-        family=candidate.family if candidate.kind in (CauseKind.VANISHING_POINT, CauseKind.DEPTH) or (only is not None and not only.ring >= 0) else None,
+        family=candidate.family if candidate.kind in (CauseKind.VANISHING_POINT, CauseKind.DEPTH) or (only is not None and not only.of_rim) else None,
         which=candidate.which,
         direction=direction,
         size=size,

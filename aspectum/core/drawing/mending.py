@@ -157,7 +157,7 @@ class Paper:
             ends[1 - still] = ends[still] + run
             lines[edge.id] = self._line(edge.id, ends[0], ends[1])
         seen = self.fits.get(reading.sighting)
-        if seen is not None and reading.ring >= 0:
+        if seen is not None and reading.of_rim:
             degree = float(np.clip(seen.degree_deg - value, 0.5, 90.0)) if reading.what is What.DEGREE else seen.degree_deg
             wide = seen.major_px * (math.exp(-value) if reading.what is What.MAJOR else 1.0)
             axis = seen.axis_deg - (value if reading.what is What.AXIS else 0.0)

@@ -15,7 +15,7 @@ from aspectum.core.drawing.closure import Closure, closure_of
 from aspectum.core.drawing.hand import Hand
 from aspectum.core.plane.ellipses import Ellipse, by_shape
 from aspectum.core.plane.lines import Flags, Floats, Ints, tilt_deg, tilt_difference
-from aspectum.core.plane.rim_fit import RimFit, spread
+from aspectum.core.plane.rim_fit import RimFit, fit_rim, spread
 from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Length, Plane, Rim
 from aspectum.core.tolerance import Tolerances
 
@@ -54,6 +54,11 @@ class Reading:
     along: Along = Along.EDGE
     upright: bool = False
     fixed: float = math.nan
+
+    @property
+    def of_rim(self) -> bool:
+        """Whether it is read of a drawn ellipse."""
+        return self.what in (What.DEGREE, What.MAJOR, What.AXIS)
 
 
 @dataclass(frozen=True)
@@ -198,21 +203,27 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
     ellipses = {rim.id: drawn_ellipse(fit) for (rim, fit), _ in pairs.rims}
     for (rim, fit), subject_rim in pairs.rims:
         n = rings.get(rim.id)
-        if n is None:
+        if n is None and rings:
             continue
         ellipse, loose = ellipses[rim.id], spread(by_shape(fit.axes[2])[0], fit.covariance) / max(fit.axes[0], 1e-9)
-        major, (half, degree, _) = ellipse.major_px * mm, still[n]
+        if n is None:
+            # a parallel view solves no rims: each is told by the subject's own
+            seen = drawn_ellipse(fit_rim(subject_rim.points, subject_sd_px, subject_rim.ends, subject_rim.near))
+            n, half, degree, due = -1, seen.major_px / 2, seen.degree_deg, seen.axis_deg
+        else:
+            half, degree, due = still[n]
+        major = ellipse.major_px * mm
         family = Family.UPRIGHT if subject_rim.plane is Plane.LEVEL else subject_rim.plane.family
         blur = subject_sd_px / max(float(half), 1e-6)
         opened = math.hypot(hand.degree_sd_deg(major, ellipse.degree_deg), fit.sds[1], math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2))
-        add(Reading(rim.id, What.DEGREE, rim.form, family, ring=n), ellipse.degree_deg, opened, tolerances.degree_deg)
+        add(Reading(rim.id, What.DEGREE, rim.form, family, ring=n, fixed=float(degree)), ellipse.degree_deg, opened, tolerances.degree_deg)
         add(
-            Reading(rim.id, What.MAJOR, rim.form, family, ring=n),
+            Reading(rim.id, What.MAJOR, rim.form, family, ring=n, fixed=math.log(max(float(half), 1e-9))),
             math.log(major / 2),
             math.hypot(float(hand.length_sd(np.array(major))), blur, loose),
             length_limit,
         )
-        axis = Reading(rim.id, What.AXIS, rim.form, family, ring=n, upright=subject_rim.plane is Plane.LEVEL)
+        axis = Reading(rim.id, What.AXIS, rim.form, family, ring=n, upright=subject_rim.plane is Plane.LEVEL, fixed=float(due))
         add(axis, ellipse.axis_deg, hand.axis_sd_deg(major, max(ellipse.degree_deg, float(degree))), tolerances.tilt_deg)
     for upper, lower in neighbours([rim for _, rim in pairs.rims], closed):
         p, q = ellipses[upper].centre_px, ellipses[lower].centre_px

@@ -21,6 +21,7 @@ from aspectum.web.api import (
     stand_files,
     stands,
     timed,
+    worksheets,
 )
 
 BLUEPRINTS = tuple(
@@ -46,5 +47,6 @@ BLUEPRINTS = tuple(
         practice,
         logbook,
         timed,
+        worksheets,
     )
 )

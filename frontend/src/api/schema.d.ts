@@ -1944,6 +1944,143 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/worksheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's sets, the newest first, with what came back of each. */
+        get: operations["listWorksheets"];
+        put?: never;
+        /** Begin a set; its copies are then made one by one. */
+        post: operations["beginWorksheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth. */
+        post: operations["bringWorksheetBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kind of exercise, and the papers they can be printed on. */
+        get: operations["listExercises"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/preview.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The field of a worksheet as its first copy would be. */
+        get: operations["previewWorksheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a set: its printed sheets are no longer known by their corners. */
+        delete: operations["deleteWorksheets"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/{set_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the next copy of a set; once all are made nothing changes. */
+        post: operations["makeWorksheetCopy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/{set_id}/{code}.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One printed sheet in the open format, its truth too. */
+        get: operations["worksheetFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/worksheets/{set_id}/{part}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A set as PDF: its sheets, its answers, or both. */
+        get: operations["printWorksheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3568,6 +3705,36 @@ export interface components {
          * @enum {string}
          */
         End: "near-top" | "near-bottom";
+        /**
+         * ExerciseKind
+         * @description The usual exercises of the first months (handbook sections 2 to 5).
+         * @enum {string}
+         */
+        ExerciseKind: "one-point boxes" | "two-point box" | "lower rims" | "rim ladder" | "turned cylinder" | "middle, thirds, next bay" | "mirrored half" | "wheels in an isometric block" | "lettering round a cylinder" | "figures and doors" | "eye level" | "tilts";
+        /**
+         * ExerciseLine
+         * @description ``sentences`` by grade, as they are printed; ``of_picture``: it asks about a picture, one's own photo where a sheet is given.
+         */
+        ExerciseLine: {
+            kind: components["schemas"]["ExerciseKind"];
+            /** Of Picture */
+            of_picture: boolean;
+            /** Sentences */
+            sentences: {
+                [key: string]: string;
+            };
+            /** Title */
+            title: string;
+        };
+        /** ExerciseList */
+        ExerciseList: {
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseLine"][];
+            /** Most Copies */
+            most_copies: number;
+            /** Papers */
+            papers: string[];
+        };
         /** FaceProposal */
         FaceProposal: {
             /** Families */
@@ -3899,6 +4066,12 @@ export interface components {
             /** Right Y Px */
             right_y_px: number;
         };
+        /**
+         * Grade
+         * @description How hard an exercise is: with every vanishing point marked, without, or with forms that turn and close less.
+         * @enum {string}
+         */
+        Grade: "easy" | "middle" | "hard";
         /**
          * Group
          * @description Skills of one kind, which a set of questions does not ask twice running.
@@ -4902,6 +5075,16 @@ export interface components {
             until: string;
         };
         /**
+         * Photographed
+         * @description ``ticket``: as of a photo that is opened.
+         */
+        Photographed: {
+            /** Photo Id */
+            photo_id: string;
+            /** Ticket */
+            ticket: string;
+        };
+        /**
          * Phrases
          * @description A tutor's own phrases.
          */
@@ -5389,6 +5572,25 @@ export interface components {
          * @enum {string}
          */
         Preset: "bird's-eye" | "normal" | "worm's-eye" | "straight up" | "straight down" | "one-point" | "two-point" | "three-point";
+        /** PreviewAsked */
+        PreviewAsked: {
+            /**
+             * Answer
+             * @default false
+             */
+            answer?: boolean;
+            grade: components["schemas"]["Grade"];
+            kind: components["schemas"]["ExerciseKind"];
+            /** Paper */
+            paper: string;
+            /** Seed */
+            seed: number;
+            /**
+             * Sheet Id
+             * @default null
+             */
+            sheet_id?: string | null;
+        };
         /** ProbeAnswer */
         ProbeAnswer: {
             rim: components["schemas"]["RimThere"] | null;
@@ -6590,6 +6792,30 @@ export interface components {
             y_px: number | null;
         };
         /**
+         * ReturnLine
+         * @description A worksheet that came back, with the drawing made on it where that is still kept.
+         */
+        ReturnLine: {
+            /** Code */
+            code: number;
+            /** Copy Number */
+            copy_number: number;
+            /** Drawing Id */
+            drawing_id: string | null;
+            kind: components["schemas"]["ExerciseKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Person */
+            person: string;
+            /** Subject Id */
+            subject_id: string | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * Review
          * @description ``returned``: give the piece back; one that is back stays back.
          */
@@ -6966,6 +7192,38 @@ export interface components {
             /** Sets */
             sets: components["schemas"]["SetLine"][];
         };
+        /**
+         * SetOfWorksheets
+         * @description ``made``: copies that are made so far.
+         */
+        SetOfWorksheets: {
+            /** Class Line */
+            class_line: string;
+            /** Copies */
+            copies: number;
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseKind"][];
+            grade: components["schemas"]["Grade"];
+            /** Id */
+            id: string;
+            /** Made */
+            made: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Names */
+            names: string[];
+            /** Paper */
+            paper: string;
+            /** Returned */
+            returned: components["schemas"]["ReturnLine"][];
+            /** Seed */
+            seed: number;
+            /** Title */
+            title: string;
+        };
         /** SetUp */
         SetUp: {
             document: components["schemas"]["StandFile"];
@@ -7036,6 +7294,11 @@ export interface components {
             document: components["schemas"]["StandFile"];
             /** Preset */
             preset: components["schemas"]["Preset"] | components["schemas"]["Parallel"];
+        };
+        /** SetsOfWorksheets */
+        SetsOfWorksheets: {
+            /** Sets */
+            sets: components["schemas"]["SetOfWorksheets"][];
         };
         /**
          * SheetAssignment
@@ -8232,6 +8495,44 @@ export interface components {
          */
         Wall: "front" | "right" | "back" | "left";
         /**
+         * WantedSet
+         * @description ``names``: one copy for each, with the name on it; else ``copies``. ``sheet_id``: of whose photo the exercises about a picture ask.
+         */
+        WantedSet: {
+            /**
+             * Class Line
+             * @default
+             */
+            class_line?: string;
+            /**
+             * Copies
+             * @default 1
+             */
+            copies?: number;
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseKind"][];
+            grade: components["schemas"]["Grade"];
+            /** Names */
+            names?: string[];
+            /** Paper */
+            paper: string;
+            /**
+             * Seed
+             * @default null
+             */
+            seed?: number | null;
+            /**
+             * Sheet Id
+             * @default null
+             */
+            sheet_id?: string | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+        };
+        /**
          * Week
          * @description A week of readings; ``low`` and ``high``: the mean's 95 % interval, null under five readings.
          */
@@ -8339,6 +8640,29 @@ export interface components {
          * @enum {string}
          */
         Which: "lower" | "upper" | "all";
+        /**
+         * WorksheetBack
+         * @description ``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn; how many of the ``asked`` lines were found.
+         */
+        WorksheetBack: {
+            /** Asked */
+            asked: number;
+            /** Code */
+            code: number;
+            /** Copy Number */
+            copy_number: number;
+            /** Drawing Id */
+            drawing_id: string;
+            kind: components["schemas"]["ExerciseKind"];
+            /** Laid */
+            laid: number;
+            /** Subject Id */
+            subject_id: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -18762,6 +19086,652 @@ export interface operations {
             };
             /** @description No room on the disk */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listWorksheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetsOfWorksheets"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWorksheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOfWorksheets"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringWorksheetBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Photographed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorksheetBack"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listExercises: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewWorksheet: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["ExerciseKind"];
+                grade: components["schemas"]["Grade"];
+                paper: string;
+                seed: number;
+                answer?: boolean;
+                sheet_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteWorksheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetsOfWorksheets"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeWorksheetCopy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOfWorksheets"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    worksheetFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+                code: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printWorksheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+                part: "sheets" | "answers" | "all";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,1 @@
+"""Worksheets: exercises on paper with what is given, what is asked, and the exact answer, in millimetres."""

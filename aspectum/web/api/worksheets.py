@@ -1,0 +1,270 @@
+"""Worksheets: looked at, made, printed, and brought back."""
+
+from __future__ import annotations
+
+import base64
+from datetime import datetime
+from enum import StrEnum
+from typing import Annotated
+
+from flask import Response
+from pydantic import BeforeValidator, Field
+from spectree import Response as Answers
+from sqlalchemy.orm import Session
+
+from aspectum.core.worksheet.exercise import ExerciseKind, Grade
+from aspectum.core.worksheet.make import OF_PICTURES
+from aspectum.formats.reading import written
+from aspectum.formats.sightings import Name, number
+from aspectum.formats.worksheet import Worksheet
+from aspectum.service import pictures, sheets, worksheets
+from aspectum.service.brought_back import bring_back
+from aspectum.service.errors import Unfit
+from aspectum.service.words.worksheets import TITLES, sentence
+from aspectum.service.worksheet_page import worksheet_svg
+from aspectum.service.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
+from aspectum.store.worksheets import WorksheetSet
+from aspectum.web.api.base import Message, desk, feature, here, spec, work
+from aspectum.web.api.pictures import Mark
+from aspectum.web.api.stand_files import download
+
+blueprint = feature("worksheets")
+
+Seed = Annotated[int, BeforeValidator(number), Field(ge=0, lt=SEEDS)]
+Copies = Annotated[int, BeforeValidator(number), Field(ge=1, le=MOST_COPIES)]
+
+
+class PrintedPart(StrEnum):
+    """What is printed of a set."""
+
+    SHEETS = "sheets"
+    ANSWERS = "answers"
+    ALL = "all"
+
+
+class ExerciseLine(Message):
+    """``sentences`` by grade, as they are printed; ``of_picture``: it asks about a picture, one's own photo where a sheet is given."""
+
+    kind: ExerciseKind
+    title: str
+    sentences: dict[Grade, str]
+    of_picture: bool
+
+
+class ExerciseList(Message):
+    exercises: list[ExerciseLine]
+    papers: list[str]
+    most_copies: int
+
+
+class WantedSet(Message):
+    """``names``: one copy for each, with the name on it; else ``copies``. ``sheet_id``: of whose photo the exercises about a picture ask."""
+
+    exercises: list[ExerciseKind] = Field(min_length=1, max_length=len(ExerciseKind))
+    grade: Grade
+    paper: str = Field(max_length=10)
+    copies: Copies = 1
+    title: Name = ""
+    class_line: Name = ""
+    names: list[Name] = Field(default_factory=list, max_length=MOST_COPIES)
+    seed: Seed | None = None
+    sheet_id: str | None = None
+
+
+class ReturnLine(Message):
+    """A worksheet that came back, with the drawing made on it where that is still kept."""
+
+    code: int
+    kind: ExerciseKind
+    title: str
+    copy_number: int
+    person: str
+    drawing_id: str | None
+    subject_id: str | None
+    made_at: datetime
+
+
+class SetOfWorksheets(Message):
+    """``made``: copies that are made so far."""
+
+    id: str
+    title: str
+    exercises: list[ExerciseKind]
+    grade: Grade
+    paper: str
+    copies: int
+    made: int
+    class_line: str
+    names: list[str]
+    seed: int
+    returned: list[ReturnLine]
+    made_at: datetime
+
+
+class SetsOfWorksheets(Message):
+    sets: list[SetOfWorksheets]
+
+
+class Photographed(Message):
+    """``ticket``: as of a photo that is opened."""
+
+    photo_id: str
+    ticket: Mark
+
+
+class WorksheetBack(Message):
+    """``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn; how many of the ``asked`` lines were found."""
+
+    subject_id: str
+    drawing_id: str
+    code: int
+    kind: ExerciseKind
+    title: str
+    copy_number: int
+    laid: int
+    asked: int
+    words: str
+
+
+@blueprint.get("/worksheets/exercises")
+@spec.validate(resp=Answers(HTTP_200=ExerciseList), operation_id="listExercises")
+def exercises() -> ExerciseList:
+    """Every kind of exercise, and the papers they can be printed on."""
+    lines = [
+        ExerciseLine(kind=kind, title=TITLES[kind], sentences={grade: sentence(kind, grade) for grade in Grade}, of_picture=kind in OF_PICTURES)
+        for kind in ExerciseKind
+    ]
+    return ExerciseList(exercises=lines, papers=list(PAPERS), most_copies=MOST_COPIES)
+
+
+class PreviewAsked(Message):
+    kind: ExerciseKind
+    grade: Grade
+    paper: str = Field(max_length=10)
+    seed: Seed
+    answer: bool = False
+    sheet_id: str | None = None
+
+
+@blueprint.get("/worksheets/preview.svg")
+@spec.validate(operation_id="previewWorksheet")
+def preview(query: PreviewAsked) -> Response:
+    """The field of a worksheet as its first copy would be."""
+    if query.paper not in PAPERS:
+        raise Unfit(f"paper: worksheets are printed on {', '.join(PAPERS)}")
+    with work() as (session, person):
+        seen = None if query.sheet_id is None else sheets.sheet_of(session, person, query.sheet_id)
+        made = worksheets.preview(query.kind, query.grade, query.paper, query.seed, None if seen is None else sheets.document_of(seen))
+        photo = None
+        if seen is not None and seen.picture is not None and made.picture_box is not None:
+            thumb = pictures.picture_path(here().files, seen.picture, "thumb").read_bytes()
+            # a picture within a picture loads nothing from elsewhere
+            photo = f"data:image/jpeg;base64,{base64.b64encode(thumb).decode()}"
+    return Response(worksheet_svg(made, query.answer, photo), mimetype="image/svg+xml")
+
+
+@blueprint.get("/worksheets")
+@spec.validate(resp=Answers(HTTP_200=SetsOfWorksheets), operation_id="listWorksheets")
+def list_sets() -> SetsOfWorksheets:
+    """One's sets, the newest first, with what came back of each."""
+    with work() as (session, person):
+        return SetsOfWorksheets(sets=[told(session, made) for made in worksheets.list_sets(session, person)])
+
+
+@blueprint.post("/worksheets")
+@spec.validate(resp=Answers(HTTP_200=SetOfWorksheets), operation_id="beginWorksheets")
+def begin(json: WantedSet) -> SetOfWorksheets:
+    """Begin a set; its copies are then made one by one."""
+    with work() as (session, person):
+        wanted = Wanted(
+            tuple(json.exercises), json.grade, json.paper, json.copies, json.title.strip(), json.class_line.strip(), tuple(json.names), json.seed, json.sheet_id
+        )
+        return told(session, worksheets.begin_set(session, person, wanted))
+
+
+@blueprint.post("/worksheets/<set_id>/copies")
+@spec.validate(resp=Answers(HTTP_200=SetOfWorksheets), operation_id="makeWorksheetCopy")
+def make_copy(set_id: str) -> SetOfWorksheets:
+    """Make the next copy of a set; once all are made nothing changes."""
+    with work() as (session, person):
+        return told(session, worksheets.make_copy(session, person, set_id))
+
+
+@blueprint.delete("/worksheets/<set_id>")
+@spec.validate(resp=Answers(HTTP_200=SetsOfWorksheets), operation_id="deleteWorksheets")
+def delete(set_id: str) -> SetsOfWorksheets:
+    """Forget a set: its printed sheets are no longer known by their corners."""
+    with work() as (session, person):
+        worksheets.delete_set(session, person, set_id)
+        return SetsOfWorksheets(sets=[told(session, made) for made in worksheets.list_sets(session, person)])
+
+
+@blueprint.get("/worksheets/<set_id>/<part>.pdf")
+def printed(set_id: str, part: str) -> Response:
+    """A set as PDF: its sheets, its answers, or both."""
+    if part not in list(PrintedPart):
+        raise Unfit(f"part: one of {', '.join(PrintedPart)}")
+    with work() as (session, person):
+        made = worksheets.set_of(session, person, set_id)
+        documents, photo = worksheets.pages_of(session, made), worksheets.photo_of(session, here().files, made)
+        title = made.title
+    content = worksheets.set_pdf(title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS)
+    return download(content, "application/pdf", title if part == PrintedPart.ALL else f"{title}, {part}", "pdf")
+
+
+@blueprint.get("/worksheets/<set_id>/<int:code>.json")
+def worksheet_file(set_id: str, code: int) -> Response:
+    """One printed sheet in the open format, its truth too."""
+    with work() as (session, person):
+        made: Worksheet = worksheets.one_of(session, worksheets.set_of(session, person, set_id), code)
+    return download(written(made), "application/json", f"worksheet {code}", "worksheet.json")
+
+
+@blueprint.post("/worksheets/back")
+@spec.validate(resp=Answers(HTTP_200=WorksheetBack), operation_id="bringWorksheetBack")
+def bring(json: Photographed) -> WorksheetBack:
+    """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth."""
+    with here().turns.turn(json.ticket):
+        back = bring_back(here().sessions, here().files, desk(), json.photo_id)
+    sheet = back.worksheet
+    return WorksheetBack(
+        subject_id=back.subject_id,
+        drawing_id=back.drawing_id,
+        code=sheet.code,
+        kind=sheet.kind,
+        title=TITLES[sheet.kind],
+        copy_number=sheet.copy_number,
+        laid=back.laid,
+        asked=back.asked,
+        words=back.words,
+    )
+
+
+def told(session: Session, made: WorksheetSet) -> SetOfWorksheets:
+    returned = [
+        ReturnLine(
+            code=back.code,
+            kind=sheet.kind,
+            title=TITLES[sheet.kind],
+            copy_number=sheet.copy_number,
+            person=person.name,
+            drawing_id=back.drawing_id,
+            subject_id=back.subject_id,
+            made_at=back.made_at,
+        )
+        for back, sheet, person in worksheets.returned_of(session, made)
+    ]
+    return SetOfWorksheets(
+        id=made.id,
+        title=made.title,
+        exercises=[ExerciseKind(kind) for kind in made.exercises],
+        grade=Grade(made.grade),
+        paper=made.paper,
+        copies=made.copies,
+        made=worksheets.copies_made(session, made),
+        class_line=made.class_line,
+        names=made.names,
+        seed=made.seed,
+        returned=returned,
+        made_at=made.made_at,
+    )
