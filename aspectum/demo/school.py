@@ -14,6 +14,7 @@ from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Point
 from aspectum.demo.fill import PHOTOS, SHEETS, bring_drawing
 from aspectum.demo.record import Weak, fill_record
+from aspectum.demo.worksheets import bring_one_back, print_set
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.pictures.opening import open_picture
@@ -88,6 +89,10 @@ def fill_class(here: Installation) -> None:
         hand_ins.keep_phrases(session, tutor, PHRASES)
         class_id = of.id
     School(here, class_id, people).term()
+    with here.sessions() as session:
+        crates = session.query(Sheet.id).filter(Sheet.person_id == people[TUTOR_NAME], Sheet.title == "Crates on the slipway").first()
+    print_set(here, people[TUTOR_NAME], (FIRST, *(student.name for student in OTHERS)), CLASS, None if crates is None else crates[0])
+    bring_one_back(here, people[FIRST])
 
 
 def _person(session: Session, name: str) -> Person:

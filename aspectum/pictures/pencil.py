@@ -20,6 +20,8 @@ SAMPLES = 80
 LEAST_DARK = 14.0  # grey levels below the paper that a line must be on the whole
 NEARER = 6.0  # grey levels that a line at the far end of the search must be darker by
 END_WINDOW_MM = 3.5
+FAINT_PART = 0.3  # of a line, which must be as dark: darker crossings do not count
+MIDDLE_MM, MIDDLE_STEP_MM = 0.6, 0.1  # within which the middle of a pencil line is found, and how finely
 PAPER = (250, 250, 250)  # of a sheet under even light
 
 
@@ -99,8 +101,18 @@ class PencilSheet:
         i, k = np.unravel_index(int(np.argmax(score - NEARER * far)), score.shape)
         if score[i, k] < LEAST_DARK:
             return None
-        begin, end = start + offsets[i] * normal, stop + offsets[k] * normal
+        begin, end = self._middle(start + offsets[i] * normal, stop + offsets[k] * normal, normal)
         return Snapped(self._end(end, begin), self._end(begin, end), float(score[i, k]))
+
+    def _middle(self, begin: Floats, end: Floats, normal: Floats) -> tuple[Floats, Floats]:
+        """A line brought to the middle of the pencil's: what is sought from afar stops at its nearer edge."""
+        shifts = np.arange(-MIDDLE_MM, MIDDLE_MM + 1e-9, MIDDLE_STEP_MM) * self.px_per_mm
+        a, b = (v.ravel() for v in np.meshgrid(shifts, shifts, indexing="ij"))
+        share = np.linspace(0.06, 0.94, SAMPLES)[None, :, None]
+        starts, stops = begin + a[:, None] * normal, end + b[:, None] * normal
+        values = self.at(starts[:, None] + share * (stops - starts)[:, None])
+        best = int(np.argmax(np.quantile(values, FAINT_PART, axis=1)))
+        return starts[best], stops[best]
 
     def _end(self, other: Floats, end: Floats) -> Place:
         """Where the line from ``other`` stops near ``end``."""
@@ -123,17 +135,25 @@ class PencilSheet:
         reach = min(SIDEWAYS_MM * self.px_per_mm, 0.25 * major)
         turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
 
-        def score(shapes: Floats) -> Floats:
+        def along_line(shapes: Floats) -> Floats:
             c, s = np.cos(shapes[:, 4]), np.sin(shapes[:, 4])
             along, across = shapes[:, 2, None] * np.cos(turns), shapes[:, 3, None] * np.sin(turns)
             at = np.stack(
                 [shapes[:, 0, None] + c[:, None] * along - s[:, None] * across, shapes[:, 1, None] + s[:, None] * along + c[:, None] * across], axis=-1
             )
-            values = np.minimum(self.at(at), 60.0)
+            return self.at(at)
+
+        def near_enough(shapes: Floats) -> Floats:
+            values = np.minimum(along_line(shapes), 60.0)
             away = ((shapes[:, :4] - begun[:4]) / reach) ** 2
             return np.asarray(values.mean(axis=1) * 0.5 + np.quantile(values, 0.3, axis=1) * 0.5 - NEARER * away.sum(axis=1), float)
 
-        for width in (1.0, 0.5, 0.25, 0.12, 0.06):
+        def darkness(shapes: Floats) -> Floats:
+            return np.asarray(np.quantile(along_line(shapes), FAINT_PART, axis=1), float)
+
+        # from afar to the nearer edge of the pencil's line, then to its middle
+        near = MIDDLE_MM * self.px_per_mm / reach
+        for width, score in [(w, near_enough) for w in (1.0, 0.5, 0.25, 0.12, 0.06)] + [(near, darkness), (near / 2, darkness), (near / 4, darkness)]:
             steps = np.linspace(-reach * width, reach * width, 9)
             dy, dm = np.meshgrid(steps, steps, indexing="ij")
             tried = np.tile(here, (dy.size, 1))
@@ -148,7 +168,7 @@ class PencilSheet:
             tried = np.tile(here, (9, 1))
             tried[:, 4] += np.linspace(-0.12, 0.12, 9) * width
             here = tried[int(np.argmax(score(tried)))]
-        dark = float(score(here[None])[0])
+        dark = float(near_enough(here[None])[0])
         if dark < LEAST_DARK:
             return None
         return SnappedRim((float(here[0]), float(here[1])), float(here[2]), float(here[3]), float(here[4]), dark)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +25,7 @@ HEAD_MM, FOOT_MM, SIDE_MM = 34.0, 21.0, 12.0  # of an A4 sheet, above, under and
 NAME_MM = 30.5  # from the top: the line for name and class
 CROSS_MM = 1.6
 BAR_CLEAR_MM = 4.0
+SMALL_LINES, SMALL_WORDS = 2.4, 1.8  # times the printed weight and size, in a picture a quarter as large
 
 
 @dataclass(frozen=True)
@@ -71,15 +72,21 @@ def ring(ellipse: EllipsePart, weight: float) -> Ring:
 def worksheet_svg(sheet: Worksheet, answer: bool, photo: str | None = None) -> bytes:
     """The field of a worksheet as SVG, for the screen; ``photo``: address of the picture in it."""
     inside = field_of(sheet.paper_mm)
-    box = f"{inside.left:g} {inside.top:g} {inside.wide:g} {inside.high:g}"
-    parts = [f'<svg xmlns="http://www.w3.org/2000/svg" width="{inside.wide:g}mm" height="{inside.high:g}mm" viewBox="{box}" font-family="sans-serif">']
-    parts.append(f'<rect x="{inside.left:g}" y="{inside.top:g}" width="{inside.wide:g}" height="{inside.high:g}" fill="#ffffff"/>')
+    wide = sheet.paper_mm[0]
+    box = f"0 {inside.top:g} {wide:g} {inside.high:g}"
+    parts = [f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{inside.high:g}mm" viewBox="{box}" font-family="sans-serif">']
+    parts.append(f'<rect x="0" y="{inside.top:g}" width="{wide:g}" height="{inside.high:g}" fill="#ffffff"/>')
     if photo is not None and sheet.picture_box is not None:
         x, y, wide, high = sheet.picture_box
         parts.append(f'<image x="{x:g}" y="{y:g}" width="{wide:g}" height="{high:g}" href="{photo}"/>')
-    parts += [svg_mark(mark) for mark in marks_of(sheet, answer)]
+    parts += [svg_mark(on_screen(mark)) for mark in marks_of(sheet, answer)]
     parts.append("</svg>\n")
     return "\n".join(parts).encode()
+
+
+def on_screen(mark: Mark) -> Mark:
+    """A mark as a small picture of the sheet needs it: heavier, its words larger."""
+    return replace(mark, size=mark.size * SMALL_WORDS) if isinstance(mark, Word) else replace(mark, weight=mark.weight * SMALL_LINES)
 
 
 @dataclass(frozen=True)

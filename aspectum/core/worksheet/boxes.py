@@ -14,11 +14,12 @@ from aspectum.core.worksheet.exercise import Cross, Exercise, ExerciseForm, Exer
 from aspectum.core.worksheet.window import EYE_M, PX_PER_MM, Window, level_exercise, share
 
 LETTERS = "ABCDEF"
-SHRINKS = {Grade.EASY: (0.55, 0.68), Grade.MIDDLE: (0.62, 0.76), Grade.HARD: (0.7, 0.85)}  # back face over front face
+SHRINKS = {Grade.EASY: (0.55, 0.68), Grade.MIDDLE: (0.62, 0.76), Grade.HARD: (0.66, 0.8)}  # back face over front face
 APART_MM = 4.0  # between two boxes
 CLEAR_MM = 9.0  # of a box's sides from eye level and from the plumb line through the vanishing point
 CORNERS = ("top left", "top right", "bottom right", "bottom left")
 TALL = {Grade.EASY: 0.26, Grade.MIDDLE: 0.26, Grade.HARD: 0.34}  # of the field: the least near upright
+LEAST_DEPTH_MM = 12.0  # of a depth edge: a pencil tells the tilt of a shorter one no better than by some degrees
 LEAST_MM = 12.0  # of an edge that is asked
 CONE = math.tan(math.radians(30.0))  # of the focal length: within the 60° cone of vision
 
@@ -27,27 +28,32 @@ def one_point(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
     """Three boxes, below, across and above eye level, each given by the face square to the eye and the depth of one edge: a point at s times the front
     face's distance from the vanishing point lies on the back face.
     """
+    return first_that(rng, lambda rng: _three(size, grade, rng))
+
+
+def _three(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise | None:
+    """Three boxes about one vanishing point; None where they do not find room beside each other."""
     vp = round(float(rng.uniform(0.42, 0.58)) * size[0], 1), round(float(rng.uniform(0.44, 0.56)) * size[1], 1)
-    focal = 0.9 * size[0]
     laying = Laying()
     laying.eye_level(size, vp[1])
     laying.vanishing_point(vp)
     taken: list[tuple[float, float, float, float]] = []
-    levels = list(rng.permutation(["below", "across", "above"]))
-    for n, level in enumerate(levels):
-        front, back = first_that(rng, lambda rng, n=n, level=level: _front(size, vp, str(level), n, grade, taken, rng))  # type: ignore[misc]
+    for n, level in enumerate(rng.permutation(["below", "across", "above"]).tolist()):
+        try:
+            front, back = first_that(rng, lambda rng, n=n, level=level: _front(size, vp, level, n, grade, taken, rng))  # type: ignore[misc]
+        except LookupError:
+            return None
         taken.append(_round_both(front, back))
         _complete(laying, LETTERS[n], front, back, vp)
-    forms = tuple(ExerciseForm(LETTERS[n], FormKind.BOX) for n in range(3))
     return laying.exercise(
         ExerciseKind.ONE_POINT,
         grade,
         size,
-        forms,
+        tuple(ExerciseForm(LETTERS[n], FormKind.BOX) for n in range(3)),
         perspective=Perspective.ONE_POINT,
         eye_level=(vp[1], vp[1]),
         centre=vp,
-        focal=focal,
+        focal=0.9 * size[0],
         vanishing_points=(vp,),
     )
 
@@ -72,10 +78,19 @@ def _front(
     front: Face = ((left, top), (right, top), (right, foot), (left, foot))
     shrink = float(rng.uniform(*SHRINKS[grade]))
     a, b, c, d = (share(vp, corner, shrink) for corner in front)
+    shows = _sides_seen(front, vp)
+    if min(math.dist(p, q) for k, (p, q) in enumerate(zip(front, (a, b, c, d), strict=True)) if shows[k] or shows[k - 1]) < LEAST_DEPTH_MM:
+        return None
     mine = _round_both(front, (a, b, c, d))
     if any(mine[0] < t[2] + APART_MM and t[0] < mine[2] + APART_MM and mine[1] < t[3] + APART_MM and t[1] < mine[3] + APART_MM for t in taken):
         return None
     return front, (a, b, c, d)
+
+
+def _sides_seen(front: Face, vp: Point) -> list[bool]:
+    """Whether the top, the right side, the underside and the left side show, each between one corner of the front and the next."""
+    (left, top), _, (right, foot), _ = front
+    return [top > vp[1], right < vp[0], foot < vp[1], left > vp[0]]
 
 
 def _round_both(front: Face, back: Face) -> tuple[float, float, float, float]:
@@ -85,7 +100,7 @@ def _round_both(front: Face, back: Face) -> tuple[float, float, float, float]:
 
 def _complete(laying: Laying, letter: str, front: Face, back: Face, vp: Point) -> None:
     (left, top), _, (right, foot), _ = front
-    shows = [top > vp[1], right < vp[0], foot < vp[1], left > vp[0]]  # top, right, underside, left: sides between one corner and the next
+    shows = _sides_seen(front, vp)
     sides = ("top", "right", "bottom", "left")
     for k in range(4):
         p, q = front[k], front[(k + 1) % 4]

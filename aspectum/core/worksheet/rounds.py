@@ -18,6 +18,7 @@ from aspectum.core.worksheet.exercise import Cross, Exercise, ExerciseForm, Exer
 from aspectum.core.worksheet.window import EYE_M, ParallelWindow, Window, arcs, ellipse_in, level_exercise, on_ellipse, rim_of, share
 
 AXIS_OVER_MM = 5.0  # by which an axis is drawn beyond the rims
+TALL = {Grade.EASY: (0.28, 0.42), Grade.MIDDLE: (0.18, 0.27), Grade.HARD: (0.18, 0.27)}  # of the field: where one stands above eye level too, less room
 LEAST_GIVEN = 0.03  # ratio of a rim that is printed
 LEAST_RATIO = 0.05  # of a rim that is asked: flatter ones a pencil cannot tell
 FOCAL = {Grade.EASY: 1.1, Grade.MIDDLE: 1.2, Grade.HARD: 1.4}  # of the field's width: the longer, the less the lower rim opens
@@ -27,13 +28,13 @@ ISO_MAJOR, ISO_MINOR, ISO_DEGREE_DEG = math.sqrt(1.5), math.sqrt(0.5), math.degr
 
 def lower_rim(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
     """Three upright tins with one rim each, the sides and the axis; the rim farther from eye level is asked."""
-    level = size[1] * float(rng.uniform(0.1, 0.22) if grade is Grade.EASY else rng.uniform(0.42, 0.5))
+    level = size[1] * float(rng.uniform(0.1, 0.22) if grade is Grade.EASY else rng.uniform(0.46, 0.5))
     window = Window(size, (size[0] / 2, level), FOCAL[grade] * size[0])
     laying = Laying()
     laying.eye_level(size, level)
     over = -1 if grade is Grade.EASY else int(rng.integers(3))
     for n in range(3):
-        drawing, given, asked = first_that(rng, lambda rng, n=n: _tin(window, n, n == over, rng))  # type: ignore[misc]
+        drawing, given, asked = first_that(rng, lambda rng, n=n: _tin(window, n, n == over, grade, rng))  # type: ignore[misc]
         letter = LETTERS[n]
         ring, answer = ellipse_in(window, given), ellipse_in(window, asked)
         _axis(laying, ring.centre_px, answer.centre_px)
@@ -46,14 +47,14 @@ def lower_rim(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
     return level_exercise(ExerciseKind.LOWER_RIM, grade, laying, window, _tins_of(LETTERS[:3]))
 
 
-def _tin(window: Window, column: int, over: bool, rng: np.random.Generator) -> tuple[Drawing, DrawnRim, DrawnRim] | None:
+def _tin(window: Window, column: int, over: bool, grade: Grade, rng: np.random.Generator) -> tuple[Drawing, DrawnRim, DrawnRim] | None:
     """A tin in its third of the field, below eye level or ``over`` it: drawing, the rim nearer to eye level and the one farther from it."""
     (wide, tall), away = window.size, 4.0
     metre = window.focal / away  # mm that a metre is drawn long there
-    radius, high = float(rng.uniform(0.06, 0.085)) * wide, float(rng.uniform(0.2, 0.3)) * tall
+    radius, high = float(rng.uniform(0.07, 0.095)) * wide, float(rng.uniform(*TALL[grade])) * tall
     x = (0.5 + COLUMN * (column - 1) + float(rng.uniform(-0.02, 0.02))) * wide
     level = window.centre[1]
-    y = float(rng.uniform(0.1 * tall + high, level - 4.0) if over else rng.uniform(level + 4.0 + high, 0.92 * tall))
+    y = float(rng.uniform(0.08 * tall + high, level - 4.0) if over else rng.uniform(level + 4.0 + high, 0.92 * tall))
     drawing = window.draw(
         Cylinder(LETTERS[column], ((x - wide / 2) / metre, away), EYE_M - (y - level) / metre, radius_m=radius / metre, height_m=high / metre)
     )

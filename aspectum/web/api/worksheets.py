@@ -141,7 +141,7 @@ class PreviewAsked(Message):
     kind: ExerciseKind
     grade: Grade
     paper: str = Field(max_length=10)
-    seed: Seed
+    seed: int = Field(ge=0, lt=SEEDS)
     answer: bool = False
     sheet_id: str | None = None
 

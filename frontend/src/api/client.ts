@@ -8,8 +8,12 @@ const PATIENCE_MS = 15_000;
 
 const api = createClient<paths>({
   baseUrl: window.location.origin,
-  fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(PATIENCE_MS) }),
+  fetch: (request) => patiently(request, PATIENCE_MS),
 });
+
+function patiently(request: Request, ms: number): Promise<Response> {
+  return globalThis.fetch(request, { signal: AbortSignal.timeout(ms) });
+}
 
 /** An answer that says what went wrong; `status` 0 means that the server could not be reached. */
 export class ApiError extends Error {
@@ -50,7 +54,13 @@ export type Sent<M extends Method, P extends keyof paths> = Given<
     Json<Part<Operation<M, P>, "requestBody">> extends never ? undefined : Json<Part<Operation<M, P>, "requestBody">>
   >;
 type Arguments<T> =
-  Record<string, never> extends { [K in keyof T as undefined extends T[K] ? never : K]: T[K] } ? [T?] : [T];
+  Record<string, never> extends { [K in keyof T as undefined extends T[K] ? never : K]: T[K] }
+    ? [(T & Waits)?]
+    : [T & Waits];
+/** How long an answer is waited for, where it is known to take longer than most. */
+interface Waits {
+  patience_ms?: number;
+}
 
 /** Ask the server. Throws `ApiError` with the server's own words, or with status 0 where none came. */
 export async function call<M extends Method, P extends PathsWith<M>>(
@@ -59,8 +69,13 @@ export async function call<M extends Method, P extends PathsWith<M>>(
   ...sent: Arguments<Sent<M, P>>
 ): Promise<Answer<M, P>> {
   // one plain type: all bodies of all paths together are more than the compiler will write out
-  const [given = {}] = sent as [{ path?: object; query?: object; body?: unknown }?];
-  const init = { params: { path: given.path, query: given.query }, body: given.body };
+  const [given = {}] = sent as [({ path?: object; query?: object; body?: unknown } & Waits)?];
+  const { patience_ms } = given;
+  const init = {
+    params: { path: given.path, query: given.query },
+    body: given.body,
+    ...(patience_ms ? { fetch: (request: Request) => patiently(request, patience_ms) } : {}),
+  };
   // the library's own types widen tuples to arrays: the schema's types are put on by `Answer`
   const ask = api.request as unknown as (
     method: string,
@@ -133,6 +148,25 @@ export function takeAwayUrl(classId: string, person: string): string {
 
 export function classFileUrl(classId: string, file: "marks.csv" | "readings.csv" | "evening.pdf"): string {
   return `/api/classes/${classId}/${file}`;
+}
+
+/** What a worksheet would hold, to be shown. */
+export function worksheetPreviewUrl(asked: {
+  kind: string;
+  grade: string;
+  paper: string;
+  seed: number;
+  answer: boolean;
+  sheet_id: string | null;
+}): string {
+  const query = new URLSearchParams(
+    Object.entries(asked).flatMap(([key, value]) => (value === null ? [] : [[key, String(value)]])),
+  );
+  return `/api/worksheets/preview.svg?${query.toString()}`;
+}
+
+export function worksheetsUrl(set: string, part: "sheets" | "answers" | "all"): string {
+  return `/api/worksheets/${set}/${part}.pdf`;
 }
 
 export function logbookUrl(kind: "csv" | "pdf"): string {

@@ -72,6 +72,18 @@ export const answersQuery = (question: string, who: boolean, every: number) =>
     placeholderData: (before) => before,
   });
 
+/** The exercises that worksheets are made of. */
+export const exercisesQuery = queryOptions({
+  queryKey: ["exercises"],
+  queryFn: () => call("get", "/api/worksheets/exercises"),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const worksheetsQuery = queryOptions({
+  queryKey: ["worksheets"],
+  queryFn: () => call("get", "/api/worksheets"),
+});
+
 export const sheetsQuery = queryOptions({ queryKey: ["sheets"], queryFn: () => call("get", "/api/sheets") });
 
 export const standsQuery = queryOptions({ queryKey: ["stands"], queryFn: () => call("get", "/api/stands") });

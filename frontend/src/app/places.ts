@@ -16,6 +16,9 @@ export const PLACES: readonly Place[] = [
 /** For whoever is in a class. */
 export const CLASS: Place = { path: "/class", name: "Class", within: "/class" };
 
+/** Further pages that belong to a place. */
+const BESIDE: Record<string, string> = { "/worksheets": "/" };
+
 export function isHere(place: Place, pathname: string): boolean {
-  return pathname === place.path || pathname.startsWith(`${place.within}/`);
+  return pathname === place.path || BESIDE[pathname] === place.path || pathname.startsWith(`${place.within}/`);
 }

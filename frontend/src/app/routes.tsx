@@ -54,6 +54,10 @@ export const ROUTES: RouteObject[] = [
             path: "/logbook",
             lazy: async () => ({ Component: (await import("../logbook/LogbookScreen")).LogbookScreen }),
           },
+          {
+            path: "/worksheets",
+            lazy: async () => ({ Component: (await import("../worksheets/WorksheetsScreen")).WorksheetsScreen }),
+          },
           { path: "/class", lazy: async () => ({ Component: (await import("../class/ClassScreen")).ClassScreen }) },
           {
             path: "/class/:classId/board",

@@ -20,6 +20,9 @@ export function ClassHead({ classId }: { classId: string }) {
           {part.name}
         </NavLink>
       ))}
+      <NavLink to="/worksheets" className="class-part">
+        Worksheets
+      </NavLink>
       <span className="grow" />
       {others.map((one) => (
         <NavLink key={one.id} to={`/class/${one.id}/board`} className="link text-sm">

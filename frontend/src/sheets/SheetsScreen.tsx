@@ -63,7 +63,11 @@ export function SheetsScreen() {
           <Link to="/paper/new" className="underline">
             Bring it in by itself
           </Link>
-          .
+          .{" "}
+          <Link to="/worksheets" className="underline">
+            Worksheets
+          </Link>{" "}
+          are printed and brought back on a page of their own.
         </p>
         {list.isError && (
           <div role="alert" className="alert alert-error mt-4">
