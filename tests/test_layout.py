@@ -43,7 +43,7 @@ CORE = {
 CORE_LIBRARIES = {"numpy", "numba", "scipy", "fsrs"}
 STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "datetime", "functools", "itertools", "math", "statistics", "typing"}
 # in order: the tests are dealt out to two processes, which must name them alike
-SCREENS = ("card", "class", "logbook", "paper", "plan", "practice", "sheets", "sighting", "stand-room")
+SCREENS = ("card", "class", "logbook", "paper", "plan", "practice", "sheets", "sighting", "stand-room", "worksheets")
 FRONT_END = {
     "api": {"api"},
     "ui": {"api", "ui"},

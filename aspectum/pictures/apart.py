@@ -143,9 +143,10 @@ def snapped(
 ) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
-    from aspectum.pictures.pencil import PencilSheet, without
+    from aspectum.pictures.pencil import PencilSheet, covered
 
-    sheet = PencilSheet(without(pixels_of(data), erase, erase_px), px_per_mm)
+    picture = pixels_of(data)
+    sheet = PencilSheet(picture, px_per_mm, covered(picture.shape, erase, erase_px))
     told = {id: None if (s := sheet.snap(*line)) is None else asdict(s) for id, line in lines.items()}
     told_rims = {id: None if (r := sheet.snap_rim(*rim)) is None else asdict(r) for id, rim in rims.items()}
     return {"lines": told, "rims": told_rims}, []

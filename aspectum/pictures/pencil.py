@@ -22,7 +22,7 @@ NEARER = 6.0  # grey levels that a line at the far end of the search must be dar
 END_WINDOW_MM = 3.5
 FAINT_PART = 0.3  # of a line, which must be as dark: darker crossings do not count
 MIDDLE_MM, MIDDLE_STEP_MM = 0.6, 0.1  # within which the middle of a pencil line is found, and how finely
-PAPER = (250, 250, 250)  # of a sheet under even light
+PAPER = 250  # of a sheet under even light
 
 
 @dataclass(frozen=True)
@@ -45,21 +45,22 @@ class SnappedRim:
     dark: float
 
 
-def without(picture: Pixels, lines: list[list[list[float]]], wide: float) -> Pixels:
-    """A flattened sheet (RGB) with ``lines`` through points (px) painted over in the colour of paper, ``wide`` px."""
-    if not lines:
-        return picture
-    bare = picture.copy()
+def covered(shape: tuple[int, ...], lines: list[list[list[float]]], wide: float) -> NDArray[np.bool_]:
+    """Pixels of a sheet that ``lines`` through points (px), ``wide`` px, lie over."""
+    mask = np.zeros(shape[:2], np.uint8)
     for line in lines:
         # pixel centres lie at +0.5 here and at whole numbers in OpenCV
-        cv2.polylines(bare, [np.round(np.array(line) - 0.5).astype(np.int32)], False, PAPER, max(1, round(wide)), cv2.LINE_AA)
-    return bare
+        cv2.polylines(mask, [np.round(np.array(line) - 0.5).astype(np.int32)], False, 1, max(1, round(wide)))
+    return mask > 0
 
 
 class PencilSheet:
-    """A flattened sheet (RGB), ready to be asked."""
+    """A flattened sheet (RGB), ready to be asked. ``printed``: its pixels that a printer drew, which are taken for paper, and of rims left out."""
 
-    def __init__(self, picture: Pixels, px_per_mm: float) -> None:
+    def __init__(self, picture: Pixels, px_per_mm: float, printed: NDArray[np.bool_] | None = None) -> None:
+        self.hidden = None if printed is None or not printed.any() else printed
+        if self.hidden is not None:
+            picture = np.where(self.hidden[..., None], np.uint8(PAPER), picture)
         grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(np.float32)
         paper = cv2.GaussianBlur(cv2.morphologyEx(grey, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8)), (0, 0), 4.0 * px_per_mm)
         self.dark = cv2.GaussianBlur(np.maximum(paper - grey, 0.0), (0, 0), max(SOFTEN_MM * px_per_mm, 0.6))
@@ -74,6 +75,17 @@ class PencilSheet:
         padded[: len(flat)] = flat - 0.5
         found = cv2.remap(self.dark, padded[:, 0].reshape(rows, -1), padded[:, 1].reshape(rows, -1), cv2.INTER_LINEAR, borderValue=0.0)
         return np.asarray(found.reshape(-1)[: len(flat)], float).reshape(points.shape[:-1])
+
+    def is_hidden(self, points: Floats) -> NDArray[np.bool_]:
+        """Whether places (..., 2) lie on what is printed, every eighth of a line's let through, so that something is always seen."""
+        if self.hidden is None:
+            return np.zeros(points.shape[:-1], bool)
+        high, wide = self.hidden.shape
+        columns = np.clip(points[..., 0], 0, wide - 1).astype(np.intp)
+        rows = np.clip(points[..., 1], 0, high - 1).astype(np.intp)
+        found = self.hidden[rows, columns]
+        found[..., ::8] = False
+        return found
 
     def snap(self, p: Place, q: Place) -> Snapped | None:
         """The pencil line nearest to p-q (px); None where none is dark enough."""
@@ -141,15 +153,15 @@ class PencilSheet:
             at = np.stack(
                 [shapes[:, 0, None] + c[:, None] * along - s[:, None] * across, shapes[:, 1, None] + s[:, None] * along + c[:, None] * across], axis=-1
             )
-            return self.at(at)
+            return np.where(self.is_hidden(at), np.nan, self.at(at))
 
         def near_enough(shapes: Floats) -> Floats:
             values = np.minimum(along_line(shapes), 60.0)
             away = ((shapes[:, :4] - begun[:4]) / reach) ** 2
-            return np.asarray(values.mean(axis=1) * 0.5 + np.quantile(values, 0.3, axis=1) * 0.5 - NEARER * away.sum(axis=1), float)
+            return np.asarray(np.nanmean(values, axis=1) * 0.5 + np.nanquantile(values, FAINT_PART, axis=1) * 0.5 - NEARER * away.sum(axis=1), float)
 
         def darkness(shapes: Floats) -> Floats:
-            return np.asarray(np.quantile(along_line(shapes), FAINT_PART, axis=1), float)
+            return np.asarray(np.nanquantile(along_line(shapes), FAINT_PART, axis=1), float)
 
         # from afar to the nearer edge of the pencil's line, then to its middle
         near = MIDDLE_MM * self.px_per_mm / reach

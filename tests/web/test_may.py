@@ -14,6 +14,7 @@ from flask import Flask, Response
 from aspectum.service.phone import make_link
 from aspectum.service.stands import make_stand
 from aspectum.store.models import Person, Sheet
+from aspectum.store.worksheets import PrintedWorksheet
 from aspectum.web.access import RULES
 from aspectum.web.app import create_app
 from aspectum.web.openapi import description
@@ -36,6 +37,9 @@ ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("stepInStand", "solidsOfStand", "newThing", "elevations", "turning", "sheetOfStand", "stepsOfStand", "readStandFile"), SIGNED_IN),
     **dict.fromkeys(("listSkills", "beginSet", "listSets", "listTimed", "beginTimed", "readLogbook", "listReadings", "readChart"), SIGNED_IN),
     **dict.fromkeys(("importLogbook", "logbookCsv", "logbookPage"), SIGNED_IN),
+    **dict.fromkeys(("listExercises", "previewWorksheet", "listWorksheets", "beginWorksheets", "bringWorksheetBack"), SIGNED_IN),
+    **dict.fromkeys(("printWorksheets", "worksheetFile"), MAKER_AND_TUTOR),
+    **dict.fromkeys(("makeWorksheetCopy", "deleteWorksheets"), MAKER),
     **dict.fromkeys(("readSheet", "exportSheet", "planFile", "listDrawings", "nextTime", "readDrawing", "critiquePage", "pictureFile"), MAKER_AND_TUTOR),
     **dict.fromkeys(("proposeDrawn", "sinceBefore"), MAKER_AND_TUTOR),
     **dict.fromkeys(("saveSheet", "deleteSheet", "restoreSheet", "attachPicture", "duplicateSheet", "writeNotes"), MAKER),
@@ -87,8 +91,11 @@ def named(school: School) -> dict[str, str]:
     askable = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/room/askable?over=stand&id={cubes}")["askable"]
     body = {"over": "stand", "id": cubes, "about": askable[0]["about"]}
     asked = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/room", body)["question"]["id"]
+    worksheets = school.ask(STUDENT, "POST", "/api/worksheets", {"exercises": ["tilts"], "grade": "easy", "paper": "A4"})
+    school.ask(STUDENT, "POST", f"/api/worksheets/{worksheets['id']}/copies")
     here = school.app.extensions["aspectum"]
     with here.sessions.begin() as session:
+        printed = str(session.query(PrintedWorksheet.code).one()[0])
         student = session.get_one(Person, school.ids[STUDENT])
         stand = make_stand(session, student)
         token = make_link(here.secret, session.get_one(Sheet, drawn[0]["sheet_id"])).token
@@ -107,6 +114,8 @@ def named(school: School) -> dict[str, str]:
         "name": "logbook",
         "room_question_id": asked,
         "assignment_id": assignment,
+        "worksheet_set_id": worksheets["id"],
+        "worksheet_code": printed,
         "hand_in_id": handed_in["tries_made"][0]["hand_in_id"],
     }
 
@@ -129,6 +138,8 @@ def filled_in(path: str, operation: dict[str, Any], named: dict[str, str]) -> st
     """A path with its names filled in; where a name is one of several, with the first."""
     choices = {p["name"]: p["schema"]["enum"][0] for p in operation.get("parameters", []) if "enum" in p.get("schema", {})}
     known = named | ({"question_id": named["room_question_id"]} if path.startswith("/api/room/") else {})
+    if path.startswith("/api/worksheets/"):
+        known |= {"set_id": named["worksheet_set_id"], "code": named["worksheet_code"]}
     return re.sub(r"\{(\w+)\}", lambda m: choices.get(m[1]) or known[m[1]], path)
 
 
@@ -190,6 +201,8 @@ def test_what_another_made_cannot_be_taken_by_its_id_in_a_body(school: School, n
             ("/api/sheets", {"picture_id": named["picture_id"]}),
             ("/api/paper/find", {"picture_id": named["picture_id"]}),
             ("/api/drawings", {"photo_id": named["picture_id"], "box": [0, 0, 10, 10]}),
+            ("/api/worksheets/back", {"photo_id": named["picture_id"], "ticket": "another-ticket"}),
+            ("/api/worksheets", {"exercises": ["tilts"], "grade": "easy", "paper": "A4", "sheet_id": named["sheet_id"]}),
             ("/api/practice/sets", {"repeat_of": named["set_id"]}),
             ("/api/timed", {"minutes": 20, "sheet_id": named["sheet_id"]}),
             ("/api/timed", {"minutes": 20, "title": "Boxes", "sheet_id": named["sheet_id"]}),

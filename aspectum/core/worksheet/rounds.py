@@ -21,15 +21,16 @@ AXIS_OVER_MM = 5.0  # by which an axis is drawn beyond the rims
 TALL = {Grade.EASY: (0.28, 0.42), Grade.MIDDLE: (0.18, 0.27), Grade.HARD: (0.18, 0.27)}  # of the field: where one stands above eye level too, less room
 LEAST_GIVEN = 0.03  # ratio of a rim that is printed
 LEAST_RATIO = 0.05  # of a rim that is asked: flatter ones a pencil cannot tell
-FOCAL = {Grade.EASY: 1.1, Grade.MIDDLE: 1.2, Grade.HARD: 1.4}  # of the field's width: the longer, the less the lower rim opens
-COLUMN = 0.245  # of the field's width between two tins: near the middle their rims stay as good as square to their axes
+FOCAL = {Grade.EASY: 1.25, Grade.MIDDLE: 1.3, Grade.HARD: 1.4}  # of the field's width: the longer, the less the lower rim opens
+TINS_FARTHER = 1.25  # times the focal length of the ladder: with three side by side the outer ones stand well off the middle
+COLUMN = 0.21  # of the field's width between two tins: near the middle their rims stay as good as square to their axes
 ISO_MAJOR, ISO_MINOR, ISO_DEGREE_DEG = math.sqrt(1.5), math.sqrt(0.5), math.degrees(math.asin(math.tan(math.radians(30.0))))  # ISO 5456-3:1996
 
 
 def lower_rim(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
     """Three upright tins with one rim each, the sides and the axis; the rim farther from eye level is asked."""
     level = size[1] * float(rng.uniform(0.1, 0.22) if grade is Grade.EASY else rng.uniform(0.46, 0.5))
-    window = Window(size, (size[0] / 2, level), FOCAL[grade] * size[0])
+    window = Window(size, (size[0] / 2, level), TINS_FARTHER * FOCAL[grade] * size[0])
     laying = Laying()
     laying.eye_level(size, level)
     over = -1 if grade is Grade.EASY else int(rng.integers(3))
@@ -51,7 +52,7 @@ def _tin(window: Window, column: int, over: bool, grade: Grade, rng: np.random.G
     """A tin in its third of the field, below eye level or ``over`` it: drawing, the rim nearer to eye level and the one farther from it."""
     (wide, tall), away = window.size, 4.0
     metre = window.focal / away  # mm that a metre is drawn long there
-    radius, high = float(rng.uniform(0.07, 0.095)) * wide, float(rng.uniform(*TALL[grade])) * tall
+    radius, high = float(rng.uniform(0.065, 0.085)) * wide, float(rng.uniform(*TALL[grade])) * tall
     x = (0.5 + COLUMN * (column - 1) + float(rng.uniform(-0.02, 0.02))) * wide
     level = window.centre[1]
     y = float(rng.uniform(0.08 * tall + high, level - 4.0) if over else rng.uniform(level + 4.0 + high, 0.92 * tall))

@@ -1,0 +1,178 @@
+"""Worksheets through the API: made copy by copy, printed, and brought back by whoever is in the class."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from typing import Any
+
+import pypdf
+import pytest
+from flask.testing import FlaskClient
+
+from aspectum.core.worksheet.exercise import ExerciseKind
+from aspectum.demo.worksheets import EIGHT, PHOTO, number_brought, print_set
+from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.worksheet import Worksheet
+from aspectum.service.critique import judge_drawing
+from aspectum.service.drawings import drawing_of, judge
+from aspectum.service.worksheets import given_of
+from aspectum.store.models import Person
+from aspectum.store.worksheets import PrintedWorksheet, WorksheetSet
+from tests.school import OTHER, STRANGER, STUDENT, TUTOR, School
+from tests.worksheet_scenes import printed_sheet
+
+TICKET = "worksheet-ticket-1"
+
+
+def begin(client: FlaskClient, **wanted: Any) -> dict[str, Any]:
+    body = {"exercises": ["rim ladder", "two-point box"], "grade": "easy", "paper": "A4"} | wanted
+    answer = client.post("/api/worksheets", json=body)
+    assert answer.status_code == 200, answer.json
+    return dict(answer.json or {})
+
+
+def photo(school: School, who: str) -> str:
+    with school.of(who).post("/api/pictures?name=sheet.jpg", data=PHOTO.read_bytes(), content_type="image/jpeg") as answer:
+        return str((answer.json or {})["id"])
+
+
+def test_a_set_is_made_copy_by_copy_and_printed(client: FlaskClient) -> None:
+    made = begin(client, copies=2, title="First", seed=12)
+    assert (made["copies"], made["made"], made["seed"]) == (2, 0, 12)
+    with client.get(f"/api/worksheets/{made['id']}/sheets.pdf") as early:
+        assert early.status_code == 404, "nothing is made yet"
+    counts = [(client.post(f"/api/worksheets/{made['id']}/copies").json or {})["made"] for _ in range(3)]
+    assert counts == [1, 2, 2], "no more than were asked"
+    for part, count in (("sheets", 4), ("answers", 4), ("all", 8)):
+        with client.get(f"/api/worksheets/{made['id']}/{part}.pdf") as answer:
+            assert answer.mimetype == "application/pdf" and len(pypdf.PdfReader(io.BytesIO(answer.data)).pages) == count
+    with client.get(f"/api/worksheets/{made['id']}/else.pdf") as answer:
+        assert answer.status_code == 422
+    assert [s["title"] for s in (client.get("/api/worksheets").json or {})["sets"]] == ["First"]
+    assert (client.delete(f"/api/worksheets/{made['id']}").json or {})["sets"] == []
+    assert client.post(f"/api/worksheets/{made['id']}/copies").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("wanted", "words"),
+    [
+        ({"exercises": []}, "exercises"),
+        ({"exercises": ["a cube"]}, "exercises"),
+        ({"paper": "A9"}, "paper"),
+        ({"copies": 0}, "copies"),
+        ({"copies": 41}, "copies"),
+        ({"copies": 2.5}, "copies"),
+        ({"seed": -1}, "seed"),
+        ({"names": ["x" * 300]}, "names"),
+        ({"grade": "impossible"}, "grade"),
+    ],
+)
+def test_sets_that_cannot_be_are_refused_with_the_place(client: FlaskClient, wanted: dict[str, Any], words: str) -> None:
+    answer = client.post("/api/worksheets", json={"exercises": ["tilts"], "grade": "easy", "paper": "A4"} | wanted)
+    assert answer.status_code == 422 and words in (answer.json or {})["detail"]
+
+
+def test_each_name_gets_a_copy_of_its_own(client: FlaskClient) -> None:
+    made = begin(client, names=["Ilse", "Onno"], exercises=["figures and doors"])
+    for _ in range(2):
+        client.post(f"/api/worksheets/{made['id']}/copies")
+    with client.get(f"/api/worksheets/{made['id']}/sheets.pdf") as answer:
+        texts = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(answer.data)).pages]
+    assert "Ilse" in texts[0] and "Onno" in texts[1] and texts[0].split("No.")[1] != texts[1].split("No.")[1]
+
+
+def test_previews_are_drawn_of_every_exercise(client: FlaskClient) -> None:
+    listed = client.get("/api/worksheets/exercises").json or {}
+    assert [line["kind"] for line in listed["exercises"]] == [kind.value for kind in ExerciseKind]
+    for line in listed["exercises"]:
+        answer = client.get("/api/worksheets/preview.svg", query_string={"kind": line["kind"], "grade": "hard", "paper": "A3", "seed": 3, "answer": "true"})
+        assert answer.mimetype == "image/svg+xml" and b"<svg" in answer.data
+    asked = {"kind": "tilts", "grade": "easy", "paper": "B5", "seed": 3}
+    assert client.get("/api/worksheets/preview.svg", query_string=asked).status_code == 422
+    assert client.get("/api/worksheets/preview.svg", query_string=asked | {"paper": "A4", "sheet_id": "none"}).status_code == 404
+
+
+def test_exercises_about_a_picture_print_a_photo_of_ones_own(demo: FlaskClient) -> None:
+    lines = (demo.get("/api/sheets").json or {})["sheets"]
+    crates = next(line["id"] for line in lines if line["title"] == "Crates on the slipway")
+    made = begin(demo, exercises=["eye level", "tilts"], sheet_id=crates)
+    demo.post(f"/api/worksheets/{made['id']}/copies")
+    with demo.get(f"/api/worksheets/{made['id']}/sheets.pdf") as answer:
+        assert all(page.images for page in pypdf.PdfReader(io.BytesIO(answer.data)).pages)
+    asked = {"kind": "eye level", "grade": "easy", "paper": "A4", "seed": 3, "sheet_id": crates}
+    assert b"data:image/jpeg" in demo.get("/api/worksheets/preview.svg", query_string=asked).data
+    life = next(line["id"] for line in lines if line["picture"] is None)
+    refused = demo.post("/api/worksheets", json={"exercises": ["tilts"], "grade": "easy", "paper": "A4", "sheet_id": life})
+    assert refused.status_code == 422 and "no picture" in (refused.json or {})["detail"]
+
+
+def test_a_sheet_in_the_open_format_judges_its_own_truth_as_holding(client: FlaskClient) -> None:
+    made = begin(client, exercises=[kind.value for kind in ExerciseKind])
+    client.post(f"/api/worksheets/{made['id']}/copies")
+    with client.get(f"/api/worksheets/{made['id']}/77.json") as answer:
+        assert answer.status_code == 404
+    for kind in ExerciseKind:
+        sheet = printed_sheet(kind, seed=21)
+        again = Worksheet.model_validate_json(sheet.model_dump_json(exclude_none=True))
+        found = judge_drawing(again.subject, again.subject.model_copy(deep=True))
+        asked = {a.id for a in again.asked}
+        assert asked <= {f.sighting for f in found.findings}, kind
+        assert {f.verdict.value for f in found.findings if f.sighting in asked} <= {"holds", None} and not found.causes, kind
+
+
+# --- brought back -------------------------------------------------------------------------------------------------------------------------------------------
+
+
+def test_a_photographed_sheet_comes_back_with_its_truth_to_a_student_and_to_nobody_else(school: School) -> None:
+    here = school.app.extensions["aspectum"]
+    set_id = print_set(here, school.ids[TUTOR], ("Ilse",), "Harbour class, Thursday evening", None)
+    back = school.ask(STUDENT, "POST", "/api/worksheets/back", {"photo_id": photo(school, STUDENT), "ticket": TICKET})
+    assert (back["code"], back["laid"], back["asked"]) == (number_brought(), 3, 3)
+    with here.sessions() as session:
+        drawing = drawing_of(session, session.get_one(Person, school.ids[STUDENT]), back["drawing_id"])
+        (cause,) = judge(session, drawing).causes
+        assert cause.words.startswith("The lower rims of every round form are") and "too flat" in cause.words, "the planted fault"
+        assert {s["id"] for s in drawing.sheet.document["sightings"]} == {f"{letter}{n}" for n, letter in enumerate("gagaga", 1)}
+    # once more: the same truth, and the drawing follows the one before
+    again = school.ask(STUDENT, "POST", "/api/worksheets/back", {"photo_id": photo(school, STUDENT), "ticket": TICKET})
+    assert again["subject_id"] == back["subject_id"] and again["drawing_id"] != back["drawing_id"]
+    assert school.ask(STUDENT, "GET", f"/api/drawings/{again['drawing_id']}")["before_id"] == back["drawing_id"]
+    (told,) = school.ask(TUTOR, "GET", "/api/worksheets")["sets"]
+    assert told["id"] == set_id and [line["copy_number"] for line in told["returned"]] == [1, 1]
+    # a tutor of another class does not come by the answers
+    stranger = school.of(STRANGER).post("/api/worksheets/back", json={"photo_id": photo(school, STRANGER), "ticket": TICKET})
+    assert stranger.status_code == 404 and "not one of yours" in (stranger.json or {})["detail"]
+    assert school.of(OTHER).get(f"/api/worksheets/{set_id}/answers.pdf").status_code == 404, "answers are the tutor's"
+
+
+def test_a_photo_that_is_no_worksheet_is_told_what_to_do(school: School, crates_jpeg: bytes) -> None:
+    with school.of(STUDENT).post("/api/pictures?name=crates.jpg", data=crates_jpeg, content_type="image/jpeg") as answer:
+        taken = (answer.json or {})["id"]
+    refused = school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": taken, "ticket": TICKET})
+    assert refused.status_code == 422 and "three of its four corner marks" in (refused.json or {})["detail"]
+    unknown = school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": photo(school, STUDENT), "ticket": TICKET})
+    assert unknown.status_code == 404, "its set was deleted, or is another installation's"
+    assert school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": "none", "ticket": TICKET}).status_code == 404
+
+
+def test_deleting_a_person_takes_their_sets_and_leaves_what_came_back(school: School) -> None:
+    here = school.app.extensions["aspectum"]
+    print_set(here, school.ids[STUDENT], ("Ilse",), "", None)
+    with school.of(STUDENT).get("/api/me/everything.zip") as answer:
+        names = zipfile.ZipFile(io.BytesIO(answer.data)).namelist()
+    assert sum(name.startswith("worksheets/") for name in names) == len(EIGHT)
+    member = f"/api/classes/{school.class_id}/members/{school.ids[STUDENT]}"
+    school.ask(TUTOR, "POST", f"{member}/remove")
+    school.ask(TUTOR, "DELETE", member)
+    with here.sessions() as session:
+        assert session.query(WorksheetSet).count() == session.query(PrintedWorksheet).count() == 0
+
+
+def test_what_a_sheet_knows_of_its_picture(demo: FlaskClient) -> None:
+    lines = (demo.get("/api/sheets").json or {})["sheets"]
+    tins = next(line["id"] for line in lines if line["title"] == "Crates on the slipway")
+    document = SightingSheet.model_validate((demo.get(f"/api/sheets/{tins}").json or {})["document"])
+    given = given_of(document)
+    assert given.eye_level is not None and all(0.0 <= y <= 1.0 for y in given.eye_level)
+    assert given.edges and all(0.0 <= v <= 1.0 for edge in given.edges for v in (*edge.p, *edge.q))
