@@ -1,4 +1,4 @@
-.PHONY: demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
+.PHONY: wheel demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -75,5 +75,11 @@ torture: setup .setup/dev
 dev: setup
 	@trap 'kill 0' EXIT; ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port 8340 --demo & cd frontend && npm run dev
 
+# one file that holds the interface too: a school installs it with pip alone; proved in an environment of its own
+wheel: setup .setup/dev
+	rm -rf build dist
+	$(BIN)/python -m build --wheel --outdir dist .
+	bash tools/check_wheel.sh dist/*.whl
+
 clean:
-	rm -rf .venv .setup frontend/node_modules aspectum/web/app
+	rm -rf build dist .venv .setup frontend/node_modules aspectum/web/app

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 import click
 
 from aspectum.server_commands import serve, tutor
+from aspectum.upkeep_commands import backup, doctor, restore
 
 if TYPE_CHECKING:
     from aspectum.core.drawing.hand import Hand
@@ -34,6 +35,9 @@ def main() -> None:
 
 main.add_command(serve)
 main.add_command(tutor)
+main.add_command(backup)
+main.add_command(restore)
+main.add_command(doctor)
 
 
 @main.command()

@@ -17,7 +17,8 @@ LOOPBACK = ("127.0.0.1", "localhost", "::1")
 @click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
 @click.option("--demo", is_flag=True, help="Fill an empty database with the demo class and its sheets; on this machine only.")
 @click.option("--proxy", default=None, help="Address of the TLS proxy in front, such as 127.0.0.1, whose X-Forwarded headers are believed.")
-def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None) -> None:
+@click.option("--log", "log_requests", is_flag=True, help="Write a line for every request, not only for failures and slow ones.")
+def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None, log_requests: bool) -> None:
     """Serve the application.
 
     Beyond this machine, put a TLS proxy in front, pass its address as --proxy, and set ASPECTUM_ADDRESS to the https address that people use
@@ -29,8 +30,10 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
     from aspectum.settings import settings_from_environment
     from aspectum.store.secret import is_weak
     from aspectum.web.app import create_app
+    from aspectum.web.log import begin
     from aspectum.web.serving import make_server
 
+    begin(log_requests)
     settings = settings_from_environment(data)
     inside = host in LOOPBACK and proxy is None
     if not inside and demo:

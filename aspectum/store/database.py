@@ -10,6 +10,7 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -24,7 +25,8 @@ def open_engine(url: str) -> Engine:
     """An engine; SQLite gets write-ahead logging, foreign keys, a patient lock and saves that are on
     the disk before they are answered (``synchronous=FULL``), since the page then lets go of its copy.
     """
-    engine = create_engine(url)
+    # what is saved is somebody's: it must not stand in the log beside an error
+    engine = create_engine(url, hide_parameters=True)
     if engine.dialect.name == "sqlite":
 
         @event.listens_for(engine, "connect")
@@ -69,6 +71,13 @@ def migrate(engine: Engine) -> None:
         connection.commit()
         if engine.dialect.name == "sqlite":
             connection.exec_driver_sql("PRAGMA foreign_keys=ON")
+
+
+def newest_schema() -> str:
+    """The revision that this Aspectum's migrations lead to."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    return ScriptDirectory.from_config(config).get_current_head() or ""
 
 
 def session_factory(engine: Engine) -> sessionmaker[Session]:

@@ -29,6 +29,10 @@ class PictureFiles:
             _write_whole(self.path(sha256, part), data)
         return sha256
 
+    def put(self, name: str, data: bytes) -> None:
+        """Store one of a picture's files under the name that it has in a backup. Raises ``OSError``."""
+        _write_whole(self.folder / name[:2] / name, data)
+
     def drop(self, sha256: str) -> None:
         """Remove a picture and its copies."""
         for part in ("", "view", "thumb"):

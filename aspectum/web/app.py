@@ -17,7 +17,7 @@ from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.privacy import make_private
 from aspectum.store.secret import kept_secret
-from aspectum.web import access, bodies, problems, security, visitors
+from aspectum.web import access, bodies, log, problems, security, visitors
 from aspectum.web.api import BLUEPRINTS, base
 from aspectum.web.openapi import description
 from aspectum.web.problems import problem
@@ -50,6 +50,7 @@ def create_app(settings: Settings) -> Flask:
     secret = settings.secret or kept_secret(settings.data)
     app.extensions["aspectum"] = Installation(sessions, files, secret)
     app.extensions["aspectum settings"] = settings
+    log.register(app)
     problems.register(app)
     security.register(app, settings.hosts)
     visitors.register(app, secret)

@@ -62,7 +62,7 @@ STORES_NOTHING = {
     "readStandFile",
 }
 # nobody signs in for these
-OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi"}
+OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi", "health"}
 TRIED = {"signIn", "lookAtCode", "joinClass", "changePassphrase", "deleteMe"}
 LED = {
     "whatToAsk",

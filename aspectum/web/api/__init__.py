@@ -9,6 +9,7 @@ from aspectum.web.api import (
     easel,
     exports,
     hand_ins,
+    health,
     logbook,
     measuring,
     people,
@@ -48,5 +49,6 @@ BLUEPRINTS = tuple(
         logbook,
         timed,
         worksheets,
+        health,
     )
 )
