@@ -64,11 +64,14 @@ def restore(file: Path, data: Path | None, yes: bool) -> None:
     try:
         make_private(settings.data, settings.picture_folder, database)
         files = PictureFiles(settings.picture_folder)
-        if there:
-            before = settings.data / f"before-restore-{datetime.now():%Y%m%d-%H%M%S}.zip"
-            back_up(database, files, before)
-            click.echo(f"What was there is kept in {before}.")
-        manifest = put_back(file, database, files, newest_schema(), told("Proving its parts"))
+
+        def keep_what_is_there() -> None:
+            if there:
+                kept = settings.data / f"before-restore-{datetime.now():%Y%m%d-%H%M%S-%f}.zip"
+                back_up(database, files, kept)
+                click.echo(f"What was there is kept in {kept}.")
+
+        manifest = put_back(file, database, files, newest_schema(), keep_what_is_there, told("Proving its parts"))
         migrate(open_engine(settings.database_url))
     except (BackupError, OSError, DBAPIError) as error:
         raise click.ClickException(f"nothing was put back: {error}") from error

@@ -34,6 +34,20 @@ def easel_in(browser: Browser, served: Served, size: tuple[int, int] = (1280, 80
     return Easel(context.new_page(), served.url)
 
 
+def worksheets(tutor: Page, student: Page, address: str) -> None:
+    """Three exercises chosen, and one that came back."""
+    tutor.goto(f"{address}/worksheets")
+    for name in ("Boxes in one-point", "The other rim", "Middle, thirds, next bay"):
+        tutor.get_by_role("button", name=name).click()
+    tutor.get_by_role("combobox", name="For").select_option(index=1)
+    tutor.locator(".overflow-y-auto").evaluate("part => part.scrollTo(0, 0)")
+    tutor.wait_for_load_state("networkidle")
+    shoot(tutor, "worksheets")
+    Paper(student, address).turn_to("Worksheet: The other rim")
+    expect(student.get_by_text(re.compile("The lower rims of every round form")).first).to_be_visible()
+    shoot(student, "worksheet-back-evening-class")
+
+
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
@@ -107,6 +121,7 @@ def school(browser: Browser) -> None:
         expect(review.get_by_role("heading", name="Causes", exact=True)).to_be_visible()
         shoot(review, "review-evening-class")
         shoot(enter("Ilse", size=(820, 1180)), "start-tablet")
+        worksheets(enter("Maren"), enter("Ilse", dark=True), served.url)
         tutor.get_by_role("link", name="Ask the room").click()
         tutor.get_by_role("button", name="Two cubes").click()
         tutor.get_by_role("button", name=re.compile("Right edges below eye level: Cube below, base right, near")).click()
@@ -164,26 +179,14 @@ def practice(browser: Browser, served: Served) -> None:
     book.get_by_role("button", name=re.compile("^Lower rims")).click()
     expect(book.locator(".recharts-scatter-symbol").first).to_be_visible()
     shoot(book, "logbook-evening-class")
-    clock = easel_in(browser, served).page
-    clock.goto(f"{served.url}/practice/timed")
-    clock.get_by_label("Called").fill("Rope drums by the crane")
-    clock.get_by_role("button", name="To the clock").click()
-    clock.keyboard.press("p")
-    clock.wait_for_timeout(3000)
-    shoot(clock, "timed-drawing")
 
 
 def paper(browser: Browser, served: Served) -> None:
-    """The paper screen: judged, and laid over."""
+    """The paper screen, judged."""
     judged = Paper(easel_in(browser, served).page, served.url)
     judged.turn_to("Crates on the slipway")
     judged.causes.first.click()
     shoot(judged.page, "on-paper")
-    over = Paper(easel_in(browser, served, dark=True).page, served.url)
-    over.turn_to("Crates on the slipway")
-    over.causes.first.click()
-    over.page.keyboard.press("v")
-    shoot(over.page, "laid-over-evening-class")
 
 
 if __name__ == "__main__":

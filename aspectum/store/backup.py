@@ -49,8 +49,11 @@ def back_up(database: Path, files: PictureFiles, to: Path, progress: Progress = 
         raise BackupError(f"{to} is there already; name another file")
     with tempfile.TemporaryDirectory(dir=to.parent) as folder:
         copy, packed_to = Path(folder) / DATABASE, Path(folder) / "backup.zip"
-        with closing(sqlite3.connect(database)) as live, closing(sqlite3.connect(copy)) as taken:
-            live.backup(taken)
+        try:
+            with closing(sqlite3.connect(database)) as live, closing(sqlite3.connect(copy)) as taken:
+                live.backup(taken)
+        except sqlite3.DatabaseError as error:
+            raise BackupError(f"the database cannot be read: {error}") from error
         schema, names = known_to(copy)
         sums: dict[str, str] = {}
         missing: list[str] = []
@@ -160,11 +163,19 @@ def opened(backup: Path) -> Iterator[zipfile.ZipFile]:
         raise BackupError(f"{backup} is no backup, or was cut short") from error
 
 
-def put_back(backup: Path, database: Path, files: PictureFiles, newest: str, progress: Progress = lambda done, of: None) -> Manifest:
+def put_back(
+    backup: Path,
+    database: Path,
+    files: PictureFiles,
+    newest: str,
+    before: Callable[[], None] = lambda: None,
+    progress: Progress = lambda done, of: None,
+) -> Manifest:
     """Put a backup in place of what is there, also under a server that runs: pictures first, so that none is missed, then the database in one step.
 
-    ``newest``: the revision of this Aspectum's schema, numbered in order. Raises ``BackupError`` for a backup that is damaged or from a newer Aspectum,
-    and ``OSError``; nothing was changed then but for pictures that the next start sweeps away.
+    ``newest``: the revision of this Aspectum's schema, numbered in order; ``before`` is called once all is proved and nothing is changed yet. Raises
+    ``BackupError`` for a backup that is damaged or from a newer Aspectum, and ``OSError``; nothing was changed then but for pictures that are swept away
+    in time.
     """
     with opened(backup) as packed, tempfile.TemporaryDirectory(dir=database.parent) as folder:
         manifest = proved(packed, progress)
@@ -174,6 +185,7 @@ def put_back(backup: Path, database: Path, files: PictureFiles, newest: str, pro
         with packed.open(DATABASE) as source, copy.open("wb") as to:
             pour(source, to)
         known_to(copy)
+        before()
         for name in manifest.sums:
             if name != DATABASE:
                 _, _, file = name.split("/")

@@ -26,7 +26,7 @@ from aspectum.service.people import class_exists, person_here, settle_in
 from aspectum.service.pictures import keep_picture, sweep
 from aspectum.store.assignments import Assignment, HandIn, Remark
 from aspectum.store.classes import ClassRow, Member
-from aspectum.store.database import MIGRATIONS, migrate, open_engine, session_factory
+from aspectum.store.database import MIGRATIONS, migrate, newest_schema, open_engine, session_factory
 from aspectum.store.models import Drawing, Person, Picture, Reading, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.room import RoomQuestion
@@ -376,3 +376,22 @@ def test_a_person_hands_in_each_try_once(engine: Engine) -> None:
     with pytest.raises(IntegrityError), sessions.begin() as session:
         for _ in range(2):
             session.add(HandIn(assignment_id=ids[0], person_id=ids[1], number=1, document={}, found={}))
+
+
+@pytest.mark.parametrize("released", [f"{n:04d}" for n in range(1, int(newest_schema()) + 1)])
+def test_from_every_released_schema_one_comes_to_this_one_with_everything_kept(tmp_path: Path, released: str) -> None:
+    """Whatever a school installed when: its people, pictures and sheets are there after the update, and the tables are as described."""
+    engine = engine_at(released, tmp_path)
+    with engine.begin() as connection:
+        connection.execute(text("insert into people (id, name, created_at) values ('p', 'At this easel', '2026-01-01 00:00:00')"))
+        picture = "insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', 'p', 'a', '0', 8, 6, '2026-01-01 00:00:00')"
+        connection.execute(text(picture))
+        columns = "id, person_id, picture_id, title, document, revision, created_at, updated_at"
+        connection.execute(text(f"insert into sheets ({columns}) values ('s', 'p', 'q', 'Kept', '{{}}', 3, '2026-01-01 00:00:00', '2026-01-02 00:00:00')"))
+    migrate(engine)
+    with engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+        assert connection.execute(text("pragma foreign_key_check")).fetchall() == []
+    with session_factory(engine)() as session:
+        sheet = session.get_one(Sheet, "s")
+        assert (sheet.title, sheet.revision, sheet.picture_id) == ("Kept", 3, "q") and session.query(Person).count() == 1
