@@ -14,7 +14,7 @@ class Settings:
     """``data``: folder of pictures and, by default, the database; ``hosts``: names the server
     answers to, against pages that point their own name at this machine; ``secret``: what cookies and links are signed with, by default one that is kept
     in the data folder; ``loopback``: whether only this machine reaches the server; ``one_click``: whether demo people are signed in without a
-    passphrase; ``address``: where people reach it, when that is not the address they ask at.
+    passphrase; ``address``: where people reach it, when that is not the address they ask at; ``most_mb``: that one person's pictures may take, 0 for no limit.
     """
 
     data: Path
@@ -24,6 +24,7 @@ class Settings:
     loopback: bool = True
     one_click: bool = False
     address: str = ""
+    most_mb: int = 3000
 
     @property
     def database_file(self) -> Path | None:
@@ -37,9 +38,10 @@ class Settings:
 
 
 def settings_from_environment(data: Path | None = None) -> Settings:
-    """``ASPECTUM_DATA``, ``ASPECTUM_DATABASE_URL``, ``ASPECTUM_HOSTS`` (comma-separated), ``ASPECTUM_SECRET`` and ``ASPECTUM_ADDRESS``."""
+    """From ``ASPECTUM_DATA``, ``_DATABASE_URL``, ``_HOSTS`` (comma-separated), ``_SECRET``, ``_ADDRESS`` and ``_PICTURES_MB``."""
     folder = (data or Path(os.environ.get("ASPECTUM_DATA", "data"))).resolve()
     url = os.environ.get("ASPECTUM_DATABASE_URL") or f"sqlite:///{folder / 'aspectum.sqlite'}"
     extra = tuple(h.strip() for h in os.environ.get("ASPECTUM_HOSTS", "").split(",") if h.strip())
     secret, address = os.environ.get("ASPECTUM_SECRET", ""), os.environ.get("ASPECTUM_ADDRESS", "").rstrip("/")
-    return Settings(folder, url, Settings.hosts + extra, secret, address=address)
+    most = os.environ.get("ASPECTUM_PICTURES_MB", "")
+    return Settings(folder, url, Settings.hosts + extra, secret, address=address, most_mb=int(most) if most.isdecimal() else Settings.most_mb)

@@ -14,12 +14,12 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.pictures.papers import FLAT_LONG_PX
 from aspectum.pictures.slant import goes_round
 
 Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float64]
 
-FLAT_LONG_PX = 2400  # of a flattened sheet: 8 px a mm on A4, about what a photo of it holds
 SEARCH_PX = 720  # longer side of the copy that corners are looked for in
 MOST_LINES = 26  # that sides are chosen from
 SHORTEST = 0.06  # of the copy's longer side: a segment that may be part of a side

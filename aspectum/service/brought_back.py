@@ -6,12 +6,14 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import exists, select
-from sqlalchemy.orm import Session, aliased, sessionmaker
+from sqlalchemy import select
+from sqlalchemy.orm import Session, sessionmaker
 
+from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.sightings import Along, Point
 from aspectum.core.worksheet.bringing import along_same, cornered, crossing, reach
 from aspectum.core.worksheet.exercise import ExerciseKind, Role
+from aspectum.core.worksheet.window import on_ellipse
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, DivisionSighting, EdgeSighting, FaceSighting, LengthSighting
 from aspectum.formats.worksheet import AskedLine, CrossMark, RoundMark, StrokeMark, TagMark, Worksheet
@@ -20,17 +22,17 @@ from aspectum.pictures.corner_marks import FoundMarks, sheet_corners
 from aspectum.service import pictures, sheets
 from aspectum.service.drawings import Flattening, bring_in, laid_rim, record_critique
 from aspectum.service.errors import Missing, Unfit
+from aspectum.service.may import learns_from
 from aspectum.service.words.worksheets import TITLES, brought_words
-from aspectum.service.worksheet_page import Page, answer_png
-from aspectum.store.classes import Member
-from aspectum.store.classes import Role as ClassRole
+from aspectum.service.worksheet_page import CROSS_MM, Page, answer_png
 from aspectum.store.models import Person, Picture, Sheet
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.worksheets import PrintedWorksheet, ReturnedWorksheet, WorksheetSet
 
 OFFSETS_MM = (0.0, 14.0, -14.0, 28.0, -28.0, 42.0, -42.0)  # at which eye level is looked for, which may be drawn far off
 ERASED_MM = 1.4  # wide: what is printed is taken out before pencil lines are looked for
-TAG_WIDE_MM, TAG_HIGH_MM = 16.0, 5.0  # room of a printed word
+TAG_WIDE_MM = 16.0  # room of a printed word
+ROUND_STEPS = 120  # that a printed ellipse is followed in
 UNREAD = (
     "No worksheet is known by these corners: three of its four corner marks must lie in the photo, sharp and whole. Photograph the sheet again, or bring it in "
     "as a drawing and set its corners yourself."
@@ -78,26 +80,16 @@ def known_worksheet(session: Session, person_id: str, code: int) -> tuple[Worksh
     """A worksheet by its number, with the picture printed in it, for its maker and whoever is in a class of theirs. Raises ``Missing``."""
     row = session.get(PrintedWorksheet, code)
     made = None if row is None else session.get_one(WorksheetSet, row.set_id)
-    if row is None or made is None or not (made.person_id == person_id or taught_by(session, person_id, made.person_id)):
+    if row is None or made is None or not (made.person_id == person_id or learns_from(session, person_id, made.person_id)):
         raise Missing(f"Worksheet No. {code} is not one of yours or of your class; its set may have been deleted since.")
     return Worksheet.model_validate(row.document), None if made.photo_id is None else session.get_one(Picture, made.photo_id)
-
-
-def taught_by(session: Session, person_id: str, tutor_id: str) -> bool:
-    """Whether a person is in a class of a tutor's."""
-    theirs, mine = aliased(Member), aliased(Member)
-    query = select(theirs.person_id).join(mine, mine.class_id == theirs.class_id)
-    query = query.where(theirs.person_id == tutor_id, theirs.role == ClassRole.TUTOR, mine.person_id == person_id, mine.removed_at.is_(None))
-    return bool(session.scalar(select(exists(query))))
 
 
 def corners_of(found: FoundMarks, sheet: Worksheet) -> list[Point]:
     """Where the sheet's own corners lie in the photo. Raises ``Unfit`` where its marks do not lie as they were printed."""
     corners = sheet_corners(found, sheet.paper_mm)
     if corners is None:
-        raise Unfit(
-            f"The corner marks do not lie as on {sheet.paper}: the sheet was not printed at its true size, or it lies folded. Press it flat, and try again."
-        )
+        raise Unfit(f"The corner marks do not lie as they were printed on {sheet.paper}: the sheet is folded or bent. Press it flat, and try again.")
     return corners
 
 
@@ -190,26 +182,16 @@ def printed_lines(sheet: Worksheet, scale: float) -> list[list[list[float]]]:
             case StrokeMark():
                 found.append([scaled(p, scale) for p in mark.points])
             case CrossMark(at=(x, y)):
-                found += [[scaled((x - 1.6, y), scale), scaled((x + 1.6, y), scale)], [scaled((x, y - 1.6), scale), scaled((x, y + 1.6), scale)]]
-            case RoundMark():
-                found.append([scaled(p, scale) for p in round_points(mark)])
+                for dx, dy in ((CROSS_MM, 0.0), (0.0, CROSS_MM)):
+                    found.append([scaled((x - dx, y - dy), scale), scaled((x + dx, y + dy), scale)])
+            case RoundMark(ellipse=e):
+                seen = Ellipse(e.centre, e.major, e.minor, e.axis_deg, 0.0)
+                found.append([scaled(on_ellipse(seen, k / ROUND_STEPS), scale) for k in range(ROUND_STEPS + 1)])
             case TagMark(at=(x, y)):
                 left = x - TAG_WIDE_MM / 2 if mark.middle else x
                 wide = min(TAG_WIDE_MM, 3.0 * max(len(mark.letter), 1)) if mark.said is None else TAG_WIDE_MM
                 found += [[scaled((left, y - up), scale), scaled((left + wide, y - up), scale)] for up in (0.0, 1.0, 2.0, 3.0)]
     return found
-
-
-def round_points(mark: RoundMark) -> list[Point]:
-    e = mark.ellipse
-    tilt = math.radians(e.axis_deg - 90.0)
-    c, s = math.cos(tilt), math.sin(tilt)
-    points = []
-    for k in range(121):
-        t = 2 * math.pi * k / 120
-        u, v = e.major / 2 * math.cos(t), e.minor / 2 * math.sin(t)
-        points.append((e.centre[0] + u * c - v * s, e.centre[1] - u * s - v * c))
-    return points
 
 
 def laid_document(document: SightingSheet, sheet: Worksheet, pencil: dict[str, Any], ellipses: dict[str, dict[str, Any]]) -> SightingSheet:

@@ -71,6 +71,14 @@ def teaches(session: Session, tutor: Person, person_id: str) -> bool:
     return bool(session.scalar(select(exists(query.where(mine.person_id == tutor.id, mine.role == Role.TUTOR, mine.removed_at.is_(None))))))
 
 
+def learns_from(session: Session, person_id: str, tutor_id: str) -> bool:
+    """Whether a person is in a class of a tutor's: may come by what the tutor printed for it."""
+    theirs, mine = aliased(Member), aliased(Member)
+    query = select(mine.person_id).join(theirs, theirs.class_id == mine.class_id)
+    query = query.where(theirs.person_id == tutor_id, theirs.role == Role.TUTOR, mine.person_id == person_id, mine.removed_at.is_(None))
+    return bool(session.scalar(select(exists(query))))
+
+
 def may_enter(session: Session, person: Person) -> bool:
     """Whether a person may be signed in at all: a member of some class who was not removed and whose lesson is not over."""
     mine = (Member.person_id == person.id, Member.removed_at.is_(None), or_(Member.until.is_(None), Member.until > now()))

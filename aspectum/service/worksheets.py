@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from aspectum.core.plane.lines import tilt_deg
 from aspectum.core.sightings import Alignment, Division, Edge, Face, Family, Length, Point, Rim
+from aspectum.core.stand.camera import FULL_FRAME_MM
 from aspectum.core.worksheet.exercise import Asked, Cross, Exercise, ExerciseKind, Grade, Printed, Round, Sighted, Stroke, Tag
 from aspectum.core.worksheet.levels import PictureEdge, PictureGiven
 from aspectum.core.worksheet.make import OF_PICTURES, make
@@ -20,7 +21,7 @@ from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, GivenEyeLevel, LengthSighting, PictureInfo
 from aspectum.formats.worksheet import AskedLine, CrossMark, EllipsePart, PrintedMark, RoundMark, StrokeMark, TagMark, Worksheet
 from aspectum.pictures.corner_marks import CODES
-from aspectum.pictures.papers import ISO_216
+from aspectum.pictures.papers import FLAT_LONG_PX, ISO_216
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import check_sheet
 from aspectum.service.errors import Missing, Unfit
@@ -32,7 +33,6 @@ from aspectum.store.worksheets import PrintedWorksheet, ReturnedWorksheet, Works
 
 PAPERS = ("A4", "A3", "A2")  # that a worksheet can be printed on (handbook section 4)
 MOST_COPIES = 40
-FLAT_LONG_PX = 2400  # of a flattened sheet: as photos of drawings are flattened
 TRUTH_SD_PX = 0.5  # of a point of the truth: it is exact, and its picture is whole pixels
 CODE_TRIES = 50
 SEEDS = 2**31
@@ -244,7 +244,7 @@ def subject_of(exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_l
             width_px=width,
             height_px=height,
             # counted on the longer side, as cameras do
-            focal_35mm=None if focal is None else 36.0 * focal * scale / max(width, height),
+            focal_35mm=None if focal is None else FULL_FRAME_MM * focal * scale / max(width, height),
             centre_px=None if exercise.centre is None else px(exercise.centre),
         ),
         point_sd_px=TRUTH_SD_PX,
@@ -297,11 +297,9 @@ def list_sets(session: Session, person: Person) -> list[WorksheetSet]:
     return list(session.scalars(select(WorksheetSet).where(WorksheetSet.person_id == person.id).order_by(WorksheetSet.made_at.desc())))
 
 
-def pages_of(session: Session, made: WorksheetSet, copy_number: int | None = None) -> list[Worksheet]:
-    """A set's worksheets in order, of one copy or of all."""
+def pages_of(session: Session, made: WorksheetSet) -> list[Worksheet]:
+    """A set's worksheets, copy by copy."""
     query = select(PrintedWorksheet).where(PrintedWorksheet.set_id == made.id)
-    if copy_number is not None:
-        query = query.where(PrintedWorksheet.copy_number == copy_number)
     rows = session.scalars(query.order_by(PrintedWorksheet.copy_number, PrintedWorksheet.number))
     return [Worksheet.model_validate(row.document) for row in rows]
 

@@ -7,6 +7,7 @@ import os
 import tempfile
 import threading
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 
 
@@ -20,6 +21,14 @@ class PictureFiles:
 
     def path(self, sha256: str, part: str = "") -> Path:
         return self.folder / sha256[:2] / f"{sha256}{f'.{part}' if part else ''}.jpg"
+
+    def size(self, sha256: str) -> int:
+        """Bytes that a picture and its copies take; those that are gone take none."""
+        found = 0
+        for part in ("", "view", "thumb"):
+            with suppress(OSError):
+                found += self.path(sha256, part).stat().st_size
+        return found
 
     def keep(self, original: bytes, copies: dict[str, bytes]) -> str:
         """Store a picture with its smaller copies; returns the name. Raises ``OSError``."""

@@ -63,7 +63,7 @@ STORES_NOTHING = {
 }
 # nobody signs in for these
 OPEN = {"readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone", "openapi", "health"}
-TRIED = {"signIn", "lookAtCode", "joinClass", "changePassphrase", "deleteMe"}
+TRIED = {"signIn", "lookAtCode", "joinClass", "changePassphrase", "deleteMe", "addPicture", "sendFromPhone"}
 LED = {
     "whatToAsk",
     "readAnswers",

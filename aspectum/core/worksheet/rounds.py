@@ -41,7 +41,7 @@ def lower_rim(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
         _axis(laying, ring.centre_px, answer.centre_px)
         for line in drawing.outlines:
             laying.stroke(Role.GIVEN, window.at(line.p), window.at(line.q))
-        arcs(laying, window, given, Role.GIVEN)
+        arcs(laying, window, given)
         laying.give(f"{letter}: {given.name}", rim_of(ring, letter, Plane.LEVEL))
         laying.ask(f"{letter}: {asked.name}", rim_of(answer, letter, Plane.LEVEL), ellipse=answer)
         laying.printed.append(Tag((ring.centre_px[0] + ring.major_px / 2 + 2.0, (ring.centre_px[1] + answer.centre_px[1]) / 2), letter))
@@ -112,7 +112,7 @@ def _ladders(size: tuple[float, float], grade: Grade, rng: np.random.Generator) 
             laying.printed.append(Cross(mark, Role.GIVEN))
             if k == given:
                 laying.give(name, sighting)
-                arcs(laying, window, replace(rim, visible=((0.0, 1.0),)), Role.GIVEN)
+                arcs(laying, window, replace(rim, visible=((0.0, 1.0),)))
             else:
                 laying.ask(name, sighting, ellipse=ellipse)
         middle = size[0] / 2 + x * metre

@@ -64,34 +64,12 @@ class ParallelWindow:
     mm_per_m: float
     parallel: Parallel
     heading_deg: float = 0.0
-    pitch_deg: float = 0.0
-
-    @property
-    def view(self) -> View:
-        return View(
-            eye_m=(0.0, 0.0, 0.0),
-            heading_deg=self.heading_deg,
-            pitch_deg=self.pitch_deg,
-            parallel=self.parallel,
-            px_per_m=self.mm_per_m * PX_PER_MM,
-            width_px=1000,
-            height_px=1000,
-        )
-
-    def draw(self, *things: AnyThing) -> Drawing:
-        return draw(Stand(things), self.view)
-
-    def at(self, px: Point) -> Point:
-        """A place of the stand's picture in the field."""
-        x, y = self.view.centre_px
-        return (px[0] - x) / PX_PER_MM + self.origin[0], (px[1] - y) / PX_PER_MM + self.origin[1]
 
     def seen(self, room: Floats) -> list[Point]:
         """Places (n, 3) of the room (m) in the field."""
-        return [self.at((float(x), float(y))) for x, y in self.view.project(room)]
-
-
-AnyWindow = Window | ParallelWindow
+        view = View(eye_m=(0.0, 0.0, 0.0), heading_deg=self.heading_deg, parallel=self.parallel, px_per_m=self.mm_per_m)
+        off = view.project(room) - np.array(view.centre_px) + np.array(self.origin)
+        return [(float(x), float(y)) for x, y in off]
 
 
 def level_exercise(
@@ -111,21 +89,17 @@ def level_exercise(
     )
 
 
-def ellipse_in(window: AnyWindow, rim: DrawnRim) -> Ellipse:
+def ellipse_in(window: Window, rim: DrawnRim) -> Ellipse:
     """A drawn rim's ellipse in the field."""
     e = rim.ellipse
     return Ellipse(window.at(e.centre_px), e.major_px / PX_PER_MM, e.minor_px / PX_PER_MM, e.axis_deg, e.degree_deg)
 
 
-def arcs(laying: Laying, window: AnyWindow, rim: DrawnRim, seen: Role, hidden: Role | None = None) -> None:
-    """Print a rim: what shows of it in one role and what does not in another."""
-    parts = [(a, b, seen) for a, b in rim.visible]
-    if hidden is not None:
-        edges = [0.0, *(v for part in rim.visible for v in part), 1.0]
-        parts += [(a, b, hidden) for a, b in zip(edges[::2], edges[1::2], strict=True) if b - a > 1e-6]
-    for a, b, role in parts:
+def arcs(laying: Laying, window: Window, rim: DrawnRim) -> None:
+    """Print what shows of a rim."""
+    for a, b in rim.visible:
         steps = max(2, math.ceil((b - a) / ARC_STEP))
-        laying.stroke(role, *(window.at(rim.at(float(turn))) for turn in np.linspace(a, b, steps + 1)))
+        laying.stroke(Role.GIVEN, *(window.at(rim.at(float(turn))) for turn in np.linspace(a, b, steps + 1)))
 
 
 def rim_of(ellipse: Ellipse, form: str, plane: Plane) -> Rim:

@@ -11,9 +11,11 @@ from pydantic import BaseModel, ConfigDict
 from spectree import SpecTree
 from sqlalchemy.orm import Session
 
+from aspectum.service import quota
 from aspectum.service.installation import Installation
 from aspectum.store.models import Person
 from aspectum.web.problems import Problem
+from aspectum.web.visitors import settings
 
 
 class Message(BaseModel):
@@ -64,6 +66,13 @@ def desk() -> str:
     """Id of the person at whose desk this is: whose work is looked at or changed. It is the person who asks, but for a tutor who looks at a student's."""
     found: str = g.desk
     return found
+
+
+def admit_photo(person_id: str, size: int) -> None:
+    """Let one more photo of ``size`` bytes in. Raises ``Wait`` and ``NoRoom`` where it is one too many of this person's."""
+    quota.see_uploads(here().tries, person_id)
+    with here().sessions() as session:
+        quota.see_room(session, here().files, person_id, settings().most_mb, size)
 
 
 @contextmanager

@@ -12,7 +12,7 @@ from aspectum.service import phone, pictures
 from aspectum.service.qr import qr_image
 from aspectum.service.sheets import sheet_of
 from aspectum.store.models import new_id
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, admit_photo, feature, here, spec, work
 from aspectum.web.api.classes import asked_at, reachable
 from aspectum.web.api.pictures import PictureOut
 
@@ -77,6 +77,7 @@ def send_photo(token: str) -> PhoneTarget:
     """Send a photo, as the body, to the link's sheet."""
     with here().sessions() as session:
         person, sheet, until = phone.linked(session, here().secret, token)
+    admit_photo(person.id, request.content_length or 0)
     with here().turns.turn(new_id()):
         opened = open_apart(request.get_data())
     picture = pictures.keep_picture(here().sessions, here().files, person.id, "photo.jpg", opened)

@@ -12,7 +12,7 @@ from spectree import Response as Answers
 from aspectum.pictures.apart import open_apart
 from aspectum.service import pictures
 from aspectum.store.models import Picture
-from aspectum.web.api.base import Message, desk, feature, here, spec, work
+from aspectum.web.api.base import Message, admit_photo, desk, feature, here, spec, work
 
 blueprint = feature("pictures")
 PARTS = ("view", "thumb", "full")
@@ -53,6 +53,7 @@ class Turn(Message):
 @spec.validate(resp=Answers(HTTP_200=PictureOut), operation_id="addPicture")
 def add_picture(query: PictureQuery) -> PictureOut:
     """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
+    admit_photo(desk(), request.content_length or 0)
     data = request.get_data()
     with here().turns.turn(query.ticket or uuid4().hex):
         opened = open_apart(data)

@@ -49,6 +49,11 @@ export function StartPage({ classId }: { classId: string }) {
             <Link className="btn btn-sm" to={`/class/${classId}/answer`}>
               Questions for the room
             </Link>
+            <p className="mt-2">
+              <Link className="link" to="/worksheets">
+                Bring a worksheet back
+              </Link>
+            </p>
           </section>
           <Practise words={data?.weakest ?? ""} />
           <section aria-labelledby="notes-head">
