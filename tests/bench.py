@@ -29,9 +29,12 @@ from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Edge, Family, Looking, Perspective, Setup
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.things import Box, Stand
+from aspectum.core.worksheet.exercise import ExerciseKind, Grade
 from aspectum.demo.fill import SHEETS
+from aspectum.demo.worksheets import EIGHT
 from aspectum.formats.logbook import LogRow, write_logbook
 from aspectum.formats.sheet import read_sheet
+from aspectum.pictures.corner_marks import CODES
 from aspectum.pictures.paper import find_paper
 from aspectum.pictures.slant import square_on, through
 from aspectum.service.assignment_kinds import AssignmentKind, set_up
@@ -40,8 +43,9 @@ from aspectum.service.from_sheet import laid_on
 from aspectum.service.plan import plan_sheet
 from aspectum.service.plan_page import plan_pdf
 from aspectum.store.database import open_engine
+from aspectum.web.app import create_app
 from tests.beginner import muddled_edges
-from tests.conftest import Served
+from tests.conftest import Served, settings_in
 from tests.drawing_simulation import Conditions, several_faults, simulate
 from tests.form_simulation import form_accuracy
 from tests.life_simulation import Told, tell
@@ -59,6 +63,7 @@ from tests.stand_frames import follow
 from tests.stand_scenes import random_stand, random_view
 from tests.stand_simulation import hiding, sheets
 from tests.wire import ask as ask_server
+from tests.worksheet_scenes import filled, printed_sheet, read_back
 
 ACCURACY = Path(__file__).parents[1] / "docs" / "accuracy.md"
 
@@ -367,6 +372,44 @@ def report_paper(ledger: Ledger, photos: int = 200) -> None:
     ledger.end()
 
 
+def report_worksheets(ledger: Ledger, sheets: int = 120) -> None:
+    """Printed, filled in and photographed worksheets of every kind, grade and paper, at slants up to 35 degrees, one line drawn 6 degrees off."""
+    rng = np.random.default_rng(ledger.seed + 17)
+    read = []
+    for _ in range(sheets):
+        kind, grade = list(ExerciseKind)[int(rng.integers(12))], list(Grade)[int(rng.integers(3))]
+        paper = ("A4", "A3")[int(rng.integers(2))]
+        size = (297.0, 210.0) if paper == "A4" else (420.0, 297.0)
+        seed, code = int(rng.integers(2**31)), int(rng.integers(1, CODES))
+        sheet = printed_sheet(kind, seed, grade, code, paper, size)
+        read.append(read_back(sheet, filled(sheet, seed, float(rng.uniform(0, 35)), {sheet.asked[0].id: 6.0})))
+    known = [r for r in read if r.known]
+    asked, found = sum(r.asked for r in known), sum(r.found for r in known)
+    print(f"worksheets: {len(known)} of {len(read)} known by their corners; {found} of {asked} pencil lines found")
+    for name, errors in (("tilts", [e for r in known for e in r.tilts]), ("rims' degrees", [e for r in known for e in r.degrees])):
+        size95 = np.quantile(np.abs(errors), 0.95)
+        print(f"worksheets: {name} read to {np.sqrt(np.mean(np.square(errors))):.2f}° (root mean square of {len(errors)}), 95 % within {size95:.2f}°")
+
+
+def report_worksheet_time(copies: int = 30) -> None:
+    """A set of eight for thirty: made copy by copy, and written as PDF."""
+    with tempfile.TemporaryDirectory() as folder:
+        client = create_app(settings_in(Path(folder))).test_client()
+        wanted = {"exercises": [kind.value for kind in EIGHT], "grade": "middle", "paper": "A4", "copies": copies}
+        made = (client.post("/api/worksheets", json=wanted).json or {})["id"]
+        times = []
+        for _ in range(copies):
+            start = time.perf_counter()
+            client.post(f"/api/worksheets/{made}/copies")
+            times.append(time.perf_counter() - start)
+        start = time.perf_counter()
+        with client.get(f"/api/worksheets/{made}/sheets.pdf") as answer:
+            size = len(answer.data)
+        took = time.perf_counter() - start
+    print(f"worksheets, eight for {copies}: made in {sum(times):.1f} s, slowest copy {max(times):.2f} s")
+    print(f"worksheets, PDF of {8 * copies} pages: {took:.1f} s, {size / 1e6:.1f} MB")
+
+
 def report_critique_time() -> None:
     """Drawings of the simulated kinds, and of 30 sightings: the edges of several boxes, drawn with a wobble and leaning."""
     rng = np.random.default_rng(0)
@@ -625,6 +668,7 @@ if __name__ == "__main__":
     report_command_time()
     report_practice_time()
     report_room()
+    report_worksheet_time()
     ledger = Ledger(seed)
     report_accuracy(ledger)
     report_messy(ledger)
@@ -636,6 +680,7 @@ if __name__ == "__main__":
     report_arcs(ledger)
     report_drawings(ledger)
     report_paper(ledger)
+    report_worksheets(ledger)
     report_life(ledger)
     report_stand(ledger)
     report_practice(ledger)

@@ -11,9 +11,14 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from aspectum.core.plane.lines import tilt_deg, tilt_difference
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade
 from aspectum.core.worksheet.make import make
 from aspectum.formats.worksheet import AskedLine, Worksheet
+from aspectum.pictures.corner_marks import find_marks, sheet_corners
+from aspectum.pictures.paper import flatten
+from aspectum.pictures.pencil import PencilSheet, covered
+from aspectum.service.brought_back import ERASED_MM, printed_lines
 from aspectum.service.pdf_picture import picture_of_page
 from aspectum.service.worksheet_page import Page, field_of, worksheets_pdf
 from aspectum.service.worksheets import worksheet_of
@@ -106,3 +111,43 @@ def pencil(sheet: Vec, path: Vec, rng: np.random.Generator, dark: float = 0.62, 
         cover = (layer * (0.72 + 0.28 * rng.random(layer.shape, dtype=np.float32)) * dark)[..., None]
         sheet *= 1 - cover
         sheet += GRAPHITE * cover
+
+
+@dataclass
+class ReadBack:
+    """What a photo of a worksheet was read as: ``known``: by its own number; ``found`` of ``asked`` lines; errors of tilts and degrees (degrees)."""
+
+    known: bool = False
+    asked: int = 0
+    found: int = 0
+    tilts: list[float] = field(default_factory=list)
+    degrees: list[float] = field(default_factory=list)
+
+
+def read_back(sheet: Worksheet, back: Filled) -> ReadBack:
+    """Read a photographed worksheet as it is when it is brought back, and compare with what the pencil drew."""
+    lines = [a for a in sheet.asked if a.line is not None or a.ellipse is not None]
+    told = ReadBack(asked=len(lines))
+    found = find_marks(back.photo.picture)
+    corners = None if found is None or found.code != sheet.code else sheet_corners(found, sheet.paper_mm)
+    if corners is None:
+        return told
+    told.known = True
+    flat = flatten(back.photo.picture, np.array(corners), sheet.paper_mm)
+    scale = flat.px_per_mm
+    pencil = PencilSheet(flat.pixels, scale, covered(flat.pixels.shape, printed_lines(sheet, scale), ERASED_MM * scale))
+    for a in lines:
+        if a.line is not None:
+            p, q = (np.array(end) * scale for end in a.line)
+            line = pencil.snap((p[0], p[1]), (q[0], q[1]))
+            if line is not None:
+                told.found += 1
+                told.tilts.append(float(tilt_difference(tilt_deg(line.p, line.q), tilt_deg(p, q) + back.turned[a.id])))
+        elif a.ellipse is not None:
+            e = a.ellipse
+            rim = pencil.snap_rim((e.centre[0] * scale, e.centre[1] * scale), e.major / 2 * scale, e.minor / 2 * scale, math.radians(90.0 - e.axis_deg))
+            if rim is not None:
+                told.found += 1
+                due = max(math.degrees(math.asin(e.minor / e.major)) - back.flatter[a.id], 1.5)
+                told.degrees.append(math.degrees(math.asin(min(rim.minor / rim.major, 1.0))) - due)
+    return told

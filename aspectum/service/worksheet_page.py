@@ -25,6 +25,7 @@ HEAD_MM, FOOT_MM, SIDE_MM = 34.0, 21.0, 12.0  # of an A4 sheet, above, under and
 NAME_MM = 30.5  # from the top: the line for name and class
 CROSS_MM = 1.6
 BAR_CLEAR_MM = 4.0
+CLEAR_MM = 3.0  # of white about a corner mark
 SMALL_LINES, SMALL_WORDS = 2.4, 1.8  # times the printed weight and size, in a picture a quarter as large
 
 
@@ -39,8 +40,10 @@ class Field:
 
 
 def field_of(paper_mm: tuple[float, float]) -> Field:
-    """The field of a sheet."""
-    return Field(SIDE_MM, HEAD_MM, paper_mm[0] - 2 * SIDE_MM, paper_mm[1] - HEAD_MM - FOOT_MM)
+    """The field of a sheet, clear of its corner marks, which grow with the paper."""
+    left, _, side = mark_boxes(paper_mm)[0]
+    head, foot = max(HEAD_MM, left + side + CLEAR_MM), max(FOOT_MM, left + side + CLEAR_MM)
+    return Field(SIDE_MM, head, paper_mm[0] - 2 * SIDE_MM, paper_mm[1] - head - foot)
 
 
 def marks_of(sheet: Worksheet, answer: bool) -> list[Mark]:

@@ -9,8 +9,11 @@ import pypdf
 import pytest
 
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade, Role, Said
+from aspectum.pictures.corner_marks import mark_boxes
+from aspectum.pictures.papers import ISO_216
 from aspectum.service.words.worksheets import NEAR_CORNER, SENTENCES, TITLES, brought_words, sentence, stated_words, tag_words
 from aspectum.service.worksheet_page import THICK, THIN, Page, field_of, worksheet_svg, worksheets_pdf
+from aspectum.service.worksheets import PAPERS
 from tests.worksheet_scenes import printed_sheet
 
 MM = 72 / 25.4
@@ -48,6 +51,15 @@ def test_eye_level_is_stated_but_where_it_is_asked_and_points_but_where_they_are
     assert "from the sheet's top" in text(ExerciseKind.RIM_LADDER) and "from the sheet's top" not in text(ExerciseKind.EYE_LEVEL)
     assert "VPs " in text(ExerciseKind.NEAR_CORNER) and "off its" in text(ExerciseKind.NEAR_CORNER, Grade.HARD)
     assert "VPs " not in text(ExerciseKind.NEAR_CORNER, Grade.MIDDLE)
+
+
+@pytest.mark.parametrize("paper", PAPERS)
+def test_the_field_keeps_clear_of_the_corner_marks(paper: str) -> None:
+    high, wide = ISO_216[paper]
+    field = field_of((wide, high))
+    for left, top, side in mark_boxes((wide, high)):
+        beside = left + side < field.left or left > field.left + field.wide
+        assert beside or top + side + 2.0 < field.top or top - 2.0 > field.top + field.high, paper
 
 
 def test_sheets_and_answers_are_printed_together_or_apart_and_every_page_is_told() -> None:
