@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import shutil
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -70,6 +71,20 @@ class Served:
         return f"http://127.0.0.1:{self.port}"
 
 
+def once(factory: pytest.TempPathFactory, name: str, make: Callable[[Path], None]) -> Path:
+    """A folder that is filled once for all processes of this run: whoever comes second waits for the first."""
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID")
+    folder = factory.mktemp(name) if run is None else factory.getbasetemp().parent / f"{name}-{run}"
+    folder.mkdir(exist_ok=True)
+    with (folder.parent / f"{folder.name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        done = folder.parent / f"{folder.name}.done"
+        if not done.exists():
+            make(folder)
+            done.touch()
+    return folder
+
+
 @pytest.fixture(scope="session")
 def fresh(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A data folder in which nobody has worked yet, made once: building its tables takes a third of a second."""
@@ -118,22 +133,26 @@ def client(app: Flask) -> FlaskClient:
 @pytest.fixture(scope="session")
 def filled(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A data folder with the demo in it, made once: opening and flattening its photos takes seconds."""
-    folder = tmp_path_factory.mktemp("demo")
-    app = create_app(settings_in(folder))
-    fill(app.extensions["aspectum"])
-    settled(app)
-    return folder
+
+    def make(folder: Path) -> None:
+        app = create_app(settings_in(folder))
+        fill(app.extensions["aspectum"])
+        settled(app)
+
+    return once(tmp_path_factory, "demo", make)
 
 
 @pytest.fixture(scope="session")
 def term(tmp_path_factory: pytest.TempPathFactory, filled: Path) -> Path:
     """A data folder with the demo's harbour class in mid-term."""
-    folder = tmp_path_factory.mktemp("term")
-    shutil.copytree(filled, folder, dirs_exist_ok=True)
-    app = create_app(settings_in(folder))
-    fill_class(app.extensions["aspectum"])
-    settled(app)
-    return folder
+
+    def make(folder: Path) -> None:
+        shutil.copytree(filled, folder, dirs_exist_ok=True)
+        app = create_app(settings_in(folder))
+        fill_class(app.extensions["aspectum"])
+        settled(app)
+
+    return once(tmp_path_factory, "term", make)
 
 
 @pytest.fixture

@@ -333,6 +333,7 @@ def test_signing_out_leaves_nothing_of_one_person_to_the_next(enter: Open, harbo
     with harbour.app.extensions["aspectum"].sessions() as session:
         assert session.query(SignIn).count() == 0
     student.get_by_role("button", name="Onno").click()
+    expect(student).to_have_url(re.compile("/class"))
     student.goto(address)
     expect(student.get_by_text("There is no such sheet.")).to_be_visible()
     student.goto(f"{harbour.url}/")

@@ -5,7 +5,7 @@ import pytest
 
 from tests.simulation import SHALLOW, STEEP, Accuracy, accuracy, strays
 
-SCENES = 220
+SCENES = 140
 pytestmark = pytest.mark.slow
 
 
@@ -37,8 +37,8 @@ def test_vanishing_points_lie_within_their_error(found: Accuracy) -> None:
 
 @pytest.mark.parametrize("pitch", [SHALLOW, STEEP])
 def test_one_stray_edge_is_named_and_takes_no_other_with_it(pitch: tuple[float, float]) -> None:
-    found = strays(pitch, 160, seed=2)
-    assert found.long_asked > 80
+    found = strays(pitch, 110, seed=2)
+    assert found.long_asked > 55
     assert found.long_named / found.long_asked >= 0.95
     assert found.named / found.asked >= 0.80
     assert found.others_off / found.others <= 0.02

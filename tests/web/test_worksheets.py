@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import io
+import json
 import zipfile
 from typing import Any
 
+import jsonschema
 import pypdf
 import pytest
 from flask.testing import FlaskClient
 
 from aspectum.core.worksheet.exercise import ExerciseKind
 from aspectum.demo.worksheets import EIGHT, PHOTO, number_brought, print_set
+from aspectum.formats.schemas import schema_text
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.worksheet import Worksheet
 from aspectum.service.critique import judge_drawing
@@ -115,6 +118,7 @@ def test_a_sheet_in_the_open_format_judges_its_own_truth_as_holding(client: Flas
     for kind in ExerciseKind:
         sheet = printed_sheet(kind, seed=21)
         again = Worksheet.model_validate_json(sheet.model_dump_json(exclude_none=True))
+        jsonschema.validate(json.loads(again.model_dump_json()), json.loads(schema_text("worksheet")))
         found = judge_drawing(again.subject, again.subject.model_copy(deep=True))
         asked = {a.id for a in again.asked}
         assert asked <= {f.sighting for f in found.findings}, kind
