@@ -300,8 +300,9 @@ def test_whoever_is_removed_is_asked_to_sign_in_over_their_work_which_stays(ente
     tutor.get_by_role("menuitem", name="Remove from the class").click()
     expect(tutor.get_by_role("list", name="Removed").get_by_text("Ilse", exact=True)).to_be_visible()
     student.get_by_role("button", name="Title of the sheet").click()
-    student.keyboard.type("Crates again")
-    student.keyboard.press("Enter")
+    title = student.get_by_role("textbox", name="Title of the sheet")
+    title.fill("Crates again")
+    title.press("Enter")
     dialog = student.get_by_role("dialog", name="You are signed out")
     expect(dialog).to_be_visible()
     # brought back with a passphrase, the student signs in over the work, and it is saved

@@ -45,6 +45,9 @@ export function useReview(first: Piece, tutor: boolean): OpenReview {
   const send = useCallback(
     (next: Said, returned: boolean) => {
       setBusy(true);
+      // whoever comes back before it is answered finds what was written
+      const remarks = next.remarks.map((one, n) => ({ ...one, number: n + 1 }));
+      queries.setQueryData(pieceQuery(first.id).queryKey, (old) => old && { ...old, ...next, remarks });
       // one after another: an older one must not arrive after a newer
       line.current = line.current.then(async () => {
         try {
