@@ -29,10 +29,11 @@ class Student:
 def student(rng: np.random.Generator, skills: int = 20, weak: int = 2) -> Student:
     chosen = [list(Skill)[k] for k in rng.choice(len(Skill), skills, replace=False)]
     bias = {skill: float(rng.uniform(-STEADY_BIAS, STEADY_BIAS)) for skill in chosen}
-    off = frozenset(chosen[k] for k in rng.choice(skills, weak, replace=False))
+    # a list: a set's order changes from one process to the next, and with it who draws which bias
+    off = [chosen[k] for k in rng.choice(skills, weak, replace=False)]
     for skill in off:
         bias[skill] = float(rng.uniform(*WEAK_BIAS) * rng.choice([-1, 1]))
-    return Student(bias, {skill: float(rng.uniform(*SPREADS)) for skill in chosen}, off)
+    return Student(bias, {skill: float(rng.uniform(*SPREADS)) for skill in chosen}, frozenset(off))
 
 
 @dataclass(frozen=True)

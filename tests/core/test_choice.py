@@ -26,7 +26,7 @@ def played(seed: int, students: int = STUDENTS) -> tuple[float, float]:
 @pytest.mark.slow
 def test_both_weak_skills_are_named_and_known() -> None:
     named, miss = played(41502)
-    assert named >= 0.92 and miss <= 0.48  # a choice that all but ties falls either way with the last bits of the arithmetic
+    assert named >= 0.92 and miss <= 0.45
 
 
 def test_asking_every_skill_equally_often_knows_the_weak_ones_less_well() -> None:
