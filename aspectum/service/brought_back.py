@@ -65,7 +65,7 @@ def bring_back(sessions: sessionmaker[Session], files: PictureFiles, person_id: 
         sheet, picture = known_worksheet(session, person_id, found.code)
         printed_photo = None if picture is None else pictures.picture_path(files, picture, "")
     corners = corners_of(found, sheet)
-    subject_id = truth_sheet(sessions, files, person_id, sheet, answer_png(Page(sheet, printed_photo)))
+    subject_id = truth_sheet(sessions, files, person_id, Page(sheet, printed_photo))
     before = returned_before(sessions, person_id, sheet.code)
     title = f"{TITLES[sheet.kind]}, sheet {sheet.copy_number}"
     drawing_id = bring_in(sessions, files, person_id, photo_id, Flattening(corners, sheet.paper_mm, None), subject_id, before, title)
@@ -93,8 +93,9 @@ def corners_of(found: FoundMarks, sheet: Worksheet) -> list[Point]:
     return corners
 
 
-def truth_sheet(sessions: sessionmaker[Session], files: PictureFiles, person_id: str, sheet: Worksheet, answer: bytes) -> str:
+def truth_sheet(sessions: sessionmaker[Session], files: PictureFiles, person_id: str, page: Page) -> str:
     """The sheet of a worksheet's truth, its answer as the picture, made once for each who brings it back."""
+    sheet = page.sheet
     with sessions() as session:
         query = (
             select(ReturnedWorksheet.subject_id)
@@ -104,7 +105,7 @@ def truth_sheet(sessions: sessionmaker[Session], files: PictureFiles, person_id:
         known = session.scalar(query.limit(1))
     if known is not None:
         return known
-    kept = pictures.keep_picture(sessions, files, person_id, f"worksheet {sheet.code}.png", open_apart(answer))
+    kept = pictures.keep_picture(sessions, files, person_id, f"worksheet {sheet.code}.png", open_apart(answer_png(page)))
     document = sheet.subject.model_copy(deep=True)
     assert document.picture is not None
     document.paper_mm = None

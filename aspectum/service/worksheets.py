@@ -336,8 +336,8 @@ def printed(documents: Iterable[Worksheet], photo: Path | None) -> list[Page]:
     return [Page(document, photo if document.picture_box is not None else None) for document in documents]
 
 
-def returned_of(session: Session, made: WorksheetSet) -> list[tuple[ReturnedWorksheet, Worksheet, Person]]:
-    """What came back of a set, the last first."""
+def returned_of(session: Session, made: WorksheetSet) -> list[tuple[ReturnedWorksheet, PrintedWorksheet, Person]]:
+    """What came back of a set, the last first: which sheet it was, and by whom."""
     query = (
         select(ReturnedWorksheet, PrintedWorksheet, Person)
         .join(PrintedWorksheet, PrintedWorksheet.code == ReturnedWorksheet.code)
@@ -345,7 +345,7 @@ def returned_of(session: Session, made: WorksheetSet) -> list[tuple[ReturnedWork
         .where(PrintedWorksheet.set_id == made.id)
         .order_by(ReturnedWorksheet.made_at.desc())
     )
-    return [(back, Worksheet.model_validate(row.document), person) for back, row, person in session.execute(query)]
+    return [(back, sheet, person) for back, sheet, person in session.execute(query)]
 
 
 def delete_set(session: Session, person: Person, set_id: str) -> None:

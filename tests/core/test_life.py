@@ -106,10 +106,10 @@ def test_readings_without_error_give_the_corner_back_and_agree(level: float, lef
 @pytest.mark.slow
 @pytest.mark.parametrize("sd_deg", [2.0, 1.0])
 def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
-    """95 of 100, within the chance of 150 corners (three standard deviations: 5.4 %). ``make bench`` reads 2,000."""
+    """95 of 100, 150 corners within what was asked of 220 (three of their standard deviations: 4.4 %). ``make bench`` reads 2,000."""
     told = tell(93310, 150, sd_deg)
     for what in told.held:
-        assert 0.896 <= told.share(what) <= 0.994, what
+        assert 0.906 <= told.share(what) <= 0.994, what
     assert told.blamed <= 5, "true readings are hardly ever blamed"
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -31,7 +32,7 @@ class Window:
     focal: float
     eye_m: float = EYE_M
 
-    @property
+    @cached_property
     def view(self) -> View:
         # the stand's centre of vision is its picture's middle: the picture reaches as far on every side as the field does on its farthest
         wide = 2.0 * max(self.centre[0], self.size[0] - self.centre[0])

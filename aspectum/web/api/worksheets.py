@@ -244,8 +244,8 @@ def told(session: Session, made: WorksheetSet) -> SetOfWorksheets:
     returned = [
         ReturnLine(
             code=back.code,
-            kind=sheet.kind,
-            title=TITLES[sheet.kind],
+            kind=ExerciseKind(sheet.document["kind"]),
+            title=TITLES[ExerciseKind(sheet.document["kind"])],
             copy_number=sheet.copy_number,
             person=person.name,
             drawing_id=back.drawing_id,
