@@ -43,8 +43,8 @@ def test_hardly_a_true_rim_is_called_off(found: RimAccuracy) -> None:
 
 def test_true_rims_level_lying_and_on_walls_are_left_alone_and_their_plus_minus_holds() -> None:
     """Beside truthful edges: drums on their sides, wheels on walls, tins upright."""
-    found = quay(40, seed=23)
-    assert sum(found.off.values()) <= 1
+    found = quay(60, seed=23)
+    assert sum(found.off.values()) <= 2
     for stands in found.off:
         assert np.mean(np.abs(found.sighted_z[stands]) < 1.96) > 0.88
         assert np.mean(np.abs(found.implied_z[stands]) < 1.96) > 0.90

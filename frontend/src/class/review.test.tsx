@@ -55,6 +55,24 @@ describe("a tutor's review", () => {
     await later(0);
     expect(sent).toMatchObject([{ mark: "B", returned: false }]);
   });
+  it("is there at once for whoever comes back to the piece before the server has answered", async () => {
+    const queries = new QueryClient();
+    queries.setQueryData(["piece", "h"], PIECE);
+    const { unmount } = render(
+      <QueryClientProvider client={queries}>
+        <Probe tutor />
+      </QueryClientProvider>,
+    );
+    act(() => open.setWord("Sure hand."));
+    act(() => open.setRemarks([{ words: "Look again.", sighting: "e1", at: null }]));
+    unmount();
+    // nothing is awaited: the answer is still on its way
+    expect(queries.getQueryData(["piece", "h"])).toMatchObject({
+      word: "Sure hand.",
+      remarks: [{ words: "Look again.", sighting: "e1", number: 1 }],
+    });
+    await later(0);
+  });
   it("keeps no remark without words, and gives back what was said last", async () => {
     show();
     act(() =>
