@@ -63,13 +63,14 @@ def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
     if not 1 <= copies <= MOST_COPIES:
         raise Unfit(f"copies: from 1 to {MOST_COPIES}")
     photo: Picture | None = None
-    if wanted.sheet_id is not None and set(wanted.exercises) & set(OF_PICTURES):
+    about_it = [kind for kind in wanted.exercises if kind in OF_PICTURES]
+    if wanted.sheet_id is not None and about_it:
         sheet = sheets.sheet_of(session, person, wanted.sheet_id)
         if sheet.picture is None:
             raise Unfit("sheet_id: this sheet is from life and has no picture to print")
-        photo = sheet.picture
-        for kind in set(wanted.exercises) & set(OF_PICTURES):
-            fit_for(kind, given_of(sheets.document_of(sheet)))
+        photo, given = sheet.picture, given_of(sheets.document_of(sheet))
+        for kind in about_it:
+            fit_for(kind, given)
     made = WorksheetSet(
         person_id=person.id,
         title=wanted.title or "Worksheets",
