@@ -44,7 +44,7 @@ browser:
 	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
 
 test: setup .setup/dev browser lint test-front
-	$(BIN)/pytest -n 2 --dist worksteal
+	$(BIN)/pytest -n 3 --dist worksteal
 
 test-front: setup
 	cd frontend && npm run --silent test
