@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import replace
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -17,8 +18,11 @@ LOOPBACK = ("127.0.0.1", "localhost", "::1")
 @click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
 @click.option("--demo", is_flag=True, help="Fill an empty database with the demo class and its sheets; on this machine only.")
 @click.option("--proxy", default=None, help="Address of the TLS proxy in front, such as 127.0.0.1, whose X-Forwarded headers are believed.")
+@click.option(
+    "--processes", default=None, type=click.IntRange(0, 64), help="That compute beside the server's own: one for each processor, none on this machine alone."
+)
 @click.option("--log", "log_requests", is_flag=True, help="Write a line for every request, not only for failures and slow ones.")
-def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None, log_requests: bool) -> None:
+def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None, processes: int | None, log_requests: bool) -> None:
     """Serve the application.
 
     Beyond this machine, put a TLS proxy in front, pass its address as --proxy, and set ASPECTUM_ADDRESS to the https address that people use
@@ -31,9 +35,10 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
     from aspectum.store.secret import is_weak
     from aspectum.web.app import create_app
     from aspectum.web.log import begin
-    from aspectum.web.serving import make_server
+    from aspectum.web.serving import allow_files, make_server
 
     begin(log_requests)
+    allow_files()
     settings = settings_from_environment(data)
     inside = host in LOOPBACK and proxy is None
     if not inside and demo:
@@ -43,7 +48,9 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
             "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could sign cookies and links. "
             "Leave it out, and a random one is kept in the data folder, or set one from: python3 -c 'import secrets; print(secrets.token_urlsafe(48))'"
         )
-    settings = replace(settings, loopback=inside, one_click=demo)
+    if processes is None:
+        processes = 0 if inside else os.cpu_count() or 1
+    settings = replace(settings, loopback=inside, one_click=demo, processes=processes)
     for name in (host, urlsplit(settings.address).hostname):
         if name and name not in (*settings.hosts, "0.0.0.0", "::"):
             settings = replace(settings, hosts=(*settings.hosts, name))

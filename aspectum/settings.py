@@ -14,7 +14,8 @@ class Settings:
     """``data``: folder of pictures and, by default, the database; ``hosts``: names the server
     answers to, against pages that point their own name at this machine; ``secret``: what cookies and links are signed with, by default one that is kept
     in the data folder; ``loopback``: whether only this machine reaches the server; ``one_click``: whether demo people are signed in without a
-    passphrase; ``address``: where people reach it, when that is not the address they ask at; ``most_mb``: that one person's pictures may take, 0 for no limit.
+    passphrase; ``address``: where people reach it, when that is not the address they ask at; ``most_mb``: that one person's pictures may take, 0 for no limit;
+    ``processes``: that compute beside the server's own, 0 for none.
     """
 
     data: Path
@@ -25,6 +26,7 @@ class Settings:
     one_click: bool = False
     address: str = ""
     most_mb: int = 3000
+    processes: int = 0
 
     @property
     def database_file(self) -> Path | None:

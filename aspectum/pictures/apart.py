@@ -9,6 +9,7 @@ A task is one line of JSON and the picture's bytes; its answer one line of JSON 
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 from collections.abc import Callable, Sequence
@@ -21,6 +22,7 @@ from aspectum.pictures.corner_marks import FoundMarks
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
 PATIENCE_S = 120.0
+NICEST = 19  # a photo takes seconds of a processor: it has what the hands that move leave free
 LIMIT_MEMORY_BYTES = 3 * 1024**3
 DAMAGED = "The picture is damaged or cut short and cannot be opened."
 SLOW = "The picture takes too long to open. Save it again as a plain JPEG and open that."
@@ -173,6 +175,8 @@ TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {
 
 
 if __name__ == "__main__":
+    with suppress(AttributeError, OSError):  # not every system knows it
+        os.nice(NICEST)
     with suppress(ImportError, ValueError, OSError):  # not every system limits memory
         import resource
 

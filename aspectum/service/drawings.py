@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased, sessionmaker
 
 from aspectum.core.drawing.expected import expected_places
-from aspectum.core.practice.recorded import ReadFrom, critique_readings
+from aspectum.core.practice.recorded import ReadFrom, SkillReading, critique_readings
 from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
@@ -243,21 +243,31 @@ def page_of(session: Session, files: PictureFiles, drawing: Drawing) -> Page:
     )
 
 
-def record_critique(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:
-    """Keep the readings of a drawing's critique; a drawing that cannot be judged yet has none."""
+def subject_under(session: Session, sheet: Sheet) -> SightingSheet | None:
+    """What the drawing on a sheet was drawn from; None for a sheet that is no drawing, and for one from imagination."""
     drawing = session.get(Drawing, sheet.id)
     subject = None if drawing is None else subject_of(session, drawing)
-    if subject is None:
-        return
-    against = sheets.document_of(subject)
+    return None if subject is None else sheets.document_of(subject)
+
+
+def critiqued_on(against: SightingSheet, document: SightingSheet) -> list[SkillReading] | None:
+    """The readings that a drawing's critique is; None for a drawing that cannot be judged yet."""
     try:
         found = judged_drawing(against, document)
     except FormatError:
-        return
+        return None
     except Exception:
         log.exception("the readings of a drawing could not be kept")
-        return
-    record(session, person, sheet, ReadFrom.CRITIQUE, critique_readings(found, {s.id: s.kind for s in against.sightings}, skills_on(against)))
+        return None
+    return critique_readings(found, {s.id: s.kind for s in against.sightings}, skills_on(against))
+
+
+def record_critique(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:
+    """Keep the readings of a drawing's critique."""
+    against = subject_under(session, sheet)
+    readings = None if against is None else critiqued_on(against, document)
+    if readings is not None:
+        record(session, person, sheet, ReadFrom.CRITIQUE, readings)
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
-from sqlalchemy import exists, or_, select
+from sqlalchemy import ColumnElement, exists, or_, select
 from sqlalchemy.orm import Session, aliased
 
 from aspectum.store.classes import Member, Role
@@ -81,5 +82,9 @@ def learns_from(session: Session, person_id: str, tutor_id: str) -> bool:
 
 def may_enter(session: Session, person: Person) -> bool:
     """Whether a person may be signed in at all: a member of some class who was not removed and whose lesson is not over."""
-    mine = (Member.person_id == person.id, Member.removed_at.is_(None), or_(Member.until.is_(None), Member.until > now()))
-    return bool(session.scalar(select(exists().where(*mine))))
+    return bool(session.scalar(select(enters(person.id))))
+
+
+def enters(person_id: Any) -> ColumnElement[bool]:
+    """``may_enter`` as a part of a query; ``person_id`` may be a column of it."""
+    return exists().where(Member.person_id == person_id, Member.removed_at.is_(None), or_(Member.until.is_(None), Member.until > now()))

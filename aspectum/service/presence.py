@@ -2,29 +2,51 @@
 
 from __future__ import annotations
 
-import threading
-import time
+import logging
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from datetime import datetime, timedelta
 
-STILL_HERE_S = 12.0  # a device asks every second or two; one asleep for longer is away
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session, sessionmaker
+
+from aspectum.store.counted import SeenInRoom
+from aspectum.store.models import now
+
+STILL_HERE = timedelta(seconds=12)  # a device asks every second or two; one asleep for longer is away
+NOTED_EVERY = timedelta(seconds=4)  # a row is written this often, not each time a device asks
+
+log = logging.getLogger(__name__)
 
 
-@dataclass
 class Presence:
-    """Kept in the memory of the one process that serves."""
+    """Kept in the database, which servers share."""
 
-    clock: Callable[[], float] = time.monotonic
-    seen: dict[tuple[str, str], float] = field(default_factory=dict)
-    lock: threading.Lock = field(default_factory=threading.Lock)
+    def __init__(self, sessions: sessionmaker[Session], clock: Callable[[], datetime] = now) -> None:
+        self.sessions, self.clock = sessions, clock
+        self.noted: dict[tuple[str, str], datetime] = {}
 
     def here(self, class_id: str, person_id: str) -> None:
-        with self.lock:
-            self.seen[class_id, person_id] = self.clock()
+        """Note that somebody's device asked. Where it cannot be noted the room is read all the same."""
+        at, key = self.clock(), (class_id, person_id)
+        if at - self.noted.get(key, at - NOTED_EVERY) < NOTED_EVERY:
+            return
+        self.noted[key] = at
+        try:
+            with self.sessions.begin() as session:
+                again = update(SeenInRoom).where(SeenInRoom.class_id == class_id, SeenInRoom.person_id == person_id).values(at=at)
+                if session.execute(again).rowcount == 0:  # type: ignore[attr-defined]
+                    session.add(SeenInRoom(class_id=class_id, person_id=person_id, at=at))
+        except DBAPIError:  # another device of theirs noted it in the same moment, or the disk is full
+            log.info("a device in the room could not be noted")
 
     def count(self, class_id: str) -> int:
         """How many devices' people are there."""
-        since = self.clock() - STILL_HERE_S
-        with self.lock:
-            self.seen = {key: at for key, at in self.seen.items() if at >= since}
-            return sum(of == class_id for of, _ in self.seen)
+        with self.sessions() as session:
+            there = select(func.count()).select_from(SeenInRoom).where(SeenInRoom.class_id == class_id, SeenInRoom.at > self.clock() - STILL_HERE)
+            return session.scalar(there) or 0
+
+    def sweep(self) -> None:
+        """Forget who was there at another time."""
+        with self.sessions.begin() as session:
+            session.execute(delete(SeenInRoom).where(SeenInRoom.at <= self.clock() - STILL_HERE))

@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
-from limits import RateLimitItemPerMinute
+from datetime import timedelta
+
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from aspectum.service.errors import NoRoom
-from aspectum.service.tries import Tries
+from aspectum.service.tries import Limit, Tries
 from aspectum.store.models import Picture
 from aspectum.store.picture_files import PictureFiles
 
 MOST_PICTURES = 3000  # of one person: a term of thirty evenings with a hundred photos each
-UPLOADS = RateLimitItemPerMinute(90, 10)  # a class set of worksheets three times over, one after another
+UPLOADS = Limit("photos", 90, timedelta(minutes=10))  # a class set of worksheets three times over, one after another
 MB = 1 << 20
 GOES_LATER = "Delete sheets that are no longer needed; their photos go 30 days later."
 
 
 def see_uploads(tries: Tries, person_id: str) -> None:
     """Count a photo that somebody sends. Raises ``Wait`` where there were too many in a row."""
-    tries.count(UPLOADS, f"photos of {person_id}")
+    tries.count(UPLOADS, person_id)
 
 
 def see_room(session: Session, files: PictureFiles, person_id: str, most_mb: int, more: int) -> None:

@@ -11,13 +11,14 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, event, make_url
 from sqlalchemy.orm import Session, sessionmaker
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
 PATIENCE_S = 30.0
+CONNECTIONS = 20  # kept open by one server, and as many more where its threads all ask at once
 LOCK_WAIT_S = 0.05
 
 
@@ -26,7 +27,8 @@ def open_engine(url: str) -> Engine:
     the disk before they are answered (``synchronous=FULL``), since the page then lets go of its copy.
     """
     # what is saved is somebody's: it must not stand in the log beside an error
-    engine = create_engine(url, hide_parameters=True)
+    pool: dict[str, Any] = {} if make_url(url).database in (None, "", ":memory:") else {"pool_size": CONNECTIONS, "max_overflow": CONNECTIONS}
+    engine = create_engine(url, hide_parameters=True, **pool)
     if engine.dialect.name == "sqlite":
 
         @event.listens_for(engine, "connect")

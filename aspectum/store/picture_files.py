@@ -5,10 +5,13 @@ from __future__ import annotations
 import hashlib
 import os
 import tempfile
-import threading
 from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
+
+from filelock import FileLock
+
+LOCK_WAIT_S = 30.0
 
 
 class PictureFiles:
@@ -16,8 +19,14 @@ class PictureFiles:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        # held from writing a file to committing the row that needs it, and while unneeded ones go
-        self.lock = threading.Lock()
+
+    @property
+    def lock(self) -> FileLock:
+        """To be held from writing a file to committing the row that needs it, and while unneeded ones go; all servers on one folder wait for it. Taking it
+        raises ``OSError`` where the folder cannot be written, or nothing comes free.
+        """
+        self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+        return FileLock(self.folder / ".lock", timeout=LOCK_WAIT_S, mode=0o600)
 
     def path(self, sha256: str, part: str = "") -> Path:
         return self.folder / sha256[:2] / f"{sha256}{f'.{part}' if part else ''}.jpg"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from aspectum.store import assignments, classes, room, worksheets
+from aspectum.store import assignments, classes, counted, room, worksheets
 from aspectum.store.models import Base
 
-__all__ = ["Base", "assignments", "classes", "room", "worksheets"]
+__all__ = ["Base", "assignments", "classes", "counted", "room", "worksheets"]

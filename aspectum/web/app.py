@@ -9,8 +9,10 @@ from werkzeug.exceptions import NotFound
 from werkzeug.routing import PathConverter
 
 from aspectum.service import pictures
-from aspectum.service.installation import Installation
+from aspectum.service.computing import Computing
+from aspectum.service.installation import install
 from aspectum.service.people import settle_in
+from aspectum.service.processes import Processes
 from aspectum.service.sign_in import forget_ended
 from aspectum.settings import Settings
 from aspectum.store.database import migrate, open_engine, session_factory
@@ -48,7 +50,11 @@ def create_app(settings: Settings) -> Flask:
     app.url_map.converters["page"] = PagePath
     app.json.sort_keys = False  # type: ignore[attr-defined]
     secret = settings.secret or kept_secret(settings.data)
-    app.extensions["aspectum"] = Installation(sessions, files, secret)
+    computing = Computing(Processes(settings.processes)) if settings.processes else Computing()
+    installation = install(sessions, files, secret, computing)
+    installation.tries.sweep()
+    installation.presence.sweep()
+    app.extensions["aspectum"] = installation
     app.extensions["aspectum settings"] = settings
     log.register(app)
     problems.register(app)

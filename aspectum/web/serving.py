@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Any
 
 from waitress.channel import HTTPChannel
@@ -13,9 +14,12 @@ from waitress.task import ErrorTask
 from aspectum.pictures.opening import LIMIT_BYTES
 from aspectum.web.bodies import LARGEST_BODY
 
-THREADS = 8
+THREADS = 48  # most only wait for their turn to compute; a save must find one that is free
 PROXY_HEADERS = "x-forwarded-for x-forwarded-host x-forwarded-proto"
-CONNECTIONS = 500  # a class of thirty browsers keeps several each
+CONNECTIONS = 1200  # a hundred browsers keep six each, and as many again come before the old ones are let go
+QUIET_S = 60  # after which a connection that says nothing is let go, in the middle of a request too
+LOOKED_EVERY_S = 10
+FILES = 4096  # that may be open at once: each connection is one
 
 
 class ProblemTask(ErrorTask):  # type: ignore[misc]  # waitress is untyped
@@ -36,6 +40,17 @@ class Channel(HTTPChannel):  # type: ignore[misc]
     error_task_class = ProblemTask
 
 
+def allow_files() -> None:
+    """Let this process have ``FILES`` open, where the system allows it."""
+    with suppress(ImportError, ValueError, OSError):  # not every system limits them
+        import resource
+
+        least, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+        wanted = FILES if most == resource.RLIM_INFINITY else min(FILES, most)
+        if least != resource.RLIM_INFINITY and least < wanted:
+            resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, most))
+
+
 def make_server(app: Callable[..., Any], host: str, port: int, threads: int = THREADS, proxy: str | None = None) -> Any:
     """A waitress server, not yet running, that refuses bodies over the limit by their announced
     length, before it reads them. ``proxy``: address of the one that stands in front, whose word is taken for who asks, by which name, and whether
@@ -51,6 +66,10 @@ def make_server(app: Callable[..., Any], host: str, port: int, threads: int = TH
         threads=threads,
         max_request_body_size=LARGEST_BODY + 1,
         connection_limit=CONNECTIONS,
+        channel_timeout=QUIET_S,
+        cleanup_interval=LOOKED_EVERY_S,
+        asyncore_use_poll=True,  # select() ends at 1024 files
+        backlog=CONNECTIONS,
         ident="Aspectum",
         clear_untrusted_proxy_headers=True,
         **trusted,

@@ -18,8 +18,8 @@ from aspectum.store.models import Person
 class Visitor(UserMixin):  # type: ignore[misc]  # Flask-Login is untyped
     """A device's sign-in; its id is the token that the cookie holds."""
 
-    def __init__(self, token: str, person_id: str) -> None:
-        self.id, self.person_id = token, person_id
+    def __init__(self, token: str, person: Person) -> None:
+        self.id, self.person = token, person
 
 
 class Cookies(SecureCookieSessionInterface):
@@ -44,17 +44,17 @@ def register(app: Flask, secret: str) -> None:
     def load(token: str) -> Visitor | None:
         installation: Installation = app.extensions["aspectum"]
         with installation.sessions() as session:
-            person = signed_in(session, token)
-        if person is None:
+            row = signed_in(session, token)
+        if row is None:
             return None
-        was_seen(installation.sessions, token)
-        return Visitor(token, person.id)
+        was_seen(installation.sessions, row)
+        return Visitor(token, row.person)
 
 
-def enter(token: str, person_id: str) -> None:
+def enter(token: str, person: Person) -> None:
     """Sign this browser in."""
     cookie.clear()
-    login_user(Visitor(token, person_id))
+    login_user(Visitor(token, person))
     cookie.permanent = True
 
 
@@ -84,4 +84,5 @@ def visiting(session: Session) -> Person | None:
     """Who asks; None for nobody."""
     if not needs_sign_in(session):
         return person_alone(session)
-    return session.get(Person, current_user.person_id) if current_user.is_authenticated else None
+    # as it was read a moment ago, without asking again
+    return session.merge(current_user.person, load=False) if current_user.is_authenticated else None

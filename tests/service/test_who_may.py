@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import pytest
 from argon2.exceptions import VerifyMismatchError
+from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.service import classes, passphrases, sign_in
@@ -18,8 +18,9 @@ from aspectum.service.errors import Missing, Refused, Unfit, Wait
 from aspectum.service.may import Doing, Whose, leads, may, may_enter, takes_part, teaches
 from aspectum.service.passphrases import HASHER, fits, folded, set_passphrase, take_name, tidy
 from aspectum.service.people import class_exists, person_alone, settle_in
-from aspectum.service.tries import BY_NAME, Tries, waited
+from aspectum.service.tries import BY_ADDRESS, BY_NAME, LONGEST, Tries, waited
 from aspectum.store.classes import ClassRow, Member, Role, SignIn
+from aspectum.store.counted import Try
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.models import HERE, Person, now
 
@@ -274,33 +275,94 @@ def test_a_wait_is_told_in_words(seconds: int, words: str) -> None:
     assert waited(seconds) == words
 
 
-def test_tries_come_back_as_time_passes(monkeypatch: pytest.MonkeyPatch) -> None:
-    tries = Tries()
-    for _ in range(BY_NAME.amount):
+class Clock:
+    """A clock that is set by hand."""
+
+    def __init__(self) -> None:
+        self.at = now()
+
+    def __call__(self) -> datetime:
+        return self.at
+
+
+def test_tries_come_back_as_time_passes(sessions: sessionmaker[Session]) -> None:
+    clock = Clock()
+    tries = Tries(sessions, clock)
+    for _ in range(BY_NAME.most):
         tries.count(BY_NAME, "ilse")
-    with pytest.raises(Wait) as told:
-        tries.count(BY_NAME, "ilse")
-    assert 1 <= told.value.seconds <= BY_NAME.get_expiry()
+        clock.at += timedelta(seconds=10)
+    for _ in range(3):  # what is refused does not make the wait longer
+        with pytest.raises(Wait) as told:
+            tries.count(BY_NAME, "ilse")
+        assert told.value.seconds == BY_NAME.window.total_seconds() - 50
+        with pytest.raises(Wait) as seen:
+            tries.see(BY_NAME, "ilse")
+        assert seen.value.seconds == told.value.seconds
     tries.count(BY_NAME, "onno")
-    later = time.time() + BY_NAME.get_expiry() + 1
-    monkeypatch.setattr(time, "time", lambda: later)
+    tries.count(BY_ADDRESS, "ilse")
+    clock.at += timedelta(seconds=told.value.seconds)
     tries.count(BY_NAME, "ilse")
+    with pytest.raises(Wait) as again:
+        tries.count(BY_NAME, "ilse")
+    assert again.value.seconds == 10  # the next of the five is ten seconds younger
 
 
-def test_signing_in_forgets_the_failures_before_it(session: Session) -> None:
+def test_servers_that_share_a_database_count_tries_together_and_a_restart_forgets_none(sessions: sessionmaker[Session]) -> None:
+    for _ in range(BY_NAME.most):
+        Tries(sessions).count(BY_NAME, "ilse")
+    with pytest.raises(Wait):
+        Tries(sessions).see(BY_NAME, "ilse")
+
+
+def test_of_tries_at_the_same_moment_no_more_go_through_than_may(sessions: sessionmaker[Session]) -> None:
+    def go_through(_: int) -> bool:
+        try:
+            Tries(sessions).count(BY_NAME, "ilse")
+        except Wait:
+            return False
+        return True
+
+    with ThreadPoolExecutor(8) as pool:
+        assert 1 <= sum(pool.map(go_through, range(24))) <= BY_NAME.most
+
+
+def test_what_was_typed_cannot_be_read_from_a_kept_try(sessions: sessionmaker[Session]) -> None:
+    """People type a passphrase where the name belongs."""
+    Tries(sessions).count(BY_NAME, PASSPHRASE)
+    with sessions() as session:
+        (kept,) = session.scalars(select(Try.key))
+    assert len(kept) == 64 and PASSPHRASE not in kept
+
+
+def test_old_tries_are_swept(sessions: sessionmaker[Session]) -> None:
+    clock = Clock()
+    tries = Tries(sessions, clock)
+    tries.count(BY_NAME, "ilse")
+    clock.at += LONGEST
+    tries.sweep()
+    with sessions() as session:
+        assert list(session.scalars(select(Try))) == []
+
+
+def test_signing_in_forgets_the_failures_before_it(session: Session, sessions: sessionmaker[Session]) -> None:
     classes.first_class(session, "Maren", PASSPHRASE, "Harbour class")
-    tries = Tries()
+    session.commit()
+    tries = Tries(sessions)
     for _ in range(3):  # four failures and a success, three times over
-        for _ in range(BY_NAME.amount - 1):
+        for _ in range(BY_NAME.most - 1):
             with pytest.raises(Refused):
                 sign_in.sign_in(session, tries, "Maren", "wrong", "192.0.2.1")
         sign_in.sign_in(session, tries, "maren", PASSPHRASE, "192.0.2.1")
+        session.commit()
 
 
-def test_a_refused_sign_in_is_logged_with_its_address_and_without_what_was_typed(session: Session, caplog: pytest.LogCaptureFixture) -> None:
+def test_a_refused_sign_in_is_logged_with_its_address_and_without_what_was_typed(
+    session: Session, sessions: sessionmaker[Session], caplog: pytest.LogCaptureFixture
+) -> None:
     classes.first_class(session, "Maren", PASSPHRASE, "Harbour class")
+    session.commit()
     with pytest.raises(Refused):
-        sign_in.sign_in(session, Tries(), PASSPHRASE, "wrong words", "192.0.2.1")
+        sign_in.sign_in(session, Tries(sessions), PASSPHRASE, "wrong words", "192.0.2.1")
     assert "192.0.2.1" in caplog.text and PASSPHRASE not in caplog.text and "wrong words" not in caplog.text
 
 
@@ -313,4 +375,5 @@ def test_ended_sign_ins_are_swept(session: Session) -> None:
     session.flush()
     sign_in.forget_ended(session)
     assert [row.id for row in session.query(SignIn)] == [sign_in.hashed(tokens[2])]
-    assert sign_in.signed_in(session, tokens[2]) is person and sign_in.signed_in(session, tokens[0]) is None
+    left = sign_in.signed_in(session, tokens[2])
+    assert left is not None and left.person is person and sign_in.signed_in(session, tokens[0]) is None

@@ -21,6 +21,7 @@ import pytest
 from sqlalchemy import create_engine, text
 
 from aspectum.service.people import person_here
+from aspectum.service.turns import MOST_WAITING
 from aspectum.store.models import HERE, Person
 from tests.conftest import Served
 from tests.wire import ask, new_sheet, tell, upload
@@ -209,10 +210,11 @@ def test_too_many_photos_at_once_are_asked_to_come_again(bare: Served, crates_jp
         with turns.turn(f"ticket-{k}"):
             release.wait(30)
 
-    with ThreadPoolExecutor(5) as pool:
-        held = [pool.submit(hold, k) for k in range(5)]
+    most = MOST_WAITING + 1
+    with ThreadPoolExecutor(most) as pool:
+        held = [pool.submit(hold, k) for k in range(most)]
         until = time.monotonic() + 10
-        while any(turns.ahead_of(f"ticket-{k}") is None for k in range(5)) and time.monotonic() < until:
+        while any(turns.ahead_of(f"ticket-{k}") is None for k in range(most)) and time.monotonic() < until:
             time.sleep(0.02)
         status, headers, _ = ask(bare, "POST", "/api/pictures", crates_jpeg, "application/octet-stream")
         release.set()

@@ -47,7 +47,7 @@ def test_photos_in_a_row_have_an_end_and_the_wait_is_told(client: FlaskClient, a
         alone = person_alone(session)
         assert alone is not None
         me = alone.id
-    for _ in range(quota.UPLOADS.amount):
+    for _ in range(quota.UPLOADS.most):
         quota.see_uploads(here.tries, me)
     answer = client.post("/api/pictures?name=photo.jpg", data=crates_jpeg, content_type="image/jpeg")
     assert answer.status_code == 429 and int(answer.headers["Retry-After"]) > 0

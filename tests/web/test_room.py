@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import io
-import time
 from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
 from typing import Any
 
 import numpy as np
 import pytest
 from PIL import Image
+from sqlalchemy import select
 
 from aspectum.core.plane.lines import tilt_deg
 from aspectum.service.assignment_kinds import AssignmentKind, set_up
-from aspectum.service.presence import STILL_HERE_S, Presence
+from aspectum.service.presence import STILL_HERE, Presence
 from aspectum.service.stand import drawn
-from aspectum.store.models import Reading
+from aspectum.store.counted import SeenInRoom
+from aspectum.store.models import Reading, now
 from tests.school import NOBODY, OTHER, STRANGER, STUDENT, TUTOR, School, open_school
 
 FENCE = ("truth", "answered", "over", "rule", "skill", "title")
@@ -206,19 +208,34 @@ def test_thirty_devices_answer_at_once_and_each_counts_once(school: School, cube
         assert session.query(Reading).filter_by(source="room").count() == 30
 
 
-def test_who_is_there_is_counted_by_their_devices_asking() -> None:
-    moment = [0.0]
-    presence = Presence(clock=lambda: moment[0])
-    presence.here("a", "fenja")
-    presence.here("a", "fenja")
-    presence.here("a", "onno")
-    presence.here("b", "ilse")
-    assert (presence.count("a"), presence.count("b")) == (2, 1)
-    moment[0] = STILL_HERE_S - 1
-    presence.here("a", "onno")
-    moment[0] = STILL_HERE_S + 1
-    assert presence.count("a") == 1
-    assert Presence().clock is time.monotonic
+def test_who_is_there_is_counted_by_their_devices_asking(school: School) -> None:
+    """Also where each asks another server on the same database."""
+    sessions, moment = school.app.extensions["aspectum"].sessions, [now()]
+    one, other = (Presence(sessions, clock=lambda: moment[0]) for _ in range(2))
+    one.here(school.class_id, school.ids[STUDENT])
+    other.here(school.class_id, school.ids[STUDENT])
+    other.here(school.class_id, school.ids[OTHER])
+    other.here("no such class", school.ids[OTHER])  # what cannot be noted is nobody's fault
+    assert one.count(school.class_id) == other.count(school.class_id) == 2 and one.count("no such class") == 0
+    moment[0] += STILL_HERE - timedelta(seconds=1)
+    one.here(school.class_id, school.ids[OTHER])
+    moment[0] += timedelta(seconds=2)
+    assert one.count(school.class_id) == 1
+    moment[0] += STILL_HERE
+    one.sweep()
+    with sessions() as session:
+        assert list(session.scalars(select(SeenInRoom))) == []
+
+
+def test_a_device_that_asks_every_second_is_noted_every_few(school: School) -> None:
+    sessions, moment, noted = school.app.extensions["aspectum"].sessions, [now()], set()
+    presence = Presence(sessions, clock=lambda: moment[0])
+    for _ in range(9):
+        presence.here(school.class_id, school.ids[STUDENT])
+        with sessions() as session:
+            noted.add(session.scalars(select(SeenInRoom.at)).one())
+        moment[0] += timedelta(seconds=1)
+    assert len(noted) == 3  # at 0, 4 and 8 s
 
 
 def test_the_tutor_is_not_counted_among_those_who_are_to_answer(school: School, cubes: str) -> None:

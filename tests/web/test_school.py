@@ -192,13 +192,13 @@ def test_a_whole_classroom_behind_one_address_signs_in_at_once(school: School) -
 
 
 def test_an_address_that_tries_many_names_must_wait(school: School) -> None:
-    answers = [sign_in(school.app.test_client(), f"name {k}", "wrong").status_code for k in range(tries.BY_ADDRESS.amount + 1)]
+    answers = [sign_in(school.app.test_client(), f"name {k}", "wrong").status_code for k in range(tries.BY_ADDRESS.most + 1)]
     assert set(answers[:-1]) == {403} and answers[-1] == 429
 
 
 def test_class_codes_cannot_be_guessed_one_after_another(school: School) -> None:
     client = school.app.test_client()
-    answers = [client.get(f"/api/join/AAAAAA{k:02d}").status_code for k in range(tries.CODES.amount + 1)]
+    answers = [client.get(f"/api/join/AAAAAA{k:02d}").status_code for k in range(tries.CODES.most + 1)]
     assert set(answers[:-1]) == {404} and answers[-1] == 429
     assert client.get(f"/api/join/{school.code}").status_code == 429  # the right one is no way past it
 

@@ -2,20 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any
+from typing import Annotated, Any, ParamSpec, TypeVar
 
 from flask import Blueprint, current_app, g
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 from spectree import SpecTree
 from sqlalchemy.orm import Session
 
 from aspectum.service import quota
+from aspectum.service.computing import Asker, Order
 from aspectum.service.installation import Installation
 from aspectum.store.models import Person
 from aspectum.web.problems import Problem
 from aspectum.web.visitors import settings
+
+P = ParamSpec("P")
+Answer = TypeVar("Answer")
+
+
+# what a page calls itself, a save or a photo on its way
+Mark = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z-]+$")]
 
 
 class Message(BaseModel):
@@ -66,6 +74,26 @@ def desk() -> str:
     """Id of the person at whose desk this is: whose work is looked at or changed. It is the person who asks, but for a tutor who looks at a student's."""
     found: str = g.desk
     return found
+
+
+def computed(page: str | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
+    """What ``function`` answers when its turn has come, for a hand that moves; ``page``: the page that asks, whose newer question overtakes this one."""
+    return here().computing.run(Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs)
+
+
+def opened(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
+    """As ``computed``, for a screen that opens: it is never refused."""
+    return here().computing.run(Order.CHECK, None, function, *args, **kwargs)
+
+
+def answered(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
+    """As ``computed``, for a save, which goes ahead of what moves and is never refused."""
+    return here().computing.run(Order.SAVE, None, function, *args, **kwargs)
+
+
+def filed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
+    """As ``computed``, for a file to save or print: what moves and what is saved goes first."""
+    return here().computing.run(Order.PAGE, None, function, *args, **kwargs)
 
 
 def admit_photo(person_id: str, size: int) -> None:

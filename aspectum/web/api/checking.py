@@ -17,14 +17,17 @@ from aspectum.formats.sightings import FaceFamily, Id, Point, number
 from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.checking import check_kept, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
-from aspectum.web.api.base import Message, feature, spec
+from aspectum.web.api.base import Mark, Message, computed, feature, spec
 
 blueprint = feature("checking")
 
 
 class CheckRequest(Message):
+    """``page``: the page's own mark, whose newer question overtakes an older one that still waits."""
+
     document: SightingSheet
     tolerance: School | None = None
+    page: Mark | None = None
 
 
 class ProposeRequest(Message):
@@ -44,14 +47,14 @@ class Proposal(Message):
 @spec.validate(resp=Answers(HTTP_200=Report), operation_id="check")
 def check(json: CheckRequest) -> Report:
     """Judge a sheet without saving it."""
-    return check_kept(json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
+    return computed(json.page, check_kept, json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
 
 
 @blueprint.post("/propose")
 @spec.validate(resp=Answers(HTTP_200=Proposal), operation_id="proposeFamily")
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
-    return Proposal(family=propose_for_sheet(json.document, json.form, json.p, json.q))
+    return Proposal(family=computed(None, propose_for_sheet, json.document, json.form, json.p, json.q))
 
 
 class ProposeFaceRequest(Message):
@@ -70,7 +73,7 @@ class FaceProposal(Message):
 @spec.validate(resp=Answers(HTTP_200=FaceProposal), operation_id="proposeFaceFamilies")
 def propose_face(json: ProposeFaceRequest) -> FaceProposal:
     """The likeliest two families of a face about to be laid."""
-    return FaceProposal.model_validate({"families": propose_face_for_sheet(json.document, json.form, json.corners)})
+    return FaceProposal.model_validate({"families": computed(None, propose_face_for_sheet, json.document, json.form, json.corners)})
 
 
 class ProbeRequest(Message):
@@ -109,7 +112,7 @@ class ProbeAnswer(Message):
 @spec.validate(resp=Answers(HTTP_200=ProbeAnswer), operation_id="probe")
 def probe(json: ProbeRequest) -> ProbeAnswer:
     """What must run at a place: every family's tilt, and how round a level rim is."""
-    found = probe_sheet(json.document, json.at)
+    found = computed(None, probe_sheet, json.document, json.at)
     rim = None if found.rim is None else RimThere(**vars(found.rim), ratio=found.rim.ratio)
     return ProbeAnswer(runs=[RunningThere(**vars(run)) for run in found.runs], rim=rim)
 
@@ -141,7 +144,7 @@ class FanAnswer(Message):
 @spec.validate(resp=Answers(HTTP_200=FanAnswer), operation_id="fan")
 def fan(json: FanRequest) -> FanAnswer:
     """Evenly spaced edges of one family between two that are laid."""
-    found = fan_on(json.document, json.first, json.second, json.count)
+    found = computed(None, fan_on, json.document, json.first, json.second, json.count)
     lines = [FanLine(p=p, q=q, tilt_deg=tilt) for (p, q), tilt in zip(found.lines, found.tilts_deg, strict=True)]
     return FanAnswer(lines=lines, spaced=found.spaced, words=fan_words(found))
 

@@ -78,7 +78,7 @@ def make_class(json: NewClass) -> Me:
             classes.make_class(session, person, json.name)
         else:
             classes.first_class(session, json.tutor or "", json.passphrase or "", json.name)
-            visitors.enter(sign_in.begin(session, person), person.id)
+            visitors.enter(sign_in.begin(session, person), person)
         session.flush()
         return me(session, person)
 

@@ -19,7 +19,7 @@ from aspectum.service.critique import judge_drawing
 from aspectum.service.critique_page import Page, critique_pdf, critique_png
 from aspectum.service.words.paper import flattened_words, slant_words
 from aspectum.store.models import Drawing
-from aspectum.web.api.base import Message, desk, feature, here, spec, work
+from aspectum.web.api.base import Mark, Message, computed, desk, feature, filed, here, spec, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.pictures import PictureOut
 from aspectum.web.api.plans import PaperSize, paper_sizes
@@ -141,11 +141,12 @@ class Notes(Message):
 
 
 class CritiqueRequest(Message):
-    """``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be."""
+    """``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be; ``page``: as a check's."""
 
     subject: SightingSheet | None
     drawing: SightingSheet
     hand: Steadiness = Steadiness.USUAL
+    page: Mark | None = None
 
 
 class DrawnNow(Message):
@@ -250,7 +251,7 @@ def next_time(sheet_id: str) -> NextTime:
 @spec.validate(resp=Answers(HTTP_200=Critique), operation_id="critique")
 def critique(json: CritiqueRequest) -> Critique:
     """Judge a drawing against its subject, or by itself."""
-    return judge_drawing(json.subject, json.drawing, hand=HANDS[json.hand])
+    return computed(json.page, judge_drawing, json.subject, json.drawing, hand=HANDS[json.hand])
 
 
 @blueprint.post("/drawings/<sheet_id>/propose")
@@ -297,10 +298,13 @@ def page(sheet_id: str, kind: str) -> Response:
         drawing = drawings.drawing_of(session, person, sheet_id)
         made = drawings.page_of(session, here().files, drawing)
         title = drawing.sheet.title
-    media, write = PAGES[kind]
-    response = Response(write(made), mimetype=media)
+    response = Response(filed(written_page, made, kind), mimetype=PAGES[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, f"critique.{kind}"))
     return response
+
+
+def written_page(made: Page, kind: str) -> bytes:
+    return PAGES[kind][1](made)
 
 
 PAGES: dict[str, tuple[str, Callable[[Page], bytes]]] = {

@@ -14,7 +14,7 @@ from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.sheet import SightingSheet, write_sheet
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import check_kept
-from aspectum.web.api.base import feature, here, work
+from aspectum.web.api.base import feature, filed, here, work
 from aspectum.web.problems import problem
 
 blueprint = feature("exports")
@@ -41,10 +41,13 @@ def export(sheet_id: str, kind: str) -> Response:
         view = None if sheet.picture is None else pictures.picture_path(here().files, sheet.picture, "view")
     if kind == "overlay.svg" and document.picture is None:
         return problem(404, "Not found", "A sheet from life has no picture to lay anything over.")
-    media, write = EXPORTS[kind]
-    response = Response(write(document, view), mimetype=media)
+    response = Response(filed(written_export, document, view, kind), mimetype=EXPORTS[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, kind))
     return response
+
+
+def written_export(document: SightingSheet, view: Path | None, kind: str) -> bytes:
+    return EXPORTS[kind][1](document, view)
 
 
 def file_names(title: str, kind: str) -> dict[str, str]:

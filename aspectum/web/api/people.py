@@ -163,7 +163,7 @@ def entered(session: Session, person: Person, token: str) -> Me:
     if before is not None:
         sign_in.sign_out(session, before)
     session.flush()
-    visitors.enter(token, person.id)
+    visitors.enter(token, person)
     return me(session, person)
 
 

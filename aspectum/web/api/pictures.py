@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Annotated
 from uuid import uuid4
 
 from flask import Response, abort, request, send_file
@@ -12,12 +11,10 @@ from spectree import Response as Answers
 from aspectum.pictures.apart import open_apart
 from aspectum.service import pictures
 from aspectum.store.models import Picture
-from aspectum.web.api.base import Message, admit_photo, desk, feature, here, spec, work
+from aspectum.web.api.base import Mark, Message, admit_photo, desk, feature, here, spec, work
 
 blueprint = feature("pictures")
 PARTS = ("view", "thumb", "full")
-
-Mark = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z-]+$")]
 
 
 class PictureOut(Message):
@@ -54,9 +51,9 @@ class Turn(Message):
 def add_picture(query: PictureQuery) -> PictureOut:
     """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
     admit_photo(desk(), request.content_length or 0)
-    data = request.get_data()
     with here().turns.turn(query.ticket or uuid4().hex):
-        opened = open_apart(data)
+        # read no sooner: a photo that waits is a file, and would else be memory
+        opened = open_apart(request.get_data())
     return PictureOut.of(pictures.keep_picture(here().sessions, here().files, desk(), query.name, opened))
 
 

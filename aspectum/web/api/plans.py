@@ -13,7 +13,7 @@ from aspectum.pictures.papers import ISO_216
 from aspectum.service import sheets
 from aspectum.service.plan import plan_sheet
 from aspectum.service.plan_page import plan_pdf, plan_svg
-from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.base import Mark, Message, computed, feature, filed, spec, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.problems import problem
 
@@ -44,14 +44,17 @@ def papers() -> Papers:
 
 
 class PlanRequest(Message):
+    """``page``: as a check's."""
+
     document: SightingSheet
+    page: Mark | None = None
 
 
 @blueprint.post("/plan")
 @spec.validate(resp=Answers(HTTP_200=Plan), operation_id="plan")
 def plan(json: PlanRequest) -> Plan:
     """Plan the paper of a sheet as it stands, by the paper that is kept with it."""
-    return plan_sheet(json.document)
+    return computed(json.page, plan_sheet, json.document)
 
 
 Writer = Callable[[Plan, str | None, bool], bytes]
@@ -73,7 +76,10 @@ def plan_file(sheet_id: str, kind: str) -> Response:
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, title = sheets.document_of(sheet), sheet.title
-    media, write = PLANS[kind]
-    response = Response(write(plan_sheet(document), printer, request.args.get("fans") == "1"), mimetype=media)
+    response = Response(filed(written_plan, document, kind, printer, request.args.get("fans") == "1"), mimetype=PLANS[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, f"plan.{kind}"))
     return response
+
+
+def written_plan(document: SightingSheet, kind: str, printer: str | None, fans: bool) -> bytes:
+    return PLANS[kind][1](plan_sheet(document), printer, fans)

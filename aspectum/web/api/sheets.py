@@ -15,11 +15,11 @@ from aspectum.formats.sightings import Name, number
 from aspectum.service import drawings, pictures, sheets
 from aspectum.service.assignments import assigned_on
 from aspectum.service.checking import check_kept
-from aspectum.service.readings import record_judgements
+from aspectum.service.saved import after_save, record_saved
 from aspectum.store.assignments import Assignment
 from aspectum.store.models import Sheet
-from aspectum.web.api.base import Message, feature, here, spec, work
-from aspectum.web.api.pictures import Mark, PictureOut
+from aspectum.web.api.base import Mark, Message, answered, feature, here, opened, spec, work
+from aspectum.web.api.pictures import PictureOut
 from aspectum.web.problems import Problem
 
 blueprint = feature("sheets")
@@ -137,18 +137,19 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
     """A sheet with its report."""
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
-        document = sheets.document_of(sheet)
-        return SheetFull(
-            id=sheet.id,
-            revision=sheet.revision,
-            updated_at=sheet.updated_at,
-            picture=None if sheet.picture is None else PictureOut.of(sheet.picture),
-            document=document,
-            report=check_kept(document),
-            last_save=sheet.last_save,
-            drawing=sheet.id in drawings.all_drawings(session, person),
-            assignment=assignment_on(assigned_on(session, sheet)),
-        )
+        document, picture = sheets.document_of(sheet), None if sheet.picture is None else PictureOut.of(sheet.picture)
+        drawing, assignment = sheet.id in drawings.all_drawings(session, person), assignment_on(assigned_on(session, sheet))
+    return SheetFull(
+        id=sheet.id,
+        revision=sheet.revision,
+        updated_at=sheet.updated_at,
+        picture=picture,
+        document=document,
+        report=opened(check_kept, document),
+        last_save=sheet.last_save,
+        drawing=drawing,
+        assignment=assignment,
+    )
 
 
 def assignment_on(found: Assignment | None) -> SheetAssignment | None:
@@ -161,12 +162,13 @@ def assignment_on(found: Assignment | None) -> SheetAssignment | None:
 @spec.validate(resp=Answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
     """Save over the revision that the change was made on. A save sent twice is answered as the first."""
-    report = check_kept(json.document)
     with work() as (session, person):
         sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document, json.save, json.unanswered)
-        record_judgements(session, person, sheet, json.document)
-        drawings.record_critique(session, person, sheet, json.document)
-        return Saved(revision=sheet.revision, updated_at=sheet.updated_at, report=report)
+        revision, at, against = sheet.revision, sheet.updated_at, drawings.subject_under(session, sheet)
+    found = answered(after_save, json.document, against)
+    with work() as (session, person):
+        record_saved(session, person, sheet_id, revision, found)
+    return Saved(revision=revision, updated_at=at, report=found.report)
 
 
 @blueprint.delete("/sheets/<sheet_id>")

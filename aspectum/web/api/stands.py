@@ -23,7 +23,7 @@ from aspectum.service.stand_solids import stand_solids
 from aspectum.service.stand_things import new_thing
 from aspectum.service.stand_turning import stand_turning
 from aspectum.store.models import StandRow
-from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.base import Mark, Message, answered, computed, feature, opened, spec, work
 from aspectum.web.api.sheets import SaveOver, SheetLine
 from aspectum.web.problems import Problem
 
@@ -31,7 +31,10 @@ blueprint = feature("stands")
 
 
 class SetUp(Message):
+    """``page``: as a check's."""
+
     document: StandFile
+    page: Mark | None = None
 
 
 class SetUpView(SetUp):
@@ -149,16 +152,15 @@ def read_one_stand(stand_id: str) -> StandFull:
     with work() as (session, person):
         row = stands.stand_row(session, person, stand_id)
         document = stands.file_of(row)
-        return StandFull(
-            id=row.id, revision=row.revision, updated_at=row.updated_at, document=document, drawing=stand_drawing(document), last_save=row.last_save
-        )
+    drawing = opened(stand_drawing, document)
+    return StandFull(id=row.id, revision=row.revision, updated_at=row.updated_at, document=document, drawing=drawing, last_save=row.last_save)
 
 
 @blueprint.put("/stands/<stand_id>")
 @spec.validate(resp=Answers(HTTP_200=StandSaved, HTTP_409=Problem), operation_id="saveStand")
 def save_stand(stand_id: str, json: SaveStand) -> StandSaved:
     """Save over the revision that the change was made on. A set-up that cannot be drawn is refused, and the one before stays."""
-    drawing = stand_drawing(json.document)
+    drawing = answered(stand_drawing, json.document)
     with work() as (session, person):
         row = stands.save_stand(session, person, stand_id, json.revision, json.document, json.save, json.unanswered)
         return StandSaved(revision=row.revision, updated_at=row.updated_at, drawing=drawing)
@@ -208,28 +210,28 @@ def draw_from(stand_id: str, json: DrawFrom) -> SheetLine:
 @spec.validate(resp=Answers(HTTP_200=StandDrawing), operation_id="drawStand")
 def draw_stand(json: SetUp) -> StandDrawing:
     """The exact drawing of a set-up in its view."""
-    return stand_drawing(json.document)
+    return computed(json.page, stand_drawing, json.document)
 
 
 @blueprint.post("/stand/view")
 @spec.validate(resp=Answers(HTTP_200=StandView), operation_id="viewStand")
 def view_stand(json: SetUpView) -> StandView:
     """A view to begin with that shows the whole set-up."""
-    return stand_view(json.document, json.preset)
+    return computed(json.page, stand_view, json.document, json.preset)
 
 
 @blueprint.post("/stand/step")
 @spec.validate(resp=Answers(HTTP_200=StandView), operation_id="stepInStand")
 def step_nearer(json: SetUpStep) -> StandView:
     """The view from nearer or farther along the same line of sight."""
-    return stepped_view(json.document, json.share, json.same_size, json.thing)
+    return computed(json.page, stepped_view, json.document, json.share, json.same_size, json.thing)
 
 
 @blueprint.post("/stand/solids")
 @spec.validate(resp=Answers(HTTP_200=StandSolids), operation_id="solidsOfStand")
 def solids(json: SetUp) -> StandSolids:
     """The surfaces of a set-up, to be shaded."""
-    return stand_solids(json.document)
+    return computed(json.page, stand_solids, json.document)
 
 
 @blueprint.post("/stand/thing")
@@ -244,25 +246,25 @@ def thing_more(json: SetUpKind) -> NewThing:
 def elevations(json: ElevationsAsked) -> StandElevations:
     """A thing in plan and elevations, made anew where something is drawn on them."""
     hand = Hand(json.by, json.grid_m, tuple(json.symmetrical), json.divisions, json.bays, json.held, json.typed)
-    return stand_elevations(json.thing, json.drawn, hand)
+    return computed(None, stand_elevations, json.thing, json.drawn, hand)
 
 
 @blueprint.post("/stand/turning")
 @spec.validate(resp=Answers(HTTP_200=StandTurning), operation_id="turning")
 def turning(json: SetUpTurning) -> StandTurning:
     """A thing turned in the hand, its poses in one row."""
-    return stand_turning(json.document, json.thing, json.poses, json.about, json.seen_from_deg)
+    return computed(json.page, stand_turning, json.document, json.thing, json.poses, json.about, json.seen_from_deg)
 
 
 @blueprint.post("/stand/sheet")
 @spec.validate(resp=Answers(HTTP_200=SightingSheet), operation_id="sheetOfStand")
 def sheet(json: SetUp) -> SightingSheet:
     """The view as a sighting sheet, every edge and rim laid where it truly is."""
-    return sheet_of_stand(json.document)
+    return computed(json.page, sheet_of_stand, json.document)
 
 
 @blueprint.post("/stand/steps")
 @spec.validate(resp=Answers(HTTP_200=StandSteps), operation_id="stepsOfStand")
 def construction_steps(json: SetUpThing) -> StandSteps:
     """The construction of one thing in the order of drawing, each step with its reason."""
-    return stand_steps(json.document, json.thing)
+    return computed(json.page, stand_steps, json.document, json.thing)

@@ -24,8 +24,7 @@ from aspectum.service.words.worksheets import TITLES, sentence
 from aspectum.service.worksheet_page import worksheet_svg
 from aspectum.service.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
 from aspectum.store.worksheets import WorksheetSet
-from aspectum.web.api.base import Message, desk, feature, here, spec, work
-from aspectum.web.api.pictures import Mark
+from aspectum.web.api.base import Mark, Message, desk, feature, filed, here, spec, work
 from aspectum.web.api.stand_files import download
 
 blueprint = feature("worksheets")
@@ -208,7 +207,7 @@ def printed(set_id: str, part: str) -> Response:
         made = worksheets.set_of(session, person, set_id)
         documents, photo = worksheets.pages_of(session, made), worksheets.photo_of(session, here().files, made)
         title = made.title
-    content = worksheets.set_pdf(title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS)
+    content = filed(worksheets.set_pdf, title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS)
     return download(content, "application/pdf", title if part == PrintedPart.ALL else f"{title}, {part}", "pdf")
 
 

@@ -57,10 +57,16 @@ type Arguments<T> =
   Record<string, never> extends { [K in keyof T as undefined extends T[K] ? never : K]: T[K] }
     ? [(T & Waits)?]
     : [T & Waits];
-/** How long an answer is waited for, where it is known to take longer than most. */
+/** `patience_ms`: how long an answer is waited for, where it is known to take longer than most. `again`: a server that is
+ * busy is asked again; for questions that change nothing. */
 interface Waits {
   patience_ms?: number;
+  again?: boolean;
 }
+
+const BUSY = 503;
+const AGAIN_MS = 1000;
+const MOST_TIMES = 5;
 
 /** Ask the server. Throws `ApiError` with the server's own words, or with status 0 where none came. */
 export async function call<M extends Method, P extends PathsWith<M>>(
@@ -70,7 +76,7 @@ export async function call<M extends Method, P extends PathsWith<M>>(
 ): Promise<Answer<M, P>> {
   // one plain type: all bodies of all paths together are more than the compiler will write out
   const [given = {}] = sent as [({ path?: object; query?: object; body?: unknown } & Waits)?];
-  const { patience_ms } = given;
+  const { patience_ms, again } = given;
   const init = {
     params: { path: given.path, query: given.query },
     body: given.body,
@@ -85,6 +91,10 @@ export async function call<M extends Method, P extends PathsWith<M>>(
   let result: Awaited<ReturnType<typeof ask>>;
   try {
     result = await ask(method, path as string, init);
+    for (let times = 1; again && result.response.status === BUSY && times < MOST_TIMES; times++) {
+      await new Promise((resolve) => window.setTimeout(resolve, AGAIN_MS));
+      result = await ask(method, path as string, init);
+    }
   } catch {
     throw new ApiError(0, "The server cannot be reached.");
   }

@@ -2676,9 +2676,17 @@ export interface components {
         ChartAsked: {
             skill: components["schemas"]["Skill"];
         };
-        /** CheckRequest */
+        /**
+         * CheckRequest
+         * @description ``page``: the page's own mark, whose newer question overtakes an older one that still waits.
+         */
         CheckRequest: {
             document: components["schemas"]["SightingSheet"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
             /** @default null */
             tolerance?: components["schemas"]["School"] | null;
         };
@@ -3081,12 +3089,17 @@ export interface components {
         };
         /**
          * CritiqueRequest
-         * @description ``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be.
+         * @description ``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be; ``page``: as a check's.
          */
         CritiqueRequest: {
             drawing: components["schemas"]["SightingSheet"];
             /** @default usual */
             hand?: components["schemas"]["Steadiness"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
             subject: components["schemas"]["SightingSheet"] | null;
         };
         /**
@@ -5450,9 +5463,17 @@ export interface components {
              */
             y_mm: number | null;
         };
-        /** PlanRequest */
+        /**
+         * PlanRequest
+         * @description ``page``: as a check's.
+         */
         PlanRequest: {
             document: components["schemas"]["SightingSheet"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
         };
         /**
          * PlanStep
@@ -7254,9 +7275,17 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** SetUp */
+        /**
+         * SetUp
+         * @description ``page``: as a check's.
+         */
         SetUp: {
             document: components["schemas"]["StandFile"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
         };
         /** SetUpKind */
         SetUpKind: {
@@ -7269,6 +7298,11 @@ export interface components {
              * @default null
              */
             of?: string | null;
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
         };
         /**
          * SetUpStep
@@ -7276,6 +7310,11 @@ export interface components {
          */
         SetUpStep: {
             document: components["schemas"]["StandFile"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
             /**
              * Same Size
              * @default false
@@ -7293,6 +7332,11 @@ export interface components {
         SetUpThing: {
             document: components["schemas"]["StandFile"];
             /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
+            /**
              * Thing
              * @description Whose construction is asked for.
              */
@@ -7303,6 +7347,11 @@ export interface components {
             /** @default upright */
             about?: components["schemas"]["About"];
             document: components["schemas"]["StandFile"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
             /**
              * Poses
              * @default 8
@@ -7322,6 +7371,11 @@ export interface components {
         /** SetUpView */
         SetUpView: {
             document: components["schemas"]["StandFile"];
+            /**
+             * Page
+             * @default null
+             */
+            page?: string | null;
             /** Preset */
             preset: components["schemas"]["Preset"] | components["schemas"]["Parallel"];
         };

@@ -1,41 +1,24 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { call } from "../api/client";
+import { PAGE } from "../api/mark";
+import { newest } from "../api/newest";
 import type { Critique, DrawnProposal, Sheet, SinceBefore, Steadiness } from "../api/types";
 
 /** Ask while a line still moves: one question at a time, always the newest. */
 function useNewest<Q, A>(question: Q, ask: (question: Q) => Promise<A>): { answer: A | null; fault: string } {
   const [answer, setAnswer] = useState<A | null>(null);
   const [fault, setFault] = useState("");
-  const newest = useRef<(() => Promise<A>) | null>(null);
-  const asking = useRef(false);
-  const alive = useRef(true);
+  const [questions] = useState(newest);
   useEffect(() => {
-    alive.current = true;
-    return () => {
-      alive.current = false;
-    };
-  }, []);
-  useEffect(() => {
-    newest.current = () => ask(question);
-    if (asking.current) return;
-    asking.current = true;
-    void (async () => {
-      while (newest.current !== null && alive.current) {
-        const now = newest.current;
-        newest.current = null;
-        try {
-          const found = await now();
-          if (newest.current === null && alive.current) {
-            setAnswer(found);
-            setFault("");
-          }
-        } catch (error) {
-          if (alive.current) setFault((error as Error).message);
-        }
+    questions.ask(async () => {
+      try {
+        setAnswer(await ask(question));
+        setFault("");
+      } catch (error) {
+        setFault((error as Error).message);
       }
-      asking.current = false;
-    })();
-  }, [question, ask]);
+    });
+  }, [question, ask, questions]);
   return { answer, fault };
 }
 
@@ -47,7 +30,11 @@ export function useCritique(
 ): { answer: Critique | null; fault: string } {
   const against = useRef(subject);
   const ask = useCallback(
-    (now: Sheet) => call("post", "/api/critique", { body: { subject: against.current, drawing: now, hand } }),
+    (now: Sheet) =>
+      call("post", "/api/critique", {
+        body: { subject: against.current, drawing: now, hand, page: PAGE },
+        again: true,
+      }),
     [hand],
   );
   return useNewest(drawing, ask);

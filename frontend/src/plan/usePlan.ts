@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { ApiError, call } from "../api/client";
+import { PAGE } from "../api/mark";
 import { newest } from "../api/newest";
 import type { Plan, Sheet } from "../api/types";
 
@@ -11,7 +12,7 @@ export function usePlan(sheet: Sheet): { plan: Plan | null; fault: string } {
   useEffect(() => {
     questions.ask(async () => {
       try {
-        setPlan(await call("post", "/api/plan", { body: { document: sheet } }));
+        setPlan(await call("post", "/api/plan", { body: { document: sheet, page: PAGE }, again: true }));
         setFault("");
       } catch (error) {
         // what cannot be planned yet says so; a lost connection keeps the last plan

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { call } from "../api/client";
+import { PAGE } from "../api/mark";
 import { readSheet, sheetsQuery } from "../api/queries";
 import type { Picture, Report, Sheet, SheetFull } from "../api/types";
 import type { Tabs } from "./stash";
@@ -24,7 +25,7 @@ function waysOf(id: string, picture: string | null): Ways<Sheet, Report> {
       const saved = await call("put", "/api/sheets/{sheet_id}", { path, body });
       return { revision: saved.revision, answer: saved.report };
     },
-    ask: (document) => call("post", "/api/check", { body: { document } }),
+    ask: (document) => call("post", "/api/check", { body: { document, page: PAGE }, again: true }),
     restore: () => call("post", "/api/sheets/{sheet_id}/restore", { path }),
     copy: (document) => call("post", "/api/sheets", { body: { picture_id: picture, document } }),
     list: sheetsQuery.queryKey,

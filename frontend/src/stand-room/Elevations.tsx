@@ -25,7 +25,7 @@ const ask = (body: {
   divisions?: "halves" | "thirds" | "quarters" | null;
   bays?: number | null;
   typed?: [number, number, number] | null;
-}) => call("post", "/api/stand/elevations", { body });
+}) => call("post", "/api/stand/elevations", { body, again: true });
 
 /** A thing's plan, front and side beside the view: points are drawn, sizes typed, and the thing follows. */
 export function Elevations({

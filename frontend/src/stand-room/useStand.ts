@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { call } from "../api/client";
+import { PAGE } from "../api/mark";
 import { newest } from "../api/newest";
 import { readStand, standsQuery } from "../api/queries";
 import type { StandDrawing, StandFile, StandFull, StandSolids } from "../api/types";
@@ -20,7 +21,7 @@ function waysOf(id: string): Ways<StandFile, StandDrawing> {
       const saved = await call("put", "/api/stands/{stand_id}", { path, body });
       return { revision: saved.revision, answer: saved.drawing };
     },
-    ask: (document) => call("post", "/api/stand/drawing", { body: { document } }),
+    ask: (document) => call("post", "/api/stand/drawing", { body: { document, page: PAGE }, again: true }),
     restore: () => call("post", "/api/stands/{stand_id}/restore", { path }),
     copy: (document) => call("post", "/api/stands", { body: { document } }),
     list: standsQuery.queryKey,
@@ -41,7 +42,7 @@ export function useSolids(things: StandFile["things"]): StandSolids | null {
   useEffect(() => {
     questions.ask(async () => {
       try {
-        setSolids(await call("post", "/api/stand/solids", { body: { document: { things } } }));
+        setSolids(await call("post", "/api/stand/solids", { body: { document: { things }, page: PAGE }, again: true }));
       } catch {
         // what cannot be is said when it is saved; what was shaded stays
       }
