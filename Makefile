@@ -1,4 +1,4 @@
-.PHONY: wheel demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
+.PHONY: wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -71,6 +71,18 @@ bench: setup .setup/dev
 
 torture: setup .setup/dev
 	$(BIN)/python -m tests.torture
+
+# a class at work for ten minutes; LOAD adds options, such as LOAD="--seconds 60"
+load: setup .setup/dev
+	$(BIN)/python -m tests.load $(LOAD)
+
+# the same on PostgreSQL, by two servers with a hundred students
+load-postgres: setup .setup/dev
+	bash tools/with_postgres.sh ASPECTUM_DATABASE_URL $(BIN)/python -m tests.load --servers 2 --students 100 $(LOAD)
+
+# a connection that a test leaves open is closed with its database, whatever Python warns of
+test-postgres: setup .setup/dev
+	bash tools/with_postgres.sh ASPECTUM_TEST_SERVER $(BIN)/pytest -n 3 --dist worksteal -W ignore::pytest.PytestUnraisableExceptionWarning tests/store tests/service tests/web
 
 dev: setup
 	@trap 'kill 0' EXIT; ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port 8340 --demo & cd frontend && npm run dev

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import fcntl
 import os
-import shutil
 import threading
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -21,6 +20,7 @@ from aspectum.demo.school import fill_class
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
+from tests.databases import copy_folder, drop_made, keep, made, url_in
 from tests.school import School, open_school, reopened
 
 # the same examples each time, so that a failure is the change's own; `make bench` looks at fresh ones
@@ -30,7 +30,7 @@ hypothesis_settings.load_profile(os.environ.get("SEEDS", "fixed"))
 
 
 def settings_in(folder: Path) -> Settings:
-    return Settings(folder, f"sqlite:///{folder / 'aspectum.sqlite'}")
+    return Settings(folder, url_in(folder))
 
 
 class Served:
@@ -71,6 +71,14 @@ class Served:
         return f"http://127.0.0.1:{self.port}"
 
 
+@pytest.fixture(autouse=True)
+def databases() -> Iterator[None]:
+    """Those of a server that a test made go with it."""
+    before = set(made)
+    yield
+    drop_made(before)
+
+
 def once(factory: pytest.TempPathFactory, name: str, make: Callable[[Path], None]) -> Path:
     """A folder that is filled once for all processes of this run: whoever comes second waits for the first."""
     run = os.environ.get("PYTEST_XDIST_TESTRUNUID")
@@ -94,13 +102,15 @@ def fresh(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 def settled(app: Flask) -> None:
-    """Write the log back into the database, so that its folder can be copied."""
-    app.extensions["aspectum"].sessions.kw["bind"].dispose()
+    """Write the log back into the database and let go of it, so that its folder can be copied."""
+    here = app.extensions["aspectum"]
+    here.sessions.kw["bind"].dispose()
+    keep(here.files.folder.parent)
 
 
 @pytest.fixture
 def app(tmp_path: Path, fresh: Path) -> Flask:
-    shutil.copytree(fresh, tmp_path, dirs_exist_ok=True)
+    copy_folder(fresh, tmp_path)
     return create_app(settings_in(tmp_path))
 
 
@@ -120,9 +130,9 @@ def school(tmp_path: Path, first_school: School) -> School:
     return reopened(first_school, create_app(settings_in(tmp_path)))
 
 
-def copied(made: School, folder: Path) -> None:
+def copied(school: School, folder: Path) -> None:
     """Put a school's data into another folder."""
-    shutil.copytree(made.folder, folder, dirs_exist_ok=True)
+    copy_folder(school.folder, folder)
 
 
 @pytest.fixture
@@ -147,7 +157,7 @@ def term(tmp_path_factory: pytest.TempPathFactory, filled: Path) -> Path:
     """A data folder with the demo's harbour class in mid-term."""
 
     def make(folder: Path) -> None:
-        shutil.copytree(filled, folder, dirs_exist_ok=True)
+        copy_folder(filled, folder)
         app = create_app(settings_in(folder))
         fill_class(app.extensions["aspectum"])
         settled(app)
@@ -158,7 +168,7 @@ def term(tmp_path_factory: pytest.TempPathFactory, filled: Path) -> Path:
 @pytest.fixture
 def harbour(tmp_path: Path, term: Path) -> Iterator[Served]:
     """The harbour class, served; one click signs its people in."""
-    shutil.copytree(term, tmp_path, dirs_exist_ok=True)
+    copy_folder(term, tmp_path)
     server = Served(tmp_path, one_click=True)
     yield server
     server.stop()
@@ -166,7 +176,7 @@ def harbour(tmp_path: Path, term: Path) -> Iterator[Served]:
 
 @pytest.fixture
 def served(tmp_path: Path, filled: Path) -> Iterator[Served]:
-    shutil.copytree(filled, tmp_path, dirs_exist_ok=True)
+    copy_folder(filled, tmp_path)
     server = Served(tmp_path)
     yield server
     server.stop()
@@ -175,7 +185,7 @@ def served(tmp_path: Path, filled: Path) -> Iterator[Served]:
 @pytest.fixture
 def empty(tmp_path: Path, fresh: Path) -> Iterator[Served]:
     """Served with nothing in it."""
-    shutil.copytree(fresh, tmp_path, dirs_exist_ok=True)
+    copy_folder(fresh, tmp_path)
     server = Served(tmp_path)
     yield server
     server.stop()
@@ -184,7 +194,7 @@ def empty(tmp_path: Path, fresh: Path) -> Iterator[Served]:
 @pytest.fixture
 def demo(tmp_path: Path, filled: Path) -> FlaskClient:
     """A client of an application with the demo data."""
-    shutil.copytree(filled, tmp_path, dirs_exist_ok=True)
+    copy_folder(filled, tmp_path)
     return create_app(settings_in(tmp_path)).test_client()
 
 

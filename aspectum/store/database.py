@@ -11,13 +11,14 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event, make_url
+from sqlalchemy import URL, Engine, create_engine, event, make_url
 from sqlalchemy.orm import Session, sessionmaker
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
 PATIENCE_S = 30.0
+MIGRATING = 1126  # the lock that servers which start together wait for
 CONNECTIONS = 20  # kept open by one server, and as many more where its threads all ask at once
 LOCK_WAIT_S = 0.05
 
@@ -27,8 +28,11 @@ def open_engine(url: str) -> Engine:
     the disk before they are answered (``synchronous=FULL``), since the page then lets go of its copy.
     """
     # what is saved is somebody's: it must not stand in the log beside an error
-    pool: dict[str, Any] = {} if make_url(url).database in (None, "", ":memory:") else {"pool_size": CONNECTIONS, "max_overflow": CONNECTIONS}
-    engine = create_engine(url, hide_parameters=True, **pool)
+    address = driven(url)
+    pool: dict[str, Any] = {} if address.database in (None, "", ":memory:") else {"pool_size": CONNECTIONS, "max_overflow": CONNECTIONS}
+    if address.get_backend_name() == "postgresql":
+        pool["pool_pre_ping"] = True  # a server that was restarted meanwhile costs nobody an answer
+    engine = create_engine(address, hide_parameters=True, **pool)
     if engine.dialect.name == "sqlite":
 
         @event.listens_for(engine, "connect")
@@ -40,6 +44,12 @@ def open_engine(url: str) -> Engine:
             cursor.close()
 
     return engine
+
+
+def driven(url: str) -> URL:
+    """``url`` with the driver that comes with Aspectum, where PostgreSQL's names none."""
+    address = make_url(url.replace("postgres://", "postgresql://", 1) if url.startswith("postgres://") else url)
+    return address.set(drivername="postgresql+psycopg") if address.drivername == "postgresql" else address
 
 
 def patiently(act: Callable[[], object]) -> None:
@@ -68,6 +78,8 @@ def migrate(engine: Engine) -> None:
             # takes the write lock at once; batch changes must not trip over the keys of half a change
             connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
             connection.exec_driver_sql("BEGIN IMMEDIATE")
+        elif engine.dialect.name == "postgresql":
+            connection.exec_driver_sql(f"SELECT pg_advisory_xact_lock({MIGRATING})")
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
         connection.commit()

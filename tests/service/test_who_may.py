@@ -23,13 +23,14 @@ from aspectum.store.classes import ClassRow, Member, Role, SignIn
 from aspectum.store.counted import Try
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.models import HERE, Person, now
+from tests.databases import url_in
 
 PASSPHRASE = "tern rope lantern"
 
 
 @pytest.fixture
 def sessions(tmp_path: Path) -> sessionmaker[Session]:
-    engine = open_engine(f"sqlite:///{tmp_path / 'a.sqlite'}")
+    engine = open_engine(url_in(tmp_path))
     migrate(engine)
     settle_in(session_factory(engine))
     return session_factory(engine)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from collections import Counter
 from dataclasses import replace
 from pathlib import Path
@@ -15,11 +14,12 @@ from aspectum.demo.school import FIRST, OTHERS, PHRASES, TUTOR_NAME
 from aspectum.store.models import Person
 from aspectum.web.app import create_app
 from tests.conftest import settings_in
+from tests.databases import copy_folder
 
 
 @pytest.fixture
 def harbour_app(tmp_path: Path, term: Path) -> Flask:
-    shutil.copytree(term, tmp_path, dirs_exist_ok=True)
+    copy_folder(term, tmp_path)
     return create_app(replace(settings_in(tmp_path), one_click=True))
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import json
 import math
-import sqlite3
 from pathlib import Path
 from typing import Any
 
@@ -13,10 +12,12 @@ import pypdf
 import pytest
 from flask.testing import FlaskClient
 from PIL import Image
+from sqlalchemy import create_engine, text
 
 from aspectum.demo.fill import DRAWINGS_FOLDER, NEXT_TIME, PHOTOS
 from aspectum.pictures.apart import flatten_apart
 from aspectum.pictures.opening import PictureError
+from tests.databases import url_in
 from tests.web.test_api import upload
 
 
@@ -185,10 +186,9 @@ def test_the_readings_of_a_critique_and_of_judgements_are_kept_by_skill(demo: Fl
         assert demo.put(f"/api/sheets/{drawing['sheet_id']}", json=body).status_code == 200
 
     def kept() -> dict[str, tuple[int, float]]:
-        with sqlite3.connect(tmp_path / "aspectum.sqlite") as database:
-            rows = database.execute(
-                "select skill, count(*), avg(judged - truth) from readings where sheet_id = ? and source = 'critique' group by skill", (drawing["sheet_id"],)
-            ).fetchall()
+        with create_engine(url_in(tmp_path)).connect() as database:
+            wanted = "select skill, count(*), avg(judged - truth) from readings where sheet_id = :id and source = 'critique' group by skill"
+            rows = database.execute(text(wanted), {"id": drawing["sheet_id"]}).fetchall()
         return {skill: (count, mean) for skill, count, mean in rows}
 
     save(1, sighted["sightings"])
@@ -198,8 +198,8 @@ def test_the_readings_of_a_critique_and_of_judgements_are_kept_by_skill(demo: Fl
     assert abs(found["upper rim"][1]) < 2.5
     save(2, sighted["sightings"][:3])  # what is gone from the drawing is gone from its record
     assert sum(count for count, _ in kept().values()) < sum(count for count, _ in found.values())
-    with sqlite3.connect(tmp_path / "aspectum.sqlite") as database:
-        skills = {skill for (skill,) in database.execute("select distinct skill from readings where source = 'judgement'")}
+    with create_engine(url_in(tmp_path)).connect() as database:
+        skills = set(database.execute(text("select distinct skill from readings where source = 'judgement'")).scalars())
     assert {"left edge below", "right edge below", "upper rim", "lower rim", "upright lean"} <= skills
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import shutil
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -19,6 +18,7 @@ from aspectum.web.access import RULES
 from aspectum.web.app import create_app
 from aspectum.web.openapi import description
 from tests.conftest import settings_in
+from tests.databases import copy_folder
 from tests.school import NOBODY, OTHER, STRANGER, STUDENT, TUTOR, School, open_school
 
 ANYBODY = {NOBODY, STUDENT, OTHER, TUTOR, STRANGER}
@@ -66,7 +66,7 @@ REFUSED = {401, 403, 404}
 def school(tmp_path_factory: pytest.TempPathFactory, filled: Path) -> School:
     """The demo's sheets and drawings belong to the student."""
     folder = tmp_path_factory.mktemp("school")
-    shutil.copytree(filled, folder, dirs_exist_ok=True)
+    copy_folder(filled, folder)
     app = create_app(settings_in(folder))
     made = open_school(app)
     with app.extensions["aspectum"].sessions.begin() as session:

@@ -24,6 +24,7 @@ from aspectum.service.people import person_here
 from aspectum.service.turns import MOST_WAITING
 from aspectum.store.models import HERE, Person
 from tests.conftest import Served
+from tests.databases import url_in
 from tests.wire import ask, new_sheet, tell, upload
 
 ROOT = Path(__file__).parents[2]
@@ -89,7 +90,7 @@ def test_servers_started_together_on_one_fresh_folder_all_come_up(tmp_path: Path
     started = [subprocess.Popen(command, cwd=ROOT, stderr=subprocess.PIPE, text=True) for _ in range(4)]
     faults = [process.communicate(timeout=60)[1] for process in started]
     assert [process.returncode for process in started] == [0] * 4, faults
-    engine = create_engine(f"sqlite:///{tmp_path / 'data' / 'aspectum.sqlite'}")
+    engine = create_engine(url_in(tmp_path / "data"))
     with engine.connect() as connection:
         assert connection.scalar(text("select count(*) from people")) == 1
     engine.dispose()

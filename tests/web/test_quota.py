@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from dataclasses import replace
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from aspectum.settings import settings_from_environment
 from aspectum.store.models import Picture
 from aspectum.web.app import create_app
 from tests.conftest import settings_in
+from tests.databases import copy_folder
 
 
 def send(client: FlaskClient, data: bytes) -> tuple[int, str]:
@@ -24,7 +24,7 @@ def send(client: FlaskClient, data: bytes) -> tuple[int, str]:
 
 
 def test_no_more_is_kept_than_one_person_may(tmp_path: Path, fresh: Path, crates_jpeg: bytes) -> None:
-    shutil.copytree(fresh, tmp_path, dirs_exist_ok=True)
+    copy_folder(fresh, tmp_path)
     app = create_app(replace(settings_in(tmp_path), most_mb=1))
     client = app.test_client()
     assert send(client, crates_jpeg)[0] == 200
