@@ -133,6 +133,7 @@ def complete(described: Json) -> Json:
     paths["/api/classes/{class_id}/readings.csv"] = {"get": file_operation(readings_csv, "readingsCsv", of_class, CSV)}
     paths["/api/classes/{class_id}/evening.pdf"] = {"get": file_operation(evening, "eveningPages", of_class, PDF)}
     paths["/api/worksheets/preview.svg"]["get"]["responses"]["200"] = {"description": "OK", "content": {"image/svg+xml": {"schema": {"type": "string"}}}}
+    paths["/api/check"]["post"]["responses"]["200"] = {"description": "OK", "content": {"application/json": {"schema": ref("Report")}}}
     one_set = path_parameter("set_id", {"type": "string"})
     parts = path_parameter("part", {"enum": list(PrintedPart), "type": "string"})
     paths["/api/worksheets/{set_id}/{part}.pdf"] = {"get": file_operation(printed, "printWorksheets", [one_set, parts], PDF)}

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from flask import request
+from flask import Response, request
 from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
 
 from aspectum.core.aids.fan import MOST_LINES
 from aspectum.core.sightings import Family
 from aspectum.core.tolerance import OF_SCHOOL, School
-from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet, read_sheet
 from aspectum.formats.sightings import FaceFamily, Id, Point, number
 from aspectum.service.aids import fan_on, probe_sheet
-from aspectum.service.checking import check_kept, propose_face_for_sheet, propose_for_sheet
+from aspectum.service.checking import checked_json, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
 from aspectum.web.api.base import Mark, Message, computed, feature, spec
 
@@ -44,10 +43,11 @@ class Proposal(Message):
 
 
 @blueprint.post("/check")
-@spec.validate(resp=Answers(HTTP_200=Report), operation_id="check")
-def check(json: CheckRequest) -> Report:
+@spec.validate(operation_id="check")
+def check(json: CheckRequest) -> Response:
     """Judge a sheet without saving it."""
-    return computed(json.page, check_kept, json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
+    report = computed(json.page, checked_json, json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
+    return Response(report, mimetype="application/json")
 
 
 @blueprint.post("/propose")

@@ -1,5 +1,5 @@
-/** An answer that takes longer is followed by a rest of what it took longer: a server that many ask is asked less often. */
-const BEYOND_MS = 100;
+/** An answer that takes longer is followed by a rest of twice what it took longer: a server that many ask is asked less often. */
+const BEYOND_MS = 50;
 const LONGEST_REST_MS = 1000;
 
 /** One question at a time: of those that come while an answer is under way only the newest waits. */
@@ -21,7 +21,7 @@ export function newest(): Newest {
       waiting = null;
       const asked = performance.now();
       await question();
-      const rest = Math.min(performance.now() - asked - BEYOND_MS, LONGEST_REST_MS);
+      const rest = Math.min(2 * (performance.now() - asked - BEYOND_MS), LONGEST_REST_MS);
       if (rest <= 0) continue;
       resting = true;
       await new Promise((resolve) => window.setTimeout(resolve, rest));
