@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import signal
+import sys
 from dataclasses import replace
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -78,7 +80,10 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
             err=True,
         )
     click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")
+    # as Ctrl+C: what is being answered is answered, for some seconds
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     server.run()
+    app.extensions["aspectum"].computing.workers.close()
 
 
 @click.command()
