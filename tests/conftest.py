@@ -14,6 +14,7 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 from hypothesis import settings as hypothesis_settings
+from playwright.sync_api import expect
 
 from aspectum.demo.fill import PHOTOS, fill
 from aspectum.demo.school import fill_class
@@ -201,6 +202,10 @@ def demo(tmp_path: Path, filled: Path) -> FlaskClient:
 @pytest.fixture
 def crates_jpeg() -> bytes:
     return (PHOTOS / "crates.jpg").read_bytes()
+
+
+# what must appear is waited for: on a busy machine a page takes its time, and is no less right for it
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")

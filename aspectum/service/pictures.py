@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import timedelta
 from pathlib import Path
 
@@ -23,11 +25,8 @@ KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
 
 def keep_picture(sessions: sessionmaker[Session], files: PictureFiles, person_id: str, name: str, opened: OpenedPicture) -> Picture:
     """Keep an opened photo of a person's. Raises ``NoRoom``."""
-    with files.lock, sessions.begin() as session:
-        try:
-            sha256 = files.keep(opened.original, {"view": opened.view, "thumb": opened.thumb})
-        except OSError as error:
-            raise NoRoom(f"The picture could not be stored: {error.strerror or error}.") from error
+    with storing(), files.lock, sessions.begin() as session:
+        sha256 = files.keep(opened.original, {"view": opened.view, "thumb": opened.thumb})
         picture = Picture(
             person_id=person_id,
             name=tidy_name(name),
@@ -38,6 +37,15 @@ def keep_picture(sessions: sessionmaker[Session], files: PictureFiles, person_id
         )
         session.add(picture)
     return picture
+
+
+@contextmanager
+def storing() -> Iterator[None]:
+    """Raise ``NoRoom`` where the picture folder is full, cannot be written or is no folder."""
+    try:
+        yield
+    except OSError as error:
+        raise NoRoom(f"The picture could not be stored: {error.strerror or error}.") from error
 
 
 def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import sqlite3
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import FilePayload, Page, Route, expect
+from sqlalchemy import event as engine_event
+from sqlalchemy.exc import OperationalError
 
 from tests.browser.stage import DEMO_SHEETS, Easel
 from tests.conftest import Served
@@ -63,6 +68,72 @@ def test_a_lost_connection_shows_and_heals(easel: Easel) -> None:
     easel.page.context.set_offline(True)
     leaves_unsent(easel, "x")
     easel.page.context.set_offline(False)
+    easel.saved()
+
+
+@contextmanager
+def full(served: Served) -> Iterator[None]:
+    """As SQLite says it when its disk is full; `make torture` fills one up."""
+
+    def refuse(connection: object, cursor: object, statement: str, *rest: object) -> None:
+        if not statement.startswith("SELECT"):
+            raise OperationalError(statement, {}, sqlite3.OperationalError("database or disk is full"))
+
+    engine = served.app.extensions["aspectum"].sessions.kw["bind"]
+    engine_event.listen(engine, "before_cursor_execute", refuse)
+    yield
+    engine_event.remove(engine, "before_cursor_execute", refuse)
+
+
+@contextmanager
+def read_only(served: Served) -> Iterator[None]:
+    """SQLite itself refuses to write."""
+
+    def say(pragma: str) -> None:
+        engine_event.listen(engine, "connect", lambda connection, _: connection.execute(f"PRAGMA {pragma}"))
+        engine.dispose()
+
+    engine = served.app.extensions["aspectum"].sessions.kw["bind"]
+    say("query_only=ON")
+    yield
+    say("query_only=OFF")
+
+
+@pytest.mark.parametrize("spoilt", [full, read_only])
+def test_a_disk_that_takes_nothing_more_is_told_and_the_work_is_kept_and_sent_later(
+    easel: Easel, served: Served, spoilt: Callable[[Served], AbstractContextManager[None]]
+) -> None:
+    easel.open_demo("Crates on the slipway")
+    with spoilt(served):
+        turn_first_family(easel, "d")
+        expect(easel.page.get_by_text("The disk is full or cannot be written. Your work is still on this page")).to_be_visible()
+    easel.saved()
+    easel.page.reload()
+    shows_first_family(easel, "depth")
+
+
+def test_a_photo_that_the_disk_does_not_take_says_so_and_is_taken_later(easel: Easel, served: Served, tmp_path: Path, crates_jpeg: bytes) -> None:
+    files = served.app.extensions["aspectum"].files
+    kept = files.folder
+    files.folder = tmp_path / "no folder"
+    files.folder.write_text("a file stands where the picture folder was")
+    easel.home()
+    photo: FilePayload = {"name": "slipway.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg}
+    easel.page.locator("input[type=file]").first.set_input_files(photo)
+    expect(easel.page.get_by_role("alert")).to_contain_text("could not be stored")
+    files.folder = kept
+    easel.page.locator("input[type=file]").first.set_input_files(photo)
+    expect(easel.title).to_have_text("slipway")
+
+
+def test_a_sheet_whose_photo_is_gone_from_the_disk_says_so_and_keeps_what_was_sighted(easel: Easel, served: Served) -> None:
+    """Picture folder and database came apart: another folder was mounted, or one of the two was restored alone."""
+    for path in served.app.extensions["aspectum"].files.folder.glob("??/*.jpg"):
+        path.unlink()
+    easel.open_demo("Crates on the slipway")
+    expect(easel.page.get_by_text("The photo did not come.")).to_be_visible()
+    assert easel.slips.count() > 10
+    turn_first_family(easel, "d")
     easel.saved()
 
 

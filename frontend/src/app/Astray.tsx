@@ -1,12 +1,13 @@
 import { Link, useRouteError } from "react-router";
+import { words } from "./words";
+
+const say = words.astray;
 
 /** An address that leads nowhere. */
 export function NotFound() {
   return (
-    <Astray title="There is nothing at this address">
-      <p>
-        The link may be old, or the sheet may have been deleted. Everything that is kept here is listed under Sheets.
-      </p>
+    <Astray title={say.thereIsNothingAtThis}>
+      <p>{say.theLinkMayBeOld}</p>
     </Astray>
   );
 }
@@ -15,11 +16,8 @@ export function NotFound() {
 export function Broken() {
   const error = useRouteError();
   return (
-    <Astray title="This screen met an error">
-      <p className="mb-2">
-        Your work is kept: it is saved as it changes, and what could not be sent yet lies in this browser. Loading the
-        page again usually helps.
-      </p>
+    <Astray title={say.thisScreenMetAnError}>
+      <p className="mb-2">{say.yourWorkIsKeptIt}</p>
       <p className="text-sm">{error instanceof Error ? error.message : String(error)}</p>
     </Astray>
   );
@@ -32,10 +30,10 @@ function Astray({ title, children }: { title: string; children: React.ReactNode 
       {children}
       <div className="mt-4 flex gap-2">
         <Link to="/" className="btn btn-sm btn-primary">
-          All sheets
+          {say.allSheets}
         </Link>
         <button type="button" className="btn btn-sm" onClick={() => window.location.reload()}>
-          Load again
+          {say.loadAgain}
         </button>
       </div>
     </div>

@@ -5,6 +5,9 @@ import { onSignedOut } from "../api/client";
 import { meQuery } from "../api/queries";
 import { SignIn } from "../class/SignIn";
 import { Dialog } from "../ui/Dialog";
+import { words } from "./words";
+
+const say = words.gate;
 
 /** What anybody may open who has the address. */
 const OPEN = "/join";
@@ -26,17 +29,17 @@ export function Gate({ children }: { children: ReactNode }) {
       <div role="alert" className="alert alert-error m-6">
         <span>{error.message}</span>
         <button type="button" className="btn btn-sm" onClick={() => void refetch()}>
-          Try again
+          {say.tryAgain}
         </button>
       </div>
     );
-  if (!me) return <p className="p-8">Opening…</p>;
+  if (!me) return <p className="p-8">{say.opening}</p>;
   if (pathname === OPEN || pathname.startsWith(`${OPEN}/`)) return children;
   if (!me.id && !out)
     return (
       <div className="h-full overflow-y-auto">
         <div className="mx-auto max-w-3xl px-6 py-8">
-          <h1 className="mb-5 text-xl font-bold">Sign in</h1>
+          <h1 className="mb-5 text-xl font-bold">{say.signIn}</h1>
           <SignIn
             me={me}
             onDone={() => {
@@ -51,10 +54,8 @@ export function Gate({ children }: { children: ReactNode }) {
     <>
       {children}
       {out && (
-        <Dialog title="You are signed out" actions={null}>
-          <p className="mb-4 leading-snug">
-            The sign-in on this device has ended. What is on this page stays here; sign in and it is saved.
-          </p>
+        <Dialog title={say.youAreSignedOut} actions={null}>
+          <p className="mb-4 leading-snug">{say.theSignInOnThis}</p>
           <SignIn
             me={me}
             again

@@ -1,6 +1,9 @@
 import { Dialog } from "../ui/Dialog";
 import type { KeyPart } from "../ui/keys";
 import { KEYMAP } from "./keymap";
+import { words } from "./words";
+
+const say = words.keySheet;
 
 /** Keys written alike are told on one line. */
 function linesOf(part: KeyPart) {
@@ -9,7 +12,7 @@ function linesOf(part: KeyPart) {
 
 export function KeySheet({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog title="Keys" onClose={onClose}>
+    <Dialog title={say.keys} onClose={onClose}>
       <div className="grid gap-5 sm:grid-cols-2">
         {KEYMAP.map((part) => (
           <section key={part.part}>

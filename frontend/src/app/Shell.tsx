@@ -14,6 +14,9 @@ import { KeySheet } from "./KeySheet";
 import { ALWAYS_KEYS } from "./keymap";
 import { CLASS, isHere, PLACES } from "./places";
 import { useTheme } from "./theme";
+import { words } from "./words";
+
+const say = words.shell;
 
 /** How wide the screen must be for the bar to have room for four places, or with a class for five, beside a screen's own tools. */
 const FOUR_FROM_PX = 1240;
@@ -30,17 +33,17 @@ export function Shell() {
         <Link
           to="/"
           className="flex items-center gap-2 rounded-field text-lg font-bold tracking-tight"
-          aria-label="Aspectum"
+          aria-label={say.aspectum}
         >
           <Mark />
-          <span className="max-[1100px]:sr-only">Aspectum</span>
+          <span className="max-[1100px]:sr-only">{say.aspectum}</span>
         </Link>
         <Places />
         <div id="screen-tools" className="flex min-w-0 grow items-center gap-2" />
-        <IconButton icon={Keyboard} label="Keys" title="Keys (?)" onClick={() => setKeys(true)} />
+        <IconButton icon={Keyboard} label={say.keys} title={say.keys2} onClick={() => setKeys(true)} />
         <IconButton
           icon={theme === "drawing-room" ? Moon : Sun}
-          label={theme === "drawing-room" ? "Evening class (dark)" : "Drawing room (light)"}
+          label={theme === "drawing-room" ? say.eveningClassDark : say.drawingRoomLight}
           onClick={turnTheme}
         />
         <You />
@@ -64,7 +67,7 @@ function Places() {
   const here = places.find((place) => isHere(place, pathname));
   // on a narrow screen the room belongs to the work: one name opens the others
   return (
-    <nav aria-label="Places" className="flex">
+    <nav aria-label={say.places} className="flex">
       {wide ? (
         places.map((place) => (
           <Link
@@ -77,7 +80,7 @@ function Places() {
           </Link>
         ))
       ) : (
-        <Menu name={here?.name ?? "Places"}>
+        <Menu name={here?.name ?? say.places}>
           {places.map((place) => (
             <MenuLink key={place.path} to={place.path} here={pathname === place.path}>
               {place.name}
@@ -99,20 +102,20 @@ function You() {
     onSuccess: () => window.location.assign("/"),
   });
   if (!me?.id) return null;
-  if (me.alone) return <IconButton icon={UserRound} label="You, and a class" onClick={() => void go("/me")} />;
+  if (me.alone) return <IconButton icon={UserRound} label={say.youAndAClass} onClick={() => void go("/me")} />;
   return (
     <>
-      <Menu name={me.name ?? "You"}>
+      <Menu name={me.name ?? say.you}>
         <MenuLink to="/me" here={false}>
-          Name, passphrase, your work
+          {say.namePassphraseYourWork}
         </MenuLink>
         <MenuAction value="out" onSelect={() => leave.mutate()}>
-          Sign out
+          {say.signOut}
         </MenuAction>
       </Menu>
       {leave.isError && (
-        <Dialog title="You are still signed in" onClose={() => leave.reset()}>
-          <p>{leave.error.message} Try again before somebody else uses this device.</p>
+        <Dialog title={say.youAreStillSignedIn} onClose={() => leave.reset()}>
+          <p>{say.tryAgainBeforeSomebodyElse(leave.error.message)}</p>
         </Dialog>
       )}
     </>

@@ -1,6 +1,9 @@
 import type { RouteObject } from "react-router";
 import { Broken, NotFound } from "./Astray";
 import { Shell } from "./Shell";
+import { words } from "./words";
+
+const say = words.routes;
 
 /** Each screen is loaded when it is first asked for. */
 export const ROUTES: RouteObject[] = [
@@ -10,7 +13,7 @@ export const ROUTES: RouteObject[] = [
     children: [
       {
         errorElement: <Broken />,
-        hydrateFallbackElement: <p className="p-8">Opening…</p>,
+        hydrateFallbackElement: <p className="p-8">{say.opening}</p>,
         children: [
           { path: "/", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },
           { path: "/sheets/:id", lazy: async () => ({ Component: (await import("../sighting/SheetPage")).SheetPage }) },

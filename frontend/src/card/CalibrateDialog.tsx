@@ -3,6 +3,9 @@ import { call } from "../api/client";
 import { Dialog } from "../ui/Dialog";
 import { degreesText } from "../ui/marks";
 import type { Gauge } from "./useGauge";
+import { words } from "./words";
+
+const say = words.calibrateDialog;
 
 /** Lay the gauge on a level and turn it round: what it adds by itself shows, and is kept. */
 export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () => void }) {
@@ -15,7 +18,7 @@ export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () 
     if (!first) {
       simulated?.lay(0);
       const samples = await gauge.sample();
-      if (samples.length < 5) return setFault("The gauge gave nothing: stand the screen upright on its long side.");
+      if (samples.length < 5) return setFault(say.theGaugeGaveNothingStand);
       simulated?.turn();
       return setFirst(samples);
     }
@@ -31,20 +34,20 @@ export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () 
     setFirst(null);
   };
   return (
-    <Dialog title="Calibrate the gauge" onClose={onClose}>
+    <Dialog title={say.calibrateTheGauge} onClose={onClose}>
       <p className="mb-3" aria-live="polite">
         {found !== null
-          ? `Kept: the gauge adds ${degreesText(found)} by itself, and that is taken off from now on.`
+          ? say.keptTheGaugeAddsBy(degreesText(found))
           : first
-            ? "Now turn it round, end for end, on the same place, and hold again."
-            : "Lay the device on its long side on something level, screen towards you, and hold."}
+            ? say.nowTurnItRoundEnd
+            : say.layTheDeviceOnIts}
       </p>
       {simulated && (
         <p className="simulated" role="note">
-          <b>Simulated gauge:</b> it lies on a level by itself here.
+          <b>{say.simulatedGauge}</b> {say.itLiesOnALevel}
         </p>
       )}
-      <p className="mb-3 text-sm">Offset kept so far: {degreesText(gauge.offset)}</p>
+      <p className="mb-3 text-sm">{say.offsetKeptSoFar(degreesText(gauge.offset))}</p>
       {found === null && (
         <button
           type="button"
@@ -52,7 +55,7 @@ export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () 
           disabled={holding || gauge.live === null}
           onClick={() => void step()}
         >
-          {holding ? "Hold still…" : first ? "Hold, turned round" : "Hold"}
+          {holding ? say.holdStill : first ? say.holdTurnedRound : say.hold}
         </button>
       )}
       {fault && (

@@ -1,3 +1,4 @@
+import { figure } from "../ui/locale";
 import "../stage/stage.css";
 import "./card.css";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -34,9 +35,12 @@ import { SchematicStage } from "./SchematicStage";
 import { StickDialog } from "./StickDialog";
 import { againOf, useCard, whatOf } from "./useCard";
 import { useGauge } from "./useGauge";
+import { words } from "./words";
+
+const say = words.cardScreen;
 
 const EXPORTS = [
-  { kind: "sighting.json", name: "Sighting sheet" },
+  { kind: "sighting.json", name: say.sightingSheet },
   { kind: "findings.csv", name: "Findings (CSV)" },
   { kind: "report.json", name: "Report" },
 ];
@@ -112,7 +116,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
   );
   return (
     <div className="whole-screen card-grid">
-      <h1 className="sr-only">{sheet.title || "From life"}</h1>
+      <h1 className="sr-only">{sheet.title || say.fromLife}</h1>
       <ScreenTools>
         <FaceSwitch faces={facesOf(full.id, { picture: !!full.picture, life: true })} here="card" />
         <SheetTitle open={open} />
@@ -125,32 +129,32 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
             disabled={settled}
             onChange={(event) => setJudgeFirst(event.target.checked)}
           />
-          Judge first
+          {say.judgeFirst}
         </label>
         <UndoRedo open={open} />
-        <Menu name="Sheet">
-          <MenuGroup name="At the easel">
+        <Menu name={say.sheet}>
+          <MenuGroup name={say.atTheEasel}>
             <MenuAction value="stick" onSelect={() => setAsked("stick")}>
-              Arm and stick…
+              {say.armAndStick}
             </MenuAction>
             <MenuAction value="calibrate" onSelect={() => setAsked("calibrate")}>
-              Calibrate the gauge…
+              {say.calibrateTheGauge}
             </MenuAction>
             <MenuCheck value="gauge" checked={byGauge} onChecked={onByGauge}>
-              Read tilts with the gauge
+              {say.readTiltsWithTheGauge}
             </MenuCheck>
             <MenuAction value="tolerance" onSelect={() => setAsked("tolerance")}>
-              Tolerance…
+              {say.tolerance}
             </MenuAction>
           </MenuGroup>
           {!full.picture && (
-            <MenuGroup name="A photo">
+            <MenuGroup name={say.aPhoto}>
               <MenuAction value="photo" onSelect={() => setAsked("photo")}>
-                Put a photo under it…
+                {say.putAPhotoUnderIt}
               </MenuAction>
             </MenuGroup>
           )}
-          <MenuGroup name="Export">
+          <MenuGroup name={say.export}>
             {EXPORTS.map((item) => (
               <MenuDownload key={item.kind} href={exportUrl(full.id, item.kind)}>
                 {item.name}
@@ -194,44 +198,44 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
                 onClick={() => begin(whatOf(next, false))}
                 title="N"
               >
-                Next: {next.words}
+                {say.next(next.words)}
               </button>
             ) : (
-              <p className="font-semibold">Every line of the card is read.</p>
+              <p className="font-semibold">{say.everyLineOfTheCard}</p>
             )}
-            <Menu name="Add">
-              <MenuGroup name="To the card">
+            <Menu name={say.add}>
+              <MenuGroup name={say.toTheCard}>
                 <MenuAction value="between" onSelect={() => setAsked("between")}>
-                  An edge between…
+                  {say.anEdgeBetween}
                 </MenuAction>
                 <MenuAction value="rim" onSelect={() => begin({ kind: "rim", again: null, words: "rim" })}>
-                  A rim
+                  {say.aRim}
                 </MenuAction>
                 <MenuAction
                   value="length"
                   onSelect={() => begin({ kind: "length", slot: freeLength(firstForm), again: null, words: "length" })}
                 >
-                  A length
+                  {say.aLength}
                 </MenuAction>
                 <MenuAction value="form" onSelect={() => secondForm("box")}>
-                  A second form
+                  {say.aSecondForm}
                 </MenuAction>
                 <MenuAction value="post" onSelect={() => secondForm("other")}>
-                  A post
+                  {say.aPost}
                 </MenuAction>
               </MenuGroup>
-              <MenuGroup name="In line">
+              <MenuGroup name={say.inLine}>
                 <MenuAction
                   value="plumb"
-                  onSelect={() => begin({ kind: "alignment", along: "plumb", words: "what stands above what" })}
+                  onSelect={() => begin({ kind: "alignment", along: "plumb", words: say.whatStandsAboveWhat })}
                 >
-                  What stands above what
+                  {say.whatStandsAboveWhat2}
                 </MenuAction>
                 <MenuAction
                   value="level"
-                  onSelect={() => begin({ kind: "alignment", along: "level", words: "what lies level with what" })}
+                  onSelect={() => begin({ kind: "alignment", along: "level", words: say.whatLiesLevelWithWhat })}
                 >
-                  What lies level with what
+                  {say.whatLiesLevelWithWhat2}
                 </MenuAction>
               </MenuGroup>
             </Menu>
@@ -305,7 +309,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
               kind: "edge",
               slot: { form: firstForm, side, end },
               again: null,
-              words: `edge ${end.toFixed(2)} down, ${side}`,
+              words: say.edgeDown(figure(end, 2), side),
             });
           }}
         />
@@ -324,25 +328,22 @@ function Between({ onEdge, onClose }: { onEdge: (side: "left" | "right", end: nu
   const [end, setEnd] = useState(0.5);
   return (
     <Dialog
-      title="An edge between"
+      title={say.anEdgeBetween2}
       onClose={onClose}
       actions={
         <>
           <button type="button" className="btn" onClick={onClose}>
-            Cancel
+            {say.cancel}
           </button>
           {(["left", "right"] as const).map((side) => (
             <button key={side} type="button" className="btn btn-primary" onClick={() => onEdge(side, end)}>
-              It goes {side}
+              {say.itGoes(side)}
             </button>
           ))}
         </>
       }
     >
-      <p className="mb-3">
-        A sill, a course or a plank that starts on the near upright helps to tell which reading is wrong. How far down
-        the upright does it start?
-      </p>
+      <p className="mb-3">{say.aSillACourseOr}</p>
       <label className="flex items-center gap-2">
         <input
           type="number"
@@ -357,7 +358,7 @@ function Between({ onEdge, onClose }: { onEdge: (side: "left" | "right", end: nu
             if (Number.isFinite(value) && Math.abs(value) <= 5) setEnd(value);
           }}
         />
-        of the way down (0 = top, 1 = foot)
+        {say.ofTheWayDown0}
       </label>
     </Dialog>
   );
@@ -381,10 +382,9 @@ function AttachPhoto({ id, onClose }: { id: string; onClose: () => void }) {
     [go, id, queries],
   );
   return (
-    <Dialog title="Put a photo under it" onClose={onClose}>
-      <PhotoDrop label="Photo of the subject" button="Choose the photo" sheet={id} onPicture={attach}>
-        Taken from the same place. Your readings stay on the card; each edge can then be laid on the photo as well, and
-        the two are compared.
+    <Dialog title={say.putAPhotoUnderIt2} onClose={onClose}>
+      <PhotoDrop label={say.photoOfTheSubject} button="Choose the photo" sheet={id} onPicture={attach}>
+        {say.takenFromTheSamePlace}
       </PhotoDrop>
     </Dialog>
   );

@@ -1,5 +1,8 @@
 import { useState } from "react";
 import { store, stored } from "../ui/settings";
+import { words } from "./words";
+
+const say = words.cautions;
 
 const SEEN = "cautions-seen";
 const today = () => new Date().toDateString();
@@ -9,7 +12,7 @@ export function Cautions({ lines }: { lines: string[] }) {
   const [shown, setShown] = useState(() => stored(SEEN) !== today());
   if (!shown || lines.length === 0) return null;
   return (
-    <aside className="cautions" aria-label="Before you begin">
+    <aside className="cautions" aria-label={say.beforeYouBegin}>
       <div>
         {lines.map((line) => (
           <p key={line}>{line}</p>
@@ -23,7 +26,7 @@ export function Cautions({ lines }: { lines: string[] }) {
           setShown(false);
         }}
       >
-        Seen
+        {say.seen}
       </button>
     </aside>
   );

@@ -1,8 +1,12 @@
 import { useState } from "react";
 import { NeedleDial } from "../stage/dials/NeedleDial";
 import { wrapTilt } from "../stage/geometry";
+import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
 import type { Gauge, Held } from "./useGauge";
+import { words } from "./words";
+
+const say = words.gaugeDial;
 
 /** The gauge: one big needle that follows the device, held for a second by one big button. */
 export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | null; onHeld: (held: Held) => void }) {
@@ -13,13 +17,12 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
     <div>
       {simulated && (
         <p className="simulated" role="note">
-          <b>Simulated gauge.</b> This device gives no level sensor here: turn the needle as you would lay the stick,
-          and the gauge follows.
+          <b>{say.simulatedGauge}</b> {say.thisDeviceGivesNoLevel}
         </p>
       )}
       <NeedleDial
         sighted
-        label={simulated ? "Where the stick lies" : "Gauge"}
+        label={simulated ? say.whereTheStickLies : say.gauge}
         tilt={simulated ? laid : Math.round(shown * 10) / 10}
         onTurn={(tilt) => {
           if (!simulated) return;
@@ -33,8 +36,8 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
         {held && !holding && (
           <small>
             {held.still
-              ? ` held still, spread ${held.spread_deg.toFixed(1)}°`
-              : ` moved: spread ${held.spread_deg.toFixed(1)}°. Hold again`}
+              ? say.heldStillSpread(figure(held.spread_deg, 1))
+              : say.movedSpreadHoldAgain(figure(held.spread_deg, 1))}
           </small>
         )}
       </p>
@@ -42,11 +45,11 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
         type="button"
         className={`btn big-button w-full ${held ? "" : "btn-primary"}`}
         disabled={holding || live === null}
-        title="Hold still for a second (H)"
+        title={say.holdStillForASecond}
         data-hold=""
         onClick={() => void gauge.hold().then((found) => found && onHeld(found))}
       >
-        {holding ? "Hold still…" : held ? "Hold again" : "Hold"}
+        {holding ? say.holdStill : held ? say.holdAgain : say.hold}
       </button>
       {gauge.fault && (
         <p role="alert" className="mt-1 font-semibold text-error">

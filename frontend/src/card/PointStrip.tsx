@@ -1,6 +1,10 @@
 import type { Schematic } from "../api/types";
+import { figure } from "../ui/locale";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
+import { words } from "./words";
+
+const say = words.pointStrip;
 
 const HEIGHT = 92;
 const MARGIN = 70;
@@ -23,7 +27,7 @@ export function PointStrip({ schematic, resting }: { schematic: Schematic; resti
         <line x1={0} x2={width} y1={middle} y2={middle} className="strip-level" />
         <line x1={x(0)} x2={x(0)} y1={middle - 20} y2={middle + 20} className="strip-near" />
         <text x={x(0)} y={HEIGHT - 6} textAnchor="middle" className="strip-figure">
-          near upright
+          {say.nearUpright}
         </text>
         {points.map((p) => {
           const mark = FAMILIES[p.side];
@@ -34,16 +38,14 @@ export function PointStrip({ schematic, resting }: { schematic: Schematic; resti
               <line x1={x(p.near_x ?? p.at[0])} x2={x(far)} y1={middle} y2={middle} className="strip-whisker" />
               <circle cx={x(p.at[0])} cy={middle} r={7} className="strip-point" />
               <text x={x(p.at[0])} y={22} textAnchor="middle" className="strip-figure strip-lead">
-                {mark.letter} {Math.abs(p.at[0]).toFixed(2)} units
+                {say.units(mark.letter, figure(Math.abs(p.at[0]), 2))}
               </text>
             </g>
           );
         })}
         {points.length === 0 && (
           <text x={width / 2} y={20} textAnchor="middle" className="strip-figure">
-            {resting
-              ? "The vanishing points rest while you judge"
-              : "Top and bottom edge of a side give its vanishing point"}
+            {resting ? say.theVanishingPointsRestWhile : say.topAndBottomEdgeOf}
           </text>
         )}
       </svg>
@@ -52,6 +54,6 @@ export function PointStrip({ schematic, resting }: { schematic: Schematic; resti
 }
 
 function wordsOf(schematic: Schematic, resting: boolean): string {
-  if (resting || schematic.points.length === 0) return "No vanishing points yet";
-  return schematic.points.map((p) => `${p.side} vanishing point ${Math.abs(p.at[0]).toFixed(2)} units out`).join(", ");
+  if (resting || schematic.points.length === 0) return say.noVanishingPointsYet;
+  return schematic.points.map((p) => say.vanishingPointUnitsOut(p.side, figure(Math.abs(p.at[0]), 2))).join(", ");
 }

@@ -1,6 +1,10 @@
 import { useState } from "react";
+import { figure } from "../ui/locale";
 import { Figure } from "./Figure";
 import type { Card } from "./useCard";
+import { words } from "./words";
+
+const say = words.readAlignment;
 
 /** What a plumb line, or a level one, told. */
 export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
@@ -9,9 +13,9 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
   const [beside, setBeside] = useState(0);
   return (
     <>
-      <p>Hold up a plumb line, or a level one: what does it say?</p>
+      <p>{say.holdUpAPlumbLine}</p>
       <label className="name-line">
-        {plumb ? "Upper" : "Left"}
+        {plumb ? say.upper : say.left}
         <input
           className="input input-sm grow"
           maxLength={90}
@@ -20,7 +24,7 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
         />
       </label>
       <label className="name-line">
-        {plumb ? "Lower" : "Right"}
+        {plumb ? say.lower : say.right}
         <input
           className="input input-sm grow"
           maxLength={90}
@@ -29,10 +33,10 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
         />
       </label>
       <Figure
-        label={plumb ? "The upper stands to the right by" : "The right one stands above by"}
+        label={plumb ? say.theUpperStandsToThe : say.theRightOneStandsAbove}
         value={beside}
         onValue={setBeside}
-        unit="units"
+        unit={say.units}
       />
       <button
         type="button"
@@ -40,7 +44,7 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
         disabled={Math.abs(beside) > 100}
         onClick={() => card.keepTold({ first, second, beside })}
       >
-        {Math.abs(beside) < 0.005 ? "Keep: in line" : `Keep ${beside.toFixed(2)} units`}
+        {Math.abs(beside) < 0.005 ? say.keepInLine : say.keepUnits(figure(beside, 2))}
       </button>
     </>
   );

@@ -2,13 +2,17 @@ import { useState } from "react";
 import { call } from "../api/client";
 import type { Along, Thumb } from "../api/types";
 import { StickDial } from "../stage/dials/StickDial";
+import { figure } from "../ui/locale";
 import { Choice, Figure } from "./Figure";
 import type { Card } from "./useCard";
+import { words } from "./words";
+
+const say = words.readLength;
 
 const WAYS: { way: Along; words: string }[] = [
-  { way: "across", words: "Straight across" },
-  { way: "upright", words: "Straight up" },
-  { way: "edge", words: "Along it" },
+  { way: "across", words: say.straightAcross },
+  { way: "upright", words: say.straightUp },
+  { way: "edge", words: say.alongIt },
 ];
 
 /** A length by the thumb: as a part of the unit, or by its mark on the stick. */
@@ -36,13 +40,13 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
   return (
     <>
       <p>
-        Arm straight: mark the near upright with your thumb, then see what part of it this is.
-        {signed && " Negative if its top stands above the unit’s."}
+        {say.armStraightMarkTheNear}
+        {signed && say.negativeIfItsTopStands}
       </p>
       {free && (
         <>
           <label className="name-line">
-            What
+            {say.what}
             <input
               className="input input-sm grow"
               maxLength={90}
@@ -51,16 +55,18 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
             />
           </label>
           <Choice
-            label="Measured"
+            label={say.measured}
             options={WAYS.map(({ way, words }) => ({ name: words, on: along === way, choose: () => setAlong(way) }))}
           />
         </>
       )}
-      {!signed && <StickDial label="Thumb: parts of the unit" value={ratio} most={3} unit="units" onSlide={setRatio} />}
-      <Figure label="Thumb" value={ratio} onValue={setRatio} unit="units" />
+      {!signed && (
+        <StickDial label={say.thumbPartsOfTheUnit} value={ratio} most={3} unit={say.units} onSlide={setRatio} />
+      )}
+      <Figure label={say.thumb} value={ratio} onValue={setRatio} unit={say.units} />
       {thumb && (
         <label className="big-figure">
-          or its mark
+          {say.orItsMark}
           <input
             type="number"
             inputMode="decimal"
@@ -69,7 +75,7 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
             value={mark}
             onChange={(event) => void fromMark(event.target.value)}
           />
-          mm of {thumb.unit_mm.toFixed(0)}
+          {say.mmOf(figure(thumb.unit_mm, 0))}
         </label>
       )}
       {fault && (
@@ -83,7 +89,7 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
         disabled={!signed && !(ratio > 0)}
         onClick={() => card.keepRead({ value: ratio, with: "stick", ...(free ? { name, along } : {}) })}
       >
-        Keep {ratio.toFixed(2)} units
+        {say.keepUnits(figure(ratio, 2))}
       </button>
     </>
   );

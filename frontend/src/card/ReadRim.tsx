@@ -1,10 +1,14 @@
 import { useEffect, useState } from "react";
+import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
 import type { RimPlace } from "./edits";
 import { Choice, Figure } from "./Figure";
 import { GaugeDial } from "./GaugeDial";
 import type { Card } from "./useCard";
 import type { Gauge, Held } from "./useGauge";
+import { words } from "./words";
+
+const say = words.readRim;
 
 /** A rim by the stick, or the dip of the line of sight by the gauge; where it stands, so that eye level can check it. */
 export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; again: boolean }) {
@@ -22,16 +26,16 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
     <>
       {!again && (
         <Choice
-          label="Read with"
+          label={say.readWith}
           options={[
-            { name: "Stick: short axis / width", on: !bySight, choose: () => setBySight(false) },
-            { name: "Gauge: line of sight", on: bySight, choose: () => setBySight(true) },
+            { name: say.stickShortAxisWidth, on: !bySight, choose: () => setBySight(false) },
+            { name: say.gaugeLineOfSight, on: bySight, choose: () => setBySight(true) },
           ]}
         />
       )}
       {bySight ? (
         <>
-          <p>Lay the gauge along your line of sight to the rim’s middle: how far from level does it point?</p>
+          <p>{say.layTheGaugeAlongYour}</p>
           <GaugeDial
             gauge={gauge}
             held={held}
@@ -40,37 +44,29 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
               setDip(Math.abs(Math.round(found.tilt_deg * 10) / 10));
             }}
           />
-          <Figure label="Off level" value={dip} onValue={setDip} unit="°" />
+          <Figure label={say.offLevel} value={dip} onValue={setDip} unit="°" />
         </>
       ) : (
         <>
-          <p>Stick upright: how high is the rim’s short axis, as a part of its width?</p>
-          <Figure label="Short axis / width" value={ratio} onValue={setRatio} unit="" step={0.01} />
+          <p>{say.stickUprightHowHighIs}</p>
+          <Figure label={say.shortAxisWidth} value={ratio} onValue={setRatio} unit="" step={0.01} />
         </>
       )}
       {!again && (
         <Choice
-          label="What shows of it"
+          label={say.whatShowsOfIt}
           options={[
-            { name: "Its top shows", on: !place.from_below, choose: () => setPlace({ ...place, from_below: null }) },
-            { name: "Its underside", on: !!place.from_below, choose: () => setPlace({ ...place, from_below: true }) },
+            { name: say.itsTopShows, on: !place.from_below, choose: () => setPlace({ ...place, from_below: null }) },
+            { name: say.itsUnderside, on: !!place.from_below, choose: () => setPlace({ ...place, from_below: true }) },
           ]}
         />
       )}
       {!again && (
         <fieldset className="rim-place">
-          <legend>Where it stands, in near uprights (leave open what you did not measure)</legend>
-          <Open
-            label="its middle, down from the top"
-            value={place.down}
-            onValue={(down) => setPlace({ ...place, down })}
-          />
-          <Open
-            label="to the right of the upright"
-            value={place.across}
-            onValue={(across) => setPlace({ ...place, across })}
-          />
-          <Open label="its width" value={place.width} onValue={(width) => setPlace({ ...place, width })} />
+          <legend>{say.whereItStandsInNear}</legend>
+          <Open label={say.itsMiddleDownFromThe} value={place.down} onValue={(down) => setPlace({ ...place, down })} />
+          <Open label={say.toTheRightOfThe} value={place.across} onValue={(across) => setPlace({ ...place, across })} />
+          <Open label={say.itsWidth} value={place.width} onValue={(width) => setPlace({ ...place, width })} />
         </fieldset>
       )}
       <button
@@ -84,7 +80,7 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
           )
         }
       >
-        Keep {bySight ? degreesText(dip) : ratio.toFixed(2)}
+        {say.keep} {bySight ? degreesText(dip) : figure(ratio, 2)}
       </button>
     </>
   );

@@ -6,6 +6,9 @@ import { Choice, Figure } from "./Figure";
 import { GaugeDial } from "./GaugeDial";
 import type { Card } from "./useCard";
 import type { Gauge, Held } from "./useGauge";
+import { words } from "./words";
+
+const say = words.readTilt;
 
 const NUDGES = [-5, -1, 1, 5];
 
@@ -27,7 +30,7 @@ export function ReadTilt({
   return (
     <>
       <Choice
-        label="Read with"
+        label={say.readWith}
         options={[
           { name: "Stick", on: !byGauge, choose: () => onByGauge(false) },
           { name: "Gauge", on: byGauge, choose: () => onByGauge(true) },
@@ -37,8 +40,8 @@ export function ReadTilt({
         <GaugeDial gauge={gauge} held={held} onHeld={setHeld} />
       ) : (
         <>
-          <p>Hold the stick along the edge, arm straight, and read its tilt.</p>
-          <NeedleDial sighted label="Needle: the tilt of the stick" tilt={tilt} onTurn={setTilt} />
+          <p>{say.holdTheStickAlongThe}</p>
+          <NeedleDial sighted label={say.needleTheTiltOfThe} tilt={tilt} onTurn={setTilt} />
           <div className="nudges">
             {NUDGES.map((by) => (
               <button key={by} type="button" className="btn" onClick={() => setTilt(wrapTilt(tilt + by))}>
@@ -46,7 +49,7 @@ export function ReadTilt({
               </button>
             ))}
           </div>
-          <Figure label="Stick" value={tilt} onValue={setTilt} unit="°" />
+          <Figure label={say.stick} value={tilt} onValue={setTilt} unit="°" />
         </>
       )}
       {(!byGauge || held) && (
@@ -62,7 +65,7 @@ export function ReadTilt({
             )
           }
         >
-          Keep {degreesText(byGauge && held ? held.tilt_deg : tilt)}
+          {say.keep} {degreesText(byGauge && held ? held.tilt_deg : tilt)}
         </button>
       )}
     </>

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
-
 import type { Thumb } from "../api/types";
 import { NeedleDial } from "../stage/dials/NeedleDial";
 import { RimDial } from "../stage/dials/RimDial";
 import { StickDial } from "../stage/dials/StickDial";
+import { figure } from "../ui/locale";
 
 import { degreesText } from "../ui/marks";
 import type { What } from "./edits";
@@ -14,12 +14,15 @@ import { ReadRim } from "./ReadRim";
 import { ReadTilt } from "./ReadTilt";
 import type { Card } from "./useCard";
 import type { Gauge } from "./useGauge";
+import { words } from "./words";
+
+const say = words.readingPanel;
 
 const LOOK: Record<What["kind"], string> = {
-  edge: "Look along the edge. Turn the needle to the tilt you see, then commit.",
-  length: "Compare it with the near upright by eye: what part of it, or how many times? Then commit.",
-  rim: "Look at the rim. Open the ellipse as far as you see it open, then commit.",
-  alignment: "By eye: how far beside the line does it stand, in near uprights? 0 is in line.",
+  edge: say.lookAlongTheEdgeTurn,
+  length: say.compareItWithTheNear,
+  rim: say.lookAtTheRimOpen,
+  alignment: say.byEyeHowFarBeside,
 };
 
 /** What is being read: the judgement first, then stick, gauge or thumb; large and under the thumb. */
@@ -57,13 +60,13 @@ export function ReadingPanel({
     >
       <h2 className="reading-head">
         {what.words}
-        {"again" in what && what.again && <small> once more</small>}
+        {"again" in what && what.again && <small> {say.onceMore}</small>}
       </h2>
       {task.kind === "judge" ? (
         <Judge key={what.words} what={what} card={card} />
       ) : (
         <>
-          {task.judged !== null && <p className="judged-line">Judged {inUnit(what.kind, task.judged)}</p>}
+          {task.judged !== null && <p className="judged-line">{say.judged(inUnit(what.kind, task.judged))}</p>}
           {what.kind === "edge" && <ReadTilt card={card} gauge={gauge} byGauge={byGauge} onByGauge={onByGauge} />}
           {what.kind === "length" && <ReadLength card={card} thumb={thumb} arm={arm} />}
           {what.kind === "rim" && <ReadRim card={card} gauge={gauge} again={what.again !== null} />}
@@ -71,14 +74,14 @@ export function ReadingPanel({
         </>
       )}
       <button type="button" className="btn btn-ghost btn-sm mt-1" onClick={card.leave}>
-        Cancel (Esc)
+        {say.cancelEsc}
       </button>
     </section>
   );
 }
 
 function inUnit(kind: What["kind"], value: number): string {
-  return kind === "edge" || kind === "rim" ? degreesText(value) : `${value.toFixed(2)} units`;
+  return kind === "edge" || kind === "rim" ? degreesText(value) : say.units(figure(value, 2));
 }
 
 /** The judgement by eye, before anything is measured. */
@@ -101,16 +104,16 @@ function Judge({ what, card }: { what: What; card: Card }) {
       {what.kind === "edge" && <NeedleDial tilt={needle} onTurn={setNeedle} />}
       {what.kind === "rim" && <RimDial degree={needle} onOpen={setNeedle} />}
       {what.kind === "length" && (
-        <StickDial label={`${what.words}: what you judge`} value={needle} most={3} unit="units" onSlide={setNeedle} />
+        <StickDial label={say.whatYouJudge(what.words)} value={needle} most={3} unit={say.units2} onSlide={setNeedle} />
       )}
       <Figure
-        label="Judged"
+        label={say.judged2}
         value={needle}
         onValue={setNeedle}
-        unit={what.kind === "edge" || what.kind === "rim" ? "°" : "units"}
+        unit={what.kind === "edge" || what.kind === "rim" ? "°" : say.units2}
       />
       <button type="submit" className="btn btn-primary big-button w-full">
-        Commit
+        {say.commit}
       </button>
     </form>
   );

@@ -4,8 +4,12 @@ import { type Finding, isReading, type Report, type Sheet, type Sighting } from 
 import { rename, sightingsOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
+import { figure } from "../ui/locale";
 import { degreesText, VERDICTS } from "../ui/marks";
 import { dropRepeat } from "./edits";
+import { words } from "./words";
+
+const say = words.readings;
 
 /** Every reading in its order: judged, read, asked for; its verdict and the reason. */
 export function Readings({
@@ -35,7 +39,7 @@ export function Readings({
     chosen.current?.scrollIntoView({ block: "nearest" });
   }, [selected]);
   return (
-    <ol className="readings" aria-label="Readings">
+    <ol className="readings" aria-label={say.readings}>
       {list.map((s) => {
         const finding = findings.get(s.id);
         if (!finding) return null;
@@ -64,7 +68,7 @@ export function Readings({
                 <IconButton
                   icon={Repeat2}
                   label={`Read ${s.name ?? s.id} again`}
-                  title="Read again"
+                  title={say.readAgain}
                   size={18}
                   onClick={() => onAgain(s.id)}
                 />
@@ -72,7 +76,7 @@ export function Readings({
               <IconButton
                 icon={Trash2}
                 label={`Take ${s.name ?? s.id} off`}
-                title="Take off (Delete)"
+                title={say.takeOffDelete}
                 size={18}
                 onClick={() => onRemove(s.id)}
               />
@@ -91,19 +95,19 @@ export function Readings({
 function Triple({ finding, resting }: { finding: Finding; resting: boolean }) {
   const degrees = finding.kind === "edge" || finding.kind === "rim";
   const text = (value: number | null | undefined) =>
-    value == null ? "–" : degrees ? degreesText(value) : value.toFixed(2).replace("-", "−");
+    value == null ? "–" : degrees ? degreesText(value) : figure(value, 2);
   const sd = finding.sighted_sd;
   return (
     <p className="triple">
       <span>
-        judged <b>{text(finding.judged)}</b>
+        {say.judged} <b>{text(finding.judged)}</b>
       </span>
       <span>
-        read <b>{text(finding.sighted)}</b>
-        {sd != null && <small> ± {sd.toFixed(degrees ? 1 : 2)}</small>}
+        {say.read} <b>{text(finding.sighted)}</b>
+        {sd != null && <small> ± {figure(sd, degrees ? 1 : 2)}</small>}
       </span>
       <span>
-        implied <b>{resting ? "–" : text(finding.implied)}</b>
+        {say.implied} <b>{resting ? "–" : text(finding.implied)}</b>
       </span>
     </p>
   );
@@ -115,18 +119,18 @@ function Repeats({ sighting, finding, onDrop }: { sighting: Sighting; finding: F
   if (!life || life.readings.length < 2) return null;
   const degrees = sighting.kind === "edge" || (sighting.kind === "rim" && sighting.sight_deg != null);
   return (
-    <ul className="repeats" aria-label="Each reading">
+    <ul className="repeats" aria-label={say.eachReading}>
       {life.readings.map((value, n) => {
         const strays = life.strays.includes(n);
-        const shown = degrees ? degreesText(value) : value.toFixed(2);
+        const shown = degrees ? degreesText(value) : figure(value, 2);
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: two readings may be alike; their place tells them apart
           <li key={n}>
             <button
               type="button"
               className={`btn btn-sm ${strays ? "repeat-strays" : ""}`}
-              title="Take this one back"
-              aria-label={`Take back ${shown}${strays ? ", which strays" : ""}`}
+              title={say.takeThisOneBack}
+              aria-label={`Take back ${shown}${strays ? say.whichStrays : ""}`}
               onClick={() => onDrop(n)}
             >
               {shown}

@@ -1,7 +1,11 @@
 import type { Finding, Point, Report, Schematic, Slot } from "../api/types";
 import { between, fitView, toScreen, type View } from "../stage/geometry";
+import { figure } from "../ui/locale";
 import { degreesText, FAMILIES, VERDICTS } from "../ui/marks";
 import { useSize } from "../ui/useSize";
+import { words } from "./words";
+
+const say = words.schematicStage;
 
 const ROOM = { beside: 106, above: 62 }; // px round the drawing that the tags hang in
 const TAG = { width: 92, height: 44 };
@@ -64,7 +68,7 @@ export function SchematicStage({
             )}
             <line x1={0} x2={size.width} y1={levelY} y2={levelY} className="card-level" />
             <text x={8} y={levelY - 5} className="card-figure">
-              eye level
+              {say.eyeLevel}
             </text>
           </g>
         )}
@@ -190,7 +194,9 @@ function Tag({
   const value = finding
     ? slot.kind === "edge"
       ? degreesText(finding.sighted)
-      : finding.sighted?.toFixed(2).replace("-", "−")
+      : finding.sighted == null
+        ? undefined
+        : figure(finding.sighted, 2)
     : null;
   const [what = "", side = ""] = slot.words.split(/(?=, (?:left|right)$)/);
   const [form, short = form] = what.split(/(?<=: )/);
@@ -202,7 +208,7 @@ function Tag({
       onClick={onPress}
       title={slot.words}
     >
-      <b>{value ?? "read"}</b>
+      <b>{value ?? say.read}</b>
       {finding && <Mark finding={finding} />}
       <small>{short}</small>
       <span className="sr-only">
@@ -231,7 +237,7 @@ function RimTag({
     <button type="button" className={`card-tag ${lit ? "card-tag-lit" : ""}`} style={{ left, top }} onClick={onPress}>
       <b>{degreesText(finding?.sighted)}</b>
       {finding && <Mark finding={finding} />}
-      <small>rim</small>
+      <small>{say.rim}</small>
     </button>
   );
 }

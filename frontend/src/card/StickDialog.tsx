@@ -2,6 +2,10 @@ import { useState } from "react";
 import { call } from "../api/client";
 import type { Easel, Sheet, Thumb } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { figure } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.stickDialog;
 
 /** Arm, stick and gauge: measured once, so that marks on the stick become angles, units and distances. */
 export function StickDialog({
@@ -22,33 +26,30 @@ export function StickDialog({
   const stick = sheet.stick ?? {};
   const put = (part: Partial<typeof stick>) => onChange({ ...sheet, stick: { ...stick, ...part } });
   return (
-    <Dialog title="Arm and stick" onClose={onClose}>
-      <p className="mb-3">
-        Hold the stick upright at arm’s length, arm straight. Have somebody measure from your eye to the stick, once;
-        without that {easel.usual_arm_mm / 10} cm are taken, give or take 2 cm, which is 3.3 % of every length.
-      </p>
+    <Dialog title={say.armAndStick} onClose={onClose}>
+      <p className="mb-3">{say.holdTheStickUprightAt(easel.usual_arm_mm / 10)}</p>
       <div className="grid gap-3">
         <Measure
-          label="Eye to stick (kept for you)"
+          label={say.eyeToStickKeptFor}
           value={easel.arm_mm ?? null}
           least={100}
           most={1500}
-          unit="mm"
+          unit={say.mm}
           onValue={(arm_mm) => {
             onArm(arm_mm);
             put({ arm_mm });
           }}
         />
         <Measure
-          label="The near upright’s mark on the stick"
+          label={say.theNearUprightsMarkOn}
           value={stick.unit_mm ?? null}
           least={1}
           most={1500}
-          unit="mm"
+          unit={say.mm}
           onValue={(unit_mm) => put({ unit_mm })}
         />
         <Measure
-          label="Its true height, if you know it"
+          label={say.itsTrueHeightIfYou}
           value={stick.upright_m ?? null}
           least={0.01}
           most={10000}
@@ -59,19 +60,19 @@ export function StickDialog({
       {thumb && <HowTall thumb={thumb} />}
       {thumb && (
         <p className="mt-4" role="status">
-          The near upright takes up{" "}
+          {say.theNearUprightTakesUp}{" "}
           <b className="tabular-nums">
-            {thumb.subtends_deg.toFixed(1)}° ± {thumb.subtends_sd.toFixed(1)}
+            {figure(thumb.subtends_deg, 1)}° ± {figure(thumb.subtends_sd, 1)}
           </b>{" "}
-          at your eye.
+          {say.atYourEye}
           {thumb.distance_m != null && (
             <>
               {" "}
-              It stands{" "}
+              {say.itStands}{" "}
               <b className="tabular-nums">
-                {thumb.distance_m.toFixed(1)} m ± {(thumb.distance_sd ?? 0).toFixed(1)}
+                {figure(thumb.distance_m, 1)} m ± {figure(thumb.distance_sd ?? 0, 1)}
               </b>{" "}
-              away: a drawing aid, not a survey.
+              {say.awayADrawingAidNot}
             </>
           )}
         </p>
@@ -98,7 +99,7 @@ function HowTall({ thumb }: { thumb: Thumb }) {
   return (
     <div className="mt-3">
       <Measure
-        label="Or how far away it stands"
+        label={say.orHowFarAwayIt}
         value={null}
         least={0.1}
         most={10000}
@@ -107,11 +108,11 @@ function HowTall({ thumb }: { thumb: Thumb }) {
       />
       {told && (
         <p role="status" className="mt-2">
-          Then it is{" "}
+          {say.thenItIs}{" "}
           <b className="tabular-nums">
-            {told.value.toFixed(2)} m ± {told.sd.toFixed(2)}
+            {figure(told.value, 2)} m ± {figure(told.sd, 2)}
           </b>{" "}
-          tall.
+          {say.tall}
         </p>
       )}
       {fault && (
@@ -158,7 +159,7 @@ function Measure({
       {unit}
       {wrong && (
         <span role="alert" className="text-sm text-error">
-          from {least} to {most} {unit}
+          {say.fromTo(least, most, unit)}
         </span>
       )}
     </label>

@@ -2,6 +2,7 @@ import { useCallback, useRef, useState } from "react";
 import type { Schematic, Sheet, Slot } from "../api/types";
 import { sightingsOf } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
+import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
 import {
   addAlignmentReading,
@@ -70,9 +71,9 @@ export function useCard(open: OpenSheet, judgeFirst: boolean) {
       if (what.kind === "edge")
         keep(addTilt(now.current, what, judged, read), `${what.words}: ${degreesText(read.value)}`);
       if (what.kind === "length")
-        keep(addRatio(now.current, what, judged, read), `${what.words}: ${read.value.toFixed(2)} units`);
+        keep(addRatio(now.current, what, judged, read), `${what.words}: ${figure(read.value, 2)} units`);
       if (what.kind === "rim")
-        keep(addRimReading(now.current, what, judged, read, place), `${what.words}: ${read.value.toFixed(2)}`);
+        keep(addRimReading(now.current, what, judged, read, place), `${what.words}: ${figure(read.value, 2)}`);
     },
     [keep, task],
   );

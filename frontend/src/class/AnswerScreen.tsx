@@ -11,6 +11,9 @@ import { QuestionPicture } from "../drill/QuestionPicture";
 import { Told } from "../drill/Told";
 import { useAwake } from "../ui/useAwake";
 import { Fault } from "./JoinScreen";
+import { words } from "./words";
+
+const say = words.answerScreen;
 
 const LOOK_EVERY_MS = 1000;
 
@@ -24,11 +27,11 @@ export function AnswerScreen() {
   if (!question)
     return (
       <div className="mx-auto max-w-xl px-6 py-8">
-        <h1 className="mb-3 text-xl font-bold">Questions for the room</h1>
+        <h1 className="mb-3 text-xl font-bold">{say.questionsForTheRoom}</h1>
         {error && <Fault words={error.message} />}
-        <p className="leading-snug">Nothing is asked just now. Leave this open: the next question appears by itself.</p>
+        <p className="leading-snug">{say.nothingIsAskedJustNow}</p>
         <Link className="btn btn-sm mt-4" to="/class">
-          To the class
+          {say.toTheClass}
         </Link>
       </div>
     );
@@ -70,7 +73,7 @@ function Answering({
       <div className="drill-stage">
         <QuestionPicture question={open || answered ? question : shut(question)} hand={hand} onHand={setHand} />
       </div>
-      <section className="drill-panel" aria-label="Question">
+      <section className="drill-panel" aria-label={say.question}>
         <h1 className="drill-title">{question.title ?? question.heading}</h1>
         <p className="leading-snug">{question.prompt}</p>
         {open && (
@@ -87,7 +90,7 @@ function Answering({
               disabled={send.isPending || !isReady(question, hand)}
               onClick={() => send.mutate(hand)}
             >
-              Commit
+              {say.commit}
             </button>
           </>
         )}
@@ -95,11 +98,11 @@ function Answering({
           <p role="status" className="leading-snug font-semibold">
             {state.mine
               ? state.stopped
-                ? "Your answer is in. The tutor shows all of them now."
-                : "Your answer is in. Wait for the others."
+                ? say.yourAnswerIsInThe
+                : say.yourAnswerIsInWait
               : state.told
-                ? "You did not answer this one; the truth is on the projector."
-                : "The question was stopped before you answered."}
+                ? say.youDidNotAnswerThis
+                : say.theQuestionWasStoppedBefore}
           </p>
         )}
         {answered && (

@@ -9,7 +9,9 @@ import { NumberInput } from "../ui/NumberInput";
 import { ClassHead } from "./ClassHead";
 import { Field } from "./Field";
 import { Fault } from "./JoinScreen";
-import { dueWords, HAND_IN, SUBJECT } from "./words";
+import { dueWords, HAND_IN, SUBJECT, words } from "./words";
+
+const say = words.assignmentsScreen;
 
 const PARTS = ["sightings", "drawing", "critique", "note"] as const;
 const SUBJECTS = ["photo", "stand", "own"] as const;
@@ -35,10 +37,10 @@ export function AssignmentsScreen() {
           <div>
             <section aria-labelledby="set-head">
               <h1 id="set-head" className="mb-2 text-xl font-bold">
-                Assignments
+                {say.assignments}
               </h1>
               {fault && <Fault words={fault.message} />}
-              {list.data?.assignments.length === 0 && <p className="mb-3">Nothing is set yet.</p>}
+              {list.data?.assignments.length === 0 && <p className="mb-3">{say.nothingIsSetYet}</p>}
               <ul className="mb-6">
                 {list.data?.assignments.map((one) => (
                   <li key={one.id}>
@@ -56,7 +58,7 @@ export function AssignmentsScreen() {
             </section>
             <section aria-labelledby="kinds-head">
               <h2 id="kinds-head" className="part-head">
-                Set another
+                {say.setAnother}
               </h2>
               <ul>
                 {templates.data?.templates.map(({ assignment }) => (
@@ -84,7 +86,7 @@ export function AssignmentsScreen() {
               onDone={() => setOpen(null)}
             />
           ) : (
-            <p className="leading-snug">Choose an assignment to change it, or an exercise to set it.</p>
+            <p className="leading-snug">{say.chooseAnAssignmentToChange}</p>
           )}
         </div>
       </div>
@@ -146,11 +148,11 @@ function Editor({
       className="flex flex-col gap-3"
       noValidate // what does not fit is told by the server
       onSubmit={send}
-      aria-label={id ? "Change the assignment" : "Set an assignment"}
+      aria-label={id ? say.changeTheAssignment : say.setAnAssignment}
     >
-      <Field label="Title" value={draft.title} onChange={(title) => put({ title })} maxLength={200} required />
+      <Field label={say.title} value={draft.title} onChange={(title) => put({ title })} maxLength={200} required />
       <label className="flex flex-col gap-1 font-semibold">
-        What to mind
+        {say.whatToMind}
         <textarea
           className="textarea w-full font-normal"
           rows={4}
@@ -160,7 +162,7 @@ function Editor({
         />
       </label>
       <fieldset className="flex flex-col gap-1">
-        <legend className="font-semibold">Subject</legend>
+        <legend className="font-semibold">{say.subject}</legend>
         {SUBJECTS.map((subject) => (
           <label key={subject} className="flex items-center gap-2">
             <input
@@ -175,8 +177,8 @@ function Editor({
         ))}
         {draft.subject === "photo" && (
           <Choose
-            label="Photo of the sheet"
-            none="Choose a sheet"
+            label={say.photoOfTheSheet}
+            none={say.chooseASheet}
             value={draft.sheet_id}
             options={photos.map((sheet) => ({ id: sheet.id, title: sheet.title }))}
             onChoose={(sheet_id) => put({ sheet_id })}
@@ -184,19 +186,17 @@ function Editor({
         )}
         {draft.subject === "stand" && (
           <Choose
-            label="Set-up"
-            none={ownSetUp ? "The one that comes along" : "Choose a set-up"}
+            label={say.setUp}
+            none={ownSetUp ? say.theOneThatComesAlong : say.chooseASetUp}
             value={draft.stand_id}
             options={(stands.data?.stands ?? []).map((stand) => ({ id: stand.id, title: stand.title }))}
             onChoose={(stand_id) => put({ stand_id })}
           />
         )}
-        {draft.subject === "photo" && photos.length === 0 && (
-          <p className="text-sm">You have no sheet with a photo yet: open one under Sheets first.</p>
-        )}
+        {draft.subject === "photo" && photos.length === 0 && <p className="text-sm">{say.youHaveNoSheetWith}</p>}
       </fieldset>
       <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
-        <legend className="font-semibold">To hand in</legend>
+        <legend className="font-semibold">{say.toHandIn}</legend>
         {PARTS.map((part) => (
           <label key={part} className="flex items-center gap-2">
             <input
@@ -214,7 +214,7 @@ function Editor({
         ))}
       </fieldset>
       <label className="flex flex-wrap items-center gap-2 font-semibold">
-        Tolerance
+        {say.tolerance}
         <select
           className="select select-sm w-auto"
           value={school}
@@ -222,9 +222,9 @@ function Editor({
             put({ tolerance: event.target.value === "own" ? own : (event.target.value as "freehand" | "ruled") })
           }
         >
-          <option value="freehand">Freehand: 3°, 8 %, 5°</option>
-          <option value="ruled">Ruled: 1°, 3 %, 3°</option>
-          <option value="own">My own</option>
+          <option value="freehand">{say.freehand385}</option>
+          <option value="ruled">{say.ruled133}</option>
+          <option value="own">{say.myOwn}</option>
         </select>
       </label>
       {school === "own" && (
@@ -250,7 +250,7 @@ function Editor({
           checked={draft.judge_first}
           onChange={(event) => put({ judge_first: event.target.checked })}
         />
-        Every sighting is judged by eye first
+        {say.everySightingIsJudgedBy}
       </label>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <label className="flex items-center gap-2">
@@ -260,21 +260,21 @@ function Editor({
             checked={draft.minutes !== null}
             onChange={(event) => put({ minutes: event.target.checked ? 40 : null })}
           />
-          Against the clock
+          {say.againstTheClock}
         </label>
         {draft.minutes !== null && (
           <NumberInput
-            label="Time"
+            label={say.time}
             value={draft.minutes ?? 40}
             least={1}
             most={600}
             step={5}
-            unit="min"
+            unit={say.min}
             onValue={(v) => v !== null && put({ minutes: v })}
           />
         )}
         <NumberInput
-          label="Tries"
+          label={say.tries}
           value={draft.tries}
           least={1}
           most={20}
@@ -284,7 +284,7 @@ function Editor({
         />
       </div>
       <Field
-        label="Due"
+        label={say.due}
         type="datetime-local"
         value={localOf(draft.due_at ?? null)}
         onChange={(value) => put({ due_at: value ? new Date(value).toISOString() : null })}
@@ -292,18 +292,18 @@ function Editor({
       {fault && <Fault words={fault.message} />}
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="btn btn-primary" disabled={keep.isPending}>
-          {id ? "Keep the changes" : "Set it"}
+          {id ? say.keepTheChanges : say.setIt}
         </button>
         <button type="button" className="btn" onClick={onDone}>
-          Leave it
+          {say.leaveIt}
         </button>
         {id && (
           <button type="button" className="btn" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
-            Take it back
+            {say.takeItBack}
           </button>
         )}
       </div>
-      {id && <p className="text-sm">What was handed in stays as it was.</p>}
+      {id && <p className="text-sm">{say.whatWasHandedInStays}</p>}
     </form>
   );
 }

@@ -10,7 +10,9 @@ import { ClassHead } from "./ClassHead";
 import { ClassNeedle } from "./ClassNeedle";
 import { Counts } from "./Counts";
 import { Fault } from "./JoinScreen";
-import { dayWords, HOW_FAR } from "./words";
+import { dayWords, HOW_FAR, words } from "./words";
+
+const say = words.boardScreen;
 
 const SKILLS_SHOWN = 8;
 
@@ -24,14 +26,12 @@ export function BoardScreen() {
       <div className="min-h-0 grow overflow-auto">
         <div className="px-6 py-4">
           <div className="mb-3 flex flex-wrap items-center gap-3">
-            <h1 className="text-xl font-bold">{data?.name ?? "Board"}</h1>
+            <h1 className="text-xl font-bold">{data?.name ?? say.board}</h1>
             <span className="grow" />
-            <Menu name="Files">
-              <MenuDownload href={classFileUrl(classId, "marks.csv")}>Marks (CSV)</MenuDownload>
-              <MenuDownload href={classFileUrl(classId, "readings.csv")}>Readings (CSV)</MenuDownload>
-              <MenuDownload href={classFileUrl(classId, "evening.pdf")}>
-                Parents’ evening, a page a student (PDF)
-              </MenuDownload>
+            <Menu name={say.files}>
+              <MenuDownload href={classFileUrl(classId, "marks.csv")}>{say.marksCsv}</MenuDownload>
+              <MenuDownload href={classFileUrl(classId, "readings.csv")}>{say.readingsCsv}</MenuDownload>
+              <MenuDownload href={classFileUrl(classId, "evening.pdf")}>{say.parentsEveningAPageA}</MenuDownload>
             </Menu>
           </div>
           {error && <Fault words={error.message} />}
@@ -52,9 +52,9 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
   if (board.students.length === 0)
     return (
       <p>
-        Nobody has joined yet.{" "}
+        {say.nobodyHasJoinedYet}{" "}
         <Link className="link" to={`/class/${classId}/people`}>
-          Show the code
+          {say.showTheCode}
         </Link>
         .
       </p>
@@ -62,9 +62,9 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
   if (board.assignments.length === 0)
     return (
       <p>
-        Nothing is set yet.{" "}
+        {say.nothingIsSetYet}{" "}
         <Link className="link" to={`/class/${classId}/assignments`}>
-          Set the first assignment
+          {say.setTheFirstAssignment}
         </Link>
         .
       </p>
@@ -76,12 +76,12 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
         <thead>
           <tr>
             <th scope="col">
-              <span className="sr-only">Student</span>
+              <span className="sr-only">{say.student}</span>
             </th>
             {board.assignments.map((one) => (
               <th key={one.assignment_id} scope="col">
                 {one.title}
-                {one.due_at && <span className="board-due">due {dayWords(one.due_at)}</span>}
+                {one.due_at && <span className="board-due">{say.due(dayWords(one.due_at))}</span>}
               </th>
             ))}
           </tr>
@@ -91,7 +91,7 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
             <tr key={student.person_id}>
               <th scope="row">
                 {student.name}
-                {student.guest && <span className="board-due">guest</span>}
+                {student.guest && <span className="board-due">{say.guest}</span>}
                 {student.need && <span className="board-need">{student.need}</span>}
               </th>
               {board.assignments.map((one) => {
@@ -130,14 +130,14 @@ function Cell({ cell, classId, who, what }: { cell: BoardCell; classId: string; 
       {piece.picture ? (
         <img src={pictureUrl(piece.picture.id, "thumb")} alt="" loading="lazy" />
       ) : (
-        <span className="board-life">from life</span>
+        <span className="board-life">{say.fromLife}</span>
       )}
       <span className="board-words">
         <Counts found={piece.found} />
         {piece.mark && <b className="mark">{piece.mark}</b>}
         <span>
-          {piece.returned_at ? "given back" : "to look at"}
-          {piece.number > 1 && `, try ${piece.number}`}
+          {piece.returned_at ? say.givenBack : say.toLookAt}
+          {piece.number > 1 && say.try(piece.number)}
           {cell.late && ", late"}
         </span>
         <span>{dayWords(piece.at)}</span>
@@ -150,9 +150,9 @@ function Skills({ board }: { board: ClassBoard }) {
   return (
     <section aria-labelledby="skills-head">
       <h2 id="skills-head" className="part-head">
-        The class by skill
+        {say.theClassBySkill}
       </h2>
-      {board.skills.length === 0 && <p>Too few readings yet: a skill is told from five readings on.</p>}
+      {board.skills.length === 0 && <p>{say.tooFewReadingsYetA}</p>}
       <ul>
         {board.skills.slice(0, SKILLS_SHOWN).map((one) => (
           <li key={one.skill} className="class-skill">
@@ -161,24 +161,20 @@ function Skills({ board }: { board: ClassBoard }) {
               <b>{one.title}</b>{" "}
               <span className="tabular-nums">
                 {amount(one.mean, one.unit, true)}
-                {one.apart !== null && `, apart by ${amount(one.apart, one.unit)}`}
+                {one.apart !== null && say.apartBy(amount(one.apart, one.unit))}
               </span>
               <p className="text-sm leading-snug">
                 {one.students
                   .slice(0, 3)
                   .map((s) => `${s.name} ${s.stands.bias ? amount(s.stands.bias.value, one.unit, true) : ""}`)
                   .join(" · ")}
-                {one.students.length > 3 && ` · ${one.students.length - 3} more`}
+                {one.students.length > 3 && say.more(one.students.length - 3)}
               </p>
             </div>
           </li>
         ))}
       </ul>
-      {board.skills.length > 0 && (
-        <p className="text-sm leading-snug">
-          Judged less true. The thick needle is the mean of the students’ biases; each thin one is a student’s.
-        </p>
-      )}
+      {board.skills.length > 0 && <p className="text-sm leading-snug">{say.judgedLessTrueTheThick}</p>}
     </section>
   );
 }
@@ -188,9 +184,9 @@ function Causes({ board, classId }: { board: ClassBoard; classId: string }) {
     <div className="flex flex-col gap-5">
       <section aria-labelledby="causes-head">
         <h2 id="causes-head" className="part-head">
-          Most frequent causes this week
+          {say.mostFrequentCausesThisWeek}
         </h2>
-        {board.causes.length === 0 && <p>No drawing of this week has a cause that stands out.</p>}
+        {board.causes.length === 0 && <p>{say.noDrawingOfThisWeek}</p>}
         <ol>
           {board.causes.map((cause) => (
             <li key={cause.words} className="mb-1.5 leading-snug">
@@ -202,7 +198,7 @@ function Causes({ board, classId }: { board: ClassBoard; classId: string }) {
       {board.unjudged.length > 0 && (
         <section aria-labelledby="unjudged-head">
           <h2 id="unjudged-head" className="part-head">
-            Nothing could be judged
+            {say.nothingCouldBeJudged}
           </h2>
           <ul>
             {board.unjudged.map((one) => (

@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { NavLink } from "react-router";
 import { meQuery } from "../api/queries";
+import { words } from "./words";
+
+const say = words.classHead;
 
 const PARTS = [
   { path: "board", name: "Board" },
   { path: "assignments", name: "Assignments" },
-  { path: "room", name: "Ask the room" },
+  { path: "room", name: say.askTheRoom },
   { path: "people", name: "People" },
 ] as const;
 
@@ -14,14 +17,14 @@ export function ClassHead({ classId }: { classId: string }) {
   const { data: me } = useQuery(meQuery);
   const others = me?.classes.filter((one) => one.role === "tutor" && one.id !== classId) ?? [];
   return (
-    <nav className="class-head" aria-label="Class">
+    <nav className="class-head" aria-label={say.class}>
       {PARTS.map((part) => (
         <NavLink key={part.path} to={`/class/${classId}/${part.path}`} className="class-part">
           {part.name}
         </NavLink>
       ))}
       <NavLink to="/worksheets" className="class-part">
-        Worksheets
+        {say.worksheets}
       </NavLink>
       <span className="grow" />
       {others.map((one) => (

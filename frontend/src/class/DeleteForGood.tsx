@@ -1,5 +1,8 @@
 import type { ReactNode } from "react";
 import { Dialog } from "../ui/Dialog";
+import { words } from "./words";
+
+const say = words.deleteForGood;
 
 /** Asked before what nobody can bring back. */
 export function DeleteForGood({
@@ -22,10 +25,10 @@ export function DeleteForGood({
       actions={
         <>
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            Keep it
+            {say.keepIt}
           </button>
           <button type="button" className="btn btn-sm btn-error" disabled={busy} onClick={onDelete}>
-            Delete for good
+            {say.deleteForGood}
           </button>
         </>
       }

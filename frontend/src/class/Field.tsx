@@ -1,4 +1,7 @@
 import { type InputHTMLAttributes, type ReactNode, useId } from "react";
+import { words } from "./words";
+
+const say = words.field;
 
 /** A line to write in, under its name, with what to mind below it. */
 export function Field({
@@ -36,7 +39,7 @@ export function Field({
   );
 }
 
-const PASSPHRASE_HINT = "8 characters or more; a few words that do not belong together are easiest to keep.";
+const PASSPHRASE_HINT = say.n8CharactersOrMoreA;
 
 /** A new passphrase, as long as the server takes it; `shown` where it is to be read and told. */
 export function NewPassphraseField({

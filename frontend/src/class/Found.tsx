@@ -1,6 +1,9 @@
 import type { Piece } from "../api/types";
 import { verdictOf } from "../sheet/judged";
 import { VERDICTS } from "../ui/marks";
+import { words } from "./words";
+
+const say = words.found;
 
 /** What the check or the critique found: causes first, then every line with its verdict and reason. */
 export function Found({
@@ -26,7 +29,7 @@ export function Found({
     <div>
       {drawn && critique.causes.length > 0 && (
         <>
-          <h2 className="part-head">Causes</h2>
+          <h2 className="part-head">{say.causes}</h2>
           <ol className="mb-3">
             {critique.causes.map((cause, k) => (
               <li key={cause.words} className="mb-1 leading-snug">
@@ -36,8 +39,8 @@ export function Found({
           </ol>
         </>
       )}
-      <h2 className="part-head">{drawn ? "The drawing, line by line" : "Every sighting"}</h2>
-      {lines.length === 0 && <p>Nothing is sighted on it.</p>}
+      <h2 className="part-head">{drawn ? say.theDrawingLineByLine : say.everySighting}</h2>
+      {lines.length === 0 && <p>{say.nothingIsSightedOnIt}</p>}
       <ul>
         {lines.map((line) => (
           <li key={line.id}>

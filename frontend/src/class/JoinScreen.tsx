@@ -5,6 +5,9 @@ import { Link, useNavigate, useParams } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import { Field, NewPassphraseField } from "./Field";
+import { words } from "./words";
+
+const say = words.joinScreen;
 
 /** Joining a class: its code, then a name and a passphrase, or for one lesson just a name. */
 export function JoinScreen() {
@@ -12,7 +15,7 @@ export function JoinScreen() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-xl px-6 py-8">
-        <h1 className="mb-4 text-xl font-bold">Join a class</h1>
+        <h1 className="mb-4 text-xl font-bold">{say.joinAClass}</h1>
         {code ? <Join code={code} /> : <AskCode />}
       </div>
     </div>
@@ -35,8 +38,8 @@ function AskCode() {
       }}
     >
       <Field
-        label="Class code"
-        hint="Eight letters and figures, as the tutor shows them. Small letters will do."
+        label={say.classCode}
+        hint={say.eightLettersAndFiguresAs}
         value={code}
         onChange={setCode}
         autoComplete="off"
@@ -46,10 +49,10 @@ function AskCode() {
       />
       {look.isError && <Fault words={look.error.message} />}
       <button type="submit" className="btn btn-primary self-start" disabled={look.isPending}>
-        Go on
+        {say.goOn}
       </button>
       <Link className="link text-sm" to="/">
-        I am in a class already: sign in
+        {say.iAmInAClass}
       </Link>
     </form>
   );
@@ -78,11 +81,11 @@ function Join({ code }: { code: string }) {
       <>
         <Fault words={open.error.message} />
         <Link className="btn mt-3" to="/join">
-          Write the code anew
+          {say.writeTheCodeAnew}
         </Link>
       </>
     );
-  if (!open.data) return <p>Looking…</p>;
+  if (!open.data) return <p>{say.looking}</p>;
   const send = (event: FormEvent) => {
     event.preventDefault();
     join.mutate();
@@ -91,8 +94,8 @@ function Join({ code }: { code: string }) {
     <form className="flex flex-col gap-3" onSubmit={send}>
       <p className="text-lg font-semibold">{open.data.name}</p>
       <Field
-        label="Your name"
-        hint="A first name is enough. The tutor and the class see it; no e-mail is asked."
+        label={say.yourName}
+        hint={say.aFirstNameIsEnough}
         value={name}
         onChange={setName}
         autoComplete="username"
@@ -106,19 +109,16 @@ function Join({ code }: { code: string }) {
           checked={guest}
           onChange={(event) => setGuest(event.target.checked)}
         />
-        I am here for one lesson only
+        {say.iAmHereForOne}
       </label>
       {guest ? (
-        <p className="text-sm leading-snug">
-          You need no passphrase, and can work on this device for four hours. To stay, set a passphrase before they are
-          over, under your name.
-        </p>
+        <p className="text-sm leading-snug">{say.youNeedNoPassphraseAnd}</p>
       ) : (
         <NewPassphraseField value={passphrase} onChange={setPassphrase} />
       )}
       {join.isError && <Fault words={join.error.message} />}
       <button type="submit" className="btn btn-primary self-start" disabled={join.isPending}>
-        Join
+        {say.join}
       </button>
     </form>
   );

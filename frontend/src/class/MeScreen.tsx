@@ -8,6 +8,9 @@ import type { Me } from "../api/types";
 import { DeleteForGood } from "./DeleteForGood";
 import { Field, NewPassphraseField } from "./Field";
 import { Fault } from "./JoinScreen";
+import { words } from "./words";
+
+const say = words.meScreen;
 
 /** One's own name and passphrase, everything to take away, and the way out; alone, the way to a class. */
 export function MeScreen() {
@@ -17,20 +20,18 @@ export function MeScreen() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto flex max-w-2xl flex-col gap-8 px-6 py-6">
-        <h1 className="text-xl font-bold">{me.alone ? "At this easel" : me.name}</h1>
+        <h1 className="text-xl font-bold">{me.alone ? say.atThisEasel : me.name}</h1>
         {me.alone && <NewClass me={me} />}
         {!me.alone && <Name me={me} />}
         {!me.alone && <NewPassphrase me={me} />}
         {tutor && <NewClass me={me} />}
         <section aria-labelledby="away-head">
           <h2 id="away-head" className="part-head">
-            Everything of yours
+            {say.everythingOfYours}
           </h2>
-          <p className="mb-2 leading-snug">
-            One file with your sheets, photos, drawings, set-ups and logbook, in open formats that other programs read.
-          </p>
+          <p className="mb-2 leading-snug">{say.oneFileWithYourSheets}</p>
           <a className="btn btn-sm" href="/api/me/everything.zip" download>
-            Take everything away (ZIP)
+            {say.takeEverythingAwayZip}
           </a>
         </section>
         <Delete me={me} />
@@ -62,20 +63,15 @@ function NewClass({ me }: { me: Me }) {
   return (
     <section aria-labelledby="class-head">
       <h2 id="class-head" className="part-head">
-        {me.alone ? "Make a class" : "Another class"}
+        {me.alone ? say.makeAClass : say.anotherClass}
       </h2>
-      {me.alone && (
-        <p className="mb-3 leading-snug">
-          You work here by yourself, and nobody signs in. With a class you become its tutor, keep all that you have
-          made, and from then on everyone signs in, you too.
-        </p>
-      )}
+      {me.alone && <p className="mb-3 leading-snug">{say.youWorkHereByYourself}</p>}
       <form className="flex flex-col gap-3" onSubmit={send}>
-        <Field label="Name of the class" value={name} onChange={setName} maxLength={60} required />
+        <Field label={say.nameOfTheClass} value={name} onChange={setName} maxLength={60} required />
         {me.alone && (
           <>
             <Field
-              label="Your name"
+              label={say.yourName}
               value={tutor}
               onChange={setTutor}
               autoComplete="username"
@@ -83,7 +79,7 @@ function NewClass({ me }: { me: Me }) {
               required
             />
             <NewPassphraseField
-              label="Your passphrase"
+              label={say.yourPassphrase}
               more="Nobody can reset yours: write it down."
               value={passphrase}
               onChange={setPassphrase}
@@ -92,7 +88,7 @@ function NewClass({ me }: { me: Me }) {
         )}
         {make.isError && <Fault words={make.error.message} />}
         <button type="submit" className="btn btn-primary self-start" disabled={make.isPending}>
-          Make the class
+          {say.makeTheClass}
         </button>
       </form>
     </section>
@@ -109,7 +105,7 @@ function Name({ me }: { me: Me }) {
   return (
     <section aria-labelledby="name-head">
       <h2 id="name-head" className="part-head">
-        Name
+        {say.name}
       </h2>
       <form
         className="flex flex-col gap-3"
@@ -119,8 +115,8 @@ function Name({ me }: { me: Me }) {
         }}
       >
         <Field
-          label="What the class calls you"
-          hint="You sign in with it."
+          label={say.whatTheClassCallsYou}
+          hint={say.youSignInWithIt}
           value={name}
           onChange={setName}
           autoComplete="username"
@@ -128,9 +124,9 @@ function Name({ me }: { me: Me }) {
           required
         />
         {rename.isError && <Fault words={rename.error.message} />}
-        {rename.isSuccess && <p role="status">Kept.</p>}
+        {rename.isSuccess && <p role="status">{say.kept}</p>}
         <button type="submit" className="btn btn-sm self-start" disabled={rename.isPending || name === me.name}>
-          Change the name
+          {say.changeTheName}
         </button>
       </form>
     </section>
@@ -152,7 +148,7 @@ function NewPassphrase({ me }: { me: Me }) {
   return (
     <section aria-labelledby="passphrase-head">
       <h2 id="passphrase-head" className="part-head">
-        {me.guest ? "Stay in the class" : "Passphrase"}
+        {me.guest ? say.stayInTheClass : say.passphrase}
       </h2>
       <form
         className="flex flex-col gap-3"
@@ -161,14 +157,10 @@ function NewPassphrase({ me }: { me: Me }) {
           change.mutate();
         }}
       >
-        {me.guest && (
-          <p className="leading-snug">
-            You are a guest for this lesson. With a passphrase you become a student, and find your work again next time.
-          </p>
-        )}
+        {me.guest && <p className="leading-snug">{say.youAreAGuestFor}</p>}
         {me.passphrase && (
           <Field
-            label="So far"
+            label={say.soFar}
             value={now}
             onChange={setNow}
             type="password"
@@ -176,11 +168,11 @@ function NewPassphrase({ me }: { me: Me }) {
             required
           />
         )}
-        <NewPassphraseField label="From now on" value={then} onChange={setThen} />
+        <NewPassphraseField label={say.fromNowOn} value={then} onChange={setThen} />
         {change.isError && <Fault words={change.error.message} />}
-        {change.isSuccess && <p role="status">Changed. Your other devices are signed out.</p>}
+        {change.isSuccess && <p role="status">{say.changedYourOtherDevicesAre}</p>}
         <button type="submit" className="btn btn-sm self-start" disabled={change.isPending}>
-          {me.guest ? "Stay" : "Change the passphrase"}
+          {me.guest ? say.stay : say.changeThePassphrase}
         </button>
       </form>
     </section>
@@ -202,27 +194,23 @@ function Delete({ me }: { me: Me }) {
   return (
     <section aria-labelledby="delete-head">
       <h2 id="delete-head" className="part-head">
-        Delete everything
+        {say.deleteEverything}
       </h2>
-      <p className="mb-2 leading-snug">
-        {me.alone
-          ? "All sheets, photos, drawings, set-ups and readings here, for good."
-          : "You leave the class, and all your work goes for good, what you handed in too."}
-      </p>
+      <p className="mb-2 leading-snug">{me.alone ? say.allSheetsPhotosDrawingsSet : say.youLeaveTheClassAnd}</p>
       <button type="button" className="btn btn-sm btn-error" onClick={() => setAsked(true)}>
-        Delete everything…
+        {say.deleteEverything2}
       </button>
       {asked && (
         <DeleteForGood
-          title="Delete everything for good?"
+          title={say.deleteEverythingForGood}
           busy={gone.isPending}
           onClose={() => setAsked(false)}
           onDelete={() => gone.mutate()}
         >
-          <p className="mb-3 leading-snug">Nobody can bring it back. Take everything away first if you may want it.</p>
+          <p className="mb-3 leading-snug">{say.nobodyCanBringItBack}</p>
           {me.passphrase && (
             <Field
-              label="Your passphrase"
+              label={say.yourPassphrase}
               value={passphrase}
               onChange={setPassphrase}
               type="password"

@@ -1,3 +1,4 @@
+import { dateText } from "../ui/locale";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { QrCode } from "lucide-react";
@@ -12,7 +13,9 @@ import { ClassHead } from "./ClassHead";
 import { DeleteForGood } from "./DeleteForGood";
 import { Field, NewPassphraseField } from "./Field";
 import { Fault } from "./JoinScreen";
-import { spaced } from "./words";
+import { spaced, words } from "./words";
+
+const say = words.peopleScreen;
 
 type Asked = { kind: "rename" | "passphrase" | "delete"; member: ClassMember } | { kind: "code" } | { kind: "class" };
 type Plain = "remove" | "bring-back";
@@ -41,18 +44,16 @@ export function PeopleScreen() {
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-5 md:grid-cols-[minmax(0,1fr)_19rem]">
         <section aria-labelledby="people-head">
           <h1 id="people-head" className="mb-3 text-xl font-bold">
-            {data?.name ?? "Class"}
+            {data?.name ?? say.class}
           </h1>
           {fault && <Fault words={fault.message} />}
-          <Lines name="Members" list={inside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
-          {inside.length === 1 && <p className="mt-3">Nobody has joined yet. Show the code on the projector.</p>}
+          <Lines name={say.members} list={inside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
+          {inside.length === 1 && <p className="mt-3">{say.nobodyHasJoinedYetShow}</p>}
           {outside.length > 0 && (
             <>
-              <h2 className="part-head mt-6">Not in the class any more</h2>
-              <p className="mb-1 text-sm leading-snug">
-                They cannot sign in. Their work is kept until you delete it for good.
-              </p>
-              <Lines name="Removed" list={outside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
+              <h2 className="part-head mt-6">{say.notInTheClassAny}</h2>
+              <p className="mb-1 text-sm leading-snug">{say.theyCannotSignInTheir}</p>
+              <Lines name={say.removed} list={outside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
             </>
           )}
         </section>
@@ -116,31 +117,31 @@ function Line({
     <li>
       <b>{member.name}</b>
       <span className="text-sm">
-        {guest ? (member.over ? "guest, the lesson is over" : "guest for this lesson") : member.role}
+        {guest ? (member.over ? say.guestTheLessonIsOver : say.guestForThisLesson) : member.role}
         {", since "}
-        {new Date(member.joined_at).toLocaleDateString()}
+        {dateText(member.joined_at)}
       </span>
       {member.role !== "tutor" && (
-        <Menu name={`Change ${member.name}`}>
+        <Menu name={say.change(member.name)}>
           <MenuAction value="rename" onSelect={() => onAsk({ kind: "rename", member })}>
-            Rename…
+            {say.rename}
           </MenuAction>
           <MenuAction value="passphrase" onSelect={() => onAsk({ kind: "passphrase", member })}>
-            {guest ? "Make a student, with a passphrase…" : "Set a new passphrase…"}
+            {guest ? say.makeAStudentWithA : say.setANewPassphrase}
           </MenuAction>
-          <MenuDownload href={takeAwayUrl(classId, member.person_id)}>Take their work away (ZIP)</MenuDownload>
+          <MenuDownload href={takeAwayUrl(classId, member.person_id)}>{say.takeTheirWorkAwayZip}</MenuDownload>
           {member.removed_at || member.over ? (
             <MenuAction value="back" onSelect={() => onAct("bring-back")}>
-              Bring back
+              {say.bringBack}
             </MenuAction>
           ) : (
             <MenuAction value="remove" onSelect={() => onAct("remove")}>
-              Remove from the class
+              {say.removeFromTheClass}
             </MenuAction>
           )}
           {(member.removed_at || member.over) && (
             <MenuAction value="delete" onSelect={() => onAsk({ kind: "delete", member })}>
-              Delete their work for good…
+              {say.deleteTheirWorkForGood}
             </MenuAction>
           )}
         </Menu>
@@ -157,15 +158,15 @@ function Coming({ data, onShow, onClass }: { data: ClassFull; onShow: () => void
   });
   return (
     <aside className="flex flex-col gap-3">
-      <h2 className="part-head">Joining</h2>
+      <h2 className="part-head">{say.joining}</h2>
       {data.closed ? (
-        <p className="leading-snug">The class is closed: nobody joins, and nothing is handed in.</p>
+        <p className="leading-snug">{say.theClassIsClosedNobody}</p>
       ) : (
         <>
           <p className="class-code">{spaced(data.code)}</p>
           {!data.reachable && <Unreachable />}
           <button type="button" className="btn btn-primary self-start" onClick={onShow}>
-            <QrCode size={18} /> Show it large
+            <QrCode size={18} /> {say.showItLarge}
           </button>
           <button
             type="button"
@@ -173,35 +174,28 @@ function Coming({ data, onShow, onClass }: { data: ClassFull; onShow: () => void
             disabled={change.isPending}
             onClick={() => change.mutate()}
           >
-            Take another code
+            {say.takeAnotherCode}
           </button>
-          <p className="text-sm leading-snug">
-            With another code the old one lets nobody in any more. Who has joined stays.
-          </p>
+          <p className="text-sm leading-snug">{say.withAnotherCodeTheOld}</p>
           {change.isError && <Fault words={change.error.message} />}
         </>
       )}
       <button type="button" className="btn btn-sm self-start" onClick={onClass}>
-        {data.closed ? "Rename or open the class…" : "Rename or close the class…"}
+        {data.closed ? say.renameOrOpenTheClass : say.renameOrCloseTheClass}
       </button>
     </aside>
   );
 }
 
 export function Unreachable() {
-  return (
-    <p className="text-sm leading-snug">
-      This server answers to this machine only: other devices cannot open the link. See “In the classroom” in the guide
-      for tutors.
-    </p>
-  );
+  return <p className="text-sm leading-snug">{say.thisServerAnswersToThis}</p>;
 }
 
 function CodeOnProjector({ data, onClose }: { data: ClassFull; onClose: () => void }) {
   return (
-    <Dialog title={`Join ${data.name}`} onClose={onClose}>
+    <Dialog title={say.join(data.name)} onClose={onClose}>
       <div className="flex flex-col items-center gap-3 text-center">
-        <img src={data.image} alt="QR code of the link to join" className="qr" />
+        <img src={data.image} alt={say.qrCodeOfTheLink} className="qr" />
         <p className="class-code">{spaced(data.code)}</p>
         <p className="text-lg break-all">{data.link}</p>
         {!data.reachable && <Unreachable />}
@@ -223,7 +217,7 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
     },
   });
   return (
-    <Dialog title="The class" onClose={onClose} actions={null}>
+    <Dialog title={say.theClass} onClose={onClose} actions={null}>
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -231,7 +225,7 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
           change.mutate();
         }}
       >
-        <Field label="Name" value={name} onChange={setName} maxLength={60} required />
+        <Field label={say.name} value={name} onChange={setName} maxLength={60} required />
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
@@ -239,14 +233,11 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
             checked={closed}
             onChange={(event) => setClosed(event.target.checked)}
           />
-          Closed
+          {say.closed}
         </label>
-        <p className="text-sm leading-snug">
-          Nobody joins a closed class, and nothing is handed in or asked. Everybody can still read their work and take
-          it away.
-        </p>
+        <p className="text-sm leading-snug">{say.nobodyJoinsAClosedClass}</p>
         {change.isError && <Fault words={change.error.message} />}
-        <Answer busy={change.isPending} words="Keep" onClose={onClose} />
+        <Answer busy={change.isPending} words={say.keep} onClose={onClose} />
       </form>
     </Dialog>
   );
@@ -256,7 +247,7 @@ function Answer({ busy, words, onClose }: { busy: boolean; words: string; onClos
   return (
     <div className="modal-action">
       <button type="button" className="btn btn-sm" onClick={onClose}>
-        Leave it
+        {say.leaveIt}
       </button>
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
         {words}
@@ -295,23 +286,18 @@ function MemberDialog({
   };
   return (
     <Dialog
-      title={kind === "rename" ? `Rename ${member.name}` : `A new passphrase for ${member.name}`}
+      title={kind === "rename" ? say.rename2(member.name) : say.aNewPassphraseFor(member.name)}
       onClose={onClose}
       actions={null}
     >
       <form className="flex flex-col gap-3" onSubmit={send}>
         {kind === "rename" ? (
-          <Field label="Name" value={text} onChange={setText} maxLength={60} required />
+          <Field label={say.name} value={text} onChange={setText} maxLength={60} required />
         ) : (
-          <NewPassphraseField
-            shown
-            more={`Tell it to ${member.name}, who can change it. They are signed out everywhere.`}
-            value={text}
-            onChange={setText}
-          />
+          <NewPassphraseField shown more={say.tellItToWhoCan(member.name)} value={text} onChange={setText} />
         )}
         {change.isError && <Fault words={change.error.message} />}
-        <Answer busy={change.isPending} words={kind === "rename" ? "Rename" : "Set it"} onClose={onClose} />
+        <Answer busy={change.isPending} words={kind === "rename" ? say.rename3 : say.setIt} onClose={onClose} />
       </form>
     </Dialog>
   );
@@ -331,15 +317,12 @@ function DeleteDialog({ classId, member, onClose }: { classId: string; member: C
   });
   return (
     <DeleteForGood
-      title={`Delete ${member.name} for good?`}
+      title={say.deleteForGood(member.name)}
       busy={gone.isPending}
       onClose={onClose}
       onDelete={() => gone.mutate()}
     >
-      <p className="leading-snug">
-        All their sheets, photos, drawings and readings go, what was handed in too, and nobody can bring them back. Take
-        their work away first if somebody may want it.
-      </p>
+      <p className="leading-snug">{say.allTheirSheetsPhotosDrawings}</p>
       {gone.isError && <Fault words={gone.error.message} />}
     </DeleteForGood>
   );

@@ -4,7 +4,11 @@ import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { call } from "../api/client";
 import { type Progress, uploadTo } from "../api/files";
+import { timeText } from "../ui/locale";
 import { Fault } from "./JoinScreen";
+import { words } from "./words";
+
+const say = words.phonePage;
 
 /** What the telephone shows that opened a sheet's link: one button, and what became of the photo. */
 export function PhonePage() {
@@ -32,20 +36,18 @@ export function PhonePage() {
   };
   return (
     <main className="flex min-h-dvh flex-col gap-5 bg-base-100 p-6 text-base-content">
-      <h1 className="text-xl font-bold">A photo for the sheet</h1>
+      <h1 className="text-xl font-bold">{say.aPhotoForTheSheet}</h1>
       {target.isError && <Fault words={target.error.message} />}
       {target.data && (
         <>
-          <p className="text-lg leading-snug">
-            It goes to “{target.data.title}”, on the screen where this link was shown.
-          </p>
+          <p className="text-lg leading-snug">{say.itGoesToOnThe(target.data.title)}</p>
           <button
             type="button"
             className="btn btn-primary btn-lg"
             disabled={progress !== null}
             onClick={() => input.current?.click()}
           >
-            <Camera size={24} /> {sent > 0 ? "Send another" : "Take or choose a photo"}
+            <Camera size={24} /> {sent > 0 ? say.sendAnother : say.takeOrChooseAPhoto}
           </button>
           <input
             ref={input}
@@ -53,7 +55,7 @@ export function PhonePage() {
             accept="image/*"
             capture="environment"
             className="hidden"
-            aria-label="Photo to send"
+            aria-label={say.photoToSend}
             onChange={(event) => {
               const file = event.target.files?.[0];
               if (file) void send(file);
@@ -66,21 +68,19 @@ export function PhonePage() {
                 className="progress progress-primary w-full"
                 value={progress.kind === "sending" ? progress.share : undefined}
                 max={1}
-                aria-label="Sending the photo"
+                aria-label={say.sendingThePhoto}
               />
-              {progress.kind === "sending" ? "Sending…" : "Opening…"}
+              {progress.kind === "sending" ? say.sending : say.opening}
             </div>
           )}
           {sent > 0 && !progress && (
             <p role="status" className="text-lg font-semibold">
-              It has arrived. You can put the telephone away.
+              {say.itHasArrivedYouCan}
             </p>
           )}
           {fault && <Fault words={fault} />}
           <p className="text-sm leading-snug">
-            A drawing: hold the telephone flat over it, all four corners of the paper in the picture. A set-up: from
-            where you sit, at the height of your eyes. Ask before you photograph people or a private place. The link is
-            good until {new Date(target.data.until).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}.
+            {say.aDrawingHoldTheTelephone} {timeText(target.data.until)}.
           </p>
         </>
       )}

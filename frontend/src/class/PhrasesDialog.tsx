@@ -4,6 +4,9 @@ import { call } from "../api/client";
 import { phrasesQuery } from "../api/queries";
 import { Dialog } from "../ui/Dialog";
 import { Fault } from "./JoinScreen";
+import { words } from "./words";
+
+const say = words.phrasesDialog;
 
 /** What a tutor says often, a line each. */
 export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose: () => void }) {
@@ -19,12 +22,12 @@ export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose
   });
   return (
     <Dialog
-      title="My phrases"
+      title={say.myPhrases}
       onClose={onClose}
       actions={
         <>
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            Leave it
+            {say.leaveIt}
           </button>
           <button
             type="button"
@@ -32,13 +35,13 @@ export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose
             disabled={keep.isPending}
             onClick={() => keep.mutate()}
           >
-            Keep
+            {say.keep}
           </button>
         </>
       }
     >
       <label className="flex flex-col gap-1">
-        One on each line. They are offered under every remark.
+        {say.oneOnEachLineThey}
         <textarea
           className="textarea w-full"
           rows={10}

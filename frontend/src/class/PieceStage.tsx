@@ -8,6 +8,9 @@ import { actionOf, stepOf } from "../stage/keys";
 import { Stage } from "../stage/Stage";
 import { STILL } from "../stage/still";
 import { PIN_KEYS } from "./keys";
+import { words } from "./words";
+
+const say = words.pieceStage;
 
 /** The picture of a piece with its sightings, and on it the remarks that are pinned to a place or to a sighting. */
 export function PieceStage({
@@ -41,8 +44,8 @@ export function PieceStage({
     staleTime: Number.POSITIVE_INFINITY,
   });
   const report = drawn ? own.data && judgedReport(own.data, piece.critique ?? null, "subject") : piece.report;
-  if (!picture) return <p className="p-6 leading-snug">From life: there is no picture. The readings stand beside.</p>;
-  if (!report) return <p className="p-6">Opening…</p>;
+  if (!picture) return <p className="p-6 leading-snug">{say.fromLifeThereIsNo}</p>;
+  if (!report) return <p className="p-6">{say.opening}</p>;
   const pinned = drawn === (piece.drawing !== null);
   return (
     <Stage
@@ -95,7 +98,7 @@ function Pins({
             key={n}
             role="button"
             tabIndex={0}
-            aria-label={`Remark ${n + 1}: ${remark.words || "no words yet"}${onMove ? ". Arrow keys move it." : ""}`}
+            aria-label={`Remark ${n + 1}: ${remark.words || say.noWordsYet}${onMove ? say.arrowKeysMoveIt : ""}`}
             transform={`translate(${x} ${y})`}
             className={`pin ${chosen === n ? "pin-chosen" : ""}`}
             onPointerDown={(event) => {

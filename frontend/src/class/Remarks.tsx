@@ -1,6 +1,9 @@
 import { X } from "lucide-react";
 import type { Piece, RemarkIn } from "../api/types";
 import { IconButton } from "../ui/IconButton";
+import { words } from "./words";
+
+const say = words.remarks;
 
 /** Remarks by number: on a sighting, at a place, or of the whole; typed, or begun from a phrase. */
 export function Remarks({
@@ -30,20 +33,20 @@ export function Remarks({
     remark.sighting
       ? `on ${called.get(remark.sighting) ?? remark.sighting}`
       : remark.at
-        ? "at a place"
-        : "of the whole";
+        ? say.atAPlace
+        : say.ofTheWhole;
   if (!onRemarks && remarks.length === 0) return null;
   const put = (n: number, changed: Partial<RemarkIn>) =>
     onRemarks?.(remarks.map((one, k) => (k === n ? { ...one, ...changed } : one)));
   return (
     <div>
-      <h2 className="part-head">Remarks</h2>
+      <h2 className="part-head">{say.remarks}</h2>
       <ol className="flex flex-col gap-2">
         {remarks.map((remark, n) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a remark is known by its place
           <li key={n} className={`remark ${chosen === n ? "remark-chosen" : ""}`}>
             <button type="button" className="remark-number" onClick={() => onChoose(n, remark)}>
-              <span className="sr-only">Remark </span>
+              <span className="sr-only">{say.remark} </span>
               {n + 1}
             </button>
             <div className="min-w-0 grow">
@@ -54,7 +57,7 @@ export function Remarks({
                     className="textarea textarea-sm w-full"
                     rows={2}
                     maxLength={1000}
-                    aria-label={`Remark ${n + 1}, ${where(remark)}`}
+                    aria-label={say.remark2(n + 1, where(remark))}
                     data-remark={n}
                     value={remark.words}
                     onFocus={() => onChoose(n, remark)}
@@ -84,7 +87,7 @@ export function Remarks({
             {onRemarks && (
               <IconButton
                 icon={X}
-                label={`Delete remark ${n + 1}`}
+                label={say.deleteRemark(n + 1)}
                 size={15}
                 onClick={() => onRemarks(remarks.filter((_, k) => k !== n))}
               />
@@ -93,8 +96,8 @@ export function Remarks({
         ))}
       </ol>
       {onAdd && (
-        <button type="button" className="btn btn-sm mt-2" title="Remark (R)" onClick={onAdd}>
-          {selected ? `Remark on ${called.get(selected) ?? "it"}` : "Remark at a place"}
+        <button type="button" className="btn btn-sm mt-2" title={say.remarkR} onClick={onAdd}>
+          {selected ? `Remark on ${called.get(selected) ?? say.it}` : say.remarkAtAPlace}
         </button>
       )}
     </div>

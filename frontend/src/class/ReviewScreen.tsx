@@ -15,7 +15,9 @@ import { PhrasesDialog } from "./PhrasesDialog";
 import { PieceStage } from "./PieceStage";
 import { Remarks } from "./Remarks";
 import { type OpenReview, useReview } from "./useReview";
-import { dayWords } from "./words";
+import { dayWords, words } from "./words";
+
+const say = words.reviewScreen;
 
 /** A piece as it was handed in: looked at by its maker, and by the tutor, who marks it and gives it back. */
 export function ReviewScreen() {
@@ -28,11 +30,11 @@ export function ReviewScreen() {
       <div className="p-6">
         <Fault words={piece.error.message} />
         <Link className="btn mt-3" to="/class">
-          To the class
+          {say.toTheClass}
         </Link>
       </div>
     );
-  if (!piece.data) return <p className="p-8">Opening…</p>;
+  if (!piece.data) return <p className="p-8">{say.opening}</p>;
   return <OpenPiece key={pieceId} classId={classId} first={piece.data} tutor={tutor} />;
 }
 
@@ -59,7 +61,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
     if (!next) return;
     review.flush();
     void queries.invalidateQueries(boardQuery(classId));
-    void go(`/class/${classId}/pieces/${next.hand_in_id}`);
+    void go(say.classPieces(classId, next.hand_in_id));
   };
   const shownDrawing = drawn && piece.drawing !== null;
   const addRemark = () => {
@@ -93,9 +95,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
         <h1 className="truncate font-semibold">
           {piece.name}: {piece.assignment}
         </h1>
-        <span className="text-sm whitespace-nowrap">
-          try {piece.number}, {dayWords(piece.at)}
-        </span>
+        <span className="text-sm whitespace-nowrap">{say.try(piece.number, dayWords(piece.at))}</span>
         <span className="grow" />
         {tutor && neighbours.length > 1 && (
           <>
@@ -103,27 +103,27 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
               type="button"
               className="btn btn-sm"
               disabled={place <= 0}
-              title="The student’s before (P)"
+              title={say.theStudentsBeforeP}
               onClick={() => step(-1)}
             >
-              Previous
+              {say.previous}
             </button>
             <button
               type="button"
               className="btn btn-sm"
               disabled={place < 0 || place >= neighbours.length - 1}
-              title="The next student’s piece (N)"
+              title={say.theNextStudentsPieceN}
               onClick={() => step(1)}
             >
-              Next
+              {say.next}
             </button>
           </>
         )}
         <Link className="btn btn-sm" to={tutor ? `/class/${classId}/board` : "/class"}>
-          {tutor ? "Board" : "Class"}
+          {tutor ? say.board : say.class}
         </Link>
       </ScreenTools>
-      <section className="review-stage" aria-label={shownDrawing ? "Drawing" : "Sheet"}>
+      <section className="review-stage" aria-label={shownDrawing ? say.drawing : say.sheet}>
         <PieceStage
           piece={piece}
           drawn={shownDrawing}
@@ -142,14 +142,14 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
           <button
             type="button"
             className="btn btn-sm review-turn"
-            title="Drawing or subject (V)"
+            title={say.drawingOrSubjectV}
             onClick={() => setDrawn(!drawn)}
           >
-            {shownDrawing ? "Show the subject" : "Show the drawing"}
+            {shownDrawing ? say.showTheSubject : say.showTheDrawing}
           </button>
         )}
       </section>
-      <section className="review-panel" aria-label="Review" ref={words}>
+      <section className="review-panel" aria-label={say.review} ref={words}>
         <Tries piece={piece} classId={classId} />
         {tutor ? (
           <Marking
@@ -176,7 +176,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
         />
         {piece.note && (
           <div>
-            <h2 className="part-head">The student’s note</h2>
+            <h2 className="part-head">{say.theStudentsNote}</h2>
             <p className="leading-snug">{piece.note}</p>
           </div>
         )}
@@ -195,14 +195,14 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
         <Counts found={piece.found} />
         <span className="text-sm">
           {piece.found.of === "drawing"
-            ? "of the drawing"
-            : `${piece.found.judged} of ${piece.found.sightings} judged first`}
+            ? say.ofTheDrawing
+            : say.ofJudgedFirst(piece.found.judged, piece.found.sightings)}
         </span>
       </p>
     );
   return (
     <div>
-      <ul className="flex flex-col gap-1" aria-label="Tries">
+      <ul className="flex flex-col gap-1" aria-label={say.tries}>
         {piece.tries.map((one) => (
           <li key={one.hand_in_id} className="flex items-center gap-2">
             <Link
@@ -210,7 +210,7 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
               aria-current={one.number === piece.number ? "page" : undefined}
               to={`/class/${classId}/pieces/${one.hand_in_id}`}
             >
-              Try {one.number}
+              {say.try2(one.number)}
             </Link>
             <Counts found={one.found} />
             <span className="text-sm">{dayWords(one.at)}</span>
@@ -219,7 +219,7 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
       </ul>
       {piece.compared.length > 0 && (
         <div className="since">
-          <h2 className="part-head">Since the try before</h2>
+          <h2 className="part-head">{say.sinceTheTryBefore}</h2>
           {piece.compared.map((words) => (
             <p key={words} className="text-sm leading-snug">
               {words}
@@ -247,7 +247,7 @@ function Marking({
     <div className="flex flex-col gap-2">
       <div className="flex items-end gap-3">
         <label className="flex w-24 flex-col font-semibold">
-          Mark
+          {say.mark}
           <input
             className="input input-sm"
             maxLength={20}
@@ -257,11 +257,11 @@ function Marking({
         </label>
         <span className="grow" />
         <span className="text-sm" role="status">
-          {review.fault ? `Not kept: ${review.fault}` : review.busy ? "Keeping…" : "Kept"}
+          {review.fault ? say.notKept(review.fault) : review.busy ? say.keeping : say.kept}
         </span>
       </div>
       <label className="flex flex-col font-semibold">
-        A word
+        {say.aWord}
         <textarea
           className="textarea w-full font-normal"
           rows={2}
@@ -274,27 +274,26 @@ function Marking({
         <button
           type="button"
           className="btn btn-primary btn-sm"
-          title="Give the piece back (B)"
+          title={say.giveThePieceBackB}
           disabled={piece.returned_at !== null}
           onClick={onBack}
         >
-          {piece.returned_at ? "Given back" : "Give back"}
+          {piece.returned_at ? say.givenBack : say.giveBack}
         </button>
         <button type="button" className="btn btn-sm" onClick={onPhrases}>
-          My phrases ({phrases.length})
+          {say.myPhrases(phrases.length)}
         </button>
-        {piece.returned_at && <span className="text-sm">since {dayWords(piece.returned_at)}</span>}
+        {piece.returned_at && <span className="text-sm">{say.since(dayWords(piece.returned_at))}</span>}
       </div>
     </div>
   );
 }
 
 function ToldBack({ piece }: { piece: Piece }) {
-  if (!piece.returned_at)
-    return <p className="leading-snug">It is with the tutor. Mark and remarks come when it is given back.</p>;
+  if (!piece.returned_at) return <p className="leading-snug">{say.itIsWithTheTutor}</p>;
   return (
     <p className="leading-snug">
-      {piece.mark && <b className="mark">{piece.mark}</b>} {piece.word || "Given back without a word."}
+      {piece.mark && <b className="mark">{piece.mark}</b>} {piece.word || say.givenBackWithoutAWord}
     </p>
   );
 }

@@ -14,6 +14,9 @@ import { useAwake } from "../ui/useAwake";
 import { ClassHead } from "./ClassHead";
 import { Fault } from "./JoinScreen";
 import { ROOM_KEYS } from "./keys";
+import { words } from "./words";
+
+const say = words.roomScreen;
 
 const LOOK_EVERY_MS = 700;
 /** Of the picture's width, that a needle is long at the least. */
@@ -73,13 +76,11 @@ function Choosing({ classId, onAsked }: { classId: string; onAsked: () => void }
   const fault = sheets.error ?? stands.error ?? askable.error ?? ask.error;
   return (
     <div className="h-full overflow-y-auto px-6 py-4">
-      <h1 className="mb-1 text-xl font-bold">Ask the room</h1>
-      <p className="mb-4 leading-snug">
-        Choose a picture of yours or a set-up, then what to ask. Students open “Questions for the room” under Class.
-      </p>
+      <h1 className="mb-1 text-xl font-bold">{say.askTheRoom}</h1>
+      <p className="mb-4 leading-snug">{say.chooseAPictureOfYours}</p>
       {fault && <Fault words={fault.message} />}
       <div className="grid gap-6 md:grid-cols-[minmax(0,1fr)_22rem]">
-        <ul className="room-pictures" aria-label="Pictures and set-ups">
+        <ul className="room-pictures" aria-label={say.picturesAndSetUps}>
           {photos.map((sheet) => (
             <li key={sheet.id}>
               <button
@@ -104,16 +105,12 @@ function Choosing({ classId, onAsked }: { classId: string; onAsked: () => void }
               </button>
             </li>
           ))}
-          {photos.length === 0 && stands.data?.stands.length === 0 && (
-            <li>You have neither a sheet with a picture nor a set-up yet.</li>
-          )}
+          {photos.length === 0 && stands.data?.stands.length === 0 && <li>{say.youHaveNeitherASheet}</li>}
         </ul>
-        <section aria-label="What to ask">
-          {!over && <p>First a picture.</p>}
+        <section aria-label={say.whatToAsk}>
+          {!over && <p>{say.firstAPicture}</p>}
           {askable.data && askable.data.askable.length === 0 && (
-            <p className="leading-snug">
-              Nothing on it is known well enough to be asked: sight its edges until they hold, then come back.
-            </p>
+            <p className="leading-snug">{say.nothingOnItIsKnown}</p>
           )}
           <ul>
             {askable.data?.askable.map((one) => (
@@ -165,37 +162,37 @@ function Running({ classId, id, onAnother }: { classId: string; id: string; onAn
     who: () => setWho(!who),
     another: onAnother,
   });
-  if (!data) return found.error ? <Fault words={found.error.message} /> : <p className="p-6">Opening…</p>;
+  if (!data) return found.error ? <Fault words={found.error.message} /> : <p className="p-6">{say.opening}</p>;
   return (
     <div className="room-grid">
       <Projected data={data} />
-      <section className="room-panel" aria-label="Answers">
+      <section className="room-panel" aria-label={say.answers}>
         <h1 className="room-prompt">{data.question.prompt}</h1>
         <p role="status" className="room-count">
-          <b>{data.count}</b> of {data.present} answered
+          <b>{data.count}</b> {say.ofAnswered(data.present)}
         </p>
         {!data.stopped && (
           <button type="button" className="btn btn-primary btn-lg" disabled={turn.isPending} onClick={on}>
-            Stop (Enter)
+            {say.stopEnter}
           </button>
         )}
         {data.stopped && !data.told && (
           <button type="button" className="btn btn-primary btn-lg" disabled={turn.isPending} onClick={on}>
-            The truth (Enter)
+            {say.theTruthEnter}
           </button>
         )}
         {data.told && (
           <>
-            <p className="text-lg leading-snug font-semibold">{data.words || "Nobody answered."}</p>
+            <p className="text-lg leading-snug font-semibold">{data.words || say.nobodyAnswered}</p>
             <p className="leading-snug">{data.rule}</p>
           </>
         )}
         <div className="flex flex-wrap gap-2">
           <button type="button" className="btn btn-sm" aria-pressed={who} onClick={() => setWho(!who)}>
-            {who ? "Hide who (W)" : "Show who (W)"}
+            {who ? say.hideWhoW : say.showWhoW}
           </button>
           <button type="button" className="btn btn-sm" onClick={onAnother}>
-            {data.told ? "Ask another (A)" : "Ask something else (A)"}
+            {data.told ? say.askAnotherA : say.askSomethingElseA}
           </button>
         </div>
         {who && (

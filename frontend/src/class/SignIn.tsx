@@ -6,6 +6,9 @@ import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
 import { Field } from "./Field";
+import { words } from "./words";
+
+const say = words.signIn;
 
 /** Who one is: a name and a passphrase; for the demo, one click. `again`: over work that waits, which nothing here may leave. */
 export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean; onDone: (me: Me) => void }) {
@@ -30,9 +33,9 @@ export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean;
   return (
     <div className="door">
       <form className="flex flex-col gap-3" onSubmit={send}>
-        <Field label="Name" value={name} onChange={setName} autoComplete="username" required />
+        <Field label={say.name} value={name} onChange={setName} autoComplete="username" required />
         <Field
-          label="Passphrase"
+          label={say.passphrase}
           value={passphrase}
           onChange={setPassphrase}
           type="password"
@@ -45,24 +48,24 @@ export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean;
           </p>
         )}
         <button type="submit" className="btn btn-primary self-start" disabled={enter.isPending}>
-          Sign in
+          {say.signIn}
         </button>
         {!again && (
           <p className="text-sm">
-            New here?{" "}
+            {say.newHere}{" "}
             <Link className="link" to="/join">
-              Join with the class code
+              {say.joinWithTheClassCode}
             </Link>
-            . Passphrase forgotten? The tutor sets a new one.
+            {say.passphraseForgottenTheTutorSets}
           </p>
         )}
       </form>
       {!again && me.one_click.length > 0 && (
         <section aria-labelledby="demo-people" className="door-demo">
           <h2 id="demo-people" className="font-semibold">
-            The demo’s harbour class
+            {say.theDemosHarbourClass}
           </h2>
-          <p className="mb-2 text-sm">Made-up people; one click signs you in.</p>
+          <p className="mb-2 text-sm">{say.madeUpPeopleOneClick}</p>
           <ul>
             {me.one_click.map((one) => (
               <li key={one.person_id}>

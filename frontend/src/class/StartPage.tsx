@@ -1,3 +1,4 @@
+import { dateText } from "../ui/locale";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
@@ -8,7 +9,9 @@ import type { AssignmentOut } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { useBeginSet } from "../ui/useBeginSet";
 import { Fault } from "./JoinScreen";
-import { dueWords, HAND_IN } from "./words";
+import { dueWords, HAND_IN, words } from "./words";
+
+const say = words.startPage;
 
 /** A student's first page: what is due, what came back, what to practise, and the notes for next time. */
 export function StartPage({ classId }: { classId: string }) {
@@ -25,46 +28,46 @@ export function StartPage({ classId }: { classId: string }) {
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_19rem]">
         <section aria-labelledby="today-head">
           <h1 id="today-head" className="mb-4 text-xl font-bold">
-            {data?.class_name ?? "Class"}
+            {data?.class_name ?? say.class}
           </h1>
           {error && <Fault words={error.message} />}
           {asked && (
             <p role="status" className="asked-now">
-              The tutor asks the room.{" "}
+              {say.theTutorAsksTheRoom}{" "}
               <Link className="btn btn-primary btn-sm" to={`/class/${classId}/answer`}>
-                Answer
+                {say.answer}
               </Link>
             </p>
           )}
-          {data?.closed && <p className="mb-4">The class is closed: nothing is handed in any more.</p>}
-          <Part name="Due" none="Nothing is due." list={due} onHandIn={setHanding} />
-          <Part name="Came back" none="" list={back} onHandIn={setHanding} />
-          <Part name="With the tutor" none="" list={away} onHandIn={setHanding} />
+          {data?.closed && <p className="mb-4">{say.theClassIsClosedNothing}</p>}
+          <Part name={say.due} none={say.nothingIsDue} list={due} onHandIn={setHanding} />
+          <Part name={say.cameBack} none="" list={back} onHandIn={setHanding} />
+          <Part name={say.withTheTutor} none="" list={away} onHandIn={setHanding} />
         </section>
         <aside className="flex flex-col gap-6">
           <section aria-labelledby="room-head">
             <h2 id="room-head" className="part-head">
-              In the lesson
+              {say.inTheLesson}
             </h2>
             <Link className="btn btn-sm" to={`/class/${classId}/answer`}>
-              Questions for the room
+              {say.questionsForTheRoom}
             </Link>
             <p className="mt-2">
               <Link className="link" to="/worksheets">
-                Bring a worksheet back
+                {say.bringAWorksheetBack}
               </Link>
             </p>
           </section>
           <Practise words={data?.weakest ?? ""} />
           <section aria-labelledby="notes-head">
             <h2 id="notes-head" className="part-head">
-              Next time
+              {say.nextTime}
             </h2>
-            {data?.notes.length === 0 && <p className="text-sm">No notes yet.</p>}
+            {data?.notes.length === 0 && <p className="text-sm">{say.noNotesYet}</p>}
             {data?.notes.map((note) => (
               <div key={note.at} className="mb-2 leading-snug">
                 <p className="text-sm">
-                  {note.title}, {new Date(note.at).toLocaleDateString()}
+                  {note.title}, {dateText(note.at)}
                 </p>
                 {note.notes.map((words) => (
                   <p key={words} className="font-semibold">
@@ -87,9 +90,9 @@ function Practise({ words }: { words: string }) {
   return (
     <section aria-labelledby="practise-head">
       <h2 id="practise-head" className="part-head">
-        To practise
+        {say.toPractise}
       </h2>
-      <p className="mb-2 leading-snug">{words || "A first set shows what you are least sure of."}</p>
+      <p className="mb-2 leading-snug">{words || say.aFirstSetShowsWhat}</p>
       <button
         type="button"
         className="btn btn-sm"
@@ -98,7 +101,7 @@ function Practise({ words }: { words: string }) {
           begin.mutate({ length: 10, ...(words && logbook.data?.weakest && { skill: logbook.data.weakest }) })
         }
       >
-        Ten questions
+        {say.tenQuestions}
       </button>
     </section>
   );
@@ -154,8 +157,8 @@ function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
         </p>
         {one.words && <p className="leading-snug">{one.words}</p>}
         <p className="text-sm">
-          Hand in: {one.hand_in.map((part) => HAND_IN[part]).join(", ")}.{one.minutes ? ` ${one.minutes} minutes.` : ""}{" "}
-          {left === 1 ? "One try left." : `${left} tries left.`}
+          {say.handIn} {one.hand_in.map((part) => HAND_IN[part]).join(", ")}.
+          {one.minutes ? say.minutes(one.minutes) : ""} {left === 1 ? say.oneTryLeft : say.triesLeft(left)}
         </p>
         {last?.returned_at && (
           <p className="leading-snug">
@@ -167,22 +170,22 @@ function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
       <div className="flex flex-wrap justify-end gap-2">
         {last && (
           <Link className="btn btn-sm" to={`/class/${one.class_id}/pieces/${last.hand_in_id}`}>
-            {last.returned_at ? "Read the remarks" : "As handed in"}
+            {last.returned_at ? say.readTheRemarks : say.asHandedIn}
           </Link>
         )}
         {open && (
           <button type="button" className="btn btn-sm" disabled={begin.isPending} onClick={() => begin.mutate()}>
-            {one.how_far === "not begun" ? "Begin" : last ? "Mend it" : "Go on"}
+            {one.how_far === "not begun" ? say.begin : last ? say.mendIt : say.goOn}
           </button>
         )}
         {open && one.my_sheet_id && one.minutes && (
           <Link className="btn btn-sm" to={`/practice/timed?sheet=${one.my_sheet_id}&minutes=${one.minutes}`}>
-            Start the clock
+            {say.startTheClock}
           </Link>
         )}
         {open && one.my_sheet_id && (
           <button type="button" className="btn btn-primary btn-sm" onClick={onHandIn}>
-            Hand in
+            {say.handIn2}
           </button>
         )}
       </div>
@@ -210,15 +213,14 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
     hand.mutate();
   };
   return (
-    <Dialog title={`Hand in “${assignment.title}”`} onClose={onClose} actions={null}>
+    <Dialog title={say.handIn3(assignment.title)} onClose={onClose} actions={null}>
       <form className="flex flex-col gap-3" onSubmit={send}>
         <p className="leading-snug">
-          A copy goes to the tutor as your sheet{" "}
-          {assignment.hand_in.includes("drawing") ? "and your drawing are" : "is"} now. You can go on working; the copy
-          stays as it is.
+          {say.aCopyGoesToThe} {assignment.hand_in.includes("drawing") ? say.andYourDrawingAre : say.is}{" "}
+          {say.nowYouCanGoOn}
         </p>
         <label className="flex flex-col gap-1 font-semibold">
-          {wanted ? "What will you watch next time?" : "A note to the tutor, if you like"}
+          {wanted ? say.whatWillYouWatchNext : say.aNoteToTheTutor}
           <textarea
             className="textarea w-full font-normal"
             rows={3}
@@ -231,10 +233,10 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
         {hand.isError && <Fault words={hand.error.message} />}
         <div className="modal-action">
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            Not yet
+            {say.notYet}
           </button>
           <button type="submit" className="btn btn-sm btn-primary" disabled={hand.isPending}>
-            Hand in
+            {say.handIn2}
           </button>
         </div>
       </form>

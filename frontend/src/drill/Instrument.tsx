@@ -6,6 +6,9 @@ import { RimDial } from "../stage/dials/RimDial";
 import { StickDial } from "../stage/dials/StickDial";
 import { NumberInput } from "../ui/NumberInput";
 import type { Hand } from "./hand";
+import { words } from "./words";
+
+const say = words.instrument;
 
 const FIELDS = {
   needle: { label: "Tilt", unit: "°", least: -90, most: 90, step: 0.5 },
@@ -34,7 +37,7 @@ export function Instrument({
   const turn = (value: number) => onHand({ ...hand, value });
   if (instrument === "choice")
     return (
-      <div className="drill-choices" role="group" aria-label="Choices">
+      <div className="drill-choices" role="group" aria-label={say.choices}>
         {question.choices.map((letter, n) => (
           <button key={letter} type="button" className="btn btn-lg" onClick={() => onChoose(n)}>
             {letter}
@@ -47,9 +50,9 @@ export function Instrument({
       <p className="text-sm">
         {instrument === "point"
           ? hand.point
-            ? "Drag the point, or nudge it with the arrow keys."
-            : "Point at the place on the picture."
-          : "Drag the line, or nudge it with the arrow keys."}
+            ? say.dragThePointOrNudge
+            : say.pointAtThePlaceOn
+          : say.dragTheLineOrNudge}
       </p>
     );
   const field = FIELDS[instrument];
@@ -60,20 +63,20 @@ export function Instrument({
       {instrument === "ellipse" && <RimDial degree={hand.value} onOpen={turn} />}
       {instrument === "stick" && (
         <StickDial
-          label="Stick: the length you judge"
+          label={say.stickTheLengthYouJudge}
           value={hand.value}
           most={question.most ?? 3}
-          unit={metres ? "metres" : "units"}
+          unit={metres ? say.metres : say.units}
           onSlide={turn}
         />
       )}
       <NumberInput
-        label={metres ? "Height" : field.label}
+        label={metres ? say.height : field.label}
         value={hand.value}
         least={field.least}
         most={field.most}
         step={field.step}
-        unit={instrument === "stick" ? (metres ? "m" : "units") : field.unit}
+        unit={instrument === "stick" ? (metres ? "m" : say.units) : field.unit}
         onValue={(value) => value !== null && turn(value)}
       />
     </div>

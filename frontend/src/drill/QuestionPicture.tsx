@@ -5,6 +5,9 @@ import type { QuestionAsked, ShownMark } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
 import type { Hand } from "./hand";
 import { PLACE_KEYS } from "./keys";
+import { words } from "./words";
+
+const say = words.questionPicture;
 
 type Point = [number, number];
 
@@ -59,7 +62,7 @@ export function QuestionPicture({
       className={`drill-picture ${placing ? "drill-placing" : ""}`}
       role={placing ? "application" : "img"}
       aria-label={
-        placing ? `${question.prompt} Arrow keys move ${level ? "the level line" : "the point"}.` : question.prompt
+        placing ? `${question.prompt} Arrow keys move ${level ? say.theLevelLine : say.thePoint}.` : question.prompt
       }
       tabIndex={placing ? 0 : undefined}
       onKeyDown={nudge}

@@ -1,5 +1,9 @@
 import type { QuestionAsked } from "../api/types";
+import { figure } from "../ui/locale";
 import { degreesText, leanText } from "../ui/marks";
+import { words } from "./words";
+
+const say = words.told;
 
 /** The answer beside the truth, and the rule that the truth follows. */
 export function Told({ question }: { question: QuestionAsked }) {
@@ -9,19 +13,19 @@ export function Told({ question }: { question: QuestionAsked }) {
   return (
     <div role="status" className="drill-told">
       <p className={`drill-verdict ${told.right ? "drill-right" : "drill-off"}`}>
-        <b>{told.right ? "✓ within tolerance" : "✗ off"}</b> {told.words}
+        <b>{told.right ? say.withinTolerance : "✗ off"}</b> {told.words}
       </p>
       {judged !== null && (
         <dl className="drill-values">
           <div>
             <dt>
-              <Swatch look="drill-judged" /> judged
+              <Swatch look="drill-judged" /> {say.judged}
             </dt>
             <dd>{judged}</dd>
           </div>
           <div>
             <dt>
-              <Swatch look="drill-truth" /> true
+              <Swatch look="drill-truth" /> {say.true}
             </dt>
             <dd>{truth}</dd>
           </div>
@@ -29,7 +33,7 @@ export function Told({ question }: { question: QuestionAsked }) {
       )}
       {judged === null && (
         <p className="drill-key">
-          <Swatch look="drill-judged" /> judged <Swatch look="drill-truth" /> true
+          <Swatch look="drill-judged" /> {say.judged} <Swatch look="drill-truth" /> {say.true}
         </p>
       )}
       <p className="leading-snug">{told.rule}</p>
@@ -44,7 +48,7 @@ function values({ answered, instrument, skill, counts, choices }: QuestionAsked)
   if (instrument === "choice") return [choices[answer] ?? "", choices[truth] ?? ""];
   if (instrument === "stick") {
     const unit = counts === "metres" ? " m" : " units";
-    return [`${answer.toFixed(2)}${unit}`, `${truth.toFixed(2)}${unit}`];
+    return [`${figure(answer, 2)}${unit}`, `${figure(truth, 2)}${unit}`];
   }
   if (skill === "upright lean") return [leanText(answered.judged), leanText(answered.truth)];
   return [degreesText(answer), degreesText(truth)];

@@ -1,3 +1,4 @@
+import { dateText } from "../ui/locale";
 import "./logbook.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
@@ -11,6 +12,9 @@ import { useBeginSet } from "../ui/useBeginSet";
 import { ReadingTable } from "./ReadingTable";
 import { SkillChart } from "./SkillChart";
 import { SkillNeedle } from "./SkillNeedle";
+import { words } from "./words";
+
+const say = words.logbookScreen;
 
 /** How every skill stands, and where its readings come from. */
 export function LogbookScreen() {
@@ -26,24 +30,24 @@ export function LogbookScreen() {
   return (
     <div className="logbook whole-screen">
       <div className="logbook-head">
-        <h1 className="text-xl font-bold">Logbook</h1>
-        {data && <p className="text-sm">{data.readings} readings</p>}
+        <h1 className="text-xl font-bold">{say.logbook}</h1>
+        {data && <p className="text-sm">{say.readings(data.readings)}</p>}
         <span className="grow" />
         <a className="btn btn-sm" href={logbookUrl("csv")} download>
-          Readings as CSV
+          {say.readingsAsCsv}
         </a>
         <a className="btn btn-sm" href={logbookUrl("pdf")} download>
-          One page for the tutor (PDF)
+          {say.onePageForTheTutor}
         </a>
         <button type="button" className="btn btn-sm" onClick={() => file.current?.click()}>
-          Bring readings in
+          {say.bringReadingsIn}
         </button>
         <input
           ref={file}
           type="file"
           accept=".csv,text/csv"
           className="hidden"
-          aria-label="Logbook to bring in"
+          aria-label={say.logbookToBringIn}
           onChange={(event) => {
             const taken = event.target.files?.[0];
             if (taken) bring.mutate(taken);
@@ -58,7 +62,8 @@ export function LogbookScreen() {
       )}
       {bring.data && (
         <p role="status" className="mx-4">
-          {bring.data.added} readings added{bring.data.there > 0 && `, ${bring.data.there} were there already`}.
+          {bring.data.added} {say.readingsAdded}
+          {bring.data.there > 0 && say.wereThereAlready(bring.data.there)}.
         </p>
       )}
       {data && data.skills.length === 0 && <Empty />}
@@ -75,11 +80,11 @@ export function LogbookScreen() {
 function Empty() {
   return (
     <p className="mx-4 max-w-2xl">
-      No readings yet. Everything that you judge on a sheet, draw on paper or answer in{" "}
+      {say.noReadingsYetEverythingThat}{" "}
       <Link className="link" to="/practice">
-        practice
+        {say.practice}
       </Link>{" "}
-      is kept here, skill by skill.
+      {say.isKeptHereSkillBy}
     </p>
   );
 }
@@ -87,7 +92,7 @@ function Empty() {
 function Rows({ data, row, onChoose }: { data: Logbook; row: LoggedSkill; onChoose: (skill: Skill) => void }) {
   const groups = [...new Set(data.skills.map((one) => one.group_title))];
   return (
-    <nav className="skill-rows" aria-label="Skills">
+    <nav className="skill-rows" aria-label={say.skills}>
       {groups.map((group) => (
         <section key={group} aria-label={group}>
           <h2>{group}</h2>
@@ -120,12 +125,11 @@ function Rows({ data, row, onChoose }: { data: Logbook; row: LoggedSkill; onChoo
 
 function Figures({ row }: { row: LoggedSkill }) {
   const { whole, unit, trend } = row;
-  if (!whole.bias || !whole.spread) return <span>n {whole.n}: too few to say</span>;
-  const trending = trend?.sure ? (trend.better ? ", getting better" : ", getting worse") : "";
+  if (!whole.bias || !whole.spread) return <span>{say.nTooFewToSay(whole.n)}</span>;
+  const trending = trend?.sure ? (trend.better ? say.gettingBetter : say.gettingWorse) : "";
   return (
     <span>
-      bias {amount(whole.bias.value, unit, true)}, spread {amount(whole.spread.value, unit)}, n {whole.n}
-      {trending}
+      {say.biasSpreadN(amount(whole.bias.value, unit, true), amount(whole.spread.value, unit), whole.n, trending)}
     </span>
   );
 }
@@ -167,27 +171,31 @@ function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
           {row.title}
         </h2>
         <button type="button" className="btn btn-sm btn-primary" onClick={() => practise.mutate({ skill: row.skill })}>
-          Practise ten
+          {say.practiseTen}
         </button>
       </div>
       <p className="text-lg leading-snug" data-testid="skill-words">
-        {row.words || `${row.whole.n} of five readings: too few to say.`} {row.trend_words}
+        {row.words || say.ofFiveReadingsTooFew(row.whole.n)} {row.trend_words}
       </p>
       {row.recent.bias && row.recent.spread && (
         <p className="text-sm">
-          Last four weeks: bias {amount(row.recent.bias.value, unit, true)} ({amount(row.recent.bias.low, unit, true)}{" "}
-          to {amount(row.recent.bias.high, unit, true)}), spread {amount(row.recent.spread.value, unit)}, n{" "}
-          {row.recent.n}.
+          {say.lastFourWeeksBiasTo(
+            amount(row.recent.bias.value, unit, true),
+            amount(row.recent.bias.low, unit, true),
+            amount(row.recent.bias.high, unit, true),
+            amount(row.recent.spread.value, unit),
+            row.recent.n,
+          )}
         </p>
       )}
       <SkillChart row={row} />
-      <h3 className="font-semibold">Readings</h3>
+      <h3 className="font-semibold">{say.readings2}</h3>
       <div className="overflow-x-auto">
         <ReadingTable row={row} />
       </div>
       {notes.length > 0 && (
         <>
-          <h3 className="font-semibold">For next time</h3>
+          <h3 className="font-semibold">{say.forNextTime}</h3>
           <ul className="flex flex-col gap-1">
             {notes.map((note) => (
               <li key={`${note.title}${note.at}`} className="logbook-note">
@@ -199,7 +207,7 @@ function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
                   ) : (
                     note.title
                   )}
-                  , {new Date(note.at).toLocaleDateString()}
+                  , {dateText(note.at)}
                 </span>{" "}
                 {note.notes.join(" ")}
               </li>

@@ -4,8 +4,12 @@ import { Link } from "react-router";
 import { call } from "../api/client";
 import type { LoggedReading, LoggedSkill } from "../api/types";
 import { amount } from "../ui/figures";
+import { figure, momentText } from "../ui/locale";
+import { words } from "./words";
 
-const SOURCES: Record<string, string> = { judgement: "judged on a sheet", critique: "drawn", practice: "practice" };
+const say = words.readingTable;
+
+const SOURCES: Record<string, string> = { judgement: say.judgedOnASheet, critique: "drawn", practice: "practice" };
 
 /** Every reading of a skill, the last first, each with its source to open again. */
 export function ReadingTable({ row }: { row: LoggedSkill }) {
@@ -15,32 +19,32 @@ export function ReadingTable({ row }: { row: LoggedSkill }) {
     queryFn: () => call("get", "/api/logbook/readings", { query: { skill: row.skill, page } }),
   });
   if (error) return <p role="alert">{error.message}</p>;
-  if (!data) return <p>Opening…</p>;
+  if (!data) return <p>{say.opening}</p>;
   return (
     <>
       <table className="reading-table">
-        <caption className="sr-only">Readings of {row.title}</caption>
+        <caption className="sr-only">{say.readingsOf(row.title)}</caption>
         <thead>
           <tr>
-            <th scope="col">When</th>
-            <th scope="col">Judged</th>
-            <th scope="col">True</th>
-            <th scope="col">Error</th>
-            <th scope="col">Took</th>
-            <th scope="col">From</th>
+            <th scope="col">{say.when}</th>
+            <th scope="col">{say.judged}</th>
+            <th scope="col">{say.true}</th>
+            <th scope="col">{say.error}</th>
+            <th scope="col">{say.took}</th>
+            <th scope="col">{say.from}</th>
           </tr>
         </thead>
         <tbody>
           {data.readings.map((one) => (
             <tr key={one.id}>
-              <td>{new Date(one.at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}</td>
+              <td>{momentText(one.at)}</td>
               <td>{amount(one.judged, one.unit)}</td>
               <td>
                 {amount(one.truth, one.unit)}
                 {one.truth_sd !== null && ` ± ${amount(one.truth_sd, one.unit)}`}
               </td>
               <td>{amount(one.error, one.unit, true)}</td>
-              <td>{one.seconds === null ? "–" : `${one.seconds.toFixed(0)} s`}</td>
+              <td>{one.seconds === null ? "–" : `${figure(one.seconds, 0)} s`}</td>
               <td>
                 <From reading={one} />
               </td>
@@ -51,16 +55,16 @@ export function ReadingTable({ row }: { row: LoggedSkill }) {
       {data.pages > 1 && (
         <p className="mt-2 flex items-center gap-2 text-sm">
           <button type="button" className="btn btn-sm" disabled={page === 0} onClick={() => setPage(page - 1)}>
-            Later
+            {say.later}
           </button>
-          Page {page + 1} of {data.pages}
+          {say.pageOf(page + 1, data.pages)}
           <button
             type="button"
             className="btn btn-sm"
             disabled={page + 1 >= data.pages}
             onClick={() => setPage(page + 1)}
           >
-            Earlier
+            {say.earlier}
           </button>
         </p>
       )}

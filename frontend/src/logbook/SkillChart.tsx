@@ -13,6 +13,10 @@ import {
 import { call } from "../api/client";
 import type { LoggedSkill } from "../api/types";
 import { amount, UNIT_WORDS } from "../ui/figures";
+import { dayText } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.skillChart;
 
 /** A skill's errors over time: every reading, and each week's mean with its 95 % interval; the band is what is within tolerance. */
 export function SkillChart({ row }: { row: LoggedSkill }) {
@@ -21,7 +25,7 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
     queryFn: () => call("get", "/api/logbook/chart", { query: { skill: row.skill } }),
   });
   if (error) return <p role="alert">{error.message}</p>;
-  if (!data) return <p>Opening…</p>;
+  if (!data) return <p>{say.opening}</p>;
   const dots = data.readings.map((one) => ({ at: Date.parse(one.at), error: one.error }));
   const weeks = data.weeks.map((week) => ({
     at: Date.parse(week.at),
@@ -44,9 +48,7 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
               dataKey="at"
               type="number"
               domain={["dataMin - 86400000", "dataMax + 86400000"]}
-              tickFormatter={(at: number) =>
-                new Date(at).toLocaleDateString(undefined, { day: "numeric", month: "short" })
-              }
+              tickFormatter={(at: number) => dayText(at, "short")}
               tick={{ fill: "var(--color-base-content)", fontSize: 13 }}
               stroke="var(--color-base-content)"
             />
@@ -82,9 +84,7 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
         </ResponsiveContainer>
       </div>
       <figcaption className="text-sm">
-        Judged less true in {UNIT_WORDS[data.unit]}: above the line {row.over}, below it {row.under}. Diamonds are
-        weekly means with their 95 % interval, hollow where a week has under five readings; the band is within
-        tolerance.
+        {say.judgedLessTrueInAbove(UNIT_WORDS[data.unit], row.over, row.under)}
       </figcaption>
     </figure>
   );

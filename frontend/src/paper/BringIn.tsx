@@ -8,6 +8,9 @@ import { NextTime } from "../sheet/NextTime";
 import { PhotoDrop } from "../sheet/PhotoDrop";
 import { ScreenTools } from "../ui/ScreenTools";
 import { CornerStage } from "./CornerStage";
+import { words } from "./words";
+
+const say = words.bringIn;
 
 type Corners = [Point, Point, Point, Point];
 
@@ -89,19 +92,16 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
         </ScreenTools>
       )}
       <div className="bring-side">
-        <h1 className="text-xl font-bold">{before ? "Bring the drawing in again" : "Bring in a drawing"}</h1>
+        <h1 className="text-xl font-bold">{before ? say.bringTheDrawingInAgain : say.bringInADrawing}</h1>
         {subject && <NextTime sheet={subject} />}
-        <p>
-          Photograph the whole sheet, its four corners in the picture, about square on and evenly lit. A drawing from
-          imagination needs no subject.
-        </p>
+        <p>{say.photographTheWholeSheetIts}</p>
         <PhotoDrop
-          label="Photo of the drawing"
-          button={photo ? "Another photo" : "Open a photo"}
+          label={say.photoOfTheDrawing}
+          button={photo ? say.anotherPhoto : say.openAPhoto}
           sheet={subject ?? undefined}
           onPicture={take}
         >
-          Choose one, drop it here, or paste it.
+          {say.chooseOneDropItHere}
         </PhotoDrop>
         {photo && (
           <>
@@ -109,9 +109,9 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
               {FOUND[found]}
             </p>
             <fieldset className="flex flex-col gap-2" disabled={plain}>
-              <legend className="sr-only">Size of the sheet</legend>
+              <legend className="sr-only">{say.sizeOfTheSheet}</legend>
               <label className="flex items-center gap-2">
-                Paper
+                {say.paper}
                 <select
                   className="select select-sm w-28"
                   value={size}
@@ -120,17 +120,17 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                   {sizes.map((one) => (
                     <option key={one.name}>{one.name}</option>
                   ))}
-                  <option value="own">Own size</option>
+                  <option value="own">{say.ownSize}</option>
                 </select>
                 {chosen && (
                   <select
                     className="select select-sm w-32"
-                    aria-label="How the sheet lies"
+                    aria-label={say.howTheSheetLies}
                     value={upright ? "upright" : "across"}
                     onChange={(event) => setUpright(event.target.value === "upright")}
                   >
-                    <option value="upright">upright</option>
-                    <option value="across">on its side</option>
+                    <option value="upright">{say.upright}</option>
+                    <option value="across">{say.onItsSide}</option>
                   </select>
                 )}
               </label>
@@ -138,7 +138,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                 <span className="flex items-center gap-2">
                   {([0, 1] as const).map((k) => (
                     <label key={k} className="flex items-center gap-1">
-                      {k === 0 ? "Width" : "Height"}
+                      {k === 0 ? say.width : say.height}
                       <input
                         className="input input-sm w-20"
                         inputMode="decimal"
@@ -147,7 +147,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                           setOwn(k === 0 ? [event.target.value, own[1]] : [own[0], event.target.value])
                         }
                       />
-                      mm
+                      {say.mm}
                     </label>
                   ))}
                 </span>
@@ -160,16 +160,16 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                 checked={plain}
                 onChange={(event) => setPlain(event.target.checked)}
               />
-              The corners are not in the photo: take it as it is
+              {say.theCornersAreNotIn}
             </label>
-            <p className="text-sm">{plain ? "Tilts may then be skewed by the camera." : slant}</p>
+            <p className="text-sm">{plain ? say.tiltsMayThenBeSkewed : slant}</p>
             <button
               type="button"
               className="btn btn-primary self-start"
               disabled={busy || found === "looking" || (!plain && !paper)}
               onClick={() => void flatten()}
             >
-              {busy ? "Flattening…" : plain ? "Take it as it is" : "Flatten the sheet"}
+              {busy ? say.flattening : plain ? say.takeItAsItIs : say.flattenTheSheet}
             </button>
           </>
         )}
@@ -183,9 +183,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
         {photo ? (
           <CornerStage photo={photo} corners={plain ? null : corners} onCorners={setCorners} />
         ) : (
-          <p className="m-auto max-w-sm p-6 text-center">
-            The photo appears here, with the sheet’s four corners to set right.
-          </p>
+          <p className="m-auto max-w-sm p-6 text-center">{say.thePhotoAppearsHereWith}</p>
         )}
       </div>
     </div>
@@ -193,10 +191,10 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
 }
 
 const FOUND = {
-  looking: "Looking for the sheet’s corners…",
-  sure: "The sheet is found. Look at each corner through the loupe, and set it right if need be.",
-  unsure: "This may be the sheet. Set its corners right before you flatten it.",
-  none: "No sheet is found. Set the four corners by hand.",
+  looking: say.lookingForTheSheetsCorners,
+  sure: say.theSheetIsFoundLook,
+  unsure: say.thisMayBeTheSheet,
+  none: say.noSheetIsFoundSet,
 };
 
 /** Where corners begin that were not found. */

@@ -6,9 +6,12 @@ import type { Picture, Point } from "../api/types";
 import { fitView, toPicture, toScreen } from "../stage/geometry";
 import { LOUPE_RADIUS, Loupe } from "../stage/Loupe";
 import { useSize } from "../ui/useSize";
+import { words } from "./words";
+
+const say = words.cornerStage;
 
 type Corners = [Point, Point, Point, Point];
-const CALLED = ["Top left", "Top right", "Bottom right", "Bottom left"];
+const CALLED = [say.topLeft, say.topRight, say.bottomRight, say.bottomLeft];
 const STEPS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 /** The photo with the sheet's four corners, dragged or moved by keys under the loupe. */
@@ -65,7 +68,7 @@ export function CornerStage({
       }}
       className="block h-full w-full touch-none select-none"
       role="group"
-      aria-label="The photo, with the corners of the sheet"
+      aria-label={say.thePhotoWithTheCorners}
       data-testid="corner-stage"
     >
       <image

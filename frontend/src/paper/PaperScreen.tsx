@@ -34,13 +34,16 @@ import { Ghosts, LitLines, Proposed } from "./Lines";
 import { Strip } from "./Strip";
 import { useCritique, useSince } from "./useCritique";
 import { useLaying } from "./useLaying";
+import { words } from "./words";
+
+const say = words.paperScreen;
 
 const AGAINST: Record<Against, string> = {
-  subject: "the subject",
-  own: "its own vanishing points",
+  subject: say.theSubject,
+  own: say.itsOwnVanishingPoints,
   both: "both",
 };
-const HANDS: Record<Steadiness, string> = { steady: "steady hand", usual: "usual hand", unsteady: "unsteady hand" };
+const HANDS: Record<Steadiness, string> = { steady: say.steadyHand, usual: say.usualHand, unsteady: say.unsteadyHand };
 const SCHOOLS = { freehand: "Freehand: 3°, 8 %, 5°", ruled: "Ruled: 1°, 3 %, 3°" };
 const LAST = ["pdf", "png", "json"] as const;
 
@@ -101,7 +104,7 @@ export function PaperScreen({
   const laidOver = over ? (critique?.laid_over ?? null) : null;
   return (
     <div className="whole-screen paper-grid">
-      <h1 className="sr-only">{sheet.title || "Drawing on paper"}</h1>
+      <h1 className="sr-only">{sheet.title || say.drawingOnPaper}</h1>
       <ScreenTools>
         <FaceSwitch
           faces={
@@ -111,11 +114,11 @@ export function PaperScreen({
           }
           here="paper"
         />
-        <span className="paper-title">{sheet.title || "Untitled"}</span>
+        <span className="paper-title">{sheet.title || say.untitled}</span>
         <span className="grow" />
         {subject && (
           <label className="flex items-center gap-1.5 text-sm whitespace-nowrap">
-            Against
+            {say.against}
             <select
               className="select select-sm against"
               value={against}
@@ -132,8 +135,8 @@ export function PaperScreen({
         {subject && (
           <select
             className="select select-sm steadiness"
-            aria-label="How steady the hand is"
-            title="How steady the hand is: what it wobbles is no error"
+            aria-label={say.howSteadyTheHandIs}
+            title={say.howSteadyTheHandIs2}
             value={hand}
             onChange={(event) => setHand(event.target.value as Steadiness)}
           >
@@ -145,8 +148,8 @@ export function PaperScreen({
           </select>
         )}
         <UndoRedo open={open} />
-        <Menu name="Critique">
-          <MenuGroup name="Tolerances">
+        <Menu name={say.critique}>
+          <MenuGroup name={say.tolerances}>
             {Object.entries(SCHOOLS).map(([school, words]) => (
               <MenuCheck
                 key={school}
@@ -158,17 +161,17 @@ export function PaperScreen({
               </MenuCheck>
             ))}
           </MenuGroup>
-          <MenuGroup name="On one page">
+          <MenuGroup name={say.onOnePage}>
             {LAST.map((kind) => (
               <MenuDownload key={kind} href={critiqueUrl(full.id, kind)}>
-                {kind === "json" ? "Critique (JSON)" : kind === "pdf" ? "To print (PDF)" : "To send (PNG)"}
+                {kind === "json" ? say.critiqueJson : kind === "pdf" ? say.toPrintPdf : say.toSendPng}
               </MenuDownload>
             ))}
           </MenuGroup>
         </Menu>
       </ScreenTools>
       {subject && drawing.subject_picture && subjectReport && !over && (
-        <section className="leaf leaf-subject" aria-label="Subject">
+        <section className="leaf leaf-subject" aria-label={say.subject}>
           <Stage
             {...STILL}
             name="subject-leaf"
@@ -189,15 +192,15 @@ export function PaperScreen({
             className={`btn btn-sm hinge-turn ${over ? "btn-primary" : ""}`}
             aria-pressed={over}
             onClick={() => setOver(!over)}
-            title="Lay subject and drawing over each other (V)"
+            title={say.laySubjectAndDrawingOver}
           >
-            {over ? "Open" : "Lay over"}
+            {over ? say.open : say.layOver}
           </button>
           {over && (
             <input
               type="range"
               className="hinge-fader"
-              aria-label="Fader from the drawing to the subject"
+              aria-label={say.faderFromTheDrawingTo}
               min={0}
               max={1}
               step={0.05}
@@ -210,13 +213,13 @@ export function PaperScreen({
             className={`btn btn-sm hinge-turn ${ghosts ? "btn-primary" : ""}`}
             aria-pressed={ghosts}
             onClick={() => setGhosts(!ghosts)}
-            title="Show where each line would run (O)"
+            title={say.showWhereEachLineWould}
           >
-            Ghosts
+            {say.ghosts}
           </button>
         </div>
       )}
-      <section className={`leaf leaf-drawing ${over || !subject ? "leaf-wide" : ""}`} aria-label="Drawing">
+      <section className={`leaf leaf-drawing ${over || !subject ? "leaf-wide" : ""}`} aria-label={say.drawing}>
         {picture && (
           <Stage
             {...STILL}
@@ -262,28 +265,29 @@ export function PaperScreen({
                 type="button"
                 className="btn btn-sm"
                 onClick={() => step(-1)}
-                title="Previous name ([)"
-                aria-label="Previous name"
+                title={say.previousName}
+                aria-label={say.previousName2}
               >
                 ‹
               </button>
               <span className="naming-words" aria-live="polite">
                 {missing && name ? (
                   <>
-                    Lay <b>{name.name ?? name.id}</b> on the drawing{half.ends ? ": now a point on its near arc" : ""}
+                    {say.lay} <b>{name.name ?? name.id}</b> {say.onTheDrawing}
+                    {half.ends ? say.nowAPointOnIts : ""}
                   </>
                 ) : name ? (
                   <b>{name.name ?? name.id}</b>
                 ) : (
-                  `${names.filter((s) => laid.has(s.id)).length} of ${names.length} named lines are on the drawing`
+                  say.ofNamedLinesAreOn(names.filter((s) => laid.has(s.id)).length, names.length)
                 )}
               </span>
               <button
                 type="button"
                 className="btn btn-sm"
                 onClick={() => step(1)}
-                title="Next name (])"
-                aria-label="Next name"
+                title={say.nextName}
+                aria-label={say.nextName2}
               >
                 ›
               </button>
@@ -294,7 +298,7 @@ export function PaperScreen({
                   onClick={() => put([proposal.sighting])}
                   title="A"
                 >
-                  Accept
+                  {say.accept}
                 </button>
               )}
               {proposals.length > 1 && (
@@ -302,19 +306,19 @@ export function PaperScreen({
                   type="button"
                   className="btn btn-sm"
                   onClick={() => put(proposals.map((p) => p.sighting))}
-                  title="Shift A"
+                  title={say.shiftA}
                 >
-                  Accept all {proposals.length}
+                  {say.acceptAll(proposals.length)}
                 </button>
               )}
             </>
           ) : (
             <span className="naming-words">
-              From imagination:{" "}
+              {say.fromImagination}{" "}
               <Link className="link" to={`/sheets/${full.id}`}>
-                sight its edges and rims
+                {say.sightItsEdgesAndRims}
               </Link>
-              , and it is judged on its own terms.
+              {say.andItIsJudgedOn}
             </span>
           )}
           <button
@@ -325,7 +329,7 @@ export function PaperScreen({
               void go(`/paper/new?before=${full.id}${drawing.subject_id ? `&subject=${drawing.subject_id}` : ""}`);
             }}
           >
-            Bring it in again
+            {say.bringItInAgain}
           </button>
         </div>
       </section>

@@ -5,6 +5,9 @@ import { call } from "../api/client";
 import type { Critique, DrawingFull, Report, Sheet, SinceBefore } from "../api/types";
 import { type Against, worstOf } from "../sheet/judged";
 import { VERDICTS } from "../ui/marks";
+import { words } from "./words";
+
+const say = words.strip;
 
 /** The strip under the leaves: what holds, what to mend, and what to watch next time. */
 export function Strip({
@@ -39,7 +42,7 @@ export function Strip({
     <div className="strip" data-testid="strip">
       <section className="strip-part" aria-labelledby="holds">
         <h2 id="holds" className="strip-name">
-          Holds
+          {say.holds}
         </h2>
         {holds.map((words) => (
           <p key={words} className="strip-line">
@@ -48,21 +51,17 @@ export function Strip({
           </p>
         ))}
         {drawing.subject && holds.length === 0 && against !== "own" && (
-          <p className="strip-line">
-            {compared
-              ? "Nothing holds as a whole yet."
-              : "Lay the named lines on the drawing; what holds is told first."}
-          </p>
+          <p className="strip-line">{compared ? say.nothingHoldsAsAWhole : say.layTheNamedLinesOn}</p>
         )}
         {against !== "subject" && (
           <>
-            <h3 className="strip-sub">On its own terms</h3>
+            <h3 className="strip-sub">{say.onItsOwnTerms}</h3>
             {own.map((words) => (
               <p key={words} className="strip-line">
                 {words}
               </p>
             ))}
-            {own.length === 0 && <p className="strip-line">Two lines of a family say where it meets.</p>}
+            {own.length === 0 && <p className="strip-line">{say.twoLinesOfAFamily}</p>}
           </>
         )}
         {critique?.notes.map((note) => (
@@ -74,7 +73,7 @@ export function Strip({
       </section>
       <section className="strip-part" aria-labelledby="mend">
         <h2 id="mend" className="strip-name">
-          Mend
+          {say.mend}
         </h2>
         {fault && (
           <p role="alert" className="strip-line font-semibold text-error">
@@ -83,7 +82,7 @@ export function Strip({
         )}
         {since?.words && since.words.length > 0 && (
           <div className="since">
-            <h3 className="strip-sub">Since it was brought in before</h3>
+            <h3 className="strip-sub">{say.sinceItWasBroughtIn}</h3>
             {since.words.map((words) => (
               <p key={words} className="strip-line">
                 {words}
@@ -107,15 +106,15 @@ export function Strip({
               <span className="block">{cause.advice}</span>
               {cause.instead && <span className="block italic">{cause.instead}</span>}
               <span className="block text-sm">
-                {Math.round(cause.explains * 100)} % of what is off · {lit === k ? "shown mended" : "show it mended"}
+                {Math.round(cause.explains * 100)} {say.ofWhatIsOff} {lit === k ? say.shownMended : say.showItMended}
               </span>
             </button>
           ))}
         {compared && against !== "own" && critique?.causes.length === 0 && (
           <p className="strip-line">
             {critique.findings.some((f) => [f, ...f.also].some((one) => one.verdict === "off"))
-              ? "No common cause stands out: what is off is told line by line."
-              : "Nothing is off beyond what a hand wobbles."}
+              ? say.noCommonCauseStandsOut
+              : say.nothingIsOffBeyondWhat}
           </p>
         )}
         <Sightings
@@ -129,7 +128,7 @@ export function Strip({
       </section>
       <section className="strip-part" aria-labelledby="next">
         <h2 id="next" className="strip-name">
-          Next time
+          {say.nextTime}
         </h2>
         <Notes drawing={drawing} />
       </section>
@@ -160,7 +159,7 @@ function Sightings({
   if (ids.length === 0) return null;
   return (
     <>
-      <h3 className="strip-sub">Every sighting</h3>
+      <h3 className="strip-sub">{say.everySighting}</h3>
       <ul>
         {ids.map((id) => {
           const theirs = against === "own" ? null : found.get(id);
@@ -178,7 +177,7 @@ function Sightings({
                 <span className={`verdict verdict-${verdict}`}>
                   {VERDICTS[verdict].mark} {VERDICTS[verdict].word}
                 </span>{" "}
-                <b>{called.get(id) ?? id}</b> {theirs?.words} {mine && against === "both" && "Its own points: "}
+                <b>{called.get(id) ?? id}</b> {theirs?.words} {mine && against === "both" && say.itsOwnPoints}
                 {mine?.words}
               </button>
             </li>
@@ -203,11 +202,11 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: ["next-time"] }),
   });
   const said = keep.isError
-    ? `Not kept: ${keep.error.message}`
+    ? say.notKept(keep.error.message)
     : keep.isPending
       ? "Keeping…"
       : keep.isSuccess
-        ? "Kept. It comes back at the top of the next such sheet."
+        ? say.keptItComesBackAt
         : "";
   return (
     <form
@@ -219,7 +218,7 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
       }}
     >
       <label className="block">
-        <span className="text-sm">Content with</span>
+        <span className="text-sm">{say.contentWith}</span>
         <textarea
           className="textarea textarea-sm w-full"
           rows={2}
@@ -230,7 +229,7 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
       </label>
       {([0, 1] as const).map((k) => (
         <label key={k} className="block">
-          <span className="text-sm">{k === 0 ? "Watch next time" : "And"}</span>
+          <span className="text-sm">{k === 0 ? say.watchNextTime : say.and}</span>
           <input
             className="input input-sm w-full"
             maxLength={300}

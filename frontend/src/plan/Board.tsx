@@ -5,6 +5,9 @@ import { actionOf, stepOf } from "../stage/keys";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 import { BOX_KEYS } from "./keys";
+import { words } from "./words";
+
+const say = words.board;
 
 const RULE = 26; // px that the rules along two sides take
 const TICK_NUMBERS = [10, 20, 50, 100];
@@ -46,7 +49,7 @@ export function Board({
   return (
     <div ref={ref} className="board" data-testid="board">
       <svg width={size.width} height={size.height}>
-        <title>{`Sheet of ${wide} × ${high} mm with the drawing’s limits`}</title>
+        <title>{say.sheetOfMmWithThe(wide, high)}</title>
         <defs>
           <clipPath id="plan-sheet">
             <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} />
@@ -115,7 +118,7 @@ export function Board({
         <g
           {...bind()}
           role="button"
-          aria-label="The drawing’s place on the sheet: drag it, or move it with the arrow keys"
+          aria-label={say.theDrawingsPlaceOnThe}
           tabIndex={0}
           className="plan-box"
           onKeyDown={(event) => {

@@ -1,5 +1,9 @@
 import { useEffect, useRef } from "react";
 import type { Plan, PlanStep } from "../api/types";
+import { figure, withSign } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.layIn;
 
 /** The lay-in as a numbered strip: each step with its numbers on this paper. */
 export function LayIn({
@@ -17,7 +21,7 @@ export function LayIn({
     lit.current?.scrollIntoView({ block: "nearest" });
   }, [step?.number]);
   return (
-    <ol className="lay-in" aria-label="Lay-in">
+    <ol className="lay-in" aria-label={say.layIn}>
       {plan.steps.map((one) => {
         const on = one.number === step?.number;
         return (
@@ -43,24 +47,24 @@ export function TiltTables({ plan, called }: { plan: Plan; called: (form: string
   if (plan.tilts.length === 0) return null;
   return (
     <details className="tilt-tables">
-      <summary>Tilt table</summary>
+      <summary>{say.tiltTable}</summary>
       {plan.tilts.map((table) => (
         <table key={`${table.form} ${table.family}`}>
           <caption>
-            {[called(table.form), table.family].filter(Boolean).join(", ")}, {table.x_mm.toFixed(0)} mm across
+            {[called(table.form), table.family].filter(Boolean).join(", ")}, {figure(table.x_mm, 0)} {say.mmAcross}
           </caption>
           <thead>
             <tr>
-              <th scope="col">units from eye level</th>
-              <th scope="col">mm down</th>
-              <th scope="col">tilt</th>
+              <th scope="col">{say.unitsFromEyeLevel}</th>
+              <th scope="col">{say.mmDown}</th>
+              <th scope="col">{say.tilt}</th>
             </tr>
           </thead>
           <tbody>
             {table.rows.map((row) => (
               <tr key={row.units}>
                 <td>{signed(row.units, 2)}</td>
-                <td>{row.y_mm.toFixed(0)}</td>
+                <td>{figure(row.y_mm, 0)}</td>
                 <td>{signed(row.tilt_deg, 1)}°</td>
               </tr>
             ))}
@@ -72,6 +76,5 @@ export function TiltTables({ plan, called }: { plan: Plan; called: (form: string
 }
 
 function signed(value: number, places: number): string {
-  const text = Math.abs(value).toFixed(places);
-  return Number(text) === 0 ? text : `${value < 0 ? "−" : "+"}${text}`;
+  return withSign(value, places, true);
 }

@@ -4,6 +4,10 @@ import { useState } from "react";
 import { papersQuery } from "../api/queries";
 import type { PaperPlan, Plan } from "../api/types";
 import { IconButton } from "../ui/IconButton";
+import { figure } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.paperControls;
 
 const INCH_MM = 25.4;
 const TYPED = "typed";
@@ -34,10 +38,10 @@ export function PaperControls({
   return (
     <div className="paper-controls">
       <label>
-        Paper
+        {say.paper}
         <select
           className="select select-sm"
-          aria-label="Paper"
+          aria-label={say.paper}
           value={named && !typing ? named.name : TYPED}
           onChange={(event) => choose(event.target.value)}
         >
@@ -46,34 +50,34 @@ export function PaperControls({
               {p.name}
             </option>
           ))}
-          <option value={TYPED}>another size…</option>
+          <option value={TYPED}>{say.anotherSize}</option>
         </select>
       </label>
       <IconButton
         icon={RotateCw}
-        label={landscape ? "Landscape: stand it upright" : "Portrait: lay it across"}
-        title={landscape ? "Landscape (R)" : "Portrait (R)"}
+        label={landscape ? say.landscapeStandItUpright : say.portraitLayItAcross}
+        title={landscape ? say.landscapeR : say.portraitR}
         onClick={() => onChange({ paper_mm: [high, wide] })}
       />
       {(typing || !named) && <TypedSize wide={wide} high={high} onSize={(paper_mm) => onChange({ paper_mm })} />}
       <Mm
-        label="Margin"
+        label={say.margin}
         value={how.margin_mm}
         least={0}
         most={200}
         onValue={(margin_mm) => margin_mm !== null && onChange({ margin_mm })}
       />
       <Mm
-        label="Near upright"
+        label={say.nearUpright}
         value={how.near_upright_mm}
         least={1}
         most={5000}
-        empty={plan?.near_upright_mm == null ? "" : plan.near_upright_mm.toFixed(0)}
+        empty={plan?.near_upright_mm == null ? "" : figure(plan.near_upright_mm, 0)}
         onValue={(near_upright_mm) => onChange({ near_upright_mm })}
       />
       {how.near_upright_mm !== null && (
         <button type="button" className="btn btn-sm" onClick={() => onChange({ near_upright_mm: null })}>
-          As large as fits
+          {say.asLargeAsFits}
         </button>
       )}
     </div>
@@ -117,7 +121,7 @@ function Mm({
         }}
         onBlur={() => setText(null)}
       />
-      mm
+      {say.mm}
     </label>
   );
 }
@@ -144,15 +148,15 @@ function TypedSize({ wide, high, onSize }: { wide: number; high: number; onSize:
   );
   return (
     <span className="flex items-center gap-1">
-      {field("Width of the paper", wide, (mm) => [mm, high])}×{field("Height of the paper", high, (mm) => [wide, mm])}
+      {field(say.widthOfThePaper, wide, (mm) => [mm, high])}×{field(say.heightOfThePaper, high, (mm) => [wide, mm])}
       <select
         className="select select-sm w-20"
-        aria-label="Unit of the paper’s size"
+        aria-label={say.unitOfThePapersSize}
         value={inches ? "in" : "mm"}
         onChange={(event) => setInches(event.target.value === "in")}
       >
-        <option value="mm">mm</option>
-        <option value="in">in</option>
+        <option value="mm">{say.mm}</option>
+        <option value="in">{say.inWord}</option>
       </select>
     </span>
   );

@@ -19,6 +19,9 @@ import { LayIn, TiltTables } from "./LayIn";
 import { PaperControls } from "./PaperControls";
 import { ReachTable } from "./ReachTable";
 import { usePlan } from "./usePlan";
+import { words } from "./words";
+
+const say = words.planScreen;
 
 const FIRST: Required<PaperPlan> = { paper_mm: [420, 297], margin_mm: 20, near_upright_mm: null, place: [0.5, 0.5] };
 
@@ -73,7 +76,9 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
   const back = full.picture ? `/sheets/${full.id}` : `/sheets/${full.id}/card`;
   return (
     <div className="whole-screen plan-grid">
-      <h1 className="sr-only">Plan of {sheet.title || "the sheet"}</h1>
+      <h1 className="sr-only">
+        {say.planOf} {sheet.title || say.theSheet}
+      </h1>
       <ScreenTools>
         <FaceSwitch
           faces={facesOf(full.id, { picture: !!full.picture, life: sightingsOf(sheet).some(isReading) })}
@@ -82,20 +87,20 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
         <SheetTitle open={open} />
         <span className="grow" />
         <UndoRedo open={open} />
-        <Menu name="Print">
-          <MenuGroup name="True to size">
-            <MenuDownload href={planUrl(full.id, "pdf", { fans })}>On its own paper (PDF)</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A4" })}>Over A4 pages (PDF)</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A3" })}>Over A3 pages (PDF)</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "svg", { fans })}>As a drawing (SVG)</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "json", {})}>Its numbers (JSON)</MenuDownload>
+        <Menu name={say.print}>
+          <MenuGroup name={say.trueToSize}>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans })}>{say.onItsOwnPaperPdf}</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A4" })}>{say.overA4PagesPdf}</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A3" })}>{say.overA3PagesPdf}</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "svg", { fans })}>{say.asADrawingSvg}</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "json", {})}>{say.itsNumbersJson}</MenuDownload>
           </MenuGroup>
-          <MenuGroup name="Show">
+          <MenuGroup name={say.show}>
             <MenuCheck value="fans" checked={fans} onChecked={setFans}>
-              Fans of each family
+              {say.fansOfEachFamily}
             </MenuCheck>
             <MenuCheck value="scales" checked={scales} onChecked={setScales}>
-              Edge scales
+              {say.edgeScales}
             </MenuCheck>
           </MenuGroup>
         </Menu>
@@ -110,11 +115,11 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
               <>
                 <p role="status">{fault}</p>
                 <Link to={back} className="btn btn-primary mt-3">
-                  {full.picture ? "To the subject" : "To the card"}
+                  {full.picture ? say.toTheSubject : say.toTheCard}
                 </Link>
               </>
             ) : (
-              <p>Planning…</p>
+              <p>{say.planning}</p>
             )}
           </div>
         )}
@@ -139,22 +144,22 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
               </p>
             ))}
             <div className="flex items-center gap-2">
-              <h2 className="grow text-lg font-bold">Lay-in</h2>
+              <h2 className="grow text-lg font-bold">{say.layIn}</h2>
               <button
                 type="button"
                 className="btn btn-sm"
                 onClick={() => move(-1)}
-                aria-label="Previous step"
+                aria-label={say.previousStep}
                 title="["
               >
                 ‹
               </button>
-              <button type="button" className="btn btn-sm" onClick={() => move(1)} aria-label="Next step" title="]">
+              <button type="button" className="btn btn-sm" onClick={() => move(1)} aria-label={say.nextStep} title="]">
                 ›
               </button>
             </div>
             <LayIn plan={plan} step={step} onStep={setNumber} />
-            <h2 className="mt-4 text-lg font-bold">Vanishing points</h2>
+            <h2 className="mt-4 text-lg font-bold">{say.vanishingPoints}</h2>
             <ul className="plan-points">
               {plan.vanishing_points.map((v) => (
                 <li key={`${v.form} ${v.family} ${v.slope}`}>{v.words}</li>
@@ -165,7 +170,7 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
         )}
       </div>
       <p className="sr-only" role="status" aria-live="polite">
-        {step ? `Step ${step.number}: ${step.words}` : ""}
+        {step ? say.step(step.number, step.words) : ""}
       </p>
       <KeepDialogs open={open} />
     </div>

@@ -1,6 +1,10 @@
 import type { Plan } from "../api/types";
+import { figure } from "../ui/locale";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
+import { words } from "./words";
+
+const say = words.reachTable;
 
 const HEIGHT = 112;
 const MARGIN = 90;
@@ -75,7 +79,7 @@ export function ReachTable({ plan, called }: { plan: Plan; called: (form: string
         ))}
         {shown.length === 0 && (
           <text x={width / 2} y={18} textAnchor="middle" className="reach-figure">
-            No level vanishing point on this plan
+            {say.noLevelVanishingPointOn}
           </text>
         )}
       </svg>
@@ -84,6 +88,6 @@ export function ReachTable({ plan, called }: { plan: Plan; called: (form: string
 }
 
 function labelOf(off_cm: number, form: string, letter: string): string {
-  const where = off_cm <= 0 ? "on the sheet" : `${off_cm.toFixed(off_cm < 10 ? 1 : 0)} cm off`;
+  const where = off_cm <= 0 ? say.onTheSheet : `${figure(off_cm, off_cm < 10 ? 1 : 0)} cm off`;
   return [letter, form, where].filter(Boolean).join(" ");
 }

@@ -2,6 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { call } from "../api/client";
 import { useBeginSet } from "../ui/useBeginSet";
+import { words } from "./words";
+
+const say = words.afterSet;
 
 /** After a set: what moved, the weakest skill in a sentence, and what to practise next. */
 export function AfterSet({ id }: { id: string }) {
@@ -14,7 +17,7 @@ export function AfterSet({ id }: { id: string }) {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-6 py-6">
-        <h1 className="mb-1 text-xl font-bold">After the set</h1>
+        <h1 className="mb-1 text-xl font-bold">{say.afterTheSet}</h1>
         {fault && (
           <p role="alert" className="alert alert-error">
             {fault.message}
@@ -22,12 +25,10 @@ export function AfterSet({ id }: { id: string }) {
         )}
         {summary && (
           <>
-            <p className="mb-4 text-lg">
-              {summary.right} of {summary.answered} within tolerance.
-            </p>
+            <p className="mb-4 text-lg">{say.ofWithinTolerance(summary.right, summary.answered)}</p>
             {summary.moved.length > 0 && (
               <>
-                <h2 className="font-semibold">What moved</h2>
+                <h2 className="font-semibold">{say.whatMoved}</h2>
                 <ul className="mb-4 list-disc pl-5">
                   {summary.moved.map((line) => (
                     <li key={line}>{line}</li>
@@ -35,9 +36,9 @@ export function AfterSet({ id }: { id: string }) {
                 </ul>
               </>
             )}
-            <h2 className="font-semibold">Weakest now</h2>
+            <h2 className="font-semibold">{say.weakestNow}</h2>
             <p className="mb-4" data-testid="weakest">
-              {summary.weakest || "Too few readings to say: five of a skill are needed."}
+              {summary.weakest || say.tooFewReadingsToSay}
             </p>
             <div className="mb-6 flex flex-wrap gap-2">
               {summary.suggestion && (
@@ -46,20 +47,21 @@ export function AfterSet({ id }: { id: string }) {
                   className="btn btn-primary"
                   onClick={() => summary.suggestion && begin.mutate({ skill: summary.suggestion })}
                 >
-                  Ten of “{summary.suggestion_title}”
+                  {say.tenOf}
+                  {summary.suggestion_title}”
                 </button>
               )}
               <button type="button" className="btn" onClick={() => begin.mutate({})}>
-                Ten more, chosen for you
+                {say.tenMoreChosenForYou}
               </button>
               <button type="button" className="btn" onClick={() => begin.mutate({ repeat_of: id })}>
-                The same set again
+                {say.theSameSetAgain}
               </button>
               <Link className="btn" to="/logbook">
-                Logbook
+                {say.logbook}
               </Link>
             </div>
-            <h2 className="mb-2 font-semibold">The questions</h2>
+            <h2 className="mb-2 font-semibold">{say.theQuestions}</h2>
             <ol className="drill-list">
               {summary.questions.map((question) => (
                 <li key={question.id}>

@@ -1,3 +1,4 @@
+import { dateText } from "../ui/locale";
 import "./practice.css";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -5,6 +6,9 @@ import { Link } from "react-router";
 import { logbookQuery, setsQuery, skillsQuery } from "../api/queries";
 import type { Skill, SkillLine } from "../api/types";
 import { useBeginSet } from "../ui/useBeginSet";
+import { words } from "./words";
+
+const say = words.practiceScreen;
 
 const LENGTHS = [10, 20, 50] as const;
 
@@ -20,21 +24,18 @@ export function PracticeScreen() {
   const open = sets.data?.sets.find((set) => set.answered < set.length);
   const weakest = logbook.data?.skills.find((row) => row.skill === logbook.data?.weakest);
   const chosen = skills.data?.skills.find((one) => one.skill === skill);
-  const title = (of: Skill | null) => skills.data?.skills.find((one) => one.skill === of)?.title ?? "chosen for you";
+  const title = (of: Skill | null) => skills.data?.skills.find((one) => one.skill === of)?.title ?? say.chosenForYou;
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_20rem]">
         <section aria-labelledby="practice-head">
           <h1 id="practice-head" className="mb-1 text-xl font-bold">
-            Practice
+            {say.practice}
           </h1>
-          <p className="mb-4 leading-snug">
-            Judge by eye, commit, and see the truth laid over your judgement. Aspectum asks most about what you are
-            least sure of, and looks again at the rest.
-          </p>
+          <p className="mb-4 leading-snug">{say.judgeByEyeCommitAnd}</p>
           {weakest?.words && <p className="drill-weakest">{weakest.words}</p>}
           <fieldset className="mb-4 flex items-center gap-4">
-            <legend className="sr-only">How many questions</legend>
+            <legend className="sr-only">{say.howManyQuestions}</legend>
             {LENGTHS.map((one) => (
               <label key={one} className="flex items-center gap-1.5">
                 <input
@@ -44,18 +45,18 @@ export function PracticeScreen() {
                   checked={length === one}
                   onChange={() => setLength(one)}
                 />
-                {one} questions
+                {say.questions(one)}
               </label>
             ))}
           </fieldset>
           <label className="mb-2 flex flex-wrap items-center gap-2">
-            Skill
+            {say.skill}
             <select
               className="select select-sm w-auto"
               value={skill}
               onChange={(event) => setSkill(event.target.value as Skill | "")}
             >
-              <option value="">Let Aspectum choose</option>
+              <option value="">{say.letAspectumChoose}</option>
               {grouped(skills.data?.skills ?? []).map(([group, lines]) => (
                 <optgroup key={group} label={group}>
                   {lines.map((line) => (
@@ -75,11 +76,11 @@ export function PracticeScreen() {
               disabled={begin.isPending}
               onClick={() => begin.mutate({ length, ...(skill && { skill }) })}
             >
-              Begin the set
+              {say.beginTheSet}
             </button>
             {open && (
               <Link className="btn" to={`/practice/sets/${open.id}`}>
-                Go on with the set of {open.length} ({open.answered} answered)
+                {say.goOnWithTheSet(open.length, open.answered)}
               </Link>
             )}
           </div>
@@ -92,27 +93,25 @@ export function PracticeScreen() {
         <aside className="flex flex-col gap-6">
           <section aria-labelledby="timed-head">
             <h2 id="timed-head" className="font-semibold">
-              Against the clock
+              {say.againstTheClock}
             </h2>
-            <p className="mb-2 text-sm leading-snug">
-              A timed drawing in phases: angles and proportions first, then forms, then tone.
-            </p>
+            <p className="mb-2 text-sm leading-snug">{say.aTimedDrawingInPhases}</p>
             <Link className="btn btn-sm" to="/practice/timed">
-              Timed drawing
+              {say.timedDrawing}
             </Link>
           </section>
           <section aria-labelledby="sets-head">
             <h2 id="sets-head" className="mb-1 font-semibold">
-              Last sets
+              {say.lastSets}
             </h2>
-            {sets.data?.sets.length === 0 && <p className="text-sm">None yet.</p>}
+            {sets.data?.sets.length === 0 && <p className="text-sm">{say.noneYet}</p>}
             <ul className="flex flex-col gap-1 text-sm">
               {sets.data?.sets.slice(0, 8).map((set) => (
                 <li key={set.id}>
                   <Link className="link" to={`/practice/sets/${set.id}`}>
-                    {new Date(set.made_at).toLocaleDateString()}: {set.length}, {title(set.skill)}
+                    {dateText(set.made_at)}: {set.length}, {title(set.skill)}
                   </Link>{" "}
-                  {set.answered < set.length && `(${set.answered} answered)`}
+                  {set.answered < set.length && say.answered(set.answered)}
                 </li>
               ))}
             </ul>

@@ -17,6 +17,9 @@ import { tone } from "../ui/tone";
 import { AfterSet } from "./AfterSet";
 import { PRACTICE_KEYS } from "./keys";
 import { type OpenSet, useSet } from "./useSet";
+import { words } from "./words";
+
+const say = words.setScreen;
 
 /** One set, a question at a time. */
 export function SetScreen() {
@@ -61,40 +64,38 @@ function OpenedSet({ id }: { id: string }) {
     <div className={`drill-grid whole-screen ${mirrored ? "drill-mirrored" : ""}`}>
       <ScreenTools>
         {question && (
-          <p className="text-sm whitespace-nowrap tabular-nums">
-            Question {question.number} of {question.length}
-          </p>
+          <p className="text-sm whitespace-nowrap tabular-nums">{say.questionOf(question.number, question.length)}</p>
         )}
         <span className="grow" />
         <IconButton
           icon={ArrowLeftRight}
-          label="Other hand"
-          title="Other hand (M)"
+          label={say.otherHand}
+          title={say.otherHandM}
           onClick={() => setMirrored(!mirrored)}
         />
         <IconButton
           icon={sound ? Volume2 : VolumeX}
-          label={sound ? "Sound off" : "Sound on"}
-          title={sound ? "Sound off (S)" : "Sound on (S)"}
+          label={sound ? say.soundOff : say.soundOn}
+          title={sound ? say.soundOffS : say.soundOnS}
           onClick={() => setSound(!sound)}
         />
       </ScreenTools>
       <div className="drill-stage">
         {question && <QuestionPicture key={question.id} question={question} hand={hand} onHand={setHand} />}
       </div>
-      <section className="drill-panel" aria-label="Question">
+      <section className="drill-panel" aria-label={say.question}>
         {question && <Asked open={open} question={question} onChoose={choose} />}
         {open.fault && (
           <div role="alert" className="alert alert-error">
             <span>{open.fault.message}</span>
             {!question || answered ? (
               <button type="button" className="btn btn-sm" onClick={open.again}>
-                Try again
+                {say.tryAgain}
               </button>
             ) : null}
           </div>
         )}
-        {!question && !open.fault && <p>Setting up the question…</p>}
+        {!question && !open.fault && <p>{say.settingUpTheQuestion}</p>}
       </section>
     </div>
   );
@@ -121,7 +122,7 @@ function Asked({
       <p className="leading-snug" aria-live="polite">
         {question.prompt}
       </p>
-      {question.sheet_id && <p className="text-sm">From a sheet of your own.</p>}
+      {question.sheet_id && <p className="text-sm">{say.fromASheetOfYour}</p>}
       {answered ? (
         <Told question={question} />
       ) : (
@@ -136,7 +137,7 @@ function Asked({
           disabled={busy || (!answered && !isReady(question, hand))}
           onClick={() => on()}
         >
-          {answered ? (question.number < question.length ? "Next (Enter)" : "Done (Enter)") : "Commit (Enter)"}
+          {answered ? (question.number < question.length ? say.nextEnter : say.doneEnter) : say.commitEnter}
         </button>
       )}
     </>
@@ -151,24 +152,24 @@ export function QuestionScreen() {
     queryFn: () => call("get", "/api/practice/questions/{question_id}", { path: { question_id: id } }),
   });
   if (error) return <p className="p-8">{error.message}</p>;
-  if (!question) return <p className="p-8">Opening…</p>;
+  if (!question) return <p className="p-8">{say.opening}</p>;
   return (
     <div className="drill-grid whole-screen">
       <div className="drill-stage">
         <QuestionPicture question={question} hand={firstHand(question)} onHand={() => undefined} />
       </div>
-      <section className="drill-panel" aria-label="Question">
+      <section className="drill-panel" aria-label={say.question}>
         <h1 className="drill-title">{question.title ?? question.heading}</h1>
         <p className="leading-snug">{question.prompt}</p>
         {question.answered ? (
           <Told question={question} />
         ) : (
           <Link className="btn btn-primary" to={`/practice/sets/${question.set_id}`}>
-            Answer it in its set
+            {say.answerItInItsSet}
           </Link>
         )}
         <Link className="btn" to={question.sheet_id ? `/sheets/${question.sheet_id}` : "/logbook"}>
-          {question.sheet_id ? "Open its sheet" : "To the logbook"}
+          {question.sheet_id ? say.openItsSheet : say.toTheLogbook}
         </Link>
       </section>
     </div>

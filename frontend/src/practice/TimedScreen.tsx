@@ -9,6 +9,9 @@ import { useKeys } from "../ui/keys";
 import { useAwake } from "../ui/useAwake";
 import { type Clock, clockText, elapsed, STOPPED, turned } from "./clock";
 import { CLOCK_KEYS } from "./keys";
+import { words } from "./words";
+
+const say = words.timedScreen;
 
 const seconds = () => performance.now() / 1000;
 
@@ -27,7 +30,7 @@ export function TimedScreen() {
     void queries.invalidateQueries(timedQuery);
   };
   if (query.error) return <p className="p-8">{query.error.message}</p>;
-  if (!query.data) return <p className="p-8">Opening…</p>;
+  if (!query.data) return <p className="p-8">{say.opening}</p>;
   return query.data.finished_at ? (
     <AfterDrawing timed={query.data} onTimed={take} />
   ) : (
@@ -95,27 +98,27 @@ function RunningClock({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
       <h1 className="clock-phase" aria-live="polite">
         {phase.title} <span>{Math.round(phase.share * 100)} %</span>
       </h1>
-      <p className="clock-time" role="timer" aria-label={`Time left for ${phase.title}`}>
+      <p className="clock-time" role="timer" aria-label={say.timeLeftFor(phase.title)}>
         {left >= 0 ? clockText(left) : `+${clockText(-left)}`}
       </p>
-      <p className="clock-words">{left < 0 ? `Its time is over. ${last ? "" : "On to the next."}` : phase.words}</p>
+      <p className="clock-words">{left < 0 ? `Its time is over. ${last ? "" : say.onToTheNext}` : phase.words}</p>
       <PhaseStrip timed={timed} ended={ended} drawing={drawing} />
       <div className="clock-tools">
         <button ref={start} type="button" className="btn btn-primary btn-lg" onClick={pause}>
-          {state === "ready" && drawing === 0 ? "Start (P)" : state === "drawing" ? "Stop to look (P)" : "Go on (P)"}
+          {state === "ready" && drawing === 0 ? say.startP : state === "drawing" ? say.stopToLookP : say.goOnP}
         </button>
         {!last && (
           <button type="button" className="btn btn-lg" disabled={state === "ready"} onClick={next}>
-            Phase done (N)
+            {say.phaseDoneN}
           </button>
         )}
         <button type="button" className="btn btn-lg" disabled={state === "ready"} onClick={finish}>
-          Finish (F)
+          {say.finishF}
         </button>
       </div>
       <p className="clock-state" role="status">
-        {state === "looking" && `Looking: ${clockText(paused)}, not counted as drawing. `}
-        {fault && `Not kept just now: ${fault.message}`}
+        {state === "looking" && say.lookingNotCountedAsDrawing(clockText(paused))}
+        {fault && say.notKeptJustNow(fault.message)}
       </p>
     </div>
   );
@@ -184,18 +187,18 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
           {timed.kept.map((phase) => (
             <li key={phase.phase}>{phase.words}</li>
           ))}
-          {timed.paused_s >= 1 && <li>Looked for {clockText(timed.paused_s)} with the clock stopped.</li>}
+          {timed.paused_s >= 1 && <li>{say.lookedForWithTheClock(clockText(timed.paused_s))}</li>}
         </ul>
         <label className="flex flex-col gap-1">
-          One thing that holds
+          {say.oneThingThatHolds}
           <input className="input w-full" maxLength={1000} value={holds} onChange={(e) => setHolds(e.target.value)} />
         </label>
         <label className="flex flex-col gap-1">
-          For next time
+          {say.forNextTime}
           <input className="input w-full" maxLength={300} value={first} onChange={(e) => setFirst(e.target.value)} />
         </label>
         <label className="flex flex-col gap-1">
-          And one more, if there is one
+          {say.andOneMoreIfThere}
           <input className="input w-full" maxLength={300} value={second} onChange={(e) => setSecond(e.target.value)} />
         </label>
         {save.error && (
@@ -205,15 +208,15 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
         )}
         <div className="flex flex-wrap items-center gap-2">
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
-            Keep the notes
+            {say.keepTheNotes}
           </button>
           <Link className="btn" to={timed.sheet_id ? `/sheets/${timed.sheet_id}/paper` : "/paper/new"}>
-            Bring the drawing in
+            {say.bringTheDrawingIn}
           </Link>
           <Link className="btn" to="/practice/timed">
-            Another drawing
+            {say.anotherDrawing}
           </Link>
-          <span role="status">{save.isSuccess && "Kept. They come back at the next start."}</span>
+          <span role="status">{save.isSuccess && say.keptTheyComeBackAt}</span>
         </div>
       </form>
     </div>

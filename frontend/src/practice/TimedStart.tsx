@@ -1,3 +1,4 @@
+import { dateText } from "../ui/locale";
 import "./practice.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -5,6 +6,9 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { call } from "../api/client";
 import { sheetsQuery, standsQuery, timedQuery } from "../api/queries";
 import { NumberInput } from "../ui/NumberInput";
+import { words } from "./words";
+
+const say = words.timedStart;
 
 /** Before a timed drawing: what is drawn, how long, and what to watch this time. */
 export function TimedStart() {
@@ -43,14 +47,12 @@ export function TimedStart() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-6 py-6">
-        <h1 className="mb-1 text-xl font-bold">Timed drawing</h1>
-        <p className="mb-4 leading-snug">
-          Most give the main angles and proportions a third of the time, and are late when that third is over before the
-          block-in is. Stop the clock to look, not to draw.
-        </p>
+        <h1 className="mb-1 text-xl font-bold">{say.timedDrawing}</h1>
+        <p className="mb-4 leading-snug">{say.mostGiveTheMainAngles}</p>
         {watch && (
-          <aside className="drill-weakest" aria-label="Noted for this time">
-            Noted on “{watch.title}”, {watch.finished_at && new Date(watch.finished_at).toLocaleDateString()}:
+          <aside className="drill-weakest" aria-label={say.notedForThisTime}>
+            {say.notedOn}
+            {watch.title}”, {watch.finished_at && dateText(watch.finished_at)}:
             <ul className="list-disc pl-5">
               {watch.next_time.map((note) => (
                 <li key={note}>{note}</li>
@@ -60,21 +62,21 @@ export function TimedStart() {
         )}
         <div className="flex flex-col gap-3">
           <label className="flex flex-wrap items-center gap-2">
-            What is drawn
+            {say.whatIsDrawn}
             <select
               className="select select-sm w-auto"
               value={subject}
               onChange={(event) => setSubject(event.target.value)}
             >
-              <option value="">Something else, from life</option>
-              <optgroup label="Sheets">
+              <option value="">{say.somethingElseFromLife}</option>
+              <optgroup label={say.sheets}>
                 {sheets.data?.sheets.map((sheet) => (
                   <option key={sheet.id} value={`sheet:${sheet.id}`}>
                     {sheet.title}
                   </option>
                 ))}
               </optgroup>
-              <optgroup label="Stand">
+              <optgroup label={say.stand}>
                 {stands.data?.stands.map((stand) => (
                   <option key={stand.id} value={`stand:${stand.id}`}>
                     {stand.title}
@@ -85,7 +87,7 @@ export function TimedStart() {
           </label>
           {!subject && (
             <label className="flex flex-wrap items-center gap-2">
-              Called
+              {say.called}
               <input
                 className="input input-sm w-64"
                 maxLength={200}
@@ -95,16 +97,16 @@ export function TimedStart() {
             </label>
           )}
           <NumberInput
-            label="Minutes"
+            label={say.minutes}
             value={minutes}
             least={1}
             most={600}
             step={5}
-            unit="min"
+            unit={say.min}
             onValue={(value) => value !== null && setMinutes(value)}
           />
           <fieldset>
-            <legend className="mb-1 font-semibold">Phases</legend>
+            <legend className="mb-1 font-semibold">{say.phases}</legend>
             {usual.map((phase, n) => (
               <div key={phase.phase} className="timed-phase">
                 <NumberInput
@@ -128,22 +130,22 @@ export function TimedStart() {
           )}
           <div>
             <button type="button" className="btn btn-primary" disabled={begin.isPending} onClick={() => begin.mutate()}>
-              To the clock
+              {say.toTheClock}
             </button>
           </div>
         </div>
         {(timed.data?.timed.length ?? 0) > 0 && (
           <section className="mt-6" aria-labelledby="timed-last">
             <h2 id="timed-last" className="font-semibold">
-              Last drawings
+              {say.lastDrawings}
             </h2>
             <ul className="drill-list">
               {timed.data?.timed.map((one) => (
                 <li key={one.id}>
                   <Link to={`/practice/timed/${one.id}`}>{one.title}</Link>
                   <span>
-                    {new Date(one.made_at).toLocaleDateString()}, {one.minutes} min
-                    {one.finished_at ? "" : ", not finished"}
+                    {dateText(one.made_at)}, {one.minutes} {say.min}
+                    {one.finished_at ? "" : say.notFinished}
                   </span>
                 </li>
               ))}

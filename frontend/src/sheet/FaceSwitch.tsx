@@ -1,21 +1,24 @@
 import { Link, useNavigate } from "react-router";
 import { type KeyPart, useKeys } from "../ui/keys";
+import { words } from "./words";
+
+const say = words.faceSwitch;
 
 export const FACE_KEYS = {
-  part: "Faces of a sheet",
+  part: say.facesOfASheet,
   scope: "faces",
   lines: [
     {
       id: "turn",
       keys: ["b"],
-      shown: "B, Shift B",
-      does: "On to the sheet’s next face, and back: subject, plan, paper",
+      shown: say.bShiftB,
+      does: say.onToTheSheetsNext,
     },
     {
       id: "back",
       keys: ["shift+b"],
-      shown: "B, Shift B",
-      does: "On to the sheet’s next face, and back: subject, plan, paper",
+      shown: say.bShiftB,
+      does: say.onToTheSheetsNext,
     },
   ],
 } as const satisfies KeyPart;
@@ -33,7 +36,7 @@ export function FaceSwitch({ faces, here }: { faces: Partial<Record<Face, string
   };
   useKeys(FACE_KEYS, { turn: () => turn(1), back: () => turn(-1) });
   return (
-    <nav className="flex" aria-label="Faces of the sheet">
+    <nav className="flex" aria-label={say.facesOfTheSheet}>
       {shown.map(({ face, to }) => (
         <Link
           key={face}

@@ -4,6 +4,10 @@ import { useEffect, useRef, useState } from "react";
 import { call } from "../api/client";
 import type { Picture } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { timeText } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.fromPhone;
 
 const LOOK_EVERY_MS = 1200;
 
@@ -13,7 +17,7 @@ export function FromPhone({ sheet, onPicture }: { sheet: string; onPicture: (pic
   return (
     <>
       <button type="button" className="btn" onClick={() => setAsked(true)}>
-        <Smartphone size={18} /> From the telephone
+        <Smartphone size={18} /> {say.fromTheTelephone}
       </button>
       {asked && (
         <Waiting
@@ -64,7 +68,7 @@ function Waiting({
     onPicture(came.picture);
   }, [came, onPicture]);
   return (
-    <Dialog title="Send from the telephone" onClose={onClose}>
+    <Dialog title={say.sendFromTheTelephone} onClose={onClose}>
       {link.isError && (
         <p role="alert" className="alert alert-error">
           {link.error.message}
@@ -72,25 +76,20 @@ function Waiting({
       )}
       {link.data && (
         <div className="flex flex-wrap items-center gap-5">
-          <img src={link.data.image} alt="QR code of the link" className="phone-code" />
+          <img src={link.data.image} alt={say.qrCodeOfTheLink} className="phone-code" />
           <div className="min-w-56 grow basis-0 leading-snug">
-            <p className="mb-2">
-              Point the telephone’s camera at the code, open the link and take the photo. It comes to this sheet by
-              itself.
-            </p>
+            <p className="mb-2">{say.pointTheTelephonesCameraAt}</p>
             <p className="mb-2 text-sm">
-              Good for this sheet only, until{" "}
-              {new Date(link.data.until).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}.
+              {say.goodForThisSheetOnly} {timeText(link.data.until)}.
             </p>
             {!link.data.reachable && (
               <p className="text-sm" role="note">
-                This server answers to this machine only: a telephone cannot open the link. See “In the classroom” in
-                the guide for tutors.
+                {say.thisServerAnswersToThis}
               </p>
             )}
             <p className="text-sm break-all opacity-80">{link.data.link}</p>
             <p role="status" className="mt-2">
-              Waiting for the photo…
+              {say.waitingForThePhoto}
             </p>
           </div>
         </div>

@@ -4,6 +4,9 @@ import { Link } from "react-router";
 import { remarksQuery } from "../api/queries";
 import type { RemarksOn, Sheet, SheetAssignment } from "../api/types";
 import { toScreen, type View } from "../stage/geometry";
+import { words } from "./words";
+
+const say = words.fromTutor;
 
 /** What a sheet is worked on for, and what the tutor said of it when it last came back. */
 export function FromTutor({
@@ -20,25 +23,25 @@ export function FromTutor({
   if (!back && !assignment) return null;
   const called = new Map((sheet.sightings ?? []).map((s) => [s.id, s.name || s.id]));
   return (
-    <aside className="next-time" aria-label="From the tutor">
+    <aside className="next-time" aria-label={say.fromTheTutor}>
       {assignment && (
         <p className="text-sm">
-          For “{assignment.title}”.{" "}
+          {say.forWord(assignment.title)}{" "}
           <Link className="link" to="/class">
-            Hand in
+            {say.handIn}
           </Link>
         </p>
       )}
       {back && (
         <>
           <p className="inline text-sm">
-            From the tutor, on “{back.assignment}”: {back.mark && <b>{back.mark}. </b>}
+            {say.fromTheTutorOn(back.assignment)} {back.mark && <b>{back.mark}. </b>}
             {back.word}
           </p>
           <ol className="tutor-remarks">
             {back.remarks.map((remark) => (
               <li key={remark.number} value={remark.number}>
-                {remark.sighting && `${called.get(remark.sighting) ?? "A line"}: `}
+                {remark.sighting && `${called.get(remark.sighting) ?? say.aLine}: `}
                 {remark.words}
               </li>
             ))}

@@ -2,8 +2,12 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { Sheet } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { momentText } from "../ui/locale";
 import type { Keeper } from "./useKept";
 import type { OpenSheet } from "./useSheet";
+import { words } from "./words";
+
+const say = words.keepDialogs;
 
 /** What kind of document it is, where a copy of it is opened, and how far another version is from what is shown. */
 export interface KeptKind<D> {
@@ -22,7 +26,7 @@ export function KeepDialogs({ open }: { open: OpenSheet }) {
         address: (id) => `/sheets/${id}`,
         differs: (other) => {
           const count = differing(open.sheet, other);
-          return count === 1 ? "one sighting differs" : `${count} sightings differ`;
+          return count === 1 ? say.oneSightingDiffers : say.sightingsDiffer(count);
         },
       }}
     />
@@ -40,22 +44,19 @@ export function Keeping<D>({ open, kind }: { open: Keeper<D>; kind: KeptKind<D> 
 function ConflictDialog<D>({ open, noun }: { open: Keeper<D>; noun: string }) {
   return (
     <Dialog
-      title={`This ${noun} was changed in another tab`}
+      title={say.thisWasChangedInAnother(noun)}
       actions={
         <>
           <button type="button" className="btn btn-sm btn-primary" onClick={open.takeTheirs}>
-            Take the other tab's {noun}
+            {say.takeTheOtherTabs(noun)}
           </button>
           <button type="button" className="btn btn-sm" onClick={open.keepMine}>
-            Keep what is here
+            {say.keepWhatIsHere}
           </button>
         </>
       }
     >
-      <p>
-        The last change made here is not saved. You can take the {noun} as the other tab left it, or save what is on
-        this screen over it. Undo brings the other back either way.
-      </p>
+      <p>{say.theLastChangeMadeHere(noun)}</p>
     </Dialog>
   );
 }
@@ -74,22 +75,19 @@ function GoneDialog<D>({ open, kind, refused }: { open: Keeper<D>; kind: KeptKin
   };
   return (
     <Dialog
-      title={`This ${kind.noun} was deleted elsewhere`}
+      title={say.thisWasDeletedElsewhere(kind.noun)}
       actions={
         <>
           <button type="button" className="btn btn-sm btn-primary" onClick={open.bringBack}>
-            Bring it back with what is here
+            {say.bringItBackWithWhat}
           </button>
           <button type="button" className="btn btn-sm" onClick={() => void copy()}>
-            Keep what is here as a new {kind.noun}
+            {say.keepWhatIsHereAs(kind.noun)}
           </button>
         </>
       }
     >
-      <p>
-        The last change made here could not be saved, because the {kind.noun} was deleted in another tab. It is kept in
-        this browser until you say what to do.
-      </p>
+      <p>{say.theLastChangeMadeHere2(kind.noun)}</p>
       {fault && (
         <p role="alert" className="mt-2 font-semibold text-error">
           {fault}
@@ -109,27 +107,25 @@ function differing(a: Sheet, b: Sheet): number {
 /** Versions that closed tabs could not save any more. */
 function LeftDialog<D>({ open, kind }: { open: Keeper<D>; kind: KeptKind<D> }) {
   return (
-    <Dialog title="Unsaved changes were left behind" actions={null}>
+    <Dialog title={say.unsavedChangesWereLeftBehind} actions={null}>
       <p className="mb-3">
         {open.left.length === 1
-          ? `A version of this ${kind.noun} was`
-          : `${open.left.length} versions of this ${kind.noun} were`}{" "}
-        never saved before the tab was closed. Taking one up replaces what the {kind.noun} shows; undo brings that back.
+          ? say.aVersionOfThisWas(kind.noun)
+          : say.versionsOfThisWere(open.left.length, kind.noun)}{" "}
+        {say.neverSavedBeforeTheTab} {kind.noun} {say.showsUndoBringsThatBack}
       </p>
       <ul className="grid gap-2">
         {open.left.map((left) => {
           const { at, document } = left.stash;
-          const when = at ? new Date(at).toLocaleString() : "earlier";
+          const when = at ? momentText(at) : "earlier";
           return (
             <li key={left.key} className="flex flex-wrap items-center gap-2 rounded-field border border-base-300 p-2">
-              <span className="grow tabular-nums">
-                {when} · {kind.differs(document)} from what is shown
-              </span>
+              <span className="grow tabular-nums">{say.fromWhatIsShown(when, kind.differs(document))}</span>
               <button type="button" className="btn btn-sm btn-primary" onClick={() => open.takeUp(left)}>
-                Take it up
+                {say.takeItUp}
               </button>
               <button type="button" className="btn btn-sm" onClick={() => open.letGo(left)}>
-                Let it go
+                {say.letItGo}
               </button>
             </li>
           );

@@ -3,7 +3,11 @@ import { Fragment, type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ApiError } from "../api/client";
 import { openedQuery } from "../api/queries";
+import { momentText } from "../ui/locale";
 import { discard, type Left, leftBehind, rollCall, type Stash, type Tabs } from "./stash";
+import { words } from "./words";
+
+const say = words.opening;
 
 /** How a document of a kind is read, and what can be done for unsaved work on one that was deleted. */
 export interface OpenedKind<F, D> {
@@ -38,14 +42,14 @@ export function Opening<F, D>({
           <Orphans id={id} kind={kind} onBack={() => void full.refetch()} />
         )}
         <button type="button" className="btn btn-sm btn-primary mr-2" onClick={() => void full.refetch()}>
-          Try again
+          {say.tryAgain}
         </button>
         <Link to={kind.list} className="btn btn-sm">
           {kind.all}
         </Link>
       </div>
     );
-  if (full.isPending || !tabs.data) return <p className="p-8">Opening the {kind.noun}…</p>;
+  if (full.isPending || !tabs.data) return <p className="p-8">{say.openingThe(kind.noun)}</p>;
   return <Fragment key={id}>{children(full.data, tabs.data)}</Fragment>;
 }
 
@@ -58,7 +62,7 @@ function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D
   const attempt = (act: () => Promise<void>) => void act().catch((error: Error) => setFault(error.message));
   return (
     <div className="mb-4 rounded-box border border-base-300 bg-base-200 p-4">
-      <p className="mb-2">Changes made here before it was deleted are still kept in this browser.</p>
+      <p className="mb-2">{say.changesMadeHereBeforeIt}</p>
       {fault && (
         <p role="alert" className="mb-2 font-semibold text-error">
           {fault}
@@ -69,7 +73,7 @@ function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D
         className="btn btn-sm btn-primary mr-2 mb-2"
         onClick={() => attempt(() => kind.restore(id).then(onBack))}
       >
-        Bring the {kind.noun} back
+        {say.bringTheBack(kind.noun)}
       </button>
       {found.map((left) => (
         <button
@@ -85,8 +89,7 @@ function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D
             })
           }
         >
-          Keep the changes of {left.stash.at ? new Date(left.stash.at).toLocaleString() : "earlier"} as a new{" "}
-          {kind.noun}
+          {say.keepTheChangesOf} {left.stash.at ? momentText(left.stash.at) : say.earlier} {say.asANew} {kind.noun}
         </button>
       ))}
     </div>

@@ -4,11 +4,14 @@ import { type Progress, uploadPicture } from "../api/files";
 import { newMark } from "../api/mark";
 import type { Picture } from "../api/types";
 import { FromPhone } from "./FromPhone";
+import { words } from "./words";
+
+const say = words.photoDrop;
 
 function progressWords(progress: Progress): string {
   if (progress.kind === "sending") return "Sending…";
   if (progress.kind === "opening") return "Opening…";
-  return `Waiting: ${progress.ahead === 1 ? "another photo is" : `${progress.ahead} other photos are`} opened first.`;
+  return `Waiting: ${progress.ahead === 1 ? say.anotherPhotoIs : say.otherPhotosAre(progress.ahead)} opened first.`;
 }
 
 /** Drop, choose or paste a photo, or with `sheet` send it from the telephone; the upload shows progress and can be cancelled. */
@@ -39,7 +42,7 @@ export function PhotoDrop({
       try {
         const picture = await uploadPicture(
           file,
-          file.name || "pasted picture",
+          file.name || say.pastedPicture,
           newMark(),
           setProgress,
           abort.current.signal,
@@ -47,7 +50,7 @@ export function PhotoDrop({
         await onPicture(picture);
       } catch (error) {
         if (!(error instanceof DOMException))
-          setFault(`${file.name || "The pasted picture"}: ${(error as Error).message}`);
+          setFault(`${file.name || say.thePastedPicture}: ${(error as Error).message}`);
       } finally {
         setProgress(null);
       }
@@ -101,11 +104,11 @@ export function PhotoDrop({
             className="progress progress-primary w-64"
             value={progress.kind === "sending" ? progress.share : undefined}
             max={1}
-            aria-label="Opening the photo"
+            aria-label={say.openingThePhoto}
           />
           <span className="text-sm">{progressWords(progress)}</span>
           <button type="button" className="btn btn-sm" onClick={() => abort.current?.abort()}>
-            Cancel
+            {say.cancel}
           </button>
         </div>
       )}
@@ -117,7 +120,7 @@ export function PhotoDrop({
       <input
         ref={input}
         type="file"
-        aria-label="Photo to open"
+        aria-label={say.photoToOpen}
         accept="image/jpeg,image/png,image/webp,image/heic,image/heif,.heic,.heif"
         className="hidden"
         onChange={(event) => {

@@ -3,12 +3,15 @@ import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import type { Keeper, SaveState } from "./useKept";
 import type { OpenSheet } from "./useSheet";
+import { words } from "./words";
+
+const say = words.sheetHead;
 
 /** A sheet's title, to be changed in place, and whether all of it is saved. */
 export function SheetTitle({ open }: { open: OpenSheet }) {
   return (
     <KeptTitle
-      label="Title of the sheet"
+      label={say.titleOfTheSheet}
       title={open.sheet.title}
       onTitle={(title) => open.change({ ...open.sheet, title })}
       save={open.save}
@@ -30,7 +33,7 @@ export function KeptTitle({
 }) {
   return (
     <>
-      <InlineName label={label} name={title || "Untitled"} onName={onTitle} look="sheet-title" />
+      <InlineName label={label} name={title || say.untitled} onName={onTitle} look="sheet-title" />
       <SaveMark save={save} />
     </>
   );
@@ -39,8 +42,14 @@ export function KeptTitle({
 export function UndoRedo({ open }: { open: Pick<Keeper<unknown>, "canUndo" | "canRedo" | "undo" | "redo"> }) {
   return (
     <>
-      <IconButton icon={Undo2} label="Undo" title="Undo (Ctrl Z)" disabled={!open.canUndo} onClick={open.undo} />
-      <IconButton icon={Redo2} label="Redo" title="Redo (Ctrl Shift Z)" disabled={!open.canRedo} onClick={open.redo} />
+      <IconButton icon={Undo2} label={say.undo} title={say.undoCtrlZ} disabled={!open.canUndo} onClick={open.undo} />
+      <IconButton
+        icon={Redo2}
+        label={say.redo}
+        title={say.redoCtrlShiftZ}
+        disabled={!open.canRedo}
+        onClick={open.redo}
+      />
     </>
   );
 }
@@ -49,18 +58,18 @@ function SaveMark({ save }: { save: SaveState }) {
   if (save.kind === "waiting")
     return (
       <span role="alert" className="save-waiting" title={save.words}>
-        Not saved yet: {save.words} Your work stays here.
+        {say.notSavedYetYourWork(save.words)}
       </span>
     );
   return (
     <span className="text-sm whitespace-nowrap text-base-content/85" data-testid="save-state">
       {save.kind === "saving"
-        ? "Saving…"
+        ? say.saving
         : save.kind === "saved"
-          ? "Saved"
+          ? say.saved
           : save.kind === "gone"
-            ? "Deleted elsewhere"
-            : "Changed elsewhere"}
+            ? say.deletedElsewhere
+            : say.changedElsewhere}
     </span>
   );
 }

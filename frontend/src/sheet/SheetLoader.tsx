@@ -4,6 +4,9 @@ import { readSheet } from "../api/queries";
 import type { Sheet, SheetFull } from "../api/types";
 import { type OpenedKind, Opening } from "./Opening";
 import type { Tabs } from "./stash";
+import { words } from "./words";
+
+const say = words.sheetLoader;
 
 const SHEET: OpenedKind<SheetFull, Sheet> = {
   noun: "sheet",
@@ -12,7 +15,7 @@ const SHEET: OpenedKind<SheetFull, Sheet> = {
   copy: ({ picture, document }) => call("post", "/api/sheets", { body: { picture_id: picture, document } }),
   address: (id) => `/sheets/${id}`,
   list: "/",
-  all: "All sheets",
+  all: say.allSheets,
 };
 
 /** Loads the sheet that the address names. */

@@ -1,14 +1,17 @@
 import type { Sheet } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { words } from "./words";
+
+const say = words.toleranceDialog;
 
 type Tolerance = NonNullable<Sheet["tolerance"]>;
 type Own = Exclude<Tolerance, string>;
 
 const SCHOOLS = { freehand: "Freehand", ruled: "Ruled" };
 const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
-  { key: "tilt_deg", name: "Tilts to", unit: "°" },
-  { key: "length_percent", name: "Lengths to", unit: "%" },
-  { key: "degree_deg", name: "Ellipse degrees to", unit: "°" },
+  { key: "tilt_deg", name: say.tiltsTo, unit: "°" },
+  { key: "length_percent", name: say.lengthsTo, unit: "%" },
+  { key: "degree_deg", name: say.ellipseDegreesTo, unit: "°" },
 ];
 
 /** How far a sighting may stray and still hold; kept with the sheet. */
@@ -26,10 +29,10 @@ export function ToleranceDialog({
 }) {
   const own = typeof tolerance === "string" ? null : tolerance;
   return (
-    <Dialog title="Tolerance" onClose={onClose}>
-      <p className="mb-3">How far a sighting may stray from what the others imply and still hold on this sheet.</p>
+    <Dialog title={say.tolerance} onClose={onClose}>
+      <p className="mb-3">{say.howFarASightingMay}</p>
       <fieldset className="flex flex-col gap-2">
-        <legend className="sr-only">Tolerance</legend>
+        <legend className="sr-only">{say.tolerance}</legend>
         {(Object.keys(SCHOOLS) as (keyof typeof SCHOOLS)[]).map((school) => (
           <label key={school} className="flex items-center gap-2">
             <input
@@ -50,7 +53,7 @@ export function ToleranceDialog({
             checked={!!own}
             onChange={() => onTolerance(used)}
           />
-          Own numbers
+          {say.ownNumbers}
         </label>
       </fieldset>
       {!own && (

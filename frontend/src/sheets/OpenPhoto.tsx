@@ -3,6 +3,9 @@ import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import type { Picture } from "../api/types";
 import { PhotoDrop } from "../sheet/PhotoDrop";
+import { words } from "./words";
+
+const say = words.openPhoto;
 
 /** A photo becomes a sheet. */
 export function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => void }) {
@@ -16,10 +19,9 @@ export function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => voi
     [go, onDone],
   );
   return (
-    <PhotoDrop label="Open a photo" button="Open a photo" onPicture={make}>
-      {first && <b>Begin with a photo of boxes, cylinders or a building. </b>}
-      Choose one, drop it here, or paste it. JPEG, PNG, WebP or HEIC, up to 50 megapixels; location and other personal
-      tags are removed. Ask before you photograph people or homes.
+    <PhotoDrop label={say.openAPhoto} button="Open a photo" onPicture={make}>
+      {first && <b>{say.beginWithAPhotoOf} </b>}
+      {say.chooseOneDropItHere}
     </PhotoDrop>
   );
 }

@@ -5,6 +5,10 @@ import { pictureUrl } from "../api/client";
 import type { SheetLine } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
+import { dateText } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.sheetCard;
 
 export type Act = "duplicate" | "delete" | "restore" | "rename";
 
@@ -15,7 +19,7 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
   const [renaming, setRenaming] = useState(false);
   return (
     <li className="overflow-hidden rounded-box border border-base-300 bg-base-200" data-sheet={sheet.id}>
-      <Link to={place} className="block" aria-label={`Open ${sheet.title}`}>
+      <Link to={place} className="block" aria-label={say.open(sheet.title)}>
         {sheet.picture ? (
           <img
             src={pictureUrl(sheet.picture.id, "thumb")}
@@ -24,14 +28,14 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
             loading="lazy"
           />
         ) : (
-          <span className="grid aspect-4/3 w-full place-items-center bg-base-300">from life</span>
+          <span className="grid aspect-4/3 w-full place-items-center bg-base-300">{say.fromLife}</span>
         )}
       </Link>
       <div className="flex items-center gap-1 px-3 py-2">
         <div className="min-w-0 grow">
           {renaming ? (
             <InlineName
-              label={`New title of ${sheet.title}`}
+              label={say.newTitleOf(sheet.title)}
               name={sheet.title}
               onName={(title) => onAct("rename", title)}
               begun
@@ -40,17 +44,17 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
             />
           ) : (
             <Link to={place} className="block truncate font-semibold hover:underline">
-              {sheet.title || "Untitled"}
+              {sheet.title || say.untitled}
             </Link>
           )}
           <p className="text-sm text-base-content/85 tabular-nums">
-            {sheet.sightings} {sheet.sightings === 1 ? "sighting" : "sightings"} · {when.toLocaleDateString()}
-            {sheet.drawing && " · on paper"}
+            {sheet.sightings} {sheet.sightings === 1 ? say.sighting : say.sightings} · {dateText(when)}
+            {sheet.drawing && say.onPaper}
             {!!sheet.drawings && (
               <>
                 {" · "}
                 <Link to={`/sheets/${sheet.id}/paper`} className="underline">
-                  {sheet.drawings} {sheet.drawings === 1 ? "drawing" : "drawings"}
+                  {sheet.drawings} {sheet.drawings === 1 ? say.drawing : say.drawings}
                 </Link>
               </>
             )}
@@ -58,22 +62,22 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
         </div>
         <IconButton
           icon={Pencil}
-          label={`Rename ${sheet.title}`}
-          title="Rename"
+          label={say.rename(sheet.title)}
+          title={say.rename2}
           size={16}
           onClick={() => setRenaming(true)}
         />
         <IconButton
           icon={Copy}
-          label={`Duplicate ${sheet.title}`}
-          title="Duplicate"
+          label={say.duplicate(sheet.title)}
+          title={say.duplicate2}
           size={16}
           onClick={() => onAct("duplicate")}
         />
         <IconButton
           icon={Trash2}
-          label={`Delete ${sheet.title}`}
-          title="Delete"
+          label={say.deleteWord(sheet.title)}
+          title={say.deleteWord2}
           size={16}
           onClick={() => onAct("delete")}
         />

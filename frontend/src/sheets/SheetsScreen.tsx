@@ -7,6 +7,9 @@ import { readSheet, sheetsQuery } from "../api/queries";
 import type { SheetLine } from "../api/types";
 import { OpenPhoto } from "./OpenPhoto";
 import { type Act, SheetCard } from "./SheetCard";
+import { words } from "./words";
+
+const say = words.sheetsScreen;
 
 async function perform(kind: Act, sheet: SheetLine, title: string): Promise<void> {
   const path = { sheet_id: sheet.id };
@@ -47,11 +50,9 @@ export function SheetsScreen() {
         <OpenPhoto first={list.isSuccess && sheets.length === 0} onDone={refresh} />
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
           <button type="button" className="btn btn-primary" disabled={life.isPending} onClick={() => life.mutate()}>
-            <PencilRuler size={18} /> From life
+            <PencilRuler size={18} /> {say.fromLife}
           </button>
-          <p className="min-w-64 grow basis-0 leading-snug">
-            At the easel, without a photo: stick or gauge, thumb, and the near corner on a card.
-          </p>
+          <p className="min-w-64 grow basis-0 leading-snug">{say.atTheEaselWithoutA}</p>
         </div>
         {life.isError && (
           <p role="alert" className="alert alert-error mt-4">
@@ -59,21 +60,21 @@ export function SheetsScreen() {
           </p>
         )}
         <p className="mt-2 text-sm">
-          A drawing on paper belongs to the sheet of its subject, under “Paper”. One from imagination?{" "}
+          {say.aDrawingOnPaperBelongs}{" "}
           <Link to="/paper/new" className="underline">
-            Bring it in by itself
+            {say.bringItInByItself}
           </Link>
           .{" "}
           <Link to="/worksheets" className="underline">
-            Worksheets
+            {say.worksheets}
           </Link>{" "}
-          are printed and brought back on a page of their own.
+          {say.arePrintedAndBroughtBack}
         </p>
         {list.isError && (
           <div role="alert" className="alert alert-error mt-4">
             <span>{list.error.message}</span>
             <button type="button" className="btn btn-sm" onClick={() => void list.refetch()}>
-              Try again
+              {say.tryAgain}
             </button>
           </div>
         )}
@@ -84,18 +85,18 @@ export function SheetsScreen() {
         )}
         {deleted && (
           <div role="status" className="alert mt-4">
-            <span>“{deleted.title}” is deleted.</span>
+            <span>{say.isDeleted(deleted.title)}</span>
             <button
               type="button"
               className="btn btn-sm"
               onClick={() => act.mutate({ kind: "restore", sheet: deleted })}
             >
-              Bring it back
+              {say.bringItBack}
             </button>
           </div>
         )}
-        <h1 className={sheets.length > 0 ? "mt-7 mb-3 text-xl font-bold" : "sr-only"}>Sheets</h1>
-        <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label="Sheets">
+        <h1 className={sheets.length > 0 ? "mt-7 mb-3 text-xl font-bold" : "sr-only"}>{say.sheets}</h1>
+        <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label={say.sheets}>
           {sheets.map((sheet) => (
             <SheetCard key={sheet.id} sheet={sheet} onAct={(kind, title) => act.mutate({ kind, sheet, title })} />
           ))}

@@ -1,6 +1,9 @@
 import { type Sheet, twoEnds } from "../api/types";
 import { addAlignment, addHeight, sightingsOf } from "../sheet/edits";
 import type { useMeasuring } from "./useMeasuring";
+import { words } from "./words";
+
+const say = words.aidCard;
 
 /** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it. */
 export function AidCard({
@@ -21,9 +24,9 @@ export function AidCard({
   return (
     <div className="aid-cards">
       {guide && (
-        <section className="aid-card" aria-label={guide.along === "plumb" ? "Plumb line" : "Level line"}>
+        <section className="aid-card" aria-label={guide.along === "plumb" ? say.plumbLine : say.levelLine}>
           <p data-testid="guide-words" aria-live="polite">
-            <b>{guide.along === "plumb" ? "Plumb line." : "Level line."}</b> {held.answer?.words ?? held.fault}
+            <b>{guide.along === "plumb" ? say.plumbLine2 : say.levelLine2}</b> {held.answer?.words ?? held.fault}
           </p>
           <div className="mt-1 flex gap-1.5">
             <button
@@ -32,30 +35,30 @@ export function AidCard({
               disabled={!keepable}
               onClick={() => first && last && onChange(addAlignment(sheet, guide.along, first.at, last.at))}
             >
-              Keep as an alignment
+              {say.keepAsAnAlignment}
             </button>
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => setGuide(null)}>
-              Put away
+              {say.putAway}
             </button>
           </div>
         </section>
       )}
       {figure && (
-        <section className="aid-card" aria-label="Figure">
+        <section className="aid-card" aria-label={say.figure}>
           <div className="flex flex-wrap items-center gap-2">
             <span className="flex items-center gap-1">
-              Figure
+              {say.figure}
               <MetresInput
-                label="Height of the figure"
+                label={say.heightOfTheFigure}
                 value={figure.height_m}
                 onValue={(height_m) => height_m && setFigure({ ...figure, height_m })}
               />
               m
             </span>
             <span className="flex items-center gap-1">
-              eye
+              {say.eye}
               <MetresInput
-                label="Height of the eye above the ground"
+                label={say.heightOfTheEyeAbove}
                 value={sheet.eye_height_m ?? null}
                 onValue={(eye_height_m) => onChange({ sheet: { ...sheet, eye_height_m } })}
               />
@@ -64,10 +67,10 @@ export function AidCard({
             <button
               type="button"
               className="btn btn-xs"
-              title="The eye stands as high as the figure's head: eye level runs through it"
+              title={say.theEyeStandsAsHigh}
               onClick={() => onChange({ sheet: { ...sheet, eye_height_m: figure.height_m } })}
             >
-              Its head at eye level
+              {say.itsHeadAtEyeLevel}
             </button>
           </div>
           <p className="mt-1" data-testid="figure-words" aria-live="polite">
@@ -80,10 +83,10 @@ export function AidCard({
               disabled={!top}
               onClick={() => top && onChange(addHeight(sheet, figure.foot, top, { known_m: figure.height_m }))}
             >
-              Keep as a height
+              {say.keepAsAHeight}
             </button>
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => setFigure(null)}>
-              Put away
+              {say.putAway}
             </button>
           </div>
         </section>

@@ -1,11 +1,14 @@
 import type { Construction, PartAlong } from "../api/types";
 import type { useMeasuring } from "./useMeasuring";
+import { words } from "./words";
+
+const say = words.constructRow;
 
 const WANTED: Record<Construction, string> = {
-  centre: "centre and middle",
-  bays: "equal bays",
-  repeat: "next bays",
-  mirror: "mirrored place",
+  centre: say.centreAndMiddle,
+  bays: say.equalBays,
+  repeat: say.nextBays,
+  mirror: say.mirroredPlace,
 };
 
 /** What can be constructed on the chosen face, step by step, so that a hand can follow. */
@@ -16,11 +19,11 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
   const steps = mine ? (constructed.answer?.steps ?? []) : [];
   const shown = Math.min(mine?.shown ?? 0, steps.length);
   return (
-    <section aria-label="Construct" className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
+    <section aria-label={say.construct} className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
       <div className="flex flex-wrap items-center gap-1.5">
         <select
           className="select select-sm min-w-0 grow"
-          aria-label="Construct on this face"
+          aria-label={say.constructOnThisFace}
           value={wanted}
           onChange={(event) => changeWish({ wanted: event.target.value as Construction })}
         >
@@ -33,19 +36,19 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
         {wanted !== "centre" && (
           <select
             className="select select-sm w-22"
-            aria-label="Counted"
+            aria-label={say.counted}
             value={along}
             onChange={(event) => changeWish({ along: event.target.value as PartAlong })}
           >
-            <option value="across">across</option>
-            <option value="up">up</option>
+            <option value="across">{say.across}</option>
+            <option value="up">{say.up}</option>
           </select>
         )}
         {(wanted === "bays" || wanted === "repeat") && (
           <input
             type="number"
             className="input input-sm w-16"
-            aria-label={wanted === "bays" ? "How many bays" : "How many more; below zero, before the first corner"}
+            aria-label={wanted === "bays" ? say.howManyBays : say.howManyMoreBelowZero}
             min={wanted === "bays" ? 2 : -8}
             max={wanted === "bays" ? 12 : 8}
             value={count}
@@ -59,7 +62,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           <input
             type="number"
             className="input input-sm w-20"
-            aria-label="Part that is mirrored"
+            aria-label={say.partThatIsMirrored}
             min={0}
             max={1}
             step={0.05}
@@ -74,10 +77,10 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           type="button"
           className={`btn btn-sm ${mine ? "btn-primary" : ""}`}
           aria-pressed={!!mine}
-          title="Construct on this face (V)"
+          title={say.constructOnThisFaceV}
           onClick={() => turnConstruction(face)}
         >
-          Construct
+          {say.construct}
         </button>
       </div>
       {mine && steps.length > 0 && (
@@ -89,7 +92,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           </ol>
           <div className="mt-1 flex gap-1.5">
             <button type="button" className="btn btn-xs" onClick={() => showSteps(1)}>
-              From the first step
+              {say.fromTheFirstStep}
             </button>
             <button
               type="button"
@@ -97,7 +100,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
               disabled={shown >= steps.length}
               onClick={() => showSteps(shown + 1)}
             >
-              Next step
+              {say.nextStep}
             </button>
           </div>
         </>

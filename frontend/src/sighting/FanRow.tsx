@@ -1,5 +1,8 @@
 import { useState } from "react";
 import type { useFan } from "./useFan";
+import { words } from "./words";
+
+const say = words.fanRow;
 
 function showWhole(words: HTMLElement | null): void {
   words?.scrollIntoView?.({ block: "nearest" });
@@ -14,11 +17,11 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
   const shown = fan.wish !== null;
   const ask = (wish: { second: string; count: number }) => shown && fan.show({ first, ...wish });
   return (
-    <section aria-label="Fan" className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
+    <section aria-label={say.fan} className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
       <div className="flex items-center gap-1.5">
         <select
           className="select select-sm min-w-0 grow"
-          aria-label="Fan from this edge to"
+          aria-label={say.fanFromThisEdgeTo}
           value={to}
           onChange={(event) => {
             setSecond(event.target.value);
@@ -27,15 +30,15 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
         >
           {fan.fellows.map((edge) => (
             <option key={edge.id} value={edge.id}>
-              to {edge.name ?? edge.id}
+              {say.to} {edge.name ?? edge.id}
             </option>
           ))}
         </select>
         <input
           type="number"
           className="input input-sm w-16"
-          aria-label="Lines between"
-          title="Lines between"
+          aria-label={say.linesBetween}
+          title={say.linesBetween}
           min={1}
           value={count}
           onChange={(event) => {
@@ -49,10 +52,10 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
           type="button"
           className={`btn btn-sm ${shown ? "btn-primary" : ""}`}
           aria-pressed={shown}
-          title="Evenly spaced lines between the two: boards, courses, corrugations"
+          title={say.evenlySpacedLinesBetweenThe}
           onClick={() => fan.show(shown ? null : { first, second: to, count })}
         >
-          Fan
+          {say.fan}
         </button>
       </div>
       {fan.answer && (

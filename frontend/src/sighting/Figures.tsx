@@ -1,6 +1,10 @@
 import type { Finding, Ladder, Sighting } from "../api/types";
 import { between, lineAt } from "../stage/geometry";
+import { figure } from "../ui/locale";
 import { degreesText, leanText } from "../ui/marks";
+import { words } from "./words";
+
+const say = words.figures;
 
 /** When what is truly so is told: after the judgement, or where judging is turned off at once. */
 export type Truth = "once judged" | "at once";
@@ -24,9 +28,9 @@ export function Triple({
   const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : rim ? sighting.judged_degree_deg : null);
   const text = (value: number | null | undefined) => {
     if (value === null || value === undefined) return "–";
-    if (sighting.kind === "length" || sighting.kind === "division" || told) return value.toFixed(2).replace("-", "−");
-    if (sighting.kind === "height") return `${value.toFixed(2)} m`;
-    if (sighting.kind === "alignment" && !tilted) return `${value.toFixed(0)} px`;
+    if (sighting.kind === "length" || sighting.kind === "division" || told) return figure(value, 2);
+    if (sighting.kind === "height") return `${figure(value, 2)} m`;
+    if (sighting.kind === "alignment" && !tilted) return `${figure(value, 0)} px`;
     return degreesText(value);
   };
   const Mini = edge ? MiniNeedle : rim ? MiniRim : null;
@@ -36,7 +40,7 @@ export function Triple({
     sd && sighting.kind !== "face" ? (
       <span className="figure-sd">
         {" "}
-        ±{sd.toFixed(edge || rim || (sighting.kind === "alignment" && !told) ? 1 : sd < 0.01 ? 3 : 2)}
+        ±{figure(sd, edge || rim || (sighting.kind === "alignment" && !told) ? 1 : sd < 0.01 ? 3 : 2)}
       </span>
     ) : null;
   if (sighting.kind === "face") return null;
@@ -52,24 +56,24 @@ export function Triple({
       )}
       <span className="grid grow grid-cols-3 text-sm tabular-nums">
         <span>
-          <span className="figure-name">judged</span>
+          <span className="figure-name">{say.judged}</span>
           {upright ? lean(finding?.judged_lean_deg) : text(judged)}
           {finding?.judged_by && <span className="figure-off">{finding.judged_by}</span>}
         </span>
         <span>
-          <span className="figure-name">{sighting.kind === "division" ? "drawn" : "sighted"}</span>
+          <span className="figure-name">{sighting.kind === "division" ? say.drawn : say.sighted}</span>
           <b>{upright ? lean(finding?.sighted_lean_deg) : text(finding?.sighted)}</b>
           {spread(finding?.sighted_sd)}
         </span>
         <span>
-          <span className="figure-name">{sighting.kind === "division" ? "truly" : "implied"}</span>
+          <span className="figure-name">{sighting.kind === "division" ? say.truly : say.implied}</span>
           {upright ? lean(finding?.implied_lean_deg) : text(finding?.implied)}
           {spread(finding?.implied_sd)}
           {truth && finding && finding.true !== null && (
             <span className="figure-true" data-testid="true">
-              true{" "}
+              {say.true}{" "}
               {truth === "once judged" && (judged ?? null) === null ? (
-                "once judged"
+                say.onceJudged
               ) : (
                 <b>{upright ? lean(finding.true_lean_deg) : text(finding.true)}</b>
               )}
@@ -86,29 +90,29 @@ export function RimFigures({ finding }: { finding: Finding }) {
   const rim = finding.rim;
   if (!rim) return null;
   const alone = [
-    rim.by_edges && `edges alone ${degreesText(rim.by_edges.degree_deg)}`,
-    rim.by_rims && `other rims alone ${degreesText(rim.by_rims.degree_deg)}`,
+    rim.by_edges && say.edgesAlone(degreesText(rim.by_edges.degree_deg)),
+    rim.by_rims && say.otherRimsAlone(degreesText(rim.by_rims.degree_deg)),
   ].filter(Boolean);
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-2 px-2.5 pb-1.5 text-[13px] leading-snug tabular-nums">
       {rim.axis_turn_deg !== null && (
         <>
-          <dt>minor axis</dt>
+          <dt>{say.minorAxis}</dt>
           <dd>
-            {Math.abs(rim.axis_turn_deg).toFixed(1)}° ± {(rim.axis_turn_sd ?? 0).toFixed(1)} off the form’s axis
+            {figure(Math.abs(rim.axis_turn_deg), 1)}° ± {figure(rim.axis_turn_sd ?? 0, 1)} {say.offTheFormsAxis}
           </dd>
         </>
       )}
       {alone.length > 0 && (
         <>
-          <dt>implied by</dt>
+          <dt>{say.impliedBy}</dt>
           <dd>{alone.join(", ")}</dd>
         </>
       )}
       {rim.guide_deg !== null && finding.verdict !== "holds" && (
         <>
-          <dt>guide</dt>
-          <dd>nearest ellipse guide {rim.guide_deg}°</dd>
+          <dt>{say.guide}</dt>
+          <dd>{say.nearestEllipseGuide(rim.guide_deg)}</dd>
         </>
       )}
     </dl>
@@ -119,13 +123,13 @@ export function RimFigures({ finding }: { finding: Finding }) {
 export function RimsByHeight({ ladder }: { ladder: Ladder }) {
   return (
     <details className="px-2.5 pb-1.5 text-[13px]">
-      <summary className="cursor-pointer">Rims of this form by height</summary>
+      <summary className="cursor-pointer">{say.rimsOfThisFormBy}</summary>
       <table className="mt-1 w-full tabular-nums">
         <thead>
           <tr className="text-left">
-            <th scope="col">units from eye level</th>
-            <th scope="col">degree</th>
-            <th scope="col">guide</th>
+            <th scope="col">{say.unitsFromEyeLevel}</th>
+            <th scope="col">{say.degree}</th>
+            <th scope="col">{say.guide}</th>
           </tr>
         </thead>
         <tbody>

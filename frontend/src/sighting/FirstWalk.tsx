@@ -1,31 +1,30 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { store, stored } from "../ui/settings";
+import { words } from "./words";
+
+const say = words.firstWalk;
 
 const KEY = "walked";
 const STEPS = [
   {
     at: "area-stage",
-    title: "The picture",
-    words:
-      "Lines laid on the picture are sightings. Choose one, and it is drawn on to its vanishing point; the fine line shows where it should run. Wheel or pinch to zoom, drag to move.",
+    title: say.thePicture,
+    words: say.linesLaidOnThePicture,
   },
   {
     at: "area-slips",
-    title: "The slips",
-    words:
-      "One slip for each sighting: what was judged by eye, what was then sighted, and what the other sightings imply. Add an edge, or Add a rim, begins a new one; judge it before you measure it.",
+    title: say.theSlips,
+    words: say.oneSlipForEachSighting,
   },
   {
     at: "area-rail",
-    title: "The level rail",
-    words:
-      "Eye level, with heights in units of the near upright. The small rims open as they leave eye level: that is how round a rim must look at each height. Choose a rim, and they are the rims of its form.",
+    title: say.theLevelRail,
+    words: say.eyeLevelWithHeightsIn,
   },
   {
     at: "area-table",
-    title: "The long table",
-    words:
-      "Your sheet drawn small, with the vanishing points where they truly fall, left and right of it. Whiskers show how well the sightings fix them.",
+    title: say.theLongTable,
+    words: say.yourSheetDrawnSmallWith,
   },
 ];
 
@@ -65,7 +64,7 @@ export function FirstWalk({ walk }: { walk: Walk }) {
     <div
       ref={card}
       role="dialog"
-      aria-label={`Show me round: ${step.title}`}
+      aria-label={say.showMeRound(step.title)}
       className={`walk-card walk-${step.at} z-40 rounded-box border border-base-300 bg-base-100 p-4 shadow-xl`}
       onKeyDown={(event) => {
         if (event.key === "Escape") {
@@ -78,13 +77,13 @@ export function FirstWalk({ walk }: { walk: Walk }) {
       <p className="mt-1 leading-snug">{step.words}</p>
       <div className="mt-3 flex items-center gap-2">
         <span className="text-sm tabular-nums">
-          {(walk.step ?? 0) + 1} of {STEPS.length}
+          {(walk.step ?? 0) + 1} {say.ofWord} {STEPS.length}
         </span>
         <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={walk.stop}>
-          Skip
+          {say.skip}
         </button>
         <button type="button" className="btn btn-primary btn-sm" onClick={walk.next}>
-          {(walk.step ?? 0) + 1 < STEPS.length ? "Next" : "Begin"}
+          {(walk.step ?? 0) + 1 < STEPS.length ? say.next : say.begin}
         </button>
       </div>
     </div>

@@ -1,6 +1,9 @@
 import { useState } from "react";
 import type { Form, FormKind } from "../api/types";
 import { InlineName } from "../ui/InlineName";
+import { words } from "./words";
+
+const say = words.formBar;
 
 const FORM_KINDS: readonly FormKind[] = ["box", "cylinder", "building", "other"];
 
@@ -28,7 +31,7 @@ export function FormBar({
       {renaming ? (
         <div className="grow">
           <InlineName
-            label="Name of the form"
+            label={say.nameOfTheForm}
             name={name}
             onName={onRename}
             begun
@@ -40,7 +43,7 @@ export function FormBar({
         <>
           <select
             className="select select-sm min-w-0 grow"
-            aria-label="Form for what is added"
+            aria-label={say.formForWhatIsAdded}
             value={chosen}
             onChange={(event) => onChoose(event.target.value)}
           >
@@ -52,7 +55,7 @@ export function FormBar({
           </select>
           <select
             className="select select-sm w-26 shrink-0"
-            aria-label={`Kind of ${name}`}
+            aria-label={say.kindOf(name)}
             value={form?.kind ?? "box"}
             onChange={(event) => onKind(event.target.value as FormKind)}
           >
@@ -66,12 +69,12 @@ export function FormBar({
             type="button"
             className="btn btn-ghost btn-sm px-1.5"
             onClick={() => setRenaming(true)}
-            aria-label={`Rename ${name}`}
+            aria-label={say.rename(name)}
           >
-            Rename
+            {say.rename2}
           </button>
-          <button type="button" className="btn btn-ghost btn-sm px-1.5" onClick={onNew} title="New form (N)">
-            New form
+          <button type="button" className="btn btn-ghost btn-sm px-1.5" onClick={onNew} title={say.newFormN}>
+            {say.newForm}
           </button>
         </>
       )}

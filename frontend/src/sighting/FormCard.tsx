@@ -1,6 +1,10 @@
 import type { Family, FormSize, Point } from "../api/types";
+import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
 import type { useMeasuring } from "./useMeasuring";
+import { words } from "./words";
+
+const say = words.formCard;
 
 const FARTHEST = 6;
 
@@ -35,10 +39,10 @@ export function FormCard({
       <summary className="cursor-pointer">
         {size ? (
           <>
-            True proportions <span className="tabular-nums">{briefly(size)}</span>
+            {say.trueProportions} <span className="tabular-nums">{briefly(size)}</span>
           </>
         ) : (
-          "Tilts and degrees"
+          say.tiltsAndDegrees
         )}
       </summary>
       {size && (
@@ -53,11 +57,11 @@ export function FormCard({
       )}
       {(told > 0 || !size) && (
         <label className="mt-1.5 flex items-center gap-2">
-          <span className="whitespace-nowrap">seen from</span>
+          <span className="whitespace-nowrap">{say.seenFrom}</span>
           <input
             type="range"
             className="range range-xs grow"
-            aria-label={`${name} seen from further away`}
+            aria-label={say.seenFromFurtherAway(name)}
             min={1}
             max={FARTHEST}
             step={0.25}
@@ -68,7 +72,7 @@ export function FormCard({
             }}
           />
           <span className="w-16 whitespace-nowrap tabular-nums">
-            {mine && mine.times > 1 ? `${mine.times} × as far` : "here"}
+            {mine && mine.times > 1 ? say.asFar(mine.times) : say.here}
           </span>
         </label>
       )}
@@ -77,9 +81,9 @@ export function FormCard({
         <table className="mt-1 w-full tabular-nums" data-testid="eased-tilts">
           <thead>
             <tr className="text-left">
-              <th scope="col">edge or rim</th>
-              <th scope="col">from here</th>
-              {mine.times > 1 && <th scope="col">eased</th>}
+              <th scope="col">{say.edgeOrRim}</th>
+              <th scope="col">{say.fromHere}</th>
+              {mine.times > 1 && <th scope="col">{say.eased}</th>}
             </tr>
           </thead>
           <tbody>
@@ -105,7 +109,7 @@ export function FormCard({
 }
 
 function briefly(size: FormSize): string {
-  const sides = Object.values(size.size).map((value) => (value === null ? "–" : value.toFixed(2)));
+  const sides = Object.values(size.size).map((value) => (value === null ? "–" : figure(value, 2)));
   return sides.join(" : ");
 }
 

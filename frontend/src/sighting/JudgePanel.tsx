@@ -3,10 +3,14 @@ import { NeedleDial } from "../stage/dials/NeedleDial";
 import { RimDial } from "../stage/dials/RimDial";
 import { StickDial } from "../stage/dials/StickDial";
 import { CALLED, type Judged, type Task, type Thing } from "../stage/task";
+import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
+import { words } from "./words";
+
+const say = words.judgePanel;
 
 const STEPS = [
-  { kinds: ["pick"], words: "1 pick out" },
+  { kinds: ["pick"], words: say.n1PickOut },
   { kinds: ["judge"], words: "2 judge" },
   { kinds: ["place", "near", "spot"], words: "3 sight" },
 ];
@@ -15,7 +19,7 @@ const STEPS = [
 const ASKED: Record<Judged, { look: string; field: string; unit: string; least: number; most: number; step: number }> =
   {
     edge: {
-      look: "Look at the edge. Turn the needle to the tilt you see, then commit.",
+      look: say.lookAtTheEdgeTurn,
       field: "Tilt",
       unit: "°",
       least: -90,
@@ -23,7 +27,7 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
       step: 0.5,
     },
     tilt: {
-      look: "Look from corner to corner. Turn the needle to the tilt you see, then commit.",
+      look: say.lookFromCornerToCorner,
       field: "Tilt",
       unit: "°",
       least: -90,
@@ -31,7 +35,7 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
       step: 0.5,
     },
     rim: {
-      look: "Look at the rim. Open the ellipse from a line as far as you see it open, then commit.",
+      look: say.lookAtTheRimOpen,
       field: "Degree",
       unit: "°",
       least: 0,
@@ -39,7 +43,7 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
       step: 0.5,
     },
     length: {
-      look: "Compare with the unit: how many times does it go in, or what part is it? Slide the thumb, then commit.",
+      look: say.compareWithTheUnitHow,
       field: "Units",
       unit: "",
       least: 0.01,
@@ -47,7 +51,7 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
       step: 0.01,
     },
     part: {
-      look: "How far along the face does it truly stand, whatever it looks like? Slide the thumb, then commit.",
+      look: say.howFarAlongTheFace,
       field: "Part",
       unit: "",
       least: -1,
@@ -55,7 +59,7 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
       step: 0.01,
     },
     height: {
-      look: "How tall is it? Compare with eye level, then commit.",
+      look: say.howTallIsItCompare,
       field: "Height",
       unit: "m",
       least: 0.01,
@@ -66,19 +70,14 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
 
 /** How to lay each. */
 const LAYING: Record<Exclude<Thing, "face" | "part">, string> = {
-  edge: "Press at one end of the edge, drag along it, let go at the other end.",
-  rim: "Press at one end of the rim’s widest line, drag across, let go at the other end.",
-  length: "Press at one end of the length and stretch the stick to the other; the thumb marks carry the unit along.",
-  tilt: "Press at one corner, drag to the other, let go.",
-  height: "Press at its foot, drag up to its top, let go.",
+  edge: say.pressAtOneEndOf,
+  rim: say.pressAtOneEndOf2,
+  length: say.pressAtOneEndOf3,
+  tilt: say.pressAtOneCornerDrag,
+  height: say.pressAtItsFootDrag,
 };
 
-const CORNERS = [
-  "Point at the face’s first corner: of a wall the bottom left, of a lid the nearest.",
-  "Second corner: anticlockwise round the face, along its foot.",
-  "Third corner.",
-  "Last corner.",
-];
+const CORNERS = [say.pointAtTheFacesFirst, say.secondCornerAnticlockwiseRoundThe, say.thirdCorner, say.lastCorner];
 
 /** What to do next while a sighting is being added; the free needle, or rim, lives here, beside the
  * picture. */
@@ -115,7 +114,7 @@ export function JudgePanel({
   const judged = placed ? task.judged : null;
   const isUnit = thing === "length" && unitNeeded;
   const heading =
-    kind === "arc" ? "Add points" : isUnit ? "Set the unit" : `Add ${thing === "edge" ? "an" : "a"} ${CALLED[thing]}`;
+    kind === "arc" ? say.addPoints : isUnit ? say.setTheUnit : `Add ${thing === "edge" ? "an" : "a"} ${CALLED[thing]}`;
   return (
     <section ref={panel} aria-label={heading} className="border-b border-base-300 bg-base-100 p-3">
       {kind !== "arc" && kind !== "corners" && !(placed && judged === null) && (
@@ -128,23 +127,24 @@ export function JudgePanel({
         </ol>
       )}
       <div aria-live="polite">
-        {kind === "pick" && <p>Point at the {CALLED[thing]} on the picture that you will judge.</p>}
+        {kind === "pick" && <p>{say.pointAtTheOnThe(CALLED[thing])}</p>}
         {kind === "judge" && <p>{asked?.look}</p>}
         {judged !== null && asked && (
           <b className="tabular-nums">
-            Judged {asked.unit === "°" ? degreesText(judged) : `${judged.toFixed(2)}${asked.unit && ` ${asked.unit}`}`}.{" "}
+            {say.judged}{" "}
+            {asked.unit === "°" ? degreesText(judged) : `${figure(judged, 2)}${asked.unit && ` ${asked.unit}`}`}.{" "}
           </b>
         )}
         {kind === "place" && (
           <span>
-            {isUnit ? "First the unit, most often the near upright. " : ""}
+            {isUnit ? say.firstTheUnitMostOften : ""}
             {LAYING[task.thing]}
           </span>
         )}
-        {kind === "spot" && <span>Point at the place on the face.</span>}
+        {kind === "spot" && <span>{say.pointAtThePlaceOn}</span>}
         {kind === "corners" && <p>{CORNERS[task.laid.length]}</p>}
-        {kind === "near" && <span>Now point at the rim’s near arc, about the middle.</span>}
-        {kind === "arc" && <p>Point along the arc that you see. Each point steadies the rim.</p>}
+        {kind === "near" && <span>{say.nowPointAtTheRims}</span>}
+        {kind === "arc" && <p>{say.pointAlongTheArcThat}</p>}
       </div>
       {kind === "judge" && (
         <form
@@ -164,10 +164,10 @@ export function JudgePanel({
           {(thing === "edge" || thing === "tilt") && <NeedleDial tilt={needle} onTurn={onNeedle} />}
           {(thing === "length" || thing === "part" || thing === "height") && (
             <StickDial
-              label={`${CALLED[thing]}: what you judge`}
+              label={say.whatYouJudge(CALLED[thing])}
               value={needle}
               most={thing === "part" ? 1 : 3}
-              unit={thing === "height" ? "metres" : thing === "part" ? "of the face" : "units"}
+              unit={thing === "height" ? say.metres : thing === "part" ? say.ofTheFace : say.units}
               onSlide={onNeedle}
             />
           )}
@@ -189,7 +189,7 @@ export function JudgePanel({
               {asked?.unit}
             </label>
             <button type="submit" className="btn btn-primary btn-sm grow">
-              Commit (Enter)
+              {say.commitEnter}
             </button>
           </div>
         </form>
@@ -197,11 +197,11 @@ export function JudgePanel({
       <div className="mt-2 flex gap-2">
         {kind === "arc" && (
           <button type="button" className="btn btn-sm" disabled={!canUndoPoint} onClick={onUndoPoint}>
-            Take one back
+            {say.takeOneBack}
           </button>
         )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
-          {kind === "arc" ? "Done (Esc)" : "Cancel (Esc)"}
+          {kind === "arc" ? say.doneEsc : say.cancelEsc}
         </button>
       </div>
     </section>

@@ -1,5 +1,9 @@
 import { isStraight, type Ladder, type Report } from "../api/types";
 import type { View } from "../stage/geometry";
+import { figure } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.levelRail;
 
 /** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
 export function LevelRail({
@@ -26,7 +30,7 @@ export function LevelRail({
   const middle = marks.find((m) => m.units === 0);
   const rungs = new Map(ladder?.rungs.map((rung) => [rung.units, rung.ellipse]));
   return (
-    <aside aria-label="Level rail" className="rail relative h-full border-r border-base-300 bg-base-200">
+    <aside aria-label={say.levelRail} className="rail relative h-full border-r border-base-300 bg-base-200">
       <svg width={width} height={height} role="img" aria-label={railLabel(report)}>
         <line x1={width - 22} y1={0} x2={width - 22} y2={height} className="rail-spine" />
         {known &&
@@ -49,7 +53,7 @@ export function LevelRail({
                     transform={`rotate(${turn} ${width - 41} ${y})`}
                     className="rail-rim"
                   >
-                    <title>{`${degree.toFixed(0)}° open`}</title>
+                    <title>{say.open(figure(degree, 0))}</title>
                   </ellipse>
                 )}
                 <text x={3} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
@@ -82,14 +86,12 @@ export function LevelRail({
       </svg>
       {!known && (
         <p className="absolute inset-x-2 top-1/3 text-xs leading-snug text-base-content/85">
-          {isStraight(report)
-            ? "Eye level is not in the picture."
-            : "Eye level shows here once two families are sighted."}
+          {isStraight(report) ? say.eyeLevelIsNotIn : say.eyeLevelShowsHereOnce}
         </p>
       )}
       {known && (
         <p className="absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight">
-          {ladder ? "rims of the chosen form" : "units of the near upright"}
+          {ladder ? say.rimsOfTheChosenForm : say.unitsOfTheNearUpright}
         </p>
       )}
     </aside>
@@ -98,9 +100,9 @@ export function LevelRail({
 
 function railLabel(report: Report): string {
   const level = report.eye_level;
-  if (isStraight(report)) return "Eye level is not in the picture";
-  if (level.middle_y_px === null) return "Eye level is not fixed yet";
+  if (isStraight(report)) return say.eyeLevelIsNotIn2;
+  if (level.middle_y_px === null) return say.eyeLevelIsNotFixed;
   const y = Math.round(level.middle_y_px);
-  const spread = level.sd_px ? `, give or take ${Math.round(level.sd_px)}` : "";
-  return `Eye level at ${y} pixels${spread}, ${level.source === "given" ? "as set" : `from the ${level.source}`}`;
+  const spread = level.sd_px ? say.giveOrTake(Math.round(level.sd_px)) : "";
+  return `Eye level at ${y} pixels${spread}, ${level.source === "given" ? say.asSet : say.fromThe(level.source)}`;
 }

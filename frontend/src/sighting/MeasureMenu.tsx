@@ -1,6 +1,9 @@
 import type { Thing } from "../stage/task";
 import { Menu, MenuAction, MenuCheck, MenuGroup } from "../ui/Menu";
 import type { useMeasuring } from "./useMeasuring";
+import { words } from "./words";
+
+const say = words.measureMenu;
 
 /** Everything that can be measured beside edges and rims, each with its key. */
 export function MeasureMenu({
@@ -15,40 +18,40 @@ export function MeasureMenu({
 }) {
   const { guide, turnGuide, figure, turnFigure, cone, turnCone } = measuring;
   return (
-    <Menu name="Measure">
-      <MenuGroup name="Compare">
+    <Menu name={say.measure}>
+      <MenuGroup name={say.compare}>
         <MenuAction value="length" onSelect={() => begin("length")}>
-          Length against the unit (M)
+          {say.lengthAgainstTheUnitM}
         </MenuAction>
         <MenuAction value="tilt" onSelect={() => begin("tilt")}>
-          Corner to corner (K)
+          {say.cornerToCornerK}
         </MenuAction>
         <MenuCheck value="plumb" checked={guide?.along === "plumb"} onChecked={() => turnGuide("plumb")}>
-          Plumb line (I)
+          {say.plumbLineI}
         </MenuCheck>
         <MenuCheck value="level" checked={guide?.along === "level"} onChecked={() => turnGuide("level")}>
-          Level line (H)
+          {say.levelLineH}
         </MenuCheck>
       </MenuGroup>
-      <MenuGroup name="Divide">
+      <MenuGroup name={say.divide}>
         <MenuAction value="face" onSelect={() => begin("face")}>
-          Face by its four corners (F)
+          {say.faceByItsFourCorners}
         </MenuAction>
         {hasFace ? (
           <MenuAction value="part" onSelect={() => begin("part")}>
-            Part of a face (Q)
+            {say.partOfAFaceQ}
           </MenuAction>
         ) : null}
       </MenuGroup>
-      <MenuGroup name="On the ground">
+      <MenuGroup name={say.onTheGround}>
         <MenuAction value="height" onSelect={() => begin("height")}>
-          Height (Y)
+          {say.heightY}
         </MenuAction>
         <MenuCheck value="figure" checked={figure !== null} onChecked={turnFigure}>
-          Figure (G)
+          {say.figureG}
         </MenuCheck>
         <MenuCheck value="cone" checked={cone} onChecked={turnCone}>
-          Cone of vision (W)
+          {say.coneOfVisionW}
         </MenuCheck>
       </MenuGroup>
     </Menu>

@@ -1,8 +1,12 @@
 import type { ProbeAnswer, Sheet } from "../api/types";
 import { formsOf } from "../sheet/edits";
 import { toScreen, type View } from "../stage/geometry";
+import { figure } from "../ui/locale";
 import { degreesText, FAMILIES, leanText } from "../ui/marks";
 import type { Probe } from "./useProbe";
+import { words } from "./words";
+
+const say = words.probeCard;
 
 const WIDTH = 190;
 
@@ -23,14 +27,14 @@ export function ProbeCard({
   const left = x + 70 + WIDTH < stage.width ? x + 70 : x - 70 - WIDTH;
   const top = Math.max(8, Math.min(y - 30, stage.height - 40 - 24 * (runs.length + 1)));
   return (
-    <section className="probe-card" style={{ left, top, width: WIDTH }} aria-label="Probe" data-testid="probe">
-      {runs.length === 0 && !rim && <p>Nothing tells yet how edges run here.</p>}
+    <section className="probe-card" style={{ left, top, width: WIDTH }} aria-label={say.probe} data-testid="probe">
+      {runs.length === 0 && !rim && <p>{say.nothingTellsYetHowEdges}</p>}
       {runs.map((run) => (
         <p key={`${run.form}-${run.family}-${run.slope}`} className="flex items-baseline gap-2 tabular-nums">
           <b>{FAMILIES[run.family].letter}</b>
           <span className="whitespace-nowrap">
             {runText(run)}
-            {run.sd_deg !== null && <span className="text-xs"> ±{run.sd_deg.toFixed(1)}</span>}
+            {run.sd_deg !== null && <span className="text-xs"> ±{figure(run.sd_deg, 1)}</span>}
           </span>
           <span className="ml-auto truncate text-xs">
             {run.slope ?? formsOf(sheet).find((form) => form.id === run.form)?.name}
@@ -41,10 +45,10 @@ export function ProbeCard({
         <p className="flex items-baseline gap-2 tabular-nums">
           <b>◯</b>
           <span className="whitespace-nowrap">
-            {rim.degree_deg.toFixed(1)}°
-            {rim.sd_deg !== null && <span className="text-xs"> ±{rim.sd_deg.toFixed(1)}</span>}
+            {figure(rim.degree_deg, 1)}°
+            {rim.sd_deg !== null && <span className="text-xs"> ±{figure(rim.sd_deg, 1)}</span>}
           </span>
-          <span className="ml-auto text-xs">a level rim</span>
+          <span className="ml-auto text-xs">{say.aLevelRim}</span>
         </p>
       )}
     </section>
@@ -66,6 +70,6 @@ function runText({ tilt_deg, lean_deg }: ProbeAnswer["runs"][number]): string {
 /** The same for those who do not see it. */
 export function probeWords({ runs, rim }: ProbeAnswer): string {
   const lines = runs.map((run) => `${run.family} ${runText(run)}`);
-  if (rim) lines.push(`a level rim opens ${rim.degree_deg.toFixed(1)}°`);
-  return lines.length ? `Here: ${lines.join(", ")}.` : "Nothing tells yet how edges run here.";
+  if (rim) lines.push(say.aLevelRimOpens(figure(rim.degree_deg, 1)));
+  return lines.length ? `Here: ${lines.join(", ")}.` : say.nothingTellsYetHowEdges;
 }

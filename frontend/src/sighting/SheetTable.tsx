@@ -1,6 +1,9 @@
 import { pictureUrl } from "../api/client";
 import { isStraight, type Picture, type Report, type VanishingPoint } from "../api/types";
 import { LongTable, type TablePoint } from "../stage/LongTable";
+import { words } from "./words";
+
+const say = words.sheetTable;
 
 type Finite = VanishingPoint & { x_px: number; y_px: number };
 
@@ -36,14 +39,14 @@ export function SheetTable({
       lit={lit && keyOf(lit)}
       nothing={
         resting
-          ? "Vanishing points rest until you have judged."
+          ? say.vanishingPointsRestUntilYou
           : report.perspective === "parallel"
-            ? "Parallel drawing: nothing converges."
+            ? say.parallelDrawingNothingConverges
             : isStraight(report)
               ? `Seen ${report.view}, level families meet nowhere; the uprights meet on the picture.`
               : level.length > 0
-                ? "The level families run parallel to the picture; no vanishing point on the table."
-                : "Vanishing points appear here, to scale with the sheet."
+                ? say.theLevelFamiliesRunParallel
+                : say.vanishingPointsAppearHereTo
       }
     >
       <image href={pictureUrl(picture.id, "thumb")} width={width} height={height} preserveAspectRatio="none" />

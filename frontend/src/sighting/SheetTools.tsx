@@ -7,23 +7,26 @@ import { ToleranceDialog } from "../sheet/ToleranceDialog";
 import type { OpenSheet } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
+import { words } from "./words";
+
+const say = words.sheetTools;
 
 const EXPORTS = [
-  { kind: "sighting.json", name: "Sighting sheet" },
+  { kind: "sighting.json", name: say.sightingSheet },
   { kind: "overlay.svg", name: "Overlay (SVG)" },
   { kind: "findings.csv", name: "Findings (CSV)" },
-  { kind: "forms.csv", name: "True proportions (CSV)" },
+  { kind: "forms.csv", name: say.trueProportionsCsv },
   { kind: "report.json", name: "Report" },
 ];
 type Ways = Required<Pick<Sheet, "perspective" | "looking">>;
 const PERSPECTIVES: Record<string, Ways & { name: string }> = {
-  auto: { name: "Let sightings decide", perspective: "auto", looking: "ahead" },
+  auto: { name: say.letSightingsDecide, perspective: "auto", looking: "ahead" },
   "one-point": { name: "One-point", perspective: "one-point", looking: "ahead" },
   "two-point": { name: "Two-point", perspective: "two-point", looking: "ahead" },
   "three-point": { name: "Three-point", perspective: "three-point", looking: "ahead" },
   parallel: { name: "Parallel", perspective: "parallel", looking: "ahead" },
-  up: { name: "Straight up", perspective: "one-point", looking: "up" },
-  down: { name: "Straight down", perspective: "one-point", looking: "down" },
+  up: { name: say.straightUp, perspective: "one-point", looking: "up" },
+  down: { name: say.straightDown, perspective: "one-point", looking: "down" },
 };
 
 /** The sighting screen's tools in the head. */
@@ -56,7 +59,7 @@ export function SheetTools({
       const document = await readSheetFile(chosen);
       const [theirs, ours] = [document.picture, open.picture];
       if (theirs?.width_px !== ours?.width_px || theirs?.height_px !== ours?.height_px)
-        throw new Error(`it is for ${sizeOf(theirs)}; this one has ${sizeOf(ours)}.`);
+        throw new Error(say.itIsForThisOne(sizeOf(theirs), sizeOf(ours)));
       open.change(document);
     } catch (error) {
       setFault(`${chosen.name}: ${(error as Error).message}`);
@@ -69,8 +72,8 @@ export function SheetTools({
       <span className="grow" />
       <select
         className="select select-sm w-44"
-        aria-label="Perspective"
-        title="Perspective"
+        aria-label={say.perspective}
+        title={say.perspective}
         value={straight ? sheet.looking : (sheet.perspective ?? "auto")}
         onChange={(event) => {
           const { perspective, looking } = PERSPECTIVES[event.target.value] ?? {};
@@ -91,20 +94,20 @@ export function SheetTools({
           disabled={settled}
           onChange={(event) => onJudgeFirst(event.target.checked)}
         />
-        Judge first
+        {say.judgeFirst}
       </label>
       <UndoRedo open={open} />
-      <Menu name="Sheet">
-        <MenuGroup name="Export">
+      <Menu name={say.sheet}>
+        <MenuGroup name={say.export}>
           {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
             <MenuDownload key={item.kind} href={exportUrl(sheetId, item.kind)}>
               {item.name}
             </MenuDownload>
           ))}
         </MenuGroup>
-        <MenuGroup name="This sheet">
+        <MenuGroup name={say.thisSheet}>
           <MenuAction value="import" onSelect={() => file.current?.click()}>
-            Import sightings…
+            {say.importSightings}
           </MenuAction>
           {!straight && (
             <MenuCheck
@@ -112,17 +115,17 @@ export function SheetTools({
               checked={sheet.level_camera ?? false}
               onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
             >
-              Camera held level
+              {say.cameraHeldLevel}
             </MenuCheck>
           )}
           <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
-            Tolerance…
+            {say.tolerance}
           </MenuAction>
           <MenuAction value="lowest-rim" onSelect={() => setAllowing(true)}>
-            Lowest rim may be rounder…
+            {say.lowestRimMayBeRounder}
           </MenuAction>
           <MenuAction value="walk" onSelect={onWalk}>
-            Show me round
+            {say.showMeRound}
           </MenuAction>
         </MenuGroup>
       </Menu>
@@ -131,7 +134,7 @@ export function SheetTools({
         type="file"
         accept=".json,application/json"
         className="hidden"
-        aria-label="Sighting sheet to import"
+        aria-label={say.sightingSheetToImport}
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           if (chosen) void readFile(chosen);
@@ -157,7 +160,7 @@ export function SheetTools({
         <div role="alert" className="alert alert-error fixed top-14 right-4 z-40 max-w-md shadow-lg">
           <span>{fault}</span>
           <button type="button" className="btn btn-sm" onClick={() => setFault("")}>
-            Close
+            {say.close}
           </button>
         </div>
       )}
@@ -166,7 +169,7 @@ export function SheetTools({
 }
 
 function sizeOf(picture: { width_px: number; height_px: number } | null | undefined): string {
-  return picture ? `a picture of ${picture.width_px} × ${picture.height_px} px` : "no picture";
+  return picture ? say.aPictureOfPx(picture.width_px, picture.height_px) : say.noPicture;
 }
 
 /** Some tutors let the lowest rim be exaggerated a little. */
@@ -180,13 +183,10 @@ function LowestRim({
   onClose: () => void;
 }) {
   return (
-    <Dialog title="The lowest rim" onClose={onClose}>
-      <p className="mb-3">
-        Some tutors have the lowest rim of a form drawn a little rounder than it is. It then holds as far as allowed
-        here; 0 allows nothing.
-      </p>
+    <Dialog title={say.theLowestRim} onClose={onClose}>
+      <p className="mb-3">{say.someTutorsHaveTheLowest}</p>
       <label className="flex items-center gap-2">
-        Lowest rim may be rounder by
+        {say.lowestRimMayBeRounder2}
         <input
           type="number"
           className="input input-sm w-20"

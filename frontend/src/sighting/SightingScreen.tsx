@@ -42,6 +42,9 @@ import { useMeasuring } from "./useMeasuring";
 import { useProbe } from "./useProbe";
 import { useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
+import { words } from "./words";
+
+const say = words.sightingScreen;
 
 /** The screen that students spend their hours on. */
 export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Picture }; tabs: Tabs }) {
@@ -61,11 +64,11 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const { setSaid } = sighting;
   const turnJudging = useCallback(() => {
     if (settled) {
-      setSaid("This assignment is judged first.");
+      setSaid(say.thisAssignmentIsJudgedFirst);
       return;
     }
     setJudgeFirst(!judgeFirst);
-    setSaid(judgeFirst ? "Judging is off: edges are laid at once." : "Judge first is on.");
+    setSaid(judgeFirst ? say.judgingIsOffEdgesAre : say.judgeFirstIsOn);
   }, [judgeFirst, setJudgeFirst, settled, setSaid]);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected) ?? null;
@@ -98,7 +101,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
 
   return (
     <div className="whole-screen easel-grid">
-      <h1 className="sr-only">{sheet.title || "Sighting sheet"}</h1>
+      <h1 className="sr-only">{sheet.title || say.sightingSheet}</h1>
       <ScreenTools>
         <FaceSwitch
           faces={
@@ -171,17 +174,17 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">
         <div className="flex items-center gap-1.5 px-2 pb-2">
-          <AddButton words="Add an edge" letter="A" onAdd={() => sighting.begin("edge")} />
-          <AddButton words="Add a rim" letter="C" onAdd={() => sighting.begin("rim")} />
+          <AddButton words={say.addAnEdge} letter="A" onAdd={() => sighting.begin("edge")} />
+          <AddButton words={say.addARim} letter="C" onAdd={() => sighting.begin("rim")} />
           <MeasureMenu begin={sighting.begin} measuring={measuring} hasFace={sightingsOf(sheet).some(isFace)} />
           <button
             type="button"
             className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
             aria-pressed={rimsShown}
             onClick={turnRims}
-            title="Show all rims that the forms should have (O)"
+            title={say.showAllRimsThatThe}
           >
-            All rims
+            {say.allRims}
           </button>
         </div>
         <NextTime sheet={full.id} />
@@ -208,7 +211,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         {sheet.stand && (
           <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
             <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
-            Show what is true, once judged and sighted
+            {say.showWhatIsTrueOnce}
           </label>
         )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">

@@ -19,6 +19,9 @@ import { InlineName } from "../ui/InlineName";
 import { FAMILIES, PLANES, VERDICTS } from "../ui/marks";
 import { MetresInput } from "./AidCard";
 import { RimFigures, RimsByHeight, Triple, type Truth } from "./Figures";
+import { words } from "./words";
+
+const say = words.slip;
 
 export interface SlipActions {
   select: (id: string | null) => void;
@@ -130,7 +133,7 @@ export function Slip({
         <div className="flex flex-wrap items-center gap-1.5 border-t border-base-300 px-2.5 py-1.5">
           <div className="w-full">
             <InlineName
-              label="Name"
+              label={say.name}
               name={name}
               onName={(next) => actions.rename(sighting.id, next)}
               look="name-field"
@@ -145,7 +148,7 @@ export function Slip({
           {sighting.kind === "edge" && (
             <select
               className="select select-sm w-26"
-              aria-label="Family"
+              aria-label={say.family}
               value={sighting.family}
               onChange={(event) => actions.family(sighting.id, event.target.value as Family)}
             >
@@ -160,7 +163,7 @@ export function Slip({
             <>
               <select
                 className="select select-sm w-40"
-                aria-label="Plane"
+                aria-label={say.plane}
                 value={sighting.plane ?? "level"}
                 onChange={(event) => actions.plane(sighting.id, event.target.value as Plane)}
               >
@@ -171,19 +174,19 @@ export function Slip({
                 ))}
               </select>
               <button type="button" className="btn btn-sm" onClick={() => actions.addPoints(sighting.id)} title="P">
-                Add points
+                {say.addPoints}
               </button>
             </>
           )}
           {sighting.kind === "edge" && isReading(sighting) && !isEdge(sighting) && (
             <button type="button" className="btn btn-sm btn-primary" onClick={() => actions.layOn(sighting.id)}>
-              Lay it on the photo
+              {say.layItOnThePhoto}
             </button>
           )}
           {sighting.kind === "edge" && sighting.family === "slope" && (
             <select
               className="select select-sm w-28"
-              aria-label="Slope"
+              aria-label={say.slope}
               value={sighting.slope ?? ""}
               onChange={(event) => actions.slope(sighting.id, event.target.value)}
             >
@@ -196,7 +199,7 @@ export function Slip({
           )}
           {sighting.kind === "edge" && (
             <span className="flex items-center gap-2 text-[13px]">
-              hidden behind something:
+              {say.hiddenBehindSomething}
               {(["p", "q"] as const).map((tip, n) => (
                 <label key={tip} className="flex items-center gap-1">
                   <input
@@ -205,7 +208,7 @@ export function Slip({
                     checked={sighting.hidden?.includes(tip) ?? false}
                     onChange={(event) => actions.hidden(sighting.id, tip, event.target.checked)}
                   />
-                  {n === 0 ? "first end" : "second end"}
+                  {n === 0 ? say.firstEnd : say.secondEnd}
                 </label>
               ))}
             </span>
@@ -213,7 +216,7 @@ export function Slip({
           {(sighting.kind === "length" || sighting.kind === "division") && (
             <select
               className="select select-sm w-36"
-              aria-label="Measured"
+              aria-label={say.measured}
               value={sighting.along ?? (sighting.kind === "length" ? "edge" : "across")}
               onChange={(event) => actions.along(sighting.id, event.target.value as Along | PartAlong)}
             >
@@ -226,14 +229,14 @@ export function Slip({
           )}
           {sighting.kind === "length" && !sighting.unit && (
             <button type="button" className="btn btn-sm" onClick={() => actions.unit(sighting.id)}>
-              Make it the unit
+              {say.makeItTheUnit}
             </button>
           )}
           {sighting.kind === "height" && (
             <span className="flex items-center gap-1.5 text-[13px]">
-              known
+              {say.known}
               <MetresInput
-                label="Known height"
+                label={say.knownHeight}
                 value={sighting.known_m ?? null}
                 onValue={(metres) => actions.known(sighting.id, metres)}
               />
@@ -243,7 +246,7 @@ export function Slip({
           {sighting.kind !== "division" && formsOf(sheet).length > 1 && (
             <select
               className="select select-sm w-28"
-              aria-label="Form"
+              aria-label={say.form}
               value={sighting.form ?? ""}
               onChange={(event) => actions.form(sighting.id, event.target.value)}
             >
@@ -257,19 +260,24 @@ export function Slip({
           <span className="ml-auto flex">
             <IconButton
               icon={ArrowUp}
-              label="Move up"
+              label={say.moveUp}
               size={16}
               disabled={first}
               onClick={() => actions.reorder(sighting.id, -1)}
             />
             <IconButton
               icon={ArrowDown}
-              label="Move down"
+              label={say.moveDown}
               size={16}
               disabled={last}
               onClick={() => actions.reorder(sighting.id, 1)}
             />
-            <IconButton icon={Trash2} label={`Delete ${name}`} size={16} onClick={() => actions.remove(sighting.id)} />
+            <IconButton
+              icon={Trash2}
+              label={say.deleteWord(name)}
+              size={16}
+              onClick={() => actions.remove(sighting.id)}
+            />
           </span>
         </div>
       )}
@@ -287,8 +295,8 @@ const MEASURE_LETTERS: Partial<Record<Sighting["kind"], string>> = {
   division: "◆",
   height: "↥",
 };
-const ALONG: Record<Along, string> = { edge: "along the edge", across: "straight across", upright: "straight up" };
-const PART_ALONG: Record<PartAlong, string> = { across: "across the face", up: "up the face" };
+const ALONG: Record<Along, string> = { edge: say.alongTheEdge, across: say.straightAcross, upright: say.straightUp };
+const PART_ALONG: Record<PartAlong, string> = { across: say.acrossTheFace, up: say.upTheFace };
 
 interface JudgedField {
   value: number | null;
@@ -323,7 +331,7 @@ function JudgedOnPaper({
 }) {
   return (
     <label className="flex items-center gap-1.5 text-[13px]">
-      judged
+      {say.judged}
       <input
         type="number"
         className="input input-sm w-20"

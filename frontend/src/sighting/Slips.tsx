@@ -5,6 +5,9 @@ import type { Truth } from "./Figures";
 import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
 import type { useMeasuring } from "./useMeasuring";
+import { words } from "./words";
+
+const say = words.slips;
 
 /** One slip per sighting, form by form: judged, sighted, implied, verdict and reason. */
 export function Slips({
@@ -34,7 +37,7 @@ export function Slips({
   return (
     <div className="flex flex-col gap-1.5 p-2">
       {groups.map(({ form, sightings }) => {
-        const name = form === null ? "No form" : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
+        const name = form === null ? say.noForm : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
         const size = report.forms.find((f) => f.form === form) ?? null;
         const round = sightings.some((s) => s.kind === "rim" && s.plane === "level");
         return (
@@ -43,7 +46,7 @@ export function Slips({
             {form !== null && (size || round) && !resting && (
               <FormCard form={form} size={size} name={name} called={called} measuring={measuring} />
             )}
-            <ol className="flex flex-col gap-1.5" aria-label={named ? `Slips of ${name}` : "Slips"}>
+            <ol className="flex flex-col gap-1.5" aria-label={named ? say.slipsOf(name) : say.slips}>
               {sightings.map((sighting, index) => (
                 <Slip
                   key={sighting.id}

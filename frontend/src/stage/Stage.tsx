@@ -1,5 +1,5 @@
 import "./stage.css";
-import { type ReactNode, useCallback, useEffect, useRef } from "react";
+import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import { pictureUrl } from "../api/client";
 import {
   type ConstructAnswer,
@@ -43,6 +43,9 @@ import { placeTags, TAG, type Tagged } from "./tags";
 import { isPlacing, isQuiet, stageLabel, type Task } from "./task";
 import { type Deeds, useHands } from "./useHands";
 import { useView } from "./useView";
+import { words } from "./words";
+
+const say = words.stage;
 
 /** What is drawn over the picture to measure by. `unit`: how long the unit is drawn, px. */
 export interface Drawn {
@@ -93,6 +96,7 @@ export function Stage({
 }: Props) {
   const box = useRef<SVGSVGElement>(null);
   const { ref, ...size } = useSize({ width: 800, height: 600 });
+  const [missing, setMissing] = useState("");
   const place = useView({ width: picture.width_px, height: picture.height_px }, size);
   const hands = useHands({
     box,
@@ -161,7 +165,18 @@ export function Stage({
         width={picture.width_px * view.k}
         height={picture.height_px * view.k}
         preserveAspectRatio="none"
+        onError={() => setMissing(picture.id)}
+        onLoad={() => setMissing("")}
       />
+      {missing === picture.id && (
+        <text textAnchor="middle" className="stage-missing" role="status">
+          {[say.thePhotoDidNotCome, say.itsFileIsGone, say.whatWasSightedIsKept].map((line, n) => (
+            <tspan key={line} x={size.width / 2} y={size.height / 3 + 26 * n}>
+              {line}
+            </tspan>
+          ))}
+        </text>
+      )}
       {under?.(view)}
       <LevelLine
         picture={picture}

@@ -2,10 +2,14 @@ import { useDrag } from "@use-gesture/react";
 import { type ReactNode, useRef, useState } from "react";
 import type { Outlined, Point, StandStroke } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
+import { figure } from "../ui/locale";
 import { useSize } from "../ui/useSize";
 import { FOOTPRINT_KEYS } from "./keys";
 import { withoutPoint, withPoint } from "./outline";
 import { path } from "./strokes";
+import { words } from "./words";
+
+const say = words.elevation;
 
 const HANDLE_PX = 6;
 const EDGE = 18;
@@ -82,7 +86,7 @@ export function Elevation({
   return (
     <figure className="elevation" aria-label={name}>
       <div ref={ref} className="elevation-paper">
-        <svg width={width} height={height} role="group" aria-label={`${name} of the thing`}>
+        <svg width={width} height={height} role="group" aria-label={say.ofTheThing(name)}>
           {gx.map((x) => (
             <line key={`x${x}`} x1={at([x, 0])[0]} y1={0} x2={at([x, 0])[0]} y2={height} className="elevation-grid" />
           ))}
@@ -121,7 +125,7 @@ export function Elevation({
               return (
                 <Handle
                   key={way}
-                  label={`${name}, pull it ${way === "across" ? "wider" : pull.halves ? "deeper" : "higher"}`}
+                  label={`${name}, pull it ${way === "across" ? say.wider : pull.halves ? say.deeper : say.higher}`}
                   at={at(side)}
                   point={side}
                   outline={NO_OUTLINE}
@@ -144,7 +148,7 @@ export function Elevation({
                 <Handle
                   // biome-ignore lint/suspicious/noArrayIndexKey: points of an outline are told by their order
                   key={n}
-                  label={`${name}, point ${n + 1}`}
+                  label={say.point(name, n + 1)}
                   at={at(p)}
                   point={p}
                   outline={outline}
@@ -178,7 +182,7 @@ export function Elevation({
                   );
                 }}
               />
-              curved through point {chosen + 1}
+              {say.curvedThroughPoint(chosen + 1)}
             </label>
             <button
               type="button"
@@ -188,7 +192,7 @@ export function Elevation({
                 setChosen(chosen + 1);
               }}
             >
-              A point more
+              {say.aPointMore}
             </button>
             {shown.length > (closed ? 3 : 2) && (
               <button
@@ -199,7 +203,7 @@ export function Elevation({
                   setChosen(null);
                 }}
               >
-                Take it away
+                {say.takeItAway}
               </button>
             )}
           </>
@@ -255,7 +259,7 @@ function Handle({
       {...bind()}
       role="button"
       tabIndex={0}
-      aria-label={`${label} at ${point[0].toFixed(2)}, ${point[1].toFixed(2)} m`}
+      aria-label={`${label} at ${figure(point[0], 2)}, ${figure(point[1], 2)} m`}
       aria-pressed={chosen}
       className={`elevation-handle ${chosen ? "elevation-chosen" : ""}`}
       onFocus={onChoose}

@@ -4,9 +4,13 @@ import { type ApiError, call } from "../api/client";
 import { newest } from "../api/newest";
 import type { DrawnElevations, Outlined, Point, StandElevations, StandThing } from "../api/types";
 import { IconButton } from "../ui/IconButton";
+import { figure } from "../ui/locale";
 import { NumberInput } from "../ui/NumberInput";
 import { Elevation } from "./Elevation";
 import { nameOf } from "./edits";
+import { words } from "./words";
+
+const say = words.elevations;
 
 type On = "front" | "side";
 type Asked = NonNullable<Parameters<typeof ask>[0]>;
@@ -123,10 +127,10 @@ export function Elevations({
   });
   const square = !!drawn && !drawn.turned;
   return (
-    <section aria-label={`Plan and elevations of ${nameOf(thing)}`} className="elevations" data-testid="elevations">
+    <section aria-label={say.planAndElevationsOf(nameOf(thing))} className="elevations" data-testid="elevations">
       <div className="flex items-center gap-2">
-        <h2 className="grow font-bold">Plan and elevations: {nameOf(thing)}</h2>
-        <IconButton icon={X} label="Close the elevations" title="Close (Esc)" onClick={onClose} />
+        <h2 className="grow font-bold">{say.planAndElevations(nameOf(thing))}</h2>
+        <IconButton icon={X} label={say.closeTheElevations} title={say.closeEsc} onClick={onClose} />
       </div>
       {fault && (
         <p role="alert" className="elevation-fault">
@@ -141,7 +145,7 @@ export function Elevations({
                 drawn.turned && n === 1 ? null : (
                   <NumberInput
                     key={label}
-                    label={drawn.turned && n === 0 ? "across" : label}
+                    label={drawn.turned && n === 0 ? say.across : label}
                     value={drawn.size_m[n] ?? null}
                     least={0.001}
                     most={1000}
@@ -153,11 +157,11 @@ export function Elevations({
               )
             ) : (
               <p className="text-sm leading-snug">
-                {size.map((v) => v.toFixed(2)).join(" × ")} m. This form is changed by its measures at the right.
+                {size.map((v) => figure(v, 2)).join(" × ")} {say.mThisFormIsChanged}
               </p>
             )}
             <label className="thing-select">
-              grid
+              {say.grid}
               <select className="select select-sm" value={grid} onChange={(e) => setGrid(Number(e.target.value))}>
                 {GRIDS.map((step) => (
                   <option key={step} value={step}>
@@ -167,7 +171,7 @@ export function Elevations({
               </select>
             </label>
             <label className="thing-select">
-              divided in
+              {say.dividedIn}
               <select
                 className="select select-sm"
                 value={division}
@@ -180,7 +184,7 @@ export function Elevations({
             </label>
             {division === "bays" && (
               <NumberInput
-                label="bays"
+                label={say.bays}
                 value={bays}
                 digits={0}
                 least={2}
@@ -193,7 +197,7 @@ export function Elevations({
           </div>
           <div className="elevation-set">
             <Elevation
-              name="Plan"
+              name={say.plan}
               strokes={shown.plan.strokes}
               divisions={[shown.divisions[0], shown.divisions[1]]}
               grid={grid}
@@ -204,7 +208,7 @@ export function Elevations({
             {(drawn?.turned ? (["front"] as const) : (["front", "side"] as const)).map((on) => (
               <Elevation
                 key={on}
-                name={on === "front" ? "Front" : "Side"}
+                name={on === "front" ? say.front : say.side}
                 strokes={shown[on].strokes}
                 divisions={[shown.divisions[on === "front" ? 0 : 1], shown.divisions[2]]}
                 grid={grid}
@@ -229,11 +233,11 @@ export function Elevations({
                             if (e.target.checked) put(drawn, on, null, true, next);
                           }}
                         />
-                        halves alike
+                        {say.halvesAlike}
                       </label>
                     ) : (
                       <button type="button" className="btn btn-sm" onClick={() => begin(on)}>
-                        Draw its outline
+                        {say.drawItsOutline}
                       </button>
                     )}
                     {outline(on) && (
@@ -244,7 +248,7 @@ export function Elevations({
                           send({ thing, drawn: { ...drawn, [on]: null, widths: [], holes: [] }, ...parts }, true, true)
                         }
                       >
-                        Back to a rectangle
+                        {say.backToARectangle}
                       </button>
                     )}
                   </>
@@ -277,21 +281,21 @@ function Widths({ drawn, onDrawn }: { drawn: DrawnElevations; onDrawn: (drawn: D
     });
   return (
     <div className="thing-part">
-      <h3 className="text-sm font-semibold">Sections: how deep it is along its length</h3>
+      <h3 className="text-sm font-semibold">{say.sectionsHowDeepItIs}</h3>
       {widths.map(([share, deep], n) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
         <span key={n} className="flex flex-wrap items-center gap-2">
           <NumberInput
-            label="at"
+            label={say.at}
             value={share}
             least={0}
             most={1}
             step={0.05}
-            unit="of its length"
+            unit={say.ofItsLength}
             onValue={(v) => v !== null && put(n, [v, deep])}
           />
           <NumberInput
-            label="deep"
+            label={say.deep}
             value={deep}
             least={0.001}
             most={drawn.size_m[1]}
@@ -299,7 +303,7 @@ function Widths({ drawn, onDrawn }: { drawn: DrawnElevations; onDrawn: (drawn: D
             unit="m"
             onValue={(v) => v !== null && put(n, [share, v])}
           />
-          <IconButton icon={X} label={`Take section ${n + 1} away`} size={14} onClick={() => put(n, null)} />
+          <IconButton icon={X} label={say.takeSectionAway(n + 1)} size={14} onClick={() => put(n, null)} />
         </span>
       ))}
       <button
@@ -307,7 +311,7 @@ function Widths({ drawn, onDrawn }: { drawn: DrawnElevations; onDrawn: (drawn: D
         className="btn btn-sm"
         onClick={() => onDrawn({ ...drawn, widths: [...widths, [widths.length === 0 ? 0 : 1, drawn.size_m[1] / 2]] })}
       >
-        A section more
+        {say.aSectionMore}
       </button>
     </div>
   );

@@ -1,24 +1,28 @@
 import { ZoomIn, ZoomOut } from "lucide-react";
 import type { StandFile, StandView } from "../api/types";
 import { IconButton } from "../ui/IconButton";
+import { figure } from "../ui/locale";
 import { viewOf } from "./edits";
 import { distanceTo, pitchTo, type Spot } from "./eye";
 import { LENS, OBLIQUE, SUN, VIEW } from "./fields";
 import { Measures } from "./Measures";
 import { DAYLIGHT } from "./shading";
+import { words } from "./words";
+
+const say = words.eyePanel;
 
 const PRESETS = {
   "bird's-eye": "Bird’s-eye",
   normal: "Normal",
   "worm's-eye": "Worm’s-eye",
-  "straight up": "Straight up",
-  "straight down": "Straight down",
+  "straight up": say.straightUp,
+  "straight down": say.straightDown,
   "one-point": "One-point",
   "two-point": "Two-point",
   "three-point": "Three-point",
   isometric: "Isometric",
   oblique: "Oblique",
-  square: "Square to its front",
+  square: say.squareToItsFront,
 } as const;
 export type PresetName = keyof typeof PRESETS;
 
@@ -49,16 +53,16 @@ export function EyePanel({
   const level = view.pitch_deg === 0;
   const sun = file.sun_deg ?? null;
   return (
-    <section aria-label="The eye" className="eye-panel">
+    <section aria-label={say.theEye} className="eye-panel">
       <div className="flex items-center gap-1.5">
         <select
           className="select select-sm grow"
-          aria-label="Take up a view"
+          aria-label={say.takeUpAView}
           value=""
           onChange={(event) => onPreset(event.target.value as PresetName)}
         >
           <option value="" disabled>
-            Take up a view…
+            {say.takeUpAView2}
           </option>
           {Object.entries(PRESETS).map(([value, words]) => (
             <option key={value} value={value}>
@@ -66,8 +70,8 @@ export function EyePanel({
             </option>
           ))}
         </select>
-        <IconButton icon={ZoomIn} label="Step nearer" title="Step nearer (+)" onClick={() => onStep(0.9)} />
-        <IconButton icon={ZoomOut} label="Step back" title="Step back (−)" onClick={() => onStep(1 / 0.9)} />
+        <IconButton icon={ZoomIn} label={say.stepNearer} title={say.stepNearer2} onClick={() => onStep(0.9)} />
+        <IconButton icon={ZoomOut} label={say.stepBack} title={say.stepBack2} onClick={() => onStep(1 / 0.9)} />
       </div>
       {!view.parallel && (
         <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
@@ -78,7 +82,7 @@ export function EyePanel({
               checked={same}
               onChange={(event) => onSame(event.target.checked)}
             />
-            same size on the sheet
+            {say.sameSizeOnTheSheet}
           </label>
           <label className="flex items-center gap-1.5">
             <input
@@ -87,7 +91,7 @@ export function EyePanel({
               checked={level}
               onChange={(event) => onView({ ...view, pitch_deg: event.target.checked ? 0 : pitchTo(view, pivot) })}
             />
-            look level
+            {say.lookLevel}
           </label>
         </div>
       )}
@@ -106,14 +110,14 @@ export function EyePanel({
               checked={sun !== null}
               onChange={(event) => onFile({ ...file, sun_deg: event.target.checked ? DAYLIGHT : null })}
             />
-            sun, casting shadows
+            {say.sunCastingShadows}
           </label>
           {sun && <Measures record={file} measures={SUN} onRecord={onFile} />}
         </div>
       </details>
       {before && (
         <p className="text-sm tabular-nums" data-testid="compared">
-          <b>Kept:</b> {viewWords(before, pivot)}
+          <b>{say.kept}</b> {viewWords(before, pivot)}
         </p>
       )}
     </section>
@@ -121,10 +125,15 @@ export function EyePanel({
 }
 
 function viewWords(view: StandView, pivot: Spot): string {
-  if (view.parallel) return `${view.parallel} view, ${view.px_per_m.toFixed(0)} px a metre`;
+  if (view.parallel) return say.viewPxAMetre(view.parallel, figure(view.px_per_m, 0));
   const pitch =
     Math.abs(view.pitch_deg) < 0.05
       ? "level"
-      : `${Math.abs(view.pitch_deg).toFixed(0)}° ${view.pitch_deg > 0 ? "up" : "down"}`;
-  return `eye ${view.eye_m[2].toFixed(2)} m, ${distanceTo(view, pivot).toFixed(1)} m away, looking ${pitch}, ${view.focal_35mm.toFixed(0)} mm`;
+      : `${figure(Math.abs(view.pitch_deg), 0)}° ${view.pitch_deg > 0 ? "up" : "down"}`;
+  return say.eyeMMAwayLooking(
+    figure(view.eye_m[2], 2),
+    figure(distanceTo(view, pivot), 1),
+    pitch,
+    figure(view.focal_35mm, 0),
+  );
 }

@@ -3,7 +3,11 @@ import { useRef } from "react";
 import type { StandDrawing, StandView } from "../api/types";
 import type { View } from "../stage/geometry";
 import { stepOf } from "../stage/keys";
+import { figure } from "../ui/locale";
 import { metresAPixel, raised, type Spot } from "./eye";
+import { words } from "./words";
+
+const say = words.eyeRail;
 
 const WIDTH = 84;
 const FIGURE_PX = 9; // nearer than this to eye level a figure would be struck through
@@ -39,20 +43,20 @@ export function EyeRail({
   const digits = shown.some(({ height_m }) => Math.abs(height_m * 10 - Math.round(height_m * 10)) > 1e-6) ? 2 : 1;
   const seen = drawing.eye_level;
   const level = place && seen ? ((seen.left_y_px + seen.right_y_px) / 2) * place.k + place.y : null;
-  const words = `Eye ${eye.toFixed(2)} m above the ground`;
+  const words = say.eyeMAboveTheGround(figure(eye, 2));
   return (
-    <aside aria-label="Level rail" className="rail relative h-full border-r border-base-300 bg-base-200">
+    <aside aria-label={say.levelRail} className="rail relative h-full border-r border-base-300 bg-base-200">
       <div
         {...bind()}
         role="slider"
         tabIndex={0}
-        aria-label="Height of the eye"
+        aria-label={say.heightOfTheEye}
         aria-orientation="vertical"
         aria-valuemin={-10000}
         aria-valuemax={10000}
         aria-valuenow={Number(eye.toFixed(3))}
         aria-valuetext={words}
-        title="Drag the rail: the eye rises"
+        title={say.dragTheRailTheEye}
         className="eye-rail"
         onKeyDown={(event) => {
           if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
@@ -73,11 +77,11 @@ export function EyeRail({
                 ry={Math.max(0.6, 11 * Math.sin((degree_deg * Math.PI) / 180))}
                 className="rail-rim"
               >
-                <title>{`${degree_deg.toFixed(0)}° open`}</title>
+                <title>{say.open(figure(degree_deg, 0))}</title>
               </ellipse>
               {(level === null || Math.abs(y - level) > FIGURE_PX) && (
                 <text x={3} y={y + 4} className={height_m === 0 ? "rail-eye" : "rail-figure"}>
-                  {height_m === 0 ? "0" : height_m.toFixed(digits)}
+                  {height_m === 0 ? "0" : figure(height_m, digits)}
                 </text>
               )}
             </g>
@@ -92,14 +96,14 @@ export function EyeRail({
       </div>
       {marks.length === 0 ? (
         <p className="pointer-events-none absolute inset-x-2 top-1/3 text-xs leading-snug">
-          {view.parallel ? "A parallel view has no eye level." : "Eye level is not in the picture."}
+          {view.parallel ? say.aParallelViewHasNo : say.eyeLevelIsNotIn}
         </p>
       ) : null}
       {!view.parallel && (
         <p className="pointer-events-none absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight tabular-nums">
-          <b>eye {eye.toFixed(2)} m</b>
+          <b>{say.eyeM(figure(eye, 2))}</b>
           <br />
-          above the ground
+          {say.aboveTheGround}
         </p>
       )}
     </aside>

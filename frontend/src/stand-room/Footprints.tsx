@@ -5,6 +5,9 @@ import { actionOf, stepOf } from "../stage/keys";
 import { changeThing, nameOf, thingsOf, viewOf } from "./edits";
 import { focalPx } from "./eye";
 import { FOOTPRINT_KEYS } from "./keys";
+import { words } from "./words";
+
+const say = words.footprints;
 
 const [WIDTH, HEIGHT, EDGE] = [210, 164, 16];
 const FARTHEST_EYE = 1.6; // spans of the set-up beyond which the eye is only pointed at
@@ -49,9 +52,9 @@ export function Footprints({
   const ray = (turn: number) => `L${ex + 600 * Math.sin(heading + turn)} ${ey - 600 * Math.cos(heading + turn)}`;
   const straight = Math.abs(view.pitch_deg) > 80 && !view.parallel;
   return (
-    <section aria-label="Footprints" className="footprints">
+    <section aria-label={say.footprints} className="footprints">
       <svg width={WIDTH} height={HEIGHT}>
-        <title>Footprints from above: drag one to move it, its knob to turn it</title>
+        <title>{say.footprintsFromAboveDragOne}</title>
         {!straight && !view.parallel && (
           <path d={`M${ex} ${ey}${ray(-half)}${ray(half)}Z`} className="footprint-cone" />
         )}
@@ -74,7 +77,7 @@ export function Footprints({
         ))}
         {!view.parallel && (
           <circle cx={ex} cy={ey} r={5} className="footprint-eye">
-            <title>The eye</title>
+            <title>{say.theEye}</title>
           </circle>
         )}
       </svg>
@@ -171,7 +174,7 @@ function Footprint({
         {...move()}
         role="button"
         tabIndex={0}
-        aria-label={`Footprint of ${name}`}
+        aria-label={say.footprintOf(name)}
         aria-pressed={chosen}
         className="footprint"
         onKeyDown={(event) => {
@@ -197,7 +200,7 @@ function Footprint({
         <g {...spin()} className="footprint-knob">
           <line x1={middle[0]} y1={middle[1]} x2={knob[0]} y2={knob[1]} />
           <circle cx={knob[0]} cy={knob[1]} r={6}>
-            <title>{`Turn ${name}`}</title>
+            <title>{say.turn(name)}</title>
           </circle>
         </g>
       )}

@@ -3,6 +3,9 @@ import { readStand } from "../api/queries";
 import type { StandFile, StandFull } from "../api/types";
 import { type OpenedKind, Opening } from "../sheet/Opening";
 import { StandScreen } from "./StandScreen";
+import { words } from "./words";
+
+const say = words.standPage;
 
 const STAND: OpenedKind<StandFull, StandFile> = {
   noun: "set-up",
@@ -11,7 +14,7 @@ const STAND: OpenedKind<StandFull, StandFile> = {
   copy: ({ document }) => call("post", "/api/stands", { body: { document } }),
   address: (id) => `/stand/${id}`,
   list: "/stand",
-  all: "All set-ups",
+  all: say.allSetUps,
 };
 
 /** One set-up on the model stand. */

@@ -35,6 +35,9 @@ import { TurningDialog } from "./TurningDialog";
 import { useCompare } from "./useCompare";
 import { useSolids, useStand } from "./useStand";
 import { useStep } from "./useStep";
+import { words } from "./words";
+
+const say = words.standScreen;
 
 const TURN_DEG = 5;
 
@@ -97,17 +100,17 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
       };
       const made = (await call("post", "/api/stand/thing", { body })).thing as StandThing;
       const next = like
-        ? ({ ...like, id: made.id, name: `${nameOf(like)} again`, at_m: made.at_m, on: null } as StandThing)
+        ? ({ ...like, id: made.id, name: say.again(nameOf(like)), at_m: made.at_m, on: null } as StandThing)
         : made;
       change(putThing(now.current, next));
       setChosen(next.id);
-      setSaid(`${nameOf(next)} is on the stand.`);
+      setSaid(say.isOnTheStand(nameOf(next)));
     });
   const remove = () => {
     if (!thing) return false;
     change(removeThing(now.current, thing.id));
     setChosen(null);
-    setSaid(`${nameOf(thing)} is taken off. Undo brings it back.`);
+    setSaid(say.isTakenOffUndoBrings(nameOf(thing)));
     return true;
   };
   /** A picture was drawn at another size: the stage is drawn anew. */
@@ -123,7 +126,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
     const shot = shading.current ? URL.createObjectURL(await pictureOf(shading.current, file, drawing)) : null;
     compare.keep({ file, drawing, picture: shot });
     redraw();
-    setSaid("This view is kept. Move the eye and see what changes.");
+    setSaid(say.thisViewIsKeptMove);
   };
   const drawFrom = () =>
     attempt(async () => {
@@ -154,7 +157,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
     });
   const openPanel = (next: typeof panel) => {
     if (!construct) {
-      setSaid("Choose a thing first.");
+      setSaid(say.chooseAThingFirst);
       return;
     }
     setStep(1);
@@ -191,47 +194,47 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
   const beside = compare.kept && compare.beside;
   return (
     <div className="whole-screen easel-grid stand-grid">
-      <h1 className="sr-only">{file.title || "Set-up"}</h1>
+      <h1 className="sr-only">{file.title || say.setUp}</h1>
       <ScreenTools>
         <KeptTitle
-          label="Title of the set-up"
+          label={say.titleOfTheSetUp}
           title={file.title}
           onTitle={(title) => change({ ...file, title })}
           save={open.save}
         />
         <span className="grow" />
         <UndoRedo open={open} />
-        <Menu name="Show">
-          <MenuGroup name="Over the set-up">
+        <Menu name={say.show}>
+          <MenuGroup name={say.overTheSetUp}>
             <MenuCheck value="lines" checked={lines} onChecked={setLines}>
-              Exact lines
+              {say.exactLines}
             </MenuCheck>
             <MenuCheck value="hidden" checked={hidden} onChecked={showHidden}>
-              Hidden lines and footprints
+              {say.hiddenLinesAndFootprints}
             </MenuCheck>
           </MenuGroup>
-          <MenuGroup name="What would change if…">
+          <MenuGroup name={say.whatWouldChangeIf}>
             <MenuCheck value="compare" checked={!!compare.kept} onChecked={() => void keepView()}>
-              Keep this view to compare
+              {say.keepThisViewToCompare}
             </MenuCheck>
             <MenuCheck value="beside" checked={compare.beside} onChecked={compare.setBeside}>
-              The kept view beside this one
+              {say.theKeptViewBesideThis}
             </MenuCheck>
           </MenuGroup>
-          <MenuGroup name="Files">
-            <MenuDownload href={standUrl(full.id, "stand.json")}>Set-up</MenuDownload>
-            <MenuDownload href={standUrl(full.id, "drawing.svg")}>Exact drawing (SVG)</MenuDownload>
-            <MenuDownload href={standUrl(full.id, "drawing.json")}>Its numbers (JSON)</MenuDownload>
+          <MenuGroup name={say.files}>
+            <MenuDownload href={standUrl(full.id, "stand.json")}>{say.setUp}</MenuDownload>
+            <MenuDownload href={standUrl(full.id, "drawing.svg")}>{say.exactDrawingSvg}</MenuDownload>
+            <MenuDownload href={standUrl(full.id, "drawing.json")}>{say.itsNumbersJson}</MenuDownload>
           </MenuGroup>
         </Menu>
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          title="A sheet of this view to judge, sight and draw (D)"
+          title={say.aSheetOfThisView}
           disabled={busy || open.save.kind !== "saved"}
           onClick={() => void drawFrom()}
         >
-          Draw from this
+          {say.drawFromThis}
         </button>
       </ScreenTools>
       <div className="area-rail">
@@ -300,8 +303,8 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
           onFile={change}
         />
         <div className="flex items-center gap-2">
-          <h2 className="grow font-bold">Things</h2>
-          <Menu name="Add a thing">
+          <h2 className="grow font-bold">{say.things}</h2>
+          <Menu name={say.addAThing}>
             {Object.entries(KINDS).map(([kind, words]) => (
               <MenuAction key={kind} value={kind} onSelect={() => void add(kind as StandThing["kind"])}>
                 {words}
@@ -309,8 +312,8 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
             ))}
           </Menu>
         </div>
-        {thingsOf(file).length === 0 && <p className="text-sm">Nothing is set up yet. Begin with a box.</p>}
-        <ul className="thing-list" aria-label="Things">
+        {thingsOf(file).length === 0 && <p className="text-sm">{say.nothingIsSetUpYet}</p>}
+        <ul className="thing-list" aria-label={say.things}>
           {thingsOf(file).map((one) => (
             <li key={one.id}>
               <button
@@ -333,13 +336,13 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
                   {construct && (
                     <div className="flex flex-wrap gap-1.5">
                       <button type="button" className="btn btn-sm" title="E" onClick={() => openPanel("elevations")}>
-                        Plan and elevations
+                        {say.planAndElevations}
                       </button>
                       <button type="button" className="btn btn-sm" title="S" onClick={() => openPanel("steps")}>
-                        How it is drawn
+                        {say.howItIsDrawn}
                       </button>
                       <button type="button" className="btn btn-sm" title="T" onClick={() => openPanel("turning")}>
-                        Turn it in the hand
+                        {say.turnItInTheHand}
                       </button>
                     </div>
                   )}
@@ -368,13 +371,13 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
 
 function showsWords(shows: "top" | "underside" | "neither" | undefined): string {
   if (!shows) return "";
-  return shows === "neither" ? "neither top nor underside" : `${shows} shows`;
+  return shows === "neither" ? say.neitherTopNorUnderside : say.shows(shows);
 }
 
 function differing(shown: StandFile, other: StandFile): string {
   const ids = new Set([...thingsOf(shown), ...thingsOf(other)].map((thing) => thing.id));
   const of = (file: StandFile, id: string) => JSON.stringify(thingsOf(file).find((thing) => thing.id === id));
   const count = [...ids].filter((id) => of(shown, id) !== of(other, id)).length;
-  if (count === 0) return "the view differs";
-  return count === 1 ? "one thing differs" : `${count} things differ`;
+  if (count === 0) return say.theViewDiffers;
+  return count === 1 ? say.oneThingDiffers : say.thingsDiffer(count);
 }

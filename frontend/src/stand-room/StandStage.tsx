@@ -9,6 +9,9 @@ import { viewOf } from "./edits";
 import { metresAPixel, raised, type Spot, walked } from "./eye";
 import { WALK_KEYS } from "./keys";
 import { Shading } from "./shading";
+import { words } from "./words";
+
+const say = words.standStage;
 
 const TURN_A_PX = 0.35; // degrees walked for a pixel of the hand
 const REST_MS = 160;
@@ -144,7 +147,7 @@ export function StandStage({
         <div
           {...bind()}
           role="application"
-          aria-label="The set-up: drag or use the arrow keys to walk round it and to raise the eye"
+          aria-label={say.theSetUpDragOr}
           tabIndex={0}
           className="stand-hold"
           data-testid="stand"

@@ -2,6 +2,9 @@ import type { DrawnPoint, StandDrawing, StandFile } from "../api/types";
 import { LongTable, type TablePoint } from "../stage/LongTable";
 import { ExactLines } from "./ExactLines";
 import { nameOf, thingsOf, viewOf } from "./edits";
+import { words } from "./words";
+
+const say = words.standTable;
 
 const ALIKE_PX = 0.5;
 
@@ -63,9 +66,7 @@ export function StandTable({
 
 function nothingWords(file: StandFile): string {
   const view = viewOf(file);
-  if (view.parallel) return "Parallel view: nothing converges.";
-  if (Math.abs(view.pitch_deg) > 80) return "Straight up or down the level families meet nowhere.";
-  return thingsOf(file).length === 0
-    ? "Nothing is set up yet."
-    : "The level families run parallel to the picture; no vanishing point on the table.";
+  if (view.parallel) return say.parallelViewNothingConverges;
+  if (Math.abs(view.pitch_deg) > 80) return say.straightUpOrDownThe;
+  return thingsOf(file).length === 0 ? say.nothingIsSetUpYet : say.theLevelFamiliesRunParallel;
 }

@@ -7,6 +7,10 @@ import { readStandFile } from "../api/files";
 import { standsQuery } from "../api/queries";
 import type { StandLine } from "../api/types";
 import { IconButton } from "../ui/IconButton";
+import { dateText } from "../ui/locale";
+import { words } from "./words";
+
+const say = words.standsScreen;
 
 type Act = "duplicate" | "delete" | "restore";
 
@@ -45,24 +49,21 @@ export function StandsScreen() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-6xl px-6 py-6">
-        <h1 className="mb-1 text-xl font-bold">Model stand</h1>
-        <p className="mb-3 max-w-3xl leading-snug">
-          Set up boxes, cylinders, buildings and forms of your own, walk round them, and see why edges tilt and rims
-          open as they do. Any view can be drawn from; its truth is known exactly.
-        </p>
+        <h1 className="mb-1 text-xl font-bold">{say.modelStand}</h1>
+        <p className="mb-3 max-w-3xl leading-snug">{say.setUpBoxesCylindersBuildings}</p>
         <div className="flex flex-wrap gap-2">
           <button type="button" className="btn btn-primary" disabled={make.isPending} onClick={() => make.mutate(null)}>
-            Set up something new
+            {say.setUpSomethingNew}
           </button>
           <button type="button" className="btn" onClick={() => file.current?.click()}>
-            Open a set-up file
+            {say.openASetUpFile}
           </button>
           <input
             ref={file}
             type="file"
             accept=".json,application/json"
             className="hidden"
-            aria-label="Set-up to open"
+            aria-label={say.setUpToOpen}
             onChange={(event) => {
               const chosen = event.target.files?.[0];
               if (chosen) make.mutate(chosen);
@@ -75,24 +76,24 @@ export function StandsScreen() {
             <span>{fault.message}</span>
             {list.isError && (
               <button type="button" className="btn btn-sm" onClick={() => void list.refetch()}>
-                Try again
+                {say.tryAgain}
               </button>
             )}
           </div>
         )}
         {deleted && (
           <div role="status" className="alert mt-4">
-            <span>“{deleted.title}” is put aside.</span>
+            <span>{say.isPutAside(deleted.title)}</span>
             <button
               type="button"
               className="btn btn-sm"
               onClick={() => act.mutate({ kind: "restore", stand: deleted })}
             >
-              Bring it back
+              {say.bringItBack}
             </button>
           </div>
         )}
-        <ul className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label="Set-ups">
+        <ul className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label={say.setUps}>
           {stands.map((stand) => (
             <StandCard key={stand.id} stand={stand} onAct={(kind) => act.mutate({ kind, stand })} />
           ))}
@@ -106,7 +107,7 @@ function StandCard({ stand, onAct }: { stand: StandLine; onAct: (kind: Act) => v
   const title = stand.title || "Untitled";
   return (
     <li className="overflow-hidden rounded-box border border-base-300 bg-base-200">
-      <Link to={`/stand/${stand.id}`} className="block" aria-label={`Open ${title}`}>
+      <Link to={`/stand/${stand.id}`} className="block" aria-label={say.open(title)}>
         <img
           src={standSeenUrl(stand.id, stand.revision)}
           alt=""
@@ -120,20 +121,20 @@ function StandCard({ stand, onAct }: { stand: StandLine; onAct: (kind: Act) => v
             {title}
           </Link>
           <p className="text-sm text-base-content/85 tabular-nums">
-            {stand.things} {stand.things === 1 ? "thing" : "things"} · {new Date(stand.updated_at).toLocaleDateString()}
+            {stand.things} {stand.things === 1 ? say.thing : say.things} · {dateText(stand.updated_at)}
           </p>
         </div>
         <IconButton
           icon={Copy}
-          label={`Duplicate ${title}`}
-          title="Duplicate"
+          label={say.duplicate(title)}
+          title={say.duplicate2}
           size={16}
           onClick={() => onAct("duplicate")}
         />
         <IconButton
           icon={Trash2}
-          label={`Put ${title} aside`}
-          title="Put aside"
+          label={say.putAside(title)}
+          title={say.putAside2}
           size={16}
           onClick={() => onAct("delete")}
         />

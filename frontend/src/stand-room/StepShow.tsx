@@ -5,6 +5,9 @@ import type { StandFile, StandSteps } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { Menu, MenuDownload, MenuGroup } from "../ui/Menu";
 import { path } from "./strokes";
+import { words } from "./words";
+
+const say = words.stepShow;
 
 /** The construction of a thing of the set-up, asked anew as the view changes. */
 export function useSteps(file: StandFile, thing: string | null): { steps: StandSteps | undefined; fault: string } {
@@ -55,34 +58,34 @@ export function StepWords({
   const count = steps.steps.length;
   const step = steps.steps[number - 1];
   return (
-    <section aria-label={`How ${steps.name} is drawn`} className="step-words" data-testid="steps">
+    <section aria-label={say.howIsDrawn(steps.name)} className="step-words" data-testid="steps">
       <IconButton
         icon={ChevronLeft}
-        label="Previous step"
-        title="Previous step ([)"
+        label={say.previousStep}
+        title={say.previousStep2}
         disabled={number <= 1}
         onClick={() => onNumber(number - 1)}
       />
       <IconButton
         icon={ChevronRight}
-        label="Next step"
-        title="Next step (])"
+        label={say.nextStep}
+        title={say.nextStep2}
         disabled={number >= count}
         onClick={() => onNumber(number + 1)}
       />
       <p className="grow leading-snug" role="status" aria-live="polite">
         <b>
-          Step {number} of {count}: {step?.title}.
+          {say.step} {number} {say.ofWord} {count}: {step?.title}.
         </b>{" "}
         {step?.words}
       </p>
-      <Menu name="Hand-out">
+      <Menu name={say.handOut}>
         <MenuGroup name={steps.name}>
-          <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>All steps (PDF)</MenuDownload>
-          <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>This step (SVG)</MenuDownload>
+          <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>{say.allStepsPdf}</MenuDownload>
+          <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>{say.thisStepSvg}</MenuDownload>
         </MenuGroup>
       </Menu>
-      <IconButton icon={X} label="Close the steps" title="Close (Esc)" onClick={onClose} />
+      <IconButton icon={X} label={say.closeTheSteps} title={say.closeEsc} onClick={onClose} />
     </section>
   );
 }

@@ -7,8 +7,11 @@ import { NumberInput } from "../ui/NumberInput";
 import { changeThing, nameOf, seatsFor, stack } from "./edits";
 import { CHIMNEY, KINDS, MEASURES, PARTS } from "./fields";
 import { Measures } from "./Measures";
+import { words } from "./words";
 
-const ROOFS = { flat: "flat roof", pent: "pent roof", gabled: "gabled roof", hipped: "hipped roof" };
+const say = words.thingCard;
+
+const ROOFS = { flat: say.flatRoof, pent: say.pentRoof, gabled: say.gabledRoof, hipped: say.hippedRoof };
 const WALLS = ["front", "right", "back", "left"] as const;
 
 /** The chosen thing: its name, place and measures, and what can be done with it. */
@@ -32,22 +35,22 @@ export function ThingCard({
   const [x, y] = thing.at_m ?? [0, 0];
   const far = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
   return (
-    <section aria-label={`${nameOf(thing)}, chosen`} className="thing-card" data-testid="thing-card">
+    <section aria-label={say.chosen(nameOf(thing))} className="thing-card" data-testid="thing-card">
       <div className="flex items-center gap-1">
         <InlineName
-          label="Name of the thing"
+          label={say.nameOfTheThing}
           name={nameOf(thing)}
           onName={(name) => change({ name })}
           look="font-semibold"
         />
         <span className="grow text-sm">{KINDS[thing.kind]}</span>
         {thing.kind !== "section" && (
-          <IconButton icon={Copy} label={`Another ${nameOf(thing)}`} size={16} onClick={onCopy} />
+          <IconButton icon={Copy} label={say.another(nameOf(thing))} size={16} onClick={onCopy} />
         )}
         <IconButton
           icon={Trash2}
-          label={`Take ${nameOf(thing)} off`}
-          title="Take it off (Delete)"
+          label={say.takeOff(nameOf(thing))}
+          title={say.takeItOffDelete}
           size={16}
           onClick={onRemove}
         />
@@ -56,7 +59,7 @@ export function ThingCard({
       {thing.kind === "section" ? (
         <div className="thing-fields">
           <label className="thing-select">
-            through
+            {say.through}
             <select className="select select-sm" value={thing.of} onChange={(e) => change({ of: e.target.value })}>
               {(file.things ?? [])
                 .filter((one) => one.kind !== "section")
@@ -68,24 +71,24 @@ export function ThingCard({
             </select>
           </label>
           <label className="thing-select">
-            square to its
+            {say.squareToIts}
             <select
               className="select select-sm"
               value={thing.along}
               onChange={(e) => change({ along: e.target.value as "x" | "y" | "z" })}
             >
-              <option value="x">width</option>
-              <option value="y">depth</option>
-              <option value="z">height</option>
+              <option value="x">{say.width}</option>
+              <option value="y">{say.depth}</option>
+              <option value="z">{say.height}</option>
             </select>
           </label>
         </div>
       ) : (
         <div className="thing-fields">
-          <NumberInput label="right" value={x} {...far} onValue={(v) => v !== null && change({ at_m: [v, y] })} />
-          <NumberInput label="away" value={y} {...far} onValue={(v) => v !== null && change({ at_m: [x, v] })} />
+          <NumberInput label={say.right} value={x} {...far} onValue={(v) => v !== null && change({ at_m: [v, y] })} />
+          <NumberInput label={say.away} value={y} {...far} onValue={(v) => v !== null && change({ at_m: [x, v] })} />
           <NumberInput
-            label="turned"
+            label={say.turned}
             value={thing.turn_deg ?? 0}
             least={-360}
             most={360}
@@ -95,20 +98,20 @@ export function ThingCard({
           />
           {!thing.on && (
             <NumberInput
-              label="above ground"
+              label={say.aboveGround}
               value={thing.base_m ?? 0}
               {...far}
               onValue={(base_m) => base_m !== null && change({ base_m })}
             />
           )}
           <label className="thing-select">
-            stands on
+            {say.standsOn}
             <select
               className="select select-sm"
               value={thing.on ?? ""}
               onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
             >
-              <option value="">the ground</option>
+              <option value="">{say.theGround}</option>
               {seatsFor(file, thing.id).map((one) => (
                 <option key={one.id} value={one.id}>
                   {nameOf(one)}
@@ -120,7 +123,7 @@ export function ThingCard({
       )}
       {"bands_m" in thing && (
         <NumberList
-          label="bands at (m)"
+          label={say.bandsAtM}
           values={thing.bands_m ?? []}
           onValues={(bands_m) => change({ bands_m } as Partial<StandThing>)}
         />
@@ -138,7 +141,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
   return (
     <>
       <label className="thing-select">
-        roof
+        {say.roof}
         <select
           className="select select-sm"
           value={thing.roof ?? "gabled"}
@@ -166,7 +169,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
                 <legend>{name}</legend>
                 <select
                   className="select select-sm"
-                  aria-label={`Wall of ${name}`}
+                  aria-label={say.wallOf(name)}
                   value={one.wall}
                   onChange={(e) => put({ ...one, wall: e.target.value })}
                 >
@@ -175,7 +178,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
                   ))}
                 </select>
                 <Measures record={one as object} measures={PARTS[part].measures} onRecord={put} />
-                <IconButton icon={Trash2} label={`Take ${name} away`} size={16} onClick={() => put(null)} />
+                <IconButton icon={Trash2} label={say.takeAway(name)} size={16} onClick={() => put(null)} />
               </fieldset>
             );
           })}
@@ -184,7 +187,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
             className="btn btn-sm"
             onClick={() => onThing({ ...thing, [part]: [...(thing[part] ?? []), PARTS[part].fresh] })}
           >
-            <Plus size={14} /> {part === "openings" ? "Door or window" : "Steps"}
+            <Plus size={14} /> {part === "openings" ? say.doorOrWindow : say.steps}
           </button>
         </div>
       ))}
@@ -197,7 +200,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
             onThing({ ...thing, chimney: e.target.checked ? { at_m: [0, 0], size_m: [0.5, 0.5], above_m: 0.6 } : null })
           }
         />
-        Chimney
+        {say.chimney}
       </label>
       {thing.chimney && (
         <Measures record={thing.chimney} measures={CHIMNEY} onRecord={(chimney) => onThing({ ...thing, chimney })} />
@@ -217,9 +220,9 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
       {thing.stations.map(([x, half], n) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
         <fieldset key={n} className="thing-piece">
-          <legend>Section {n + 1}</legend>
+          <legend>{say.section(n + 1)}</legend>
           <NumberInput
-            label="along"
+            label={say.along}
             value={x}
             least={-10_000}
             most={10_000}
@@ -231,7 +234,7 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
             // biome-ignore lint/suspicious/noArrayIndexKey: points of a section are told by their order
             <span key={k} className="flex gap-2">
               <NumberInput
-                label="out"
+                label={say.out}
                 value={out}
                 least={0}
                 most={10_000}
@@ -240,7 +243,7 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
                 onValue={(v) => v !== null && put(n, [x, half.map((p, i) => (i === k ? [v, p[1]] : p))])}
               />
               <NumberInput
-                label="up"
+                label={say.up}
                 value={up}
                 least={-10_000}
                 most={10_000}
@@ -273,7 +276,7 @@ function NumberList({
         key={shown}
         className="input input-sm"
         defaultValue={shown}
-        placeholder="none"
+        placeholder={say.none}
         onBlur={(event) => {
           const typed = event.target.value
             .split(/[\s,;]+/)

@@ -3,8 +3,12 @@ import { useState } from "react";
 import { call, turningUrl } from "../api/client";
 import type { StandFile, StandThing } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { figure } from "../ui/locale";
 import { nameOf } from "./edits";
 import { path } from "./strokes";
+import { words } from "./words";
+
+const say = words.turningDialog;
 
 const ROUND: readonly StandThing["kind"][] = ["cylinder", "cone", "tube", "turned"];
 
@@ -34,32 +38,36 @@ export function TurningDialog({
     gcTime: 0,
   });
   const found = strip.data;
+  const fronts = (found?.poses ?? []).map(({ turned_deg, marks }) => ({
+    turned_deg,
+    ahead: marks.find((mark) => mark.mark_deg === 0)?.at,
+  }));
   // rims that open alike are one line
   const rims = new Map<string, { names: string[]; degrees: string[] }>();
   found?.poses[0]?.rims.forEach((rim, n) => {
-    const degrees = found.poses.map((pose) => `${Number(pose.rims[n]?.degree_deg.toFixed(1))}°`);
+    const degrees = found.poses.map((pose) => `${figure(pose.rims[n]?.degree_deg ?? 0, 1, 0)}°`);
     const known = rims.get(degrees.join());
     if (known) known.names.push(rim.name);
     else rims.set(degrees.join(), { names: [rim.name], degrees });
   });
   return (
     <Dialog
-      title={`${nameOf(thing)}, turned in the hand`}
+      title={say.turnedInTheHand(nameOf(thing))}
       onClose={onClose}
       actions={
         <>
           <a href={turningUrl(stand, thing.id, { poses, about, seen_from_deg: from })} download className="btn btn-sm">
-            The strip (SVG)
+            {say.theStripSvg}
           </a>
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            Close
+            {say.close}
           </button>
         </>
       }
     >
       <div className="mb-2 flex flex-wrap gap-4">
         <label className="thing-select">
-          poses
+          {say.poses}
           <select className="select select-sm" value={poses} onChange={(e) => setPoses(Number(e.target.value))}>
             {(about === "end-on" ? [3, 5, 9] : [4, 8, 16]).map((n) => (
               <option key={n}>{n}</option>
@@ -68,7 +76,7 @@ export function TurningDialog({
         </label>
         {round && (
           <label className="thing-select">
-            turned
+            {say.turned}
             <select
               className="select select-sm"
               value={about}
@@ -78,8 +86,8 @@ export function TurningDialog({
                 setPoses(next === "end-on" ? 5 : 8);
               }}
             >
-              <option value="end-on">lying, from its side to its end</option>
-              <option value="upright">upright, about its axis</option>
+              <option value="end-on">{say.lyingFromItsSideTo}</option>
+              <option value="upright">{say.uprightAboutItsAxis}</option>
             </select>
           </label>
         )}
@@ -91,7 +99,7 @@ export function TurningDialog({
             viewBox={`${found.left_px} ${found.top_px} ${found.width_px} ${found.height_px}`}
             className="turning-strip"
             role="img"
-            aria-label={`${found.poses.length} poses in one row`}
+            aria-label={say.posesInOneRow(found.poses.length)}
           >
             {found.poses.map((pose) => (
               <path
@@ -105,28 +113,31 @@ export function TurningDialog({
             <table className="turning-table">
               <tbody>
                 <tr>
-                  <th scope="row">turned</th>
+                  <th scope="row">{say.turned}</th>
                   {found.poses.map((pose) => (
-                    <td key={pose.turned_deg}>{Number(pose.turned_deg.toFixed(1))}°</td>
+                    <td key={pose.turned_deg}>{figure(pose.turned_deg, 1, 0)}°</td>
                   ))}
                 </tr>
                 <tr>
-                  <th scope="row">width, m</th>
+                  <th scope="row">{say.widthM}</th>
                   {found.poses.map((pose) => (
-                    <td key={pose.turned_deg}>{pose.width_m.toFixed(2)}</td>
+                    <td key={pose.turned_deg}>{figure(pose.width_m, 2)}</td>
                   ))}
                 </tr>
                 {round && (
                   <tr>
-                    <th scope="row">length seen, m</th>
+                    <th scope="row">{say.lengthSeenM}</th>
                     {found.poses.map((pose) => (
-                      <td key={pose.turned_deg}>{pose.length_m?.toFixed(2) ?? "0.00"}</td>
+                      <td key={pose.turned_deg}>{figure(pose.length_m ?? 0, 2)}</td>
                     ))}
                   </tr>
                 )}
                 {[...rims.values()].map(({ names, degrees }) => (
                   <tr key={names.join()}>
-                    <th scope="row">{names.length > 2 ? `${names.length} rims` : names.join(", ")}, degree</th>
+                    <th scope="row">
+                      {names.length > 2 ? say.rims(names.length) : names.join(", ")}
+                      {say.degree}
+                    </th>
                     {degrees.map((degree, n) => (
                       <td key={found.poses[n]?.turned_deg}>{degree}</td>
                     ))}
@@ -134,11 +145,9 @@ export function TurningDialog({
                 ))}
                 {round && about === "upright" && (
                   <tr>
-                    <th scope="row">mark from the front, half-widths</th>
-                    {found.poses.map((pose) => (
-                      <td key={pose.turned_deg}>
-                        {pose.marks.find((mark) => mark.mark_deg === 0)?.at.toFixed(2) ?? "behind"}
-                      </td>
+                    <th scope="row">{say.markFromTheFrontHalf}</th>
+                    {fronts.map(({ turned_deg, ahead }) => (
+                      <td key={turned_deg}>{ahead === undefined ? say.behind : figure(ahead, 2)}</td>
                     ))}
                   </tr>
                 )}

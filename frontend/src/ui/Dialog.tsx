@@ -1,4 +1,7 @@
 import { type ReactNode, useEffect, useRef } from "react";
+import { words } from "./words";
+
+const say = words.dialog;
 
 /** A modal dialog on the browser's own element, which keeps the focus inside. Without `onClose` it stays until
  * one of its actions answers it. */
@@ -32,7 +35,7 @@ export function Dialog({
           <div className="modal-action">
             {actions ?? (
               <button type="button" className="btn btn-sm" onClick={onClose}>
-                Close
+                {say.close}
               </button>
             )}
           </div>

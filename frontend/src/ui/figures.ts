@@ -1,5 +1,7 @@
 /** How a skill's figures are written. */
+
 import type { SkillUnit } from "../api/types";
+import { withSign } from "./locale";
 
 const UNITS: Record<SkillUnit, { behind: string; places: number }> = {
   degrees: { behind: "°", places: 1 },
@@ -16,8 +18,5 @@ export const UNIT_WORDS: Record<SkillUnit, string> = {
 /** A figure with its unit; `signed` keeps a plus in front. */
 export function amount(value: number, unit: SkillUnit, signed = false): string {
   const { behind, places } = UNITS[unit];
-  const size = Math.abs(value).toFixed(places);
-  const nothing = Number(size) === 0;
-  const sign = nothing ? "" : value < 0 ? "−" : signed ? "+" : "";
-  return `${sign}${size}${behind}`;
+  return `${withSign(value, places, signed)}${behind}`;
 }

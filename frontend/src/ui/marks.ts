@@ -1,5 +1,7 @@
 /** How families, planes and verdicts are told apart, and how figures are written, on every screen. */
+
 import type { Family, Plane, Verdict } from "../api/types";
+import { figure, withSign } from "./locale";
 
 /** How a family is told apart: letter and dash first, colour second. */
 export interface FamilyMark {
@@ -56,11 +58,11 @@ export const VERDICTS: Record<Verdict, { mark: string; word: string }> = {
 
 export function degreesText(value: number | null | undefined): string {
   if (value === null || value === undefined) return "–";
-  return `${value <= -0.05 ? "−" : ""}${Math.abs(value).toFixed(1)}°`;
+  return `${withSign(value, 1)}°`;
 }
 
 /** Degrees from plumb, in words: a lean reads better than a tilt near 90. */
 export function leanText(lean: number): string {
   if (Math.abs(lean) < 0.05) return "plumb";
-  return `${Math.abs(lean).toFixed(1)}° ${lean > 0 ? "right" : "left"}`;
+  return `${figure(Math.abs(lean), 1)}° ${lean > 0 ? "right" : "left"}`;
 }

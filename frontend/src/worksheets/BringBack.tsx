@@ -6,6 +6,9 @@ import { newMark } from "../api/mark";
 import { sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { Picture } from "../api/types";
 import { PhotoDrop } from "../sheet/PhotoDrop";
+import { words } from "./words";
+
+const say = words.bringBack;
 
 type Back = Answer<"post", "/api/worksheets/back">;
 
@@ -35,27 +38,23 @@ export function BringBack() {
   return (
     <section aria-labelledby="back-head">
       <h2 id="back-head" className="part-head">
-        Bring one back
+        {say.bringOneBack}
       </h2>
-      <PhotoDrop label="Bring a worksheet back" button="Photo of a worksheet" onPicture={bring}>
-        The whole sheet flat and sharp, its corner marks in the picture. It is known by them, flattened, and its pencil
-        lines are laid beside the answer.
+      <PhotoDrop label={say.bringAWorksheetBack} button="Photo of a worksheet" onPicture={bring}>
+        {say.theWholeSheetFlatAnd}
       </PhotoDrop>
       <div role="status">
         {reading && (
           <p className="mt-2 flex items-center gap-2">
-            <span className="loading loading-spinner loading-sm" aria-hidden="true" /> Reading the corners, flattening,
-            and looking for pencil lines…
+            <span className="loading loading-spinner loading-sm" aria-hidden="true" />{" "}
+            {say.readingTheCornersFlatteningAnd}
           </p>
         )}
         {back && (
           <p className="alert mt-2 block leading-snug">
-            <b>
-              {back.title}, sheet {back.copy_number}.
-            </b>{" "}
-            {back.words}{" "}
+            <b>{say.sheet(back.title, back.copy_number)}</b> {back.words}{" "}
             <Link className="link font-semibold" to={`/paper/${back.drawing_id}`}>
-              See what holds
+              {say.seeWhatHolds}
             </Link>
           </p>
         )}

@@ -4,7 +4,9 @@ import { call, worksheetsUrl } from "../api/client";
 import { classQuery, meQuery, sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { SetOfWorksheets, WantedSet } from "../api/types";
 import { NumberInput } from "../ui/NumberInput";
-import { anySeed, type Choice, GRADES, pagesWords } from "./words";
+import { anySeed, type Choice, GRADES, pagesWords, words } from "./words";
+
+const say = words.printForm;
 
 /** How the chosen exercises are printed; the set is made copy by copy, and can be stopped. */
 export function PrintForm({
@@ -69,10 +71,10 @@ export function PrintForm({
   return (
     <form noValidate onSubmit={send} aria-labelledby={`${id}-head`} className="print-form">
       <h2 id={`${id}-head`} className="part-head">
-        Print
+        {say.print}
       </h2>
       <label className="print-line">
-        <span>How hard</span>
+        <span>{say.howHard}</span>
         <select
           className="select select-sm"
           value={choice.grade}
@@ -86,7 +88,7 @@ export function PrintForm({
         </select>
       </label>
       <label className="print-line">
-        <span>Paper</span>
+        <span>{say.paper}</span>
         <select
           className="select select-sm"
           value={choice.paper}
@@ -99,7 +101,7 @@ export function PrintForm({
       </label>
       {led.length > 0 && (
         <label className="print-line">
-          <span>For</span>
+          <span>{say.forWord}</span>
           <select
             className="select select-sm"
             value={choice.classId ?? ""}
@@ -108,10 +110,10 @@ export function PrintForm({
               onChoice({ classId: one?.id ?? null, classLine: one?.name ?? choice.classLine });
             }}
           >
-            <option value="">anybody, without names</option>
+            <option value="">{say.anybodyWithoutNames}</option>
             {led.map((one) => (
               <option key={one.id} value={one.id}>
-                each of {one.name}
+                {say.eachOf(one.name)}
               </option>
             ))}
           </select>
@@ -119,7 +121,7 @@ export function PrintForm({
       )}
       {choice.classId === null && (
         <NumberInput
-          label="Copies"
+          label={say.copies}
           value={choice.copies}
           least={1}
           most={most}
@@ -130,7 +132,7 @@ export function PrintForm({
         />
       )}
       <label className="print-line">
-        <span>Class line</span>
+        <span>{say.classLine}</span>
         <input
           className="input input-sm"
           value={choice.classLine}
@@ -140,18 +142,18 @@ export function PrintForm({
       </label>
       {ofPicture && (
         <label className="print-line">
-          <span>Picture</span>
+          <span>{say.picture}</span>
           <select
             className="select select-sm"
             value={choice.sheetId ?? ""}
             onChange={(event) => onChoice({ sheetId: event.target.value || null })}
           >
-            <option value="">boxes, drawn for it</option>
+            <option value="">{say.boxesDrawnForIt}</option>
             {sheets.data?.sheets
               .filter((sheet) => sheet.picture && !sheet.drawing)
               .map((sheet) => (
                 <option key={sheet.id} value={sheet.id}>
-                  photo of {sheet.title}
+                  {say.photoOf(sheet.title)}
                 </option>
               ))}
           </select>
@@ -159,26 +161,24 @@ export function PrintForm({
       )}
       <div className="flex flex-wrap gap-2">
         <button type="button" className="btn btn-sm" onClick={() => onChoice({ seed: anySeed() })}>
-          Others of the kind
+          {say.othersOfTheKind}
         </button>
         <button
           type="submit"
           className="btn btn-primary btn-sm"
           disabled={chosen.length === 0 || copies === 0 || make.isPending}
         >
-          Make the set
+          {say.makeTheSet}
         </button>
       </div>
       <p className="text-sm leading-snug">
-        {chosen.length === 0 ? "No exercise is chosen yet." : pagesWords(chosen.length, copies)}
+        {chosen.length === 0 ? say.noExerciseIsChosenYet : pagesWords(chosen.length, copies)}
       </p>
       <div role="status">
         {make.isPending && done && (
           <p className="flex items-center gap-2">
-            <progress className="progress grow" value={done.made} max={done.copies} aria-label="Copies made" />
-            <span className="tabular-nums">
-              {done.made} of {done.copies}
-            </span>
+            <progress className="progress grow" value={done.made} max={done.copies} aria-label={say.copiesMade} />
+            <span className="tabular-nums">{say.ofWord(done.made, done.copies)}</span>
             <button
               type="button"
               className="btn btn-xs"
@@ -186,18 +186,18 @@ export function PrintForm({
                 stopped.current = true;
               }}
             >
-              Stop
+              {say.stop}
             </button>
           </p>
         )}
         {!make.isPending && done && (
           <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
-            <b>The set is made.</b>
+            <b>{say.theSetIsMade}</b>
             <a className="link" href={worksheetsUrl(done.id, "sheets")}>
-              Sheets (PDF)
+              {say.sheetsPdf}
             </a>
             <a className="link" href={worksheetsUrl(done.id, "answers")}>
-              Answers (PDF)
+              {say.answersPdf}
             </a>
           </p>
         )}
@@ -207,10 +207,7 @@ export function PrintForm({
           {make.error.message}
         </p>
       )}
-      <p className="text-sm leading-snug">
-        Print at 100 %, not “fit to page”; the bar at the foot must measure 100 mm. A photo is known by any three of the
-        sheet’s corner marks.
-      </p>
+      <p className="text-sm leading-snug">{say.printAt100NotFit}</p>
     </form>
   );
 }

@@ -4,7 +4,9 @@ import { call, worksheetsUrl } from "../api/client";
 import { worksheetsQuery } from "../api/queries";
 import type { SetOfWorksheets } from "../api/types";
 import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
-import { GRADES, madeWords } from "./words";
+import { GRADES, madeWords, words } from "./words";
+
+const say = words.printedSets;
 
 /** The sets that were made, with what came back of each. */
 export function PrintedSets() {
@@ -19,7 +21,7 @@ export function PrintedSets() {
   return (
     <section aria-labelledby="sets-head">
       <h2 id="sets-head" className="part-head">
-        Printed
+        {say.printed}
       </h2>
       {fault && (
         <p role="alert" className="alert alert-error">
@@ -43,26 +45,26 @@ function PrintedSet({ set, onForget }: { set: SetOfWorksheets; onForget: () => v
       <div className="flex flex-wrap items-center gap-x-2">
         <b>{set.class_line || set.title}</b>
         <span className="grow text-sm">
-          {madeWords(set.made_at)}: {set.exercises.length} {set.exercises.length === 1 ? "exercise" : "exercises"},{" "}
-          {set.copies} {set.copies === 1 ? "copy" : "copies"}, {GRADES[set.grade]}, {set.paper}
+          {madeWords(set.made_at)}: {set.exercises.length} {set.exercises.length === 1 ? say.exercise : say.exercises},{" "}
+          {set.copies} {set.copies === 1 ? say.copy : say.copies}, {GRADES[set.grade]}, {set.paper}
         </span>
-        <Menu name="Files">
-          <MenuDownload href={worksheetsUrl(set.id, "sheets")}>Sheets (PDF)</MenuDownload>
-          <MenuDownload href={worksheetsUrl(set.id, "answers")}>Answers (PDF)</MenuDownload>
-          <MenuDownload href={worksheetsUrl(set.id, "all")}>Both in one (PDF)</MenuDownload>
+        <Menu name={say.files}>
+          <MenuDownload href={worksheetsUrl(set.id, "sheets")}>{say.sheetsPdf}</MenuDownload>
+          <MenuDownload href={worksheetsUrl(set.id, "answers")}>{say.answersPdf}</MenuDownload>
+          <MenuDownload href={worksheetsUrl(set.id, "all")}>{say.bothInOnePdf}</MenuDownload>
           <MenuAction value="forget" onSelect={onForget}>
-            Forget the set
+            {say.forgetTheSet}
           </MenuAction>
         </Menu>
       </div>
       {set.returned.length > 0 && (
-        <ul className="text-sm" aria-label="Came back">
+        <ul className="text-sm" aria-label={say.cameBack}>
           {set.returned.map((back) => (
             <li key={`${back.code} ${back.made_at}`}>
-              {back.person}: {back.title}, sheet {back.copy_number}{" "}
+              {say.sheet(back.person, back.title, back.copy_number)}{" "}
               {back.drawing_id && (
                 <Link className="link" to={`/paper/${back.drawing_id}`}>
-                  look at it
+                  {say.lookAtIt}
                 </Link>
               )}
             </li>

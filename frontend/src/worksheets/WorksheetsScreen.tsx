@@ -7,7 +7,9 @@ import { BringBack } from "./BringBack";
 import { ExerciseSheet } from "./ExerciseSheet";
 import { PrintedSets } from "./PrintedSets";
 import { PrintForm } from "./PrintForm";
-import { anySeed, type Choice, FIRST } from "./words";
+import { anySeed, type Choice, FIRST, words } from "./words";
+
+const say = words.worksheetsScreen;
 
 /** The tutor's paper: exercises chosen from small sheets, printed with their answers, and brought back as photos. */
 export function WorksheetsScreen() {
@@ -24,10 +26,8 @@ export function WorksheetsScreen() {
       <div className="worksheets">
         <div className="min-w-0">
           <div className="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-            <h1 className="text-xl font-bold">Worksheets</h1>
-            <p className="grow leading-snug">
-              Choose the exercises in the order that they are to be drawn. Every copy has its own.
-            </p>
+            <h1 className="text-xl font-bold">{say.worksheets}</h1>
+            <p className="grow leading-snug">{say.chooseTheExercisesInThe}</p>
             <label className="flex items-center gap-2 text-sm">
               <input
                 type="checkbox"
@@ -35,7 +35,7 @@ export function WorksheetsScreen() {
                 checked={answers}
                 onChange={(event) => setAnswers(event.target.checked)}
               />
-              Show the answers
+              {say.showTheAnswers}
             </label>
           </div>
           {exercises.error && (
@@ -43,7 +43,7 @@ export function WorksheetsScreen() {
               {exercises.error.message}
             </p>
           )}
-          <ul className="exercise-table" aria-label="Exercises">
+          <ul className="exercise-table" aria-label={say.exercises}>
             {lines.map((line) => (
               <li key={line.kind}>
                 <ExerciseSheet

@@ -2,6 +2,9 @@ import "../stage.css";
 import { useDrag } from "@use-gesture/react";
 import { type ReactNode, useRef } from "react";
 import { actionOf, DIAL_KEYS, stepOf } from "../keys";
+import { words } from "./words";
+
+const say = words.dial;
 
 /** Half the side of a dial's drawing; its face reaches to 100. */
 const HALF = 110;
@@ -47,7 +50,7 @@ export function Dial({
       aria-valuemin={least}
       aria-valuemax={90}
       aria-valuenow={value}
-      aria-valuetext={`${value} degrees`}
+      aria-valuetext={say.degrees(value)}
       onKeyDown={(event) => {
         const action = actionOf(DIAL_KEYS, event.key);
         if (!action) return;

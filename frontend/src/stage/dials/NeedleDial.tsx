@@ -1,11 +1,14 @@
 import { between, lineAt, tiltOf, wrapTilt } from "../geometry";
 import { Dial } from "./Dial";
+import { words } from "./words";
+
+const say = words.needleDial;
 
 /** A free needle on a dial, turned to the tilt that is judged; drawn `sighted`, it is the stick's, or the gauge's. */
 export function NeedleDial({
   tilt,
   onTurn,
-  label = "Needle: the tilt you judge",
+  label = say.needleTheTiltYouJudge,
   sighted = false,
 }: {
   tilt: number;

@@ -1,4 +1,7 @@
 import { Dial } from "./Dial";
+import { words } from "./words";
+
+const say = words.rimDial;
 
 const WIDE = 92;
 
@@ -7,7 +10,7 @@ export function RimDial({ degree, onOpen }: { degree: number; onOpen: (degree: n
   const half = WIDE * Math.sin((degree * Math.PI) / 180);
   return (
     <Dial
-      label="Rim: the opening you judge"
+      label={say.rimTheOpeningYouJudge}
       value={degree}
       least={0}
       look="cursor-ns-resize"

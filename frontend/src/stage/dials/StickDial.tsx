@@ -1,3 +1,4 @@
+import { figure } from "../../ui/locale";
 import "../stage.css";
 import { useDrag } from "@use-gesture/react";
 import { useRef } from "react";
@@ -48,7 +49,7 @@ export function StickDial({
       aria-valuemin={0}
       aria-valuemax={most}
       aria-valuenow={value}
-      aria-valuetext={`${value.toFixed(2)} ${unit}`}
+      aria-valuetext={`${figure(value, 2)} ${unit}`}
       onKeyDown={(event) => {
         const action = actionOf(DIAL_KEYS, event.key);
         if (!action) return;

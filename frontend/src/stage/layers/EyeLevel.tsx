@@ -1,5 +1,8 @@
 import type { Picture, Point, Report, Sheet } from "../../api/types";
 import { between, heightAt, toPicture, toScreen, type View } from "../geometry";
+import { words } from "./words";
+
+const say = words.eyeLevel;
 
 /** Eye level across the stage, as it is set or as the sightings find it, with its ±. */
 export function LevelLine({
@@ -47,14 +50,14 @@ export function LevelLine({
                 data-level={side}
                 tabIndex={0}
                 role="button"
-                aria-label={`Eye level at the ${side}; up and down arrows move it`}
+                aria-label={say.eyeLevelAtTheUp(side)}
               />
             );
           })}
         </>
       )}
       <text x={Math.max(8, Math.min(left[0], width - 120) + 14)} y={left[1] - 7} className="level-word">
-        {levelIsSet ? "eye level, set" : "eye level"}
+        {levelIsSet ? say.eyeLevelSet : say.eyeLevel}
       </text>
     </g>
   );
@@ -72,7 +75,7 @@ export function MeetingMark({ report, view }: { report: Report; view: View }) {
       <path d={`M${x - 12} ${y}h24m-12 -12v24`} className="level-halo" />
       <path d={`M${x - 12} ${y}h24m-12 -12v24`} className="level-set" />
       <text x={x + 12} y={y - 9} className="level-word">
-        {report.view === "straight up" ? "zenith" : "nadir"}
+        {report.view === "straight up" ? say.zenith : say.nadir}
       </text>
     </g>
   );

@@ -13,6 +13,9 @@ import {
 } from "../../api/types";
 import { VERDICTS } from "../../ui/marks";
 import { between, distance, lineAt, middleOf, type Size, tiltOf, toScreen, type View } from "../geometry";
+import { words } from "./words";
+
+const say = words.measures;
 
 /** What is measured beside edges and rims: lengths, lines from corner to corner, heights, faces and parts. */
 export function MeasureMark({
@@ -175,7 +178,7 @@ export function FigureMark({ foot, answer, view }: { foot: Point; answer: Figure
         data-figure="foot"
         tabIndex={0}
         role="button"
-        aria-label="Foot of the figure; arrow keys walk it about"
+        aria-label={say.footOfTheFigureArrow}
       />
     </g>
   );
@@ -213,7 +216,7 @@ export function GuideLine({
         data-guide={along}
         tabIndex={0}
         role="button"
-        aria-label={`${along === "plumb" ? "Plumb" : "Level"} line; arrow keys move it`}
+        aria-label={`${along === "plumb" ? say.plumb : say.level} line; arrow keys move it`}
       />
     </g>
   );

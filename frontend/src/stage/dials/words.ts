@@ -1,0 +1,14 @@
+/** What this room says, screen by screen: the one place to translate. */
+type Part = string | number;
+
+export const words = {
+  dial: {
+    degrees: (value: Part) => `${value} degrees`,
+  },
+  needleDial: {
+    needleTheTiltYouJudge: "Needle: the tilt you judge",
+  },
+  rimDial: {
+    rimTheOpeningYouJudge: "Rim: the opening you judge",
+  },
+};

@@ -1,0 +1,21 @@
+/** What this room says, screen by screen: the one place to translate. */
+type Part = string | number;
+
+export const words = {
+  eyeLevel: {
+    eyeLevelAtTheUp: (side: Part) => `Eye level at the ${side}; up and down arrows move it`,
+    eyeLevelSet: "eye level, set",
+    eyeLevel: "eye level",
+    zenith: "zenith",
+    nadir: "nadir",
+  },
+  laying: {
+    edgeChalkRimOpen: "edge-chalk rim-open",
+    layInkRimOpen: "lay-ink rim-open",
+  },
+  measures: {
+    footOfTheFigureArrow: "Foot of the figure; arrow keys walk it about",
+    plumb: "Plumb",
+    level: "Level",
+  },
+};
