@@ -85,7 +85,8 @@ class Browser:
         kept = await self.idle.get()
         back = None
         try:
-            kept = kept or await asyncio.open_connection(self.host.hostname, self.host.port)
+            if kept is None or kept[0].at_eof():  # quiet for long, and let go by the server meanwhile
+                kept = await asyncio.open_connection(self.host.hostname, self.host.port)
             yield kept
             back = kept
         finally:
@@ -103,7 +104,7 @@ class Browser:
                     status, content = await self.answer(reader)
                 break
             except (OSError, asyncio.IncompleteReadError):
-                # a connection that was quiet for long has been closed meanwhile; a browser asks once more on a new one
+                # let go in the very moment in which it was used; a browser asks once more
                 if last:
                     self.measured.faults[f"{what}: no answer"] += 1
                     return 0, {}
