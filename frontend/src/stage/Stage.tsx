@@ -169,7 +169,7 @@ export function Stage({
         onLoad={() => setMissing("")}
       />
       {missing === picture.id && (
-        <text textAnchor="middle" className="stage-missing" role="status">
+        <text textAnchor="middle" className="stage-missing" aria-live="polite">
           {[say.thePhotoDidNotCome, say.itsFileIsGone, say.whatWasSightedIsKept].map((line, n) => (
             <tspan key={line} x={size.width / 2} y={size.height / 3 + 26 * n}>
               {line}
