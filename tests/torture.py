@@ -298,6 +298,7 @@ def sixty_clients(found: Found, seconds: float) -> str:
     going, times = until(seconds), []
     with tempfile.TemporaryDirectory() as folder, serving(Path(folder) / "data") as server:
         sheets = [new_sheet(server, JPEG) for _ in range(6)]
+        refused = [0]
 
         def client(k: int) -> None:
             sheet = sheets[k % len(sheets)]
@@ -308,12 +309,16 @@ def sixty_clients(found: Found, seconds: float) -> str:
                 else:
                     status = ask(server, "GET", f"/api/sheets/{sheet['id']}")[0]
                 times.append(time.perf_counter() - start)
-                if status != 200:
+                if k % 2 and status == 503:  # one person asks with all thirty: more than a few of their checks are sent away at once
+                    refused[0] += 1
+                    time.sleep(0.2)
+                elif status != 200:
                     found.append(f"sixty clients: answered {status}")
 
         with ThreadPoolExecutor(60) as pool:
             list(pool.map(client, range(60)))
-    return f"sixty clients: {len(times)} requests, median {np.median(times) * 1e3:.0f} ms, slowest {max(times):.1f} s"
+    middle = np.median(times) * 1e3
+    return f"sixty clients: {len(times)} requests, {refused[0]} of them checks that were sent away, median {middle:.0f} ms, slowest {max(times):.1f} s"
 
 
 def large_photos(found: Found) -> str:

@@ -22,7 +22,7 @@ from aspectum.pictures.corner_marks import FoundMarks
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
 PATIENCE_S = 120.0
-NICEST = 10  # a photo takes seconds of a processor: the hands that move go before it, and yet it comes to its end
+NICEST = 7  # a photo takes seconds of a processor: the hands that move go before it, and yet it comes to its end
 LIMIT_MEMORY_BYTES = 3 * 1024**3
 DAMAGED = "The picture is damaged or cut short and cannot be opened."
 SLOW = "The picture takes too long to open. Save it again as a plain JPEG and open that."

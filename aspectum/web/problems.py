@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 
 from flask import Flask, Response, jsonify, request
@@ -15,6 +16,9 @@ from aspectum.pictures.opening import PictureError
 from aspectum.service.errors import Busy, Missing, NoRoom, Refused, Stale, Unfit, Wait
 
 log = logging.getLogger(__name__)
+
+NO_DISK = "The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room."
+OF_THE_DISK = {errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.ENOTDIR, errno.ENOENT, errno.EIO}
 
 
 class Problem(BaseModel):
@@ -93,9 +97,16 @@ def register(app: Flask) -> None:
     def database(error: DBAPIError) -> Response:
         log.error("database: %s", error)
         text = str(error.orig)
-        if any(sign in text for sign in ("full", "readonly", "read-only", "disk I/O")):
-            return problem(507, "Not saved", "The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room.")
+        if any(sign in text for sign in ("full", "readonly", "read-only", "disk I/O", "No space left")):
+            return problem(507, "Not saved", NO_DISK)
         return problem(503, "Not saved", "The database did not answer. Your work is still on this page; it is tried again.")
+
+    @app.errorhandler(OSError)
+    def disk(error: OSError) -> Response:
+        if error.errno not in OF_THE_DISK:
+            return other(error)
+        log.error("the data folder: %s", error.strerror)
+        return problem(507, "Not saved", NO_DISK)
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:

@@ -161,6 +161,17 @@ def test_a_full_disk_is_said_and_loses_nothing(client: FlaskClient, crates_jpeg:
     assert save(client, sheet, 1, title="Kept").status_code == 200
 
 
+def test_a_data_folder_that_cannot_be_written_is_said_when_a_photo_comes(app: Flask, crates_jpeg: bytes, tmp_path: Path) -> None:
+    turns = app.extensions["aspectum"].turns
+    kept, turns.folder = turns.folder, tmp_path / "a file" / "turns"
+    (tmp_path / "a file").write_text("where the picture folder was")
+    client = app.test_client()
+    answer = client.post("/api/pictures?name=x.jpg", data=crates_jpeg, content_type="image/jpeg")
+    assert answer.status_code == 507 and "cannot be written" in answer.get_json()["detail"]
+    turns.folder = kept
+    assert client.post("/api/pictures?name=x.jpg", data=crates_jpeg, content_type="image/jpeg").status_code == 200
+
+
 def test_unknown_addresses_and_methods_are_problems(client: FlaskClient) -> None:
     assert client.get("/api/nothing").status_code == 404
     assert client.patch("/api/sheets").status_code == 405

@@ -5,6 +5,8 @@ import type { Problem } from "./types";
 
 /** How long a silent server is waited for before the work is kept here and sent again. */
 const PATIENCE_MS = 15_000;
+/** The same where a photo is worked on, which waits behind others. */
+export const OF_PHOTOS_MS = 120_000;
 
 const api = createClient<paths>({
   baseUrl: window.location.origin,

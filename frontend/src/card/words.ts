@@ -5,13 +5,13 @@ export const words = {
   calibrateDialog: {
     theGaugeGaveNothingStand: "The gauge gave nothing: stand the screen upright on its long side.",
     calibrateTheGauge: "Calibrate the gauge",
-    keptTheGaugeAddsBy: (degreesText: Part) =>
-      `Kept: the gauge adds ${degreesText} by itself, and that is taken off from now on.`,
+    keptTheGaugeAddsBy: (degrees: Part) =>
+      `Kept: the gauge adds ${degrees} by itself, and that is taken off from now on.`,
     nowTurnItRoundEnd: "Now turn it round, end for end, on the same place, and hold again.",
     layTheDeviceOnIts: "Lay the device on its long side on something level, screen towards you, and hold.",
     simulatedGauge: "Simulated gauge:",
     itLiesOnALevel: "it lies on a level by itself here.",
-    offsetKeptSoFar: (degreesText: Part) => `Offset kept so far: ${degreesText}`,
+    offsetKeptSoFar: (degrees: Part) => `Offset kept so far: ${degrees}`,
     holdStill: "Hold still…",
     holdTurnedRound: "Hold, turned round",
     hold: "Hold",
@@ -138,7 +138,7 @@ export const words = {
     lookAtTheRimOpen: "Look at the rim. Open the ellipse as far as you see it open, then commit.",
     byEyeHowFarBeside: "By eye: how far beside the line does it stand, in near uprights? 0 is in line.",
     onceMore: "once more",
-    judged: (inUnit: Part) => `Judged ${inUnit}`,
+    judged: (figure: Part) => `Judged ${figure}`,
     cancelEsc: "Cancel (Esc)",
     units: (value: Part) => `${value} units`,
     whatYouJudge: (words: Part) => `${words}: what you judge`,

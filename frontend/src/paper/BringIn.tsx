@@ -1,7 +1,7 @@
 import "./paper.css";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { call } from "../api/client";
+import { call, OF_PHOTOS_MS } from "../api/client";
 import type { PaperSize, Picture, Point } from "../api/types";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { NextTime } from "../sheet/NextTime";
@@ -36,7 +36,10 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
     setFound("looking");
     setCorners(null);
     try {
-      const answer = await call("post", "/api/paper/find", { body: { picture_id: picture.id } });
+      const answer = await call("post", "/api/paper/find", {
+        body: { picture_id: picture.id },
+        patience_ms: OF_PHOTOS_MS,
+      });
       setSizes(answer.sizes);
       const at = (answer.corners as Corners | null) ?? usual(picture);
       setCorners(at);
@@ -75,6 +78,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
     try {
       const how = plain ? {} : { corners, paper_mm: paper };
       const made = await call("post", "/api/drawings", {
+        patience_ms: OF_PHOTOS_MS,
         body: { photo_id: photo.id, subject_id: subject, before_id: before, ...how },
       });
       await go(`/paper/${made.sheet_id}`);

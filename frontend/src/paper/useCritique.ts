@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { call } from "../api/client";
+import { call, OF_PHOTOS_MS } from "../api/client";
 import { PAGE } from "../api/mark";
 import { newest } from "../api/newest";
 import type { Critique, DrawnProposal, Sheet, SinceBefore, Steadiness } from "../api/types";
@@ -50,7 +50,11 @@ export function useProposals(id: string, drawing: Sheet, wanted: boolean): Drawn
     }
     let gone = false;
     const timer = window.setTimeout(() => {
-      call("post", "/api/drawings/{sheet_id}/propose", { path: { sheet_id: id }, body: { document: drawing } })
+      call("post", "/api/drawings/{sheet_id}/propose", {
+        path: { sheet_id: id },
+        body: { document: drawing },
+        patience_ms: OF_PHOTOS_MS,
+      })
         .then(({ proposals }) => !gone && setFound(proposals))
         .catch(() => undefined); // lines are then laid by hand
     }, 250);

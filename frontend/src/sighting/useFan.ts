@@ -19,7 +19,7 @@ export function useFan(sheet: Sheet, report: Report, chosen: Sighting | null) {
     setFault("");
     if (!mine) return setAnswer(null);
     let stale = false;
-    call("post", "/api/fan", { body: { document: sheet, ...mine } }).then(
+    call("post", "/api/fan", { body: { document: sheet, ...mine }, again: true }).then(
       (found) => !stale && setAnswer(found),
       (error: ApiError) => {
         if (stale) return;

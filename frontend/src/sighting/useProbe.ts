@@ -27,7 +27,10 @@ export function useProbe(sheet: Sheet, allowed: boolean) {
       const here: Point = wanted.current;
       wanted.current = null;
       try {
-        const answer = await call("post", "/api/probe", { body: { document: sheetNow.current, at: here } });
+        const answer = await call("post", "/api/probe", {
+          body: { document: sheetNow.current, at: here },
+          again: true,
+        });
         if (held.current) setProbe({ at: here, answer });
       } catch {
         if (held.current) setProbe({ at: here, answer: { runs: [], rim: null } });

@@ -92,7 +92,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       let families: Face["families"] = [report.first_guess.else_family, report.first_guess.plumb_family];
       try {
         const body = { document: sheetNow.current, form, corners };
-        families = (await call("post", "/api/propose-face", { body })).families;
+        families = (await call("post", "/api/propose-face", { body, again: true })).families;
       } catch {
         // laid all the same: its slip changes the families
       }
@@ -162,7 +162,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       setTask(judgeFirst ? { kind: "look" } : { kind: "place", thing: "edge", at: null, judged: null });
       let family = guessed(report, p, q);
       try {
-        family = (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q } })).family;
+        family = (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q }, again: true }))
+          .family;
       } catch {
         setSaid("The server cannot be reached; choose the family yourself.");
       }

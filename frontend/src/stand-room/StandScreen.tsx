@@ -88,7 +88,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
   };
   const onPreset = (preset: PresetName) =>
     attempt(async () => {
-      const next = await call("post", "/api/stand/view", { body: { document: now.current, preset } });
+      const next = await call("post", "/api/stand/view", { body: { document: now.current, preset }, again: true });
       onView(next as StandView, true);
     });
   const add = (kind: StandThing["kind"], like?: StandThing) =>
@@ -98,7 +98,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
         kind,
         of: kind === "section" ? (construct ?? thingsOf(file)[0])?.id : null,
       };
-      const made = (await call("post", "/api/stand/thing", { body })).thing as StandThing;
+      const made = (await call("post", "/api/stand/thing", { body, again: true })).thing as StandThing;
       const next = like
         ? ({ ...like, id: made.id, name: say.again(nameOf(like)), at_m: made.at_m, on: null } as StandThing)
         : made;

@@ -13,7 +13,7 @@ const say = words.stepShow;
 export function useSteps(file: StandFile, thing: string | null): { steps: StandSteps | undefined; fault: string } {
   const found = useQuery({
     queryKey: ["stand-steps", thing, file],
-    queryFn: () => call("post", "/api/stand/steps", { body: { document: file, thing: thing ?? "" } }),
+    queryFn: () => call("post", "/api/stand/steps", { body: { document: file, thing: thing ?? "" }, again: true }),
     enabled: thing !== null,
     placeholderData: (old) => old,
     gcTime: 0,

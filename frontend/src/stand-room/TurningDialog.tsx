@@ -32,6 +32,7 @@ export function TurningDialog({
     queryKey: ["turning", file, thing.id, poses, about],
     queryFn: () =>
       call("post", "/api/stand/turning", {
+        again: true,
         body: { document: file, thing: thing.id, poses, about, seen_from_deg: from },
       }),
     placeholderData: (old) => old,

@@ -31,7 +31,10 @@ export function useStep(
           try {
             const document = reached.current ?? file.current;
             const body = { document, share: asked, same_size: same, thing };
-            const next = seenFrom(document, (await call("post", "/api/stand/step", { body })) as StandView);
+            const next = seenFrom(
+              document,
+              (await call("post", "/api/stand/step", { body, again: true })) as StandView,
+            );
             reached.current = next;
             show(next);
             window.clearTimeout(settle.current);

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link } from "react-router";
-import { type Answer, call } from "../api/client";
+import { type Answer, call, OF_PHOTOS_MS } from "../api/client";
 import { newMark } from "../api/mark";
 import { sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { Picture } from "../api/types";
@@ -13,7 +13,6 @@ const say = words.bringBack;
 type Back = Answer<"post", "/api/worksheets/back">;
 
 /** Four steps in processes of their own, behind the photos of others. */
-const PATIENCE_MS = 120_000;
 
 /** A photographed worksheet becomes a drawing with its truth. */
 export function BringBack() {
@@ -26,7 +25,7 @@ export function BringBack() {
       setBack(null);
       try {
         const body = { photo_id: picture.id, ticket: newMark() };
-        setBack(await call("post", "/api/worksheets/back", { body, patience_ms: PATIENCE_MS }));
+        setBack(await call("post", "/api/worksheets/back", { body, patience_ms: OF_PHOTOS_MS }));
         await queries.invalidateQueries(worksheetsQuery);
         await queries.invalidateQueries(sheetsQuery);
       } finally {
