@@ -169,9 +169,9 @@ export function Stage({
         onLoad={() => setMissing("")}
       />
       {missing === picture.id && (
-        <text textAnchor="middle" className="stage-missing" aria-live="polite">
+        <text textAnchor="end" className="stage-missing" aria-live="polite">
           {[say.thePhotoDidNotCome, say.itsFileIsGone, say.whatWasSightedIsKept].map((line, n) => (
-            <tspan key={line} x={size.width / 2} y={size.height / 3 + 26 * n}>
+            <tspan key={line} x={size.width - 16} y={size.height - 68 + 26 * n}>
               {line}
             </tspan>
           ))}
