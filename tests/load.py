@@ -38,7 +38,7 @@ from aspectum.store.models import Sheet
 CONNECTIONS = 6
 BEYOND_S, LONGEST_REST_S = 0.05, 1.0  # as the page: a check that took longer is followed by a rest of twice what it took longer
 DRAG_S, LOOK_S = (1.5, 4.0), (2.0, 6.0)
-ROOM_EVERY_S, ROOM_FOR_S = 150.0, 25.0
+ROOM_FIRST_S, ROOM_EVERY_S, ROOM_FOR_S = 20.0, 150.0, 25.0
 PASSPHRASE = "tern rope lantern"
 CHECK_S, LONGEST_S = 0.2, 5.0  # the issue's: of a check, 95 of 100; of anything but a photo
 LOADED = {"photo", "paper", "drawing"}  # opened one after another, with the place in the queue told meanwhile
@@ -133,7 +133,6 @@ class Student:
     browser: Browser
     rng: random.Random
     class_id: str
-    photo: bytes
     page: bytes
     relentless: bool
     sheet: dict[str, Any] = field(default_factory=dict)
@@ -219,7 +218,7 @@ class Tutor:
         document = json.loads((SHEETS / "1-crates.sighting.json").read_bytes())
         _, sheet = await self.browser.tell("make", "POST", "/api/sheets", {"picture_id": picture["id"], "document": document})
         while going():
-            await asyncio.sleep(min(ROOM_EVERY_S, 20) if not self.counted else ROOM_EVERY_S - ROOM_FOR_S)
+            await asyncio.sleep(ROOM_FIRST_S if not self.counted else ROOM_EVERY_S - ROOM_FOR_S)
             if going():
                 await self.ask_room(sheet["id"])
 
@@ -250,7 +249,7 @@ async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse
     students = []
     for k, name in enumerate(names):
         browser = Browser(urls[k % len(urls)], measured)
-        students.append(Student(name, browser, random.Random(how.seed + k), class_id, b"", page, how.relentless))
+        students.append(Student(name, browser, random.Random(how.seed + k), class_id, page, how.relentless))
     for k, student in enumerate(students):
         source = sources[k % len(sources)]
         photo = PHOTOS / f"{source.name.split('-', 1)[1].split('.')[0]}.jpg"

@@ -129,8 +129,8 @@ class Computing:
     def _hand_out(self) -> None:
         """Give free places to those whose turn it is. A page to print leaves one place to the hands that move, where there is more than one."""
         while self._free and self._waiting:
-            pages = sum(one.order is Order.PAGE for one in self._running)
-            fit = [one for one in self._waiting if one.order is not Order.PAGE or pages == 0 or pages < self.workers.places - 1]
+            pages_full = sum(one.order is Order.PAGE for one in self._running) >= max(1, self.workers.places - 1)
+            fit = [one for one in self._waiting if not (pages_full and one.order is Order.PAGE)]
             if not fit:
                 break
             first = min(fit, key=lambda one: one.order)  # of equals the one that came first

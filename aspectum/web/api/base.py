@@ -21,7 +21,6 @@ from aspectum.web.visitors import settings
 P = ParamSpec("P")
 Answer = TypeVar("Answer")
 
-
 # what a page calls itself, a save or a photo on its way
 Mark = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z-]+$")]
 

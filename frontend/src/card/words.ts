@@ -1,6 +1,6 @@
-/** What this room says, screen by screen: the one place to translate. */
-type Part = string | number;
+import type { Part } from "../ui/locale";
 
+/** What this room says, screen by screen: the one place to translate. */
 export const words = {
   calibrateDialog: {
     theGaugeGaveNothingStand: "The gauge gave nothing: stand the screen upright on its long side.",

@@ -1,4 +1,5 @@
 import type { AssignmentOut } from "../api/types";
+import type { Part } from "../ui/locale";
 import { dayText } from "../ui/locale";
 
 export const HAND_IN: Record<AssignmentOut["hand_in"][number], string> = {
@@ -37,8 +38,6 @@ export function dayWords(at: string): string {
 export function spaced(code: string): string {
   return `${code.slice(0, 4)} ${code.slice(4)}`;
 }
-
-type Part = string | number;
 
 /** What the screens say, one by one: the one place to translate. */
 export const words = {

@@ -1,6 +1,6 @@
-/** What this room says, screen by screen: the one place to translate. */
-type Part = string | number;
+import type { Part } from "../ui/locale";
 
+/** What this room says, screen by screen: the one place to translate. */
 export const words = {
   bringIn: {
     bringTheDrawingInAgain: "Bring the drawing in again",

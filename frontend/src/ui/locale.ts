@@ -23,6 +23,9 @@ export function withSign(value: number, places: number, plus = false): string {
   return `${nothing || value < 0 || !plus ? "" : "+"}${figure(nothing ? 0 : value, places)}`;
 }
 
+/** What is put into a sentence of a `words.ts`. */
+export type Part = string | number;
+
 type When = string | number | Date;
 
 const DAYS: Record<"whole" | "short" | "weekday", Intl.DateTimeFormatOptions> = {

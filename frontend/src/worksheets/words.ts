@@ -1,4 +1,5 @@
 import type { WantedSet } from "../api/types";
+import type { Part } from "../ui/locale";
 import { dayText } from "../ui/locale";
 
 /** What a set is to be, beside its exercises. */
@@ -44,8 +45,6 @@ export function pagesWords(exercises: number, copies: number): string {
 export function madeWords(at: string): string {
   return dayText(at);
 }
-
-type Part = string | number;
 
 /** What the screens say, one by one: the one place to translate. */
 export const words = {
