@@ -39,6 +39,7 @@ CONNECTIONS = 6
 BEYOND_S, LONGEST_REST_S = 0.05, 1.0  # as the page: a check that took longer is followed by a rest of twice what it took longer
 DRAG_S, LOOK_S = (1.5, 4.0), (2.0, 6.0)
 ROOM_FIRST_S, ROOM_EVERY_S, ROOM_FOR_S = 20.0, 150.0, 25.0
+PATIENCE_S = 120.0  # as a page waits for its photo
 PASSPHRASE = "tern rope lantern"
 CHECK_S, LONGEST_S = 0.2, 5.0  # the issue's: of a check, 95 of 100; of anything but a photo
 LOADED = {"photo", "paper", "drawing"}  # opened one after another, with the place in the queue told meanwhile
@@ -85,12 +86,25 @@ class Browser:
         kept = await self.idle.get()
         back = None
         try:
-            if kept is None or kept[0].at_eof():  # quiet for long, and let go by the server meanwhile
+            if kept is not None and (kept[0].at_eof() or kept[0].exception() or kept[1].is_closing()):  # quiet for long, and let go by the server meanwhile
+                kept[1].close()
+                kept = None
+            if kept is None:
                 kept = await asyncio.open_connection(self.host.hostname, self.host.port)
             yield kept
             back = kept
         finally:
+            if back is None and kept is not None:
+                kept[1].close()
             self.idle.put_nowait(back)
+
+    async def close(self) -> None:
+        """Let go of all six."""
+        for _ in range(CONNECTIONS):
+            kept = await self.idle.get()
+            if kept is not None:
+                kept[1].close()
+        await asyncio.sleep(0)  # in which they are closed
 
     async def ask(self, what: str, method: str, path: str, body: bytes = b"", media: str = "application/json") -> tuple[int, Any]:
         """Status and JSON of an answer; ``what``: under which name its time is kept."""
@@ -98,7 +112,7 @@ class Browser:
         head = f"{method} {path} HTTP/1.1\r\nHost: {self.host.netloc}\r\nCookie: {self.cookie}\r\nContent-Type: {media}\r\nContent-Length: {len(body)}\r\n\r\n"
         for last in (False, True):
             try:
-                async with self.connection() as (reader, writer):
+                async with asyncio.timeout(PATIENCE_S), self.connection() as (reader, writer):
                     writer.write(head.encode() + body)
                     await writer.drain()
                     status, content = await self.answer(reader)
@@ -260,6 +274,8 @@ async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse
     end = time.monotonic() + how.seconds
     going = lambda: time.monotonic() < end  # noqa: E731
     await asyncio.gather(tutor.work(going), *(student.work(going, lambda: tutor.asking) for student in students))
+    for browser in (tutor.browser, *(student.browser for student in students)):
+        await browser.close()
     short = [count for count in tutor.counted if count < len(students)]
     if short:
         measured.faults[f"a room's answers were counted {short} of {len(students)}"] += 1
