@@ -98,14 +98,8 @@ def develop(pixels: NDArray[np.uint8]) -> OpenedPicture:
 
 
 def _copies(plain: Image.Image, focal: float | None) -> OpenedPicture:
-    return OpenedPicture(
-        plain.width,
-        plain.height,
-        focal,
-        _jpeg(plain, 92),
-        _jpeg(_fitted(plain, VIEW_SIDE_PX), 86),
-        _jpeg(_fitted(plain, THUMB_SIDE_PX), 80),
-    )
+    view = _fitted(plain, VIEW_SIDE_PX)
+    return OpenedPicture(plain.width, plain.height, focal, _jpeg(plain, 92), _jpeg(view, 86), _jpeg(_fitted(view, THUMB_SIDE_PX), 80))
 
 
 def in_colour(image: Image.Image) -> Image.Image:

@@ -74,7 +74,8 @@ def find_paper(picture: Pixels) -> FoundPaper | None:
 
 def brightness(picture: Pixels) -> Floats:
     """How white each pixel is: its darkest channel, in which wood and skin lie well below paper, as floats."""
-    return np.asarray(picture.min(axis=2), float)
+    red, green, blue = np.moveaxis(picture, 2, 0)
+    return np.asarray(np.minimum(np.minimum(red, green), blue), float)  # ten times as fast as a minimum over the last axis
 
 
 def softened(grey: Floats, sd: float) -> Floats:
@@ -140,14 +141,17 @@ def best_quad(lines: list[tuple[Floats, float, list[tuple[Floats, Floats]]]], gr
     high, wide = grey.shape
     best: tuple[float, Floats, float] | None = None
     turned = sorted(lines, key=lambda line: math.atan2(line[0][1], line[0][0]))
-    for four in itertools.combinations(turned, 4):
-        ways = [math.atan2(line[0][1], line[0][0]) for line in four]
-        turns = [(ways[(k + 1) % 4] - ways[k]) % (2 * math.pi) for k in range(4)]
-        if not all(math.radians(35) < t < math.radians(145) for t in turns):
+    ways = [math.atan2(line[0][1], line[0][0]) for line in turned]
+    meet = {(a, b): crossing(turned[a][0], turned[b][0]) for a, b in itertools.permutations(range(len(turned)), 2)}
+    least, most = -MOST_OUT * np.array([wide, high]), (1 + MOST_OUT) * np.array([wide, high])
+    near = {pair: bool(((least < at) & (at < most)).all()) for pair, at in meet.items()}
+    for chosen in itertools.combinations(range(len(turned)), 4):
+        sides = [(chosen[k], chosen[(k + 1) % 4]) for k in range(4)]
+        if not all(math.radians(35) < (ways[b] - ways[a]) % (2 * math.pi) < math.radians(145) for a, b in sides):
             continue
-        corners = np.array([crossing(four[k][0], four[(k + 1) % 4][0]) for k in range(4)])
-        if not np.isfinite(corners).all() or not ((corners > -MOST_OUT * np.array([wide, high])) & (corners < (1 + MOST_OUT) * np.array([wide, high]))).all():
+        if not all(near[side] for side in sides):
             continue
+        four, corners = [turned[k] for k in chosen], np.array([meet[side] for side in sides])
         area = polygon_area(corners) / (wide * high)
         if area < LEAST_AREA:
             continue

@@ -7,6 +7,7 @@ between them too; in a queue the mean wait is half of that, what must not wait g
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -17,6 +18,7 @@ from aspectum.service.errors import Busy
 
 MOST_OF_ONE = 4  # one person's checks that wait or run: a browser has six connections, and saves are to find one free
 MOST_WAITING = 64
+NEWEST_SHARE = 0.1  # of the newest in the mean time that questions take
 
 P = ParamSpec("P")
 Answer = TypeVar("Answer")
@@ -88,6 +90,13 @@ class Computing:
         self._free = list(range(self.workers.places))
         self._waiting: list[Waiting] = []
         self._running: list[Waiting] = []
+        self._takes_s = 0.0  # the mean of checks and answers to saves of late
+
+    def wait_s(self) -> float:
+        """How long a check that is asked now would wait for its turn: what goes before it, at what such questions took of late. 0 where none waits."""
+        with self._lock:
+            before = sum(one.order is not Order.PAGE for one in self._waiting)
+            return before * self._takes_s / self.workers.places
 
     def run(self, order: Order, asker: Asker | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
         """What ``function`` answers, when its turn has come. Raises ``Busy`` where too many wait, ``Overtaken`` where a newer question of the same page
@@ -106,10 +115,13 @@ class Computing:
             self._lock.wait_for(lambda: mine.place is not None or mine.overtaken)
             if mine.place is None:
                 raise Overtaken("A newer question of this page came first.")
+        begun = time.perf_counter()
         try:
             yield mine.place
         finally:
             with self._lock:
+                if mine.order is not Order.PAGE:
+                    self._takes_s += NEWEST_SHARE * (time.perf_counter() - begun - self._takes_s)
                 self._running.remove(mine)
                 self._free.append(mine.place)
                 self._hand_out()

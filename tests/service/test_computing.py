@@ -140,6 +140,24 @@ def test_pages_to_print_leave_a_place_to_the_hands_that_move() -> None:
     queue.pool.shutdown()
 
 
+def test_the_wait_is_told_by_what_goes_before_and_what_it_took_of_late() -> None:
+    queue = Queue(Computing(TwoPlaces()))
+    assert queue.computing.wait_s() == 0.0
+    for _ in range(30):
+        queue.computing.run(Order.CHECK, None, time.sleep, 0.02)
+    assert queue.computing.wait_s() == 0.0, "nothing waits"
+    for name in ("one", "two", "three", "four", "five"):
+        queue.put(name)
+    queue.put("save", Order.SAVE)
+    queue.put("page", Order.PAGE)
+    # three checks and a save go before, two at a time; the page comes after
+    assert 0.95 * 4 * 0.02 / 2 <= queue.computing.wait_s() < 5 * 4 * 0.02 / 2
+    queue.let_all_go()
+    until(lambda: len(queue.begun) == 7)
+    queue.pool.shutdown()
+    assert queue.computing.wait_s() == 0.0
+
+
 def test_what_fails_frees_its_place(queue: Queue) -> None:
     def fails() -> None:
         raise FormatError("cannot be")

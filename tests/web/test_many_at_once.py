@@ -108,6 +108,24 @@ def test_a_pages_newer_check_overtakes_the_one_that_waits(empty: Served, held_ch
     assert held_check.begun == 3
 
 
+def test_an_answer_says_how_long_the_next_check_would_wait(empty: Served, held_check: Held) -> None:
+    computing = empty.app.extensions["aspectum"].computing
+
+    def told(page: str) -> float:
+        _, headers, _ = ask(empty, "POST", "/api/check", json.dumps({"document": CRATES, "page": page}).encode())
+        return float(headers["Server-Timing"].removeprefix("queue;dur="))
+
+    with ThreadPoolExecutor(4) as pool:
+        running = pool.submit(told, "page-one-of-four")
+        until(lambda: held_check.begun == 1)
+        waits = [pool.submit(told, f"page-{name}-of-four") for name in ("two", "three", "four")]
+        until(lambda: waiting(empty) == 4)
+        assert computing.wait_s() == 0.0, "nothing was answered yet that a wait could be told by"
+        held_check.gate.set()
+        # who is answered while others wait is told so; the last waits for nobody
+        assert running.result(20) > 0.0 and 0.0 in [one.result(20) for one in waits]
+
+
 def test_one_persons_checks_have_an_end_and_the_answer_says_when_to_come_again(empty: Served, held_check: Held) -> None:
     with ThreadPoolExecutor(MOST_OF_ONE) as pool:
         asked = [pool.submit(check, empty) for _ in range(MOST_OF_ONE)]

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Annotated, Any, ParamSpec, TypeVar
 
-from flask import Blueprint, current_app, g
+from flask import Blueprint, Response, after_this_request, current_app, g
 from pydantic import BaseModel, ConfigDict, Field
 from spectree import SpecTree
 from sqlalchemy.orm import Session
@@ -76,8 +76,20 @@ def desk() -> str:
 
 
 def computed(page: str | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
-    """What ``function`` answers when its turn has come, for a hand that moves; ``page``: the page that asks, whose newer question overtakes this one."""
-    return here().computing.run(Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs)
+    """What ``function`` answers when its turn has come, for a hand that moves; ``page``: the page that asks, whose newer question overtakes this one.
+
+    The answer says how long the next such question would wait (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom.
+    """
+    computing = here().computing
+    answer = computing.run(Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs)
+    queue_ms = 1000 * computing.wait_s()
+
+    @after_this_request
+    def tell(response: Response) -> Response:
+        response.headers["Server-Timing"] = f"queue;dur={queue_ms:.0f}"
+        return response
+
+    return answer
 
 
 def opened(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:

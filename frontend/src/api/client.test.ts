@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { ApiError, call } from "./client";
+import { ApiError, call, queueMs } from "./client";
 
 const busy = () =>
   new Response(JSON.stringify({ title: "Busy", status: 503, detail: "Too many checks wait just now." }), {
@@ -43,5 +43,29 @@ describe("a busy server", () => {
     vi.stubGlobal("fetch", fetched);
     await expect(call("get", "/api/sheets")).rejects.toBeInstanceOf(ApiError);
     expect(fetched).toHaveBeenCalledTimes(1);
+  });
+});
+
+describe("how long others wait", () => {
+  afterEach(() => void vi.unstubAllGlobals());
+
+  it("is what the server said last of it, other answers between or not", async () => {
+    const told = (timing: string | null) =>
+      vi.stubGlobal("fetch", async () => {
+        const answer = good();
+        if (timing) answer.headers.set("Server-Timing", timing);
+        return answer;
+      });
+    expect(queueMs()).toBe(0);
+    for (const [timing, ms] of [
+      ["queue;dur=120", 120],
+      [null, 120],
+      ["cdn-cache;desc=HIT, queue;dur=35.5", 35.5],
+      ["queue;dur=0", 0],
+    ] as const) {
+      told(timing);
+      await call("get", "/api/sheets");
+      expect(queueMs()).toBe(ms);
+    }
   });
 });

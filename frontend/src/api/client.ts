@@ -28,6 +28,19 @@ export class ApiError extends Error {
   }
 }
 
+let queued = 0;
+
+/** How long a check would wait behind others, as the server said last; 0 where none waits. */
+export function queueMs(): number {
+  return queued;
+}
+
+/** The `queue` of a `Server-Timing` header (W3C), in milliseconds. */
+function queueIn(header: string | null): number | null {
+  const found = header?.match(/(?:^|,)\s*queue\s*;\s*dur=([\d.]+)/);
+  return found ? Number(found[1]) : null;
+}
+
 const signedOut = new Set<() => void>();
 
 /** Be told when the server answers that nobody is signed in; answers how to be told no more. */
@@ -100,6 +113,7 @@ export async function call<M extends Method, P extends PathsWith<M>>(
   } catch {
     throw new ApiError(0, "The server cannot be reached.");
   }
+  queued = queueIn(result.response.headers.get("Server-Timing")) ?? queued;
   if (result.response.status === 401) for (const told of signedOut) told();
   if (!result.response.ok) throw fromProblem(result.response.status, result.error);
   return result.data as Answer<M, P>;

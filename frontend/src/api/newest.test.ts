@@ -2,6 +2,9 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { newest } from "./newest";
 
+const queueMs = vi.hoisted(() => vi.fn(() => 0));
+vi.mock("./client", () => ({ queueMs }));
+
 describe("one question at a time", () => {
   it("answers the first and the last of those that come fast, one after the other", async () => {
     const line = newest();
@@ -27,46 +30,50 @@ describe("one question at a time", () => {
   });
 });
 
-describe("a server that answers late", () => {
+describe("a server that many ask", () => {
   beforeEach(() => void vi.useFakeTimers());
   afterEach(() => void vi.useRealTimers());
 
-  it("is asked less often, the newest question all the same, and is not taken to be at work meanwhile", async () => {
+  /** Questions put one after another, and at which millisecond they were asked. */
+  function asking() {
     const line = newest();
     const asked: [string, number][] = [];
     const begun = performance.now();
-    const question = (name: string, takes: number) => async () => {
-      asked.push([name, Math.round(performance.now() - begun)]);
-      await new Promise((resolve) => setTimeout(resolve, takes));
-    };
-    line.ask(question("a", 200));
-    line.ask(question("b", 40));
-    await vi.advanceTimersByTimeAsync(300);
+    const ask = (name: string, takes: number) =>
+      line.ask(async () => {
+        asked.push([name, Math.round(performance.now() - begun)]);
+        await new Promise((resolve) => setTimeout(resolve, takes));
+      });
+    return { line, asked, ask };
+  }
+
+  it("is asked less often, the newest question all the same, and is not taken to be at work meanwhile", async () => {
+    const { line, asked, ask } = asking();
+    queueMs.mockReturnValue(100);
+    ask("a", 200);
+    ask("b", 40);
+    await vi.advanceTimersByTimeAsync(900);
     expect(line.busy()).toBe(false);
-    line.ask(question("c", 5000));
-    await vi.advanceTimersByTimeAsync(5300);
-    line.ask(question("d", 10));
+    ask("c", 500);
+    queueMs.mockReturnValue(5000);
+    await vi.advanceTimersByTimeAsync(600);
+    ask("d", 10);
     await vi.advanceTimersByTimeAsync(5000);
-    // 200 ms and a rest of 2 × (200 - 50) ms; then never more than a second's rest
+    // 200 ms and a rest of eight times what others are waited for; then never more than two seconds' rest
     expect(asked).toEqual([
       ["a", 0],
-      ["c", 500],
-      ["d", 6500],
+      ["c", 1000],
+      ["d", 3500],
     ]);
   });
 
-  it("is asked at once again where it answers soon", async () => {
-    const line = newest();
-    const asked: number[] = [];
-    const begun = performance.now();
-    const question = async () => {
-      asked.push(performance.now() - begun);
-      await new Promise((resolve) => setTimeout(resolve, 30));
-    };
-    for (let k = 0; k < 4; k++) {
-      line.ask(question);
-      await vi.advanceTimersByTimeAsync(30);
+  it("is asked at once again where nobody waits, however long it takes", async () => {
+    const { asked, ask } = asking();
+    queueMs.mockReturnValue(0);
+    for (const takes of [30, 400, 30, 30]) {
+      ask("it", takes);
+      await vi.advanceTimersByTimeAsync(takes);
     }
-    expect(asked).toEqual([0, 30, 60, 90]);
+    expect(asked.map(([, at]) => at)).toEqual([0, 30, 430, 460]);
   });
 });

@@ -1,6 +1,9 @@
-/** An answer that takes longer is followed by a rest of twice what it took longer: a server that many ask is asked less often. */
-const BEYOND_MS = 50;
-const LONGEST_REST_MS = 1000;
+import { queueMs } from "./client";
+
+/** A question rests so many times what it would wait behind others: they wait in their pages rather than in a line, and what is
+ * asked at last is the newest. Nobody rests who asks alone, however long an answer takes. */
+const REST_TIMES = 8;
+const LONGEST_REST_MS = 2000;
 
 /** One question at a time: of those that come while an answer is under way only the newest waits. */
 export interface Newest {
@@ -19,10 +22,9 @@ export function newest(): Newest {
     while (waiting) {
       const question = waiting;
       waiting = null;
-      const asked = performance.now();
       await question();
-      const rest = Math.min(2 * (performance.now() - asked - BEYOND_MS), LONGEST_REST_MS);
-      if (rest <= 0) continue;
+      const rest = Math.min(REST_TIMES * queueMs(), LONGEST_REST_MS);
+      if (rest === 0) continue;
       resting = true;
       await new Promise((resolve) => window.setTimeout(resolve, rest));
       resting = false;

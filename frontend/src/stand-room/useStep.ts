@@ -24,6 +24,7 @@ export function useStep(
       due.current *= share;
       if (busy.current) return;
       busy.current = true;
+      window.clearTimeout(settle.current); // a slow answer does not make two turns of one
       const go = async () => {
         while (due.current !== 1) {
           const asked = Math.min(50, Math.max(0.02, due.current));
@@ -37,16 +38,16 @@ export function useStep(
             );
             reached.current = next;
             show(next);
-            window.clearTimeout(settle.current);
-            settle.current = window.setTimeout(() => {
-              reached.current = null;
-              change(next);
-            }, SETTLE_MS);
           } catch (error) {
             onFault((error as ApiError).message);
           }
         }
         busy.current = false;
+        settle.current = window.setTimeout(() => {
+          const next = reached.current;
+          reached.current = null;
+          if (next) change(next);
+        }, SETTLE_MS);
       };
       void go();
     },
