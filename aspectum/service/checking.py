@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, propose_family
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
-from aspectum.core.findings import OPEN, CheckResult, NoteCode
+from aspectum.core.findings import OPEN, CheckResult, Finding, NoteCode
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
@@ -18,7 +18,7 @@ from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, Repor
 from aspectum.formats.sheet import OwnTolerance, SightingSheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
-from aspectum.service.life import beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
+from aspectum.service.life import FromLife, beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.truth import truth_on
 from aspectum.service.words.common import Names
@@ -30,7 +30,19 @@ from aspectum.service.words.summary import judgement_lines
 log = logging.getLogger(__name__)
 
 
-def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file: str | None = None) -> Report:
+@dataclass(frozen=True)
+class JudgedSheet:
+    """What the core makes of a sheet: ``result`` of what is laid on its picture, and ``read`` of what was sighted from ``life``."""
+
+    sheet: SightingSheet
+    tolerances: Tolerances
+    laid: Laid
+    result: CheckResult
+    life: FromLife | None
+    read: list[Finding]
+
+
+def judge_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None) -> JudgedSheet:
     """Judge every sighting of ``sheet``, by the tolerances that are kept with it unless others are given."""
     laid = laid_on(sheet)
     tolerances = tolerances or kept_tolerances(sheet)
@@ -40,6 +52,18 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
         result = CheckResult(sheet.perspective, OPEN, None, [], [])
     else:
         result = check(laid.setup, laid.edges, laid.rims, laid.measured, tolerances, laid.round_forms)
+    life = life_on(sheet)
+    return JudgedSheet(sheet, tolerances, laid, result, life, [] if life is None else life.findings(tolerances))
+
+
+def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file: str | None = None) -> Report:
+    """The report on every sighting of ``sheet``, by the tolerances that are kept with it unless others are given."""
+    return report_on(judge_sheet(sheet, tolerances), file)
+
+
+def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
+    """What was judged, in words."""
+    sheet, tolerances, laid, result, life, read = judged.sheet, judged.tolerances, judged.laid, judged.result, judged.life, judged.read
     names = naming(sheet)
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
     told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
@@ -47,8 +71,6 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
     forms = [report_form(form) for form in result.forms]
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
-    life = life_on(sheet)
-    read = [] if life is None else life.findings(tolerances)
     for id, found in life_findings(life, read, sheet, tolerances, names).items() if life is not None else ():
         by_id[id] = beside_the_photo(by_id[id], found, tolerances) if id in by_id else found
     for id, values in truth_on(sheet, laid, families).items():
@@ -93,11 +115,26 @@ def check_kept(sheet: SightingSheet, tolerances: Tolerances | None = None) -> Re
     """``check_sheet`` for work that must be kept and opened whatever the check makes of it: where
     the check fails, a report that says so in place of its verdicts.
     """
+    return kept_report(sheet, judge_kept(sheet, tolerances))
+
+
+def judge_kept(sheet: SightingSheet, tolerances: Tolerances | None = None) -> JudgedSheet | None:
+    """``judge_sheet``, or None where it fails."""
     try:
-        return check_sheet(sheet, tolerances)
+        return judge_sheet(sheet, tolerances)
     except Exception:
         log.exception("a sheet of %d sightings could not be checked", len(sheet.sightings))
-        return unchecked(sheet)
+        return None
+
+
+def kept_report(sheet: SightingSheet, judged: JudgedSheet | None) -> Report:
+    """``report_on``, or a report that says that there is none."""
+    if judged is not None:
+        try:
+            return report_on(judged)
+        except Exception:
+            log.exception("the check of a sheet of %d sightings could not be told", len(sheet.sightings))
+    return unchecked(sheet)
 
 
 def checked_json(sheet: SightingSheet, tolerances: Tolerances | None = None) -> bytes:

@@ -7,13 +7,12 @@ import logging
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from aspectum.core.check import check
 from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, judgement_readings, sides_of
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Looking
-from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import LengthSighting
+from aspectum.service.checking import JudgedSheet, judge_kept
 from aspectum.service.from_sheet import laid_on
 from aspectum.service.life import life_on, not_laid
 from aspectum.store.models import Person, Reading, Sheet
@@ -25,18 +24,15 @@ log = logging.getLogger(__name__)
 
 def judged_on(sheet: SightingSheet) -> list[SkillReading]:
     """The readings that the judgements on a sheet are; none where its check fails, which the sheet itself tells."""
-    laid = laid_on(sheet)
-    if not any(judged(s) for s in sheet.sightings):
+    return judgements(judge_kept(sheet)) if any(judged(s) for s in sheet.sightings) else []
+
+
+def judgements(found: JudgedSheet | None) -> list[SkillReading]:
+    """``judged_on`` of a sheet that was checked already. A tolerance changes a verdict and none of the numbers that are kept."""
+    if found is None:
         return []
-    try:
-        findings = [] if laid.setup is None else check(laid.setup, laid.edges, laid.rims, laid.measured).findings
-        life = life_on(sheet)
-        if life is not None:
-            findings = findings + not_laid(life.findings(FREEHAND), findings)
-    except Exception:
-        log.exception("the judgements of a sheet could not be read")
-        return []
-    return judgement_readings(findings, skills_on(sheet))
+    findings = found.result.findings
+    return judgement_readings(findings + not_laid(found.read, findings), skills_on(found.sheet))
 
 
 def skills_on(sheet: SightingSheet) -> SkillsOn:

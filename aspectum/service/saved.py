@@ -12,9 +12,9 @@ from sqlalchemy.orm import Session
 from aspectum.core.practice.recorded import ReadFrom, SkillReading
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
-from aspectum.service.checking import check_kept
+from aspectum.service.checking import judge_kept, kept_report
 from aspectum.service.drawings import critiqued_on
-from aspectum.service.readings import judged_on, record
+from aspectum.service.readings import judgements, record
 from aspectum.store.models import Person, Sheet
 
 
@@ -29,7 +29,8 @@ class AfterSave:
 
 def after_save(document: SightingSheet, against: SightingSheet | None) -> AfterSave:
     """What a saved sheet is answered; ``against``: what it is a drawing of."""
-    return AfterSave(check_kept(document), judged_on(document), None if against is None else critiqued_on(against, document))
+    judged = judge_kept(document)
+    return AfterSave(kept_report(document, judged), judgements(judged), None if against is None else critiqued_on(against, document))
 
 
 def record_saved(session: Session, person: Person, sheet_id: str, revision: int, found: AfterSave) -> None:

@@ -140,22 +140,40 @@ def test_pages_to_print_leave_a_place_to_the_hands_that_move() -> None:
     queue.pool.shutdown()
 
 
-def test_the_wait_is_told_by_what_goes_before_and_what_it_took_of_late() -> None:
+def test_the_wait_is_told_by_what_others_have_waiting_and_what_such_questions_took() -> None:
     queue = Queue(Computing(TwoPlaces()))
-    assert queue.computing.wait_s() == 0.0
+    computing = queue.computing
     for _ in range(30):
-        queue.computing.run(Order.CHECK, None, time.sleep, 0.02)
-    assert queue.computing.wait_s() == 0.0, "nothing waits"
-    for name in ("one", "two", "three", "four", "five"):
-        queue.put(name)
-    queue.put("save", Order.SAVE)
-    queue.put("page", Order.PAGE)
-    # three checks and a save go before, two at a time; the page comes after
-    assert 0.95 * 4 * 0.02 / 2 <= queue.computing.wait_s() < 5 * 4 * 0.02 / 2
+        computing.run(Order.CHECK, Asker("ilse"), time.sleep, 0.02)
+    assert computing.wait_s("ilse") == 0.0, "nobody waits"
+    for name in ("one", "two", "three", "four"):
+        queue.put(name, asker=Asker("ilse"))
+    assert computing.wait_s("ilse") == 0.0, "her own questions wait for one another only"
+    queue.put("opens")
+    queue.put("save", Order.SAVE, Asker("fenja"))
+    queue.put("page", Order.PAGE, Asker("fenja"))
+    # two checks of Ilse's, a screen that opens and a save go before, two at a time; the page comes after
+    assert 0.95 * 4 * 0.02 / 2 <= computing.wait_s("joost") < 5 * 4 * 0.02 / 2
+    assert computing.wait_s("ilse") == pytest.approx(computing.wait_s("joost") / 2)
     queue.let_all_go()
     until(lambda: len(queue.begun) == 7)
     queue.pool.shutdown()
-    assert queue.computing.wait_s() == 0.0
+    assert computing.wait_s("joost") == 0.0, "nobody was made to wait by another so far"
+
+
+def test_what_checks_waited_of_late_is_remembered_and_forgotten(queue: Queue) -> None:
+    computing = queue.computing
+    for _ in range(30):
+        computing.run(Order.CHECK, Asker("ilse"), time.sleep, 0.02)
+    for name in ("fenja", "ilse", "joost"):
+        queue.put(name, asker=Asker(name))
+    queue.let_all_go()
+    until(lambda: not computing.wait_s("ilse") > 0.01)
+    late = computing.wait_s("ilse")
+    assert 0.0 < late < 0.02, "nobody waits any more, and yet one did behind another"
+    for _ in range(60):
+        computing.run(Order.CHECK, Asker("ilse"), time.sleep, 0)
+    assert computing.wait_s("ilse") < late / 100
 
 
 def test_what_fails_frees_its_place(queue: Queue) -> None:

@@ -30,7 +30,7 @@ from aspectum.store.models import Reading
 from aspectum.web import serving
 from tests.conftest import Served
 from tests.databases import copy_folder, only_sqlite
-from tests.school import PASSPHRASE, School
+from tests.school import OTHER, PASSPHRASE, STUDENT, School
 from tests.wire import ask, new_sheet, tell
 
 CRATES = json.loads((SHEETS / "1-crates.sighting.json").read_bytes())
@@ -108,22 +108,23 @@ def test_a_pages_newer_check_overtakes_the_one_that_waits(empty: Served, held_ch
     assert held_check.begun == 3
 
 
-def test_an_answer_says_how_long_the_next_check_would_wait(empty: Served, held_check: Held) -> None:
-    computing = empty.app.extensions["aspectum"].computing
+def test_an_answer_says_how_long_a_check_of_the_same_person_would_wait_for_others(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
+    waits_s = {school.ids[STUDENT]: 0.25, school.ids[OTHER]: 0.0}
+    monkeypatch.setattr(school.app.extensions["aspectum"].computing, "wait_s", waits_s.get)
+    told = [school.of(who).post("/api/check", json={"document": CRATES}).headers["Server-Timing"] for who in (STUDENT, OTHER)]
+    assert told == ["queue;dur=250", "queue;dur=0"]
+    assert "Server-Timing" not in school.of(STUDENT).get("/api/sheets").headers, "a list is not computed"
 
-    def told(page: str) -> float:
-        _, headers, _ = ask(empty, "POST", "/api/check", json.dumps({"document": CRATES, "page": page}).encode())
-        return float(headers["Server-Timing"].removeprefix("queue;dur="))
 
-    with ThreadPoolExecutor(4) as pool:
-        running = pool.submit(told, "page-one-of-four")
-        until(lambda: held_check.begun == 1)
-        waits = [pool.submit(told, f"page-{name}-of-four") for name in ("two", "three", "four")]
-        until(lambda: waiting(empty) == 4)
-        assert computing.wait_s() == 0.0, "nothing was answered yet that a wait could be told by"
+def test_who_asks_alone_is_not_told_to_wait(empty: Served, held_check: Held) -> None:
+    def told(page: str) -> str:
+        return str(ask(empty, "POST", "/api/check", json.dumps({"document": CRATES, "page": page}).encode())[1]["Server-Timing"])
+
+    with ThreadPoolExecutor(3) as pool:
+        asked = [pool.submit(told, f"page-{name}-of-three") for name in ("one", "two", "three")]
+        until(lambda: waiting(empty) == 3)
         held_check.gate.set()
-        # who is answered while others wait is told so; the last waits for nobody
-        assert running.result(20) > 0.0 and 0.0 in [one.result(20) for one in waits]
+        assert {answer.result(20) for answer in asked} == {"queue;dur=0"}
 
 
 def test_one_persons_checks_have_an_end_and_the_answer_says_when_to_come_again(empty: Served, held_check: Held) -> None:

@@ -78,11 +78,11 @@ def desk() -> str:
 def computed(page: str | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
     """What ``function`` answers when its turn has come, for a hand that moves; ``page``: the page that asks, whose newer question overtakes this one.
 
-    The answer says how long the next such question would wait (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom.
+    The answer says how long the next such question would wait behind those of others (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom.
     """
     computing = here().computing
     answer = computing.run(Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs)
-    queue_ms = 1000 * computing.wait_s()
+    queue_ms = 1000 * computing.wait_s(asking())
 
     @after_this_request
     def tell(response: Response) -> Response:
@@ -99,7 +99,7 @@ def opened(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) 
 
 def answered(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
     """As ``computed``, for a save, which goes ahead of what moves and is never refused."""
-    return here().computing.run(Order.SAVE, None, function, *args, **kwargs)
+    return here().computing.run(Order.SAVE, Asker(asking()), function, *args, **kwargs)
 
 
 def filed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
