@@ -36,7 +36,7 @@ from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.models import Sheet
 
 CONNECTIONS = 6
-REST_TIMES, LONGEST_REST_S = 8, 2.0  # as the page: it rests so many times what the server says that a check would wait
+REST_TIMES, LONGEST_REST_S = 16, 2.0  # as the page: it rests so many times what the server says that a check would wait
 DRAG_S, LOOK_S = (1.5, 4.0), (2.0, 6.0)
 ROOM_FIRST_S, ROOM_EVERY_S, ROOM_FOR_S = 20.0, 150.0, 25.0
 PATIENCE_S = 120.0  # as a page waits for its photo

@@ -158,22 +158,7 @@ def test_the_wait_is_told_by_what_others_have_waiting_and_what_such_questions_to
     queue.let_all_go()
     until(lambda: len(queue.begun) == 7)
     queue.pool.shutdown()
-    assert computing.wait_s("joost") == 0.0, "nobody was made to wait by another so far"
-
-
-def test_what_checks_waited_of_late_is_remembered_and_forgotten(queue: Queue) -> None:
-    computing = queue.computing
-    for _ in range(30):
-        computing.run(Order.CHECK, Asker("ilse"), time.sleep, 0.02)
-    for name in ("fenja", "ilse", "joost"):
-        queue.put(name, asker=Asker(name))
-    queue.let_all_go()
-    until(lambda: not computing.wait_s("ilse") > 0.01)
-    late = computing.wait_s("ilse")
-    assert 0.0 < late < 0.02, "nobody waits any more, and yet one did behind another"
-    for _ in range(60):
-        computing.run(Order.CHECK, Asker("ilse"), time.sleep, 0)
-    assert computing.wait_s("ilse") < late / 100
+    assert computing.wait_s("joost") == 0.0
 
 
 def test_what_fails_frees_its_place(queue: Queue) -> None:

@@ -49,7 +49,7 @@ describe("a server that many ask", () => {
 
   it("is asked less often, the newest question all the same, and is not taken to be at work meanwhile", async () => {
     const { line, asked, ask } = asking();
-    queueMs.mockReturnValue(100);
+    queueMs.mockReturnValue(50);
     ask("a", 200);
     ask("b", 40);
     await vi.advanceTimersByTimeAsync(900);
@@ -59,7 +59,7 @@ describe("a server that many ask", () => {
     await vi.advanceTimersByTimeAsync(600);
     ask("d", 10);
     await vi.advanceTimersByTimeAsync(5000);
-    // 200 ms and a rest of eight times what others are waited for; then never more than two seconds' rest
+    // 200 ms and a rest of sixteen times what others are waited for; then never more than two seconds' rest
     expect(asked).toEqual([
       ["a", 0],
       ["c", 1000],

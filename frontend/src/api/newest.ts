@@ -2,7 +2,7 @@ import { queueMs } from "./client";
 
 /** A question rests so many times what it would wait behind others: they wait in their pages rather than in a line, and what is
  * asked at last is the newest. Nobody rests who asks alone, however long an answer takes. */
-const REST_TIMES = 8;
+const REST_TIMES = 16;
 const LONGEST_REST_MS = 2000;
 
 /** One question at a time: of those that come while an answer is under way only the newest waits. */
