@@ -95,8 +95,8 @@ class Computing:
     def wait_s(self, person: str) -> float:
         """How long a check of this person's that is asked now would wait behind others', by what waits and what such questions took of late.
 
-        Nobody's own questions count: who asks alone need not ask less often. What waits just now tells more than what was waited of late: in a simulated
-        lesson with rests by a mean of late, 95 of 100 checks took half as long again and a third fewer were asked.
+        Nobody's own questions count: who asks alone need not ask less often. It is what waits just now and no mean of what was waited: by a mean everybody
+        would rest between bursts, when nobody need, and too short in a burst.
         """
         with self._lock:
             others = sum(one.order is not Order.PAGE and (one.asker is None or one.asker.person != person) for one in self._waiting)

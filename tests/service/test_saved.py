@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import json
 import pickle
+from pathlib import Path
 
 import pytest
 
+from aspectum.core.tolerance import OF_SCHOOL
 from aspectum.demo.fill import DRAWINGS_FOLDER, SHEETS
 from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet, read_sheet
 from aspectum.service import drawings, saved
-from aspectum.service.checking import check_kept, checked_json
-from aspectum.service.readings import judged_on
+from aspectum.service.checking import check_kept, checked_json, judge_sheet
+from aspectum.service.readings import judged_on, judgements
 from aspectum.service.saved import after_save
 
 ALL = sorted(SHEETS.glob("*.sighting.json"))
@@ -29,12 +31,20 @@ def drawn(name: str) -> SightingSheet:
 
 
 @pytest.mark.parametrize("path", ALL, ids=[path.name.split(".")[0] for path in ALL])
-def test_a_saved_sheet_is_answered_with_its_own_check_and_what_was_judged_on_it(path: object) -> None:
-    document = read_sheet(path.read_bytes())  # type: ignore[attr-defined]
+def test_a_saved_sheet_is_answered_with_its_own_check_and_what_was_judged_on_it(path: Path) -> None:
+    document = read_sheet(path.read_bytes())
     found = after_save(document, None)
     assert found.report == check_kept(document)
     assert found.judged == judged_on(document)
     assert found.critiqued is None
+
+
+@pytest.mark.parametrize("path", ALL, ids=[path.name.split(".")[0] for path in ALL])
+def test_what_is_kept_of_a_judgement_is_the_same_by_every_tolerance(path: Path) -> None:
+    """A tolerance decides what is called off, and moves no number."""
+    document = read_sheet(path.read_bytes())
+    kept = [judgements(judge_sheet(document, tolerances)) for tolerances in OF_SCHOOL.values()]
+    assert all(one == kept[0] for one in kept[1:])
 
 
 @pytest.mark.parametrize("name", ["crates", "tins", "loft"])
