@@ -24,6 +24,7 @@ from aspectum.formats.sheet import SightingSheet, write_sheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.service import checking
 from aspectum.service.aids import fan_on, probe_sheet
+from aspectum.service.saved import after_save
 from aspectum.service.words import common
 from tests.beginner import Hand, beginner_sheet
 
@@ -135,15 +136,17 @@ def test_the_command_says_which_sheet_it_cannot_judge_and_goes_on(tmp_path: Path
     assert "good" in result.stdout
 
 
-def test_a_sheet_that_cannot_be_checked_is_answered_as_unsure_throughout(monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture) -> None:
-    def failing(*args: Any) -> Report:
+@pytest.mark.parametrize("part", ["check", "judgement_lines"], ids=["in the check", "in its words"])
+def test_a_sheet_that_cannot_be_checked_is_answered_as_unsure_throughout(part: str, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture) -> None:
+    def failing(*args: Any) -> None:
         raise ZeroDivisionError("planted")
 
-    monkeypatch.setattr(checking, "check_sheet", failing)
+    monkeypatch.setattr(checking, part, failing)
     sheet = corner({"left-top": 11.31, "left-bottom": -16.70})
-    report = checking.check_kept(sheet)
-    assert [f.verdict for f in report.findings] == ["unsure", "unsure"] and "could not be checked" in report.notes[0]
-    assert "planted" in caplog.text
+    found = after_save(sheet, None)
+    assert found.report == checking.check_kept(sheet)
+    assert [f.verdict for f in found.report.findings] == ["unsure", "unsure"] and "could not be checked" in found.report.notes[0]
+    assert "planted" in caplog.text and found.judged == []
 
 
 def test_lists_in_words_stay_short() -> None:
