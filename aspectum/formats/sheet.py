@@ -37,7 +37,7 @@ class Stick(Part):
     """The measuring stick: eye to stick with a straight arm, the near upright's mark on it, and that upright's true height where it is known."""
 
     arm_mm: Number | None = Field(default=None, ge=100, le=1500)
-    unit_mm: Number | None = Field(default=None, gt=0, le=1500)
+    unit_mm: Number | None = Field(default=None, ge=1, le=1500)  # as fine as a thumb marks off
     upright_m: Metres | None = None
 
 

@@ -233,7 +233,14 @@ def test_the_description_served_is_the_one_in_the_docs_and_needs_no_network(bare
     assert set(save["409"]["content"]) == {"application/problem+json"}
 
 
-@pytest.mark.parametrize(("method", "path", "allowed"), [("PATCH", "/api/sheets", "GET, HEAD, OPTIONS, POST"), ("GET", "/api/check", "OPTIONS, POST")])
+@pytest.mark.parametrize(
+    ("method", "path", "allowed"),
+    [
+        ("PATCH", "/api/sheets", "GET, HEAD, OPTIONS, POST"),
+        ("GET", "/api/check", "OPTIONS, POST"),
+        ("DELETE", "/api/worksheets/exercises", "GET, HEAD, OPTIONS"),
+    ],
+)
 def test_a_wrong_method_is_told_the_right_ones(bare: Served, method: str, path: str, allowed: str) -> None:
     status, headers, _ = ask(bare, method, path)
     assert status == 405 and ", ".join(sorted(headers["Allow"].split(", "))) == allowed

@@ -189,7 +189,7 @@ def make_copy(set_id: str) -> SetOfWorksheets:
         return told(session, worksheets.make_copy(session, person, set_id))
 
 
-@blueprint.delete("/worksheets/<set_id>")
+@blueprint.delete("/worksheets/<string(minlength=32, maxlength=32):set_id>")  # no other of the fixed names below it
 @spec.validate(resp=Answers(HTTP_200=SetsOfWorksheets), operation_id="deleteWorksheets")
 def delete(set_id: str) -> SetsOfWorksheets:
     """Forget a set: its printed sheets are no longer known by their corners."""
