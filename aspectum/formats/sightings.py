@@ -115,7 +115,7 @@ class EdgeSighting(Part):
     repeats_deg: list[ReadTilt] | None = Field(default=None, max_length=MOST_REPEATS)
     taken_with: Instrument | None = None
     held_sd_deg: Number | None = Field(default=None, ge=0, le=45)
-    sd_deg: Number | None = Field(default=None, ge=0.001, le=45)
+    sd_deg: Number | None = Field(default=None, ge=1e-9, le=45)
     end: End | Number | None = None
     judged_tilt_deg: Tilt | None = None
 
@@ -157,7 +157,7 @@ class RimSighting(Part):
     sight_deg: ReadTilt | None = None
     repeats: list[Number] | None = Field(default=None, max_length=MOST_REPEATS)
     sd_ratio: Number | None = Field(default=None, gt=0, le=1)
-    sd_deg: Number | None = Field(default=None, ge=0.001, le=45)
+    sd_deg: Number | None = Field(default=None, ge=1e-9, le=45)
     down: Units | None = None
     across: Units | None = None
     width: Number | None = Field(default=None, gt=0, le=100)

@@ -40,7 +40,7 @@ def wild_sheet(rng: np.random.Generator) -> SightingSheet:
         else:
             s |= {"along": pick("plumb", "level"), "beside": float(rng.uniform(-100, 100)), "judged_beside": pick(None, 0.0, 3.0)}
         sightings.append({name: value for name, value in s.items() if value is not None})
-    stick = {"unit_mm": float(pick(1e-9, 1500, 200))} if rng.random() < 0.4 else None
+    stick = {"unit_mm": float(pick(1.0, 1500, 200))} if rng.random() < 0.4 else None
     return SightingSheet.model_validate({"forms": forms, "sightings": sightings, "stick": stick})
 
 

@@ -207,7 +207,7 @@ def test_every_route_stands_in_the_openapi_document(app: Flask, client: FlaskCli
     described = client.get("/api/docs/openapi.json").get_json()["paths"]
     for rule in app.url_map.iter_rules():
         if rule.rule.startswith("/api/"):
-            path = re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule)
+            path = re.sub(r"<(?:\w+(?:\([^)]*\))?:)?(\w+)>", r"{\1}", rule.rule)
             for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}:
                 assert method.lower() in described[path], f"{method} {path}"
 
