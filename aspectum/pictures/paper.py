@@ -75,7 +75,7 @@ def find_paper(picture: Pixels) -> FoundPaper | None:
 def brightness(picture: Pixels) -> Floats:
     """How white each pixel is: its darkest channel, in which wood and skin lie well below paper, as floats."""
     red, green, blue = np.moveaxis(picture, 2, 0)
-    return np.asarray(np.minimum(np.minimum(red, green), blue), float)  # ten times as fast as a minimum over the last axis
+    return np.asarray(np.minimum(np.minimum(red, green), blue), float)  # twenty times as fast as a minimum over the last axis
 
 
 def softened(grey: Floats, sd: float) -> Floats:

@@ -13,8 +13,8 @@ from aspectum.core.sightings import Looking
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import LengthSighting
 from aspectum.service.checking import JudgedSheet, judge_kept
-from aspectum.service.from_sheet import laid_on
-from aspectum.service.life import life_on, not_laid
+from aspectum.service.from_sheet import Laid, laid_on
+from aspectum.service.life import FromLife, life_on, not_laid
 from aspectum.store.models import Person, Reading, Sheet
 
 JUDGED = ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m", "judged_beside")
@@ -32,12 +32,16 @@ def judgements(found: JudgedSheet | None) -> list[SkillReading]:
     if found is None:
         return []
     findings = found.result.findings
-    return judgement_readings(findings + not_laid(found.read, findings), skills_on(found.sheet))
+    return judgement_readings(findings + not_laid(found.read, findings), skills_of(found.sheet, found.laid, found.life))
 
 
 def skills_on(sheet: SightingSheet) -> SkillsOn:
     """What the sightings of a sheet are of, laid on its picture and read from life."""
-    laid, life = laid_on(sheet), life_on(sheet)
+    return skills_of(sheet, laid_on(sheet), life_on(sheet))
+
+
+def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:
+    """``skills_on`` where both were read already."""
     lengths = {s.id: s.along for s in sheet.sightings if isinstance(s, LengthSighting)}
     overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
     if life is None:
