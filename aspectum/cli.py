@@ -48,7 +48,8 @@ main.add_command(doctor)
 )
 @click.option("--lowest-rim", default=None, type=click.FloatRange(0, 30), help="Degrees by which the lowest rim of a form may be rounder besides.")
 @click.option("--ladders", is_flag=True, help="Also print the rims that each round form must have, height by height.")
-def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_rim: float | None, ladders: bool) -> None:
+@click.option("--accept-proposed", is_flag=True, help="Let what the program proposed take part.")
+def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_rim: float | None, ladders: bool, accept_proposed: bool) -> None:
     """Judge every sighting of the sighting sheets FILES.
 
     Exits 0 when all files were read and judged, 2 when any could not be.
@@ -62,6 +63,8 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
     for path in files:
         try:
             sheet = read_sheet(path.read_bytes())
+            if accept_proposed:
+                sheet = sheet.accepting()
             tolerances = replace(asked or kept_tolerances(sheet), lowest_rim_deg=lowest_rim or 0.0)
             report = check_sheet(sheet, tolerances, file=path.name)
         except Exception as error:  # one sheet that cannot be judged must not cost the others
@@ -70,6 +73,44 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
         else:
             click.echo(report.model_dump_json() if as_json else table(sheet, report, ladders))
     sys.exit(2 if failed else 0)
+
+
+@main.command()
+@click.argument("pictures", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print one sighting sheet a line.")
+def find(pictures: tuple[Path, ...], as_json: bool) -> None:
+    """Propose the edges and rims that PICTURES show, with eye level; nothing is decided.
+
+    Exits 0 when all were read, 2 when any could not be.
+    """
+    from aspectum.formats.reading import compact
+    from aspectum.service.finding import find_sheet
+
+    failed = False
+    for path in pictures:
+        try:
+            sheet = find_sheet(path.read_bytes(), path.name)
+        except Exception as error:  # one picture that cannot be read must not cost the others
+            click.echo(one_line(path, error), err=True)
+            failed = True
+        else:
+            click.echo(compact(sheet) if as_json else found_table(sheet))
+    sys.exit(2 if failed else 0)
+
+
+def found_table(sheet: SightingSheet) -> str:
+    """What was found in a picture, for people."""
+    lines = [sheet.picture.file or "" if sheet.picture else ""]
+    if sheet.found is None or not sheet.sightings:
+        return "\n".join([*lines, "  no forms found"])
+    level = sheet.found.eye_level
+    lines.append(f"  eye level    {(level.left_y_px + level.right_y_px) / 2:.1f} ± {level.sd_px:.1f} px at the middle")
+    lines.append(f"  focal length {sheet.found.focal_px:.0f} ± {sheet.found.focal_sd_px:.0f} px")
+    called = {form.id: form.name or form.id for form in sheet.forms}
+    for s in sheet.sightings:
+        what = getattr(s, "family", None) or getattr(s, "plane", "")
+        lines.append(f"  {s.id:<4} {s.kind.value:<5} {what:<8} {called.get(s.form or '', ''):<14} {s.confidence or 0:.2f}")
+    return "\n".join(lines)
 
 
 def parse_tolerance(text: str) -> Tolerances:
@@ -93,8 +134,9 @@ def parse_tolerance(text: str) -> Tolerances:
 def one_line(path: Path, error: Exception) -> str:
     """What is wrong with a file, in one line."""
     from aspectum.formats.reading import FormatError
+    from aspectum.pictures.opening import PictureError
 
-    if isinstance(error, FormatError):
+    if isinstance(error, FormatError | PictureError):
         return f"{path}: {error}"
     if isinstance(error, OSError):
         return f"{path}: {error.strerror or error}"
@@ -189,7 +231,7 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
         who = f"{v.form or 'all'} {v.slope or v.family}"
         where = f"({v.x_px:.0f}, {v.y_px:.0f})" if v.x_px is not None and v.y_px is not None else f"at infinity, tilt {number(v.direction_deg)}°"
         lines.append(f"  VP           {who}: {where}" + ("" if v.sd_px is None else f" ± {v.sd_px:.0f}"))
-    names = {s.id: s.name or s.id for s in sheet.sightings}
+    names = {s.id: s.name or s.id for s in sheet.accepted}
     width = max([len(n) for n in names.values()], default=0)
     for f in report.findings:
         upright = f.sighted_lean_deg is not None

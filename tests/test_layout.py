@@ -12,7 +12,7 @@ ROOT = Path(__file__).parents[1]
 PACKAGE, FRONT = ROOT / "aspectum", ROOT / "frontend/src"
 ALLOWED = {
     "core": {"core"},
-    "pictures": {"pictures"},
+    "pictures": {"core", "pictures"},
     "formats": {"core", "formats"},
     "store": {"store"},
     "service": {"core", "pictures", "formats", "store", "service"},
@@ -25,6 +25,7 @@ CORE = {
     "view": DATA | {"plane", "view"},
     "aids": DATA | {"plane", "view", "aids"},
     "form": DATA | {"plane", "view", "form"},
+    "finding": {"sightings", "plane", "view", "finding"},
     "judge": DATA | {"plane", "view", "aids", "form", "judge"},
     "life": DATA | {"plane", "judge", "life"},
     "plan": DATA | {"plane", "view", "aids", "life", "plan"},

@@ -267,13 +267,26 @@ LEAST_POINT_SD_PX = 1e-3
 
 
 @dataclass(frozen=True)
+class FoundView:
+    """What a whole picture says of its view before anybody has sighted it, px: eye level's heights at x = 0 and x = width and their standard deviation in
+    the middle, the focal length and its own.
+    """
+
+    left_y_px: float
+    right_y_px: float
+    sd_px: float
+    focal_px: float
+    focal_sd_px: float
+
+
+@dataclass(frozen=True)
 class Setup:
     """The picture and what is known of the view before any edge is sighted.
 
     ``centre_px``: centre of vision, the picture's middle when None. ``eye_level_px``: given
     heights at x = 0 and x = width. ``point_sd_px``: one standard deviation of a laid point.
     ``looking``: straight up or down the picture stands level, whatever the perspective and the eye level given.
-    ``eye_height_m``: of the viewer's eye above the ground that the forms stand on.
+    ``eye_height_m``: of the viewer's eye above the ground that the forms stand on. ``found``: evidence, not given.
     """
 
     width_px: int
@@ -286,6 +299,7 @@ class Setup:
     level_camera: bool = False
     looking: Looking = Looking.AHEAD
     eye_height_m: float | None = None
+    found: FoundView | None = None
 
     def __post_init__(self) -> None:
         # a smaller error would ask for more places than the arithmetic carries

@@ -44,9 +44,9 @@ def findings_csv(sheet: SightingSheet, report: Report) -> bytes:
     """One row a sighting, in order, UTF-8 with a byte-order mark so that spreadsheets read it."""
     buffer = io.StringIO()
     writer = csv.writer(buffer)
-    rims = any(isinstance(s, RimSighting) for s in sheet.sightings)
+    rims = any(isinstance(s, RimSighting) for s in sheet.accepted)
     writer.writerow((*COLUMNS, *(RIM_COLUMNS if rims else ())))
-    for s, f in zip(sheet.sightings, report.findings, strict=True):
+    for s, f in zip(sheet.accepted, report.findings, strict=True):
         family = s.family if isinstance(s, EdgeSighting) else s.plane if isinstance(s, RimSighting) else ""
         row = [plain(s.id), plain(s.name or ""), s.kind, plain(s.form or ""), family, unit_of(s)]
         row += [*figures(f.judged, f.sighted, f.sighted_sd, f.implied, f.implied_sd), f.verdict, plain(f.words)]
@@ -110,7 +110,7 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
                 f'<circle cx="{v.x_px:.1f}" cy="{v.y_px:.1f}" r="{4 * thick:.1f}" fill="none" stroke="{MARKS[v.family][2]}"'
                 f' stroke-width="{thick:.1f}"><title>{escape(point_title(v))}</title></circle>'
             )
-    for s, f in zip(sheet.sightings, report.findings, strict=True):
+    for s, f in zip(sheet.accepted, report.findings, strict=True):
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None:
             title = f"{s.name or s.id}: {f.verdict}. {f.words}"
             parts.append(line(s.p, s.q, "#fffdf5", 2.6 * thick, "none", title))

@@ -71,3 +71,8 @@ def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
 def written(content: BaseModel) -> bytes:
     """A file of an open format: indented JSON without empty entries."""
     return (json.dumps(content.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n").encode()
+
+
+def compact(content: BaseModel) -> str:
+    """The same on one line."""
+    return json.dumps(content.model_dump(mode="json", exclude_none=True), ensure_ascii=False)

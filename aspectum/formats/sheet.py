@@ -10,6 +10,8 @@ from aspectum.core.sightings import Looking, Perspective
 from aspectum.core.tolerance import School
 from aspectum.formats.reading import FormatError, first_fault, read_object, written
 from aspectum.formats.sightings import (
+    FAR_PX,
+    AnySighting,
     DivisionSighting,
     FaceSighting,
     Form,
@@ -52,6 +54,22 @@ class PaperPlan(Part):
     place: tuple[Share, Share] = (0.5, 0.5)
 
 
+class FoundEyeLevel(Part):
+    """Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle."""
+
+    left_y_px: Number = Field(ge=-FAR_PX, le=FAR_PX)
+    right_y_px: Number = Field(ge=-FAR_PX, le=FAR_PX)
+    sd_px: Number = Field(gt=0, le=FAR_PX)
+
+
+class FoundView(Part):
+    """What a whole picture says of its view: evidence beside the sightings while proposals stand, never given."""
+
+    eye_level: FoundEyeLevel
+    focal_px: Number = Field(gt=0, le=FAR_PX)
+    focal_sd_px: Number = Field(gt=0, le=FAR_PX)
+
+
 class OwnTolerance(Part):
     """A tutor's own tolerances, in place of a school's: tilts and ellipse degrees in degrees, lengths in per cent."""
 
@@ -64,6 +82,7 @@ class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
+    ``found``: what the program found of the view.
     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
     """
 
@@ -76,6 +95,7 @@ class SightingSheet(Part):
     perspective: Perspective = Perspective.AUTO
     looking: Looking = Looking.AHEAD
     eye_level: GivenEyeLevel | None = None
+    found: FoundView | None = None
     level_camera: StrictBool = False
     eye_height_m: Metres | None = None
     stick: Stick | None = None
@@ -85,6 +105,28 @@ class SightingSheet(Part):
     stand: StandFile | None = None
     forms: list[Form] = Field(default_factory=list, max_length=200)
     sightings: list[Sighting] = Field(default_factory=list, max_length=MOST_SIGHTINGS)
+
+    @property
+    def accepted(self) -> list[AnySighting]:
+        """The sightings that take part: all but proposals, and what stands on a face that is one."""
+        if not self.proposing:
+            return self.sightings
+        aside = {s.id for s in self.sightings if s.proposed}
+        return [s for s in self.sightings if s.id not in aside and not (isinstance(s, DivisionSighting) and s.face in aside)]
+
+    @property
+    def proposing(self) -> bool:
+        """Whether proposals stand."""
+        return any(s.proposed for s in self.sightings)
+
+    @property
+    def found_standing(self) -> FoundView | None:
+        """What the program found of the view, as long as anything stands on the sheet that it found as well."""
+        return self.found if any(s.proposed or s.confidence is not None for s in self.sightings) else None
+
+    def accepting(self) -> SightingSheet:
+        """The sheet with its proposals taking part."""
+        return self.model_copy(update={"sightings": [s.model_copy(update={"proposed": None}) for s in self.sightings]})
 
     @model_validator(mode="after")
     def _references(self) -> Self:

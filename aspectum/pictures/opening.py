@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import warnings
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import pillow_heif
@@ -18,6 +20,8 @@ LIMIT_PIXELS = 50_000_000
 SMALLEST_PX = 64
 VIEW_SIDE_PX = 2200
 THUMB_SIDE_PX = 480
+Made = TypeVar("Made")
+
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
 
 
@@ -44,6 +48,15 @@ def open_picture(data: bytes) -> OpenedPicture:
     focal length (Exif tag FocalLengthIn35mmFilm, CIPA DC-008) is read first. Raises
     ``PictureError``.
     """
+    return _decoded(data, _copies)
+
+
+def read_pixels(data: bytes) -> tuple[NDArray[np.uint8], float | None]:
+    """RGB pixels (h, w, 3) of such a photo, upright, and its 35 mm-equivalent focal length. Raises ``PictureError``."""
+    return _decoded(data, lambda plain, focal: (np.asarray(plain), focal))
+
+
+def _decoded(data: bytes, use: Callable[[Image.Image, float | None], Made]) -> Made:
     if len(data) > LIMIT_BYTES:
         raise PictureError(f"The file is larger than {LIMIT_BYTES // 1024 // 1024} MB.")
     if not data:
@@ -52,7 +65,7 @@ def open_picture(data: bytes) -> OpenedPicture:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             with Image.open(io.BytesIO(data), formats=FORMATS) as image:
-                return _develop(image)
+                return use(*_develop(image))
     except PictureError:
         raise
     except Image.DecompressionBombError:
@@ -75,7 +88,7 @@ def _unknown(data: bytes) -> str:
     return "This is not a JPEG, PNG, WebP or HEIC picture, whatever its name says."
 
 
-def _develop(image: Image.Image) -> OpenedPicture:
+def _develop(image: Image.Image) -> tuple[Image.Image, float | None]:
     width, height = image.size
     if width * height > LIMIT_PIXELS:
         raise PictureError(_too_large())
@@ -87,7 +100,7 @@ def _develop(image: Image.Image) -> OpenedPicture:
     ImageOps.exif_transpose(image, in_place=True)
     plain = in_colour(image)
     plain.info.clear()
-    return _copies(plain, focal)
+    return plain, focal
 
 
 def develop(pixels: NDArray[np.uint8]) -> OpenedPicture:

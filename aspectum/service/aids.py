@@ -57,7 +57,7 @@ def eased_form(sheet: SightingSheet, form: str, times: float) -> tuple[list[Ease
 
 def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: PartAlong, count: int, place: float) -> list[Step]:
     """The steps of a construction on a laid face, given by id. Raises ``FormatError`` where there is no such face."""
-    found = next((s for s in sheet.sightings if isinstance(s, FaceSighting) and s.id == face), None)
+    found = next((s for s in sheet.accepted if isinstance(s, FaceSighting) and s.id == face), None)
     if found is None:
         raise FormatError(f"face: no face '{face}' is laid on the picture")
     try:

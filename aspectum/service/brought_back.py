@@ -147,7 +147,7 @@ def lay_pencil(sessions: sessionmaker[Session], files: PictureFiles, person_id: 
     }
     on_lines, on_rims = snap_apart(data, scale, tried, rims, erase=printed_lines(sheet, scale), erase_px=ERASED_MM * scale)
     pencil = darkest(on_lines)
-    true = {s.id: (s.p, s.q) for s in sheet.subject.sightings if isinstance(s, EdgeSighting | AlignmentSighting) and s.p is not None and s.q is not None}
+    true = {s.id: (s.p, s.q) for s in sheet.subject.accepted if isinstance(s, EdgeSighting | AlignmentSighting) and s.p is not None and s.q is not None}
     pencil |= cornered({id: line for id, line in pencil.items() if id in true}, true)
     ellipses = {id: laid_rim(rim["centre"], rim["major"], rim["minor"], rim["angle"]) for id, rim in on_rims.items() if rim is not None}
     document = document.model_copy(update={"forms": sheet.subject.forms, "tolerance": document.tolerance})
@@ -197,10 +197,10 @@ def printed_lines(sheet: Worksheet, scale: float) -> list[list[list[float]]]:
 
 def laid_document(document: SightingSheet, sheet: Worksheet, pencil: dict[str, Any], ellipses: dict[str, dict[str, Any]]) -> SightingSheet:
     """The drawing with its sightings: given ones as printed, asked ones by their pencil lines (px), those that were not found left out."""
-    faces = {s.id: s for s in sheet.subject.sightings if isinstance(s, FaceSighting)}
+    faces = {s.id: s for s in sheet.subject.accepted if isinstance(s, FaceSighting)}
     asked = {a.id: a for a in sheet.asked}
     found: list[dict[str, Any]] = []
-    for s in sheet.subject.sightings:
+    for s in sheet.subject.accepted:
         plain = s.model_dump(mode="json", exclude_none=True)
         if s.id not in asked:
             found.append(plain)

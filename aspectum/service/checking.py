@@ -67,7 +67,7 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
     names = naming(sheet)
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
     told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
-    families = {s.id: None if s.family in told_by_tilt else s.family for s in sheet.sightings if isinstance(s, EdgeSighting)}
+    families = {s.id: None if s.family in told_by_tilt else s.family for s in sheet.accepted if isinstance(s, EdgeSighting)}
     forms = [report_form(form) for form in result.forms]
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
 
@@ -84,7 +84,7 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
         eye_level=report_eye_level(result),
         camera=None if result.camera is None or laid.setup is None else report_camera(result.camera, laid.setup),
         vanishing_points=[report_point(v) for v in result.vanishing_points],
-        findings=[by_id[s.id] for s in sheet.sightings],
+        findings=[by_id[s.id] for s in sheet.accepted],
         level_rail=[ReportRailMark(**vars(m)) for m in result.rail],
         ladders=report_ladders(result),
         near_corner=cards[0] if cards else None,
@@ -123,7 +123,7 @@ def judge_kept(sheet: SightingSheet, tolerances: Tolerances | None = None) -> Ju
     try:
         return judge_sheet(sheet, tolerances)
     except Exception:
-        log.exception("a sheet of %d sightings could not be checked", len(sheet.sightings))
+        log.exception("a sheet of %d sightings could not be checked", len(sheet.accepted))
         return None
 
 
@@ -133,7 +133,7 @@ def kept_report(sheet: SightingSheet, judged: JudgedSheet | None) -> Report:
         try:
             return report_on(judged)
         except Exception:
-            log.exception("the check of a sheet of %d sightings could not be told", len(sheet.sightings))
+            log.exception("the check of a sheet of %d sightings could not be told", len(sheet.accepted))
     return unchecked(sheet)
 
 
@@ -147,7 +147,7 @@ def unchecked(sheet: SightingSheet) -> Report:
     return Report(
         perspective=sheet.perspective,
         eye_level=ReportEyeLevel(source=OPEN.source),
-        findings=[ReportFinding(sighting=s.id, kind=s.kind, verdict=Verdict.UNSURE, words=said, rule=Rule.UNEXAMINED) for s in sheet.sightings],
+        findings=[ReportFinding(sighting=s.id, kind=s.kind, verdict=Verdict.UNSURE, words=said, rule=Rule.UNEXAMINED) for s in sheet.accepted],
         first_guess=report_guess(first_guess(sheet.perspective, [])),
         tolerance=report_tolerance(kept_tolerances(sheet)),
         notes=["This sheet could not be checked. Everything laid is kept; taking the last sighting away may help."],
@@ -186,5 +186,5 @@ def cautions(findings: Iterable[ReportFinding], forms: list[ReportForm]) -> list
 
 def naming(sheet: SightingSheet) -> Names:
     """How sentences call a sighting: by its name, or by its family letter and number."""
-    called = {s.id: (s.name or s.id) for s in sheet.sightings}
+    called = {s.id: (s.name or s.id) for s in sheet.accepted}
     return lambda id: f"“{called.get(id, id)}”"

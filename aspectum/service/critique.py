@@ -92,7 +92,7 @@ def judge_drawing(subject: SightingSheet | None, drawing: SightingSheet, toleran
     found = judged_drawing(subject, drawing, tolerances, hand)
     # seen straight up or down an upright is told by its tilt, as every other edge
     plumb = subject.looking is Looking.AHEAD
-    families = {s.id: s.family for s in subject.sightings if isinstance(s, EdgeSighting) and (plumb or s.family is not Family.UPRIGHT)}
+    families = {s.id: s.family for s in subject.accepted if isinstance(s, EdgeSighting) and (plumb or s.family is not Family.UPRIGHT)}
     return Critique(
         subject=subject.title,
         drawing=drawing.title,
@@ -112,11 +112,11 @@ def judge_drawing(subject: SightingSheet | None, drawing: SightingSheet, toleran
 
 def findings(found: CoreCritique, subject: SightingSheet, families: dict[str, Family]) -> list[CritiqueFinding]:
     """One finding a sighting, in the subject's order."""
-    kinds, mine = {s.id: s.kind for s in subject.sightings}, dict[str, list[Difference]]()
+    kinds, mine = {s.id: s.kind for s in subject.accepted}, dict[str, list[Difference]]()
     for d in found.differences:
         mine.setdefault(d.sighting, []).append(d)
     told = []
-    for s in subject.sightings:
+    for s in subject.accepted:
         if s.id not in mine:
             continue
         main = next(d for d in mine[s.id] if d.main)

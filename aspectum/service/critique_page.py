@@ -103,7 +103,7 @@ def marks(canvas: Any, page: Page, sheet: SightingSheet, lit: set[str], x: float
     def line(p: tuple[float, float], q: tuple[float, float]) -> None:
         canvas.line(x + p[0] * scale, top - p[1] * scale, x + q[0] * scale, top - q[1] * scale)
 
-    for s in sheet.sightings:
+    for s in sheet.accepted:
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None:
             canvas.setStrokeColor(HexColor(LIT if s.id in lit else INK))
             canvas.setLineWidth(THICK * 1.4 if s.id in lit else THIN)
@@ -170,7 +170,7 @@ def line_by_line(canvas: Any, page: Page, top: float, wide: float) -> None:
     """What is off, sighting by sighting, in two columns, as far as the page goes."""
     from reportlab.lib.colors import HexColor
 
-    called = {s.id: s.name or s.id for s in (page.subject or page.drawing).sightings}
+    called = {s.id: s.name or s.id for s in (page.subject or page.drawing).accepted}
     off = [f for f in page.critique.findings if f.verdict is Verdict.OFF or any(r.verdict is Verdict.OFF for r in f.also)]
     if not off or top < FOOT + 60:
         return

@@ -259,7 +259,7 @@ def critiqued_on(against: SightingSheet, document: SightingSheet) -> list[SkillR
     except Exception:
         log.exception("the readings of a drawing could not be kept")
         return None
-    return critique_readings(found, {s.id: s.kind for s in against.sightings}, skills_on(against))
+    return critique_readings(found, {s.id: s.kind for s in against.accepted}, skills_on(against))
 
 
 def record_critique(session: Session, person: Person, sheet: Sheet, document: SightingSheet) -> None:
@@ -290,7 +290,7 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing:
     data = pictures.picture_path(files, flat, "").read_bytes()
     on_lines, on_rims = snap_apart(data, 1.0 / paper.mm_per_px, lines, rims)
     found = []
-    for s in subject.sightings:
+    for s in subject.accepted:
         plain = s.model_dump(mode="json", exclude_none=True)
         for name in [key for key in plain if key.startswith("judged_")]:
             del plain[name]

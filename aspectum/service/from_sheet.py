@@ -10,6 +10,7 @@ from aspectum.core.sightings import (
     Edge,
     Face,
     FormKind,
+    FoundView,
     Height,
     Length,
     Measured,
@@ -17,6 +18,7 @@ from aspectum.core.sightings import (
     Setup,
 )
 from aspectum.core.tolerance import OF_SCHOOL, School, Tolerances
+from aspectum.formats.sheet import FoundView as FoundInFormat
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import (
     AlignmentSighting,
@@ -46,7 +48,7 @@ def laid_on(sheet: SightingSheet) -> Laid:
     return Laid(
         None if sheet.picture is None else core_setup(sheet, sheet.picture),
         core_edges(sheet),
-        [core_rim(s) for s in sheet.sightings if isinstance(s, RimSighting) and not read_from_life(s)],
+        [core_rim(s) for s in sheet.accepted if isinstance(s, RimSighting) and not read_from_life(s)],
         core_measured(sheet),
         frozenset(f.id for f in sheet.forms if f.kind is FormKind.CYLINDER),
     )
@@ -55,7 +57,7 @@ def laid_on(sheet: SightingSheet) -> Laid:
 def core_measured(sheet: SightingSheet) -> Measured:
     """Everything laid on the picture beside edges and rims."""
     measured = Measured()
-    for s in sheet.sightings:
+    for s in sheet.accepted:
         if isinstance(s, LengthSighting) and s.p is not None and s.q is not None:
             measured.lengths.append(Length(s.id, s.p, s.q, s.along, s.unit, s.judged_ratio))
         elif isinstance(s, AlignmentSighting) and s.p is not None and s.q is not None:
@@ -86,7 +88,13 @@ def core_setup(sheet: SightingSheet, picture: PictureInfo) -> Setup:
         level_camera=sheet.level_camera,
         looking=sheet.looking,
         eye_height_m=sheet.eye_height_m,
+        found=None if sheet.found_standing is None else found_view(sheet.found_standing),
     )
+
+
+def found_view(found: FoundInFormat) -> FoundView:
+    level = found.eye_level
+    return FoundView(level.left_y_px, level.right_y_px, level.sd_px, found.focal_px, found.focal_sd_px)
 
 
 def kept_tolerances(sheet: SightingSheet) -> Tolerances:
@@ -99,7 +107,7 @@ def core_edges(sheet: SightingSheet) -> list[Edge]:
     """The edges laid on the picture."""
     return [
         Edge(s.id, s.form or "form", s.family, s.p, s.q, s.slope, s.plan, s.judged_tilt_deg, tuple(s.hidden or ()))
-        for s in sheet.sightings
+        for s in sheet.accepted
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None
     ]
 

@@ -76,7 +76,7 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
 
 def _complete(assignment: Assignment, document: SightingSheet, drawing: Drawing | None, note: str) -> None:
     wanted = {HandInPart(part) for part in assignment.hand_in}
-    if HandInPart.SIGHTINGS in wanted and not document.sightings:
+    if HandInPart.SIGHTINGS in wanted and not document.accepted:
         raise Unfit("sightings: nothing is sighted on the sheet yet")
     if wanted & {HandInPart.DRAWING, HandInPart.CRITIQUE} and drawing is None:
         raise Unfit("drawing: bring your drawing in under “Paper” first")
@@ -138,7 +138,7 @@ def found_in(made: HandIn) -> dict[str, Any]:
         "holds": counted[Verdict.HOLDS],
         "off": counted[Verdict.OFF],
         "unsure": len(verdicts) - counted[Verdict.HOLDS] - counted[Verdict.OFF],
-        "judged": sum(judged(s) for s in SightingSheet.model_validate(made.document).sightings),
+        "judged": sum(judged(s) for s in SightingSheet.model_validate(made.document).accepted),
         "sightings": len(made.document.get("sightings", [])),
         "causes": [] if critique is None else [{"cause": c.cause.value, "words": c.words} for c in critique.causes],
     }

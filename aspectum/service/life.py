@@ -92,7 +92,7 @@ class FromLife:
 
 def life_on(sheet: SightingSheet) -> FromLife | None:
     """What was read from life; None where nothing was and the sheet has a picture."""
-    if sheet.picture is not None and not any(is_reading(s) for s in sheet.sightings):
+    if sheet.picture is not None and not any(is_reading(s) for s in sheet.accepted):
         return None
     repeats: dict[str, Repeats] = {}
     tilts: dict[str, list[TiltReading]] = {}
@@ -100,7 +100,7 @@ def life_on(sheet: SightingSheet) -> FromLife | None:
     rims, alignments = [], []
     across: dict[str, float] = {}
     widths: dict[str, float] = {}
-    for s in sheet.sightings:
+    for s in sheet.accepted:
         form = s.form or NO_FORM
         if isinstance(s, EdgeSighting) and s.tilt_deg is not None:
             repeats[s.id] = again = repeated([s.tilt_deg, *(s.repeats_deg or ())], usual_tilt_sd(s), "°")
@@ -139,7 +139,7 @@ def is_reading(s: object) -> bool:
 
 def form_order(sheet: SightingSheet, tilts: dict[str, list[TiltReading]], lengths: dict[str, list[LengthReading]]) -> list[str]:
     """Forms with a near corner, in the sheet's order: those that have only rims have none."""
-    rims = {s.form for s in sheet.sightings if isinstance(s, RimSighting)}
+    rims = {s.form for s in sheet.accepted if isinstance(s, RimSighting)}
     named = [f.id for f in sheet.forms if f.id in tilts or f.id in lengths or f.id not in rims]
     return list(dict.fromkeys([*named, *tilts, *lengths])) or [NO_FORM]
 
@@ -185,7 +185,7 @@ def not_laid(read: list[Finding], laid: list[Finding]) -> list[Finding]:
 
 def life_findings(life: FromLife, read: list[Finding], sheet: SightingSheet, tolerances: Tolerances, names: Names) -> dict[str, ReportFinding]:
     """The report's findings of all readings, by id."""
-    by_id = {s.id: s for s in sheet.sightings}
+    by_id = {s.id: s for s in sheet.accepted}
     rims = {r.id: r for r in life.rims}
     found = {}
     for f in read:

@@ -24,7 +24,7 @@ log = logging.getLogger(__name__)
 
 def judged_on(sheet: SightingSheet) -> list[SkillReading]:
     """The readings that the judgements on a sheet are; none where its check fails, which the sheet itself tells."""
-    return judgements(judge_kept(sheet)) if any(judged(s) for s in sheet.sightings) else []
+    return judgements(judge_kept(sheet)) if any(judged(s) for s in sheet.accepted) else []
 
 
 def judgements(found: JudgedSheet | None) -> list[SkillReading]:
@@ -42,7 +42,7 @@ def skills_on(sheet: SightingSheet) -> SkillsOn:
 
 def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:
     """``skills_on`` where both were read already."""
-    lengths = {s.id: s.along for s in sheet.sightings if isinstance(s, LengthSighting)}
+    lengths = {s.id: s.along for s in sheet.accepted if isinstance(s, LengthSighting)}
     overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
     if life is None:
         return SkillsOn(laid.edges, laid.rims, lengths, overhead=overhead)

@@ -64,7 +64,7 @@ class Askable:
 def askable(of: Over) -> list[Askable]:
     """What can be asked over a picture: eye level and every sighting whose truth is known well enough."""
     forms = {form.id: form.name for form in of.document.forms} if len(of.document.forms) > 1 else {}
-    called = {s.id: ", ".join(part for part in (forms.get(s.form or ""), s.name or s.id) if part) for s in of.document.sightings}
+    called = {s.id: ", ".join(part for part in (forms.get(s.form or ""), s.name or s.id) if part) for s in of.document.accepted}
     found = []
     for about, question in drills.own_questions_on(of.document, eye_level=True).items():
         title = WORDS[question.skill].title

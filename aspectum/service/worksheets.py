@@ -107,11 +107,11 @@ def given_of(sheet: SightingSheet) -> PictureGiven:
 
     edges = tuple(
         PictureEdge(part(s.p), part(s.q), float(tilt_deg(s.p, s.q)))
-        for s in sheet.sightings
+        for s in sheet.accepted
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None and s.family is not Family.UPRIGHT
     )
     level = check_sheet(sheet).eye_level
-    unit = next(((s.p, s.q) for s in sheet.sightings if isinstance(s, LengthSighting) and s.unit and s.p is not None and s.q is not None), None)
+    unit = next(((s.p, s.q) for s in sheet.accepted if isinstance(s, LengthSighting) and s.unit and s.p is not None and s.q is not None), None)
     known = None if level is None or level.left_y_px is None or level.right_y_px is None else (level.left_y_px / high, level.right_y_px / high)
     return PictureGiven(wide / high, edges, known, None if unit is None else (part(unit[0]), part(unit[1])))
 

@@ -96,6 +96,9 @@ class Scene:
     edges: list[Edge] = field(default_factory=list)
     rims: list[Rim] = field(default_factory=list)
     forms: list[dict[str, Any]] = field(default_factory=list)
+    # whatever stands in the scene, known or not: boxes as frame, lowest and highest corner; circles as centre, axis and radius
+    blocks: list[tuple[Frame, tuple[float, float, float], tuple[float, float, float]]] = field(default_factory=list)
+    circles: list[tuple[Vec, Vec, float]] = field(default_factory=list)
 
     # -- materials -------------------------------------------------------------------------
     def material(
@@ -141,6 +144,7 @@ class Scene:
 
     def block(self, name: str, frame: Frame, low: tuple[float, float, float], high: tuple[float, float, float]) -> None:
         """A box in ``frame``; wood grain follows each face's longer side, courses stay level."""
+        self.blocks.append((frame, low, high))
         corner = {
             (i, j, k): frame.at(*(hi if bit else lo for bit, lo, hi in zip((i, j, k), low, high, strict=True))) for i in (0, 1) for j in (0, 1) for k in (0, 1)
         }
@@ -178,9 +182,12 @@ class Scene:
                 self.meshes.setdefault(name, []).append((corners, np.stack([u, v], axis=1)))
 
     def cylinder(self, name: str, start: Vec, end: Vec, radius: float) -> None:
+        way = (end - start) / np.linalg.norm(end - start)
+        self.circles += [(start, way, radius), (end, way, radius)]
         self.shapes.append({"type": "cylinder", "p0": list(start), "p1": list(end), "radius": radius, "bsdf": self.materials[name]})
 
     def disc(self, name: str, centre: Vec, normal: Vec, radius: float) -> None:
+        self.circles.append((np.asarray(centre, float), np.asarray(normal, float), radius))
         to_world = mi.ScalarTransform4f().look_at(
             origin=list(centre), target=list(np.asarray(centre) + normal), up=[0.13, 0.97, 0.2]
         ) @ mi.ScalarTransform4f().scale(radius)
@@ -234,6 +241,7 @@ class Scene:
         """A slatted crate whose rails and lid lie flush with its hull."""
         w, d, h = size
         rail, deep = min(0.075, 0.16 * h), 0.018
+        others = len(self.blocks)
         self.block("dark", frame, (deep * 2, deep * 2, 0.01), (w - deep * 2, d - deep * 2, h - deep))
         for side, long in (("near-right", w), ("near-left", d), ("far-right", w), ("far-left", d)):
 
@@ -260,6 +268,7 @@ class Scene:
         count = max(3, round(d / 0.15))
         for k in range(count):
             self.block(wood, frame, (deep, deep + (d - 2 * deep) * k / count + 0.003, h - deep), (w - deep, deep + (d - 2 * deep) * (k + 1) / count - 0.003, h))
+        self.blocks[others:] = [(frame, (0.0, 0.0, 0.0), size)]  # its slats are texture; its hull is the form
         if label:
             x0, x1, z0 = w * 0.3, w * 0.7, h * 0.5
             tall = (x1 - x0) * 192 / 512
@@ -276,6 +285,7 @@ class Scene:
     def lathe(self, name: str, foot: Vec, axis: Vec, profile: list[tuple[float, float]], sides: int = 144) -> None:
         """A turned body: ``profile`` lists (radius, distance along ``axis`` from ``foot``)."""
         foot, axis = np.asarray(foot, float), np.asarray(axis, float)
+        self.circles += [(foot + h * axis, axis, r) for r, h in profile if r > 0]
         first = np.cross(axis, UP if abs(axis[2]) < 0.9 else np.array([0.0, 1.0, 0.0]))
         first /= np.linalg.norm(first)
         second = np.cross(axis, first)

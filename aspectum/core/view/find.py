@@ -16,6 +16,7 @@ from aspectum.core.view.robust import join_slope, robust_views
 from aspectum.core.view.solve import Solution
 from aspectum.core.view.strays import STRAY_AT, solve, strain
 
+FOUND_AGAINST = 14.0  # chi-square by which the sightings must speak against a found view to be heard without it
 SHIFT_GAIN = 8.0  # chi-square by which a shifted view must beat a pitched one
 
 
@@ -23,9 +24,13 @@ def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effo
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
     sightings that agree; the best fit first, then others that explain them about as well.
 
+    What a whole picture was found to say of its view counts beside them, unless they flatly contradict it: then they have the word.
     A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
     """
     effort = effort or Effort.for_sheet(len(edges), len(rims))
+    if setup.found is not None:
+        whole, alone = fit_view(setup, edges, rims, effort), find_view(replace(setup, found=None), edges, rims, effort)
+        return alone if strain(alone[0]) + FOUND_AGAINST < strain(whole[0]) else whole
     found = fit_view(setup, edges, rims, effort)
     spare = max(found[0].evidence.readings - len(found[0].view.free), 1)
     if setup.focal_35mm is not None and strain(found[0]) > spare + SHIFT_GAIN:

@@ -69,6 +69,9 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
     mean[LOG_F] = start[LOG_F] = np.log(focal_of(setup.focal_35mm or TYPICAL_FOCAL_35MM, long_side))
     if setup.focal_35mm is not None:
         known[LOG_F] = 1.0 / EXIF_LOG_SD**2
+    if setup.found is not None:
+        mean[LOG_F] = start[LOG_F] = np.log(setup.found.focal_px / evidence.scale)
+        known[LOG_F] = (setup.found.focal_px / setup.found.focal_sd_px) ** 2
     if setup.level_camera:
         known[[PITCH, ROLL]] = 1.0 / LEVEL_CAMERA_SD**2
     place = np.full(size, -1, np.intp)
@@ -78,13 +81,17 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
 
 
 def given_levels(evidence: Evidence) -> Floats:
-    """A given eye level at both sides of the sheet: x, height and 1/sd, (2, 3) or (0, 3), in camera units."""
-    setup = evidence.setup
-    if setup.eye_level_px is None:
+    """A given eye level, or else a found one, at both sides of the sheet: x, height and 1/sd, (2, 3) or (0, 3), in camera units."""
+    setup, sd = evidence.setup, GIVEN_EYE_LEVEL_SD_PX
+    heights = setup.eye_level_px
+    if heights is None and setup.found is not None:
+        # two sides that each are known so well put the middle where it was found to be
+        heights, sd = (setup.found.left_y_px, setup.found.right_y_px), np.sqrt(2.0) * setup.found.sd_px
+    if heights is None:
         return np.zeros((0, 3))
     cx, cy = setup.centre
-    sides = zip((0.0, float(setup.width_px)), setup.eye_level_px, strict=True)
-    return np.array([((x - cx) / evidence.scale, (y - cy) / evidence.scale, evidence.scale / GIVEN_EYE_LEVEL_SD_PX) for x, y in sides])
+    sides = zip((0.0, float(setup.width_px)), heights, strict=True)
+    return np.array([((x - cx) / evidence.scale, (y - cy) / evidence.scale, evidence.scale / sd) for x, y in sides])
 
 
 def frontal_forms(evidence: Evidence) -> set[str]:

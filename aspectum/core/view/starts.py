@@ -47,6 +47,11 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 12) -> lis
         middle = left + (right - left) * cx / evidence.setup.width_px - cy
         lines.append((roll, middle / evidence.scale * float(np.cos(roll)), None))
     else:
+        found = evidence.setup.found
+        if found is not None:
+            roll = float(np.arctan2(found.left_y_px - found.right_y_px, evidence.setup.width_px))
+            foot = (found.left_y_px + found.right_y_px) / 2 - evidence.setup.centre[1]
+            lines.append((roll, foot / evidence.scale * float(np.cos(roll)), found.focal_px / evidence.scale))
         for u, v, square in joins(evidence, own):
             join = cross(u, v)
             size = float(np.hypot(join[0], join[1]))

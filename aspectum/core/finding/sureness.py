@@ -1,0 +1,98 @@
+"""How sure it is that a line is an edge of a form, and a circle a rim: probabilities by logistic regression.
+
+The weights were fitted by ``tools/finding/fit.py`` on the tuning half of the gallery, by layouts left out one after another; those
+reported are never fitted to. Inputs are brought to comparable sizes by their own logarithms, so that weights can be read.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from aspectum.core.plane.lines import Floats
+
+EDGE_INPUTS = (
+    "length",
+    "short",
+    "off",
+    "upright",
+    "none",
+    "step",
+    "even",
+    "apart",
+    "far",
+    "grain",
+    "contrast",
+    "thin",
+    "like",
+    "longer",
+    "corner",
+    "corners",
+    "alone",
+    "family",
+)
+RIM_INPUTS = ("share", "against", "step", "size", "rms", "standing", "round", "straight", "gap", "rival", "alone", "arc", "clear", "side", "sides", "half")
+
+
+def edge_inputs(
+    length: Floats,
+    off: Floats,
+    upright: Floats,
+    none: Floats,
+    step: Floats,
+    even: Floats,
+    apart: Floats,
+    far: Floats,
+    grain: Floats,
+    like: Floats,
+    longer: Floats,
+    corners: Floats,
+    share: Floats,
+) -> Floats:
+    """(n, k) of lines: ``length`` and what stands about in shares of the picture's diagonal, ``off`` in standard deviations from its family, the
+    rest as ``pictures.along.Along`` and ``neighbours.Neighbours`` have them; ``share``: of all lines' length that its family holds.
+    """
+    size = np.log(np.maximum(length, 1e-6))
+    return np.stack(
+        [
+            size,
+            np.minimum(size + 3.0, 0.0) ** 2,
+            np.minimum(off, 4.0),
+            upright,
+            none,
+            np.log1p(step),
+            even,
+            np.log1p(apart),
+            np.log1p(far),
+            np.log1p(grain),
+            np.log((1.0 + apart) / (1.0 + grain)),
+            np.log((1.0 + far) / (1.0 + step)),
+            np.log1p(like),
+            longer,
+            (corners > 0).astype(float),
+            (corners > 1).astype(float),
+            (longer == 0).astype(float),
+            share,
+        ],
+        axis=1,
+    )
+
+
+def probability(inputs: Floats, weights: Floats) -> Floats:
+    """Of (n, k) ``inputs`` by ``weights`` (k + 1,), the constant last: (n,)."""
+    return np.asarray(1.0 / (1.0 + np.exp(-np.clip(inputs @ weights[:-1] + weights[-1], -30, 30))), float)
+
+
+def rim_inputs(seen: Floats) -> Floats:
+    """(m, k) of circles (m, 14): share seen, lead over a copy, step, width in diagonals, rms in px, whether it stands upright, minor over major, share
+    on straight lines, widest gap as a share of the turn, and how many better seen circles lie about the same middle,
+    lead over both copies, longest run seen, how
+    much its step rises over what lies about it, and at how many sides a line along its axis meets it.
+    """
+    share, against, step, wide, rms, standing, round_, straight, gap, rivals, alone, arc, clear, sides = seen.T
+    size = np.log(np.maximum(wide, 1e-6))
+    columns = (share, against, np.log1p(step), size, rms, standing, round_, straight, gap, np.log1p(rivals), alone, arc, np.log1p(clear))
+    return np.stack([*columns, sides > 0, sides > 1, np.maximum(share - 0.5, 0.0) * np.maximum(against - 0.3, 0.0) * 4.0], axis=1)
+
+
+EDGE_WEIGHTS = np.array([0.74, -0.704, -0.552, 1.929, 0.0, 0.292, 3.293, 0.599, 0.332, 0.575, 0.472, 0.21, 0.01, -0.09, 0.001, 0.044, 0.204, 0.551, -8.85])
+RIM_WEIGHTS = np.zeros(len(RIM_INPUTS) + 1)

@@ -1,0 +1,169 @@
+"""What a picture shows, proposed and never decided: its view, the edges of its forms, and their rims."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from aspectum.core.finding.forms import Grouped, families_of, group, to_the_right
+from aspectum.core.finding.lines import Lines
+from aspectum.core.finding.settle import NONE, UPRIGHT, Found
+from aspectum.core.finding.slopes import Slope
+from aspectum.core.finding.sureness import EDGE_WEIGHTS, RIM_WEIGHTS, probability
+from aspectum.core.sightings import Family, FormKind, Plane
+from aspectum.pictures.seeking import Sought, seek
+
+Floats = NDArray[np.float64]
+Pixels = NDArray[np.uint8]
+Place = tuple[float, float]
+
+SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
+MOST_SIGHTINGS = 80
+LEAST_OF_MAIN = 5  # edges of each main family, however unsure
+LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.3, 0.5
+LEAST_EXPECTED, MAIN_EXPECTED, EXPECTED_OF = 1.0, 2.5, 12  # edges to be expected of a family, by its surest dozen, that make it one, and a main one
+ARC_POINTS = 12  # of a proposed rim
+
+
+@dataclass(frozen=True)
+class FoundEdge:
+    p: Place
+    q: Place
+    form: int
+    family: Family
+    confidence: float
+    slope: int | None = None
+    plan: Family | None = None
+
+
+@dataclass(frozen=True)
+class FoundRim:
+    points: tuple[Place, ...]
+    form: int
+    plane: Plane
+    confidence: float
+
+
+@dataclass(frozen=True)
+class FoundForm:
+    kind: FormKind
+    bearing: float | None = None
+
+
+@dataclass(frozen=True)
+class FoundInPicture:
+    """``eye_level``: px at the left and right side and its standard deviation in the middle, None where no view was found; ``focal_px`` with its own;
+    ``points``: homogeneous vanishing points, in half diagonals from the middle, of the families that edges are proposed of."""
+
+    width_px: int
+    height_px: int
+    focal_35mm: float | None
+    eye_level: tuple[float, float, float] | None = None
+    focal_px: tuple[float, float] | None = None
+    forms: list[FoundForm] = field(default_factory=list)
+    edges: list[FoundEdge] = field(default_factory=list)
+    rims: list[FoundRim] = field(default_factory=list)
+    points: list[tuple[float, float, float]] = field(default_factory=list)
+
+
+def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
+    """What is proposed of an RGB picture, the surest first."""
+    high, wide = picture.shape[:2]
+    nothing = FoundInPicture(wide, high, focal_35mm)
+    sought = seek(picture, focal_35mm)
+    if sought is None:
+        return nothing
+    found, lines = sought.found, sought.found.lines
+    sure = probability(sought.edge_inputs, EDGE_WEIGHTS)
+    slot, slope_of = found.slot.copy(), np.full(len(lines), -1, np.intp)
+    for n, slope in enumerate(sought.slopes):
+        slot[slope.members], slope_of[slope.members] = slope.plan, n
+    rim_sure = probability(sought.circle_inputs, RIM_WEIGHTS)
+    rims = [k for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE]
+    chosen = choose(lines, slot, sure, MOST_SIGHTINGS - min(len(rims), MOST_SIGHTINGS // 2))
+    left, right, sd = found.eye_level()
+    grouped = group(lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high))
+    forms = [FoundForm(kind, to_the_right(float(found.bearings[pile]))) for kind, pile in zip(grouped.kinds, grouped.pile, strict=True)]
+    edges = [edge_at(found, grouped, slot, slope_of, sought.slopes, sure, int(i), n) for n, i in enumerate(chosen)]
+    forms, seen_rims = with_rims(sought, rims[: MOST_SIGHTINGS - len(edges)], rim_sure, forms, grouped)
+    directions = found.directions()
+    points = [tuple((found.camera @ directions[s]).tolist()) for s in np.unique(slot[chosen])]  # an upright's slot counts from the end
+    return replace(nothing, eye_level=(left, right, sd), focal_px=found.focal(), forms=forms, edges=edges, rims=seen_rims, points=points)
+
+
+def choose(lines: Lines, slot: NDArray[np.intp], sure: Floats, most: int) -> NDArray[np.intp]:
+    """The surest lines of some family, and of every main family five at least; a family of which hardly an edge can be expected is none."""
+    able = np.flatnonzero((slot != NONE) & (lines.length_px > SHORTEST * 2 * lines.scale))
+    order = able[np.argsort(-sure[able], kind="stable")]
+    expected = {s: float(sure[order[slot[order] == s]][:EXPECTED_OF].sum()) for s in np.unique(slot[order]).tolist()}
+    order = order[np.array([expected[s] >= LEAST_EXPECTED for s in slot[order].tolist()], bool)]
+    kept = order[:most]
+    kept = kept[sure[kept] >= LEAST_CONFIDENCE]
+    wanted = [order[slot[order] == s][:LEAST_OF_MAIN] for s, held in expected.items() if held >= MAIN_EXPECTED]
+    extra = np.setdiff1d(np.concatenate(wanted) if wanted else np.zeros(0, np.intp), kept)
+    kept = np.concatenate([kept[: max(most - len(extra), 0)], extra])
+    return np.asarray(kept[np.argsort(-sure[kept], kind="stable")], np.intp)
+
+
+def edge_at(found: Found, grouped: Grouped, slot: NDArray[np.intp], slope_of: NDArray[np.intp], slopes: list[Slope], sure: Floats, i: int, n: int) -> FoundEdge:
+    lines = found.lines
+    p, q = ((float(x), float(y)) for x, y in (lines.p[i], lines.q[i]))
+    if slot[i] == UPRIGHT:
+        return FoundEdge(p, q, int(grouped.form[n]), Family.UPRIGHT, float(sure[i]))
+    family = family_at(found, int(slot[i]))
+    if slope_of[i] >= 0:
+        return FoundEdge(p, q, int(grouped.form[n]), Family.SLOPE, float(sure[i]), int(slope_of[i]), family)
+    return FoundEdge(p, q, int(grouped.form[n]), family, float(sure[i]))
+
+
+def family_at(found: Found, slot: int) -> Family:
+    """What the family in ``slot`` is called on its forms."""
+    bearing = float(found.bearings[slot // 2])
+    pair = families_of(found.camera, to_the_right(bearing), found.lines.scale, found.lines.width_px)
+    turned = round((bearing - (np.pi / 2 if slot % 2 else 0.0) - to_the_right(bearing)) / (np.pi / 2)) % 2
+    return pair[turned]
+
+
+def with_rims(sought: Sought, which: list[int], sure: Floats, forms: list[FoundForm], grouped: Grouped) -> tuple[list[FoundForm], list[FoundRim]]:
+    """Rims on forms of their own: those about one axis stand on one cylinder."""
+    forms, rims = list(forms), list[FoundRim]()
+    owners: list[tuple[int, int, Floats, float]] = []
+    found = sought.found
+    for k in which:
+        one = sought.circles[k]
+        middle, wide = one.places.mean(axis=0), float(np.ptp(one.places[:, 0]))
+        axis = sought.axes[one.plane]
+        point = found.camera @ axis
+        form = None
+        for other, number, centre, across in owners:
+            if number == one.plane and coaxial(found, middle * sought.scale, centre * sought.scale, point, max(wide, across) * sought.scale):
+                form = other
+                break
+        if form is None:
+            form = len(forms)
+            forms.append(FoundForm(FormKind.CYLINDER, None if one.plane == 0 else to_the_right(float(np.arctan2(axis[0], axis[1])))))
+        owners.append((form, one.plane, middle, wide))
+        arc = one.places[one.seen] * sought.scale
+        points = tuple((float(x), float(y)) for x, y in arc[np.linspace(0, len(arc) - 1, min(ARC_POINTS, len(arc))).round().astype(int)])
+        if one.plane == 0:
+            plane = Plane.LEVEL
+        else:
+            bearing = float(np.arctan2(axis[0], axis[1]))
+            pair = families_of(found.camera, to_the_right(bearing), found.lines.scale, found.lines.width_px)
+            plane = Plane(pair[round((bearing - to_the_right(bearing)) / (np.pi / 2)) % 2].value)
+        rims.append(FoundRim(points, form, plane, float(sure[k])))
+    return forms, rims
+
+
+def coaxial(found: Found, one: Floats, other: Floats, point: Floats, wide: float) -> bool:
+    """Whether two circles' middles lie in line with their axis' vanishing point, and near enough to be of one form."""
+    lines = found.lines
+    away = other - one
+    if np.hypot(*away) > 4.0 * wide:
+        return False
+    here = (one - np.array([lines.width_px / 2, lines.height_px / 2])) / lines.scale
+    way = np.array([point[0] - here[0] * point[2], point[1] - here[1] * point[2]])
+    way /= max(float(np.hypot(*way)), 1e-12)
+    return bool(abs(away[0] * way[1] - away[1] * way[0]) < max(0.15 * wide, 3.0))
