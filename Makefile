@@ -20,9 +20,10 @@ setup: .setup/run .setup/front .setup/compiled
 	@touch $@
 
 # what the core compiles is kept beside its sources; a changed callee does not make its callers stale by itself
-.setup/compiled: .setup/run $(shell find aspectum/core -name '*.py')
+.setup/compiled: .setup/run $(shell find aspectum/core aspectum/pictures -name '*.py')
 	@find aspectum -name '*.nb[ic]' -delete
-	$(BIN)/aspectum stand aspectum/demo/stands/*.json > /dev/null & $(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null && wait $$!
+	$(BIN)/aspectum stand aspectum/demo/stands/*.json > /dev/null & $(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null && \
+	  $(BIN)/aspectum find aspectum/demo/photos/crates.jpg > /dev/null && wait $$!
 	@touch $@
 
 .setup/dev: .setup/run requirements-dev.txt
@@ -64,7 +65,12 @@ generate: setup
 	$(BIN)/aspectum generate
 	cd frontend && npm run --silent generate
 
-bench: setup .setup/dev
+# a detector to compare with; it asks for a build of OpenCV that would lie over ours, and is laid beside it
+.setup/two-line: .setup/dev tools/finding/two-line.txt
+	$(BIN)/pip install -q --no-deps --require-hashes --target $@ -r tools/finding/two-line.txt
+	@touch $@
+
+bench: setup .setup/dev .setup/two-line
 	# the algebra on one thread, as the command runs it
 	OPENBLAS_NUM_THREADS=1 OMP_NUM_THREADS=1 MKL_NUM_THREADS=1 $(BIN)/python -m tests.bench $(if $(SEED),--seed $(SEED))
 	SEEDS=free $(BIN)/pytest -n 2 --dist loadfile tests/core

@@ -47,6 +47,7 @@ from aspectum.web.app import create_app
 from tests.beginner import muddled_edges
 from tests.conftest import Served, settings_in
 from tests.drawing_simulation import Conditions, several_faults, simulate
+from tests.finding_bench import report_finding, report_finding_time
 from tests.form_simulation import form_accuracy
 from tests.life_simulation import Told, tell
 from tests.messy_scenes import small_boxes
@@ -669,6 +670,7 @@ if __name__ == "__main__":
     report_practice_time()
     report_room()
     report_worksheet_time()
+    report_finding_time()
     ledger = Ledger(seed)
     report_accuracy(ledger)
     report_messy(ledger)
@@ -683,5 +685,6 @@ if __name__ == "__main__":
     report_worksheets(ledger)
     report_life(ledger)
     report_stand(ledger)
+    report_finding(ledger)
     report_practice(ledger)
     ledger.write()

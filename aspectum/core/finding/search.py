@@ -157,7 +157,7 @@ def held_cost(view: Floats, held: Floats) -> float:
     return cost
 
 
-def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: Floats, most: int = 3) -> list[Guess]:
+def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: Floats, most: int = 6) -> list[Guess]:
     """The views that explain most of the longest of ``lines``, each with ``like`` (n,) others about it, and of ``rounds`` (k, 6), ellipses as their
     middle, half axes, direction of the longer (camera units, radians) and what each counts (0 to 1); best first, none of them twice.
     """
