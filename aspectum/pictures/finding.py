@@ -22,8 +22,10 @@ Place = tuple[float, float]
 SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
 MOST_SIGHTINGS = 80
 LEAST_OF_MAIN = 5  # edges of each main family, however unsure
-LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.3, 0.5
+LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.3, 0.4
 LEAST_EXPECTED, MAIN_EXPECTED, EXPECTED_OF = 1.0, 2.5, 12  # edges to be expected of a family, by its surest dozen, that make it one, and a main one
+NO_VIEW = 0.15  # of the picture's height: where eye level is known no better, views at odds explain its lines as well
+LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
 ARC_POINTS = 12  # of a proposed rim
 
 
@@ -84,6 +86,8 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     rims = [k for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE]
     chosen = choose(lines, slot, sure, MOST_SIGHTINGS - min(len(rims), MOST_SIGHTINGS // 2))
     left, right, sd = found.eye_level()
+    if sd > NO_VIEW * high or float(sure[chosen].sum() + rim_sure[rims].sum()) < LEAST_OF_ALL:
+        return nothing
     grouped = group(lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high))
     forms = [FoundForm(kind, to_the_right(float(found.bearings[pile]))) for kind, pile in zip(grouped.kinds, grouped.pile, strict=True)]
     edges = [edge_at(found, grouped, slot, slope_of, sought.slopes, sure, int(i), n) for n, i in enumerate(chosen)]

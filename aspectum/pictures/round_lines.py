@@ -36,6 +36,7 @@ LONG_ARC, FREE_TURN = 30, np.radians(170.0)  # points of a chain, and how far it
 FREE_SHARE, FREE_LEAD, FREE_THIN = 0.6, 0.25, 0.06
 SAME_PX, SAME, ELSEWHERE_PX = 2.5, 0.025, 15.0  # closed lines that lie so near (px, and of their width) are one; whose middles lie so far apart are not
 SEARCH_PX = 3.0
+THINNEST_PX, THINNEST = 3.0, 0.035  # narrowest part, px and of the widest
 SMALLEST_PX, LARGEST = 16.0, 0.9  # widest part, px; and of the picture's width
 
 
@@ -310,7 +311,9 @@ def refined(circle: Floats, plane: int, from_plane: Floats, scale: float, cx: fl
     places, _ = drawn(here, from_plane, scale, cx, cy, LOOK)
     seen, off, step = np.zeros(LOOK, bool), np.zeros(LOOK), np.zeros(LOOK)
     support(places, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS)
-    if seen.sum() < LEAST_SEEN * LOOK:
+    across = np.linalg.norm(places - np.roll(places, LOOK // 2, axis=0), axis=1)
+    # one that has shrunk to a speck, or lies flat along a straight line, shows nothing of a circle
+    if seen.sum() < LEAST_SEEN * LOOK or across.max() < SMALLEST_PX or across.min() < max(THINNEST_PX, THINNEST * across.max()):
         return None
     height = float(np.median(np.abs(step[seen])))
     about = [slopes_at(places[seen] + away * normals(places)[seen], curves) for away in ABOUT_PX]

@@ -62,7 +62,7 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     share = np.array([length[found.slot == s].sum() / total if s != NONE else 0.0 for s in found.slot.tolist()])
     inputs = edge_inputs(
         length, found.off, (found.slot == UPRIGHT) * 1.0, (found.slot == NONE) * 1.0, seen.step, seen.even, seen.apart, seen.far, seen.grain,
-        about.like, about.longer, about.corners, share,
+        about.like, about.longer, about.corners, share, guesses[0].score,
     )  # fmt: skip
     support = np.array([length[found.slot // 2 == b].sum() for b in range(len(found.bearings))])
     main = np.argsort(-support)[:MAIN_PILES]
@@ -70,7 +70,7 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     axes = np.concatenate([directions[-1:], *(directions[2 * b : 2 * b + 2] for b in main)])
     circles = find_circles(curves, found.camera, axes, lines.scale / scale, (wide / 2 / scale, high / 2 / scale))
     long = drawn[lines.length_px > STRAIGHT * 2 * lines.scale]
-    return Sought(found, scale, inputs, find_slopes(found), circles, axes, rim_inputs(circles_seen(circles, long, found, axes, scale)))
+    return Sought(found, scale, inputs, find_slopes(found), circles, axes, rim_inputs(circles_seen(circles, long, found, axes, scale), guesses[0].score))
 
 
 def rounds_of(ellipses: list[SeenEllipse], lines: Lines, scale: float) -> Floats:

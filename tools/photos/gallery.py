@@ -108,6 +108,24 @@ def boxes_edges(scene: Scene) -> list[Edge]:
     return edges
 
 
+def outlines(scene: Scene) -> list[Edge]:
+    """The two sides that each round wall shows: where the line of sight grazes it."""
+    eye, edges = np.array(scene.camera.position), []
+    for n, (start, end, radius) in enumerate(scene.walls):
+        axis = (end - start) / np.linalg.norm(end - start)
+        away = start - eye
+        away = away - (away @ axis) * axis
+        distance = float(np.linalg.norm(away))
+        if distance <= radius:
+            continue
+        towards, aside = -away / distance, np.cross(axis, away / distance)
+        turn = np.arccos(radius / distance)
+        for sign in (1, -1):
+            out = radius * (np.cos(turn) * towards + sign * np.sin(turn) * aside)
+            edges.append(Edge(f"wall{n}-{sign}", f"wall{n}", "upright", "", start + out, end + out))
+    return edges
+
+
 def seen_along(scene: Any, camera: Camera, points: list[Vec]) -> list[bool]:
     """Whether each of a line's ``points`` (m) is in the picture with nothing in front of it."""
     seen = []
@@ -137,7 +155,7 @@ def truth_of(scene: Scene, loaded: Any) -> dict[str, Any]:
     camera = scene.camera
     known = camera.truth() | {"edges": [], "circles": []}
     known["camera"]["centre_px"] = [camera.width_px / 2, camera.height_px / 2]
-    for edge in [*scene.edges, *boxes_edges(scene)]:
+    for edge in [*scene.edges, *boxes_edges(scene), *outlines(scene)]:
         try:
             p, q = camera.project(edge.near), camera.project(edge.far)
         except ValueError:
@@ -152,7 +170,7 @@ def truth_of(scene: Scene, loaded: Any) -> dict[str, Any]:
                     "p": np.round(p, 2).tolist(),
                     "q": np.round(q, 2).tolist(),
                     "direction": np.round(way / np.linalg.norm(way), 5).tolist(),
-                    "part": edge.form.startswith("block"),
+                    "part": edge.form.startswith(("block", "wall")),
                     "seen": "".join("1" if s else "0" for s in seen),
                 }
             )
@@ -202,13 +220,16 @@ def finished(image: Image.Image, shot: Shot) -> Image.Image:
     return Image.fromarray(np.clip(values, 0, 255).astype(np.uint8))
 
 
-def take(name: str, shot: Shot, out: Path, samples: int, check: Path | None) -> None:
+def take(name: str, shot: Shot, out: Path, samples: int, check: Path | None, truth_only: bool) -> None:
     scene = set_up(shot)
     loaded = scene.load(samples)
     known = truth_of(scene, loaded)
     top, high = 0, scene.camera.height_px
-    if is_demo(shot):
-        image = Image.open(ROOT / "aspectum/demo/photos" / f"{name}.jpg")
+    if is_demo(shot) or truth_only:
+        image = Image.open((ROOT / "aspectum/demo/photos" if is_demo(shot) else out) / f"{name}.jpg")
+        if not is_demo(shot):
+            top, high = round(shot.crop[0] * high), round(shot.crop[1] * high) - round(shot.crop[0] * high)
+            known = cropped(known, top, high)
     else:
         image = finished(photograph(scene, loaded, shot), shot)
         top = round(shot.crop[0] * high)
@@ -255,10 +276,11 @@ def main() -> None:
     parser.add_argument("--samples", type=int, default=32)
     parser.add_argument("--out", type=Path, default=ROOT / "tests/gallery")
     parser.add_argument("--check", type=Path, help="a folder for the pictures with the truth drawn over them")
+    parser.add_argument("--truth-only", action="store_true", help="leave the pictures as they are")
     args = parser.parse_args()
     args.out.mkdir(parents=True, exist_ok=True)
     for name in args.names or SHOTS:
-        take(name, SHOTS[name], args.out, args.samples, args.check)
+        take(name, SHOTS[name], args.out, args.samples, args.check, args.truth_only)
 
 
 if __name__ == "__main__":

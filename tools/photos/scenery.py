@@ -99,6 +99,7 @@ class Scene:
     # whatever stands in the scene, known or not: boxes as frame, lowest and highest corner; circles as centre, axis and radius
     blocks: list[tuple[Frame, tuple[float, float, float], tuple[float, float, float]]] = field(default_factory=list)
     circles: list[tuple[Vec, Vec, float]] = field(default_factory=list)
+    walls: list[tuple[Vec, Vec, float]] = field(default_factory=list)  # round walls: the middles of both ends, and the radius
 
     # -- materials -------------------------------------------------------------------------
     def material(
@@ -184,6 +185,7 @@ class Scene:
     def cylinder(self, name: str, start: Vec, end: Vec, radius: float) -> None:
         way = (end - start) / np.linalg.norm(end - start)
         self.circles += [(start, way, radius), (end, way, radius)]
+        self.walls.append((start, end, radius))
         self.shapes.append({"type": "cylinder", "p0": list(start), "p1": list(end), "radius": radius, "bsdf": self.materials[name]})
 
     def disc(self, name: str, centre: Vec, normal: Vec, radius: float) -> None:
@@ -286,6 +288,7 @@ class Scene:
         """A turned body: ``profile`` lists (radius, distance along ``axis`` from ``foot``)."""
         foot, axis = np.asarray(foot, float), np.asarray(axis, float)
         self.circles += [(foot + h * axis, axis, r) for r, h in profile if r > 0]
+        self.walls += [(foot + h * axis, foot + k * axis, r) for (r, h), (s, k) in itertools.pairwise(profile) if abs(r - s) < 0.04 * r and h != k]
         first = np.cross(axis, UP if abs(axis[2]) < 0.9 else np.array([0.0, 1.0, 0.0]))
         first /= np.linalg.norm(first)
         second = np.cross(axis, first)

@@ -29,8 +29,27 @@ EDGE_INPUTS = (
     "corners",
     "alone",
     "family",
+    "view",
 )
-RIM_INPUTS = ("share", "against", "step", "size", "rms", "standing", "round", "straight", "gap", "rival", "alone", "arc", "clear", "side", "sides", "half")
+RIM_INPUTS = (
+    "share",
+    "against",
+    "step",
+    "size",
+    "rms",
+    "standing",
+    "round",
+    "straight",
+    "gap",
+    "rival",
+    "alone",
+    "arc",
+    "clear",
+    "side",
+    "sides",
+    "half",
+    "view",
+)
 
 
 def edge_inputs(
@@ -47,9 +66,11 @@ def edge_inputs(
     longer: Floats,
     corners: Floats,
     share: Floats,
+    view: float,
 ) -> Floats:
     """(n, k) of lines: ``length`` and what stands about in shares of the picture's diagonal, ``off`` in standard deviations from its family, the
-    rest as ``pictures.along.Along`` and ``neighbours.Neighbours`` have them; ``share``: of all lines' length that its family holds.
+    rest as ``pictures.along.Along`` and ``neighbours.Neighbours`` have them; ``share``: of all lines' length that its family holds;
+    ``view``: how much of all lines the view explains (0 to 1).
     """
     size = np.log(np.maximum(length, 1e-6))
     return np.stack(
@@ -72,6 +93,7 @@ def edge_inputs(
             (corners > 1).astype(float),
             (longer == 0).astype(float),
             share,
+            np.full(len(size), view),
         ],
         axis=1,
     )
@@ -82,7 +104,7 @@ def probability(inputs: Floats, weights: Floats) -> Floats:
     return np.asarray(1.0 / (1.0 + np.exp(-np.clip(inputs @ weights[:-1] + weights[-1], -30, 30))), float)
 
 
-def rim_inputs(seen: Floats) -> Floats:
+def rim_inputs(seen: Floats, view: float) -> Floats:
     """(m, k) of circles (m, 14): share seen, lead over a copy, step, width in diagonals, rms in px, whether it stands upright, minor over major, share
     on straight lines, widest gap as a share of the turn, and how many better seen circles lie about the same middle,
     lead over both copies, longest run seen, how
@@ -91,8 +113,11 @@ def rim_inputs(seen: Floats) -> Floats:
     share, against, step, wide, rms, standing, round_, straight, gap, rivals, alone, arc, clear, sides = seen.T
     size = np.log(np.maximum(wide, 1e-6))
     columns = (share, against, np.log1p(step), size, rms, standing, round_, straight, gap, np.log1p(rivals), alone, arc, np.log1p(clear))
-    return np.stack([*columns, sides > 0, sides > 1, np.maximum(share - 0.5, 0.0) * np.maximum(against - 0.3, 0.0) * 4.0], axis=1)
+    both = np.maximum(share - 0.5, 0.0) * np.maximum(against - 0.3, 0.0) * 4.0
+    return np.stack([*columns, sides > 0, sides > 1, both, np.full(len(size), view)], axis=1)
 
 
-EDGE_WEIGHTS = np.array([0.74, -0.704, -0.552, 1.929, 0.0, 0.292, 3.293, 0.599, 0.332, 0.575, 0.472, 0.21, 0.01, -0.09, 0.001, 0.044, 0.204, 0.551, -8.85])
-RIM_WEIGHTS = np.zeros(len(RIM_INPUTS) + 1)
+EDGE_WEIGHTS = np.array(
+    [0.725, -0.654, -0.49, 1.775, 0.0, 0.061, 3.178, 0.533, 0.342, 0.36, 0.459, 0.289, -0.0, -0.132, 0.541, 0.131, 0.554, 0.266, 5.824, -11.45]
+)
+RIM_WEIGHTS = np.array([3.809, -0.838, 0.103, 1.565, -4.824, -2.055, 0.228, -1.343, 3.71, -0.014, 0.969, 4.493, 0.201, -0.046, 1.304, 2.181, -1.675, 0.609])

@@ -2122,6 +2122,11 @@ export interface components {
              */
             beside?: number | null;
             /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /**
              * First
              * @default null
              */
@@ -2161,6 +2166,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
             /**
              * Q
              * @default null
@@ -3184,6 +3194,11 @@ export interface components {
         DivisionSighting: {
             /** @default across */
             along?: components["schemas"]["PartAlong"];
+            /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
             /** Face */
             face: string;
             /** Id */
@@ -3208,6 +3223,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
         };
         /** Dot */
         Dot: {
@@ -3593,6 +3613,11 @@ export interface components {
          */
         EdgeSighting: {
             /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /**
              * End
              * @default null
              */
@@ -3643,6 +3668,11 @@ export interface components {
              * @default null
              */
             plan?: ("left" | "right" | "depth" | "across") | null;
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
             /**
              * Q
              * @default null
@@ -3779,6 +3809,11 @@ export interface components {
          *     ``families``, from the second to the third along the other. A wall begins at its bottom left, a lid at its nearest corner.
          */
         FaceSighting: {
+            /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
             /** Corners */
             corners: [
                 [
@@ -3820,6 +3855,11 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
         };
         /**
          * Family
@@ -3983,25 +4023,15 @@ export interface components {
         FormKind: "box" | "cylinder" | "building" | "other";
         /**
          * FoundEyeLevel
-         * @description Where the sightings alone put eye level; ``set_above_px``: how far a given one lies above.
+         * @description Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle.
          */
         FoundEyeLevel: {
             /** Left Y Px */
             left_y_px: number;
-            /** Middle Y Px */
-            middle_y_px: number;
             /** Right Y Px */
             right_y_px: number;
             /** Sd Px */
             sd_px: number;
-            /** Set Above Px */
-            set_above_px: number;
-            /**
-             * Source
-             * @default edges
-             * @enum {string}
-             */
-            source: "edges" | "rims" | "edges and rims";
         };
         /**
          * FoundPaper
@@ -4020,6 +4050,17 @@ export interface components {
             sure: boolean;
             /** Upright */
             upright: boolean;
+        };
+        /**
+         * FoundView
+         * @description What a whole picture says of its view: evidence beside the sightings while proposals stand, never given.
+         */
+        FoundView: {
+            eye_level: components["schemas"]["aspectum__formats__sheet__FoundEyeLevel"];
+            /** Focal Px */
+            focal_px: number;
+            /** Focal Sd Px */
+            focal_sd_px: number;
         };
         /**
          * FrequentCause
@@ -4169,6 +4210,11 @@ export interface components {
          * @description Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given.
          */
         HeightSighting: {
+            /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
             /** Foot */
             foot: [
                 number,
@@ -4201,6 +4247,11 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
             /** Top */
             top: [
                 number,
@@ -4306,6 +4357,11 @@ export interface components {
             /** @default edge */
             along?: components["schemas"]["Along"];
             /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /**
              * Form
              * @default null
              */
@@ -4337,6 +4393,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
             /**
              * Q
              * @default null
@@ -6085,7 +6146,7 @@ export interface components {
             /** @default null */
             by_rims: components["schemas"]["AloneEyeLevel"] | null;
             /** @default null */
-            found: components["schemas"]["FoundEyeLevel"] | null;
+            found: components["schemas"]["aspectum__formats__report__FoundEyeLevel"] | null;
             /**
              * Left Y Px
              * @default null
@@ -6895,6 +6956,11 @@ export interface components {
              */
             across?: number | null;
             /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /**
              * Down
              * @default null
              */
@@ -6955,6 +7021,11 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Proposed
+             * @default null
+             */
+            proposed?: boolean | null;
             /**
              * Ratio
              * @default null
@@ -7491,6 +7562,7 @@ export interface components {
          * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
          *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
          *     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
+         *     ``found``: what the program found of the view.
          *     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
          */
         SightingSheet: {
@@ -7509,6 +7581,8 @@ export interface components {
             format?: "aspectum-sighting-sheet";
             /** Forms */
             forms?: components["schemas"]["Form"][];
+            /** @default null */
+            found?: components["schemas"]["FoundView"] | null;
             /**
              * Level Camera
              * @default false
@@ -8746,6 +8820,40 @@ export interface components {
             title: string;
             /** Words */
             words: string;
+        };
+        /**
+         * FoundEyeLevel
+         * @description Where the sightings alone put eye level; ``set_above_px``: how far a given one lies above.
+         */
+        aspectum__formats__report__FoundEyeLevel: {
+            /** Left Y Px */
+            left_y_px: number;
+            /** Middle Y Px */
+            middle_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+            /** Sd Px */
+            sd_px: number;
+            /** Set Above Px */
+            set_above_px: number;
+            /**
+             * Source
+             * @default edges
+             * @enum {string}
+             */
+            source: "edges" | "rims" | "edges and rims";
+        };
+        /**
+         * FoundEyeLevel
+         * @description Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle.
+         */
+        aspectum__formats__sheet__FoundEyeLevel: {
+            /** Left Y Px */
+            left_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+            /** Sd Px */
+            sd_px: number;
         };
     };
     responses: never;
