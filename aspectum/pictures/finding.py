@@ -23,9 +23,14 @@ SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
 MOST_SIGHTINGS = 80
 LEAST_OF_MAIN = 5  # edges of each main family, however unsure
 LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.3, 0.4
-LEAST_EXPECTED, MAIN_EXPECTED, EXPECTED_OF = 1.0, 2.5, 12  # edges to be expected of a family, by its surest dozen, that make it one, and a main one
-NO_VIEW = 0.15  # of the picture's height: where eye level is known no better, views at odds explain its lines as well
+SUREST_OF, LEAST_EXPECTED = 3, 1.1  # edges to be expected among a family's three surest that make it one
+MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
+NO_VIEW, LEAST_VIEW = (
+    0.3,
+    0.42,
+)  # where eye level is known no better than that, of the picture's height, or the view explains no more of the lines, there is none
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
+AGAIN, AGAIN_SHARE = 0.0025, 0.4  # of the picture's diagonal: how near, and how far along, a line is a surer one over again
 ARC_POINTS = 12  # of a proposed rim
 
 
@@ -86,7 +91,7 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     rims = [k for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE]
     chosen = choose(lines, slot, sure, MOST_SIGHTINGS - min(len(rims), MOST_SIGHTINGS // 2))
     left, right, sd = found.eye_level()
-    if sd > NO_VIEW * high or float(sure[chosen].sum() + rim_sure[rims].sum()) < LEAST_OF_ALL:
+    if sd > NO_VIEW * high or sought.view < LEAST_VIEW or float(sure[chosen].sum() + rim_sure[rims].sum()) < LEAST_OF_ALL:
         return nothing
     grouped = group(lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high))
     forms = [FoundForm(kind, to_the_right(float(found.bearings[pile]))) for kind, pile in zip(grouped.kinds, grouped.pile, strict=True)]
@@ -101,14 +106,31 @@ def choose(lines: Lines, slot: NDArray[np.intp], sure: Floats, most: int) -> NDA
     """The surest lines of some family, and of every main family five at least; a family of which hardly an edge can be expected is none."""
     able = np.flatnonzero((slot != NONE) & (lines.length_px > SHORTEST * 2 * lines.scale))
     order = able[np.argsort(-sure[able], kind="stable")]
-    expected = {s: float(sure[order[slot[order] == s]][:EXPECTED_OF].sum()) for s in np.unique(slot[order]).tolist()}
-    order = order[np.array([expected[s] >= LEAST_EXPECTED for s in slot[order].tolist()], bool)]
+    of = {s: sure[order[slot[order] == s]] for s in np.unique(slot[order]).tolist()}
+    order = order[np.array([of[s][:SUREST_OF].sum() >= LEAST_EXPECTED for s in slot[order].tolist()], bool)]
+    order = once(lines, slot, order)
     kept = order[:most]
     kept = kept[sure[kept] >= LEAST_CONFIDENCE]
-    wanted = [order[slot[order] == s][:LEAST_OF_MAIN] for s, held in expected.items() if held >= MAIN_EXPECTED]
+    wanted = [order[slot[order] == s][:LEAST_OF_MAIN] for s, held in of.items() if held[:MAIN_OF].sum() >= MAIN_EXPECTED]
     extra = np.setdiff1d(np.concatenate(wanted) if wanted else np.zeros(0, np.intp), kept)
     kept = np.concatenate([kept[: max(most - len(extra), 0)], extra])
     return np.asarray(kept[np.argsort(-sure[kept], kind="stable")], np.intp)
+
+
+def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArray[np.intp]:
+    """Those of ``order`` that are not a surer one of their family over again: the two sides of one step, or a part of it."""
+    kept: list[int] = []
+    for i in order.tolist():
+        mine = [k for k in kept if slot[k] == slot[i]]
+        way = (lines.q[i] - lines.p[i]) / lines.length_px[i]
+        normal = np.array([-way[1], way[0]])
+        p, q = lines.p[mine] - lines.p[i], lines.q[mine] - lines.p[i]
+        off = np.abs(p @ normal + q @ normal) / 2
+        low, high = np.minimum(p @ way, q @ way), np.maximum(p @ way, q @ way)
+        shared = np.minimum(high, lines.length_px[i]) - np.maximum(low, 0.0)
+        if not ((off < AGAIN * 2 * lines.scale) & (shared > AGAIN_SHARE * lines.length_px[i])).any():
+            kept.append(i)
+    return np.array(kept, np.intp)
 
 
 def edge_at(found: Found, grouped: Grouped, slot: NDArray[np.intp], slope_of: NDArray[np.intp], slopes: list[Slope], sure: Floats, i: int, n: int) -> FoundEdge:

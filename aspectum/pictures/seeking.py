@@ -31,7 +31,8 @@ MOST_ROUNDS, SURE_ROUND_PX = 8, 40.0  # ellipses that the view is looked for by,
 
 @dataclass(frozen=True)
 class Sought:
-    """A picture's lines and circles with what tells of each how sure it is, before anything is chosen. ``scale``: picture px per px of the copy."""
+    """A picture's lines and circles with what tells of each how sure it is, before anything is chosen. ``scale``: picture px per px of the copy;
+    ``view``: how much of all lines the view explains, 0 to 1."""
 
     found: Found
     scale: float
@@ -40,6 +41,7 @@ class Sought:
     circles: list[SeenCircle]
     axes: Floats
     circle_inputs: Floats
+    view: float
 
 
 def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
@@ -70,7 +72,9 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     axes = np.concatenate([directions[-1:], *(directions[2 * b : 2 * b + 2] for b in main)])
     circles = find_circles(curves, found.camera, axes, lines.scale / scale, (wide / 2 / scale, high / 2 / scale))
     long = drawn[lines.length_px > STRAIGHT * 2 * lines.scale]
-    return Sought(found, scale, inputs, find_slopes(found), circles, axes, rim_inputs(circles_seen(circles, long, found, axes, scale), guesses[0].score))
+    return Sought(
+        found, scale, inputs, find_slopes(found), circles, axes, rim_inputs(circles_seen(circles, long, found, axes, scale), guesses[0].score), guesses[0].score
+    )
 
 
 def rounds_of(ellipses: list[SeenEllipse], lines: Lines, scale: float) -> Floats:

@@ -36,8 +36,10 @@ def proposals(found: FoundInPicture, file: str | None = None) -> SightingSheet:
     sightings.sort(key=lambda s: -(s.confidence or 0.0))
     numbers: Counter[str] = Counter()
     for s in sightings:
+        what = s.family.value if isinstance(s, EdgeSighting) else "rim"
         numbers[s.id] += 1
-        s.id = f"{s.id}{numbers[s.id]}"
+        numbers[what] += 1
+        s.id, s.name = f"{s.id}{numbers[s.id]}", f"{what} {numbers[what]}"
     return SightingSheet(
         title=(file or "").rsplit(".", 1)[0],
         picture=PictureInfo(width_px=found.width_px, height_px=found.height_px, file=file, focal_35mm=found.focal_35mm),

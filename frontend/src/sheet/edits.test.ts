@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Sheet } from "../api/types";
 import { handlesOf } from "../stage/handles";
 import {
+  accept,
   addArcPoint,
   addDivision,
   addEdge,
@@ -13,6 +14,7 @@ import {
   dropArcPoint,
   formsOf,
   inGroups,
+  isProposed,
   moveHandle,
   remove,
   rename,
@@ -25,7 +27,9 @@ import {
   setUnit,
   sightingsOf,
   slopesOf,
+  strikeOut,
   unitOf,
+  withoutProposals,
 } from "./edits";
 import { begin, keep, preview, redo, shown, undo } from "./history";
 
@@ -232,5 +236,60 @@ describe("measuring", () => {
     const cut = setHidden(two.sheet, "e1", "q", true);
     expect(sightingsOf(cut)[0]).toMatchObject({ hidden: ["q"] });
     expect(sightingsOf(setHidden(cut, "e1", "q", false))[0]).toMatchObject({ hidden: [] });
+  });
+});
+
+describe("proposals on a sheet", () => {
+  const found: Sheet = {
+    ...two.sheet,
+    forms: [
+      { id: "form-1", name: "Form 1" },
+      { id: "form-2", name: "Box" },
+    ],
+    sightings: [
+      ...sightingsOf(two.sheet),
+      {
+        id: "x1",
+        kind: "edge",
+        family: "right",
+        form: "form-2",
+        p: [5, 5],
+        q: [50, 9],
+        proposed: true,
+        confidence: 0.9,
+      },
+      {
+        id: "x2",
+        kind: "edge",
+        family: "right",
+        form: "form-2",
+        p: [5, 9],
+        q: [50, 19],
+        proposed: true,
+        confidence: 0.4,
+      },
+    ],
+  };
+  const ids = (sheet: Sheet) => sightingsOf(sheet).map((s) => s.id);
+
+  it("become sightings like any other when they are accepted", () => {
+    const accepted = accept(found, ["x1"]);
+    const [one, other] = sightingsOf(accepted).slice(2);
+    expect(one).not.toHaveProperty("proposed");
+    expect(one).not.toHaveProperty("confidence");
+    expect(other && isProposed(other)).toBe(true);
+    expect(ids(accepted)).toEqual(ids(found));
+  });
+
+  it("take their form with them when nothing is left of it", () => {
+    expect(formsOf(strikeOut(found, ["x1"]))).toHaveLength(2);
+    const struck = strikeOut(found, ["x1", "x2"]);
+    expect(formsOf(struck).map((f) => f.id)).toEqual(["form-1"]);
+    expect(ids(struck)).toEqual(ids(two.sheet));
+  });
+
+  it("are not shown before they may be seen, and a sheet without them is itself", () => {
+    expect(ids(withoutProposals(found))).toEqual(ids(two.sheet));
+    expect(withoutProposals(two.sheet)).toBe(two.sheet);
   });
 });

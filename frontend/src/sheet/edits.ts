@@ -250,6 +250,36 @@ export function remove(sheet: Sheet, id: string): Sheet {
   };
 }
 
+/** Whether the program found it and nobody has accepted it. */
+export const isProposed = (s: Sighting): boolean => s.proposed === true;
+
+/** Proposals accepted: from now on they are sightings like any other. */
+export function accept(sheet: Sheet, ids: string[]): Sheet {
+  const taken = new Set(ids);
+  return {
+    ...sheet,
+    sightings: sightingsOf(sheet).map((s) => {
+      if (!taken.has(s.id)) return s;
+      const { proposed: _proposed, confidence: _confidence, ...accepted } = s;
+      return accepted as Sighting;
+    }),
+  };
+}
+
+/** Proposals struck out; a form that nothing is left of goes with them. */
+export function strikeOut(sheet: Sheet, ids: string[]): Sheet {
+  const struck = ids.reduce(remove, sheet);
+  const gone = new Set(sightingsOf(sheet).flatMap((s) => (ids.includes(s.id) ? [formIdOf(sheet, s)] : [])));
+  const held = new Set(sightingsOf(struck).map((s) => formIdOf(struck, s)));
+  return { ...struck, forms: formsOf(struck).filter((f) => held.has(f.id) || !gone.has(f.id)) };
+}
+
+/** The sheet without its proposals, as it is shown until they may be seen. */
+export const withoutProposals = (sheet: Sheet): Sheet =>
+  sightingsOf(sheet).some(isProposed)
+    ? { ...sheet, sightings: sightingsOf(sheet).filter((s) => !isProposed(s)) }
+    : sheet;
+
 const KINDS: Sighting["kind"][] = ["edge", "rim", "length", "alignment", "face", "division", "height"];
 
 /** The sightings as the slips show them: form by form, and of each form edges, rims, lengths, alignments, faces, parts and heights. */

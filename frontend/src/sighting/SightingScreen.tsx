@@ -1,6 +1,6 @@
 import "../stage/arrangement.css";
 import "./sighting.css";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import {
   formIdOf,
   isEdge,
@@ -12,7 +12,7 @@ import {
   pointOf,
   type SheetFull,
 } from "../api/types";
-import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf } from "../sheet/edits";
+import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf, withoutProposals } from "../sheet/edits";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { FromTutor } from "../sheet/FromTutor";
 import { KeepDialogs } from "../sheet/KeepDialogs";
@@ -35,7 +35,7 @@ import { MeasureMenu } from "./MeasureMenu";
 import { ofForm, ProbeCard, probeWords } from "./ProbeCard";
 import { SheetTable } from "./SheetTable";
 import { SheetTools } from "./SheetTools";
-import { Slips } from "./Slips";
+import { Slips, Waiting } from "./Slips";
 import { Notes, Standing } from "./Standing";
 import { useFan } from "./useFan";
 import { useMeasuring } from "./useMeasuring";
@@ -59,6 +59,8 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const [truthShown, setTruthShown] = useState(false);
   const walk = useFirstWalk();
   const levelIsSet = !!sheet.eye_level && !looksStraight(sheet);
+  // what was found in the picture is an answer like any other
+  const shown = useMemo(() => (judgeFirst ? withoutProposals(sheet) : sheet), [judgeFirst, sheet]);
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
   const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
   const { setSaid } = sighting;
@@ -133,7 +135,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
       <div className="area-stage relative min-h-0 min-w-0 bg-base-300">
         <Stage
           picture={picture}
-          sheet={sheet}
+          sheet={shown}
           report={report}
           selected={selected}
           task={task}
@@ -216,8 +218,9 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
           {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
+          {!resting && <Waiting count={sightingsOf(sheet).length - sightingsOf(shown).length} />}
           <Slips
-            sheet={sheet}
+            sheet={shown}
             report={report}
             selected={selected}
             resting={resting}

@@ -13,7 +13,7 @@ import {
   type Sheet,
   type Sighting,
 } from "../api/types";
-import { formsOf, slopesOf } from "../sheet/edits";
+import { formsOf, isProposed, slopesOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { FAMILIES, PLANES, VERDICTS } from "../ui/marks";
@@ -39,6 +39,8 @@ export interface SlipActions {
   rename: (id: string, name: string) => void;
   judged: (id: string, value: number | null) => void;
   remove: (id: string) => void;
+  accept: (ids: string[]) => void;
+  strikeOut: (ids: string[]) => void;
   reorder: (id: string, by: -1 | 1) => void;
 }
 
@@ -116,12 +118,23 @@ export function Slip({
             </span>
           )}
         </span>
-        {!resting && (
+        {!resting && !isProposed(sighting) && (
           <span className="mt-1 flex items-center gap-3">
             <Triple sighting={sighting} finding={finding} truth={truth} />
           </span>
         )}
       </button>
+      {isProposed(sighting) && (
+        <p className="flex items-center gap-1.5 px-2.5 pb-1.5 text-[13px]">
+          <span className="grow">{say.proposedSureTo(Math.round((sighting.confidence ?? 0) * 100))}</span>
+          <button type="button" className="btn btn-xs btn-primary" onClick={() => actions.accept([sighting.id])}>
+            {say.accept}
+          </button>
+          <button type="button" className="btn btn-xs" onClick={() => actions.strikeOut([sighting.id])}>
+            {say.strikeOut}
+          </button>
+        </p>
+      )}
       {finding && !resting && (chosen || finding.verdict !== "holds") && (
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug">{finding.words}</p>
       )}

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { Report, Sheet } from "../api/types";
-import { formsOf, inGroups, sightingsOf } from "../sheet/edits";
+import { formsOf, inGroups, isProposed, sightingsOf } from "../sheet/edits";
 import type { Truth } from "./Figures";
 import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
@@ -39,10 +39,12 @@ export function Slips({
       {groups.map(({ form, sightings }) => {
         const name = form === null ? say.noForm : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
         const size = report.forms.find((f) => f.form === form) ?? null;
+        const proposed = sightings.filter(isProposed).map((s) => s.id);
         const round = sightings.some((s) => s.kind === "rim" && s.plane === "level");
         return (
           <section key={form ?? ""} aria-label={name} className="flex flex-col gap-1.5">
             {named && <h3 className="form-heading">{name}</h3>}
+            {proposed.length > 0 && <Proposed name={name} ids={proposed} actions={actions} />}
             {form !== null && (size || round) && !resting && (
               <FormCard form={form} size={size} name={name} called={called} measuring={measuring} />
             )}
@@ -70,4 +72,34 @@ export function Slips({
       })}
     </div>
   );
+}
+
+/** What is proposed of one form, to be accepted or struck out as a whole. */
+function Proposed({ name, ids, actions }: { name: string; ids: string[]; actions: SlipActions }) {
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 px-1 text-[13px]">
+      <span className="grow">{say.proposed(ids.length)}</span>
+      <button
+        type="button"
+        className="btn btn-xs btn-primary"
+        aria-label={say.ofForm(say.acceptAll, name)}
+        onClick={() => actions.accept(ids)}
+      >
+        {say.acceptAll}
+      </button>
+      <button
+        type="button"
+        className="btn btn-xs"
+        aria-label={say.ofForm(say.strikeAllOut, name)}
+        onClick={() => actions.strikeOut(ids)}
+      >
+        {say.strikeAllOut}
+      </button>
+    </div>
+  );
+}
+
+/** Where proposals wait until the person has judged. */
+export function Waiting({ count }: { count: number }) {
+  return count > 0 ? <p className="px-3 py-2 text-[13px] leading-snug">{say.waiting(count)}</p> : null;
 }

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Finding, Report, Sheet } from "../api/types";
 import { NeedleDial } from "../stage/dials/NeedleDial";
@@ -8,7 +8,7 @@ import { RimLine } from "../stage/layers/Rims";
 import { finding, report, sheet } from "../testing/fixtures";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
-import { Slips } from "./Slips";
+import { Slips, Waiting } from "./Slips";
 import { Notes, Standing } from "./Standing";
 import type { useMeasuring } from "./useMeasuring";
 
@@ -19,6 +19,8 @@ const actions = {
   plane: vi.fn(),
   addPoints: vi.fn(),
   layOn: () => undefined,
+  accept: vi.fn(),
+  strikeOut: vi.fn(),
   slope: nothing,
   along: nothing,
   unit: nothing,
@@ -57,6 +59,38 @@ describe("slips", () => {
     expect(slip?.textContent).toContain("implied3.9° ±0.4");
     expect(slip?.textContent).toContain("✗ off");
     expect(slip?.textContent).toContain("Climbs too much");
+  });
+
+  it("say of a proposal how sure it is, and let it be accepted or struck out, alone or form by form", () => {
+    const [first] = sheet.sightings ?? [];
+    if (!first) throw new Error("no sighting");
+    const proposed = { ...first, proposed: true, confidence: 0.83 };
+    render(
+      <Slips
+        sheet={{ ...sheet, sightings: [proposed] }}
+        report={{ ...report, findings: [] }}
+        selected={null}
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+      />,
+    );
+    const slip = screen.getByText("Proposed, sure to 83 %").closest("li");
+    expect(slip?.textContent).not.toContain("judged");
+    fireEvent.click(within(slip as HTMLElement).getByText("Accept"));
+    expect(actions.accept).toHaveBeenLastCalledWith([first.id]);
+    fireEvent.click(within(slip as HTMLElement).getByText("Strike out"));
+    expect(actions.strikeOut).toHaveBeenLastCalledWith([first.id]);
+    expect(screen.getByText("1 proposed")).toBeTruthy();
+    fireEvent.click(screen.getByText("Accept all"));
+    expect(actions.accept).toHaveBeenLastCalledWith([first.id]);
+  });
+
+  it("say how many proposals wait for the person's own eye", () => {
+    const { container } = render(<Waiting count={14} />);
+    expect(container.textContent).toContain("14 lines that were found in the picture wait");
+    cleanup();
+    expect(render(<Waiting count={0} />).container.textContent).toBe("");
   });
 
   it("give nothing away while a judgement is made", () => {

@@ -13,6 +13,7 @@ import {
   type Sheet,
 } from "../api/types";
 import {
+  accept,
   addAlignment,
   addArcPoint,
   addDivision,
@@ -38,6 +39,7 @@ import {
   setSlope,
   setUnit,
   sightingsOf,
+  strikeOut,
   unitOf,
 } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
@@ -234,6 +236,15 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       form: (id: string, to: string) => change(setFormOf(sheetNow.current, id, to)),
       rename: (id: string, name: string) => change(rename(sheetNow.current, id, name)),
       reorder: (id: string, by: -1 | 1) => change(reorder(sheetNow.current, id, by)),
+      accept: (ids: string[]) => {
+        change(accept(sheetNow.current, ids));
+        setSaid(`${ids.length} accepted. Ctrl Z takes it back.`);
+      },
+      strikeOut: (ids: string[]) => {
+        change(strikeOut(sheetNow.current, ids));
+        setSelected(null);
+        setSaid(`${ids.length} struck out. Ctrl Z brings it back.`);
+      },
       remove: (id: string) => {
         change(remove(sheetNow.current, id));
         setSelected(null);

@@ -214,6 +214,9 @@ export const words = {
     showWhatIsTrueOnce: "Show what is true, once judged and sighted",
   },
   slip: {
+    proposedSureTo: (percent: Part) => `Proposed, sure to ${percent} %`,
+    accept: "Accept",
+    strikeOut: "Strike out",
     name: "Name",
     family: "Family",
     plane: "Plane",
@@ -239,6 +242,12 @@ export const words = {
     judged: "judged",
   },
   slips: {
+    proposed: (count: Part) => `${count} proposed`,
+    acceptAll: "Accept all",
+    strikeAllOut: "Strike all out",
+    ofForm: (deed: Part, name: Part) => `${deed} of ${name}`,
+    waiting: (count: Part) =>
+      `${count} lines that were found in the picture wait. They show when Judge first is off: your own eye comes first.`,
     noForm: "No form",
     slipsOf: (name: Part) => `Slips of ${name}`,
     slips: "Slips",

@@ -137,6 +137,7 @@ export function Stage({
       }),
       ...sightings
         .filter(isEdge)
+        .filter((edge) => !edge.proposed)
         .map((edge) => ({ id: edge.id, p: toScreen(view, edge.p), q: toScreen(view, edge.q) })),
     ],
     size,
@@ -218,15 +219,17 @@ export function Stage({
           ([id, { at, leader }]) => leader && <line key={id} {...between(leader, at)} className="tag-leader" />,
         )}
       {!quiet &&
-        sightings.map((s) => (
-          <SightingTag
-            key={s.id}
-            letter={s.kind === "edge" ? FAMILIES[s.family].letter : isRim(s) ? PLANES[s.plane ?? "level"].letter : ""}
-            finding={findings.get(s.id)}
-            place={tags.get(s.id)}
-            width={isRim(s) ? TAG.wide : TAG.width}
-          />
-        ))}
+        sightings
+          .filter((s) => !s.proposed)
+          .map((s) => (
+            <SightingTag
+              key={s.id}
+              letter={s.kind === "edge" ? FAMILIES[s.family].letter : isRim(s) ? PLANES[s.plane ?? "level"].letter : ""}
+              finding={findings.get(s.id)}
+              place={tags.get(s.id)}
+              width={isRim(s) ? TAG.wide : TAG.width}
+            />
+          ))}
       {fan && !quiet && <FanLines fan={fan} view={view} />}
       {rimsDue && !quiet && <RimsDue report={report} sheetRims={rims} form={rimsDue.form} view={view} />}
       {chosen && isRim(chosen) && finding && !quiet && (

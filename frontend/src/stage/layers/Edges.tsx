@@ -5,7 +5,7 @@ import { TAG, type TagPlace } from "../tags";
 
 export type PlacedEdge = Edge & { p: Point; q: Point };
 
-/** A laid edge. */
+/** A laid edge; one that is only proposed is hollow. */
 export function EdgeLine({
   edge,
   view,
@@ -20,6 +20,15 @@ export function EdgeLine({
   const family = FAMILIES[edge.family];
   const [p, q] = [toScreen(view, edge.p), toScreen(view, edge.q)];
   const line = between(p, q);
+  if (edge.proposed)
+    return (
+      <g className={`proposed ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-proposed={edge.id}>
+        <line {...line} className="edge-reach" />
+        <line {...line} className="proposed-halo" />
+        <line {...line} className="proposed-ink" stroke={family.ink} />
+        <line {...line} className="proposed-hollow" />
+      </g>
+    );
   return (
     <g className={`edge ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-edge={edge.id}>
       <line {...line} className="edge-reach" />

@@ -44,7 +44,7 @@ export function rimTagAt(finding: Finding | undefined, view: View): Point | null
   return [oval.centre[0] + side * Math.cos(a) * oval.rx + 24, oval.centre[1] + side * Math.sin(a) * oval.rx];
 }
 
-/** A laid rim. */
+/** A laid rim; of one that is only proposed the seen arc, hollow. */
 export function RimLine({
   rim,
   finding,
@@ -58,6 +58,16 @@ export function RimLine({
   chosen: boolean;
   quiet: boolean;
 }) {
+  if (rim.proposed) {
+    const arc = (rim.points ?? []).map((p) => toScreen(view, p).join(",")).join(" ");
+    return (
+      <g className={`proposed ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-proposed={rim.id}>
+        {["edge-reach", "proposed-halo", "proposed-ink proposed-rim", "proposed-hollow"].map((look) => (
+          <polyline key={look} points={arc} className={`${look} rim-open`} />
+        ))}
+      </g>
+    );
+  }
   const ellipse = finding?.rim?.sighted_ellipse;
   if (!ellipse) return null;
   const oval = ovalOf(ellipse, view);
