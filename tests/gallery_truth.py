@@ -78,11 +78,12 @@ class TrueEdge:
 
 @dataclass(frozen=True)
 class TrueCircle:
-    """``points`` (900, 2) round it, of which the share ``seen`` shows."""
+    """``points`` (900, 2) round it, of which the share ``seen`` shows; ``named``: a rim of a form, and not what else is round about it."""
 
     points: Floats
     wide_px: float
     seen: float
+    named: bool
 
     def is_drawn_by(self, places: Floats) -> bool:
         """Whether places round a closed line lie on it."""
@@ -144,7 +145,7 @@ class Piece:
             tilt = np.radians(c["axis_deg"])
             minor, major = np.array([np.cos(tilt), -np.sin(tilt)]), np.array([np.sin(tilt), np.cos(tilt)])
             points = np.array(c["ellipse_px"]) + c["major_px"] / 2 * np.cos(turns)[:, None] * major + c["minor_px"] / 2 * np.sin(turns)[:, None] * minor
-            found.append(TrueCircle(points, c["major_px"], c["seen"].count("1") / len(c["seen"])))
+            found.append(TrueCircle(points, c["major_px"], c["seen"].count("1") / len(c["seen"]), c["named"]))
         return found
 
     @cached_property
@@ -195,9 +196,9 @@ class Piece:
         return any(circle.is_drawn_by(places) for circle in self.circles)
 
     def half_seen(self, wide_px: float) -> list[TrueCircle]:
-        """Circles so wide and wider of which half shows, each once."""
+        """Rims so wide and wider of which half shows, each once."""
         kept: list[TrueCircle] = []
-        for circle in sorted((c for c in self.circles if c.seen >= 0.5 and c.wide_px >= wide_px), key=lambda c: -c.seen):
+        for circle in sorted((c for c in self.circles if c.named and c.seen >= 0.5 and c.wide_px >= wide_px), key=lambda c: -c.seen):
             if not any(other.is_drawn_by(circle.points[::18]) for other in kept):
                 kept.append(circle)
         return kept

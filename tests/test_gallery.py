@@ -42,7 +42,8 @@ def test_the_sample_s_figures_hold(found: dict[str, tuple[Piece, FoundInPicture]
 def test_what_is_proposed_is_within_the_format_and_the_picture(found: dict[str, tuple[Piece, FoundInPicture]], name: str) -> None:
     piece, proposed = found[name]
     assert len(proposed.edges) + len(proposed.rims) <= MOST_SIGHTINGS
-    assert all(0 <= e.confidence <= 1 and 0 <= e.form < len(proposed.forms) for e in [*proposed.edges, *proposed.rims])
+    told = [(e.confidence, e.form) for e in proposed.edges] + [(r.confidence, r.form) for r in proposed.rims]
+    assert all(0 <= sure <= 1 and 0 <= form < len(proposed.forms) for sure, form in told)
     ends = np.array([p for e in proposed.edges for p in (e.p, e.q)])
     assert (ends >= -2).all() and (ends <= np.array([proposed.width_px, proposed.height_px]) + 2).all()
     assert all(len(rim.points) >= 5 and np.isfinite(outline(rim)).all() for rim in proposed.rims)

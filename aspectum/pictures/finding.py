@@ -22,8 +22,8 @@ Place = tuple[float, float]
 SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
 MOST_SIGHTINGS = 80
 LEAST_OF_MAIN = 5  # edges of each main family, however unsure
-LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.3, 0.4
-SUREST_OF, LEAST_EXPECTED = 3, 1.1  # edges to be expected among a family's three surest that make it one
+LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.3
+SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
 NO_VIEW, LEAST_VIEW = (
     0.3,

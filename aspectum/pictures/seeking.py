@@ -23,6 +23,7 @@ from aspectum.pictures.straight_lines import find_segments, grey_of, merged
 Floats = NDArray[np.float64]
 Pixels = NDArray[np.uint8]
 
+PARTNER_ASIDE, PARTNER_AWAY = 0.12, 0.03  # radii that partners' axes may lie apart, and how far along the axis (log) they must
 MAIN_PILES = 3  # bearings whose planes circles are looked for in
 SIDE_COS, SIDE_PX, SIDE_SHARE = np.cos(np.radians(8.0)), 4.0, 0.04  # of a line along a circle's axis, and how near to its widest place it ends
 STRAIGHT = 0.02  # of the picture's diagonal: a line that no circle is taken for
@@ -96,8 +97,8 @@ def worth(one: SeenEllipse) -> float:
 
 
 def circles_seen(circles: list[SeenCircle], straight: Floats, found: Found, axes: Floats, scale: float) -> Floats:
-    """(m, 14): what ``sureness.rim_inputs`` takes of each circle; ``straight`` (k, 4): long lines, px of the copy."""
-    rows = np.zeros((len(circles), 14))
+    """(m, 15): what ``sureness.rim_inputs`` takes of each circle; ``straight`` (k, 4): long lines, px of the copy."""
+    rows = np.zeros((len(circles), 15))
     diagonal = 2 * found.lines.scale / scale
     middles = np.array([one.places.mean(axis=0) for one in circles]).reshape(-1, 2)
     for k, one in enumerate(circles):
@@ -109,8 +110,26 @@ def circles_seen(circles: list[SeenCircle], straight: Floats, found: Found, axes
         rows[k, 10:13] = one.alone, arc, one.clear
     away = np.linalg.norm(middles[:, None] - middles[None], axis=2)
     rows[:, 9] = ((away < 0.5 * rows[:, 3, None] * diagonal) & (rows[None, :, 0] > rows[:, 0, None])).sum(axis=1)
+    rows[:, 14] = partnered(circles)
     rows[:, 13] = sided(circles, straight, found, axes, scale)
     return rows
+
+
+def partnered(circles: list[SeenCircle]) -> Floats:
+    """How well the best other circle is seen (m,) that has the same axis and is as wide, 0 where there is none: a tin's mouth speaks for its base. On
+    the plane an eye's distance away such circles differ by one factor.
+    """
+    found = np.zeros(len(circles))
+    if not circles:
+        return found
+    plane = np.array([one.plane for one in circles])
+    radius = np.array([one.circle[2] for one in circles])
+    place = np.array([one.circle[:2] for one in circles]) / radius[:, None]
+    seen = np.array([one.share + one.against for one in circles])
+    apart = np.linalg.norm(place[:, None] - place[None], axis=2)
+    farther = np.abs(np.log(radius[:, None] / radius[None]))
+    pairs = (plane[:, None] == plane[None]) & (apart < PARTNER_ASIDE) & (farther > PARTNER_AWAY)
+    return np.asarray(np.where(pairs, seen[None], 0.0).max(axis=1), float)
 
 
 def longest_run(flags: NDArray[np.bool_]) -> float:

@@ -2,8 +2,8 @@
 
 python tools/finding/fit.py
 
-Prints the arrays for ``core/finding/sureness.py``. Every picture is taken with its lens known and unknown, and counts the same however many
-lines it has.
+Prints the arrays for ``core/finding/sureness.py``. Every picture is taken with its lens as its file tells it, and counts about the same however
+many lines it has.
 """
 
 from __future__ import annotations
@@ -45,15 +45,14 @@ def main() -> None:
     for piece in pieces():
         if not piece.tuned:
             continue
-        for focal in dict.fromkeys((piece.focal_35mm, None)):
-            sought = seek(piece.pixels, focal)
-            if sought is None:
-                continue
-            lines = sought.found.lines
-            able = np.flatnonzero((sought.found.slot != NONE) & (lines.length_px > SHORTEST * 2 * lines.scale))
-            edges.append((piece.layout, sought.edge_inputs[able], np.array([float(piece.holds(lines.p[k], lines.q[k])) for k in able])))
-            rims.append((piece.layout, sought.circle_inputs, np.array([float(piece.is_rim(c.places * sought.scale)) for c in sought.circles])))
-            print(piece.name, focal, len(able), "lines", len(sought.circles), "circles", file=sys.stderr)
+        sought = seek(piece.pixels, piece.focal_35mm)
+        if sought is None:
+            continue
+        lines = sought.found.lines
+        able = np.flatnonzero((sought.found.slot != NONE) & (lines.length_px > SHORTEST * 2 * lines.scale))
+        edges.append((piece.layout, sought.edge_inputs[able], np.array([float(piece.holds(lines.p[k], lines.q[k])) for k in able])))
+        rims.append((piece.layout, sought.circle_inputs, np.array([float(piece.is_rim(c.places * sought.scale)) for c in sought.circles])))
+        print(piece.name, len(able), "lines", len(sought.circles), "circles", file=sys.stderr)
     for name, parts, most in (("EDGE_WEIGHTS", edges, EDGES_WEIGH), ("RIM_WEIGHTS", rims, RIMS_WEIGH)):
         inputs, right = np.concatenate([p[1] for p in parts]), np.concatenate([p[2] for p in parts])
         weight = np.concatenate([np.full(len(p[1]), min(1.0, most / max(len(p[1]), 1))) for p in parts])

@@ -33,7 +33,8 @@ ROLLS = np.radians(np.arange(-6.0, 6.1, 1.0))
 COARSE = np.radians(0.6)  # what half a step of the grid turns a line by
 PITCH_SD, ROLL_SD = np.radians(16.0), np.radians(2.5)  # how photographs are held
 HELD = 0.5  # mean lines that one standard deviation of it weighs
-LIKE = 0.5  # power of how many like it stand about a line by which it counts less: planks and courses go wrong together
+# powers of how many like it stand about a line by which it comes later among the longest, and counts less: planks and courses go wrong together
+ORDER, LIKE = 0.25, 0.5
 SCORE_SAYS = 100.0  # by how much likelier (log) a view is that explains all lines than one that explains none: by simulation
 KEPT, NEIGHBOURS = 12, np.radians(1.6)
 STEPS = ((0.10, 0.9, 0.7), (0.06, 0.5, 0.4), (0.03, 0.25, 0.2), (0.015, 0.12, 0.1))  # log focal, degrees of pitch and roll: a walk's ever finer steps
@@ -161,7 +162,7 @@ def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: F
     """The views that explain most of the longest of ``lines``, each with ``like`` (n,) others about it, and of ``rounds`` (k, 6), ellipses as their
     middle, half axes, direction of the longer (camera units, radians) and what each counts (0 to 1); best first, none of them twice.
     """
-    order = np.argsort(-lines.length_px, kind="stable")[:MOST_LINES]
+    order = np.argsort(-lines.length_px / (1.0 + like) ** ORDER, kind="stable")[:MOST_LINES]
     longest = lines.take(order)
     if len(longest) < 2:
         return []

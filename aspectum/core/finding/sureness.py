@@ -48,6 +48,7 @@ RIM_INPUTS = (
     "side",
     "sides",
     "half",
+    "partner",
     "view",
 )
 
@@ -105,19 +106,21 @@ def probability(inputs: Floats, weights: Floats) -> Floats:
 
 
 def rim_inputs(seen: Floats, view: float) -> Floats:
-    """(m, k) of circles (m, 14): share seen, lead over a copy, step, width in diagonals, rms in px, whether it stands upright, minor over major, share
-    on straight lines, widest gap as a share of the turn, and how many better seen circles lie about the same middle,
-    lead over both copies, longest run seen, how
-    much its step rises over what lies about it, and at how many sides a line along its axis meets it.
+    """(m, k) of circles (m, 15): share seen, lead over a copy, step, width in diagonals, rms in px, whether it stands upright, minor over major, share
+    on straight lines, widest gap as a share of the turn, how many better seen circles lie about the same middle, lead over both copies, longest run
+    seen, how much its step rises over what lies about it, at how many sides a line along its axis meets it, and how well its partner is seen.
+    ``view``: as in ``edge_inputs``.
     """
-    share, against, step, wide, rms, standing, round_, straight, gap, rivals, alone, arc, clear, sides = seen.T
+    share, against, step, wide, rms, standing, round_, straight, gap, rivals, alone, arc, clear, sides, partner = seen.T
     size = np.log(np.maximum(wide, 1e-6))
     columns = (share, against, np.log1p(step), size, rms, standing, round_, straight, gap, np.log1p(rivals), alone, arc, np.log1p(clear))
     both = np.maximum(share - 0.5, 0.0) * np.maximum(against - 0.3, 0.0) * 4.0
-    return np.stack([*columns, sides > 0, sides > 1, both, np.full(len(size), view)], axis=1)
+    return np.stack([*columns, sides > 0, sides > 1, both, partner, np.full(len(size), view)], axis=1)
 
 
 EDGE_WEIGHTS = np.array(
-    [0.725, -0.654, -0.49, 1.775, 0.0, 0.061, 3.178, 0.533, 0.342, 0.36, 0.459, 0.289, -0.0, -0.132, 0.541, 0.131, 0.554, 0.266, 5.824, -11.45]
+    [0.718, -0.655, -0.472, 1.765, 0.0, 0.027, 3.074, 0.534, 0.351, 0.329, 0.473, 0.303, 0.016, -0.132, 0.544, 0.146, 0.612, 0.696, 5.011, -10.762]
 )
-RIM_WEIGHTS = np.array([3.809, -0.838, 0.103, 1.565, -4.824, -2.055, 0.228, -1.343, 3.71, -0.014, 0.969, 4.493, 0.201, -0.046, 1.304, 2.181, -1.675, 0.609])
+RIM_WEIGHTS = np.array(
+    [3.056, 0.827, 0.055, 1.223, -4.381, -2.214, 0.163, -1.694, 4.119, 0.02, 0.148, 4.107, 0.347, 0.057, 0.962, 2.125, 0.937, -2.145, -0.351]
+)
