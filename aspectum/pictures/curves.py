@@ -17,7 +17,6 @@ SOFTEN_PX = 1.1
 LEAST_STEP = 5.0  # grey levels a pixel that an edge point must rise by
 SHORTEST = 12  # points of a chain
 CORNER_COS = np.cos(np.radians(38.0))  # a chain that turns so much from point to point ends there
-RUN = 4  # points over which a chain's own direction is taken
 
 
 @dataclass(frozen=True)

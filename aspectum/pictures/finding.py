@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from aspectum.core.finding.forms import Grouped, families_of, group, to_the_right
+from aspectum.core.finding.forms import NO_PILE, Grouped, families_of, group, to_the_right
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found
 from aspectum.core.finding.slopes import Slope
@@ -25,10 +25,8 @@ LEAST_OF_MAIN = 5  # edges of each main family, however unsure
 LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.3
 SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
-NO_VIEW, LEAST_VIEW = (
-    0.3,
-    0.42,
-)  # where eye level is known no better than that, of the picture's height, or the view explains no more of the lines, there is none
+# where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
+NO_VIEW, FAR_OFF, LEAST_VIEW = 0.3, 20.0, 0.42
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
 AGAIN, AGAIN_SHARE = 0.0025, 0.4  # of the picture's diagonal: how near, and how far along, a line is a surer one over again
 ARC_POINTS = 12  # of a proposed rim
@@ -36,6 +34,8 @@ ARC_POINTS = 12  # of a proposed rim
 
 @dataclass(frozen=True)
 class FoundEdge:
+    """``form``: its number among the forms; ``slope``: of a slope the number of its group, which keeps the bearing of ``plan``."""
+
     p: Place
     q: Place
     form: int
@@ -47,6 +47,8 @@ class FoundEdge:
 
 @dataclass(frozen=True)
 class FoundRim:
+    """``points`` on its seen arc, px."""
+
     points: tuple[Place, ...]
     form: int
     plane: Plane
@@ -55,6 +57,8 @@ class FoundRim:
 
 @dataclass(frozen=True)
 class FoundForm:
+    """``bearing``: radians, of its family that runs away to the right; None for what only uprights or level rims are found of."""
+
     kind: FormKind
     bearing: float | None = None
 
@@ -91,10 +95,12 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     rims = [k for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE]
     chosen = choose(lines, slot, sure, MOST_SIGHTINGS - min(len(rims), MOST_SIGHTINGS // 2))
     left, right, sd = found.eye_level()
-    if sd > NO_VIEW * high or sought.view < LEAST_VIEW or float(sure[chosen].sum() + rim_sure[rims].sum()) < LEAST_OF_ALL:
+    shown = float(sure[chosen].sum() + rim_sure[rims].sum())
+    if not sd < NO_VIEW * high or max(abs(left), abs(right)) > FAR_OFF * high or sought.view < LEAST_VIEW or shown < LEAST_OF_ALL:
         return nothing
     grouped = group(lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high))
-    forms = [FoundForm(kind, to_the_right(float(found.bearings[pile]))) for kind, pile in zip(grouped.kinds, grouped.pile, strict=True)]
+    piles = zip(grouped.kinds, grouped.pile, strict=True)
+    forms = [FoundForm(kind, None if pile == NO_PILE else to_the_right(float(found.bearings[pile]))) for kind, pile in piles]
     edges = [edge_at(found, grouped, slot, slope_of, sought.slopes, sure, int(i), n) for n, i in enumerate(chosen)]
     forms, seen_rims = with_rims(sought, rims[: MOST_SIGHTINGS - len(edges)], rim_sure, forms, grouped)
     directions = found.directions()

@@ -13,6 +13,7 @@ from aspectum.core.sightings import Family, FormKind
 NEAR = 0.02  # of the picture's diagonal: lines that come so close to each other belong together
 LEAST_EDGES = 3  # of a form of its own; what is less joins the nearest of its bearing
 LARGE = 0.3  # of the picture's height: a form that stands so tall and reaches above eye level is a building
+NO_PILE = -1  # of a form that only uprights are found of
 FAR_WIDTHS = 4.0  # picture widths beyond which a vanishing point is as good as none: its family runs across
 
 
@@ -54,6 +55,9 @@ def group(p: Floats, q: Floats, slot: Ints, piles: int, eye_level_y: float, size
             kinds.append(kind_of(p[mine], q[mine], eye_level_y, size_px[1]))
             owner.append(pile)
     level = np.flatnonzero(form >= 0)
+    if len(uprights) and not len(level):
+        form[uprights] = 0
+        return Grouped(form, (kind_of(p[uprights], q[uprights], eye_level_y, size_px[1]),), (NO_PILE,))
     for i in uprights:
         if len(level):
             form[i] = form[level[int(np.argmin(gaps(p[[i]], q[[i]], p[level], q[level])[0]))]]
