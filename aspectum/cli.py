@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from aspectum.picture_commands import find, one_line
 from aspectum.server_commands import serve, tutor
 from aspectum.upkeep_commands import backup, doctor, restore
 
@@ -33,6 +34,7 @@ def main() -> None:
         os.environ.setdefault(f"{library}_NUM_THREADS", "1")
 
 
+main.add_command(find)
 main.add_command(serve)
 main.add_command(tutor)
 main.add_command(backup)
@@ -75,44 +77,6 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
     sys.exit(2 if failed else 0)
 
 
-@main.command()
-@click.argument("pictures", nargs=-1, required=True, type=click.Path(path_type=Path))
-@click.option("--json", "as_json", is_flag=True, help="Print one sighting sheet a line.")
-def find(pictures: tuple[Path, ...], as_json: bool) -> None:
-    """Propose the edges and rims that PICTURES show, with eye level; nothing is decided.
-
-    Exits 0 when all were read, 2 when any could not be.
-    """
-    from aspectum.formats.reading import compact
-    from aspectum.service.finding import find_sheet
-
-    failed = False
-    for path in pictures:
-        try:
-            sheet = find_sheet(path.read_bytes(), path.name)
-        except Exception as error:  # one picture that cannot be read must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo(compact(sheet) if as_json else found_table(sheet))
-    sys.exit(2 if failed else 0)
-
-
-def found_table(sheet: SightingSheet) -> str:
-    """What was found in a picture, for people."""
-    lines = [sheet.picture.file or "" if sheet.picture else ""]
-    if sheet.found is None or not sheet.sightings:
-        return "\n".join([*lines, "  no forms found"])
-    level = sheet.found.eye_level
-    lines.append(f"  eye level    {(level.left_y_px + level.right_y_px) / 2:.1f} ± {level.sd_px:.1f} px at the middle")
-    lines.append(f"  focal length {sheet.found.focal_px:.0f} ± {sheet.found.focal_sd_px:.0f} px")
-    called = {form.id: form.name or form.id for form in sheet.forms}
-    for s in sheet.sightings:
-        what = getattr(s, "family", None) or getattr(s, "plane", "")
-        lines.append(f"  {s.id:<4} {s.kind.value:<5} {what:<8} {called.get(s.form or '', ''):<14} {s.confidence or 0:.2f}")
-    return "\n".join(lines)
-
-
 def parse_tolerance(text: str) -> Tolerances:
     from aspectum.core.tolerance import FREEHAND, RULED, Tolerances
 
@@ -129,18 +93,6 @@ def parse_tolerance(text: str) -> Tolerances:
     defaults = [FREEHAND.tilt_deg, FREEHAND.length * 100, FREEHAND.degree_deg]
     tilt, length, degree = values + defaults[len(values) :]
     return Tolerances(tilt, length / 100, degree)
-
-
-def one_line(path: Path, error: Exception) -> str:
-    """What is wrong with a file, in one line."""
-    from aspectum.formats.reading import FormatError
-    from aspectum.pictures.opening import PictureError
-
-    if isinstance(error, FormatError | PictureError):
-        return f"{path}: {error}"
-    if isinstance(error, OSError):
-        return f"{path}: {error.strerror or error}"
-    return f"{path}: could not be judged ({type(error).__name__}: {' '.join(str(error).split())})"
 
 
 @main.command()
