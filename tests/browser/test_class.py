@@ -70,6 +70,7 @@ def answer(student: Page, value: str) -> None:
 def test_a_question_goes_round_the_room_from_asking_to_everybodys_logbook(enter: Open) -> None:
     tutor, ilse, onno = enter("Maren"), enter("Ilse", "tablet"), enter("Onno", "telephone")
     for student in (ilse, onno):
+        student.wait_for_load_state("networkidle")  # what is due comes in above the link and moves it
         student.get_by_role("link", name="Questions for the room").click()
         expect(student.get_by_text("Nothing is asked just now.")).to_be_visible()
     ask_first_edge(tutor)

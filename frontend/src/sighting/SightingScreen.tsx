@@ -12,7 +12,16 @@ import {
   pointOf,
   type SheetFull,
 } from "../api/types";
-import { formsOf, moveHandle, renameForm, setFormKind, sightingsOf, unitOf, withoutProposals } from "../sheet/edits";
+import {
+  formsOf,
+  isProposed,
+  moveHandle,
+  renameForm,
+  setFormKind,
+  sightingsOf,
+  unitOf,
+  withoutProposals,
+} from "../sheet/edits";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { FromTutor } from "../sheet/FromTutor";
 import { KeepDialogs } from "../sheet/KeepDialogs";
@@ -227,6 +236,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
             truth={truthShown ? (judgeFirst ? "once judged" : "at once") : null}
             aid={
               chosen &&
+              !isProposed(chosen) &&
               (isFace(chosen) ? (
                 <ConstructRow key={chosen.id} face={chosen.id} measuring={measuring} />
               ) : (
