@@ -9,6 +9,7 @@ import numpy as np
 
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.pictures.finding import FoundInPicture, FoundRim
+from aspectum.pictures.round_lines import round_places
 from tests.gallery_truth import HALF, SAME_DEG, Floats, Piece
 
 SUREST = 20
@@ -94,7 +95,4 @@ def score(piece: Piece, found: FoundInPicture) -> Scores:
 def outline(rim: FoundRim) -> Floats:
     """Places round the ellipse through a proposed rim's points, (96, 2)."""
     fit = fit_rim(rim.points, 1.0)
-    major, minor, way = fit.axes
-    turns = np.linspace(0, 2 * np.pi, 96, endpoint=False)
-    along, across = major * np.cos(turns), minor * np.sin(turns)
-    return np.stack([fit.centre[0] + along * np.cos(way) - across * np.sin(way), fit.centre[1] + along * np.sin(way) + across * np.cos(way)], axis=1)
+    return round_places(fit.centre, *fit.axes, 96)

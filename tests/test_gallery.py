@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from aspectum.pictures.finding import LEAST_OF_MAIN, MOST_SIGHTINGS, FoundInPicture, find_in
-from aspectum.pictures.straight_lines import find_segments, grey_of, merged
+from aspectum.pictures.straight_lines import find_segments, merged
+from aspectum.pictures.tones import grey_of
 from tests.gallery_scores import Scores, outline, score
 from tests.gallery_truth import Piece, pieces
 
@@ -81,8 +82,7 @@ def test_a_step_is_found_to_a_quarter_of_a_pixel() -> None:
     y, x = np.mgrid[0:300, 0:400] + 0.5
     off = (y - 150) - 0.12 * (x - 200)
     picture = np.repeat(np.clip(128 + 60 * off, 60, 190)[..., None], 3, axis=2).astype(np.uint8)
-    grey, scale = grey_of(picture)
-    line = merged(find_segments(grey))[0] * scale
+    line = merged(find_segments(grey_of(picture)))[0]
     for px, py in (line[:2], line[2:]):
         assert abs((py - 150) - 0.12 * (px - 200)) < 0.25
 

@@ -59,10 +59,3 @@ def measure(picture: NDArray[np.float32], lines: Floats) -> Along:
 def difference(one: Floats, other: Floats) -> Floats:
     """Of colours (n, 3): the root mean square over red, green and blue."""
     return np.asarray(np.linalg.norm(one - other, axis=1) / np.sqrt(3.0), float)
-
-
-def spread(picture: NDArray[np.uint8], dim: float = 0.01, bright: float = 0.99, most_gain: float = 5.0) -> NDArray[np.float32]:
-    """An RGB picture with its tones brought to the whole range, (h, w, 3)."""
-    low, top = np.quantile(picture[::4, ::4], (dim, bright))
-    gain = min(255.0 / max(float(top - low), 1.0), most_gain)
-    return np.asarray(np.clip((picture.astype(np.float32) - low) * gain, 0, 255), np.float32)

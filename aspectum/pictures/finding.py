@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from aspectum.core.finding.forms import NO_PILE, Grouped, families_of, group, to_the_right
+from aspectum.core.finding.forms import Grouped, families_of, group, to_the_right
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found
 from aspectum.core.finding.slopes import Slope
@@ -56,14 +56,6 @@ class FoundRim:
 
 
 @dataclass(frozen=True)
-class FoundForm:
-    """``bearing``: radians, of its family that runs away to the right; None for what only uprights or level rims are found of."""
-
-    kind: FormKind
-    bearing: float | None = None
-
-
-@dataclass(frozen=True)
 class FoundInPicture:
     """``eye_level``: px at the left and right side and its standard deviation in the middle, None where no view was found; ``focal_px`` with its own;
     ``points``: homogeneous vanishing points, in half diagonals from the middle, of the families that edges are proposed of."""
@@ -73,7 +65,7 @@ class FoundInPicture:
     focal_35mm: float | None
     eye_level: tuple[float, float, float] | None = None
     focal_px: tuple[float, float] | None = None
-    forms: list[FoundForm] = field(default_factory=list)
+    forms: list[FormKind] = field(default_factory=list)
     edges: list[FoundEdge] = field(default_factory=list)
     rims: list[FoundRim] = field(default_factory=list)
     points: list[tuple[float, float, float]] = field(default_factory=list)
@@ -99,10 +91,8 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     if not sd < NO_VIEW * high or max(abs(left), abs(right)) > FAR_OFF * high or sought.view < LEAST_VIEW or shown < LEAST_OF_ALL:
         return nothing
     grouped = group(lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high))
-    piles = zip(grouped.kinds, grouped.pile, strict=True)
-    forms = [FoundForm(kind, None if pile == NO_PILE else to_the_right(float(found.bearings[pile]))) for kind, pile in piles]
     edges = [edge_at(found, grouped, slot, slope_of, sought.slopes, sure, int(i), n) for n, i in enumerate(chosen)]
-    forms, seen_rims = with_rims(sought, rims[: MOST_SIGHTINGS - len(edges)], rim_sure, forms, grouped)
+    forms, seen_rims = with_rims(sought, rims[: MOST_SIGHTINGS - len(edges)], rim_sure, grouped.kinds)
     directions = found.directions()
     points = [tuple((found.camera @ directions[s]).tolist()) for s in np.unique(slot[chosen])]  # an upright's slot counts from the end
     return replace(nothing, eye_level=(left, right, sd), focal_px=found.focal(), forms=forms, edges=edges, rims=seen_rims, points=points)
@@ -144,23 +134,22 @@ def edge_at(found: Found, grouped: Grouped, slot: NDArray[np.intp], slope_of: ND
     p, q = ((float(x), float(y)) for x, y in (lines.p[i], lines.q[i]))
     if slot[i] == UPRIGHT:
         return FoundEdge(p, q, int(grouped.form[n]), Family.UPRIGHT, float(sure[i]))
-    family = family_at(found, int(slot[i]))
+    family = family_along(found, float(found.bearings[slot[i] // 2]) - (np.pi / 2 if slot[i] % 2 else 0.0))
     if slope_of[i] >= 0:
         return FoundEdge(p, q, int(grouped.form[n]), Family.SLOPE, float(sure[i]), int(slope_of[i]), family)
     return FoundEdge(p, q, int(grouped.form[n]), family, float(sure[i]))
 
 
-def family_at(found: Found, slot: int) -> Family:
-    """What the family in ``slot`` is called on its forms."""
-    bearing = float(found.bearings[slot // 2])
-    pair = families_of(found.camera, to_the_right(bearing), found.lines.scale, found.lines.width_px)
-    turned = round((bearing - (np.pi / 2 if slot % 2 else 0.0) - to_the_right(bearing)) / (np.pi / 2)) % 2
-    return pair[turned]
+def family_along(found: Found, bearing: float) -> Family:
+    """What a level family at ``bearing`` (radians) is called on its forms."""
+    first = to_the_right(bearing)
+    pair = families_of(found.camera, first, found.lines.scale, found.lines.width_px)
+    return pair[round((bearing - first) / (np.pi / 2)) % 2]
 
 
-def with_rims(sought: Sought, which: list[int], sure: Floats, forms: list[FoundForm], grouped: Grouped) -> tuple[list[FoundForm], list[FoundRim]]:
-    """Rims on forms of their own: those about one axis stand on one cylinder."""
-    forms, rims = list(forms), list[FoundRim]()
+def with_rims(sought: Sought, which: list[int], sure: Floats, kinds: tuple[FormKind, ...]) -> tuple[list[FormKind], list[FoundRim]]:
+    """Rims on forms of their own, after those of ``kinds``: rims about one axis stand on one cylinder."""
+    forms, rims = list(kinds), list[FoundRim]()
     owners: list[tuple[int, int, Floats, float]] = []
     found = sought.found
     for k in which:
@@ -175,16 +164,11 @@ def with_rims(sought: Sought, which: list[int], sure: Floats, forms: list[FoundF
                 break
         if form is None:
             form = len(forms)
-            forms.append(FoundForm(FormKind.CYLINDER, None if one.plane == 0 else to_the_right(float(np.arctan2(axis[0], axis[1])))))
+            forms.append(FormKind.CYLINDER)
         owners.append((form, one.plane, middle, wide))
         arc = one.places[one.seen] * sought.scale
         points = tuple((float(x), float(y)) for x, y in arc[np.linspace(0, len(arc) - 1, min(ARC_POINTS, len(arc))).round().astype(int)])
-        if one.plane == 0:
-            plane = Plane.LEVEL
-        else:
-            bearing = float(np.arctan2(axis[0], axis[1]))
-            pair = families_of(found.camera, to_the_right(bearing), found.lines.scale, found.lines.width_px)
-            plane = Plane(pair[round((bearing - to_the_right(bearing)) / (np.pi / 2)) % 2].value)
+        plane = Plane.LEVEL if one.plane == 0 else Plane(family_along(found, float(np.arctan2(axis[0], axis[1]))).value)
         rims.append(FoundRim(points, form, plane, float(sure[k])))
     return forms, rims
 

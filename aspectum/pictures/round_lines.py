@@ -275,9 +275,7 @@ def find_ellipses(curves: Curves) -> list[SeenEllipse]:
         major, minor, way = (wide, high, np.radians(angle)) if wide >= high else (high, wide, np.radians(angle + 90))
         if not np.isfinite(major) or major < SMALLEST_PX or major > LARGEST * max(curves.slope_x.shape) or minor < FREE_THIN * major:
             continue
-        turns = 2 * np.pi * np.arange(LOOK) / LOOK
-        along, across = major / 2 * np.cos(turns), minor / 2 * np.sin(turns)
-        places = np.stack([x + along * np.cos(way) - across * np.sin(way), y + along * np.sin(way) + across * np.cos(way)], axis=1)
+        places = round_places((x, y), major / 2, minor / 2, float(way), LOOK)
         share = support(places, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS)
         if share < FREE_SHARE or any(np.hypot(x - o.centre[0], y - o.centre[1]) < 3 and abs(major / 2 - o.major) < 4 for o in found):
             continue
@@ -286,6 +284,13 @@ def find_ellipses(curves: Curves) -> list[SeenEllipse]:
         if share - min(copies) >= FREE_LEAD:
             found.append(SeenEllipse((x, y), major / 2, minor / 2, float(way), share))
     return found
+
+
+def round_places(centre: tuple[float, float], major: float, minor: float, way: float, count: int) -> Floats:
+    """Places (count, 2) round an ellipse by its middle, half axes and direction of the longer (radians, y down)."""
+    turns = 2 * np.pi * np.arange(count) / count
+    along, across, c, s = major * np.cos(turns), minor * np.sin(turns), np.cos(way), np.sin(way)
+    return np.stack([centre[0] + along * c - across * s, centre[1] + along * s + across * c], axis=1)
 
 
 def promising(circles: Floats, worth: Floats, most: int) -> list[int]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -15,10 +14,11 @@ from aspectum.core.finding.search import doubt, find_guesses
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found, completed, settled
 from aspectum.core.finding.slopes import Slope, find_slopes
 from aspectum.core.finding.sureness import edge_inputs, rim_inputs
-from aspectum.pictures.along import measure, spread
+from aspectum.pictures.along import measure
 from aspectum.pictures.curves import find_curves
 from aspectum.pictures.round_lines import SeenCircle, SeenEllipse, find_circles, find_ellipses
-from aspectum.pictures.straight_lines import find_segments, grey_of, merged
+from aspectum.pictures.straight_lines import find_segments, merged
+from aspectum.pictures.tones import grey_of, reduced, spread
 
 Floats = NDArray[np.float64]
 Pixels = NDArray[np.uint8]
@@ -48,8 +48,8 @@ class Sought:
 def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     """Everything that may be proposed of an RGB picture; None where its lines make no view."""
     high, wide = picture.shape[:2]
-    grey, scale = grey_of(picture)
-    small = picture if scale == 1.0 else np.asarray(cv2.resize(picture, (grey.shape[1], grey.shape[0]), interpolation=cv2.INTER_AREA), np.uint8)
+    small, scale = reduced(picture)
+    grey = grey_of(small)
     drawn = merged(find_segments(grey))
     lines = Lines(drawn[:, :2] * scale, drawn[:, 2:] * scale, wide, high)
     about = neighbours(drawn[:, :2], drawn[:, 2:], float(np.hypot(*grey.shape)))

@@ -9,27 +9,12 @@ from numpy.typing import NDArray
 from aspectum.core.plane.compiled import compiled
 
 Floats = NDArray[np.float64]
-Pixels = NDArray[np.uint8]
 
-SEARCH_PX = 1280  # longer side of the copy that lines are looked for in
 SHORTEST_PX = 10.0
 ASIDE_PX = 1.3  # by which a segment's ends may lie beside the line that it is merged into
 GAP_PX, GAP_SHARE = 14.0, 0.35  # that may lie between two parts of a line, and of the shorter part
 TURNED = np.radians(4.0)
-DIM, BRIGHT, MOST_GAIN = 0.01, 0.99, 5.0  # shares of the pixels that are brought to black and white, and by how much at most
 HALF_SHORTEST_PX = 24.0  # of a segment seen at half the size
-
-
-def grey_of(picture: Pixels, side: int = SEARCH_PX) -> tuple[NDArray[np.float32], float]:
-    """An RGB picture in grey (h, w), no longer than ``side``, its tones spread; and pixels of the picture per pixel of that."""
-    high, wide = picture.shape[:2]
-    scale = min(1.0, side / max(high, wide))
-    if scale < 1.0:
-        picture = np.asarray(cv2.resize(picture, (round(wide * scale), round(high * scale)), interpolation=cv2.INTER_AREA), np.uint8)
-    grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(np.float32)
-    low, top = np.quantile(grey[::4, ::4], (DIM, BRIGHT))
-    gain = min(255.0 / max(float(top - low), 1.0), MOST_GAIN)
-    return np.asarray(np.clip((grey - low) * gain, 0, 255), np.float32), wide / picture.shape[1]
 
 
 def find_segments(grey: NDArray[np.float32]) -> Floats:

@@ -44,7 +44,7 @@ def proposals(found: FoundInPicture, file: str | None = None) -> SightingSheet:
         title=(file or "").rsplit(".", 1)[0],
         picture=PictureInfo(width_px=found.width_px, height_px=found.height_px, file=file, focal_35mm=found.focal_35mm),
         found=found_view(found),
-        forms=named([form.kind for form in found.forms]),
+        forms=named(found.forms),
         sightings=sightings,
     )
 

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from aspectum.core.finding.circles import bends, candidates, drawn, fit_circle, plane_map
-from aspectum.core.finding.forms import NO_PILE, components, families_of, gaps, group, to_the_right
+from aspectum.core.finding.forms import components, families_of, gaps, group, to_the_right
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.neighbours import neighbours
 from aspectum.core.finding.search import circle_axes, doubt, find_guesses
@@ -224,11 +224,10 @@ def test_boxes_apart_are_two_forms_and_one_that_reaches_above_the_eye_is_a_build
     assert grouped.kinds[grouped.form[0]] is FormKind.BOX and grouped.kinds[grouped.form[3]] is FormKind.BUILDING
 
 
-def test_uprights_alone_are_one_form_without_a_bearing() -> None:
+def test_uprights_alone_are_one_form() -> None:
     p, q = np.array([[100.0, 100.0], [300.0, 100.0]]), np.array([[100.0, 500.0], [300.0, 500.0]])
     grouped = group(p, q, np.array([UPRIGHT, UPRIGHT]), 1, 300.0, (WIDTH, HEIGHT))
-    assert grouped.form.tolist() == [0, 0] and grouped.pile == (NO_PILE,)
-    assert grouped.kinds == (FormKind.BUILDING,)
+    assert grouped.form.tolist() == [0, 0] and grouped.kinds == (FormKind.BUILDING,)
 
 
 def test_what_touches_is_one_and_crossing_lines_have_no_gap() -> None:

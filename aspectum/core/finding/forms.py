@@ -13,17 +13,15 @@ from aspectum.core.sightings import Family, FormKind
 NEAR = 0.02  # of the picture's diagonal: lines that come so close to each other belong together
 LEAST_EDGES = 3  # of a form of its own; what is less joins the nearest of its bearing
 LARGE = 0.3  # of the picture's height: a form that stands so tall and reaches above eye level is a building
-NO_PILE = -1  # of a form that only uprights are found of
 FAR_WIDTHS = 4.0  # picture widths beyond which a vanishing point is as good as none: its family runs across
 
 
 @dataclass(frozen=True)
 class Grouped:
-    """``form`` (n,): of each line; ``kinds``, ``pile``: of each form what it is, and the pile of bearings that it stands by."""
+    """``form`` (n,): of each line; ``kinds``: of each form what it is."""
 
     form: Ints
     kinds: tuple[FormKind, ...]
-    pile: tuple[int, ...]
 
 
 def group(p: Floats, q: Floats, slot: Ints, piles: int, eye_level_y: float, size_px: tuple[int, int]) -> Grouped:
@@ -32,7 +30,6 @@ def group(p: Floats, q: Floats, slot: Ints, piles: int, eye_level_y: float, size
     close = gaps(p, q) < reach
     form = np.full(len(p), -1, np.intp)
     kinds: list[FormKind] = []
-    owner: list[int] = []
     uprights = np.flatnonzero(slot == UPRIGHT)
     for pile in range(piles):
         members = np.flatnonzero((slot >= 0) & (slot // 2 == pile))
@@ -53,15 +50,14 @@ def group(p: Floats, q: Floats, slot: Ints, piles: int, eye_level_y: float, size
         for k in large:
             mine = members[[form[i] == first + large.index(k) for i in members]]
             kinds.append(kind_of(p[mine], q[mine], eye_level_y, size_px[1]))
-            owner.append(pile)
     level = np.flatnonzero(form >= 0)
     if len(uprights) and not len(level):
         form[uprights] = 0
-        return Grouped(form, (kind_of(p[uprights], q[uprights], eye_level_y, size_px[1]),), (NO_PILE,))
+        return Grouped(form, (kind_of(p[uprights], q[uprights], eye_level_y, size_px[1]),))
     for i in uprights:
         if len(level):
             form[i] = form[level[int(np.argmin(gaps(p[[i]], q[[i]], p[level], q[level])[0]))]]
-    return Grouped(form, tuple(kinds), tuple(owner))
+    return Grouped(form, tuple(kinds))
 
 
 def kind_of(p: Floats, q: Floats, eye_level_y: float, height_px: int) -> FormKind:

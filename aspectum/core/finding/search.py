@@ -35,7 +35,7 @@ PITCH_SD, ROLL_SD = np.radians(16.0), np.radians(2.5)  # how photographs are hel
 HELD = 0.5  # mean lines that one standard deviation of it weighs
 # powers of how many like it stand about a line by which it comes later among the longest, and counts less: planks and courses go wrong together
 ORDER, LIKE = 0.25, 0.5
-SCORE_SAYS = 100.0  # by how much likelier (log) a view is that explains all lines than one that explains none: by simulation
+SCORE_SAYS = 100.0  # by how much likelier (log) a view is that explains all lines than one that explains none: by the gallery, all of it
 KEPT, NEIGHBOURS = 12, np.radians(1.6)
 STEPS = ((0.10, 0.9, 0.7), (0.06, 0.5, 0.4), (0.03, 0.25, 0.2), (0.015, 0.12, 0.1))  # log focal, degrees of pitch and roll: a walk's ever finer steps
 
