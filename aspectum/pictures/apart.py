@@ -12,8 +12,10 @@ import json
 import os
 import subprocess
 import sys
+import time
 from collections.abc import Callable, Sequence
 from contextlib import suppress
+from threading import Thread
 from typing import Any, BinaryIO
 
 import numpy as np
@@ -21,7 +23,8 @@ import numpy as np
 from aspectum.pictures.corner_marks import FoundMarks
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
-PATIENCE_S = 120.0
+PATIENCE_S, ASKED_EVERY_S = 120.0, 0.1
+NICER = 5  # looking into a photo is waited for by nobody
 NICEST = 7  # a photo takes seconds of a processor: the hands that move go before it, and yet it comes to its end
 LIMIT_MEMORY_BYTES = 3 * 1024**3
 DAMAGED = "The picture is damaged or cut short and cannot be opened."
@@ -68,24 +71,56 @@ def snap_apart(
     return answer["lines"], answer["rims"]
 
 
-def ask(task: dict[str, Any], data: bytes) -> tuple[dict[str, Any], list[bytes]]:
-    """Have a child process do it. Raises ``PictureError`` with what it says, or where it fails."""
-    head = json.dumps(task).encode() + b"\n"
+def seek_apart(data: bytes, focal_35mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
+    """What is found in a JPEG, a ``finding.FoundInPicture`` as plain data; None where it was ``stopped``."""
     try:
-        done = subprocess.run([sys.executable, "-m", "aspectum.pictures.apart"], input=head + data, capture_output=True, timeout=PATIENCE_S, check=False)
-    except subprocess.TimeoutExpired:
-        raise PictureError(SLOW) from None
-    if done.returncode or not done.stdout:
+        answer, _ = ask({"task": "seek", "focal_35mm": focal_35mm}, data, stopped)
+    except GivenUp:
+        return None
+    return answer["found"]  # type: ignore[no-any-return]
+
+
+class GivenUp(Exception):
+    """It was stopped before it came to its end."""
+
+
+def ask(task: dict[str, Any], data: bytes, stopped: Callable[[], bool] | None = None) -> tuple[dict[str, Any], list[bytes]]:
+    """Have a child process do it. Raises ``PictureError`` with what it says, or where it fails, and ``GivenUp`` where it is stopped."""
+    head = json.dumps(task).encode() + b"\n"
+    command = [sys.executable, "-m", "aspectum.pictures.apart"]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as child:
+        if stopped is not None:
+            Thread(target=watch, args=(child, stopped), daemon=True).start()
+        try:
+            out, _ = child.communicate(head + data, timeout=PATIENCE_S)
+        except subprocess.TimeoutExpired:
+            child.kill()
+            raise PictureError(SLOW) from None
+        except BaseException:
+            child.kill()
+            raise
+    if stopped is not None and stopped():
+        raise GivenUp
+    if child.returncode or not out:
         raise PictureError(DAMAGED)
-    start = done.stdout.index(b"\n") + 1
-    answer = json.loads(done.stdout[:start])
+    start = out.index(b"\n") + 1
+    answer = json.loads(out[:start])
     if "refused" in answer:
         raise PictureError(answer["refused"])
     parts = []
     for size in answer.pop("sizes", []):
-        parts.append(done.stdout[start : start + size])
+        parts.append(out[start : start + size])
         start += size
     return answer, parts
+
+
+def watch(child: subprocess.Popen[bytes], stopped: Callable[[], bool]) -> None:
+    """End a child process once it is stopped."""
+    while child.poll() is None:
+        if stopped():
+            child.kill()
+            return
+        time.sleep(ASKED_EVERY_S)
 
 
 def answer_on(out: BinaryIO, data: bytes) -> None:
@@ -154,6 +189,16 @@ def snapped(
     return {"lines": told, "rims": told_rims}, []
 
 
+def sought(data: bytes, focal_35mm: float | None) -> tuple[dict[str, Any], list[bytes]]:
+    from dataclasses import asdict
+
+    from aspectum.pictures.finding import find_in
+
+    with suppress(AttributeError, OSError):
+        os.nice(NICER)
+    return {"found": asdict(find_in(pixels_of(data), focal_35mm))}, []
+
+
 def pixels_of(data: bytes) -> Any:
     """RGB pixels of a JPEG that this installation stored itself."""
     import io
@@ -171,6 +216,7 @@ TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {
     "flatten": flattened,
     "snap": snapped,
     "marks": found_marks,
+    "seek": sought,
 }
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.core.finding.again import lies_again
 from aspectum.core.finding.forms import Grouped, families_of, group, to_the_right
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found
@@ -28,7 +29,6 @@ MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a m
 # where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
 NO_VIEW, FAR_OFF, LEAST_VIEW = 0.3, 20.0, 0.42
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
-AGAIN, AGAIN_SHARE = 0.0025, 0.4  # of the picture's diagonal: how near, and how far along, a line is a surer one over again
 ARC_POINTS = 12  # of a proposed rim
 
 
@@ -118,13 +118,7 @@ def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArr
     kept: list[int] = []
     for i in order.tolist():
         mine = [k for k in kept if slot[k] == slot[i]]
-        way = (lines.q[i] - lines.p[i]) / lines.length_px[i]
-        normal = np.array([-way[1], way[0]])
-        p, q = lines.p[mine] - lines.p[i], lines.q[mine] - lines.p[i]
-        off = np.abs(p @ normal + q @ normal) / 2
-        low, high = np.minimum(p @ way, q @ way), np.maximum(p @ way, q @ way)
-        shared = np.minimum(high, lines.length_px[i]) - np.maximum(low, 0.0)
-        if not ((off < AGAIN * 2 * lines.scale) & (shared > AGAIN_SHARE * lines.length_px[i])).any():
+        if not lies_again(lines.p[i], lines.q[i], lines.p[mine], lines.q[mine], 2 * lines.scale).any():
             kept.append(i)
     return np.array(kept, np.intp)
 

@@ -19,6 +19,10 @@ class Busy(Exception):
     """Too many ask for the same at once; nothing was changed."""
 
 
+class Stopped(Exception):
+    """Whoever waited for it asked for it no longer."""
+
+
 class NoRoom(Exception):
     """The disk or database would not take it; nothing was changed."""
 

@@ -1,16 +1,38 @@
-"""What a picture shows, as a sheet of proposals."""
+"""What a picture shows, as a sheet of proposals, and as offers to a sheet that is being sighted."""
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, OrderedDict
+from collections.abc import Callable
+from threading import Lock
 
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+from pydantic import TypeAdapter
+
+from aspectum.core.finding.again import lies_again
+from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import FormKind
-from aspectum.formats.sheet import FoundEyeLevel, FoundView, SightingSheet
+from aspectum.formats.reading import FormatError
+from aspectum.formats.sheet import MOST_SIGHTINGS, FoundEyeLevel, FoundView, SightingSheet, read_sheet, write_sheet
 from aspectum.formats.sightings import AnySighting, EdgeSighting, Form, PictureInfo, RimSighting
+from aspectum.pictures.apart import seek_apart
 from aspectum.pictures.finding import FoundInPicture, find_in
 from aspectum.pictures.opening import read_pixels
+from aspectum.pictures.pointing import Grey
+from aspectum.service.errors import Missing, Stopped
+from aspectum.service.pictures import picture_path, storing
+from aspectum.store.models import Picture
+from aspectum.store.picture_files import PictureFiles
+
+Floats = NDArray[np.float64]
 
 CALLED = {FormKind.BOX: "Box", FormKind.BUILDING: "Building", FormKind.CYLINDER: "Cylinder", FormKind.OTHER: "Form"}
+FOUND_BY = "found-1"  # one more wherever the finding changes: pictures are then looked at anew
+FOUND = TypeAdapter(FoundInPicture)
+SAME_RIM = 0.15  # of its half axes by which a rim's places may lie off another that is the same
+RIM_SD_PX = 2.0
 
 
 def find_sheet(data: bytes, file: str | None = None) -> SightingSheet:
@@ -34,12 +56,7 @@ def proposals(found: FoundInPicture, file: str | None = None) -> SightingSheet:
             RimSighting(id="r", kind="rim", form=form_id(rim.form), plane=rim.plane, points=points, proposed=True, confidence=round(rim.confidence, 3))  # type: ignore[arg-type]
         )
     sightings.sort(key=lambda s: -(s.confidence or 0.0))
-    numbers: Counter[str] = Counter()
-    for s in sightings:
-        what = s.family.value if isinstance(s, EdgeSighting) else "rim"
-        numbers[s.id] += 1
-        numbers[what] += 1
-        s.id, s.name = f"{s.id}{numbers[s.id]}", f"{what} {numbers[what]}"
+    number(sightings, [])
     return SightingSheet(
         title=(file or "").rsplit(".", 1)[0],
         picture=PictureInfo(width_px=found.width_px, height_px=found.height_px, file=file, focal_35mm=found.focal_35mm),
@@ -47,6 +64,22 @@ def proposals(found: FoundInPicture, file: str | None = None) -> SightingSheet:
         forms=named(found.forms),
         sightings=sightings,
     )
+
+
+def number(added: list[AnySighting], there: list[AnySighting]) -> None:
+    """Give proposals ids and names that count on from what is there."""
+    ids, names = {s.id for s in there}, {s.name for s in there}
+    numbers: Counter[str] = Counter()
+
+    def next_of(stem: str, between: str, taken: set[str] | set[str | None]) -> str:
+        while True:
+            numbers[stem] += 1
+            if (told := f"{stem}{between}{numbers[stem]}") not in taken:
+                return told
+
+    for s in added:
+        s.id = next_of("e" if isinstance(s, EdgeSighting) else "r", "", ids)
+        s.name = next_of(s.family.value if isinstance(s, EdgeSighting) else "rim", " ", names)
 
 
 def found_view(found: FoundInPicture) -> FoundView | None:
@@ -73,3 +106,96 @@ def form_id(number: int) -> str:
 
 def rounded(point: tuple[float, float]) -> tuple[float, float]:
     return round(point[0], 2), round(point[1], 2)
+
+
+def look(files: PictureFiles, picture: Picture, stopped: Callable[[], bool]) -> SightingSheet:
+    """What is found in a kept photo, which is looked at once. Raises ``PictureError``, ``NoRoom``, and ``Stopped`` where it was stopped meanwhile."""
+    known = looked(files, picture)
+    if known is not None:
+        return known
+    told = seek_apart(picture_path(files, picture, "").read_bytes(), picture.focal_35mm, stopped)
+    if told is None:
+        raise Stopped
+    sheet = proposals(FOUND.validate_python(told), picture.name)
+    with storing():
+        files.note(picture.sha256, FOUND_BY, write_sheet(sheet))
+    return sheet
+
+
+def looked(files: PictureFiles, picture: Picture) -> SightingSheet | None:
+    """What was found in a kept photo; None where it has not been looked at."""
+    data = files.noted(picture.sha256, FOUND_BY)
+    try:
+        return None if data is None else read_sheet(data)
+    except FormatError:
+        return None
+
+
+def offer(files: PictureFiles, picture: Picture, document: SightingSheet, form: str | None) -> SightingSheet:
+    """A sheet with what was found in its photo of one ``form``, or of all, as proposals: on forms of their own, and without what is laid already.
+    Raises ``Missing`` where the photo has not been looked at.
+    """
+    found = looked(files, picture)
+    if found is None:
+        raise Missing("This photo has not been looked at yet.")
+    size = found.picture
+    assert size is not None
+    diagonal = float(np.hypot(size.width_px, size.height_px))
+    offered = [s for s in found.sightings if form in (None, s.form) and not laid_already(s, document.sightings, diagonal)]
+    offered = offered[: MOST_SIGHTINGS - len(document.sightings)]
+    wanted = {s.form for s in offered}
+    forms = {f.id: f for f in document.forms}
+    renamed: dict[str | None, str] = {}
+    for f in found.forms:
+        if f.id in wanted:
+            renamed[f.id] = f"found-{f.id}"
+            forms.setdefault(f"found-{f.id}", f.model_copy(update={"id": f"found-{f.id}"}))
+    added = [s.model_copy(update={"form": renamed[s.form]}) for s in offered]
+    number(added, document.sightings)
+    update = {"found": document.found or found.found, "forms": list(forms.values()), "sightings": [*document.sightings, *added]}
+    return document.model_copy(update=update)
+
+
+def laid_already(proposed: AnySighting, there: list[AnySighting], diagonal_px: float) -> bool:
+    """Whether an edge or a rim of the same place is on the sheet."""
+    if isinstance(proposed, EdgeSighting):
+        laid = [s for s in there if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None]
+        p, q = (np.array([getattr(s, end) for s in laid], float).reshape(-1, 2) for end in "pq")
+        return bool(lies_again(np.array(proposed.p), np.array(proposed.q), p, q, diagonal_px).any())
+    places = np.array(proposed.points) if isinstance(proposed, RimSighting) else np.zeros((0, 2))
+    return any(isinstance(s, RimSighting) and (s.points or s.ends) and lies_on(places, s) for s in there)
+
+
+def lies_on(places: Floats, rim: RimSighting) -> bool:
+    """Whether places lie round a laid rim."""
+    try:
+        oval = fit_rim(tuple(rim.points), RIM_SD_PX, rim.ends, rim.near).ellipse
+    except ValueError:
+        return False
+    x, y = (places - np.array(oval.centre_px)).T
+    tilt = np.radians(oval.axis_deg)
+    along, across = x * np.sin(tilt) + y * np.cos(tilt), x * np.cos(tilt) - y * np.sin(tilt)
+    away = np.hypot(along / max(oval.major_px / 2, 1.0), across / max(oval.minor_px / 2, 1.0))
+    return bool(np.median(np.abs(away - 1.0)) < SAME_RIM)
+
+
+class Greys:
+    """The photos that fingers point at, in grey and whole: the last few, as opening one takes longer than finding an edge in it."""
+
+    def __init__(self, most: int = 2) -> None:
+        self.most = most
+        self.held: OrderedDict[str, Grey] = OrderedDict()
+        self.lock = Lock()
+
+    def of(self, files: PictureFiles, picture: Picture) -> Grey:
+        """The tones (h, w) of a kept photo."""
+        with self.lock:
+            grey = self.held.pop(picture.sha256, None)
+            if grey is None:
+                with Image.open(picture_path(files, picture, ""), formats=("JPEG",)) as image:
+                    image.draft("L", None)
+                    grey = np.asarray(image.convert("L"))
+            self.held[picture.sha256] = grey
+            while len(self.held) > self.most:
+                self.held.popitem(last=False)
+            return grey

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import hashlib
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 from filelock import FileLock, Timeout
 
-from aspectum.service.errors import Busy
+from aspectum.service.errors import Busy, Stopped
 
 MOST_WAITING = 16  # each holds one of the server's threads, and its photo as a file
 LOOKED_EVERY_S = 0.05
@@ -24,28 +24,40 @@ class Turns:
     nobody, and waited for by nobody.
     """
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, most_waiting: int = MOST_WAITING) -> None:
         self.folder = folder
+        self.most_waiting = most_waiting
 
     @contextmanager
-    def turn(self, ticket: str) -> Iterator[None]:
-        """Wait until all that came before are done. Raises ``Busy`` where too many wait already."""
+    def turn(self, ticket: str) -> Iterator[Callable[[], bool]]:
+        """Wait until all that came before are done; answers what tells whether it was stopped since. Raises ``Busy`` where too many wait already, and
+        ``Stopped``.
+        """
         self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         end = f"-{marked(ticket)}"
         with self._queue():
             waiting = self._waiting()
-            if len(waiting) > MOST_WAITING or any(path.stem.endswith(end) for path in waiting):
+            if len(waiting) > self.most_waiting or any(path.stem.endswith(end) for path in waiting):
                 raise Busy("Other photos are still being opened. Try this one again in a moment.")
             place = self.folder / f"{time.time_ns():020d}{end}.turn"
             mine = FileLock(place, mode=PRIVATE)
             mine.acquire()
+        stop = self._stop(ticket)
         try:
             while not self._is_first(place):
+                if stop.exists():
+                    raise Stopped
                 time.sleep(LOOKED_EVERY_S)
-            yield
+            yield stop.exists
         finally:
+            stop.unlink(missing_ok=True)
             place.unlink(missing_ok=True)
             mine.release()
+
+    def stop(self, ticket: str) -> None:
+        """Have a photo that waits, or is worked on, given up, by whichever server has it."""
+        if self.ahead_of(ticket) is not None:
+            self._stop(ticket).touch(mode=PRIVATE)
 
     def ahead_of(self, ticket: str) -> int | None:
         """How many photos come before this one; None where it does not wait here."""
@@ -54,6 +66,9 @@ class Turns:
         with self._queue():
             ends = [path.stem.endswith(f"-{marked(ticket)}") for path in self._waiting()]
         return ends.index(True) if True in ends else None
+
+    def _stop(self, ticket: str) -> Path:
+        return self.folder / f"{marked(ticket)}.stop"
 
     def _is_first(self, place: Path) -> bool:
         with self._queue():

@@ -15,7 +15,7 @@ LOCK_WAIT_S = 30.0
 
 
 class PictureFiles:
-    """Files under ``folder`` as ``ab/abcdef….jpg``, ``….view.jpg`` and ``….thumb.jpg``."""
+    """Files under ``folder`` as ``ab/abcdef….jpg``, ``….view.jpg`` and ``….thumb.jpg``; beside them what was found out about them, ``….name.json``."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
@@ -51,10 +51,24 @@ class PictureFiles:
         """Store one of a picture's files under the name that it has in a backup. Raises ``OSError``."""
         _write_whole(self.folder / name[:2] / name, data)
 
+    def note(self, sha256: str, name: str, data: bytes) -> None:
+        """Keep what was found out about a picture, beside it, until the picture goes. Raises ``OSError``."""
+        _write_whole(self._note(sha256, name), data)
+
+    def noted(self, sha256: str, name: str) -> bytes | None:
+        """What was found out about a picture; None where nobody has yet."""
+        try:
+            return self._note(sha256, name).read_bytes()
+        except OSError:
+            return None
+
+    def _note(self, sha256: str, name: str) -> Path:
+        return self.folder / sha256[:2] / f"{sha256}.{name}.json"
+
     def drop(self, sha256: str) -> None:
-        """Remove a picture and its copies."""
-        for part in ("", "view", "thumb"):
-            self.path(sha256, part).unlink(missing_ok=True)
+        """Remove a picture, its copies and what was found out about it."""
+        for path in self.path(sha256).parent.glob(f"{sha256}.*"):
+            path.unlink(missing_ok=True)
 
     def kept(self) -> Iterator[tuple[str, float]]:
         """Names of all stored pictures, whole or not, and when each was last written (seconds)."""

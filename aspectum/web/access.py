@@ -116,6 +116,11 @@ RULES: dict[str, Rule] = {
     "logbook.logbook_page": DESK,
     # a person's things
     "pictures.picture_file": reads("picture", "picture_id"),
+    "finding.look": reads("picture", "picture_id"),
+    "finding.look_turn": reads("picture", "picture_id"),
+    "finding.stop_look": reads("picture", "picture_id"),
+    "finding.offer": reads("picture", "picture_id"),
+    "finding.pointed_edge": reads("picture", "picture_id"),
     "sheets.read_one_sheet": READS_SHEET,
     "sheets.save_sheet": CHANGES_SHEET,
     "sheets.delete_sheet": CHANGES_SHEET,

@@ -16,6 +16,8 @@ JSON_BODIES = {
     "sheets.save_sheet",
     "checking.check",
     "checking.propose",
+    "finding.offer",
+    "finding.pointed_edge",
     "stands.make_stand",
     "stands.save_stand",
     "stands.draw_stand",

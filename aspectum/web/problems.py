@@ -13,7 +13,7 @@ from werkzeug.exceptions import HTTPException
 from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.reading import FormatError, first_fault
 from aspectum.pictures.opening import PictureError
-from aspectum.service.errors import Busy, Missing, NoRoom, Refused, Stale, Unfit, Wait
+from aspectum.service.errors import Busy, Missing, NoRoom, Refused, Stale, Stopped, Unfit, Wait
 
 log = logging.getLogger(__name__)
 
@@ -64,6 +64,10 @@ def register(app: Flask) -> None:
         response = problem(429, "Wait", str(error))
         response.headers["Retry-After"] = str(error.seconds)
         return response
+
+    @app.errorhandler(Stopped)
+    def stopped(_: Stopped) -> Response:
+        return problem(409, "Stopped", "It was stopped before it came to its end.")
 
     @app.errorhandler(Refused)
     def refused(error: Refused) -> Response:

@@ -43,6 +43,7 @@ ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("makeWorksheetCopy", "deleteWorksheets"), MAKER),
     **dict.fromkeys(("readSheet", "exportSheet", "planFile", "listDrawings", "nextTime", "readDrawing", "critiquePage", "pictureFile"), MAKER_AND_TUTOR),
     **dict.fromkeys(("proposeDrawn", "sinceBefore"), MAKER_AND_TUTOR),
+    **dict.fromkeys(("lookAtPicture", "lookTurn", "stopLook", "offerFound", "pointedEdge"), MAKER_AND_TUTOR),
     **dict.fromkeys(("saveSheet", "deleteSheet", "restoreSheet", "attachPicture", "duplicateSheet", "writeNotes"), MAKER),
     **dict.fromkeys(("makePhoneLink", "listArrived"), MAKER),
     **dict.fromkeys(("readStand", "exportStand", "seenStand", "stepsFile", "turningFile"), MAKER_AND_TUTOR),

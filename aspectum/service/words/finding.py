@@ -1,0 +1,55 @@
+"""Words for what was found in a photo: its eye level, its view, its forms."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+
+from aspectum.core.view.lens import FILM_MM
+from aspectum.formats.sheet import FoundView, SightingSheet
+from aspectum.formats.sightings import EdgeSighting, RimSighting
+from aspectum.service.words.common import listed
+
+NOTHING = "No forms were found in this photo. Lay its edges and rims yourself."
+NO_EDGE = "No clear edge runs there. Point closer, or lay it by its ends."
+LEVEL_DEG = 1.0  # looking up or down by less is looking level
+
+
+def found_words(sheet: SightingSheet) -> list[str]:
+    """Eye level and the view, a sentence each; or that nothing was found."""
+    if not sheet.sightings:
+        return [NOTHING]
+    if sheet.found is None or sheet.picture is None:
+        return []
+    wide, high = sheet.picture.width_px, sheet.picture.height_px
+    return [eye_level_words(sheet.found, high), view_words(sheet.found, wide, high)]
+
+
+def eye_level_words(found: FoundView, high: int) -> str:
+    """How far down the picture eye level lies, in the middle."""
+    share = (found.eye_level.left_y_px + found.eye_level.right_y_px) / 2 / high
+    sd = f"± {max(100 * found.eye_level.sd_px / high, 0.1):.1f} %"
+    if share < 0:
+        return f"Eye level lies above the picture, by {-100 * share:.0f} % of its height ({sd})."
+    if share > 1:
+        return f"Eye level lies below the picture, by {100 * (share - 1):.0f} % of its height ({sd})."
+    return f"Eye level lies {100 * share:.0f} % down the picture ({sd})."
+
+
+def view_words(found: FoundView, wide: int, high: int) -> str:
+    """The lens, and whether it looked up or down."""
+    lens = found.focal_px * FILM_MM / max(wide, high)
+    sd = found.focal_sd_px * FILM_MM / max(wide, high)
+    middle = (found.eye_level.left_y_px + found.eye_level.right_y_px) / 2
+    up = math.degrees(math.atan2(middle - high / 2, found.focal_px))
+    looking = "level" if abs(up) < LEVEL_DEG else f"{abs(up):.0f}° {'up' if up > 0 else 'down'}"
+    return f"Taken looking {looking}, as by a lens of {lens:.0f} mm on 35 mm film (± {max(sd, 1):.0f})."
+
+
+def form_words(sheet: SightingSheet, form: str) -> str:
+    """What was found of a form: its edges by family, its rims."""
+    own = [s for s in sheet.sightings if s.form == form]
+    families = Counter(s.family.value for s in own if isinstance(s, EdgeSighting))
+    rims = sum(isinstance(s, RimSighting) for s in own)
+    said = [f"{n} {family}" for family, n in families.most_common()] + ([f"{rims} {'rim' if rims == 1 else 'rims'}"] if rims else [])
+    return listed(said)
