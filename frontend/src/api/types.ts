@@ -20,6 +20,7 @@ export type RoomAnswers = Schemas["RoomAnswers"];
 export type ExerciseLine = Schemas["ExerciseLine"];
 export type SetOfWorksheets = Schemas["SetOfWorksheets"];
 export type WantedSet = Schemas["WantedSet"];
+export type Look = Schemas["Look"];
 export type Sheet = Schemas["SightingSheet"];
 export type Sighting = NonNullable<Sheet["sightings"]>[number];
 export type Edge = Schemas["EdgeSighting"];

@@ -253,6 +253,10 @@ export function remove(sheet: Sheet, id: string): Sheet {
 /** Whether the program found it and nobody has accepted it. */
 export const isProposed = (s: Sighting): boolean => s.proposed === true;
 
+/** Whether the person has judged anything on it by eye. */
+export const hasJudged = (sheet: Sheet): boolean =>
+  sightingsOf(sheet).some((s) => Object.entries(s).some(([key, value]) => key.startsWith("judged_") && value != null));
+
 /** Proposals accepted: from now on they are sightings like any other. */
 export function accept(sheet: Sheet, ids: string[]): Sheet {
   const taken = new Set(ids);

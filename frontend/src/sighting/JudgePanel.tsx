@@ -12,7 +12,7 @@ const say = words.judgePanel;
 const STEPS = [
   { kinds: ["pick"], words: say.n1PickOut },
   { kinds: ["judge"], words: "2 judge" },
-  { kinds: ["place", "near", "spot"], words: "3 sight" },
+  { kinds: ["place", "seek", "near", "spot"], words: "3 sight" },
 ];
 
 /** What is asked of the eye, and in what it is answered. */
@@ -88,6 +88,7 @@ export function JudgePanel({
   onCommit,
   onCancel,
   onUndoPoint,
+  onFind,
   canUndoPoint,
   unitNeeded,
 }: {
@@ -97,6 +98,8 @@ export function JudgePanel({
   onCommit: () => void;
   onCancel: () => void;
   onUndoPoint: () => void;
+  /** Have the edge found where it was, or is to be, pointed at. */
+  onFind: () => void;
   /** Whether the rim in hand can spare the point laid last. */
   canUndoPoint: boolean;
   /** Whether the length being laid is the unit, as there is none yet. */
@@ -140,6 +143,12 @@ export function JudgePanel({
             {isUnit ? say.firstTheUnitMostOften : ""}
             {LAYING[task.thing]}
           </span>
+        )}
+        {kind === "seek" && (
+          <>
+            {task.missed && <p>{task.missed}</p>}
+            <span>{say.pointAtTheEdgeItIs}</span>
+          </>
         )}
         {kind === "spot" && <span>{say.pointAtThePlaceOn}</span>}
         {kind === "corners" && <p>{CORNERS[task.laid.length]}</p>}
@@ -198,6 +207,11 @@ export function JudgePanel({
         {kind === "arc" && (
           <button type="button" className="btn btn-sm" disabled={!canUndoPoint} onClick={onUndoPoint}>
             {say.takeOneBack}
+          </button>
+        )}
+        {kind === "place" && thing === "edge" && (
+          <button type="button" className="btn btn-sm" onClick={onFind} title={say.shiftA}>
+            {task.at ? say.findTheEdgeIPointed : say.findTheEdgeIPoint}
           </button>
         )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>

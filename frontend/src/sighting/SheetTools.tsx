@@ -1,3 +1,4 @@
+import { ScanSearch } from "lucide-react";
 import { useRef, useState } from "react";
 import { exportUrl } from "../api/client";
 import { readSheetFile } from "../api/files";
@@ -6,6 +7,7 @@ import { SheetTitle, UndoRedo } from "../sheet/SheetHead";
 import { ToleranceDialog } from "../sheet/ToleranceDialog";
 import type { OpenSheet } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
+import { IconButton } from "../ui/IconButton";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { words } from "./words";
 
@@ -36,6 +38,7 @@ export function SheetTools({
   judgeFirst,
   settled,
   onJudgeFirst,
+  onLook,
   onWalk,
 }: {
   open: OpenSheet;
@@ -44,6 +47,8 @@ export function SheetTools({
   /** By the assignment: it cannot be turned off. */
   settled: boolean;
   onJudgeFirst: (on: boolean) => void;
+  /** Have the photo looked into. */
+  onLook: () => void;
   onWalk: () => void;
 }) {
   const { sheet } = open;
@@ -96,6 +101,14 @@ export function SheetTools({
         />
         {say.judgeFirst}
       </label>
+      {open.picture && (
+        <IconButton
+          icon={ScanSearch}
+          label={say.lookIntoThePhoto}
+          title={say.lookIntoThePhotoShiftF}
+          onClick={onLook}
+        />
+      )}
       <UndoRedo open={open} />
       <Menu name={say.sheet}>
         <MenuGroup name={say.export}>

@@ -1,6 +1,7 @@
 import "../stage/arrangement.css";
 import "./sighting.css";
 import { useCallback, useEffect, useMemo, useState } from "react";
+import { call } from "../api/client";
 import {
   formIdOf,
   isEdge,
@@ -14,6 +15,7 @@ import {
 } from "../api/types";
 import {
   formsOf,
+  hasJudged,
   isProposed,
   moveHandle,
   renameForm,
@@ -38,6 +40,7 @@ import { ConstructRow } from "./ConstructRow";
 import { FanRow } from "./FanRow";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FormBar } from "./FormBar";
+import { FoundCard } from "./FoundCard";
 import { JudgePanel } from "./JudgePanel";
 import { LevelRail } from "./LevelRail";
 import { MeasureMenu } from "./MeasureMenu";
@@ -47,9 +50,10 @@ import { SheetTools } from "./SheetTools";
 import { Slips, Waiting } from "./Slips";
 import { Notes, Standing } from "./Standing";
 import { useFan } from "./useFan";
+import { useLook } from "./useLook";
 import { useMeasuring } from "./useMeasuring";
 import { useProbe } from "./useProbe";
-import { useSighting } from "./useSighting";
+import { FINGER_SCREEN_PX, useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
 import { words } from "./words";
 
@@ -61,18 +65,37 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const { sheet, report } = open;
   const { picture } = full;
   const { judgeFirst, setJudgeFirst, settled } = useJudgeFirst(full.assignment);
-  const sighting = useSighting(open, judgeFirst);
+  const sighting = useSighting(open, judgeFirst, picture.id);
   const { selected, task, form, actions, sheetNow } = sighting;
   const [place, setPlace] = useState<{ view: View; size: Size } | null>(null);
   const [rimsShown, setRimsShown] = useState(false);
   const [truthShown, setTruthShown] = useState(false);
   const walk = useFirstWalk();
   const levelIsSet = !!sheet.eye_level && !looksStraight(sheet);
+  const resting = judgeFirst && isQuiet(task);
   // what was found in the picture is an answer like any other
-  const shown = useMemo(() => (judgeFirst ? withoutProposals(sheet) : sheet), [judgeFirst, sheet]);
+  const unjudged = judgeFirst && !hasJudged(sheet);
+  const shown = useMemo(() => (resting || unjudged ? withoutProposals(sheet) : sheet), [resting, unjudged, sheet]);
+  const found = useLook(picture, !sheet.stand && !sheet.found && sightingsOf(sheet).length === 0);
+  const { look } = found;
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
   const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
-  const { setSaid } = sighting;
+  const { setSaid, reach } = sighting;
+  if (place) reach.current = FINGER_SCREEN_PX / place.view.k;
+  const offer = useCallback(
+    async (form: string | null) => {
+      try {
+        const body = { document: sheetNow.current, form };
+        const path = { picture_id: picture.id };
+        const answer = await call("post", "/api/pictures/{picture_id}/offer", { path, body, again: true });
+        if (answer.added > 0) open.change(answer.document);
+        setSaid(words.foundCard.offered(answer.added));
+      } catch (error) {
+        setSaid((error as Error).message);
+      }
+    },
+    [open.change, picture.id, setSaid, sheetNow],
+  );
   const turnJudging = useCallback(() => {
     if (settled) {
       setSaid(say.thisAssignmentIsJudgedFirst);
@@ -97,7 +120,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   }, [holdKey, sheetNow]);
   const measuring = useMeasuring(sheet);
   const { construction, constructed, guide, held, figure, stood, eased } = measuring;
-  useSightingKeys(open, sighting, measuring, turnRims, startProbe, turnJudging, turnTruth);
+  useSightingKeys(open, sighting, measuring, turnRims, startProbe, turnJudging, turnTruth, look);
   const shownProbe = probe && { ...probe, answer: ofForm(probe.answer, form) };
   const probeSaid = shownProbe ? probeWords(shownProbe.answer) : "";
   const unit = unitOf(sheet);
@@ -105,7 +128,6 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const finding = chosen ? report.findings.find((f) => f.sighting === chosen.id) : null;
   const lit = pointOf(report, finding);
   const litHeight = chosen && isEdge(chosen) ? middleOf(chosen.p, chosen.q)[1] : (finding?.centre_px?.[1] ?? null);
-  const resting = judgeFirst && isQuiet(task);
   const judgingRim = task.kind !== "look" && task.kind !== "arc" && task.thing === "rim";
   const onView = useCallback((view: View, size: Size) => setPlace({ view, size }), []);
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
@@ -128,6 +150,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           judgeFirst={judgeFirst}
           settled={settled}
           onJudgeFirst={setJudgeFirst}
+          onLook={() => void look()}
           onWalk={walk.start}
         />
       </ScreenTools>
@@ -200,6 +223,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         </div>
         <NextTime sheet={full.id} />
         <FromTutor id={full.id} sheet={sheet} assignment={full.assignment} />
+        {!resting && <FoundCard found={found} sheet={sheet} hidden={unjudged} onOffer={(form) => void offer(form)} />}
         <FormBar
           forms={formsOf(sheet)}
           chosen={form}
@@ -215,6 +239,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           onCommit={sighting.commit}
           onCancel={sighting.leave}
           onUndoPoint={sighting.undoPoint}
+          onFind={sighting.findEdge}
           canUndoPoint={sighting.canUndoPoint}
           unitNeeded={unit === null}
         />

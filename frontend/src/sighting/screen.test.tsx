@@ -198,6 +198,7 @@ describe("judging", () => {
         onCommit={commit}
         onCancel={cancel}
         onUndoPoint={nothing}
+        onFind={nothing}
         canUndoPoint
         unitNeeded={false}
       />,
@@ -318,6 +319,7 @@ describe("rims", () => {
         onCommit={nothing}
         onCancel={nothing}
         onUndoPoint={nothing}
+        onFind={nothing}
         canUndoPoint
         unitNeeded={false}
       />,

@@ -49,7 +49,7 @@ import type { LevelSide } from "../stage/useHands";
 import { PLANES } from "../ui/marks";
 
 /** Judge, sight, check: what is begun, what is chosen, and every change that the screen can make. */
-export function useSighting(open: OpenSheet, judgeFirst: boolean) {
+export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: string) {
   const { sheet, report } = open;
   const [selected, setSelected] = useState<string | null>(null);
   const [task, setTask] = useState<Task>({ kind: "look" });
@@ -59,6 +59,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
   const [said, setSaid] = useState("");
   const sheetNow = useRef(sheet);
   sheetNow.current = sheet;
+  /** How far beside an edge the finger may be that points at it, px of the picture. */
+  const reach = useRef(FINGER_SCREEN_PX);
   const levelFrom = useRef<typeof sheet.eye_level>(null);
   const { change, show } = open;
 
@@ -105,9 +107,71 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
     },
     [change, form, report],
   );
+  const layEdge = useCallback(
+    async (p: Point, q: Point, judged: number | null, next: Task) => {
+      setTask(next);
+      let family = guessed(report, p, q);
+      try {
+        family = (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q }, again: true }))
+          .family;
+      } catch {
+        setSaid("The server cannot be reached; choose the family yourself.");
+      }
+      const added = addEdge(sheetNow.current, { form, family, p, q, judged_tilt_deg: judged });
+      change(added.sheet);
+      setSelected(added.id);
+      setSaid(
+        next.kind === "look"
+          ? `Laid as ${family}. Press L, R, U, D, X or S to change the family.`
+          : `Laid as ${family}. L, R, U, D, X or S change the family; lay the next edge, or press Escape.`,
+      );
+    },
+    [change, form, report],
+  );
+  const layInto = useCallback(
+    (into: string, p: Point, q: Point) => {
+      change(changeSighting(sheetNow.current, into, (s) => (s.kind === "edge" ? { ...s, p, q } : s)));
+      setTask({ kind: "look" });
+      setSelected(into);
+      setSaid("Laid on the photo, beside what was read from life.");
+    },
+    [change],
+  );
+  /** The edge under the finger, laid from end to end; where there is none, it is pointed at anew. */
+  const seek = useCallback(
+    async (at: Point | null, judged: number | null, into?: string) => {
+      const asking: Task = { kind: "seek", thing: "edge", at: null, judged, into, missed: "" };
+      setTask(asking);
+      if (!at) {
+        focusStage();
+        return;
+      }
+      let missed = "The server cannot be reached; lay the edge by its ends.";
+      try {
+        const body = { at, reach_px: reach.current, tilt_deg: judged };
+        const found = await call("post", "/api/pictures/{picture_id}/edge", {
+          path: { picture_id: picture },
+          body,
+          again: true,
+        });
+        if (found.p && found.q) {
+          if (into) layInto(into, found.p, found.q);
+          else await layEdge(found.p, found.q, judged, judgeFirst ? { kind: "look" } : asking);
+          return;
+        }
+        missed = found.words;
+      } catch {
+        // said below
+      }
+      setTask({ ...asking, missed });
+      setSaid(missed);
+    },
+    [judgeFirst, layEdge, layInto, picture],
+  );
   const point = useCallback(
     (at: Point) => {
-      if (task.kind === "pick") {
+      if (task.kind === "seek") void seek(at, task.judged, task.into);
+      else if (task.kind === "pick") {
         setNeedle(BEGIN_AT[task.thing]);
         setTask({ kind: "judge", thing: task.thing, at, face: task.face });
       } else if (task.kind === "corners") {
@@ -132,7 +196,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
         setSaid(`Laid as ${PLANES[plane].name}. P adds points along the arc.`);
       } else if (task.kind === "arc") change(addArcPoint(sheetNow.current, task.id, at));
     },
-    [change, form, layFace, task],
+    [change, form, layFace, seek, task],
   );
 
   const lay = useCallback(
@@ -140,11 +204,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
       if (task.kind !== "place") return;
       const [p, q, judged] = [roundPoint(from), roundPoint(to), task.judged];
       if (task.into) {
-        const { into } = task;
-        change(changeSighting(sheetNow.current, into, (s) => (s.kind === "edge" ? { ...s, p, q } : s)));
-        setTask({ kind: "look" });
-        setSelected(into);
-        setSaid("Laid on the photo, beside what was read from life.");
+        layInto(task.into, p, q);
         return;
       }
       if (task.thing === "rim") {
@@ -161,25 +221,22 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
         return;
       }
       // with judging off edges are laid one after another, until Escape
-      setTask(judgeFirst ? { kind: "look" } : { kind: "place", thing: "edge", at: null, judged: null });
-      let family = guessed(report, p, q);
-      try {
-        family = (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q }, again: true }))
-          .family;
-      } catch {
-        setSaid("The server cannot be reached; choose the family yourself.");
-      }
-      const added = addEdge(sheetNow.current, { form, family, p, q, judged_tilt_deg: judged });
-      change(added.sheet);
-      setSelected(added.id);
-      setSaid(
-        judgeFirst
-          ? `Laid as ${family}. Press L, R, U, D, X or S to change the family.`
-          : `Laid as ${family}. L, R, U, D, X or S change the family; lay the next edge, or press Escape.`,
+      await layEdge(
+        p,
+        q,
+        judged,
+        judgeFirst ? { kind: "look" } : { kind: "place", thing: "edge", at: null, judged: null },
       );
     },
-    [change, form, judgeFirst, report, task],
+    [change, form, judgeFirst, layEdge, layInto, task],
   );
+
+  /** Have the edge that is about to be laid found where it was, or is to be, pointed at. */
+  const findEdge = useCallback(() => {
+    if (task.kind === "place" && task.thing === "edge") void seek(task.at, task.judged, task.into);
+    else if (task.kind === "look" && judgeFirst) begin("edge");
+    else if (task.kind === "look") void seek(null, null);
+  }, [begin, judgeFirst, seek, task]);
 
   const moveLevel = useCallback(
     (side: LevelSide, dy: number, done: boolean) => {
@@ -275,6 +332,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
     commit,
     point,
     lay,
+    findEdge,
+    reach,
     moveLevel,
     turnLevel,
     undoPoint,
@@ -290,6 +349,9 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean) {
 function tenths(value: number): number {
   return Math.round(value * 10) / 10;
 }
+
+/** As far as a finger points beside what it means. */
+export const FINGER_SCREEN_PX = 14;
 
 /** Where a dial stands when a judgement begins. */
 const BEGIN_AT: Record<Judged, number> = { edge: 0, tilt: 0, rim: 0, length: 1, part: 0.5, height: 1.6 };

@@ -17,6 +17,7 @@ export function useSightingKeys(
   probe: () => void,
   turnJudging: () => void,
   turnTruth: () => void,
+  look: () => void,
 ): void {
   const { task, selected, actions } = sighting;
   const looking = task.kind === "look";
@@ -39,7 +40,7 @@ export function useSightingKeys(
     );
   const drop = () => when(chosen, () => actions.remove(selected ?? ""));
   // with judging off edges are laid one after another, and the one just laid may still change its family
-  const layingOn = task.kind === "place" && task.judged === null;
+  const layingOn = (task.kind === "place" || task.kind === "seek") && task.judged === null;
   const family = (to: Family) =>
     when(chosen && (looking || layingOn), () => {
       const plane = planeOf(to);
@@ -48,6 +49,8 @@ export function useSightingKeys(
     });
   useKeys(ADDING_KEYS, {
     edge: () => when(looking && open.picture, () => sighting.begin("edge")),
+    find: () => when(open.picture && (looking || (task.kind === "place" && task.thing === "edge")), sighting.findEdge),
+    photo: () => when(open.picture, look),
     rim: () => when(looking && open.picture, () => sighting.begin("rim")),
     points: () => when(looking && chosen?.kind === "rim", () => actions.addPoints(selected ?? "")),
     rims: turnRims,

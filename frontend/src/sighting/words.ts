@@ -41,6 +41,21 @@ export const words = {
     linesBetween: "Lines between",
     evenlySpacedLinesBetweenThe: "Evenly spaced lines between the two: boards, courses, corrugations",
   },
+  foundCard: {
+    foundInThePhoto: "Found in the photo",
+    lookingIntoThePhoto: "Looking into the photo for forms…",
+    waits: (ahead: Part) => `Waiting: ${ahead} other photos are looked into first.`,
+    cancel: "Cancel",
+    putAway: "Put away what was found",
+    yourEyeFirst: "The photo has been looked into. What was found shows once you have judged an edge or a rim by eye.",
+    offerAll: "Offer all",
+    offer: "Offer",
+    offerIt: (form: Part) => `Offer ${form}`,
+    offered: (count: number) =>
+      count === 0
+        ? "All that was found of it is on the sheet already."
+        : `${count} proposed, drawn hollow. Accept them, move them or strike them out.`,
+  },
   figures: {
     judged: "judged",
     drawn: "drawn",
@@ -100,6 +115,10 @@ export const words = {
     eased: "eased",
   },
   judgePanel: {
+    shiftA: "Shift A",
+    findTheEdgeIPointed: "Find the edge I pointed at",
+    findTheEdgeIPoint: "Find the edge I point at",
+    pointAtTheEdgeItIs: "Point at the edge: it is laid from end to end where the photo has it.",
     n1PickOut: "1 pick out",
     lookAtTheEdgeTurn: "Look at the edge. Turn the needle to the tilt you see, then commit.",
     lookFromCornerToCorner: "Look from corner to corner. Turn the needle to the tilt you see, then commit.",
@@ -177,6 +196,8 @@ export const words = {
     vanishingPointsAppearHereTo: "Vanishing points appear here, to scale with the sheet.",
   },
   sheetTools: {
+    lookIntoThePhoto: "Look into the photo for forms",
+    lookIntoThePhotoShiftF: "Look into the photo for forms (Shift F)",
     sightingSheet: "Sighting sheet",
     trueProportionsCsv: "True proportions (CSV)",
     letSightingsDecide: "Let sightings decide",
@@ -247,7 +268,7 @@ export const words = {
     strikeAllOut: "Strike all out",
     ofForm: (deed: Part, name: Part) => `${deed} of ${name}`,
     waiting: (count: Part) =>
-      `${count} lines that were found in the picture wait. They show when Judge first is off: your own eye comes first.`,
+      `${count} lines that were found in the picture wait. They show once you have judged an edge or a rim by eye.`,
     noForm: "No form",
     slipsOf: (name: Part) => `Slips of ${name}`,
     slips: "Slips",

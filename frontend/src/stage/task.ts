@@ -8,13 +8,14 @@ export type TwoEnded = Exclude<Thing, "face" | "part">;
 export type Judged = Exclude<Thing, "face">;
 
 /** What the hand is doing on the stage: two ends, a face's corners or one spot are placed; after a rim's major axis its
- * near point; arc points are added to a rim that stands. What is placed `into` a sighting was read from life before.
+ * near point; arc points are added to a rim that stands; an edge is sought where the hand points. What is placed `into` a sighting was read from life before.
  */
 export type Task =
   | { kind: "look" }
   | { kind: "pick"; thing: Judged; face?: string }
   | { kind: "judge"; thing: Judged; at: Point | null; face?: string }
   | { kind: "place"; thing: TwoEnded; at: Point | null; judged: number | null; into?: string }
+  | { kind: "seek"; thing: "edge"; at: null; judged: number | null; into?: string; missed: string }
   | { kind: "near"; thing: "rim"; at: Point | null; judged: number | null; ends: [Point, Point] }
   | { kind: "arc"; thing: "rim"; at: null; id: string }
   | { kind: "corners"; thing: "face"; at: null; laid: Point[] }
@@ -33,12 +34,12 @@ export const CALLED: Record<Thing, string> = {
 
 /** Whether a tap on the stage sets one single point. */
 export function setsPoint(task: Task): boolean {
-  return ["pick", "near", "arc", "corners", "spot"].includes(task.kind);
+  return ["pick", "seek", "near", "arc", "corners", "spot"].includes(task.kind);
 }
 
 /** Whether points are being laid. */
 export function isPlacing(task: Task): boolean {
-  return ["place", "near", "arc", "corners", "spot"].includes(task.kind);
+  return ["place", "seek", "near", "arc", "corners", "spot"].includes(task.kind);
 }
 
 /** Whether what was laid before rests, so that it gives nothing away. */
@@ -49,6 +50,7 @@ export function isQuiet(task: Task): boolean {
 export function stageLabel(task: Task, started: boolean): string {
   if (task.kind === "pick")
     return `Picture. Point at the ${CALLED[task.thing]} you will judge: arrow keys move the mark, Enter picks.`;
+  if (task.kind === "seek") return "Picture. Move onto the edge with the arrow keys, then press Enter.";
   if (task.kind === "near") return "Picture. Move to a point on the near arc with the arrow keys, then press Enter.";
   if (task.kind === "arc") return "Picture. Each Enter adds a point on the rim's arc; Escape ends.";
   if (task.kind === "corners")

@@ -1,0 +1,111 @@
+"""A photo looked into while it is opened: in nobody's way, cancelled, kept back until the eye has judged, offered, and the edge under the finger."""
+
+from __future__ import annotations
+
+import math
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from aspectum.demo.fill import PHOTOS, truth
+from aspectum.service.turns import Turns
+from tests.browser.stage import Easel
+from tests.browser.test_access import faults as axe_faults
+from tests.conftest import Served
+from tests.gallery_truth import pieces
+
+
+@pytest.fixture
+def easel(page: Page, served: Served) -> Easel:
+    page.set_viewport_size({"width": 1280, "height": 800})
+    return Easel(page, served.url)
+
+
+def eave() -> tuple[list[float], list[float]]:
+    """The longest edge of the loft that is seen from end to end."""
+    (loft,) = [piece for piece in pieces() if piece.name == "loft"]
+    edge = max((e for e in loft.edges if e.seen.all()), key=lambda e: e.length_px)
+    return edge.p.tolist(), edge.q.tolist()
+
+
+def tilt_of(p: list[float], q: list[float]) -> float:
+    return math.degrees(math.atan2(-(q[1] - p[1]), q[0] - p[0])) % 180
+
+
+def test_nothing_shows_before_the_eye_has_judged_and_then_form_by_form(easel: Easel) -> None:
+    page = easel.page
+    easel.open_own(str(PHOTOS / "loft.jpg"))
+    expect(page.get_by_text("shows once you have judged")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("down the picture")).to_have_count(0)
+    # judge an edge, and have it found where it was pointed at
+    p, q = eave()
+    middle = [(a + b) / 2 for a, b in zip(p, q, strict=True)]
+    page.keyboard.press("a")
+    easel.press(easel.on_screen(middle))
+    page.get_by_role("spinbutton", name="Tilt").fill("-10")
+    page.get_by_role("button", name="Commit").click()
+    page.get_by_role("button", name="Find the edge I pointed at").click()
+    expect(easel.slips).to_have_count(1)
+    expect(easel.slips.first).to_contain_text(re.compile(r"sighted\s*[−-]?\d"))
+    said = re.search(r"sighted\s*([−-]?\d+\.\d)°", easel.slips.first.text_content() or "")
+    assert said is not None
+    assert abs((float(said[1].replace("−", "-")) - tilt_of(p, q) + 90) % 180 - 90) < 0.5
+    # now what was found is told, and offered
+    expect(page.get_by_text("down the picture")).to_be_visible()
+    assert axe_faults(page) == []
+    page.get_by_role("button", name="Evening class (dark)").click()
+    assert axe_faults(page) == []
+    page.get_by_role("button", name="Offer Building").click()
+    expect(page.locator("[data-proposed]").first).to_be_visible()
+    # a judgement that is begun puts them out of sight again
+    page.keyboard.press("a")
+    expect(page.locator("[data-proposed]")).to_have_count(0)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Accept all of Building").click()
+    expect(page.get_by_text("from the edges")).to_be_visible()
+    easel.saved()
+    level = truth("loft")["eye_level"]
+    height, sd = easel.eye_level()
+    assert abs(height - (level["left_y_px"] + level["right_y_px"]) / 2) < max(2 * sd, 3)
+    assert not easel.faults
+
+
+def test_looking_waits_behind_others_and_is_cancelled_and_asked_for(easel: Easel, served: Served) -> None:
+    page, looks = easel.page, served.app.extensions["aspectum"].looks
+    assert isinstance(looks, Turns)
+    with looks.turn("ticket-of-another"):
+        easel.open_own(str(PHOTOS / "market.jpg"))
+        expect(page.get_by_text("Waiting: 1 other")).to_be_visible()
+        page.get_by_role("complementary", name="Found in the photo").get_by_role("button", name="Cancel").click()
+        expect(page.get_by_role("complementary", name="Found in the photo")).to_have_count(0)
+    easel.judge_first(False)
+    page.keyboard.press("Shift+F")
+    expect(page.get_by_text("down the picture")).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name="Put away what was found").click()
+    expect(page.get_by_text("down the picture")).to_have_count(0)
+    page.get_by_role("button", name="Look into the photo for forms").click()
+    expect(page.get_by_text("down the picture")).to_be_visible()
+    page.get_by_role("button", name="Offer all").click()
+    expect(page.locator("[data-proposed]").first).to_be_visible()
+    expect(page.get_by_text("down the picture")).to_have_count(0)
+    assert not easel.faults
+
+
+def test_with_judging_off_edge_after_edge_is_laid_by_pointing(easel: Easel) -> None:
+    page = easel.page
+    easel.open_own(str(PHOTOS / "loft.jpg"))
+    easel.judge_first(False)
+    p, q = eave()
+    page.keyboard.press("Shift+A")
+    expect(page.get_by_text("Point at the edge")).to_be_visible()
+    easel.press(easel.on_screen([(a + b) / 2 for a, b in zip(p, q, strict=True)]))
+    expect(easel.slips).to_have_count(1)
+    easel.press(easel.on_screen([1100, 120]))
+    expect(page.get_by_role("region", name="Add an edge").get_by_text("No clear edge runs there")).to_be_visible()
+    expect(easel.slips).to_have_count(1)
+    easel.press(easel.on_screen([(9 * a + 2 * b) / 11 for a, b in zip(*eave(), strict=True)]))
+    expect(easel.slips).to_have_count(2)
+    page.keyboard.press("Escape")
+    easel.saved()
+    assert not easel.faults
