@@ -71,6 +71,14 @@ def snap_apart(
     return answer["lines"], answer["rims"]
 
 
+def follow_apart(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool) -> tuple[dict[str, Any], dict[str, Any]] | None:
+    """As ``snap_apart``, with all lines that restate one another, each a list, the darkest first. ``unplaced``: the lines lie in their subject's
+    own pixels, and are brought to the drawing first; None where it is not a drawing of them.
+    """
+    answer, _ = ask({"task": "follow", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "unplaced": unplaced}, data)
+    return None if answer["lines"] is None else (answer["lines"], answer["rims"])
+
+
 def seek_apart(data: bytes, focal_35mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
     """What is found in a JPEG, a ``finding.FoundInPicture`` as plain data; None where it was ``stopped``."""
     try:
@@ -189,6 +197,21 @@ def snapped(
     return {"lines": told, "rims": told_rims}, []
 
 
+def followed(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool) -> tuple[dict[str, Any], list[bytes]]:
+    from dataclasses import asdict
+
+    from aspectum.pictures.pencil import PencilSheet
+    from aspectum.pictures.registering import placed
+
+    sheet = PencilSheet(pixels_of(data), px_per_mm)
+    there = placed(sheet, lines, rims) if unplaced else (lines, rims)
+    if there is None:
+        return {"lines": None}, []
+    told = {id: [asdict(one) for one in sheet.follow(*line)] for id, line in there[0].items()}
+    told_rims = {id: None if (r := sheet.snap_rim(*rim)) is None else asdict(r) for id, rim in there[1].items()}
+    return {"lines": told, "rims": told_rims}, []
+
+
 def sought(data: bytes, focal_35mm: float | None) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
@@ -217,6 +240,7 @@ TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {
     "snap": snapped,
     "marks": found_marks,
     "seek": sought,
+    "follow": followed,
 }
 
 

@@ -18,20 +18,37 @@ STEP_MM = 0.3
 SOFTEN_MM = 0.35  # about a pencil line's width
 SAMPLES = 80
 LEAST_DARK = 14.0  # grey levels below the paper that a line must be on the whole
-NEARER = 6.0  # grey levels that a line at the far end of the search must be darker by
+NEARER = 15.0  # grey levels that a line at the far end of the search must be darker by
 END_WINDOW_MM = 3.5
 FAINT_PART = 0.3  # of a line, which must be as dark: darker crossings do not count
 MIDDLE_MM, MIDDLE_STEP_MM = 0.6, 0.1  # within which the middle of a pencil line is found, and how finely
+OWN_MM, AGAIN_MM, MOST_AGAIN = 1.1, 3.6, 2  # within which a line is itself, what restates it lies, and how often that is looked for
+RESTATED = 0.3  # of a line's darkness that what restates it has at least
+WANDER_MM, LEAST_SPREAD_MM = 9.0, 0.06  # over which a hand's wandering is one, and the least that a line scatters
+PLACED_MM = 0.08  # by which a flattened sheet's lines lie off on the whole, by simulation
 PAPER = 250  # of a sheet under even light
 
 
 @dataclass(frozen=True)
 class Snapped:
-    """Ends on a pencil line, and how dark it is on the whole (grey levels under the paper)."""
+    """Ends on a pencil line, how dark it is on the whole (grey levels under the paper), and how well it is known: across itself in its middle (mm), and
+    its tilt (degrees), one standard deviation each.
+    """
 
     p: Place
     q: Place
     dark: float
+    sd_mm: float
+    sd_deg: float
+
+
+@dataclass(frozen=True)
+class Nearest:
+    """Ends (px) of the best line near an expected one, of ``others`` beside it, and the expected one's normal."""
+
+    best: tuple[Floats, Floats]
+    others: list[tuple[Floats, Floats]]
+    normal: Floats
 
 
 @dataclass(frozen=True)
@@ -52,6 +69,31 @@ def covered(shape: tuple[int, ...], lines: list[list[list[float]]], wide: float)
         # pixel centres lie at +0.5 here and at whole numbers in OpenCV
         cv2.polylines(mask, [np.round(np.array(line) - 0.5).astype(np.int32)], False, 1, max(1, round(wide)))
     return mask > 0
+
+
+def beside(one: Snapped, other: Snapped) -> float:
+    """How far the middle of one line lies beside another, px."""
+    p, q = np.array(other.p), np.array(other.q)
+    run = q - p
+    away = (np.array(one.p) + np.array(one.q)) / 2 - p
+    return float(abs(away[0] * run[1] - away[1] * run[0]) / max(float(np.hypot(*run)), 1e-9))
+
+
+def straightened(share: Floats, off: Floats) -> tuple[float, float, float]:
+    """Least squares through offsets ``off`` at shares of a line, (n,), the worst left out: by how much it turns over the whole, where it starts, and
+    how the rest scatters.
+    """
+    kept = np.ones(len(off), bool)
+    turned = level = 0.0
+    spread = 1.0
+    for _ in range(4):
+        about = share[kept] - share[kept].mean()
+        turned = float(about @ off[kept] / max(float(about @ about), 1e-9))
+        level = float(off[kept].mean() - turned * share[kept].mean())
+        left = off - level - turned * share
+        spread = float(np.sqrt(np.mean(left[kept] ** 2)))
+        kept = np.abs(left) < max(2.5 * 1.4826 * float(np.median(np.abs(left))), 0.3)
+    return turned, level, spread
 
 
 class PencilSheet:
@@ -89,6 +131,25 @@ class PencilSheet:
 
     def snap(self, p: Place, q: Place) -> Snapped | None:
         """The pencil line nearest to p-q (px); None where none is dark enough."""
+        found = self._nearest(p, q)
+        return None if found is None else self._followed(*found.best, found.normal)
+
+    def follow(self, p: Place, q: Place) -> list[Snapped]:
+        """The pencil line nearest to p-q (px) and what restates it close by, the darkest first; empty where none is dark enough."""
+        found = self._nearest(p, q)
+        if found is None:
+            return []
+        first = self._followed(*found.best, found.normal)
+        again = [self._followed(*ends, found.normal) for ends in found.others]
+        apart = OWN_MM * self.px_per_mm
+        kept = [first]
+        for one in again:
+            if one.dark >= RESTATED * first.dark and all(beside(one, other) > apart for other in kept):
+                kept.append(one)
+        return sorted(kept, key=lambda line: -line.dark)
+
+    def _nearest(self, p: Place, q: Place) -> Nearest | None:
+        """Where the best line near p-q lies, and others near it."""
         start, stop = np.array(p), np.array(q)
         run = stop - start
         long = float(np.hypot(*run))
@@ -110,11 +171,46 @@ class PencilSheet:
         # a line must be there along all of itself: its faint parts count, dark crossings do not
         score = np.minimum(values, 60.0).mean(axis=2) * 0.5 + np.quantile(values, 0.25, axis=2) * 0.5
         far = (offsets[a] ** 2 + offsets[b] ** 2) / max(2.0 * reach**2, 1e-9)
-        i, k = np.unravel_index(int(np.argmax(score - NEARER * far)), score.shape)
+        i, k = (int(n) for n in np.unravel_index(int(np.argmax(score - NEARER * far)), score.shape))
         if score[i, k] < LEAST_DARK:
             return None
-        begin, end = self._middle(start + offsets[i] * normal, stop + offsets[k] * normal, normal)
-        return Snapped(self._end(end, begin), self._end(begin, end), float(score[i, k]))
+
+        def ends(i: int, k: int) -> tuple[Floats, Floats]:
+            return start + offsets[i] * normal, stop + offsets[k] * normal
+
+        # what is drawn again lies beside it at both ends, and nearly along it
+        about = (np.abs(a - i) + np.abs(b - k)) * STEP_MM
+        close = (np.abs(a - i) * STEP_MM < AGAIN_MM) & (np.abs(b - k) * STEP_MM < AGAIN_MM)
+        rest = np.where(close & (about > 2 * OWN_MM), score, 0.0)
+        others = []
+        for _ in range(MOST_AGAIN):
+            m, n = (int(v) for v in np.unravel_index(int(np.argmax(rest)), rest.shape))
+            if rest[m, n] < RESTATED * score[i, k]:
+                break
+            others.append(ends(m, n))
+            rest[(np.abs(a - m) + np.abs(b - n)) * STEP_MM < 2 * OWN_MM] = 0.0
+        return Nearest(ends(i, k), others, normal)
+
+    def _followed(self, begin: Floats, end: Floats, normal: Floats) -> Snapped:
+        """A line brought to the middle of the pencil's, by least squares through its darkest places, to where it stops."""
+        begin, end = self._middle(begin, end, normal)
+        run = end - begin
+        long = max(float(np.hypot(*run)), 1e-9)
+        shifts = np.arange(-MIDDLE_MM, MIDDLE_MM + 1e-9, MIDDLE_STEP_MM) * self.px_per_mm
+        share = np.linspace(0.04, 0.96, max(SAMPLES, round(long / self.px_per_mm)))
+        across = self.at(begin + share[:, None, None] * run + shifts[None, :, None] * normal)
+        own = across[:, len(shifts) // 2]
+        usual = float(np.median(own))
+        weight = np.maximum(across - 0.5 * across.max(axis=1, keepdims=True), 0.0) + 1e-9
+        off = (weight * shifts).sum(axis=1) / weight.sum(axis=1)
+        seen = across.max(axis=1) > 0.35 * usual
+        turned, level, spread = straightened(share[seen], off[seen])
+        begin, end = begin + level * normal, end + (level + turned) * normal
+        # a hand wanders over some millimetres: places nearer to each other say the same again
+        count = max(seen.mean() * long / (WANDER_MM * self.px_per_mm), 3.0)
+        sd = max(spread, LEAST_SPREAD_MM * self.px_per_mm) / math.sqrt(count)
+        sd_deg = math.degrees(math.atan2(sd * math.sqrt(12.0), long))
+        return Snapped(self._end(end, begin), self._end(begin, end), usual, math.hypot(sd / self.px_per_mm, PLACED_MM), sd_deg)
 
     def _middle(self, begin: Floats, end: Floats, normal: Floats) -> tuple[Floats, Floats]:
         """A line brought to the middle of the pencil's: what is sought from afar stops at its nearer edge."""
@@ -136,7 +232,9 @@ class PencilSheet:
         window = np.linspace(0.3, END_WINDOW_MM, 12) * self.px_per_mm
         inside = self.at(end + (steps[:, None, None] - window[None, :, None]) * way)
         outside = self.at(end + (steps[:, None, None] + window[None, :, None]) * way)
-        drop = np.minimum(inside, 50.0).mean(axis=1) - np.minimum(outside, 50.0).mean(axis=1)
+        # as dark as the line is on the whole: a crossing counts no more, and the blur beyond a dark end no less than it is
+        usual = float(np.median(self.at(other + run * np.linspace(0.15, 0.85, SAMPLES)[:, None])))
+        drop = np.minimum(inside, usual).mean(axis=1) - np.minimum(outside, usual).mean(axis=1)
         best = int(np.argmax(drop - NEARER * (steps / max(reach, 1e-9)) ** 2))
         at = end + steps[best] * way if drop[best] > LEAST_DARK else end
         return float(at[0]), float(at[1])

@@ -4,21 +4,22 @@ from __future__ import annotations
 
 import logging
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased, sessionmaker
 
-from aspectum.core.drawing.expected import expected_places
+from aspectum.core.drawing.expected import everything_of, expected_places
 from aspectum.core.practice.recorded import ReadFrom, SkillReading, critique_readings
+from aspectum.core.sightings import Point
 from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo, RimSighting
-from aspectum.pictures.apart import find_paper_apart, flatten_apart, snap_apart
+from aspectum.pictures.apart import find_paper_apart, flatten_apart, follow_apart
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import naming
@@ -36,6 +37,7 @@ FROM_IMAGINATION = "From imagination"
 HAND_POINT_MM = 0.35  # how well a point is laid on a flattened sheet: half a pencil line
 UNSIZED_POINT_PX = 2.0
 MOST_NOTES = 2  # for next time
+LIGHT = 0.45  # of the usual line's darkness, below which one is construction
 
 
 @dataclass(frozen=True)
@@ -272,36 +274,54 @@ def record_critique(session: Session, person: Person, sheet: Sheet, document: Si
 
 @dataclass(frozen=True)
 class Proposed:
-    """A sighting of the subject laid where the drawing has it; ``snapped``: on a pencil line that is there."""
+    """A sighting of the subject laid where the drawing has it; ``snapped``: on a pencil line that is there, whose tilt is known to ``sd_deg``;
+    ``light``: on one that is much lighter than the others, as construction is; ``others``: the ends of lines that restate it, lighter ones last.
+    """
 
     sighting: dict[str, Any]
     snapped: bool
+    sd_deg: float | None = None
+    light: bool = False
+    others: list[tuple[Point, Point]] = field(default_factory=list)
 
 
 def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing: SightingSheet) -> list[Proposed]:
-    """What is missing on a drawing, at its expected place and brought to the pencil lines; nothing until something is laid."""
-    paper = on_paper(drawing)
-    expected = expected_places(core_laid(subject, "the subject"), paper.laid)
+    """What is missing on a drawing, at its expected place and brought to the pencil lines. Before anything is laid the whole subject is brought to the
+    pencil lines of the sheet; nothing where they are not a drawing of it.
+    """
+    paper, theirs = on_paper(drawing), core_laid(subject, "the subject")
+    unplaced = not paper.laid.edges and not paper.laid.rims
+    expected = everything_of(theirs) if unplaced else expected_places(theirs, paper.laid)
     if not expected.edges and not expected.rims and not expected.measured:
         return []
     lines = {id: [list(p), list(q)] for id, (p, q) in expected.edges.items()}
     rims: dict[str, tuple[list[float], float, float, float]]
     rims = {id: (list(e.centre_px), e.major_px / 2, e.minor_px / 2, math.radians(90.0 - e.axis_deg)) for id, e in expected.rims.items()}
     data = pictures.picture_path(files, flat, "").read_bytes()
-    on_lines, on_rims = snap_apart(data, 1.0 / paper.mm_per_px, lines, rims)
+    followed = follow_apart(data, 1.0 / paper.mm_per_px, lines, rims, unplaced)
+    if followed is None:
+        return []
+    on_lines, on_rims = followed
+    usual = float(np.median([line[0]["dark"] for line in on_lines.values() if line] or [0.0]))
     found = []
     for s in subject.accepted:
         plain = s.model_dump(mode="json", exclude_none=True)
         for name in [key for key in plain if key.startswith("judged_")]:
             del plain[name]
         if s.id in lines:
-            line = on_lines[s.id]
-            p, q = (lines[s.id]) if line is None else (line["p"], line["q"])
-            found.append(Proposed(plain | {"p": p, "q": q}, line is not None))
+            if on_lines[s.id]:
+                first, *rest = on_lines[s.id]
+                others = [(line["p"], line["q"]) for line in rest]
+                place = {"p": first["p"], "q": first["q"]}
+                found.append(Proposed(plain | place, True, first["sd_deg"], first["dark"] < LIGHT * usual, others))
+            elif not unplaced:
+                found.append(Proposed(plain | {"p": lines[s.id][0], "q": lines[s.id][1]}, False))
         elif isinstance(s, RimSighting) and s.id in rims:
             rim = on_rims[s.id]
-            ellipse = rims[s.id] if rim is None else (rim["centre"], rim["major"], rim["minor"], rim["angle"])
-            found.append(Proposed(plain | laid_rim(*ellipse), rim is not None))
+            if rim is not None:
+                found.append(Proposed(plain | laid_rim(rim["centre"], rim["major"], rim["minor"], rim["angle"]), True))
+            elif not unplaced:
+                found.append(Proposed(plain | laid_rim(*rims[s.id]), False))
         elif s.id in expected.measured:
             # between corners that are drawn: there is no line to snap to
             at = [list(one) for one in expected.measured[s.id]]

@@ -8,6 +8,7 @@ import math
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pypdf
 import pytest
 from flask.testing import FlaskClient
@@ -17,6 +18,7 @@ from sqlalchemy import create_engine, text
 from aspectum.demo.fill import DRAWINGS_FOLDER, NEXT_TIME, PHOTOS
 from aspectum.pictures.apart import flatten_apart
 from aspectum.pictures.opening import PictureError
+from aspectum.store.models import Drawing
 from tests.databases import url_in
 from tests.web.test_api import upload
 
@@ -95,7 +97,6 @@ def test_two_lines_laid_propose_the_rest_and_the_planted_cause_is_told(demo: Fla
     document = demo.get(f"/api/sheets/{drawing['sheet_id']}").get_json()["document"]
     _, _, sighted = known("tins")
     path = f"/api/drawings/{drawing['sheet_id']}/propose"
-    assert demo.post(path, json={"document": document}).get_json()["proposals"] == []
     document["sightings"] = sighted["sightings"][:2]
     proposals = demo.post(path, json={"document": document}).get_json()["proposals"]
     assert len(proposals) == len(drawing["subject"]["sightings"]) - 2 and all(p["snapped"] for p in proposals)
@@ -109,6 +110,36 @@ def test_two_lines_laid_propose_the_rest_and_the_planted_cause_is_told(demo: Fla
     cause = critique["causes"][0]
     assert (cause["cause"], cause["which"], cause["direction"], cause["form"]) == ("rim", "lower", "too-flat", None)
     assert cause["size"] == pytest.approx(11.0, abs=2.0) and "as deep as it is wide" in cause["advice"]
+
+
+@pytest.mark.parametrize(("name", "title"), [("crates", "Crates on the slipway"), ("tins", "Paint tins on the steps"), ("loft", "The net loft")])
+def test_a_drawing_of_which_nothing_is_laid_is_found_unaided(demo: FlaskClient, name: str, title: str) -> None:
+    """Faults and all: the truth is what the simulated pencil drew, mm of the sheet."""
+    drawing = first_drawing(demo, title)
+    document = demo.get(f"/api/sheets/{drawing['sheet_id']}").get_json()["document"] | {"sightings": []}
+    proposals = demo.post(f"/api/drawings/{drawing['sheet_id']}/propose", json={"document": document}).get_json()["proposals"]
+    _, _, sighted = known(name)
+    px = 2400 / document["paper_mm"][0]
+    edges = {s["id"]: s for s in sighted["sightings"] if s["kind"] == "edge"}
+    near = []
+    for p in proposals:
+        if p["sighting"]["id"] in edges:
+            assert p["snapped"] and p["sd_deg"] < 1.5
+            there = edges[p["sighting"]["id"]]
+            run = np.subtract(there["q"], there["p"])
+            off = np.mean([np.subtract(p["sighting"][end], there["p"]) for end in "pq"], axis=0) @ np.array([-run[1], run[0]]) / np.hypot(*run)
+            near.append(abs(off) / px < 0.7)
+    assert len(near) >= 0.9 * len(edges) and np.mean(near) >= 0.85
+
+
+def test_another_subjects_drawing_is_not_taken_for_its_own(demo: FlaskClient) -> None:
+    """The tins' sheet, with the loft as its subject."""
+    tins, loft = first_drawing(demo, "Paint tins on the steps"), first_drawing(demo, "The net loft")
+    here = demo.application.extensions["aspectum"]
+    with here.sessions.begin() as session:
+        session.get_one(Drawing, tins["sheet_id"]).subject_id = loft["subject_id"]
+    document = demo.get(f"/api/sheets/{tins['sheet_id']}").get_json()["document"] | {"sightings": []}
+    assert demo.post(f"/api/drawings/{tins['sheet_id']}/propose", json={"document": document}).get_json()["proposals"] == []
 
 
 @pytest.mark.parametrize("name", ["crates", "tins", "loft"])

@@ -60,6 +60,12 @@ def expected_places(subject: Laid, drawing: Laid) -> Expected:
     return Expected(edges, rims, {id: [point(moved(at)) for at in mine] for id, mine in points.items() if id not in have})
 
 
+def everything_of(subject: Laid) -> Expected:
+    """Its edges and rims where the subject itself has them, px of its picture: what a drawing of which nothing is laid is looked through for."""
+    rims = {rim.id: fit_rim(rim.points, subject.setup.point_sd_px, rim.ends, rim.near).ellipse for rim in subject.rims}
+    return Expected({e.id: (e.p, e.q) for e in subject.edges}, rims, {})
+
+
 def laid_pairs(subject: Laid, drawing: Laid) -> list[tuple[Point, Point]]:
     """Places on the subject beside the same on the drawing: both ends of edges, the top, bottom and sides of rims."""
     known, pairs = {e.id: e for e in subject.edges}, []

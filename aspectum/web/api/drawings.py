@@ -153,9 +153,21 @@ class DrawnNow(Message):
     document: SightingSheet
 
 
+class DrawnLine(Message):
+    p: Point
+    q: Point
+
+
 class DrawnProposal(Message):
+    """``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much lighter than the others, as
+    construction is; ``others``: lines that restate it.
+    """
+
     sighting: Sighting
     snapped: bool
+    sd_deg: float | None
+    light: bool
+    others: list[DrawnLine]
 
 
 class DrawnProposals(Message):
@@ -257,14 +269,14 @@ def critique(json: CritiqueRequest) -> Critique:
 @blueprint.post("/drawings/<sheet_id>/propose")
 @spec.validate(resp=Answers(HTTP_200=DrawnProposals), operation_id="proposeDrawn")
 def propose(sheet_id: str, json: DrawnNow) -> DrawnProposals:
-    """What the subject has and the drawing does not yet, at its expected place on the pencil lines."""
+    """What the subject has and the drawing does not yet, at its expected place on the pencil lines; or all of it, found there without help."""
     with work() as (session, person):
         drawing = drawings.drawing_of(session, person, sheet_id)
         subject, flat = drawings.subject_of(session, drawing), drawing.sheet.picture
         against = None if subject is None else sheets.document_of(subject)
     if against is None or flat is None:
         return DrawnProposals(proposals=[])
-    found: list[Any] = [{"sighting": p.sighting, "snapped": p.snapped} for p in drawings.propose(here().files, flat, against, json.document)]
+    found: list[Any] = [vars(p) | {"others": [{"p": a, "q": b} for a, b in p.others]} for p in drawings.propose(here().files, flat, against, json.document)]
     return DrawnProposals.model_validate({"proposals": found})
 
 

@@ -495,7 +495,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What the subject has and the drawing does not yet, at its expected place on the pencil lines. */
+        /** What the subject has and the drawing does not yet, at its expected place on the pencil lines; or all of it, found there without help. */
         post: operations["proposeDrawn"];
         delete?: never;
         options?: never;
@@ -3470,6 +3470,19 @@ export interface components {
             /** Right Y Px */
             right_y_px: number;
         };
+        /** DrawnLine */
+        DrawnLine: {
+            /** P */
+            p: [
+                number,
+                number
+            ];
+            /** Q */
+            q: [
+                number,
+                number
+            ];
+        };
         /**
          * DrawnMark
          * @description A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of a level rim there.
@@ -3543,8 +3556,18 @@ export interface components {
              */
             y_px: number | null;
         };
-        /** DrawnProposal */
+        /**
+         * DrawnProposal
+         * @description ``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much lighter than the others, as
+         *     construction is; ``others``: lines that restate it.
+         */
         DrawnProposal: {
+            /** Light */
+            light: boolean;
+            /** Others */
+            others: components["schemas"]["DrawnLine"][];
+            /** Sd Deg */
+            sd_deg: number | null;
             /** Sighting */
             sighting: components["schemas"]["EdgeSighting"] | components["schemas"]["RimSighting"] | components["schemas"]["LengthSighting"] | components["schemas"]["AlignmentSighting"] | components["schemas"]["FaceSighting"] | components["schemas"]["DivisionSighting"] | components["schemas"]["HeightSighting"];
             /** Snapped */

@@ -84,8 +84,21 @@ export function LitLines({
 export function Proposed({ proposals, now, view }: { proposals: DrawnProposal[]; now: string | null; view: View }) {
   return (
     <g data-testid="proposed" pointerEvents="none">
-      {proposals.map(({ sighting, snapped }) => {
-        const look = `proposed ${snapped ? "" : "proposed-unsure"} ${sighting.id === now ? "proposed-now" : ""}`;
+      {proposals.flatMap(({ sighting, others }) =>
+        sighting.id === now
+          ? others.map((line) => (
+              <line
+                key={`${line.p} ${line.q}`}
+                {...between(toScreen(view, line.p), toScreen(view, line.q))}
+                className="proposed proposed-other"
+                data-other={sighting.id}
+              />
+            ))
+          : [],
+      )}
+      {proposals.map(({ sighting, snapped, light }) => {
+        const unsure = snapped && !light ? "" : "proposed-unsure";
+        const look = `proposed ${unsure} ${sighting.id === now ? "proposed-now" : ""}`;
         if ("p" in sighting && sighting.p && sighting.q)
           return (
             <line

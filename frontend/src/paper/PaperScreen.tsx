@@ -26,6 +26,7 @@ import { toScreen, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
 import { STILL } from "../stage/still";
 import { useKeys } from "../ui/keys";
+import { figure } from "../ui/locale";
 import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
@@ -82,6 +83,7 @@ export function PaperScreen({
     previous: () => step(-1),
     next: () => step(1),
     accept: () => (proposal ? put([proposal.sighting]) : false),
+    other: () => laying.acceptOther(0),
     all: () => (proposals.length > 0 ? put(proposals.map((p) => p.sighting)) : false),
     ghosts: () => setGhosts(!ghosts),
     over: () => setOver((old) => !old && subject !== null),
@@ -275,6 +277,13 @@ export function PaperScreen({
                   <>
                     {say.lay} <b>{name.name ?? name.id}</b> {say.onTheDrawing}
                     {half.ends ? say.nowAPointOnIts : ""}
+                    {proposal?.snapped && (
+                      <span className="naming-sure">
+                        {proposal.sd_deg !== null && say.knownTo(figure(Math.max(proposal.sd_deg, 0.1), 1))}
+                        {proposal.light && say.aLightLine}
+                        {proposal.others.length > 0 && say.drawnTwice}
+                      </span>
+                    )}
                   </>
                 ) : name ? (
                   <b>{name.name ?? name.id}</b>
@@ -299,6 +308,16 @@ export function PaperScreen({
                   title="A"
                 >
                   {say.accept}
+                </button>
+              )}
+              {proposal && proposal.others.length > 0 && (
+                <button
+                  type="button"
+                  className="btn btn-sm"
+                  onClick={() => laying.acceptOther(0)}
+                  title={say.drawnTwiceTakeTheLighter}
+                >
+                  {say.takeTheOther}
                 </button>
               )}
               {proposals.length > 1 && (

@@ -194,6 +194,8 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
   const [content, setContent] = useState(drawing.content);
   const [notes, setNotes] = useState<[string, string]>([drawing.next_time[0] ?? "", drawing.next_time[1] ?? ""]);
   const keep = useMutation({
+    // one after another, as they were written: what was written last is what stays
+    scope: { id: `notes of ${drawing.sheet_id}` },
     mutationFn: () =>
       call("put", "/api/drawings/{sheet_id}/notes", {
         path: { sheet_id: drawing.sheet_id },

@@ -10,6 +10,7 @@ export const PAPER_KEYS = {
     { id: "previous", keys: ["["], ...STEP },
     { id: "next", keys: ["]"], ...STEP },
     { id: "accept", keys: ["a"], shown: "A", does: "Accept the proposed line, and on to the next" },
+    { id: "other", keys: ["d"], shown: "D", does: "Of a line drawn twice take the lighter one" },
     { id: "all", keys: ["shift+a"], shown: "Shift A", does: "Accept every proposed line" },
     { id: "ghosts", keys: ["o"], shown: "O", does: "Show where each line would run" },
     { id: "over", keys: ["v"], shown: "V", does: "Lay subject and drawing over each other" },

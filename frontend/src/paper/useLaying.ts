@@ -24,7 +24,7 @@ export function useLaying(open: OpenSheet, id: string, subject: Sheet | null) {
   const [said, setSaid] = useState("");
   const sheetNow = useRef(sheet);
   sheetNow.current = sheet;
-  const proposals = useProposals(id, sheet, subject !== null && laid.size > 0 && names.some((s) => !laid.has(s.id)));
+  const proposals = useProposals(id, sheet, subject !== null && names.some((s) => !laid.has(s.id)));
 
   const name = names.find((s) => s.id === selected) ?? null;
   const missing = name !== null && !laid.has(name.id);
@@ -91,6 +91,13 @@ export function useLaying(open: OpenSheet, id: string, subject: Sheet | null) {
     const to = order[at < 0 ? 0 : (at + by + order.length) % order.length];
     if (to) choose(to.id);
   };
+  /** The line in turn as it was drawn the other time. */
+  const acceptOther = (which: number) => {
+    const other = proposal?.others[which];
+    if (!other || !proposal) return false;
+    put([{ ...proposal.sighting, ...other } as Sighting]);
+    return true;
+  };
   const drop = () => {
     if (!selected || missing) return false;
     open.change(remove(sheetNow.current, selected));
@@ -111,6 +118,7 @@ export function useLaying(open: OpenSheet, id: string, subject: Sheet | null) {
     sheetNow,
     choose,
     put,
+    acceptOther,
     point,
     placed,
     step,

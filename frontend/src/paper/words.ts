@@ -48,6 +48,11 @@ export const words = {
     allSheets: "All sheets",
   },
   paperScreen: {
+    knownTo: (degrees: Part) => `known to ±${degrees}°`,
+    aLightLine: ", a light line: construction?",
+    drawnTwice: ", drawn twice",
+    takeTheOther: "Take the other",
+    drawnTwiceTakeTheLighter: "It was drawn twice: take the lighter line (D)",
     theSubject: "the subject",
     itsOwnVanishingPoints: "its own vanishing points",
     steadyHand: "steady hand",
