@@ -79,10 +79,12 @@ def follow_apart(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dic
     return None if answer["lines"] is None else (answer["lines"], answer["rims"])
 
 
-def seek_apart(data: bytes, focal_35mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
-    """What is found in a JPEG, a ``finding.FoundInPicture`` as plain data; None where it was ``stopped``."""
+def seek_apart(data: bytes, focal_35mm: float | None, px_per_mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
+    """What is found in a JPEG, a photo or with ``px_per_mm`` a flattened drawing: a ``finding.FoundInPicture`` as plain data; None where it was
+    ``stopped``.
+    """
     try:
-        answer, _ = ask({"task": "seek", "focal_35mm": focal_35mm}, data, stopped)
+        answer, _ = ask({"task": "seek", "focal_35mm": focal_35mm, "px_per_mm": px_per_mm}, data, stopped)
     except GivenUp:
         return None
     return answer["found"]  # type: ignore[no-any-return]
@@ -212,14 +214,16 @@ def followed(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[st
     return {"lines": told, "rims": told_rims}, []
 
 
-def sought(data: bytes, focal_35mm: float | None) -> tuple[dict[str, Any], list[bytes]]:
+def sought(data: bytes, focal_35mm: float | None, px_per_mm: float | None) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
+    from aspectum.pictures.drawn_forms import find_drawn
     from aspectum.pictures.finding import find_in
 
     with suppress(AttributeError, OSError):
         os.nice(NICER)
-    return {"found": asdict(find_in(pixels_of(data), focal_35mm))}, []
+    found = find_in(pixels_of(data), focal_35mm) if px_per_mm is None else find_drawn(pixels_of(data), px_per_mm)
+    return {"found": asdict(found)}, []
 
 
 def pixels_of(data: bytes) -> Any:

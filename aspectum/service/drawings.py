@@ -23,7 +23,7 @@ from aspectum.pictures.apart import find_paper_apart, flatten_apart, follow_apar
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import naming
-from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
+from aspectum.service.critique import ASSUMED_LONG_MM, core_laid, judge_drawing, judged_drawing, on_paper
 from aspectum.service.critique_page import Page
 from aspectum.service.errors import Missing
 from aspectum.service.readings import record, skills_on
@@ -186,6 +186,15 @@ def under_subjects(session: Session, person: Person) -> dict[str, str]:
 def all_drawings(session: Session, person: Person) -> set[str]:
     """Which of a person's sheets are drawings."""
     return set(session.scalars(select(Drawing.sheet_id).join(Sheet, Drawing.sheet_id == Sheet.id).where(Sheet.person_id == person.id)))
+
+
+def scale_of(session: Session, picture: Picture) -> float | None:
+    """Pixels a millimetre of the paper where a picture is a flattened drawing's; None for any other."""
+    document = session.scalar(select(Sheet.document).join(Drawing, Drawing.sheet_id == Sheet.id).where(Sheet.picture_id == picture.id))
+    if document is None:
+        return None
+    paper = document.get("paper_mm")
+    return max(picture.width_px, picture.height_px) / ASSUMED_LONG_MM if paper is None else float(picture.width_px / paper[0])
 
 
 def write_notes(session: Session, person: Person, sheet_id: str, content: str, next_time: list[str]) -> Drawing:

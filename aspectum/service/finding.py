@@ -108,12 +108,14 @@ def rounded(point: tuple[float, float]) -> tuple[float, float]:
     return round(point[0], 2), round(point[1], 2)
 
 
-def look(files: PictureFiles, picture: Picture, stopped: Callable[[], bool]) -> SightingSheet:
-    """What is found in a kept photo, which is looked at once. Raises ``PictureError``, ``NoRoom``, and ``Stopped`` where it was stopped meanwhile."""
+def look(files: PictureFiles, picture: Picture, px_per_mm: float | None, stopped: Callable[[], bool]) -> SightingSheet:
+    """What is found in a kept photo, or with ``px_per_mm`` on a flattened drawing, which is looked at once. Raises ``PictureError``,
+    ``NoRoom``, and ``Stopped`` where it was stopped meanwhile.
+    """
     known = looked(files, picture)
     if known is not None:
         return known
-    told = seek_apart(picture_path(files, picture, "").read_bytes(), picture.focal_35mm, stopped)
+    told = seek_apart(picture_path(files, picture, "").read_bytes(), picture.focal_35mm, px_per_mm, stopped)
     if told is None:
         raise Stopped
     sheet = proposals(FOUND.validate_python(told), picture.name)

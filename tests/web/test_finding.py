@@ -146,7 +146,7 @@ def test_looking_is_stopped_while_it_waits_and_while_it_is_at_it(client: FlaskCl
 
 
 def test_a_child_that_is_stopped_at_once_finds_nothing() -> None:
-    assert seek_apart((PHOTOS / "tower.jpg").read_bytes(), None, lambda: True) is None
+    assert seek_apart((PHOTOS / "tower.jpg").read_bytes(), None, None, lambda: True) is None
 
 
 def test_a_full_disk_is_told_and_the_photo_can_be_looked_into_later(client: FlaskClient, loft: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:

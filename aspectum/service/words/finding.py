@@ -10,7 +10,7 @@ from aspectum.formats.sheet import FoundView, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, RimSighting
 from aspectum.service.words.common import listed
 
-NOTHING = "No forms were found in this photo. Lay its edges and rims yourself."
+NOTHING = "No forms were found in this picture. Lay its edges and rims yourself."
 NO_EDGE = "No clear edge runs there. Point closer, or lay it by its ends."
 LEVEL_DEG = 1.0  # looking up or down by less is looking level
 

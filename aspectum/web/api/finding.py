@@ -11,7 +11,7 @@ from aspectum.core.sightings import FormKind
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Id, Number, Point, Tilt
 from aspectum.pictures.pointing import edge_at
-from aspectum.service import finding, pictures
+from aspectum.service import drawings, finding, pictures
 from aspectum.service.words.finding import NO_EDGE, form_words, found_words
 from aspectum.store.models import Picture
 from aspectum.web.api.base import Message, feature, here, spec, work
@@ -78,12 +78,16 @@ def photo(picture_id: str) -> Picture:
 @blueprint.post("/pictures/<picture_id>/look")
 @spec.validate(resp=Answers(HTTP_200=Look, HTTP_409=Problem), operation_id="lookAtPicture")
 def look(picture_id: str, query: TurnQuery) -> Look:
-    """Look into a photo for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks where it stands, and stops it."""
-    picture = photo(picture_id)
+    """Look into a photo, or over a flattened drawing, for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks
+    where it stands, and stops it.
+    """
+    with work() as (session, person):
+        picture = pictures.picture_of(session, person, picture_id)
+        px_per_mm = drawings.scale_of(session, picture)
     found = finding.looked(here().files, picture)
     if found is None:
         with here().looks.turn(query.ticket) as stopped:
-            found = finding.look(here().files, picture, stopped)
+            found = finding.look(here().files, picture, px_per_mm, stopped)
     counts = {f.id: sum(s.form == f.id for s in found.sightings) for f in found.forms}
     forms = [FoundForm(id=f.id, kind=f.kind, name=f.name or f.id, count=counts[f.id], words=form_words(found, f.id)) for f in found.forms if counts[f.id]]
     return Look(words=found_words(found), forms=forms)

@@ -1027,7 +1027,7 @@ export interface paths {
         /** How many photos are looked at before this one. */
         get: operations["lookTurn"];
         put?: never;
-        /** Look into a photo for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks where it stands, and stops it. */
+        /** Look into a photo, or over a flattened drawing, for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks where it stands, and stops it. */
         post: operations["lookAtPicture"];
         /** Stop looking, or waiting to; nothing is found then. */
         delete: operations["stopLook"];

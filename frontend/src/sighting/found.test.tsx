@@ -64,7 +64,7 @@ describe("what was found in the photo", () => {
       <FoundCard found={found({ kind: "looked", look })} sheet={all} hidden={false} onOffer={vi.fn()} />,
     );
     expect(container.textContent).toBe("");
-    const nothing = { words: ["No forms were found in this photo."], forms: [] };
+    const nothing = { words: ["No forms were found in this picture."], forms: [] };
     rerender(
       <FoundCard found={found({ kind: "looked", look: nothing })} sheet={sheet} hidden={true} onOffer={vi.fn()} />,
     );
@@ -75,7 +75,7 @@ describe("what was found in the photo", () => {
   it("says how many photos come first, and what went wrong", () => {
     const waits = found({ kind: "waiting", ahead: 3 });
     const { rerender, container } = render(<FoundCard found={waits} sheet={sheet} hidden={false} onOffer={vi.fn()} />);
-    expect(container.textContent).toContain("3 other photos");
+    expect(container.textContent).toContain("3 other pictures");
     fireEvent.click(screen.getByText("Cancel"));
     expect(waits.stop).toHaveBeenCalled();
     rerender(

@@ -13,7 +13,7 @@ export const ADDING_KEYS = {
   lines: [
     { id: "edge", keys: ["a"], shown: "A", does: "Add an edge" },
     { id: "find", keys: ["shift+a"], shown: "Shift A", does: "Find the edge that is pointed at, once it is judged" },
-    { id: "photo", keys: ["shift+f"], shown: "Shift F", does: "Look into the photo for forms" },
+    { id: "photo", keys: ["shift+f"], shown: "Shift F", does: "Look into the picture for forms" },
     { id: "rim", keys: ["c"], shown: "C", does: "Add a rim" },
     { id: "points", keys: ["p"], shown: "P", does: "Add points along the selected rim; Backspace takes one back" },
     { id: "rims", keys: ["o"], shown: "O", does: "Show all rims that this form should have" },

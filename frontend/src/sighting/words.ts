@@ -42,12 +42,13 @@ export const words = {
     evenlySpacedLinesBetweenThe: "Evenly spaced lines between the two: boards, courses, corrugations",
   },
   foundCard: {
-    foundInThePhoto: "Found in the photo",
-    lookingIntoThePhoto: "Looking into the photo for forms…",
-    waits: (ahead: Part) => `Waiting: ${ahead} other photos are looked into first.`,
+    foundInThePhoto: "Found in the picture",
+    lookingIntoThePhoto: "Looking into the picture for forms…",
+    waits: (ahead: Part) => `Waiting: ${ahead} other pictures are looked into first.`,
     cancel: "Cancel",
     putAway: "Put away what was found",
-    yourEyeFirst: "The photo has been looked into. What was found shows once you have judged an edge or a rim by eye.",
+    yourEyeFirst:
+      "The picture has been looked into. What was found shows once you have judged an edge or a rim by eye.",
     offerAll: "Offer all",
     offer: "Offer",
     offerIt: (form: Part) => `Offer ${form}`,
@@ -196,8 +197,8 @@ export const words = {
     vanishingPointsAppearHereTo: "Vanishing points appear here, to scale with the sheet.",
   },
   sheetTools: {
-    lookIntoThePhoto: "Look into the photo for forms",
-    lookIntoThePhotoShiftF: "Look into the photo for forms (Shift F)",
+    lookIntoThePhoto: "Look into the picture for forms",
+    lookIntoThePhotoShiftF: "Look into the picture for forms (Shift F)",
     sightingSheet: "Sighting sheet",
     trueProportionsCsv: "True proportions (CSV)",
     letSightingsDecide: "Let sightings decide",
