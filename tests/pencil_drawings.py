@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from aspectum.core.drawing.compare import Laid
 from aspectum.pictures.paper import find_paper, flatten
 from tests.paper_photos import PaperPhoto, photograph
-from tests.paper_scenes import PAPER_DPMM, PaperSubject, on_paper, paper_subject, sighted
+from tests.paper_scenes import PAPER_DPMM, PaperSubject, draw_box, on_paper, paper_subject, sighted
 from tests.scenes import Vec
 
 Pixels = NDArray[np.uint8]
@@ -32,6 +32,7 @@ class Drawn:
     """``lines`` (mm on the sheet) by id and ``rims`` (centre, half axes, direction of the major axis in radians, y down); ``doubled``: ids with both
     places, the darker first; ``light``: construction lines that are no edges."""
 
+    subject: PaperSubject
     photo: PaperPhoto
     flat: Pixels
     px_per_mm: float
@@ -65,6 +66,23 @@ def stroke(sheet: Vec, path: Vec, rng: np.random.Generator, ink: str, share: flo
         cover = (np.clip(layer, 0, 1.2) * tooth * dark * share / passes * 1.5).clip(0, 0.97)[..., None]
         part *= 1 - cover
         part += np.array(colour, float) * cover
+
+
+def shaded(subject: PaperSubject, seed: int = 0) -> Pixels:
+    """The subject's first box as a photo shows it: a light, a middle and a dark side on a grey table."""
+    (box, *_), camera = subject.boxes, subject.camera
+    at = draw_box(box, camera, [], subject.unit)
+    picture = np.full((960, 1280), 128, np.uint8)
+    for axis, tone in ((0, 70), (1, 105), (2, 205)):
+        for side in (0, 1):
+            if not box.faces_eye(axis, side):
+                continue
+            ring = [(0, 0), (0, 1), (1, 1), (1, 0)]
+            names = [tuple(side if k == axis else pair[k - (k > axis)] for k in range(3)) for pair in ring]
+            outline = np.array([at[name] for name in names]) - 0.5
+            cv2.fillPoly(picture, [np.round(outline * 16).astype(np.int32)], tone, cv2.LINE_AA, 4)
+    soft = cv2.GaussianBlur(picture.astype(np.float32), (0, 0), 0.8) + np.random.default_rng(seed).normal(0, 2.0, picture.shape)
+    return np.repeat(np.clip(soft, 0, 255).astype(np.uint8)[..., None], 3, axis=2)
 
 
 def straight(p: Vec, q: Vec) -> Vec:
@@ -117,4 +135,4 @@ def drawing(seed: int, kind: str = "one box", slant_deg: float | None = None, in
     photo = photograph(rng, slant, A4, hand=False, size=(2000, 1500), sheet=np.clip(sheet, 0, 255).astype(np.uint8))
     found = find_paper(photo.picture)
     flat = flatten(photo.picture, photo.corners if found is None else found.corners, A4)
-    return Drawn(photo, flat.pixels, flat.px_per_mm, theirs, laid, lines, rims, doubled, light)
+    return Drawn(subject, photo, flat.pixels, flat.px_per_mm, theirs, laid, lines, rims, doubled, light)

@@ -102,12 +102,14 @@ export function SheetTools({
         {say.judgeFirst}
       </label>
       {open.picture && (
-        <IconButton
-          icon={ScanSearch}
-          label={say.lookIntoThePhoto}
-          title={say.lookIntoThePhotoShiftF}
-          onClick={onLook}
-        />
+        <span className="max-lg:hidden">
+          <IconButton
+            icon={ScanSearch}
+            label={say.lookIntoThePhoto}
+            title={say.lookIntoThePhotoShiftF}
+            onClick={onLook}
+          />
+        </span>
       )}
       <UndoRedo open={open} />
       <Menu name={say.sheet}>
@@ -130,6 +132,11 @@ export function SheetTools({
             >
               {say.cameraHeldLevel}
             </MenuCheck>
+          )}
+          {open.picture && (
+            <MenuAction value="look" onSelect={onLook}>
+              {say.lookIntoThePhoto}
+            </MenuAction>
           )}
           <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
             {say.tolerance}
