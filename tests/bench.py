@@ -54,6 +54,7 @@ from tests.messy_scenes import small_boxes
 from tests.overhead_scenes import straight_setup, straight_views
 from tests.paper_photos import photograph
 from tests.paper_scenes import KINDS, on_paper, paper_subject, sighted
+from tests.pencil_bench import report_pencil, report_pointing
 from tests.practice_simulation import asked_in_turn, learning_trend, practise, share_right, student
 from tests.round_scenes import flat_arc, round_end, round_scene
 from tests.round_simulation import LEVEL, PITCHED, quay, rim_accuracy, short_arcs
@@ -686,5 +687,7 @@ if __name__ == "__main__":
     report_life(ledger)
     report_stand(ledger)
     report_finding(ledger)
+    report_pointing(ledger)
+    report_pencil(ledger)
     report_practice(ledger)
     ledger.write()

@@ -2,79 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from functools import cache
-
 import cv2
 import numpy as np
 import pytest
 
-from aspectum.core.drawing.compare import Laid
-from aspectum.core.drawing.expected import everything_of
 from aspectum.core.sightings import Family, FormKind
 from aspectum.pictures.drawn_forms import find_drawn
-from aspectum.pictures.finding import FoundEdge
-from aspectum.pictures.pencil import PencilSheet, Snapped
+from aspectum.pictures.pencil import PencilSheet
 from aspectum.pictures.registering import placed, register
-from tests.paper_scenes import KINDS
-from tests.pencil_drawings import Drawn, Pixels, drawing, straight, stroke
+from tests.pencil_drawings import Pixels, straight, stroke
+from tests.pencil_scores import OFF_MM, Followed, close_groups, drawn, errors, follow_drawings, subject_lines
 from tests.scenes import Vec
-
-OFF_MM, TURNED_DEG = 0.5, 0.7
-SEEDS = range(9100, 9108)
-
-
-@cache
-def drawn(seed: int) -> Drawn:
-    return drawing(seed, KINDS[seed % len(KINDS)])
-
-
-def subject_lines(theirs: Laid) -> tuple[dict[str, tuple[list[float], list[float]]], dict[str, tuple[list[float], float, float, float]]]:
-    found = everything_of(theirs)
-    lines = {id: (list(p), list(q)) for id, (p, q) in found.edges.items()}
-    return lines, {id: (list(e.centre_px), e.major_px / 2, e.minor_px / 2, float(np.radians(90 - e.axis_deg))) for id, e in found.rims.items()}
-
-
-@dataclass
-class Followed:
-    """Of drawings with nothing laid: ``right`` of ``lines``; errors over their ±: across in the middle, and of the tilt."""
-
-    lines: int = 0
-    right: int = 0
-    off: list[float] = field(default_factory=list)
-    turned: list[float] = field(default_factory=list)
-
-
-def errors(one: Snapped, p: Vec, q: Vec, mm: float) -> tuple[float, float]:
-    """How far the middle lies beside the drawn line (mm), and its turn (degrees)."""
-    a, b = np.array(one.p) / mm, np.array(one.q) / mm
-    way, own = (q - p) / np.hypot(*(q - p)), (b - a) / np.hypot(*(b - a))
-    off = ((a + b) / 2 - p) @ np.array([-way[1], way[0]])
-    return float(abs(off)), float(np.degrees(np.arcsin(abs(way[0] * own[1] - way[1] * own[0]))))
 
 
 @pytest.fixture(scope="module")
 def followed() -> Followed:
-    told = Followed()
-    for seed in SEEDS:
-        d = drawn(seed)
-        sheet = PencilSheet(d.flat, d.px_per_mm)
-        told.lines += len(d.lines)
-        there = placed(sheet, *subject_lines(d.theirs))
-        if there is None:
-            continue
-        for id, line in there[0].items():
-            if id not in d.lines:
-                continue
-            found = sheet.follow(*line)
-            if not found:
-                continue
-            off, turned = errors(found[0], *d.lines[id], d.px_per_mm)
-            told.right += off < OFF_MM and turned < TURNED_DEG
-            if off < 1.5 and turned < 4.0:
-                told.off.append(off / found[0].sd_mm)
-                told.turned.append(turned / found[0].sd_deg)
-    return told
+    return follow_drawings(range(9100, 9108))
 
 
 def test_nine_lines_of_ten_are_found_with_nothing_laid(followed: Followed) -> None:
@@ -167,34 +110,12 @@ def test_a_construction_line_is_much_lighter_than_what_is_lined_in() -> None:
 # --- with nothing known of the drawing -------------------------------------------------------------------------------------------------------------
 
 
-def lies_on(found: FoundEdge, d: Drawn) -> str | None:
-    """The drawn line that a proposed edge lies on: not a millimetre off, and not half of it only."""
-    a, b = np.array(found.p) / d.px_per_mm, np.array(found.q) / d.px_per_mm
-    for id, (p, q) in d.lines.items():
-        way = (q - p) / np.hypot(*(q - p))
-        across = np.array([-way[1], way[0]])
-        long = float(np.hypot(*(q - p)))
-        beside = max(abs((a - p) @ across), abs((b - p) @ across))
-        if beside < 1.2 and np.hypot(*(b - a)) > 0.5 * long and 0 < ((a + b) / 2 - p) @ way < long:
-            return id
-    return None
-
-
 def test_closed_groups_are_boxes_and_most_of_what_is_proposed_is_right() -> None:
-    """Of one box by itself nearly all, with its families; of every other drawing that shows what is behind less."""
-    lines = found = right = proposed = families = 0
-    for seed in (9100, 9104, 9108, 9112, 9116, 9120):
-        d = drawn(seed)
-        assert KINDS[seed % len(KINDS)] == "one box"
-        told = find_drawn(d.flat, d.px_per_mm)
-        known = {e.id: e.family for e in d.laid.edges}
-        on = [lies_on(e, d) for e in told.edges]
-        lines, found, proposed = lines + len(d.lines), found + len({id for id in on if id}), proposed + len(on)
-        right += sum(id is not None for id in on)
-        families += sum(id is not None and known[id] is e.family for id, e in zip(on, told.edges, strict=True))
-        assert set(told.forms) <= {FormKind.BOX}
-    assert found > 0.6 * lines
-    assert right > 0.85 * proposed and families > 0.9 * right
+    """Of one box by itself most, with its families; of drawings that show what is behind less."""
+    told = close_groups((9100, 9104, 9108, 9112, 9116, 9120))
+    assert told.found > 0.6 * told.lines
+    assert told.right > 0.85 * told.proposed and told.in_family > 0.9 * told.right
+    assert told.rims_proposed <= 1  # there are none
 
 
 def test_a_tin_drawn_through_is_a_cylinder_with_two_rims_and_two_sides() -> None:
