@@ -71,7 +71,7 @@ def main() -> None:
         tins.slip("red tin, base").get_by_role("button").first.click()
         shoot(tins.page, "rims")
         loft = easel_in(browser, served, dark=True)
-        loft.open_demo("The net loft, looked into")
+        loft.open_demo("Looked into: the net loft")
         loft.judge_first(False)
         loft.page.get_by_role("button", name="Accept all of Building").click()
         expect(loft.page.get_by_text("from the edges")).to_be_visible()

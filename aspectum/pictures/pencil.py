@@ -26,6 +26,7 @@ OWN_MM, AGAIN_MM, MOST_AGAIN = 1.1, 3.6, 2  # within which a line is itself, wha
 RESTATED = 0.3  # of a line's darkness that what restates it has at least
 WANDER_MM, LEAST_SPREAD_MM = 9.0, 0.06  # over which a hand's wandering is one, and the least that a line scatters
 PLACED_MM = 0.08  # by which a flattened sheet's lines lie off on the whole, by simulation
+LEAST_PLACES = 4  # of a line, that a straight one is drawn through
 PAPER = 250  # of a sheet under even light
 
 
@@ -204,7 +205,7 @@ class PencilSheet:
         weight = np.maximum(across - 0.5 * across.max(axis=1, keepdims=True), 0.0) + 1e-9
         off = (weight * shifts).sum(axis=1) / weight.sum(axis=1)
         seen = across.max(axis=1) > 0.35 * usual
-        turned, level, spread = straightened(share[seen], off[seen])
+        turned, level, spread = straightened(share[seen], off[seen]) if seen.sum() >= LEAST_PLACES else (0.0, 0.0, MIDDLE_MM * self.px_per_mm)
         begin, end = begin + level * normal, end + (level + turned) * normal
         # a hand wanders over some millimetres: places nearer to each other say the same again
         count = max(seen.mean() * long / (WANDER_MM * self.px_per_mm), 3.0)

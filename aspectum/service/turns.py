@@ -56,8 +56,11 @@ class Turns:
 
     def stop(self, ticket: str) -> None:
         """Have a photo that waits, or is worked on, given up, by whichever server has it."""
-        if self.ahead_of(ticket) is not None:
-            self._stop(ticket).touch(mode=PRIVATE)
+        if self.ahead_of(ticket) is None:
+            return
+        self._stop(ticket).touch(mode=PRIVATE)
+        if self.ahead_of(ticket) is None:  # it came to its end meanwhile
+            self._stop(ticket).unlink(missing_ok=True)
 
     def ahead_of(self, ticket: str) -> int | None:
         """How many photos come before this one; None where it does not wait here."""

@@ -16,13 +16,16 @@ DEMO_SHEETS = len(list(SHEETS.glob("*.sighting.json")))
 class Easel:
     """The open sighting screen in a page, with the picture's place on the stage."""
 
-    def __init__(self, page: Page, base: str) -> None:
+    def __init__(self, page: Page, base: str, looks: bool = False) -> None:
+        """``looks``: whether photos that are opened are looked into unasked, as they are for a person."""
         self.page = page
         self.base = base
         self.faults: list[str] = []
         page.on("pageerror", lambda error: self.faults.append(str(error)))
         page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)
         page.add_init_script("if (!sessionStorage.fresh) localStorage.setItem('aspectum.walked', 'yes')")
+        if not looks:  # else every photo that a test opens costs seconds
+            page.add_init_script("localStorage.setItem('aspectum.look-unasked', 'off')")
 
     def home(self) -> None:
         self.page.goto(self.base)

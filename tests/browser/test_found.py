@@ -22,7 +22,7 @@ from tests.pencil_drawings import drawing, shaded
 @pytest.fixture
 def easel(page: Page, served: Served) -> Easel:
     page.set_viewport_size({"width": 1280, "height": 800})
-    return Easel(page, served.url)
+    return Easel(page, served.url, looks=True)
 
 
 def eave() -> tuple[list[float], list[float]]:
@@ -136,6 +136,8 @@ def test_a_nine_edge_box_and_its_drawing_are_laid_in_under_a_minute(easel: Easel
     height, sd = easel.eye_level()
     assert abs(height - 480) < max(3 * sd, 6)
     page.keyboard.press("Shift+B")
+    expect(page.get_by_role("heading", name="Bring in a drawing")).to_be_visible()
+    page.wait_for_load_state("networkidle")
     page.get_by_label("Photo to open").set_input_files(tmp_path / "drawing.jpg")
     expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
     page.get_by_label("Paper").first.select_option("A4")
@@ -157,6 +159,8 @@ def test_a_drawing_from_imagination_has_its_boxes_proposed(easel: Easel, tmp_pat
     page = easel.page
     easel.home()
     page.get_by_role("link", name="Bring it in by itself").click()
+    expect(page.get_by_role("heading", name="Bring in a drawing")).to_be_visible()
+    page.wait_for_load_state("networkidle")
     page.get_by_label("Photo to open").set_input_files(tmp_path / "drawing.jpg")
     expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
     page.get_by_role("button", name="Flatten the sheet").click()

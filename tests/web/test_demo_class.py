@@ -70,7 +70,7 @@ def test_the_student_of_the_demo_finds_what_is_due_what_came_back_and_what_to_pr
     back = next(one for one in today["assignments"] if one["how_far"] == "returned")
     piece = student.get(f"/api/hand-ins/{back['tries_made'][0]['hand_in_id']}").get_json()
     assert piece["mark"] == "B+" and [remark["at"] is not None for remark in piece["remarks"]] == [True, False]
-    assert len(student.get("/api/sheets").get_json()["sheets"]) == 12, "eleven of the demo's, and the truth of the worksheet that came back"
+    assert len(student.get("/api/sheets").get_json()["sheets"]) == 13, "twelve of the demo's, and the truth of the worksheet that came back"
 
 
 def test_each_sees_only_their_own(harbour_app: Flask) -> None:

@@ -313,7 +313,7 @@ def test_what_is_taken_away_opens_again(demo: FlaskClient) -> None:
     assert packed.testzip() is None
     names = packed.namelist()
     sheets = [name for name in names if name.endswith(".sighting.json")]
-    assert len(sheets) == 14 and len([n for n in names if n.startswith("stands/")]) == 9  # eleven subjects and three drawings
+    assert len(sheets) == 15 and len([n for n in names if n.startswith("stands/")]) == 9  # twelve subjects and three drawings
     for name in sheets:
         sheet = read_sheet(packed.read(name))
         if sheet.picture is not None and sheet.picture.file is not None:

@@ -39,6 +39,8 @@ export function SheetTools({
   settled,
   onJudgeFirst,
   onLook,
+  lookUnasked,
+  onLookUnasked,
   onWalk,
 }: {
   open: OpenSheet;
@@ -47,8 +49,10 @@ export function SheetTools({
   /** By the assignment: it cannot be turned off. */
   settled: boolean;
   onJudgeFirst: (on: boolean) => void;
-  /** Have the photo looked into. */
+  /** Have the photo looked into; and whether that is done unasked when one is opened. */
   onLook: () => void;
+  lookUnasked: boolean;
+  onLookUnasked: (on: boolean) => void;
   onWalk: () => void;
 }) {
   const { sheet } = open;
@@ -134,9 +138,14 @@ export function SheetTools({
             </MenuCheck>
           )}
           {open.picture && (
-            <MenuAction value="look" onSelect={onLook}>
-              {say.lookIntoThePhoto}
-            </MenuAction>
+            <>
+              <MenuAction value="look" onSelect={onLook}>
+                {say.lookIntoThePhoto}
+              </MenuAction>
+              <MenuCheck value="look-unasked" checked={lookUnasked} onChecked={onLookUnasked}>
+                {say.lookIntoEveryPicture}
+              </MenuCheck>
+            </>
           )}
           <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
             {say.tolerance}

@@ -35,6 +35,7 @@ import { distance, middleOf, type Size, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
 import { isQuiet } from "../stage/task";
 import { ScreenTools } from "../ui/ScreenTools";
+import { useStoredSwitch } from "../ui/settings";
 import { AidCard } from "./AidCard";
 import { ConstructRow } from "./ConstructRow";
 import { FanRow } from "./FanRow";
@@ -76,7 +77,9 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   // what was found in the picture is an answer like any other
   const unjudged = judgeFirst && !hasJudged(sheet);
   const shown = useMemo(() => (resting || unjudged ? withoutProposals(sheet) : sheet), [resting, unjudged, sheet]);
-  const found = useLook(picture, !sheet.stand && !sheet.found && sightingsOf(sheet).length === 0);
+  const [lookUnasked, setLookUnasked] = useStoredSwitch("look-unasked", true);
+  const isNew = !sheet.stand && !sheet.found && sightingsOf(sheet).length === 0;
+  const found = useLook(picture, lookUnasked && isNew);
   const { look } = found;
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
   const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
@@ -151,6 +154,8 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           settled={settled}
           onJudgeFirst={setJudgeFirst}
           onLook={() => void look()}
+          lookUnasked={lookUnasked}
+          onLookUnasked={setLookUnasked}
           onWalk={walk.start}
         />
       </ScreenTools>

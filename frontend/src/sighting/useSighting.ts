@@ -59,6 +59,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
   const [said, setSaid] = useState("");
   const sheetNow = useRef(sheet);
   sheetNow.current = sheet;
+  const taskNow = useRef(task);
+  taskNow.current = task;
   /** How far beside an edge the finger may be that points at it, px of the picture. */
   const reach = useRef(FINGER_SCREEN_PX);
   const levelFrom = useRef<typeof sheet.eye_level>(null);
@@ -154,6 +156,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
           body,
           again: true,
         });
+        // left meanwhile
+        if (taskNow.current.kind !== "seek") return;
         if (found.p && found.q) {
           if (into) layInto(into, found.p, found.q);
           else await layEdge(found.p, found.q, judged, judgeFirst ? { kind: "look" } : asking);

@@ -198,6 +198,7 @@ export const words = {
   },
   sheetTools: {
     lookIntoThePhoto: "Look into the picture for forms",
+    lookIntoEveryPicture: "Look into every picture that is opened",
     lookIntoThePhotoShiftF: "Look into the picture for forms (Shift F)",
     sightingSheet: "Sighting sheet",
     trueProportionsCsv: "True proportions (CSV)",
