@@ -85,6 +85,8 @@ def test_two_lines_laid_and_the_rest_accepted_end_in_the_planted_cause(paper: Pa
 def test_names_are_stepped_through_on_one_key_and_accepted_one_by_one(paper: Paper) -> None:
     page, truth = paper.page, sighted("loft")
     paper.turn_to("The net loft")
+    # what the words say changes once more when proposals come
+    expect(page.get_by_role("button", name="Accept all")).to_be_visible(timeout=40_000)
     expect(paper.naming).to_contain_text("Lay ")
     first = paper.naming.inner_text()
     page.keyboard.press("]")
@@ -98,7 +100,7 @@ def test_names_are_stepped_through_on_one_key_and_accepted_one_by_one(paper: Pap
             expect(paper.naming).not_to_have_text(before, use_inner_text=True)
         paper.lay_named(truth[id])
         expect(page.locator(f"[data-drawn='{id}']")).to_have_count(1, timeout=15_000)
-    expect(page.get_by_role("button", name="Accept", exact=True)).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("button", name="Accept", exact=True)).to_be_visible(timeout=40_000)
     page.keyboard.press("a")
     expect(page.locator("[data-drawn]")).to_have_count(3, timeout=15_000)
     page.keyboard.press("Control+z")
