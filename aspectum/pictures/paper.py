@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.pictures.fitting import parabola
 from aspectum.pictures.papers import FLAT_LONG_PX
 from aspectum.pictures.slant import goes_round
 
@@ -214,16 +215,6 @@ def refined(corners: Floats, grey: Floats, reach: float = 5.0) -> Floats:
         points = (p + run * share[:, None] + (offsets[1:-1][peak] + parabola(step, peak) * 0.5)[:, None] * normal)[good]
         sides.append(robust_line(points, normal))
     return np.array([crossing(sides[k - 1], sides[k]) for k in range(4)])
-
-
-def parabola(step: Floats, peak: NDArray[np.intp]) -> Floats:
-    """How far (in samples) the top of a parabola lies from each row's largest sample."""
-    rows = np.arange(len(step))
-    inner = np.clip(peak, 1, step.shape[1] - 2)
-    low, mid, high = step[rows, inner - 1], step[rows, inner], step[rows, inner + 1]
-    bend = low - 2 * mid + high
-    shift = np.where(np.abs(bend) > 1e-9, 0.5 * (low - high) / np.where(np.abs(bend) > 1e-9, bend, 1.0), 0.0)
-    return np.where(inner == peak, np.clip(shift, -0.5, 0.5), 0.0)
 
 
 def robust_line(points: Floats, like: Floats) -> Floats:

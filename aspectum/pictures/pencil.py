@@ -9,6 +9,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.pictures.fitting import straightened
+
 Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float64]
 Place = tuple[float, float]
@@ -23,6 +25,7 @@ END_WINDOW_MM = 3.5
 FAINT_PART = 0.3  # of a line, which must be as dark: darker crossings do not count
 MIDDLE_MM, MIDDLE_STEP_MM = 0.6, 0.1  # within which the middle of a pencil line is found, and how finely
 OWN_MM, AGAIN_MM, MOST_AGAIN = 1.1, 3.6, 2  # within which a line is itself, what restates it lies, and how often that is looked for
+LINED_IN = 0.45  # of the usual line's darkness: what is lighter is construction
 RESTATED = 0.3  # of a line's darkness that what restates it has at least
 WANDER_MM, LEAST_SPREAD_MM = 9.0, 0.06  # over which a hand's wandering is one, and the least that a line scatters
 PLACED_MM = 0.08  # by which a flattened sheet's lines lie off on the whole, by simulation
@@ -78,23 +81,6 @@ def beside(one: Snapped, other: Snapped) -> float:
     run = q - p
     away = (np.array(one.p) + np.array(one.q)) / 2 - p
     return float(abs(away[0] * run[1] - away[1] * run[0]) / max(float(np.hypot(*run)), 1e-9))
-
-
-def straightened(share: Floats, off: Floats) -> tuple[float, float, float]:
-    """Least squares through offsets ``off`` at shares of a line, (n,), the worst left out: by how much it turns over the whole, where it starts, and
-    how the rest scatters.
-    """
-    kept = np.ones(len(off), bool)
-    turned = level = 0.0
-    spread = 1.0
-    for _ in range(4):
-        about = share[kept] - share[kept].mean()
-        turned = float(about @ off[kept] / max(float(about @ about), 1e-9))
-        level = float(off[kept].mean() - turned * share[kept].mean())
-        left = off - level - turned * share
-        spread = float(np.sqrt(np.mean(left[kept] ** 2)))
-        kept = np.abs(left) < max(2.5 * 1.4826 * float(np.median(np.abs(left))), 0.3)
-    return turned, level, spread
 
 
 class PencilSheet:

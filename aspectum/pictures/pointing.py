@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.pictures.fitting import parabola, straightened
+
 Floats = NDArray[np.float64]
 Grey = NDArray[np.uint8]
 Place = tuple[float, float]
@@ -21,10 +23,8 @@ TOO_FAR_TURNED = np.radians(30.0)  # nobody judges so far off: it is another edg
 STATIONS = 400  # along the whole, at most
 ACROSS_PX, FINE_PX = np.array([6.0, 3.0, 2.0]), 0.25  # to either side where the step is looked for, in turn, and how finely
 STEP_PX = 1.0  # to either side, between which the step is read
-SOFTEN_PX = 0.7
 CLEAR, CLEAR_SHARE = 4.0, 0.3  # grey levels of a step that can be told from grain, and of the edge's own that is still its
 GAP_PX, GAP_SHARE = 12.0, 0.06  # that an edge may be lost for, and of its length
-HUBER = 1.345  # spreads up to which a residual counts in full (Huber 1964; 95 % efficient on normal ones)
 ROUNDS, LEAST_PLACES = 6, 5
 GROWN_PX = 2.0
 FAINT_TURN_DEG, FAINT_REACH_DEG = 2.5, 25.0  # how finely a faint edge is turned for, and how far from the judged tilt
@@ -130,7 +130,7 @@ def followed(grey: Grey, p: Floats, q: Floats) -> Pointed | None:
         on = clear & (np.abs(offset) < np.where(inside, np.inf, 1.5))
         low, high = run_about(on, inside, max(round(max(GAP_PX, GAP_SHARE * long) / every), 1))
         kept = on & (np.arange(len(places)) >= low) & (np.arange(len(places)) <= high)
-        slope, level = robust_line(places[kept], offset[kept])
+        slope, level, _ = straightened(places[kept], offset[kept])
         start, stop = places[low], places[high]
         moved = max(abs(start), abs(stop - long))
         p, q = p + start * unit + (level + slope * start) * normal, p + stop * unit + (level + slope * stop) * normal
@@ -140,7 +140,7 @@ def followed(grey: Grey, p: Floats, q: Floats) -> Pointed | None:
 
 
 def read(grey: Grey, at: Floats) -> Floats:
-    """Tones at places (..., 2), softened: only about the places, as the picture may be of any size."""
+    """Tones at places (..., 2), read only about the places: the picture may be of any size."""
     flat = at.reshape(-1, 2)
     left, top = np.floor(flat.min(axis=0)).astype(int) - 4
     right, bottom = np.ceil(flat.max(axis=0)).astype(int) + 5
@@ -179,11 +179,7 @@ def steps_at(grey: Grey, on: Floats, normal: Floats, way: float, across: float) 
     # of two that are as high the nearer
     best = np.argmax(steps - 0.02 * np.abs(middle) * np.abs(steps).max(axis=1, keepdims=True), axis=1)
     best = np.clip(best, 1, len(middle) - 2)
-    rows = np.arange(len(on))
-    before, here, after = steps[rows, best - 1], steps[rows, best], steps[rows, best + 1]
-    bend = before - 2 * here + after
-    shift = np.where(np.abs(bend) > 1e-9, 0.5 * (before - after) / np.where(np.abs(bend) > 1e-9, bend, 1.0), 0.0)
-    return middle[best] + np.clip(shift, -1.0, 1.0) * FINE_PX, here
+    return middle[best] + parabola(steps, best) * FINE_PX, steps[np.arange(len(on)), best]
 
 
 def run_about(on: NDArray[np.bool_], inside: NDArray[np.bool_], gap: int) -> tuple[int, int]:
@@ -193,19 +189,3 @@ def run_about(on: NDArray[np.bool_], inside: NDArray[np.bool_], gap: int) -> tup
     runs = np.split(where, breaks + 1)
     best = max(runs, key=lambda run: int(inside[run].sum()))
     return int(best[0]), int(best[-1])
-
-
-def robust_line(at: Floats, off: Floats) -> tuple[float, float]:
-    """Slope and level of off = level + slope · at; iterated least squares under Huber's weights."""
-    weight = np.ones(len(at))
-    slope = level = 0.0
-    for _ in range(8):
-        total = weight.sum()
-        mean, height = float(weight @ at / total), float(weight @ off / total)
-        about = at - mean
-        slope = float(weight @ (about * (off - height)) / max(float(weight @ about**2), 1e-9))
-        level = height - slope * mean
-        left = np.abs(off - level - slope * at)
-        spread = max(1.4826 * float(np.median(left)), 0.02)
-        weight = np.minimum(1.0, HUBER * spread / np.maximum(left, 1e-9))
-    return slope, level

@@ -10,14 +10,17 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import minimize
 
-from aspectum.pictures.pencil import PencilSheet, Place
+from aspectum.pictures.pencil import LINED_IN, PencilSheet, Place
+from aspectum.pictures.round_lines import round_places
 
 Lines = Mapping[str, tuple[Sequence[float], Sequence[float]]]
 Rims = Mapping[str, tuple[Sequence[float], float, float, float]]
 Floats = NDArray[np.float64]
 
 MARGIN_MM = 4.0  # of the sheet, where its own edge may show
-LINED_IN = 0.45  # of the darkness of the darkest lines: what is lighter is construction
+LEAST_INK, MOST_INK = 12.0, 0.9  # grey levels of a line at least, and the share of all that lies under the darkest lines
+LEAST_DRAWN_MM = 40.0  # of lines a pixel wide on a sheet that anything is drawn on
+ROUND = 40  # places of a rim
 SPECK_MM = 6.0  # of the longer side of what is no line
 OFF_MM = 14.0  # beyond which it does not matter how far a line lies off
 SAMPLE_MM = 2.0
@@ -39,7 +42,8 @@ def placed(sheet: PencilSheet, lines: Lines, rims: Rims) -> tuple[dict[str, tupl
     """Lines (p and q by id) and rims (centre, half axes, direction) of a subject, px of its picture, where the drawing on a sheet has them; None where
     it is not a drawing of them.
     """
-    paths = [np.array(line, float) for line in lines.values()] + [round_path(*rim) for rim in rims.values()]
+    paths = [np.array(line, float) for line in lines.values()]
+    paths += [round_places((x, y), major, minor, angle, ROUND) for (x, y), major, minor, angle in rims.values()]
     found = register(sheet, paths)
     if found is None:
         return None
@@ -51,14 +55,6 @@ def placed(sheet: PencilSheet, lines: Lines, rims: Rims) -> tuple[dict[str, tupl
     size = float(np.sqrt(found.scale.prod()))
     moved = {id: (there(p), there(q)) for id, (p, q) in lines.items()}
     return moved, {id: (there(centre), major * size, minor * size, angle) for id, (centre, major, minor, angle) in rims.items()}
-
-
-def round_path(centre: Sequence[float], major: float, minor: float, angle: float) -> Floats:
-    """Places (40, 2) round an ellipse."""
-    turns = np.linspace(0, 2 * np.pi, 40)
-    along, across = major * np.cos(turns), minor * np.sin(turns)
-    c, s = np.cos(angle), np.sin(angle)
-    return np.stack([centre[0] + c * along - s * across, centre[1] + s * along + c * across], axis=1)
 
 
 def register(sheet: PencilSheet, lines: list[Floats]) -> Registered | None:
@@ -108,10 +104,10 @@ def lined_in(sheet: PencilSheet) -> NDArray[np.bool_] | None:
     dark = sheet.dark.copy()
     edge = max(round(MARGIN_MM * mm), 1)
     dark[:edge], dark[-edge:], dark[:, :edge], dark[:, -edge:] = 0, 0, 0, 0
-    strong = dark[dark > 12.0]
-    if len(strong) < 40 * mm:
+    strong = dark[dark > LEAST_INK]
+    if len(strong) < LEAST_DRAWN_MM * mm:
         return None
-    ink = (dark > max(LINED_IN * float(np.quantile(strong, 0.9)), 12.0)).astype(np.uint8)
+    ink = (dark > max(LINED_IN * float(np.quantile(strong, MOST_INK)), LEAST_INK)).astype(np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
     long = np.maximum(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT])
     keep = long > SPECK_MM * mm

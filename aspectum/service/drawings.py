@@ -20,10 +20,11 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo, RimSighting
 from aspectum.pictures.apart import find_paper_apart, flatten_apart, follow_apart
+from aspectum.pictures.pencil import LINED_IN
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import naming
-from aspectum.service.critique import ASSUMED_LONG_MM, core_laid, judge_drawing, judged_drawing, on_paper
+from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
 from aspectum.service.critique_page import Page
 from aspectum.service.errors import Missing
 from aspectum.service.readings import record, skills_on
@@ -37,7 +38,6 @@ FROM_IMAGINATION = "From imagination"
 HAND_POINT_MM = 0.35  # how well a point is laid on a flattened sheet: half a pencil line
 UNSIZED_POINT_PX = 2.0
 MOST_NOTES = 2  # for next time
-LIGHT = 0.45  # of the usual line's darkness, below which one is construction
 
 
 @dataclass(frozen=True)
@@ -190,11 +190,8 @@ def all_drawings(session: Session, person: Person) -> set[str]:
 
 def scale_of(session: Session, picture: Picture) -> float | None:
     """Pixels a millimetre of the paper where a picture is a flattened drawing's; None for any other."""
-    document = session.scalar(select(Sheet.document).join(Drawing, Drawing.sheet_id == Sheet.id).where(Sheet.picture_id == picture.id))
-    if document is None:
-        return None
-    paper = document.get("paper_mm")
-    return max(picture.width_px, picture.height_px) / ASSUMED_LONG_MM if paper is None else float(picture.width_px / paper[0])
+    sheet = session.scalar(select(Sheet).join(Drawing, Drawing.sheet_id == Sheet.id).where(Sheet.picture_id == picture.id))
+    return None if sheet is None else 1.0 / on_paper(sheets.document_of(sheet)).mm_per_px
 
 
 def write_notes(session: Session, person: Person, sheet_id: str, content: str, next_time: list[str]) -> Drawing:
@@ -322,7 +319,7 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing:
                 first, *rest = on_lines[s.id]
                 others = [(line["p"], line["q"]) for line in rest]
                 place = {"p": first["p"], "q": first["q"]}
-                found.append(Proposed(plain | place, True, first["sd_deg"], first["dark"] < LIGHT * usual, others))
+                found.append(Proposed(plain | place, True, first["sd_deg"], first["dark"] < LINED_IN * usual, others))
             elif not unplaced:
                 found.append(Proposed(plain | {"p": lines[s.id][0], "q": lines[s.id][1]}, False))
         elif isinstance(s, RimSighting) and s.id in rims:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter, OrderedDict
 from collections.abc import Callable
 from threading import Lock
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from pydantic import TypeAdapter
 
-from aspectum.core.finding.again import lies_again
+from aspectum.core.finding.again import lies_again, off_round
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import FormKind
 from aspectum.formats.reading import FormatError
@@ -134,8 +135,8 @@ def looked(files: PictureFiles, picture: Picture) -> SightingSheet | None:
 
 
 def offer(files: PictureFiles, picture: Picture, document: SightingSheet, form: str | None) -> SightingSheet:
-    """A sheet with what was found in its photo of one ``form``, or of all, as proposals: on forms of their own, and without what is laid already.
-    Raises ``Missing`` where the photo has not been looked at.
+    """A sheet with what was found in its photo of one ``form``, as it is called on the sheet, or of all, as proposals: on forms of their
+    own, and without what is laid already. Raises ``Missing`` where the photo has not been looked at.
     """
     found = looked(files, picture)
     if found is None:
@@ -143,19 +144,23 @@ def offer(files: PictureFiles, picture: Picture, document: SightingSheet, form: 
     size = found.picture
     assert size is not None
     diagonal = float(np.hypot(size.width_px, size.height_px))
-    offered = [s for s in found.sightings if form in (None, s.form) and not laid_already(s, document.sightings, diagonal)]
+    asked = [s for s in found.sightings if form is None or (s.form is not None and on_sheet(s.form) == form)]
+    offered = [s for s in asked if not laid_already(s, document.sightings, diagonal)]
     offered = offered[: MOST_SIGHTINGS - len(document.sightings)]
     wanted = {s.form for s in offered}
     forms = {f.id: f for f in document.forms}
-    renamed: dict[str | None, str] = {}
     for f in found.forms:
         if f.id in wanted:
-            renamed[f.id] = f"found-{f.id}"
-            forms.setdefault(f"found-{f.id}", f.model_copy(update={"id": f"found-{f.id}"}))
-    added = [s.model_copy(update={"form": renamed[s.form]}) for s in offered]
+            forms.setdefault(on_sheet(f.id), f.model_copy(update={"id": on_sheet(f.id)}))
+    added = [s.model_copy(update={"form": s.form and on_sheet(s.form)}) for s in offered]
     number(added, document.sightings)
     update = {"found": document.found or found.found, "forms": list(forms.values()), "sightings": [*document.sightings, *added]}
     return document.model_copy(update=update)
+
+
+def on_sheet(form: str) -> str:
+    """What a form that was found is called on a sheet that it comes to, beside the sheet's own."""
+    return f"found-{form}"
 
 
 def laid_already(proposed: AnySighting, there: list[AnySighting], diagonal_px: float) -> bool:
@@ -174,11 +179,8 @@ def lies_on(places: Floats, rim: RimSighting) -> bool:
         oval = fit_rim(tuple(rim.points), RIM_SD_PX, rim.ends, rim.near).ellipse
     except ValueError:
         return False
-    x, y = (places - np.array(oval.centre_px)).T
-    tilt = np.radians(oval.axis_deg)
-    along, across = x * np.sin(tilt) + y * np.cos(tilt), x * np.cos(tilt) - y * np.sin(tilt)
-    away = np.hypot(along / max(oval.major_px / 2, 1.0), across / max(oval.minor_px / 2, 1.0))
-    return bool(np.median(np.abs(away - 1.0)) < SAME_RIM)
+    off = off_round(places, oval.centre_px, oval.major_px / 2, oval.minor_px / 2, math.radians(90.0 - oval.axis_deg))
+    return bool(np.median(off) < SAME_RIM)
 
 
 class Greys:

@@ -89,7 +89,7 @@ def test_forms_are_offered_one_by_one_each_once_and_never_over_what_is_laid(clie
 
     one = offered(blank(loft), first["id"])
     assert one["added"] == first["count"]
-    assert all(s["proposed"] and s["form"] == f"found-{first['id']}" for s in one["document"]["sightings"])
+    assert all(s["proposed"] and s["form"] == first["id"] for s in one["document"]["sightings"])
     assert offered(one["document"], first["id"])["added"] == 0
     both = offered(one["document"], None)
     assert both["added"] == sum(f["count"] for f in loft["look"]["forms"]) - first["count"]
@@ -212,3 +212,13 @@ def test_a_stop_for_what_does_not_wait_leaves_nothing_behind(tmp_path: Path) -> 
 def entered(turns: Turns) -> None:
     with turns.turn("ticket-later"):
         pass
+
+
+def test_what_was_found_in_a_photo_goes_with_it(client: FlaskClient) -> None:
+    files = app_of(client).extensions["aspectum"].files
+    picture = kept(client, encoded(photo(330, 230), "JPEG"))
+    before = set(files.folder.glob("*/*.json"))
+    client.post(f"/api/pictures/{picture['id']}/look?ticket={TICKET}")
+    (note,) = set(files.folder.glob("*/*.json")) - before
+    files.drop(note.name.split(".")[0])
+    assert not list(note.parent.glob(f"{note.name.split('.')[0]}*"))

@@ -1,4 +1,4 @@
-"""Whether a line is another one over again."""
+"""Whether a line is another one over again, and how far places lie off an ellipse."""
 
 from __future__ import annotations
 
@@ -20,3 +20,11 @@ def lies_again(p: Floats, q: Floats, others_p: Floats, others_q: Floats, diagona
     low, high = np.minimum(start @ way, stop @ way), np.maximum(start @ way, stop @ way)
     shared = np.minimum(high, long) - np.maximum(low, 0.0)
     return np.asarray((off < AGAIN * diagonal_px) & (shared > AGAIN_SHARE * long), bool)
+
+
+def off_round(places: Floats, centre: tuple[float, float], major: float, minor: float, angle: float) -> Floats:
+    """By what share of its half axes (px) places (n, 2) lie off an ellipse, ``angle`` the direction of the longer (radians, y down); (n,)."""
+    away = places - np.array(centre)
+    c, s = np.cos(angle), np.sin(angle)
+    along, across = away @ np.array([c, s]), away @ np.array([-s, c])
+    return np.asarray(np.abs(np.hypot(along / max(major, 1.0), across / max(minor, 1.0)) - 1.0), float)

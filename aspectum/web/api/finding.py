@@ -24,7 +24,7 @@ FARTHEST_PX = 500.0  # a finger on a picture of fifty megapixels that is shown w
 
 
 class FoundForm(Message):
-    """``words``: its edges by family, and its rims."""
+    """``id``: as it is called on a sheet that it comes to; ``words``: its edges by family, and its rims."""
 
     id: str
     kind: FormKind
@@ -89,7 +89,8 @@ def look(picture_id: str, query: TurnQuery) -> Look:
         with here().looks.turn(query.ticket) as stopped:
             found = finding.look(here().files, picture, px_per_mm, stopped)
     counts = {f.id: sum(s.form == f.id for s in found.sightings) for f in found.forms}
-    forms = [FoundForm(id=f.id, kind=f.kind, name=f.name or f.id, count=counts[f.id], words=form_words(found, f.id)) for f in found.forms if counts[f.id]]
+    there = [f for f in found.forms if counts[f.id]]
+    forms = [FoundForm(id=finding.on_sheet(f.id), kind=f.kind, name=f.name or f.id, count=counts[f.id], words=form_words(found, f.id)) for f in there]
     return Look(words=found_words(found), forms=forms)
 
 

@@ -4111,7 +4111,7 @@ export interface components {
         };
         /**
          * FoundForm
-         * @description ``words``: its edges by family, and its rims.
+         * @description ``id``: as it is called on a sheet that it comes to; ``words``: its edges by family, and its rims.
          */
         FoundForm: {
             /** Count */

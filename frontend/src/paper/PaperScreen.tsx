@@ -83,7 +83,7 @@ export function PaperScreen({
     previous: () => step(-1),
     next: () => step(1),
     accept: () => (proposal ? put([proposal.sighting]) : false),
-    other: () => laying.acceptOther(0),
+    other: laying.acceptOther,
     all: () => (proposals.length > 0 ? put(proposals.map((p) => p.sighting)) : false),
     ghosts: () => setGhosts(!ghosts),
     over: () => setOver((old) => !old && subject !== null),
@@ -314,7 +314,7 @@ export function PaperScreen({
                 <button
                   type="button"
                   className="btn btn-sm"
-                  onClick={() => laying.acceptOther(0)}
+                  onClick={laying.acceptOther}
                   title={say.drawnTwiceTakeTheLighter}
                 >
                   {say.takeTheOther}

@@ -92,8 +92,8 @@ export function useLaying(open: OpenSheet, id: string, subject: Sheet | null) {
     if (to) choose(to.id);
   };
   /** The line in turn as it was drawn the other time. */
-  const acceptOther = (which: number) => {
-    const other = proposal?.others[which];
+  const acceptOther = () => {
+    const other = proposal?.others[0];
     if (!other || !proposal) return false;
     put([{ ...proposal.sighting, ...other } as Sighting]);
     return true;

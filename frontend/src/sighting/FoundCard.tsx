@@ -60,7 +60,7 @@ export function FoundCard({
       </aside>
     );
   const offered = new Set(formsOf(sheet).map((f) => f.id));
-  const left = look.forms.filter((f) => !offered.has(foundId(f.id)));
+  const left = look.forms.filter((f) => !offered.has(f.id));
   if (look.forms.length > 0 && left.length === 0) return null;
   return (
     <aside className="found-card" aria-label={say.foundInThePhoto}>
@@ -94,6 +94,3 @@ export function FoundCard({
     </aside>
   );
 }
-
-/** What a form that was found is called on the sheet. */
-const foundId = (form: string) => `found-${form}`;

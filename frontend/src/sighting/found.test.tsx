@@ -10,8 +10,8 @@ const picture: Picture = { id: "picture-1", name: "loft.jpg", width_px: 1280, he
 const look: Look = {
   words: ["Eye level lies 54 % down the picture (± 0.1 %)."],
   forms: [
-    { id: "form-1", kind: "building", name: "Building", count: 12, words: "7 upright and 5 right" },
-    { id: "form-2", kind: "cylinder", name: "Cylinder", count: 2, words: "2 rims" },
+    { id: "found-form-1", kind: "building", name: "Building", count: 12, words: "7 upright and 5 right" },
+    { id: "found-form-2", kind: "cylinder", name: "Cylinder", count: 2, words: "2 rims" },
   ],
 };
 
@@ -45,7 +45,7 @@ describe("what was found in the photo", () => {
     expect(screen.getByRole("status").textContent).toContain("54 % down");
     fireEvent.click(screen.getByRole("button", { name: "Offer Cylinder" }));
     fireEvent.click(screen.getByRole("button", { name: "Offer all" }));
-    expect(onOffer.mock.calls).toEqual([["form-2"], [null]]);
+    expect(onOffer.mock.calls).toEqual([["found-form-2"], [null]]);
   });
 
   it("is kept back until the eye has judged, all of it", () => {
