@@ -54,18 +54,19 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     lines = Lines(drawn[:, :2] * scale, drawn[:, 2:] * scale, wide, high)
     about = neighbours(drawn[:, :2], drawn[:, 2:], float(np.hypot(*grey.shape)))
     curves = find_curves(grey)
-    guesses = find_guesses(lines, focal_35mm, about.like, rounds_of(find_ellipses(curves), lines, scale))
-    first = settled(lines, guesses[0], focal_35mm) if guesses else None
+    straight = about.bent == 0
+    guesses = find_guesses(lines.take(straight), focal_35mm, about.like[straight], rounds_of(find_ellipses(curves), lines, scale))
+    first = settled(lines, straight, guesses[0], focal_35mm) if guesses else None
     if first is None:
         return None
-    found = replace(completed(first, guesses[0], focal_35mm), doubt=doubt(guesses, lines))
+    found = replace(completed(first, straight, guesses[0], focal_35mm), doubt=doubt(guesses, lines))
     seen = measure(spread(small), drawn)
     length = lines.length_px / (2 * lines.scale)
     total = max(float(length[found.slot != NONE].sum()), 1e-9)
     share = np.array([length[found.slot == s].sum() / total if s != NONE else 0.0 for s in found.slot.tolist()])
     inputs = edge_inputs(
         length, found.off, (found.slot == UPRIGHT) * 1.0, (found.slot == NONE) * 1.0, seen.step, seen.even, seen.apart, seen.far, seen.grain,
-        about.like, about.longer, about.corners, share, guesses[0].score,
+        about.like, about.longer, about.corners, about.bent, share, guesses[0].score,
     )  # fmt: skip
     support = np.array([length[found.slot // 2 == b].sum() for b in range(len(found.bearings))])
     main = np.argsort(-support)[:MAIN_PILES]

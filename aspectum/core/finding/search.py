@@ -20,11 +20,11 @@ from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG
 
 BINS = 120  # of a quarter turn
 MOST_BEARINGS = 4
-NEW_BEARING = 6.0  # mean lines that a further bearing must gather beyond what it explains: square families are common, new bearings rare
+NEW_BEARING = 8.0  # mean lines that a further bearing must gather beyond what it explains: square families are common, new bearings rare
 A_RIM, STANDING = 3.0, 0.6  # mean lines that a level circle counts, and what one that stands upright counts of that: more circles do by chance
 AXIS_SD = np.radians(2.5)  # of a circle's axis by its ellipse
 REACH = 3.0  # standard deviations at which a line no longer counts for a direction
-SURE_BEARING = np.radians(4.0)  # a line whose bearing is less sure says less: near eye level it fits every one
+SURE_BEARING = np.radians(30.0)  # a line whose bearing is less sure says less: near eye level it fits every one
 MOST_LINES = 120  # the longest; brick and tile would outvote a house
 SHARE = 0.08  # of the picture's diagonal: a line this long counts one
 FOCALS_35MM = (22.0, 28.0, 36.0, 48.0, 68.0)
@@ -32,7 +32,7 @@ PITCHES = np.radians(np.arange(-48.0, 48.1, 1.5))
 ROLLS = np.radians(np.arange(-6.0, 6.1, 1.0))
 COARSE = np.radians(0.6)  # what half a step of the grid turns a line by
 PITCH_SD, ROLL_SD = np.radians(16.0), np.radians(2.5)  # how photographs are held
-HELD = 0.5  # mean lines that one standard deviation of it weighs
+HELD = 4.0  # mean lines that one standard deviation of it weighs
 # powers of how many like it stand about a line by which it comes later among the longest, and counts less: planks and courses go wrong together
 ORDER, LIKE = 0.25, 0.5
 SCORE_SAYS = 100.0  # by how much likelier (log) a view is that explains all lines than one that explains none: by the gallery, all of it
@@ -126,8 +126,18 @@ def gather_piles(
                     pull, hold = pull + kept * apart, hold + kept
             if hold > 0:
                 at += pull / hold
+        c, s = np.cos(at), np.sin(at)
         for i in range(n):
             off = ((bearing[i] - at + 0.25 * np.pi) % (0.5 * np.pi) - 0.25 * np.pi) / loose[i]
+            if i < lines:
+                # by how far the line itself is off: under a long lens bearings lie so close that a pile would hold lines of any tilt
+                off = np.inf
+                for quarter in range(2):
+                    east, north = (s, c) if quarter == 0 else (-c, s)
+                    px, py = camera[0, 0] * east + camera[0, 1] * north, camera[1, 0] * east + camera[1, 1] * north
+                    depth = camera[2, 0] * east + camera[2, 1] * north
+                    dx, dy = px - middle[i, 0] * depth, py - middle[i, 1] * depth
+                    off = min(off, abs(dx * way[i, 1] - dy * way[i, 0]) / max(np.hypot(dx, dy), 1e-12) / sd[i])
             found = weighs[i] * min(1.0, SURE_BEARING / loose[i]) * max(0.0, 1.0 - (off / REACH) ** 2)
             if found > taken[i]:
                 gain += found - taken[i]

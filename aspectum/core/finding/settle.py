@@ -9,7 +9,7 @@ import numpy as np
 
 from aspectum.core.finding.lines import ENDS_PX, Lines
 from aspectum.core.finding.search import MOST_BEARINGS, Guess, gather_piles, weights
-from aspectum.core.plane.lines import Floats, Ints
+from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, camera_matrix, eye_level_height
 from aspectum.core.view.evidence import gather
@@ -96,9 +96,10 @@ def assign(camera: Floats, lines: Lines, bearings: Floats) -> tuple[Ints, Floats
     return np.where(found < REACH, slot, NONE), found
 
 
-def settled(lines: Lines, guess: Guess, focal_35mm: float | None) -> Found | None:
-    """``guess`` through the longest of ``lines``, which take sides anew after every fit; None where none takes a side."""
-    order = np.argsort(-lines.length_px, kind="stable")[:USED]
+def settled(lines: Lines, straight: Flags, guess: Guess, focal_35mm: float | None) -> Found | None:
+    """``guess`` through the longest of ``lines`` that are ``straight`` (n,), which take sides anew after every fit; None where none takes a side."""
+    order = np.flatnonzero(straight)
+    order = order[np.argsort(-lines.length_px[order], kind="stable")][:USED]
     longest = lines.take(order)
     setup = Setup(lines.width_px, lines.height_px, Perspective.THREE_POINT, ENDS_PX, focal_35mm)
     params, bearings = guess.params[:FIRST_BEARING], distinct(guess.params[FIRST_BEARING:])
@@ -128,9 +129,9 @@ def settled(lines: Lines, guess: Guess, focal_35mm: float | None) -> Found | Non
     return Found(lines, solution, bearings, slot, off)
 
 
-def completed(found: Found, guess: Guess, focal_35mm: float | None) -> Found:
+def completed(found: Found, straight: Flags, guess: Guess, focal_35mm: float | None) -> Found:
     """``found`` with the bearings that the longest lines were too few for: of what it leaves over, and less whatever chance may have gathered."""
-    left = found.lines.take((found.slot == NONE) & (found.lines.length_px > LEAST_LEFT * 2 * found.lines.scale))
+    left = found.lines.take(straight & (found.slot == NONE) & (found.lines.length_px > LEAST_LEFT * 2 * found.lines.scale))
     bearings, taken = np.empty(MOST_BEARINGS), np.empty(len(left))
     count = 0
     if len(left):
@@ -138,12 +139,12 @@ def completed(found: Found, guess: Guess, focal_35mm: float | None) -> Found:
         _, count = gather_piles(found.camera, left.middle, left.way, left.tilt_sd, weight, np.zeros((0, 8)), taken, bearings, FURTHER)
     if count:
         more = Guess(np.concatenate([found.params[:FIRST_BEARING], found.bearings, bearings[:count]]), guess.score)
-        found = settled(found.lines, more, focal_35mm) or found
+        found = settled(found.lines, straight, more, focal_35mm) or found
     kept = np.array([standing(found, b) for b in range(len(found.bearings))]) > LEAST_STANDING
     if kept.all():
         return found
     sure = Guess(np.concatenate([found.params[:FIRST_BEARING], found.bearings[kept]]), guess.score)
-    return settled(found.lines, sure, focal_35mm) or found
+    return settled(found.lines, straight, sure, focal_35mm) or found
 
 
 def standing(found: Found, pile: int) -> float:

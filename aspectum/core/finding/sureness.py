@@ -28,6 +28,7 @@ EDGE_INPUTS = (
     "corner",
     "corners",
     "alone",
+    "bent",
     "family",
     "view",
 )
@@ -66,6 +67,7 @@ def edge_inputs(
     like: Floats,
     longer: Floats,
     corners: Floats,
+    bent: Floats,
     share: Floats,
     view: float,
 ) -> Floats:
@@ -93,6 +95,7 @@ def edge_inputs(
             (corners > 0).astype(float),
             (corners > 1).astype(float),
             (longer == 0).astype(float),
+            bent,
             share,
             np.full(len(size), view),
         ],
@@ -119,8 +122,8 @@ def rim_inputs(seen: Floats, view: float) -> Floats:
 
 
 EDGE_WEIGHTS = np.array(
-    [0.718, -0.655, -0.472, 1.765, 0.0, 0.027, 3.074, 0.534, 0.351, 0.329, 0.473, 0.303, 0.016, -0.132, 0.544, 0.146, 0.612, 0.696, 5.011, -10.762]
+    [0.577, -0.713, -0.433, 1.704, 0.0, 0.11, 2.824, 0.543, 0.369, 0.202, 0.525, 0.29, -0.016, -0.095, 0.582, 0.356, 0.47, -4.332, 0.867, 3.825, -10.169]
 )
 RIM_WEIGHTS = np.array(
-    [3.056, 0.827, 0.055, 1.223, -4.381, -2.214, 0.163, -1.694, 4.119, 0.02, 0.148, 4.107, 0.347, 0.057, 0.962, 2.125, 0.937, -2.145, -0.351]
+    [3.265, 0.814, -0.093, 1.662, -6.193, -1.723, 0.087, -1.49, 1.996, 0.07, 0.75, 4.608, 0.534, 0.767, 0.157, 1.91, 0.782, -3.339, 2.483]
 )
