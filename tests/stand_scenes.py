@@ -178,6 +178,21 @@ class Samples:
     kind: list[str]
 
 
+def straight_shown(drawing: Drawing, least_px: float) -> int:
+    """How many level and upright edges show that much of their length inside the picture."""
+    size, count = np.array([drawing.view.width_px, drawing.view.height_px]), 0
+    for edge in drawing.edges:
+        way = edge.room[1] - edge.room[0]
+        if 1e-6 < abs(way[2]) / np.linalg.norm(way) < 1 - 1e-6:
+            continue
+        p, q = np.array(edge.p), np.array(edge.q)
+        shares = np.concatenate([np.linspace(a, b, SAMPLES, endpoint=False) + (b - a) / (2 * SAMPLES) for a, b in edge.visible] or [np.zeros(0)])
+        within = ((p + shares[:, None] * (q - p) > 0) & (p + shares[:, None] * (q - p) < size)).all(axis=1)
+        part = np.repeat([(b - a) / SAMPLES for a, b in edge.visible], SAMPLES)
+        count += float(np.hypot(*(q - p)) * part[within].sum()) >= least_px
+    return count
+
+
 def seen_at(visible: tuple[tuple[float, float], ...], share: float) -> bool:
     return any(a <= share <= b for a, b in visible)
 

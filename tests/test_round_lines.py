@@ -14,8 +14,8 @@ from aspectum.formats.sheet import read_sheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.pictures.curves import find_curves
 from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim
-from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, round_places
-from aspectum.pictures.seeking import longest_run, partnered
+from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, normals, round_places, support
+from aspectum.pictures.seeking import level_axes, longest_run, partnered
 from aspectum.pictures.tones import grey_of, reduced, spread
 from aspectum.service.finding import proposals
 from tests.finding_scenes import HEIGHT, WIDTH, pinhole
@@ -58,13 +58,47 @@ def off(places: Floats, true: Floats) -> float:
 def test_the_mouth_of_a_tin_is_found_within_a_pixel_and_seen_all_round(circles: list[SeenCircle]) -> None:
     best = min(circles, key=lambda one: off(one.places, rim(MOUTH, HOLE)))
     assert off(best.places, rim(MOUTH, HOLE)) < 1.0
-    assert best.share > 0.95 and best.against > 0.5 and best.rms_px < 0.6
+    assert best.share > 0.95 and best.against > 0.45 and best.rms_px < 0.6
 
 
 def test_its_base_is_found_by_the_half_that_shows(circles: list[SeenCircle]) -> None:
     best = min(circles, key=lambda one: off(one.places, rim(BASE)))
     assert off(best.places, rim(BASE)) < 1.5
     assert 0.4 < best.share < 0.7
+
+
+def test_a_drum_s_head_shows_the_axis_it_lies_on_and_a_tin_s_mouth_none() -> None:
+    params = np.zeros(FIRST_BEARING)
+    scale = float(np.hypot(WIDTH, HEIGHT)) / 2
+    params[LOG_F], params[PITCH] = np.log(FOCAL / scale), np.radians(PITCH_DEG)
+    camera, turns = camera_matrix(params), np.linspace(0, 2 * np.pi, 400, endpoint=False)
+    bearing = np.radians(35.0)
+    axis, across = np.array([np.sin(bearing), np.cos(bearing), 0.0]), np.array([np.cos(bearing), -np.sin(bearing), 0.0])
+    head = np.array([0.3, 3.0, -0.7]) + 0.3 * (np.cos(turns)[:, None] * across + np.sin(turns)[:, None] * np.array([0.0, 0.0, 1.0]))
+
+    def as_found(places: Floats) -> Floats:
+        (x, y), sizes, angle = cv2.fitEllipseDirect(places.astype(np.float32))
+        major, minor = max(sizes) / 2, min(sizes) / 2
+        way = np.radians(angle if sizes[0] >= sizes[1] else angle + 90)
+        return np.array([[(x - WIDTH / 2) / scale, (y - HEIGHT / 2) / scale, major / scale, minor / scale, way, 1.0]])
+
+    drum = as_found(pinhole(head, FOCAL, PITCH_DEG, 0.0))
+    shown = level_axes(drum, camera, UP)
+    assert np.degrees(np.arccos(np.abs(shown @ axis).max())) < 1.0
+    assert len(level_axes(drum, camera, np.array([UP[0], *shown]))) == 0
+    assert len(level_axes(as_found(rim(MOUTH)), camera, UP)) == 0
+
+
+@pytest.mark.parametrize("radius", [49.8, 50.0, 50.2, 50.3])
+def test_a_step_is_read_between_the_places_looked_at(radius: float) -> None:
+    rows, columns = np.mgrid[:160, :160] + 0.5
+    disc = 60.0 + 120.0 * np.clip(50.0 - np.hypot(columns - 80.0, rows - 80.0) + 0.5, 0.0, 1.0)
+    curves = find_curves(disc.astype(np.float32))
+    flags, away, step = np.zeros(96, bool), np.zeros(96), np.zeros(96)
+    places = round_places((80.0, 80.0), radius, radius, 0.0, 96)
+    assert support(places, curves.slope_x, curves.slope_y, flags, away, step, 1.5, 3.0, 0.9) == 1.0
+    out = np.sign(np.einsum("ij,ij->i", normals(places), places - 80.0))
+    assert (out * away).mean() == pytest.approx(50.0 - radius, abs=0.08)
 
 
 def seen(x: float, y: float, radius: float, share: float, plane: int = 0) -> SeenCircle:

@@ -27,13 +27,16 @@ COPY_PX = 4.5  # how far copies lie from it
 GLANCES, GLANCES_STANDING = 400, 200  # circles on level planes, and on each upright one, that a glance lets through,
 KEPT, KEPT_STANDING = 60, 20  # and that a closer look does
 NUDGE = 1e-4  # of its radius, to see what moves it
-PARTNERED, PARTNERS, PARTNERS_KEPT = 12, 160, 3  # circles that another on their axis is looked for to, at how many places, and how many are kept
+PARTNERED, PARTNERS, PARTNERS_KEPT = 20, 120, 5  # circles that another on their axis is looked for to, at how many places, and how many are kept
 FARTHEST, OWN_PLACE = 2.2, 0.03  # how much nearer or farther it may be, and how little it must
+BEYOND = 0.5  # of the half that lies away from a partner that must show a step
 WALLS, WALLED = (0.92, 1.08), 0.6  # radii that a circle is drawn from to its steps as well, where so much of it is seen
 BY_CHANCE = 0.45  # share and lead together that bricks and grain show about any circle
 LEAST_SEEN, NEARLY = 0.2, 0.025
 LONG_ARC, FREE_TURN = 30, np.radians(170.0)  # points of a chain, and how far it turns, that fix an ellipse by themselves
 FREE_SHARE, FREE_LEAD, FREE_THIN = 0.6, 0.25, 0.06
+FREED, FREED_PX, FREED_SHARE = 0.45, 3.0, 0.03  # share seen of a circle that may be drawn freely in the end, how far from it that may lead: px, of its width,
+FREED_MORE = 3  # and by how many more places it must then step: the view knows better but where it is off
 SAME_PX, SAME, ELSEWHERE_PX = 2.5, 0.025, 15.0  # closed lines that lie so near (px, and of their width) are one; whose middles lie so far apart are not
 SEARCH_PX = 3.0
 THINNEST_PX, THINNEST = 3.0, 0.035  # narrowest part, px and of the widest
@@ -94,13 +97,25 @@ def support(
         best = least
         for s in range(-steps, steps + 1):
             d = 0.5 * s
-            px, py = x + d * nx - 0.5, y + d * ny - 0.5
-            gx, gy = between(slope_x, px, py), between(slope_y, px, py)
+            gx, gy = between(slope_x, x + d * nx - 0.5, y + d * ny - 0.5), between(slope_y, x + d * nx - 0.5, y + d * ny - 0.5)
             across = gx * nx + gy * ny
             # nearer counts for more: a neighbour's step is not this one's
             worth = abs(across) * (1.0 - 0.5 * (d / (search + 0.5)) ** 2)
             if worth > best and abs(across) > along_cos * np.hypot(gx, gy):
                 best, off[k], step[k] = worth, d, across
+        if step[k] != 0.0:
+            # the crest between the places looked at
+            before, after = 0.0, 0.0
+            for side in range(2):
+                d = off[k] - 0.5 if side == 0 else off[k] + 0.5
+                across = between(slope_x, x + d * nx - 0.5, y + d * ny - 0.5) * nx + between(slope_y, x + d * nx - 0.5, y + d * ny - 0.5) * ny
+                if side == 0:
+                    before = across
+                else:
+                    after = across
+            bend = before + after - 2.0 * step[k]
+            if bend * step[k] < 0:
+                off[k] += min(max(0.25 * (before - after) / bend, -0.25), 0.25)
     count = 0
     for k in range(n):
         before, after = k - 1, (k + 1) % n
@@ -144,6 +159,44 @@ def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: flo
             away = -COPY_PX if copy == 0 else COPY_PX
             least = min(least, support(places + away * normal, slope_x, slope_y, seen, off, step, 1.0, LEAST_STEP, ALONG_COS))
         worth[m] = max(share - least + 0.3 * (share - BY_CHANCE), 0.0) * np.sqrt(wide)
+    return worth
+
+
+@compiled
+def glance_beyond(
+    circle: Floats, circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, smallest: float, largest: float
+) -> Floats:
+    """How well the picture steps along that half of each of ``circles`` (m, 3) which lies beyond its middle from ``circle`` (3,), which has the same axis:
+    the other half of a tin's base is behind the tin.
+    """
+    worth = np.zeros(len(circles))
+    seen, off, step, normal = np.empty(CLOSER, np.bool_), np.empty(CLOSER), np.empty(CLOSER), np.empty((CLOSER, 2))
+    first, whole = drawn(circle, from_plane, scale, cx, cy, CLOSER)
+    if not whole:
+        return worth
+    mx, my = first[:, 0].mean(), first[:, 1].mean()
+    beyond = np.empty(CLOSER, np.bool_)
+    for m in range(len(circles)):
+        places, whole = drawn(circles[m], from_plane, scale, cx, cy, CLOSER)
+        if not whole:
+            continue
+        wide = max(np.ptp(places[:, 0]), np.ptp(places[:, 1]))
+        if wide < smallest or wide > largest:
+            continue
+        bx, by = places[:, 0].mean(), places[:, 1].mean()
+        for k in range(CLOSER):
+            beyond[k] = (places[k, 0] - bx) * (bx - mx) + (places[k, 1] - by) * (by - my) > 0
+        half = max(beyond.sum(), 1)
+        outward(places, normal)
+        shares = np.zeros(3)
+        for copy in range(3):
+            away = 0.0 if copy == 0 else (-COPY_PX if copy == 1 else COPY_PX)
+            support(places + away * normal, slope_x, slope_y, seen, off, step, 1.5 if copy == 0 else 1.0, LEAST_STEP, ALONG_COS)
+            shares[copy] = (seen & beyond).sum() / half
+            if shares[0] < BEYOND:
+                break
+        if shares[0] >= BEYOND:
+            worth[m] = max(shares[0] - min(shares[1], shares[2]) + 0.3 * (shares[0] - BY_CHANCE), 0.0)
     return worth
 
 
@@ -224,9 +277,11 @@ def find_circles(curves: Curves, camera: Floats, axes: Floats, scale: float, cen
         few = promising(circles, worth, GLANCES if plane == 0 else GLANCES_STANDING)
         circles = circles[few]
         worth = look_closely(circles, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y)
-        few = promising(circles, worth, KEPT if plane == 0 else KEPT_STANDING)
-        best = circles[few[:PARTNERED]]
-        for circle in [*circles[few], *partners(best, from_plane, scale, cx, cy, curves, largest)]:
+        most = KEPT if plane == 0 else KEPT_STANDING
+        few = promising(circles, worth, most)
+        more, worth_more = partners(circles[few[:PARTNERED]], from_plane, scale, cx, cy, curves, largest)
+        both, worth_both = np.concatenate([circles[few], more]), np.concatenate([worth[few], worth_more])
+        for circle in both[promising(both, worth_both, 2 * most)]:
             one = refined(circle, plane, from_plane, scale, cx, cy, curves)
             if one is None:
                 continue
@@ -238,20 +293,19 @@ def find_circles(curves: Curves, camera: Floats, axes: Floats, scale: float, cen
     return distinct(found)
 
 
-def partners(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, curves: Curves, largest: float) -> Floats:
-    """Circles (m, 3) on the axis of each of ``circles`` and as wide as it, where the picture shows them: of a tin whose mouth is seen, its base. On a
-    plane an eye's distance away they are the same circle, farther or nearer: all three unknowns by one factor.
+def partners(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, curves: Curves, largest: float) -> tuple[Floats, Floats]:
+    """Circles (m, 3) on the axis of each of ``circles`` and as wide as it, where the picture shows them: of a tin whose mouth is seen, its base; and what
+    each is worth (m,). On a plane an eye's distance away they are the same circle, farther or nearer: all three unknowns by one factor.
     """
     factors = np.geomspace(1 / FARTHEST, FARTHEST, PARTNERS)
     kept: list[Floats] = []
     for circle in circles:
         row = circle[None] * factors[:, None]
-        worth = glance(row, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y, SMALLEST_PX, largest)
+        worth = glance_beyond(circle, row, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y, SMALLEST_PX, largest)
         worth[np.abs(np.log(factors)) < OWN_PLACE] = 0.0
         kept += [row[k] for k in promising(row, worth, PARTNERS_KEPT)]
     row = np.array(kept).reshape(-1, 3)
-    look_closely(row, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y)
-    return row
+    return row, look_closely(row, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y)
 
 
 @dataclass(frozen=True)
@@ -316,20 +370,53 @@ def refined(circle: Floats, plane: int, from_plane: Floats, scale: float, cx: fl
     places, _ = drawn(here, from_plane, scale, cx, cy, LOOK)
     seen, off, step = np.zeros(LOOK, bool), np.zeros(LOOK), np.zeros(LOOK)
     support(places, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS)
+    if seen.sum() >= FREED * LOOK:
+        places = freed(places, seen, off, step, curves)
     across = np.linalg.norm(places - np.roll(places, LOOK // 2, axis=0), axis=1)
     # one that has shrunk to a speck, or lies flat along a straight line, shows nothing of a circle
     if seen.sum() < LEAST_SEEN * LOOK or across.max() < SMALLEST_PX or across.min() < max(THINNEST_PX, THINNEST * across.max()):
         return None
     height = float(np.median(np.abs(step[seen])))
-    about = [slopes_at(places[seen] + away * normals(places)[seen], curves) for away in ABOUT_PX]
-    return SeenCircle(plane, here, places, seen, float(np.sqrt((off[seen] ** 2).mean())), height, against, alone, height / max(float(np.mean(about)), 0.5))
+    rms, steep = float(np.sqrt((off[seen] ** 2).mean())), steepness(places, seen, curves.slope_x, curves.slope_y)
+    return SeenCircle(plane, here, places, seen, rms, height, against, alone, height / max(steep, 0.5))
 
 
-def slopes_at(places: Floats, curves: Curves) -> Floats:
-    """How steeply (grey levels a pixel) the picture rises at places (n, 2), whichever way."""
-    high, wide = curves.slope_x.shape
-    x, y = np.clip(places[:, 0].astype(int), 0, wide - 1), np.clip(places[:, 1].astype(int), 0, high - 1)
-    return np.asarray(np.hypot(curves.slope_x[y, x], curves.slope_y[y, x]), float)
+def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, curves: Curves) -> Floats:
+    """The ellipse nearest to the steps about ``places`` (n, 2), whatever the view would have it look like, where it stays close by and steps more; else
+    ``places``. ``seen``, ``off`` and ``step`` (n,) are brought up to date with it.
+    """
+    crest = (places + off[:, None] * normals(places))[seen]
+    (x, y), (wide, high), angle = cv2.fitEllipseDirect(crest.astype(np.float32))
+    if not np.isfinite([x, y, wide, high]).all():
+        return places
+    major, minor, way = (wide, high, np.radians(angle)) if wide >= high else (high, wide, np.radians(angle + 90))
+    free = round_places((x, y), major / 2, minor / 2, float(way), LOOK)
+    if farness(free, places).max() > max(FREED_PX, FREED_SHARE * major):
+        return places
+    there, away, height = np.zeros(LOOK, bool), np.zeros(LOOK), np.zeros(LOOK)
+    support(free, curves.slope_x, curves.slope_y, there, away, height, 1.5, LEAST_STEP, ALONG_COS)
+    if there.sum() < seen.sum() + FREED_MORE:
+        return places
+    seen[:], off[:], step[:] = there, away, height
+    return free
+
+
+@compiled
+def steepness(places: Floats, seen: NDArray[np.bool_], slope_x: Grey, slope_y: Grey) -> float:
+    """How steeply (grey levels a pixel) the picture rises in the mean, whichever way, beside those of ``places`` (n, 2) round a closed line that are
+    ``seen``.
+    """
+    high, wide = slope_x.shape
+    normal = np.empty_like(places)
+    outward(places, normal)
+    total, count = 0.0, 0
+    for k in range(len(places)):
+        if seen[k]:
+            for away in ABOUT_PX:
+                x, y = places[k, 0] + away * normal[k, 0], places[k, 1] + away * normal[k, 1]
+                column, row = min(max(int(x), 0), wide - 1), min(max(int(y), 0), high - 1)
+                total, count = total + np.hypot(slope_x[row, column], slope_y[row, column]), count + 1
+    return total / max(count, 1)
 
 
 def normals(places: Floats) -> Floats:

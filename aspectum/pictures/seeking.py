@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from aspectum.core.finding.forms import gaps
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.neighbours import neighbours
-from aspectum.core.finding.search import doubt, find_guesses
+from aspectum.core.finding.search import AXIS_SD, circle_axes, doubt, find_guesses
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found, completed, settled
 from aspectum.core.finding.slopes import Slope, find_slopes
 from aspectum.core.finding.sureness import edge_inputs, rim_inputs
@@ -25,6 +25,7 @@ Pixels = NDArray[np.uint8]
 
 PARTNER_ASIDE, PARTNER_AWAY = 0.12, 0.03  # radii that partners' axes may lie apart, and how far along the axis (log) they must
 MAIN_PILES = 3  # bearings whose planes circles are looked for in
+MOST_LEVEL_AXES = 4  # of circles of other bearings
 SIDE_COS, SIDE_PX, SIDE_SHARE = np.cos(np.radians(8.0)), 4.0, 0.04  # of a line along a circle's axis, and how near to its widest place it ends
 STRAIGHT = 0.02  # of the picture's diagonal: a line that no circle is taken for
 MOST_ROUNDS, SURE_ROUND_PX = 8, 40.0  # ellipses that the view is looked for by, and half the width of one that counts in full
@@ -55,7 +56,8 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     about = neighbours(drawn[:, :2], drawn[:, 2:], float(np.hypot(*grey.shape)))
     curves = find_curves(grey)
     straight = about.bent == 0
-    guesses = find_guesses(lines.take(straight), focal_35mm, about.like[straight], rounds_of(find_ellipses(curves), lines, scale))
+    rounds = rounds_of(find_ellipses(curves), lines, scale)
+    guesses = find_guesses(lines.take(straight), focal_35mm, about.like[straight], rounds)
     first = settled(lines, straight, guesses[0], focal_35mm) if guesses else None
     if first is None:
         return None
@@ -72,8 +74,9 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     main = np.argsort(-support)[:MAIN_PILES]
     directions = found.directions()
     axes = np.concatenate([directions[-1:], *(directions[2 * b : 2 * b + 2] for b in main)])
+    axes = np.concatenate([axes, level_axes(rounds, found.camera, axes)])
     circles = find_circles(curves, found.camera, axes, lines.scale / scale, (wide / 2 / scale, high / 2 / scale))
-    long = drawn[lines.length_px > STRAIGHT * 2 * lines.scale]
+    long = drawn[straight & (lines.length_px > STRAIGHT * 2 * lines.scale)]
     return Sought(
         found, scale, inputs, find_slopes(found), circles, axes, rim_inputs(circles_seen(circles, long, found, axes, scale), guesses[0].score), guesses[0].score
     )
@@ -90,6 +93,24 @@ def rounds_of(ellipses: list[SeenEllipse], lines: Lines, scale: float) -> Floats
         ((o.centre[0] * scale - x) / unit, (o.centre[1] * scale - y) / unit, o.major * scale / unit, o.minor * scale / unit, o.angle, worth(o)) for o in taken
     ]
     return np.array(rows[:MOST_ROUNDS], float).reshape(-1, 6)
+
+
+def level_axes(rounds: Floats, camera: Floats, known: Floats) -> Floats:
+    """Unit directions in space (k, 3) of the level axes that ``rounds`` (n, 6) show which run along none of ``known`` (a, 3): of drums that lie askew."""
+    focal = float(np.hypot(camera[0, 0], camera[1, 0]))
+    reach = 3 * AXIS_SD
+    found: list[Floats] = []
+    turned = camera / np.array([focal, focal, 1.0])[:, None]
+    for row in circle_axes(rounds, focal, 1.0):
+        both = row[:6].reshape(2, 3) @ turned
+        both /= np.linalg.norm(both, axis=1, keepdims=True)
+        if (np.abs(both[:, 2]) > np.cos(reach)).any():
+            continue
+        for axis in both[np.abs(both[:, 2]) < np.sin(reach)]:
+            level = np.array([axis[0], axis[1], 0.0]) / np.hypot(axis[0], axis[1])
+            if (np.abs(np.array([*known, *found]) @ level) < np.cos(AXIS_SD)).all():
+                found.append(level)
+    return np.array(found[:MOST_LEVEL_AXES]).reshape(-1, 3)
 
 
 def worth(one: SeenEllipse) -> float:
