@@ -27,7 +27,7 @@ LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.35
 SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
 # where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
-NO_VIEW, FAR_OFF, LEAST_VIEW = 0.08, 20.0, 0.34
+NO_VIEW, FAR_OFF, LEAST_VIEW = 0.08, 20.0, 0.38
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
 ARC_POINTS = 12  # of a proposed rim
 

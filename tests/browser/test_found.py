@@ -16,7 +16,8 @@ from tests.browser.stage import Easel
 from tests.browser.test_access import faults as axe_faults
 from tests.conftest import Served
 from tests.gallery_truth import pieces
-from tests.pencil_drawings import drawing, shaded
+from tests.pencil_drawings import Drawn, drawing, shaded
+from tests.scenes import Vec
 
 
 @pytest.fixture
@@ -114,34 +115,48 @@ def test_with_judging_off_edge_after_edge_is_laid_by_pointing(easel: Easel) -> N
     assert not easel.faults
 
 
+def sides_of(d: Drawn) -> list[tuple[Vec, Vec]]:
+    """The edges of a drawing's subject as its photo shows them."""
+    return [(p, q) for _, _, _, p, q in d.subject.drawn([])[0]]
+
+
+def lay_box(easel: Easel, d: Drawn, folder: Path) -> None:
+    """Open the photo of a drawing's subject, and lay each edge by pointing at its middle; the drawing's own photo waits beside it."""
+    Image.fromarray(shaded(d.subject)).save(folder / "box.jpg", quality=92)
+    Image.fromarray(d.photo.picture).save(folder / "drawing.jpg", quality=90)
+    easel.open_own(str(folder / "box.jpg"))
+    easel.judge_first(False)
+    easel.page.keyboard.press("Shift+A")
+    for n, (p, q) in enumerate(sides_of(d)):
+        easel.press(easel.on_screen(((p + q) / 2).tolist()))
+        expect(easel.slips).to_have_count(n + 1)
+    easel.page.keyboard.press("Escape")
+    easel.saved()
+    expect(easel.page.get_by_text("from the edges")).to_be_visible()
+
+
+def bring_in_drawing(easel: Easel, folder: Path) -> None:
+    page = easel.page
+    page.keyboard.press("Shift+B")
+    expect(page.get_by_role("heading", name="Bring in a drawing")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    page.get_by_label("Photo to open").set_input_files(folder / "drawing.jpg")
+    expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
+    page.get_by_label("Paper").first.select_option("A4")
+    page.get_by_role("button", name="Flatten the sheet").click()
+
+
 def test_a_nine_edge_box_and_its_drawing_are_laid_in_under_a_minute(easel: Easel, tmp_path: Path) -> None:
     """The box by pointing at each edge, the drawing by accepting what is found of it and mending one line. A hand takes 1.1 s to point and 0.2 s to
     press (Card, Moran & Newell, 1980, from memory): that may come to forty seconds, and leaves twenty for looking and for the program itself."""
     d = drawing(9112, "one box", slant_deg=14.0, ink="pencil", restated=0.0)
-    edges = {id: (p, q) for id, _, _, p, q in d.subject.drawn([])[0]}
+    edges = sides_of(d)
     assert len(edges) == 9
-    Image.fromarray(shaded(d.subject)).save(tmp_path / "box.jpg", quality=92)
-    Image.fromarray(d.photo.picture).save(tmp_path / "drawing.jpg", quality=90)
-    page, hand_s = easel.page, 0.0
-    easel.open_own(str(tmp_path / "box.jpg"))
-    easel.judge_first(False)
-    page.keyboard.press("Shift+A")
-    for n, (p, q) in enumerate(edges.values()):
-        easel.press(easel.on_screen(((p + q) / 2).tolist()))
-        expect(easel.slips).to_have_count(n + 1)
-        hand_s += 1.3
-    page.keyboard.press("Escape")
-    easel.saved()
-    expect(page.get_by_text("from the edges")).to_be_visible()
+    page, hand_s = easel.page, 1.3 * len(edges)
+    lay_box(easel, d, tmp_path)
     height, sd = easel.eye_level()
     assert abs(height - 480) < max(3 * sd, 6)
-    page.keyboard.press("Shift+B")
-    expect(page.get_by_role("heading", name="Bring in a drawing")).to_be_visible()
-    page.wait_for_load_state("networkidle")
-    page.get_by_label("Photo to open").set_input_files(tmp_path / "drawing.jpg")
-    expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
-    page.get_by_label("Paper").first.select_option("A4")
-    page.get_by_role("button", name="Flatten the sheet").click()
+    bring_in_drawing(easel, tmp_path)
     every = page.get_by_role("button", name=re.compile(r"Accept all \d"))
     expect(every).to_be_visible(timeout=40_000)
     proposed = int(re.sub(r"\D", "", every.text_content() or "0"))
@@ -150,6 +165,32 @@ def test_a_nine_edge_box_and_its_drawing_are_laid_in_under_a_minute(easel: Easel
     hand_s += 5 * 1.3 + 4.0 * (9 - proposed)
     assert proposed >= 8
     assert hand_s < 40
+    assert not easel.faults
+
+
+def test_of_a_line_drawn_twice_the_lighter_is_taken_for_the_asking(easel: Easel, tmp_path: Path) -> None:
+    d = drawing(9112, "one box", slant_deg=14.0, ink="pencil", restated=1.0)
+    page = easel.page
+    lay_box(easel, d, tmp_path)
+    bring_in_drawing(easel, tmp_path)
+    expect(page.get_by_role("button", name=re.compile(r"Accept all \d"))).to_be_visible(timeout=40_000)
+    naming, other = page.get_by_test_id("naming"), page.get_by_role("button", name="Take the other")
+
+    def turn_to_one_drawn_twice() -> None:
+        for _ in range(9):
+            if other.count():
+                break
+            before = naming.text_content() or ""
+            page.keyboard.press("]")
+            expect(naming).not_to_have_text(before)
+        expect(naming).to_contain_text("drawn twice")
+
+    turn_to_one_drawn_twice()
+    other.click()
+    expect(page.locator("[data-drawn]")).to_have_count(1, timeout=15_000)
+    turn_to_one_drawn_twice()
+    page.keyboard.press("d")
+    expect(page.locator("[data-drawn]")).to_have_count(2, timeout=15_000)
     assert not easel.faults
 
 
