@@ -72,6 +72,13 @@ class SeenCircle:
 
 
 @compiled
+def rise(slope_x: Grey, slope_y: Grey, x: float, y: float, nx: float, ny: float) -> float:
+    """How the picture rises at a place (px) along the unit way (nx, ny), grey levels a pixel."""
+    along: float = between(slope_x, x - 0.5, y - 0.5) * nx + between(slope_y, x - 0.5, y - 0.5) * ny
+    return along
+
+
+@compiled
 def support(
     places: Floats, slope_x: Grey, slope_y: Grey, seen: NDArray[np.bool_], off: Floats, step: Floats, search: float, least: float, along_cos: float
 ) -> float:
@@ -97,7 +104,8 @@ def support(
         best = least
         for s in range(-steps, steps + 1):
             d = 0.5 * s
-            gx, gy = between(slope_x, x + d * nx - 0.5, y + d * ny - 0.5), between(slope_y, x + d * nx - 0.5, y + d * ny - 0.5)
+            px, py = x + d * nx - 0.5, y + d * ny - 0.5
+            gx, gy = between(slope_x, px, py), between(slope_y, px, py)
             across = gx * nx + gy * ny
             # nearer counts for more: a neighbour's step is not this one's
             worth = abs(across) * (1.0 - 0.5 * (d / (search + 0.5)) ** 2)
@@ -105,14 +113,8 @@ def support(
                 best, off[k], step[k] = worth, d, across
         if step[k] != 0.0:
             # the crest between the places looked at
-            before, after = 0.0, 0.0
-            for side in range(2):
-                d = off[k] - 0.5 if side == 0 else off[k] + 0.5
-                across = between(slope_x, x + d * nx - 0.5, y + d * ny - 0.5) * nx + between(slope_y, x + d * nx - 0.5, y + d * ny - 0.5) * ny
-                if side == 0:
-                    before = across
-                else:
-                    after = across
+            before = rise(slope_x, slope_y, x + (off[k] - 0.5) * nx, y + (off[k] - 0.5) * ny, nx, ny)
+            after = rise(slope_x, slope_y, x + (off[k] + 0.5) * nx, y + (off[k] + 0.5) * ny, nx, ny)
             bend = before + after - 2.0 * step[k]
             if bend * step[k] < 0:
                 off[k] += min(max(0.25 * (before - after) / bend, -0.25), 0.25)
@@ -325,19 +327,28 @@ def find_ellipses(curves: Curves) -> list[SeenEllipse]:
     seen, off, step = np.zeros(LOOK, bool), np.zeros(LOOK), np.zeros(LOOK)
     for start, stop in bends(curves.points, curves.starts, FREE_TURN, LONG_ARC).tolist():
         points = curves.points[start:stop]
-        (x, y), (wide, high), angle = cv2.fitEllipseDirect(points.astype(np.float32))
-        major, minor, way = (wide, high, np.radians(angle)) if wide >= high else (high, wide, np.radians(angle + 90))
-        if not np.isfinite(major) or major < SMALLEST_PX or major > LARGEST * max(curves.slope_x.shape) or minor < FREE_THIN * major:
+        (x, y), major, minor, way = ellipse_through(points)
+        if not np.isfinite(major) or 2 * major < SMALLEST_PX or 2 * major > LARGEST * max(curves.slope_x.shape) or minor < FREE_THIN * major:
             continue
-        places = round_places((x, y), major / 2, minor / 2, float(way), LOOK)
+        places = round_places((x, y), major, minor, way, LOOK)
         share = support(places, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS)
-        if share < FREE_SHARE or any(np.hypot(x - o.centre[0], y - o.centre[1]) < 3 and abs(major / 2 - o.major) < 4 for o in found):
+        if share < FREE_SHARE or any(np.hypot(x - o.centre[0], y - o.centre[1]) < 3 and abs(major - o.major) < 4 for o in found):
             continue
         away = normals(places)
         copies = [support(places + d * away, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS) for d in (-COPY_PX, COPY_PX)]
         if share - min(copies) >= FREE_LEAD:
-            found.append(SeenEllipse((x, y), major / 2, minor / 2, float(way), share))
+            found.append(SeenEllipse((x, y), major, minor, way, share))
     return found
+
+
+def ellipse_through(points: Floats) -> tuple[tuple[float, float], float, float, float]:
+    """The ellipse through ``points`` (n, 2) by least squares (Fitzgibbon, Pilu & Fisher, IEEE PAMI 21(5), 1999, as OpenCV has it): its middle, half axes,
+    the longer first, and direction of the longer (radians, y down); not numbers where there is none.
+    """
+    (x, y), (wide, high), angle = cv2.fitEllipseDirect(points.astype(np.float32))
+    if wide >= high:
+        return (x, y), wide / 2, high / 2, float(np.radians(angle))
+    return (x, y), high / 2, wide / 2, float(np.radians(angle + 90))
 
 
 def round_places(centre: tuple[float, float], major: float, minor: float, way: float, count: int) -> Floats:
@@ -386,12 +397,11 @@ def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, cu
     ``places``. ``seen``, ``off`` and ``step`` (n,) are brought up to date with it.
     """
     crest = (places + off[:, None] * normals(places))[seen]
-    (x, y), (wide, high), angle = cv2.fitEllipseDirect(crest.astype(np.float32))
-    if not np.isfinite([x, y, wide, high]).all():
+    centre, major, minor, way = ellipse_through(crest)
+    if not np.isfinite([*centre, major, minor]).all():
         return places
-    major, minor, way = (wide, high, np.radians(angle)) if wide >= high else (high, wide, np.radians(angle + 90))
-    free = round_places((x, y), major / 2, minor / 2, float(way), LOOK)
-    if farness(free, places).max() > max(FREED_PX, FREED_SHARE * major):
+    free = round_places(centre, major, minor, way, LOOK)
+    if farness(free, places).max() > max(FREED_PX, FREED_SHARE * 2 * major):
         return places
     there, away, height = np.zeros(LOOK, bool), np.zeros(LOOK), np.zeros(LOOK)
     support(free, curves.slope_x, curves.slope_y, there, away, height, 1.5, LEAST_STEP, ALONG_COS)

@@ -24,7 +24,7 @@ NEW_BEARING = 8.0  # mean lines that a further bearing must gather beyond what i
 A_RIM, STANDING = 3.0, 0.6  # mean lines that a level circle counts, and what one that stands upright counts of that: more circles do by chance
 AXIS_SD = np.radians(2.5)  # of a circle's axis by its ellipse
 REACH = 3.0  # standard deviations at which a line no longer counts for a direction
-SURE_BEARING = np.radians(30.0)  # a line whose bearing is less sure says less: near eye level it fits every one
+SURE_BEARING = np.radians(30.0)  # a line whose bearing is less sure says less: on eye level it fits every one
 MOST_LINES = 120  # the longest; brick and tile would outvote a house
 SHARE = 0.08  # of the picture's diagonal: a line this long counts one
 FOCALS_35MM = (22.0, 28.0, 36.0, 48.0, 68.0)
@@ -46,6 +46,14 @@ class Guess:
 
     params: Floats
     score: float
+
+
+@compiled
+def turned_by(point: Floats, middle: Floats, way: Floats) -> float:
+    """By what angle (radians) a line would have to turn about its middle to run towards a homogeneous point."""
+    dx, dy = point[0] - middle[0] * point[2], point[1] - middle[1] * point[2]
+    angle: float = np.arcsin(min(abs(dx * way[1] - dy * way[0]) / max(np.hypot(dx, dy), 1e-12), 1.0))
+    return angle
 
 
 @compiled
@@ -77,11 +85,10 @@ def gather_piles(
         if level > 0.0:
             total += rounds[k, 7] * level
             weighs[lines + 2 * k] = weighs[lines + 2 * k + 1] = 0.0
+    upright = camera[:, 2].copy()
     for i in range(lines):
         x, y = middle[i]
-        # an upright?
-        dx, dy = camera[0, 2] - x * camera[2, 2], camera[1, 2] - y * camera[2, 2]
-        off = np.arcsin(min(abs(dx * way[i, 1] - dy * way[i, 0]) / max(np.hypot(dx, dy), 1e-12), 1.0)) / sd[i]
+        off = turned_by(upright, middle[i], way[i]) / sd[i]
         taken[i] = weight[i] * max(0.0, 1.0 - (off / REACH) ** 2)
         total += taken[i]
         # as a level line its bearing, and that of the line turned by its own error
@@ -127,17 +134,14 @@ def gather_piles(
             if hold > 0:
                 at += pull / hold
         c, s = np.cos(at), np.sin(at)
+        # both families' vanishing points, homogeneous
+        own = camera[:, 0] * s + camera[:, 1] * c
+        square = camera[:, 1] * s - camera[:, 0] * c
         for i in range(n):
             off = ((bearing[i] - at + 0.25 * np.pi) % (0.5 * np.pi) - 0.25 * np.pi) / loose[i]
             if i < lines:
                 # by how far the line itself is off: under a long lens bearings lie so close that a pile would hold lines of any tilt
-                off = np.inf
-                for quarter in range(2):
-                    east, north = (s, c) if quarter == 0 else (-c, s)
-                    px, py = camera[0, 0] * east + camera[0, 1] * north, camera[1, 0] * east + camera[1, 1] * north
-                    depth = camera[2, 0] * east + camera[2, 1] * north
-                    dx, dy = px - middle[i, 0] * depth, py - middle[i, 1] * depth
-                    off = min(off, abs(dx * way[i, 1] - dy * way[i, 0]) / max(np.hypot(dx, dy), 1e-12) / sd[i])
+                off = min(turned_by(own, middle[i], way[i]), turned_by(square, middle[i], way[i])) / sd[i]
             found = weighs[i] * min(1.0, SURE_BEARING / loose[i]) * max(0.0, 1.0 - (off / REACH) ** 2)
             if found > taken[i]:
                 gain += found - taken[i]
