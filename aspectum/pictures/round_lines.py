@@ -139,6 +139,14 @@ def outward(places: Floats, out: Floats) -> None:
 
 
 @compiled
+def drawn_between(circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, count: int, smallest: float, largest: float) -> tuple[Floats, float]:
+    """``circles.drawn``, and how wide that is (px); nothing where it is not all before the eye, or too small or too large to be looked for."""
+    places, whole = drawn(circle, from_plane, scale, cx, cy, count)
+    wide = max(np.ptp(places[:, 0]), np.ptp(places[:, 1])) if whole else 0.0
+    return places, wide if smallest <= wide <= largest else 0.0
+
+
+@compiled
 def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, smallest: float, largest: float) -> Floats:
     """How much each circle (m,) is worth a closer look: the share of a few places near which the picture steps, by the root of its width, as
     fewer large circles show so much by chance.
@@ -146,11 +154,8 @@ def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: flo
     worth, normal = np.zeros(len(circles)), np.empty((GLANCE, 2))
     seen, off, step = np.empty(GLANCE, np.bool_), np.empty(GLANCE), np.empty(GLANCE)
     for m in range(len(circles)):
-        places, whole = drawn(circles[m], from_plane, scale, cx, cy, GLANCE)
-        if not whole:
-            continue
-        wide = max(np.ptp(places[:, 0]), np.ptp(places[:, 1]))
-        if wide < smallest or wide > largest:
+        places, wide = drawn_between(circles[m], from_plane, scale, cx, cy, GLANCE, smallest, largest)
+        if wide == 0.0:
             continue
         share = support(places, slope_x, slope_y, seen, off, step, 2.5, LEAST_STEP, ALONG_COS)
         if share < GLANCED:
@@ -179,11 +184,8 @@ def glance_beyond(
     mx, my = first[:, 0].mean(), first[:, 1].mean()
     beyond = np.empty(CLOSER, np.bool_)
     for m in range(len(circles)):
-        places, whole = drawn(circles[m], from_plane, scale, cx, cy, CLOSER)
-        if not whole:
-            continue
-        wide = max(np.ptp(places[:, 0]), np.ptp(places[:, 1]))
-        if wide < smallest or wide > largest:
+        places, wide = drawn_between(circles[m], from_plane, scale, cx, cy, CLOSER, smallest, largest)
+        if wide == 0.0:
             continue
         bx, by = places[:, 0].mean(), places[:, 1].mean()
         for k in range(CLOSER):

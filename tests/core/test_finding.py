@@ -9,7 +9,7 @@ import pytest
 
 from aspectum.core.finding.circles import bends, candidates, drawn, fit_circle, plane_map
 from aspectum.core.finding.forms import components, families_of, gaps, group, to_the_right
-from aspectum.core.finding.lines import Lines
+from aspectum.core.finding.lines import Lines, all_turned
 from aspectum.core.finding.neighbours import neighbours
 from aspectum.core.finding.search import circle_axes, doubt, find_guesses, gather_piles
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found, completed, settled
@@ -134,6 +134,15 @@ def test_under_a_long_lens_a_pile_holds_no_line_of_another_tilt() -> None:
     gather_piles(camera_matrix(long), anyhow.middle, anyhow.way, anyhow.tilt_sd, weight, np.zeros((0, 8)), taken, bearings, 0.5)
     # one bearing and the uprights: each within three deviations of a fan of two degrees either way
     assert (taken > 0.1).mean() < 0.35
+
+
+def test_a_line_that_leads_to_a_point_need_not_turn_and_one_square_to_it_a_right_angle() -> None:
+    lines = Lines(np.array([[600.0, 450.0], [600.0, 450.0], [590.0, 400.0]]), np.array([[700.0, 450.0], [700.0, 400.0], [610.0, 400.0]]), WIDTH, HEIGHT)
+    ahead, far_right, above = [2.0, 0.0, 1.0], [1.0, 0.0, 0.0], [0.0, -1.0, 0.0]
+    turned = np.degrees(all_turned(np.array([ahead, far_right, above]), lines.middle, lines.way))
+    assert turned[0] == pytest.approx([0.0, 0.0, 90.0], abs=1e-9)
+    assert turned[1, 1:] == pytest.approx([np.degrees(np.arctan2(50, 100)), np.degrees(np.arctan2(100, 50))])
+    assert turned[2, 1:] == pytest.approx([0.0, 90.0], abs=1e-9)
 
 
 def test_hardly_a_line_makes_no_view() -> None:

@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats, Ints
 
 ENDS_PX = 0.7  # error (1 sd) across itself of either end of a line that a detector drew
@@ -58,3 +59,21 @@ class Lines:
     def tilt_sd(self) -> Floats:
         """Standard deviation of each tilt, radians, (n,)."""
         return np.asarray(np.hypot(np.sqrt(2.0) * ENDS_PX / np.maximum(self.length_px, 1.0), DRAWN), float)
+
+
+@compiled
+def turned_by(point: Floats, middle: Floats, way: Floats) -> float:
+    """By what angle (radians) a line would have to turn about its middle to run towards a homogeneous point."""
+    dx, dy = point[0] - middle[0] * point[2], point[1] - middle[1] * point[2]
+    angle: float = np.arcsin(min(abs(dx * way[1] - dy * way[0]) / max(np.hypot(dx, dy), 1e-12), 1.0))
+    return angle
+
+
+@compiled
+def all_turned(points: Floats, middle: Floats, way: Floats) -> Floats:
+    """``turned_by`` (n, d) of lines by ``middle`` and ``way`` (n, 2) towards each of ``points`` (d, 3)."""
+    out = np.empty((len(middle), len(points)))
+    for i in range(len(middle)):
+        for k in range(len(points)):
+            out[i, k] = turned_by(points[k], middle[i], way[i])
+    return out

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.finding.lines import Lines
+from aspectum.core.finding.lines import Lines, turned_by
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, camera_matrix, eye_level_height
@@ -46,14 +46,6 @@ class Guess:
 
     params: Floats
     score: float
-
-
-@compiled
-def turned_by(point: Floats, middle: Floats, way: Floats) -> float:
-    """By what angle (radians) a line would have to turn about its middle to run towards a homogeneous point."""
-    dx, dy = point[0] - middle[0] * point[2], point[1] - middle[1] * point[2]
-    angle: float = np.arcsin(min(abs(dx * way[1] - dy * way[0]) / max(np.hypot(dx, dy), 1e-12), 1.0))
-    return angle
 
 
 @compiled

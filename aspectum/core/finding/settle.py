@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from aspectum.core.finding.lines import ENDS_PX, Lines
+from aspectum.core.finding.lines import ENDS_PX, Lines, all_turned
 from aspectum.core.finding.search import MOST_BEARINGS, Guess, gather_piles, weights
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
@@ -80,11 +80,7 @@ def directions_of(bearings: Floats) -> Floats:
 
 def miss(camera: Floats, lines: Lines, directions: Floats) -> Floats:
     """By what angle (radians, (n, d)) each line would have to turn about its middle to run towards each direction's vanishing point."""
-    points = directions @ camera.T
-    dx = points[None, :, 0] - lines.middle[:, 0, None] * points[None, :, 2]
-    dy = points[None, :, 1] - lines.middle[:, 1, None] * points[None, :, 2]
-    cross = dx * lines.way[:, 1, None] - dy * lines.way[:, 0, None]
-    return np.asarray(np.arcsin(np.clip(np.abs(cross) / np.maximum(np.hypot(dx, dy), 1e-12), 0, 1)), float)
+    return np.asarray(all_turned(np.ascontiguousarray(directions @ camera.T), lines.middle, lines.way), float)
 
 
 def assign(camera: Floats, lines: Lines, bearings: Floats) -> tuple[Ints, Floats]:
