@@ -13,10 +13,10 @@ from aspectum.formats.reading import compact
 from aspectum.formats.sheet import read_sheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.pictures.curves import find_curves
-from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim
-from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, normals, round_places, support
+from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim, with_arcs_of_their_own
+from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, normals, round_places, same_way, support
 from aspectum.pictures.seeking import level_axes, longest_run, partnered
-from aspectum.pictures.tones import grey_of, reduced, spread
+from aspectum.pictures.tones import reduced, spread
 from aspectum.service.finding import proposals
 from tests.finding_scenes import HEIGHT, WIDTH, pinhole
 
@@ -47,7 +47,7 @@ def circles() -> list[SeenCircle]:
     params = np.zeros(FIRST_BEARING)
     scale = float(np.hypot(WIDTH, HEIGHT)) / 2
     params[LOG_F], params[PITCH] = np.log(FOCAL / scale), np.radians(PITCH_DEG)
-    return find_circles(find_curves(grey_of(tin())), camera_matrix(params), UP, scale, (WIDTH / 2, HEIGHT / 2))
+    return find_circles(find_curves(spread(tin())), camera_matrix(params), UP, scale, (WIDTH / 2, HEIGHT / 2))
 
 
 def off(places: Floats, true: Floats) -> float:
@@ -93,7 +93,7 @@ def test_a_drum_s_head_shows_the_axis_it_lies_on_and_a_tin_s_mouth_none() -> Non
 def test_a_step_is_read_between_the_places_looked_at(radius: float) -> None:
     rows, columns = np.mgrid[:160, :160] + 0.5
     disc = 60.0 + 120.0 * np.clip(50.0 - np.hypot(columns - 80.0, rows - 80.0) + 0.5, 0.0, 1.0)
-    curves = find_curves(disc.astype(np.float32))
+    curves = find_curves(np.repeat(disc[..., None], 3, axis=2).astype(np.float32))
     flags, away, step = np.zeros(96, bool), np.zeros(96), np.zeros(96)
     places = round_places((80.0, 80.0), radius, radius, 0.0, 96)
     assert support(places, curves.slope_x, curves.slope_y, flags, away, step, 1.5, 3.0, 0.9) == 1.0
@@ -104,7 +104,7 @@ def test_a_step_is_read_between_the_places_looked_at(radius: float) -> None:
 def seen(x: float, y: float, radius: float, share: float, plane: int = 0) -> SeenCircle:
     """A circle on its plane, of which ``share`` is seen and no copy."""
     flags = np.arange(100) < 100 * share
-    return SeenCircle(plane, np.array([x, y, radius]), np.zeros((100, 2)), flags, 0.3, 20.0, share, share, 5.0)
+    return SeenCircle(plane, np.array([x, y, radius]), np.zeros((100, 2)), flags, 0.3, 20.0, share, share, 5.0, 1.0)
 
 
 def test_a_mouth_speaks_for_the_base_on_its_axis_and_for_nothing_else() -> None:
@@ -117,8 +117,39 @@ def test_a_mouth_speaks_for_the_base_on_its_axis_and_for_nothing_else() -> None:
 
 
 def test_its_ellipse_is_fitted_before_there_is_a_view() -> None:
-    found = find_ellipses(find_curves(grey_of(tin())))
+    found = find_ellipses(find_curves(spread(tin())))
     assert any(off(round_places(e.centre, e.major, e.minor, e.angle, 96), rim(MOUTH, HOLE)) < 1.5 for e in found)  # it only begins the search
+
+
+def test_a_red_lid_on_green_as_bright_as_it_is_found_by_its_colour() -> None:
+    rows, columns = np.mgrid[0:300, 0:400] + 0.5
+    lid = (np.hypot((columns - 200) / 90, (rows - 150) / 40) < 1)[..., None]
+    picture = np.where(lid, np.array([200, 60, 60]), np.array([60, 131, 60])).astype(np.uint8)
+    assert np.ptp(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(int)) <= 2
+    found = find_ellipses(find_curves(spread(cv2.GaussianBlur(picture, (0, 0), 0.8).astype(np.uint8))))
+    assert any(abs(e.major - 90) < 1.5 and abs(e.minor - 40) < 1.5 for e in found)
+
+
+def thick_wall() -> tuple[Floats, Floats, Floats]:
+    """Places round the outer and the inner rim of a wall, and round what runs along the outer behind and the inner before."""
+    outer, inner = (round_places((200.0, 150.0), 100.0 * share, 45.0 * share, 0.0, 96) for share in (1.0, 0.88))
+    return outer, inner, np.where(outer[:, 1:] < 150.0, outer, inner)
+
+
+def test_across_a_rim_colour_changes_one_way_all_round_and_across_a_mixture_of_two_it_does_not() -> None:
+    outer, inner, mixed = thick_wall()
+    picture = np.full((300, 400, 3), 50, np.uint8)
+    for shape, tone in ((outer, 200), (inner, 50)):
+        cv2.fillPoly(picture, [np.round((shape - 0.5) * 16).astype(np.int32)], (tone, tone, tone), cv2.LINE_AA, 4)
+    colours, all_round = spread(picture), np.ones(96, bool)
+    assert same_way(outer, all_round, colours) > 0.95 and same_way(inner, all_round, colours) > 0.95
+    assert same_way(mixed, all_round, colours) < 0.3
+
+
+def test_a_mixture_of_two_surer_rims_shows_no_arc_of_its_own() -> None:
+    circles = [SeenCircle(0, np.ones(3), places, np.ones(96, bool), 0.3, 20.0, 1.0, 1.0, 5.0, 1.0) for places in thick_wall()]
+    assert with_arcs_of_their_own(circles, [0, 1, 2]) == [0, 1]
+    assert with_arcs_of_their_own(circles, [2]) == [2]
 
 
 def test_a_bar_and_grain_show_no_ellipse() -> None:
@@ -126,7 +157,7 @@ def test_a_bar_and_grain_show_no_ellipse() -> None:
     cv2.rectangle(bar, (80, 100), (320, 140), (200, 200, 200), -1)
     grain = np.random.default_rng(4).integers(90, 160, (300, 400, 3)).astype(np.uint8)
     for picture in (bar, grain):
-        assert find_ellipses(find_curves(grey_of(picture))) == []
+        assert find_ellipses(find_curves(spread(picture))) == []
 
 
 def test_a_run_goes_on_over_the_end_of_the_turn() -> None:

@@ -12,6 +12,7 @@ from aspectum.core.plane.compiled import compiled
 
 Floats = NDArray[np.float64]
 Grey = NDArray[np.float32]
+Colours = NDArray[np.float32]
 
 SOFTEN_PX = 1.1
 LEAST_STEP = 5.0  # grey levels a pixel that an edge point must rise by
@@ -21,22 +22,45 @@ CORNER_COS = np.cos(np.radians(38.0))  # a chain that turns so much from point t
 
 @dataclass(frozen=True)
 class Curves:
-    """``slope_x``, ``slope_y`` (h, w): how the softened grey rises, levels a pixel; ``points`` (n, 2): px, places between pixels found; ``starts``
-    (c + 1,): where each chain begins among them.
+    """``colours`` (h, w, 3): softened; ``slope_x``, ``slope_y`` (h, w): how they rise, levels a pixel; ``points`` (n, 2): px, places between pixels
+    found; ``starts`` (c + 1,): where each chain begins among them.
     """
 
+    colours: Colours
     slope_x: Grey
     slope_y: Grey
     points: Floats
     starts: NDArray[np.intp]
 
 
-def find_curves(grey: Grey) -> Curves:
-    soft = cv2.GaussianBlur(grey, (0, 0), SOFTEN_PX)
+def find_curves(colours: Colours) -> Curves:
+    """Of a picture (h, w, 3), 0 to 255: each pixel rises as that of its colours does which rises most, towards where all of them brighten."""
+    soft = np.asarray(cv2.GaussianBlur(colours, (0, 0), SOFTEN_PX), np.float32)
     x, y = (np.asarray(cv2.Sobel(soft, cv2.CV_32F, *way, ksize=3, scale=1 / 8), np.float32) for way in ((1, 0), (0, 1)))
+    x, y = steepest(x, y)
     size = np.asarray(cv2.magnitude(x, y), np.float32)
     points, starts = chains(x, y, size, LEAST_STEP, SHORTEST, CORNER_COS)
-    return Curves(x, y, points, starts)
+    return Curves(soft, x, y, points, starts)
+
+
+@compiled
+def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
+    high, wide, _ = x.shape
+    out_x, out_y = np.empty((high, wide), np.float32), np.empty((high, wide), np.float32)
+    for r in range(high):
+        for c in range(wide):
+            best, most = 0, -1.0
+            for k in range(3):
+                size = x[r, c, k] * x[r, c, k] + y[r, c, k] * y[r, c, k]
+                if size > most:
+                    best, most = k, size
+            bx, by = x[r, c, best], y[r, c, best]
+            # green, which is most of what is bright, says which way up it goes
+            sign = 1.0
+            if (x[r, c, 0] + x[r, c, 1] + x[r, c, 2]) * bx + (y[r, c, 0] + y[r, c, 1] + y[r, c, 2]) * by < 0:
+                sign = -1.0
+            out_x[r, c], out_y[r, c] = sign * bx, sign * by
+    return out_x, out_y
 
 
 @compiled

@@ -14,6 +14,7 @@ from aspectum.core.finding.settle import NONE, UPRIGHT, Found
 from aspectum.core.finding.slopes import Slope
 from aspectum.core.finding.sureness import EDGE_WEIGHTS, RIM_WEIGHTS, probability
 from aspectum.core.sightings import Family, FormKind, Plane
+from aspectum.pictures.round_lines import SeenCircle, farness
 from aspectum.pictures.seeking import Sought, seek
 
 Floats = NDArray[np.float64]
@@ -24,12 +25,14 @@ SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
 MOST_SIGHTINGS = 80
 LEAST_OF_MAIN = 5  # edges of each main family, however unsure
 LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.35
-SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one
+SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one,
+LEAST_ALONE = 1.4  # and where the family square to it is none: a stray line has no partner, and few forms show edges of one direction only
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
 # where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
 NO_VIEW, FAR_OFF, LEAST_VIEW = 0.08, 20.0, 0.38
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
 ARC_POINTS = 12  # of a proposed rim
+OWN_PX, OWN_SHARE = 2.0, 0.2  # how far from surer rims (px of the copy) a rim's steps are its own, and what share of it they must be
 
 
 @dataclass(frozen=True)
@@ -84,7 +87,7 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     for n, slope in enumerate(sought.slopes):
         slot[slope.members], slope_of[slope.members] = slope.plan, n
     rim_sure = probability(sought.circle_inputs, RIM_WEIGHTS)
-    rims = [k for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE]
+    rims = with_arcs_of_their_own(sought.circles, [int(k) for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE])
     chosen = choose(lines, slot, sure, MOST_SIGHTINGS - min(len(rims), MOST_SIGHTINGS // 2))
     left, right, sd = found.eye_level()
     shown = float(sure[chosen].sum() + rim_sure[rims].sum())
@@ -102,15 +105,22 @@ def choose(lines: Lines, slot: NDArray[np.intp], sure: Floats, most: int) -> NDA
     """The surest lines of some family, and of every main family five at least; a family of which hardly an edge can be expected is none."""
     able = np.flatnonzero((slot != NONE) & (lines.length_px > SHORTEST * 2 * lines.scale))
     order = able[np.argsort(-sure[able], kind="stable")]
-    of = {s: sure[order[slot[order] == s]] for s in np.unique(slot[order]).tolist()}
-    order = order[np.array([of[s][:SUREST_OF].sum() >= LEAST_EXPECTED for s in slot[order].tolist()], bool)]
     order = once(lines, slot, order)
+    of = {s: sure[order[slot[order] == s]] for s in np.unique(slot[order]).tolist()}
+    expected = {s: float(held[:SUREST_OF].sum()) for s, held in of.items()}
+    order = order[np.array([is_family(s, expected) for s in slot[order].tolist()], bool)]
     kept = order[:most]
     kept = kept[sure[kept] >= LEAST_CONFIDENCE]
     wanted = [order[slot[order] == s][:LEAST_OF_MAIN] for s, held in of.items() if held[:MAIN_OF].sum() >= MAIN_EXPECTED]
     extra = np.setdiff1d(np.concatenate(wanted) if wanted else np.zeros(0, np.intp), kept)
     kept = np.concatenate([kept[: max(most - len(extra), 0)], extra])
     return np.asarray(kept[np.argsort(-sure[kept], kind="stable")], np.intp)
+
+
+def is_family(slot: int, expected: dict[int, float]) -> bool:
+    """Whether lines of ``slot`` make a family, by how many edges are ``expected`` among the surest of each."""
+    alone = slot != UPRIGHT and expected.get(slot ^ 1, 0.0) < LEAST_EXPECTED
+    return expected[slot] >= (LEAST_ALONE if alone else LEAST_EXPECTED)
 
 
 def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArray[np.intp]:
@@ -121,6 +131,20 @@ def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArr
         if not lies_again(lines.p[i], lines.q[i], lines.p[mine], lines.q[mine], 2 * lines.scale).any():
             kept.append(i)
     return np.array(kept, np.intp)
+
+
+def with_arcs_of_their_own(circles: list[SeenCircle], order: list[int]) -> list[int]:
+    """Those of ``order``, the surest first, of which enough shows that no surer one has drawn: what runs along the inner rim of a wall before and along its
+    outer one behind shows nothing else.
+    """
+    kept, drawn = list[int](), np.zeros((0, 2))
+    for k in order:
+        one = circles[k]
+        seen = one.places[one.seen]
+        if (farness(seen, drawn) > OWN_PX).sum() >= OWN_SHARE * len(one.places):
+            kept.append(k)
+            drawn = np.concatenate([drawn, seen])
+    return kept
 
 
 def edge_at(found: Found, grouped: Grouped, slot: NDArray[np.intp], slope_of: NDArray[np.intp], slopes: list[Slope], sure: Floats, i: int, n: int) -> FoundEdge:

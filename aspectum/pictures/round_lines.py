@@ -14,6 +14,7 @@ from aspectum.pictures.curves import Curves, between
 
 Floats = NDArray[np.float64]
 Grey = NDArray[np.float32]
+Colours = NDArray[np.float32]
 
 GLANCE, CLOSER, LOOK = 20, 48, 96  # places round a circle
 LEAST_TURN = np.radians(24.0)
@@ -39,6 +40,7 @@ FREED, FREED_PX, FREED_SHARE = 0.45, 3.0, 0.03  # share seen of a circle that ma
 FREED_MORE = 3  # and by how many more places it must then step: the view knows better but where it is off
 SAME_PX, SAME, ELSEWHERE_PX = 2.5, 0.025, 15.0  # closed lines that lie so near (px, and of their width) are one; whose middles lie so far apart are not
 SEARCH_PX = 3.0
+SIDE_PX = 2.5  # inside and outside a circle, where its colours are read
 THINNEST_PX, THINNEST = 3.0, 0.035  # narrowest part, px and of the widest
 SMALLEST_PX, LARGEST = 16.0, 0.9  # widest part, px; and of the picture's width
 
@@ -48,7 +50,7 @@ class SeenCircle:
     """``plane``: which of the asked; ``circle`` (3,): on it; ``places`` (n, 2): px round its image; ``seen`` (n,): where a step lies along it;
     ``rms_px``: how far those steps lie from it; ``step``: their middle height in grey levels a pixel; ``against``: the share seen less the share that a
     copy a little larger or smaller shows, the lesser of the two; ``alone``: the same by the greater; ``clear``: how many times the mean slope of what
-    lies about it its step is.
+    lies about it its step is; ``same_way``: as the function of that name has it.
     """
 
     plane: int
@@ -60,6 +62,7 @@ class SeenCircle:
     against: float
     alone: float
     clear: float
+    same_way: float
 
     @property
     def share(self) -> float:
@@ -391,7 +394,20 @@ def refined(circle: Floats, plane: int, from_plane: Floats, scale: float, cx: fl
         return None
     height = float(np.median(np.abs(step[seen])))
     rms, steep = float(np.sqrt((off[seen] ** 2).mean())), steepness(places, seen, curves.slope_x, curves.slope_y)
-    return SeenCircle(plane, here, places, seen, rms, height, against, alone, height / max(steep, 0.5))
+    return SeenCircle(plane, here, places, seen, rms, height, against, alone, height / max(steep, 0.5), same_way(places, seen, curves.colours))
+
+
+def same_way(places: Floats, seen: NDArray[np.bool_], colours: Colours) -> float:
+    """How much colour changes the same way across a closed line all round where it is ``seen`` (0 to 1): about what mixes two rims it does not."""
+    away = SIDE_PX * normals(places)
+    change = read(colours, (places + away)[seen]) - read(colours, (places - away)[seen])
+    return float(np.linalg.norm(change.mean(axis=0)) / max(float(np.linalg.norm(change, axis=1).mean()), 1e-9))
+
+
+def read(colours: Colours, places: Floats) -> Floats:
+    """The colours (n, 3) at ``places`` (n, 2), px."""
+    at = (places - 0.5).astype(np.float32)
+    return np.asarray(cv2.remap(colours, at[:, 0], at[:, 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), float).reshape(-1, 3)
 
 
 def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, curves: Curves) -> Floats:

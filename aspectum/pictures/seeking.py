@@ -54,7 +54,7 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     drawn = merged(find_segments(grey))
     lines = Lines(drawn[:, :2] * scale, drawn[:, 2:] * scale, wide, high)
     about = neighbours(drawn[:, :2], drawn[:, 2:], float(np.hypot(*grey.shape)))
-    curves = find_curves(grey)
+    curves = find_curves(spread(small))
     straight = about.bent == 0
     rounds = rounds_of(find_ellipses(curves), lines, scale)
     guesses = find_guesses(lines.take(straight), focal_35mm, about.like[straight], rounds)
@@ -119,8 +119,8 @@ def worth(one: SeenEllipse) -> float:
 
 
 def circles_seen(circles: list[SeenCircle], straight: Floats, found: Found, axes: Floats, scale: float) -> Floats:
-    """(m, 15): what ``sureness.rim_inputs`` takes of each circle; ``straight`` (k, 4): long lines, px of the copy."""
-    rows = np.zeros((len(circles), 15))
+    """(m, 16): what ``sureness.rim_inputs`` takes of each circle; ``straight`` (k, 4): long lines, px of the copy."""
+    rows = np.zeros((len(circles), 16))
     diagonal = 2 * found.lines.scale / scale
     middles = np.array([one.places.mean(axis=0) for one in circles]).reshape(-1, 2)
     for k, one in enumerate(circles):
@@ -129,7 +129,7 @@ def circles_seen(circles: list[SeenCircle], straight: Floats, found: Found, axes
         gap, arc = longest_run(~one.seen), longest_run(one.seen)
         rows[k, :6] = one.share, one.against, one.step, wide / diagonal, one.rms_px, float(one.plane != 0)
         rows[k, 6:9] = thin / max(wide, 1e-9), on_straight(one, straight), gap
-        rows[k, 10:13] = one.alone, arc, one.clear
+        rows[k, 10:13], rows[k, 15] = (one.alone, arc, one.clear), one.same_way
     away = np.linalg.norm(middles[:, None] - middles[None], axis=2)
     rows[:, 9] = ((away < 0.5 * rows[:, 3, None] * diagonal) & (rows[None, :, 0] > rows[:, 0, None])).sum(axis=1)
     rows[:, 14] = partnered(circles)

@@ -30,7 +30,7 @@ from aspectum.store.picture_files import PictureFiles
 Floats = NDArray[np.float64]
 
 CALLED = {FormKind.BOX: "Box", FormKind.BUILDING: "Building", FormKind.CYLINDER: "Cylinder", FormKind.OTHER: "Form"}
-FOUND_BY = "found-2"  # one more wherever the finding changes: pictures are then looked at anew
+FOUND_BY = "found-3"  # one more wherever the finding changes: pictures are then looked at anew
 FOUND = TypeAdapter(FoundInPicture)
 SAME_RIM = 0.15  # of its half axes by which a rim's places may lie off another that is the same
 RIM_SD_PX = 2.0

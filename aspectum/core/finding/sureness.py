@@ -50,6 +50,7 @@ RIM_INPUTS = (
     "sides",
     "half",
     "partner",
+    "same way",
     "view",
 )
 
@@ -109,21 +110,22 @@ def probability(inputs: Floats, weights: Floats) -> Floats:
 
 
 def rim_inputs(seen: Floats, view: float) -> Floats:
-    """(m, k) of circles (m, 15): share seen, lead over a copy, step, width in diagonals, rms in px, whether it stands upright, minor over major, share
+    """(m, k) of circles (m, 16): share seen, lead over a copy, step, width in diagonals, rms in px, whether it stands upright, minor over major, share
     on straight lines, widest gap as a share of the turn, how many better seen circles lie about the same middle, lead over both copies, longest run
-    seen, how much its step rises over what lies about it, at how many sides a line along its axis meets it, and how well its partner is seen.
+    seen, how much its step rises over what lies about it, at how many sides a line along its axis meets it, how well its
+    partner is seen, and how much colour changes the same way across it all round.
     ``view``: as in ``edge_inputs``.
     """
-    share, against, step, wide, rms, standing, round_, straight, gap, rivals, alone, arc, clear, sides, partner = seen.T
+    share, against, step, wide, rms, standing, round_, straight, gap, rivals, alone, arc, clear, sides, partner, same_way = seen.T
     size = np.log(np.maximum(wide, 1e-6))
     columns = (share, against, np.log1p(step), size, rms, standing, round_, straight, gap, np.log1p(rivals), alone, arc, np.log1p(clear))
     both = np.maximum(share - 0.5, 0.0) * np.maximum(against - 0.3, 0.0) * 4.0
-    return np.stack([*columns, sides > 0, sides > 1, both, partner, np.full(len(size), view)], axis=1)
+    return np.stack([*columns, sides > 0, sides > 1, both, partner, same_way, np.full(len(size), view)], axis=1)
 
 
 EDGE_WEIGHTS = np.array(
     [0.577, -0.713, -0.432, 1.703, 0.0, 0.11, 2.825, 0.543, 0.369, 0.202, 0.525, 0.29, -0.016, -0.095, 0.582, 0.355, 0.47, -4.33, 0.865, 3.832, -10.175]
 )
 RIM_WEIGHTS = np.array(
-    [2.975, -0.727, 0.273, 2.157, -6.312, -2.289, 1.814, -1.776, 2.781, -0.044, 0.851, 3.097, 0.123, -0.03, 0.615, 2.746, 0.755, -1.52, 4.072]
+    [4.123, -0.586, 0.181, 1.641, -6.522, -2.305, 1.72, -1.97, 3.261, -0.176, -0.865, 4.919, 0.491, 0.709, 0.25, 2.029, 1.332, -1.316, -2.685, 2.384]
 )
