@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from aspectum.core.finding.settle import UPRIGHT
+from aspectum.pictures import finding
 from aspectum.pictures.finding import LEAST_ALONE, LEAST_OF_MAIN, MOST_SIGHTINGS, FoundInPicture, find_in, is_family
+from aspectum.pictures.seeking import seek
 from aspectum.pictures.straight_lines import find_segments, merged
 from aspectum.pictures.tones import grey_of
 from tests.gallery_scores import Scores, outline, score
@@ -70,6 +74,22 @@ def test_every_main_family_has_five_edges_or_all_that_there_are(found: dict[str,
         for e in proposed.edges:
             counts[e.family.value] = counts.get(e.family.value, 0) + 1
         assert max(counts.values()) >= LEAST_OF_MAIN
+
+
+def test_the_less_of_the_lines_a_view_explains_the_wider_is_its_error_and_at_last_there_is_none(monkeypatch: pytest.MonkeyPatch) -> None:
+    piece = next(p for p in pieces() if p.name == "table-3")
+    sought = seek(piece.pixels, piece.focal_35mm)
+    assert sought is not None
+
+    def seen_by(view: float) -> FoundInPicture:
+        monkeypatch.setattr(finding, "seek", lambda *_: replace(sought, view=view))
+        return find_in(piece.pixels, piece.focal_35mm)
+
+    full, half, none = seen_by(0.5), seen_by(0.32), seen_by(0.25)
+    assert full.eye_level and half.eye_level and full.focal_px and half.focal_px
+    assert half.eye_level[:2] == full.eye_level[:2]
+    assert half.eye_level[2] / full.eye_level[2] == pytest.approx(half.focal_px[1] / full.focal_px[1]) == pytest.approx((0.4 / 0.32) ** 3)
+    assert none.eye_level is None and not none.edges and not none.rims
 
 
 def test_a_picture_in_one_tone_shows_nothing() -> None:

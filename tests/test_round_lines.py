@@ -13,7 +13,7 @@ from aspectum.formats.reading import compact
 from aspectum.formats.sheet import read_sheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.pictures.curves import find_curves
-from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim, with_arcs_of_their_own
+from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim, arc_of, with_arcs_of_their_own
 from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, normals, round_places, same_way, support
 from aspectum.pictures.seeking import level_axes, longest_run, partnered
 from aspectum.pictures.tones import reduced, spread
@@ -150,6 +150,14 @@ def test_a_mixture_of_two_surer_rims_shows_no_arc_of_its_own() -> None:
     circles = [SeenCircle(0, np.ones(3), places, np.ones(96, bool), 0.3, 20.0, 1.0, 1.0, 5.0, 1.0) for places in thick_wall()]
     assert with_arcs_of_their_own(circles, [0, 1, 2]) == [0, 1]
     assert with_arcs_of_their_own(circles, [2]) == [2]
+
+
+def test_the_seen_arc_goes_round_and_not_across_what_hides_the_rest() -> None:
+    flags = np.ones(96, bool)
+    flags[10:40] = False
+    one = SeenCircle(0, np.ones(3), round_places((200.0, 150.0), 100.0, 45.0, 0.0, 96), flags, 0.3, 20.0, 1.0, 1.0, 5.0, 1.0)
+    arc = arc_of(one)
+    assert (arc == np.roll(one.places, -40, axis=0)[:66]).all()
 
 
 def test_a_bar_and_grain_show_no_ellipse() -> None:

@@ -45,6 +45,7 @@ def find_curves(colours: Colours) -> Curves:
 
 @compiled
 def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
+    """Of how three colours rise along and down a picture, each (h, w, 3), the steepest in each pixel, up the way that all three together brighten."""
     high, wide, _ = x.shape
     out_x, out_y = np.empty((high, wide), np.float32), np.empty((high, wide), np.float32)
     for r in range(high):
@@ -55,7 +56,7 @@ def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
                 if size > most:
                     best, most = k, size
             bx, by = x[r, c, best], y[r, c, best]
-            # green, which is most of what is bright, says which way up it goes
+            # a red that fades where green and blue brighten more must not be taken for a step the other way
             sign = 1.0
             if (x[r, c, 0] + x[r, c, 1] + x[r, c, 2]) * bx + (y[r, c, 0] + y[r, c, 1] + y[r, c, 2]) * by < 0:
                 sign = -1.0

@@ -10,11 +10,10 @@ from numpy.typing import NDArray
 
 from aspectum.core.finding.circles import bends, candidates, drawn, plane_map
 from aspectum.core.plane.compiled import compiled
-from aspectum.pictures.curves import Curves, between
+from aspectum.pictures.curves import Colours, Curves, between
 
 Floats = NDArray[np.float64]
 Grey = NDArray[np.float32]
-Colours = NDArray[np.float32]
 
 GLANCE, CLOSER, LOOK = 20, 48, 96  # places round a circle
 LEAST_TURN = np.radians(24.0)

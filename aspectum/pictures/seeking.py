@@ -54,7 +54,8 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     drawn = merged(find_segments(grey))
     lines = Lines(drawn[:, :2] * scale, drawn[:, 2:] * scale, wide, high)
     about = neighbours(drawn[:, :2], drawn[:, 2:], float(np.hypot(*grey.shape)))
-    curves = find_curves(spread(small))
+    colours = spread(small)
+    curves = find_curves(colours)
     straight = about.bent == 0
     rounds = rounds_of(find_ellipses(curves), lines, scale)
     guesses = find_guesses(lines.take(straight), focal_35mm, about.like[straight], rounds)
@@ -62,7 +63,7 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     if first is None:
         return None
     found = replace(completed(first, straight, guesses[0], focal_35mm), doubt=doubt(guesses, lines))
-    seen = measure(spread(small), drawn)
+    seen = measure(colours, drawn)
     length = lines.length_px / (2 * lines.scale)
     total = max(float(length[found.slot != NONE].sum()), 1e-9)
     share = np.array([length[found.slot == s].sum() / total if s != NONE else 0.0 for s in found.slot.tolist()])

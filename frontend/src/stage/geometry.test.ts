@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Point } from "../api/types";
 import {
+  curveThrough,
   distance,
   fitView,
   heightAt,
@@ -101,5 +102,39 @@ describe("an ellipse on the stage", () => {
   it("turns with its major axis and is a line through a point on it", () => {
     expect(ovalThrough([0, 0], [30, 30], [15, 15])).toMatchObject({ ry: 0 });
     expect(ovalThrough([0, 0], [30, 30], [15, 15]).turn).toBeCloseTo(45, 9);
+  });
+});
+
+describe("a smooth line through points", () => {
+  const at = (degrees: number, radius = 100): [number, number] => [
+    radius * Math.cos((degrees * Math.PI) / 180),
+    radius * Math.sin((degrees * Math.PI) / 180),
+  ];
+  /** The middles of its parts. */
+  const middles = (path: string): [number, number][] => {
+    const flat = path
+      .split(/[MC ,]/)
+      .filter(Boolean)
+      .map(Number);
+    const value = (k: number) => flat[k] ?? Number.NaN;
+    return Array.from({ length: (flat.length - 2) / 6 }, (_, part) => {
+      const middle = (k: number) => (value(k) + 3 * value(k + 2) + 3 * value(k + 4) + value(k + 6)) / 8;
+      return [middle(6 * part), middle(6 * part + 1)];
+    });
+  };
+
+  it("keeps to the circle between twelve points of it, at its ends and over a wider step too", () => {
+    const path = curveThrough([0, 30, 60, 100, 130, 160, 190, 220, 250, 280, 305, 330].map((d) => at(d)));
+    expect(middles(path)).toHaveLength(11);
+    for (const [x, y] of middles(path)) expect(Math.abs(Math.hypot(x, y) - 100)).toBeLessThan(0.5);
+  });
+
+  it("is straight through points in a row", () => {
+    const row: [number, number][] = [
+      [0, 0],
+      [10, 10],
+      [40, 40],
+    ];
+    for (const [x, y] of middles(curveThrough(row))) expect(x).toBeCloseTo(y, 9);
   });
 });

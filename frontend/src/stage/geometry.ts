@@ -103,6 +103,29 @@ export function ovalThrough(a: Point, b: Point, third: Point): Oval {
   return { centre, rx, ry: across / Math.sqrt(1 - along * along), turn: (Math.atan2(uy, ux) * 180) / Math.PI };
 }
 
+/** A smooth line through points in order, three at least, as an SVG draws it: at each it runs as the parabola through it and its
+ * neighbours does (cubic Hermite by chord lengths).
+ */
+export function curveThrough(points: Point[]): string {
+  const last = points.length - 1;
+  const at = (k: number): Point => points[k] ?? [0, 0];
+  const long = (k: number) => Math.max(distance(at(k), at(k + 1)), 1e-6);
+  const chord = (k: number): Point => mixed(at(k), at(k + 1), -1 / long(k), 1 / long(k));
+  const way = (k: number): Point => {
+    if (k === 0) return mixed(chord(0), way(1), 2, -1);
+    if (k === last) return mixed(chord(last - 1), way(last - 1), 2, -1);
+    const whole = long(k - 1) + long(k);
+    return mixed(chord(k - 1), chord(k), long(k) / whole, long(k - 1) / whole);
+  };
+  const parts = points.slice(1).map((q, k) => {
+    const third = long(k) / 3;
+    return `C${mixed(at(k), way(k), 1, third)} ${mixed(q, way(k + 1), 1, -third)} ${q}`;
+  });
+  return `M${at(0)}${parts.join("")}`;
+}
+
+const mixed = (p: Point, q: Point, a: number, b: number): Point => [a * p[0] + b * q[0], a * p[1] + b * q[1]];
+
 /** A line on from `from` (on the stage) to where its family meets: a picture point, or a tilt at
  * infinity. `far` is a length that leaves the stage.
  */

@@ -1,5 +1,5 @@
 import { type Ellipse, type Finding, type Ladder, type Point, pointOf, type Report, type Rim } from "../../api/types";
-import { between, lineAt, lineOnTo, type Oval, toScreen, type View } from "../geometry";
+import { between, curveThrough, lineAt, lineOnTo, type Oval, toScreen, type View } from "../geometry";
 
 /** A report's ellipse on the stage. The minor axis is the form's axis as drawn. */
 export function ovalOf(ellipse: Ellipse, view: View): Oval {
@@ -59,11 +59,12 @@ export function RimLine({
   quiet: boolean;
 }) {
   if (rim.proposed) {
-    const arc = (rim.points ?? []).map((p) => toScreen(view, p).join(",")).join(" ");
+    const arc = (rim.points ?? []).map((p) => toScreen(view, p));
+    if (arc.length < 3) return null;
     return (
       <g className={`proposed ${chosen ? "edge-chosen" : ""}`} opacity={quiet ? 0.45 : 1} data-proposed={rim.id}>
         {["edge-reach", "proposed-halo", "proposed-ink proposed-rim", "proposed-hollow"].map((look) => (
-          <polyline key={look} points={arc} className={`${look} rim-open`} />
+          <path key={look} d={curveThrough(arc)} className={`${look} rim-open`} />
         ))}
       </g>
     );
