@@ -85,10 +85,10 @@ def test_the_less_of_the_lines_a_view_explains_the_wider_is_its_error_and_at_las
         monkeypatch.setattr(finding, "seek", lambda *_: replace(sought, view=view))
         return find_in(piece.pixels, piece.focal_35mm)
 
-    full, half, none = seen_by(0.5), seen_by(0.32), seen_by(0.25)
+    full, half, none = seen_by(0.5), seen_by(0.36), seen_by(0.33)
     assert full.eye_level and half.eye_level and full.focal_px and half.focal_px
     assert half.eye_level[:2] == full.eye_level[:2]
-    assert half.eye_level[2] / full.eye_level[2] == pytest.approx(half.focal_px[1] / full.focal_px[1]) == pytest.approx((0.4 / 0.32) ** 3)
+    assert half.eye_level[2] / full.eye_level[2] == pytest.approx(half.focal_px[1] / full.focal_px[1]) == pytest.approx((0.4 / 0.36) ** 3)
     assert none.eye_level is None and not none.edges and not none.rims
 
 

@@ -29,7 +29,7 @@ SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's thre
 LEAST_ALONE = 1.4  # and where the family square to it is none: a stray line has no partner, and few forms show edges of one direction only
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
 # where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
-NO_VIEW, FAR_OFF, LEAST_VIEW = 0.05, 20.0, 0.3
+NO_VIEW, FAR_OFF, LEAST_VIEW = 0.05, 20.0, 0.34
 # a view that explains less of the lines than that is less sure than those that it does explain can tell: by the inverse of the share, to the third power (held
 # against shaded views of stands with a known view, of which so nineteen of twenty fall within the interval)
 FULL_VIEW, UNSURE = 0.4, 3.0
