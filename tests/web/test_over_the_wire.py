@@ -88,7 +88,11 @@ def test_servers_started_together_on_one_fresh_folder_all_come_up(tmp_path: Path
     program = "import sys, pathlib, aspectum.web.app as web, tests.conftest as tests; web.create_app(tests.settings_in(pathlib.Path(sys.argv[1])))"
     command = [sys.executable, "-c", program, str(tmp_path / "data")]
     started = [subprocess.Popen(command, cwd=ROOT, stderr=subprocess.PIPE, text=True) for _ in range(4)]
-    faults = [process.communicate(timeout=60)[1] for process in started]
+    try:
+        faults = [process.communicate(timeout=240)[1] for process in started]  # four programs are read in at once, beside what else is tested
+    finally:
+        for process in started:
+            process.kill()
     assert [process.returncode for process in started] == [0] * 4, faults
     engine = create_engine(url_in(tmp_path / "data"))
     with engine.connect() as connection:
