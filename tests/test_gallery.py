@@ -7,9 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.finding.settle import UPRIGHT
 from aspectum.pictures import finding
-from aspectum.pictures.finding import LEAST_ALONE, LEAST_OF_MAIN, MOST_SIGHTINGS, FoundInPicture, find_in, is_family
+from aspectum.pictures.finding import LEAST_OF_MAIN, MOST_SIGHTINGS, FoundInPicture, find_in
 from aspectum.pictures.seeking import seek
 from aspectum.pictures.straight_lines import find_segments, merged
 from aspectum.pictures.tones import grey_of
@@ -54,13 +53,6 @@ def test_what_is_proposed_is_within_the_format_and_the_picture(found: dict[str, 
     assert (ends >= -2).all() and (ends <= np.array([proposed.width_px, proposed.height_px]) + 2).all()
     assert all(len(rim.points) >= 5 and np.isfinite(outline(rim)).all() for rim in proposed.rims)
     assert piece.pixels.shape[:2] == (proposed.height_px, proposed.width_px)
-
-
-def test_a_direction_that_no_edge_square_to_it_shows_needs_more_to_be_a_family() -> None:
-    assert is_family(0, {0: 1.1, 1: 1.0}) and is_family(1, {0: 1.1, 1: 1.0})
-    assert not is_family(0, {0: 1.1, 1: 0.9}) and not is_family(0, {0: 1.1})
-    assert is_family(3, {3: LEAST_ALONE, 0: 2.0, 1: 2.0})
-    assert is_family(UPRIGHT, {UPRIGHT: 1.0})
 
 
 def test_a_slope_names_its_group_and_the_plan_that_it_keeps(found: dict[str, tuple[Piece, FoundInPicture]]) -> None:

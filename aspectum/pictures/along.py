@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.pictures.tones import colours_at
+
 Floats = NDArray[np.float64]
 
 SAMPLES = 48
@@ -34,7 +36,7 @@ class Along:
 
 def measure(picture: NDArray[np.float32], lines: Floats) -> Along:
     """``lines`` (n, 4) as x, y, x, y (px) on ``picture`` (h, w, 3), its tones spread."""
-    soft = cv2.GaussianBlur(picture, (0, 0), SOFTEN_PX)
+    soft = np.asarray(cv2.GaussianBlur(picture, (0, 0), SOFTEN_PX), np.float32)
     p, q = lines[:, :2], lines[:, 2:]
     run = q - p
     long = np.maximum(np.hypot(run[:, 0], run[:, 1]), 1e-9)
@@ -43,8 +45,7 @@ def measure(picture: NDArray[np.float32], lines: Floats) -> Along:
     on = p[:, None] + share[None, :, None] * run[:, None]
 
     def read(away: float) -> Floats:
-        at = (on + away * normal[:, None]).astype(np.float32) - np.float32(0.5)
-        return np.asarray(cv2.remap(soft, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), float)
+        return colours_at(soft, on + away * normal[:, None])
 
     close = (read(NEAR_PX) - read(-NEAR_PX)).mean(axis=2)
     middle = np.median(close, axis=1)

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from aspectum.core.finding.again import lies_again
 from aspectum.core.finding.forms import Grouped, families_of, group, to_the_right
 from aspectum.core.finding.lines import Lines
+from aspectum.core.finding.search import widening
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found
 from aspectum.core.finding.slopes import Slope
-from aspectum.core.finding.sureness import EDGE_WEIGHTS, RIM_WEIGHTS, probability
+from aspectum.core.finding.sureness import EDGE_WEIGHTS, RIM_WEIGHTS, SUREST_OF, is_family, probability
 from aspectum.core.sightings import Family, FormKind, Plane
 from aspectum.pictures.round_lines import SeenCircle, farness
 from aspectum.pictures.seeking import Sought, seek
@@ -25,14 +26,9 @@ SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
 MOST_SIGHTINGS = 80
 LEAST_OF_MAIN = 5  # edges of each main family, however unsure
 LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.35
-SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one,
-LEAST_ALONE = 1.4  # and where the family square to it is none: a stray line has no partner, and few forms show edges of one direction only
-MAIN_OF, MAIN_EXPECTED = 12, 2.5  # and among its dozen surest, that make it a main one
+MAIN_OF, MAIN_EXPECTED = 12, 2.5  # edges to be expected among a family's dozen surest that make it a main one
 # where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
 NO_VIEW, FAR_OFF, LEAST_VIEW = 0.05, 20.0, 0.34
-# a view that explains less of the lines than that is less sure than those that it does explain can tell: by the inverse of the share, to the third power (held
-# against shaded views of stands with a known view, of which so nineteen of twenty fall within the interval)
-FULL_VIEW, UNSURE = 0.4, 3.0
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
 ARC_POINTS = 12  # of a proposed rim
 OWN_PX, OWN_SHARE = 2.0, 0.2  # how far from surer rims (px of the copy) a rim's steps are its own, and what share of it they must be
@@ -100,7 +96,7 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     edges = [edge_at(found, grouped, slot, slope_of, sought.slopes, sure, int(i), n) for n, i in enumerate(chosen)]
     forms, seen_rims = with_rims(sought, rims[: MOST_SIGHTINGS - len(edges)], rim_sure, grouped.kinds)
     directions = found.directions()
-    wider = max(FULL_VIEW / sought.view, 1.0) ** UNSURE
+    wider = widening(sought.view)
     focal, focal_sd = found.focal()
     points = [tuple((found.camera @ directions[s]).tolist()) for s in np.unique(slot[chosen])]  # an upright's slot counts from the end
     return replace(nothing, eye_level=(left, right, sd * wider), focal_px=(focal, focal_sd * wider), forms=forms, edges=edges, rims=seen_rims, points=points)
@@ -120,12 +116,6 @@ def choose(lines: Lines, slot: NDArray[np.intp], sure: Floats, most: int) -> NDA
     extra = np.setdiff1d(np.concatenate(wanted) if wanted else np.zeros(0, np.intp), kept)
     kept = np.concatenate([kept[: max(most - len(extra), 0)], extra])
     return np.asarray(kept[np.argsort(-sure[kept], kind="stable")], np.intp)
-
-
-def is_family(slot: int, expected: dict[int, float]) -> bool:
-    """Whether lines of ``slot`` make a family, by how many edges are ``expected`` among the surest of each."""
-    alone = slot != UPRIGHT and expected.get(slot ^ 1, 0.0) < LEAST_EXPECTED
-    return expected[slot] >= (LEAST_ALONE if alone else LEAST_EXPECTED)
 
 
 def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArray[np.intp]:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from aspectum.core.finding.circles import bends, candidates, drawn, plane_map
 from aspectum.core.plane.compiled import compiled
 from aspectum.pictures.curves import Colours, Curves, between
+from aspectum.pictures.tones import colours_at
 
 Floats = NDArray[np.float64]
 Grey = NDArray[np.float32]
@@ -399,14 +400,9 @@ def refined(circle: Floats, plane: int, from_plane: Floats, scale: float, cx: fl
 def same_way(places: Floats, seen: NDArray[np.bool_], colours: Colours) -> float:
     """How much colour changes the same way across a closed line all round where it is ``seen`` (0 to 1): about what mixes two rims it does not."""
     away = SIDE_PX * normals(places)
-    change = read(colours, (places + away)[seen]) - read(colours, (places - away)[seen])
+    outside, inside = colours_at(colours, np.stack([places + away, places - away])[:, seen])
+    change = outside - inside
     return float(np.linalg.norm(change.mean(axis=0)) / max(float(np.linalg.norm(change, axis=1).mean()), 1e-9))
-
-
-def read(colours: Colours, places: Floats) -> Floats:
-    """The colours (n, 3) at ``places`` (n, 2), px."""
-    at = (places - 0.5).astype(np.float32)
-    return np.asarray(cv2.remap(colours, at[:, 0], at[:, 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), float).reshape(-1, 3)
 
 
 def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, curves: Curves) -> Floats:

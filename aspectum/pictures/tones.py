@@ -34,3 +34,9 @@ def spread(tones: NDArray[Any]) -> NDArray[np.float32]:
 def grey_of(picture: Pixels) -> NDArray[np.float32]:
     """An RGB picture in grey, its tones spread."""
     return spread(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY))
+
+
+def colours_at(picture: NDArray[np.float32], places: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The colours (n, m, 3) of ``picture`` (h, w, 3) at ``places`` (n, m, 2), px, between pixels too; beyond its edge those of the edge."""
+    at = (places - 0.5).astype(np.float32)  # OpenCV counts from the middle of the first pixel
+    return np.asarray(cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), float)

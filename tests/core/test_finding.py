@@ -11,10 +11,10 @@ from aspectum.core.finding.circles import bends, candidates, drawn, fit_circle, 
 from aspectum.core.finding.forms import components, families_of, gaps, group, to_the_right
 from aspectum.core.finding.lines import Lines, all_turned
 from aspectum.core.finding.neighbours import neighbours
-from aspectum.core.finding.search import circle_axes, doubt, find_guesses, gather_piles
+from aspectum.core.finding.search import circle_axes, doubt, find_guesses, gather_piles, widening
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found, completed, settled
 from aspectum.core.finding.slopes import find_slopes
-from aspectum.core.finding.sureness import EDGE_INPUTS, EDGE_WEIGHTS, RIM_INPUTS, RIM_WEIGHTS, probability
+from aspectum.core.finding.sureness import EDGE_INPUTS, EDGE_WEIGHTS, LEAST_ALONE, RIM_INPUTS, RIM_WEIGHTS, is_family, probability
 from aspectum.core.sightings import Family, FormKind
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, camera_matrix
 from tests.finding_scenes import HEIGHT, WIDTH, box_lines, boxes_seen, pinhole, scaled, turned_over
@@ -143,6 +143,18 @@ def test_a_line_that_leads_to_a_point_need_not_turn_and_one_square_to_it_a_right
     assert turned[0] == pytest.approx([0.0, 0.0, 90.0], abs=1e-9)
     assert turned[1, 1:] == pytest.approx([np.degrees(np.arctan2(50, 100)), np.degrees(np.arctan2(100, 50))])
     assert turned[2, 1:] == pytest.approx([0.0, 90.0], abs=1e-9)
+
+
+def test_a_direction_that_no_edge_square_to_it_shows_needs_more_to_be_a_family() -> None:
+    assert is_family(0, {0: 1.1, 1: 1.0}) and is_family(1, {0: 1.1, 1: 1.0})
+    assert not is_family(0, {0: 1.1, 1: 0.9}) and not is_family(0, {0: 1.1})
+    assert is_family(3, {3: LEAST_ALONE, 0: 2.0, 1: 2.0})
+    assert is_family(UPRIGHT, {UPRIGHT: 1.0})
+
+
+def test_a_view_that_explains_little_is_less_sure_than_its_lines_say() -> None:
+    assert widening(0.4) == widening(0.9) == 1.0
+    assert widening(0.2) == pytest.approx(8.0)
 
 
 def test_hardly_a_line_makes_no_view() -> None:

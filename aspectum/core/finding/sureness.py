@@ -8,7 +8,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from aspectum.core.finding.settle import UPRIGHT
 from aspectum.core.plane.lines import Floats
+
+SUREST_OF, LEAST_EXPECTED = 3, 1.0  # edges to be expected among a family's three surest that make it one,
+LEAST_ALONE = 1.4  # and where the family square to it is none: a stray line has no partner, and few forms show edges of one direction only
 
 EDGE_INPUTS = (
     "length",
@@ -107,6 +111,12 @@ def edge_inputs(
 def probability(inputs: Floats, weights: Floats) -> Floats:
     """Of (n, k) ``inputs`` by ``weights`` (k + 1,), the constant last: (n,)."""
     return np.asarray(1.0 / (1.0 + np.exp(-np.clip(inputs @ weights[:-1] + weights[-1], -30, 30))), float)
+
+
+def is_family(slot: int, expected: dict[int, float]) -> bool:
+    """Whether lines of ``slot`` (as in ``settle.Found``) make a family, by how many edges are ``expected`` among the ``SUREST_OF`` surest of each."""
+    alone = slot != UPRIGHT and expected.get(slot ^ 1, 0.0) < LEAST_EXPECTED
+    return expected[slot] >= (LEAST_ALONE if alone else LEAST_EXPECTED)
 
 
 def rim_inputs(seen: Floats, view: float) -> Floats:
