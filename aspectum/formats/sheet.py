@@ -16,7 +16,9 @@ from aspectum.formats.sightings import (
     FaceSighting,
     Form,
     GivenEyeLevel,
+    Id,
     LengthSighting,
+    LevelFamily,
     Metres,
     Millimetres,
     Name,
@@ -54,6 +56,13 @@ class PaperPlan(Part):
     place: tuple[Share, Share] = (0.5, 0.5)
 
 
+class GivenOnPaper(Part):
+    """What a worksheet prints beside its given sightings: eye level, and the vanishing points of forms' families."""
+
+    eye_level: StrictBool = False
+    vanishing_points: list[tuple[Id, LevelFamily]] = Field(default_factory=list, max_length=100)
+
+
 class FoundEyeLevel(Part):
     """Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle."""
 
@@ -83,6 +92,7 @@ class SightingSheet(Part):
     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
     ``found``: what the program found of the view.
+    ``given``: what is printed on the sheet of paper, and is nobody's judgement.
     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
     """
 
@@ -91,6 +101,7 @@ class SightingSheet(Part):
     title: Name = ""
     picture: PictureInfo | None = None
     paper_mm: tuple[Millimetres, Millimetres] | None = None
+    given: GivenOnPaper | None = None
     point_sd_px: Number = Field(default=1.5, gt=0, le=1000)
     perspective: Perspective = Perspective.AUTO
     looking: Looking = Looking.AHEAD

@@ -95,16 +95,17 @@ class Instrument(StrEnum):
     GAUGE = "gauge"
 
 
-class Proposable(Part):
-    """What the program found and nobody has accepted is ``proposed``, with how sure it is: of those said to be 0.8 about 0.8 are right. It takes no
-    part in the check.
+class Origin(Part):
+    """Where a sighting comes from. What the program found and nobody has accepted is ``proposed``, with how sure it is: of those said to be 0.8 about 0.8
+    are right. It takes no part in the check. ``given``: it stands printed on the sheet of paper, so that nobody drew it and nobody is judged by it.
     """
 
     proposed: StrictBool | None = None
     confidence: Number | None = Field(default=None, ge=0, le=1)
+    given: StrictBool | None = None
 
 
-class EdgeSighting(Proposable):
+class EdgeSighting(Origin):
     """An edge laid on the picture (``p``, ``q``), read from life (``tilt_deg`` with its ``end`` at the near upright), or both, where a photo
     came later. ``repeats_deg``: the same tilt read again, averaged with the first; ``taken_with``: the stick, or a gauge whose ``held_sd_deg`` is its
     spread while it was held still. ``hidden``: those of its ends that something in front cuts off, which are no corners.
@@ -146,7 +147,7 @@ class EdgeSighting(Proposable):
         return self
 
 
-class RimSighting(Proposable):
+class RimSighting(Origin):
     """A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
     axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
     width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge (``sight_deg``), each with
@@ -199,7 +200,7 @@ class RimSighting(Proposable):
         return self
 
 
-class LengthSighting(Proposable):
+class LengthSighting(Origin):
     """A length laid on the picture (``p``, ``q``) or compared with the near upright from life
     (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
     ``side``, along ``upright`` that upright's own length. ``of`` a further form's ``near-upright``: the same from the unit's; of its ``top``: how far
@@ -233,7 +234,7 @@ class LengthSighting(Proposable):
         return self
 
 
-class AlignmentSighting(Proposable):
+class AlignmentSighting(Origin):
     """Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life there are no points but what
     was told by a line held up: ``first`` and ``second`` name the two things, the upper or the left-hand one first; ``beside`` is how far the
     upper stands to the right of plumb, or the right-hand one above level, in units (0: in line).
@@ -272,7 +273,7 @@ class AlignmentSighting(Proposable):
         return self
 
 
-class FaceSighting(Proposable):
+class FaceSighting(Origin):
     """A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second along the first of
     ``families``, from the second to the third along the other. A wall begins at its bottom left, a lid at its nearest corner.
     """
@@ -297,7 +298,7 @@ class FaceSighting(Proposable):
         return self
 
 
-class DivisionSighting(Proposable):
+class DivisionSighting(Origin):
     """Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1."""
 
     id: Id
@@ -314,7 +315,7 @@ class DivisionSighting(Proposable):
         return None
 
 
-class HeightSighting(Proposable):
+class HeightSighting(Origin):
     """Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given."""
 
     id: Id

@@ -63,7 +63,7 @@ def core_laid(sheet: SightingSheet, what: str) -> Laid:
     found = laid_on(sheet)
     if found.setup is None:
         raise FormatError(f"picture: missing; {what} is laid on a picture")
-    return Laid(found.setup, found.edges, found.rims, found.measured)
+    return Laid(found.setup, found.edges, found.rims, found.measured, frozenset(s.id for s in sheet.accepted if s.given))
 
 
 def judged_drawing(subject: SightingSheet, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND) -> CoreCritique:

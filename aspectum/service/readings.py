@@ -9,8 +9,8 @@ from sqlalchemy.orm import Session
 
 from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, judgement_readings, sides_of
 from aspectum.core.practice.skills import Skill
-from aspectum.core.sightings import Looking
-from aspectum.formats.sheet import SightingSheet
+from aspectum.core.sightings import Family, Looking
+from aspectum.formats.sheet import GivenOnPaper, SightingSheet
 from aspectum.formats.sightings import LengthSighting
 from aspectum.service.checking import JudgedSheet, judge_kept
 from aspectum.service.from_sheet import Laid, laid_on
@@ -44,9 +44,10 @@ def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> Skills
     """``skills_on`` where both were read already."""
     lengths = {s.id: s.along for s in sheet.accepted if isinstance(s, LengthSighting)}
     overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
-    if life is None:
-        return SkillsOn(laid.edges, laid.rims, lengths, overhead=overhead)
-    return SkillsOn(laid.edges, laid.rims, lengths, sides_of([t for form in life.forms for t in form.tilts]), life.rims, overhead)
+    printed = sheet.given or GivenOnPaper()
+    points = frozenset[tuple[str | None, Family]](printed.vanishing_points)
+    sides = {} if life is None else sides_of([t for form in life.forms for t in form.tilts])
+    return SkillsOn(laid.edges, laid.rims, lengths, sides, [] if life is None else life.rims, overhead, printed.eye_level, points)
 
 
 def judged(sighting: object) -> bool:

@@ -1,4 +1,4 @@
-"""A drawing judged on its own terms alone (handbook section 2), and the readings it leaves by skill (section 8)."""
+"""A drawing judged on its own terms alone (handbook section 2), and the judgements on sheets by skill (section 8)."""
 
 from __future__ import annotations
 
@@ -8,15 +8,13 @@ import numpy as np
 import pytest
 
 from aspectum.core.check import check
-from aspectum.core.drawing.compare import Laid, compare
-from aspectum.core.drawing.critique import critique
+from aspectum.core.drawing.compare import Laid
 from aspectum.core.drawing.own import Meets, own_terms
-from aspectum.core.practice.recorded import ReadFrom, SkillsOn, critique_readings, judgement_readings, top_rims
+from aspectum.core.practice.recorded import ReadFrom, SkillsOn, judgement_readings, top_rims
 from aspectum.core.practice.skills import Skill, SkillUnit
-from aspectum.core.sightings import Edge, Family, Kind, Plane, Rim, Setup
-from aspectum.core.tolerance import FREEHAND
+from aspectum.core.sightings import Edge, Family, Plane, Rim, Setup
 from tests import worked
-from tests.paper_scenes import PAPER_DPMM, Fault, on_paper, paper_subject, sighted
+from tests.paper_scenes import PAPER_DPMM, on_paper, paper_subject
 
 MM = 0.25  # of a pixel: the worked picture as a sheet 250 mm wide
 
@@ -87,23 +85,3 @@ def test_only_the_top_rim_of_a_form_is_an_upper_one() -> None:
     ring = tuple((float(x), 100.0) for x in range(5))
     rims = [Rim("low", "a", Plane.LEVEL, tuple((x, y + 90) for x, y in ring)), Rim("top", "a", Plane.LEVEL, ring), Rim("wheel", "b", Plane.LEFT, ring)]
     assert top_rims(rims) == {"top"}
-
-
-def test_a_critique_leaves_readings_of_eye_level_and_vanishing_points() -> None:
-    rng = np.random.default_rng(12)
-    subject = paper_subject(rng, "one box")
-    theirs, mine = sighted(subject, rng, 0.3), on_paper(subject, [Fault("eye-level", 0.4)], rng, wobble=0.0)
-    found = critique(compare(theirs, mine, 1 / PAPER_DPMM), theirs, mine, FREEHAND)
-    readings = critique_readings(found, {e.id: Kind.EDGE for e in theirs.edges}, SkillsOn(theirs.edges))
-    level = next(r for r in readings if r.skill is Skill.EYE_LEVEL)
-    assert (level.judged - level.truth) == pytest.approx(0.4, abs=0.05) and level.unit is SkillUnit.NEAR_UPRIGHTS and (level.truth_sd or 0) > 0
-    assert {r.skill for r in readings} >= {
-        Skill.LEFT_ABOVE,
-        Skill.RIGHT_ABOVE,
-        Skill.FAR_ABOVE,
-        Skill.UPRIGHT_LEAN,
-        Skill.LENGTH_UP,
-        Skill.LENGTH_ALONG,
-        Skill.EYE_LEVEL,
-    }
-    assert all(r.unit is SkillUnit.PER_CENT and r.truth == 100.0 for r in readings if r.skill is Skill.LENGTH_UP)

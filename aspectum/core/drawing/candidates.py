@@ -64,28 +64,39 @@ class Candidate:
 def candidates(closed: Closed, readings: Readings) -> list[Candidate]:
     """Everything that could be wrong with the drawing."""
     found = [Candidate(CauseKind(knob.move.value), knob.form, knob.family, knob) for knob in closed.knobs()]
+    found += rims_opened(closed, readings)
+    single = {c.on for c in found if len(c.on) == 1}
+    for n, reading in enumerate(readings.of):
+        if (n,) not in single and reading.what is not What.SHIFT and not reading.given:
+            found += strays(readings, n)
+    return found
+
+
+def rims_opened(closed: Closed, readings: Readings) -> list[Candidate]:
+    """Rims of a form, or of every form alike, that are drawn too flat or too round together."""
     opened: dict[str, list[int]] = {}
     for n, reading in enumerate(readings.of):
         if reading.what is What.DEGREE and reading.form is not None and reading.ring >= 0:
             opened.setdefault(reading.form, []).append(n)
-    upper: list[int] = []
-    lower: list[int] = []
+    found: list[Candidate] = []
+    every: dict[Which, list[int]] = {which: [] for which in (Which.ALL, Which.UPPER, Which.LOWER)}
     for form, mine in opened.items():
         mine.sort(key=lambda n: float(closed.rings[readings.of[n].ring].centre[1]))
-        found.append(Candidate(CauseKind.RIM, form, None, which=Which.ALL, on=tuple(mine)))
+        sorts = {Which.ALL: mine}
         if len(mine) > 1 and all(readings.of[n].family is Family.UPRIGHT for n in mine):
-            found.append(Candidate(CauseKind.RIM, form, None, which=Which.UPPER, on=tuple(mine[:1])))
-            found.append(Candidate(CauseKind.RIM, form, None, which=Which.LOWER, on=tuple(mine[1:])))
-            upper, lower = upper + mine[:1], lower + mine[1:]
-    if len(opened) > 1:
-        # a habit of the hand shows on every form alike
-        sorts = ((Which.ALL, sorted(n for mine in opened.values() for n in mine)), (Which.UPPER, upper), (Which.LOWER, lower))
-        found += [Candidate(CauseKind.RIM, None, None, which=which, on=tuple(on)) for which, on in sorts if len(on) > 1]
-    single = {c.on for c in found if len(c.on) == 1}
-    for n, reading in enumerate(readings.of):
-        if (n,) not in single and reading.what is not What.SHIFT:
-            found += strays(readings, n)
-    return found
+            sorts |= {Which.UPPER: mine[:1], Which.LOWER: mine[1:]}
+        for which, on in sorts.items():
+            every[which] += on
+        found += sorted_rims(readings, form, sorts)
+    # a habit of the hand shows on every form alike
+    return found + [c for c in sorted_rims(readings, None, every) if len(opened) > 1 and len(c.on) > 1]
+
+
+def sorted_rims(readings: Readings, form: str | None, sorts: dict[Which, list[int]]) -> list[Candidate]:
+    """A candidate for each sort of rims, without those that are printed; where only one sort is the hand's own, all of them are no other."""
+    drawn = {which: tuple(sorted(n for n in on if not readings.of[n].given)) for which, on in sorts.items()}
+    named = {on for which, on in drawn.items() if which is not Which.ALL}
+    return [Candidate(CauseKind.RIM, form, None, which=which, on=on) for which, on in drawn.items() if on and not (which is Which.ALL and on in named)]
 
 
 def strays(readings: Readings, n: int) -> list[Candidate]:

@@ -55,12 +55,13 @@ class Cause:
 
 @dataclass(frozen=True)
 class Explained:
-    """The causes, most explanatory first; ``fitted``: all that was fitted, told or not, with ``values``, and the log of the drawing's
-    ``scale`` (mm a pixel); ``rough``: times the hand's error that the drawing is drawn with; ``levels``:
+    """The causes that are told, most explanatory first; ``counted``: all that was fitted, told or not; ``fitted``: what those are of, with ``values``, and
+    the log of the drawing's ``scale`` (mm a pixel); ``rough``: times the hand's error that the drawing is drawn with; ``levels``:
     where eye level and every vanishing point stand, beside the causes; ``left`` (N,): what remains, weighed.
     """
 
     causes: list[Cause]
+    counted: list[Cause]
     fitted: list[Candidate]
     values: Floats
     scale: float
@@ -99,7 +100,7 @@ class Fit:
         self.long = readings.long
         strays = sum(c.kind is CauseKind.STRAY for c in self.every)
         whole = len(self.every) - strays
-        base = math.log(max(len(readings.of), 2))
+        base = math.log(max(int((~readings.given).sum()), 2))
         self.cost = np.array([self._cost(c, base, whole, strays) for c in self.every])
         self.still = readings.beyond(closed.draw([], np.zeros(0)))
         self.seen: dict[tuple[tuple[Knob, ...], tuple[float, ...]], Floats] = {}
@@ -124,12 +125,14 @@ class Fit:
         return left
 
     def turned(self, knobs: list[Knob], values: list[float]) -> Floats:
-        """The drawing against the subject drawn with ``knobs`` turned. Asked for again and again with one of them stepped: kept."""
+        """The drawing against the subject drawn with ``knobs`` turned; what is printed turns with none. Asked for again and again with one of them
+        stepped: kept.
+        """
         if not knobs:
             return self.still
         key = tuple(knobs), tuple(values)
         if key not in self.seen:
-            self.seen[key] = self.readings.beyond(self.closed.draw(knobs, np.array(values)))
+            self.seen[key] = np.where(self.readings.given, self.still, self.readings.beyond(self.closed.draw(knobs, np.array(values))))
         return self.seen[key]
 
     def slopes(self, chosen: list[int], values: Floats, of: list[int]) -> Floats:
@@ -162,8 +165,8 @@ class Fit:
         return float((weight * left).sum() / weight.sum()) if weight.any() else 0.0
 
     def scattered(self, chosen: list[int]) -> Flags:
-        """Numbers (N,) that say how the hand scatters: all but where lines meet, and what a chosen stray takes up whole."""
-        scattered = np.array([reading.what is not What.SHIFT for reading in self.readings.of], bool)
+        """Numbers (N,) that say how the hand scatters: all but what is printed, where lines meet, and what a chosen stray takes up whole."""
+        scattered = np.array([reading.what is not What.SHIFT and not reading.given for reading in self.readings.of], bool)
         for k in chosen:
             if self.every[k].knob is None:
                 scattered[list(self.every[k].on)] = False
@@ -172,7 +175,7 @@ class Fit:
     def on_unit(self, without: list[int], some: Floats, chosen: list[int], values: Floats) -> float:
         """What the near upright grows by, as a log: lengths are compared with it."""
         unit = self.closed.unit
-        if unit is None:
+        if unit is None or any(reading.given and {reading.p, reading.q} == set(unit) for reading in self.readings.of):
             return 0.0
 
         def long(of: list[int], at: Floats) -> float:
@@ -303,7 +306,7 @@ class Fit:
 def explain(closed: Closed, readings: Readings) -> Explained:
     """Find the causes behind a drawing's differences from its subject."""
     if not readings.of:
-        return Explained([], [], np.zeros(0), 0.0, 1.0, [], [], np.zeros(0))
+        return Explained([], [], [], np.zeros(0), 0.0, 1.0, [], [], np.zeros(0))
     fit = Fit(closed, readings)
     chosen, values, chi2, ranked = fit.best()
     cost, rough = fit.cost, 1.0
@@ -315,7 +318,7 @@ def explain(closed: Closed, readings: Readings) -> Explained:
         rough, fit.cost = rougher, cost * rougher**2
         chosen, values, chi2, ranked = fit.best()
     unexplained, _ = fit.solve([])
-    told: list[Cause] = []
+    counted: list[Cause] = []
     spread = covariance(fit, chosen, values)
     for n, k in enumerate(chosen):
         without = [c for c in chosen if c != k]
@@ -324,17 +327,15 @@ def explain(closed: Closed, readings: Readings) -> Explained:
         effect = effect - fit.on_unit(without, np.delete(values, n), chosen, values) * fit.long
         share = np.abs(effect) / readings.allowed
         concerns = np.argsort(-share)[: int((share >= CONCERNED * share.max(initial=0.0)).sum())]
-        if np.median(share[concerns]) <= 1.0:
-            continue
-        told.append(
-            Cause(
-                fit.every[k], float(values[n]), math.sqrt(max(spread[n, n], 0.0)), (dropped - chi2) / max(unexplained, 1e-9), tuple(concerns.tolist()), effect
-            )
-        )
-    told.sort(key=lambda cause: -cause.explains)
+        sd, explains = math.sqrt(max(spread[n, n], 0.0)), (dropped - chi2) / max(unexplained, 1e-9)
+        counted.append(Cause(fit.every[k], float(values[n]), sd, explains, tuple(concerns.tolist()), effect))
+    counted.sort(key=lambda cause: -cause.explains)
+    # what turns its lines by less than the tolerance is nothing to act on
+    told = [cause for cause in counted if np.median(np.abs(cause.effect / readings.allowed)[list(cause.concerns)]) > 1.0]
     left = fit.effect(chosen, values)
     return Explained(
         told[:MOST_TOLD],
+        counted,
         [fit.every[k] for k in chosen],
         values,
         fit.scale_of(left),

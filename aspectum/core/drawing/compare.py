@@ -23,12 +23,13 @@ AS_SOLVED = 0.7  # of a laid point's error: about what is left of it once the fo
 
 @dataclass(frozen=True)
 class Laid:
-    """All that is laid on one picture, a subject's or a drawing's."""
+    """All that is laid on one picture, a subject's or a drawing's; ``given``: ids of what is printed on the drawing's paper, so that nobody drew it."""
 
     setup: Setup
     edges: list[Edge]
     rims: list[Rim] = field(default_factory=list)
     measured: Measured = field(default_factory=Measured)
+    given: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -52,7 +53,7 @@ def compare(subject: Laid, drawing: Laid, mm_per_px: float, hand: Hand = FREEHAN
     unit = next((m for m in subject.measured.lengths if m.unit), None)
     with np.errstate(all="ignore"):
         closed = close(seen, [edge for _, edge in pairs.edges], [rim for _, rim in pairs.rims], joined(seen, pairs), unit)
-        readings = read(pairs, closed, hand, mm_per_px, sd, tolerances)
+        readings = read(pairs, closed, hand, mm_per_px, sd, tolerances, subject.given)
         return Compared(closed, readings, explain(closed, readings), mm_per_px, sd, [(rim, drawn_ellipse(fit)) for (rim, fit), _ in pairs.rims])
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 import numpy as np
 
+from aspectum.core.drawing.accounts import Account, accounted, unit_lengths
 from aspectum.core.drawing.candidates import Candidate, CauseKind, Which
 from aspectum.core.drawing.causes import Cause, Level, Rival
 from aspectum.core.drawing.closed import Closed, Drawn, Way
@@ -120,6 +121,8 @@ class Critique:
     ``ghosts``: where each line would run in the drawing's own scale (px of the drawing) and
     how far its farther end lies from the drawn one (mm), with its rims; ``missing``: sightings of the
     subject that are not on the drawing, ``extra`` those that only the drawing has; ``rough``: times the usual hand's error that the lines scatter.
+    ``differences`` are of what was drawn by hand: what is printed on the paper, and the near upright in lengths of itself, are none. ``accounts``: what
+    every cause explains, counted once, and ``left_over``: the differences that all causes together leave.
     """
 
     scale_mm_per_px: float | None
@@ -130,6 +133,8 @@ class Critique:
     extra: list[str]
     rough: float
     levels: list[Level] = field(default_factory=list)
+    accounts: list[Account] = field(default_factory=list)
+    left_over: list[Difference] = field(default_factory=list)
     laid_over: tuple[float, Point] | None = None
     ghosts: dict[str, tuple[Point, Point, float]] = field(default_factory=dict)
     ghost_rims: dict[str, Ellipse] = field(default_factory=dict)
@@ -142,6 +147,7 @@ def critique(compared: Compared, subject: Laid, drawing: Laid, tolerances: Toler
     """Judge a compared drawing."""
     explained, mm = compared.explained, compared.mm_per_px
     differences = differences_of(compared, drawing, tolerances)
+    accounts, kept = accounted(compared)
     drawn_ids, known = ids(drawing), ids(subject)
     paper = Paper(compared, drawing)
     return Critique(
@@ -153,6 +159,8 @@ def critique(compared: Compared, subject: Laid, drawing: Laid, tolerances: Toler
         extra=[id for id in drawn_ids if id not in known],
         rough=explained.rough,
         levels=explained.levels,
+        accounts=accounts,
+        left_over=[with_error(d, kept[k]) for k, d in zip(told_of(compared), differences, strict=True) if k in kept],
         laid_over=paper.laid_over() if compared.readings.of else None,
         ghosts=paper.ghosts(mm),
         ghost_rims=paper.ghost_rims(),
@@ -168,19 +176,18 @@ def ids(laid: Laid) -> list[str]:
 
 
 def differences_of(compared: Compared, drawing: Laid, tolerances: Tolerances) -> list[Difference]:
-    """Every reading beside its subject's; lengths in near uprights, by the drawing's scale where that is not drawn."""
+    """Every reading of the hand's own beside its subject's; lengths in near uprights, by the drawing's scale where that is not drawn."""
     readings, closed = compared.readings, compared.closed
     if not readings.of:
         return []
     still = closed.draw([], np.zeros(0))
     expected = readings.expected(still)
     unit = math.log(unit_length(closed, still))
-    scale = unit_scale(compared, expected, unit)
+    scale = unit_scale(compared, unit)
     found = []
     mains = {r.sighting: next(o.what for o in readings.of if o.sighting == r.sighting) for r in readings.of}
-    for k, reading in enumerate(readings.of):
-        if reading.what is What.SHIFT:
-            continue
+    for k in told_of(compared):
+        reading = readings.of[k]
         value, due = float(readings.value[k]), float(expected[k])
         sd = reading_sd(compared, k, drawing)
         if reading.what in LENGTHS:
@@ -198,6 +205,22 @@ def differences_of(compared: Compared, drawing: Laid, tolerances: Tolerances) ->
     return found
 
 
+def told_of(compared: Compared) -> list[int]:
+    """Places of the readings that are told: all but what is printed, where lines meet, and the near upright measured by itself."""
+    by_itself = set() if unit_astray(compared) else set(unit_lengths(compared))
+    return [k for k, reading in enumerate(compared.readings.of) if reading.what is not What.SHIFT and not reading.given and k not in by_itself]
+
+
+def unit_astray(compared: Compared) -> bool:
+    """Whether the near upright is itself drawn too long or too short, so that lengths are compared with all others instead."""
+    return any(cause.of.on == (k,) for cause in compared.explained.counted for k in unit_lengths(compared))
+
+
+def with_error(d: Difference, error: float) -> Difference:
+    """A difference as it would be with another ``error``: degrees, or a share of a length."""
+    return replace(d, drawing=d.subject * (1.0 + error) if d.what in LENGTHS else d.subject + error, difference=error)
+
+
 def unit_length(closed: Closed, drawn: Drawn) -> float:
     """The near upright on the subject, px."""
     if closed.unit is None:
@@ -205,13 +228,10 @@ def unit_length(closed: Closed, drawn: Drawn) -> float:
     return max(math.dist(*drawn.points[list(closed.unit)]), 1e-9)
 
 
-def unit_scale(compared: Compared, expected: Floats, unit: float) -> float:
-    """Log of mm a pixel by the near upright, or by all lengths where it is not drawn."""
-    closed, readings = compared.closed, compared.readings
-    for k, reading in enumerate(readings.of):
-        if closed.unit is not None and reading.what is What.LENGTH and {reading.p, reading.q} == set(closed.unit):
-            return float(readings.value[k]) - unit
-    return compared.explained.scale
+def unit_scale(compared: Compared, unit: float) -> float:
+    """Log of mm a pixel by the near upright, or by all lengths where it is not drawn, or drawn wrong."""
+    known = [] if unit_astray(compared) else unit_lengths(compared)
+    return float(compared.readings.value[known[0]]) - unit if known else compared.explained.scale
 
 
 def reading_sd(compared: Compared, k: int, drawing: Laid) -> float:
@@ -306,8 +326,8 @@ def holding(compared: Compared, differences: list[Difference]) -> list[Hold]:
     """What holds, the most lines first: sorts of readings of which none is off and none is behind a cause."""
     blamed = {(compared.readings.of[k].sighting, compared.readings.of[k].what) for cause in compared.explained.causes for k in cause.concerns}
     sorts: dict[tuple[What, str | None, Family | None], list[Difference]] = {}
-    told_of = [reading for reading in compared.readings.of if reading.what is not What.SHIFT]
-    for reading, difference in zip(told_of, differences, strict=True):
+    for k, difference in zip(told_of(compared), differences, strict=True):
+        reading = compared.readings.of[k]
         family = Family.UPRIGHT if reading.upright else reading.family
         # uprights of all forms are one family, and so are lengths
         form = None if family is Family.UPRIGHT or reading.what in LENGTHS else reading.form

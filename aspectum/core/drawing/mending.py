@@ -42,6 +42,10 @@ class Paper:
         self.as_drawn = closed.draw([k for k, _ in self.knobs], np.array([v for _, v in self.knobs]))
         self.edges = {e.id: e for e in drawing.edges if (e.id, 0) in closed.places}
         self.fits = {rim.id: ellipse for rim, ellipse in compared.drawn_rims}
+        # what is printed stays where it is
+        given = {reading.sighting for reading in compared.readings.of if reading.given}
+        self.drawn = {id: e for id, e in self.edges.items() if id not in given}
+        self.drawn_rims = set(self.fits) - given
         self.offset = {form: self._offset(self.as_drawn, form) for form in closed.forms}
 
     def _offset(self, drawn: Drawn, form: str | None = None) -> Floats:
@@ -68,7 +72,7 @@ class Paper:
         still = closed.draw([], np.zeros(0))
         start = self._start(still)
         found = {}
-        for id, edge in self.edges.items():
+        for id, edge in self.drawn.items():
             p, q = (still.points[closed.places[id, tip]] * self.px + start for tip in (0, 1))
             apart = max(math.dist(p, edge.p), math.dist(q, edge.q)) * mm
             found[id] = (float(p[0]), float(p[1])), (float(q[0]), float(q[1])), apart
@@ -89,7 +93,8 @@ class Paper:
         closed = self.compared.closed
         still = closed.draw([], np.zeros(0))
         start = self._start(still)
-        return {r.id: ring_ellipse((r.centre @ closed.turn) * self.px + start, still.rims[n], self.px) for n, r in enumerate(closed.rings) if r.id in self.fits}
+        mine = [(n, ring) for n, ring in enumerate(closed.rings) if ring.id in self.drawn_rims]
+        return {ring.id: ring_ellipse((ring.centre @ closed.turn) * self.px + start, still.rims[n], self.px) for n, ring in mine}
 
     def mended(self, of: Candidate) -> tuple[dict[str, MendedLine], dict[str, Ellipse], dict[tuple[str, Family], tuple[float, float]]]:
         """The drawing with one cause mended: lines and rims that move, and where the families then meet (mm)."""
@@ -106,12 +111,12 @@ class Paper:
         rest = [(knob, v) for knob, v in self.knobs if knob != of.knob]
         knobs, values = [k for k, _ in rest], np.array([v for _, v in rest])
         without = closed.draw(knobs, values)
-        for edge in self.edges.values():
+        for edge in self.drawn.values():
             steps = [(without.points[closed.places[edge.id, tip]] - self.as_drawn.points[closed.places[edge.id, tip]]) * self.px for tip in (0, 1)]
             if max(float(np.hypot(*s)) for s in steps) * compared.mm_per_px > LEAST_MEND_MM:
                 lines[edge.id] = self._line(edge.id, np.array(edge.p) + steps[0], np.array(edge.q) + steps[1])
         for n, ring in enumerate(closed.rings):
-            if ring.id in self.fits:
+            if ring.id in self.drawn_rims:
                 size, opened, turned = without.rims[n] - self.as_drawn.rims[n] * [0, 1, 1]
                 grown = size / max(float(self.as_drawn.rims[n][0]), 1e-9)
                 seen = self.fits[ring.id]

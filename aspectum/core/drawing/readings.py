@@ -12,7 +12,7 @@ import numpy as np
 
 from aspectum.core.drawing.closed import Closed, Drawn
 from aspectum.core.drawing.closure import Closure, closure_of
-from aspectum.core.drawing.hand import Hand
+from aspectum.core.drawing.hand import PRINTED, Hand
 from aspectum.core.plane.ellipses import Ellipse, by_shape
 from aspectum.core.plane.lines import Flags, Floats, Ints, tilt_deg, tilt_difference
 from aspectum.core.plane.rim_fit import RimFit, fit_rim, spread
@@ -41,7 +41,8 @@ DIVIDED = 0.01  # of a face: how well a hand divides it beside its own error
 @dataclass(frozen=True)
 class Reading:
     """One number of one sighting. ``p``, ``q``: places among the closed drawing's points, ``ring``: among its rims; ``upright``: it leans
-    rather than tilts; ``fixed``: what it must be, where nothing of the drawing as a whole moves it.
+    rather than tilts; ``fixed``: what it must be, where nothing of the drawing as a whole moves it; ``given``: it is printed on the paper, and tells how
+    large the drawing is but nothing of who draws.
     """
 
     sighting: str
@@ -54,6 +55,7 @@ class Reading:
     along: Along = Along.EDGE
     upright: bool = False
     fixed: float = math.nan
+    given: bool = False
 
     @property
     def of_rim(self) -> bool:
@@ -80,6 +82,11 @@ class Readings:
     def long(self) -> Floats:
         """1 for logs of lengths, which share the drawing's scale, 0 for degrees."""
         return np.array([r.what in LENGTHS for r in self.of], float)
+
+    @cached_property
+    def given(self) -> Flags:
+        """Which are printed on the paper."""
+        return np.array([r.given for r in self.of], bool)
 
     @cached_property
     def turns(self) -> Flags:
@@ -155,8 +162,10 @@ def neighbours(rims: list[Rim], closed: Closed) -> list[tuple[str, str]]:
     return pairs
 
 
-def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: float, tolerances: Tolerances) -> Readings:
-    """Every number that can be compared. ``mm``: of the drawing's pixels; ``subject_sd_px``: error of a point of the subject as solved."""
+def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: float, tolerances: Tolerances, given: frozenset[str] = frozenset()) -> Readings:
+    """Every number that can be compared. ``mm``: of the drawing's pixels; ``subject_sd_px``: error of a point of the subject as solved; ``given``: ids of
+    what is printed on the paper.
+    """
     of: list[Reading] = []
     value: list[float] = []
     sd: list[float] = []
@@ -178,9 +187,12 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
         dx, dy = abs(q[0] - p[0]) * mm, abs(q[1] - p[1]) * mm
         long = {Along.ACROSS: dx, Along.UPRIGHT: dy}.get(along, math.hypot(dx, dy))
         blur = math.sqrt(2.0) * subject_sd_px / max(px, 1e-6)
+        drawn = [one for one in id.split(BETWEEN) if one not in given]
+        printed = not drawn
+        steady = PRINTED if printed else hand
         for what in whats:
             reading = Reading(
-                id.split(BETWEEN)[0],
+                drawn[0] if drawn else id.split(BETWEEN)[0],
                 What.PLACE if BETWEEN in id and what is What.TILT else what,
                 form,
                 family,
@@ -188,12 +200,13 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
                 b,
                 along=along,
                 upright=family is Family.UPRIGHT,
+                given=printed,
             )
             if what is What.TILT:
-                spread = math.hypot(looser * float(hand.tilt_sd_deg(np.array(long))), math.degrees(blur))
+                spread = math.hypot(looser * float(steady.tilt_sd_deg(np.array(long))), math.degrees(blur))
                 add(reading, float(tilt_deg(p, q)), spread, tolerances.tilt_deg)
             elif long > 0:
-                add(reading, math.log(long), math.hypot(looser * float(hand.length_sd(np.array(long))), blur), length_limit)
+                add(reading, math.log(long), math.hypot(looser * float(steady.length_sd(np.array(long))), blur), length_limit)
 
     for drawn, subject in pairs.edges:
         open_end = {(subject.id, k) for k in (0, 1)} & closed.cut or drawn.hidden
@@ -213,18 +226,20 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
         else:
             half, degree, due = still[n]
         major = ellipse.major_px * mm
+        printed = rim.id in given
+        steady = PRINTED if printed else hand
         family = Family.UPRIGHT if subject_rim.plane is Plane.LEVEL else subject_rim.plane.family
         blur = subject_sd_px / max(float(half), 1e-6)
-        opened = math.hypot(hand.degree_sd_deg(major, ellipse.degree_deg), fit.sds[1], math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2))
-        add(Reading(rim.id, What.DEGREE, rim.form, family, ring=n, fixed=float(degree)), ellipse.degree_deg, opened, tolerances.degree_deg)
+        opened = math.hypot(steady.degree_sd_deg(major, ellipse.degree_deg), fit.sds[1], math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2))
+        add(Reading(rim.id, What.DEGREE, rim.form, family, ring=n, fixed=float(degree), given=printed), ellipse.degree_deg, opened, tolerances.degree_deg)
         add(
-            Reading(rim.id, What.MAJOR, rim.form, family, ring=n, fixed=math.log(max(float(half), 1e-9))),
+            Reading(rim.id, What.MAJOR, rim.form, family, ring=n, fixed=math.log(max(float(half), 1e-9)), given=printed),
             math.log(major / 2),
-            math.hypot(float(hand.length_sd(np.array(major))), blur, loose),
+            math.hypot(float(steady.length_sd(np.array(major))), blur, loose),
             length_limit,
         )
-        axis = Reading(rim.id, What.AXIS, rim.form, family, ring=n, upright=subject_rim.plane is Plane.LEVEL, fixed=float(due))
-        add(axis, ellipse.axis_deg, hand.axis_sd_deg(major, max(ellipse.degree_deg, float(degree))), tolerances.tilt_deg)
+        axis = Reading(rim.id, What.AXIS, rim.form, family, ring=n, upright=subject_rim.plane is Plane.LEVEL, fixed=float(due), given=printed)
+        add(axis, ellipse.axis_deg, steady.axis_sd_deg(major, max(ellipse.degree_deg, float(degree))), tolerances.tilt_deg)
     for upper, lower in neighbours([rim for _, rim in pairs.rims], closed):
         p, q = ellipses[upper].centre_px, ellipses[lower].centre_px
         line(between(upper, lower), closed.rings[rings[upper]].form, Family.UPRIGHT, p, q, LOOSER, (What.TILT, What.LENGTH), Along.EDGE)
@@ -233,12 +248,12 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
     for laid, alignment in pairs.alignments:
         line(alignment.id, None, None, laid.p, laid.q, LOOSER, (What.TILT,), Along.EDGE)
     for id, part, due, blur in pairs.parts:
-        add(Reading(id, What.PART, None, None, fixed=due), part, math.hypot(hand.length / 2, DIVIDED, blur), tolerances.length / 2)
+        add(Reading(id, What.PART, None, None, fixed=due, given=id in given), part, math.hypot(hand.length / 2, DIVIDED, blur), tolerances.length / 2)
     closure = closure_of([e for e, _ in pairs.edges], closed, hand, mm)
     for k, shift, spread_mm in zip(closure.of.tolist(), closure.shifts.tolist(), closure.sd.tolist(), strict=True):
         edge = pairs.edges[k][1]
         # no verdict hangs on it: what it shows is told by the line's own tilt
-        add(Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0), shift, spread_mm, math.inf)
+        add(Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0, given=edge.id in given), shift, spread_mm, math.inf)
     first, second, rim_at = (np.array([getattr(r, name) for r in of], np.intp) for name in ("p", "q", "ring"))
     plumb = {a.id for _, a in pairs.alignments if a.along is Guide.PLUMB}
     return Readings(

@@ -6,7 +6,11 @@ import math
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from aspectum.core.drawing.critique import Critique, Difference
+from aspectum.core.drawing.accounts import Account
+from aspectum.core.drawing.candidates import CauseKind
+from aspectum.core.drawing.causes import Level
+from aspectum.core.drawing.closed import Way
+from aspectum.core.drawing.critique import Critique, Difference, with_error
 from aspectum.core.drawing.readings import What
 from aspectum.core.findings import Finding
 from aspectum.core.life.readings import RimReading, TiltReading
@@ -53,7 +57,7 @@ class SkillReading:
 class SkillsOn:
     """What the sightings of a sheet are of, as far as their skills need to know. ``lengths``: how each is measured; ``sides``: the family that each tilt
     read from life runs with; ``read_rims``: rims read from life; ``overhead``: the picture looks straight up or down, where no edge is above or below eye
-    level.
+    level; ``level_given``, ``points_given``: whether the paper prints eye level, and of which forms' families the vanishing points.
     """
 
     edges: list[Edge] = field(default_factory=list)
@@ -62,6 +66,8 @@ class SkillsOn:
     sides: dict[str, Family] = field(default_factory=dict)
     read_rims: list[RimReading] = field(default_factory=list)
     overhead: bool = False
+    level_given: bool = False
+    points_given: frozenset[tuple[str | None, Family]] = frozenset()
 
     @property
     def families(self) -> dict[str, Family]:
@@ -204,16 +210,61 @@ def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillRea
 
 
 def critique_readings(critique: Critique, kinds: dict[str, Kind], laid: SkillsOn) -> list[SkillReading]:
-    """What was drawn, beside the subject, with where eye level and each vanishing point stand. ``laid``: on the subject."""
+    """What was drawn, beside the subject. Each cause is one reading, of its own skill; every number is one by what the causes leave of it, but for those of
+    the cause's own skill, which it stands for. Eye level and each vanishing point, where nothing prints them, are readings as well. ``laid``: on the subject.
+    """
     far = far_edges(laid.edges)
-    found = [r for d in critique.differences if (r := _of_difference(d, kinds.get(d.sighting), laid, far)) is not None]
+    found: dict[tuple[Skill, str], SkillReading] = {}
+    stood_for: set[tuple[Skill, str]] = set()
+    shown: dict[tuple[str, What], float] = {}
+    for account in critique.accounts:
+        reading = _of_account(account, laid)
+        if reading is None:
+            # no skill is of this cause: it is told by the line that shows most of it
+            shown[account.numbers[0]] = shown.get(account.numbers[0], 0.0) + account.most
+            continue
+        found[reading.skill, reading.sighting] = reading
+        stood_for |= {(reading.skill, sighting) for sighting, _ in account.numbers}
     for level in critique.levels:
-        if level.family is None:
-            found.append(SkillReading(Skill.EYE_LEVEL, ReadFrom.CRITIQUE, Skill.EYE_LEVEL.value, level.value, 0.0, level.sd))
-        elif level.family in (Family.LEFT, Family.RIGHT):  # a depth or an upright family's point is moved in another unit
-            name = f"{level.form} {level.family}"
-            found.append(SkillReading(Skill.VANISHING_POINT, ReadFrom.CRITIQUE, name[:80], 100.0 * level.value, 0.0, 100.0 * level.sd))
-    return found
+        level_reading = _of_level(level, laid)
+        if level_reading is not None:
+            found.setdefault((level_reading.skill, level_reading.sighting), level_reading)
+    numbers = [_of_difference(with_error(d, d.difference + shown.get((d.sighting, d.what), 0.0)), kinds.get(d.sighting), laid, far) for d in critique.left_over]
+    return [*found.values(), *(r for r in numbers if r is not None and (r.skill, r.sighting) not in stood_for)]
+
+
+def _of_account(account: Account, laid: SkillsOn) -> SkillReading | None:
+    """The one reading that a cause is; None for one that no skill is of."""
+    where = " ".join(str(part) for part in (account.form, account.family, account.which, account.way) if part is not None)
+    name = f"{account.cause} {where}".strip()[:80]
+    match account.cause:
+        case CauseKind.EYE_LEVEL | CauseKind.VANISHING_POINT:
+            return _of_level(Level(account.form, account.family, account.error, account.sd), laid, told=True)
+        case CauseKind.LEAN:
+            return SkillReading(Skill.UPRIGHT_LEAN, ReadFrom.CRITIQUE, name, account.error, 0.0, account.sd)
+        case CauseKind.STRETCH | CauseKind.SIZE:
+            up = account.cause is CauseKind.SIZE or account.way is Way.UP
+            return _in_per_cent(Skill.LENGTH_UP if up else Skill.LENGTH_ACROSS, ReadFrom.CRITIQUE, name, 1.0 + account.error, account.sd)
+        case CauseKind.DEPTH:
+            return _in_per_cent(Skill.LENGTH_ALONG, ReadFrom.CRITIQUE, name, 1.0 + account.error, account.sd)
+        case CauseKind.RIM:
+            ids = {sighting for sighting, _ in account.numbers}
+            skill = rim_skill(not ids <= laid.standing, ids <= laid.tops, account.due_deg)
+            return SkillReading(skill, ReadFrom.CRITIQUE, name, account.due_deg + account.error, account.due_deg, account.sd)
+    return None
+
+
+def _of_level(level: Level, laid: SkillsOn, told: bool = False) -> SkillReading | None:
+    """Where eye level, or a vanishing point, was put; None where the paper prints it and no cause is ``told`` of it, and for a point that is moved in another
+    unit: a depth family's, or the uprights'.
+    """
+    if level.family is None:
+        if laid.level_given and not told:
+            return None
+        return SkillReading(Skill.EYE_LEVEL, ReadFrom.CRITIQUE, Skill.EYE_LEVEL.value, level.value, 0.0, level.sd)
+    if level.family not in (Family.LEFT, Family.RIGHT) or ((level.form, level.family) in laid.points_given and not told):
+        return None
+    return SkillReading(Skill.VANISHING_POINT, ReadFrom.CRITIQUE, f"{level.form} {level.family}"[:80], 100.0 * level.value, 0.0, 100.0 * level.sd)
 
 
 def _of_difference(d: Difference, kind: Kind | None, laid: SkillsOn, far: set[str]) -> SkillReading | None:

@@ -36,7 +36,7 @@ def _three(size: tuple[float, float], grade: Grade, rng: np.random.Generator) ->
     vp = round(float(rng.uniform(0.42, 0.58)) * size[0], 1), round(float(rng.uniform(0.44, 0.56)) * size[1], 1)
     laying = Laying()
     laying.eye_level(size, vp[1])
-    laying.vanishing_point(vp)
+    laying.vanishing_point(vp, *((letter, Family.DEPTH) for letter in LETTERS[:3]))
     taken: list[tuple[float, float, float, float]] = []
     for n, level in enumerate(rng.permutation(["below", "across", "above"]).tolist()):
         try:
@@ -167,8 +167,8 @@ def _box(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> t
     laying = Laying()
     laying.eye_level(size, centre[1])
     if grade is Grade.EASY:
-        laying.vanishing_point(left)
-        laying.vanishing_point(right)
+        laying.vanishing_point(left, ("A", Family.LEFT))
+        laying.vanishing_point(right, ("A", Family.RIGHT))
     for edge in (near, *upper):
         line = window.at(edge.p), window.at(edge.q)
         laying.give(edge.name, _edge(edge, line), line)

@@ -11,7 +11,7 @@ from enum import StrEnum
 from typing import Any
 
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.sightings import Alignment, Division, Edge, Face, FormKind, Length, Perspective, Point, Rim
+from aspectum.core.sightings import Alignment, Division, Edge, Face, Family, FormKind, Length, Perspective, Point, Rim
 
 
 class ExerciseKind(StrEnum):
@@ -128,7 +128,8 @@ class ExerciseForm:
 @dataclass(frozen=True)
 class Exercise:
     """``truth``: every sighting as a perfect hand would lay it, given ones and asked; ``asked``: which are to be drawn. ``eye_level``: its heights at the
-    field's left and right edge; ``centre`` of vision and ``focal`` (mm) of a perspective.
+    field's left and right edge; ``centre`` of vision and ``focal`` (mm) of a perspective. ``level_given``, ``points_given``: whether eye level is printed,
+    and of which forms' families the vanishing points.
     """
 
     kind: ExerciseKind
@@ -145,6 +146,8 @@ class Exercise:
     focal: float | None = None
     vanishing_points: tuple[Point, ...] = ()
     picture: Pictured | None = None
+    level_given: bool = False
+    points_given: tuple[tuple[str, Family], ...] = ()
 
 
 @dataclass
@@ -155,6 +158,8 @@ class Laying:
     truth: list[Sighted] = field(default_factory=list)
     names: dict[str, str] = field(default_factory=dict)
     asked: list[Asked] = field(default_factory=list)
+    level_given: bool = False
+    points_given: list[tuple[str, Family]] = field(default_factory=list)
 
     def stroke(self, role: Role, *points: Point) -> None:
         self.printed.append(Stroke(points, role))
@@ -190,15 +195,30 @@ class Laying:
 
     def eye_level(self, size: tuple[float, float], at: float) -> None:
         """Eye level, printed right across the field."""
+        self.level_given = True
         self.stroke(Role.CONSTRUCTION, (-11.0, at), (size[0], at))
         # in the margin, where no form stands
         self.printed.append(Tag((-11.0, at - 1.5), said=Said.EYE_LEVEL))
 
     def exercise(self, kind: ExerciseKind, grade: Grade, size: tuple[float, float], forms: tuple[ExerciseForm, ...], **seen: Any) -> Exercise:
         """What was laid, as it is ``seen``: the view's own entries of an ``Exercise``."""
-        return Exercise(kind, grade, size, tuple(self.printed), tuple(self.truth), self.names, tuple(self.asked), forms, **seen)
+        return Exercise(
+            kind,
+            grade,
+            size,
+            tuple(self.printed),
+            tuple(self.truth),
+            self.names,
+            tuple(self.asked),
+            forms,
+            level_given=self.level_given,
+            points_given=tuple(self.points_given),
+            **seen,
+        )
 
-    def vanishing_point(self, at: Point) -> None:
+    def vanishing_point(self, at: Point, *of: tuple[str, Family]) -> None:
+        """A vanishing point, printed; ``of``: forms with the family that runs to it."""
+        self.points_given += of
         self.printed += [Cross(at, Role.CONSTRUCTION), Tag((at[0] + 2.0, at[1] - 1.5), said=Said.VANISHING_POINT)]
 
 

@@ -125,15 +125,16 @@ def mirror(size: tuple[float, float], grade: Grade, rng: np.random.Generator) ->
         span = column[0] * size[0], column[1] * size[0]
         wall = first_that(rng, lambda rng, span=span: _wall(window, span, 1.0, grade, rng))  # type: ignore[misc]
         half = HALVES[grade][int(rng.integers(len(HALVES[grade])))]
-        vps.append(_lay_front(laying, window, wall, letter, half))
-        if grade is Grade.EASY and 0.0 <= vps[-1][0] <= size[0]:
-            laying.vanishing_point(vps[-1])
+        vp, receding = _lay_front(laying, window, wall, letter, half)
+        vps.append(vp)
+        if grade is Grade.EASY and 0.0 <= vp[0] <= size[0]:
+            laying.vanishing_point(vp, (letter, receding))
     forms = tuple(ExerciseForm(LETTERS[n], FormKind.BUILDING) for n in range(2))
     return level_exercise(ExerciseKind.MIRROR, grade, laying, window, forms, tuple(vps))
 
 
-def _lay_front(laying: Laying, window: Window, wall: Side, letter: str, half: tuple[tuple[float, float], ...]) -> Point:
-    """Lay a front's nearer half and ask the other; answers the vanishing point of its level lines."""
+def _lay_front(laying: Laying, window: Window, wall: Side, letter: str, half: tuple[tuple[float, float], ...]) -> tuple[Point, Family]:
+    """Lay a front's nearer half and ask the other; answers the vanishing point of its level lines, and their family."""
     near_left = _distance(wall, 0.0) < _distance(wall, 1.0)
     receding = Family.RIGHT if near_left else Family.LEFT
 
@@ -166,4 +167,4 @@ def _lay_front(laying: Laying, window: Window, wall: Side, letter: str, half: tu
             # how far out each corner stands is what the exercise is about
             laying.ask(f"{letter}: out to corner {k + 1}", Length("", at(0.0, up, True), q, Along.ACROSS), ends=line)
     way = np.array(wall.way)
-    return window.centre[0] + window.focal * float(way[0] / way[1]), window.centre[1]
+    return (window.centre[0] + window.focal * float(way[0] / way[1]), window.centre[1]), receding
