@@ -32,6 +32,7 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
     """
     from sqlalchemy.exc import DBAPIError
 
+    from aspectum.service import recorded_again
     from aspectum.service.errors import NoRoom
     from aspectum.settings import settings_from_environment
     from aspectum.store.secret import is_weak
@@ -79,6 +80,7 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
             "and set ASPECTUM_ADDRESS; docs/security.md shows how.",
             err=True,
         )
+    recorded_again.begin(app.extensions["aspectum"])
     click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")
     # as Ctrl+C: what is being answered is answered, for some seconds
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))

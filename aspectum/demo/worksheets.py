@@ -54,4 +54,6 @@ def print_set(here: Installation, tutor_id: str, names: tuple[str, ...], class_l
 def bring_one_back(here: Installation, student_id: str) -> BroughtBack:
     """The photographed sheet, brought in by the student who drew it."""
     photo = keep_picture(here.sessions, here.files, student_id, PHOTO.name, open_picture(PHOTO.read_bytes()))
-    return bring_back(here.sessions, here.files, student_id, photo.id)
+    back = bring_back(here.sessions, here.files, student_id, photo.id)
+    assert isinstance(back, BroughtBack)
+    return back

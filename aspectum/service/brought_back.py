@@ -20,10 +20,12 @@ from aspectum.formats.worksheet import AskedLine, CrossMark, RoundMark, StrokeMa
 from aspectum.pictures.apart import find_marks_apart, open_apart, snap_apart
 from aspectum.pictures.corner_marks import FoundMarks, sheet_corners
 from aspectum.service import pictures, sheets
-from aspectum.service.drawings import Flattening, bring_in, laid_rim, record_critique
+from aspectum.service.classes import taught_by
+from aspectum.service.drawings import Flattening, bring_in, record_critique
 from aspectum.service.errors import Missing, Unfit
+from aspectum.service.laying import laid_rim, round_of
 from aspectum.service.may import learns_from
-from aspectum.service.words.worksheets import TITLES, brought_words
+from aspectum.service.words.worksheets import TITLES, brought_words, filed_words
 from aspectum.service.worksheet_page import CROSS_MM, Page, answer_png
 from aspectum.store.models import Person, Picture, Sheet
 from aspectum.store.picture_files import PictureFiles
@@ -41,48 +43,85 @@ UNREAD = (
 
 @dataclass(frozen=True)
 class BroughtBack:
-    """A worksheet that came back: the sheet of its truth, the drawing's, and how many of its ``asked`` lines were found in pencil."""
+    """A worksheet that came back: the sheet of its truth, the drawing's, whose both are, and how many of its ``asked`` lines were found in pencil."""
 
     subject_id: str
     drawing_id: str
+    person_id: str
+    name: str
     worksheet: Worksheet
     laid: int
     asked: int
     words: str
 
 
-def bring_back(sessions: sessionmaker[Session], files: PictureFiles, person_id: str, photo_id: str) -> BroughtBack:
-    """Bring a photographed worksheet in as a drawing with its truth. Raises ``Unfit`` where its corners tell no number, ``Missing`` for a worksheet that is not
-    of one's own or one's class, and as ``drawings.bring_in``.
+@dataclass(frozen=True)
+class AsksWhose:
+    """A worksheet without a name, brought in by a tutor: it may be any of the tutor's ``students``', or the tutor's own."""
+
+    worksheet: Worksheet
+    students: list[Person]
+
+
+def bring_back(sessions: sessionmaker[Session], files: PictureFiles, asker_id: str, photo_id: str, whose: str | None = None) -> BroughtBack | AsksWhose:
+    """Bring a photographed worksheet in as a drawing with its truth, for the student whose name is printed on it; without a name for ``whose`` the asker says
+    it is. Raises ``Unfit`` where its corners tell no number, ``Missing`` for a worksheet that is not of one's own or one's class and for a person who is
+    none of one's students, and as ``drawings.bring_in``.
     """
     with sessions() as session:
-        photo = pictures.picture_of(session, session.get_one(Person, person_id), photo_id)
+        photo = pictures.picture_of(session, session.get_one(Person, asker_id), photo_id)
         path = pictures.picture_path(files, photo, "")
     found = find_marks_apart(path.read_bytes())
     if found is None:
         raise Unfit(UNREAD)
-    with sessions() as session:
-        sheet, picture = known_worksheet(session, person_id, found.code)
+    with sessions.begin() as session:
+        row, picture = known_worksheet(session, asker_id, found.code)
+        sheet = Worksheet.model_validate(row.document)
         printed_photo = None if picture is None else pictures.picture_path(files, picture, "")
+        owner = owner_of(session, row, session.get_one(Person, asker_id), whose)
+        if isinstance(owner, list):
+            return AsksWhose(sheet, owner)
+        person_id, name = owner.id, owner.name
+        if person_id != asker_id:
+            # what is filed with a student's work is the student's, its photo too
+            photo_id = pictures.copied_to(session, pictures.picture_of(session, session.get_one(Person, asker_id), photo_id), person_id).id
     corners = corners_of(found, sheet)
     subject_id = truth_sheet(sessions, files, person_id, Page(sheet, printed_photo))
     before = returned_before(sessions, person_id, sheet.code)
     title = f"{TITLES[sheet.kind]}, sheet {sheet.copy_number}"
-    drawing_id = bring_in(sessions, files, person_id, photo_id, Flattening(corners, sheet.paper_mm, None), subject_id, before, title)
+    drawing_id = bring_in(sessions, files, person_id, photo_id, Flattening(corners, sheet.paper_mm, None), subject_id, before, title, lay=False)
     laid = lay_pencil(sessions, files, person_id, drawing_id, sheet)
     with sessions.begin() as session:
         session.add(ReturnedWorksheet(code=sheet.code, person_id=person_id, subject_id=subject_id, drawing_id=drawing_id))
     asked = sum(one.line is not None or one.ellipse is not None for one in sheet.asked)
-    return BroughtBack(subject_id, drawing_id, sheet, laid, asked, brought_words(laid, asked))
+    words = brought_words(laid, asked) if person_id == asker_id else f"{filed_words(name)} {brought_words(laid, asked)}"
+    return BroughtBack(subject_id, drawing_id, person_id, name, sheet, laid, asked, words)
 
 
-def known_worksheet(session: Session, person_id: str, code: int) -> tuple[Worksheet, Picture | None]:
+def known_worksheet(session: Session, person_id: str, code: int) -> tuple[PrintedWorksheet, Picture | None]:
     """A worksheet by its number, with the picture printed in it, for its maker and whoever is in a class of theirs. Raises ``Missing``."""
     row = session.get(PrintedWorksheet, code)
     made = None if row is None else session.get_one(WorksheetSet, row.set_id)
     if row is None or made is None or not (made.person_id == person_id or learns_from(session, person_id, made.person_id)):
         raise Missing(f"Worksheet No. {code} is not one of yours or of your class; its set may have been deleted since.")
-    return Worksheet.model_validate(row.document), None if made.photo_id is None else session.get_one(Picture, made.photo_id)
+    return row, None if made.photo_id is None else session.get_one(Picture, made.photo_id)
+
+
+def owner_of(session: Session, row: PrintedWorksheet, asker: Person, whose: str | None) -> Person | list[Person]:
+    """Whose a worksheet is: the student's whose name is printed on it, else ``whose`` is said, else the asker's; from a tutor who has not said so, the
+    students whose it may be. Raises ``Missing`` for a person who is none of the asker's students.
+    """
+    if row.person_id is not None:
+        return session.get_one(Person, row.person_id)
+    if whose == asker.id:
+        return asker
+    students = taught_by(session, asker)
+    if whose is None:
+        return students or asker
+    student = next((one for one in students if one.id == whose), None)
+    if student is None:
+        raise Missing("There is no such student in a class of yours.")
+    return student
 
 
 def corners_of(found: FoundMarks, sheet: Worksheet) -> list[Point]:
@@ -149,7 +188,7 @@ def lay_pencil(sessions: sessionmaker[Session], files: PictureFiles, person_id: 
     pencil = darkest(on_lines)
     true = {s.id: (s.p, s.q) for s in sheet.subject.accepted if isinstance(s, EdgeSighting | AlignmentSighting) and s.p is not None and s.q is not None}
     pencil |= cornered({id: line for id, line in pencil.items() if id in true}, true)
-    ellipses = {id: laid_rim(rim["centre"], rim["major"], rim["minor"], rim["angle"]) for id, rim in on_rims.items() if rim is not None}
+    ellipses = {id: laid_rim(*round_of(rim)) for id, rim in on_rims.items() if rim is not None}
     document = document.model_copy(update={"forms": sheet.subject.forms, "tolerance": document.tolerance})
     document = laid_document(document, sheet, pencil, ellipses)
     with sessions.begin() as session:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from datetime import timedelta
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, aliased
 
 from aspectum.service import sign_in
 from aspectum.service.errors import Missing, Refused, Unfit
@@ -107,6 +107,14 @@ def classes_of(session: Session, person: Person) -> Sequence[Member]:
     """A person's classes that they have not been removed from, the latest first."""
     query = select(Member).join(Member.of).where(Member.person_id == person.id, Member.removed_at.is_(None))
     return session.scalars(query.order_by(ClassRow.made_at.desc())).all()
+
+
+def taught_by(session: Session, tutor: Person) -> list[Person]:
+    """Everybody who is in a class of ``tutor``'s, by name."""
+    mine, theirs = aliased(Member), aliased(Member)
+    of_mine = select(mine.class_id).where(mine.person_id == tutor.id, mine.role == Role.TUTOR, mine.removed_at.is_(None))
+    students = select(theirs.person_id).where(theirs.class_id.in_(of_mine), theirs.role != Role.TUTOR, theirs.removed_at.is_(None))
+    return sorted(session.scalars(select(Person).where(Person.id.in_(students))), key=lambda person: folded(person.name))
 
 
 def all_classes(session: Session) -> Sequence[ClassRow]:

@@ -85,6 +85,21 @@ def picture_of(session: Session, person: Person, picture_id: str) -> Picture:
     return picture
 
 
+def copied_to(session: Session, picture: Picture, person_id: str) -> Picture:
+    """The same picture as another person's own, of one file with it."""
+    copy = Picture(
+        person_id=person_id,
+        name=picture.name,
+        sha256=picture.sha256,
+        width_px=picture.width_px,
+        height_px=picture.height_px,
+        focal_35mm=picture.focal_35mm,
+    )
+    session.add(copy)
+    session.flush()
+    return copy
+
+
 def picture_path(files: PictureFiles, picture: Picture, part: str) -> Path:
     """Path of the picture's file; ``part``: view, thumb or "" for the full size."""
     path = files.path(picture.sha256, part)

@@ -17,14 +17,16 @@ from aspectum.core.stand.camera import FULL_FRAME_MM
 from aspectum.core.worksheet.exercise import Asked, Cross, Exercise, ExerciseKind, Grade, Printed, Round, Sighted, Stroke, Tag
 from aspectum.core.worksheet.levels import PictureEdge, PictureGiven
 from aspectum.core.worksheet.make import OF_PICTURES, make
-from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sheet import GivenOnPaper, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, GivenEyeLevel, LengthSighting, PictureInfo
 from aspectum.formats.worksheet import AskedLine, CrossMark, EllipsePart, PrintedMark, RoundMark, StrokeMark, TagMark, Worksheet
 from aspectum.pictures.corner_marks import CODES
 from aspectum.pictures.papers import FLAT_LONG_PX, ISO_216
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import check_sheet
+from aspectum.service.classes import taught_by
 from aspectum.service.errors import Missing, Unfit
+from aspectum.service.passphrases import folded
 from aspectum.service.words.worksheets import TITLES
 from aspectum.service.worksheet_page import Field, Page, field_of, worksheets_pdf
 from aspectum.store.models import Person, Picture
@@ -117,8 +119,8 @@ def given_of(sheet: SightingSheet) -> PictureGiven:
 
 
 def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[int] | None = None) -> WorksheetSet:
-    """Make the next copy of a set's worksheets, all its exercises, with ``numbers`` in their corners or any that are free. Raises ``Unfit`` where an exercise
-    does not fit its paper.
+    """Make the next copy of a set's worksheets, all its exercises, with ``numbers`` in their corners or any that are free. One whose name is a student's is
+    that student's, whoever brings it back. Raises ``Unfit`` where an exercise does not fit its paper.
     """
     made = set_of(session, person, set_id)
     number = copies_made(session, made) + 1
@@ -128,7 +130,8 @@ def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[i
     photo = None if made.photo_id is None else session.get_one(Picture, made.photo_id)
     if made.sheet_id is not None:
         given = given_of(sheets.document_of(sheets.sheet_of(session, person, made.sheet_id)))
-    names = made.names
+    name = made.names[number - 1] if number <= len(made.names) else ""
+    whose = next((student.id for student in taught_by(session, person) if name.strip() and folded(student.name) == folded(name)), None)
     for n, value in enumerate(made.exercises, 1):
         kind = ExerciseKind(value)
         document = laid_out(
@@ -139,12 +142,19 @@ def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[i
             number,
             given if kind in OF_PICTURES else None,
             code=next(numbers) if numbers is not None else free_code(session),
-            name=names[number - 1] if number <= len(names) else "",
+            name=name,
             class_line=made.class_line,
             photo=photo.name if photo is not None and kind in OF_PICTURES else None,
         )
         session.add(
-            PrintedWorksheet(code=document.code, set_id=made.id, copy_number=number, number=n, document=document.model_dump(mode="json", exclude_none=True))
+            PrintedWorksheet(
+                code=document.code,
+                set_id=made.id,
+                copy_number=number,
+                number=n,
+                person_id=whose,
+                document=document.model_dump(mode="json", exclude_none=True),
+            )
         )
     session.flush()
     return made
@@ -252,10 +262,12 @@ def subject_of(exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_l
         perspective=exercise.perspective,
         eye_level=level,
         paper_mm=paper_mm,
+        given=GivenOnPaper.model_validate({"eye_level": exercise.level_given, "vanishing_points": exercise.points_given}),
         forms=[Form(id=form.id, kind=form.kind, name=form.id) for form in exercise.forms],
     )
     # read as a file would be: the format tells what each kind of sighting must hold
-    laid = [sighting(s, exercise.names[s.id], px) for s in exercise.truth]
+    asked = {a.id for a in exercise.asked}
+    laid = [sighting(s, exercise.names[s.id], px) | ({} if s.id in asked else {"given": True}) for s in exercise.truth]
     return SightingSheet.model_validate(sheet.model_dump(mode="json", exclude_none=True) | {"sightings": laid})
 
 

@@ -41,6 +41,7 @@ def now() -> datetime:
 
 
 HERE = "here"
+RECORDED = 1  # the rules by which a drawing's readings are recorded: 1 counts every cause once, and nothing that is printed
 
 
 class Base(DeclarativeBase):
@@ -118,7 +119,8 @@ class StandRow(Base):
 class Drawing(Base):
     """A drawing on paper, beside the sheet of its sightings, whose picture is the flattened paper. ``subject_id``: the sheet it was drawn
     from, none for one from imagination; ``before_id``: the sheet of the same drawing as it was brought in before; ``photo_id``: the
-    photo it was flattened from, and ``flattening`` how. ``content`` and ``next_time``: what the student wrote.
+    photo it was flattened from, and ``flattening`` how. ``content`` and ``next_time``: what the student wrote; ``recorded``: by which rules its readings are
+    in the record.
     """
 
     __tablename__ = "drawings"
@@ -131,6 +133,7 @@ class Drawing(Base):
     content: Mapped[str] = mapped_column(String(1000), default="")
     next_time: Mapped[list[str]] = mapped_column(JSON, default=list)
     noted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    recorded: Mapped[int] = mapped_column(default=RECORDED, server_default="0")
 
     sheet: Mapped[Sheet] = relationship(lazy="joined", foreign_keys=[sheet_id])
     photo: Mapped[Picture] = relationship(lazy="joined")

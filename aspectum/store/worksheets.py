@@ -34,7 +34,7 @@ class WorksheetSet(Base):
 
 
 class PrintedWorksheet(Base):
-    """One page: ``code`` is the number in its corners, ``document`` the open format, kept as it was printed."""
+    """One page: ``code`` is the number in its corners, ``document`` the open format, kept as it was printed; ``person_id``: whose name is printed on it."""
 
     __tablename__ = "printed_worksheets"
     __table_args__ = (UniqueConstraint("set_id", "copy_number", "number"),)
@@ -43,11 +43,12 @@ class PrintedWorksheet(Base):
     set_id: Mapped[str] = mapped_column(ForeignKey("worksheet_sets.id", ondelete="CASCADE"))
     copy_number: Mapped[int]
     number: Mapped[int]
+    person_id: Mapped[str | None] = mapped_column(ForeignKey("people.id", ondelete="SET NULL"), index=True)
     document: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
 class ReturnedWorksheet(Base):
-    """A worksheet that somebody brought back: the sheet of its truth, and of the drawing made on it, while they are kept."""
+    """A worksheet that came back, ``person_id`` whose it is: the sheet of its truth, and of the drawing made on it, while they are kept."""
 
     __tablename__ = "returned_worksheets"
 

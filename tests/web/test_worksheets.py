@@ -11,7 +11,9 @@ import jsonschema
 import pypdf
 import pytest
 from flask.testing import FlaskClient
+from sqlalchemy import select
 
+from aspectum.core.practice.skills import Skill
 from aspectum.core.worksheet.exercise import ExerciseKind
 from aspectum.demo.worksheets import EIGHT, PHOTO, number_brought, print_set
 from aspectum.formats.schemas import schema_text
@@ -20,9 +22,9 @@ from aspectum.formats.worksheet import Worksheet
 from aspectum.service.critique import judge_drawing
 from aspectum.service.drawings import drawing_of, judge
 from aspectum.service.worksheets import given_of
-from aspectum.store.models import Person
+from aspectum.store.models import Person, Reading
 from aspectum.store.worksheets import PrintedWorksheet, WorksheetSet
-from tests.school import OTHER, STRANGER, STUDENT, TUTOR, School
+from tests.school import NAMES, OTHER, STRANGER, STUDENT, TUTOR, School
 from tests.worksheet_scenes import printed_sheet
 
 TICKET = "worksheet-ticket-1"
@@ -148,6 +150,79 @@ def test_a_photographed_sheet_comes_back_with_its_truth_to_a_student_and_to_nobo
     stranger = school.of(STRANGER).post("/api/worksheets/back", json={"photo_id": photo(school, STRANGER), "ticket": TICKET})
     assert stranger.status_code == 404 and "not one of yours" in (stranger.json or {})["detail"]
     assert school.of(OTHER).get(f"/api/worksheets/{set_id}/answers.pdf").status_code == 404, "answers are the tutor's"
+
+
+def named_set(school: School, *names: str) -> None:
+    print_set(school.app.extensions["aspectum"], school.ids[TUTOR], names, "Harbour class", None)
+
+
+def bring(school: School, who: str, **more: Any) -> Any:
+    return school.ask(who, "POST", "/api/worksheets/back", {"photo_id": photo(school, who), "ticket": TICKET} | more)
+
+
+def readings(school: School, who: str) -> list[Reading]:
+    with school.app.extensions["aspectum"].sessions() as session:
+        return list(session.scalars(select(Reading).where(Reading.person_id == school.ids[who])))
+
+
+def test_a_sheet_is_the_students_whose_name_is_on_it_whoever_brings_it_in(school: School) -> None:
+    named_set(school, NAMES[STUDENT])
+    back = bring(school, TUTOR)
+    assert back["students"] == [] and "filed with Fenja’s work" in back["words"]
+    assert readings(school, STUDENT) and not readings(school, TUTOR)
+    assert [s["id"] for s in school.ask(STUDENT, "GET", "/api/sheets")["sheets"]] == [back["subject_id"]], "its drawings stand under it"
+    assert school.ask(TUTOR, "GET", "/api/sheets")["sheets"] == []
+    # the student sees all of it, the photo too, and the tutor looks at it
+    drawing = school.ask(STUDENT, "GET", f"/api/drawings/{back['drawing_id']}")
+    with school.of(STUDENT).get(f"/api/pictures/{drawing['photo']['id']}/view.jpg") as seen:
+        assert seen.status_code == 200
+    assert school.of(TUTOR).get(f"/api/sheets/{back['drawing_id']}").status_code == 200
+    (told,) = school.ask(TUTOR, "GET", "/api/worksheets")["sets"]
+    assert [line["person"] for line in told["returned"]] == ["Fenja"]
+    # who is drawn on it may bring it in again: one truth, and the drawing follows the one before
+    again = bring(school, STUDENT)
+    assert again["subject_id"] == back["subject_id"]
+    assert school.ask(STUDENT, "GET", f"/api/drawings/{again['drawing_id']}")["before_id"] == back["drawing_id"]
+
+
+def test_a_classmate_may_bring_a_sheet_in_and_is_shown_nothing_of_it(school: School) -> None:
+    named_set(school, NAMES[STUDENT])
+    back = bring(school, OTHER)
+    assert back["drawing_id"] is back["subject_id"] is None and "filed with Fenja’s work" in back["words"]
+    assert readings(school, STUDENT) and not readings(school, OTHER)
+    assert school.ask(STUDENT, "GET", "/api/sheets")["sheets"] and not school.ask(OTHER, "GET", "/api/sheets")["sheets"]
+
+
+def test_of_a_sheet_without_a_name_a_tutor_is_asked_whose_it_is(school: School) -> None:
+    named_set(school, "")
+    asked = bring(school, TUTOR)
+    assert asked["drawing_id"] is None and [one["name"] for one in asked["students"]] == ["Fenja", "Onno"]
+    assert school.ask(STUDENT, "GET", "/api/sheets")["sheets"] == school.ask(TUTOR, "GET", "/api/sheets")["sheets"] == []
+    back = bring(school, TUTOR, whose=school.ids[OTHER])
+    assert back["drawing_id"] and readings(school, OTHER) and not readings(school, TUTOR)
+    mine = bring(school, TUTOR, whose=school.ids[TUTOR])
+    assert mine["subject_id"] != back["subject_id"] and readings(school, TUTOR)
+    stranger = school.of(TUTOR).post("/api/worksheets/back", json={"photo_id": photo(school, TUTOR), "ticket": TICKET, "whose": school.ids[STRANGER]})
+    assert stranger.status_code == 404 and "no such student" in (stranger.json or {})["detail"]
+    # a student is asked nothing, and cannot file it with another's work
+    assert bring(school, STUDENT)["students"] == [] and readings(school, STUDENT)
+    other = school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": photo(school, STUDENT), "ticket": TICKET, "whose": school.ids[OTHER]})
+    assert other.status_code == 404
+
+
+def test_only_what_was_asked_is_a_reading_and_holds(school: School) -> None:
+    named_set(school, NAMES[STUDENT])
+    back = bring(school, STUDENT)
+    drawing = school.ask(STUDENT, "GET", f"/api/drawings/{back['drawing_id']}")
+    sheet = school.ask(STUDENT, "GET", f"/api/sheets/{back['drawing_id']}")["document"]
+    told = school.ask(STUDENT, "POST", "/api/critique", {"subject": drawing["subject"], "drawing": sheet})
+    assert {f["sighting"] for f in told["findings"]} == {"a2", "a4", "a6"}, "the printed rims are nobody's"
+    kept = readings(school, STUDENT)
+    assert kept and not any(r.sighting.startswith("g") for r in kept)
+    assert not any(r.skill == Skill.EYE_LEVEL for r in kept), "eye level is printed on it"
+    # one fault on three rims is one reading of its skill, as large as it was planted
+    (flat,) = [r for r in kept if r.skill == Skill.LOWER_RIM]
+    assert -12.0 < flat.judged - flat.truth < -4.0
 
 
 def test_a_photo_that_is_no_worksheet_is_told_what_to_do(school: School, crates_jpeg: bytes) -> None:

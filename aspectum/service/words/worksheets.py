@@ -82,6 +82,11 @@ def stated_words(paper: str, eye_level_mm: float | None, points: list[tuple[floa
     return "; ".join(said)
 
 
+def filed_words(name: str) -> str:
+    """With whose work a worksheet was filed, for whoever brought it in for somebody else."""
+    return f"It is {name}’s sheet, and is filed with {name}’s work."
+
+
 def brought_words(laid: int, asked: int) -> str:
     """What was found of the pencil lines of a worksheet."""
     if laid == asked:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 from datetime import datetime
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Any
 
 from flask import Response
 from pydantic import BeforeValidator, Field
@@ -18,8 +18,9 @@ from aspectum.formats.reading import written
 from aspectum.formats.sightings import Name, number
 from aspectum.formats.worksheet import Worksheet
 from aspectum.service import pictures, sheets, worksheets
-from aspectum.service.brought_back import bring_back
+from aspectum.service.brought_back import AsksWhose, bring_back
 from aspectum.service.errors import Unfit
+from aspectum.service.may import Doing, Whose, may
 from aspectum.service.words.worksheets import TITLES, sentence
 from aspectum.service.worksheet_page import worksheet_svg
 from aspectum.service.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
@@ -105,17 +106,27 @@ class SetsOfWorksheets(Message):
 
 
 class Photographed(Message):
-    """``ticket``: as of a photo that is opened."""
+    """``ticket``: as of a photo that is opened; ``whose``: the person whose sheet it is, where no name is printed on it and a tutor brings it in."""
 
     photo_id: str
     ticket: Mark
+    whose: str | None = None
+
+
+class WhoseChoice(Message):
+    person_id: str
+    name: str
 
 
 class WorksheetBack(Message):
-    """``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn; how many of the ``asked`` lines were found."""
+    """``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn, both null where they are nothing that one may look at; how many of
+    the ``asked`` lines were found. ``students``: where nothing was brought in yet, since it bears no name and must be said whose it is: one of these, or
+    one's own.
+    """
 
-    subject_id: str
-    drawing_id: str
+    subject_id: str | None
+    drawing_id: str | None
+    students: list[WhoseChoice]
     code: int
     kind: ExerciseKind
     title: str
@@ -222,20 +233,26 @@ def worksheet_file(set_id: str, code: int) -> Response:
 @blueprint.post("/worksheets/back")
 @spec.validate(resp=Answers(HTTP_200=WorksheetBack), operation_id="bringWorksheetBack")
 def bring(json: Photographed) -> WorksheetBack:
-    """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth."""
+    """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth, and filed with the work of the student
+    printed on it.
+    """
     with here().turns.turn(json.ticket):
-        back = bring_back(here().sessions, here().files, desk(), json.photo_id)
+        back = bring_back(here().sessions, here().files, desk(), json.photo_id, json.whose)
     sheet = back.worksheet
+    told: dict[str, Any] = {"code": sheet.code, "kind": sheet.kind, "title": TITLES[sheet.kind], "copy_number": sheet.copy_number}
+    if isinstance(back, AsksWhose):
+        choices = [WhoseChoice(person_id=one.id, name=one.name) for one in back.students]
+        return WorksheetBack(subject_id=None, drawing_id=None, students=choices, laid=0, asked=0, words="", **told)
+    with work() as (session, person):
+        seen = may(session, person, Doing.READ, Whose(back.person_id))
     return WorksheetBack(
-        subject_id=back.subject_id,
-        drawing_id=back.drawing_id,
-        code=sheet.code,
-        kind=sheet.kind,
-        title=TITLES[sheet.kind],
-        copy_number=sheet.copy_number,
+        subject_id=back.subject_id if seen else None,
+        drawing_id=back.drawing_id if seen else None,
+        students=[],
         laid=back.laid,
         asked=back.asked,
         words=back.words,
+        **told,
     )
 
 

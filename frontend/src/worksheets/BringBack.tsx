@@ -3,7 +3,7 @@ import { useCallback, useState } from "react";
 import { Link } from "react-router";
 import { type Answer, call, OF_PHOTOS_MS } from "../api/client";
 import { newMark } from "../api/mark";
-import { sheetsQuery, worksheetsQuery } from "../api/queries";
+import { meQuery, sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { Picture } from "../api/types";
 import { PhotoDrop } from "../sheet/PhotoDrop";
 import { words } from "./words";
@@ -12,19 +12,19 @@ const say = words.bringBack;
 
 type Back = Answer<"post", "/api/worksheets/back">;
 
-/** Four steps in processes of their own, behind the photos of others. */
-
-/** A photographed worksheet becomes a drawing with its truth. */
+/** A photographed worksheet becomes a drawing with its truth: the student's whose name is on it, else whose the tutor says it is. */
 export function BringBack() {
   const queries = useQueryClient();
+  const [photo, setPhoto] = useState<Picture | null>(null);
   const [reading, setReading] = useState(false);
   const [back, setBack] = useState<Back | null>(null);
+  const [fault, setFault] = useState("");
   const bring = useCallback(
-    async (picture: Picture) => {
+    async (picture: Picture, whose: string | null) => {
       setReading(true);
       setBack(null);
       try {
-        const body = { photo_id: picture.id, ticket: newMark() };
+        const body = { photo_id: picture.id, ticket: newMark(), whose };
         setBack(await call("post", "/api/worksheets/back", { body, patience_ms: OF_PHOTOS_MS }));
         await queries.invalidateQueries(worksheetsQuery);
         await queries.invalidateQueries(sheetsQuery);
@@ -34,12 +34,21 @@ export function BringBack() {
     },
     [queries],
   );
+  const taken = useCallback(
+    (picture: Picture) => {
+      setPhoto(picture);
+      setFault("");
+      return bring(picture, null);
+    },
+    [bring],
+  );
+  const asked = back !== null && back.students.length > 0;
   return (
     <section aria-labelledby="back-head">
       <h2 id="back-head" className="part-head">
         {say.bringOneBack}
       </h2>
-      <PhotoDrop label={say.bringAWorksheetBack} button="Photo of a worksheet" onPicture={bring}>
+      <PhotoDrop label={say.bringAWorksheetBack} button="Photo of a worksheet" onPicture={taken}>
         {say.theWholeSheetFlatAnd}
       </PhotoDrop>
       <div role="status">
@@ -49,15 +58,64 @@ export function BringBack() {
             {say.readingTheCornersFlatteningAnd}
           </p>
         )}
-        {back && (
+        {back && !asked && (
           <p className="alert mt-2 block leading-snug">
             <b>{say.sheet(back.title, back.copy_number)}</b> {back.words}{" "}
-            <Link className="link font-semibold" to={`/paper/${back.drawing_id}`}>
-              {say.seeWhatHolds}
-            </Link>
+            {back.drawing_id && (
+              <Link className="link font-semibold" to={`/paper/${back.drawing_id}`}>
+                {say.seeWhatHolds}
+              </Link>
+            )}
           </p>
         )}
       </div>
+      {asked && photo && (
+        <Whose
+          back={back}
+          onWhose={(whose) => {
+            setFault("");
+            bring(photo, whose).catch((error: Error) => setFault(error.message));
+          }}
+        />
+      )}
+      {fault && (
+        <p role="alert" className="alert alert-error mt-2">
+          {fault}
+        </p>
+      )}
     </section>
+  );
+}
+
+/** The tutor says whose a sheet is that bears no name. */
+function Whose({ back, onWhose }: { back: Back; onWhose: (person: string) => void }) {
+  const me = useQueryClient().getQueryData(meQuery.queryKey);
+  const [chosen, setChosen] = useState("");
+  return (
+    <form
+      className="mt-2 flex flex-col items-start gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (chosen) onWhose(chosen);
+      }}
+    >
+      <label className="flex flex-col gap-1">
+        <span>
+          <b>{say.sheet(back.title, back.copy_number)}</b> {say.itBearsNoName}
+        </span>
+        <select className="select select-sm" value={chosen} onChange={(event) => setChosen(event.target.value)}>
+          <option value="">{say.choose}</option>
+          {back.students.map((one) => (
+            <option key={one.person_id} value={one.person_id}>
+              {one.name}
+            </option>
+          ))}
+          {me?.id && <option value={me.id}>{say.mine}</option>}
+        </select>
+      </label>
+      <button type="submit" className="btn btn-primary btn-sm" disabled={!chosen}>
+        {say.fileIt}
+      </button>
+    </form>
   );
 }

@@ -56,6 +56,10 @@ export const words = {
     readingTheCornersFlatteningAnd: "Reading the corners, flattening, and looking for pencil lines…",
     sheet: (title: Part, number: Part) => `${title}, sheet ${number}.`,
     seeWhatHolds: "See what holds",
+    itBearsNoName: "It bears no name. Whose is it?",
+    choose: "Choose…",
+    mine: "my own",
+    fileIt: "File it",
   },
   printForm: {
     print: "Print",
