@@ -79,6 +79,14 @@ def follow_apart(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dic
     return None if answer["lines"] is None else (answer["lines"], answer["rims"])
 
 
+def follow_again_apart(
+    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], of_subject: tuple[dict[str, Any], dict[str, Any]]
+) -> dict[str, Any]:
+    """As ``again.follow_again``: ``lines`` and ``rims`` as plain data by id, and the ids that are ``sure``."""
+    answer, _ = ask({"task": "again", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "of_subject": of_subject}, data)
+    return answer
+
+
 def seek_apart(data: bytes, focal_35mm: float | None, px_per_mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
     """What is found in a JPEG, a photo or with ``px_per_mm`` a flattened drawing: a ``finding.FoundInPicture`` as plain data; None where it was
     ``stopped``.
@@ -214,6 +222,19 @@ def followed(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[st
     return {"lines": told, "rims": told_rims}, []
 
 
+def followed_again(
+    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], of_subject: list[dict[str, Any]]
+) -> tuple[dict[str, Any], list[bytes]]:
+    from dataclasses import asdict
+
+    from aspectum.pictures.again import follow_again
+    from aspectum.pictures.pencil import PencilSheet
+
+    found = follow_again(PencilSheet(pixels_of(data), px_per_mm), lines, rims, *of_subject)
+    told = {id: asdict(one) for id, one in found.lines.items()}
+    return {"lines": told, "rims": {id: asdict(one) for id, one in found.rims.items()}, "sure": sorted(found.sure)}, []
+
+
 def sought(data: bytes, focal_35mm: float | None, px_per_mm: float | None) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
@@ -245,6 +266,7 @@ TASKS: dict[str, Callable[..., tuple[dict[str, Any], list[bytes]]]] = {
     "marks": found_marks,
     "seek": sought,
     "follow": followed,
+    "again": followed_again,
 }
 
 

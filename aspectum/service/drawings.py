@@ -3,32 +3,28 @@
 from __future__ import annotations
 
 import logging
-import math
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased, sessionmaker
 
-from aspectum.core.drawing.expected import everything_of, expected_places
 from aspectum.core.practice.recorded import ReadFrom, SkillReading, critique_readings
-from aspectum.core.sightings import Point
 from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
-from aspectum.formats.sightings import Form, PictureInfo, RimSighting
-from aspectum.pictures.apart import find_paper_apart, flatten_apart, follow_apart
-from aspectum.pictures.pencil import LINED_IN
+from aspectum.formats.sightings import Form, PictureInfo
+from aspectum.pictures.apart import find_paper_apart, flatten_apart
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import naming
-from aspectum.service.critique import core_laid, judge_drawing, judged_drawing, on_paper
+from aspectum.service.critique import judge_drawing, judged_drawing, on_paper
 from aspectum.service.critique_page import Page
 from aspectum.service.errors import Missing
+from aspectum.service.laying import laid_again
 from aspectum.service.readings import record, skills_on
-from aspectum.service.since import Since, since
+from aspectum.service.since import Since, not_yet, since
 from aspectum.store.models import Drawing, Person, Picture, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 
@@ -68,6 +64,13 @@ class FoundPaper:
     upright: bool
 
 
+def paper_of(before: SightingSheet | None, subject: SightingSheet | None) -> tuple[float, float] | None:
+    """Which paper (mm) a drawing is on, as far as one knows: the one it was on before, else the one that its subject's plan is for."""
+    if before is not None and before.paper_mm is not None:
+        return before.paper_mm
+    return None if subject is None or subject.plan is None else subject.plan.paper_mm
+
+
 def find_paper(files: PictureFiles, photo: Picture) -> FoundPaper:
     """The corners of the sheet of paper in a photo, where they are found."""
     found = find_paper_apart(pictures.picture_path(files, photo, "").read_bytes())
@@ -85,16 +88,20 @@ def bring_in(
     subject_id: str | None,
     before_id: str | None,
     title: str | None,
+    lay: bool = True,
 ) -> str:
-    """Flatten a photo and make the sheet of a drawing on it; answers the sheet's id. Raises ``Missing``, ``PictureError`` and ``NoRoom``."""
+    """Flatten a photo and make the sheet of a drawing on it; answers the sheet's id. Where it was brought in before, ``lay`` those of its lines that are
+    surely found again. Raises ``Missing``, ``PictureError`` and ``NoRoom``.
+    """
     with sessions() as session:
         person = session.get_one(Person, person_id)
         photo = pictures.picture_of(session, person, photo_id)
         subject = None if subject_id is None else sheets.sheet_of(session, person, subject_id)
         before = None if before_id is None else drawing_of(session, person, before_id)
         called = subject.title if subject is not None else FROM_IMAGINATION
-        forms = [] if subject is None else sheets.document_of(subject).forms
-        tolerance = School.FREEHAND if subject is None else sheets.document_of(subject).tolerance
+        against = None if subject is None else sheets.document_of(subject)
+        forms = [] if against is None else against.forms
+        tolerance = School.FREEHAND if against is None else against.tolerance
         again = None if before is None else sheets.document_of(before.sheet)
     data = pictures.picture_path(files, photo, "").read_bytes()
     corners = None if how.corners is None else [list(c) for c in how.corners]
@@ -102,8 +109,8 @@ def bring_in(
     flat = pictures.keep_picture(sessions, files, person_id, photo.name, opened)
     document = blank(title or f"Drawing: {called}"[:200], flat, how.paper_mm, forms if again is None else again.forms)
     document.tolerance = tolerance if again is None else again.tolerance
-    if again is not None:
-        document = carried_over(again, document)
+    if again is not None and lay:
+        document = laid_again(files, flat, again, against, document)
     with sessions.begin() as session:
         person = session.get_one(Person, person_id)
         sheet = sheets.make_sheet(session, person, pictures.picture_of(session, person, flat.id), document)
@@ -123,28 +130,6 @@ def blank(title: str, flat: Picture, paper_mm: tuple[float, float] | None, forms
         point_sd_px=round(point, 2),
         forms=forms or sheets.blank_document(None, None).forms,
     )
-
-
-def carried_over(again: SightingSheet, document: SightingSheet) -> SightingSheet:
-    """The sightings of a drawing as it was before, laid where they were: what was not redrawn needs no second sighting."""
-    assert again.picture is not None and document.picture is not None
-    sx, sy = document.picture.width_px / again.picture.width_px, document.picture.height_px / again.picture.height_px
-    plain = again.model_dump(mode="json", exclude_none=True)["sightings"]
-    return SightingSheet.model_validate(document.model_dump(mode="json", exclude_none=True) | {"sightings": [scaled(s, sx, sy) for s in plain]})
-
-
-def scaled(value: Any, sx: float, sy: float, name: str = "") -> Any:
-    """A sighting with every point (named by its entry) in another picture's pixels."""
-    if isinstance(value, dict):
-        return {key: scaled(v, sx, sy, key) for key, v in value.items()}
-    if name in POINTS and isinstance(value, list):
-        if len(value) == 2 and all(isinstance(v, (int, float)) for v in value):
-            return [value[0] * sx, value[1] * sy]
-        return [scaled(v, sx, sy, name) for v in value]
-    return value
-
-
-POINTS = ("p", "q", "points", "ends", "near", "corners", "point", "foot", "top")
 
 
 def drawing_of(session: Session, person: Person, sheet_id: str) -> Drawing:
@@ -223,14 +208,25 @@ def judge(session: Session, drawing: Drawing, document: SightingSheet | None = N
     return judge_drawing(None if subject is None else sheets.document_of(subject), document or sheets.document_of(drawing.sheet))
 
 
-def since_before(session: Session, drawing: Drawing, document: SightingSheet | None = None) -> Since | None:
-    """What changed since the drawing was brought in before; None for one brought in once, or without a subject."""
+def before_of(session: Session, drawing: Drawing) -> SightingSheet | None:
+    """The sheet of the same drawing as it was brought in before; None for one brought in once."""
     before = None if drawing.before_id is None else session.get(Drawing, drawing.before_id)
-    subject = subject_of(session, drawing)
+    return None if before is None else sheets.document_of(before.sheet)
+
+
+def since_before(session: Session, drawing: Drawing, document: SightingSheet | None = None, partly: bool = False) -> Since | None:
+    """What changed since the drawing was brought in before; None for one brought in once, or without a subject. Until everything that was laid before stands
+    again it only says so, unless what stands is to be compared all the same (``partly``).
+    """
+    before, subject = before_of(session, drawing), subject_of(session, drawing)
     if before is None or subject is None:
         return None
-    against = sheets.document_of(subject)
-    return since(judge_drawing(against, sheets.document_of(before.sheet)), judge(session, drawing, document), naming(against))
+    against, now_laid = sheets.document_of(subject), document or sheets.document_of(drawing.sheet)
+    again = {s.id for s in before.accepted} & {s.id for s in against.accepted if not s.given}
+    standing = again & {s.id for s in now_laid.accepted}
+    if standing != again and not partly:
+        return not_yet(len(standing), len(again))
+    return since(judge_drawing(against, before), judge(session, drawing, document), naming(against))
 
 
 def page_of(session: Session, files: PictureFiles, drawing: Drawing) -> Page:
@@ -276,77 +272,3 @@ def record_critique(session: Session, person: Person, sheet: Sheet, document: Si
     readings = None if against is None else critiqued_on(against, document)
     if readings is not None:
         record(session, person, sheet, ReadFrom.CRITIQUE, readings)
-
-
-@dataclass(frozen=True)
-class Proposed:
-    """A sighting of the subject laid where the drawing has it; ``snapped``: on a pencil line that is there, whose tilt is known to ``sd_deg``;
-    ``light``: on one that is much lighter than the others, as construction is; ``others``: the ends of lines that restate it, lighter ones last.
-    """
-
-    sighting: dict[str, Any]
-    snapped: bool
-    sd_deg: float | None = None
-    light: bool = False
-    others: list[tuple[Point, Point]] = field(default_factory=list)
-
-
-def propose(files: PictureFiles, flat: Picture, subject: SightingSheet, drawing: SightingSheet) -> list[Proposed]:
-    """What is missing on a drawing, at its expected place and brought to the pencil lines. Before anything is laid the whole subject is brought to the
-    pencil lines of the sheet; nothing where they are not a drawing of it.
-    """
-    paper, theirs = on_paper(drawing), core_laid(subject, "the subject")
-    unplaced = not paper.laid.edges and not paper.laid.rims
-    expected = everything_of(theirs) if unplaced else expected_places(theirs, paper.laid)
-    if not expected.edges and not expected.rims and not expected.measured:
-        return []
-    lines = {id: [list(p), list(q)] for id, (p, q) in expected.edges.items()}
-    rims: dict[str, tuple[list[float], float, float, float]]
-    rims = {id: (list(e.centre_px), e.major_px / 2, e.minor_px / 2, math.radians(90.0 - e.axis_deg)) for id, e in expected.rims.items()}
-    data = pictures.picture_path(files, flat, "").read_bytes()
-    followed = follow_apart(data, 1.0 / paper.mm_per_px, lines, rims, unplaced)
-    if followed is None:
-        return []
-    on_lines, on_rims = followed
-    usual = float(np.median([line[0]["dark"] for line in on_lines.values() if line] or [0.0]))
-    found = []
-    for s in subject.accepted:
-        plain = s.model_dump(mode="json", exclude_none=True)
-        for name in [key for key in plain if key.startswith("judged_")]:
-            del plain[name]
-        if s.id in lines:
-            if on_lines[s.id]:
-                first, *rest = on_lines[s.id]
-                others = [(line["p"], line["q"]) for line in rest]
-                place = {"p": first["p"], "q": first["q"]}
-                found.append(Proposed(plain | place, True, first["sd_deg"], first["dark"] < LINED_IN * usual, others))
-            elif not unplaced:
-                found.append(Proposed(plain | {"p": lines[s.id][0], "q": lines[s.id][1]}, False))
-        elif isinstance(s, RimSighting) and s.id in rims:
-            rim = on_rims[s.id]
-            if rim is not None:
-                found.append(Proposed(plain | laid_rim(rim["centre"], rim["major"], rim["minor"], rim["angle"]), True))
-            elif not unplaced:
-                found.append(Proposed(plain | laid_rim(*rims[s.id]), False))
-        elif s.id in expected.measured:
-            # between corners that are drawn: there is no line to snap to
-            at = [list(one) for one in expected.measured[s.id]]
-            places = {"p": at[0], "q": at[1]} if len(at) == 2 else {"corners": at} if len(at) == 4 else {"point": at[0]}
-            found.append(Proposed(plain | places, False))
-    return found
-
-
-def laid_rim(centre: list[float], major: float, minor: float, angle: float) -> dict[str, Any]:
-    """A rim as it is laid: the ends of its major axis, the point on its near, lower arc, and others round it, since all of its line was followed."""
-    c, s = math.cos(angle), math.sin(angle)
-    down = (-s, c) if c > 0 else (s, -c)
-
-    def at(turn: float) -> list[float]:
-        along, across = major * math.cos(turn), minor * math.sin(turn)
-        return [round(centre[0] + along * c + across * down[0], 2), round(centre[1] + along * s + across * down[1], 2)]
-
-    ends = sorted((at(math.pi), at(0.0)))
-    return {"ends": ends, "near": at(math.pi / 2), "points": [at(math.radians(turn)) for turn in ROUND]}
-
-
-ROUND = (30, 60, 120, 150, 210, 240, 270, 300, 330)  # degrees from an end of the major axis, beside the ends and the near point

@@ -17,7 +17,9 @@ SHARES = (*LENGTHS, What.PART)
 
 @dataclass(frozen=True)
 class Since:
-    """Ids of sightings that ``moved``, came ``nearer`` to the subject or went ``farther`` from it; causes ``gone``, ``left`` and ``new`` in words."""
+    """Ids of sightings that ``moved``, came ``nearer`` to the subject or went ``farther`` from it; causes ``gone``, ``left`` and ``new`` in words;
+    ``waits``: nothing is said yet, as not all of it stands again.
+    """
 
     moved: list[str]
     nearer: list[str]
@@ -26,6 +28,13 @@ class Since:
     left: list[str]
     new: list[str]
     words: list[str]
+    waits: bool = False
+
+
+def not_yet(standing: int, before: int) -> Since:
+    """What is said until the lines of a drawing stand again."""
+    said = f"{standing} of the {before} lines that were laid before stand again. What changed is told when all of them do."
+    return Since([], [], [], [], [], [], [said], waits=True)
 
 
 def since(before: Critique, now: Critique, names: Names) -> Since:

@@ -211,10 +211,34 @@ def test_a_drawing_mended_is_brought_in_again_and_compared_with_the_first(paper:
     expect(page.get_by_role("heading", name="Bring the drawing in again")).to_be_visible()
     page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "crates.jpg")
     expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
+    page.get_by_role("combobox", name="Paper").select_option("A3")
     page.get_by_role("button", name="Flatten the sheet").click()
-    paper.ready()
+    # its lines are looked for afresh; what changed is not told of those that are not sure
+    expect(page.get_by_text("lines that were laid before stand again.")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("Still there")).to_have_count(0)
+    expect(paper.naming).to_contain_text("is this still its line?", timeout=20_000)
+    expect(page.locator(".proposed-unsure").first).to_be_attached()
+    page.get_by_role("button", name=re.compile("Accept all")).click()
     expect(page.get_by_text("Still there: Eye level is drawn")).to_be_visible(timeout=20_000)
     expect(page.get_by_text("Since it was brought in before")).to_be_visible()
+    # and again: the paper is the one that it was on
+    page.get_by_role("button", name="Bring it in again").click()
+    page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "crates.jpg")
+    expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("combobox", name="Paper")).to_have_value("A3")
+
+
+def test_the_first_drawing_of_a_subject_is_proposed_on_the_paper_of_its_plan(paper: Paper) -> None:
+    page = paper.page
+    sheet = next(line for line in page.request.get(f"{paper.base}/api/sheets").json()["sheets"] if line["title"] == "Fish boxes, from life")
+    full = page.request.get(f"{paper.base}/api/sheets/{sheet['id']}").json()
+    plan = {"paper_mm": [420, 594], "margin_mm": 20, "place": [0.5, 0.5]}
+    body = {"revision": full["revision"], "document": full["document"] | {"plan": plan}}
+    assert page.request.put(f"{paper.base}/api/sheets/{sheet['id']}", data=body).ok
+    page.goto(f"{paper.base}/paper/new?subject={sheet['id']}")
+    page.get_by_label("Photo to open").set_input_files(DRAWINGS_FOLDER / "crates.jpg")
+    expect(page.get_by_text("The sheet is found.")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("combobox", name="Paper")).to_have_value("A2")
 
 
 def test_a_drawing_from_imagination_is_judged_on_its_own_terms(paper: Paper) -> None:

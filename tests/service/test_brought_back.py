@@ -14,7 +14,7 @@ from aspectum.formats.worksheet import CrossMark, RoundMark, StrokeMark, TagMark
 from aspectum.pictures.pencil import PencilSheet, covered
 from aspectum.service.brought_back import darkest, laid, laid_document, printed_lines
 from aspectum.service.critique import judge_drawing
-from aspectum.service.drawings import laid_rim
+from aspectum.service.laying import laid_rim
 from tests.worksheet_scenes import printed_sheet
 
 PX = 2400 / 297.0  # of a flattened A4 sheet

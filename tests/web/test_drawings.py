@@ -169,12 +169,23 @@ def test_a_drawing_mended_and_brought_in_again_says_what_went(demo: FlaskClient)
     before = first_drawing(demo, "Crates on the slipway")
     again = bring_in(demo, "crates", subject_id=before["subject_id"], before_id=before["sheet_id"]).get_json()
     sheet = demo.get(f"/api/sheets/{again['sheet_id']}").get_json()
-    # what was sighted before lies where it was
     first = demo.get(f"/api/sheets/{before['sheet_id']}").get_json()["document"]
-    assert [s["id"] for s in sheet["document"]["sightings"]] == [s["id"] for s in first["sightings"]]
+    # what is surely found lies where the pencil is now; nothing is said of what changed until the rest is laid
+    laid = {s["id"] for s in sheet["document"]["sightings"]}
+    assert len(laid) > 0.5 * len(first["sightings"]) and laid < {s["id"] for s in first["sightings"]}
     path = f"/api/drawings/{again['sheet_id']}/since"
+    waits = demo.post(path, json={"document": sheet["document"]}).get_json()
+    assert waits["waits"] and not waits["left"] and "stand again" in waits["words"][0]
+    partly = demo.post(path, json={"document": sheet["document"], "partly": True}).get_json()
+    assert not partly["waits"] and partly["words"]
+    proposals = demo.post(f"/api/drawings/{again['sheet_id']}/propose", json={"document": sheet["document"]}).get_json()["proposals"]
+    doubtful = {p["sighting"]["id"] for p in proposals if p["doubtful"]}
+    assert doubtful == {s["id"] for s in first["sightings"]} - laid
+    order = [s["id"] for s in first["sightings"]]
+    everything = sheet["document"]["sightings"] + [p["sighting"] for p in proposals if p["doubtful"]]
+    sheet["document"]["sightings"] = sorted(everything, key=lambda s: order.index(s["id"]))
     still = demo.post(path, json={"document": sheet["document"]}).get_json()
-    assert still["moved"] == [] and still["left"] and not still["gone"]
+    assert not still["waits"] and still["left"] and not still["gone"]
     critique = demo.post("/api/critique", json={"subject": before["subject"], "drawing": sheet["document"]}).get_json()
     mended = {line["sighting"]: line for line in critique["causes"][0]["mended"]}
     for s in sheet["document"]["sightings"]:
@@ -225,7 +236,8 @@ def test_the_readings_of_a_critique_and_of_judgements_are_kept_by_skill(demo: Fl
     save(1, sighted["sightings"])
     found = kept()
     assert {"left edge below", "right edge below", "length across", "lower rim", "upper rim", "minor axis"} <= set(found)
-    assert found["lower rim"][0] == 4 and found["lower rim"][1] == pytest.approx(-11.0, abs=2.5)
+    # four bases drawn too flat are one fault of the hand, recorded once
+    assert found["lower rim"][0] == 1 and found["lower rim"][1] == pytest.approx(-11.0, abs=2.5)
     assert abs(found["upper rim"][1]) < 2.5
     save(2, sighted["sightings"][:3])  # what is gone from the drawing is gone from its record
     assert sum(count for count, _ in kept().values()) < sum(count for count, _ in found.values())

@@ -14,7 +14,7 @@ from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Millimetres, Name, Point, Sighting, number
-from aspectum.service import drawings, pictures, sheets
+from aspectum.service import drawings, laying, pictures, sheets
 from aspectum.service.critique import judge_drawing
 from aspectum.service.critique_page import Page, critique_pdf, critique_png
 from aspectum.service.words.paper import flattened_words, slant_words
@@ -32,17 +32,23 @@ Line = Annotated[str, Field(max_length=300)]
 
 
 class FindPaper(Message):
+    """``subject_id``, ``before_id``: as when the drawing is brought in; they may tell the size of its paper."""
+
     picture_id: str
+    subject_id: str | None = None
+    before_id: str | None = None
 
 
 class FoundPaper(Message):
     """``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough;
-    ``upright``: whether it lies taller than wide.
+    ``upright``: whether it lies taller than wide; ``paper_mm``: the size that the sheet probably has: the one it had when the drawing was brought in before,
+    or the one of the subject's plan.
     """
 
     corners: list[Point] | None
     sure: bool
     upright: bool
+    paper_mm: tuple[float, float] | None
     sizes: list[PaperSize]
 
 
@@ -113,13 +119,16 @@ class DrawingList(Message):
 
 
 class DrawingFull(Message):
-    """A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination."""
+    """A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination; ``before``: the drawing as it was brought in
+    before.
+    """
 
     sheet_id: str
     subject_id: str | None
     subject: SightingSheet | None
     subject_picture: PictureOut | None
     before_id: str | None
+    before: SightingSheet | None
     photo: PictureOut
     flattened: str
     content: str
@@ -160,7 +169,7 @@ class DrawnLine(Message):
 
 class DrawnProposal(Message):
     """``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much lighter than the others, as
-    construction is; ``others``: lines that restate it.
+    construction is; ``others``: lines that restate it; ``doubtful``: it may be another's line.
     """
 
     sighting: Sighting
@@ -168,6 +177,7 @@ class DrawnProposal(Message):
     sd_deg: float | None
     light: bool
     others: list[DrawnLine]
+    doubtful: bool
 
 
 class DrawnProposals(Message):
@@ -180,9 +190,11 @@ def find_paper(json: FindPaper) -> FoundPaper:
     """Look for the four corners of a sheet of paper in a photo."""
     with work() as (session, person):
         photo = pictures.picture_of(session, person, json.picture_id)
+        before = None if json.before_id is None else sheets.document_of(drawings.drawing_of(session, person, json.before_id).sheet)
+        subject = None if json.subject_id is None else sheets.document_of(sheets.sheet_of(session, person, json.subject_id))
     with here().turns.turn(f"paper-{photo.id}"):
         found = drawings.find_paper(here().files, photo)
-    return FoundPaper(**vars(found), sizes=paper_sizes())
+    return FoundPaper(**vars(found), paper_mm=drawings.paper_of(before, subject), sizes=paper_sizes())
 
 
 @blueprint.post("/paper/slant")
@@ -222,6 +234,7 @@ def full(sheet_id: str) -> DrawingFull:
             subject=None if subject is None else sheets.document_of(subject),
             subject_picture=None if subject is None or subject.picture is None else PictureOut.of(subject.picture),
             before_id=drawing.before_id,
+            before=drawings.before_of(session, drawing),
             photo=PictureOut.of(drawing.photo),
             flattened=flattened_words(drawing.flattening.get("slant")),
             content=drawing.content,
@@ -273,15 +286,24 @@ def propose(sheet_id: str, json: DrawnNow) -> DrawnProposals:
     with work() as (session, person):
         drawing = drawings.drawing_of(session, person, sheet_id)
         subject, flat = drawings.subject_of(session, drawing), drawing.sheet.picture
-        against = None if subject is None else sheets.document_of(subject)
-    if against is None or flat is None:
+        against, before = None if subject is None else sheets.document_of(subject), drawings.before_of(session, drawing)
+    if flat is None or (against is None and before is None):
         return DrawnProposals(proposals=[])
-    found: list[Any] = [vars(p) | {"others": [{"p": a, "q": b} for a, b in p.others]} for p in drawings.propose(here().files, flat, against, json.document)]
+    proposed = laying.propose(here().files, flat, against, json.document, before)
+    found: list[Any] = [vars(p) | {"others": [{"p": a, "q": b} for a, b in p.others]} for p in proposed]
     return DrawnProposals.model_validate({"proposals": found})
 
 
+class ComparedNow(DrawnNow):
+    """``partly``: compare what stands, though not all that was laid before does."""
+
+    partly: bool = False
+
+
 class SinceBefore(Message):
-    """What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once."""
+    """What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once. ``waits``: not all that
+    was laid before stands again.
+    """
 
     moved: list[str] = Field(default_factory=list)
     nearer: list[str] = Field(default_factory=list)
@@ -290,14 +312,15 @@ class SinceBefore(Message):
     left: list[str] = Field(default_factory=list)
     new: list[str] = Field(default_factory=list)
     words: list[str] = Field(default_factory=list)
+    waits: bool = False
 
 
 @blueprint.post("/drawings/<sheet_id>/since")
 @spec.validate(resp=Answers(HTTP_200=SinceBefore), operation_id="sinceBefore")
-def since(sheet_id: str, json: DrawnNow) -> SinceBefore:
+def since(sheet_id: str, json: ComparedNow) -> SinceBefore:
     """What changed since the same drawing was brought in before."""
     with work() as (session, person):
-        found = drawings.since_before(session, drawings.drawing_of(session, person, sheet_id), json.document)
+        found = drawings.since_before(session, drawings.drawing_of(session, person, sheet_id), json.document, json.partly)
     return SinceBefore() if found is None else SinceBefore(**vars(found))
 
 

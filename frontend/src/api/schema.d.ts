@@ -2041,7 +2041,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth. */
+        /** Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth, and filed with the work of the student printed on it. */
         post: operations["bringWorksheetBack"];
         delete?: never;
         options?: never;
@@ -2189,6 +2189,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -2840,6 +2845,18 @@ export interface components {
             /** Until */
             until: string | null;
         };
+        /**
+         * ComparedNow
+         * @description ``partly``: compare what stands, though not all that was laid before does.
+         */
+        ComparedNow: {
+            document: components["schemas"]["SightingSheet"];
+            /**
+             * Partly
+             * @default false
+             */
+            partly?: boolean;
+        };
         /** ConeThing */
         ConeThing: {
             /**
@@ -3254,6 +3271,11 @@ export interface components {
             confidence?: number | null;
             /** Face */
             face: string;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -3302,9 +3324,11 @@ export interface components {
         };
         /**
          * DrawingFull
-         * @description A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination.
+         * @description A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination; ``before``: the drawing as it was brought in
+         *     before.
          */
         DrawingFull: {
+            before: components["schemas"]["SightingSheet"] | null;
             /** Before Id */
             before_id: string | null;
             /** Content */
@@ -3559,9 +3583,11 @@ export interface components {
         /**
          * DrawnProposal
          * @description ``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much lighter than the others, as
-         *     construction is; ``others``: lines that restate it.
+         *     construction is; ``others``: lines that restate it; ``doubtful``: it may be another's line.
          */
         DrawnProposal: {
+            /** Doubtful */
+            doubtful: boolean;
             /** Light */
             light: boolean;
             /** Others */
@@ -3704,6 +3730,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /**
              * Held Sd Deg
              * @default null
@@ -3919,6 +3950,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -4054,10 +4090,23 @@ export interface components {
              */
             turn_deg?: number;
         };
-        /** FindPaper */
+        /**
+         * FindPaper
+         * @description ``subject_id``, ``before_id``: as when the drawing is brought in; they may tell the size of its paper.
+         */
         FindPaper: {
+            /**
+             * Before Id
+             * @default null
+             */
+            before_id?: string | null;
             /** Picture Id */
             picture_id: string;
+            /**
+             * Subject Id
+             * @default null
+             */
+            subject_id?: string | null;
         };
         /** FlightPart */
         FlightPart: {
@@ -4127,7 +4176,8 @@ export interface components {
         /**
          * FoundPaper
          * @description ``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough;
-         *     ``upright``: whether it lies taller than wide.
+         *     ``upright``: whether it lies taller than wide; ``paper_mm``: the size that the sheet probably has: the one it had when the drawing was brought in before,
+         *     or the one of the subject's plan.
          */
         FoundPaper: {
             /** Corners */
@@ -4135,6 +4185,11 @@ export interface components {
                 number,
                 number
             ][] | null;
+            /** Paper Mm */
+            paper_mm: [
+                number,
+                number
+            ] | null;
             /** Sizes */
             sizes: components["schemas"]["PaperSize"][];
             /** Sure */
@@ -4229,6 +4284,22 @@ export interface components {
             right_y_px: number;
         };
         /**
+         * GivenOnPaper
+         * @description What a worksheet prints beside its given sightings: eye level, and the vanishing points of forms' families.
+         */
+        GivenOnPaper: {
+            /**
+             * Eye Level
+             * @default false
+             */
+            eye_level?: boolean;
+            /** Vanishing Points */
+            vanishing_points?: [
+                string,
+                "left" | "right" | "depth" | "across"
+            ][];
+        };
+        /**
          * Grade
          * @description How hard an exercise is: with every vanishing point marked, without, or with forms that turn and close less.
          * @enum {string}
@@ -4316,6 +4387,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -4457,6 +4533,11 @@ export interface components {
              * @default null
              */
             form?: string | null;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -5302,13 +5383,18 @@ export interface components {
         };
         /**
          * Photographed
-         * @description ``ticket``: as of a photo that is opened.
+         * @description ``ticket``: as of a photo that is opened; ``whose``: the person whose sheet it is, where no name is printed on it and a tutor brings it in.
          */
         Photographed: {
             /** Photo Id */
             photo_id: string;
             /** Ticket */
             ticket: string;
+            /**
+             * Whose
+             * @default null
+             */
+            whose?: string | null;
         };
         /**
          * Phrases
@@ -7147,6 +7233,11 @@ export interface components {
              * @default null
              */
             from_below?: boolean | null;
+            /**
+             * Given
+             * @default null
+             */
+            given?: boolean | null;
             /** Id */
             id: string;
             /**
@@ -7721,6 +7812,7 @@ export interface components {
          *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
          *     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
          *     ``found``: what the program found of the view.
+         *     ``given``: what is printed on the sheet of paper, and is nobody's judgement.
          *     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
          */
         SightingSheet: {
@@ -7741,6 +7833,8 @@ export interface components {
             forms?: components["schemas"]["Form"][];
             /** @default null */
             found?: components["schemas"]["FoundView"] | null;
+            /** @default null */
+            given?: components["schemas"]["GivenOnPaper"] | null;
             /**
              * Level Camera
              * @default false
@@ -7804,7 +7898,8 @@ export interface components {
         };
         /**
          * SinceBefore
-         * @description What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once.
+         * @description What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once. ``waits``: not all that
+         *     was laid before stands again.
          */
         SinceBefore: {
             /** Farther */
@@ -7819,6 +7914,11 @@ export interface components {
             nearer?: string[];
             /** New */
             new?: string[];
+            /**
+             * Waits
+             * @default false
+             */
+            waits?: boolean;
             /** Words */
             words?: string[];
         };
@@ -8956,9 +9056,18 @@ export interface components {
          * @enum {string}
          */
         Which: "lower" | "upper" | "all";
+        /** WhoseChoice */
+        WhoseChoice: {
+            /** Name */
+            name: string;
+            /** Person Id */
+            person_id: string;
+        };
         /**
          * WorksheetBack
-         * @description ``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn; how many of the ``asked`` lines were found.
+         * @description ``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn, both null where they are nothing that one may look at; how many of
+         *     the ``asked`` lines were found. ``students``: where nothing was brought in yet, since it bears no name and must be said whose it is: one of these, or
+         *     one's own.
          */
         WorksheetBack: {
             /** Asked */
@@ -8968,12 +9077,14 @@ export interface components {
             /** Copy Number */
             copy_number: number;
             /** Drawing Id */
-            drawing_id: string;
+            drawing_id: string | null;
             kind: components["schemas"]["ExerciseKind"];
             /** Laid */
             laid: number;
+            /** Students */
+            students: components["schemas"]["WhoseChoice"][];
             /** Subject Id */
-            subject_id: string;
+            subject_id: string | null;
             /** Title */
             title: string;
             /** Words */
@@ -11833,7 +11944,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DrawnNow"];
+                "application/json": components["schemas"]["ComparedNow"];
             };
         };
         responses: {

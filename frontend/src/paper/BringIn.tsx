@@ -29,28 +29,39 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
   const [fault, setFault] = useState("");
   const [busy, setBusy] = useState(false);
   const number = useRef(0);
+  /** Whether a hand chose the paper: then no proposal does. */
+  const chose = useRef(false);
 
-  const take = useCallback(async (picture: Picture) => {
-    setPhoto(picture);
-    setFault("");
-    setFound("looking");
-    setCorners(null);
-    try {
-      const answer = await call("post", "/api/paper/find", {
-        body: { picture_id: picture.id },
-        patience_ms: OF_PHOTOS_MS,
-      });
-      setSizes(answer.sizes);
-      const at = (answer.corners as Corners | null) ?? usual(picture);
-      setCorners(at);
-      setUpright(answer.upright);
-      setFound(answer.corners ? (answer.sure ? "sure" : "unsure") : "none");
-    } catch (error) {
-      setFault((error as Error).message);
-      setCorners(usual(picture));
-      setFound("none");
-    }
-  }, []);
+  const take = useCallback(
+    async (picture: Picture) => {
+      setPhoto(picture);
+      setFault("");
+      setFound("looking");
+      setCorners(null);
+      try {
+        const answer = await call("post", "/api/paper/find", {
+          body: { picture_id: picture.id, subject_id: subject, before_id: before },
+          patience_ms: OF_PHOTOS_MS,
+        });
+        setSizes(answer.sizes);
+        const at = (answer.corners as Corners | null) ?? usual(picture);
+        setCorners(at);
+        setUpright(answer.upright);
+        if (answer.paper_mm && !chose.current) {
+          const [short, long] = answer.paper_mm.toSorted((a, b) => a - b);
+          setSize(answer.sizes.find((one) => one.wide_mm === short && one.high_mm === long)?.name ?? "own");
+          const [w, h] = answer.upright ? [short, long] : [long, short];
+          setOwn([String(w), String(h)]);
+        }
+        setFound(answer.corners ? (answer.sure ? "sure" : "unsure") : "none");
+      } catch (error) {
+        setFault((error as Error).message);
+        setCorners(usual(picture));
+        setFound("none");
+      }
+    },
+    [subject, before],
+  );
 
   const chosen = sizes.find((one) => one.name === size);
   const paper: [number, number] | null = chosen
@@ -119,7 +130,10 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                 <select
                   className="select select-sm w-28"
                   value={size}
-                  onChange={(event) => setSize(event.target.value)}
+                  onChange={(event) => {
+                    chose.current = true;
+                    setSize(event.target.value);
+                  }}
                 >
                   {sizes.map((one) => (
                     <option key={one.name}>{one.name}</option>

@@ -96,8 +96,8 @@ export function Proposed({ proposals, now, view }: { proposals: DrawnProposal[];
             ))
           : [],
       )}
-      {proposals.map(({ sighting, snapped, light }) => {
-        const unsure = snapped && !light ? "" : "proposed-unsure";
+      {proposals.map(({ sighting, snapped, light, doubtful }) => {
+        const unsure = snapped && !light && !doubtful ? "" : "proposed-unsure";
         const look = `proposed ${unsure} ${sighting.id === now ? "proposed-now" : ""}`;
         if ("p" in sighting && sighting.p && sighting.q)
           return (

@@ -65,8 +65,10 @@ export function PaperScreen({
   const go = useNavigate();
   const queries = useQueryClient();
   const subject = drawing.subject;
+  /** What its lines are called: as on its subject, or from imagination as they were before. */
+  const called = subject ?? drawing.before;
   const remarks = useQuery(remarksQuery(full.id));
-  const laying = useLaying(open, full.id, subject);
+  const laying = useLaying(open, full.id, called, drawing.before !== null);
   const { names, laid, name, missing, half, proposals, proposal, selected, choose, put, step, drop, sheetNow } = laying;
   const [lit, setLit] = useState<number | null>(null);
   const [ghosts, setGhosts] = useStoredSwitch("paper-ghosts", false);
@@ -76,7 +78,8 @@ export function PaperScreen({
   const [hand, setHand] = useState<Steadiness>("usual");
 
   const { answer: critique, fault } = useCritique(subject, sheet, hand);
-  const since = useSince(full.id, sheet, drawing.before_id);
+  const [partly, setPartly] = useState(false);
+  const since = useSince(full.id, sheet, drawing.before_id, partly);
   const cause = lit === null ? null : (critique?.causes[lit] ?? null);
 
   useKeys(PAPER_KEYS, {
@@ -261,7 +264,7 @@ export function PaperScreen({
           />
         )}
         <div className="naming" data-testid="naming">
-          {subject ? (
+          {called ? (
             <>
               <button
                 type="button"
@@ -284,6 +287,7 @@ export function PaperScreen({
                         {proposal.others.length > 0 && say.drawnTwice}
                       </span>
                     )}
+                    {proposal?.doubtful && <span className="naming-doubt">{say.mayBeAnothersLine}</span>}
                   </>
                 ) : name ? (
                   <b>{name.name ?? name.id}</b>
@@ -359,6 +363,7 @@ export function PaperScreen({
           critique={critique}
           fault={fault}
           since={since}
+          onCompare={() => setPartly(true)}
           drawing={drawing}
           names={subject ?? sheet}
           report={report}

@@ -14,6 +14,7 @@ export function Strip({
   critique,
   fault,
   since,
+  onCompare,
   drawing,
   names,
   report,
@@ -26,6 +27,8 @@ export function Strip({
   critique: Critique | null;
   fault: string;
   since: SinceBefore | null;
+  /** Compare what stands, though not all that was laid before does. */
+  onCompare: () => void;
   drawing: DrawingFull;
   names: Sheet;
   report: Report;
@@ -88,6 +91,11 @@ export function Strip({
                 {words}
               </p>
             ))}
+            {since.waits && (
+              <button type="button" className="btn btn-sm" onClick={onCompare}>
+                {say.compareWhatStands}
+              </button>
+            )}
           </div>
         )}
         {against !== "own" &&

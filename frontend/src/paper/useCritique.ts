@@ -67,13 +67,13 @@ export function useProposals(id: string, drawing: Sheet, wanted: boolean): Drawn
 }
 
 /** What changed since the drawing was brought in before. */
-export function useSince(id: string, drawing: Sheet, before: string | null): SinceBefore | null {
+export function useSince(id: string, drawing: Sheet, before: string | null, partly: boolean): SinceBefore | null {
   const [found, setFound] = useState<SinceBefore | null>(null);
   useEffect(() => {
     if (!before) return;
     let gone = false;
     const timer = window.setTimeout(() => {
-      call("post", "/api/drawings/{sheet_id}/since", { path: { sheet_id: id }, body: { document: drawing } })
+      call("post", "/api/drawings/{sheet_id}/since", { path: { sheet_id: id }, body: { document: drawing, partly } })
         .then((answer) => !gone && setFound(answer))
         .catch(() => undefined);
     }, 300);
@@ -81,6 +81,6 @@ export function useSince(id: string, drawing: Sheet, before: string | null): Sin
       gone = true;
       window.clearTimeout(timer);
     };
-  }, [id, drawing, before]);
+  }, [id, drawing, before, partly]);
   return found;
 }

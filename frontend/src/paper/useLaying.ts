@@ -14,11 +14,13 @@ interface Half {
 }
 
 /** The subject's names laid on the drawing one after another, by hand or by accepting what is proposed. */
-export function useLaying(open: OpenSheet, id: string, subject: Sheet | null) {
+export function useLaying(open: OpenSheet, id: string, subject: Sheet | null, again: boolean) {
   const { sheet } = open;
   const names = useMemo(() => (subject ? namesOf(subject) : []), [subject]);
   const laid = useMemo(() => new Set(sightingsOf(sheet).map((s) => s.id)), [sheet]);
-  const [selected, setSelected] = useState<string | null>(() => (laid.size === 0 ? (names[0]?.id ?? null) : null));
+  const [selected, setSelected] = useState<string | null>(() =>
+    laid.size === 0 || again ? (names.find((s) => !laid.has(s.id))?.id ?? null) : null,
+  );
   const [half, setHalf] = useState<Half>({});
   /** Said to those who do not see the screen. */
   const [said, setSaid] = useState("");
