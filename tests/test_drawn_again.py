@@ -76,7 +76,8 @@ def again_in(photo: Any, old: dict[str, tuple[Vec, Vec]], theirs: Any, rng: np.r
     mm = flat.px_per_mm
     laid = {id: ((p + rng.normal(0, 0.4, 2)) * mm, (q + rng.normal(0, 0.4, 2)) * mm) for id, (p, q) in old.items()}
     lines = {id: (list(p), list(q)) for id, (p, q) in everything_of(theirs).edges.items()}
-    return follow_again(PencilSheet(flat.pixels, mm), laid, {}, lines, {}), mm
+    places = {id: (p.tolist(), q.tolist()) for id, (p, q) in laid.items()}
+    return follow_again(PencilSheet(flat.pixels, mm), places, {}, lines, {}), mm
 
 
 @pytest.mark.slow

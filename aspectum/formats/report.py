@@ -151,7 +151,7 @@ class ReportFinding(Part):
     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
     face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
-    the set-up itself says of an edge's tilt or a rim's degree.
+    the set-up itself says of an edge's tilt or a rim's degree. ``skill``: which skill of the record a judgement counts for, in words.
     """
 
     sighting: str
@@ -165,6 +165,7 @@ class ReportFinding(Part):
     words: str
     judged_words: str = ""
     judged_by: str = ""
+    skill: str = ""
     rule: Rule
     turn_deg: float = 0.0
     far_end_px: float | None = None

@@ -19,7 +19,8 @@ from aspectum.core.tolerance import FREEHAND
 from aspectum.service.assignments import HowFar, assignments_of, how_far
 from aspectum.service.classes import members_of
 from aspectum.service.past import Past, pasts
-from aspectum.service.words.practice import WORDS, amount
+from aspectum.service.words.practice import amount
+from aspectum.service.words.skills import WORDS
 from aspectum.store.assignments import Assignment, Begun, HandIn
 from aspectum.store.classes import ClassRow, Member, Role
 from aspectum.store.models import Person, now

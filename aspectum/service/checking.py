@@ -10,13 +10,14 @@ from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, pr
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, Finding, NoteCode
+from aspectum.core.practice.recorded import SkillReading, SkillsOn, judgement_readings, sides_of
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
-from aspectum.formats.sheet import OwnTolerance, SightingSheet
-from aspectum.formats.sightings import EdgeSighting
+from aspectum.formats.sheet import GivenOnPaper, OwnTolerance, SightingSheet
+from aspectum.formats.sightings import EdgeSighting, LengthSighting
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.life import FromLife, beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
@@ -24,6 +25,7 @@ from aspectum.service.truth import truth_on
 from aspectum.service.words.common import Names
 from aspectum.service.words.notes import note_words
 from aspectum.service.words.proportions import SURVEY
+from aspectum.service.words.skills import WORDS
 from aspectum.service.words.standpoint import standing_words
 from aspectum.service.words.summary import judgement_lines
 
@@ -75,6 +77,8 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
         by_id[id] = beside_the_photo(by_id[id], found, tolerances) if id in by_id else found
     for id, values in truth_on(sheet, laid, families).items():
         by_id[id] = by_id[id].model_copy(update=values)
+    for reading in sheet_readings(judged):
+        by_id[reading.sighting] = by_id[reading.sighting].model_copy(update={"skill": WORDS[reading.skill].title})
     cards = [] if life is None else report_cards(life, names)
     said = [note_words(note, names) for note in result.notes if not (cards and answered(note.code, laid))]
 
@@ -99,6 +103,22 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
         judgements=judgement_lines(result.findings + not_laid(read, result.findings), families),
         notes=said + ([] if life is None else level_notes(life, sheet)) + cautions(by_id.values(), forms),
     )
+
+
+def sheet_readings(judged: JudgedSheet) -> list[SkillReading]:
+    """What the judgements on a sheet are of the record: the one place that says which skill a line counts for, on its slip and in the logbook."""
+    findings = judged.result.findings
+    return judgement_readings(findings + not_laid(judged.read, findings), skills_of(judged.sheet, judged.laid, judged.life))
+
+
+def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:
+    """What the sightings of a sheet are of, laid on its picture and read from life."""
+    lengths = {s.id: s.along for s in sheet.accepted if isinstance(s, LengthSighting)}
+    overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
+    printed = sheet.given or GivenOnPaper()
+    points = frozenset[tuple[str | None, Family]](printed.vanishing_points)
+    sides = {} if life is None else sides_of([t for form in life.forms for t in form.tilts])
+    return SkillsOn(laid.edges, laid.rims, lengths, sides, [] if life is None else life.rims, overhead, printed.eye_level, points)
 
 
 def report_standings(sheet: SightingSheet, found: list[Standing]) -> list[ReportStanding]:

@@ -9,7 +9,8 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased, sessionmaker
 
-from aspectum.core.practice.recorded import ReadFrom, SkillReading, critique_readings
+from aspectum.core.practice.drawn import critique_readings
+from aspectum.core.practice.recorded import ReadFrom, SkillReading
 from aspectum.core.tolerance import School
 from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError

@@ -33,7 +33,8 @@ from aspectum.service.logbook import weakest_skill
 from aspectum.service.past import Past, days_of, pasts
 from aspectum.service.pictures import picture_path
 from aspectum.service.readings import skills_on
-from aspectum.service.words.practice import WORDS, amount, bias_words
+from aspectum.service.words.practice import amount, bias_words
+from aspectum.service.words.skills import WORDS
 from aspectum.store.models import Person, PracticeQuestion, PracticeSet, Reading, Sheet, now
 from aspectum.store.picture_files import PictureFiles
 

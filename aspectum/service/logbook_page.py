@@ -13,7 +13,8 @@ from aspectum.core.tolerance import FREEHAND
 from aspectum.service.logbook import NextNote, SkillRow
 from aspectum.service.printed import BODY, FAINT, INK, MARGIN, SMALL, THICK, THIN, paragraph
 from aspectum.service.typeface import fonts
-from aspectum.service.words.practice import PLACES, WORDS
+from aspectum.service.words.practice import PLACES
+from aspectum.service.words.skills import WORDS
 
 ROW_HIGH = 19.0  # points: every skill of the list fits on the page
 SCALE = 3.0  # tolerances that the small scale reaches to either side

@@ -7,14 +7,12 @@ import logging
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, judgement_readings, sides_of
+from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn
 from aspectum.core.practice.skills import Skill
-from aspectum.core.sightings import Family, Looking
-from aspectum.formats.sheet import GivenOnPaper, SightingSheet
-from aspectum.formats.sightings import LengthSighting
-from aspectum.service.checking import JudgedSheet, judge_kept
-from aspectum.service.from_sheet import Laid, laid_on
-from aspectum.service.life import FromLife, life_on, not_laid
+from aspectum.formats.sheet import SightingSheet
+from aspectum.service.checking import JudgedSheet, judge_kept, sheet_readings, skills_of
+from aspectum.service.from_sheet import laid_on
+from aspectum.service.life import life_on
 from aspectum.store.models import Person, Reading, Sheet
 
 JUDGED = ("judged_tilt_deg", "judged_degree_deg", "judged_ratio", "judged_part", "judged_m", "judged_beside")
@@ -29,25 +27,12 @@ def judged_on(sheet: SightingSheet) -> list[SkillReading]:
 
 def judgements(found: JudgedSheet | None) -> list[SkillReading]:
     """``judged_on`` of a sheet that was checked already. A tolerance changes a verdict and none of the numbers that are kept."""
-    if found is None:
-        return []
-    findings = found.result.findings
-    return judgement_readings(findings + not_laid(found.read, findings), skills_of(found.sheet, found.laid, found.life))
+    return [] if found is None else sheet_readings(found)
 
 
 def skills_on(sheet: SightingSheet) -> SkillsOn:
     """What the sightings of a sheet are of, laid on its picture and read from life."""
     return skills_of(sheet, laid_on(sheet), life_on(sheet))
-
-
-def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:
-    """``skills_on`` where both were read already."""
-    lengths = {s.id: s.along for s in sheet.accepted if isinstance(s, LengthSighting)}
-    overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
-    printed = sheet.given or GivenOnPaper()
-    points = frozenset[tuple[str | None, Family]](printed.vanishing_points)
-    sides = {} if life is None else sides_of([t for form in life.forms for t in form.tilts])
-    return SkillsOn(laid.edges, laid.rims, lengths, sides, [] if life is None else life.rims, overhead, printed.eye_level, points)
 
 
 def judged(sighting: object) -> bool:

@@ -1,19 +1,19 @@
-"""Drawings whose readings an older Aspectum recorded by other rules: they are recorded again, one after another, while the pages are served."""
+"""Sheets whose readings an older Aspectum recorded by other rules: they are recorded again, one after another, while the pages are served."""
 
 from __future__ import annotations
 
 import logging
 from threading import Thread
 
-from sqlalchemy import select
+from sqlalchemy import exists, select, update
 
 from aspectum.core.practice.recorded import ReadFrom
 from aspectum.service import sheets
 from aspectum.service.computing import Order
 from aspectum.service.drawings import critiqued_on, subject_under
 from aspectum.service.installation import Installation
-from aspectum.service.readings import record
-from aspectum.store.models import RECORDED, Drawing, Person, Sheet
+from aspectum.service.readings import judged_on, record
+from aspectum.store.models import RECORDED, Person, Reading, Sheet
 
 log = logging.getLogger(__name__)
 
@@ -24,28 +24,35 @@ def begin(here: Installation) -> None:
 
 
 def record_again(here: Installation) -> int:
-    """Record all of them; answers how many. One that cannot be judged keeps what it has."""
+    """Record all of them; answers how many. What cannot be judged any more keeps the readings that it has."""
+    of_it = exists().where(Reading.sheet_id == Sheet.id)
+    with here.sessions.begin() as session:
+        session.execute(update(Sheet).where(Sheet.recorded < RECORDED, ~of_it).values(recorded=RECORDED).execution_options(synchronize_session=False))
     with here.sessions() as session:
-        waiting = list(session.scalars(select(Drawing.sheet_id).where(Drawing.recorded < RECORDED).order_by(Drawing.sheet_id)))
+        waiting = list(session.scalars(select(Sheet.id).where(Sheet.recorded < RECORDED).order_by(Sheet.id)))
     for sheet_id in waiting:
         try:
             record_one(here, sheet_id)
         except Exception:
-            log.exception("the readings of a drawing could not be recorded again")
+            log.exception("the readings of a sheet could not be recorded again")
     return len(waiting)
 
 
 def record_one(here: Installation, sheet_id: str) -> None:
-    """Record a drawing's readings anew, as it is kept; one that is saved at this moment records its own."""
+    """Record a sheet's readings anew, as it is kept; one that is saved at this moment records its own."""
     with here.sessions() as session:
         sheet = session.get_one(Sheet, sheet_id)
         revision, against, document = sheet.revision, subject_under(session, sheet), sheets.document_of(sheet)
-    readings = None if against is None else here.computing.run(Order.PAGE, None, critiqued_on, against, document)
+    found = {ReadFrom.JUDGEMENT: here.computing.run(Order.PAGE, None, judged_on, document)}
+    critiqued = None if against is None else here.computing.run(Order.PAGE, None, critiqued_on, against, document)
+    if critiqued is not None:
+        found[ReadFrom.CRITIQUE] = critiqued
     with here.sessions.begin() as session:
-        drawing = session.get(Drawing, sheet_id)
-        if drawing is None:
+        kept = session.get(Sheet, sheet_id)
+        if kept is None:
             return
-        drawing.recorded = RECORDED
-        # without a subject to judge by any more, what was found then can only be kept
-        if readings is not None and drawing.sheet.revision == revision:
-            record(session, session.get_one(Person, drawing.sheet.person_id), drawing.sheet, ReadFrom.CRITIQUE, readings)
+        kept.recorded = RECORDED
+        if kept.revision == revision:
+            person = session.get_one(Person, kept.person_id)
+            for source, readings in found.items():
+                record(session, person, kept, source, readings)

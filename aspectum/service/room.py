@@ -22,7 +22,8 @@ from aspectum.service.drill_question import document_of, question_of
 from aspectum.service.errors import Missing, Refused, Unfit
 from aspectum.service.pictures import picture_path
 from aspectum.service.stand import drawn, sheet_of_stand
-from aspectum.service.words.practice import WORDS, amount
+from aspectum.service.words.practice import amount
+from aspectum.service.words.skills import WORDS
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Picture, Reading, now
 from aspectum.store.picture_files import PictureFiles

@@ -41,7 +41,7 @@ def now() -> datetime:
 
 
 HERE = "here"
-RECORDED = 1  # the rules by which a drawing's readings are recorded: 1 counts every cause once, and nothing that is printed
+RECORDED = 1  # the rules by which readings are recorded: 1 counts every cause once, nothing that is printed, and no edge of a near wall as a far one
 
 
 class Base(DeclarativeBase):
@@ -81,7 +81,8 @@ class Picture(Base):
 
 class Sheet(Base):
     """A sighting sheet; one from life has no picture. ``document`` is the open format; ``revision`` grows with every save,
-    ``last_save`` is the page's own mark of the save that made it, and ``deleted_at`` marks one that can still be brought back.
+    ``last_save`` is the page's own mark of the save that made it, and ``deleted_at`` marks one that can still be brought back; ``recorded``: by which rules
+    its readings are in the record.
     """
 
     __tablename__ = "sheets"
@@ -96,6 +97,7 @@ class Sheet(Base):
     created_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
     updated_at: Mapped[datetime] = mapped_column(UtcDateTime, default=now)
     deleted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
+    recorded: Mapped[int] = mapped_column(default=RECORDED, server_default="0")
 
     picture: Mapped[Picture | None] = relationship(lazy="joined")
 
@@ -119,8 +121,7 @@ class StandRow(Base):
 class Drawing(Base):
     """A drawing on paper, beside the sheet of its sightings, whose picture is the flattened paper. ``subject_id``: the sheet it was drawn
     from, none for one from imagination; ``before_id``: the sheet of the same drawing as it was brought in before; ``photo_id``: the
-    photo it was flattened from, and ``flattening`` how. ``content`` and ``next_time``: what the student wrote; ``recorded``: by which rules its readings are
-    in the record.
+    photo it was flattened from, and ``flattening`` how. ``content`` and ``next_time``: what the student wrote.
     """
 
     __tablename__ = "drawings"
@@ -133,7 +134,6 @@ class Drawing(Base):
     content: Mapped[str] = mapped_column(String(1000), default="")
     next_time: Mapped[list[str]] = mapped_column(JSON, default=list)
     noted_at: Mapped[datetime | None] = mapped_column(UtcDateTime)
-    recorded: Mapped[int] = mapped_column(default=RECORDED, server_default="0")
 
     sheet: Mapped[Sheet] = relationship(lazy="joined", foreign_keys=[sheet_id])
     photo: Mapped[Picture] = relationship(lazy="joined")

@@ -20,6 +20,7 @@ from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.tolerance import FREEHAND
 from tests import worked
+from tests.paper_scenes import paper_subject, sighted
 from tests.practice_answers import right_answer
 
 SEEDS = range(3)
@@ -275,9 +276,24 @@ def test_the_near_corners_edges_have_their_skills(family: Family | None, tilt: f
     assert edge_skill(family, tilt, far) is skill
 
 
-def test_of_two_parallel_edges_the_shorter_is_the_far_one() -> None:
-    near, far = Edge("near", "box", Family.LEFT, (400, 700), (150, 625)), Edge("far", "box", Family.LEFT, (500, 640), (330, 600))
-    assert far_edges([far, near, Edge("up", "box", Family.UPRIGHT, (0, 0), (0, 9))]) == {"far"}
+def test_only_what_lies_beyond_the_near_walls_is_far() -> None:
+    """Boxes from many views, all of whose edges are known: a wall's top and foot are near, whichever of them is drawn shorter; a lid's back edges are far."""
+    rng, told, far = np.random.default_rng(5), 0, 0
+    for n in range(40):
+        subject = paper_subject(rng, ("one box", "two boxes")[n % 2], pitch_deg=float(rng.uniform(-15, 15)) if n % 4 > 1 else 0.0)
+        edges = sighted(subject, rng).edges
+        # of an edge along one level direction the first digit is its place along the other
+        back = {e.id for e in edges if e.family in (Family.LEFT, Family.RIGHT) and e.id[-2] == "1"}
+        found = far_edges(edges)
+        assert found <= back, (n, found - back)
+        told, far = told + len(back), far + len(found)
+    assert told > 60 and far > 0.9 * told
+
+
+def test_without_an_upright_what_stands_over_its_fellow_is_no_farther() -> None:
+    long = Edge("long", "box", Family.LEFT, (400, 700), (150, 625))
+    over, beyond = Edge("over", "box", Family.LEFT, (400, 560), (152, 520)), Edge("far", "box", Family.LEFT, (500, 640), (330, 600))
+    assert far_edges([beyond, over, long]) == {"far"}
 
 
 def test_rims_and_parts_have_their_skills() -> None:

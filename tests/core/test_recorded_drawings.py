@@ -12,7 +12,8 @@ import pytest
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import Critique, critique
 from aspectum.core.drawing.readings import What
-from aspectum.core.practice.recorded import SkillReading, SkillsOn, critique_readings
+from aspectum.core.practice.drawn import critique_readings
+from aspectum.core.practice.recorded import SkillReading, SkillsOn
 from aspectum.core.practice.skills import Skill, SkillUnit
 from aspectum.core.sightings import Family, Kind
 from aspectum.core.tolerance import FREEHAND

@@ -11,7 +11,8 @@ from aspectum.core.practice.pace import Kept, Phase
 from aspectum.core.practice.record import Interval, Trend, standing
 from aspectum.core.practice.skills import Skill, SkillUnit
 from aspectum.service.words.pace import pace_words
-from aspectum.service.words.practice import WORDS, amount, bias_words, missed, prompt, rule, trend_words
+from aspectum.service.words.practice import amount, bias_words, missed, prompt, rule, trend_words
+from aspectum.service.words.skills import WORDS
 
 
 def errors(mean: float, sd: float, n: int) -> Floats:

@@ -1,17 +1,12 @@
-"""What sheets and drawings leave in the record: each judgement, or drawn number, as a reading of its skill."""
+"""What sheets leave in the record: each judgement as a reading of its skill, and which skill a line or a rim is of."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from aspectum.core.drawing.accounts import Account
-from aspectum.core.drawing.candidates import CauseKind
-from aspectum.core.drawing.causes import Level
-from aspectum.core.drawing.closed import Way
-from aspectum.core.drawing.critique import Critique, Difference, with_error
-from aspectum.core.drawing.readings import What
 from aspectum.core.findings import Finding
 from aspectum.core.life.readings import RimReading, TiltReading
 from aspectum.core.plane.lines import lean_deg, tilt_difference
@@ -20,6 +15,7 @@ from aspectum.core.reasons import AlignmentReason
 from aspectum.core.sightings import LEVEL_FAMILIES, Along, Edge, Family, Guide, Kind, Plane, Rim, Side
 
 NEAR_EYE_LEVEL_DEG = 4.0  # degree under which a level rim counts as at eye level: under half of what the eye misjudges
+ALIGNED = 0.08  # of an edge's length: its end stands on the near upright, or above or below its fellow's
 NEAR_PART = 0.04  # of a side by which a part is still its middle, or its third
 
 
@@ -120,15 +116,53 @@ def top_rim_readings(rims: list[RimReading]) -> set[str]:
 
 
 def far_edges(edges: list[Edge]) -> set[str]:
-    """Edges that have a nearer fellow on their side of eye level: of two parallel edges the nearer is the longer (handbook section 2)."""
-    longest: dict[object, tuple[float, str]] = {}
+    """Edges of a form's far walls, which have a nearer fellow on their side of eye level to close to a V with (handbook section 2).
+
+    The walls towards the eye meet at the near upright. What runs along one of them, its top, its foot, a sill, is near however short it is drawn; what
+    lies beyond its top or below its foot, as the back edge of a lid does, is far.
+    """
+    found = set()
     for edge in edges:
-        size = math.dist(edge.p, edge.q)
-        slot = (*edge.slot, _climbs(edge))
-        if slot not in longest or size > longest[slot][0]:
-            longest[slot] = size, edge.id
-    nearest = {id for _, id in longest.values()}
-    return {edge.id for edge in edges if edge.family in (Family.LEFT, Family.RIGHT) and edge.id not in nearest}
+        if edge.family in (Family.LEFT, Family.RIGHT):
+            fellows = [e for e in edges if e.slot == edge.slot and _climbs(e) == _climbs(edge) and e.id != edge.id]
+            if fellows and _beyond_walls(edge, fellows, _near_upright(edges, edge.form)):
+                found.add(edge.id)
+    return found
+
+
+def _near_upright(edges: list[Edge], form: str) -> Edge | None:
+    """The upright that a form is drawn from: its longest."""
+    uprights = [e for e in edges if e.form == form and e.family is Family.UPRIGHT]
+    return max(uprights, key=lambda e: math.dist(e.p, e.q), default=None)
+
+
+def _beyond_walls(edge: Edge, fellows: list[Edge], near: Edge | None) -> bool:
+    """Whether an edge lies beyond the wall that its fellows bound at the near upright; where none of them meets one, whether it is shorter than the longest
+    and stands neither above nor below it.
+    """
+    meeting = [e for e in fellows if near is not None and _meets(e, near)]
+    if near is not None and _meets(edge, near):
+        return False
+    if near is None or not meeting:
+        first = max(fellows, key=lambda e: math.dist(e.p, e.q))
+        (a, b), (c, d) = (sorted((e.p[0], e.q[0])) for e in (edge, first))
+        long = math.dist(first.p, first.q)
+        return math.dist(edge.p, edge.q) < long and max(abs(a - c), abs(b - d)) > ALIGNED * long
+    on_wall = [(near.p[k] + near.q[k]) / 2 for k in (0, 1)]
+    middle = [(edge.p[k] + edge.q[k]) / 2 for k in (0, 1)]
+    return any(_side(e, middle) * _side(e, on_wall) < 0 for e in meeting)
+
+
+def _meets(edge: Edge, near: Edge) -> bool:
+    """Whether an edge begins on the line of the near upright."""
+    long = math.dist(near.p, near.q)
+    return min(abs(_side(near, at)) for at in (edge.p, edge.q)) < ALIGNED * math.dist(edge.p, edge.q) * long
+
+
+def _side(edge: Edge, at: Sequence[float]) -> float:
+    """On which side of an edge drawn on a place lies: the area (px²) that the edge and the place span."""
+    (x0, y0), (x1, y1) = edge.p, edge.q
+    return (x1 - x0) * (at[1] - y0) - (y1 - y0) * (at[0] - x0)
 
 
 def _climbs(edge: Edge) -> bool:
@@ -198,103 +232,22 @@ def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillRea
         elif f.kind in (Kind.EDGE, Kind.ALIGNMENT):
             family = None if f.kind is Kind.ALIGNMENT else families.get(f.sighting)
             corners = f.kind is Kind.ALIGNMENT
-            found.append(_tilt(ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd, family, f.sighting in far, corners))
+            found.append(tilt_reading(ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd, family, f.sighting in far, corners))
         elif f.kind is Kind.RIM:
             skill = rim_skill(f.sighting not in standing, f.sighting in tops, f.sighted)
             found.append(SkillReading(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd))
         elif f.kind in (Kind.LENGTH, Kind.HEIGHT) and f.sighted > 0:
-            skill = Skill.HEIGHT if f.kind is Kind.HEIGHT else _of_length(along.get(f.sighting))
+            skill = Skill.HEIGHT if f.kind is Kind.HEIGHT else of_length(along.get(f.sighting))
             sd = None if f.sighted_sd is None else f.sighted_sd / f.sighted
-            found.append(_in_per_cent(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged / f.sighted, sd))
+            found.append(in_per_cent(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged / f.sighted, sd))
     return found
 
 
-def critique_readings(critique: Critique, kinds: dict[str, Kind], laid: SkillsOn) -> list[SkillReading]:
-    """What was drawn, beside the subject. Each cause is one reading, of its own skill; every number is one by what the causes leave of it, but for those of
-    the cause's own skill, which it stands for. Eye level and each vanishing point, where nothing prints them, are readings as well. ``laid``: on the subject.
-    """
-    far = far_edges(laid.edges)
-    found: dict[tuple[Skill, str], SkillReading] = {}
-    stood_for: set[tuple[Skill, str]] = set()
-    shown: dict[tuple[str, What], float] = {}
-    for account in critique.accounts:
-        reading = _of_account(account, laid)
-        if reading is None:
-            # no skill is of this cause: it is told by the line that shows most of it
-            shown[account.numbers[0]] = shown.get(account.numbers[0], 0.0) + account.most
-            continue
-        found[reading.skill, reading.sighting] = reading
-        stood_for |= {(reading.skill, sighting) for sighting, _ in account.numbers}
-    for level in critique.levels:
-        level_reading = _of_level(level, laid)
-        if level_reading is not None:
-            found.setdefault((level_reading.skill, level_reading.sighting), level_reading)
-    numbers = [_of_difference(with_error(d, d.difference + shown.get((d.sighting, d.what), 0.0)), kinds.get(d.sighting), laid, far) for d in critique.left_over]
-    return [*found.values(), *(r for r in numbers if r is not None and (r.skill, r.sighting) not in stood_for)]
-
-
-def _of_account(account: Account, laid: SkillsOn) -> SkillReading | None:
-    """The one reading that a cause is; None for one that no skill is of."""
-    where = " ".join(str(part) for part in (account.form, account.family, account.which, account.way) if part is not None)
-    name = f"{account.cause} {where}".strip()[:80]
-    match account.cause:
-        case CauseKind.EYE_LEVEL | CauseKind.VANISHING_POINT:
-            return _of_level(Level(account.form, account.family, account.error, account.sd), laid, told=True)
-        case CauseKind.LEAN:
-            return SkillReading(Skill.UPRIGHT_LEAN, ReadFrom.CRITIQUE, name, account.error, 0.0, account.sd)
-        case CauseKind.STRETCH | CauseKind.SIZE:
-            up = account.cause is CauseKind.SIZE or account.way is Way.UP
-            return _in_per_cent(Skill.LENGTH_UP if up else Skill.LENGTH_ACROSS, ReadFrom.CRITIQUE, name, 1.0 + account.error, account.sd)
-        case CauseKind.DEPTH:
-            return _in_per_cent(Skill.LENGTH_ALONG, ReadFrom.CRITIQUE, name, 1.0 + account.error, account.sd)
-        case CauseKind.RIM:
-            ids = {sighting for sighting, _ in account.numbers}
-            skill = rim_skill(not ids <= laid.standing, ids <= laid.tops, account.due_deg)
-            return SkillReading(skill, ReadFrom.CRITIQUE, name, account.due_deg + account.error, account.due_deg, account.sd)
-    return None
-
-
-def _of_level(level: Level, laid: SkillsOn, told: bool = False) -> SkillReading | None:
-    """Where eye level, or a vanishing point, was put; None where the paper prints it and no cause is ``told`` of it, and for a point that is moved in another
-    unit: a depth family's, or the uprights'.
-    """
-    if level.family is None:
-        if laid.level_given and not told:
-            return None
-        return SkillReading(Skill.EYE_LEVEL, ReadFrom.CRITIQUE, Skill.EYE_LEVEL.value, level.value, 0.0, level.sd)
-    if level.family not in (Family.LEFT, Family.RIGHT) or ((level.form, level.family) in laid.points_given and not told):
-        return None
-    return SkillReading(Skill.VANISHING_POINT, ReadFrom.CRITIQUE, f"{level.form} {level.family}"[:80], 100.0 * level.value, 0.0, 100.0 * level.sd)
-
-
-def _of_difference(d: Difference, kind: Kind | None, laid: SkillsOn, far: set[str]) -> SkillReading | None:
-    match d.what:
-        case What.TILT if kind in (Kind.EDGE, Kind.ALIGNMENT):
-            corners = kind is Kind.ALIGNMENT
-            return _tilt(
-                ReadFrom.CRITIQUE, d.sighting, d.drawing, d.subject, d.sd, None if corners else laid.families.get(d.sighting), d.sighting in far, corners
-            )
-        case What.DEGREE:
-            skill = rim_skill(d.sighting not in laid.standing, d.sighting in laid.tops, d.subject)
-            return SkillReading(skill, ReadFrom.CRITIQUE, d.sighting, d.drawing, d.subject, d.sd)
-        case What.AXIS:
-            near = d.subject + float(tilt_difference(d.drawing, d.subject))
-            return SkillReading(Skill.MINOR_AXIS, ReadFrom.CRITIQUE, d.sighting, near, d.subject, d.sd)
-        case What.LENGTH:
-            return _in_per_cent(_of_length(laid.along.get(d.sighting)), ReadFrom.CRITIQUE, d.sighting, 1.0 + d.difference, d.sd)
-        case What.MAJOR:
-            return _in_per_cent(Skill.LENGTH_ACROSS, ReadFrom.CRITIQUE, d.sighting, 1.0 + d.difference, d.sd)
-        case What.PART:
-            # what was drawn for the subject's part truly stands at another of the drawing: said and true, as when it is judged by eye
-            return SkillReading(part_skill(d.subject), ReadFrom.CRITIQUE, d.sighting, 100.0 * d.subject, 100.0 * d.drawing, 100.0 * d.sd)
-    return None
-
-
-def _of_length(along: Along | None) -> Skill:
+def of_length(along: Along | None) -> Skill:
     return {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP}.get(along or Along.EDGE, Skill.LENGTH_ALONG)
 
 
-def _tilt(
+def tilt_reading(
     source: ReadFrom, sighting: str, judged: float, truth: float, sd: float | None, family: Family | None, far: bool, corners: bool = False
 ) -> SkillReading:
     skill = Skill.CORNER_TO_CORNER if corners else edge_skill(family, truth, far)
@@ -302,6 +255,6 @@ def _tilt(
     return SkillReading(skill, source, sighting, said, true, sd)
 
 
-def _in_per_cent(skill: Skill, source: ReadFrom, sighting: str, share: float, sd: float | None) -> SkillReading:
+def in_per_cent(skill: Skill, source: ReadFrom, sighting: str, share: float, sd: float | None) -> SkillReading:
     """A length as a share of what it should be."""
     return SkillReading(skill, source, sighting, 100.0 * share, 100.0, None if sd is None else 100.0 * sd)

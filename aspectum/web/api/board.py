@@ -15,7 +15,7 @@ from aspectum.service import board, classes
 from aspectum.service.assignments import HowFar
 from aspectum.service.evening_page import evening_pdf, mark_rows, pages_of
 from aspectum.service.logbook import log_rows
-from aspectum.service.words.practice import WORDS
+from aspectum.service.words.skills import WORDS
 from aspectum.store.assignments import HandIn
 from aspectum.store.models import now
 from aspectum.web.api.base import Message, feature, spec, work

@@ -17,7 +17,8 @@ from aspectum.service import logbook
 from aspectum.service.errors import Unfit
 from aspectum.service.logbook_page import logbook_pdf
 from aspectum.service.past import pasts
-from aspectum.service.words.practice import GROUPS, WORDS
+from aspectum.service.words.practice import GROUPS
+from aspectum.service.words.skills import WORDS
 from aspectum.store.models import Reading, now
 from aspectum.web.api.base import Message, feature, spec, work
 from aspectum.web.api.stand_files import download

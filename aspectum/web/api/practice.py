@@ -17,7 +17,8 @@ from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sightings import Id, Number, Point
 from aspectum.service import drills
 from aspectum.service.drill_question import question_of
-from aspectum.service.words.practice import GROUPS, WORDS, missed, prompt, rule
+from aspectum.service.words.practice import GROUPS, missed, prompt, rule
+from aspectum.service.words.skills import WORDS
 from aspectum.store.models import PracticeQuestion, PracticeSet
 from aspectum.web.api.base import Message, feature, here, spec, work
 

@@ -6455,7 +6455,7 @@ export interface components {
          *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
          *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
          *     face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
-         *     the set-up itself says of an edge's tilt or a rim's degree.
+         *     the set-up itself says of an edge's tilt or a rim's degree. ``skill``: which skill of the record a judgement counts for, in words.
          */
         ReportFinding: {
             /**
@@ -6595,6 +6595,11 @@ export interface components {
             sighted_sd: number | null;
             /** Sighting */
             sighting: string;
+            /**
+             * Skill
+             * @default
+             */
+            skill: string;
             /**
              * True
              * @default null

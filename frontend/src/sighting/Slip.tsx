@@ -138,6 +138,9 @@ export function Slip({
       {finding && !resting && (chosen || finding.verdict !== "holds") && (
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug">{finding.words}</p>
       )}
+      {chosen && !resting && finding?.skill && (
+        <p className="px-2.5 pb-1.5 text-[13px]">{say.inTheLogbook(finding.skill)}</p>
+      )}
       {chosen && !resting && finding?.rim && <RimFigures finding={finding} />}
       {chosen && !resting && sighting.kind === "rim" && sighting.plane === "level" && ladder && (
         <RimsByHeight ladder={ladder} />

@@ -237,6 +237,7 @@ export const words = {
     showWhatIsTrueOnce: "Show what is true, once judged and sighted",
   },
   slip: {
+    inTheLogbook: (skill: Part) => `In the logbook: ${skill}`,
     proposedSureTo: (percent: Part) => `Proposed, sure to ${percent} %`,
     accept: "Accept",
     strikeOut: "Strike out",

@@ -1,4 +1,4 @@
-"""Printed worksheets know whose they are, and what on them is printed rather than drawn; readings of drawings are to be recorded again.
+"""Printed worksheets know whose they are, and what on them is printed rather than drawn; readings of sheets are to be recorded again.
 
 What a tutor brought in of a student's sheet moves to the student: the drawing, the sheet of its truth, their pictures, and the readings.
 """
@@ -28,7 +28,7 @@ SETS = table("worksheet_sets", "id", "person_id", "names")
 PRINTED = table("printed_worksheets", "code", "set_id", "copy_number", "person_id", "document")
 RETURNED = table("returned_worksheets", "id", "code", "person_id", "subject_id", "drawing_id")
 SHEETS = table("sheets", "id", "person_id", "picture_id", "document")
-DRAWINGS = table("drawings", "sheet_id", "photo_id", "recorded")
+DRAWINGS = table("drawings", "sheet_id", "photo_id")
 PICTURES = table("pictures", "id", "person_id")
 READINGS = table("readings", "person_id", "sheet_id")
 
@@ -38,7 +38,7 @@ def upgrade() -> None:
         printed.add_column(sa.Column("person_id", sa.String(32), nullable=True))
         printed.create_foreign_key(op.f("fk_printed_worksheets_person_id_people"), "people", ["person_id"], ["id"], ondelete="SET NULL")
         printed.create_index(op.f("ix_printed_worksheets_person_id"), ["person_id"])
-    op.add_column("drawings", sa.Column("recorded", sa.Integer(), nullable=False, server_default="0"))
+    op.add_column("sheets", sa.Column("recorded", sa.Integer(), nullable=False, server_default="0"))
     bind = op.get_bind()
     name_the_owners(bind)
     mark_the_printed(bind)
@@ -122,7 +122,7 @@ def photo_of(sheets: list[str]) -> Any:
 
 
 def downgrade() -> None:
-    op.drop_column("drawings", "recorded")
+    op.drop_column("sheets", "recorded")
     with op.batch_alter_table("printed_worksheets") as printed:
         printed.drop_index(op.f("ix_printed_worksheets_person_id"))
         printed.drop_constraint(op.f("fk_printed_worksheets_person_id_people"))
