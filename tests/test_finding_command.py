@@ -117,19 +117,28 @@ def proposed(*ids: str) -> list[dict[str, Any]]:
     return [s | ({"proposed": True, "confidence": 0.7} if s["id"] in ids else {}) for s in WORKED["sightings"]]  # type: ignore[attr-defined]
 
 
-def test_what_the_whole_picture_says_counts_while_proposals_stand() -> None:
-    alone = check_sheet(worked(sightings=proposed("c", "d")))
-    helped = check_sheet(worked(sightings=proposed("c", "d"), found=evidence(401.0, 2.0)))
-    assert alone.eye_level.left_y_px is None
-    assert helped.eye_level.left_y_px == pytest.approx(400.5, abs=1.5)
-    # nothing proposed stands: what was found then says nothing
-    none = check_sheet(worked(found=evidence(450.0, 2.0)))
-    assert none.eye_level.left_y_px == pytest.approx(400.0, abs=0.5)
+def test_what_nobody_accepted_counts_for_nothing() -> None:
+    """Neither a proposed line nor the view that rests on such lines changes what was sighted; accepted as a whole, both count."""
+    alone = check_sheet(worked())
+    others = [
+        {"id": "x", "kind": "edge", "family": "left", "p": [500, 210], "q": [900, 60], "proposed": True, "confidence": 0.9},
+        {"id": "y", "kind": "rim", "form": "f", "points": [[700, 520], [712, 541], [740, 552], [770, 549], [790, 530]], "proposed": True, "confidence": 0.9},
+    ]
+    beside = check_sheet(worked(sightings=[*proposed(), *others], found=evidence(500.0, 0.5)))
+    assert beside.eye_level == alone.eye_level and beside.vanishing_points == alone.vanishing_points
+    assert {f.sighting: (f.verdict, f.implied) for f in beside.findings} == {f.sighting: (f.verdict, f.implied) for f in alone.findings}
+    # of which some are accepted, the rest still counts for nothing
+    some = check_sheet(worked(sightings=[s | {"confidence": 0.7} for s in proposed()], found=evidence(500.0, 0.5)))
+    assert some.eye_level == alone.eye_level
+    open_ = check_sheet(worked(sightings=proposed("c", "d"), found=evidence(401.0, 2.0)))
+    assert open_.eye_level.left_y_px is None
+    whole = check_sheet(worked(sightings=proposed("c", "d"), found=evidence(401.0, 2.0)).accepting())
+    assert whole.eye_level.left_y_px == pytest.approx(400.5, abs=1.5)
 
 
 def test_sightings_that_flatly_contradict_it_have_the_word() -> None:
     more = [*proposed(), {"id": "e", "kind": "edge", "family": "upright", "p": [400, 200], "q": [400, 700], "proposed": True}]
-    report = check_sheet(worked(sightings=more, found=evidence(480.0, 2.0)))
+    report = check_sheet(worked(sightings=more, found=evidence(480.0, 2.0)).accepting())
     assert report.eye_level.left_y_px == pytest.approx(400.0, abs=2.0)
 
 

@@ -37,6 +37,18 @@ class AloneEyeLevel(Part):
     sd_px: float
 
 
+class JudgedEyeLevel(Part):
+    """Where eye level was said to lie by eye. ``error``: near uprights by which it was said too high, null while there is no near upright, or nothing to hold
+    it against; ``skill``: of the record, in words.
+    """
+
+    left_y_px: float
+    right_y_px: float
+    error: float | None = None
+    skill: str = ""
+    words: str
+
+
 class ReportEyeLevel(Part):
     """``middle_y_px``: its height at the picture's middle."""
 
@@ -48,6 +60,7 @@ class ReportEyeLevel(Part):
     found: FoundEyeLevel | None = None
     by_edges: AloneEyeLevel | None = None
     by_rims: AloneEyeLevel | None = None
+    judged: JudgedEyeLevel | None = None
 
 
 class ReportCamera(Part):

@@ -72,11 +72,14 @@ class FoundEyeLevel(Part):
 
 
 class FoundView(Part):
-    """What a whole picture says of its view: evidence beside the sightings while proposals stand, never given."""
+    """What a whole picture says of its view. It rests on lines that nobody has accepted, so it is held against what was sighted, and no evidence; with all
+    proposals ``accepted`` it counts beside them, never as given.
+    """
 
     eye_level: FoundEyeLevel
     focal_px: Number = Field(gt=0, le=FAR_PX)
     focal_sd_px: Number = Field(gt=0, le=FAR_PX)
+    accepted: StrictBool | None = None
 
 
 class OwnTolerance(Part):
@@ -91,7 +94,7 @@ class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
-    ``found``: what the program found of the view.
+    ``found``: what the program found of the view; ``judged_eye_level``: where eye level was said to lie by eye.
     ``given``: what is printed on the sheet of paper, and is nobody's judgement.
     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
     """
@@ -106,6 +109,7 @@ class SightingSheet(Part):
     perspective: Perspective = Perspective.AUTO
     looking: Looking = Looking.AHEAD
     eye_level: GivenEyeLevel | None = None
+    judged_eye_level: GivenEyeLevel | None = None
     found: FoundView | None = None
     level_camera: StrictBool = False
     eye_height_m: Metres | None = None
@@ -132,12 +136,13 @@ class SightingSheet(Part):
 
     @property
     def found_standing(self) -> FoundView | None:
-        """What the program found of the view, as long as anything stands on the sheet that it found as well."""
-        return self.found if any(s.proposed or s.confidence is not None for s in self.sightings) else None
+        """What the program found of the view, where that is accepted as evidence."""
+        return self.found if self.found is not None and self.found.accepted else None
 
     def accepting(self) -> SightingSheet:
-        """The sheet with its proposals taking part."""
-        return self.model_copy(update={"sightings": [s.model_copy(update={"proposed": None}) for s in self.sightings]})
+        """The sheet with its proposals taking part, and the view that they rest on."""
+        found = None if self.found is None else self.found.model_copy(update={"accepted": True})
+        return self.model_copy(update={"found": found, "sightings": [s.model_copy(update={"proposed": None}) for s in self.sightings]})
 
     @model_validator(mode="after")
     def _references(self) -> Self:
@@ -169,7 +174,9 @@ class SightingSheet(Part):
         return self
 
     def _paper(self) -> None:
-        """Refuse a paper that its picture cannot be."""
+        """Refuse a paper that its picture cannot be, and an eye level judged on none."""
+        if self.judged_eye_level is not None and self.picture is None:
+            raise ValueError("judged_eye_level: this sheet is from life and has no picture to judge it on")
         if self.paper_mm is None:
             return
         if self.picture is None:

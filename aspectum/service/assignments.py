@@ -17,7 +17,7 @@ from aspectum.service import sheets, stands
 from aspectum.service.assignment_kinds import TEMPLATES, AssignmentKind, HandInPart, Subject, set_up
 from aspectum.service.drill_picture import drawing_png
 from aspectum.service.errors import Missing, Refused, Unfit
-from aspectum.service.pictures import keep_picture, picture_of
+from aspectum.service.pictures import copied_to, keep_picture, picture_of
 from aspectum.service.stand import drawn
 from aspectum.store.assignments import Assignment, Begun, HandIn
 from aspectum.store.classes import ClassRow
@@ -36,6 +36,14 @@ class HowFar(StrEnum):
     RETURNED = "returned"
 
 
+class WhatIsFound(StrEnum):
+    """When students may look at what the program finds in an assignment's picture."""
+
+    NEVER = "never"
+    AFTER = "after handing in"
+    ALWAYS = "as it comes"
+
+
 @dataclass(frozen=True)
 class Setting:
     """What a tutor settles of an assignment."""
@@ -48,6 +56,7 @@ class Setting:
     hand_in: tuple[HandInPart, ...]
     tolerance: School | OwnTolerance
     judge_first: bool
+    found: WhatIsFound
     minutes: float | None
     tries: int
     due_at: datetime | None
@@ -56,7 +65,7 @@ class Setting:
 def usual(kind: AssignmentKind) -> Setting:
     """A kind as it is set when nothing is changed."""
     t = TEMPLATES[kind]
-    return Setting(t.title, t.words, t.subject, None, None, t.hand_in, School.FREEHAND, True, t.minutes, 3, None)
+    return Setting(t.title, t.words, t.subject, None, None, t.hand_in, School.FREEHAND, True, WhatIsFound.NEVER, t.minutes, 3, None)
 
 
 def set_one(session: Session, tutor: Person, of: ClassRow, kind: AssignmentKind, how: Setting) -> Assignment:
@@ -93,7 +102,7 @@ def _settle(session: Session, tutor: Person, made: Assignment, how: Setting) -> 
     made.stand_id = (how.stand_id or made.stand_id) if how.subject is Subject.STAND else None
     made.hand_in = [part.value for part in HandInPart if part in how.hand_in]
     made.tolerance = how.tolerance.value if isinstance(how.tolerance, School) else how.tolerance.model_dump(mode="json")
-    made.judge_first, made.minutes, made.tries, made.due_at = how.judge_first, how.minutes, how.tries, how.due_at
+    made.judge_first, made.found, made.minutes, made.tries, made.due_at = how.judge_first, how.found.value, how.minutes, how.tries, how.due_at
 
 
 def tolerance_of(assignment: Assignment) -> School | OwnTolerance:
@@ -161,7 +170,7 @@ def begin(sessions: sessionmaker[Session], files: PictureFiles, assignment_id: s
             stand = stands.make_stand(session, person, file)
             sheet = stands.draw_from(session, person, stand.id, picture_of(session, person, seen.id))
         else:
-            sheet = sheets.make_sheet(session, person, None if photo is None else _copy(session, photo, person), title=title)
+            sheet = sheets.make_sheet(session, person, None if photo is None else copied_to(session, photo, person.id), title=title)
         document = sheets.document_of(sheet)
         document.title, document.tolerance = title, tolerance
         sheet.title, sheet.document = title, sheets.stored(document)
@@ -180,19 +189,19 @@ def _photo(session: Session, assignment: Assignment) -> Picture:
     return sheet.picture
 
 
-def _copy(session: Session, picture: Picture, person: Person) -> Picture:
-    """The same photo as a picture of the person's own: its file is kept once."""
-    copy = Picture(
-        person_id=person.id,
-        name=picture.name,
-        sha256=picture.sha256,
-        width_px=picture.width_px,
-        height_px=picture.height_px,
-        focal_35mm=picture.focal_35mm,
-    )
-    session.add(copy)
-    session.flush()
-    return copy
+def found_shown(session: Session, assignment: Assignment, person_id: str) -> bool:
+    """Whether somebody may look at what is found in the picture of an assignment by now."""
+    when = WhatIsFound(assignment.found)
+    return when is WhatIsFound.ALWAYS or (when is WhatIsFound.AFTER and bool(hand_ins_of(session, assignment, person_id)))
+
+
+def see_found(session: Session, picture: Picture) -> None:
+    """Raise ``Refused`` where a picture belongs to an assignment that is done without what is found in it."""
+    of_it = select(Begun).join(Begun.sheet).where(Sheet.picture_id == picture.id)
+    for begun in session.scalars(of_it):
+        if begun.assignment.withdrawn_at is None and not found_shown(session, begun.assignment, picture.person_id):
+            later = " until it is handed in" if begun.assignment.found == WhatIsFound.AFTER else ""
+            raise Refused(f"In this assignment your eye works alone{later}: nothing is looked for in the picture.")
 
 
 def assigned_on(session: Session, sheet: Sheet) -> Assignment | None:

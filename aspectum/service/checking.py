@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
@@ -10,19 +11,20 @@ from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, pr
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, Finding, NoteCode
-from aspectum.core.practice.recorded import SkillReading, SkillsOn, judgement_readings, sides_of
+from aspectum.core.practice.recorded import SkillReading, SkillsOn, eye_level_reading, judgement_readings, sides_of
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.reading import FormatError
-from aspectum.formats.report import Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
+from aspectum.formats.report import JudgedEyeLevel, Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import GivenOnPaper, OwnTolerance, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, LengthSighting
 from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.life import FromLife, beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
-from aspectum.service.truth import truth_on
+from aspectum.service.truth import true_level_on, truth_on
 from aspectum.service.words.common import Names
+from aspectum.service.words.judged import judged_level_words
 from aspectum.service.words.notes import note_words
 from aspectum.service.words.proportions import SURVEY
 from aspectum.service.words.skills import WORDS
@@ -78,14 +80,15 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
     for id, values in truth_on(sheet, laid, families).items():
         by_id[id] = by_id[id].model_copy(update=values)
     for reading in sheet_readings(judged):
-        by_id[reading.sighting] = by_id[reading.sighting].model_copy(update={"skill": WORDS[reading.skill].title})
+        if reading.sighting in by_id:
+            by_id[reading.sighting] = by_id[reading.sighting].model_copy(update={"skill": WORDS[reading.skill].title})
     cards = [] if life is None else report_cards(life, names)
     said = [note_words(note, names) for note in result.notes if not (cards and answered(note.code, laid))]
 
     return Report(
         file=file,
         perspective=result.perspective,
-        eye_level=report_eye_level(result),
+        eye_level=report_eye_level(result).model_copy(update={"judged": report_judged_level(judged)}),
         camera=None if result.camera is None or laid.setup is None else report_camera(result.camera, laid.setup),
         vanishing_points=[report_point(v) for v in result.vanishing_points],
         findings=[by_id[s.id] for s in sheet.accepted],
@@ -107,8 +110,33 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
 
 def sheet_readings(judged: JudgedSheet) -> list[SkillReading]:
     """What the judgements on a sheet are of the record: the one place that says which skill a line counts for, on its slip and in the logbook."""
-    findings = judged.result.findings
-    return judgement_readings(findings + not_laid(judged.read, findings), skills_of(judged.sheet, judged.laid, judged.life))
+    findings, level = judged.result.findings, judged_level(judged)
+    made = judgement_readings(findings + not_laid(judged.read, findings), skills_of(judged.sheet, judged.laid, judged.life))
+    return made if level is None else [*made, level]
+
+
+def judged_level(judged: JudgedSheet) -> SkillReading | None:
+    """Eye level as it was judged by eye, beside where the sightings put it, or the set-up that the picture shows."""
+    said = judged.sheet.judged_eye_level
+    if said is None:
+        return None
+    true = true_level_on(judged.sheet) or judged.result.eye_level
+    return eye_level_reading((said.left_y_px + said.right_y_px) / 2, true, near_upright_px(judged.laid))
+
+
+def near_upright_px(laid: Laid) -> float | None:
+    """How long the near upright is drawn (px): the unit that was laid, else the longest upright."""
+    unit = [math.dist(length.p, length.q) for length in laid.measured.lengths if length.unit]
+    return max(unit or [math.dist(edge.p, edge.q) for edge in laid.edges if edge.family is Family.UPRIGHT], default=None)
+
+
+def report_judged_level(judged: JudgedSheet) -> JudgedEyeLevel | None:
+    said, reading = judged.sheet.judged_eye_level, judged_level(judged)
+    if said is None:
+        return None
+    error = None if reading is None else reading.error
+    skill = "" if reading is None else WORDS[reading.skill].title
+    return JudgedEyeLevel(left_y_px=said.left_y_px, right_y_px=said.right_y_px, error=error, skill=skill, words=judged_level_words(error))
 
 
 def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:

@@ -22,7 +22,7 @@ log = logging.getLogger(__name__)
 
 def judged_on(sheet: SightingSheet) -> list[SkillReading]:
     """The readings that the judgements on a sheet are; none where its check fails, which the sheet itself tells."""
-    return judgements(judge_kept(sheet)) if any(judged(s) for s in sheet.accepted) else []
+    return judgements(judge_kept(sheet)) if sheet.judged_eye_level is not None or any(judged(s) for s in sheet.accepted) else []
 
 
 def judgements(found: JudgedSheet | None) -> list[SkillReading]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import lru_cache
 
+from aspectum.core.findings import EyeLevel, Source
 from aspectum.core.plane.lines import lean_deg
 from aspectum.core.sightings import Family
 from aspectum.core.stand.drawn import Drawing
@@ -18,13 +19,8 @@ from aspectum.service.stand import drawn
 
 def truth_on(sheet: SightingSheet, laid: Laid, families: Mapping[str, Family | None]) -> dict[str, dict[str, float]]:
     """A finding's ``true`` entries by sighting; none on a sheet of no set-up, and for what is laid on no line of it."""
-    if sheet.stand is None or sheet.picture is None:
-        return {}
-    size = {"width_px": sheet.picture.width_px, "height_px": sheet.picture.height_px}
-    seen = sheet.stand.model_copy(update={"view": sheet.stand.view.model_copy(update=size)})
-    try:
-        drawing = _drawn(seen.model_dump_json())
-    except FormatError:  # a set-up that can no longer be drawn costs the check nothing
+    drawing = drawing_on(sheet)
+    if drawing is None:
         return {}
     found: dict[str, dict[str, float]] = {}
     for id, tilt in true_tilts(drawing, laid.edges).items():
@@ -32,6 +28,25 @@ def truth_on(sheet: SightingSheet, laid: Laid, families: Mapping[str, Family | N
     for id, degree in true_degrees(drawing, laid.rims).items():
         found[id] = {"true": degree}
     return found
+
+
+def true_level_on(sheet: SightingSheet) -> EyeLevel | None:
+    """Eye level as the set-up itself has it; None on a sheet of no set-up, and where it has none."""
+    drawing = drawing_on(sheet)
+    level = None if drawing is None else drawing.view.eye_level_px
+    return None if level is None else EyeLevel(level[0], level[1], 0.0, Source.EDGES)
+
+
+def drawing_on(sheet: SightingSheet) -> Drawing | None:
+    """The exact drawing of the set-up that a sheet's picture shows."""
+    if sheet.stand is None or sheet.picture is None:
+        return None
+    size = {"width_px": sheet.picture.width_px, "height_px": sheet.picture.height_px}
+    seen = sheet.stand.model_copy(update={"view": sheet.stand.view.model_copy(update=size)})
+    try:
+        return _drawn(seen.model_dump_json())
+    except FormatError:  # a set-up that can no longer be drawn costs the check nothing
+        return None
 
 
 @lru_cache(maxsize=16)

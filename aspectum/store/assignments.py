@@ -13,7 +13,8 @@ from aspectum.store.models import Base, Person, Picture, Sheet, UtcDateTime, new
 
 class Assignment(Base):
     """What a tutor set: ``kind`` it was made from, ``words`` to the students, ``subject`` (photo, stand or one's own) with the tutor's sheet or set-up,
-    what to ``hand_in``, the ``tolerance`` as a sheet has it, ``minutes`` where it is timed, and how many ``tries``.
+    what to ``hand_in``, the ``tolerance`` as a sheet has it, when what is ``found`` in its picture may be looked at, ``minutes`` where it is timed, and how
+    many ``tries``.
     """
 
     __tablename__ = "assignments"
@@ -29,6 +30,7 @@ class Assignment(Base):
     hand_in: Mapped[list[str]] = mapped_column(JSON)
     tolerance: Mapped[Any] = mapped_column(JSON)
     judge_first: Mapped[bool] = mapped_column(default=True)
+    found: Mapped[str] = mapped_column(String(20), default="never", server_default="never")
     minutes: Mapped[float | None] = mapped_column(Double)
     tries: Mapped[int] = mapped_column(default=3)
     due_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

@@ -55,8 +55,19 @@ def test_nothing_shows_before_the_eye_has_judged_and_then_form_by_form(easel: Ea
     said = re.search(r"sighted\s*([−-]?\d+\.\d)°", easel.slips.first.text_content() or "")
     assert said is not None
     assert abs((float(said[1].replace("−", "-")) - tilt_of(p, q) + 90) % 180 - 90) < 0.5
-    # now what was found is told, and offered
-    expect(page.get_by_text("down the picture")).to_be_visible()
+    # now its forms are offered; where eye level lies is told once that was judged as well
+    card = page.get_by_role("complementary", name="Found in the picture")
+    expect(card.get_by_text("once you have judged eye level")).to_be_visible()
+    expect(page.get_by_text("down the picture")).to_have_count(0)
+    card.get_by_role("button", name="Judge eye level").click()
+    expect(page.get_by_role("region", name="Judge eye level")).to_be_visible()
+    expect(card).to_have_count(0)
+    start = easel.on_screen([640, 480])
+    easel.drag(start, (start[0], start[1] + 30))
+    page.get_by_role("button", name="Commit").click()
+    expect(page.get_by_test_id("judged-level")).to_contain_text("Judged.")
+    expect(page.get_by_test_id("judged-eye-level")).to_be_attached()
+    expect(card.get_by_text("down the picture")).to_be_visible()
     assert axe_faults(page) == []
     page.get_by_role("button", name="Evening class (dark)").click()
     assert axe_faults(page) == []
@@ -66,6 +77,19 @@ def test_nothing_shows_before_the_eye_has_judged_and_then_form_by_form(easel: Ea
     page.keyboard.press("a")
     expect(page.locator("[data-proposed]")).to_have_count(0)
     page.keyboard.press("Escape")
+    # a proposal is judged before it is accepted; none shows a number before
+    expect(page.get_by_role("button", name=re.compile("Accept all"))).to_have_count(0)
+    proposed = easel.slips.filter(has_text="Proposed")
+    count, first = proposed.count(), proposed.first
+    name = first.get_attribute("data-sighting")
+    assert "sighted" not in (first.text_content() or "")
+    first.get_by_role("button", name="Judge it").click()
+    expect(page.locator("[data-proposed]")).to_have_count(0)
+    page.get_by_role("spinbutton", name="Tilt").fill("20")
+    page.get_by_role("button", name="Commit").click()
+    expect(proposed).to_have_count(count - 1)
+    expect(page.locator(f"[data-sighting='{name}']")).to_contain_text(re.compile(r"judged\s*[+−]?\d"))
+    easel.judge_first(False)
     page.get_by_role("button", name=re.compile("Accept all of Building")).first.click()
     expect(page.get_by_text("from the edges")).to_be_visible()
     easel.saved()

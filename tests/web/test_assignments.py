@@ -74,6 +74,55 @@ def test_the_usual_exercises_are_brought_along(school: School) -> None:
     assert {t["assignment"]["judge_first"] for t in school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]} == {True}
 
 
+def test_what_is_found_in_the_picture_is_kept_from_those_who_judge_first(school: School) -> None:
+    """By default nobody is told; a tutor may let it be told after handing in, or as it comes."""
+    path = f"/api/classes/{school.class_id}/assignments"
+    first = set_it(school)
+    (told,) = school.ask(STUDENT, "GET", path)["assignments"]
+    assert told["found"] == "never"
+    for found, before, after in (("never", 403, 403), ("after handing in", 403, 200), ("as it comes", 200, 200)):
+        change = {key: told[key] for key in template(school, AssignmentKind.TWO_CUBES)} | {"found": found}
+        school.ask(TUTOR, "PUT", f"/api/assignments/{first}", change)
+        sheet = begin(school, first)
+        sight(school, sheet)
+        full = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
+        assert full["assignment"]["found_shown"] is (before == 200)
+        look = f"/api/pictures/{full['picture']['id']}/look?ticket=ticket-of-page"
+        offer = f"/api/pictures/{full['picture']['id']}/offer"
+        document = {"document": full["document"], "form": None}
+        refused = school.of(STUDENT).post(look)
+        assert refused.status_code == before, found
+        if before == 403:
+            assert "your eye works alone" in (refused.json or {})["detail"]
+            assert school.of(STUDENT).post(offer, json=document).status_code == 403
+        hand_in(school, first)
+        assert school.of(STUDENT).post(look).status_code == after, found
+        with school.app.extensions["aspectum"].sessions.begin() as session:
+            for piece in session.query(HandIn):
+                session.delete(piece)
+
+
+def test_eye_level_is_judged_and_recorded_as_every_sighting_is(school: School) -> None:
+    sheet = begin(school, set_it(school))
+    full = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
+    true = full["document"]["stand"]["view"]["height_px"] / 2
+    level = {"left_y_px": true - 60, "right_y_px": true - 60}
+    upright = {"id": "u", "kind": "edge", "family": "upright", "p": [400, 300], "q": [400, 500]}
+
+    def judged(document: dict[str, Any]) -> dict[str, Any]:
+        now = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
+        saved = school.ask(STUDENT, "PUT", f"/api/sheets/{sheet}", {"revision": now["revision"], "document": now["document"] | document})
+        found: dict[str, Any] = saved["report"]["eye_level"]["judged"]
+        return found
+
+    early = judged({"judged_eye_level": level})
+    assert early["error"] is None and "will tell" in early["words"]
+    told = judged({"sightings": [upright | {"form": full["document"]["forms"][0]["id"]}]})
+    assert told["error"] == pytest.approx(0.3, abs=0.15) and told["words"].endswith("too high.") and told["skill"] == "Eye level"
+    kept = school.ask(STUDENT, "GET", "/api/logbook/readings?skill=eye%20level&page=0")["readings"]
+    assert [r["error"] for r in kept] == [pytest.approx(told["error"])]
+
+
 @pytest.mark.parametrize("kind", list(SET_UPS))
 def test_every_set_up_is_seen_whole_and_holds_what_its_title_says(kind: AssignmentKind) -> None:
     file = set_up(kind)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from aspectum.core.findings import Finding
+from aspectum.core.findings import EyeLevel, Finding, Source
 from aspectum.core.life.readings import RimReading, TiltReading
 from aspectum.core.plane.lines import lean_deg, tilt_difference
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit
@@ -241,6 +241,18 @@ def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillRea
             sd = None if f.sighted_sd is None else f.sighted_sd / f.sighted
             found.append(in_per_cent(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged / f.sighted, sd))
     return found
+
+
+def eye_level_reading(judged_y_px: float, level: EyeLevel, unit_px: float | None) -> SkillReading | None:
+    """Eye level as it was judged by eye, at the picture's middle (px), beside where the sightings put it; None while they do not, or no near upright
+    (``unit_px`` long) tells how much that is. One that was set by hand says nothing.
+    """
+    true = level.found if level.source is Source.GIVEN else level
+    if true is None or true.middle_y_px is None or not unit_px:
+        return None
+    error = (true.middle_y_px - judged_y_px) / unit_px
+    sd = None if true.sd_px is None else true.sd_px / unit_px
+    return SkillReading(Skill.EYE_LEVEL, ReadFrom.JUDGEMENT, Skill.EYE_LEVEL.value, error, 0.0, sd)
 
 
 def of_length(along: Along | None) -> Skill:

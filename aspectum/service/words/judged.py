@@ -53,6 +53,15 @@ def judged_by(finding: Finding, family: Family | None) -> str:
     return f"{degrees(difference)} too {'steep' if abs(finding.judged) > abs(finding.sighted) else 'flat'}"
 
 
+def judged_level_words(error: float | None) -> str:
+    """How eye level was judged: by how many near uprights too high; None where nothing tells yet."""
+    if error is None:
+        return "Judged. What you sight will tell."
+    if abs(error) < AS_SIGHTED_SHARE:
+        return "Judged as it is."
+    return f"Judged {abs(error):.2f} near uprights too {'high' if error > 0 else 'low'}."
+
+
 def judged_words(finding: Finding, family: Family | None) -> str:
     """``judged_by`` in a sentence."""
     missed = judged_by(finding, family)

@@ -14,7 +14,7 @@ from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import Number
 from aspectum.service import assignments, classes, hand_ins, logbook
 from aspectum.service.assignment_kinds import SET_UPS, AssignmentKind, HandInPart, Subject
-from aspectum.service.assignments import HowFar, Setting
+from aspectum.service.assignments import HowFar, Setting, WhatIsFound
 from aspectum.service.board import is_late
 from aspectum.service.past import pasts
 from aspectum.service.sheets import sheet_of
@@ -28,7 +28,9 @@ Words = Annotated[str, Field(max_length=2000)]
 
 
 class AssignmentIn(Message):
-    """What the tutor settles. ``stand_id``: null for the kind's own set-up; ``minutes``: null where it is not timed."""
+    """What the tutor settles. ``stand_id``: null for the kind's own set-up; ``found``: when what is found in the picture may be looked at; ``minutes``: null
+    where it is not timed.
+    """
 
     kind: AssignmentKind
     title: Annotated[str, Field(min_length=1, max_length=200)]
@@ -39,6 +41,7 @@ class AssignmentIn(Message):
     hand_in: list[HandInPart]
     tolerance: School | OwnTolerance
     judge_first: bool
+    found: WhatIsFound = WhatIsFound.NEVER
     minutes: Annotated[Number, Field(ge=1, le=600)] | None
     tries: Annotated[int, Field(ge=1, le=assignments.MOST_TRIES)]
     due_at: datetime | None
@@ -54,6 +57,7 @@ class AssignmentIn(Message):
             tuple(self.hand_in),
             self.tolerance,
             self.judge_first,
+            self.found,
             self.minutes,
             self.tries,
             due if due is None or due.tzinfo else due.replace(tzinfo=UTC),
@@ -235,6 +239,7 @@ def out(session: Session, row: Assignment, person: Person) -> AssignmentOut:
         hand_in=[HandInPart(part) for part in row.hand_in],
         tolerance=assignments.tolerance_of(row),
         judge_first=row.judge_first,
+        found=WhatIsFound(row.found),
         minutes=row.minutes,
         tries=row.tries,
         due_at=row.due_at,

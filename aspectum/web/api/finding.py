@@ -12,6 +12,7 @@ from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Id, Number, Point, Tilt
 from aspectum.pictures.pointing import edge_at
 from aspectum.service import drawings, finding, pictures
+from aspectum.service.assignments import see_found
 from aspectum.service.words.finding import NO_EDGE, form_words, found_words
 from aspectum.store.models import Picture
 from aspectum.web.api.base import Message, feature, here, spec, work
@@ -83,6 +84,7 @@ def look(picture_id: str, query: TurnQuery) -> Look:
     """
     with work() as (session, person):
         picture = pictures.picture_of(session, person, picture_id)
+        see_found(session, picture)
         px_per_mm = drawings.scale_of(session, picture)
     found = finding.looked(here().files, picture)
     if found is None:
@@ -115,7 +117,10 @@ def stop_look(picture_id: str, query: TurnQuery) -> Turn:
 @spec.validate(resp=Answers(HTTP_200=OfferAnswer), operation_id="offerFound")
 def offer(picture_id: str, json: OfferRequest) -> OfferAnswer:
     """Put what was found of one form, or of all, on a sheet as proposals, but for what is laid there already."""
-    document = finding.offer(here().files, photo(picture_id), json.document, json.form)
+    with work() as (session, person):
+        picture = pictures.picture_of(session, person, picture_id)
+        see_found(session, picture)
+    document = finding.offer(here().files, picture, json.document, json.form)
     return OfferAnswer(document=document, added=len(document.sightings) - len(json.document.sightings))
 
 

@@ -9,15 +9,15 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 from spectree import Response as Answers
+from sqlalchemy.orm import Session
 
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Name, number
 from aspectum.service import drawings, pictures, sheets
-from aspectum.service.assignments import assigned_on
+from aspectum.service.assignments import assigned_on, found_shown
 from aspectum.service.checking import check_kept
 from aspectum.service.saved import after_save, record_saved
-from aspectum.store.assignments import Assignment
 from aspectum.store.models import Sheet
 from aspectum.web.api.base import Mark, Message, answered, feature, here, opened, spec, work
 from aspectum.web.api.pictures import PictureOut
@@ -59,12 +59,15 @@ class SheetList(Message):
 
 
 class SheetAssignment(Message):
-    """The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first."""
+    """The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first; ``found_shown``: what is found in the picture may
+    be looked at by now.
+    """
 
     id: str
     class_id: str
     title: str
     judge_first: bool
+    found_shown: bool
     minutes: float | None
 
 
@@ -139,7 +142,7 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, picture = sheets.document_of(sheet), None if sheet.picture is None else PictureOut.of(sheet.picture)
-        drawing, assignment = sheet.id in drawings.all_drawings(session, person), assignment_on(assigned_on(session, sheet))
+        drawing, assignment = sheet.id in drawings.all_drawings(session, person), assignment_on(session, sheet)
     return SheetFull(
         id=sheet.id,
         revision=sheet.revision,
@@ -153,10 +156,18 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
     )
 
 
-def assignment_on(found: Assignment | None) -> SheetAssignment | None:
+def assignment_on(session: Session, sheet: Sheet) -> SheetAssignment | None:
+    found = assigned_on(session, sheet)
     if found is None:
         return None
-    return SheetAssignment(id=found.id, class_id=found.class_id, title=found.title, judge_first=found.judge_first, minutes=found.minutes)
+    return SheetAssignment(
+        id=found.id,
+        class_id=found.class_id,
+        title=found.title,
+        judge_first=found.judge_first,
+        found_shown=found_shown(session, found, sheet.person_id),
+        minutes=found.minutes,
+    )
 
 
 @blueprint.put("/sheets/<sheet_id>")

@@ -2366,11 +2366,14 @@ export interface components {
         };
         /**
          * AssignmentIn
-         * @description What the tutor settles. ``stand_id``: null for the kind's own set-up; ``minutes``: null where it is not timed.
+         * @description What the tutor settles. ``stand_id``: null for the kind's own set-up; ``found``: when what is found in the picture may be looked at; ``minutes``: null
+         *     where it is not timed.
          */
         AssignmentIn: {
             /** Due At */
             due_at: string | null;
+            /** @default never */
+            found?: components["schemas"]["WhatIsFound"];
             /** Hand In */
             hand_in: components["schemas"]["HandInPart"][];
             /** Judge First */
@@ -2411,6 +2414,8 @@ export interface components {
             class_id: string;
             /** Due At */
             due_at: string | null;
+            /** @default never */
+            found?: components["schemas"]["WhatIsFound"];
             /** Hand In */
             hand_in: components["schemas"]["HandInPart"][];
             how_far: components["schemas"]["HowFar"];
@@ -4199,9 +4204,15 @@ export interface components {
         };
         /**
          * FoundView
-         * @description What a whole picture says of its view: evidence beside the sightings while proposals stand, never given.
+         * @description What a whole picture says of its view. It rests on lines that nobody has accepted, so it is held against what was sighted, and no evidence; with all
+         *     proposals ``accepted`` it counts beside them, never as given.
          */
         FoundView: {
+            /**
+             * Accepted
+             * @default null
+             */
+            accepted?: boolean | null;
             eye_level: components["schemas"]["aspectum__formats__sheet__FoundEyeLevel"];
             /** Focal Px */
             focal_px: number;
@@ -4500,6 +4511,29 @@ export interface components {
             name: string;
             /** Passphrase */
             passphrase: string | null;
+        };
+        /**
+         * JudgedEyeLevel
+         * @description Where eye level was said to lie by eye. ``error``: near uprights by which it was said too high, null while there is no near upright, or nothing to hold
+         *     it against; ``skill``: of the record, in words.
+         */
+        JudgedEyeLevel: {
+            /**
+             * Error
+             * @default null
+             */
+            error: number | null;
+            /** Left Y Px */
+            left_y_px: number;
+            /** Right Y Px */
+            right_y_px: number;
+            /**
+             * Skill
+             * @default
+             */
+            skill: string;
+            /** Words */
+            words: string;
         };
         /**
          * Kind
@@ -6391,6 +6425,8 @@ export interface components {
             by_rims: components["schemas"]["AloneEyeLevel"] | null;
             /** @default null */
             found: components["schemas"]["aspectum__formats__report__FoundEyeLevel"] | null;
+            /** @default null */
+            judged: components["schemas"]["JudgedEyeLevel"] | null;
             /**
              * Left Y Px
              * @default null
@@ -7711,11 +7747,14 @@ export interface components {
         };
         /**
          * SheetAssignment
-         * @description The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first.
+         * @description The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first; ``found_shown``: what is found in the picture may
+         *     be looked at by now.
          */
         SheetAssignment: {
             /** Class Id */
             class_id: string;
+            /** Found Shown */
+            found_shown: boolean;
             /** Id */
             id: string;
             /** Judge First */
@@ -7816,7 +7855,7 @@ export interface components {
          * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
          *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
          *     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
-         *     ``found``: what the program found of the view.
+         *     ``found``: what the program found of the view; ``judged_eye_level``: where eye level was said to lie by eye.
          *     ``given``: what is printed on the sheet of paper, and is nobody's judgement.
          *     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
          */
@@ -7840,6 +7879,8 @@ export interface components {
             found?: components["schemas"]["FoundView"] | null;
             /** @default null */
             given?: components["schemas"]["GivenOnPaper"] | null;
+            /** @default null */
+            judged_eye_level?: components["schemas"]["GivenEyeLevel"] | null;
             /**
              * Level Camera
              * @default false
@@ -8984,6 +9025,12 @@ export interface components {
          * @enum {string}
          */
         What: "tilt" | "length" | "degree" | "major" | "axis" | "place" | "part" | "shift";
+        /**
+         * WhatIsFound
+         * @description When students may look at what the program finds in an assignment's picture.
+         * @enum {string}
+         */
+        WhatIsFound: "never" | "after handing in" | "as it comes";
         /**
          * WhatToAsk
          * @description Over a sheet or a set-up of the tutor's; exactly one. ``over``: which of the two ``id`` names.

@@ -94,10 +94,15 @@ export function AssignmentsScreen() {
   );
 }
 
+const FOUND = ["never", "after handing in", "as it comes"] as const;
+
 function draftOf(one: AssignmentOut): AssignmentIn {
-  const { kind, title, words, subject, sheet_id, stand_id, hand_in, tolerance, judge_first, minutes, tries, due_at } =
-    one;
-  return { kind, title, words, subject, sheet_id, stand_id, hand_in, tolerance, judge_first, minutes, tries, due_at };
+  const { kind, title, words, subject, sheet_id, stand_id, hand_in, tolerance } = one;
+  const { judge_first, found, minutes, tries, due_at } = one;
+  return {
+    ...{ kind, title, words, subject, sheet_id, stand_id, hand_in, tolerance },
+    ...{ judge_first, found, minutes, tries, due_at },
+  };
 }
 
 function Editor({
@@ -248,9 +253,25 @@ function Editor({
           type="checkbox"
           className="checkbox checkbox-sm"
           checked={draft.judge_first}
-          onChange={(event) => put({ judge_first: event.target.checked })}
+          onChange={(event) =>
+            put({ judge_first: event.target.checked, found: event.target.checked ? "never" : "as it comes" })
+          }
         />
         {say.everySightingIsJudgedBy}
+      </label>
+      <label className="flex flex-wrap items-center gap-2 font-semibold">
+        {say.whatIsFound}
+        <select
+          className="select select-sm w-auto"
+          value={draft.found}
+          onChange={(event) => put({ found: event.target.value as AssignmentIn["found"] })}
+        >
+          {FOUND.map((when) => (
+            <option key={when} value={when}>
+              {when}
+            </option>
+          ))}
+        </select>
       </label>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <label className="flex items-center gap-2">

@@ -74,6 +74,7 @@ export const words = {
     ruled133: "Ruled: 1°, 3 %, 3°",
     myOwn: "My own",
     everySightingIsJudgedBy: "Every sighting is judged by eye first",
+    whatIsFound: "What is found in the picture shows",
     againstTheClock: "Against the clock",
     time: "Time",
     min: "min",

@@ -253,8 +253,12 @@ export function remove(sheet: Sheet, id: string): Sheet {
 /** Whether the program found it and nobody has accepted it. */
 export const isProposed = (s: Sighting): boolean => s.proposed === true;
 
+/** Of proposals those that are less sure than even; they are folded away until asked for. */
+export const isLessSure = (s: Sighting): boolean => isProposed(s) && (s.confidence ?? 1) < 0.5;
+
 /** Whether the person has judged anything on it by eye. */
 export const hasJudged = (sheet: Sheet): boolean =>
+  !!sheet.judged_eye_level ||
   sightingsOf(sheet).some((s) => Object.entries(s).some(([key, value]) => key.startsWith("judged_") && value != null));
 
 /** Proposals accepted: from now on they are sightings like any other. */

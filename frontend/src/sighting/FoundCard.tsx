@@ -11,12 +11,17 @@ export function FoundCard({
   found,
   sheet,
   hidden,
+  levelHidden,
   onOffer,
+  onJudgeLevel,
 }: {
   found: ReturnType<typeof useLook>;
   sheet: Sheet;
   /** Whether the person judges first, and has judged nothing yet. */
   hidden: boolean;
+  /** Whether the person judges first, and has not judged eye level yet. */
+  levelHidden: boolean;
+  onJudgeLevel: () => void;
   /** One form, or null for all. */
   onOffer: (form: string | null) => void;
 }) {
@@ -73,7 +78,16 @@ export function FoundCard({
         )}
         {close}
       </div>
-      <p role="status">{look.words.join(" ")}</p>
+      {levelHidden && look.forms.length > 0 ? (
+        <p role="status">
+          {say.levelAfterYours}{" "}
+          <button type="button" className="btn btn-xs" onClick={onJudgeLevel}>
+            {say.judgeEyeLevel}
+          </button>
+        </p>
+      ) : (
+        <p role="status">{look.words.join(" ")}</p>
+      )}
       <ul className="mt-1 flex flex-col gap-1">
         {left.map((form) => (
           <li key={form.id} className="flex items-baseline gap-2">

@@ -111,6 +111,7 @@ export function JudgePanel({
     if (kind === "judge") panel.current?.querySelector<SVGElement>("[role=slider]")?.focus();
   }, [kind]);
   if (kind === "look") return null;
+  if (kind === "level") return <LevelJudging onCommit={onCommit} onCancel={onCancel} />;
   const { thing } = task;
   const asked = thing === "face" ? null : ASKED[thing];
   const placed = kind === "place" || kind === "near" || kind === "spot";
@@ -216,6 +217,23 @@ export function JudgePanel({
         )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
           {kind === "arc" ? say.doneEsc : say.cancelEsc}
+        </button>
+      </div>
+    </section>
+  );
+}
+
+/** Eye level itself is judged by a line that is dragged across the picture. */
+function LevelJudging({ onCommit, onCancel }: { onCommit: () => void; onCancel: () => void }) {
+  return (
+    <section aria-label={say.judgeEyeLevel} className="border-b border-base-300 bg-base-100 p-3">
+      <p aria-live="polite">{say.dragTheLineTo}</p>
+      <div className="mt-2 flex gap-2">
+        <button type="button" className="btn btn-primary btn-sm grow" onClick={onCommit}>
+          {say.commitEnter}
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
+          {say.cancelEsc}
         </button>
       </div>
     </section>

@@ -49,8 +49,8 @@ export function SheetTools({
   /** By the assignment: it cannot be turned off. */
   settled: boolean;
   onJudgeFirst: (on: boolean) => void;
-  /** Have the photo looked into; and whether that is done unasked when one is opened. */
-  onLook: () => void;
+  /** Have the photo looked into, where that may be; and whether that is done unasked when one is opened. */
+  onLook: (() => void) | null;
   lookUnasked: boolean;
   onLookUnasked: (on: boolean) => void;
   onWalk: () => void;
@@ -105,7 +105,7 @@ export function SheetTools({
         />
         {say.judgeFirst}
       </label>
-      {open.picture && (
+      {open.picture && onLook && (
         <span className="max-lg:hidden">
           <IconButton
             icon={ScanSearch}
@@ -137,7 +137,7 @@ export function SheetTools({
               {say.cameraHeldLevel}
             </MenuCheck>
           )}
-          {open.picture && (
+          {open.picture && onLook && (
             <>
               <MenuAction value="look" onSelect={onLook}>
                 {say.lookIntoThePhoto}

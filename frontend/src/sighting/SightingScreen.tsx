@@ -11,11 +11,13 @@ import {
   looksStraight,
   type Picture,
   pointOf,
+  type Report,
   type SheetFull,
 } from "../api/types";
 import {
   formsOf,
   hasJudged,
+  isLessSure,
   isProposed,
   moveHandle,
   renameForm,
@@ -74,13 +76,27 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const walk = useFirstWalk();
   const levelIsSet = !!sheet.eye_level && !looksStraight(sheet);
   const resting = judgeFirst && isQuiet(task);
+  const levelJudging = task.kind === "level" ? task : null;
   // what was found in the picture is an answer like any other
   const unjudged = judgeFirst && !hasJudged(sheet);
-  const shown = useMemo(() => (resting || unjudged ? withoutProposals(sheet) : sheet), [resting, unjudged, sheet]);
+  const mayLook = full.assignment?.found_shown !== false;
+  const [unsureShown, setUnsureShown] = useState(false);
+  const shown = useMemo(
+    () => (resting || unjudged || levelJudging || !mayLook ? withoutProposals(sheet) : sheet),
+    [resting, unjudged, levelJudging, mayLook, sheet],
+  );
+  const drawnSheet = useMemo(() => {
+    const sure = unsureShown ? shown : { ...shown, sightings: sightingsOf(shown).filter((s) => !isLessSure(s)) };
+    if (!levelJudging) return sure;
+    const { left_y_px, right_y_px } = levelJudging;
+    return { ...sure, eye_level: { left_y_px, right_y_px } };
+  }, [shown, unsureShown, levelJudging]);
+  // while eye level is judged nothing on the screen says where it lies
+  const told = useMemo(() => (levelJudging ? withoutLevel(report) : report), [levelJudging, report]);
   const [lookUnasked, setLookUnasked] = useStoredSwitch("look-unasked", true);
   const isNew = !sheet.stand && !sheet.found && sightingsOf(sheet).length === 0;
-  const found = useLook(picture, lookUnasked && isNew);
-  const { look } = found;
+  const found = useLook(picture, lookUnasked && isNew && mayLook);
+  const look = mayLook ? found.look : null;
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
   const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
   const { setSaid, reach } = sighting;
@@ -131,7 +147,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const finding = chosen ? report.findings.find((f) => f.sighting === chosen.id) : null;
   const lit = pointOf(report, finding);
   const litHeight = chosen && isEdge(chosen) ? middleOf(chosen.p, chosen.q)[1] : (finding?.centre_px?.[1] ?? null);
-  const judgingRim = task.kind !== "look" && task.kind !== "arc" && task.thing === "rim";
+  const judgingRim = "thing" in task && task.kind !== "arc" && task.thing === "rim";
   const onView = useCallback((view: View, size: Size) => setPlace({ view, size }), []);
   const formName = (id: string | null) => formsOf(sheet).find((f) => f.id === id)?.name ?? "";
 
@@ -153,7 +169,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           judgeFirst={judgeFirst}
           settled={settled}
           onJudgeFirst={setJudgeFirst}
-          onLook={() => void look()}
+          onLook={look && (() => void look())}
           lookUnasked={lookUnasked}
           onLookUnasked={setLookUnasked}
           onWalk={walk.start}
@@ -161,7 +177,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
       </ScreenTools>
       <div className="area-rail">
         <LevelRail
-          report={report}
+          report={told}
           view={place?.view ?? null}
           height={place?.size.height ?? 400}
           litHeight={litHeight}
@@ -172,8 +188,8 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
       <div className="area-stage relative min-h-0 min-w-0 bg-base-300">
         <Stage
           picture={picture}
-          sheet={shown}
-          report={report}
+          sheet={drawnSheet}
+          report={told}
           selected={selected}
           task={task}
           rimsDue={rimsShown && !resting ? { form: chosenRim?.form ?? null } : null}
@@ -228,7 +244,16 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         </div>
         <NextTime sheet={full.id} />
         <FromTutor id={full.id} sheet={sheet} assignment={full.assignment} />
-        {!resting && <FoundCard found={found} sheet={sheet} hidden={unjudged} onOffer={(form) => void offer(form)} />}
+        {!resting && !levelJudging && mayLook && (
+          <FoundCard
+            found={found}
+            sheet={sheet}
+            hidden={unjudged}
+            levelHidden={judgeFirst && !sheet.judged_eye_level}
+            onOffer={(form) => void offer(form)}
+            onJudgeLevel={sighting.judgeLevel}
+          />
+        )}
         <FormBar
           forms={formsOf(sheet)}
           chosen={form}
@@ -248,7 +273,16 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           canUndoPoint={sighting.canUndoPoint}
           unitNeeded={unit === null}
         />
-        <Standing report={report} levelIsSet={levelIsSet} resting={resting} onTurnLevel={sighting.turnLevel} />
+        {!levelJudging && (
+          <Standing
+            report={report}
+            levelIsSet={levelIsSet}
+            high={picture.height_px}
+            resting={resting}
+            onTurnLevel={sighting.turnLevel}
+            onJudgeLevel={sighting.judgeLevel}
+          />
+        )}
         {sheet.stand && (
           <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
             <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
@@ -256,13 +290,18 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
           </label>
         )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">
-          {!resting && <Notes report={report} count={sightingsOf(sheet).length} />}
-          {!resting && <Waiting count={sightingsOf(sheet).length - sightingsOf(shown).length} />}
+          {!resting && !levelJudging && <Notes report={report} count={sightingsOf(sheet).length} />}
+          {!resting && !levelJudging && mayLook && (
+            <Waiting count={sightingsOf(sheet).length - sightingsOf(shown).length} />
+          )}
           <Slips
             sheet={shown}
             report={report}
             selected={selected}
-            resting={resting}
+            resting={resting || levelJudging !== null}
+            judgeFirst={judgeFirst}
+            unsureShown={unsureShown}
+            onUnsure={() => setUnsureShown(!unsureShown)}
             truth={truthShown ? (judgeFirst ? "once judged" : "at once") : null}
             aid={
               chosen &&
@@ -279,7 +318,13 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         </div>
       </div>
       <div className="area-table">
-        <SheetTable picture={picture} report={report} lit={lit} formName={formName} resting={resting} />
+        <SheetTable
+          picture={picture}
+          report={told}
+          lit={lit}
+          formName={formName}
+          resting={resting || levelJudging !== null}
+        />
       </div>
       <p className="sr-only" role="status" aria-live="polite">
         {probeSaid || sighting.said}
@@ -288,6 +333,12 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
       {walk.step !== null && <FirstWalk walk={walk} />}
     </div>
   );
+}
+
+/** A report that says nothing of eye level. */
+function withoutLevel(report: Report): Report {
+  const eye_level = { ...report.eye_level, left_y_px: null, right_y_px: null, middle_y_px: null, sd_px: null };
+  return { ...report, eye_level: { ...eye_level, found: null }, level_rail: [], vanishing_points: [] };
 }
 
 function AddButton({ words, letter, onAdd }: { words: string; letter: string; onAdd: () => void }) {

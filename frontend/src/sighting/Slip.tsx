@@ -40,6 +40,8 @@ export interface SlipActions {
   judged: (id: string, value: number | null) => void;
   remove: (id: string) => void;
   accept: (ids: string[]) => void;
+  /** Judge a proposal by eye; it is accepted with that. */
+  judge: (id: string) => void;
   strikeOut: (ids: string[]) => void;
   reorder: (id: string, by: -1 | 1) => void;
 }
@@ -55,6 +57,7 @@ export function Slip({
   truth = null,
   first,
   last,
+  judgeFirst,
   actions,
   children,
 }: {
@@ -68,6 +71,8 @@ export function Slip({
   truth?: Truth | null;
   first: boolean;
   last: boolean;
+  /** Whether a proposal is judged before it is accepted. */
+  judgeFirst: boolean;
   actions: SlipActions;
   /** What else an opened slip offers. */
   children?: ReactNode;
@@ -127,9 +132,15 @@ export function Slip({
       {isProposed(sighting) && (
         <p className="flex items-center gap-1.5 px-2.5 pb-1.5 text-[13px]">
           <span className="grow">{say.proposedSureTo(Math.round((sighting.confidence ?? 0) * 100))}</span>
-          <button type="button" className="btn btn-xs btn-primary" onClick={() => actions.accept([sighting.id])}>
-            {say.accept}
-          </button>
+          {judgeFirst ? (
+            <button type="button" className="btn btn-xs btn-primary" onClick={() => actions.judge(sighting.id)}>
+              {say.judgeIt}
+            </button>
+          ) : (
+            <button type="button" className="btn btn-xs btn-primary" onClick={() => actions.accept([sighting.id])}>
+              {say.accept}
+            </button>
+          )}
           <button type="button" className="btn btn-xs" onClick={() => actions.strikeOut([sighting.id])}>
             {say.strikeOut}
           </button>

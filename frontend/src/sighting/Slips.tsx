@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { Report, Sheet } from "../api/types";
-import { formsOf, inGroups, isProposed, sightingsOf } from "../sheet/edits";
+import { formsOf, inGroups, isLessSure, isProposed, sightingsOf } from "../sheet/edits";
 import type { Truth } from "./Figures";
 import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
@@ -17,6 +17,9 @@ export function Slips({
   resting,
   truth = null,
   aid,
+  judgeFirst,
+  unsureShown,
+  onUnsure,
   actions,
   measuring,
 }: {
@@ -27,6 +30,10 @@ export function Slips({
   truth?: Truth | null;
   /** What else the chosen slip offers. */
   aid?: ReactNode;
+  judgeFirst: boolean;
+  /** Whether proposals that are less sure than even show. */
+  unsureShown: boolean;
+  onUnsure: () => void;
   actions: SlipActions;
   measuring: ReturnType<typeof useMeasuring>;
 }) {
@@ -39,17 +46,19 @@ export function Slips({
       {groups.map(({ form, sightings }) => {
         const name = form === null ? say.noForm : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
         const size = report.forms.find((f) => f.form === form) ?? null;
-        const proposed = sightings.filter(isProposed).map((s) => s.id);
+        const unsure = sightings.filter(isLessSure);
+        const told = unsureShown ? sightings : sightings.filter((s) => !isLessSure(s));
+        const proposed = told.filter(isProposed).map((s) => s.id);
         const round = sightings.some((s) => s.kind === "rim" && s.plane === "level");
         return (
           <section key={form ?? ""} aria-label={name} className="flex flex-col gap-1.5">
             {named && <h3 className="form-heading">{name}</h3>}
-            {proposed.length > 0 && <Proposed name={name} ids={proposed} actions={actions} />}
+            {proposed.length > 0 && <Proposed name={name} ids={proposed} judgeFirst={judgeFirst} actions={actions} />}
             {form !== null && (size || round) && !resting && (
               <FormCard form={form} size={size} name={name} called={called} measuring={measuring} />
             )}
             <ol className="flex flex-col gap-1.5" aria-label={named ? say.slipsOf(name) : say.slips}>
-              {sightings.map((sighting, index) => (
+              {told.map((sighting, index) => (
                 <Slip
                   key={sighting.id}
                   sheet={sheet}
@@ -59,14 +68,25 @@ export function Slips({
                   chosen={sighting.id === selected}
                   resting={resting}
                   truth={truth}
-                  first={sightings[index - 1]?.kind !== sighting.kind}
-                  last={sightings[index + 1]?.kind !== sighting.kind}
+                  first={told[index - 1]?.kind !== sighting.kind}
+                  last={told[index + 1]?.kind !== sighting.kind}
+                  judgeFirst={judgeFirst}
                   actions={actions}
                 >
                   {sighting.id === selected && aid}
                 </Slip>
               ))}
             </ol>
+            {unsure.length > 0 && (
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs self-start"
+                aria-expanded={unsureShown}
+                onClick={onUnsure}
+              >
+                {unsureShown ? say.hideLessSure : say.lessSure(unsure.length)}
+              </button>
+            )}
           </section>
         );
       })}
@@ -75,18 +95,30 @@ export function Slips({
 }
 
 /** What is proposed of one form, to be accepted or struck out as a whole. */
-function Proposed({ name, ids, actions }: { name: string; ids: string[]; actions: SlipActions }) {
+function Proposed({
+  name,
+  ids,
+  judgeFirst,
+  actions,
+}: {
+  name: string;
+  ids: string[];
+  judgeFirst: boolean;
+  actions: SlipActions;
+}) {
   return (
     <div className="flex flex-wrap items-center gap-1.5 px-1 text-[13px]">
       <span className="grow">{say.proposed(ids.length)}</span>
-      <button
-        type="button"
-        className="btn btn-xs btn-primary"
-        aria-label={say.ofForm(say.acceptAll, name)}
-        onClick={() => actions.accept(ids)}
-      >
-        {say.acceptAll}
-      </button>
+      {!judgeFirst && (
+        <button
+          type="button"
+          className="btn btn-xs btn-primary"
+          aria-label={say.ofForm(say.acceptAll, name)}
+          onClick={() => actions.accept(ids)}
+        >
+          {say.acceptAll}
+        </button>
+      )}
       <button
         type="button"
         className="btn btn-xs"

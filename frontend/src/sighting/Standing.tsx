@@ -9,12 +9,17 @@ export function Standing({
   report,
   levelIsSet,
   resting,
+  high,
   onTurnLevel,
+  onJudgeLevel,
 }: {
   report: Report;
+  /** How high the picture is, px: heights are told as parts of it. */
+  high: number;
   levelIsSet: boolean;
   resting: boolean;
   onTurnLevel: () => void;
+  onJudgeLevel: () => void;
 }) {
   const level = report.eye_level;
   const y = level.middle_y_px;
@@ -35,17 +40,29 @@ export function Standing({
             ? straight
               ? say.notInThePicture
               : say.notFixedYet
-            : `${figure(y, 0)} px${level.sd_px && !levelIsSet ? ` ± ${figure(level.sd_px, 0)}` : ""}`}
+            : downText(y, levelIsSet ? null : level.sd_px, high)}
         </span>
         <span className="text-base-content/85">
           {levelIsSet ? say.setByHand : y !== null && !both ? say.fromThe(level.source) : ""}
         </span>
         {!straight && (
-          <button type="button" className="btn btn-xs ml-auto" onClick={onTurnLevel} title="E">
-            {levelIsSet ? say.findItInstead : say.setByHand2}
-          </button>
+          <span className="ml-auto flex gap-1">
+            {!level.judged && (
+              <button type="button" className="btn btn-xs" onClick={onJudgeLevel} title={say.judgeEyeLevelByALine}>
+                {say.judgeIt}
+              </button>
+            )}
+            <button type="button" className="btn btn-xs" onClick={onTurnLevel} title="E">
+              {levelIsSet ? say.findItInstead : say.setByHand2}
+            </button>
+          </span>
         )}
       </div>
+      {level.judged && !resting && (
+        <p className="tabular-nums" data-testid="judged-level">
+          {level.judged.words} {level.judged.skill && say.inTheLogbook(level.judged.skill)}
+        </p>
+      )}
       {straight && (
         <p>
           {say.looking} {report.view}
@@ -54,7 +71,7 @@ export function Standing({
       )}
       {both && level.by_edges && level.by_rims && (
         <p className="tabular-nums" data-testid="edges-and-rims">
-          {say.fromTheEdgesAndRims(heightText(level.by_edges), heightText(level.by_rims))}
+          {say.fromTheEdgesAndRims(heightText(level.by_edges, high), heightText(level.by_rims, high))}
         </p>
       )}
       {camera?.view_deg != null && (
@@ -93,8 +110,28 @@ const VIEWS: Partial<Record<NonNullable<Report["view"]>, string>> = {
   "worm's-eye": say.wormsEyeView,
 };
 
-function heightText(part: { middle_y_px: number; sd_px: number }): string {
-  return `${figure(part.middle_y_px, 0)} ± ${figure(part.sd_px, 0)}`;
+function heightText(part: { middle_y_px: number; sd_px: number }, high: number): string {
+  const digits = digitsOf(part.sd_px / high);
+  return `${figure((100 * part.middle_y_px) / high, digits)} ± ${figure((100 * part.sd_px) / high, digits)} %`;
+}
+
+/** How finely a share is told whose ± is `sd`: to a whole per cent, or a tenth where that says more. */
+function digitsOf(sd: number): 0 | 1 {
+  return sd > 0 && sd < 0.0095 ? 1 : 0;
+}
+
+/** How far down the picture a height lies, with its ±. */
+function downText(y: number, sd: number | null, high: number): string {
+  const digits = digitsOf((sd ?? 0) / high);
+  const share = y / high;
+  const percent = (part: number) => figure(100 * part, digits);
+  const place =
+    share < 0
+      ? say.aboveThePicture(percent(-share))
+      : share > 1
+        ? say.belowThePicture(percent(share - 1))
+        : say.downThePicture(percent(share));
+  return sd ? `${place} ± ${percent(sd / high)}` : place;
 }
 
 /** What the sightings leave open. */

@@ -41,7 +41,16 @@ afterEach(() => {
 describe("what was found in the photo", () => {
   it("is told and offered form by form, or all at once", () => {
     const onOffer = vi.fn();
-    render(<FoundCard found={found({ kind: "looked", look })} sheet={sheet} hidden={false} onOffer={onOffer} />);
+    render(
+      <FoundCard
+        found={found({ kind: "looked", look })}
+        sheet={sheet}
+        hidden={false}
+        levelHidden={false}
+        onJudgeLevel={vi.fn()}
+        onOffer={onOffer}
+      />,
+    );
     expect(screen.getByRole("status").textContent).toContain("54 % down");
     fireEvent.click(screen.getByRole("button", { name: "Offer Cylinder" }));
     fireEvent.click(screen.getByRole("button", { name: "Offer all" }));
@@ -50,23 +59,61 @@ describe("what was found in the photo", () => {
 
   it("is kept back until the eye has judged, all of it", () => {
     const { container } = render(
-      <FoundCard found={found({ kind: "looked", look })} sheet={sheet} hidden={true} onOffer={vi.fn()} />,
+      <FoundCard
+        found={found({ kind: "looked", look })}
+        sheet={sheet}
+        hidden={true}
+        levelHidden={false}
+        onJudgeLevel={vi.fn()}
+        onOffer={vi.fn()}
+      />,
     );
     expect(container.textContent).toContain("once you have judged");
     expect(container.textContent).not.toContain("%");
     expect(container.textContent).not.toContain("Building");
   });
 
+  it("tells eye level and lens only after eye level itself was judged", () => {
+    const judge = vi.fn();
+    const { container } = render(
+      <FoundCard
+        found={found({ kind: "looked", look })}
+        sheet={sheet}
+        hidden={false}
+        levelHidden={true}
+        onJudgeLevel={judge}
+        onOffer={vi.fn()}
+      />,
+    );
+    expect(container.textContent).not.toContain("54 % down");
+    fireEvent.click(screen.getByText("Judge eye level"));
+    expect(judge).toHaveBeenCalled();
+  });
+
   it("is gone when everything stands on the sheet, and asks nothing where there is nothing", () => {
     const forms = ["found-form-1", "found-form-2"].map((id) => ({ id, kind: "box" as const }));
     const all = { ...sheet, forms: [...(sheet.forms ?? []), ...forms] };
     const { container, rerender } = render(
-      <FoundCard found={found({ kind: "looked", look })} sheet={all} hidden={false} onOffer={vi.fn()} />,
+      <FoundCard
+        found={found({ kind: "looked", look })}
+        sheet={all}
+        hidden={false}
+        levelHidden={false}
+        onJudgeLevel={vi.fn()}
+        onOffer={vi.fn()}
+      />,
     );
     expect(container.textContent).toBe("");
     const nothing = { words: ["No forms were found in this picture."], forms: [] };
     rerender(
-      <FoundCard found={found({ kind: "looked", look: nothing })} sheet={sheet} hidden={true} onOffer={vi.fn()} />,
+      <FoundCard
+        found={found({ kind: "looked", look: nothing })}
+        sheet={sheet}
+        hidden={true}
+        levelHidden={false}
+        onJudgeLevel={vi.fn()}
+        onOffer={vi.fn()}
+      />,
     );
     expect(container.textContent).toContain("No forms");
     expect(screen.queryByText("Offer")).toBeNull();
@@ -74,7 +121,16 @@ describe("what was found in the photo", () => {
 
   it("says how many photos come first, and what went wrong", () => {
     const waits = found({ kind: "waiting", ahead: 3 });
-    const { rerender, container } = render(<FoundCard found={waits} sheet={sheet} hidden={false} onOffer={vi.fn()} />);
+    const { rerender, container } = render(
+      <FoundCard
+        found={waits}
+        sheet={sheet}
+        hidden={false}
+        levelHidden={false}
+        onJudgeLevel={vi.fn()}
+        onOffer={vi.fn()}
+      />,
+    );
     expect(container.textContent).toContain("3 other pictures");
     fireEvent.click(screen.getByText("Cancel"));
     expect(waits.stop).toHaveBeenCalled();
@@ -83,6 +139,8 @@ describe("what was found in the photo", () => {
         found={found({ kind: "failed", fault: "The server cannot be reached." })}
         sheet={sheet}
         hidden={false}
+        levelHidden={false}
+        onJudgeLevel={vi.fn()}
         onOffer={vi.fn()}
       />,
     );

@@ -23,6 +23,7 @@ export const ADDING_KEYS = {
     { id: "judging", keys: ["j"], shown: "J", does: "Judge first on or off" },
     { id: "form", keys: ["n"], shown: "N", does: "New form" },
     { id: "level", keys: ["e"], shown: "E", does: "Set eye level, or let the sightings find it" },
+    { id: "judgeLevel", keys: ["shift+e"], shown: "Shift E", does: "Judge eye level by eye" },
     { id: "delete", keys: ["delete"], shown: "Delete", does: "Delete the selected sighting" },
     { id: "back", keys: ["backspace"], shown: "Delete", does: "Delete the selected sighting" },
   ],

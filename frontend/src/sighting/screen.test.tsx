@@ -20,6 +20,7 @@ const actions = {
   addPoints: vi.fn(),
   layOn: () => undefined,
   accept: vi.fn(),
+  judge: vi.fn(),
   strikeOut: vi.fn(),
   slope: nothing,
   along: nothing,
@@ -33,6 +34,8 @@ const actions = {
   reorder: vi.fn(),
 };
 
+/** Judging is off, and what is less sure is folded away. */
+const ways = { judgeFirst: false, unsureShown: false, onUnsure: nothing };
 /** Nothing is drawn to measure by. */
 const measuring = { easing: null, setEasing: nothing, eased: { answer: null, fault: "" } } as unknown as ReturnType<
   typeof useMeasuring
@@ -51,7 +54,15 @@ afterEach(() => {
 describe("slips", () => {
   it("carry the three values, the verdict in a word, and the reason", () => {
     render(
-      <Slips sheet={sheet} report={report} selected={null} resting={false} actions={actions} measuring={measuring} />,
+      <Slips
+        sheet={sheet}
+        report={report}
+        selected={null}
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+      />,
     );
     const slip = screen.getByText("top right").closest("li");
     expect(slip?.textContent).toContain("judged12.0°2.7° too steep");
@@ -73,6 +84,7 @@ describe("slips", () => {
         resting={false}
         actions={actions}
         measuring={measuring}
+        {...ways}
       />,
     );
     const slip = screen.getByText("Proposed, sure to 83 %").closest("li");
@@ -95,7 +107,15 @@ describe("slips", () => {
 
   it("give nothing away while a judgement is made", () => {
     render(
-      <Slips sheet={sheet} report={report} selected="e1" resting={true} actions={actions} measuring={measuring} />,
+      <Slips
+        sheet={sheet}
+        report={report}
+        selected="e1"
+        resting={true}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+      />,
     );
     expect(screen.getByText("top right").closest("li")?.textContent).toBe("Rtop right");
   });
@@ -110,6 +130,7 @@ describe("slips", () => {
         resting={false}
         actions={actions}
         measuring={measuring}
+        {...ways}
       />,
     );
     expect(screen.getByText("near corner").closest("li")?.textContent).toContain("sighted1.4° left");
@@ -117,7 +138,15 @@ describe("slips", () => {
 
   it("change family and order, and delete", () => {
     render(
-      <Slips sheet={sheet} report={report} selected="e1" resting={false} actions={actions} measuring={measuring} />,
+      <Slips
+        sheet={sheet}
+        report={report}
+        selected="e1"
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+      />,
     );
     fireEvent.blur(screen.getByLabelText(/^judged/), { target: { value: "14" } });
     expect(actions.judged).toHaveBeenCalledWith("e1", 14);
@@ -131,10 +160,83 @@ describe("slips", () => {
   });
 });
 
+describe("proposals", () => {
+  const found = [0.9, 0.8, 0.4, 0.2].map((confidence, n) => ({
+    ...(sheet.sightings ?? [])[0],
+    id: `p${n}`,
+    name: `left ${n + 3}`,
+    proposed: true,
+    confidence,
+  })) as Sheet["sightings"];
+  const proposals: Sheet = { ...sheet, sightings: found };
+
+  it("that are less sure than even are folded away, and no part of what is accepted at once", () => {
+    const onUnsure = vi.fn();
+    const { rerender } = render(
+      <Slips
+        sheet={proposals}
+        report={report}
+        selected={null}
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+        onUnsure={onUnsure}
+      />,
+    );
+    expect(screen.queryByText("left 5")).toBeNull();
+    fireEvent.click(screen.getByText("Accept all"));
+    expect(actions.accept).toHaveBeenCalledWith(["p0", "p1"]);
+    fireEvent.click(screen.getByText("and 2 less sure"));
+    expect(onUnsure).toHaveBeenCalled();
+    rerender(
+      <Slips
+        sheet={proposals}
+        report={report}
+        selected={null}
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+        unsureShown
+      />,
+    );
+    expect(screen.getByText("left 5")).toBeTruthy();
+  });
+
+  it("are judged before they are accepted where the eye comes first", () => {
+    render(
+      <Slips
+        sheet={proposals}
+        report={report}
+        selected={null}
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+        judgeFirst
+      />,
+    );
+    expect(screen.queryByText("Accept")).toBeNull();
+    expect(screen.queryByText("Accept all")).toBeNull();
+    fireEvent.click(screen.getAllByText("Judge it")[0] as HTMLElement);
+    expect(actions.judge).toHaveBeenCalledWith("p0");
+  });
+});
+
 describe("what stands so far", () => {
   it("says eye level with its error, and the view", () => {
-    render(<Standing report={report} levelIsSet={false} resting={false} onTurnLevel={nothing} />);
-    expect(screen.getByTestId("eye-level").textContent).toBe("425 px ± 8");
+    render(
+      <Standing
+        report={report}
+        levelIsSet={false}
+        resting={false}
+        onTurnLevel={nothing}
+        onJudgeLevel={nothing}
+        high={960}
+      />,
+    );
+    expect(screen.getByTestId("eye-level").textContent).toBe("44.3 % down the picture ± 0.8");
     expect(screen.getByText(/normal view, two-point, .*looking down 3.1°/)).toBeTruthy();
     expect(screen.getByTestId("judgements").textContent).toBe("shallow edges judged 2.7° too steep (n = 1)");
     expect(screen.getByText(/its top shows/)).toBeTruthy();
@@ -153,9 +255,19 @@ describe("what stands so far", () => {
         found: null,
         by_edges: null,
         by_rims: null,
+        judged: null,
       },
     };
-    render(<Standing report={open} levelIsSet={false} resting={false} onTurnLevel={nothing} />);
+    render(
+      <Standing
+        report={open}
+        levelIsSet={false}
+        resting={false}
+        onTurnLevel={nothing}
+        onJudgeLevel={nothing}
+        high={960}
+      />,
+    );
     expect(screen.getByTestId("eye-level").textContent).toBe("not fixed yet");
     render(<Notes report={open} count={0} />);
     expect(screen.getByText(/Nothing is sighted yet/)).toBeTruthy();
@@ -262,6 +374,7 @@ describe("rims", () => {
         resting={false}
         actions={actions}
         measuring={measuring}
+        {...ways}
       />,
     );
     const said = screen.getAllByText("base")[0]?.closest("li")?.textContent ?? "";
@@ -288,7 +401,15 @@ describe("rims", () => {
     ];
     const full = { ...report, findings: [rimFinding], ladders: [{ form: "crate", like: "r1", rungs }] };
     render(
-      <Slips sheet={rimSheet} report={full} selected="r1" resting={false} actions={actions} measuring={measuring} />,
+      <Slips
+        sheet={rimSheet}
+        report={full}
+        selected="r1"
+        resting={false}
+        actions={actions}
+        measuring={measuring}
+        {...ways}
+      />,
     );
     const rows = [...screen.getByRole("table").querySelectorAll("tbody tr")].map((row) => row.textContent);
     expect(rows).toEqual(["+120.0°20°", "00.0°–"]);
@@ -380,8 +501,15 @@ describe("rims", () => {
       by_rims: { left_y_px: 330, right_y_px: 332, middle_y_px: 331, sd_px: 20 },
     };
     render(
-      <Standing report={{ ...report, eye_level: both }} levelIsSet={false} resting={false} onTurnLevel={nothing} />,
+      <Standing
+        report={{ ...report, eye_level: both }}
+        levelIsSet={false}
+        resting={false}
+        onTurnLevel={nothing}
+        onJudgeLevel={nothing}
+        high={960}
+      />,
     );
-    expect(screen.getByTestId("edges-and-rims").textContent).toBe("from the edges (301 ± 17) and rims (331 ± 20)");
+    expect(screen.getByTestId("edges-and-rims").textContent).toBe("from the edges (31 ± 2 %) and rims (34 ± 2 %)");
   });
 });

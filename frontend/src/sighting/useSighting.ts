@@ -4,6 +4,7 @@ import {
   type Along,
   type Face,
   type Family,
+  isEdge,
   isFace,
   isRim,
   type PartAlong,
@@ -11,6 +12,7 @@ import {
   type Point,
   type Report,
   type Sheet,
+  type Sighting,
 } from "../api/types";
 import {
   accept,
@@ -86,11 +88,45 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
     [judgeFirst, selected],
   );
   const leave = useCallback(() => setTask({ kind: "look" }), []);
+  /** What was proposed is judged by eye as well, before it is accepted. */
+  const judgeProposal = useCallback((id: string) => {
+    const proposed = sightingsOf(sheetNow.current).find((s) => s.id === id);
+    if (!proposed || (!isEdge(proposed) && !isRim(proposed))) return;
+    const thing = proposed.kind;
+    setSelected(null);
+    setNeedle(BEGIN_AT[thing]);
+    setTask({ kind: "judge", thing, at: placeOf(proposed), proposal: id });
+    setSaid(`Judge the ${CALLED[thing]} at the mark.`);
+  }, []);
+  /** Eye level itself, judged by a line across the picture. */
+  const judgeLevel = useCallback(() => {
+    const middle = (sheetNow.current.picture?.height_px ?? 0) / 2;
+    setSelected(null);
+    setTask({ kind: "level", left_y_px: middle, right_y_px: middle });
+    setSaid("Drag the line to where eye level lies, then commit.");
+  }, []);
   const commit = useCallback(() => {
-    setTask((old) => (old.kind === "judge" ? placing(old.thing, old.at, needle, old.face) : old));
+    const now = taskNow.current;
+    if (now.kind === "level") {
+      const { left_y_px, right_y_px } = now;
+      change({ ...sheetNow.current, judged_eye_level: { left_y_px, right_y_px } });
+      setTask({ kind: "look" });
+      setSaid("Eye level is judged.");
+      return;
+    }
+    if (now.kind !== "judge") return;
+    if (now.proposal) {
+      const judged = setJudged(sheetNow.current, now.proposal, needle);
+      change(accept(judged, [now.proposal]));
+      setTask({ kind: "look" });
+      setSelected(now.proposal);
+      setSaid("Judged, and laid where it was found.");
+      return;
+    }
+    setTask(placing(now.thing, now.at, needle, now.face));
     setSaid("Judged. Now lay it on the picture.");
     focusStage();
-  }, [needle]);
+  }, [change, needle]);
 
   const layFace = useCallback(
     async (corners: Face["corners"]) => {
@@ -244,6 +280,16 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
 
   const moveLevel = useCallback(
     (side: LevelSide, dy: number, done: boolean) => {
+      if (taskNow.current.kind === "level") {
+        const start = levelFrom.current ?? taskNow.current;
+        levelFrom.current = done ? null : start;
+        setTask({
+          kind: "level",
+          left_y_px: tenths(start.left_y_px + (side === "right" ? 0 : dy)),
+          right_y_px: tenths(start.right_y_px + (side === "left" ? 0 : dy)),
+        });
+        return;
+      }
       const from = levelFrom.current ?? sheetNow.current.eye_level;
       if (!from) return;
       levelFrom.current = done ? null : from;
@@ -301,6 +347,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         change(accept(sheetNow.current, ids));
         setSaid(`${ids.length} accepted. Ctrl Z takes it back.`);
       },
+      judge: judgeProposal,
       strikeOut: (ids: string[]) => {
         change(strikeOut(sheetNow.current, ids));
         setSelected(null);
@@ -312,7 +359,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         setSaid("Deleted. Ctrl Z brings it back.");
       },
     }),
-    [change],
+    [change, judgeProposal],
   );
 
   const inHand = task.kind === "arc" ? task.id : null;
@@ -332,6 +379,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
 
   const tools = {
     begin,
+    judgeProposal,
+    judgeLevel,
     leave,
     commit,
     point,
@@ -348,6 +397,18 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
     setSaid,
   };
   return { selected, task, needle, form, said, canUndoPoint, actions, sheetNow, ...tools };
+}
+
+/** The middle of an edge, or of a rim's points. */
+function placeOf(sighting: Sighting): Point | null {
+  const at = isEdge(sighting)
+    ? [sighting.p, sighting.q]
+    : isRim(sighting)
+      ? (sighting.ends ?? sighting.points ?? [])
+      : [];
+  if (at.length === 0) return null;
+  const mean = (k: 0 | 1) => at.reduce((sum, one) => sum + (one as Point)[k], 0) / at.length;
+  return [mean(0), mean(1)];
 }
 
 function tenths(value: number): number {

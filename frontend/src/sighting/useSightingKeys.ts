@@ -17,7 +17,7 @@ export function useSightingKeys(
   probe: () => void,
   turnJudging: () => void,
   turnTruth: () => void,
-  look: () => void,
+  look: (() => void) | null,
 ): void {
   const { task, selected, actions } = sighting;
   const looking = task.kind === "look";
@@ -50,7 +50,7 @@ export function useSightingKeys(
   useKeys(ADDING_KEYS, {
     edge: () => when(looking && open.picture, () => sighting.begin("edge")),
     find: () => when(open.picture && (looking || (task.kind === "place" && task.thing === "edge")), sighting.findEdge),
-    photo: () => when(open.picture, look),
+    photo: () => when(open.picture && look, () => look?.()),
     rim: () => when(looking && open.picture, () => sighting.begin("rim")),
     points: () => when(looking && chosen?.kind === "rim", () => actions.addPoints(selected ?? "")),
     rims: turnRims,
@@ -64,6 +64,7 @@ export function useSightingKeys(
     truth: () => when(open.sheet.stand, turnTruth),
     form: () => when(looking, sighting.newForm),
     level: () => when(looking && open.picture && !looksStraight(open.sheet), sighting.turnLevel),
+    judgeLevel: () => when(looking && open.picture && !looksStraight(open.sheet), sighting.judgeLevel),
     delete: drop,
     back: () => (task.kind === "arc" ? sighting.undoPoint() : drop()),
   });

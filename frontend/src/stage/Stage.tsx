@@ -25,7 +25,7 @@ import { handlesOf } from "./handles";
 import { LOUPE_RADIUS, Loupe } from "./Loupe";
 import { FanLines, ProbeMarks } from "./layers/Aids";
 import { EdgeAnswer, EdgeLine, SightingTag } from "./layers/Edges";
-import { LevelLine, MeetingMark } from "./layers/EyeLevel";
+import { JudgedLine, LevelLine, MeetingMark } from "./layers/EyeLevel";
 import { Handles } from "./layers/Handles";
 import { LayLine, Opening, PickMark } from "./layers/Laying";
 import {
@@ -186,6 +186,7 @@ export function Stage({
         view={view}
         width={size.width}
       />
+      {sheet.judged_eye_level && !quiet && <JudgedLine judged={sheet.judged_eye_level} picture={picture} view={view} />}
       {drawn.cone && <ConeOfVision report={report} view={view} />}
       {isStraight(report) && !quiet && <MeetingMark report={report} view={view} />}
       {chosen && isEdge(chosen) && !quiet && (

@@ -8,12 +8,14 @@ export type TwoEnded = Exclude<Thing, "face" | "part">;
 export type Judged = Exclude<Thing, "face">;
 
 /** What the hand is doing on the stage: two ends, a face's corners or one spot are placed; after a rim's major axis its
- * near point; arc points are added to a rim that stands; an edge is sought where the hand points. What is placed `into` a sighting was read from life before.
+ * near point; arc points are added to a rim that stands; an edge is sought where the hand points. What is placed `into` a sighting was read from life before;
+ * a `proposal` that is judged is accepted with it; eye level is judged as a line that is dragged.
  */
 export type Task =
   | { kind: "look" }
   | { kind: "pick"; thing: Judged; face?: string }
-  | { kind: "judge"; thing: Judged; at: Point | null; face?: string }
+  | { kind: "judge"; thing: Judged; at: Point | null; face?: string; proposal?: string }
+  | { kind: "level"; left_y_px: number; right_y_px: number }
   | { kind: "place"; thing: TwoEnded; at: Point | null; judged: number | null; into?: string }
   | { kind: "seek"; thing: "edge"; at: null; judged: number | null; into?: string; missed: string }
   | { kind: "near"; thing: "rim"; at: Point | null; judged: number | null; ends: [Point, Point] }
@@ -50,6 +52,7 @@ export function isQuiet(task: Task): boolean {
 export function stageLabel(task: Task, started: boolean): string {
   if (task.kind === "pick")
     return `Picture. Point at the ${CALLED[task.thing]} you will judge: arrow keys move the mark, Enter picks.`;
+  if (task.kind === "level") return "Picture. Move the line to where eye level lies: Tab to it, then arrow keys.";
   if (task.kind === "seek") return "Picture. Move onto the edge with the arrow keys, then press Enter.";
   if (task.kind === "near") return "Picture. Move to a point on the near arc with the arrow keys, then press Enter.";
   if (task.kind === "arc") return "Picture. Each Enter adds a point on the rim's arc; Escape ends.";

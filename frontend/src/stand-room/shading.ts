@@ -116,12 +116,15 @@ export class Shading {
     this.renderer.render(this.scene, this.camera);
   }
 
-  /** The view as a picture of `width` pixels. */
+  /** The view as a picture of `width` pixels to draw from: the ground runs on without end, since where it ended would be eye level drawn in. */
   picture(file: StandFile, view: StandView, width: number): Promise<Blob> {
     const height = Math.round((width * view.height_px) / view.width_px);
     this.place(file, view);
     this.size(width, height, SMOOTH);
+    const paper = this.scene.background;
+    this.scene.background = new Color(GROUND);
     this.renderer.render(this.scene, this.camera);
+    this.scene.background = paper;
     const small = document.createElement("canvas");
     Object.assign(small, { width, height });
     const pen = small.getContext("2d");

@@ -56,6 +56,7 @@ export const report: Report = {
     found: null,
     by_edges: null,
     by_rims: null,
+    judged: null,
   },
   camera: {
     focal_px: 1000,

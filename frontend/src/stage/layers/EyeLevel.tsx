@@ -63,6 +63,29 @@ export function LevelLine({
   );
 }
 
+/** Where eye level was judged to lie, hollow as every judgement is. */
+export function JudgedLine({
+  judged,
+  picture,
+  view,
+}: {
+  judged: NonNullable<Sheet["judged_eye_level"]>;
+  picture: Picture;
+  view: View;
+}) {
+  const a = toScreen(view, [0, judged.left_y_px]);
+  const b = toScreen(view, [picture.width_px, judged.right_y_px]);
+  return (
+    <g pointerEvents="none" data-testid="judged-eye-level">
+      <line {...between(a, b)} className="level-judged-outer" />
+      <line {...between(a, b)} className="level-judged-inner" />
+      <text x={b[0] - 8} y={b[1] - 6} textAnchor="end" className="level-word">
+        {say.judged}
+      </text>
+    </g>
+  );
+}
+
 /** Seen straight up or down: where the uprights meet, with its ±. */
 export function MeetingMark({ report, view }: { report: Report; view: View }) {
   const point = report.vanishing_points.find((v) => v.family === "upright");

@@ -6,6 +6,7 @@ export const words = {
     eyeLevelAtTheUp: (side: Part) => `Eye level at the ${side}; up and down arrows move it`,
     eyeLevelSet: "eye level, set",
     eyeLevel: "eye level",
+    judged: "judged",
     zenith: "zenith",
     nadir: "nadir",
   },
