@@ -136,6 +136,13 @@ def test_what_nobody_accepted_counts_for_nothing() -> None:
     assert whole.eye_level.left_y_px == pytest.approx(400.5, abs=1.5)
 
 
+@pytest.mark.parametrize(("at", "said"), [(401.0, False), (480.0, True)])
+def test_a_view_of_the_picture_that_the_sightings_contradict_is_said_without_its_number(at: float, said: bool) -> None:
+    report = check_sheet(worked(found=evidence(at, 2.0)))
+    notes = [note for note in report.notes if "the picture as a whole" in note]
+    assert bool(notes) is said and not any(c.isdigit() for note in notes for c in note)
+
+
 def test_sightings_that_flatly_contradict_it_have_the_word() -> None:
     more = [*proposed(), {"id": "e", "kind": "edge", "family": "upright", "p": [400, 200], "q": [400, 700], "proposed": True}]
     report = check_sheet(worked(sightings=more, found=evidence(480.0, 2.0)).accepting())

@@ -161,6 +161,7 @@ class NoteCode(StrEnum):
     FOCAL_OPEN = "focal-open"
     EXIF_DISAGREES = "exif-disagrees"
     SET_AGAINST_FOUND = "set-against-found"
+    AGAINST_PICTURE = "against-picture"
     STRAY = "stray"
     STRAYS = "strays"
     PAIR = "pair"

@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from aspectum.core.finding.again import lies_again, off_round
 from aspectum.core.finding.faces import Face, joined, sides_along
+from aspectum.core.plane.again import lies_again, off_round
 from aspectum.core.sightings import Family, FormKind, Plane
 from aspectum.pictures.finding import ARC_POINTS, FoundEdge, FoundInPicture, FoundRim
 from aspectum.pictures.pencil import PencilSheet, Place, Snapped

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from aspectum.core.finding.again import lies_again
 from aspectum.core.finding.forms import Grouped, families_of, group, to_the_right
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.search import widening
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found
 from aspectum.core.finding.slopes import Slope
 from aspectum.core.finding.sureness import EDGE_WEIGHTS, RIM_WEIGHTS, SUREST_OF, is_family, probability
+from aspectum.core.plane.again import lies_again
 from aspectum.core.sightings import Family, FormKind, Plane
 from aspectum.pictures.round_lines import SeenCircle, farness
 from aspectum.pictures.seeking import Sought, seek

@@ -7,10 +7,11 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from aspectum.core.aids.propose import FirstGuess, first_guess, propose_face, propose_family
+from aspectum.core.aids.propose import FirstGuess, Found, first_guess, propose_face, propose_family
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
-from aspectum.core.findings import OPEN, CheckResult, Finding, NoteCode
+from aspectum.core.findings import OPEN, CheckResult, Finding, Note, NoteCode
+from aspectum.core.judge.notes import against_picture
 from aspectum.core.practice.recorded import SkillReading, SkillsOn, eye_level_reading, judgement_readings, sides_of
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
@@ -83,7 +84,8 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
         if reading.sighting in by_id:
             by_id[reading.sighting] = by_id[reading.sighting].model_copy(update={"skill": WORDS[reading.skill].title})
     cards = [] if life is None else report_cards(life, names)
-    said = [note_words(note, names) for note in result.notes if not (cards and answered(note.code, laid))]
+    notes = [*against_found(sheet, result), *result.notes]
+    said = [note_words(note, names) for note in notes if not (cards and answered(note.code, laid))]
 
     return Report(
         file=file,
@@ -100,7 +102,7 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
         thumb=report_thumb(sheet),
         first_guess=report_guess(first_guess(sheet.perspective, laid.edges)),
         tolerance=report_tolerance(tolerances),
-        view=None if laid.setup is None else view_kind(laid.setup, result.eye_level),
+        view=None if laid.setup is None else view_kind(laid.setup, result.eye_level, sheet.paper_mm is not None),
         standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
         forms=forms,
         judgements=judgement_lines(result.findings + not_laid(read, result.findings), families),
@@ -147,6 +149,15 @@ def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> Skills
     points = frozenset[tuple[str | None, Family]](printed.vanishing_points)
     sides = {} if life is None else sides_of([t for form in life.forms for t in form.tilts])
     return SkillsOn(laid.edges, laid.rims, lengths, sides, [] if life is None else life.rims, overhead, printed.eye_level, points)
+
+
+def against_found(sheet: SightingSheet, result: CheckResult) -> list[Note]:
+    """A note where what was sighted and the view found in the picture contradict each other; one that was accepted is evidence already."""
+    if sheet.found is None or sheet.found.accepted:
+        return []
+    level = sheet.found.eye_level
+    note = against_picture(result.eye_level, (level.left_y_px, level.right_y_px), level.sd_px)
+    return [] if note is None else [note]
 
 
 def report_standings(sheet: SightingSheet, found: list[Standing]) -> list[ReportStanding]:
@@ -210,14 +221,24 @@ def report_guess(guess: FirstGuess) -> ReportFirstGuess:
     return ReportFirstGuess(**vars(guess))
 
 
-def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point) -> Family:
-    """The likeliest family of an edge about to be laid on ``form``. Raises ``FormatError`` without a picture."""
-    return propose_family(*_laid_so_far(sheet, "an edge"), form, p, q)
+def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point, looked: SightingSheet | None = None) -> Family:
+    """The likeliest family of an edge about to be laid on ``form``; ``looked``: what was found in its picture. Raises ``FormatError`` without a picture."""
+    return propose_family(*_laid_so_far(sheet, "an edge"), form, p, q, shown_by(sheet, looked))
 
 
-def propose_face_for_sheet(sheet: SightingSheet, form: str, corners: tuple[Point, Point, Point, Point]) -> tuple[Family, Family]:
+def propose_face_for_sheet(
+    sheet: SightingSheet, form: str, corners: tuple[Point, Point, Point, Point], looked: SightingSheet | None = None
+) -> tuple[Family, Family]:
     """The likeliest families of a face about to be laid on ``form``. Raises ``FormatError`` without a picture."""
-    return propose_face(*_laid_so_far(sheet, "a face"), form, corners)
+    return propose_face(*_laid_so_far(sheet, "a face"), form, corners, shown_by(sheet, looked))
+
+
+def shown_by(sheet: SightingSheet, looked: SightingSheet | None) -> Found:
+    """What the picture of a sheet shows that nobody has laid: what was found in it, and what stands proposed."""
+    proposed = [s.model_copy(update={"proposed": None}) for one in (looked, sheet) if one is not None for s in one.sightings if s.proposed]
+    found = sheet.found or (None if looked is None else looked.found)
+    level = None if found is None else (found.eye_level.left_y_px, found.eye_level.right_y_px)
+    return Found(core_edges(sheet.model_copy(update={"sightings": proposed})), level)
 
 
 def _laid_so_far(sheet: SightingSheet, thing: str) -> tuple[Setup, list[Edge]]:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from pydantic import TypeAdapter
 
-from aspectum.core.finding.again import lies_again, off_round
+from aspectum.core.plane.again import lies_again, off_round
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import FormKind
 from aspectum.formats.reading import FormatError

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -33,6 +34,27 @@ CRATES = [
 def known(name: str, ids: list[str]) -> list[dict[str, object]]:
     edges = {e["id"]: e for e in truth(name)["edges"]}
     return [edges[i] for i in ids]
+
+
+def test_where_an_edge_runs_stands_on_the_stage_and_is_put_right_there(easel: Easel) -> None:
+    page = easel.page
+    easel.open_demo("Crates on the slipway")
+    easel.judge_first(False)
+    page.keyboard.press("a")
+    easel.drag(easel.on_screen([880, 700]), easel.on_screen([1010, 660]))
+    bar = page.get_by_role("group", name=re.compile("Where .* runs"))
+    expect(bar).to_contain_text("it seems")
+    expect(bar.locator("[aria-pressed=true]")).to_have_count(1)
+    page.keyboard.press("Escape")
+    bar.get_by_role("button", name="across").click()
+    expect(bar.get_by_role("button", name="across")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_label("Family")).to_have_value("across")
+    page.keyboard.press("l")
+    expect(bar.get_by_role("button", name="back left")).to_have_attribute("aria-pressed", "true")
+    # while the eye judges, nothing of what stands says how it runs
+    easel.judge_first(True)
+    page.keyboard.press("a")
+    expect(bar).to_have_count(0)
 
 
 def test_edges_laid_by_hand_on_ones_own_photo_give_eye_level_within_its_error(easel: Easel) -> None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from aspectum.core.finding.again import off_round
 from aspectum.core.finding.faces import Face, joined, sides_along
+from aspectum.core.plane.again import off_round
 from aspectum.core.sightings import Family
 
 U, LEFT, RIGHT, ACROSS, DEPTH = Family.UPRIGHT, Family.LEFT, Family.RIGHT, Family.ACROSS, Family.DEPTH

@@ -22,10 +22,21 @@ def level(y: float) -> EyeLevel:
     return EyeLevel(y, y, 5.0, Source.EDGES)
 
 
-@pytest.mark.parametrize(("y", "kind"), [(-50, ViewKind.BIRDS_EYE), (90, ViewKind.BIRDS_EYE), (300, ViewKind.NORMAL), (700, ViewKind.WORMS_EYE)])
-def test_the_view_is_named_by_where_eye_level_lies(y: float, kind: ViewKind) -> None:
-    """Handbook section 1, common practice: a third of the way down is normal, higher is a bird's-eye view, lower a worm's-eye."""
-    assert view_kind(SETUP, level(y)) is kind
+@pytest.mark.parametrize(
+    ("y", "photo", "drawing"),
+    [
+        (-50, ViewKind.BIRDS_EYE, ViewKind.BIRDS_EYE),
+        (150, ViewKind.BIRDS_EYE, ViewKind.BIRDS_EYE),
+        (300, ViewKind.NORMAL, ViewKind.NORMAL),
+        (486, ViewKind.NORMAL, ViewKind.WORMS_EYE),
+        (540, ViewKind.NORMAL, ViewKind.WORMS_EYE),
+        (570, ViewKind.WORMS_EYE, ViewKind.WORMS_EYE),
+        (950, ViewKind.WORMS_EYE, ViewKind.WORMS_EYE),
+    ],
+)
+def test_the_view_is_named_by_where_eye_level_lies(y: float, photo: ViewKind, drawing: ViewKind) -> None:
+    """Handbook section 1, common practice: a level photograph has eye level at one half (54 % down it looks 2° up), a drawing puts it at a third."""
+    assert (view_kind(SETUP, level(y)), view_kind(SETUP, level(y), drawn=True)) == (photo, drawing)
 
 
 @pytest.mark.parametrize(("y", "lies", "word"), [(100, Lies.BELOW, "top shows"), (800, Lies.ABOVE, "underside shows"), (400, Lies.ACROSS, "neither")])

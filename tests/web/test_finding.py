@@ -118,7 +118,7 @@ def test_a_rim_that_is_laid_is_not_offered_again(client: FlaskClient) -> None:
 def test_what_shows_no_forms_says_so(client: FlaskClient) -> None:
     picture = kept(client, encoded(photo(900, 700), "JPEG"))
     look = client.post(f"/api/pictures/{picture['id']}/look?ticket={TICKET}").get_json()
-    assert look == {"words": [NOTHING], "forms": []}
+    assert look == {"words": [NOTHING], "forms": [], "found": None}
 
 
 def test_a_photo_that_nobody_looked_into_has_nothing_to_offer(client: FlaskClient) -> None:

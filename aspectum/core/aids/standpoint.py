@@ -11,8 +11,8 @@ from enum import StrEnum
 from aspectum.core.findings import EyeLevel, VanishingPoint
 from aspectum.core.sightings import Edge, Family, Looking, Setup
 
-# shares of the picture's height from its top between which eye level makes a normal view; about a third is usual
-NORMAL_FROM, NORMAL_TO = 0.2, 0.5
+# shares of the height from the top between which eye level makes a normal view: a level photograph has it at one half, a drawing puts it at about a third
+NORMAL_FROM, NORMAL_TO, DRAWN_TO = 0.2, 0.62, 0.5
 CLEAR_SHARE = 0.01  # of the picture's height that a form must clear eye level by to lie above or below it
 
 
@@ -54,19 +54,20 @@ class Standing:
     beside: Beside | None = None
 
 
-def view_kind(setup: Setup, eye_level: EyeLevel) -> ViewKind | None:
-    """The kind of view; None while eye level is not fixed."""
+def view_kind(setup: Setup, eye_level: EyeLevel, drawn: bool = False) -> ViewKind | None:
+    """The kind of view of a photograph, or of what is ``drawn`` on a sheet of paper; None while eye level is not fixed."""
     if setup.looking is not Looking.AHEAD:
         return ViewKind.STRAIGHT_UP if setup.looking is Looking.UP else ViewKind.STRAIGHT_DOWN
     middle = eye_level.middle_y_px
     if middle is None:
         return None
-    return view_by_share(middle / setup.height_px)
+    return view_by_share(middle / setup.height_px, drawn)
 
 
-def view_by_share(share: float) -> ViewKind:
-    """The kind of view where eye level lies at ``share`` of the height from the top."""
-    return ViewKind.BIRDS_EYE if share < NORMAL_FROM else ViewKind.NORMAL if share <= NORMAL_TO else ViewKind.WORMS_EYE
+def view_by_share(share: float, drawn: bool) -> ViewKind:
+    """The kind of view where eye level lies at ``share`` of the height from the top, below it beyond 1: in a photograph, or ``drawn``."""
+    lowest = DRAWN_TO if drawn else NORMAL_TO
+    return ViewKind.BIRDS_EYE if share < NORMAL_FROM else ViewKind.NORMAL if share <= lowest else ViewKind.WORMS_EYE
 
 
 def standings(setup: Setup, edges: list[Edge], eye_level: EyeLevel, points: list[VanishingPoint]) -> list[Standing]:

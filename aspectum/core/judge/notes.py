@@ -57,6 +57,17 @@ def stray_notes(weighing: Weighing) -> list[Note]:
     return notes
 
 
+def against_picture(level: EyeLevel, picture: tuple[float, float], sd_px: float) -> Note | None:
+    """A note where the sightings put eye level elsewhere than the lines found in the whole picture do (its heights at the left and right side, and their
+    standard deviation; px), beyond twice both ±. Most often the families of some edges are mistaken.
+    """
+    seen = level.found if level.source is Source.GIVEN else level
+    if seen is None or seen.middle_y_px is None or seen.sd_px is None:
+        return None
+    gap = sum(picture) / 2 - seen.middle_y_px
+    return Note(NoteCode.AGAINST_PICTURE, value=gap) if abs(gap) > 2.0 * (seen.sd_px + sd_px) else None
+
+
 def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup) -> list[Note]:
     evidence, setup = solution.evidence, solution.evidence.setup
     notes = []

@@ -82,7 +82,7 @@ def place_on(sheet: Sheet, subject: Subject) -> Placing:
     if level is not None:
         ends = [(0.0 - at_nought[0]) / scale, (sheet.wide - at_nought[0]) / scale]
         eye_level = at_nought[1] + scale * level.at(ends[0]), at_nought[1] + scale * level.at(ends[1])
-        view = view_by_share((eye_level[0] + eye_level[1]) / 2 / sheet.high)
+        view = view_by_share((eye_level[0] + eye_level[1]) / 2 / sheet.high, drawn=True)
     first = subject.first
     anchor = None if first is None else at_nought[1] + scale * first.q[1]
     placing = Placing(sheet, scale, at_nought, limits, anchor, eye_level, view, ())

@@ -33,6 +33,11 @@ def note_words(note: Note, names: Names) -> str:
             if abs(value) < AS_FOUND_PX:
                 return f"Eye level is set where the {who_put} put it (± {note.other or 0:.0f} px)."
             return f"Eye level is set {pixels(value)} {'above' if value > 0 else 'below'} where the {who_put} put it (± {note.other or 0:.0f} px)."
+        case NoteCode.AGAINST_PICTURE:
+            return (
+                "Your sightings put eye level elsewhere than the picture as a whole does. Look at the families again: do edges that run back to one point "
+                "all have the same?"
+            )
         case NoteCode.EDGES_AGAINST_RIMS:
             value = note.value or 0.0
             said = f"The edges put eye level {pixels(value)} {'below' if value > 0 else 'above'} where the rims put it (± {note.other or 0:.0f} px)."

@@ -13,10 +13,11 @@ from aspectum.core.sightings import Family
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.sheet import SightingSheet, read_sheet
 from aspectum.formats.sightings import FaceFamily, Id, Point, number
+from aspectum.service import finding, pictures
 from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.checking import checked_json, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
-from aspectum.web.api.base import Mark, Message, computed, feature, spec
+from aspectum.web.api.base import Mark, Message, computed, feature, here, spec, work
 
 blueprint = feature("checking")
 
@@ -30,12 +31,13 @@ class CheckRequest(Message):
 
 
 class ProposeRequest(Message):
-    """An edge from ``p`` to ``q`` about to be laid on ``form``."""
+    """An edge from ``p`` to ``q`` about to be laid on ``form``; ``picture_id``: on what, so that what was found in it counts."""
 
     document: SightingSheet
     form: Id
     p: Point
     q: Point
+    picture_id: str | None = None
 
 
 class Proposal(Message):
@@ -54,14 +56,23 @@ def check(json: CheckRequest) -> Response:
 @spec.validate(resp=Answers(HTTP_200=Proposal), operation_id="proposeFamily")
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
-    return Proposal(family=computed(None, propose_for_sheet, json.document, json.form, json.p, json.q))
+    return Proposal(family=computed(None, propose_for_sheet, json.document, json.form, json.p, json.q, found_in(json.picture_id)))
+
+
+def found_in(picture_id: str | None) -> SightingSheet | None:
+    """What was found in a picture, where it has been looked into."""
+    if picture_id is None:
+        return None
+    with work() as (session, person):
+        return finding.looked(here().files, pictures.picture_of(session, person, picture_id))
 
 
 class ProposeFaceRequest(Message):
-    """A face about to be laid on ``form``, its corners in order round it."""
+    """A face about to be laid on ``form``, its corners in order round it; ``picture_id``: as of an edge."""
 
     document: SightingSheet
     form: Id
+    picture_id: str | None = None
     corners: tuple[Point, Point, Point, Point]
 
 
@@ -73,7 +84,7 @@ class FaceProposal(Message):
 @spec.validate(resp=Answers(HTTP_200=FaceProposal), operation_id="proposeFaceFamilies")
 def propose_face(json: ProposeFaceRequest) -> FaceProposal:
     """The likeliest two families of a face about to be laid."""
-    return FaceProposal.model_validate({"families": computed(None, propose_face_for_sheet, json.document, json.form, json.corners)})
+    return FaceProposal.model_validate({"families": computed(None, propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))})
 
 
 class ProbeRequest(Message):

@@ -8,7 +8,7 @@ from pydantic import Field
 from spectree import Response as Answers
 
 from aspectum.core.sightings import FormKind
-from aspectum.formats.sheet import SightingSheet
+from aspectum.formats.sheet import FoundView, SightingSheet
 from aspectum.formats.sightings import Id, Number, Point, Tilt
 from aspectum.pictures.pointing import edge_at
 from aspectum.service import drawings, finding, pictures
@@ -35,10 +35,11 @@ class FoundForm(Message):
 
 
 class Look(Message):
-    """What was found in a photo. ``words``: its eye level and view, or that there is nothing."""
+    """What was found in a photo. ``words``: its eye level and view, or that there is nothing; ``found``: the view itself, for its sheet."""
 
     words: list[str]
     forms: list[FoundForm]
+    found: FoundView | None
 
 
 class OfferRequest(Message):
@@ -93,7 +94,7 @@ def look(picture_id: str, query: TurnQuery) -> Look:
     counts = {f.id: sum(s.form == f.id for s in found.sightings) for f in found.forms}
     there = [f for f in found.forms if counts[f.id]]
     forms = [FoundForm(id=finding.on_sheet(f.id), kind=f.kind, name=f.name or f.id, count=counts[f.id], words=form_words(found, f.id)) for f in there]
-    return Look(words=found_words(found), forms=forms)
+    return Look(words=found_words(found), forms=forms, found=found.found)
 
 
 @blueprint.get("/pictures/<picture_id>/look")

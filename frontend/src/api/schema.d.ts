@@ -4790,11 +4790,12 @@ export interface components {
         };
         /**
          * Look
-         * @description What was found in a photo. ``words``: its eye level and view, or that there is nothing.
+         * @description What was found in a photo. ``words``: its eye level and view, or that there is nothing; ``found``: the view itself, for its sheet.
          */
         Look: {
             /** Forms */
             forms: components["schemas"]["FoundForm"][];
+            found: components["schemas"]["FoundView"] | null;
             /** Words */
             words: string[];
         };
@@ -6027,7 +6028,7 @@ export interface components {
         };
         /**
          * ProposeFaceRequest
-         * @description A face about to be laid on ``form``, its corners in order round it.
+         * @description A face about to be laid on ``form``, its corners in order round it; ``picture_id``: as of an edge.
          */
         ProposeFaceRequest: {
             /** Corners */
@@ -6052,10 +6053,15 @@ export interface components {
             document: components["schemas"]["SightingSheet"];
             /** Form */
             form: string;
+            /**
+             * Picture Id
+             * @default null
+             */
+            picture_id?: string | null;
         };
         /**
          * ProposeRequest
-         * @description An edge from ``p`` to ``q`` about to be laid on ``form``.
+         * @description An edge from ``p`` to ``q`` about to be laid on ``form``; ``picture_id``: on what, so that what was found in it counts.
          */
         ProposeRequest: {
             document: components["schemas"]["SightingSheet"];
@@ -6066,6 +6072,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Picture Id
+             * @default null
+             */
+            picture_id?: string | null;
             /** Q */
             q: [
                 number,

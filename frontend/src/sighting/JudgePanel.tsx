@@ -225,11 +225,13 @@ export function JudgePanel({
 
 /** Eye level itself is judged by a line that is dragged across the picture. */
 function LevelJudging({ onCommit, onCancel }: { onCommit: () => void; onCancel: () => void }) {
+  const done = useRef<HTMLButtonElement>(null);
+  useEffect(() => done.current?.focus(), []);
   return (
     <section aria-label={say.judgeEyeLevel} className="border-b border-base-300 bg-base-100 p-3">
       <p aria-live="polite">{say.dragTheLineTo}</p>
       <div className="mt-2 flex gap-2">
-        <button type="button" className="btn btn-primary btn-sm grow" onClick={onCommit}>
+        <button ref={done} type="button" className="btn btn-primary btn-sm grow" onClick={onCommit}>
           {say.commitEnter}
         </button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>

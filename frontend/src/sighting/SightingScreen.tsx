@@ -33,13 +33,14 @@ import { NextTime } from "../sheet/NextTime";
 import type { Tabs } from "../sheet/stash";
 import { useJudgeFirst } from "../sheet/useJudgeFirst";
 import { useSheet } from "../sheet/useSheet";
-import { distance, middleOf, type Size, type View } from "../stage/geometry";
+import { distance, middleOf, type Size, toScreen, type View } from "../stage/geometry";
 import { Stage } from "../stage/Stage";
 import { isQuiet } from "../stage/task";
 import { ScreenTools } from "../ui/ScreenTools";
 import { useStoredSwitch } from "../ui/settings";
 import { AidCard } from "./AidCard";
 import { ConstructRow } from "./ConstructRow";
+import { FamilyBar } from "./FamilyBar";
 import { FanRow } from "./FanRow";
 import { FirstWalk, useFirstWalk } from "./FirstWalk";
 import { FormBar } from "./FormBar";
@@ -68,7 +69,17 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const { sheet, report } = open;
   const { picture } = full;
   const { judgeFirst, setJudgeFirst, settled } = useJudgeFirst(full.assignment);
-  const sighting = useSighting(open, judgeFirst, picture.id);
+  const mayLook = full.assignment?.found_shown !== false;
+  const [lookUnasked, setLookUnasked] = useStoredSwitch("look-unasked", true);
+  const isNew = !sheet.stand && !sheet.found && sightingsOf(sheet).length === 0;
+  const found = useLook(picture, lookUnasked && isNew && mayLook);
+  const look = mayLook ? found.look : null;
+  const sighting = useSighting(
+    open,
+    judgeFirst,
+    picture.id,
+    found.looking.kind === "looked" ? found.looking.look.found : null,
+  );
   const { selected, task, form, actions, sheetNow } = sighting;
   const [place, setPlace] = useState<{ view: View; size: Size } | null>(null);
   const [rimsShown, setRimsShown] = useState(false);
@@ -79,7 +90,6 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   const levelJudging = task.kind === "level" ? task : null;
   // what was found in the picture is an answer like any other
   const unjudged = judgeFirst && !hasJudged(sheet);
-  const mayLook = full.assignment?.found_shown !== false;
   const [unsureShown, setUnsureShown] = useState(false);
   const shown = useMemo(
     () => (resting || unjudged || levelJudging || !mayLook ? withoutProposals(sheet) : sheet),
@@ -93,10 +103,6 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   }, [shown, unsureShown, levelJudging]);
   // while eye level is judged nothing on the screen says where it lies
   const told = useMemo(() => (levelJudging ? withoutLevel(report) : report), [levelJudging, report]);
-  const [lookUnasked, setLookUnasked] = useStoredSwitch("look-unasked", true);
-  const isNew = !sheet.stand && !sheet.found && sightingsOf(sheet).length === 0;
-  const found = useLook(picture, lookUnasked && isNew && mayLook);
-  const look = mayLook ? found.look : null;
   const turnRims = useCallback(() => setRimsShown((old) => !old), []);
   const turnTruth = useCallback(() => setTruthShown((old) => !old), []);
   const { setSaid, reach } = sighting;
@@ -225,6 +231,15 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
             if (id) sighting.setSelected(id);
           }}
         />
+        {chosen && isEdge(chosen) && !isProposed(chosen) && !resting && !levelJudging && (
+          <FamilyBar
+            name={chosen.name ?? chosen.id}
+            family={chosen.family}
+            proposed={sighting.asked === chosen.id}
+            above={!!place && toScreen(place.view, middleOf(chosen.p, chosen.q))[1] > place.size.height * 0.6}
+            onFamily={(family) => actions.family(chosen.id, family)}
+          />
+        )}
         {shownProbe && place && <ProbeCard probe={shownProbe} sheet={sheet} view={place.view} stage={place.size} />}
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">

@@ -28,7 +28,7 @@ export function Standing({
   const camera = report.camera;
   return (
     <section aria-label={say.eyeLevelAndView} className="border-b border-base-300 px-3 py-2 text-sm" aria-live="polite">
-      <div className="flex items-baseline gap-2">
+      <div className="flex flex-wrap items-baseline gap-x-2">
         <h2 className="font-semibold whitespace-nowrap">{say.eyeLevel}</h2>
         <span
           className="tabular-nums whitespace-nowrap"

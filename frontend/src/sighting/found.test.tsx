@@ -8,6 +8,7 @@ import { useLook } from "./useLook";
 
 const picture: Picture = { id: "picture-1", name: "loft.jpg", width_px: 1280, height_px: 960, focal_35mm: 28 };
 const look: Look = {
+  found: null,
   words: ["Eye level lies 54 % down the picture (± 0.1 %)."],
   forms: [
     { id: "found-form-1", kind: "building", name: "Building", count: 12, words: "7 upright and 5 right" },
@@ -104,7 +105,7 @@ describe("what was found in the photo", () => {
       />,
     );
     expect(container.textContent).toBe("");
-    const nothing = { words: ["No forms were found in this picture."], forms: [] };
+    const nothing = { words: ["No forms were found in this picture."], forms: [], found: null };
     rerender(
       <FoundCard
         found={found({ kind: "looked", look: nothing })}

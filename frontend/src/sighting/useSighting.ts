@@ -51,12 +51,14 @@ import type { LevelSide } from "../stage/useHands";
 import { PLANES } from "../ui/marks";
 
 /** Judge, sight, check: what is begun, what is chosen, and every change that the screen can make. */
-export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: string) {
+export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: string, seen: Sheet["found"]) {
   const { sheet, report } = open;
   const [selected, setSelected] = useState<string | null>(null);
   const [task, setTask] = useState<Task>({ kind: "look" });
   const [needle, setNeedle] = useState(0);
   const [form, setForm] = useState(() => formsOf(sheet)[0]?.id ?? "form-1");
+  /** The edge whose family is proposed and nobody has confirmed yet. */
+  const [asked, setAsked] = useState<string | null>(null);
   /** Said to those who do not see the screen. */
   const [said, setSaid] = useState("");
   const sheetNow = useRef(sheet);
@@ -133,7 +135,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       setTask({ kind: "look" });
       let families: Face["families"] = [report.first_guess.else_family, report.first_guess.plumb_family];
       try {
-        const body = { document: sheetNow.current, form, corners };
+        const body = { document: sheetNow.current, form, corners, picture_id: picture };
         families = (await call("post", "/api/propose-face", { body, again: true })).families;
       } catch {
         // laid all the same: its slip changes the families
@@ -143,28 +145,31 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       setSelected(added.id);
       setSaid("The face is laid. V draws its middle; its slip offers bays and more.");
     },
-    [change, form, report],
+    [change, form, picture, report],
   );
   const layEdge = useCallback(
     async (p: Point, q: Point, judged: number | null, next: Task) => {
       setTask(next);
       let family = guessed(report, p, q);
       try {
-        family = (await call("post", "/api/propose", { body: { document: sheetNow.current, form, p, q }, again: true }))
-          .family;
+        const body = { document: sheetNow.current, form, p, q, picture_id: picture };
+        family = (await call("post", "/api/propose", { body, again: true })).family;
       } catch {
         setSaid("The server cannot be reached; choose the family yourself.");
       }
-      const added = addEdge(sheetNow.current, { form, family, p, q, judged_tilt_deg: judged });
+      // what the whole picture says is held against what is sighted from now on
+      const from = seen && !sheetNow.current.found ? { ...sheetNow.current, found: seen } : sheetNow.current;
+      const added = addEdge(from, { form, family, p, q, judged_tilt_deg: judged });
       change(added.sheet);
       setSelected(added.id);
+      setAsked(added.id);
       setSaid(
         next.kind === "look"
           ? `Laid as ${family}. Press L, R, U, D, X or S to change the family.`
           : `Laid as ${family}. L, R, U, D, X or S change the family; lay the next edge, or press Escape.`,
       );
     },
-    [change, form, report],
+    [change, form, picture, report, seen],
   );
   const layInto = useCallback(
     (into: string, p: Point, q: Point) => {
@@ -320,7 +325,10 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
   const actions = useMemo(
     () => ({
       select: setSelected,
-      family: (id: string, family: Family) => change(setFamily(sheetNow.current, id, family)),
+      family: (id: string, family: Family) => {
+        setAsked(null);
+        change(setFamily(sheetNow.current, id, family));
+      },
       plane: (id: string, plane: Plane) => change(setPlane(sheetNow.current, id, plane)),
       addPoints: (id: string) => {
         setSelected(id);
@@ -396,7 +404,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
     setForm,
     setSaid,
   };
-  return { selected, task, needle, form, said, canUndoPoint, actions, sheetNow, ...tools };
+  return { selected, task, needle, form, said, asked, canUndoPoint, actions, sheetNow, ...tools };
 }
 
 /** The middle of an edge, or of a rim's points. */

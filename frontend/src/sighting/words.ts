@@ -41,6 +41,17 @@ export const words = {
     linesBetween: "Lines between",
     evenlySpacedLinesBetweenThe: "Evenly spaced lines between the two: boards, courses, corrugations",
   },
+  familyBar: {
+    whereItRuns: (name: Part) => `Where ${name} runs`,
+    runs: "runs",
+    runsSoItSeems: "runs, it seems,",
+    left: "back left",
+    right: "back right",
+    upright: "upright",
+    depth: "straight away",
+    across: "across",
+    slope: "slope",
+  },
   foundCard: {
     foundInThePhoto: "Found in the picture",
     lookingIntoThePhoto: "Looking into the picture for forms…",
