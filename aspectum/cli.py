@@ -191,7 +191,7 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
         places = 2 if f.kind in ("length", "division", "height") else 1
         triple = "  ".join(f"{name} {number(value, places):>6}" for name, value in zip(("judged", "sighted", "implied"), values, strict=True))
         triple += "  from plumb" if upright else ""
-        row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {MARKS[f.verdict]:<8}  {f.words}"
+        row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {'measure' if f.measure else MARKS[f.verdict]:<8}  {f.words}"
         lines.append(row.rstrip())
     called = {form.id: form.name or form.id for form in sheet.forms}
     for form in report.forms:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.reasons import Fault, Reason
+from aspectum.core.reasons import Fault, Reason, Rule
 from aspectum.core.sightings import Family, Kind, Perspective, Point, SlotKey
 from aspectum.core.tolerance import Verdict
 
@@ -148,6 +148,11 @@ class Finding:
     reason: Reason
     rim: RimReading | None = None
     vanishing_point: int | None = None
+
+    @property
+    def is_measure(self) -> bool:
+        """Whether others are measured by it: it is compared with nothing."""
+        return self.reason.rule in (Rule.UNIT, Rule.MEASURE)
 
 
 class NoteCode(StrEnum):

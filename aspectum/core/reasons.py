@@ -26,6 +26,7 @@ class Rule(StrEnum):
     UPRIGHT_LEANS = "upright-leans"
     NOT_PARALLEL = "not-parallel"
     MISSES_ITS_POINT = "misses-its-vanishing-point"
+    NOT_TRUE_TO_FRONT = "not-true-to-the-front"
     MISSES_ZENITH = "misses-the-zenith"
     MISSES_NADIR = "misses-the-nadir"
     OFF_ITS_PLAN = "off-its-plan-direction"

@@ -86,6 +86,23 @@ class Looking(StrEnum):
     DOWN = "down"
 
 
+class ViewSort(StrEnum):
+    """By what a view must be told: how many families of a form converge, none in a parallel one; straight up or down only the uprights do."""
+
+    PARALLEL = "parallel"
+    ONE_POINT = "one-point"
+    TWO_POINT = "two-point"
+    THREE_POINT = "three-point"
+    STRAIGHT = "straight"
+
+
+def view_sort(perspective: Perspective, looking: Looking) -> ViewSort | None:
+    """The sort of a view; None while the sightings have not decided."""
+    if looking is not Looking.AHEAD:
+        return ViewSort.STRAIGHT
+    return None if perspective is Perspective.AUTO else ViewSort(perspective.value)
+
+
 class Along(StrEnum):
     """How a length is measured: along the edge, straight across or straight up."""
 

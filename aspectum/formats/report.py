@@ -164,7 +164,9 @@ class ReportFinding(Part):
     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
     face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
-    the set-up itself says of an edge's tilt or a rim's degree. ``skill``: which skill of the record a judgement counts for, in words.
+    the set-up itself says of an edge's tilt or a rim's degree. ``miss_words``: how far an alignment's points miss one another, as a hand compares it;
+    ``measure``: others are measured by it, so that it is compared with nothing and has no verdict of its own.
+    ``skill``: which skill of the record a judgement counts for, in words.
     """
 
     sighting: str
@@ -178,6 +180,8 @@ class ReportFinding(Part):
     words: str
     judged_words: str = ""
     judged_by: str = ""
+    miss_words: str = ""
+    measure: bool = False
     skill: str = ""
     rule: Rule
     turn_deg: float = 0.0

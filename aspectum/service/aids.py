@@ -11,7 +11,7 @@ from aspectum.core.aids.guide import Held, ends_on, hold_guide
 from aspectum.core.aids.probe import Probe
 from aspectum.core.form.ease import EasedEdge, EasedRim
 from aspectum.core.look import Look, look
-from aspectum.core.sightings import Guide, PartAlong, Point
+from aspectum.core.sightings import Guide, PartAlong, Perspective, Point
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import FaceSighting
@@ -61,7 +61,7 @@ def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: P
     if found is None:
         raise FormatError(f"face: no face '{face}' is laid on the picture")
     try:
-        return construct(core_face(found), wanted, along, count, place)
+        return construct(core_face(found), wanted, along, count, place, sheet.perspective is Perspective.PARALLEL)
     except ValueError as error:
         raise FormatError(str(error)) from error
 

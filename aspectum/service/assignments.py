@@ -76,7 +76,7 @@ def set_one(session: Session, tutor: Person, of: ClassRow, kind: AssignmentKind,
     if how.subject is Subject.STAND and how.stand_id is None:
         file = set_up(kind)
         if file is None:
-            raise Unfit("stand: choose a set-up")
+            raise Unfit("Choose a set-up.")
         file.title = how.title
         made.stand_id = stands.make_stand(session, tutor, file).id
     _settle(session, tutor, made, how)
@@ -92,9 +92,9 @@ def change(session: Session, tutor: Person, assignment: Assignment, how: Setting
 
 def _settle(session: Session, tutor: Person, made: Assignment, how: Setting) -> None:
     if not how.hand_in:
-        raise Unfit("hand_in: name at least one thing")
+        raise Unfit("Choose at least one thing to be handed in.")
     if how.subject is Subject.PHOTO and (how.sheet_id is None or sheets.sheet_of(session, tutor, how.sheet_id).picture is None):
-        raise Unfit("sheet: choose a sheet of yours with a photo")
+        raise Unfit("Choose a sheet of yours with a photo.")
     if how.stand_id is not None:
         stands.stand_row(session, tutor, how.stand_id)
     made.title, made.words, made.subject = how.title.strip() or "Assignment", how.words.strip(), how.subject.value

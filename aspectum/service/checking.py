@@ -14,7 +14,7 @@ from aspectum.core.findings import OPEN, CheckResult, Finding, Note, NoteCode
 from aspectum.core.judge.notes import against_picture
 from aspectum.core.practice.recorded import SkillReading, SkillsOn, eye_level_reading, judgement_readings, sides_of
 from aspectum.core.reasons import Rule
-from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup
+from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup, view_sort
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.reading import FormatError
 from aspectum.formats.report import JudgedEyeLevel, Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
@@ -24,7 +24,7 @@ from aspectum.service.from_sheet import Laid, core_edges, core_setup, kept_toler
 from aspectum.service.life import FromLife, beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
 from aspectum.service.truth import true_level_on, truth_on
-from aspectum.service.words.common import Names
+from aspectum.service.words.common import Names, Telling
 from aspectum.service.words.judged import judged_level_words
 from aspectum.service.words.notes import note_words
 from aspectum.service.words.proportions import SURVEY
@@ -70,13 +70,16 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
     """What was judged, in words."""
     sheet, tolerances, laid, result, life, read = judged.sheet, judged.tolerances, judged.laid, judged.result, judged.life, judged.read
     names = naming(sheet)
+    telling = Telling(names, sort=view_sort(result.perspective, sheet.looking))
+    if laid.setup is not None:
+        telling = replace(telling, high_px=float(laid.setup.height_px), unit_px=near_upright_px(laid))
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
     told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
     families = {s.id: None if s.family in told_by_tilt else s.family for s in sheet.accepted if isinstance(s, EdgeSighting)}
     forms = [report_form(form) for form in result.forms]
-    by_id = {f.sighting: report_finding(f, families.get(f.sighting), names) for f in result.findings}
+    by_id = {f.sighting: report_finding(f, families.get(f.sighting), telling) for f in result.findings}
 
-    for id, found in life_findings(life, read, sheet, tolerances, names).items() if life is not None else ():
+    for id, found in life_findings(life, read, sheet, tolerances, telling).items() if life is not None else ():
         by_id[id] = beside_the_photo(by_id[id], found, tolerances) if id in by_id else found
     for id, values in truth_on(sheet, laid, families).items():
         by_id[id] = by_id[id].model_copy(update=values)
@@ -85,7 +88,7 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
             by_id[reading.sighting] = by_id[reading.sighting].model_copy(update={"skill": WORDS[reading.skill].title})
     cards = [] if life is None else report_cards(life, names)
     notes = [*against_found(sheet, result), *result.notes]
-    said = [note_words(note, names) for note in notes if not (cards and answered(note.code, laid))]
+    said = [note_words(note, telling) for note in notes if not (cards and answered(note.code, laid))]
 
     return Report(
         file=file,
@@ -144,11 +147,11 @@ def report_judged_level(judged: JudgedSheet) -> JudgedEyeLevel | None:
 def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:
     """What the sightings of a sheet are of, laid on its picture and read from life."""
     lengths = {s.id: s.along for s in sheet.accepted if isinstance(s, LengthSighting)}
-    overhead = laid.setup is not None and laid.setup.looking is not Looking.AHEAD
     printed = sheet.given or GivenOnPaper()
     points = frozenset[tuple[str | None, Family]](printed.vanishing_points)
     sides = {} if life is None else sides_of([t for form in life.forms for t in form.tilts])
-    return SkillsOn(laid.edges, laid.rims, lengths, sides, [] if life is None else life.rims, overhead, printed.eye_level, points)
+    rims, sort = [] if life is None else life.rims, view_sort(sheet.perspective, sheet.looking)
+    return SkillsOn(laid.edges, laid.rims, lengths, sides, rims, sort, printed.eye_level, points)
 
 
 def against_found(sheet: SightingSheet, result: CheckResult) -> list[Note]:

@@ -76,7 +76,7 @@ def open_class(session: Session, code: str) -> ClassRow:
 def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> Person:
     """A new student of a class, or without a passphrase a guest for one lesson."""
     if len(members_of(session, of)) >= MOST_MEMBERS:
-        raise Unfit(f"class: it has {MOST_MEMBERS} members already")
+        raise Unfit(f"The class is full: it has {MOST_MEMBERS} members.")
     person = Person(name=tidy(name))
     session.add(person)
     session.flush()

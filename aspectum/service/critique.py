@@ -189,7 +189,7 @@ def pairing_notes(found: CoreCritique, names: Called) -> list[str]:
     """What could not be compared, and how rough the hand is."""
     notes = []
     if not found.differences:
-        notes.append("No sighting of the drawing has the id and family of one of the subject's: nothing can be compared yet.")
+        notes.append("Nothing on the drawing is the line of a sighting yet, so nothing can be compared. Lay its lines, each for the sighting that it draws.")
     elif found.missing:
         few = [names.sighting(id) for id in found.missing[:4]]
         more = f" and {len(found.missing) - 4} more" if len(found.missing) > 4 else ""

@@ -49,7 +49,7 @@ def begin(session: Session, person: Person, length: int, skill: Skill | None, se
     """A new set. One that repeats another has its length, skill and questions."""
     old = None if repeat_of is None else set_of(session, person, repeat_of)
     if skill is not None and skill not in ASKED:
-        raise Unfit("skill: nothing is asked about it")
+        raise Unfit("Nothing is asked about this skill.")
     made = PracticeSet(
         person_id=person.id,
         seed=old.seed if old else secrets.randbelow(LARGEST_SEED) if seed is None else seed,
@@ -192,7 +192,7 @@ def answer(session: Session, person: Person, row: PracticeQuestion, given: Answe
     try:
         judged, truth = scored(question.scoring, given)
     except ValueError as error:
-        raise Unfit(f"answer: {error}") from None
+        raise Unfit(f"This is no answer: {error}.") from None
     row.answer = list(given) if isinstance(given, tuple) else given
     row.judged, row.truth, row.seconds, row.answered_at = judged, truth, seconds, now()
     session.add(
@@ -221,7 +221,7 @@ def given(value: float | None, point: Point | None) -> Answer:
         return float(value)
     if point is not None and value is None:
         return point
-    raise Unfit("answer: expected a value or a point")
+    raise Unfit("An answer is a value or a point.")
 
 
 def given_back(row: PracticeQuestion) -> Answer:

@@ -48,7 +48,7 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
     begun = begun_by(session, assignment, person)
     sheet = None if begun is None else begun.sheet
     if sheet is None or sheet.deleted_at is not None:
-        raise Unfit("sheet: begin the assignment first")
+        raise Unfit("Begin the assignment first.")
     drawings = drawings_of(session, person, sheet.id)
     drawing = drawings[0] if drawings else None
     _complete(assignment, sheets.document_of(sheet), drawing, note)
@@ -77,13 +77,13 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
 def _complete(assignment: Assignment, document: SightingSheet, drawing: Drawing | None, note: str) -> None:
     wanted = {HandInPart(part) for part in assignment.hand_in}
     if HandInPart.SIGHTINGS in wanted and not document.accepted:
-        raise Unfit("sightings: nothing is sighted on the sheet yet")
+        raise Unfit("Nothing is sighted on the sheet yet.")
     if wanted & {HandInPart.DRAWING, HandInPart.CRITIQUE} and drawing is None:
-        raise Unfit("drawing: bring your drawing in under “Paper” first")
+        raise Unfit("Bring your drawing in under “Paper” first.")
     if HandInPart.CRITIQUE in wanted and drawing is not None and not drawing.sheet.document.get("sightings"):
-        raise Unfit("critique: sight the lines of your drawing under “Paper” first")
+        raise Unfit("Sight the lines of your drawing under “Paper” first.")
     if HandInPart.NOTE in wanted and not note.strip():
-        raise Unfit("note: write what you will watch next time")
+        raise Unfit("Write what you will watch next time.")
 
 
 def report_of(made: HandIn) -> Report:
@@ -131,7 +131,11 @@ def found_in(made: HandIn) -> dict[str, Any]:
     """What came out of a piece: verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; its causes."""
     report, critique = report_of(made), critique_of(made)
     drawn = critique is not None and bool(critique.findings)
-    verdicts = [worst(r.verdict for r in numbers(f)) for f in critique.findings] if drawn and critique is not None else [f.verdict for f in report.findings]
+    verdicts = (
+        [worst(r.verdict for r in numbers(f)) for f in critique.findings]
+        if drawn and critique is not None
+        else [f.verdict for f in report.findings if not f.measure]
+    )
     counted = Counter(verdicts)
     return {
         "of": "drawing" if drawn else "sightings",
@@ -172,11 +176,11 @@ class Said:
 def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[Said], returned: bool) -> None:
     """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises ``Unfit`` for what cannot be."""
     if len(remarks) > MOST_REMARKS:
-        raise Unfit(f"remarks: at most {MOST_REMARKS}")
+        raise Unfit(f"A piece takes {MOST_REMARKS} remarks at most.")
     known = {s["id"] for s in made.document.get("sightings", [])} | {s["id"] for s in (made.drawing or {}).get("sightings", [])}
     for n, said in enumerate(remarks):
         if said.sighting is not None and said.sighting not in known:
-            raise Unfit(f"remarks[{n}].sighting: there is no '{said.sighting}' on this piece")
+            raise Unfit(f"Remark {n + 1} is about a sighting that is not on this piece.")
     made.mark, made.word = mark.strip(), word.strip()
     if returned and made.returned_at is None:
         made.returned_at = now()

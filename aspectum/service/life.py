@@ -35,7 +35,7 @@ from aspectum.formats.report import ReportFinding
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, EdgeSighting, Instrument, LengthSighting, RimSighting, read_from_life
 from aspectum.service.reporting import report_finding
-from aspectum.service.words.common import Names, signed
+from aspectum.service.words.common import Names, Telling, signed
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.life import (
     alignment_reading_words,
@@ -183,10 +183,10 @@ def not_laid(read: list[Finding], laid: list[Finding]) -> list[Finding]:
     return [f for f in read if f.sighting not in known]
 
 
-def life_findings(life: FromLife, read: list[Finding], sheet: SightingSheet, tolerances: Tolerances, names: Names) -> dict[str, ReportFinding]:
+def life_findings(life: FromLife, read: list[Finding], sheet: SightingSheet, tolerances: Tolerances, telling: Telling) -> dict[str, ReportFinding]:
     """The report's findings of all readings, by id."""
     by_id = {s.id: s for s in sheet.accepted}
-    rims = {r.id: r for r in life.rims}
+    rims, names = {r.id: r for r in life.rims}, telling.names
     found = {}
     for f in read:
         s, reason = by_id[f.sighting], f.reason
@@ -203,7 +203,7 @@ def life_findings(life: FromLife, read: list[Finding], sheet: SightingSheet, tol
                 words = alignment_reading_words(f, reason, s.first or "", s.second or "")
             case _:
                 raise LookupError(f"no words for a reading of {f.kind}")
-        reported = report_finding(f, family, names, words)
+        reported = report_finding(f, family, telling, words)
         again = life.repeats[f.sighting]
         reported.from_life = report_reading(f, again, rims.get(f.sighting))
         said = reported.from_life.words

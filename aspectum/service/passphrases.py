@@ -20,16 +20,16 @@ SHORTEST, LONGEST = 8, 128  # OWASP ASVS 5.0, 6.2.1 and 6.2.9
 LEAST_SCORE = 2  # zxcvbn: above 10⁶ guesses; tries are limited too
 SEEN = 72  # characters that zxcvbn looks at; its work grows with the square
 LONGEST_NAME = 60
-TAKEN = "name: there is a {} here already; add an initial or a second name"
+TAKEN = "Somebody here is called {} already. Add an initial or a second name."
 
 
 def tidy(name: str) -> str:
     """A name as it is shown: normal form, one space between words. Raises ``Unfit`` for one that cannot be shown or is too long."""
     found = " ".join(unicodedata.normalize("NFKC", name).split())
     if not found or not all(c.isprintable() for c in found):
-        raise Unfit("name: write a name")
+        raise Unfit("Write a name.")
     if len(found) > LONGEST_NAME:
-        raise Unfit(f"name: at most {LONGEST_NAME} characters")
+        raise Unfit(f"The name is too long: {LONGEST_NAME} characters at most.")
     return found
 
 
@@ -56,10 +56,10 @@ def set_passphrase(person: Person, passphrase: str, *words: str) -> None:
     from zxcvbn import zxcvbn
 
     if not SHORTEST <= len(passphrase) <= LONGEST:
-        raise Unfit(f"passphrase: use {SHORTEST} to {LONGEST} characters; a few words are easiest to remember")
+        raise Unfit(f"A passphrase has {SHORTEST} to {LONGEST} characters. A few words are easiest to remember.")
     guessed = zxcvbn(passphrase[:SEEN], user_inputs=[person.name, "aspectum", *words])
     if guessed["score"] < LEAST_SCORE:
-        raise Unfit("passphrase: this one is among the first that others would guess; take a few words that do not belong together")
+        raise Unfit("This passphrase is among the first that others would guess. Take a few words that do not belong together.")
     person.passphrase = HASHER.hash(passphrase)
 
 

@@ -7,8 +7,8 @@ from typing import Any
 from aspectum.core.findings import CameraReading, CheckResult, EyeLevel, Finding, NoteCode, Proportions, RimReading, Rung, VanishingPoint
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
-from aspectum.core.reasons import EdgeReason, Fault, HeightReason, LengthReason, PartReason
-from aspectum.core.sightings import Family, Setup
+from aspectum.core.reasons import AlignmentReason, EdgeReason, Fault, HeightReason, LengthReason, PartReason
+from aspectum.core.sightings import Family, Guide, Setup
 from aspectum.core.view.lens import cone_radius
 from aspectum.formats.report import (
     AloneEyeLevel,
@@ -25,7 +25,7 @@ from aspectum.formats.report import (
     ReportRung,
     ReportVanishingPoint,
 )
-from aspectum.service.words.common import Names
+from aspectum.service.words.common import Telling
 from aspectum.service.words.findings import finding_words
 from aspectum.service.words.judged import judged_by, judged_words
 from aspectum.service.words.notes import point_words
@@ -33,7 +33,7 @@ from aspectum.service.words.proportions import proportion_words
 from aspectum.service.words.rims import fault_words
 
 
-def report_finding(finding: Finding, family: Family | None, names: Names, words: str | None = None) -> ReportFinding:
+def report_finding(finding: Finding, family: Family | None, telling: Telling, words: str | None = None) -> ReportFinding:
     """``family``: an edge's; ``words``: in place of those of a sighting laid on a picture."""
     reason = finding.reason
 
@@ -47,16 +47,19 @@ def report_finding(finding: Finding, family: Family | None, names: Names, words:
         values |= {"eye_heights": reason.eyes, "eye_heights_sd": reason.eyes_sd}
     elif isinstance(reason, (LengthReason, PartReason)) and reason.fraction is not None:
         values |= {"fraction": reason.fraction, "over_share": reason.over_share}
+    if words is None and isinstance(reason, AlignmentReason) and reason.guide is not Guide.TILT and finding.sighted is not None:
+        values |= {"miss_words": telling.length(finding.sighted)}
     if isinstance(reason, PartReason):
         values |= {"part": finding.implied, "part_sd": finding.implied_sd, "part_line_px": reason.line}
     if finding.rim is not None:
-        values |= rim_values(finding.rim) | {"rim": report_rim(finding.rim, names)}
+        values |= rim_values(finding.rim) | {"rim": report_rim(finding.rim, telling)}
     return ReportFinding(
         **values,
-        words=finding_words(finding, family, names) if words is None else words,
+        words=finding_words(finding, family, telling) if words is None else words,
         judged_words=judged_words(finding, family),
         judged_by=judged_by(finding, family),
         rule=reason.rule,
+        measure=finding.is_measure,
         others=list(reason.others),
         judged_lean_deg=lean(finding.judged),
         sighted_lean_deg=lean(finding.sighted),
@@ -81,13 +84,13 @@ def report_ellipse(ellipse: Ellipse) -> ReportEllipse:
     return ReportEllipse(**vars(ellipse))
 
 
-def report_rim(rim: RimReading, names: Names) -> ReportRim:
+def report_rim(rim: RimReading, telling: Telling) -> ReportRim:
     def alone(value: tuple[float, float] | None) -> ReportAlone | None:
         return None if value is None else ReportAlone(degree_deg=value[0], sd_deg=value[1])
 
     def fault(f: Fault) -> ReportFault:
         said = {name: getattr(f, name) for name in ("rule", "turn_deg", "size_px", "share", "sure")}
-        return ReportFault(**said, others=list(f.others), words=fault_words(f, names))
+        return ReportFault(**said, others=list(f.others), words=fault_words(f, telling))
 
     return ReportRim(
         axis_sighted_sd=rim.axis_sighted_sd,

@@ -11,7 +11,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from aspectum.core.practice.question import Answer, Question, scored
-from aspectum.core.practice.recorded import ReadFrom
+from aspectum.core.practice.recorded import ReadFrom, wrong_way
 from aspectum.core.practice.skills import KINDS
 from aspectum.core.practice.together import Together, together
 from aspectum.formats.sheet import SightingSheet
@@ -43,11 +43,11 @@ class Over:
 def over(session: Session, tutor: Person, sheet_id: str | None, stand_id: str | None) -> Over:
     """A sheet or a set-up of the tutor's own. Raises ``Unfit`` for neither, both, or a sheet without a picture."""
     if (sheet_id is None) == (stand_id is None):
-        raise Unfit("sheet: name a sheet or a set-up")
+        raise Unfit("Choose a sheet or a set-up.")
     if sheet_id is not None:
         sheet = sheets.sheet_of(session, tutor, sheet_id)
         if sheet.picture is None:
-            raise Unfit("sheet: a sheet from life has no picture to show")
+            raise Unfit("A sheet from life has no picture to show.")
         return Over(sheet.title, sheets.document_of(sheet), sheet.picture, None)
     file = stands.file_of(stands.stand_row(session, tutor, stand_id or ""))
     return Over(file.title, sheet_of_stand(file), None, file)
@@ -128,7 +128,7 @@ def answer(session: Session, person: Person, row: RoomQuestion, given: Answer, s
     try:
         judged, truth = scored(question_of(row.document).scoring, given)
     except ValueError as error:
-        raise Unfit(f"answer: {error}") from None
+        raise Unfit(f"This is no answer: {error}.") from None
     kept = list(given) if isinstance(given, tuple) else given
     made = RoomAnswer(question_id=row.id, person_id=person.id, answer=kept, judged=judged, truth=truth, seconds=seconds)
     try:
@@ -205,4 +205,6 @@ def spread(row: RoomQuestion, given: Sequence[RoomAnswer]) -> Spread | None:
     said = f"{right} of {len(given)} within tolerance. "
     exact = amount(mean, unit) == amount(0.0, unit)
     said += "Together they hit it" if exact else f"Together {amount(mean, unit)} {words.over if mean > 0 else words.under}"
+    turned = sum(wrong_way(question.skill, a.judged, a.truth) for a in given)
+    said += f"; {turned} the wrong way" if turned else ""
     return Spread(found, right, said + ("." if apart is None else f"; apart by {amount(apart, unit)} (standard deviation)."))

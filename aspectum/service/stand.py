@@ -48,7 +48,7 @@ from aspectum.formats.stand import (
     TurnedThing,
 )
 from aspectum.service.words.notes import off_sheet_words
-from aspectum.service.words.stand import REASONS, TITLES
+from aspectum.service.words.stand import step_reason, step_title
 
 CLASSES: dict[str, type[AnyThing]] = {
     "box": things.Box,
@@ -184,8 +184,8 @@ def stand_steps(file: StandFile, thing: str) -> StandSteps:
         StandStep(
             number=i + 1,
             stage=step.stage,
-            title=TITLES[step.stage],
-            words=REASONS[step.stage],
+            title=step_title(step),
+            words=step_reason(step),
             strokes=[StandStroke(points=list(s.points), weight=s.weight) for s in step.strokes],
         )
         for i, step in enumerate(found)

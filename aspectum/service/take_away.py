@@ -185,7 +185,7 @@ def leave(session: Session, person_id: str) -> None:
         if member.role == Role.TUTOR:
             others = session.scalar(select(func.count()).select_from(Member).where(Member.class_id == member.class_id, Member.person_id != person_id))
             if others:
-                raise Unfit(f"class: {member.of.name} still has {others} in it; delete their work for good first, or keep the class")
+                raise Unfit(f"Your class {member.of.name} still has {others} in it. Delete their work for good first, or keep the class.")
             session.execute(delete(ClassRow).where(ClassRow.id == member.class_id))
         else:
             session.delete(member)

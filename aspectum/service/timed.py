@@ -45,7 +45,7 @@ def _planned(minutes: float, shares: dict[Phase, float] | None) -> list[Planned]
     try:
         return planned(minutes, shares)
     except ValueError as error:
-        raise Unfit(f"minutes or shares: {error}") from None
+        raise Unfit(f"These phases cannot be: {error}.") from None
 
 
 def timed_of(session: Session, person: Person, timed_id: str) -> TimedDrawing:
@@ -71,7 +71,7 @@ def keep(session: Session, person: Person, timed_id: str, ended_s: list[float], 
     try:
         pace(plan_of(row), ended_s)
     except ValueError as error:
-        raise Unfit(f"ended_s: {error}") from None
+        raise Unfit(f"The phases do not follow one another: {error}.") from None
     row.ended_s, row.drawn_s, row.paused_s = ended_s, max([drawn_s, *ended_s]), paused_s
     if finished and row.finished_at is None:
         row.finished_at = now()

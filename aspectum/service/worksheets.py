@@ -58,18 +58,18 @@ class Wanted:
 def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
     """Begin a set; its pages are made by ``make_copy``. Raises ``Unfit`` for what cannot be printed, and ``Missing`` for another's sheet."""
     if not wanted.exercises:
-        raise Unfit("exercises: choose one at least")
+        raise Unfit("Choose one exercise at least.")
     if wanted.paper not in PAPERS:
-        raise Unfit(f"paper: worksheets are printed on {', '.join(PAPERS)}")
+        raise Unfit(f"Worksheets are printed on {' or '.join(PAPERS)}.")
     copies = len(wanted.names) or wanted.copies
     if not 1 <= copies <= MOST_COPIES:
-        raise Unfit(f"copies: from 1 to {MOST_COPIES}")
+        raise Unfit(f"A set has 1 to {MOST_COPIES} copies.")
     photo: Picture | None = None
     about_it = [kind for kind in wanted.exercises if kind in OF_PICTURES]
     if wanted.sheet_id is not None and about_it:
         sheet = sheets.sheet_of(session, person, wanted.sheet_id)
         if sheet.picture is None:
-            raise Unfit("sheet_id: this sheet is from life and has no picture to print")
+            raise Unfit("This sheet is from life and has no picture to print.")
         photo, given = sheet.picture, given_of(sheets.document_of(sheet))
         for kind in about_it:
             fit_for(kind, given)
@@ -94,9 +94,9 @@ def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
 def fit_for(kind: ExerciseKind, given: PictureGiven) -> None:
     """Raise ``Unfit`` where a sheet does not know what the exercise asks."""
     if kind is ExerciseKind.EYE_LEVEL and (given.eye_level is None or given.upright is None):
-        raise Unfit("sheet_id: this sheet's edges fix no eye level yet, or none of its uprights is the unit; sight it first")
+        raise Unfit("This sheet's edges fix no eye level yet, or none of its uprights is the unit. Sight it first.")
     if kind is ExerciseKind.TILTS and not given.edges:
-        raise Unfit("sheet_id: no edge is sighted on this sheet yet")
+        raise Unfit("No edge is sighted on this sheet yet.")
 
 
 def given_of(sheet: SightingSheet) -> PictureGiven:
@@ -167,7 +167,7 @@ def laid_out(kind: ExerciseKind, grade: Grade, paper: str, seed: int, number: in
     try:
         exercise = make(kind, (inside.wide, inside.high), grade, seed, number, given)
     except LookupError as error:
-        raise Unfit(f"exercises: {TITLES[kind]} does not fit on {paper}: {error}") from error
+        raise Unfit(f"{TITLES[kind]} does not fit on {paper}: {error}.") from error
     return worksheet_of(exercise, inside, seed=seed, copy_number=number, paper=paper, paper_mm=(wide, high), **entries)
 
 

@@ -22,24 +22,51 @@ OF_THE_DISK = {errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPER
 
 
 class Problem(BaseModel):
-    """``detail`` says what happened and what to do; ``revision`` comes with a stale save."""
+    """``detail`` says what happened and what to do; ``place``: the entry of what was sent that does not fit; ``revision`` comes with a stale save."""
 
     type: str = "about:blank"
     title: str
     status: int
     detail: str
+    place: str | None = None
     revision: int | None = None
 
 
 MEDIA_TYPE = "application/problem+json"
 
 
-def problem(status: int, title: str, detail: str, revision: int | None = None) -> Response:
-    body = Problem(title=title, status=status, detail=detail, revision=revision)
+def problem(status: int, title: str, detail: str, revision: int | None = None, place: str | None = None) -> Response:
+    body = Problem(title=title, status=status, detail=detail, revision=revision, place=place)
     response = jsonify(body.model_dump(exclude_none=True))
     response.status_code = status
     response.mimetype = MEDIA_TYPE
     return response
+
+
+# of the faults that a person can type: what the entry must be
+PLAIN = {
+    "greater_than_equal": "{ge} at least",
+    "greater_than": "more than {gt}",
+    "less_than_equal": "{le} at most",
+    "less_than": "less than {lt}",
+    "string_too_long": "{max_length} characters at most",
+    "string_too_short": "write something",
+    "too_long": "{max_length} at most",
+    "too_short": "{min_length} at least",
+}
+
+
+def fault_words(error: ValidationError) -> tuple[str | None, str]:
+    """The place of the first fault, and its words: of a form's own entry by its label, of what is deeper in a document by its place."""
+    told = first_fault(error)
+    place, colon, what = told.partition(": ")
+    if not colon or not place.isidentifier():
+        return (place if colon else None), told
+    fault = error.errors(include_url=False)[0]
+    if fault["type"] in PLAIN:
+        limits = {name: f"{value:g}" if isinstance(value, float) else value for name, value in fault["ctx"].items()}
+        what = PLAIN[fault["type"]].format(**limits)
+    return place, f"{place.replace('_', ' ').capitalize()}: {what.removesuffix('.')}."
 
 
 def register(app: Flask) -> None:
@@ -95,7 +122,8 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(ValidationError)
     def validation(error: ValidationError) -> Response:
-        return problem(422, "Does not fit", first_fault(error))
+        place, words = fault_words(error)
+        return problem(422, "Does not fit", words, place=place)
 
     @app.errorhandler(DBAPIError)
     def database(error: DBAPIError) -> Response:

@@ -266,7 +266,7 @@ def test_a_newcomer_joins_by_the_code_on_the_projector(enter: Open) -> None:
     newcomer.get_by_label("Your name").fill("Ilse")
     newcomer.get_by_label("Passphrase").fill("pump house gable")
     newcomer.get_by_role("button", name="Join").click()
-    expect(newcomer.get_by_role("alert")).to_contain_text("add an initial")
+    expect(newcomer.get_by_role("alert")).to_contain_text("Add an initial")
     newcomer.get_by_label("Your name").fill("Ilse K.")
     newcomer.get_by_role("button", name="Join").click()
     expect(newcomer.get_by_role("heading", name="Harbour class")).to_be_visible()

@@ -7,10 +7,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aspectum.core.drawing.candidates import CauseKind, Which
+from aspectum.core.drawing.candidates import Candidate, CauseKind, Which
 from aspectum.core.drawing.causes import roughness
 from aspectum.core.drawing.compare import Laid, compare
-from aspectum.core.drawing.critique import Critique, Direction, Unit, critique
+from aspectum.core.drawing.critique import Critique, Direction, Unit, critique, sized
 from aspectum.core.drawing.hand import FREEHAND_HAND, Hand
 from aspectum.core.drawing.readings import What
 from aspectum.core.sightings import Alignment, Edge, Family, Guide, Looking, Perspective, Rim, Setup
@@ -70,6 +70,13 @@ def test_a_base_drawn_too_flat_is_named_by_its_rim(with_tin: PaperSubject) -> No
     assert (cause.cause, cause.form, cause.direction) == (CauseKind.RIM, "t", Direction.TOO_FLAT)
     assert cause.which in (Which.LOWER, Which.ALL) and cause.size == pytest.approx(9.0, abs=1.0)
     assert cause.sightings[0] == "t-bottom"
+
+
+@pytest.mark.parametrize("value", [-3.0, -1.0, -0.2])
+def test_nothing_is_too_narrow_or_too_short_by_more_than_all_of_it(value: float) -> None:
+    depth = Candidate(CauseKind.DEPTH, "box", Family.LEFT)
+    direction, share, unit = sized(depth, value, [], np.zeros(0))
+    assert (direction, unit) == (Direction.TOO_NARROW, Unit.SHARE) and share == pytest.approx(1 - np.exp(value)) and share < 1
 
 
 def test_one_line_astray_is_told_alone_with_where_its_end_goes(one_box: PaperSubject) -> None:

@@ -15,7 +15,7 @@ from aspectum.core.practice.own_sheets import own_questions
 from aspectum.core.practice.question import AnswerBy, Choice, MarkRole, Number, Place, Question, Told, drawn_at, part_at, scored
 from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, leans, part_skill, rim_skill, steepness
 from aspectum.core.practice.skills import Skill, tolerance_of
-from aspectum.core.sightings import Along, Edge, Family, Length, Point
+from aspectum.core.sightings import Along, Edge, Family, Length, Point, ViewSort
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.tolerance import FREEHAND
@@ -317,5 +317,10 @@ def test_a_sheets_own_sightings_are_asked_again_where_they_are_tight() -> None:
 
 
 def test_seen_straight_up_no_edge_is_above_or_below_eye_level() -> None:
-    laid = SkillsOn([Edge("e", "tower", Family.LEFT, (0, 0), (90, 90))], overhead=True)
-    assert edge_skill(laid.families.get("e"), -45.0, False) is Skill.OTHER_EDGE
+    laid = SkillsOn([Edge("e", "tower", Family.LEFT, (0, 0), (90, 90))], sort=ViewSort.STRAIGHT)
+    assert laid.edge_skill("e", -45.0) is Skill.OTHER_EDGE
+
+
+def test_in_a_parallel_drawing_no_edge_is_above_or_below_eye_level() -> None:
+    laid = SkillsOn([Edge("e", "box", Family.LEFT, (0, 0), (90, 52)), Edge("u", "box", Family.UPRIGHT, (0, 0), (0, 90))], sort=ViewSort.PARALLEL)
+    assert laid.edge_skill("e", -30.0) is Skill.PARALLEL_EDGE and laid.edge_skill("u", 90.0) is Skill.UPRIGHT_LEAN

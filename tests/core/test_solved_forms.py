@@ -146,6 +146,15 @@ def test_without_an_upright_the_longest_side_is_the_unit() -> None:
     assert form.why_not[UPRIGHT] is WhyNot.NOT_SIGHTED
 
 
+def test_a_side_whose_only_edge_strays_is_not_told_to_be_unsighted() -> None:
+    """Its upright is laid 14° out of true: it was sighted, and dropped from the view as a stray."""
+    lid = [e for e in worked.EDGES if e.id.startswith("top")]
+    others = [replace(e, form="other", id=f"o{e.id}", p=(e.p[0] + 60, e.p[1]), q=(e.q[0] + 60, e.q[1])) for e in worked.EDGES]
+    askew = Edge("askew", "box", UPRIGHT, (420, 700), (545, 200))
+    form = solved(worked.SETUP, [*lid, *others, askew], form="box")
+    assert form.size[UPRIGHT] is None and form.why_not[UPRIGHT] is WhyNot.STRAYS
+
+
 def test_two_uprights_alone_tell_no_side() -> None:
     """Which way a form stands is not known by its uprights."""
     posts = [Edge(f"p{k}", "gate", UPRIGHT, (700 + 60 * k, 640), (700 + 60 * k, 300)) for k in range(2)]

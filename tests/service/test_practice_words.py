@@ -9,6 +9,7 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.practice.asking import ASKED, ask
 from aspectum.core.practice.pace import Kept, Phase
 from aspectum.core.practice.record import Interval, Trend, standing
+from aspectum.core.practice.recorded import steepness
 from aspectum.core.practice.skills import Skill, SkillUnit
 from aspectum.service.words.pace import pace_words
 from aspectum.service.words.practice import amount, bias_words, missed, prompt, rule, trend_words
@@ -58,8 +59,20 @@ def test_every_skill_says_what_is_asked_what_was_missed_and_by_which_rule(skill:
     if skill in ASKED:
         question = ask(skill, 0.3, 11)
         assert prompt(question)[-1] in ".?" and len(prompt(question)) < 200 and rule(question).endswith(".")
-    assert missed(skill, 7.0, False).endswith(f"{words.over}.") and words.under in missed(skill, -7.0, True)
-    assert missed(skill, 0.0, True) == "As it is."
+    assert missed(skill, 27.0, 20.0, False).endswith(f"{words.over}.") and words.under in missed(skill, 13.0, 20.0, True)
+    assert missed(skill, 20.0, 20.0, True) == "As it is."
+
+
+def test_a_tilt_the_wrong_way_is_neither_too_flat_nor_too_steep() -> None:
+    """+12 judged of −41.8: the two fall 53.8° apart, and neither is the flatter of one way."""
+    assert missed(Skill.RIGHT_ABOVE, *steepness(12.0, -41.8), False) == "The wrong way: 54° off."
+    assert missed(Skill.RIGHT_ABOVE, *steepness(-30.0, -41.8), False) == "12° too flat."
+    assert missed(Skill.UPRIGHT_LEAN, -3.0, 4.0, False) == "7° too far to the left."
+
+
+def test_a_part_of_a_side_is_named_as_one_says_it() -> None:
+    told = {prompt(ask(Skill.OTHER_PART, 0.3, seed)).split(" of this")[0] for seed in range(25)}
+    assert told == {f"Where is {part}" for part in ("one quarter", "three quarters", "one fifth", "two fifths", "three fifths")}
 
 
 def test_figures_are_told_as_closely_as_they_are_worth() -> None:

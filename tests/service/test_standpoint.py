@@ -61,7 +61,12 @@ def sheet(**values: object) -> SightingSheet:
 def test_the_head_says_how_the_judgements_ran() -> None:
     """Sighted 11.3, -16.7, -11.3 and 16.7, all judged 10: two shallow ones 1.3 too flat and 21.3 the wrong way."""
     lines = check_sheet(sheet()).judgements
-    assert lines == ["shallow edges judged 11.3° too flat (n = 2)", "steep edges judged 16.7° too flat (n = 2)"]
+    assert lines == [
+        "shallow edges judged 1.3° too flat (n = 1)",
+        "steep edges judged 6.7° too flat (n = 1)",
+        "steep edges judged the wrong way (n = 1)",
+        "shallow edges judged the wrong way (n = 1)",
+    ]
 
 
 def test_a_sheet_keeps_its_tolerance() -> None:

@@ -12,9 +12,9 @@ from aspectum.core.life.near_corner import near_corner, solve_side
 from aspectum.core.life.readings import TiltReading
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.reasons import AlignmentReason, EdgeReason, FaceReason, Fault, HeightReason, LengthReason, PartReason, Reason, RimReason, Rule
-from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side
+from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side, ViewSort
 from aspectum.core.tolerance import Verdict
-from aspectum.service.words.common import listed, where
+from aspectum.service.words.common import Telling, listed
 from aspectum.service.words.edges import reading_words
 from aspectum.service.words.findings import finding_words
 from aspectum.service.words.judged import judged_words, missed_by
@@ -37,6 +37,7 @@ EDGE_RULES = OPEN_RULES | {
     Rule.UPRIGHT_LEANS,
     Rule.NOT_PARALLEL,
     Rule.MISSES_ITS_POINT,
+    Rule.NOT_TRUE_TO_FRONT,
     Rule.MISSES_ZENITH,
     Rule.MISSES_NADIR,
     Rule.OFF_ITS_PLAN,
@@ -76,37 +77,40 @@ def names(id: str) -> str:
     return f"“{id}”"
 
 
+TELLING = Telling(names, high_px=800.0, unit_px=200.0)
+
+
 def words(id: str, angle: float) -> str:
     result = with_turned(id, angle)
     family = next(e.family for e in FULL if e.id == id)
-    return finding_words(next(f for f in result.findings if f.sighting == id), family, names)
+    return finding_words(next(f for f in result.findings if f.sighting == id), family, TELLING)
 
 
 def said_of(reason: Reason, kind: Kind, family: Family | None = None) -> str:
-    return finding_words(Finding("e", kind, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason, AXIS_OPEN if kind is Kind.RIM else None), family, names)
+    return finding_words(Finding("e", kind, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason, AXIS_OPEN if kind is Kind.RIM else None), family, TELLING)
 
 
 def judged_part(rule: Rule) -> str:
     judged = 0.3 if rule is Rule.JUDGED_TOO_LITTLE else 0.7
     reason = PartReason(rule, PartAlong.ACROSS, "1/2", others=("f",))
-    return finding_words(Finding("d", Kind.DIVISION, judged, 0.57, 0.01, 0.5, 0.01, Verdict.OFF, reason), None, names)
+    return finding_words(Finding("d", Kind.DIVISION, judged, 0.57, 0.01, 0.5, 0.01, Verdict.OFF, reason), None, TELLING)
 
 
 def judged_height(rule: Rule) -> str:
     known, metres = (1.8, 2.0) if rule is not Rule.TOO_SMALL else (2.2, 2.0)
     judged = 1.7 if rule is Rule.JUDGED_SHORT else 2.4
-    return finding_words(Finding("h", Kind.HEIGHT, judged, metres, 0.05, known, 0.0, Verdict.OFF, HeightReason(rule, 1.25, 0.03)), None, names)
+    return finding_words(Finding("h", Kind.HEIGHT, judged, metres, 0.05, known, 0.0, Verdict.OFF, HeightReason(rule, 1.25, 0.03)), None, TELLING)
 
 
 def test_a_flat_edge_below_eye_level() -> None:
     said = words("bottom-right", -7)
-    assert said.startswith("Climbs too little for an edge 26")
+    assert said.startswith("Climbs too little for an edge 1.3")
     assert "below eye level" in said and "too flat" in said and "Raise its far end" in said
 
 
 def test_a_steep_edge_above_eye_level() -> None:
     said = words("top-left", 7)
-    assert said.startswith("Falls too much for an edge 17") and "above eye level" in said and "Raise its far end" in said
+    assert said.startswith("Falls too much for an edge 0.8") and "above eye level" in said and "Raise its far end" in said
 
 
 def test_a_leaning_upright() -> None:
@@ -125,7 +129,7 @@ def test_each_rule_has_a_sentence_of_its_own_without_praise_or_exclamation() -> 
         "edge": [said_of(replace(EDGE, rule=rule), Kind.EDGE, Family.RIGHT) for rule in EDGE_RULES],
         "reading": [reading_words(reading, replace(EDGE, rule=rule), names, 3.0) for rule in READING_RULES],
         "rim": [said_of(RimReason(rule, 4.0, -80.0, Plane.LEVEL), Kind.RIM) for rule in RIM_RULES],
-        "fault": [fault_words(Fault(rule, 6.0, 6.0, ("a", "b"), 0.05, above_eye_level_px=-80.0), names) for rule in FAULTS],
+        "fault": [fault_words(Fault(rule, 6.0, 6.0, ("a", "b"), 0.05, above_eye_level_px=-80.0), TELLING) for rule in FAULTS],
         "length": [said_of(LengthReason(rule, "3/4", 0.04), Kind.LENGTH) for rule in LENGTH_RULES - {Rule.AGREES, Rule.TOO_LONG, Rule.TOO_SHORT, *JUDGED}],
         "alignment": [said_of(AlignmentReason(rule, Guide.PLUMB), Kind.ALIGNMENT) for rule in ALIGNMENT_RULES],
         "tilt": [said_of(AlignmentReason(rule, Guide.TILT), Kind.ALIGNMENT) for rule in (Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK)],
@@ -147,17 +151,17 @@ def test_an_edge_has_no_words_for_what_only_other_kinds_do(rule: Rule) -> None:
 @pytest.mark.parametrize("rule", sorted(set(Rule) - FAULTS))
 def test_only_faults_are_worded_as_faults(rule: Rule) -> None:
     with pytest.raises(LookupError):
-        fault_words(Fault(rule), names)
+        fault_words(Fault(rule), TELLING)
 
 
 def test_a_slope_misses_the_vanishing_point_of_its_slope() -> None:
     missing = EdgeReason(Rule.MISSES_ITS_POINT, 4.0)
     assert said_of(missing, Kind.EDGE, Family.SLOPE) == "Misses the slope's vanishing point: 4.0° off."
-    assert said_of(missing, Kind.EDGE, Family.ACROSS) == "Misses its vanishing point: 4.0° off."
+    assert said_of(missing, Kind.EDGE, Family.DEPTH) == "Misses its vanishing point: 4.0° off."
 
 
 def test_every_note_has_words_of_its_own() -> None:
-    said = [note_words(Note(code, ("a", "b"), 3.0, 2.0, "left"), names) for code in NoteCode]
+    said = [note_words(Note(code, ("a", "b"), 3.0, 2.0, "left"), TELLING) for code in NoteCode]
     assert len(set(said)) == len(said)
     assert all(s and "!" not in s and "None" not in s for s in said)
 
@@ -169,6 +173,7 @@ def test_every_note_has_words_of_its_own() -> None:
         (-8.0, -11.0, 3.0, Family.LEFT, "Judged −8°: 3.0° too flat."),
         (11.2, 11.0, 0.2, Family.LEFT, "Judged 11°: as sighted."),
         (4.0, -3.0, 7.0, Family.LEFT, "Judged 4°: the wrong way, 7.0° off."),
+        (12.0, -41.8, 53.8, Family.LEFT, "Judged 12°: the wrong way, 53.8° off."),
         (90.0, -88.0, -2.0, Family.UPRIGHT, "Judged 2.0° too far right at the top."),
     ],
 )
@@ -187,23 +192,23 @@ def test_a_judged_opening_is_compared_in_degrees_and_a_length_by_its_share() -> 
 
 
 def test_faults_of_a_rim_say_which_way() -> None:
-    assert fault_words(Fault(Rule.AXIS_OFF, 4.0), names) == "Its minor axis stands 4.0° off the form's axis: turn it anticlockwise."
-    assert "to the left of the axis that “a” and “b” share (5 % of its width)" in fault_words(
-        Fault(Rule.NOT_ON_AXIS, size_px=-7.0, others=("a", "b"), share=0.05), names
+    assert fault_words(Fault(Rule.AXIS_OFF, 4.0), TELLING) == "Its minor axis stands 4.0° off the form's axis: turn it anticlockwise."
+    assert "to the left of the axis that “a” and “b” share, by 5 % of its width" in fault_words(
+        Fault(Rule.NOT_ON_AXIS, size_px=-7.0, others=("a", "b"), share=0.05), TELLING
     )
-    assert fault_words(Fault(Rule.NOT_ON_AXIS, size_px=7.0, others=("a",), sure=False), names).endswith("one of them is off the form's axis.")
-    assert "cuts into the rim by 6 px" in fault_words(Fault(Rule.SIDE_MISSES, size_px=-6.0, others=("a",)), names)
+    assert fault_words(Fault(Rule.NOT_ON_AXIS, size_px=7.0, others=("a",), sure=False), TELLING).endswith("one of them is off the form's axis.")
+    assert "cuts into the rim by 0.03 near uprights" in fault_words(Fault(Rule.SIDE_MISSES, size_px=-6.0, others=("a",)), TELLING)
 
 
 @pytest.mark.parametrize(("above", "said"), [(-80.0, "below eye level the near arc bows down."), (80.0, "above eye level the near arc bows up.")])
 def test_a_fault_says_the_place_that_its_finding_says(above: float, said: str) -> None:
     bowed = Fault(Rule.BOWS_WRONG_WAY, size_px=9.0, above_eye_level_px=above)
     flat = Fault(Rule.RIM_TOO_FLAT, 6.0, above_eye_level_px=above)
-    assert fault_words(bowed, names).endswith(said)
+    assert fault_words(bowed, TELLING).endswith(said)
     reading = replace(AXIS_OPEN, faults=(flat, bowed))
     finding = Finding("r", Kind.RIM, None, 5.0, 0.4, 11.0, 0.3, Verdict.OFF, RimReason(Rule.RIM_TOO_FLAT, 6.0, above), reading)
-    assert finding_words(finding, None, names) == f"{fault_words(flat, names)} {fault_words(bowed, names)}"
-    assert where(above) in fault_words(flat, names)
+    assert finding_words(finding, None, TELLING) == f"{fault_words(flat, TELLING)} {fault_words(bowed, TELLING)}"
+    assert TELLING.where(above) in fault_words(flat, TELLING)
 
 
 @pytest.mark.parametrize(("over", "said"), [(0.019, "exactly"), (0.021, "a touch over"), (-0.06, "a touch under"), (0.061, "well over"), (-0.2, "well under")])
@@ -211,9 +216,19 @@ def test_a_remainder_is_said_as_the_handbook_counts_it(over: float, said: str) -
     assert said_of(LengthReason(Rule.RATIO, "3/4", over), Kind.LENGTH).startswith(f"5.00 units: {said} 3/4.")
 
 
-@pytest.mark.parametrize(("above", "said"), [(5.9, "at eye level"), (-6.1, "6 px below eye level"), (41.0, "41 px above eye level"), (None, "")])
+PLACES = [(5.9, "at eye level"), (-6.1, "0.03 near uprights below eye level"), (41.0, "0.20 near uprights above eye level"), (None, "")]
+
+
+@pytest.mark.parametrize(("above", "said"), PLACES)
 def test_where_a_thing_lies(above: float | None, said: str) -> None:
-    assert where(above) == said
+    assert TELLING.where(above) == said
+
+
+def test_a_length_is_told_as_a_hand_can_compare_it() -> None:
+    """In near uprights; in parts of the picture where none is laid, or where uprights run away from the eye."""
+    assert TELLING.length(-300.0) == "1.50 near uprights" and TELLING.length(0.4) == "less than 0.01 near uprights"
+    for no_unit in (replace(TELLING, unit_px=None), replace(TELLING, sort=ViewSort.STRAIGHT)):
+        assert no_unit.length(300.0) == "37.5 % of the picture's height"
 
 
 @pytest.mark.parametrize(("off", "said"), [(None, "at infinity"), (0.0, "on the sheet"), (-0.02, "at the left edge"), (1.5, "1.5 sheets right")])
@@ -225,9 +240,9 @@ def test_an_open_length_says_how_loosely_it_is_known_all_told() -> None:
     """The reading's own ± 3 % and the ± 4 % of what its vanishing point asks for."""
     reason = LengthReason(Rule.TOO_WEAK, "1", 0.0)
     alone = Finding("m", Kind.LENGTH, 1.1, 1.0, 0.03, None, None, Verdict.UNSURE, reason)
-    assert finding_words(alone, None, names).endswith("Known to ± 3 % only: too loosely to say whether that holds.")
+    assert finding_words(alone, None, TELLING).endswith("Known to ± 3 % only: too loosely to say whether that holds.")
     checked = replace(alone, implied=1.0, implied_sd=0.04)
-    assert finding_words(checked, None, names).endswith("asks for 1.00. Known to ± 5 % only: too loosely to say whether that holds.")
+    assert finding_words(checked, None, TELLING).endswith("asks for 1.00. Known to ± 5 % only: too loosely to say whether that holds.")
 
 
 def test_lists_and_sides() -> None:

@@ -185,13 +185,13 @@ def test_tolerances_go_along_with_the_sheet(school: School) -> None:
 @pytest.mark.parametrize(
     ("changed", "words"),
     [
-        ({"subject": "photo"}, "choose a sheet of yours with a photo"),
-        ({"kind": "free", "subject": "stand"}, "choose a set-up"),
+        ({"subject": "photo"}, "Choose a sheet of yours with a photo."),
+        ({"kind": "free", "subject": "stand"}, "Choose a set-up."),
         ({"hand_in": []}, "at least one thing"),
-        ({"tries": 0}, "tries"),
-        ({"minutes": 0}, "minutes"),
-        ({"title": ""}, "title"),
-        ({"kind": "eight boxes"}, "kind"),
+        ({"tries": 0}, "Tries: 1 at least."),
+        ({"minutes": 0}, "Minutes: 1 at least."),
+        ({"title": ""}, "Title: write something."),
+        ({"kind": "eight boxes"}, "Kind: "),
     ],
 )
 def test_what_cannot_be_set_is_told_by_its_place(school: School, changed: dict[str, Any], words: str) -> None:
@@ -217,16 +217,16 @@ def test_an_assignment_is_changed_and_taken_back_and_what_was_handed_in_stays(sc
 @pytest.mark.parametrize(
     ("wanted", "note", "words"),
     [
-        (["sightings"], "", "nothing is sighted"),
-        (["drawing"], "", "bring your drawing in"),
-        (["critique"], "", "bring your drawing in"),
-        (["note"], "  ", "what you will watch next time"),
+        (["sightings"], "", "Nothing is sighted on the sheet yet."),
+        (["drawing"], "", "Bring your drawing in"),
+        (["critique"], "", "Bring your drawing in"),
+        (["note"], "  ", "Write what you will watch next time."),
     ],
 )
 def test_what_is_missing_is_told_before_anything_is_handed_in(school: School, wanted: list[str], note: str, words: str) -> None:
     assignment = set_it(school, hand_in=wanted)
     answer = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": note})
-    assert answer.status_code == 422 and "begin" in answer.get_json()["detail"]
+    assert answer.status_code == 422 and "Begin" in answer.get_json()["detail"]
     begin(school, assignment)
     answer = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": note})
     assert answer.status_code == 422 and words in answer.get_json()["detail"]
@@ -295,7 +295,7 @@ def test_a_remark_on_a_sighting_that_is_not_there_is_refused_and_keeps_what_was_
     give_back(school, piece, word="Good lengths.", returned=False)
     body = {"mark": "", "word": "", "remarks": [{"words": "x", "sighting": "nothing", "at": None}], "returned": False}
     answer = school.of(TUTOR).put(f"/api/hand-ins/{piece}/review", json=body)
-    assert answer.status_code == 422 and "nothing" in answer.get_json()["detail"]
+    assert answer.status_code == 422 and "Remark 1" in answer.get_json()["detail"]
     assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["word"] == "Good lengths."
 
 

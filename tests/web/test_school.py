@@ -112,12 +112,12 @@ def test_a_guest_stays_for_a_lesson_or_for_good_with_a_passphrase(school: School
 @pytest.mark.parametrize(
     ("name", "passphrase", "words"),
     [
-        ("fenja", "pump house gable", "add an initial"),
+        ("fenja", "pump house gable", "Add an initial"),
         ("Wiebke", "rope", "8 to 128"),
         ("Wiebke", "password1", "first that others would guess"),
         ("Wiebke", "wiebke123", "first that others would guess"),
         ("Wiebke", "x" * 200, "128"),
-        ("   ", "pump house gable", "write a name"),
+        ("   ", "pump house gable", "Write a name."),
         ("a" * 100, "pump house gable", "60"),
     ],
 )
@@ -295,7 +295,7 @@ def test_renaming_a_student_renames_their_sign_in(school: School) -> None:
     school.ask(TUTOR, "PUT", member_path(school, STUDENT), {"name": "Fenja B."})
     assert sign_in(school.app.test_client(), "fenja b.").status_code == 200
     taken = school.of(TUTOR).put(member_path(school, STUDENT), json={"name": "onno"})
-    assert taken.status_code == 422 and "add an initial" in taken.get_json()["detail"]
+    assert taken.status_code == 422 and "Add an initial" in taken.get_json()["detail"]
 
 
 # --- everything of one's own ------------------------------------------------------------------------------------------------------------------------

@@ -62,15 +62,15 @@ def test_a_set_is_made_copy_by_copy_and_printed(client: FlaskClient) -> None:
 @pytest.mark.parametrize(
     ("wanted", "words"),
     [
-        ({"exercises": []}, "exercises"),
+        ({"exercises": []}, "Exercises: 1 at least."),
         ({"exercises": ["a cube"]}, "exercises"),
-        ({"paper": "A9"}, "paper"),
-        ({"copies": 0}, "copies"),
-        ({"copies": 41}, "copies"),
-        ({"copies": 2.5}, "copies"),
-        ({"seed": -1}, "seed"),
+        ({"paper": "A9"}, "A4 or A3"),
+        ({"copies": 0}, "Copies: 1 at least."),
+        ({"copies": 41}, "Copies: 40 at most."),
+        ({"copies": 2.5}, "Copies: "),
+        ({"seed": -1}, "Seed: 0 at least."),
         ({"names": ["x" * 300]}, "names"),
-        ({"grade": "impossible"}, "grade"),
+        ({"grade": "impossible"}, "Grade: "),
     ],
 )
 def test_sets_that_cannot_be_are_refused_with_the_place(client: FlaskClient, wanted: dict[str, Any], words: str) -> None:

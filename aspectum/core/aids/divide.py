@@ -16,6 +16,7 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Face, PartAlong, Point
 
 MOST_BAYS, MOST_REPEATS = 12, 8
+RECEDES = 1.02  # times as large at one end as at the other: a hand sees less of a change as none; common practice
 
 
 class Construction(StrEnum):
@@ -46,25 +47,28 @@ class Stroke:
 
 @dataclass(frozen=True)
 class Step:
-    """Lines that are drawn together; ``what`` names them for the sentence that goes with them."""
+    """Lines that are drawn together; ``what`` names them for the sentence that goes with them. ``recedes``: the parts run back, and so shrink."""
 
     what: str
     strokes: tuple[Stroke, ...]
+    recedes: bool
 
 
 Square = tuple[float, float]
 
 
 class Board:
-    """A face to draw on: places of its unit square in pixels, what is counted ``along`` first."""
+    """A face to draw on: places of its unit square in pixels, what is counted ``along`` first; ``parallel``: nothing converges there."""
 
-    def __init__(self, face: Face, along: PartAlong) -> None:
+    def __init__(self, face: Face, along: PartAlong, parallel: bool) -> None:
         corners = np.array(face.corners, float)
         if not upright_corners(corners):
             raise ValueError(f"face {face.id}: its corners do not go round it")
         self.matrix: Floats = square_map(corners)
         self.turned = along is PartAlong.UP
         self.side = float(np.sign(self.depth((0.5, 0.5))))
+        ends = sorted(abs(self.depth((end, 0.5))) for end in (0.0, 1.0))
+        self.recedes = not parallel and ends[1] > RECEDES * ends[0]
 
     def depth(self, at: Square) -> float:
         s, t = at[::-1] if self.turned else at
@@ -74,17 +78,20 @@ class Board:
         """Whether a place of the face's plane lies on this side of where the plane vanishes, and not all but there."""
         return self.depth(at) * self.side > 0.02 * abs(self.depth((0.5, 0.5)))
 
+    def step(self, what: str, *strokes: Stroke) -> Step:
+        return Step(what, strokes, self.recedes)
+
     def stroke(self, role: Role, a: Square, b: Square) -> Stroke:
         at = carried(self.matrix, np.array([a[::-1], b[::-1]] if self.turned else [a, b], float))
         (px, py), (qx, qy) = at.tolist()
         return Stroke(role, (px, py), (qx, qy))
 
 
-def construct(face: Face, wanted: Construction, along: PartAlong = PartAlong.ACROSS, count: int = 2, place: float = 0.25) -> list[Step]:
+def construct(face: Face, wanted: Construction, along: PartAlong = PartAlong.ACROSS, count: int = 2, place: float = 0.25, parallel: bool = False) -> list[Step]:
     """The steps by which ``wanted`` is drawn on ``face``. ``count``: how many bays, or repeats (negative: before the first corner); ``place``:
-    the part that is mirrored. Raises ``ValueError`` for a face whose corners do not go round it.
+    the part that is mirrored; ``parallel``: of a parallel drawing. Raises ``ValueError`` for a face whose corners do not go round it.
     """
-    board = Board(face, along)
+    board = Board(face, along, parallel)
     if wanted is Construction.CENTRE:
         return centre(board)
     if wanted is Construction.BAYS:
@@ -98,8 +105,8 @@ def centre(board: Board) -> list[Step]:
     """Both diagonals, and the middle lines through where they cross."""
     stroke = board.stroke
     return [
-        Step("diagonals", (stroke(Role.DIAGONAL, (0, 0), (1, 1)), stroke(Role.DIAGONAL, (1, 0), (0, 1)))),
-        Step("middle", (stroke(Role.DIVISION, (0.5, 0), (0.5, 1)), stroke(Role.HELP, (0, 0.5), (1, 0.5)))),
+        board.step("diagonals", stroke(Role.DIAGONAL, (0, 0), (1, 1)), stroke(Role.DIAGONAL, (1, 0), (0, 1))),
+        board.step("middle", stroke(Role.DIVISION, (0.5, 0), (0.5, 1)), stroke(Role.HELP, (0, 0.5), (1, 0.5))),
     ]
 
 
@@ -107,9 +114,9 @@ def bays(board: Board, count: int) -> list[Step]:
     """Equal marks up one side, carried along to the vanishing point; where they cross one diagonal the divisions stand."""
     stroke, shares = board.stroke, [k / count for k in range(1, count)]
     return [
-        Step("marks", tuple(stroke(Role.HELP, (0, s), (1, s)) for s in shares)),
-        Step("diagonal", (stroke(Role.DIAGONAL, (0, 0), (1, 1)),)),
-        Step("divisions", tuple(stroke(Role.DIVISION, (s, 0), (s, 1)) for s in shares)),
+        board.step("marks", *(stroke(Role.HELP, (0, s), (1, s)) for s in shares)),
+        board.step("diagonal", stroke(Role.DIAGONAL, (0, 0), (1, 1))),
+        board.step("divisions", *(stroke(Role.DIVISION, (s, 0), (s, 1)) for s in shares)),
     ]
 
 
@@ -124,15 +131,13 @@ def repeats(board: Board, count: int) -> list[Step]:
             break
         stroke = board.stroke
         steps.append(
-            Step(
+            board.step(
                 "next-bay",
-                (
-                    stroke(Role.HELP, (near, 0.5), (beyond, 0.5)),
-                    stroke(Role.HELP, (far, 0), (beyond, 0)),
-                    stroke(Role.HELP, (far, 1), (beyond, 1)),
-                    stroke(Role.DIAGONAL, (near, 0), (beyond, 1)),
-                    stroke(Role.DIVISION, (beyond, 0), (beyond, 1)),
-                ),
+                stroke(Role.HELP, (near, 0.5), (beyond, 0.5)),
+                stroke(Role.HELP, (far, 0), (beyond, 0)),
+                stroke(Role.HELP, (far, 1), (beyond, 1)),
+                stroke(Role.DIAGONAL, (near, 0), (beyond, 1)),
+                stroke(Role.DIVISION, (beyond, 0), (beyond, 1)),
             )
         )
     return steps
@@ -145,6 +150,6 @@ def mirror(board: Board, place: float) -> list[Step]:
         return []
     return [
         *centre(board)[:1],
-        Step("place", (stroke(Role.HELP, (place, 0), (place, 1)),)),
-        Step("mirrored", (stroke(Role.DIAGONAL, (place, 0), (there, 1)), stroke(Role.DIVISION, (there, 0), (there, 1)))),
+        board.step("place", stroke(Role.HELP, (place, 0), (place, 1))),
+        board.step("mirrored", stroke(Role.DIAGONAL, (place, 0), (there, 1)), stroke(Role.DIVISION, (there, 0), (there, 1))),
     ]

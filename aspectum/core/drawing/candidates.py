@@ -5,8 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+import numpy as np
+
 from aspectum.core.drawing.closed import Closed, Knob
 from aspectum.core.drawing.readings import Readings, What
+from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Family
 
 SMALL = 1e-3  # mm, and log of a length: a step to take derivatives by, and a move that is none
@@ -22,6 +25,7 @@ class CauseKind(StrEnum):
     SIZE = "size"
     DEPTH = "depth"
     RIM = "rim"
+    TURNED = "turned"
     STRAY = "stray"
 
 
@@ -50,21 +54,15 @@ class Candidate:
     @property
     def clashes(self) -> tuple[object, ...]:
         """Two candidates with the same are two readings of one thing."""
-        return (
-            (self.kind,)
-            if self.kind is CauseKind.RIM and self.form is None
-            else (self.kind, self.form)
-            if self.kind is CauseKind.RIM
-            else (self.on,)
-            if self.on
-            else (self,)
-        )
+        if self.kind in (CauseKind.RIM, CauseKind.TURNED):
+            return (self.kind,) if self.form is None else (self.kind, self.form)
+        return (self.on,) if self.on else (self,)
 
 
 def candidates(closed: Closed, readings: Readings) -> list[Candidate]:
     """Everything that could be wrong with the drawing."""
     found = [Candidate(CauseKind(knob.move.value), knob.form, knob.family, knob) for knob in closed.knobs()]
-    found += rims_opened(closed, readings)
+    found += rims_opened(closed, readings) + turned_across(readings)
     single = {c.on for c in found if len(c.on) == 1}
     for n, reading in enumerate(readings.of):
         if (n,) not in single and reading.what is not What.SHIFT and not reading.given:
@@ -92,6 +90,35 @@ def rims_opened(closed: Closed, readings: Readings) -> list[Candidate]:
     return found + [c for c in sorted_rims(readings, None, every) if len(opened) > 1 and len(c.on) > 1]
 
 
+def turned_across(readings: Readings) -> list[Candidate]:
+    """Edges across, of one form or of every form, that are turned together out of true with the front: they have no vanishing point to move."""
+    by_form: dict[str, list[int]] = {}
+    for n, reading in enumerate(readings.of):
+        if reading.what is What.TILT and reading.family is Family.ACROSS and reading.form is not None and not reading.given and not reading.of_rim:
+            by_form.setdefault(reading.form, []).append(n)
+    groups: list[tuple[str | None, list[int]]] = [*by_form.items()]
+    if len(by_form) > 1:
+        groups.append((None, sorted(n for on in by_form.values() for n in on)))
+    closure = readings.closure
+    found: dict[Candidate, None] = {}
+    for form, on in groups:
+        if len(on) < 2:
+            continue
+        plain = Candidate(CauseKind.TURNED, form, Family.ACROSS, on=tuple(on))
+        found[plain] = None  # drawn from line to line, so that they keep their corners
+        lines = [closure.ids.index(readings.of[n].sighting) for n in on if readings.of[n].sighting in closure.ids]
+        for pivot in (-1.0, 0.0, 1.0):  # about their left ends, their middles, their right ends
+            by = sum((closure.moved(k, closure.end_at(k, pivot), 1.0, 0.0) for k in lines), np.zeros(len(closure.of)))
+            found[replace(plain, beside=beside_of(readings, by))] = None
+    return list(found)
+
+
+def beside_of(readings: Readings, by: Floats) -> tuple[tuple[int, float], ...]:
+    """What moves corners by so much (mm, one for each line between two of them), as numbers beside a candidate's own."""
+    places = [m for m, r in enumerate(readings.of) if r.what is What.SHIFT]
+    return tuple((m, float(v)) for m, v in zip(places, by, strict=True) if abs(v) > SMALL)
+
+
 def sorted_rims(readings: Readings, form: str | None, sorts: dict[Which, list[int]]) -> list[Candidate]:
     """A candidate for each sort of rims, without those that are printed; where only one sort is the hand's own, all of them are no other."""
     drawn = {which: tuple(sorted(n for n in on if not readings.of[n].given)) for which, on in sorts.items()}
@@ -105,9 +132,9 @@ def strays(readings: Readings, n: int) -> list[Candidate]:
     plain = Candidate(CauseKind.STRAY, reading.form, reading.family, on=(n,))
     if reading.what not in (What.TILT, What.LENGTH) or reading.sighting not in closure.ids:
         return [plain]
-    k, places = closure.ids.index(reading.sighting), [m for m, r in enumerate(readings.of) if r.what is What.SHIFT]
+    k = closure.ids.index(reading.sighting)
     found: dict[tuple[tuple[int, float], ...], None] = {}
     for tip in (0, 1, None):
         by = closure.moved(k, tip, 1.0, 0.0) if reading.what is What.TILT else closure.moved(k, tip, 0.0, SMALL) / SMALL
-        found[tuple((m, float(v)) for m, v in zip(places, by, strict=True) if abs(v) > SMALL)] = None
+        found[beside_of(readings, by)] = None
     return [replace(plain, beside=beside) for beside in found]

@@ -54,6 +54,10 @@ class Closure:
         """How far each of those lines (m,) lies beside its corners, mm."""
         return np.asarray(np.einsum("mnij,nij->m", self.by_ends, self.ends), float)
 
+    def end_at(self, k: int, side: float) -> int | None:
+        """Which end of edge ``k`` lies to the left (``side`` negative) or to the right; None for its middle."""
+        return None if side == 0.0 else int(np.argmax(side * self.ends[k, :, 0]))
+
     def moved(self, k: int, tip: int | None, turn_deg: float, grow: float) -> Floats:
         """What the shifts (m,) change by when edge ``k`` turns (degrees anticlockwise as seen) and grows (log) about an end, or its middle."""
         ends = self.ends[k]

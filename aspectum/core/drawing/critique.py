@@ -42,6 +42,8 @@ class Direction(StrEnum):
     TOO_SHALLOW = "too-shallow"
     TOO_LONG = "too-long"
     MISPLACED = "misplaced"
+    CLOCKWISE = "clockwise"
+    ANTICLOCKWISE = "anticlockwise"
 
 
 class Unit(StrEnum):
@@ -140,6 +142,7 @@ class Critique:
     ghost_rims: dict[str, Ellipse] = field(default_factory=dict)
 
 
+OF_A_FAMILY = (CauseKind.VANISHING_POINT, CauseKind.DEPTH, CauseKind.TURNED)
 HELD_FROM = 2  # readings of a sort that are worth a sentence together
 
 
@@ -260,7 +263,7 @@ def told(compared: Compared, cause: Cause, place: int, paper: Paper) -> ToldCaus
     return ToldCause(
         cause=candidate.kind,
         form=candidate.form,
-        family=candidate.family if candidate.kind in (CauseKind.VANISHING_POINT, CauseKind.DEPTH) or (only is not None and not only.of_rim) else None,
+        family=candidate.family if candidate.kind in OF_A_FAMILY or (only is not None and not only.of_rim) else None,
         which=candidate.which,
         direction=direction,
         size=size,
@@ -292,7 +295,9 @@ def sized(candidate: Candidate, value: float, of: list[Reading], values: Floats)
         return (Direction.TOO_NEAR if more else Direction.TOO_FAR), abs(value), Unit.CONVERGENCE
     if kind is CauseKind.LEAN:
         return (Direction.RIGHT if more else Direction.LEFT), math.degrees(abs(value)), Unit.DEGREES
-    share = math.expm1(abs(value))
+    if kind is CauseKind.TURNED:
+        return (Direction.ANTICLOCKWISE if more else Direction.CLOCKWISE), abs(value), Unit.DEGREES
+    share = abs(math.expm1(value))
     if kind is CauseKind.SIZE:
         return (Direction.TOO_LARGE if more else Direction.TOO_SMALL), share, Unit.SHARE
     if kind is CauseKind.DEPTH:
@@ -301,8 +306,9 @@ def sized(candidate: Candidate, value: float, of: list[Reading], values: Floats)
         assert candidate.knob is not None
         if candidate.knob.way is Way.UP:
             return (Direction.TOO_TALL if more else Direction.TOO_SHORT), share, Unit.SHARE
-        narrow = Direction.TOO_TALL if candidate.form is None else Direction.TOO_NARROW
-        return (Direction.TOO_WIDE if more else narrow), share, Unit.SHARE
+        if candidate.form is None and not more:
+            return Direction.TOO_TALL, math.expm1(-value), Unit.SHARE
+        return (Direction.TOO_WIDE if more else Direction.TOO_NARROW), share, Unit.SHARE
     if kind is CauseKind.RIM:
         return (Direction.TOO_ROUND if more else Direction.TOO_FLAT), abs(value), Unit.DEGREES
     reading = of[candidate.on[0]]

@@ -20,8 +20,8 @@ FAR_OUT = 2.0  # deviations, to which it is followed
 HELD_BY_FAINT = 1.5  # times by which loosening the faint hold may widen what the sightings themselves fix
 
 
-def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, Family]) -> Proportions:
-    """The sides of ``form`` along its ``families``, in the order of its axes."""
+def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, Family], sighted: set[Family]) -> Proportions:
+    """The sides of ``form`` along its ``families``, in the order of its axes; of those that are ``sighted`` edges run on the sheet, solved or not."""
     layout = found.layout
     mine = main_piece(found, np.flatnonzero(layout.form == layout.forms.index(form)))
     # two uprights alone do not tell which way the form stands
@@ -33,7 +33,8 @@ def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, F
         nodes = np.unique(layout.node[ends, axis])
         runs = any(axis in layout.ends[k].along for k in mine)
         if len(nodes) < 2 or (axis < 2 and not turned):
-            why[families[axis]] = WhyNot.ENDS_HIDDEN if runs else WhyNot.NOT_SIGHTED
+            # an edge that strays from the view is no part of what is solved
+            why[families[axis]] = WhyNot.ENDS_HIDDEN if runs else WhyNot.STRAYS if families[axis] in sighted else WhyNot.NOT_SIGHTED
             continue
         order = np.argsort(found.values[nodes])
         span[families[axis]] = (int(nodes[order[0]]), int(nodes[order[-1]]))
@@ -87,7 +88,7 @@ def all_proportions(edges: list[Edge], faces: list[Face], found: SolvedForms | N
             why = WhyNot.NO_VIEW if found is None else WhyNot.STRAYS
             told.append(Proportions(form, None, dict.fromkeys(families), dict.fromkeys(families), dict.fromkeys(families, why)))
         else:
-            told.append(proportions(found, form, families))
+            told.append(proportions(found, form, families, {e.family for e in edges if e.form == form}))
     return told if found is None or by is None else forms_in_metres(found, told, by)
 
 

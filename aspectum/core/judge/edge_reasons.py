@@ -66,7 +66,9 @@ def edge_reason(
         rule = Rule.MISSES_ITS_POINT
         v = lines.points[index]
         closes = abs(v[2]) >= 0.02 * math.hypot(v[0], v[1])
-        if edge.family not in (Family.SLOPE, Family.ACROSS) and closes:
+        if edge.family is Family.ACROSS or (edge.family is not Family.SLOPE and not closes):
+            rule = Rule.NOT_TRUE_TO_FRONT
+        elif edge.family not in (Family.SLOPE, Family.ACROSS) and closes:
             rule = climb_rule(sign * sighted, sign * (sighted + turn))
             neighbour = opening_neighbour(evidence, index, lines.away[index], off)
             if neighbour is not None:

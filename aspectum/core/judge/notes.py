@@ -11,7 +11,7 @@ from aspectum.core.judge.weigh import Weighing
 from aspectum.core.sightings import LEVEL_FAMILIES, Division, Height, Point, Setup
 from aspectum.core.view.camera import LOG_F
 from aspectum.core.view.evidence import Evidence, nearly_parallel
-from aspectum.core.view.lens import cone_radius, focal_of
+from aspectum.core.view.lens import cone_radius, focal_35mm_of
 from aspectum.core.view.solve import Solution
 
 STRETCHED = 0.25  # share by which a form must be stretched to be seen to be; 0.155 at the rim of the 60° cone of vision
@@ -83,7 +83,7 @@ def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup
     focal_35mm = given.focal_35mm
     if focal_35mm is not None and setup.focal_35mm is None:
         focal = float(np.exp(solution.params[LOG_F])) * evidence.scale
-        notes.append(Note(NoteCode.EXIF_DISAGREES, value=focal, other=focal_of(focal_35mm, setup.long_side_px)))
+        notes.append(Note(NoteCode.EXIF_DISAGREES, value=focal_35mm_of(focal, setup.long_side_px), other=focal_35mm))
     if camera is None or camera.focal_px is None:
         notes.append(Note(NoteCode.FOCAL_OPEN))
     else:

@@ -9,7 +9,7 @@ from aspectum.core.drawing.closed import Way
 from aspectum.core.drawing.critique import Critique, Difference, with_error
 from aspectum.core.drawing.readings import What
 from aspectum.core.plane.lines import tilt_difference
-from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, far_edges, in_per_cent, of_length, part_skill, rim_skill, tilt_reading
+from aspectum.core.practice.recorded import ReadFrom, SkillReading, SkillsOn, in_per_cent, of_length, part_skill, rim_skill, tilt_reading
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Family, Kind
 
@@ -18,7 +18,6 @@ def critique_readings(critique: Critique, kinds: dict[str, Kind], laid: SkillsOn
     """What was drawn, beside the subject. Each cause is one reading, of its own skill; every number is one by what the causes leave of it, but for those of
     the cause's own skill, which it stands for. Eye level and each vanishing point, where nothing prints them, are readings as well. ``laid``: on the subject.
     """
-    far = far_edges(laid.edges)
     found: dict[tuple[Skill, str], SkillReading] = {}
     stood_for: set[tuple[Skill, str]] = set()
     shown: dict[tuple[str, What], float] = {}
@@ -34,7 +33,7 @@ def critique_readings(critique: Critique, kinds: dict[str, Kind], laid: SkillsOn
         level_reading = _of_level(level, laid)
         if level_reading is not None:
             found.setdefault((level_reading.skill, level_reading.sighting), level_reading)
-    numbers = [_of_difference(with_error(d, d.difference + shown.get((d.sighting, d.what), 0.0)), kinds.get(d.sighting), laid, far) for d in critique.left_over]
+    numbers = [_of_difference(with_error(d, d.difference + shown.get((d.sighting, d.what), 0.0)), kinds.get(d.sighting), laid) for d in critique.left_over]
     return [*found.values(), *(r for r in numbers if r is not None and (r.skill, r.sighting) not in stood_for)]
 
 
@@ -47,6 +46,8 @@ def _of_account(account: Account, laid: SkillsOn) -> SkillReading | None:
             return _of_level(Level(account.form, account.family, account.error, account.sd), laid, told=True)
         case CauseKind.LEAN:
             return SkillReading(Skill.UPRIGHT_LEAN, ReadFrom.CRITIQUE, name, account.error, 0.0, account.sd)
+        case CauseKind.TURNED:
+            return SkillReading(Skill.OTHER_EDGE, ReadFrom.CRITIQUE, name, account.error, 0.0, account.sd)
         case CauseKind.STRETCH | CauseKind.SIZE:
             up = account.cause is CauseKind.SIZE or account.way is Way.UP
             return in_per_cent(Skill.LENGTH_UP if up else Skill.LENGTH_ACROSS, ReadFrom.CRITIQUE, name, 1.0 + account.error, account.sd)
@@ -72,13 +73,11 @@ def _of_level(level: Level, laid: SkillsOn, told: bool = False) -> SkillReading 
     return SkillReading(Skill.VANISHING_POINT, ReadFrom.CRITIQUE, f"{level.form} {level.family}"[:80], 100.0 * level.value, 0.0, 100.0 * level.sd)
 
 
-def _of_difference(d: Difference, kind: Kind | None, laid: SkillsOn, far: set[str]) -> SkillReading | None:
+def _of_difference(d: Difference, kind: Kind | None, laid: SkillsOn) -> SkillReading | None:
     match d.what:
         case What.TILT if kind in (Kind.EDGE, Kind.ALIGNMENT):
-            corners = kind is Kind.ALIGNMENT
-            return tilt_reading(
-                ReadFrom.CRITIQUE, d.sighting, d.drawing, d.subject, d.sd, None if corners else laid.families.get(d.sighting), d.sighting in far, corners
-            )
+            skill = Skill.CORNER_TO_CORNER if kind is Kind.ALIGNMENT else laid.edge_skill(d.sighting, d.subject)
+            return tilt_reading(skill, ReadFrom.CRITIQUE, d.sighting, d.drawing, d.subject, d.sd)
         case What.DEGREE:
             skill = rim_skill(d.sighting not in laid.standing, d.sighting in laid.tops, d.subject)
             return SkillReading(skill, ReadFrom.CRITIQUE, d.sighting, d.drawing, d.subject, d.sd)

@@ -8,9 +8,9 @@ from dataclasses import replace
 from aspectum.core.findings import EyeLevel, Finding
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Place, Question, Told, Window
-from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, rim_skill
+from aspectum.core.practice.recorded import SkillsOn, rim_skill
 from aspectum.core.practice.skills import Skill, tolerance_of
-from aspectum.core.sightings import Along, Edge, Family, Kind, Length, Point, Rim, Setup
+from aspectum.core.sightings import Along, Edge, Kind, Length, Point, Rim, Setup
 from aspectum.core.tolerance import Tolerances, Verdict
 
 TIGHT = 1 / 3  # of the tolerance, that the truth's ± may be: as with a reading's own share of the spread
@@ -26,7 +26,6 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
     whole = Window(0.0, 0.0, setup.width_px, setup.height_px)
     edges, rims, measured = {e.id: e for e in laid.edges}, {r.id: r for r in laid.rims}, {length.id: length for length in lengths}
     unit = next((length for length in lengths if length.unit), None)
-    far = far_edges(laid.edges)
     found: dict[str, Question] = {}
     for f in findings:
         known = _truth(f)
@@ -35,13 +34,13 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
         truth, sd = known
         question: Question | None = None
         if f.kind is Kind.EDGE and f.sighting in edges:
-            question = _of_edge(edges[f.sighting], laid.families.get(f.sighting), truth, sd, f.sighting in far)
+            question = _of_edge(edges[f.sighting], laid.edge_skill(f.sighting, truth), truth, sd)
         elif f.kind is Kind.RIM and f.sighting in rims and f.rim is not None:
             question = _of_rim(rims[f.sighting], f.rim.sighted_ellipse, truth, sd, f.sighting in laid.tops, f.sighting in laid.standing)
         elif f.kind is Kind.LENGTH and f.sighting in measured and unit is not None and f.sighting != unit.id:
             question = _of_length(measured[f.sighting], unit, truth, sd)
         if question is not None and (question.truth_sd or 0.0) <= TIGHT * tolerance_of(question.skill, tolerances):
-            found[f.sighting] = replace(question, window=whole)
+            found[f.sighting] = replace(question, window=whole, sort=laid.sort)
     return found
 
 
@@ -75,11 +74,10 @@ def _truth(f: Finding) -> tuple[float, float] | None:
     return (f.sighted * by_sight + f.implied * by_rest) / (by_sight + by_rest), 1.0 / math.sqrt(by_sight + by_rest)
 
 
-def _of_edge(edge: Edge, family: Family | None, truth: float, sd: float, far: bool) -> Question:
-    skill = edge_skill(family, truth, far)
+def _of_edge(edge: Edge, skill: Skill, truth: float, sd: float) -> Question:
     told = Told.LEAN if skill is Skill.UPRIGHT_LEAN else Told.TILT
     line = (Mark(MarkRole.ASKED, (edge.p, edge.q)),)
-    return Question(skill, OWN_DIFFICULTY, AnswerBy.NEEDLE, None, None, line, Number(told, truth), line, truth_sd=sd)
+    return Question(skill, OWN_DIFFICULTY, AnswerBy.NEEDLE, None, None, line, Number(told, truth), line, truth_sd=sd, family=edge.family)
 
 
 def _of_rim(rim: Rim, ellipse: Ellipse, truth: float, sd: float, top: bool, standing: bool) -> Question:

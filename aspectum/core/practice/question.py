@@ -8,7 +8,7 @@ from enum import StrEnum
 from aspectum.core.plane.lines import tilt_difference
 from aspectum.core.practice.recorded import leans, steepness
 from aspectum.core.practice.skills import Skill
-from aspectum.core.sightings import Point
+from aspectum.core.sightings import Family, Point, ViewSort
 from aspectum.core.stand.camera import View
 from aspectum.core.stand.things import Stand
 
@@ -103,7 +103,7 @@ class Question:
     """``stand`` as ``view`` shows it, without the edges and rims of the exact drawing whose places are in ``without_edges`` and ``without_rims``, with
     ``marks``; both None for a question about a picture of one's own. ``shown``: what is laid over it with the answer. ``told``: figures that the words
     need, by name. ``truth_sd``: how well the truth is known, in the skill's unit; None where it is exact. ``window``: the part of the picture that is
-    shown, all of it where that is None.
+    shown, all of it where that is None. ``sort`` of view of a sheet of one's own, and ``family`` of an edge on it, as far as its rule goes by them.
     """
 
     skill: Skill
@@ -119,6 +119,8 @@ class Question:
     told: tuple[tuple[str, float], ...] = ()
     truth_sd: float | None = None
     window: Window | None = None
+    sort: ViewSort | None = None
+    family: Family | None = None
 
     def figure(self, name: str) -> float:
         """A figure that the words need."""

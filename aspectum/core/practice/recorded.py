@@ -6,17 +6,33 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cached_property
 
 from aspectum.core.findings import EyeLevel, Finding, Source
 from aspectum.core.life.readings import RimReading, TiltReading
 from aspectum.core.plane.lines import lean_deg, tilt_difference
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit
 from aspectum.core.reasons import AlignmentReason
-from aspectum.core.sightings import LEVEL_FAMILIES, Along, Edge, Family, Guide, Kind, Plane, Rim, Side
+from aspectum.core.sightings import Along, Edge, Family, Guide, Kind, Plane, Rim, Side, ViewSort
 
 NEAR_EYE_LEVEL_DEG = 4.0  # degree under which a level rim counts as at eye level: under half of what the eye misjudges
 ALIGNED = 0.08  # of an edge's length: its end stands on the near upright, or above or below its fellow's
+LEVEL_DEG = 1.0  # from level: nearer than this a line neither climbs nor falls
 NEAR_PART = 0.04  # of a side by which a part is still its middle, or its third
+
+
+# skills of one edge's tilt, whose errors are counted towards the side to which it climbs
+STEEPNESS = (
+    Skill.LEFT_ABOVE,
+    Skill.LEFT_BELOW,
+    Skill.RIGHT_ABOVE,
+    Skill.RIGHT_BELOW,
+    Skill.FAR_ABOVE,
+    Skill.FAR_BELOW,
+    Skill.OTHER_EDGE,
+    Skill.PARALLEL_EDGE,
+    Skill.CORNER_TO_CORNER,
+)
 
 
 class ReadFrom(StrEnum):
@@ -52,7 +68,7 @@ class SkillReading:
 @dataclass(frozen=True)
 class SkillsOn:
     """What the sightings of a sheet are of, as far as their skills need to know. ``lengths``: how each is measured; ``sides``: the family that each tilt
-    read from life runs with; ``read_rims``: rims read from life; ``overhead``: the picture looks straight up or down, where no edge is above or below eye
+    read from life runs with; ``read_rims``: rims read from life; ``sort`` of view: seen straight up or down, or in parallel, no edge is above or below eye
     level; ``level_given``, ``points_given``: whether the paper prints eye level, and of which forms' families the vanishing points.
     """
 
@@ -61,15 +77,26 @@ class SkillsOn:
     lengths: dict[str, Along] = field(default_factory=dict)
     sides: dict[str, Family] = field(default_factory=dict)
     read_rims: list[RimReading] = field(default_factory=list)
-    overhead: bool = False
+    sort: ViewSort | None = None
     level_given: bool = False
     points_given: frozenset[tuple[str | None, Family]] = frozenset()
 
     @property
     def families(self) -> dict[str, Family]:
         """The family that each edge runs with, as far as its skill goes by it."""
-        laid = {e.id: e.family for e in self.edges if not (self.overhead and e.family in LEVEL_FAMILIES)}
+        laid = {e.id: e.family for e in self.edges if self.sort is not ViewSort.STRAIGHT}
         return self.sides | laid
+
+    @cached_property
+    def far(self) -> set[str]:
+        return far_edges(self.edges)
+
+    def edge_skill(self, sighting: str, truth_deg: float) -> Skill:
+        """The skill of an edge's tilt, by its true tilt."""
+        family = self.families.get(sighting)
+        if self.sort is ViewSort.PARALLEL and family is not Family.UPRIGHT:
+            return Skill.PARALLEL_EDGE
+        return edge_skill(family, truth_deg, sighting in self.far)
 
     @property
     def along(self) -> dict[str, Along]:
@@ -191,6 +218,16 @@ def steepness(judged_deg: float, truth_deg: float) -> tuple[float, float]:
     return (near, truth_deg) if truth_deg >= 0 else (-near, -truth_deg)
 
 
+def wrong_way(skill: Skill, judged: float, truth: float) -> bool:
+    """Whether a skill's tilt was judged to fall where the true one climbs, as ``steepness`` counts both: then it is neither too steep nor too flat."""
+    return skill in STEEPNESS and turned_over(judged, truth)
+
+
+def turned_over(judged: float, truth: float) -> bool:
+    """Whether of two tilts, as ``steepness`` counts them, the judged one falls and the true one climbs, neither lying about level."""
+    return judged < -LEVEL_DEG and truth > LEVEL_DEG
+
+
 def leans(judged_deg: float, truth_deg: float) -> tuple[float, float]:
     """Judged and true lean (degrees from plumb, positive to the right) of two tilts, the short way round."""
     truth = float(lean_deg(truth_deg))
@@ -215,7 +252,7 @@ def part_skill(part: float) -> Skill:
 
 def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillReading]:
     """What was judged by eye, beside what was then sighted; a part of a side beside where it truly stands."""
-    families, far, along, tops, standing = laid.families, far_edges(laid.edges), laid.along, laid.tops, laid.standing
+    along, tops, standing = laid.along, laid.tops, laid.standing
     found = []
     for f in findings:
         if f.judged is None:
@@ -230,9 +267,8 @@ def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillRea
         if isinstance(f.reason, AlignmentReason) and f.reason.guide is not Guide.TILT:
             found.append(SkillReading(Skill.ALIGNMENT, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd))
         elif f.kind in (Kind.EDGE, Kind.ALIGNMENT):
-            family = None if f.kind is Kind.ALIGNMENT else families.get(f.sighting)
-            corners = f.kind is Kind.ALIGNMENT
-            found.append(tilt_reading(ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd, family, f.sighting in far, corners))
+            skill = Skill.CORNER_TO_CORNER if f.kind is Kind.ALIGNMENT else laid.edge_skill(f.sighting, f.sighted)
+            found.append(tilt_reading(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd))
         elif f.kind is Kind.RIM:
             skill = rim_skill(f.sighting not in standing, f.sighting in tops, f.sighted)
             found.append(SkillReading(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd))
@@ -259,10 +295,8 @@ def of_length(along: Along | None) -> Skill:
     return {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP}.get(along or Along.EDGE, Skill.LENGTH_ALONG)
 
 
-def tilt_reading(
-    source: ReadFrom, sighting: str, judged: float, truth: float, sd: float | None, family: Family | None, far: bool, corners: bool = False
-) -> SkillReading:
-    skill = Skill.CORNER_TO_CORNER if corners else edge_skill(family, truth, far)
+def tilt_reading(skill: Skill, source: ReadFrom, sighting: str, judged: float, truth: float, sd: float | None) -> SkillReading:
+    """A tilt (degrees) as the skill counts it: an upright's as its lean, any other as steepness."""
     said, true = leans(judged, truth) if skill is Skill.UPRIGHT_LEAN else steepness(judged, truth)
     return SkillReading(skill, source, sighting, said, true, sd)
 

@@ -10,10 +10,11 @@ from functools import cached_property
 import numpy as np
 
 from aspectum.core.plane.lines import Floats, wrap_tilt
-from aspectum.core.sightings import Point
+from aspectum.core.sightings import Looking, Point
 
 FULL_FRAME_MM = 36.0  # long side that a 35 mm-equivalent focal length counts on (CIPA DC-008)
 NEAREST_M = 0.01  # where the picture's plane cuts off what runs on behind the viewer
+STRAIGHT_DEG = 0.1  # from the zenith or the nadir within which one looks straight up or down
 FAR_SHARE = 1e-9  # of its length by which a direction may leave the picture's plane and still be parallel to it
 
 
@@ -70,6 +71,13 @@ class View:
         if self.parallel is Parallel.ISOMETRIC:
             return -ISOMETRIC_PITCH_DEG
         return 0.0 if self.parallel is Parallel.OBLIQUE else self.pitch_deg
+
+    @property
+    def looking(self) -> Looking:
+        """Straight up or down, or about level; a parallel view has no eye that looks up."""
+        if self.parallel is not None or abs(abs(self.pitch_deg) - 90.0) >= STRAIGHT_DEG:
+            return Looking.AHEAD
+        return Looking.UP if self.pitch_deg > 0 else Looking.DOWN
 
     @cached_property
     def matrix(self) -> Floats:

@@ -9,8 +9,8 @@ from enum import StrEnum
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
-from aspectum.core.sightings import Point
-from aspectum.core.stand.camera import View
+from aspectum.core.sightings import Looking, Point, ViewSort
+from aspectum.core.stand.camera import STRAIGHT_DEG, Parallel, View
 from aspectum.core.stand.construction import BOX_FACES, construction, segment
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
@@ -21,6 +21,8 @@ RIM_STEPS = 96
 CENTRE_M = 1e-6  # of the centre plane, within which a point lies on it
 UPRIGHT = 1.0 - 1e-9  # the cosine of an axis with the plumb line, above which its rims lie level
 LEAST_PX = 0.5  # shorter strokes are left out
+SQUARE = math.cos(math.radians(STRAIGHT_DEG))  # of the angle to the way of looking, above which a plane lies square to it
+ALIKE_DEG = 1e-6  # degrees that differ by less are one
 
 
 class Stage(StrEnum):
@@ -56,11 +58,24 @@ class Stroke:
 
 
 @dataclass(frozen=True)
+class Seen:
+    """How what a step draws is seen. ``true_shape``: its planes lie square to the view, so that they keep their shape; ``oblique``: in a parallel view that is
+    not; ``degree_deg``: by which all its rims open alike, None where they do not.
+    """
+
+    sort: ViewSort
+    oblique: bool = False
+    true_shape: bool = False
+    degree_deg: float | None = None
+
+
+@dataclass(frozen=True)
 class Step:
     """What one step adds to the drawing; everything before it stays."""
 
     stage: Stage
     strokes: tuple[Stroke, ...]
+    seen: Seen
 
 
 def steps(stand: Stand, view: View, thing: str) -> list[Step]:
@@ -74,27 +89,51 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
     corners = placed.box
     near = nearest_face(placed, view)
     lines = [*drawing.edges, *drawing.outlines]
+    seen = Seen(view_sort(placed, view), view.parallel is Parallel.OBLIQUE)
     found = [
-        Step(Stage.EYE_LEVEL, _eye_level(drawing)),
-        Step(Stage.ENCLOSING_BOX, tuple(Stroke(side) for side in built.box)),
-        Step(Stage.DIAGONALS, _diagonals(view, corners, near)),
+        Step(Stage.EYE_LEVEL, _eye_level(drawing), seen),
+        Step(Stage.ENCLOSING_BOX, tuple(Stroke(side) for side in built.box), seen),
+        Step(Stage.DIAGONALS, _diagonals(view, corners, near), replace(seen, true_shape=square_on(_normal(corners, near), view))),
     ]
     if isinstance(own, Outline):
         on_near, through = _carried(drawing, placed)
-        found += [Step(Stage.NEAR_FACE, on_near), Step(Stage.CARRIED_THROUGH, through)]
+        found += [Step(Stage.NEAR_FACE, on_near, seen), Step(Stage.CARRIED_THROUGH, through, seen)]
     if placed.body.faces:
-        found.append(Step(Stage.HIDDEN, tuple(Stroke((line.p, line.q)) for line in lines)))
+        found.append(Step(Stage.HIDDEN, tuple(Stroke((line.p, line.q)) for line in lines), seen))
     if placed.body.lathes:
         level = all(abs(float(m.axis[2])) > UPRIGHT for m in placed.body.lathes)
+        degrees = [rim.ellipse.degree_deg for rim in drawing.rims]
+        rims = replace(
+            seen,
+            true_shape=all(square_on(m.axis, view) for m in placed.body.lathes),
+            degree_deg=degrees[0] if degrees and max(degrees) - min(degrees) < ALIKE_DEG else None,
+        )
         found += [
-            Step(Stage.AXES, tuple(Stroke(axis) for axis in built.axes)),
-            Step(Stage.SQUARES, _squares(view, placed)),
-            Step(Stage.RIMS if level else Stage.STANDING_RIMS, tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims)),
+            Step(Stage.AXES, tuple(Stroke(axis) for axis in built.axes), rims),
+            Step(Stage.SQUARES, _squares(view, placed), rims),
+            Step(Stage.RIMS if level else Stage.STANDING_RIMS, tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims), rims),
         ]
     cuts = [c for c in drawing.curves if c.thing != thing]
-    found.append(Step(Stage.SECTIONS, tuple(Stroke(c.points) for c in cuts)))
-    found.append(Step(Stage.LINED_IN, lined_in(drawing)))
+    found.append(Step(Stage.SECTIONS, tuple(Stroke(c.points) for c in cuts), seen))
+    found.append(Step(Stage.LINED_IN, lined_in(drawing), seen))
     return [step for step in found if step.strokes]
+
+
+def view_sort(placed: Placed, view: View) -> ViewSort:
+    """The sort of view that a thing is drawn in: by the way of looking, and by whether a side of it lies square to that."""
+    if view.parallel is not None:
+        return ViewSort.PARALLEL
+    if view.looking is not Looking.AHEAD:
+        return ViewSort.STRAIGHT
+    if abs(view.pitch_deg) >= STRAIGHT_DEG:
+        return ViewSort.THREE_POINT
+    return ViewSort.ONE_POINT if any(square_on(placed.frame.turn[:, k], view) for k in (0, 1)) else ViewSort.TWO_POINT
+
+
+def square_on(normal: Floats, view: View) -> bool:
+    """Whether a plane, by its normal (3,), lies parallel to the picture, which shows it in its true shape."""
+    along = abs(float(normal @ view.axes[2]))
+    return along > SQUARE * float(np.linalg.norm(normal))
 
 
 def lined_in(drawing: Drawing) -> tuple[Stroke, ...]:
@@ -116,13 +155,18 @@ def nearest_face(placed: Placed, view: View) -> str:
     corners = placed.box
     best, name = -math.inf, "front"
     for face in ("front", "right", "back", "left"):
-        ring = corners[list(BOX_FACES[face])]
-        normal = np.cross(ring[1] - ring[0], ring[3] - ring[0])
-        way = view.to_viewer(ring.mean(axis=0))
+        normal = _normal(corners, face)
+        way = view.to_viewer(corners[list(BOX_FACES[face])].mean(axis=0))
         turned = float(normal @ way) / max(float(np.linalg.norm(normal) * np.linalg.norm(way)), 1e-300)
         if turned > best:
             best, name = turned, face
     return name
+
+
+def _normal(corners: Floats, face: str) -> Floats:
+    """Outwards (3,) from a side of an enclosing box."""
+    ring = corners[list(BOX_FACES[face])]
+    return np.cross(ring[1] - ring[0], ring[3] - ring[0])
 
 
 def _alone(stand: Stand, view: View, placed: Placed) -> Drawing:

@@ -18,7 +18,6 @@ LEAST_RIM_PX = 12.0  # major axis under which a rim is a dot
 LEAST_ARC = 0.3  # share of a rim's turn that must be seen in the picture
 ARC_POINTS = 16
 EDGE_ON_DEG = 1.0  # under which a rim is a line and is no rim to sight
-STRAIGHT_DEG = 0.1  # from the zenith or the nadir within which one looks straight up or down
 WHOLE = 1e-6
 END_SLACK = 0.01  # part of a rim's turn by which the end of its axis may lie round the corner and still be told
 
@@ -83,9 +82,7 @@ def taken(drawing: Drawing) -> Taken:
         if p.thing.id in used and not isinstance(p.thing, Section)
     )
     unit = None if nearest is None else Length("unit", nearest[1].p, nearest[1].q, Along.UPRIGHT, unit=True)
-    looking = Looking.AHEAD
-    if view.parallel is None and abs(abs(view.pitch_deg) - 90.0) < STRAIGHT_DEG:
-        looking = Looking.UP if view.pitch_deg > 0 else Looking.DOWN
+    looking = view.looking
     perspective = Perspective.AUTO
     if view.parallel is not None:
         perspective = Perspective.PARALLEL

@@ -16,6 +16,11 @@ def focal_of(focal_35mm: float, long_side: float) -> float:
     return long_side * focal_35mm / FILM_MM
 
 
+def focal_35mm_of(focal: float, long_side: float) -> float:
+    """The 35 mm-equivalent (mm) of a ``focal`` length in the unit of the picture's ``long_side``."""
+    return FILM_MM * focal / long_side
+
+
 def view_deg(focal: float, width: float) -> float:
     """Angle of view (degrees) across ``width`` by a lens of ``focal`` length in the same unit: 2 atan(width / 2f)
     (handbook section 1).

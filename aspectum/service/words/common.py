@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
+from aspectum.core.sightings import ViewSort
 from aspectum.core.wording import Place, place
 
 Names = Callable[[str], str]
@@ -19,16 +21,39 @@ def signed(value: float) -> str:
     return f"{value:+.1f}°".replace("-", "−")
 
 
-def pixels(value: float) -> str:
-    return f"{abs(value):.0f} px"
+@dataclass(frozen=True)
+class Telling:
+    """How the sentences of a sheet tell: what they call its sightings, the ``sort`` of its view, and what they count lengths in: in near uprights
+    (``unit_px``), or, where none is laid or it runs away from the eye, in parts of the picture's height (``high_px``).
+    """
+
+    names: Names
+    high_px: float = 1.0
+    unit_px: float | None = None
+    sort: ViewSort | None = None
+
+    def length(self, px: float) -> str:
+        """A length or a distance on the picture, as a hand can compare it."""
+        if self.unit_px and self.sort is not ViewSort.STRAIGHT:
+            return _least(abs(px) / self.unit_px, 2, " near uprights")
+        return _least(100.0 * abs(px) / self.high_px, 1, " % of the picture's height")
+
+    def where(self, above_px: float | None) -> str:
+        """Where something lies against eye level, or nothing where that is not known."""
+        if above_px is None:
+            return ""
+        found = place(above_px)
+        return "at eye level" if found is Place.AT else f"{self.length(above_px)} {found} eye level"
+
+    def of_it(self, share: float | None, px: float) -> str:
+        """A miss as a ``share`` of the width of what misses, where it has one."""
+        return self.length(px) if share is None else _least(100.0 * abs(share), 0, " % of its width")
 
 
-def where(above_px: float | None) -> str:
-    """Where something lies against eye level, or nothing where that is not known."""
-    if above_px is None:
-        return ""
-    found = place(above_px)
-    return "at eye level" if found is Place.AT else f"{pixels(above_px)} {found} eye level"
+def _least(value: float, places: int, unit: str) -> str:
+    """A figure to so many places; one that would be nought is less than the least."""
+    least = 10.0**-places
+    return f"{value:.{places}f}{unit}" if value >= least / 2 else f"less than {least:.{places}f}{unit}"
 
 
 def listed(items: list[str]) -> str:

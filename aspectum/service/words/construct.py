@@ -9,8 +9,8 @@ from aspectum.service.words.common import Names, several
 
 STEPS = {
     "diagonals": "Draw both diagonals: they cross at the perspective centre.",
-    "middle": "Draw the middle through it: the far half is narrower than the near one.",
-    "marks": "Mark equal parts up one side and carry them along to the vanishing point.",
+    "middle": "Draw the middle through it: the far half is drawn smaller than the near one.",
+    "marks": "Mark equal parts on one side and carry them along to the vanishing point.",
     "diagonal": "Draw one diagonal.",
     "divisions": "Where the marks cross the diagonal the divisions stand.",
     "next-bay": "From a corner through the middle of the far side: the next side stands where that line meets the edge drawn on.",
@@ -18,16 +18,24 @@ STEPS = {
     "mirrored": "From its foot through the perspective centre: the mirrored place stands where that line meets the head.",
 }
 
+# where nothing runs back, as on a front, up a wall or in a parallel drawing
+UNCHANGED = {
+    "diagonals": "Draw both diagonals: they cross at the centre.",
+    "middle": "Draw the middle through it: here both halves measure alike.",
+    "marks": "Mark equal parts on one side and carry them over as the other sides run.",
+    "mirrored": "From its foot through the centre: the mirrored place stands where that line meets the head.",
+}
+
 
 def step_words(step: Step) -> str:
-    return STEPS[step.what]
+    return STEPS[step.what] if step.recedes else UNCHANGED.get(step.what, STEPS[step.what])
 
 
 def construction_words(wanted: Construction, steps: list[Step]) -> str:
     """What cannot be drawn, or nothing."""
     if steps:
         return ""
-    return "There is no room before the vanishing point." if wanted is Construction.REPEAT else "That place lies beyond where the face vanishes."
+    return "There is no room before the face vanishes." if wanted is Construction.REPEAT else "That place lies beyond where the face vanishes."
 
 
 def figure_words(figure: Figure | None) -> str:

@@ -122,6 +122,9 @@ def cause_words(cause: ToldCause, called: Called) -> str:
                 rims = {Which.LOWER: "The lower rims", Which.UPPER: "The upper rims", Which.ALL: "All rims", None: "The rims"}[cause.which]
                 return f"{rims} of every round form are {degrees(cause.size)} too {flat}."
             return f"{rims} of {whose} {'are' if rims.endswith('rims') else 'is'} {degrees(cause.size)} too {flat}."
+        case CauseKind.TURNED:
+            across = "All edges across" if cause.form is None else f"The edges across of {whose}"
+            return f"{across} are turned together, {degrees(cause.size)} {cause.direction}: they should run like the front."
         case CauseKind.STRAY:
             return stray_words(cause, called)
 
@@ -159,12 +162,16 @@ def advice_words(cause: ToldCause, families: dict[str, Family | None], called: C
         moved = []
     elif cause.cause is CauseKind.STRETCH and cause.form is None:
         wide = cause.direction is Direction.TOO_WIDE
-        said.append(f"Keep the near upright and take every distance across {percent(cause.size / (1 + cause.size))} {'in' if wide else 'out'}.")
+        by = cause.size / (1 + cause.size) if wide else cause.size
+        said.append(f"Keep the near upright and take every distance across {percent(by)} {'in' if wide else 'out'}.")
         moved = moved[:1]
     elif cause.cause is CauseKind.SIZE:
         smaller = cause.direction is Direction.TOO_LARGE
-        said.append(f"Draw {called.form(cause.form)} {percent(cause.size / (1 + cause.size))} {'smaller' if smaller else 'larger'}, all of it alike.")
+        by = cause.size / (1 + cause.size) if smaller else cause.size / (1 - cause.size)
+        said.append(f"Draw {called.form(cause.form)} {percent(by)} {'smaller' if smaller else 'larger'}, all of it alike.")
         moved = []
+    elif cause.cause is CauseKind.TURNED:
+        said.append("Lay the ruler true to the front again.")
     if moved:
         said.append(sentence([move_words(called.sighting(id), line) for id, line in moved[:MOST_ADVISED]]))
     for id, ellipse in list(cause.rims.items())[:MOST_ADVISED]:
@@ -231,6 +238,8 @@ def rival_words(other: Instead, called: Called) -> str:
             return f"the {other.family} side of {whose} {way}"
         case CauseKind.RIM:
             return f"the rims of {whose} {way}"
+        case CauseKind.TURNED:
+            return f"the edges across{'' if other.form is None else f' of {whose}'} turned {way}"
         case CauseKind.STRAY if other.direction in (Direction.LEFT, Direction.RIGHT):
             return f"one line of {whose} leaning to the {way}"
         case CauseKind.STRAY:

@@ -6,15 +6,16 @@ from aspectum.core.findings import Finding
 from aspectum.core.reasons import EdgeReason, Rule
 from aspectum.core.sightings import Family
 from aspectum.core.wording import LEAST_TURN_DEG, PLUMB_DEG
-from aspectum.service.words.common import UNEXAMINED, Names, degrees, listed, pixels, side, signed, where
+from aspectum.service.words.common import UNEXAMINED, Names, Telling, degrees, listed, side, signed
 
 
-def edge_words(reason: EdgeReason, family: Family | None, names: Names) -> str:
+def edge_words(reason: EdgeReason, family: Family | None, telling: Telling) -> str:
     """What is off about an edge, which way, by how much, and why."""
+    names = telling.names
     by = degrees(reason.turn_deg)
-    place = where(reason.above_eye_level_px)
+    place = telling.where(reason.above_eye_level_px)
     here = f" {place}" if place else ""
-    mend = mending(reason.far_end_px)
+    mend = mending(reason.far_end_px, telling)
     match reason.rule:
         case Rule.NOTHING_TO_CHECK:
             return "Nothing on the sheet checks this one yet. Sight another edge of its family."
@@ -29,7 +30,7 @@ def edge_words(reason: EdgeReason, family: Family | None, names: Names) -> str:
         case Rule.AGREES:
             return agrees(reason.turn_deg)
         case Rule.UPRIGHT_LEANS:
-            return leaning(reason)
+            return leaning(reason, telling)
         case Rule.CLIMBS_TOO_LITTLE:
             return f"Climbs too little for an edge{here}: {by} too flat. {mend}"
         case Rule.CLIMBS_TOO_MUCH:
@@ -54,6 +55,9 @@ def edge_words(reason: EdgeReason, family: Family | None, names: Names) -> str:
             return f"Misses {point}, where the uprights meet: {by} off. Turn it {turning(reason.turn_deg)}."
         case Rule.OFF_ITS_PLAN:
             return f"Seen straight up or down, level edges keep the directions of the plan; this one is {by} off. Turn it {turning(reason.turn_deg)}."
+        case Rule.NOT_TRUE_TO_FRONT:
+            due = "an edge across has no vanishing point, it runs level like the front"
+            return f"Not true to the front by {by}: {due}. Turn it {turning(reason.turn_deg)}."
         case Rule.MISSES_ITS_POINT:
             point = "the slope's vanishing point" if family is Family.SLOPE else "its vanishing point"
             return f"Misses {point}: {by} off. {mend}"
@@ -65,20 +69,20 @@ def agrees(turn_deg: float) -> str:
     return "Agrees with the others." if abs(turn_deg) < LEAST_TURN_DEG else f"Agrees with the others within {degrees(turn_deg)}."
 
 
-def leaning(reason: EdgeReason) -> str:
+def leaning(reason: EdgeReason, telling: Telling) -> str:
     lean, true, top = reason.lean_deg or 0.0, reason.implied_lean_deg or 0.0, reason.far_end_px or 0.0
     should = "stand plumb" if abs(true) < PLUMB_DEG else f"lean {degrees(true)} {side(true)}"
-    return f"Leans {degrees(lean)} {side(lean)}; it should {should}. Move its top {pixels(top)} {side(top)}."
+    return f"Leans {degrees(lean)} {side(lean)}; it should {should}. Move its top {telling.length(top)} {side(top)}."
 
 
 def turning(turn_deg: float) -> str:
     return "anticlockwise" if turn_deg > 0 else "clockwise"
 
 
-def mending(far_end_px: float | None) -> str:
+def mending(far_end_px: float | None, telling: Telling) -> str:
     if far_end_px is None:
         return ""
-    return f"{'Raise' if far_end_px > 0 else 'Lower'} its far end {pixels(far_end_px)}."
+    return f"{'Raise' if far_end_px > 0 else 'Lower'} its far end by {telling.length(far_end_px)}."
 
 
 def reading_words(finding: Finding, reason: EdgeReason, names: Names, tolerance_deg: float) -> str:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 from aspectum.core.findings import Finding
 from aspectum.core.plane.lines import tilt_difference
+from aspectum.core.practice.recorded import steepness, turned_over
 from aspectum.core.reasons import AlignmentReason
 from aspectum.core.sightings import Family, Guide, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE
@@ -48,9 +51,10 @@ def judged_by(finding: Finding, family: Family | None) -> str:
         return f"{degrees(difference)} too {'round' if difference > 0 else 'flat'}"
     if family is Family.UPRIGHT:
         return f"{degrees(difference)} too far {'left' if difference > 0 else 'right'}"
-    if finding.judged * finding.sighted < 0:
+    if turned_over(*steepness(finding.judged, finding.sighted)):
         return f"the wrong way, {degrees(difference)} off"
-    return f"{degrees(difference)} too {'steep' if abs(finding.judged) > abs(finding.sighted) else 'flat'}"
+    steep = difference * math.copysign(1.0, finding.sighted) > 0
+    return f"{degrees(difference)} too {'steep' if steep else 'flat'}"
 
 
 def judged_level_words(error: float | None) -> str:

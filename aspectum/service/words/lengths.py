@@ -9,7 +9,7 @@ from aspectum.core.plane.lines import tilt_difference
 from aspectum.core.reasons import AlignmentReason, LengthReason, Rule
 from aspectum.core.sightings import Guide
 from aspectum.core.wording import remainder
-from aspectum.service.words.common import degrees, pixels, signed
+from aspectum.service.words.common import Telling, degrees, signed
 
 
 def length_words(finding: Finding, reason: LengthReason) -> str:
@@ -31,7 +31,7 @@ def length_words(finding: Finding, reason: LengthReason) -> str:
     return " ".join(said)
 
 
-def alignment_words(finding: Finding, reason: AlignmentReason) -> str:
+def alignment_words(finding: Finding, reason: AlignmentReason, telling: Telling) -> str:
     """Whether two points stand plumb or lie level, and by how much they miss."""
     if reason.guide is Guide.TILT:
         return tilt_words(finding, reason)
@@ -39,11 +39,11 @@ def alignment_words(finding: Finding, reason: AlignmentReason) -> str:
     if reason.rule is Rule.AGREES:
         return "Stands plumb." if plumb else "Lies level."
     if plumb:
-        said = f"The upper point lies {pixels(miss)} {'right' if miss > 0 else 'left'} of plumb"
+        said = f"The upper point lies {telling.length(miss)} {'right' if miss > 0 else 'left'} of plumb"
     else:
-        said = f"The right-hand point lies {pixels(miss)} {'higher' if miss > 0 else 'lower'}"
+        said = f"The right-hand point lies {telling.length(miss)} {'higher' if miss > 0 else 'lower'}"
     if reason.rule is Rule.TOO_WEAK:
-        return f"{said}, which the points' own error (± {pixels(finding.sighted_sd or 0.0)}) may explain. Take points farther apart."
+        return f"{said}, which the points' own error, {telling.length(finding.sighted_sd or 0.0)}, may explain. Take points farther apart."
     return f"{said}."
 
 

@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from aspectum.core.findings import Note, NoteCode, VanishingPoint
-from aspectum.core.sightings import Looking
+from aspectum.core.sightings import Looking, ViewSort
 from aspectum.core.wording import AS_FOUND_PX, AT_THE_EDGE
-from aspectum.service.words.common import Names, degrees, listed, pixels, several
+from aspectum.service.words.common import Telling, degrees, listed, several
 
 
-def note_words(note: Note, names: Names) -> str:
-    who = [names(s) for s in note.sightings]
+def note_words(note: Note, telling: Telling) -> str:
+    who = [telling.names(s) for s in note.sightings]
     match note.code:
         case NoteCode.NO_EDGES if note.text is not None:
             point = "zenith" if note.text == Looking.UP else "nadir"
             return f"Nothing is sighted yet. Uprights run to the {point} at the centre of vision; level edges keep the directions of the plan."
+        case NoteCode.NO_EDGES if telling.sort is ViewSort.PARALLEL:
+            return "Nothing is sighted yet. In a parallel drawing every family keeps one tilt: two of its edges check each other."
         case NoteCode.NO_EDGES:
             return "Nothing is sighted yet. Two families of edges, or two level rims at different heights, find eye level."
         case NoteCode.ONE_FAMILY:
             return f"Only {note.text} edges so far: they fix one vanishing point. Eye level needs a second family."
+        case NoteCode.FAMILY_OF_ONE if telling.sort in (ViewSort.PARALLEL, ViewSort.STRAIGHT):
+            return f"{who[0]} is the only {note.text} edge of its form: a second one would check it."
         case NoteCode.FAMILY_OF_ONE:
             return f"{who[0]} is the only {note.text} edge of its form: a second one fixes where the family meets."
         case NoteCode.NEARLY_PARALLEL:
@@ -27,12 +31,13 @@ def note_words(note: Note, names: Names) -> str:
         case NoteCode.FOCAL_OPEN:
             return "The sightings leave the width of view open."
         case NoteCode.EXIF_DISAGREES:
-            return f"The edges put the focal length at {note.value or 0:.0f} px, the picture's own data at {note.other or 0:.0f} px. Is the picture cropped?"
+            lens = f"a lens of {note.value or 0:.0f} mm (35 mm-equivalent)"
+            return f"The edges ask for {lens}, the picture's own data says {note.other or 0:.0f} mm. Is the picture cropped?"
         case NoteCode.SET_AGAINST_FOUND:
-            value, who_put = note.value or 0.0, note.text or "edges"
+            value, found = note.value or 0.0, f"where the {note.text or 'edges'} put it, give or take {telling.length(note.other or 0.0)}"
             if abs(value) < AS_FOUND_PX:
-                return f"Eye level is set where the {who_put} put it (± {note.other or 0:.0f} px)."
-            return f"Eye level is set {pixels(value)} {'above' if value > 0 else 'below'} where the {who_put} put it (± {note.other or 0:.0f} px)."
+                return f"Eye level is set {found}."
+            return f"Eye level is set {telling.length(value)} {'above' if value > 0 else 'below'} {found}."
         case NoteCode.AGAINST_PICTURE:
             return (
                 "Your sightings put eye level elsewhere than the picture as a whole does. Look at the families again: do edges that run back to one point "
@@ -40,7 +45,8 @@ def note_words(note: Note, names: Names) -> str:
             )
         case NoteCode.EDGES_AGAINST_RIMS:
             value = note.value or 0.0
-            said = f"The edges put eye level {pixels(value)} {'below' if value > 0 else 'above'} where the rims put it (± {note.other or 0:.0f} px)."
+            way = "below" if value > 0 else "above"
+            said = f"The edges put eye level {telling.length(value)} {way} where the rims put it, give or take {telling.length(note.other or 0.0)}."
             return f"{said} Most of that rests on {listed(who)}." if who else said
         case NoteCode.SHORT_ARC:
             return f"{who[0]} is laid on too short an arc to say how far it opens."
@@ -86,7 +92,7 @@ def note_words(note: Note, names: Names) -> str:
             return f"{several(who)} are equally tall{metres}, wherever they stand."
         case NoteCode.OFF_STRAIGHT:
             slant = f"as if the sight stood {degrees(note.value or 0)} off straight {note.text}"
-            away = f"The uprights meet {pixels(note.other or 0)} from the centre of vision, {slant}"
+            away = f"The uprights meet {telling.length(note.other or 0.0)} from the centre of vision, {slant}"
             return f"{away}. For a tilted sight choose three-point instead; a cropped picture has lost its centre of vision."
         case NoteCode.NO_CONVERGENCE:
             return "The sightings contradict each other so far that no single view was found."

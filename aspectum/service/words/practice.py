@@ -6,11 +6,14 @@ from collections.abc import Callable
 
 from aspectum.core.practice.question import AnswerBy, Question
 from aspectum.core.practice.record import Standing, Trend
+from aspectum.core.practice.recorded import wrong_way
 from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit
-from aspectum.service.words.skills import WORDS
+from aspectum.service.words.skills import WORDS, rule_of
 
 GROUPS = {Group.EDGES: "Edges", Group.PLACES: "Places", Group.RIMS: "Rims", Group.PROPORTIONS: "Proportions"}
 UNITS = {SkillUnit.DEGREES: "°", SkillUnit.PER_CENT: " %", SkillUnit.NEAR_UPRIGHTS: " near uprights"}
+COUNTED = {2: "two", 3: "three", 4: "four"}
+AT_PART = 1e-6  # of a side, within which a part is a simple one
 PLACES = {SkillUnit.DEGREES: 1, SkillUnit.PER_CENT: 1, SkillUnit.NEAR_UPRIGHTS: 2}
 
 
@@ -22,12 +25,14 @@ def amount(value: float, unit: SkillUnit, signed: bool = False) -> str:
     return f"{sign}{size:g}{UNITS[unit]}"
 
 
-def missed(skill: Skill, error: float, right: bool) -> str:
+def missed(skill: Skill, judged: float, truth: float, right: bool) -> str:
     """An answer's error in a sentence."""
-    unit, words = KINDS[skill].unit, WORDS[skill]
+    unit, words, error = KINDS[skill].unit, WORDS[skill], judged - truth
     shown = amount(error, unit)
     if shown.startswith(("0°", "0 ")):
         return "As it is."
+    if wrong_way(skill, judged, truth):
+        return f"The wrong way: {shown} off."
     return f"{shown} {words.over if error > 0 else words.under}{': within tolerance' if right else ''}."
 
 
@@ -63,9 +68,13 @@ _COUNT = "Compare the length marked A with the near upright in plum. How many of
 
 
 def _named(part: float) -> str:
-    names = {0.5: "middle", 1 / 3: "first third", 2 / 3: "second third", 0.25: "first quarter", 0.75: "third quarter"}
-    near = min(names, key=lambda value: abs(value - part))
-    return f"the {names[near]}" if abs(near - part) < 1e-6 else f"the place {round(part * 5)} fifths along"
+    if abs(part - 0.5) < AT_PART:
+        return "the middle"
+    for many, name in ((3, "third"), (4, "quarter"), (5, "fifth")):
+        count = round(part * many)
+        if abs(part - count / many) < AT_PART:
+            return f"one {name}" if count == 1 else f"{COUNTED.get(count, count)} {name}s"
+    return f"{100 * part:.0f} %"
 
 
 PROMPTS: dict[Skill, Callable[[Question], str]] = {
@@ -96,7 +105,8 @@ PROMPTS: dict[Skill, Callable[[Question], str]] = {
 
 def prompt(question: Question) -> str:
     """What is asked."""
-    if question.skill in PROMPTS:
+    drawn_for_it = question.stand is not None
+    if question.skill in PROMPTS and (drawn_for_it or question.skill is not Skill.PARALLEL_EDGE):
         return PROMPTS[question.skill](question)
     if question.skill in (Skill.MIDDLE, Skill.THIRD, Skill.OTHER_PART):
         return f"Where is {_named(question.figure('part'))} of this receding side, counted from its nearer end? Point on the marked edge, then commit."
@@ -105,7 +115,7 @@ def prompt(question: Question) -> str:
 
 def rule(question: Question) -> str:
     """The rule that the truth follows, with its figures."""
-    words = WORDS[question.skill].rule
+    words = rule_of(question.skill, question.sort, question.family)
     match question.skill:
         case Skill.STEEPER_EDGE:
             return f"A is {amount(question.figure('A'), SkillUnit.DEGREES)} steep, B {amount(question.figure('B'), SkillUnit.DEGREES)}. {words}"

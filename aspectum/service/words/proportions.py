@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from aspectum.core.findings import Finding, Proportions, WhyNot
 from aspectum.core.reasons import FaceReason, HeightReason, PartReason, Rule
-from aspectum.core.sightings import Family, PartAlong
+from aspectum.core.sightings import Family, PartAlong, ViewSort
 from aspectum.core.wording import remainder
-from aspectum.service.words.common import Names, pixels
+from aspectum.service.words.common import Telling
 
+CONVERGING = (ViewSort.ONE_POINT, ViewSort.TWO_POINT, ViewSort.THREE_POINT)  # views with an eye level
 SURVEY = "Heights and sizes from a picture are drawing aids, not a survey: building and safety decisions need a licensed professional."
 WHY = {
     WhyNot.NOT_SIGHTED: "not told: none of its edges is sighted, and no face shows it",
@@ -26,18 +27,20 @@ CALLED = {
 }
 
 
-def face_words(reason: FaceReason) -> str:
+def face_words(reason: FaceReason, telling: Telling) -> str:
     """Whether a face is flat, and what it can be used for."""
+    miss = telling.length(reason.miss_px or 0.0)
     match reason.rule:
         case Rule.FLAT:
             return "Its corners are one flat face of the form. Diagonals, parts and bays can be drawn on it."
         case Rule.CROSSES_ITSELF:
             return "Its corners do not go round it: lay them in order, anticlockwise as seen."
         case Rule.BY_ITS_CORNERS:
-            return "No view is found yet: its parts are told by its four corners alone."
+            found = "No view is found yet" if telling.sort is None or telling.sort in CONVERGING else "No camera stands behind this picture"
+            return f"{found}: its parts are told by its four corners alone."
         case Rule.TOO_WEAK:
-            return f"A corner misses the form by {pixels(reason.miss_px or 0)}, which the points' own error may explain on so small a face."
-    return f"A corner misses the flat face that the form has there by {pixels(reason.miss_px or 0)}. Lay it again; parts are told by the four corners alone."
+            return f"A corner misses the form by {miss}, which the points' own error may explain on so small a face."
+    return f"A corner misses the flat face that the form has there by {miss}. Lay it again; parts are told by the four corners alone."
 
 
 def fine(sd: float) -> str:
@@ -68,10 +71,12 @@ def part_words(finding: Finding, reason: PartReason) -> str:
     return said
 
 
-def height_words(finding: Finding, reason: HeightReason, names: Names) -> str:
+def height_words(finding: Finding, reason: HeightReason, telling: Telling) -> str:
     """How tall something is, by what, and whether that fits what is known or was judged."""
     match reason.rule:
         case Rule.NOTHING_TO_CHECK:
+            if telling.sort is not None and telling.sort not in CONVERGING:
+                return "This view has no eye level to tell heights by: compare it with the unit."
             return "No view is found yet: heights need eye level."
         case Rule.NOT_ON_THE_GROUND:
             return "Its foot does not lie below eye level, so it does not stand on the ground that the viewer stands on."

@@ -6,15 +6,15 @@ from aspectum.core.findings import Finding
 from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import Plane
 from aspectum.core.wording import Place, place
-from aspectum.service.words.common import UNEXAMINED, Names, degrees, listed, pixels, where
+from aspectum.service.words.common import UNEXAMINED, Telling, degrees, listed
 from aspectum.service.words.edges import agrees, turning
 
 
-def rim_words(finding: Finding, reason: RimReason, names: Names) -> str:
+def rim_words(finding: Finding, reason: RimReason, telling: Telling) -> str:
     """What is off about a rim, the opening first."""
     rim = finding.rim
     if rim is not None and rim.faults:
-        return " ".join(fault_words(f, names) for f in rim.faults)
+        return " ".join(fault_words(f, telling) for f in rim.faults)
     match reason.rule:
         case Rule.SHORT_ARC:
             return "Too little of the rim is laid to judge its opening. Add points along the arc, or lay the ends of its major axis."
@@ -40,17 +40,16 @@ def rim_words(finding: Finding, reason: RimReason, names: Names) -> str:
             raise LookupError(f"no words for a rim that is {reason.rule}")
     if reason.others:
         why = "it lies farther from eye level" if reason.plane is Plane.LEVEL else "the sight meets it more squarely"
-        said += f" Rounder than {names(reason.others[0])}, as it must be: {why}."
+        said += f" Rounder than {telling.names(reason.others[0])}, as it must be: {why}."
     return said if rim is None or rim.guide_deg is None else f"{said} Nearest ellipse guide: {rim.guide_deg}°."
 
 
-def fault_words(fault: Fault, names: Names) -> str:
+def fault_words(fault: Fault, telling: Telling) -> str:
     """One fault of a rim: what, which way, by how much, where, and why."""
-    by, px = degrees(fault.turn_deg or 0.0), pixels(fault.size_px or 0.0)
-    others = listed([names(o) for o in fault.others])
-    at = where(fault.above_eye_level_px)
+    by, much = degrees(fault.turn_deg or 0.0), telling.of_it(fault.share, fault.size_px or 0.0)
+    others = listed([telling.names(o) for o in fault.others])
+    at = telling.where(fault.above_eye_level_px)
     here = f" for a rim {at}" if at else ""
-    share = "" if fault.share is None else f" ({fault.share * 100:.0f} % of its width)"
     match fault.rule:
         case Rule.RIM_TOO_FLAT:
             return f"Too flat{here}: open it by {by}."
@@ -72,20 +71,20 @@ def fault_words(fault: Fault, names: Names) -> str:
         case Rule.NOT_ON_AXIS:
             way = "right" if (fault.size_px or 0.0) > 0 else "left"
             if not fault.sure:
-                return f"Its centre lies {px} to the {way} of the axis through {others}{share}; one of them is off the form's axis."
-            return f"Its centre lies {px} to the {way} of the axis that {others} share{share}."
+                return f"Its centre lies to the {way} of the axis through {others}, by {much}; one of them is off the form's axis."
+            return f"Its centre lies to the {way} of the axis that {others} share, by {much}."
         case Rule.SIDE_MISSES:
             how = "passes outside the rim" if (fault.size_px or 0.0) > 0 else "cuts into the rim"
-            return f"Side {others} {how} by {px}{share}; sides meet a rim without a corner."
+            return f"Side {others} {how} by {much}; sides meet a rim without a corner."
         case Rule.CORNER:
-            return f"A corner stands out by {px}{share}; a rim has none."
+            return f"A corner stands out by {much}; a rim has none."
         case Rule.POINTED_ENDS:
-            return f"The ends are pointed by {px}{share}; a rim turns round at its ends."
+            return f"The ends are pointed by {much}; a rim turns round at its ends."
         case Rule.FLAT_SPOT:
-            return f"A flat spot lies {px} inside{share}."
+            return f"A flat spot lies inside by {much}."
         case Rule.LOPSIDED:
-            return f"The four quarters do not match, by {px}{share}."
+            return f"The four quarters do not match, by {much}."
         case Rule.STRAIGHT_SIDES:
-            return f"The long sides run straight and the ends are blunt, by {px}{share}; a rim curves all the way."
+            return f"The long sides run straight and the ends are blunt, by {much}; a rim curves all the way."
         case _:
             raise LookupError(f"no words for a fault that is {fault.rule}")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from aspectum.core.practice.skills import Skill
+from aspectum.core.sightings import Family, ViewSort
 
 
 @dataclass(frozen=True)
@@ -134,3 +135,34 @@ WORDS: dict[Skill, SkillWords] = {
         "A mark turned by an angle from the front stands at that angle's sine of the half-width: equal spaces crowd towards the outline.",
     ),
 }
+
+_CIRCLE = "Seen straight up or down, a level rim is a full circle."
+_ALIKE = "In a parallel drawing rims of one plane open alike, wherever they lie: nothing converges."
+LEVEL_RIMS = (Skill.UPPER_RIM, Skill.LOWER_RIM, Skill.RIM_AT_EYE_LEVEL)
+# where the view makes another rule of a skill than the usual one
+BY_SORT: dict[ViewSort, dict[Skill, str]] = {
+    ViewSort.PARALLEL: {
+        Skill.UPRIGHT_LEAN: "In a parallel drawing all uprights stand plumb: nothing converges.",
+        **dict.fromkeys((*LEVEL_RIMS, Skill.LYING_RIM, Skill.WHEEL), _ALIKE),
+    },
+    ViewSort.STRAIGHT: dict.fromkeys(LEVEL_RIMS, _CIRCLE),
+}
+BY_FAMILY = {
+    Family.DEPTH: "What runs straight away meets in one point on eye level, straight ahead of the eye.",
+    Family.ACROSS: "An edge across runs like the front: it has no vanishing point.",
+}
+OF_THE_PLAN = "Seen straight up or down, level edges keep the directions of the plan."
+SEEN_STRAIGHT = {
+    Family.UPRIGHT: "Seen straight up or down, uprights run to one point at the centre of vision: the zenith, or the nadir.",
+    Family.SLOPE: "The edges of one slope run to one point.",
+}
+
+
+def rule_of(skill: Skill, sort: ViewSort | None = None, family: Family | None = None) -> str:
+    """The rule by which a skill is judged in a view, of an edge by its family."""
+    if skill is Skill.OTHER_EDGE and family is not None:
+        if sort is ViewSort.STRAIGHT:
+            return SEEN_STRAIGHT.get(family, OF_THE_PLAN)
+        return BY_FAMILY.get(family, WORDS[skill].rule)
+    told = {} if sort is None else BY_SORT.get(sort, {})
+    return told.get(skill, WORDS[skill].rule)

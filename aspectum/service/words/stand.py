@@ -1,8 +1,10 @@
-"""Words for the construction of a thing on the stand: what each step draws, and why."""
+"""Words for the construction of a thing on the stand: what each step draws, and why, as far as its view makes it so."""
 
 from __future__ import annotations
 
-from aspectum.core.stand.steps import Stage
+from aspectum.core.sightings import ViewSort
+from aspectum.core.stand.steps import Seen, Stage, Step
+from aspectum.service.words.common import degrees
 
 TITLES = {
     Stage.EYE_LEVEL: "Eye level and vanishing points",
@@ -18,17 +20,51 @@ TITLES = {
     Stage.SECTIONS: "Sections",
     Stage.LINED_IN: "Lining in",
 }
-REASONS = {
-    Stage.EYE_LEVEL: "Set eye level first: edges below it climb as they go back, those above it fall, and every level family meets on it.",
+IN_EVERY_VIEW = {
     Stage.ENCLOSING_BOX: "Draw the box that the form just fits into, lightly and right through: its edges give the form's size and its families.",
-    Stage.DIAGONALS: "Diagonals cross at a face's true middle, which lies beyond the measured one; lines through it to the vanishing points halve the sides.",
     Stage.NEAR_FACE: "Find the outline on the near face from its middles and quarters: all that follows is led from here.",
     Stage.CARRIED_THROUGH: "Lead every corner back along the third family, so that the far outline comes by itself.",
     Stage.HIDDEN: "Draw what is hidden too: only edges that are drawn through show whether the far side stands where it must.",
-    Stage.AXES: "A round form hangs on its axis: rims sit square and evenly on it.",
     Stage.SQUARES: "Draw the square round each rim with the form's own families; its diagonals cross at the circle's centre.",
-    Stage.RIMS: "Each ellipse touches the middles of its square's sides. It opens as it leaves eye level, so the lower rim is the rounder.",
-    Stage.STANDING_RIMS: "Each ellipse touches the middles of its square's sides. Its short axis runs along the axle; it opens as the axle turns to the eye.",
     Stage.SECTIONS: "Draw the sections where they cut the form: the outline over them follows their widest places.",
     Stage.LINED_IN: "Line in what is seen, twice as heavy as the construction, which stays.",
 }
+_CLIMB = "Set eye level first: edges below it climb as they go back, those above it fall"
+_TOUCHES = "Each ellipse touches the middles of its square's sides."
+
+
+def step_title(step: Step) -> str:
+    rims = step.stage in (Stage.RIMS, Stage.STANDING_RIMS)
+    return "Circles in their squares" if rims and step.seen.true_shape else TITLES[step.stage]
+
+
+def step_reason(step: Step) -> str:
+    """Why a step is drawn, true of the view that it is drawn in."""
+    match step.stage:
+        case Stage.EYE_LEVEL if step.seen.sort is ViewSort.ONE_POINT:
+            return f"{_CLIMB}. What runs straight away meets in one point on it; what runs across stays true to the front."
+        case Stage.EYE_LEVEL:
+            return f"{_CLIMB}, and every level family that runs back meets on it."
+        case Stage.DIAGONALS if step.seen.true_shape or step.seen.sort is ViewSort.PARALLEL:
+            return "Diagonals cross at a face's middle, which here is the measured one too; lines through it that run as the sides do halve them."
+        case Stage.DIAGONALS:
+            return "Diagonals cross at a face's true middle, which lies beyond the measured one; lines through it that run as the sides do halve them."
+        case Stage.AXES if step.seen.true_shape or step.seen.oblique:
+            return "A round form hangs on its axis: the middle of every rim lies on it."
+        case Stage.AXES:
+            return "A round form hangs on its axis: rims sit square and evenly on it."
+        case Stage.RIMS | Stage.STANDING_RIMS:
+            return rim_reason(step.stage, step.seen)
+    return IN_EVERY_VIEW[step.stage]
+
+
+def rim_reason(stage: Stage, seen: Seen) -> str:
+    """How far rims open, and by what."""
+    if seen.true_shape:
+        return "Each circle touches the middles of its square's sides: seen square on, it keeps its true shape."
+    if seen.sort is ViewSort.PARALLEL:
+        by = "" if seen.degree_deg is None else f", by {degrees(seen.degree_deg)}"
+        return f"{_TOUCHES} Nothing converges in this drawing: rims of one plane all open alike{by}."
+    if stage is Stage.STANDING_RIMS:
+        return f"{_TOUCHES} Its short axis runs along the axle; it opens as the axle turns to the eye."
+    return f"{_TOUCHES} It opens as it leaves eye level: of two rims the one farther from it is the rounder."

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from statistics import mean
 
 from aspectum.core.findings import Finding
+from aspectum.core.practice.recorded import steepness, turned_over
 from aspectum.core.sightings import Family, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE, STEEP_FROM_DEG
 from aspectum.service.words.common import degrees
@@ -14,9 +15,10 @@ from aspectum.service.words.judged import missed_by
 
 def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family | None]) -> list[str]:
     """One line for every kind of thing that was judged by eye: by how much, which way on the whole, and how many.
-    An edge judged the wrong way from level counts with what it is off by.
+    An edge judged the wrong way from level is neither too steep nor too flat, and counted by itself.
     """
     errors: dict[str, list[float]] = {}
+    turned: dict[str, int] = {}
     shares: dict[str, list[float]] = {}
     for f in findings:
         missed = missed_by(f)
@@ -33,8 +35,12 @@ def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family |
             errors.setdefault("uprights", []).append(-missed)  # a tilt that grows leans to the left
         elif f.kind is Kind.EDGE:
             steep = "steep edges" if abs(f.sighted) >= STEEP_FROM_DEG else "shallow edges"
-            errors.setdefault(steep, []).append(missed if f.sighted >= 0 else -missed)
+            if turned_over(*steepness(f.judged or 0.0, f.sighted)):
+                turned[steep] = turned.get(steep, 0) + 1
+            else:
+                errors.setdefault(steep, []).append(missed if f.sighted >= 0 else -missed)
     told = [f"{what} judged {ran(what, mean(found))} (n = {len(found)})" for what, found in errors.items()]
+    told += [f"{what} judged the wrong way (n = {count})" for what, count in turned.items()]
     return told + [f"{what} judged {ran_by_shares(what, mean(found))} (n = {len(found)})" for what, found in shares.items()]
 
 

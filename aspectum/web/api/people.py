@@ -216,7 +216,7 @@ def rename_me(json: RenameMe) -> Me:
     """Change one's own name."""
     with work() as (session, person):
         if person.place is not None:
-            raise Unfit("name: you have one once there is a class")
+            raise Unfit("You have a name of your own once there is a class.")
         take_name(session, person, json.name)
         return me(session, person)
 
@@ -227,7 +227,7 @@ def change_passphrase(json: NewPassphrase) -> Me:
     """Change one's own passphrase; other devices are signed out."""
     with work() as (session, person):
         if person.place is not None:
-            raise Unfit("passphrase: none is needed while there is no class")
+            raise Unfit("No passphrase is needed while there is no class.")
         if person.passphrase is None:
             classes.stay(session, person, json.then)
         else:

@@ -288,7 +288,7 @@ def told(question: Question, given: Answer, judged: float, truth: float) -> Answ
         error=judged - truth,
         tolerance=tolerance_of(question.skill, FREEHAND),
         right=right,
-        words=missed(question.skill, judged - truth, right),
+        words=missed(question.skill, judged, truth, right),
         rule=rule(question),
         over=[shown(question, mark) for mark in question.shown],
         drawn=[shown(question, mark) for mark in laid_over(question, given)],

@@ -161,7 +161,7 @@ class PreviewAsked(Message):
 def preview(query: PreviewAsked) -> Response:
     """The field of a worksheet as its first copy would be."""
     if query.paper not in PAPERS:
-        raise Unfit(f"paper: worksheets are printed on {', '.join(PAPERS)}")
+        raise Unfit(f"Worksheets are printed on {' or '.join(PAPERS)}.")
     with work() as (session, person):
         seen = None if query.sheet_id is None else sheets.sheet_of(session, person, query.sheet_id)
         made = worksheets.preview(query.kind, query.grade, query.paper, query.seed, None if seen is None else sheets.document_of(seen))
@@ -213,7 +213,7 @@ def delete(set_id: str) -> SetsOfWorksheets:
 def printed(set_id: str, part: str) -> Response:
     """A set as PDF: its sheets, its answers, or both."""
     if part not in list(PrintedPart):
-        raise Unfit(f"part: one of {', '.join(PrintedPart)}")
+        raise Unfit(f"What is printed is one of {', '.join(PrintedPart)}.")
     with work() as (session, person):
         made = worksheets.set_of(session, person, set_id)
         documents, photo = worksheets.pages_of(session, made), worksheets.photo_of(session, here().files, made)

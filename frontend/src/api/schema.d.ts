@@ -2737,7 +2737,7 @@ export interface components {
          * @description The causes of formats' table.
          * @enum {string}
          */
-        CauseKind: "eye-level" | "vanishing-point" | "lean" | "stretch" | "size" | "depth" | "rim" | "stray";
+        CauseKind: "eye-level" | "vanishing-point" | "lean" | "stretch" | "size" | "depth" | "rim" | "turned" | "stray";
         /** ChangeClass */
         ChangeClass: {
             /** Closed */
@@ -3261,7 +3261,7 @@ export interface components {
          * @description Which way a cause goes.
          * @enum {string}
          */
-        Direction: "too-high" | "too-low" | "too-near" | "too-far" | "left" | "right" | "too-wide" | "too-narrow" | "too-tall" | "too-short" | "too-large" | "too-small" | "too-flat" | "too-round" | "too-steep" | "too-shallow" | "too-long" | "misplaced";
+        Direction: "too-high" | "too-low" | "too-near" | "too-far" | "left" | "right" | "too-wide" | "too-narrow" | "too-tall" | "too-short" | "too-large" | "too-small" | "too-flat" | "too-round" | "too-steep" | "too-shallow" | "too-long" | "misplaced" | "clockwise" | "anticlockwise";
         /**
          * DivisionSighting
          * @description Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1.
@@ -6002,11 +6002,16 @@ export interface components {
         };
         /**
          * Problem
-         * @description ``detail`` says what happened and what to do; ``revision`` comes with a stale save.
+         * @description ``detail`` says what happened and what to do; ``place``: the entry of what was sent that does not fit; ``revision`` comes with a stale save.
          */
         Problem: {
             /** Detail */
             detail: string;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
             /**
              * Revision
              * @default null
@@ -6502,7 +6507,9 @@ export interface components {
          *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
          *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
          *     face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
-         *     the set-up itself says of an edge's tilt or a rim's degree. ``skill``: which skill of the record a judgement counts for, in words.
+         *     the set-up itself says of an edge's tilt or a rim's degree. ``miss_words``: how far an alignment's points miss one another, as a hand compares it;
+         *     ``measure``: others are measured by it, so that it is compared with nothing and has no verdict of its own.
+         *     ``skill``: which skill of the record a judgement counts for, in words.
          */
         ReportFinding: {
             /**
@@ -6587,10 +6594,20 @@ export interface components {
              */
             major_px: number | null;
             /**
+             * Measure
+             * @default false
+             */
+            measure: boolean;
+            /**
              * Minor Px
              * @default null
              */
             minor_px: number | null;
+            /**
+             * Miss Words
+             * @default
+             */
+            miss_words: string;
             /** Others */
             others: string[];
             /**
@@ -7457,7 +7474,7 @@ export interface components {
          * @description The quick rules of the trade that a reason can rest on.
          * @enum {string}
          */
-        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "misses-the-zenith" | "misses-the-nadir" | "off-its-plan-direction" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "too-long" | "too-short" | "rim-too-flat" | "rim-too-round" | "a-circle" | "rim-not-a-circle" | "only-level-rims" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc" | "tilt" | "flat" | "not-flat" | "crosses-itself" | "by-its-corners" | "part" | "judged-too-little" | "judged-too-much" | "measured-not-constructed" | "measure" | "no-measure" | "not-on-the-ground" | "too-tall" | "too-small";
+        Rule: "agrees" | "climbs-too-little" | "climbs-too-much" | "falls-too-little" | "falls-too-much" | "climbs-instead-of-falling" | "falls-instead-of-climbing" | "opens-instead-of-closing" | "far-longer-than-near" | "upright-leans" | "not-parallel" | "misses-its-vanishing-point" | "not-true-to-the-front" | "misses-the-zenith" | "misses-the-nadir" | "off-its-plan-direction" | "one-of-a-pair" | "take-again" | "too-weak" | "short-edge" | "out-of-line" | "nothing-to-check" | "unexamined" | "ratio" | "unit" | "judged-long" | "judged-short" | "too-long" | "too-short" | "rim-too-flat" | "rim-too-round" | "a-circle" | "rim-not-a-circle" | "only-level-rims" | "base-flatter-than-mouth" | "far-end-flatter-than-near" | "opened-at-eye-level" | "bows-the-wrong-way" | "minor-axis-off" | "minor-axis-too-weak" | "not-on-the-axis" | "side-not-tangent" | "corner" | "pointed-ends" | "flat-spot" | "lopsided" | "straight-sides" | "short-arc" | "tilt" | "flat" | "not-flat" | "crosses-itself" | "by-its-corners" | "part" | "judged-too-little" | "judged-too-much" | "measured-not-constructed" | "measure" | "no-measure" | "not-on-the-ground" | "too-tall" | "too-small";
         /**
          * RunningThere
          * @description How a family runs at the place; ``lean_deg`` of uprights, from plumb, positive to the right.

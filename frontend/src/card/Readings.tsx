@@ -5,7 +5,8 @@ import { rename, sightingsOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { figure } from "../ui/locale";
-import { degreesText, VERDICTS } from "../ui/marks";
+import { degreesText } from "../ui/marks";
+import { VerdictWord } from "../ui/VerdictWord";
 import { dropRepeat } from "./edits";
 import { words } from "./words";
 
@@ -59,11 +60,7 @@ export function Readings({
                 aria-label={`Select ${s.name ?? s.id}`}
                 onClick={() => onSelect(s.id)}
               />
-              {!resting && (
-                <span className={`verdict verdict-${finding.verdict}`}>
-                  {VERDICTS[finding.verdict].mark} {VERDICTS[finding.verdict].word}
-                </span>
-              )}
+              {!resting && <VerdictWord of={finding.verdict} measure={finding.measure} />}
               {s.kind !== "alignment" && (
                 <IconButton
                   icon={Repeat2}

@@ -1,6 +1,6 @@
 import type { Piece } from "../api/types";
 import { verdictOf } from "../sheet/judged";
-import { VERDICTS } from "../ui/marks";
+import { VerdictWord } from "../ui/VerdictWord";
 import { words } from "./words";
 
 const say = words.found;
@@ -19,10 +19,11 @@ export function Found({
   const called = new Map((document.sightings ?? []).map((s) => [s.id, s.name || s.id]));
   const drawn = critique !== null && critique !== undefined && critique.findings.length > 0;
   const lines = drawn
-    ? critique.findings.map((f) => ({ id: f.sighting, verdict: verdictOf(f), words: f.words }))
+    ? critique.findings.map((f) => ({ id: f.sighting, verdict: verdictOf(f), measure: false, words: f.words }))
     : report.findings.map((f) => ({
         id: f.sighting,
         verdict: f.verdict,
+        measure: f.measure,
         words: [f.judged_words, f.words].filter(Boolean).join(" "),
       }));
   return (
@@ -49,10 +50,8 @@ export function Found({
               className={`drawn-line ${line.id === selected ? "drawn-chosen" : ""}`}
               onClick={() => onSelect(line.id)}
             >
-              <span className={`verdict verdict-${line.verdict}`}>
-                {VERDICTS[line.verdict].mark} {VERDICTS[line.verdict].word}
-              </span>{" "}
-              <b>{called.get(line.id) ?? line.id}</b> {line.words}
+              <VerdictWord of={line.verdict} measure={line.measure} /> <b>{called.get(line.id) ?? line.id}</b>{" "}
+              {line.words}
             </button>
           </li>
         ))}

@@ -15,7 +15,7 @@ import { PhrasesDialog } from "./PhrasesDialog";
 import { PieceStage } from "./PieceStage";
 import { Remarks } from "./Remarks";
 import { type OpenReview, useReview } from "./useReview";
-import { dayWords, words } from "./words";
+import { dayWords, toldBackWords, words } from "./words";
 
 const say = words.reviewScreen;
 
@@ -293,7 +293,7 @@ function ToldBack({ piece }: { piece: Piece }) {
   if (!piece.returned_at) return <p className="leading-snug">{say.itIsWithTheTutor}</p>;
   return (
     <p className="leading-snug">
-      {piece.mark && <b className="mark">{piece.mark}</b>} {piece.word || say.givenBackWithoutAWord}
+      {piece.mark && <b className="mark">{piece.mark}</b>} {toldBackWords(piece)}
     </p>
   );
 }

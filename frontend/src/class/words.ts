@@ -1,4 +1,4 @@
-import type { AssignmentOut } from "../api/types";
+import type { AssignmentOut, Piece } from "../api/types";
 import type { Part } from "../ui/locale";
 import { dayText } from "../ui/locale";
 
@@ -22,12 +22,20 @@ export const HOW_FAR: Record<AssignmentOut["how_far"], string> = {
   returned: "given back",
 };
 
-/** When it is due, in words. */
-export function dueWords({ due_at, late, tries_made }: Pick<AssignmentOut, "due_at" | "late" | "tries_made">): string {
+/** When it is due, in words; a day to come is never told as past. */
+export function dueWords(
+  { due_at, late, tries_made }: Pick<AssignmentOut, "due_at" | "late" | "tries_made">,
+  now = new Date(),
+): string {
   if (!due_at) return "";
-  const day = dayWords(due_at);
-  if (tries_made.length > 0) return late ? `was due ${day}, handed in late` : `was due ${day}`;
-  return late ? `was due ${day}` : `due ${day}`;
+  const said = `${new Date(due_at) < now ? "was due" : "due"} ${dayWords(due_at)}`;
+  return tries_made.length > 0 && late ? `${said}, handed in late` : said;
+}
+
+/** What a tutor said with a piece given back; a remark is never called no word. */
+export function toldBackWords({ word, remarks }: Pick<Piece, "word" | "remarks">): string {
+  const say = words.reviewScreen;
+  return word || (remarks.length > 0 ? say.givenBackWithRemarks : say.givenBackWithoutAWord);
 }
 
 export function dayWords(at: string): string {
@@ -296,6 +304,7 @@ export const words = {
     since: (day: Part) => `since ${day}`,
     itIsWithTheTutor: "It is with the tutor. Mark and remarks come when it is given back.",
     givenBackWithoutAWord: "Given back without a word.",
+    givenBackWithRemarks: "Given back with remarks, below.",
   },
   roomScreen: {
     askTheRoom: "Ask the room",

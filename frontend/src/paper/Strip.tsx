@@ -4,7 +4,7 @@ import { useState } from "react";
 import { call } from "../api/client";
 import type { Critique, DrawingFull, Report, Sheet, SinceBefore } from "../api/types";
 import { type Against, worstOf } from "../sheet/judged";
-import { VERDICTS } from "../ui/marks";
+import { VerdictWord } from "../ui/VerdictWord";
 import { words } from "./words";
 
 const say = words.strip;
@@ -182,10 +182,8 @@ function Sightings({
                 onClick={() => onSelect(id)}
                 data-drawn={id}
               >
-                <span className={`verdict verdict-${verdict}`}>
-                  {VERDICTS[verdict].mark} {VERDICTS[verdict].word}
-                </span>{" "}
-                <b>{called.get(id) ?? id}</b> {theirs?.words} {mine && against === "both" && say.itsOwnPoints}
+                <VerdictWord of={verdict} /> <b>{called.get(id) ?? id}</b> {theirs?.words}{" "}
+                {mine && against === "both" && say.itsOwnPoints}
                 {mine?.words}
               </button>
             </li>

@@ -41,6 +41,40 @@ const blank: Sheet = {
 const first = addEdge(blank, { form: "form-1", family: "left", p: [1, 2], q: [30, 4], judged_tilt_deg: 5 });
 const two = addEdge(first.sheet, { form: "form-1", family: "left", p: [1, 20], q: [30, 14], judged_tilt_deg: null });
 
+describe("names", () => {
+  const namesOf = (sheet: Sheet) => sightingsOf(sheet).map((s) => s.name);
+  const distinct = (names: unknown[]) => expect(new Set(names).size).toBe(names.length);
+
+  it("never stand twice on a sheet, after an edge was taken off or given another family", () => {
+    const laid = addEdge(remove(two.sheet, first.id), {
+      form: "form-1",
+      family: "left",
+      p: [1, 2],
+      q: [30, 4],
+      judged_tilt_deg: null,
+    });
+    const other = addEdge(laid.sheet, {
+      form: "form-1",
+      family: "right",
+      p: [1, 2],
+      q: [30, 4],
+      judged_tilt_deg: null,
+    });
+    const moved = setFamily(other.sheet, other.id, "left");
+    distinct(namesOf(moved));
+    expect(namesOf(moved)).toEqual(["left 2", "left 1", "left 3"]);
+  });
+
+  it("are told apart over forms: two cups have no rim 1 each, and no two forms one name", () => {
+    const forms = addForm(remove(addForm(blank).sheet, "none"));
+    const rim = { degree_deg: 30, center: [20, 20] as [number, number], semi_axes_px: [9, 4] as [number, number] };
+    const cup = addRim(forms.sheet, { form: "form-1", turn_deg: 0, judged_degree_deg: null, ...rim } as never);
+    const pot = addRim(cup.sheet, { form: forms.id, turn_deg: 0, judged_degree_deg: null, ...rim } as never);
+    distinct(namesOf(pot.sheet));
+    distinct(formsOf(pot.sheet).map((f) => f.name));
+  });
+});
+
 describe("history", () => {
   it("undoes and redoes, and forgets the future after a change", () => {
     let h = keep(keep(begin(1), 2), 3);

@@ -37,6 +37,14 @@ function freshId(taken: Set<string>, stem: string): string {
   return `${stem}${n}`;
 }
 
+/** A name that nothing on the sheet has yet: the stem with the least number that is free. */
+function freshName(sheet: Sheet, stem: string, but?: string): string {
+  const taken = new Set(sightingsOf(sheet).flatMap((s) => (s.id === but ? [] : [s.name])));
+  let n = 1;
+  while (taken.has(`${stem} ${n}`)) n += 1;
+  return `${stem} ${n}`;
+}
+
 export function addEdge(
   sheet: Sheet,
   edge: {
@@ -48,11 +56,10 @@ export function addEdge(
   },
 ): { sheet: Sheet; id: string } {
   const id = freshId(new Set(sightingsOf(sheet).map((s) => s.id)), "e");
-  const count = sightingsOf(sheet).filter((s) => s.kind === "edge" && s.family === edge.family).length;
   const added: Edge = {
     id,
     kind: "edge",
-    name: `${edge.family} ${count + 1}`,
+    name: freshName(sheet, edge.family),
     ...edge,
   };
   return { sheet: { ...sheet, sightings: [...sightingsOf(sheet), added] }, id };
@@ -67,9 +74,7 @@ function addMeasured<S extends Length | Alignment | Face | Division | Height>(
 ): { sheet: Sheet; id: string } {
   const list = sightingsOf(sheet);
   const id = freshId(new Set(list.map((s) => s.id)), stem);
-  let n = 1;
-  while (list.some((s) => s.name === `${called} ${n}`)) n += 1;
-  const added = { id, name: `${called} ${n}`, ...made } as unknown as Sighting;
+  const added = { id, name: freshName(sheet, called), ...made } as unknown as Sighting;
   return { sheet: { ...sheet, sightings: [...list, added] }, id };
 }
 
@@ -153,8 +158,7 @@ export function addRim(
 ): { sheet: Sheet; id: string } {
   const list = sightingsOf(sheet);
   const id = freshId(new Set(list.map((s) => s.id)), "r");
-  const count = list.filter((s) => isRim(s) && s.form === rim.form).length;
-  const added: Rim = { id, kind: "rim", name: `rim ${count + 1}`, points: [], ...rim };
+  const added: Rim = { id, kind: "rim", name: freshName(sheet, "rim"), points: [], ...rim };
   const empty = !list.some((s) => formIdOf(sheet, s) === rim.form);
   const forms = formsOf(sheet).map((f) => (empty && f.id === rim.form ? { ...f, kind: "cylinder" as const } : f));
   return { sheet: { ...sheet, forms, sightings: [...list, added] }, id };
@@ -211,8 +215,7 @@ export function setFamily(sheet: Sheet, id: string, family: Family): Sheet {
     const { slope: _slope, plan: _plan, ...rest } = s;
     // a name that was made from the family follows it; a name that somebody gave stays
     const own = s.name && !new RegExp(`^${s.family} \\d+$`).test(s.name);
-    const count = sightingsOf(sheet).filter((o) => o.kind === "edge" && o.family === family && o.id !== id).length;
-    const name = own ? s.name : `${family} ${count + 1}`;
+    const name = own ? s.name : freshName(sheet, family, id);
     return {
       ...rest,
       family,
@@ -320,11 +323,10 @@ export function reorder(sheet: Sheet, id: string, by: -1 | 1): Sheet {
 
 export function addForm(sheet: Sheet): { sheet: Sheet; id: string } {
   const id = freshId(new Set(formsOf(sheet).map((f) => f.id)), "form-");
-  const form: Form = {
-    id,
-    kind: "box",
-    name: `Form ${formsOf(sheet).length + 1}`,
-  };
+  const taken = new Set(formsOf(sheet).map((f) => f.name));
+  let n = formsOf(sheet).length + 1;
+  while (taken.has(`Form ${n}`)) n += 1;
+  const form: Form = { id, kind: "box", name: `Form ${n}` };
   return { sheet: { ...sheet, forms: [...formsOf(sheet), form] }, id };
 }
 

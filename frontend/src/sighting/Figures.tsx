@@ -22,7 +22,6 @@ export function Triple({
 }) {
   const edge = sighting.kind === "edge";
   const rim = sighting.kind === "rim";
-  const tilted = sighting.kind === "alignment" && sighting.along === "tilt";
   // told from life it counts in near uprights, as a length does
   const told = sighting.kind === "alignment" && sighting.beside != null;
   const judged = finding?.judged ?? (edge ? sighting.judged_tilt_deg : rim ? sighting.judged_degree_deg : null);
@@ -30,7 +29,6 @@ export function Triple({
     if (value === null || value === undefined) return "–";
     if (sighting.kind === "length" || sighting.kind === "division" || told) return figure(value, 2);
     if (sighting.kind === "height") return `${figure(value, 2)} m`;
-    if (sighting.kind === "alignment" && !tilted) return `${figure(value, 0)} px`;
     return degreesText(value);
   };
   const Mini = edge ? MiniNeedle : rim ? MiniRim : null;
@@ -62,8 +60,8 @@ export function Triple({
         </span>
         <span>
           <span className="figure-name">{sighting.kind === "division" ? say.drawn : say.sighted}</span>
-          <b>{upright ? lean(finding?.sighted_lean_deg) : text(finding?.sighted)}</b>
-          {spread(finding?.sighted_sd)}
+          <b>{finding?.miss_words || (upright ? lean(finding?.sighted_lean_deg) : text(finding?.sighted))}</b>
+          {!finding?.miss_words && spread(finding?.sighted_sd)}
         </span>
         <span>
           <span className="figure-name">{sighting.kind === "division" ? say.truly : say.implied}</span>

@@ -16,7 +16,8 @@ import {
 import { formsOf, isProposed, slopesOf } from "../sheet/edits";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
-import { FAMILIES, PLANES, VERDICTS } from "../ui/marks";
+import { FAMILIES, PLANES } from "../ui/marks";
+import { VerdictWord } from "../ui/VerdictWord";
 import { MetresInput } from "./AidCard";
 import { RimFigures, RimsByHeight, Triple, type Truth } from "./Figures";
 import { words } from "./words";
@@ -82,7 +83,6 @@ export function Slip({
     if (chosen) item.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
   const family = sighting.kind === "edge" ? FAMILIES[sighting.family] : null;
-  const verdict = finding ? VERDICTS[finding.verdict] : null;
   const form = sighting.kind === "division" ? null : formsOf(sheet).find((f) => f.id === sighting.form);
   const name = sighting.name ?? sighting.id;
   return (
@@ -117,11 +117,7 @@ export function Slip({
             </svg>
           )}
           <span className="grow truncate font-semibold">{name}</span>
-          {verdict && finding && !resting && (
-            <span className={`verdict verdict-${finding.verdict}`}>
-              <span aria-hidden="true">{verdict.mark}</span> {verdict.word}
-            </span>
-          )}
+          {finding && !resting && <VerdictWord of={finding.verdict} measure={finding.measure} />}
         </span>
         {!resting && !isProposed(sighting) && (
           <span className="mt-1 flex items-center gap-3">

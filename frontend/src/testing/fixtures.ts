@@ -13,6 +13,8 @@ export const finding: Finding = {
   words: "Climbs too much for an edge 68 px below eye level.",
   judged_words: "Judged 12°: 2.7° too steep.",
   judged_by: "2.7° too steep",
+  miss_words: "",
+  measure: false,
   skill: "Left edges above eye level",
   rule: "climbs-too-much",
   turn_deg: -5.4,

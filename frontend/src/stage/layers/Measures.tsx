@@ -32,7 +32,7 @@ export function MeasureMark({
   quiet: boolean;
 }) {
   const look = `measure measure-${sighting.kind} ${chosen ? "measure-chosen" : ""}`;
-  const mark = finding && finding.verdict !== "unsure" ? VERDICTS[finding.verdict].mark : "";
+  const mark = finding && finding.verdict !== "unsure" && !finding.measure ? VERDICTS[finding.verdict].mark : "";
   if (isFace(sighting)) {
     const corners = sighting.corners.map((at) => toScreen(view, at));
     const path = `M${corners.map((at) => at.join(" ")).join("L")}Z`;
