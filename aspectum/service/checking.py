@@ -7,7 +7,8 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from aspectum.core.aids.propose import FirstGuess, Found, first_guess, propose_face, propose_family
+from aspectum.core.aids.face import Corners, LaidFace, lay_face
+from aspectum.core.aids.propose import FirstGuess, Found, first_guess, propose_family
 from aspectum.core.aids.standpoint import Standing, standings, view_kind
 from aspectum.core.check import check
 from aspectum.core.findings import OPEN, CheckResult, Finding, Note, NoteCode
@@ -229,11 +230,9 @@ def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point, looke
     return propose_family(*_laid_so_far(sheet, "an edge"), form, p, q, shown_by(sheet, looked))
 
 
-def propose_face_for_sheet(
-    sheet: SightingSheet, form: str, corners: tuple[Point, Point, Point, Point], looked: SightingSheet | None = None
-) -> tuple[Family, Family]:
-    """The likeliest families of a face about to be laid on ``form``. Raises ``FormatError`` without a picture."""
-    return propose_face(*_laid_so_far(sheet, "a face"), form, corners, shown_by(sheet, looked))
+def propose_face_for_sheet(sheet: SightingSheet, form: str, corners: Corners, looked: SightingSheet | None = None) -> LaidFace:
+    """A face about to be laid while ``form`` is worked on. Raises ``FormatError`` without a picture."""
+    return lay_face(*_laid_so_far(sheet, "a face"), form, corners, shown_by(sheet, looked))
 
 
 def shown_by(sheet: SightingSheet, looked: SightingSheet | None) -> Found:

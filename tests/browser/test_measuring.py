@@ -101,14 +101,19 @@ def test_a_length_is_judged_before_it_is_measured(easel: Easel) -> None:
 
 def test_a_window_stands_at_the_part_of_the_wall_where_it_was_built(easel: Easel) -> None:
     known = laid_out(easel, "loft", ["loft-upright-near", "loft-right-eaves", "loft-right-plinth", "loft-left-plinth", "loft-left-hatch"])
-    easel.page.keyboard.press("f")
-    for k, corner in enumerate(known["gable"]["corners"]):
+    # a part is asked for where there is no face yet: the face comes first, its corners laid clockwise from the top left, then the part
+    easel.page.get_by_role("button", name="Measure").click()
+    easel.page.get_by_role("menuitem", name="Part of a face").click()
+    expect(easel.page.get_by_text("there is none yet")).to_be_visible()
+    bottom_left, bottom_right, top_right, top_left = known["gable"]["corners"]
+    for k, corner in enumerate((top_left, top_right, bottom_right, bottom_left)):
         easel.press(easel.on_screen(corner))
         if k < 3:
             expect(easel.page.get_by_test_id("laid-corners").locator("circle")).to_have_count(k + 1)
-    expect(easel.slip("face 1")).to_contain_text("one flat face")
-    for id in ("far-window-near", "near-window-near"):
-        easel.page.keyboard.press("q")
+    expect(easel.slip("face 1")).to_contain_text("holds")
+    for n, id in enumerate(("far-window-near", "near-window-near")):
+        if n > 0:
+            easel.page.keyboard.press("q")
         easel.press(easel.on_screen(known[id]["point"]))
         found = finding_of(easel, "division")
         assert abs(found["part"] - known[id]["truth"]) <= 2.5 * found["part_sd"] < 0.05
@@ -160,8 +165,24 @@ def test_the_opening_is_as_tall_as_it_was_built_and_a_figure_is_cut_alike_everyw
     expect(words).to_contain_text("Eye level cuts it at 0.91")
     easel.page.get_by_role("button", name="Put away").click()
     easel.page.keyboard.press("y")
+    expect(easel.page.get_by_label("Height of the eye above the ground")).to_have_count(0)  # told already
     opening = known["opening"]
     easel.drag(easel.on_screen(opening["foot"]), easel.on_screen(opening["top"]))
+    found = finding_of(easel, "height")
+    assert abs(found["sighted"] - opening["truth"]) <= max(2.5 * found["sighted_sd"], 0.1)
+    assert not easel.faults
+
+
+def test_a_height_asks_how_high_the_eye_is(easel: Easel) -> None:
+    known = laid_out(easel, "market", ["counter-top", "counter-under", "lintel", "floor-a-depth-top-near", "floor-a-across-bottom-near", "opening-left"])
+    easel.page.keyboard.press("y")
+    expect(easel.page.get_by_role("region", name="Eye height")).to_contain_text("How high is your eye")
+    opening = known["opening"]
+    easel.drag(easel.on_screen(opening["foot"]), easel.on_screen(opening["top"]))
+    eye = easel.page.get_by_label("Height of the eye above the ground")
+    eye.fill("1.55")
+    eye.press("Enter")
+    expect(eye).to_have_count(0)
     found = finding_of(easel, "height")
     assert abs(found["sighted"] - opening["truth"]) <= max(2.5 * found["sighted_sd"], 0.1)
     assert not easel.faults

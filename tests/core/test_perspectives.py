@@ -1,11 +1,9 @@
 """Every kind of view: one-point, two-point with slopes, several forms, centre of vision stated."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
-from aspectum.core.aids.propose import propose_face, propose_family
+from aspectum.core.aids.propose import propose_family
 from aspectum.core.check import check
 from aspectum.core.findings import CameraReading, NoteCode
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
@@ -122,17 +120,3 @@ def test_families_are_proposed_by_where_an_edge_heads() -> None:
     assert propose_family(SETUP, [], "box", (300, 560), (500, 600)) is Family.LEFT
     assert propose_family(SETUP, EDGES, "box", (400, 450), (150, 437.5)) is Family.LEFT
     assert propose_family(SETUP, EDGES, "box", (400, 450), (650, 437.5)) is Family.RIGHT
-
-
-def test_a_face_is_proposed_two_families_square_to_each_other() -> None:
-    """The walls and the lid of the handbook's worked picture (section 2)."""
-    left_wall = ((150.0, 625.0), (400.0, 700.0), (400.0, 200.0), (150.0, 250.0))
-    right_wall = ((400.0, 700.0), (650.0, 625.0), (650.0, 250.0), (400.0, 200.0))
-    floor = ((400.0, 700.0), (650.0, 625.0), (400.0, 566.7), (150.0, 625.0))
-    assert propose_face(SETUP, EDGES, "box", left_wall) == (Family.LEFT, Family.UPRIGHT)
-    assert propose_face(SETUP, EDGES, "box", right_wall) == (Family.RIGHT, Family.UPRIGHT)
-    assert propose_face(SETUP, EDGES, "box", floor) == (Family.RIGHT, Family.LEFT)
-    # two sides near plumb cannot both be uprights
-    sliver = ((400.0, 700.0), (402.0, 200.0), (400.0, 600.0), (398.0, 700.0))
-    assert propose_face(SETUP, EDGES, "box", sliver) == (Family.UPRIGHT, Family.RIGHT)
-    assert propose_face(replace(SETUP, perspective=Perspective.ONE_POINT), [], "box", sliver) == (Family.UPRIGHT, Family.DEPTH)

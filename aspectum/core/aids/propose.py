@@ -161,18 +161,6 @@ def lies_along(edges: Sequence[Edge], p: Point, q: Point, diagonal_px: float) ->
     return edges[int(same[0])] if same.size else None
 
 
-def propose_face(setup: Setup, edges: list[Edge], form: str, corners: tuple[Point, Point, Point, Point], shown: Found | None = None) -> tuple[Family, Family]:
-    """The likeliest two families of a face on ``form``: of its side from the first corner to the second, and of the next
-    one. They are square to each other: where the sides' own proposals are not, the first is believed.
-    """
-    first, second = (propose_family(setup, edges, form, corners[k], corners[k + 1], shown) for k in range(2))
-    if Family.UPRIGHT not in (first, second):
-        return first, SQUARE_TO[first]
-    if first is second:
-        return first, first_guess(setup.perspective, edges).else_family
-    return first, second
-
-
 def propose_straight(setup: Setup, fellows: list[Edge], tilt: float, middle: Floats) -> Family:
     """As ``propose_family``, looking straight up or down: what heads for the centre of vision is an upright, unless it
     runs along, or square to, a level edge among the form's ``fellows`` more nearly.

@@ -68,7 +68,7 @@ def found_in(picture_id: str | None) -> SightingSheet | None:
 
 
 class ProposeFaceRequest(Message):
-    """A face about to be laid on ``form``, its corners in order round it; ``picture_id``: as of an edge."""
+    """A face about to be laid while ``form`` is worked on, its corners in any order; ``picture_id``: as of an edge."""
 
     document: SightingSheet
     form: Id
@@ -77,14 +77,18 @@ class ProposeFaceRequest(Message):
 
 
 class FaceProposal(Message):
+    """The face as a sheet writes it: its corners anticlockwise from where it begins, on the form that its sides run with."""
+
+    form: Id
     families: tuple[FaceFamily, FaceFamily]
+    corners: tuple[Point, Point, Point, Point]
 
 
 @blueprint.post("/propose-face")
 @spec.validate(resp=Answers(HTTP_200=FaceProposal), operation_id="proposeFaceFamilies")
 def propose_face(json: ProposeFaceRequest) -> FaceProposal:
-    """The likeliest two families of a face about to be laid."""
-    return FaceProposal.model_validate({"families": computed(None, propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))})
+    """The likeliest form and two families of a face about to be laid, and its corners in order."""
+    return FaceProposal.model_validate(vars(computed(None, propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))))
 
 
 class ProbeRequest(Message):

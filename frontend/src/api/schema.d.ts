@@ -1250,7 +1250,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The likeliest two families of a face about to be laid. */
+        /** The likeliest form and two families of a face about to be laid, and its corners in order. */
         post: operations["proposeFaceFamilies"];
         delete?: never;
         options?: never;
@@ -3907,13 +3907,37 @@ export interface components {
             /** Papers */
             papers: string[];
         };
-        /** FaceProposal */
+        /**
+         * FaceProposal
+         * @description The face as a sheet writes it: its corners anticlockwise from where it begins, on the form that its sides run with.
+         */
         FaceProposal: {
+            /** Corners */
+            corners: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
             /** Families */
             families: [
                 "left" | "right" | "depth" | "across" | "upright",
                 "left" | "right" | "depth" | "across" | "upright"
             ];
+            /** Form */
+            form: string;
         };
         /**
          * FaceSighting
@@ -6033,7 +6057,7 @@ export interface components {
         };
         /**
          * ProposeFaceRequest
-         * @description A face about to be laid on ``form``, its corners in order round it; ``picture_id``: as of an edge.
+         * @description A face about to be laid while ``form`` is worked on, its corners in any order; ``picture_id``: as of an edge.
          */
         ProposeFaceRequest: {
             /** Corners */

@@ -5,13 +5,18 @@ import { words } from "./words";
 
 const say = words.aidCard;
 
-/** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it. */
+/** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it; and how high the eye is, where heights
+ * wait to be told.
+ */
 export function AidCard({
   sheet,
   measuring,
+  tall,
   onChange,
 }: {
   sheet: Sheet;
+  /** Whether a height is being laid, or was just chosen. */
+  tall: boolean;
   measuring: ReturnType<typeof useMeasuring>;
   onChange: (made: { sheet: Sheet; id?: string }) => void;
 }) {
@@ -20,7 +25,16 @@ export function AidCard({
   const [first, last] = [passed[0], passed[passed.length - 1]];
   const keepable = first && last && first !== last && !sameSighting(sheet, first.sighting, last.sighting);
   const top = stood.answer?.top;
-  if (!guide && !figure) return null;
+  const known = sightingsOf(sheet).some((s) => s.kind === "height" && s.known_m);
+  const asked = tall && !figure && !sheet.eye_height_m && !known;
+  const eye = (
+    <MetresInput
+      label={say.heightOfTheEyeAbove}
+      value={sheet.eye_height_m ?? null}
+      onValue={(eye_height_m) => onChange({ sheet: { ...sheet, eye_height_m } })}
+    />
+  );
+  if (!guide && !figure && !asked) return null;
   return (
     <div className="aid-cards">
       {guide && (
@@ -43,6 +57,14 @@ export function AidCard({
           </div>
         </section>
       )}
+      {asked && (
+        <section className="aid-card" aria-label={say.eyeHeight}>
+          <p>{say.howHighIsTheEye}</p>
+          <p className="mt-1 flex items-center gap-1">
+            {say.eye} {eye} m
+          </p>
+        </section>
+      )}
       {figure && (
         <section className="aid-card" aria-label={say.figure}>
           <div className="flex flex-wrap items-center gap-2">
@@ -57,12 +79,7 @@ export function AidCard({
             </span>
             <span className="flex items-center gap-1">
               {say.eye}
-              <MetresInput
-                label={say.heightOfTheEyeAbove}
-                value={sheet.eye_height_m ?? null}
-                onValue={(eye_height_m) => onChange({ sheet: { ...sheet, eye_height_m } })}
-              />
-              m
+              {eye} m
             </span>
             <button
               type="button"

@@ -77,7 +77,7 @@ const LAYING: Record<Exclude<Thing, "face" | "part">, string> = {
   height: say.pressAtItsFootDrag,
 };
 
-const CORNERS = [say.pointAtTheFacesFirst, say.secondCornerAnticlockwiseRoundThe, say.thirdCorner, say.lastCorner];
+const CORNERS = [say.pointAtACornerOf, say.secondCorner, say.thirdCorner, say.lastCorner];
 
 /** What to do next while a sighting is being added; the free needle, or rim, lives here, beside the
  * picture. */
@@ -152,6 +152,7 @@ export function JudgePanel({
           </>
         )}
         {kind === "spot" && <span>{say.pointAtThePlaceOn}</span>}
+        {kind === "corners" && task.before && <p>{say.aPartStandsOnAFace}</p>}
         {kind === "corners" && <p>{CORNERS[task.laid.length]}</p>}
         {kind === "near" && <span>{say.nowPointAtTheRims}</span>}
         {kind === "arc" && <p>{say.pointAlongTheArcThat}</p>}

@@ -9,12 +9,9 @@ const say = words.measureMenu;
 export function MeasureMenu({
   begin,
   measuring,
-  hasFace,
 }: {
   begin: (thing: Thing) => void;
   measuring: ReturnType<typeof useMeasuring>;
-  /** Whether there is a face for parts to stand on. */
-  hasFace: boolean;
 }) {
   const { guide, turnGuide, figure, turnFigure, cone, turnCone } = measuring;
   return (
@@ -37,11 +34,9 @@ export function MeasureMenu({
         <MenuAction value="face" onSelect={() => begin("face")}>
           {say.faceByItsFourCorners}
         </MenuAction>
-        {hasFace ? (
-          <MenuAction value="part" onSelect={() => begin("part")}>
-            {say.partOfAFaceQ}
-          </MenuAction>
-        ) : null}
+        <MenuAction value="part" onSelect={() => begin("part")}>
+          {say.partOfAFaceQ}
+        </MenuAction>
       </MenuGroup>
       <MenuGroup name={say.onTheGround}>
         <MenuAction value="height" onSelect={() => begin("height")}>

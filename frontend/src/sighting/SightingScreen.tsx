@@ -226,6 +226,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         <AidCard
           sheet={sheet}
           measuring={measuring}
+          tall={("thing" in task && task.thing === "height") || chosen?.kind === "height"}
           onChange={({ sheet: next, id }) => {
             open.change(next);
             if (id) sighting.setSelected(id);
@@ -246,7 +247,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         <div className="flex items-center gap-1.5 px-2 pb-2">
           <AddButton words={say.addAnEdge} letter="A" onAdd={() => sighting.begin("edge")} />
           <AddButton words={say.addARim} letter="C" onAdd={() => sighting.begin("rim")} />
-          <MeasureMenu begin={sighting.begin} measuring={measuring} hasFace={sightingsOf(sheet).some(isFace)} />
+          <MeasureMenu begin={sighting.begin} measuring={measuring} />
           <button
             type="button"
             className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}

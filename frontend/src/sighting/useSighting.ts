@@ -71,14 +71,16 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
   const { change, show } = open;
 
   const begin = useCallback(
-    (thing: Thing) => {
+    (thing: Thing, on?: string) => {
       const faces = sightingsOf(sheetNow.current).filter(isFace);
-      const face = (faces.find((f) => f.id === selected) ?? faces[0])?.id;
+      const face = (faces.find((f) => f.id === (on ?? selected)) ?? faces[0])?.id;
+      setSelected(null);
       if (thing === "part" && !face) {
-        setSaid("Parts stand on a face: lay a face first.");
+        setTask({ kind: "corners", thing: "face", at: null, laid: [], before: "part" });
+        setSaid("A part stands on a face: lay the face by its four corners, then the part.");
+        focusStage();
         return;
       }
-      setSelected(null);
       // the unit has nothing to be judged by, and a face is no judgement
       const judges = judgeFirst && thing !== "face" && !(thing === "length" && unitOf(sheetNow.current) === null);
       setTask(judges ? { kind: "pick", thing: thing as Judged, face } : placing(thing, null, null, face));
@@ -131,21 +133,27 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
   }, [change, needle]);
 
   const layFace = useCallback(
-    async (corners: Face["corners"]) => {
+    async (corners: Face["corners"], before?: "part") => {
       setTask({ kind: "look" });
-      let families: Face["families"] = [report.first_guess.else_family, report.first_guess.plumb_family];
+      const { else_family, plumb_family } = report.first_guess;
+      let laid: Pick<Face, "form" | "families" | "corners"> = { form, families: [else_family, plumb_family], corners };
       try {
         const body = { document: sheetNow.current, form, corners, picture_id: picture };
-        families = (await call("post", "/api/propose-face", { body, again: true })).families;
+        laid = await call("post", "/api/propose-face", { body, again: true });
       } catch {
         // laid all the same: its slip changes the families
       }
-      const added = addFace(sheetNow.current, form, families, corners);
+      const added = addFace(sheetNow.current, laid.form ?? form, laid.families, laid.corners);
       change(added.sheet);
+      if (before) {
+        sheetNow.current = added.sheet;
+        begin(before, added.id);
+        return;
+      }
       setSelected(added.id);
       setSaid("The face is laid. V draws its middle; its slip offers bays and more.");
     },
-    [change, form, picture, report],
+    [begin, change, form, picture, report],
   );
   const layEdge = useCallback(
     async (p: Point, q: Point, judged: number | null, next: Task) => {
@@ -222,7 +230,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       } else if (task.kind === "corners") {
         const laid = [...task.laid, at];
         if (laid.length < 4) setTask({ ...task, laid });
-        else void layFace(laid as Face["corners"]);
+        else void layFace(laid as Face["corners"], task.before);
       } else if (task.kind === "spot") {
         const added = addDivision(sheetNow.current, task.face, at, task.judged);
         change(added.sheet);

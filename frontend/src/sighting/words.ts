@@ -16,6 +16,9 @@ export const words = {
     theEyeStandsAsHigh: "The eye stands as high as the figure's head: eye level runs through it",
     itsHeadAtEyeLevel: "Its head at eye level",
     keepAsAHeight: "Keep as a height",
+    eyeHeight: "Eye height",
+    howHighIsTheEye:
+      "How high is your eye above the ground that it stands on? Heights are measured by it. Where you know one height, type it in its slip instead.",
   },
   constructRow: {
     centreAndMiddle: "centre and middle",
@@ -150,8 +153,9 @@ export const words = {
       "Press at one end of the length and stretch the stick to the other; the thumb marks carry the unit along.",
     pressAtOneCornerDrag: "Press at one corner, drag to the other, let go.",
     pressAtItsFootDrag: "Press at its foot, drag up to its top, let go.",
-    pointAtTheFacesFirst: "Point at the face’s first corner: of a wall the bottom left, of a lid the nearest.",
-    secondCornerAnticlockwiseRoundThe: "Second corner: anticlockwise round the face, along its foot.",
+    aPartStandsOnAFace: "A part stands on a face, and there is none yet. Lay the face first; the part comes next.",
+    pointAtACornerOf: "Point at a corner of the face. Any order will do.",
+    secondCorner: "Second corner.",
     thirdCorner: "Third corner.",
     lastCorner: "Last corner.",
     addPoints: "Add points",

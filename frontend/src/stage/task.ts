@@ -9,7 +9,7 @@ export type Judged = Exclude<Thing, "face">;
 
 /** What the hand is doing on the stage: two ends, a face's corners or one spot are placed; after a rim's major axis its
  * near point; arc points are added to a rim that stands; an edge is sought where the hand points. What is placed `into` a sighting was read from life before;
- * a `proposal` that is judged is accepted with it; eye level is judged as a line that is dragged.
+ * a `proposal` that is judged is accepted with it; eye level is judged as a line that is dragged; a face is laid `before` a part of it.
  */
 export type Task =
   | { kind: "look" }
@@ -20,7 +20,7 @@ export type Task =
   | { kind: "seek"; thing: "edge"; at: null; judged: number | null; into?: string; missed: string }
   | { kind: "near"; thing: "rim"; at: Point | null; judged: number | null; ends: [Point, Point] }
   | { kind: "arc"; thing: "rim"; at: null; id: string }
-  | { kind: "corners"; thing: "face"; at: null; laid: Point[] }
+  | { kind: "corners"; thing: "face"; at: null; laid: Point[]; before?: "part" }
   | { kind: "spot"; thing: "part"; at: Point | null; judged: number | null; face: string };
 
 /** How sentences call what is being added. */
