@@ -11,6 +11,7 @@ from urllib.parse import urlsplit
 
 import click
 
+EVERYWHERE = ("0.0.0.0", "::")  # of all addresses of this machine
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
@@ -18,34 +19,44 @@ LOOPBACK = ("127.0.0.1", "localhost", "::1")
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", default=8340, show_default=True, help="0 picks a free port.")
 @click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
+@click.option("--classroom", is_flag=True, help="Serve a class in the school's own network, and show where: its addresses and a QR code.")
 @click.option("--demo", is_flag=True, help="Fill an empty database with the demo class and its sheets; on this machine only.")
 @click.option("--proxy", default=None, help="Address of the TLS proxy in front, such as 127.0.0.1, whose X-Forwarded headers are believed.")
 @click.option(
     "--processes", default=None, type=click.IntRange(0, 64), help="That compute beside the server's own: one for each processor, none on this machine alone."
 )
 @click.option("--log", "log_requests", is_flag=True, help="Write a line for every request, not only for failures and slow ones.")
-def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None, processes: int | None, log_requests: bool) -> None:
+def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, proxy: str | None, processes: int | None, log_requests: bool) -> None:
     """Serve the application.
 
-    Beyond this machine, put a TLS proxy in front, pass its address as --proxy, and set ASPECTUM_ADDRESS to the https address that people use
-    (docs/security.md shows how).
+    For a lesson on the school's own network: --classroom. Beyond that, put a TLS proxy in front, pass its address as --proxy, and set
+    ASPECTUM_ADDRESS to the https address that people use (docs/security.md shows how).
     """
     from sqlalchemy.exc import DBAPIError
 
     from aspectum.service import recorded_again
     from aspectum.service.errors import NoRoom
+    from aspectum.service.people import class_exists
     from aspectum.settings import settings_from_environment
     from aspectum.store.secret import is_weak
     from aspectum.web.app import create_app
     from aspectum.web.log import begin
+    from aspectum.web.own_addresses import own_addresses, own_names
     from aspectum.web.serving import allow_files, make_server
 
     begin(log_requests)
     allow_files()
     settings = settings_from_environment(data)
+    if classroom and (host != "127.0.0.1" or proxy):
+        raise click.ClickException("--classroom finds this machine's addresses by itself, and has no proxy in front: leave --host and --proxy out")
+    if classroom:
+        host = EVERYWHERE[0]
     inside = host in LOOPBACK and proxy is None
     if not inside and demo:
-        raise click.ClickException("the demo signs people in without a passphrase; it is served on this machine only, without --host and --proxy")
+        raise click.ClickException("the demo signs people in without a passphrase; it is served on this machine only, without --classroom, --host and --proxy")
+    addresses = own_addresses() if host in EVERYWHERE and proxy is None else []
+    if classroom and not addresses:
+        raise click.ClickException("this machine is in no network: connect it to the one that the class is in, and start again")
     if not inside and settings.secret and is_weak(settings.secret):
         raise click.ClickException(
             "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could sign cookies and links. "
@@ -54,8 +65,9 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
     if processes is None:
         processes = 0 if inside else os.cpu_count() or 1
     settings = replace(settings, loopback=inside, one_click=demo, processes=processes)
-    for name in (host, urlsplit(settings.address).hostname):
-        if name and name not in (*settings.hosts, "0.0.0.0", "::"):
+    # a foreign page can be given a name that leads here, but no page can be given this machine's own address
+    for name in (host, urlsplit(settings.address).hostname, *addresses, *(own_names() if classroom else ())):
+        if name and name not in (*settings.hosts, *EVERYWHERE):
             settings = replace(settings, hosts=(*settings.hosts, name))
     try:
         app = create_app(settings)
@@ -74,18 +86,44 @@ def serve(host: str, port: int, data: Path | None, demo: bool, proxy: str | None
         server = make_server(app, host, port, proxy=proxy)
     except OSError as error:
         raise click.ClickException(f"port {port} on {host} cannot be used: {error.strerror or error}") from error
-    if not inside and proxy is None:
+    at_port = getattr(server, "effective_port", port)
+    if classroom:
+        # what is shown on the projector leads there, also where the tutor's own browser asked at 127.0.0.1
+        app.extensions["aspectum settings"] = replace(settings, address=settings.address or f"http://{addresses[0]}:{at_port}")
+    elif not inside and proxy is None:
         click.echo(
             "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in front, pass its address as --proxy, "
             "and set ASPECTUM_ADDRESS; docs/security.md shows how.",
             err=True,
         )
     recorded_again.begin(app.extensions["aspectum"])
-    click.echo(f"Aspectum is at http://{host}:{getattr(server, 'effective_port', port)}/  (stop with Ctrl+C)")
+    open_at = [f"http://{at}:{at_port}/" for at in addresses or [host]]
+    if classroom:
+        with app.extensions["aspectum"].sessions() as session:
+            begun = class_exists(session)
+        click.echo(classroom_words(open_at, begun))
+    else:
+        click.echo(f"Aspectum is at {'  and  '.join(open_at)}  (stop with Ctrl+C)")
     # as Ctrl+C: what is being answered is answered, for some seconds
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     server.run()
     app.extensions["aspectum"].computing.workers.close()
+
+
+def classroom_words(open_at: list[str], begun: bool) -> str:
+    """What a tutor is told who serves a class: where it is open, the first address as a QR code, what goes in the clear, and, where there is none yet, how to
+    make a class.
+    """
+    from aspectum.service.qr import qr_text
+
+    further = "".join(f"\n  or  {address}" for address in open_at[1:])
+    make = "" if begun else '\nThere is no class here yet, and nobody is let in before: stop, run  aspectum tutor "Your name"  and start again.\n'
+    return (
+        f"Aspectum is open to the room at\n\n      {open_at[0]}{further}\n\n{qr_text(open_at[0])}\n{make}"
+        "What goes over this network is not encrypted: names, passphrases, photos and drawings can be read along by whoever shares it. "
+        "Use it in a network that you trust, with passphrases that are used nowhere else, for the lesson, and stop it afterwards with Ctrl+C.\n"
+        "If a student's browser does not get there, this machine's firewall may have to let it in, and both must be in the same network."
+    )
 
 
 @click.command()

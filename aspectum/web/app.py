@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from flask import Flask, Response, jsonify, send_from_directory
+from flask_compress import Compress
 from werkzeug.exceptions import NotFound
 from werkzeug.routing import PathConverter
 
@@ -22,9 +23,13 @@ from aspectum.store.secret import kept_secret
 from aspectum.web import access, bodies, log, problems, security, visitors
 from aspectum.web.api import BLUEPRINTS, base
 from aspectum.web.openapi import description
-from aspectum.web.problems import problem
+from aspectum.web.problems import MEDIA_TYPE, problem
 
 FRONT_END = Path(__file__).parent / "app"
+
+
+# photos and printed sheets are compressed as they are
+COMPRESSED = ["text/html", "text/css", "text/javascript", "application/javascript", "application/json", MEDIA_TYPE, "image/svg+xml", "text/csv", "text/plain"]
 
 
 class PagePath(PathConverter):
@@ -49,6 +54,7 @@ def create_app(settings: Settings) -> Flask:
     app = Flask(__name__, static_folder=None)
     app.url_map.converters["page"] = PagePath
     app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.config["COMPRESS_MIMETYPES"] = COMPRESSED
     secret = settings.secret or kept_secret(settings.data)
     computing = Computing(Processes(settings.processes)) if settings.processes else Computing()
     installation = install(sessions, files, secret, computing)
@@ -56,6 +62,7 @@ def create_app(settings: Settings) -> Flask:
     installation.presence.sweep()
     app.extensions["aspectum"] = installation
     app.extensions["aspectum settings"] = settings
+    Compress(app)
     log.register(app)
     problems.register(app)
     security.register(app, settings.hosts)

@@ -14,6 +14,7 @@ from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.reading import FormatError, first_fault
 from aspectum.pictures.opening import PictureError
 from aspectum.service.errors import Busy, Missing, NoRoom, Refused, Stale, Stopped, Unfit, Wait
+from aspectum.web import refusal_page
 
 log = logging.getLogger(__name__)
 
@@ -36,6 +37,9 @@ MEDIA_TYPE = "application/problem+json"
 
 
 def problem(status: int, title: str, detail: str, revision: int | None = None, place: str | None = None) -> Response:
+    """A refusal as problem details; as a page for whom a browser opens the address itself."""
+    if refusal_page.wanted():
+        return refusal_page.refusal_page(status, title, detail)
     body = Problem(title=title, status=status, detail=detail, revision=revision, place=place)
     response = jsonify(body.model_dump(exclude_none=True))
     response.status_code = status

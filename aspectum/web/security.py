@@ -21,6 +21,10 @@ POLICY = "; ".join(
         "frame-ancestors 'none'",
     )
 )
+NOT_THIS_NAME = (
+    "Aspectum runs here, but does not answer to the name ‘{}’. Open the address that your tutor has, or scan the code on the projector. "
+    "Whoever runs the server lets it answer to more names with ASPECTUM_HOSTS."
+)
 SAFE = {"GET", "HEAD", "OPTIONS"}
 
 
@@ -31,7 +35,7 @@ def register(app: Flask, hosts: tuple[str, ...]) -> None:
     def check_origin() -> Response | None:
         host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
         if host not in hosts:
-            return problem(421, "Not this server", f"This server does not answer to the name '{host[:100]}'.")
+            return problem(421, "Not this address", NOT_THIS_NAME.format(host[:100]))
         if request.method in SAFE:
             return None
         site = request.headers.get("Sec-Fetch-Site")

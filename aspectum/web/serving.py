@@ -13,6 +13,7 @@ from waitress.task import ErrorTask
 
 from aspectum.pictures.opening import LIMIT_BYTES
 from aspectum.web.bodies import LARGEST_BODY
+from aspectum.web.refusal_page import POLICY, asks_for_page, page_of
 
 THREADS = 48  # most only wait for their turn to compute; a save must find one that is free
 PROXY_HEADERS = "x-forwarded-for x-forwarded-host x-forwarded-proto"
@@ -28,9 +29,13 @@ class ProblemTask(ErrorTask):  # type: ignore[misc]  # waitress is untyped
     def execute(self) -> None:
         error = self.request.error
         detail = f"What was sent is larger than {LIMIT_BYTES // 1024 // 1024} MB." if error.code == 413 else str(error.body)
-        body = json.dumps({"type": "about:blank", "title": error.reason, "status": error.code, "detail": detail}).encode()
+        if asks_for_page(self.request.command or "", self.request.headers.get("ACCEPT", "")):
+            kind, body = "text/html; charset=utf-8", page_of(error.reason, detail, home=True).encode()
+            self.response_headers.append(("Content-Security-Policy", POLICY))
+        else:
+            kind, body = "application/problem+json", json.dumps({"type": "about:blank", "title": error.reason, "status": error.code, "detail": detail}).encode()
         self.status = f"{error.code} {error.reason}"
-        self.response_headers += [("Content-Type", "application/problem+json"), ("Cache-Control", "no-store"), ("Connection", "close")]
+        self.response_headers += [("Content-Type", kind), ("Cache-Control", "no-store"), ("Connection", "close")]
         self.set_close_on_finish()
         self.content_length = len(body)
         self.write(body)
