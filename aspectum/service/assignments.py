@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from enum import StrEnum
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
@@ -83,6 +84,41 @@ def set_one(session: Session, tutor: Person, of: ClassRow, kind: AssignmentKind,
     session.add(made)
     session.flush()
     return made
+
+
+def copy_to(session: Session, tutor: Person, of: ClassRow, chosen: Sequence[Assignment], weeks: int | None, time_zone: str) -> list[Assignment]:
+    """Set assignments of the tutor's classes in another one as well: due some ``weeks`` later at the same hour of ``time_zone`` (IANA), or on no day
+    where ``weeks`` is None. Each has a set-up of its own, so that changing one does not change the other.
+    """
+    made = []
+    for one in chosen:
+        due = None if weeks is None or one.due_at is None else weeks_later(one.due_at, weeks, time_zone)
+        stand_id = stands.make_stand(session, tutor, stands.file_of(stands.stand_row(session, tutor, one.stand_id))).id if one.stand_id else None
+        how = Setting(
+            title=one.title,
+            words=one.words,
+            subject=Subject(one.subject),
+            sheet_id=one.sheet_id,
+            stand_id=stand_id,
+            hand_in=tuple(HandInPart(part) for part in one.hand_in),
+            tolerance=tolerance_of(one),
+            judge_first=one.judge_first,
+            found=WhatIsFound(one.found),
+            minutes=one.minutes,
+            tries=one.tries,
+            due_at=due,
+        )
+        made.append(set_one(session, tutor, of, AssignmentKind(one.kind), how))
+    return made
+
+
+def weeks_later(at: datetime, weeks: int, time_zone: str) -> datetime:
+    """The same weekday and hour where the class is, also over a change of the clocks; in an unknown zone whole days later."""
+    try:
+        there = ZoneInfo(time_zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        return at + timedelta(weeks=weeks)
+    return (at.astimezone(there) + timedelta(weeks=weeks)).astimezone(UTC)
 
 
 def change(session: Session, tutor: Person, assignment: Assignment, how: Setting) -> None:

@@ -75,12 +75,14 @@ def open_class(session: Session, code: str) -> ClassRow:
 
 def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> Person:
     """A new student of a class, or without a passphrase a guest for one lesson."""
-    if len(members_of(session, of)) >= MOST_MEMBERS:
-        raise Unfit(f"The class is full: it has {MOST_MEMBERS} members.")
+    _see_room(session, of)
     person = Person(name=tidy(name))
     session.add(person)
     session.flush()
-    take_name(session, person, name)
+    try:
+        take_name(session, person, name)
+    except Unfit as taken:
+        raise Unfit(f"{taken} If that is you, sign in first: you join with the name and the logbook that you have.") from None
     if passphrase is not None:
         set_passphrase(person, passphrase, of.name)
     session.add(
@@ -93,6 +95,28 @@ def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> P
     )
     session.flush()
     return person
+
+
+def join_as(session: Session, of: ClassRow, person: Person) -> None:
+    """Somebody who is in a class already joins a further one, with the name and the logbook that they have; who is in it stays as they are.
+
+    Raises ``Refused`` for a guest of one lesson, and for who was removed from this class.
+    """
+    member = session.get(Member, (of.id, person.id))
+    if member is not None and member.removed_at is not None:
+        raise Refused("You were taken out of this class. Its tutor can let you in again.")
+    if member is not None and member.role != Role.GUEST:
+        return
+    if all(of_theirs.role == Role.GUEST for of_theirs in classes_of(session, person)):
+        raise Refused("You are a guest of one lesson. Set a passphrase under your name first; then you stay, and can join further classes.")
+    _see_room(session, of)
+    session.add(Member(class_id=of.id, person_id=person.id, role=Role.STUDENT, until=None))
+    session.flush()
+
+
+def _see_room(session: Session, of: ClassRow) -> None:
+    if len(members_of(session, of)) >= MOST_MEMBERS:
+        raise Unfit(f"The class is full: it has {MOST_MEMBERS} members.")
 
 
 def stay(session: Session, guest: Person, passphrase: str) -> None:
@@ -156,8 +180,21 @@ def change_code(session: Session, of: ClassRow) -> None:
     of.code = new_code(session)
 
 
+def see_no_other(session: Session, member: Member) -> None:
+    """Raises ``Refused`` where somebody is in another class too, whose work the tutor of this one must not delete."""
+    if any(other.class_id != member.class_id for other in classes_of(session, member.person)):
+        raise Refused("They are in another class too: their work stays theirs, and its tutor's to look at.")
+
+
+def see_no_tutor(session: Session, member: Member) -> None:
+    """Raises ``Refused`` where a member of this class is tutor of another, whose name and passphrase are nobody else's to change."""
+    if any(other.role == Role.TUTOR for other in classes_of(session, member.person)):
+        raise Refused("They are a tutor themselves: only they change their name and passphrase.")
+
+
 def reset_passphrase(session: Session, member: Member, passphrase: str) -> None:
-    """Set a student's passphrase anew; they are signed out everywhere."""
+    """Set a student's passphrase anew; they are signed out everywhere. Raises ``Refused`` for who leads a class of their own."""
+    see_no_tutor(session, member)
     set_passphrase(member.person, passphrase, member.of.name)
     if member.role == Role.GUEST:
         member.role, member.until = Role.STUDENT, None

@@ -34,6 +34,12 @@ from aspectum.store.models import Drawing, Person, Sheet, now
 log = logging.getLogger(__name__)
 
 MOST_REMARKS, MOST_PHRASES = 100, 60
+COME_FIRST = {
+    HandInPart.SIGHTINGS: "Nothing is sighted on the sheet yet.",
+    HandInPart.DRAWING: "Bring your drawing in under “Paper” first.",
+    HandInPart.CRITIQUE: "Bring your drawing in under “Paper”, and sight its lines first.",
+    HandInPart.NOTE: "Write what you will watch next time.",
+}
 
 
 def hand_in(session: Session, assignment: Assignment, person: Person, note: str) -> HandIn:
@@ -49,9 +55,9 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
     sheet = None if begun is None else begun.sheet
     if sheet is None or sheet.deleted_at is not None:
         raise Unfit("Begin the assignment first.")
-    drawings = drawings_of(session, person, sheet.id)
-    drawing = drawings[0] if drawings else None
-    _complete(assignment, sheets.document_of(sheet), drawing, note)
+    drawing = _drawing_of(session, person, sheet)
+    for part in _missing(assignment, sheets.document_of(sheet), drawing, note):
+        raise Unfit(COME_FIRST[part])
     made = HandIn(
         assignment_id=assignment.id,
         person_id=person.id,
@@ -74,16 +80,27 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
     return made
 
 
-def _complete(assignment: Assignment, document: SightingSheet, drawing: Drawing | None, note: str) -> None:
-    wanted = {HandInPart(part) for part in assignment.hand_in}
-    if HandInPart.SIGHTINGS in wanted and not document.accepted:
-        raise Unfit("Nothing is sighted on the sheet yet.")
-    if wanted & {HandInPart.DRAWING, HandInPart.CRITIQUE} and drawing is None:
-        raise Unfit("Bring your drawing in under “Paper” first.")
-    if HandInPart.CRITIQUE in wanted and drawing is not None and not drawing.sheet.document.get("sightings"):
-        raise Unfit("Sight the lines of your drawing under “Paper” first.")
-    if HandInPart.NOTE in wanted and not note.strip():
-        raise Unfit("Write what you will watch next time.")
+def missing(session: Session, assignment: Assignment, person: Person) -> list[HandInPart]:
+    """What the person's work on an assignment still lacks before it can be handed in, in the order of the work; its note among it, which is written then."""
+    begun = begun_by(session, assignment, person)
+    if begun is None or begun.sheet is None or begun.sheet.deleted_at is not None:
+        return [part for part in HandInPart if part.value in assignment.hand_in]
+    return _missing(assignment, sheets.document_of(begun.sheet), _drawing_of(session, person, begun.sheet), "")
+
+
+def _drawing_of(session: Session, person: Person, sheet: Sheet) -> Drawing | None:
+    drawings = drawings_of(session, person, sheet.id)
+    return drawings[0] if drawings else None
+
+
+def _missing(assignment: Assignment, document: SightingSheet, drawing: Drawing | None, note: str) -> list[HandInPart]:
+    there = {
+        HandInPart.SIGHTINGS: bool(document.accepted),
+        HandInPart.DRAWING: drawing is not None,
+        HandInPart.CRITIQUE: drawing is not None and bool(drawing.sheet.document.get("sightings")),
+        HandInPart.NOTE: bool(note.strip()),
+    }
+    return [part for part in HandInPart if part.value in assignment.hand_in and not there[part]]
 
 
 def report_of(made: HandIn) -> Report:

@@ -15,6 +15,7 @@ from aspectum.service.errors import Busy, Stopped
 MOST_WAITING = 16  # each holds one of the server's threads, and its photo as a file
 LOOKED_EVERY_S = 0.05
 PRIVATE = 0o600
+LEFT_ALONE_S = 100.0  # since a page asked last: one in the background may ask once a minute only
 
 
 class Turns:
@@ -27,6 +28,13 @@ class Turns:
     def __init__(self, folder: Path, most_waiting: int = MOST_WAITING) -> None:
         self.folder = folder
         self.most_waiting = most_waiting
+
+    def is_left_alone(self, ticket: str) -> bool:
+        """Whether a page that asked where its photo stands asks no more: it was closed, or its device is gone. Who never asks waits without."""
+        try:
+            return time.time() - self._asked(ticket).stat().st_mtime > LEFT_ALONE_S
+        except FileNotFoundError:
+            return False
 
     @contextmanager
     def turn(self, ticket: str) -> Iterator[Callable[[], bool]]:
@@ -42,15 +50,20 @@ class Turns:
             place = self.folder / f"{time.time_ns():020d}{end}.turn"
             mine = FileLock(place, mode=PRIVATE)
             mine.acquire()
-        stop = self._stop(ticket)
+        stop, asked = self._stop(ticket), self._asked(ticket)
+
+        def ended() -> bool:
+            return stop.exists() or self.is_left_alone(ticket)
+
         try:
             while not self._is_first(place):
-                if stop.exists():
+                if ended():
                     raise Stopped
                 time.sleep(LOOKED_EVERY_S)
-            yield stop.exists
+            yield ended
         finally:
             stop.unlink(missing_ok=True)
+            asked.unlink(missing_ok=True)
             place.unlink(missing_ok=True)
             mine.release()
 
@@ -62,6 +75,15 @@ class Turns:
         if self.ahead_of(ticket) is None:  # it came to its end meanwhile
             self._stop(ticket).unlink(missing_ok=True)
 
+    def ask(self, ticket: str) -> int | None:
+        """As ``ahead_of``, by the page that waits for it."""
+        ahead = self.ahead_of(ticket)
+        if ahead is not None:
+            self._asked(ticket).touch(mode=PRIVATE)
+            if self.ahead_of(ticket) is None:  # it came to its end meanwhile
+                self._asked(ticket).unlink(missing_ok=True)
+        return ahead
+
     def ahead_of(self, ticket: str) -> int | None:
         """How many photos come before this one; None where it does not wait here."""
         if not self.folder.is_dir():
@@ -72,6 +94,9 @@ class Turns:
 
     def _stop(self, ticket: str) -> Path:
         return self.folder / f"{marked(ticket)}.stop"
+
+    def _asked(self, ticket: str) -> Path:
+        return self.folder / f"{marked(ticket)}.asked"
 
     def _is_first(self, place: Path) -> bool:
         with self._queue():

@@ -54,6 +54,7 @@ RULES: dict[str, Rule] = {
     "phone.read_link": OPEN,
     "phone.send_photo": OPEN,
     # one's own desk
+    "people.join_as_myself": DESK,
     "people.rename_me": DESK,
     "people.change_passphrase": DESK,
     "people.take_away_all": DESK,
@@ -177,6 +178,7 @@ RULES: dict[str, Rule] = {
     "assignments.list_assignments": TAKES_PART,
     "assignments.read_today": TAKES_PART,
     "assignments.set_assignment": LEADS,
+    "assignments.copy_assignments": LEADS,
     "assignments.read_assignment": IN_CLASS,
     "assignments.begin_assignment": IN_CLASS,
     "assignments.hand_in": IN_CLASS,

@@ -97,7 +97,9 @@ def test_a_question_goes_round_the_room_from_asking_to_everybodys_logbook(enter:
 def test_a_device_that_dropped_off_comes_back_to_the_running_question(enter: Open, harbour: Served) -> None:
     tutor, ilse = enter("Maren"), enter("Ilse")
     ask_first_edge(tutor)
-    expect(ilse.get_by_text("The tutor asks the room.")).to_be_visible()  # told on the start page too
+    expect(ilse.get_by_role("button", name="Commit")).to_be_visible()  # from the first page by itself
+    ilse.go_back()
+    expect(ilse.get_by_text("The tutor asks the room.")).to_be_visible()  # and who leaves it finds it there
     ilse.get_by_role("link", name="Answer").click()
     expect(ilse.get_by_role("button", name="Commit")).to_be_visible()
     harbour.stop()
@@ -155,7 +157,11 @@ def test_an_assignment_is_begun_handed_in_marked_and_read(enter: Open, harbour: 
     easel.saved()
     student.get_by_role("link", name="Hand in").click()
     line.get_by_role("button", name="Hand in").click()
+    wanted = student.get_by_role("dialog").get_by_role("list", name="To hand in").get_by_role("listitem")
+    expect(wanted.filter(has_text="sightings")).to_have_attribute("data-there", "true")
+    expect(wanted.filter(has_text="a note")).to_have_attribute("data-there", "false")
     student.get_by_label("What will you watch next time?").fill("Below eye level edges climb.")
+    expect(wanted.filter(has_text="a note")).to_have_attribute("data-there", "true")
     student.get_by_role("dialog").get_by_role("button", name="Hand in").click()
     expect(student.get_by_role("region", name="With the tutor").get_by_text("Two cubes")).to_be_visible()
     # the tutor finds it on the board, pins a remark with a phrase of their own, and gives it back
@@ -244,7 +250,7 @@ def test_a_tutor_without_a_photo_is_told_what_is_missing_and_keeps_the_draft(ent
     tutor.get_by_role("button", name="A building from a photo").click()
     tutor.get_by_label("Title").fill("The net loft")
     tutor.get_by_role("button", name="Set it").click()
-    expect(tutor.get_by_role("alert")).to_contain_text("choose a sheet of yours with a photo")
+    expect(tutor.get_by_role("alert")).to_contain_text("Choose a sheet of yours with a photo")
     expect(tutor.get_by_label("Title")).to_have_value("The net loft")
 
 
@@ -272,6 +278,32 @@ def test_a_newcomer_joins_by_the_code_on_the_projector(enter: Open) -> None:
     expect(newcomer.get_by_role("heading", name="Harbour class")).to_be_visible()
     tutor.reload()
     expect(tutor.get_by_role("list", name="Members").get_by_text("Ilse K.", exact=True)).to_be_visible()
+
+
+def test_a_student_joins_a_second_class_as_they_are_and_its_tutor_copies_the_term_into_it(enter: Open) -> None:
+    tutor, student = enter("Maren"), enter("Ilse")
+    tutor.get_by_role("button", name="Maren").click()
+    tutor.get_by_role("menuitem", name="Name, passphrase, your work").click()
+    tutor.get_by_label("Name of the class").fill("Spring class")
+    tutor.get_by_role("button", name="Make the class").click()
+    part(tutor, "Assignments")
+    tutor.get_by_role("button", name="Copy from another class").click()
+    dialog = tutor.get_by_role("dialog")
+    dialog.get_by_role("checkbox", name="Two cubes").uncheck()
+    dialog.get_by_label("later by").fill("26")
+    dialog.get_by_role("button", name=re.compile("Set . in this class")).click()
+    expect(dialog).to_have_count(0)
+    expect(tutor.get_by_role("region", name="Assignments").get_by_role("listitem").filter(has_text="due").first).to_be_visible()
+    part(tutor, "People")
+    code = (tutor.locator(".class-code").text_content() or "").replace(" ", "")
+    student.goto(f"{student.url.split('/class')[0]}/join/{code}")
+    student.get_by_role("button", name="Join as Ilse").click()
+    expect(student.get_by_role("heading", name="Spring class")).to_be_visible()
+    student.get_by_role("navigation", name="Your other classes").get_by_role("link", name="Harbour class").click()
+    expect(student.get_by_role("heading", name="Harbour class")).to_be_visible()
+    # the bare address leads a student to the class
+    student.goto(student.url.split("/class")[0])
+    expect(student).to_have_url(re.compile("/class$"))
 
 
 def test_a_guest_needs_a_name_only_and_can_stay(enter: Open) -> None:
@@ -401,7 +433,7 @@ def test_every_screen_of_the_class_passes_axe(enter: Open) -> None:
     ask_first_edge(tutor)
     assert faults(tutor) == []
     student.goto(student.url.replace("/me", "/class"))
-    student.get_by_role("link", name="Answer").click()
+    expect(student.get_by_role("button", name="Commit")).to_be_visible()
     expect(student.get_by_role("button", name="Commit")).to_be_visible()
     assert faults(student) == []
 

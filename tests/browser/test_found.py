@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+import time
 from pathlib import Path
 
 import pytest
@@ -104,7 +105,7 @@ def test_looking_waits_behind_others_and_is_cancelled_and_asked_for(easel: Easel
     assert isinstance(looks, Turns)
     with looks.turn("ticket-of-another"):
         easel.open_own(str(PHOTOS / "market.jpg"))
-        expect(page.get_by_text("Waiting: 1 other")).to_be_visible()
+        expect(page.get_by_text("Waiting: one other picture is")).to_be_visible()
         page.get_by_role("complementary", name="Found in the picture").get_by_role("button", name="Cancel").click()
         expect(page.get_by_role("complementary", name="Found in the picture")).to_have_count(0)
     easel.judge_first(False)
@@ -118,6 +119,29 @@ def test_looking_waits_behind_others_and_is_cancelled_and_asked_for(easel: Easel
     expect(page.locator("[data-proposed]").first).to_be_visible()
     expect(page.get_by_text("down the picture")).to_have_count(0)
     assert not easel.faults
+
+
+@pytest.mark.parametrize("leaving", ["to another screen", "by closing the page"])
+def test_a_look_that_nobody_waits_for_any_more_ends(easel: Easel, served: Served, leaving: str) -> None:
+    """Pictures opened and left again are not what the next one waits for."""
+    looks = served.app.extensions["aspectum"].looks
+    with looks.turn("ticket-of-another"):
+        easel.open_own(str(PHOTOS / "market.jpg"))
+        expect(easel.page.get_by_text("Waiting: one other picture is")).to_be_visible()
+        assert waiting_at(looks) == 2
+        if leaving == "to another screen":
+            easel.page.get_by_role("link", name="Practice", exact=True).click()
+        else:
+            easel.page.goto("about:blank")
+        for _ in range(100):
+            if waiting_at(looks) == 1:
+                break
+            time.sleep(0.1)
+        assert waiting_at(looks) == 1
+
+
+def waiting_at(looks: Turns) -> int:
+    return len(list(looks.folder.glob("*.turn")))
 
 
 def test_with_judging_off_edge_after_edge_is_laid_by_pointing(easel: Easel) -> None:

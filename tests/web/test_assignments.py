@@ -20,7 +20,7 @@ from aspectum.service.stand import drawn
 from aspectum.store.assignments import HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Reading, now
-from tests.school import OTHER, STUDENT, TUTOR, School, open_school
+from tests.school import OTHER, STRANGER, STUDENT, TUTOR, School, open_school
 
 
 def template(school: School, kind: AssignmentKind, **changed: Any) -> dict[str, Any]:
@@ -231,6 +231,55 @@ def test_what_is_missing_is_told_before_anything_is_handed_in(school: School, wa
     answer = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": note})
     assert answer.status_code == 422 and words in answer.get_json()["detail"]
     assert school.ask(STUDENT, "GET", f"/api/assignments/{assignment}")["how_far"] == "begun"
+
+
+def test_what_must_be_handed_in_is_ticked_off_as_it_comes(school: School) -> None:
+    assignment = set_it(school, hand_in=["sightings", "drawing", "note"])
+
+    def missing() -> list[str]:
+        found: list[str] = school.ask(STUDENT, "GET", f"/api/assignments/{assignment}")["missing"]
+        return found
+
+    assert missing() == ["sightings", "drawing", "note"]
+    sheet = begin(school, assignment)
+    assert missing() == ["sightings", "drawing", "note"]
+    sight(school, sheet)
+    assert missing() == ["drawing", "note"]
+    today = school.ask(STUDENT, "GET", f"/api/classes/{school.class_id}/today")["assignments"]
+    assert next(one for one in today if one["id"] == assignment)["missing"] == ["drawing", "note"]
+
+
+@pytest.mark.parametrize(
+    ("weeks", "due"),
+    [
+        (52, "2027-03-25T18:00:00Z"),  # seven in the evening in the winter
+        (20, "2026-08-13T17:00:00Z"),  # and in the summer
+        (None, None),
+    ],
+)
+def test_a_tutor_copies_assignments_into_a_new_class_with_their_days_moved_by_whole_weeks_or_without(
+    school: School, weeks: int | None, due: str | None
+) -> None:
+    first = set_it(school, due_at="2026-03-26T18:00:00Z", found="as it comes", minutes=40)
+    open_ended = set_it(school, AssignmentKind.STACKED_BOXES)
+    term = school.ask(TUTOR, "POST", "/api/classes", {"name": "Spring class", "tutor": "Maren", "passphrase": None})
+    new = next(one["id"] for one in school.ask(TUTOR, "GET", "/api/me")["classes"] if one["id"] != school.class_id)
+    body = {"assignment_ids": [first, open_ended], "weeks": weeks, "time_zone": "Europe/Berlin"}
+    made = school.ask(TUTOR, "POST", f"/api/classes/{new}/assignments/copy", body)["assignments"]
+    assert [one["due_at"] for one in made] == [due, None] and term
+    was = school.ask(TUTOR, "GET", f"/api/assignments/{first}")
+    same = ("kind", "title", "words", "subject", "hand_in", "tolerance", "judge_first", "found", "minutes", "tries")
+    assert {k: made[0][k] for k in same} == {k: was[k] for k in same}
+    assert made[0]["stand_id"] != was["stand_id"]  # changing the one's set-up leaves the other's
+    assert was["due_at"] == "2026-03-26T18:00:00Z"
+    # a class of somebody else's is not copied from
+    assert school.of(STRANGER).post(f"/api/classes/{new}/assignments/copy", json=body).status_code == 404
+
+
+def test_a_tutor_copies_from_classes_of_their_own_only(school: School) -> None:
+    mine = school.ask(STRANGER, "GET", "/api/me")["classes"][0]["id"]
+    body = {"assignment_ids": [set_it(school)], "weeks": 0}
+    assert school.of(STRANGER).post(f"/api/classes/{mine}/assignments/copy", json=body).status_code == 404
 
 
 def test_handing_in_freezes_a_copy(school: School) -> None:

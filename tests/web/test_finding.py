@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -16,7 +18,7 @@ from aspectum.formats.sheet import FoundView
 from aspectum.pictures.apart import seek_apart
 from aspectum.service import finding
 from aspectum.service.errors import Stopped
-from aspectum.service.turns import Turns
+from aspectum.service.turns import LEFT_ALONE_S, Turns
 from aspectum.service.words.finding import NOTHING, eye_level_words, view_words
 from aspectum.web.app import create_app
 from tests.conftest import settings_in
@@ -207,6 +209,22 @@ def test_a_stop_for_what_does_not_wait_leaves_nothing_behind(tmp_path: Path) -> 
         assert until(lambda: turns.ahead_of("ticket-later") == 1)
         turns.stop("ticket-later")
         later.result(10)
+
+
+def test_who_asked_and_asks_no_more_is_waited_for_no_longer_and_who_never_asked_is(tmp_path: Path) -> None:
+    """A device that was shut in the middle of it; and a program that only waits for the answer."""
+    turns = Turns(tmp_path / "looks")
+    with turns.turn("ticket-of-page") as ended, ThreadPoolExecutor(1) as pool:
+        later = pool.submit(entered, turns)
+        assert until(lambda: turns.ask("ticket-later") == 1) and not turns.is_left_alone("ticket-later")
+        assert turns.ask("ticket-of-page") == 0 and not ended()
+        long_ago = time.time() - 2 * LEFT_ALONE_S
+        for asked in turns.folder.glob("*.asked"):
+            os.utime(asked, (long_ago, long_ago))
+        with pytest.raises(Stopped):
+            later.result(10)
+        assert ended() and not turns.is_left_alone("ticket-of-program")
+    assert not list(turns.folder.glob("*.asked"))
 
 
 def entered(turns: Turns) -> None:

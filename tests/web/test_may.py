@@ -31,7 +31,7 @@ IN_CLASS = {STUDENT, OTHER, TUTOR}
 ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("health",), ANYBODY),
     **dict.fromkeys(("openapi", "readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone"), ANYBODY),
-    **dict.fromkeys(("renameMe", "changePassphrase", "takeAway", "deleteMe", "makeClass"), SIGNED_IN),
+    **dict.fromkeys(("renameMe", "changePassphrase", "takeAway", "deleteMe", "makeClass", "joinAsMyself"), SIGNED_IN),
     **dict.fromkeys(("listSheets", "makeSheet", "addPicture", "pictureTurn", "readSheetFile", "check", "proposeFamily", "proposeFaceFamilies"), SIGNED_IN),
     **dict.fromkeys(("probe", "fan", "construct", "figure", "guide", "ease", "readGauge", "thumb", "readEasel", "setArm", "critique"), SIGNED_IN),
     **dict.fromkeys(("findPaper", "slant", "bringInDrawing", "listPapers", "plan", "listStands", "makeStand", "drawStand", "viewStand"), SIGNED_IN),
@@ -54,7 +54,7 @@ ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("bringBackMember", "deleteMember", "takeAwayOf"), THE_TUTOR),
     **dict.fromkeys(("listTemplates", "listPhrases", "keepPhrases"), SIGNED_IN),
     **dict.fromkeys(("listAssignments", "readToday", "readAssignment", "beginAssignment", "handIn"), IN_CLASS),
-    **dict.fromkeys(("setAssignment", "changeAssignment", "withdrawAssignment", "reviewPiece"), THE_TUTOR),
+    **dict.fromkeys(("setAssignment", "copyAssignments", "changeAssignment", "withdrawAssignment", "reviewPiece"), THE_TUTOR),
     **dict.fromkeys(("readBoard", "marksCsv", "readingsCsv", "eveningPages"), THE_TUTOR),
     **dict.fromkeys(("readPiece", "readRemarks"), MAKER_AND_TUTOR),
     **dict.fromkeys(("readRoom", "answerRoom", "roomPicture"), IN_CLASS),

@@ -23,7 +23,7 @@ from aspectum.service.passphrases import fits
 from aspectum.service.sign_in import LONGEST, UNUSED, hashed
 from aspectum.store.classes import Member, SignIn
 from aspectum.store.models import Person, Picture, Reading, Sheet, now
-from tests.school import NAMES, OTHER, PASSPHRASE, STRANGER, STUDENT, TUTOR, School, sign_in
+from tests.school import NAMES, NOBODY, OTHER, PASSPHRASE, STRANGER, STUDENT, TUTOR, School, sign_in
 
 
 def sessions(school: School) -> Any:
@@ -93,6 +93,47 @@ def test_joining_takes_a_code_a_name_and_a_passphrase(school: School) -> None:
     assert (me["name"], me["classes"][0]["role"], me["guest"]) == ("Wiebke", "student", False)
     again = school.app.test_client()
     assert sign_in(again, "WIEBKE", "pump house gable").get_json()["id"] == me["id"]
+
+
+def second_class(school: School) -> tuple[str, str]:
+    """Id and code of a further class, of the other tutor."""
+    made = school.ask(STRANGER, "GET", "/api/me")["classes"][0]
+    return made["id"], school.ask(STRANGER, "GET", f"/api/classes/{made['id']}")["code"]
+
+
+def test_a_student_joins_a_second_class_with_the_name_and_the_logbook_that_they_have(school: School) -> None:
+    second, code = second_class(school)
+    answer = school.app.test_client().post("/api/join", json={"code": code, "name": "Fenja", "passphrase": "pump house gable"})
+    assert answer.status_code == 422 and "sign in first" in answer.get_json()["detail"]
+    before = school.ask(STUDENT, "GET", "/api/me")
+    after = school.ask(STUDENT, "POST", f"/api/join/{code}")
+    assert after["id"] == before["id"] and {one["id"] for one in after["classes"]} == {school.class_id, second}
+    assert school.ask(STUDENT, "POST", f"/api/join/{code}") == after  # once is enough
+    members = school.ask(STRANGER, "GET", f"/api/classes/{second}")["members"]
+    assert [m["name"] for m in members] == ["Hauke", "Fenja"]
+    # each tutor sees the whole of the student's work, and neither the other's class
+    assert school.of(STRANGER).get(f"/api/classes/{school.class_id}").status_code == 404
+    school.ask(STRANGER, "POST", f"/api/classes/{second}/members/{before['id']}/remove")
+    # who is in another class keeps everything
+    kept = school.of(STRANGER).delete(f"/api/classes/{second}/members/{before['id']}")
+    assert kept.status_code == 403 and "another class" in kept.get_json()["detail"]
+    assert sign_in(school.of(STUDENT), "Fenja").status_code == 200  # out of the one class, and still in the other
+    refused = school.of(STUDENT).post(f"/api/join/{code}")
+    assert refused.status_code == 403 and "taken out of this class" in refused.get_json()["detail"]
+    assert school.of(STUDENT).get(f"/api/classes/{school.class_id}/today").status_code == 200
+
+
+def test_a_tutor_is_a_student_of_another_class_and_a_guest_first_stays(school: School) -> None:
+    second, code = second_class(school)
+    assert {one["role"] for one in school.ask(TUTOR, "POST", f"/api/join/{code}")["classes"]} == {"tutor", "student"}
+    # whose passphrase is not the other tutor's to set, nor the name
+    member = f"/api/classes/{second}/members/{school.ids[TUTOR]}"
+    assert school.of(STRANGER).post(f"{member}/passphrase", json={"passphrase": "pump house gable"}).status_code == 403
+    assert school.of(STRANGER).put(member, json={"name": "Maren H."}).status_code == 403
+    guest = school.app.test_client()
+    guest.post("/api/join", json={"code": school.code, "name": "Tjark", "passphrase": None})
+    assert guest.post(f"/api/join/{code}").status_code == 403
+    assert school.of(NOBODY).post(f"/api/join/{code}").status_code == 401
 
 
 def test_a_guest_stays_for_a_lesson_or_for_good_with_a_passphrase(school: School) -> None:

@@ -16,6 +16,8 @@ from aspectum.service import assignments, classes, hand_ins, logbook
 from aspectum.service.assignment_kinds import SET_UPS, AssignmentKind, HandInPart, Subject
 from aspectum.service.assignments import HowFar, Setting, WhatIsFound
 from aspectum.service.board import is_late
+from aspectum.service.errors import Missing
+from aspectum.service.may import Doing, Whose, may
 from aspectum.service.past import pasts
 from aspectum.service.sheets import sheet_of
 from aspectum.store.assignments import Assignment
@@ -87,7 +89,7 @@ class MyTry(Message):
 
 
 class AssignmentOut(AssignmentIn):
-    """An assignment, and how far the one who asks is with it."""
+    """An assignment, and how far the one who asks is with it; ``missing``: what must still be made before it can be handed in."""
 
     id: str
     class_id: str
@@ -96,10 +98,21 @@ class AssignmentOut(AssignmentIn):
     tries_made: list[MyTry]
     my_sheet_id: str | None
     late: bool
+    missing: list[HandInPart]
 
 
 class AssignmentList(Message):
     assignments: list[AssignmentOut]
+
+
+class CopyAsked(Message):
+    """Which assignments of one's own classes are set in this one too; ``weeks``: by which what is due moves, null for no days; ``time_zone``: where the class
+    is (IANA), so that the hour stays.
+    """
+
+    assignment_ids: Annotated[list[str], Field(min_length=1, max_length=100)]
+    weeks: Annotated[int, Field(ge=-520, le=520)] | None
+    time_zone: Annotated[str, Field(max_length=64)] = "UTC"
 
 
 class BegunOn(Message):
@@ -160,6 +173,18 @@ def set_assignment(class_id: str, json: AssignmentIn) -> AssignmentOut:
     with work() as (session, person):
         made = assignments.set_one(session, person, classes.class_row(session, class_id), json.kind, json.setting())
         return out(session, made, person)
+
+
+@blueprint.post("/classes/<class_id>/assignments/copy")
+@spec.validate(resp=Answers(HTTP_200=AssignmentList), operation_id="copyAssignments")
+def copy_assignments(class_id: str, json: CopyAsked) -> AssignmentList:
+    """Set assignments of one's other classes in this one."""
+    with work() as (session, person):
+        rows = [assignments.assignment_row(session, id) for id in json.assignment_ids]
+        if not all(may(session, person, Doing.LEAD, Whose(class_id=row.class_id)) for row in rows):
+            raise Missing("There is no such assignment.")
+        made = assignments.copy_to(session, person, classes.class_row(session, class_id), rows, json.weeks, json.time_zone)
+        return AssignmentList(assignments=[out(session, one, person) for one in made])
 
 
 @blueprint.get("/assignments/<assignment_id>")
@@ -257,5 +282,6 @@ def out(session: Session, row: Assignment, person: Person) -> AssignmentOut:
             for t in tries
         ],
         my_sheet_id=None if begun is None or begun.sheet is None or begun.sheet.deleted_at is not None else begun.sheet.id,
+        missing=hand_ins.missing(session, row, person),
         late=is_late(row, tries[0].made_at if tries else None),
     )

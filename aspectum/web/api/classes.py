@@ -118,6 +118,7 @@ def rename_member(class_id: str, person_id: str, json: MemberName) -> ClassFull:
     """Rename a student."""
     with work() as (session, _):
         of, member = found(session, class_id, person_id)
+        classes.see_no_tutor(session, member)
         take_name(session, member.person, json.name)
         return full(session, of)
 
@@ -160,6 +161,7 @@ def delete_member(class_id: str, person_id: str) -> tuple[str, int]:
         _of, member = found(session, class_id, person_id)
         if member.removed_at is None and not over(member):
             raise Refused("Remove them from the class first.")
+        classes.see_no_other(session, member)
     take_away.delete_work(here().sessions, here().files, person_id, True)
     return "", 204
 

@@ -100,9 +100,9 @@ def look(picture_id: str, query: TurnQuery) -> Look:
 @blueprint.get("/pictures/<picture_id>/look")
 @spec.validate(resp=Answers(HTTP_200=Turn), operation_id="lookTurn")
 def look_turn(picture_id: str, query: TurnQuery) -> Turn:
-    """How many photos are looked at before this one."""
+    """How many photos are looked at before this one. Who asked once and asks no more is waited for no longer."""
     photo(picture_id)
-    return Turn(ahead=here().looks.ahead_of(query.ticket))
+    return Turn(ahead=here().looks.ask(query.ticket))
 
 
 @blueprint.delete("/pictures/<picture_id>/look")

@@ -199,6 +199,15 @@ def join(json: JoinAsked) -> Me:
         return entered(session, person, sign_in.begin(session, person))
 
 
+@blueprint.post("/join/<code>")
+@spec.validate(resp=Answers(HTTP_200=Me), operation_id="joinAsMyself")
+def join_as_myself(code: str) -> Me:
+    """Join a further class, with the name and the logbook that one has."""
+    with work() as (session, person):
+        classes.join_as(session, open_class(session, code), person)
+        return me(session, person)
+
+
 def open_class(session: Session, code: str) -> ClassRow:
     """As ``classes.open_class``; wrong codes are counted."""
     tries = here().tries

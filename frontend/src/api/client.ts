@@ -73,10 +73,11 @@ type Arguments<T> =
     ? [(T & Waits)?]
     : [T & Waits];
 /** `patience_ms`: how long an answer is waited for, where it is known to take longer than most. `again`: a server that is
- * busy is asked again; for questions that change nothing. */
+ * busy is asked again; for questions that change nothing. `outlives`: it is sent though the page is closed at that moment. */
 interface Waits {
   patience_ms?: number;
   again?: boolean;
+  outlives?: boolean;
 }
 
 const BUSY = 503;
@@ -91,10 +92,12 @@ export async function call<M extends Method, P extends PathsWith<M>>(
 ): Promise<Answer<M, P>> {
   // one plain type: all bodies of all paths together are more than the compiler will write out
   const [given = {}] = sent as [({ path?: object; query?: object; body?: unknown } & Waits)?];
-  const { patience_ms, again } = given;
+  const { patience_ms, again, outlives } = given;
   const init = {
     params: { path: given.path, query: given.query },
     body: given.body,
+    // no clock is set to it: it would end with the page
+    ...(outlives ? { keepalive: true, fetch: (request: Request) => globalThis.fetch(request) } : {}),
     ...(patience_ms ? { fetch: (request: Request) => patiently(request, patience_ms) } : {}),
   };
   // the library's own types widen tuples to arrays: the schema's types are put on by `Answer`

@@ -144,6 +144,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/assignments/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set assignments of one's other classes in this one. */
+        post: operations["copyAssignments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/board": {
         parameters: {
             query?: never;
@@ -717,7 +734,8 @@ export interface paths {
         /** Which class a code opens. */
         get: operations["lookAtCode"];
         put?: never;
-        post?: never;
+        /** Join a further class, with the name and the logbook that one has. */
+        post: operations["joinAsMyself"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1024,7 +1042,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How many photos are looked at before this one. */
+        /** How many photos are looked at before this one. Who asked once and asks no more is waited for no longer. */
         get: operations["lookTurn"];
         put?: never;
         /** Look into a photo, or over a flattened drawing, for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks where it stands, and stops it. */
@@ -2407,7 +2425,7 @@ export interface components {
         };
         /**
          * AssignmentOut
-         * @description An assignment, and how far the one who asks is with it.
+         * @description An assignment, and how far the one who asks is with it; ``missing``: what must still be made before it can be handed in.
          */
         AssignmentOut: {
             /** Class Id */
@@ -2433,6 +2451,8 @@ export interface components {
             made_at: string;
             /** Minutes */
             minutes: number | null;
+            /** Missing */
+            missing: components["schemas"]["HandInPart"][];
             /** My Sheet Id */
             my_sheet_id: string | null;
             /** Sheet Id */
@@ -2957,6 +2977,22 @@ export interface components {
          * @enum {string}
          */
         Construction: "centre" | "bays" | "repeat" | "mirror";
+        /**
+         * CopyAsked
+         * @description Which assignments of one's own classes are set in this one too; ``weeks``: by which what is due moves, null for no days; ``time_zone``: where the class
+         *     is (IANA), so that the hour stays.
+         */
+        CopyAsked: {
+            /** Assignment Ids */
+            assignment_ids: string[];
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone?: string;
+            /** Weeks */
+            weeks: number | null;
+        };
         /**
          * Critique
          * @description A drawing against its subject (``subject`` null: on its own terms alone). ``causes``: at most three, most explanatory first.
@@ -10228,6 +10264,113 @@ export interface operations {
             };
         };
     };
+    copyAssignments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentList"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit; the problem names the place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     readBoard: {
         parameters: {
             query?: never;
@@ -13106,6 +13249,82 @@ export interface operations {
             };
             /** @description Busy, or the database did not answer; try again */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    joinAsMyself: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused: not this person's to do, or sent from another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not this server's name */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy, or the database did not answer; try again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No room on the disk */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { useLocation } from "react-router";
 import { onSignedOut } from "../api/client";
 import { meQuery } from "../api/queries";
 import { SignIn } from "../class/SignIn";
@@ -17,7 +17,6 @@ export function Gate({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const { data: me, error, refetch } = useQuery(meQuery);
   const { pathname } = useLocation();
-  const go = useNavigate();
   const inside = useRef<string | null>(null);
   const [out, setOut] = useState(false);
   useEffect(() => onSignedOut(() => setOut(inside.current !== null)), []);
@@ -40,13 +39,7 @@ export function Gate({ children }: { children: ReactNode }) {
       <div className="h-full overflow-y-auto">
         <div className="mx-auto max-w-3xl px-6 py-8">
           <h1 className="mb-5 text-xl font-bold">{say.signIn}</h1>
-          <SignIn
-            me={me}
-            onDone={() => {
-              queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-              if (pathname === "/") void go("/class");
-            }}
-          />
+          <SignIn me={me} onDone={() => queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" })} />
         </div>
       </div>
     );

@@ -7,7 +7,7 @@ export interface Place {
 }
 
 export const PLACES: readonly Place[] = [
-  { path: "/", name: "Sheets", within: "/sheets" },
+  { path: "/sheets", name: "Sheets", within: "/sheets" },
   { path: "/stand", name: "Stand", within: "/stand" },
   { path: "/practice", name: "Practice", within: "/practice" },
   { path: "/logbook", name: "Logbook", within: "/logbook" },
@@ -17,7 +17,7 @@ export const PLACES: readonly Place[] = [
 export const CLASS: Place = { path: "/class", name: "Class", within: "/class" };
 
 /** Further pages that belong to a place. */
-const BESIDE: Record<string, string> = { "/worksheets": "/" };
+const BESIDE: Record<string, string> = { "/worksheets": "/sheets" };
 
 export function isHere(place: Place, pathname: string): boolean {
   return pathname === place.path || BESIDE[pathname] === place.path || pathname.startsWith(`${place.within}/`);

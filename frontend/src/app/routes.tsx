@@ -15,7 +15,8 @@ export const ROUTES: RouteObject[] = [
         errorElement: <Broken />,
         hydrateFallbackElement: <p className="p-8">{say.opening}</p>,
         children: [
-          { path: "/", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },
+          { path: "/", lazy: async () => ({ Component: (await import("../class/ClassScreen")).FirstPage }) },
+          { path: "/sheets", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },
           { path: "/sheets/:id", lazy: async () => ({ Component: (await import("../sighting/SheetPage")).SheetPage }) },
           { path: "/sheets/:id/card", lazy: async () => ({ Component: (await import("../card/CardPage")).CardPage }) },
           { path: "/sheets/:id/plan", lazy: async () => ({ Component: (await import("../plan/PlanPage")).PlanPage }) },
@@ -62,6 +63,10 @@ export const ROUTES: RouteObject[] = [
             lazy: async () => ({ Component: (await import("../worksheets/WorksheetsScreen")).WorksheetsScreen }),
           },
           { path: "/class", lazy: async () => ({ Component: (await import("../class/ClassScreen")).ClassScreen }) },
+          {
+            path: "/class/:classId",
+            lazy: async () => ({ Component: (await import("../class/ClassScreen")).ClassScreen }),
+          },
           {
             path: "/class/:classId/board",
             lazy: async () => ({ Component: (await import("../class/BoardScreen")).BoardScreen }),

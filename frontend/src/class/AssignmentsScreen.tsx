@@ -3,10 +3,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
 import { call } from "../api/client";
-import { assignmentsQuery, sheetsQuery, standsQuery, templatesQuery } from "../api/queries";
+import { assignmentsQuery, meQuery, sheetsQuery, standsQuery, templatesQuery } from "../api/queries";
 import type { AssignmentIn, AssignmentOut } from "../api/types";
 import { NumberInput } from "../ui/NumberInput";
 import { ClassHead } from "./ClassHead";
+import { CopyAssignments } from "./CopyAssignments";
 import { Field } from "./Field";
 import { Fault } from "./JoinScreen";
 import { dueWords, HAND_IN, SUBJECT, words } from "./words";
@@ -28,6 +29,9 @@ export function AssignmentsScreen() {
   const list = useQuery(assignmentsQuery(classId));
   const templates = useQuery(templatesQuery);
   const [open, setOpen] = useState<{ id: string | null; draft: AssignmentIn } | null>(null);
+  const { data: me } = useQuery(meQuery);
+  const others = me?.classes.filter((one) => one.role === "tutor" && one.id !== classId) ?? [];
+  const [copying, setCopying] = useState(false);
   const fault = list.error ?? templates.error;
   return (
     <div className="flex h-full flex-col">
@@ -60,6 +64,11 @@ export function AssignmentsScreen() {
               <h2 id="kinds-head" className="part-head">
                 {say.setAnother}
               </h2>
+              {others.length > 0 && (
+                <button type="button" className="btn btn-sm mb-2" onClick={() => setCopying(true)}>
+                  {words.copyAssignments.copyFromAnotherClass}
+                </button>
+              )}
               <ul>
                 {templates.data?.templates.map(({ assignment }) => (
                   <li key={assignment.kind}>
@@ -90,6 +99,7 @@ export function AssignmentsScreen() {
           )}
         </div>
       </div>
+      {copying && <CopyAssignments classId={classId} others={others} onClose={() => setCopying(false)} />}
     </div>
   );
 }

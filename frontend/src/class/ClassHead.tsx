@@ -12,10 +12,10 @@ const PARTS = [
   { path: "people", name: "People" },
 ] as const;
 
-/** The parts of a class for its tutor, and the tutor's other classes. */
+/** The parts of a class for its tutor, and the other classes that one is in. */
 export function ClassHead({ classId }: { classId: string }) {
   const { data: me } = useQuery(meQuery);
-  const others = me?.classes.filter((one) => one.role === "tutor" && one.id !== classId) ?? [];
+  const others = me?.classes.filter((one) => one.id !== classId) ?? [];
   return (
     <nav className="class-head" aria-label={say.class}>
       {PARTS.map((part) => (
@@ -28,7 +28,7 @@ export function ClassHead({ classId }: { classId: string }) {
       </NavLink>
       <span className="grow" />
       {others.map((one) => (
-        <NavLink key={one.id} to={`/class/${one.id}/board`} className="link text-sm">
+        <NavLink key={one.id} to={`/class/${one.id}`} className="link text-sm">
           {one.name}
         </NavLink>
       ))}

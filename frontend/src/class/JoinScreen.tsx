@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import { Field, NewPassphraseField } from "./Field";
+import { SignIn } from "./SignIn";
 import { words } from "./words";
 
 const say = words.joinScreen;
@@ -61,6 +62,8 @@ function AskCode() {
 function Join({ code }: { code: string }) {
   const queries = useQueryClient();
   const go = useNavigate();
+  const { data: me } = useQuery(meQuery);
+  const [known, setKnown] = useState(false);
   const open = useQuery({
     queryKey: ["join", code],
     queryFn: () => call("get", "/api/join/{code}", { path: { code } }),
@@ -85,7 +88,18 @@ function Join({ code }: { code: string }) {
         </Link>
       </>
     );
-  if (!open.data) return <p>{say.looking}</p>;
+  if (!open.data || !me) return <p>{say.looking}</p>;
+  if (me.id && !me.alone) return <JoinAsMyself code={code} called={open.data.name} name={me.name ?? ""} />;
+  if (known)
+    return (
+      <>
+        <p className="mb-3 text-lg font-semibold">{open.data.name}</p>
+        <SignIn me={me} again onDone={() => setKnown(false)} />
+        <button type="button" className="link mt-4 text-sm" onClick={() => setKnown(false)}>
+          {say.iAmNewHere}
+        </button>
+      </>
+    );
   const send = (event: FormEvent) => {
     event.preventDefault();
     join.mutate();
@@ -120,7 +134,41 @@ function Join({ code }: { code: string }) {
       <button type="submit" className="btn btn-primary self-start" disabled={join.isPending}>
         {say.join}
       </button>
+      <button type="button" className="link self-start text-sm" onClick={() => setKnown(true)}>
+        {say.iHaveANameHere}
+      </button>
     </form>
+  );
+}
+
+/** Who is signed in joins a further class as who they are. */
+function JoinAsMyself({ code, called, name }: { code: string; called: string; name: string }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const join = useMutation({
+    mutationFn: () => call("post", "/api/join/{code}", { path: { code } }),
+    onSuccess: async (me) => {
+      queries.setQueryData(meQuery.queryKey, me);
+      const joined = me.classes.find((one) => one.name === called);
+      await go(joined ? `/class/${joined.id}` : "/class");
+    },
+  });
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="text-lg font-semibold">{called}</p>
+      <p className="leading-snug">
+        {say.youAre(name)} {say.youKeepYourNameAnd}
+      </p>
+      {join.isError && <Fault words={join.error.message} />}
+      <button
+        type="button"
+        className="btn btn-primary self-start"
+        disabled={join.isPending}
+        onClick={() => join.mutate()}
+      >
+        {say.joinAs(name)}
+      </button>
+    </div>
   );
 }
 

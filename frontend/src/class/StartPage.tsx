@@ -1,20 +1,24 @@
 import { dateText } from "../ui/locale";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { call } from "../api/client";
 import { logbookQuery, roomQuery, todayQuery } from "../api/queries";
-import type { AssignmentOut } from "../api/types";
+import type { AssignmentOut, MyClass } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { useBeginSet } from "../ui/useBeginSet";
+import { HandInList } from "./HandInList";
 import { Fault } from "./JoinScreen";
-import { dueWords, HAND_IN, words } from "./words";
+import { dueWords, words } from "./words";
 
 const say = words.startPage;
 
+/** The questions of the room that were opened by themselves. */
+const opened = new Set<string>();
+
 /** A student's first page: what is due, what came back, what to practise, and the notes for next time. */
-export function StartPage({ classId }: { classId: string }) {
+export function StartPage({ classId, others }: { classId: string; others: MyClass[] }) {
   const { data, error } = useQuery(todayQuery(classId));
   const room = useQuery(roomQuery(classId, 4000));
   const [handing, setHanding] = useState<AssignmentOut | null>(null);
@@ -23,6 +27,14 @@ export function StartPage({ classId }: { classId: string }) {
   const back = all.filter((one) => one.how_far === "returned");
   const away = all.filter((one) => one.how_far === "handed in");
   const asked = room.data?.question && !room.data.told && !room.data.stopped && !room.data.mine;
+  const question = asked ? room.data?.question?.id : undefined;
+  const go = useNavigate();
+  useEffect(() => {
+    // opened by itself once; who leaves it unanswered finds it by the button
+    if (!question || opened.has(question)) return;
+    opened.add(question);
+    void go(`/class/${classId}/answer`);
+  }, [classId, go, question]);
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_19rem]">
@@ -58,6 +70,20 @@ export function StartPage({ classId }: { classId: string }) {
               </Link>
             </p>
           </section>
+          {others.length > 0 && (
+            <nav aria-label={say.yourClasses}>
+              <h2 className="part-head">{say.yourClasses}</h2>
+              <ul>
+                {others.map((one) => (
+                  <li key={one.id}>
+                    <Link className="link" to={`/class/${one.id}`}>
+                      {one.name}
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+            </nav>
+          )}
           <Practise words={data?.weakest ?? ""} />
           <section aria-labelledby="notes-head">
             <h2 id="notes-head" className="part-head">
@@ -156,8 +182,8 @@ function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
           </span>
         </p>
         {one.words && <p className="leading-snug">{one.words}</p>}
+        <HandInList of={one} />
         <p className="text-sm">
-          {say.handIn} {one.hand_in.map((part) => HAND_IN[part]).join(", ")}.
           {one.minutes ? say.minutes(one.minutes) : ""} {left === 1 ? say.oneTryLeft : say.triesLeft(left)}
         </p>
         {last?.returned_at && (
@@ -196,6 +222,14 @@ function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
 function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: () => void }) {
   const queries = useQueryClient();
   const [note, setNote] = useState("");
+  // what was made since the page was opened is ticked off
+  const { data: now = assignment } = useQuery({
+    queryKey: ["assignment", assignment.id],
+    queryFn: () => call("get", "/api/assignments/{assignment_id}", { path: { assignment_id: assignment.id } }),
+    initialData: assignment,
+    staleTime: 0,
+  });
+  const lacks = now.missing.some((part) => part !== "note");
   const wanted = assignment.hand_in.includes("note");
   const hand = useMutation({
     mutationFn: () =>
@@ -219,6 +253,7 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
           {say.aCopyGoesToThe} {assignment.hand_in.includes("drawing") ? say.andYourDrawingAre : say.is}{" "}
           {say.nowYouCanGoOn}
         </p>
+        <HandInList of={now} noted={note.trim() !== ""} />
         <label className="flex flex-col gap-1 font-semibold">
           {wanted ? say.whatWillYouWatchNext : say.aNoteToTheTutor}
           <textarea
@@ -231,11 +266,12 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
           />
         </label>
         {hand.isError && <Fault words={hand.error.message} />}
+        {lacks && <p role="status">{say.firstWhatIsMissing}</p>}
         <div className="modal-action">
           <button type="button" className="btn btn-sm" onClick={onClose}>
             {say.notYet}
           </button>
-          <button type="submit" className="btn btn-sm btn-primary" disabled={hand.isPending}>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={hand.isPending || lacks}>
             {say.handIn2}
           </button>
         </div>

@@ -38,6 +38,13 @@ export function toldBackWords({ word, remarks }: Pick<Piece, "word" | "remarks">
   return word || (remarks.length > 0 ? say.givenBackWithRemarks : say.givenBackWithoutAWord);
 }
 
+/** The least whole weeks after which everything that has a day is still to come. */
+export function weeksToCome(list: readonly Pick<AssignmentOut, "due_at">[], now = new Date()): number {
+  const days = list.flatMap((one) => (one.due_at ? [new Date(one.due_at).getTime()] : []));
+  const week = 7 * 24 * 3600 * 1000;
+  return days.length === 0 ? 0 : Math.max(0, Math.ceil((now.getTime() - Math.min(...days)) / week));
+}
+
 export function dayWords(at: string): string {
   return dayText(at, "weekday");
 }
@@ -139,7 +146,32 @@ export const words = {
     everySighting: "Every sighting",
     nothingIsSightedOnIt: "Nothing is sighted on it.",
   },
+  copyAssignments: {
+    copyFromAnotherClass: "Copy from another class",
+    from: "From",
+    nothingIsSetThere: "Nothing is set there.",
+    noDay: "no day",
+    due: "Due",
+    onTheSameWeekday: "On the same weekday and hour,",
+    later: "later by",
+    weeks: "weeks",
+    onNoDay: "On no day: set the days afterwards",
+    leaveIt: "Leave it",
+    setInThisClass: (count: number) => (count === 1 ? "Set one in this class" : `Set ${count} in this class`),
+  },
+  handInList: {
+    toHandIn: "To hand in",
+    stillMissing: "still missing",
+    there: "there",
+    toTheSheet: "To the sheet",
+    toThePaper: "To the paper",
+  },
   joinScreen: {
+    youAre: (name: Part) => `You are signed in as ${name}.`,
+    joinAs: (name: Part) => `Join as ${name}`,
+    youKeepYourNameAnd: "You keep your name, your sheets and your logbook; the class's tutor sees your work.",
+    iHaveANameHere: "I have a name here already: sign in",
+    iAmNewHere: "I am new here",
     joinAClass: "Join a class",
     classCode: "Class code",
     eightLettersAndFiguresAs: "Eight letters and figures, as the tutor shows them. Small letters will do.",
@@ -354,7 +386,8 @@ export const words = {
     toPractise: "To practise",
     aFirstSetShowsWhat: "A first set shows what you are least sure of.",
     tenQuestions: "Ten questions",
-    handIn: "Hand in:",
+    yourClasses: "Your other classes",
+    firstWhatIsMissing: "First what is still missing above.",
     minutes: (minutes: Part) => ` ${minutes} minutes.`,
     oneTryLeft: "One try left.",
     triesLeft: (left: Part) => `${left} tries left.`,

@@ -54,7 +54,7 @@ function Trouble({ words }: { words: string }) {
   return (
     <div role="alert" className="m-8 max-w-xl">
       <p className="mb-3">{words}</p>
-      <Link to="/" className="btn btn-sm">
+      <Link to="/sheets" className="btn btn-sm">
         {say.allSheets}
       </Link>
     </div>

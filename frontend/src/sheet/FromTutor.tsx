@@ -27,7 +27,7 @@ export function FromTutor({
       {assignment && (
         <p className="text-sm">
           {say.forWord(assignment.title)}{" "}
-          <Link className="link" to="/class">
+          <Link className="link" to={`/class/${assignment.class_id}`}>
             {say.handIn}
           </Link>
         </p>

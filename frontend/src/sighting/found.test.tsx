@@ -5,6 +5,7 @@ import type { Look, Picture } from "../api/types";
 import { sheet } from "../testing/fixtures";
 import { FoundCard } from "./FoundCard";
 import { useLook } from "./useLook";
+import { words } from "./words";
 
 const picture: Picture = { id: "picture-1", name: "loft.jpg", width_px: 1280, height_px: 960, focal_35mm: 28 };
 const look: Look = {
@@ -132,7 +133,8 @@ describe("what was found in the photo", () => {
         onOffer={vi.fn()}
       />,
     );
-    expect(container.textContent).toContain("3 other pictures");
+    expect(container.textContent).toContain("3 other pictures are");
+    expect(words.foundCard.waits(1)).toContain("one other picture is");
     fireEvent.click(screen.getByText("Cancel"));
     expect(waits.stop).toHaveBeenCalled();
     rerender(
@@ -173,6 +175,13 @@ describe("looking into a photo", () => {
     expect(result.current.looking.kind).toBe("looking");
     act(() => result.current.stop());
     expect(result.current.looking.kind).toBe("not yet");
+    expect(asked).toEqual(["POST /api/pictures/picture-1/look", "DELETE /api/pictures/picture-1/look"]);
+  });
+
+  it("is wanted no more where its screen is left", () => {
+    const asked = serverThat(["never", [200, { ahead: null }]]);
+    const { unmount } = renderHook(() => useLook(picture, true));
+    unmount();
     expect(asked).toEqual(["POST /api/pictures/picture-1/look", "DELETE /api/pictures/picture-1/look"]);
   });
 });

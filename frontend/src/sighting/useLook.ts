@@ -22,6 +22,14 @@ export function useLook(picture: Picture, unasked: boolean) {
   const ticket = useRef<string | null>(null);
   const path = useMemo(() => ({ picture_id: picture.id }), [picture.id]);
 
+  const end = useCallback(() => {
+    const mine = ticket.current;
+    ticket.current = null;
+    if (mine)
+      call("delete", "/api/pictures/{picture_id}/look", { path, query: { ticket: mine }, outlives: true }).catch(
+        () => undefined,
+      );
+  }, [path]);
   const look = useCallback(async () => {
     const mine = newMark();
     ticket.current = mine;
@@ -52,20 +60,20 @@ export function useLook(picture: Picture, unasked: boolean) {
         }
       }
     } catch (error) {
-      if (current()) setLooking({ kind: "failed", fault: (error as Error).message });
+      if (!current()) return;
+      setLooking({ kind: "failed", fault: (error as Error).message });
+      // no answer is waited for any more: so it is too where the page is being left, whose requests break off before it is told
+      if (error instanceof ApiError && error.status === 0) end();
     } finally {
       window.clearInterval(asking);
       if (current()) ticket.current = null;
     }
-  }, [path]);
+  }, [end, path]);
 
   const stop = useCallback(() => {
-    const mine = ticket.current;
-    ticket.current = null;
+    end();
     setLooking({ kind: "not yet" });
-    if (mine)
-      call("delete", "/api/pictures/{picture_id}/look", { path, query: { ticket: mine } }).catch(() => undefined);
-  }, [path]);
+  }, [end]);
 
   const begun = useRef(false);
   useEffect(() => {
@@ -73,12 +81,14 @@ export function useLook(picture: Picture, unasked: boolean) {
     begun.current = true;
     void look();
   }, [look, unasked]);
-  useEffect(
-    () => () => {
-      ticket.current = null;
-    },
-    [],
-  );
+  // what nobody waits for any more keeps others waiting
+  useEffect(() => {
+    window.addEventListener("pagehide", end);
+    return () => {
+      window.removeEventListener("pagehide", end);
+      end();
+    };
+  }, [end]);
 
   return { looking, shut, look, stop, shutIt: () => setShut(true) };
 }

@@ -58,7 +58,10 @@ export const words = {
   foundCard: {
     foundInThePhoto: "Found in the picture",
     lookingIntoThePhoto: "Looking into the picture for forms…",
-    waits: (ahead: Part) => `Waiting: ${ahead} other pictures are looked into first.`,
+    waits: (ahead: number) =>
+      ahead === 1
+        ? "Waiting: one other picture is looked into first."
+        : `Waiting: ${ahead} other pictures are looked into first.`,
     cancel: "Cancel",
     putAway: "Put away what was found",
     yourEyeFirst:

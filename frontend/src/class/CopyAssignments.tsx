@@ -1,0 +1,142 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { call } from "../api/client";
+import { assignmentsQuery } from "../api/queries";
+import type { MyClass } from "../api/types";
+import { Dialog } from "../ui/Dialog";
+import { NumberInput } from "../ui/NumberInput";
+import { Fault } from "./JoinScreen";
+import { dayWords, weeksToCome, words } from "./words";
+
+const say = words.copyAssignments;
+
+/** Assignments of another class of one's own, set in this one as well: with their days some weeks later, or without. */
+export function CopyAssignments({
+  classId,
+  others,
+  onClose,
+}: {
+  classId: string;
+  others: MyClass[];
+  onClose: () => void;
+}) {
+  const queries = useQueryClient();
+  const [from, setFrom] = useState(others[0]?.id ?? "");
+  const list = useQuery({ ...assignmentsQuery(from), enabled: from !== "" });
+  const all = list.data?.assignments ?? [];
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const chosen = all.filter((one) => !left.has(one.id));
+  const [dated, setDated] = useState(true);
+  const [weeks, setWeeks] = useState<number | null>(null);
+  const moved = weeks ?? weeksToCome(chosen);
+  const copy = useMutation({
+    mutationFn: () =>
+      call("post", "/api/classes/{class_id}/assignments/copy", {
+        path: { class_id: classId },
+        body: {
+          assignment_ids: chosen.map((one) => one.id),
+          weeks: dated ? moved : null,
+          time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+        },
+      }),
+    onSuccess: async () => {
+      await queries.invalidateQueries(assignmentsQuery(classId));
+      await queries.invalidateQueries({ queryKey: ["board", classId] });
+      await queries.invalidateQueries({ queryKey: ["stands"] });
+      onClose();
+    },
+  });
+  const turn = (id: string) => {
+    const next = new Set(left);
+    if (!next.delete(id)) next.add(id);
+    setLeft(next);
+  };
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    copy.mutate();
+  };
+  return (
+    <Dialog title={say.copyFromAnotherClass} onClose={onClose} actions={null}>
+      <form className="flex flex-col gap-3" onSubmit={send}>
+        <label className="flex items-center gap-2 font-semibold">
+          {say.from}
+          <select
+            className="select select-sm font-normal"
+            value={from}
+            onChange={(event) => {
+              setFrom(event.target.value);
+              setLeft(new Set());
+              setWeeks(null);
+            }}
+          >
+            {others.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {list.data && all.length === 0 && <p>{say.nothingIsSetThere}</p>}
+        <ul className="flex max-h-64 flex-col gap-1 overflow-y-auto">
+          {all.map((one) => (
+            <li key={one.id}>
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  checked={!left.has(one.id)}
+                  onChange={() => turn(one.id)}
+                />
+                <span className="grow">{one.title}</span>
+                <span className="text-sm">{one.due_at ? dayWords(one.due_at) : say.noDay}</span>
+              </label>
+            </li>
+          ))}
+        </ul>
+        <fieldset className="flex flex-col gap-1">
+          <legend className="font-semibold">{say.due}</legend>
+          <span className="flex items-center gap-2">
+            <label className="flex items-center gap-2">
+              <input
+                type="radio"
+                name="dates"
+                className="radio radio-sm"
+                checked={dated}
+                onChange={() => setDated(true)}
+              />
+              {say.onTheSameWeekday}
+            </label>
+            <NumberInput
+              label={say.later}
+              value={moved}
+              least={-520}
+              most={520}
+              step={1}
+              unit={say.weeks}
+              onValue={(value) => setWeeks(value === null ? null : Math.round(value))}
+            />
+          </span>
+          <label className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="dates"
+              className="radio radio-sm"
+              checked={!dated}
+              onChange={() => setDated(false)}
+            />
+            {say.onNoDay}
+          </label>
+        </fieldset>
+        {(copy.isError || list.isError) && <Fault words={(copy.error ?? list.error)?.message ?? ""} />}
+        <div className="modal-action">
+          <button type="button" className="btn btn-sm" onClick={onClose}>
+            {say.leaveIt}
+          </button>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={copy.isPending || chosen.length === 0}>
+            {say.setInThisClass(chosen.length)}
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
