@@ -7,11 +7,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from aspectum.core.drawing.candidates import CauseKind
 from aspectum.core.drawing.compare import Compared, compare
 from aspectum.core.drawing.critique import Critique, Direction, ToldCause, critique
+from aspectum.core.drawing.hand import FREEHAND_HAND
 from aspectum.core.drawing.readings import What
 from aspectum.core.tolerance import FREEHAND
-from tests.paper_scenes import KINDS, PAPER_DPMM, Fault, PaperSubject, on_paper, paper_subject, random_fault, sighted
+from tests.paper_scenes import KINDS, PAPER_DPMM, Drawn, Fault, PaperSubject, on_paper, paper_subject, random_fault, sighted
 
 # the direction that a fault of positive size has, and of negative size
 WAYS = {
@@ -33,6 +35,7 @@ class Conditions:
     lens_given: bool = True
     missing: float = 0.0
     harsh: bool = False
+    way: Drawn = Drawn.ABOUT_MIDDLE
 
 
 @dataclass
@@ -84,7 +87,7 @@ def names(cause: ToldCause, fault: Fault, subject: PaperSubject, lengths: frozen
 def judged(rng: np.random.Generator, subject: PaperSubject, faults: list[Fault], conditions: Conditions) -> tuple[Compared, Critique]:
     """A drawing with faults, drawn and sighted by hand, and its critique."""
     theirs = sighted(subject, rng)
-    drawn = on_paper(subject, faults, rng, longest_mm=float(rng.uniform(140, 240)), missing=conditions.missing)
+    drawn = on_paper(subject, faults, rng, longest_mm=float(rng.uniform(140, 240)), missing=conditions.missing, way=conditions.way)
     compared = compare(theirs, drawn, 1.0 / PAPER_DPMM)
     return compared, critique(compared, theirs, drawn, FREEHAND)
 
@@ -113,6 +116,39 @@ def simulate(seed: int, count: int, planted: int, conditions: Conditions | None 
             tally.drawn["all"] += 1
             tally.both += all(any(hit[k] for hit in hits) for k in range(planted))
     return tally
+
+
+@dataclass(frozen=True)
+class Honest:
+    """Of drawings in one way: in how many nothing at all was told where nothing was wrong, and in how many one planted stray was named, of so many each."""
+
+    clean: int
+    named: int
+    count: int
+
+
+def honest_and_astray(seed: int, count: int, way: Drawn, times: float) -> Honest:
+    """``count`` drawings with wobble alone, and as many in which one line is off by so many ``times`` the hand's own deviation for its length."""
+    rng, conditions = np.random.default_rng(seed), Conditions(way=way)
+    clean = named = 0
+    for n in range(count):
+        subject = paper_subject(rng, KINDS[n % len(KINDS)])
+        clean += not judged(rng, subject, [], conditions)[1].causes
+        fault = stray_of(rng, subject, times)
+        told = judged(rng, subject, [fault], conditions)[1].causes
+        named += any(cause.cause is CauseKind.STRAY and cause.sightings[0] == fault.sighting for cause in told)
+    return Honest(clean, named, count)
+
+
+def stray_of(rng: np.random.Generator, subject: PaperSubject, times: float) -> Fault:
+    edges = subject.drawn([])[0]
+    id, form, family, p, q = edges[int(rng.integers(len(edges)))]
+    # as long as it is on paper, at the mean of the sizes that ``judged`` draws in
+    long = np.array([np.hypot(*(q - p)) * 190.0 / np.ptp(np.array([at for e in edges for at in e[3:5]]), axis=0).max()])
+    sign = float(rng.choice([-1.0, 1.0]))
+    if rng.random() < 0.5:
+        return Fault("stray", sign * times * float(FREEHAND_HAND.tilt_sd_deg(long)[0]), form, family, "tilt", id)
+    return Fault("stray", sign * times * float(FREEHAND_HAND.length_sd(long)[0]), form, family, "length", id)
 
 
 def several_faults(rng: np.random.Generator, subject: PaperSubject, count: int, harsh: bool) -> list[Fault]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
 
@@ -268,8 +269,22 @@ def on_ellipse(centre: Vec, major: float, minor: float, axis_deg: float, turns: 
     return np.asarray(centre + major * np.cos(turns)[:, None] * across + minor * np.sin(turns)[:, None] * down)
 
 
+class Drawn(StrEnum):
+    """In what way a hand draws the lines of a drawing."""
+
+    ABOUT_MIDDLE = "laid in as a whole, turned about its middle"
+    FROM_CORNER = "begun at its corner, the other end where turn and length lead it"
+    CORNER_TO_CORNER = "from drawn corner to drawn corner"
+
+
 def on_paper(
-    subject: PaperSubject, faults: list[Fault], rng: np.random.Generator, longest_mm: float = 180.0, missing: float = 0.0, wobble: float = 1.0
+    subject: PaperSubject,
+    faults: list[Fault],
+    rng: np.random.Generator,
+    longest_mm: float = 180.0,
+    missing: float = 0.0,
+    wobble: float = 1.0,
+    way: Drawn = Drawn.ABOUT_MIDDLE,
 ) -> Laid:
     """The drawing with its faults, every line drawn by a freehand, as sighted on the flattened paper."""
     edges, rims = subject.drawn(faults)
@@ -278,11 +293,12 @@ def on_paper(
     mm = longest_mm / float(np.ptp(everything, axis=0).max())
     strays = {f.sighting: f for f in faults if f.kind == "stray"}
     laid = []
+    corners = Corners(rng)
     for id, form, family, p, q in edges:
         p, q = p * mm, q * mm
         if (stray := strays.get(id)) is not None:
             p, q = astray(p, q, stray)
-        p, q = wobbled(p, q, rng, wobble)
+        p, q = wobbled(p, q, rng, wobble, way, corners)
         p, q = p * PAPER_DPMM, q * PAPER_DPMM
         laid.append(
             Edge(
@@ -321,8 +337,33 @@ def astray(p: Vec, q: Vec, fault: Fault) -> tuple[Vec, Vec]:
     return p, p + np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]) @ run
 
 
-def wobbled(p: Vec, q: Vec, rng: np.random.Generator, share: float) -> tuple[Vec, Vec]:
-    """A line as a freehand draws it: 1.2 degrees, 2.5 % and 0.7 mm at each end."""
+@dataclass
+class Corners:
+    """Corners as a hand has drawn them, each off once for all lines that meet there."""
+
+    rng: np.random.Generator
+    drawn: list[tuple[Vec, Vec]] = field(default_factory=list)
+
+    def at(self, place: Vec) -> Vec:
+        for there, drawn in self.drawn:
+            if np.hypot(*(there - place)) < 1e-3:
+                return drawn
+        self.drawn.append((place.copy(), place + self.rng.normal(0, 1.0, 2)))
+        return self.drawn[-1][1]
+
+
+def wobbled(p: Vec, q: Vec, rng: np.random.Generator, share: float, way: Drawn = Drawn.ABOUT_MIDDLE, corners: Corners | None = None) -> tuple[Vec, Vec]:
+    """A line as a freehand draws it: 1.2 degrees, 2.5 % and 0.7 mm at each end; or between corners that are each 1 mm off, to 0.5 mm."""
+    if corners is not None and way is Drawn.CORNER_TO_CORNER:
+        return corners.at(p) + rng.normal(0, 0.5 * share, 2), corners.at(q) + rng.normal(0, 0.5 * share, 2)
+    if way is Drawn.FROM_CORNER:
+        back = rng.random() < 0.5
+        begun, other = (q, p) if back else (p, q)
+        a = np.radians(rng.normal(0, 1.2 * share))
+        start = begun + rng.normal(0, 0.7 * share, 2)
+        run = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]) @ (other - begun) * np.exp(rng.normal(0, 0.025 * share))
+        stop = start + run + rng.normal(0, 0.7 * share, 2)
+        return (stop, start) if back else (start, stop)
     middle, half = (p + q) / 2, (q - p) / 2
     a = np.radians(rng.normal(0, 1.2 * share))
     half = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]) @ half * np.exp(rng.normal(0, 0.025 * share))

@@ -6,7 +6,7 @@ those corners (mm, across the line). Nothing that moves the drawing as a whole c
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -17,7 +17,10 @@ from aspectum.core.plane.lines import Floats, Ints
 from aspectum.core.sightings import Edge
 
 SAME_PLACE = 1e-3  # of a part's extent: ends whose places differ by less are one corner
-OWN_TURN = 0.5  # of a line's turn by the hand, that shifts its middle: between one about its middle and one about its end
+# Ways in which hands draw a line, each by the share of its error that its ends get and of its turn that its middle gets: from where a corner is to where the
+# next one should be; laid in as a whole, about its middle; from drawn corner to drawn corner. A drawing's own corners tell which one it is.
+WAYS = ((2.0, 1.5), (1.0, 0.5), (0.0, 0.0))
+STANDS_OUT = 3.0  # deviations, beyond which a shift is a stray's, and says nothing of the way
 
 
 @dataclass(frozen=True)
@@ -84,14 +87,26 @@ def closure_of(drawn: list[Edge], closed: Closed, hand: Hand, mm: float) -> Clos
     run = ends[:, 1] - ends[:, 0]
     long = np.maximum(np.hypot(run[:, 0], run[:, 1]), 1e-9)
     across = np.column_stack([-run[:, 1], run[:, 0]]) / long[:, None]
-    end_square = hand.point_mm**2 + (long / 2 * np.radians(hand.tilt_deg)) ** 2 + (long / 2 * hand.length) ** 2
-    spread = np.zeros(len(many))
-    for k in range(len(drawn)):
-        for c in corner[k][corner[k] >= 0]:
-            spread[c] += end_square[k]
+    plain = Closure(ids, ends, corner, across, of, np.ones(len(of)))
+    turned = long / 2 * np.radians(hand.tilt_deg)
+    sds = [
+        spread_of(hand.point_mm**2 + share * (turned**2 + (long / 2 * hand.length) ** 2), hand.point_mm**2 / 2 + (own * turned[of]) ** 2, plain)
+        for share, own in WAYS
+    ]
+    unlikely = [float((np.minimum((plain.shifts / sd) ** 2, STANDS_OUT**2) / 2 + np.log(sd)).sum()) for sd in sds]
+    return replace(plain, sd=sds[int(np.argmin(unlikely))])
+
+
+def spread_of(end_square: Floats, own_square: Floats, closure: Closure) -> Floats:
+    """Standard deviations (m,) of the shifts, mm: of a line's own middle, and of the ends at its corners of the others."""
+    corner, of = closure.corner, closure.of
+    count = int(corner.max(initial=-1)) + 1
+    many, spread = np.zeros(count), np.zeros(count)
+    for k, tip in zip(*np.nonzero(corner >= 0), strict=True):
+        many[corner[k, tip]] += 1
+        spread[corner[k, tip]] += end_square[k]
     others = (spread[corner[of]] - end_square[of, None]) / np.maximum(many[corner[of]] - 1, 1) ** 2
-    own = hand.point_mm**2 / 2 + (OWN_TURN * long[of] / 2 * np.radians(hand.tilt_deg)) ** 2
-    return Closure(ids, ends, corner, across, of, np.sqrt(own + others.sum(axis=1) / 4))
+    return np.asarray(np.sqrt(own_square + others.sum(axis=1) / 4), float)
 
 
 def corners_of(closed: Closed) -> dict[int, int]:

@@ -130,7 +130,7 @@ def gaps_of(drawing: Laid, mm: float) -> list[Gap]:
     """Corners that do not close, the widest first."""
     ends = ends_of(drawing.edges, [], [])
     at = np.array([e.at for e in ends], float).reshape(-1, 2)
-    group = corners(ends, at, CLOSE_MM / mm, frozenset())
+    group = corners(ends, at, np.full(len(ends), CLOSE_MM / mm), frozenset())
     found = []
     for n in np.unique(group):
         mine = np.flatnonzero(group == n)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from aspectum.core.form.bundle import SolvedForms, deviation, difference
-from aspectum.core.form.corners import POST, UP
+from aspectum.core.form.corners import POST, UP, Layout, more_than_boxes
 from aspectum.core.form.look import AXES
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Face
@@ -62,15 +62,17 @@ def of_corners(found: SolvedForms, face: Face) -> Floats:
 
 def one_plane(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
     """Pairs of ends, one of them lone, of parallel edges of one form and piece, that reach equally far within their error, where that is small
-    against the edge: a box's opposite edges stop at one plane.
+    against the edge: a box's opposite edges stop at one plane. Nothing says so of a form with more planes than a box has: eaves reach beyond
+    the wall, a plinth before it.
     """
     layout, same = found.layout, set()
+    plain = boxes(layout)
     alone = np.bincount(layout.corner)[layout.corner] == 1
     running = [k for k in np.flatnonzero(~layout.cut).tolist() if len(layout.ends[k].along) == 1]
     for k in running:
         end = layout.ends[k]
         axis = next(iter(end.along))
-        if not alone[k] or (axis == UP and end.form[:1] == POST):
+        if not alone[k] or end.form not in plain or (axis == UP and end.form[:1] == POST):
             continue
         run = abs(difference(found, *(int(layout.node[layout.end(end.owner, tip), axis]) for tip in (0, 1)))[0])
         for i in running:
@@ -84,11 +86,24 @@ def one_plane(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
     return frozenset(same)
 
 
+def boxes(layout: Layout) -> set[str]:
+    """The forms that are no more than a box: no more edges along an axis than a box has, and but one piece of several edges, since what hides a part of a
+    box leaves single ones apart from the rest.
+    """
+    of_piece: dict[tuple[str, int], set[str]] = {}
+    for k, end in enumerate(layout.ends):
+        if not end.of_face:
+            of_piece.setdefault((end.form, int(layout.piece[layout.node[k, 0]])), set()).add(end.owner)
+    several = [form for (form, _), owners in of_piece.items() if len(owners) > 1]
+    return {form for form in layout.forms if several.count(form) <= 1} - more_than_boxes(layout.ends)
+
+
 def same_reach(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
     """Pairs of ends, of two pieces of one form, that stand at one value because both pieces reach between two planes that stand in one
     proportion to the eye: the far upright of a box, cut off from the rest, stands between the same ground and the same lid.
     """
     layout = found.layout
+    plain = boxes(layout)
     reach: dict[str, list[dict[int, tuple[int, int]]]] = {}
     for piece in range(int(layout.piece.max(initial=-1)) + 1):
         mine = np.flatnonzero((layout.piece[layout.node[:, 0]] == piece) & ~layout.cut)
@@ -97,7 +112,7 @@ def same_reach(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
             order = mine[np.argsort(found.values[layout.node[mine, axis]], kind="stable")]
             if len(order) and layout.node[order[0], axis] != layout.node[order[-1], axis]:
                 spans[axis] = (int(order[0]), int(order[-1]))
-        if spans:
+        if spans and layout.ends[mine[0]].form in plain:
             reach.setdefault(layout.ends[mine[0]].form, []).append(spans)
     same = set()
     for pieces in reach.values():

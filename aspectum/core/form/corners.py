@@ -19,6 +19,8 @@ from aspectum.core.sightings import AXIS, Edge, Face, Family, Height, Setup, Tip
 UP = AXIS[Family.UPRIGHT]
 POST = "\0"  # begins the form that a height is of its own: a form's id holds no such character
 SAME_CORNER = 6.0  # point errors within which ends of one form and different families are one corner
+SAME_CORNER_OF_STEPS = 3.0  # the same where a plinth or an eaves may stand as little beside the wall
+A_BOX_HAS = 4  # edges along each axis
 TOUCHES = 6.0  # point errors within which a lone end touches another form's edge, or the picture's border
 SAME_CLICK = 0.05  # point errors: ends this near were laid in one go, and are one reading
 
@@ -120,7 +122,9 @@ def lay_out(
     owners: dict[str, list[int]] = {}
     for k, end in enumerate(ends):
         owners.setdefault(end.owner, []).append(k)
-    corner = corners(ends, at, SAME_CORNER * setup.point_sd_px, released)
+    built = more_than_boxes(ends)
+    near = np.array([SAME_CORNER_OF_STEPS if e.form in built else SAME_CORNER for e in ends]) * setup.point_sd_px
+    corner = corners(ends, at, near, released)
     size = np.bincount(corner, minlength=len(ends))
     lone = size[corner] == 1
     hidden = np.array([e.hidden for e in ends], bool)
@@ -165,15 +169,24 @@ def lay_out(
     return Layout(ends, forms, at, form, node, corner, cut, doubtful, fresh, pieces.numbered(), places)
 
 
-def corners(ends: tuple[End, ...], at: Floats, near: float, released: frozenset[int]) -> Ints:
-    """Which ends (K,) are one corner: those of one form that lie within ``near``, the nearest first, as long as no two
+def more_than_boxes(ends: Iterable[End]) -> set[str]:
+    """The forms with more edges along an axis than a box has: windows, steps and roofs have planes of their own."""
+    along: dict[tuple[str, int], set[str]] = {}
+    for end in ends:
+        for axis in () if end.of_face else end.along:
+            along.setdefault((end.form, axis), set()).add(end.owner)
+    return {form for (form, _), owners in along.items() if len(owners) > A_BOX_HAS}
+
+
+def corners(ends: tuple[End, ...], at: Floats, near: Floats, released: frozenset[int]) -> Ints:
+    """Which ends (K,) are one corner: those of one form that lie within ``near`` (K,; px), the nearest first, as long as no two
     of them run the same way or belong to one thing.
     """
     groups, members = Groups(len(ends)), {k: [k] for k in range(len(ends))}
     if not len(ends):
         return groups.numbered()
     apart = np.hypot(at[:, None, 0] - at[None, :, 0], at[:, None, 1] - at[None, :, 1])
-    a, b = np.nonzero(np.triu(apart <= near, 1))
+    a, b = np.nonzero(np.triu(apart <= near[:, None], 1))
     for i, k in sorted(zip(a.tolist(), b.tolist(), strict=True), key=lambda pair: float(apart[pair])):
         one, two = groups.find(i), groups.find(k)
         if one == two or ends[i].form != ends[k].form or {i, k} & released or ends[i].hidden or ends[k].hidden:

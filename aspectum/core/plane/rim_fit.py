@@ -25,6 +25,9 @@ CLOSING, MOST_CLOSING = 4.0, 3.0
 WELL_KNOWN = 0.015  # first-order spread of the ratio, under a degree, that needs no curve where the arc is long and open
 # spread of the ratio, some six degrees, up to which the best ellipse is told; the best of a nearly round rim is mostly too flat
 TELLING, TELLING_ROUND = 0.1, 0.02
+# An arc of many points shows how steadily it was laid: the given error counts as so many further points, and at most as much steadier is believed.
+# Points that lie worse than that are no reason to widen: they may be a rim drawn out of shape
+PARAMETERS, AS_GIVEN, STEADIEST, WORTH_FITTING = 5, 6.0, 0.4, 0.97
 LEAST_RATIO_SD, MOST_RATIO_SD = 1e-4, 0.15  # first-order spread of the ratio that steps are measured by
 
 
@@ -35,7 +38,8 @@ class RimFit:
     ``shape``: (centre x, centre y, A00, A01, A11); ``covariance``: of ``shape``, (5, 5);
     ``points``: (n, 2) every point on the arc; ``turns``: their eccentric angles (radians) from
     the end of the major axis, (n,); ``misses``: signed distances outwards (px), (n,); ``chi2``: of
-    all that was laid; ``opening``: the curve over the ratio of the axes, None where the fit needs none.
+    all that was laid; ``opening``: the curve over the ratio of the axes, None where the fit needs none; ``steady``: the same with the point error that the
+    points themselves show, where that is smaller: what is told of the rim by itself. Where it is held against others the given error stays.
     """
 
     shape: Floats
@@ -48,6 +52,7 @@ class RimFit:
     near: Point | None
     converged: bool
     opening: Opening | None = None
+    steady: RimFit | None = None
 
     @cached_property
     def axes(self) -> tuple[float, float, float]:
@@ -73,6 +78,8 @@ class RimFit:
         """The ellipse that is told, (5,) as ``shape``: the best one, or, where it is a reading that no hand lays or others
         fit about as well, the one in the middle of the curve over the ratio.
         """
+        if self.steady is not None:
+            return self.steady.told
         if self.opening is None:
             return self.shape
         best = self.axes[1] / self.axes[0]
@@ -104,6 +111,8 @@ class RimFit:
     @cached_property
     def sds(self) -> tuple[float, float, float]:
         """Standard deviations of the ratio, of the degree and of the minor axis' tilt (degrees)."""
+        if self.steady is not None:
+            return self.steady.sds
         major, minor, angle = self.axes
         # a rim that comes out nearly closed was more likely closed by the error than opened by it
         closing, most = math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9)), MOST_CLOSING * self.point_sd_px / major
@@ -171,6 +180,16 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     along the axis and loosely across it: to where the arc has fallen back by one point error,
     b·sqrt(2 sd/a) for half axes a and b. Raises ``ValueError`` for too few or coinciding points.
     """
+    fit = fitted_with(points, point_sd_px, ends, near)
+    over = len(fit.points) - PARAMETERS
+    share = math.sqrt((AS_GIVEN + min(fit.chi2, float(max(over, 0)))) / (AS_GIVEN + max(over - 2, 0)))
+    if ends is not None or share > WORTH_FITTING:
+        return fit
+    return replace(fit, steady=fitted_with(points, max(share, STEADIEST) * point_sd_px, ends, near))
+
+
+def fitted_with(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Point] | None, near: Point | None) -> RimFit:
+    """As ``fit_rim``, with this point error and no other."""
     arc = [*points, *(ends or ()), *([near] if near is not None else [])]
     everything = np.array(arc, float).reshape(-1, 2)
     if len(points) < least_points(ends is not None, near is not None):

@@ -25,7 +25,9 @@ MOST_STEPS = 10  # each way
 FAR_ENOUGH = 10.0  # twice the log of how much less likely the last step is than the best
 LEAN_FROM = 0.3  # radians about which a lean may lie before it counts as more than one
 OVAL, NEARLY_ROUND = 0.6, 0.9  # ratios between which that comes to count
-FLATTER = 0.3  # ratio at which a rim is half as likely beforehand as a flat one: most are seen from not far above or below
+# how likely a ratio is beforehand, (ratio + FLAT)^-FLATTER: most rims are seen from not far above or below, and of the ellipses that fit a flat arc about as
+# well the rounder are the larger, of which less is laid. By simulation over visible parts of rims in shaded views, even degrees and flat half arcs alike
+FLAT, FLATTER = 0.3, 1.5
 CLOSED, ROUND = 0.05, 0.9995  # half minor axis in point errors, and ratio, beyond which no step goes
 
 
@@ -123,5 +125,5 @@ def opening_of(starts: list[Floats], points: Floats, ends: Floats, sd: float, ra
         return None
     kept = kept[np.argsort(ratio[kept], kind="stable")]
     width = np.maximum(np.gradient(ratio[kept]), 1e-12) if len(kept) > 1 else np.ones(1)
-    weight = np.exp(log[kept] - log[kept].max()) * width / (ratio[kept] + FLATTER)
+    weight = np.exp(log[kept] - log[kept].max()) * width / (ratio[kept] + FLAT) ** FLATTER
     return Opening(ratio[kept], weight / weight.sum(), shapes[kept], variance[kept])

@@ -7,7 +7,7 @@ import numpy as np
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.ellipses import curved_weight, feet_of, principal, tip_spread
 from aspectum.core.plane.factor import cholesky, solve_with
-from aspectum.core.plane.lines import Floats
+from aspectum.core.plane.lines import Floats, Ints
 
 STEPS = 25
 NO_ENDS = np.zeros((0, 2))  # of a rim laid by points alone
@@ -93,6 +93,9 @@ def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float, held: Float
 
 USUAL_ARC, SHORTER_BY = np.radians(110.0), np.radians(25.0)  # turn that a laid arc usually reaches, and by how much it falls short
 AT_AN_END = 0.2  # sine of the turn from an end of the major axis within which a point lies on neither side
+# the same round a whole rim, in point errors from the major axis, and the largest such sine
+IN_THE_ERROR, MOST_AT_AN_END = 2.0, 0.7
+COMES_ROUND = 0.85  # of all that is laid, within which the last point laid comes round to the first
 THIN_TO = 6.0  # half minor axis, in point errors, up to which an ellipse is as thin as that
 A_TURN_BACK = 4.0  # what it costs an ellipse that the laid points go back and forth between its two sides
 
@@ -112,14 +115,28 @@ def unlikely(shape: Floats, points: Floats, sd: float) -> float:
         gap = max(gap, ordered[i] - ordered[i - 1])
     short = max(USUAL_ARC - (2.0 * np.pi - gap), 0.0) / SHORTER_BY
     cost = short * short
-    if principal(shape)[1] > THIN_TO * sd:
+    minor = principal(shape)[1]
+    if minor > THIN_TO * sd:
         return cost
+    # laid in one sweep, and round again to about where it was begun, a rim changes sides twice; half of one once, in whatever order it was laid
+    wide, high = points[:, 0].max() - points[:, 0].min(), points[:, 1].max() - points[:, 1].min()
+    round_again = np.hypot(points[0, 0] - points[-1, 0], points[0, 1] - points[-1, 1]) < COMES_ROUND * np.hypot(wide, high)
+    back = turns_back(turned, np.argsort(turned[:, 0]), AT_AN_END) - 1
+    if round_again:
+        beside = max(AT_AN_END, min(IN_THE_ERROR * sd / max(minor, 1e-12), MOST_AT_AN_END))
+        back = min(back, turns_back(turned, np.arange(len(turned)), beside) - 2)
+    return cost + A_TURN_BACK * max(back, 0)
+
+
+@compiled
+def turns_back(turned: Floats, order: Ints, beside: float) -> int:
+    """How often points at turns (n, 2), as cosine and sine, go from one side of the major axis to the other when they are gone through in ``order`` (n,)."""
     changes, side = 0, 0.0
-    for k in np.argsort(turned[:, 0]):
+    for k in order:
         here = turned[k, 1]
-        if abs(here) < AT_AN_END:
+        if abs(here) < beside:
             continue
         if here * side < 0.0:
             changes += 1
         side = here
-    return cost + A_TURN_BACK * max(changes - 1, 0)
+    return changes

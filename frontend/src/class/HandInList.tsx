@@ -9,6 +9,7 @@ export function HandInList({ of, noted = false }: { of: AssignmentOut; noted?: b
   const missing = new Set(of.missing.filter((part) => !(part === "note" && noted)));
   return (
     <ul className="text-sm" aria-label={say.toHandIn}>
+      <li aria-hidden="true">{say.toHandIn}:</li>
       {of.hand_in.map((part) => (
         <li key={part} data-there={!missing.has(part)} className="flex gap-2">
           <span aria-hidden="true">{missing.has(part) ? "○" : "✓"}</span>
