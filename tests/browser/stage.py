@@ -28,7 +28,7 @@ class Easel:
             page.add_init_script("localStorage.setItem('aspectum.look-unasked', 'off')")
 
     def home(self) -> None:
-        self.page.goto(self.base)
+        self.page.goto(f"{self.base.rstrip('/')}/sheets")
         expect(self.page.get_by_role("button", name="Open a photo")).to_be_visible()
 
     def open_demo(self, title: str) -> None:
