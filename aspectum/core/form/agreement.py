@@ -87,15 +87,8 @@ def one_plane(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
 
 
 def boxes(layout: Layout) -> set[str]:
-    """The forms that are no more than a box: no more edges along an axis than a box has, and but one piece of several edges, since what hides a part of a
-    box leaves single ones apart from the rest.
-    """
-    of_piece: dict[tuple[str, int], set[str]] = {}
-    for k, end in enumerate(layout.ends):
-        if not end.of_face:
-            of_piece.setdefault((end.form, int(layout.piece[layout.node[k, 0]])), set()).add(end.owner)
-    several = [form for (form, _), owners in of_piece.items() if len(owners) > 1]
-    return {form for form in layout.forms if several.count(form) <= 1} - more_than_boxes(layout.ends)
+    """The forms that are no more than a box."""
+    return set(layout.forms) - more_than_boxes(layout.ends)
 
 
 def same_reach(found: SolvedForms) -> frozenset[tuple[int, int, int]]:

@@ -20,7 +20,7 @@ UP = AXIS[Family.UPRIGHT]
 POST = "\0"  # begins the form that a height is of its own: a form's id holds no such character
 SAME_CORNER = 6.0  # point errors within which ends of one form and different families are one corner
 SAME_CORNER_OF_STEPS = 3.0  # the same where a plinth or an eaves may stand as little beside the wall
-A_BOX_HAS = 4  # edges along each axis
+A_BOX_HAS = 6  # edges along each axis, with a door or a shelf
 TOUCHES = 6.0  # point errors within which a lone end touches another form's edge, or the picture's border
 SAME_CLICK = 0.05  # point errors: ends this near were laid in one go, and are one reading
 
