@@ -228,4 +228,4 @@ def test_wobble_alone_is_left_in_peace_and_pairs_are_told_apart() -> None:
 def test_an_honest_drawing_is_left_in_peace_in_whichever_way_its_lines_are_drawn(way: Drawn) -> None:
     """Before the way was read off the corners, one in six begun at its corners was told a stray; docs/accuracy.md has the large sample."""
     found = honest_and_astray(2204, 32, way, 4.5)
-    assert found.clean >= 27 and found.named >= 24
+    assert found.clean >= (27 if way is Drawn.CORNER_TO_CORNER else 29) and found.named >= 24
