@@ -4,6 +4,8 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 8340
 DATA ?= data
+# what Python compiles is kept: it is half of a start
+unexport PYTHONDONTWRITEBYTECODE
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 MAKEFLAGS += -j3 # the front end, compiling and the tests' packages wait for one another no longer than they must
 
@@ -62,7 +64,7 @@ lint-front: setup
 	@bash tools/check_generated.sh
 
 generate: setup
-	$(BIN)/aspectum generate
+	$(BIN)/aspectum generate --demo
 	cd frontend && npm run --silent generate
 
 # a detector to compare with; it asks for a build of OpenCV that would lie over ours, and is laid beside it

@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 import sys
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from aspectum.picture_commands import find, one_line
+from aspectum.over_files import one_line, over_files
+from aspectum.picture_commands import find
 from aspectum.server_commands import serve, tutor
 from aspectum.upkeep_commands import backup, doctor, restore
 
@@ -56,25 +58,22 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
 
     Exits 0 when all files were read and judged, 2 when any could not be.
     """
+    asked = None if tolerance is None else parse_tolerance(tolerance)
+    over_files(files, partial(judged, asked, lowest_rim or 0.0, as_json, ladders, accept_proposed), side_by_side=True)
+
+
+def judged(asked: Tolerances | None, lowest_rim: float, as_json: bool, ladders: bool, accept_proposed: bool, path: Path) -> str:
+    """The report of one sheet as it was asked for."""
     from aspectum.formats.sheet import read_sheet
     from aspectum.service.checking import check_sheet
     from aspectum.service.from_sheet import kept_tolerances
 
-    asked = None if tolerance is None else parse_tolerance(tolerance)
-    failed = False
-    for path in files:
-        try:
-            sheet = read_sheet(path.read_bytes())
-            if accept_proposed:
-                sheet = sheet.accepting()
-            tolerances = replace(asked or kept_tolerances(sheet), lowest_rim_deg=lowest_rim or 0.0)
-            report = check_sheet(sheet, tolerances, file=path.name)
-        except Exception as error:  # one sheet that cannot be judged must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo(report.model_dump_json() if as_json else table(sheet, report, ladders))
-    sys.exit(2 if failed else 0)
+    sheet = read_sheet(path.read_bytes())
+    if accept_proposed:
+        sheet = sheet.accepting()
+    tolerances = replace(asked or kept_tolerances(sheet), lowest_rim_deg=lowest_rim)
+    report = check_sheet(sheet, tolerances, file=path.name)
+    return report.model_dump_json() if as_json else table(sheet, report, ladders)
 
 
 def parse_tolerance(text: str) -> Tolerances:
@@ -116,16 +115,12 @@ def critique(subject: Path, drawings: tuple[Path, ...], as_json: bool, tolerance
     except Exception as error:
         click.echo(one_line(subject, error), err=True)
         sys.exit(2)
-    failed = False
-    for path in drawings:
-        try:
-            found = judge_drawing(against, read_sheet(path.read_bytes()), asked, steady)
-        except Exception as error:  # one drawing that cannot be judged must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo(found.model_dump_json() if as_json else critique_table(found))
-    sys.exit(2 if failed else 0)
+
+    def tell(path: Path) -> str:
+        found = judge_drawing(against, read_sheet(path.read_bytes()), asked, steady)
+        return found.model_dump_json() if as_json else critique_table(found)
+
+    over_files(drawings, tell)
 
 
 def parse_hand(text: str) -> Hand:
@@ -227,26 +222,19 @@ def stand(files: tuple[Path, ...], way: str | None, thing: str | None, number: i
     from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps
     from aspectum.service.stand_page import stand_svg
 
-    failed = False
-    for path in files:
-        try:
-            file = read_stand(path.read_bytes())
-            if thing is not None:
-                text = steps_text(stand_steps(file, thing), number, hand_out)
-            elif way == "json":
-                text = stand_drawing(file, path.name).model_dump_json()
-            elif way == "svg":
-                text = stand_svg(drawn(file), file.title)
-            elif way == "sheet":
-                text = sheet_of_stand(file).model_dump_json(exclude_none=True)
-            else:
-                text = stand_table(stand_drawing(file, path.name), file.title)
-        except Exception as error:  # one set-up that cannot be drawn must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo(text)
-    sys.exit(2 if failed else 0)
+    def tell(path: Path) -> str:
+        file = read_stand(path.read_bytes())
+        if thing is not None:
+            return steps_text(stand_steps(file, thing), number, hand_out)
+        if way == "json":
+            return stand_drawing(file, path.name).model_dump_json()
+        if way == "svg":
+            return stand_svg(drawn(file), file.title)
+        if way == "sheet":
+            return sheet_of_stand(file).model_dump_json(exclude_none=True)
+        return stand_table(stand_drawing(file, path.name), file.title)
+
+    over_files(files, tell)
 
 
 def steps_text(found: StandSteps, number: int | None, hand_out: Path | None) -> str:
@@ -299,38 +287,30 @@ def plan(files: tuple[Path, ...], as_json: bool, paper: str | None, landscape: b
 
     What is not asked for is as the sheet keeps it. Exits 0 when all were planned, 2 when any could not be.
     """
-    from aspectum.core.plan.subject import NoPlan
     from aspectum.formats.sheet import PaperPlan, read_sheet
     from aspectum.service.plan import plan_sheet
 
     size = None if paper is None else parse_paper(paper)
-    failed = False
-    for path in files:
-        try:
-            sheet = read_sheet(path.read_bytes())
-            kept = sheet.plan or PaperPlan()
-            wide, high = size or kept.paper_mm
-            # a typed size lies as it is typed
-            typed = paper is not None and "x" in paper.lower()
-            lies = landscape if landscape is not None else None if typed else kept.paper_mm[0] > kept.paper_mm[1]
-            if lies is not None:
-                wide, high = (max(wide, high), min(wide, high)) if lies else (min(wide, high), max(wide, high))
-            how = PaperPlan(
-                paper_mm=(wide, high),
-                margin_mm=kept.margin_mm if margin_mm is None else margin_mm,
-                near_upright_mm=kept.near_upright_mm if near_upright_mm is None else near_upright_mm,
-                place=kept.place,
-            )
-            found = plan_sheet(sheet, how, path.name)
-        except NoPlan as error:
-            click.echo(f"{path}: {error}", err=True)
-            failed = True
-        except Exception as error:  # one sheet that cannot be planned must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo(found.model_dump_json() if as_json else plan_table(found))
-    sys.exit(2 if failed else 0)
+
+    def tell(path: Path) -> str:
+        sheet = read_sheet(path.read_bytes())
+        kept = sheet.plan or PaperPlan()
+        wide, high = size or kept.paper_mm
+        # a typed size lies as it is typed
+        typed = paper is not None and "x" in paper.lower()
+        lies = landscape if landscape is not None else None if typed else kept.paper_mm[0] > kept.paper_mm[1]
+        if lies is not None:
+            wide, high = (max(wide, high), min(wide, high)) if lies else (min(wide, high), max(wide, high))
+        how = PaperPlan(
+            paper_mm=(wide, high),
+            margin_mm=kept.margin_mm if margin_mm is None else margin_mm,
+            near_upright_mm=kept.near_upright_mm if near_upright_mm is None else near_upright_mm,
+            place=kept.place,
+        )
+        found = plan_sheet(sheet, how, path.name)
+        return found.model_dump_json() if as_json else plan_table(found)
+
+    over_files(files, tell)
 
 
 def parse_paper(text: str) -> tuple[float, float]:
@@ -374,16 +354,11 @@ def logbook(files: tuple[Path, ...], as_json: bool) -> None:
     from aspectum.formats.logbook import read_logbook
     from aspectum.service.logbook_lines import logbook_lines
 
-    failed = False
-    for path in files:
-        try:
-            lines = logbook_lines(read_logbook(path.read_bytes()))
-        except Exception as error:  # one logbook that cannot be read must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo("\n".join(line.model_dump_json() for line in lines) if as_json else logbook_table(lines))
-    sys.exit(2 if failed else 0)
+    def tell(path: Path) -> str:
+        lines = logbook_lines(read_logbook(path.read_bytes()))
+        return "\n".join(line.model_dump_json() for line in lines) if as_json else logbook_table(lines)
+
+    over_files(files, tell)
 
 
 def logbook_table(lines: list[LogbookLine]) -> str:
@@ -400,8 +375,9 @@ def logbook_table(lines: list[LogbookLine]) -> str:
 
 @main.command()
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), default=Path())
-def generate(out: Path) -> None:
-    """Write what is generated from the models: OpenAPI and the JSON Schemas."""
+@click.option("--demo", is_flag=True, help="The demo too, filled from its sources; half a minute.")
+def generate(out: Path, demo: bool) -> None:
+    """Write what is generated: OpenAPI and the JSON Schemas from the models, and the demo as it is shipped."""
     import json
     import tempfile
 
@@ -417,3 +393,9 @@ def generate(out: Path) -> None:
     (out / "docs").mkdir(parents=True, exist_ok=True)
     (out / "docs" / "openapi.json").write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
     write_schemas(out / "docs" / "formats")
+    if demo:
+        from aspectum.demo.filled import make
+
+        with tempfile.TemporaryDirectory() as folder:
+            made = create_app(Settings(Path(folder), f"sqlite:///{folder}/aspectum.sqlite"))
+            make(made.extensions["aspectum"], out / "aspectum" / "demo" / "filled")

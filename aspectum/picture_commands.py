@@ -2,26 +2,15 @@
 
 from __future__ import annotations
 
-import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
+from aspectum.over_files import over_files
+
 if TYPE_CHECKING:
     from aspectum.formats.sheet import SightingSheet
-
-
-def one_line(path: Path, error: Exception) -> str:
-    """What is wrong with a file, in one line."""
-    from aspectum.formats.reading import FormatError
-    from aspectum.pictures.opening import PictureError
-
-    if isinstance(error, FormatError | PictureError):
-        return f"{path}: {error}"
-    if isinstance(error, OSError):
-        return f"{path}: {error.strerror or error}"
-    return f"{path}: could not be judged ({type(error).__name__}: {' '.join(str(error).split())})"
 
 
 @click.command()
@@ -35,16 +24,11 @@ def find(pictures: tuple[Path, ...], as_json: bool) -> None:
     from aspectum.formats.reading import compact
     from aspectum.service.finding import find_sheet
 
-    failed = False
-    for path in pictures:
-        try:
-            sheet = find_sheet(path.read_bytes(), path.name)
-        except Exception as error:  # one picture that cannot be read must not cost the others
-            click.echo(one_line(path, error), err=True)
-            failed = True
-        else:
-            click.echo(compact(sheet) if as_json else found_table(sheet))
-    sys.exit(2 if failed else 0)
+    def tell(path: Path) -> str:
+        sheet = find_sheet(path.read_bytes(), path.name)
+        return compact(sheet) if as_json else found_table(sheet)
+
+    over_files(pictures, tell)
 
 
 def found_table(sheet: SightingSheet) -> str:

@@ -34,7 +34,7 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     """
     from sqlalchemy.exc import DBAPIError
 
-    from aspectum.service import recorded_again
+    from aspectum.service import machine_code, recorded_again
     from aspectum.service.errors import NoRoom
     from aspectum.service.people import class_exists
     from aspectum.settings import settings_from_environment
@@ -72,11 +72,9 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     try:
         app = create_app(settings)
         if demo:
-            from aspectum.demo.fill import fill
-            from aspectum.demo.school import fill_class
+            from aspectum.demo.filled import put_demo
 
-            if fill(app.extensions["aspectum"]):
-                fill_class(app.extensions["aspectum"])
+            put_demo(app.extensions["aspectum"])
     except (OSError, DBAPIError, NoRoom) as error:
         what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
         raise click.ClickException(
@@ -97,6 +95,7 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
             err=True,
         )
     recorded_again.begin(app.extensions["aspectum"])
+    machine_code.make_ready()
     open_at = [f"http://{at}:{at_port}/" for at in addresses or [host]]
     if classroom:
         with app.extensions["aspectum"].sessions() as session:

@@ -17,7 +17,7 @@ from hypothesis import settings as hypothesis_settings
 from playwright.sync_api import expect
 
 from aspectum.demo.fill import PHOTOS, fill
-from aspectum.demo.school import fill_class
+from aspectum.demo.filled import put_demo
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
@@ -155,13 +155,12 @@ def filled(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="session")
-def term(tmp_path_factory: pytest.TempPathFactory, filled: Path) -> Path:
-    """A data folder with the demo's harbour class in mid-term."""
+def term(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A data folder with the demo's harbour class in mid-term, as it is shipped."""
 
     def make(folder: Path) -> None:
-        copy_folder(filled, folder)
         app = create_app(settings_in(folder))
-        fill_class(app.extensions["aspectum"])
+        assert put_demo(app.extensions["aspectum"])
         settled(app)
 
     return once(tmp_path_factory, "term", make)

@@ -11,9 +11,10 @@ import shapely
 import trimesh
 from numpy.typing import NDArray
 
-from aspectum.core.stand.camera import Parallel, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
+from aspectum.core.stand.kinds import Parallel, RoofKind, Wall
 from aspectum.core.stand.paths import Path
 from aspectum.core.stand.solid import Solid
 from aspectum.core.stand.things import (
@@ -29,11 +30,9 @@ from aspectum.core.stand.things import (
     Opening,
     Outline,
     Ramp,
-    RoofKind,
     Stand,
     Tube,
     Turned,
-    Wall,
     Wheels,
 )
 

@@ -9,7 +9,6 @@ import signal
 import socket
 import subprocess
 import sys
-import time
 import urllib.request
 from pathlib import Path
 
@@ -23,6 +22,7 @@ from aspectum.demo.fill import DRAWINGS_FOLDER, SHEETS, fill, truth
 from aspectum.formats.sheet import read_sheet
 from aspectum.service.checking import check_sheet
 from aspectum.settings import settings_from_environment
+from tests.alike import alike
 from tests.browser.stage import DEMO_SHEETS
 
 ROOT = Path(__file__).parents[1]
@@ -101,10 +101,8 @@ def test_settings_come_from_the_environment(tmp_path: Path, monkeypatch: pytest.
 
 
 def test_demo_sheets_are_added_once(app: Flask) -> None:
-    start = time.monotonic()
     assert fill(app.extensions["aspectum"]) == DEMO_SHEETS
     assert fill(app.extensions["aspectum"]) == 0
-    assert time.monotonic() - start < 60
 
 
 @pytest.mark.parametrize("path", sorted(SHEETS.glob("*.json")), ids=lambda p: p.stem)
@@ -165,7 +163,8 @@ def test_critique_judges_drawings_in_order_and_goes_on_after_a_bad_one(tmp_path:
     done = run("critique", str(SUBJECT), str(DRAWN), str(bad), str(DRAWN), "--json")
     assert done.returncode == 2 and done.stderr.count("\n") == 1 and "bad.sighting.json" in done.stderr
     lines = [json.loads(line) for line in done.stdout.splitlines()]
-    assert len(lines) == 2 and lines[0] == lines[1]
+    assert len(lines) == 2
+    alike(lines[0], lines[1])
     critique = lines[0]
     assert (critique["format"], critique["version"], critique["subject"]) == ("aspectum-critique", 1, "Crates on the slipway")
     assert [(c["cause"], c["direction"], c["unit"]) for c in critique["causes"]] == [("eye-level", "too-high", "near upright")]

@@ -48,7 +48,7 @@ class LogRow:
 class LogbookLine(BaseModel):
     """A skill's statistics; all but ``n`` are null under five readings."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(defer_build=True, extra="forbid")
 
     format: Literal["aspectum-logbook"] = "aspectum-logbook"
     version: Literal[1] = 1

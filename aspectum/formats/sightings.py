@@ -66,7 +66,7 @@ Units = Annotated[Number, Field(ge=-100, le=100, allow_inf_nan=False)]
 
 
 class Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=False, allow_inf_nan=False)
+    model_config = ConfigDict(defer_build=True, extra="forbid", strict=False, allow_inf_nan=False)
 
 
 class PictureInfo(Part):

@@ -10,9 +10,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, ValidationError, model_validator
 
 from aspectum.core.sightings import Family
-from aspectum.core.stand.camera import Parallel
-from aspectum.core.stand.steps import Stage, Weight
-from aspectum.core.stand.things import RoofKind, Wall
+from aspectum.core.stand.kinds import Parallel, RoofKind, Stage, Wall, Weight
 from aspectum.formats.answers import Part as AnswerPart
 from aspectum.formats.reading import FormatError, first_fault, read_object, written
 from aspectum.formats.sightings import Id, Name, Number, Part, Pixels

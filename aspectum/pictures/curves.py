@@ -43,7 +43,7 @@ def find_curves(colours: Colours) -> Curves:
     return Curves(soft, x, y, points, starts)
 
 
-@compiled
+@compiled(always=True)
 def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
     """Of how three colours rise along and down a picture, each (h, w, 3), the steepest in each pixel, up the way that all three together brighten."""
     high, wide, _ = x.shape
@@ -64,7 +64,7 @@ def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
     return out_x, out_y
 
 
-@compiled
+@compiled(always=True)
 def chains(gx: Grey, gy: Grey, size: Grey, least: float, shortest: int, corner_cos: float) -> tuple[Floats, NDArray[np.intp]]:
     """Crests of ``size`` (h, w), each point brought to its crest by a parabola across it, followed from neighbour to neighbour."""
     h, w = size.shape
@@ -136,7 +136,7 @@ def chains(gx: Grey, gy: Grey, size: Grey, least: float, shortest: int, corner_c
     return points[:total].copy(), starts[: count + 1].copy()
 
 
-@compiled
+@compiled(always=True)
 def between(values: Grey, x: float, y: float) -> float:
     """The value between pixels, by their middles at whole numbers; nothing outside."""
     h, w = values.shape

@@ -74,14 +74,14 @@ class SeenCircle:
         return self.share + 0.5 * self.against - 0.2 * self.rms_px
 
 
-@compiled
+@compiled(always=True)
 def rise(slope_x: Grey, slope_y: Grey, x: float, y: float, nx: float, ny: float) -> float:
     """How the picture rises at a place (px) along the unit way (nx, ny), grey levels a pixel."""
     along: float = between(slope_x, x - 0.5, y - 0.5) * nx + between(slope_y, x - 0.5, y - 0.5) * ny
     return along
 
 
-@compiled
+@compiled(always=True)
 def support(
     places: Floats, slope_x: Grey, slope_y: Grey, seen: NDArray[np.bool_], off: Floats, step: Floats, search: float, least: float, along_cos: float
 ) -> float:
@@ -130,7 +130,7 @@ def support(
     return count / n if inside > 0.35 * n else 0.0
 
 
-@compiled
+@compiled(always=True)
 def outward(places: Floats, out: Floats) -> None:
     """Write the unit normals (n, 2) of a closed line through ``places`` (n, 2), all to one side, into ``out``."""
     n = len(places)
@@ -141,7 +141,7 @@ def outward(places: Floats, out: Floats) -> None:
         out[k, 0], out[k, 1] = ty / size, -tx / size
 
 
-@compiled
+@compiled(always=True)
 def drawn_between(circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, count: int, smallest: float, largest: float) -> tuple[Floats, float]:
     """``circles.drawn``, and how wide that is (px); nothing where it is not all before the eye, or too small or too large to be looked for."""
     places, whole = drawn(circle, from_plane, scale, cx, cy, count)
@@ -149,7 +149,7 @@ def drawn_between(circle: Floats, from_plane: Floats, scale: float, cx: float, c
     return places, wide if smallest <= wide <= largest else 0.0
 
 
-@compiled
+@compiled(always=True)
 def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, smallest: float, largest: float) -> Floats:
     """How much each circle (m,) is worth a closer look: the share of a few places near which the picture steps, by the root of its width, as
     fewer large circles show so much by chance.
@@ -172,7 +172,7 @@ def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: flo
     return worth
 
 
-@compiled
+@compiled(always=True)
 def glance_beyond(
     circle: Floats, circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, smallest: float, largest: float
 ) -> Floats:
@@ -207,7 +207,7 @@ def glance_beyond(
     return worth
 
 
-@compiled
+@compiled(always=True)
 def draw_nearer(
     circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, count: int, turns: int, search: float
 ) -> tuple[float, float, float, bool]:
@@ -258,7 +258,7 @@ def draw_nearer(
     return share, share - less, share - more, True
 
 
-@compiled
+@compiled(always=True)
 def look_closely(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey) -> Floats:
     """Each of ``circles`` (m, 3) drawn to its steps in place, and what it is worth then: its share and lead over chance, by the root of its width."""
     worth = np.zeros(len(circles))
@@ -424,7 +424,7 @@ def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, cu
     return free
 
 
-@compiled
+@compiled(always=True)
 def steepness(places: Floats, seen: NDArray[np.bool_], slope_x: Grey, slope_y: Grey) -> float:
     """How steeply (grey levels a pixel) the picture rises in the mean, whichever way, beside those of ``places`` (n, 2) round a closed line that are
     ``seen``.
@@ -466,7 +466,7 @@ def apart(one: SeenCircle, other: SeenCircle) -> float:
     return float(np.quantile(farness(one.places[::4], other.places), 0.7))
 
 
-@compiled
+@compiled(always=True)
 def farness(places: Floats, others: Floats) -> Floats:
     """How far each of ``places`` (n, 2) lies from the nearest of ``others`` (m, 2)."""
     out = np.empty(len(places))

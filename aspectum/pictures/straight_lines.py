@@ -47,7 +47,7 @@ def merged(segments: Floats) -> Floats:
     return lines[np.argsort(-length, kind="stable")]
 
 
-@compiled
+@compiled(always=True)
 def merge(segments: Floats, aside: float, gap: float, gap_share: float, least_cos: float) -> Floats:
     """The longest takes in what continues it, again and again, then the next; each line is least squares through the ends of its parts."""
     n = len(segments)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from aspectum.core.stand.things import Wall
+from aspectum.core.stand.kinds import Wall
 from aspectum.formats.stand import AnyStandThing, BoxThing, BuildingThing, CylinderThing, OpeningPart, RampThing, StandFile, StandView
 
 

@@ -87,7 +87,9 @@ def compute(pipe: Connection) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # the server's end is this one's
     with suppress(AttributeError, OSError):  # not every system knows it
         os.nice(NICER)
-    from aspectum.service import checking, drawings, stand  # noqa: F401  (loaded before the first question rather than during it)
+    from aspectum.service import checking, drawings, machine_code, stand  # noqa: F401  (loaded before the first question rather than during it)
+
+    machine_code.make_ready(wait_s=0.0)
 
     with suppress(EOFError, OSError):
         while True:

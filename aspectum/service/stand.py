@@ -9,10 +9,11 @@ from pydantic import ValidationError
 
 from aspectum.core.sightings import Edge, Kind, Rim
 from aspectum.core.stand import things
-from aspectum.core.stand.camera import Parallel, View, stepped
+from aspectum.core.stand.camera import View, stepped
 from aspectum.core.stand.construction import Construction, construction
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Curve, Drawing
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.paths import Path
 from aspectum.core.stand.presets import Preset, parallel_view, preset
 from aspectum.core.stand.rail import level_rail

@@ -9,10 +9,11 @@ import numpy as np
 from pydantic import TypeAdapter, ValidationError
 
 from aspectum.core.plane.lines import Floats
-from aspectum.core.stand.camera import Parallel, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn_on import Hand, drawn_on
 from aspectum.core.stand.elevations import Elevations, carried, elevations_of, off_middle
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.paths import Path
 from aspectum.core.stand.setting import extent_in_room
 from aspectum.core.stand.steps import Stroke, drawn_through, lined_in

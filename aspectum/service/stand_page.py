@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from xml.sax.saxutils import escape
 
 from aspectum.core.stand.drawn import Drawing
-from aspectum.core.stand.steps import Weight, curve_parts, rim_points
+from aspectum.core.stand.kinds import Weight
+from aspectum.core.stand.steps import curve_parts, rim_points
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import StandSteps
 from aspectum.formats.stand_shown import StandTurning

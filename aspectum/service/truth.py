@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from aspectum.core.findings import EyeLevel, Source
 from aspectum.core.plane.lines import lean_deg
 from aspectum.core.sightings import Family
-from aspectum.core.stand.drawn import Drawing
-from aspectum.core.stand.truth import true_degrees, true_tilts
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import StandFile
 from aspectum.service.from_sheet import Laid
-from aspectum.service.stand import drawn
+
+if TYPE_CHECKING:
+    from aspectum.core.stand.drawn import Drawing
+
+# the stand is loaded where a sheet is of one: most are not
 
 
 def truth_on(sheet: SightingSheet, laid: Laid, families: Mapping[str, Family | None]) -> dict[str, dict[str, float]]:
@@ -22,6 +25,8 @@ def truth_on(sheet: SightingSheet, laid: Laid, families: Mapping[str, Family | N
     drawing = drawing_on(sheet)
     if drawing is None:
         return {}
+    from aspectum.core.stand.truth import true_degrees, true_tilts
+
     found: dict[str, dict[str, float]] = {}
     for id, tilt in true_tilts(drawing, laid.edges).items():
         found[id] = {"true": tilt} | ({"true_lean_deg": float(lean_deg(tilt))} if families.get(id) is Family.UPRIGHT else {})
@@ -52,4 +57,6 @@ def drawing_on(sheet: SightingSheet) -> Drawing | None:
 @lru_cache(maxsize=16)
 def _drawn(text: str) -> Drawing:
     """The set-up's drawing, kept while its sheet is worked on: it is asked for at every move of a needle."""
+    from aspectum.service.stand import drawn
+
     return drawn(StandFile.model_validate_json(text))

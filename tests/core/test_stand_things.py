@@ -10,17 +10,18 @@ import pytest
 import shapely
 
 from aspectum.core.sightings import Point
-from aspectum.core.stand.camera import Parallel, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.construction import construction
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn_on import Hand, drawn_on
 from aspectum.core.stand.elevations import Elevations, carried, divided, elevations_of, measured, mirrored, off_middle, resized, right_half, snapped, thing_of
+from aspectum.core.stand.kinds import Parallel, RoofKind, Stage, Wall, Weight
 from aspectum.core.stand.paths import Path, flat
 from aspectum.core.stand.presets import Preset, preset
 from aspectum.core.stand.setting import set_up
 from aspectum.core.stand.shapes import solid_of
 from aspectum.core.stand.solid import about_z
-from aspectum.core.stand.steps import Stage, Weight, steps
+from aspectum.core.stand.steps import steps
 from aspectum.core.stand.things import (
     AnyThing,
     Box,
@@ -34,13 +35,11 @@ from aspectum.core.stand.things import (
     Opening,
     Outline,
     Ramp,
-    RoofKind,
     Section,
     Stand,
     StandError,
     Tube,
     Turned,
-    Wall,
     Wheels,
 )
 from aspectum.core.stand.turning import About, end_on_turns, poses, quarter_turns, strip_offsets

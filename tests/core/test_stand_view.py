@@ -11,8 +11,9 @@ import numpy as np
 import pytest
 
 from aspectum.core.sightings import Family
-from aspectum.core.stand.camera import Parallel, View, stepped
+from aspectum.core.stand.camera import View, stepped
 from aspectum.core.stand.drawing import draw, set_up_for
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.presets import FILLED, Preset, parallel_view, preset
 from aspectum.core.stand.rail import level_rail
 from aspectum.core.stand.setting import set_up

@@ -12,7 +12,7 @@ import pytest
 from aspectum.core.aids.divide import Construction
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Kind, PartAlong, Point, ViewSort
-from aspectum.core.stand.camera import Parallel
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.presets import Preset
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.sheet import SightingSheet

@@ -12,6 +12,7 @@ from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.config import Config
 from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, delete, inspect, text
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
@@ -381,6 +382,13 @@ def test_a_person_hands_in_each_try_once(engine: Engine) -> None:
     with pytest.raises(IntegrityError), sessions.begin() as session:
         for _ in range(2):
             session.add(HandIn(assignment_id=ids[0], person_id=ids[1], number=1, document={}, found={}))
+
+
+def test_the_newest_schema_is_where_the_migrations_lead() -> None:
+    """It is read off their names, so that a start that has nothing to migrate need not load what migrates."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    assert newest_schema() == ScriptDirectory.from_config(config).get_current_head()
 
 
 @pytest.mark.parametrize("released", [f"{n:04d}" for n in range(1, int(newest_schema()) + 1)])

@@ -10,11 +10,45 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
-from aspectum.demo.school import FIRST, OTHERS, PHRASES, TUTOR_NAME
-from aspectum.store.models import Person
+from aspectum.demo.filled import FILLED, Comparing, filling_of, put_demo, read
+from aspectum.demo.school import FIRST, OTHERS, PHRASES, TUTOR_NAME, fill_class
+from aspectum.store.assignments import Assignment, HandIn
+from aspectum.store.models import Person, Reading, now
 from aspectum.web.app import create_app
 from tests.conftest import settings_in
 from tests.databases import copy_folder
+
+
+def test_the_demo_that_is_shipped_is_what_its_sources_fill(tmp_path: Path, filled: Path) -> None:
+    """``make generate`` fills it anew."""
+    copy_folder(filled, tmp_path)
+    here = create_app(settings_in(tmp_path)).extensions["aspectum"]
+    fill_class(here)
+    shipped, built = read(FILLED), filling_of(here)
+    assert Comparing(shipped, built).difference() is None
+    pictures = {row["sha256"] for name, row in shipped.rows if name == "pictures"}
+    assert {path.name.split(".")[0] for path in (FILLED / "pictures").glob("*/*.jpg")} == pictures
+
+
+@pytest.mark.parametrize(
+    ("table", "column", "value"),
+    [("sheets", "title", "Another"), ("readings", "judged", 1.5), ("hand_ins", "mark", "D"), ("people", "created_at", "2020-01-01T00:00:00+00:00")],
+)
+def test_a_demo_that_is_not_what_its_sources_fill_is_told_where(table: str, column: str, value: object) -> None:
+    shipped, changed = read(FILLED), read(FILLED)
+    next(row for name, row in changed.rows if name == table)[column] = value
+    assert str(Comparing(shipped, changed).difference()).startswith(f"{table}.{column}")
+
+
+def test_the_demo_is_in_mid_term_whenever_it_is_put_back(tmp_path: Path) -> None:
+    """Moments move by whole days: what is due in the evening is due in the evening, and nothing that was done lies ahead."""
+    app = create_app(settings_in(tmp_path))
+    assert put_demo(app.extensions["aspectum"]) and not put_demo(app.extensions["aspectum"])
+    with app.extensions["aspectum"].sessions() as session:
+        assert all(row.made_at <= now() for row in session.query(HandIn)) and all(row.made_at <= now() for row in session.query(Reading))
+        due = sorted((row.due_at - now()).total_seconds() / 86400 for row in session.query(Assignment))
+        assert [row.due_at.hour for row in session.query(Assignment)] == [20] * 4
+    assert [round(days) for days in due] == pytest.approx([-10, -3, 3, 10], abs=1)
 
 
 @pytest.fixture

@@ -14,7 +14,7 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import Image, ImageDraw
 
-from aspectum.core.stand.things import RoofKind
+from aspectum.core.stand.kinds import RoofKind
 from aspectum.formats.stand import THING_KINDS, read_stand
 from aspectum.service.stand import set_up_of
 from tests.formats.test_stand import STANDS, TWO

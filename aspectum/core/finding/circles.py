@@ -19,7 +19,7 @@ def plane_map(camera: Floats, axis: Floats) -> Floats:
     return np.ascontiguousarray(frame @ np.linalg.inv(camera))
 
 
-@compiled
+@compiled(always=True)
 def fit_circle(xs: Floats, ys: Floats) -> tuple[float, float, float]:
     """The circle through places on a plane by least squares of x² + y² + dx + ey + f (Kåsa): centre and radius, which is not a number where
     they lie in one line.
@@ -42,7 +42,7 @@ def fit_circle(xs: Floats, ys: Floats) -> tuple[float, float, float]:
     return mx + size * a, my + size * b, size * np.sqrt(max(szz / n + a * a + b * b, 0.0))
 
 
-@compiled
+@compiled(always=True)
 def bends(points: Floats, starts: Ints, least_turn: float, shortest: int) -> Ints:
     """Parts (k, 2) of chains of ``points`` (n, 2), as first and last point but one, that keep turning one way by ``least_turn`` at least: the
     whole of each chain, then halves, quarters and so on, each overlapping the next by three quarters.
@@ -71,7 +71,7 @@ def bends(points: Floats, starts: Ints, least_turn: float, shortest: int) -> Int
     return out[:count].copy()
 
 
-@compiled
+@compiled(always=True)
 def candidates(points: Floats, parts: Ints, to_plane: Floats, scale: float, cx: float, cy: float) -> Floats:
     """Circles (m, 3) as centre and radius on the plane that ``to_plane`` maps to, by ``parts`` (k, 2) of chains of ``points`` (px); ``scale``, ``cx``,
     ``cy``: pixels per camera unit, and the centre of vision.
@@ -102,7 +102,7 @@ def candidates(points: Floats, parts: Ints, to_plane: Floats, scale: float, cx: 
     return out[:count].copy()
 
 
-@compiled
+@compiled(always=True)
 def drawn(circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, count: int) -> tuple[Floats, bool]:
     """Places (count, 2) px round a circle's image, and whether all of it is before the eye."""
     out = np.empty((count, 2))

@@ -61,7 +61,7 @@ class Lines:
         return np.asarray(np.hypot(np.sqrt(2.0) * ENDS_PX / np.maximum(self.length_px, 1.0), DRAWN), float)
 
 
-@compiled
+@compiled(always=True)
 def turned_by(point: Floats, middle: Floats, way: Floats) -> float:
     """By what angle (radians) a line would have to turn about its middle to run towards a homogeneous point."""
     dx, dy = point[0] - middle[0] * point[2], point[1] - middle[1] * point[2]
@@ -69,7 +69,7 @@ def turned_by(point: Floats, middle: Floats, way: Floats) -> float:
     return angle
 
 
-@compiled
+@compiled(always=True)
 def all_turned(points: Floats, middle: Floats, way: Floats) -> Floats:
     """``turned_by`` (n, d) of lines by ``middle`` and ``way`` (n, 2) towards each of ``points`` (d, 3)."""
     out = np.empty((len(middle), len(points)))

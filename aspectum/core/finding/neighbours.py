@@ -34,7 +34,7 @@ class Neighbours:
     bent: Floats
 
 
-@compiled
+@compiled(always=True)
 def look_about(p: Floats, q: Floats, reach: float) -> tuple[Floats, Floats, Floats]:
     n = len(p)
     like, longer, corners = np.zeros(n), np.zeros(n), np.zeros(n)
@@ -80,7 +80,7 @@ def look_about(p: Floats, q: Floats, reach: float) -> tuple[Floats, Floats, Floa
     return like, longer, corners
 
 
-@compiled
+@compiled(always=True)
 def look_on(p: Floats, q: Floats) -> Floats:
     """``Neighbours.bent`` (n,) of lines by their ends (n, 2): at both ends of a chord the outline goes on and turns a little, to the same hand."""
     n = len(p)

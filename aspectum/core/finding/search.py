@@ -51,7 +51,7 @@ class Guess:
     score: float
 
 
-@compiled
+@compiled(always=True)
 def gather_piles(
     camera: Floats, middle: Floats, way: Floats, sd: Floats, weight: Floats, rounds: Floats, taken: Floats, bearings: Floats, new_bearing: float
 ) -> tuple[float, int]:
@@ -149,7 +149,7 @@ def gather_piles(
     return total, count
 
 
-@compiled
+@compiled(always=True)
 def ask_all(views: Floats, middle: Floats, way: Floats, sd: Floats, weight: Floats, rounds: Floats, held: Floats, new_bearing: float) -> Floats:
     """The score (v,) of each of ``views`` (v, 5), less what its holding costs."""
     scores, taken, bearings = np.empty(len(views)), np.empty(len(sd) + 2 * len(rounds)), np.empty(MOST_BEARINGS)
@@ -159,7 +159,7 @@ def ask_all(views: Floats, middle: Floats, way: Floats, sd: Floats, weight: Floa
     return scores
 
 
-@compiled
+@compiled(always=True)
 def held_cost(view: Floats, held: Floats) -> float:
     """What an unusual lens or hold costs; ``held``: usual log focal, and what one standard deviation of lens, pitch and roll is."""
     lens, pitch, roll = (view[LOG_F] - held[0]) / held[1], view[PITCH] / held[2], view[ROLL] / held[3]

@@ -26,11 +26,12 @@ from aspectum.core.practice.scenes import (
 )
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Family
-from aspectum.core.stand.camera import Parallel, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Line
+from aspectum.core.stand.kinds import Parallel, RoofKind
 from aspectum.core.stand.presets import parallel_view
-from aspectum.core.stand.things import Box, Building, RoofKind, Stand
+from aspectum.core.stand.things import Box, Building, Stand
 
 ABOVE = (Skill.LEFT_ABOVE, Skill.RIGHT_ABOVE, Skill.FAR_ABOVE)
 STEEPEST_DEG = 60.0  # steeper ones are rare in a level view and read as uprights

@@ -25,8 +25,9 @@ from aspectum.core.practice.scenes import (
 )
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Plane, Point
-from aspectum.core.stand.camera import Parallel, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawn import DrawnRim
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.things import AnyThing, Cone, Cylinder, Stand, Tube, Wheels
 

@@ -10,7 +10,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import chdtri, stdtrit
 
 from aspectum.core.plane.lines import Floats
 
@@ -74,6 +73,8 @@ def standing(errors: Floats, own_sd: Floats | None = None) -> Standing:
     if n < LEAST_READINGS:
         return Standing(n, None, None)
     mean, sd = float(errors.mean()), float(errors.std(ddof=1))
+    from scipy.special import chdtri, stdtrit  # loaded where a record is read: it is a tenth of a start
+
     half = float(stdtrit(n - 1, 1.0 - TAIL)) * sd / math.sqrt(n)
     # chdtri takes the upper tail
     low, high = (sd * math.sqrt((n - 1) / float(chdtri(n - 1, tail))) for tail in (TAIL, 1.0 - TAIL))
@@ -94,6 +95,8 @@ def trend(days: Floats, errors: Floats) -> Trend | None:
         return None
     slope = float(at @ errors) / scatter
     rest = errors - errors.mean() - slope * at
+    from scipy.special import stdtrit
+
     half = float(stdtrit(n - 2, 1.0 - TAIL)) * math.sqrt(float(rest @ rest) / (n - 2) / scatter)
     span = last - first
     middle = float(errors.mean())

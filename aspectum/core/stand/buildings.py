@@ -9,9 +9,10 @@ from itertools import pairwise
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
+from aspectum.core.stand.kinds import RoofKind, Wall
 from aspectum.core.stand.paths import Flat
 from aspectum.core.stand.solid import SAME_M, SIDEWAYS, Frame, Maker
-from aspectum.core.stand.things import Building, Chimney, Flight, Opening, RoofKind, StandError, Wall
+from aspectum.core.stand.things import Building, Chimney, Flight, Opening, StandError
 
 ROOF_SHARE = 0.04  # thickness of a roof that stands out over its walls, as a share of their height
 WALLS = (Wall.FRONT, Wall.RIGHT, Wall.BACK, Wall.LEFT)

@@ -4,26 +4,18 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from functools import cached_property
 
 import numpy as np
 
 from aspectum.core.plane.lines import Floats, wrap_tilt
 from aspectum.core.sightings import Looking, Point
+from aspectum.core.stand.kinds import Parallel
 
 FULL_FRAME_MM = 36.0  # long side that a 35 mm-equivalent focal length counts on (CIPA DC-008)
 NEAREST_M = 0.01  # where the picture's plane cuts off what runs on behind the viewer
 STRAIGHT_DEG = 0.1  # from the zenith or the nadir within which one looks straight up or down
 FAR_SHARE = 1e-9  # of its length by which a direction may leave the picture's plane and still be parallel to it
-
-
-class Parallel(StrEnum):
-    """The parallel views: every family keeps its own tilt, nothing converges."""
-
-    ISOMETRIC = "isometric"
-    OBLIQUE = "oblique"
-    SQUARE = "square"
 
 
 @dataclass(frozen=True)

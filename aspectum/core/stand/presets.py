@@ -9,7 +9,8 @@ from enum import StrEnum
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
-from aspectum.core.stand.camera import NEAREST_M, Parallel, View
+from aspectum.core.stand.camera import NEAREST_M, View
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.setting import Placed
 
 FILLED = 0.9  # share of the half picture that the set-up may reach into

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
 import numpy as np
 
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Looking, Point, ViewSort
-from aspectum.core.stand.camera import STRAIGHT_DEG, Parallel, View
+from aspectum.core.stand.camera import STRAIGHT_DEG, View
 from aspectum.core.stand.construction import BOX_FACES, construction, segment
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
+from aspectum.core.stand.kinds import Parallel, Stage, Weight
 from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.things import Outline, Section, Stand, StandError
 
@@ -23,30 +23,6 @@ UPRIGHT = 1.0 - 1e-9  # the cosine of an axis with the plumb line, above which i
 LEAST_PX = 0.5  # shorter strokes are left out
 SQUARE = math.cos(math.radians(STRAIGHT_DEG))  # of the angle to the way of looking, above which a plane lies square to it
 ALIKE_DEG = 1e-6  # degrees that differ by less are one
-
-
-class Stage(StrEnum):
-    """What a step does, in the order of drawing."""
-
-    EYE_LEVEL = "eye-level"
-    ENCLOSING_BOX = "enclosing-box"
-    DIAGONALS = "diagonals"
-    NEAR_FACE = "near-face"
-    CARRIED_THROUGH = "carried-through"
-    HIDDEN = "hidden"
-    AXES = "axes"
-    SQUARES = "squares"
-    RIMS = "rims"
-    STANDING_RIMS = "standing-rims"
-    SECTIONS = "sections"
-    LINED_IN = "lined-in"
-
-
-class Weight(StrEnum):
-    """Construction is thin, the form lined in thick (ISO 128-2:2020 has 1 : 2, from memory)."""
-
-    THIN = "thin"
-    THICK = "thick"
 
 
 @dataclass(frozen=True)

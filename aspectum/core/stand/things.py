@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
+from aspectum.core.stand.kinds import RoofKind, Wall
 from aspectum.core.stand.paths import Path
 
 CONE = Path(((0.0, 0.0), (0.1, 0.0), (0.0, 0.2)))
@@ -69,24 +69,6 @@ class Turned(Thing):
     profile: Path = CONE
     lean_deg: float = 0.0
     wall_m: float | None = None
-
-
-class RoofKind(StrEnum):
-    """How a building is roofed."""
-
-    FLAT = "flat"
-    PENT = "pent"
-    GABLED = "gabled"
-    HIPPED = "hipped"
-
-
-class Wall(StrEnum):
-    """A building's walls: ``FRONT`` at its own −y, then anticlockwise seen from above."""
-
-    FRONT = "front"
-    RIGHT = "right"
-    BACK = "back"
-    LEFT = "left"
 
 
 @dataclass(frozen=True)

@@ -8,9 +8,10 @@ from enum import StrEnum
 
 import numpy as np
 
-from aspectum.core.stand.camera import Parallel, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw, set_up_for
 from aspectum.core.stand.drawn import Drawing
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.things import AnyThing, Cone, Cylinder, Stand, StandError, Tube, Turned
 
 MOST_POSES = 32

@@ -10,8 +10,8 @@ import numpy as np
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.practice.scenes import first_that
 from aspectum.core.sightings import Along, Edge, Family, FormKind, Length, Perspective, Plane, Point, Tip
-from aspectum.core.stand.camera import Parallel
 from aspectum.core.stand.drawn import Drawing, DrawnRim
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.things import Cylinder
 from aspectum.core.worksheet.boxes import CONE, LETTERS
 from aspectum.core.worksheet.exercise import Cross, Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Role, Said, Tag

@@ -11,9 +11,10 @@ import numpy as np
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Perspective, Plane, Point, Rim
-from aspectum.core.stand.camera import FULL_FRAME_MM, Parallel, View
+from aspectum.core.stand.camera import FULL_FRAME_MM, View
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Drawing, DrawnRim
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.things import AnyThing, Stand
 from aspectum.core.worksheet.exercise import Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Role
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from aspectum.core.sightings import ViewSort
-from aspectum.core.stand.steps import Seen, Stage, Step
+from aspectum.core.stand.kinds import Stage
+from aspectum.core.stand.steps import Seen, Step
 from aspectum.service.words.common import degrees
 
 TITLES = {

@@ -28,7 +28,7 @@ Mark = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z-]
 class Message(BaseModel):
     """The body of a request or of an answer."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(defer_build=True, extra="forbid")
 
 
 def refuse_faulty(req: Any, resp: Any, fault: Exception | None, instance: Any, adapter: Any) -> None:
@@ -37,7 +37,26 @@ def refuse_faulty(req: Any, resp: Any, fault: Exception | None, instance: Any, a
         raise fault
 
 
-spec = SpecTree(
+class Described(SpecTree):
+    """As spectree, but that a model's JSON schema is made when the description is: at decoration they are half of the time that importing the routes takes."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self._waiting: list[tuple[type[BaseModel], Any]] = []
+
+    def _add_model(self, model: type[BaseModel], mode: Any = "validation") -> str:
+        self._waiting.append((model, mode))
+        return self.naming_strategy(model)
+
+    def _generate_spec(self) -> dict[str, Any]:
+        for model, mode in self._waiting:
+            super()._add_model(model=model, mode=mode)
+        self._waiting.clear()
+        described: dict[str, Any] = super()._generate_spec()
+        return described
+
+
+spec = Described(
     "flask",
     title="Aspectum",
     version="1",

@@ -8,8 +8,8 @@ from typing import Literal
 from pydantic import Field
 from spectree import Response as Answers
 
-from aspectum.core.stand.camera import Parallel
 from aspectum.core.stand.drawn_on import Hand
+from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.presets import Preset
 from aspectum.core.stand.turning import MOST_POSES, About
 from aspectum.formats.sheet import SightingSheet
