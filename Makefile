@@ -1,4 +1,4 @@
-.PHONY: wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
+.PHONY: compiled wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -7,38 +7,44 @@ DATA ?= data
 # what Python compiles is kept: it is half of a start
 unexport PYTHONDONTWRITEBYTECODE
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
-MAKEFLAGS += -j3 # the front end, compiling and the tests' packages wait for one another no longer than they must
+MAKEFLAGS += -j3 # the front end, Python's packages and compiling wait for one another no longer than they must
+# what only tests and checks of the interface need is installed for them alone
+NODE := $(if $(filter-out demo setup dev wheel,$(or $(MAKECMDGOALS),demo)),.setup/node-all,.setup/node)
 
 demo: setup
-	ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port $(PORT) --demo
+	@ASPECTUM_DATA=$(DATA) $(BIN)/aspectum serve --port $(PORT) --demo
 
-setup: .setup/run .setup/front .setup/compiled
+setup: .setup/run .setup/front
 
-.setup/run: requirements.txt pyproject.toml
+.setup/run: requirements.txt requirements-installer.txt pyproject.toml
 	@mkdir -p .setup
-	test -x $(BIN)/python || $(PYTHON) -m venv .venv
-	$(BIN)/pip install -q --require-hashes -r requirements.txt
-	$(BIN)/pip install -q --no-deps -e .
+	@test -x $(BIN)/python || tools/step.sh "an environment for Python" $(PYTHON) -m venv .venv
+	@tools/step.sh "an installer" $(BIN)/pip install -q --require-hashes -r requirements-installer.txt || true
+	@tools/step.sh "Python's packages" tools/install.sh --require-hashes -r requirements.txt
+	@tools/step.sh "Aspectum itself" tools/install.sh --no-deps -e .
+	@$(BIN)/python -m compileall -q aspectum
 	@touch $@
 
-# what the core compiles is kept beside its sources; a changed callee does not make its callers stale by itself
-.setup/compiled: .setup/run $(shell find aspectum/core aspectum/pictures -name '*.py')
-	@find aspectum -name '*.nb[ic]' -delete
-	$(BIN)/aspectum stand aspectum/demo/stands/*.json > /dev/null & $(BIN)/aspectum check aspectum/demo/sheets/*.json > /dev/null && \
-	  $(BIN)/aspectum find aspectum/demo/photos/crates.jpg > /dev/null && wait $$!
-	@touch $@
+# machine code for the core's loops; whoever only serves has it made beside the first page
+compiled: .setup/run
+	@tools/step.sh "machine code" $(BIN)/python -m aspectum.service.machine_code
 
 .setup/dev: .setup/run requirements-dev.txt
-	$(BIN)/pip install -q --require-hashes -r requirements-dev.txt
+	@tools/step.sh "packages of the tests" tools/install.sh --require-hashes -r requirements-dev.txt
 	@touch $@
 
 .setup/node: frontend/package-lock.json frontend/.npmrc
 	@mkdir -p .setup
-	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	@cd frontend && ../tools/step.sh "packages of the interface" npm ci --omit=dev --no-audit --no-fund --loglevel=error
 	@touch $@
 
-.setup/front: .setup/node $(shell find frontend/src -type f) frontend/index.html frontend/vite.config.ts
-	cd frontend && npm run --silent build -- --logLevel warn
+.setup/node-all: frontend/package-lock.json frontend/.npmrc
+	@mkdir -p .setup
+	@cd frontend && ../tools/step.sh "packages of the interface and its tests" npm ci --no-audit --no-fund --loglevel=error
+	@touch .setup/node $@
+
+.setup/front: $(NODE) $(shell find frontend/src -type f) frontend/index.html frontend/vite.config.ts
+	@cd frontend && ../tools/step.sh "the interface" npm run --silent build -- --logLevel warn
 	@touch $@
 
 browser:
