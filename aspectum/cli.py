@@ -387,11 +387,9 @@ def generate(out: Path, demo: bool) -> None:
     from aspectum.web.openapi import description
 
     with tempfile.TemporaryDirectory() as folder:
-        app = create_app(Settings(Path(folder), "sqlite://"))
-        with app.app_context():
-            document = description()
-    (out / "docs").mkdir(parents=True, exist_ok=True)
-    (out / "docs" / "openapi.json").write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
+        document = description(create_app(Settings(Path(folder), "sqlite://")))
+    (out / "aspectum" / "web").mkdir(parents=True, exist_ok=True)
+    (out / "aspectum" / "web" / "openapi.json").write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
     write_schemas(out / "docs" / "formats")
     if demo:
         from aspectum.demo.filled import make

@@ -87,8 +87,8 @@ def test_a_killed_server_keeps_what_was_saved(tmp_path: Path, filled: Path) -> N
 
 def test_generated_files_are_written_where_asked(tmp_path: Path) -> None:
     assert run("generate", "--out", str(tmp_path)).returncode == 0
-    for name in ("openapi.json", "formats/report.schema.json", "formats/sighting-sheet.schema.json"):
-        assert (tmp_path / "docs" / name).read_text() == (ROOT / "docs" / name).read_text()
+    for name in ("aspectum/web/openapi.json", "docs/formats/report.schema.json", "docs/formats/sighting-sheet.schema.json"):
+        assert (tmp_path / name).read_text() == (ROOT / name).read_text()
 
 
 def test_settings_come_from_the_environment(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

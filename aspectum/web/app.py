@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Flask, Response, jsonify, send_from_directory
+from flask import Flask, Response, send_from_directory
 from flask_compress import Compress
 from werkzeug.exceptions import NotFound
 from werkzeug.routing import PathConverter
@@ -21,8 +21,7 @@ from aspectum.store.picture_files import PictureFiles
 from aspectum.store.privacy import make_private
 from aspectum.store.secret import kept_secret
 from aspectum.web import access, bodies, log, problems, security, visitors
-from aspectum.web.api import BLUEPRINTS, base
-from aspectum.web.openapi import description
+from aspectum.web.api import BLUEPRINTS
 from aspectum.web.problems import MEDIA_TYPE, problem
 
 FRONT_END = Path(__file__).parent / "app"
@@ -71,10 +70,7 @@ def create_app(settings: Settings) -> Flask:
     bodies.register(app)
     for blueprint in BLUEPRINTS:
         app.register_blueprint(blueprint)
-    base.spec.register(app)
     access.check_complete(app)
-    served = next(rule.endpoint for rule in app.url_map.iter_rules() if rule.rule.endswith("openapi.json"))
-    app.view_functions[served] = lambda: jsonify(description())
 
     @app.get("/assets/<path:name>")
     def assets(name: str) -> Response:

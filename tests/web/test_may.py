@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -14,9 +15,9 @@ from aspectum.service.phone import make_link
 from aspectum.service.stands import make_stand
 from aspectum.store.models import Person, Sheet
 from aspectum.store.worksheets import PrintedWorksheet
-from aspectum.web.access import RULES
+from aspectum.web.access import check_complete
 from aspectum.web.app import create_app
-from aspectum.web.openapi import description
+from aspectum.web.routes import ROUTES, Body, Queue
 from tests.conftest import settings_in
 from tests.databases import copy_folder
 from tests.school import NOBODY, OTHER, STRANGER, STUDENT, TUTOR, School, open_school
@@ -129,9 +130,7 @@ def sheet_titled(school: School, part: str) -> str:
 
 def operations(app: Flask) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
     """Id, method and path of every operation, and the operation."""
-    with app.app_context():
-        paths = description()["paths"]
-    for path, methods in paths.items():
+    for path, methods in app.test_client().get("/api/docs/openapi.json").get_json()["paths"].items():
         for method, operation in methods.items():
             yield operation["operationId"], method.upper(), path, operation
 
@@ -149,13 +148,30 @@ def test_every_operation_has_its_row(school: School) -> None:
     assert {id for id, _, _, _ in operations(school.app)} == set(ADMITTED)
 
 
-def test_a_route_without_a_rule_is_not_served(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
-    from aspectum.web.access import check_complete
-
+def test_a_route_that_is_not_declared_is_not_served(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
     check_complete(school.app)
-    monkeypatch.delitem(RULES, "sheets.read_one_sheet")
+    monkeypatch.delitem(ROUTES, "sheets.read_one_sheet")
     with pytest.raises(LookupError, match=r"sheets\.read_one_sheet"):
         check_complete(school.app)
+
+
+def test_a_route_that_computes_and_declares_no_queue_does_not_answer(school: School, named: dict[str, str], monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setitem(ROUTES, "sheets.read_one_sheet", replace(ROUTES["sheets.read_one_sheet"], queue=Queue.NONE))
+    assert school.of(STUDENT).get(f"/api/sheets/{named['sheet_id']}").status_code == 500
+
+
+def test_no_body_is_nested_so_deeply_that_it_is_an_error_of_ours(school: School, named: dict[str, str]) -> None:
+    """RFC 8259, section 9: a parser may limit the depth of nesting; what goes beyond is the sender's."""
+    deep = '{"document": ' + "[" * 5000 + "]" * 5000 + "}"
+    seen = {}
+    for id, method, path, operation in operations(school.app):
+        if "application/json" in operation.get("requestBody", {}).get("content", {}):
+            admitted = next((who for who in (STUDENT, TUTOR) if who in ADMITTED[id]), STUDENT)
+            answer = school.of(admitted).open(filled_in(path, operation, named), method=method, data=deep, content_type="application/json")
+            seen[id] = answer.status_code
+            answer.close()
+    assert len(seen) >= sum(route.body is Body.JSON for route in ROUTES.values()) >= 60
+    assert {id: status for id, status in seen.items() if status not in (413, 422)} == {}
 
 
 @pytest.mark.parametrize("who", sorted(ANYBODY))

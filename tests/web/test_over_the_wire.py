@@ -230,11 +230,12 @@ def test_too_many_photos_at_once_are_asked_to_come_again(bare: Served, crates_jp
 
 def test_the_description_served_is_the_one_in_the_docs_and_needs_no_network(bare: Served) -> None:
     served = tell(bare, "GET", "/api/docs/openapi.json")[1]
-    assert served == json.loads((ROOT / "docs" / "openapi.json").read_text())
+    assert served == json.loads((ROOT / "aspectum" / "web" / "openapi.json").read_text())
     assert ask(bare, "GET", "/api/docs/swagger")[0] == 404
     save = served["paths"]["/api/sheets/{sheet_id}"]["put"]["responses"]
     assert set(save) == {"200", "401", "403", "404", "409", "413", "415", "421", "422", "503", "507"}
-    assert set(save["409"]["content"]) == {"application/problem+json"}
+    assert save["409"] == {"$ref": "#/components/responses/Problem409"}
+    assert set(served["components"]["responses"]["Problem409"]["content"]) == {"application/problem+json"}
 
 
 @pytest.mark.parametrize(

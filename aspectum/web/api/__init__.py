@@ -27,7 +27,7 @@ from aspectum.web.api import (
 )
 
 BLUEPRINTS = tuple(
-    feature.blueprint
+    feature.routes.blueprint
     for feature in (
         people,
         classes,

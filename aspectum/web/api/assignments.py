@@ -6,7 +6,6 @@ from datetime import UTC, datetime
 from typing import Annotated
 
 from pydantic import Field
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.core.tolerance import School
@@ -22,9 +21,10 @@ from aspectum.service.past import pasts
 from aspectum.service.sheets import sheet_of
 from aspectum.store.assignments import Assignment
 from aspectum.store.models import Person
-from aspectum.web.api.base import Message, desk, feature, here, spec, work
+from aspectum.web.api.base import Message, desk, feature, here, work
+from aspectum.web.routes import DESK, LEADS, TAKES_PART, member_of, tutor_of
 
-blueprint = feature("assignments")
+routes = feature("assignments")
 
 Words = Annotated[str, Field(max_length=2000)]
 
@@ -142,8 +142,7 @@ class Today(Message):
     notes: list[TodayNote]
 
 
-@blueprint.get("/assignment-templates")
-@spec.validate(resp=Answers(HTTP_200=TemplateList), operation_id="listTemplates")
+@routes.get("/assignment-templates", DESK, "listTemplates", TemplateList)
 def list_templates() -> TemplateList:
     """The kinds of assignment, each as it is set when nothing is changed."""
     found = []
@@ -157,8 +156,7 @@ def list_templates() -> TemplateList:
     return TemplateList(templates=found)
 
 
-@blueprint.get("/classes/<class_id>/assignments")
-@spec.validate(resp=Answers(HTTP_200=AssignmentList), operation_id="listAssignments")
+@routes.get("/classes/<class_id>/assignments", TAKES_PART, "listAssignments", AssignmentList)
 def list_assignments(class_id: str) -> AssignmentList:
     """What is set in a class, the next due first."""
     with work() as (session, person):
@@ -166,8 +164,7 @@ def list_assignments(class_id: str) -> AssignmentList:
         return AssignmentList(assignments=[out(session, one, person) for one in assignments.assignments_of(session, of)])
 
 
-@blueprint.post("/classes/<class_id>/assignments")
-@spec.validate(resp=Answers(HTTP_200=AssignmentOut), operation_id="setAssignment")
+@routes.post("/classes/<class_id>/assignments", LEADS, "setAssignment", AssignmentOut, misses=True)
 def set_assignment(class_id: str, json: AssignmentIn) -> AssignmentOut:
     """Set an assignment."""
     with work() as (session, person):
@@ -175,8 +172,7 @@ def set_assignment(class_id: str, json: AssignmentIn) -> AssignmentOut:
         return out(session, made, person)
 
 
-@blueprint.post("/classes/<class_id>/assignments/copy")
-@spec.validate(resp=Answers(HTTP_200=AssignmentList), operation_id="copyAssignments")
+@routes.post("/classes/<class_id>/assignments/copy", LEADS, "copyAssignments", AssignmentList)
 def copy_assignments(class_id: str, json: CopyAsked) -> AssignmentList:
     """Set assignments of one's other classes in this one."""
     with work() as (session, person):
@@ -187,16 +183,14 @@ def copy_assignments(class_id: str, json: CopyAsked) -> AssignmentList:
         return AssignmentList(assignments=[out(session, one, person) for one in made])
 
 
-@blueprint.get("/assignments/<assignment_id>")
-@spec.validate(resp=Answers(HTTP_200=AssignmentOut), operation_id="readAssignment")
+@routes.get("/assignments/<assignment_id>", member_of("assignment", "assignment_id"), "readAssignment", AssignmentOut)
 def read_assignment(assignment_id: str) -> AssignmentOut:
     """One assignment."""
     with work() as (session, person):
         return out(session, assignments.assignment_row(session, assignment_id), person)
 
 
-@blueprint.put("/assignments/<assignment_id>")
-@spec.validate(resp=Answers(HTTP_200=AssignmentOut), operation_id="changeAssignment")
+@routes.put("/assignments/<assignment_id>", tutor_of("assignment", "assignment_id"), "changeAssignment", AssignmentOut)
 def change_assignment(assignment_id: str, json: AssignmentIn) -> AssignmentOut:
     """Change an assignment; what was handed in stays as it was."""
     with work() as (session, person):
@@ -205,8 +199,7 @@ def change_assignment(assignment_id: str, json: AssignmentIn) -> AssignmentOut:
         return out(session, row, person)
 
 
-@blueprint.delete("/assignments/<assignment_id>")
-@spec.validate(resp=Answers(HTTP_204=None), operation_id="withdrawAssignment")
+@routes.delete("/assignments/<assignment_id>", tutor_of("assignment", "assignment_id"), "withdrawAssignment", None)
 def withdraw_assignment(assignment_id: str) -> tuple[str, int]:
     """Take an assignment back."""
     with work() as (session, _):
@@ -214,8 +207,7 @@ def withdraw_assignment(assignment_id: str) -> tuple[str, int]:
     return "", 204
 
 
-@blueprint.post("/assignments/<assignment_id>/begin")
-@spec.validate(resp=Answers(HTTP_200=BegunOn), operation_id="beginAssignment")
+@routes.post("/assignments/<assignment_id>/begin", member_of("assignment", "assignment_id"), "beginAssignment", BegunOn)
 def begin_assignment(assignment_id: str) -> BegunOn:
     """The sheet to work on; made the first time."""
     sheet_id = assignments.begin(here().sessions, here().files, assignment_id, desk())
@@ -223,8 +215,7 @@ def begin_assignment(assignment_id: str) -> BegunOn:
         return BegunOn(sheet_id=sheet_id, from_life=sheet_of(session, person, sheet_id).picture is None)
 
 
-@blueprint.post("/assignments/<assignment_id>/hand-in")
-@spec.validate(resp=Answers(HTTP_200=AssignmentOut), operation_id="handIn")
+@routes.post("/assignments/<assignment_id>/hand-in", member_of("assignment", "assignment_id"), "handIn", AssignmentOut)
 def hand_in(assignment_id: str, json: HandInAsked) -> AssignmentOut:
     """Hand in: a copy is kept as it is now."""
     with work() as (session, person):
@@ -233,8 +224,7 @@ def hand_in(assignment_id: str, json: HandInAsked) -> AssignmentOut:
         return out(session, row, person)
 
 
-@blueprint.get("/classes/<class_id>/today")
-@spec.validate(resp=Answers(HTTP_200=Today), operation_id="readToday")
+@routes.get("/classes/<class_id>/today", TAKES_PART, "readToday", Today)
 def read_today(class_id: str) -> Today:
     """What is due, what came back, what to practise, and the notes for next time."""
     with work() as (session, person):

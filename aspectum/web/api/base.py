@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Annotated, Any, ParamSpec, TypeVar
 
-from flask import Blueprint, Response, after_this_request, current_app, g
+from flask import Response, after_this_request, current_app, g, request
 from pydantic import BaseModel, ConfigDict, Field
 from spectree import SpecTree
 from sqlalchemy.orm import Session
@@ -16,6 +16,7 @@ from aspectum.service.computing import Asker, Order
 from aspectum.service.installation import Installation
 from aspectum.store.models import Person
 from aspectum.web.problems import Problem
+from aspectum.web.routes import Feature, Queue, this_route
 from aspectum.web.visitors import settings
 
 P = ParamSpec("P")
@@ -60,8 +61,7 @@ spec = Described(
     "flask",
     title="Aspectum",
     version="1",
-    path="api/docs",
-    page_templates={},  # the pages on offer load scripts from elsewhere
+    path="docs",  # of its own pages, which load scripts from elsewhere: it is never registered
     mode="strict",
     annotations=True,
     before=refuse_faulty,
@@ -72,8 +72,8 @@ spec = Described(
 )
 
 
-def feature(name: str) -> Blueprint:
-    return Blueprint(name, __name__, url_prefix="/api")
+def feature(name: str) -> Feature:
+    return Feature(name, spec)
 
 
 def here() -> Installation:
@@ -94,12 +94,19 @@ def desk() -> str:
     return found
 
 
-def computed(page: str | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
-    """What ``function`` answers when its turn has come, for a hand that moves; ``page``: the page that asks, whose newer question overtakes this one.
+def computed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
+    """What ``function`` answers when its turn has come, in the queue that this route declares.
 
-    The answer says how long the next such question would wait behind those of others (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom.
+    For a hand that moves, its page's newer question overtakes the one before, and the answer says how long the next would wait behind those of others
+    (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom. Raises ``LookupError`` where the route declares no queue.
     """
-    computing = here().computing
+    computing, queue = here().computing, this_route().queue
+    if queue is Queue.NONE:
+        raise LookupError(f"{request.endpoint} computes, and declares no queue")
+    if queue is not Queue.HAND:
+        order = {Queue.OPENS: Order.CHECK, Queue.SAVE: Order.SAVE, Queue.FILE: Order.PAGE}[queue]
+        return computing.run(order, Asker(asking()) if queue is Queue.SAVE else None, function, *args, **kwargs)
+    page: str | None = getattr(request.context.json, "page", None)  # type: ignore[attr-defined]
     answer = computing.run(Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs)
     queue_ms = 1000 * computing.wait_s(asking())
 
@@ -109,21 +116,6 @@ def computed(page: str | None, function: Callable[P, Answer], /, *args: P.args, 
         return response
 
     return answer
-
-
-def opened(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
-    """As ``computed``, for a screen that opens: it is never refused."""
-    return here().computing.run(Order.CHECK, None, function, *args, **kwargs)
-
-
-def answered(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
-    """As ``computed``, for a save, which goes ahead of what moves and is never refused."""
-    return here().computing.run(Order.SAVE, Asker(asking()), function, *args, **kwargs)
-
-
-def filed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
-    """As ``computed``, for a file to save or print: what moves and what is saved goes first."""
-    return here().computing.run(Order.PAGE, None, function, *args, **kwargs)
 
 
 def admit_photo(person_id: str, size: int) -> None:

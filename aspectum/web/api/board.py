@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 
 from flask import Response
-from spectree import Response as Answers
 
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
@@ -18,13 +17,14 @@ from aspectum.service.logbook import log_rows
 from aspectum.service.words.skills import WORDS
 from aspectum.store.assignments import HandIn
 from aspectum.store.models import now
-from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.base import Message, feature, work
 from aspectum.web.api.hand_ins import PieceFound
 from aspectum.web.api.logbook import Stands
 from aspectum.web.api.pictures import PictureOut
 from aspectum.web.api.stand_files import download
+from aspectum.web.routes import CSV, LEADS, PDF
 
-blueprint = feature("board")
+routes = feature("board")
 
 
 class BoardStudent(Message):
@@ -105,8 +105,7 @@ class ClassBoard(Message):
     unjudged: list[UnjudgedPiece]
 
 
-@blueprint.get("/classes/<class_id>/board")
-@spec.validate(resp=Answers(HTTP_200=ClassBoard), operation_id="readBoard")
+@routes.get("/classes/<class_id>/board", LEADS, "readBoard", ClassBoard)
 def read_board(class_id: str) -> ClassBoard:
     """Students by assignments, the class by skill, and what goes wrong most."""
     with work() as (session, _):
@@ -161,7 +160,7 @@ def skill_of_class(one: board.ClassSkill) -> SkillOfClass:
     )
 
 
-@blueprint.get("/classes/<class_id>/marks.csv")
+@routes.get("/classes/<class_id>/marks.csv", LEADS, "marksCsv", CSV)
 def marks_csv(class_id: str) -> Response:
     """Every try of everybody, with mark and word."""
     with work() as (session, _):
@@ -169,7 +168,7 @@ def marks_csv(class_id: str) -> Response:
         return download(write_marks(mark_rows(session, of)), "text/csv", f"{of.name} marks", "csv")
 
 
-@blueprint.get("/classes/<class_id>/readings.csv")
+@routes.get("/classes/<class_id>/readings.csv", LEADS, "readingsCsv", CSV)
 def readings_csv(class_id: str) -> Response:
     """Every reading of everybody, in the logbook's format."""
     with work() as (session, _):
@@ -178,7 +177,7 @@ def readings_csv(class_id: str) -> Response:
         return download(write_logbook(rows), "text/csv", f"{of.name} readings", "csv")
 
 
-@blueprint.get("/classes/<class_id>/evening.pdf")
+@routes.get("/classes/<class_id>/evening.pdf", LEADS, "eveningPages", PDF)
 def evening(class_id: str) -> Response:
     """One page a student, for parents' evening."""
     with work() as (session, _):

@@ -6,7 +6,6 @@ from typing import Annotated
 
 from flask import Response, request
 from pydantic import BeforeValidator, Field
-from spectree import Response as Answers
 
 from aspectum.core.aids.fan import MOST_LINES
 from aspectum.core.sightings import Family
@@ -17,9 +16,12 @@ from aspectum.service import finding, pictures
 from aspectum.service.aids import fan_on, probe_sheet
 from aspectum.service.checking import checked_json, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
-from aspectum.web.api.base import Mark, Message, computed, feature, here, spec, work
+from aspectum.web.api.base import Mark, Message, computed, feature, here, work
+from aspectum.web.routes import DESK, FileBody, Gives, Queue
 
-blueprint = feature("checking")
+routes = feature("checking")
+SHEET_FILE = FileBody("A ``*.sighting.json`` file", ("application/octet-stream", "application/json"))
+REPORT = Gives({"application/json": {"$ref": "#/components/schemas/Report"}})  # written by the process that checks, and not read again here
 
 
 class CheckRequest(Message):
@@ -44,19 +46,17 @@ class Proposal(Message):
     family: Family
 
 
-@blueprint.post("/check")
-@spec.validate(operation_id="check")
+@routes.post("/check", DESK, "check", REPORT, queue=Queue.HAND, stores=False)
 def check(json: CheckRequest) -> Response:
     """Judge a sheet without saving it."""
-    report = computed(json.page, checked_json, json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
+    report = computed(checked_json, json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
     return Response(report, mimetype="application/json")
 
 
-@blueprint.post("/propose")
-@spec.validate(resp=Answers(HTTP_200=Proposal), operation_id="proposeFamily")
+@routes.post("/propose", DESK, "proposeFamily", Proposal, queue=Queue.HAND, stores=False)
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
-    return Proposal(family=computed(None, propose_for_sheet, json.document, json.form, json.p, json.q, found_in(json.picture_id)))
+    return Proposal(family=computed(propose_for_sheet, json.document, json.form, json.p, json.q, found_in(json.picture_id)))
 
 
 def found_in(picture_id: str | None) -> SightingSheet | None:
@@ -84,11 +84,10 @@ class FaceProposal(Message):
     corners: tuple[Point, Point, Point, Point]
 
 
-@blueprint.post("/propose-face")
-@spec.validate(resp=Answers(HTTP_200=FaceProposal), operation_id="proposeFaceFamilies")
+@routes.post("/propose-face", DESK, "proposeFaceFamilies", FaceProposal, queue=Queue.HAND, stores=False)
 def propose_face(json: ProposeFaceRequest) -> FaceProposal:
     """The likeliest form and two families of a face about to be laid, and its corners in order."""
-    return FaceProposal.model_validate(vars(computed(None, propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))))
+    return FaceProposal.model_validate(vars(computed(propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))))
 
 
 class ProbeRequest(Message):
@@ -123,11 +122,10 @@ class ProbeAnswer(Message):
     rim: RimThere | None
 
 
-@blueprint.post("/probe")
-@spec.validate(resp=Answers(HTTP_200=ProbeAnswer), operation_id="probe")
+@routes.post("/probe", DESK, "probe", ProbeAnswer, queue=Queue.HAND, stores=False)
 def probe(json: ProbeRequest) -> ProbeAnswer:
     """What must run at a place: every family's tilt, and how round a level rim is."""
-    found = computed(None, probe_sheet, json.document, json.at)
+    found = computed(probe_sheet, json.document, json.at)
     rim = None if found.rim is None else RimThere(**vars(found.rim), ratio=found.rim.ratio)
     return ProbeAnswer(runs=[RunningThere(**vars(run)) for run in found.runs], rim=rim)
 
@@ -155,17 +153,15 @@ class FanAnswer(Message):
     words: str
 
 
-@blueprint.post("/fan")
-@spec.validate(resp=Answers(HTTP_200=FanAnswer), operation_id="fan")
+@routes.post("/fan", DESK, "fan", FanAnswer, queue=Queue.HAND, stores=False)
 def fan(json: FanRequest) -> FanAnswer:
     """Evenly spaced edges of one family between two that are laid."""
-    found = computed(None, fan_on, json.document, json.first, json.second, json.count)
+    found = computed(fan_on, json.document, json.first, json.second, json.count)
     lines = [FanLine(p=p, q=q, tilt_deg=tilt) for (p, q), tilt in zip(found.lines, found.tilts_deg, strict=True)]
     return FanAnswer(lines=lines, spaced=found.spaced, words=fan_words(found))
 
 
-@blueprint.post("/sheet-files")
-@spec.validate(resp=Answers(HTTP_200=SightingSheet), operation_id="readSheetFile")
+@routes.post("/sheet-files", DESK, "readSheetFile", SightingSheet, file=SHEET_FILE, stores=False)
 def read_sheet_file() -> SightingSheet:
     """Parse a ``*.sighting.json`` file sent as the body."""
     return read_sheet(request.get_data())

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 
 from flask import Response, request
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.service import classes, sign_in, take_away
@@ -15,10 +14,11 @@ from aspectum.service.qr import qr_image
 from aspectum.store.classes import ClassRow, Member, Role
 from aspectum.store.models import now
 from aspectum.web import visitors
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, feature, here, work
 from aspectum.web.api.people import Me, Passphrase, PersonName, me, zipped
+from aspectum.web.routes import DESK, LEADS, ZIP
 
-blueprint = feature("classes")
+routes = feature("classes")
 
 
 class NewClass(Message):
@@ -67,8 +67,7 @@ class MemberPassphrase(Message):
     passphrase: Passphrase
 
 
-@blueprint.post("/classes")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="makeClass")
+@routes.post("/classes", DESK, "makeClass", Me)
 def make_class(json: NewClass) -> Me:
     """Make a class: the first by the person who works here alone, further ones by a tutor."""
     with work() as (session, person):
@@ -83,16 +82,14 @@ def make_class(json: NewClass) -> Me:
         return me(session, person)
 
 
-@blueprint.get("/classes/<class_id>")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="readClass")
+@routes.get("/classes/<class_id>", LEADS, "readClass", ClassFull)
 def read_class(class_id: str) -> ClassFull:
     """A class with its members."""
     with work() as (session, _):
         return full(session, classes.class_row(session, class_id))
 
 
-@blueprint.put("/classes/<class_id>")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="changeClass")
+@routes.put("/classes/<class_id>", LEADS, "changeClass", ClassFull)
 def change_class(class_id: str, json: ChangeClass) -> ClassFull:
     """Rename a class, close it or open it again."""
     with work() as (session, _):
@@ -102,8 +99,7 @@ def change_class(class_id: str, json: ChangeClass) -> ClassFull:
         return full(session, of)
 
 
-@blueprint.post("/classes/<class_id>/code")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="changeCode")
+@routes.post("/classes/<class_id>/code", LEADS, "changeCode", ClassFull)
 def change_code(class_id: str) -> ClassFull:
     """Give a class another code; the old one lets nobody join any more."""
     with work() as (session, _):
@@ -112,8 +108,7 @@ def change_code(class_id: str) -> ClassFull:
         return full(session, of)
 
 
-@blueprint.put("/classes/<class_id>/members/<person_id>")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="renameMember")
+@routes.put("/classes/<class_id>/members/<person_id>", LEADS, "renameMember", ClassFull)
 def rename_member(class_id: str, person_id: str, json: MemberName) -> ClassFull:
     """Rename a student."""
     with work() as (session, _):
@@ -123,8 +118,7 @@ def rename_member(class_id: str, person_id: str, json: MemberName) -> ClassFull:
         return full(session, of)
 
 
-@blueprint.post("/classes/<class_id>/members/<person_id>/passphrase")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="resetPassphrase")
+@routes.post("/classes/<class_id>/members/<person_id>/passphrase", LEADS, "resetPassphrase", ClassFull)
 def reset_passphrase(class_id: str, person_id: str, json: MemberPassphrase) -> ClassFull:
     """Set a student's passphrase anew; they are signed out everywhere."""
     with work() as (session, _):
@@ -133,8 +127,7 @@ def reset_passphrase(class_id: str, person_id: str, json: MemberPassphrase) -> C
         return full(session, of)
 
 
-@blueprint.post("/classes/<class_id>/members/<person_id>/remove")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="removeMember")
+@routes.post("/classes/<class_id>/members/<person_id>/remove", LEADS, "removeMember", ClassFull)
 def remove_member(class_id: str, person_id: str) -> ClassFull:
     """Remove a student; their work is kept until it is deleted for good."""
     with work() as (session, _):
@@ -143,8 +136,7 @@ def remove_member(class_id: str, person_id: str) -> ClassFull:
         return full(session, of)
 
 
-@blueprint.post("/classes/<class_id>/members/<person_id>/bring-back")
-@spec.validate(resp=Answers(HTTP_200=ClassFull), operation_id="bringBackMember")
+@routes.post("/classes/<class_id>/members/<person_id>/bring-back", LEADS, "bringBackMember", ClassFull)
 def bring_back_member(class_id: str, person_id: str) -> ClassFull:
     """Let a removed student, or a guest whose lesson is over, come in again."""
     with work() as (session, _):
@@ -153,8 +145,7 @@ def bring_back_member(class_id: str, person_id: str) -> ClassFull:
         return full(session, of)
 
 
-@blueprint.delete("/classes/<class_id>/members/<person_id>")
-@spec.validate(resp=Answers(HTTP_204=None), operation_id="deleteMember")
+@routes.delete("/classes/<class_id>/members/<person_id>", LEADS, "deleteMember", None)
 def delete_member(class_id: str, person_id: str) -> tuple[str, int]:
     """Delete a removed student and all their work for good."""
     with work() as (session, _):
@@ -166,7 +157,7 @@ def delete_member(class_id: str, person_id: str) -> tuple[str, int]:
     return "", 204
 
 
-@blueprint.get("/classes/<class_id>/members/<person_id>/everything.zip")
+@routes.get("/classes/<class_id>/members/<person_id>/everything.zip", LEADS, "takeAwayOf", ZIP)
 def take_away_of(class_id: str, person_id: str) -> Response:
     """Everything that is a student's, in open formats."""
     with work() as (session, _):

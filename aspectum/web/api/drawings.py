@@ -8,7 +8,6 @@ from typing import Annotated, Any
 
 from flask import Response
 from pydantic import BeforeValidator, Field, model_validator
-from spectree import Response as Answers
 
 from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
@@ -19,13 +18,14 @@ from aspectum.service.critique import judge_drawing
 from aspectum.service.critique_page import Page, critique_pdf, critique_png
 from aspectum.service.words.paper import flattened_words, slant_words
 from aspectum.store.models import Drawing
-from aspectum.web.api.base import Mark, Message, computed, desk, feature, filed, here, spec, work
+from aspectum.web.api.base import Mark, Message, computed, desk, feature, here, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.pictures import PictureOut
 from aspectum.web.api.plans import PaperSize, paper_sizes
 from aspectum.web.problems import problem
+from aspectum.web.routes import CHANGES_SHEET, DESK, READS_SHEET, Queue, file_by_kind
 
-blueprint = feature("drawings")
+routes = feature("drawings")
 
 Px = Annotated[int, BeforeValidator(number), Field(ge=0, le=100_000)]
 Line = Annotated[str, Field(max_length=300)]
@@ -184,8 +184,7 @@ class DrawnProposals(Message):
     proposals: list[DrawnProposal]
 
 
-@blueprint.post("/paper/find")
-@spec.validate(resp=Answers(HTTP_200=FoundPaper), operation_id="findPaper")
+@routes.post("/paper/find", DESK, "findPaper", FoundPaper, stores=False, misses=True)
 def find_paper(json: FindPaper) -> FoundPaper:
     """Look for the four corners of a sheet of paper in a photo."""
     with work() as (session, person):
@@ -197,8 +196,7 @@ def find_paper(json: FindPaper) -> FoundPaper:
     return FoundPaper(**vars(found), paper_mm=drawings.paper_of(before, subject), sizes=paper_sizes())
 
 
-@blueprint.post("/paper/slant")
-@spec.validate(resp=Answers(HTTP_200=SlantAnswer), operation_id="slant")
+@routes.post("/paper/slant", DESK, "slant", SlantAnswer, stores=False, misses=True)
 def slant(json: SlantRequest) -> SlantAnswer:
     """How slanted a photo of a sheet is, by its corners."""
     with work() as (session, person):
@@ -207,8 +205,7 @@ def slant(json: SlantRequest) -> SlantAnswer:
     return SlantAnswer(**vars(found), words=slant_words(found))
 
 
-@blueprint.post("/drawings")
-@spec.validate(resp=Answers(HTTP_200=DrawingFull), operation_id="bringInDrawing")
+@routes.post("/drawings", DESK, "bringInDrawing", DrawingFull, misses=True)
 def bring_in(json: BringIn) -> DrawingFull:
     """Flatten a photo of a drawing and make its sheet."""
     how = drawings.Flattening(None if json.corners is None else list(json.corners), json.paper_mm if json.corners else None, json.box)
@@ -217,8 +214,7 @@ def bring_in(json: BringIn) -> DrawingFull:
     return full(made)
 
 
-@blueprint.get("/drawings/<sheet_id>")
-@spec.validate(resp=Answers(HTTP_200=DrawingFull), operation_id="readDrawing")
+@routes.get("/drawings/<sheet_id>", READS_SHEET, "readDrawing", DrawingFull)
 def read_drawing(sheet_id: str) -> DrawingFull:
     """A drawing with the subject that it is judged against."""
     return full(sheet_id)
@@ -243,8 +239,7 @@ def full(sheet_id: str) -> DrawingFull:
         )
 
 
-@blueprint.put("/drawings/<sheet_id>/notes")
-@spec.validate(resp=Answers(HTTP_200=NextTime), operation_id="writeNotes")
+@routes.put("/drawings/<sheet_id>/notes", CHANGES_SHEET, "writeNotes", NextTime)
 def write_notes(sheet_id: str, json: Notes) -> NextTime:
     """Keep what the student is content with and what to watch next time."""
     with work() as (session, person):
@@ -252,8 +247,7 @@ def write_notes(sheet_id: str, json: Notes) -> NextTime:
         return NextTime(notes=drawing.next_time, drawing=drawing.sheet.title, noted_at=drawing.noted_at)
 
 
-@blueprint.get("/sheets/<sheet_id>/drawings")
-@spec.validate(resp=Answers(HTTP_200=DrawingList), operation_id="listDrawings")
+@routes.get("/sheets/<sheet_id>/drawings", READS_SHEET, "listDrawings", DrawingList)
 def list_drawings(sheet_id: str) -> DrawingList:
     """Everything drawn from a subject, the last first."""
     with work() as (session, person):
@@ -261,8 +255,7 @@ def list_drawings(sheet_id: str) -> DrawingList:
         return DrawingList(drawings=[DrawingLine.of(d) for d in drawings.drawings_of(session, person, sheet_id)])
 
 
-@blueprint.get("/sheets/<sheet_id>/next-time")
-@spec.validate(resp=Answers(HTTP_200=NextTime), operation_id="nextTime")
+@routes.get("/sheets/<sheet_id>/next-time", READS_SHEET, "nextTime", NextTime)
 def next_time(sheet_id: str) -> NextTime:
     """What was noted on the last drawing of forms such as this sheet has."""
     with work() as (session, person):
@@ -272,15 +265,13 @@ def next_time(sheet_id: str) -> NextTime:
         return NextTime(notes=found.next_time, drawing=found.sheet.title, noted_at=found.noted_at)
 
 
-@blueprint.post("/critique")
-@spec.validate(resp=Answers(HTTP_200=Critique), operation_id="critique")
+@routes.post("/critique", DESK, "critique", Critique, queue=Queue.HAND, stores=False)
 def critique(json: CritiqueRequest) -> Critique:
     """Judge a drawing against its subject, or by itself."""
-    return computed(json.page, judge_drawing, json.subject, json.drawing, hand=HANDS[json.hand])
+    return computed(judge_drawing, json.subject, json.drawing, hand=HANDS[json.hand])
 
 
-@blueprint.post("/drawings/<sheet_id>/propose")
-@spec.validate(resp=Answers(HTTP_200=DrawnProposals), operation_id="proposeDrawn")
+@routes.post("/drawings/<sheet_id>/propose", READS_SHEET, "proposeDrawn", DrawnProposals, stores=False)
 def propose(sheet_id: str, json: DrawnNow) -> DrawnProposals:
     """What the subject has and the drawing does not yet, at its expected place on the pencil lines; or all of it, found there without help."""
     with work() as (session, person):
@@ -315,8 +306,7 @@ class SinceBefore(Message):
     waits: bool = False
 
 
-@blueprint.post("/drawings/<sheet_id>/since")
-@spec.validate(resp=Answers(HTTP_200=SinceBefore), operation_id="sinceBefore")
+@routes.post("/drawings/<sheet_id>/since", READS_SHEET, "sinceBefore", SinceBefore, stores=False)
 def since(sheet_id: str, json: ComparedNow) -> SinceBefore:
     """What changed since the same drawing was brought in before."""
     with work() as (session, person):
@@ -324,7 +314,14 @@ def since(sheet_id: str, json: ComparedNow) -> SinceBefore:
     return SinceBefore() if found is None else SinceBefore(**vars(found))
 
 
-@blueprint.get("/drawings/<sheet_id>/critique.<kind>")
+PAGES: dict[str, tuple[str, Callable[[Page], bytes]]] = {
+    "pdf": ("application/pdf", critique_pdf),
+    "png": ("image/png", critique_png),
+    "json": ("application/json", lambda page: (page.critique.model_dump_json(indent=1) + "\n").encode()),
+}
+
+
+@routes.get("/drawings/<sheet_id>/critique.<kind>", READS_SHEET, "critiquePage", file_by_kind(PAGES), queue=Queue.FILE)
 def page(sheet_id: str, kind: str) -> Response:
     """The critique on one page, as a PDF, a PNG or as it is (JSON)."""
     if kind not in PAGES:
@@ -333,17 +330,10 @@ def page(sheet_id: str, kind: str) -> Response:
         drawing = drawings.drawing_of(session, person, sheet_id)
         made = drawings.page_of(session, here().files, drawing)
         title = drawing.sheet.title
-    response = Response(filed(written_page, made, kind), mimetype=PAGES[kind][0])
+    response = Response(computed(written_page, made, kind), mimetype=PAGES[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, f"critique.{kind}"))
     return response
 
 
 def written_page(made: Page, kind: str) -> bytes:
     return PAGES[kind][1](made)
-
-
-PAGES: dict[str, tuple[str, Callable[[Page], bytes]]] = {
-    "pdf": ("application/pdf", critique_pdf),
-    "png": ("image/png", critique_png),
-    "json": ("application/json", lambda page: (page.critique.model_dump_json(indent=1) + "\n").encode()),
-}

@@ -5,16 +5,16 @@ from __future__ import annotations
 from typing import Annotated
 
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.core.life.gauge import LEAST_SAMPLES, hold, offset
 from aspectum.core.life.thumb import ARM_MM, Value, distance_m, height_m, subtended_deg, units
 from aspectum.formats.sightings import Metres, Number
 from aspectum.service.words.life import CAUTIONS
 from aspectum.store.models import Person
-from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.base import Message, feature, work
+from aspectum.web.routes import DESK
 
-blueprint = feature("easel")
+routes = feature("easel")
 
 Samples = Annotated[list[Annotated[Number, Field(ge=-180, le=180)]], Field(min_length=LEAST_SAMPLES, max_length=2000)]
 MarkMm = Annotated[Number, Field(gt=0, le=1500)]
@@ -38,8 +38,7 @@ class GaugeAnswer(Message):
     offset_deg: float | None
 
 
-@blueprint.post("/gauge")
-@spec.validate(resp=Answers(HTTP_200=GaugeAnswer), operation_id="readGauge")
+@routes.post("/gauge", DESK, "readGauge", GaugeAnswer, stores=False)
 def gauge(json: GaugeRequest) -> GaugeAnswer:
     """What a gauge was held at: the median, and its spread."""
     held = hold(json.samples_deg, json.offset_deg)
@@ -73,8 +72,7 @@ class ThumbAnswer(Message):
     height_m: Told | None
 
 
-@blueprint.post("/thumb")
-@spec.validate(resp=Answers(HTTP_200=ThumbAnswer), operation_id="thumb")
+@routes.post("/thumb", DESK, "thumb", ThumbAnswer, stores=False)
 def thumb(json: ThumbRequest) -> ThumbAnswer:
     """What a thumb mark on the stick tells, with the arm's own error."""
     arm = json.arm_mm or ARM_MM
@@ -106,16 +104,14 @@ class Arm(Message):
     arm_mm: ArmMm | None
 
 
-@blueprint.get("/easel")
-@spec.validate(resp=Answers(HTTP_200=Easel), operation_id="readEasel")
+@routes.get("/easel", DESK, "readEasel", Easel)
 def easel() -> Easel:
     """The person's arm, and the cautions."""
     with work() as (_, person):
         return Easel.of(person)
 
 
-@blueprint.put("/easel/arm")
-@spec.validate(resp=Answers(HTTP_200=Easel), operation_id="setArm")
+@routes.put("/easel/arm", DESK, "setArm", Easel)
 def set_arm(json: Arm) -> Easel:
     """Keep the person's arm, measured once."""
     with work() as (_, person):

@@ -14,10 +14,11 @@ from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.sheet import SightingSheet, write_sheet
 from aspectum.service import pictures, sheets
 from aspectum.service.checking import check_kept
-from aspectum.web.api.base import feature, filed, here, work
+from aspectum.web.api.base import computed, feature, here, work
 from aspectum.web.problems import problem
+from aspectum.web.routes import READS_SHEET, Queue, file_by_kind
 
-blueprint = feature("exports")
+routes = feature("exports")
 
 Writer = Callable[[SightingSheet, Path | None], bytes]
 # each file's media type and how it is written from the document and the picture's file
@@ -30,7 +31,7 @@ EXPORTS: dict[str, tuple[str, Writer]] = {
 }
 
 
-@blueprint.get("/sheets/<sheet_id>/export/<kind>")
+@routes.get("/sheets/<sheet_id>/export/<kind>", READS_SHEET, "exportSheet", file_by_kind(EXPORTS), queue=Queue.FILE)
 def export(sheet_id: str, kind: str) -> Response:
     """A sheet, its report, its findings or its overlay as a file."""
     if kind not in EXPORTS:
@@ -41,7 +42,7 @@ def export(sheet_id: str, kind: str) -> Response:
         view = None if sheet.picture is None else pictures.picture_path(here().files, sheet.picture, "view")
     if kind == "overlay.svg" and document.picture is None:
         return problem(404, "Not found", "A sheet from life has no picture to lay anything over.")
-    response = Response(filed(written_export, document, view, kind), mimetype=EXPORTS[kind][0])
+    response = Response(computed(written_export, document, view, kind), mimetype=EXPORTS[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, kind))
     return response
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated
 
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.core.sightings import FormKind
 from aspectum.formats.sheet import FoundView, SightingSheet
@@ -15,11 +14,11 @@ from aspectum.service import drawings, finding, pictures
 from aspectum.service.assignments import see_found
 from aspectum.service.words.finding import NO_EDGE, form_words, found_words
 from aspectum.store.models import Picture
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, feature, here, work
 from aspectum.web.api.pictures import Turn, TurnQuery
-from aspectum.web.problems import Problem
+from aspectum.web.routes import reads
 
-blueprint = feature("finding")
+routes = feature("finding")
 
 FARTHEST_PX = 500.0  # a finger on a picture of fifty megapixels that is shown whole
 
@@ -77,8 +76,7 @@ def photo(picture_id: str) -> Picture:
         return pictures.picture_of(session, person, picture_id)
 
 
-@blueprint.post("/pictures/<picture_id>/look")
-@spec.validate(resp=Answers(HTTP_200=Look, HTTP_409=Problem), operation_id="lookAtPicture")
+@routes.post("/pictures/<picture_id>/look", reads("picture", "picture_id"), "lookAtPicture", Look, stale=True)
 def look(picture_id: str, query: TurnQuery) -> Look:
     """Look into a photo, or over a flattened drawing, for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks
     where it stands, and stops it.
@@ -97,16 +95,14 @@ def look(picture_id: str, query: TurnQuery) -> Look:
     return Look(words=found_words(found), forms=forms, found=found.found)
 
 
-@blueprint.get("/pictures/<picture_id>/look")
-@spec.validate(resp=Answers(HTTP_200=Turn), operation_id="lookTurn")
+@routes.get("/pictures/<picture_id>/look", reads("picture", "picture_id"), "lookTurn", Turn)
 def look_turn(picture_id: str, query: TurnQuery) -> Turn:
     """How many photos are looked at before this one. Who asked once and asks no more is waited for no longer."""
     photo(picture_id)
     return Turn(ahead=here().looks.ask(query.ticket))
 
 
-@blueprint.delete("/pictures/<picture_id>/look")
-@spec.validate(resp=Answers(HTTP_200=Turn), operation_id="stopLook")
+@routes.delete("/pictures/<picture_id>/look", reads("picture", "picture_id"), "stopLook", Turn, stores=False)
 def stop_look(picture_id: str, query: TurnQuery) -> Turn:
     """Stop looking, or waiting to; nothing is found then."""
     photo(picture_id)
@@ -114,8 +110,7 @@ def stop_look(picture_id: str, query: TurnQuery) -> Turn:
     return Turn(ahead=None)
 
 
-@blueprint.post("/pictures/<picture_id>/offer")
-@spec.validate(resp=Answers(HTTP_200=OfferAnswer), operation_id="offerFound")
+@routes.post("/pictures/<picture_id>/offer", reads("picture", "picture_id"), "offerFound", OfferAnswer, stores=False)
 def offer(picture_id: str, json: OfferRequest) -> OfferAnswer:
     """Put what was found of one form, or of all, on a sheet as proposals, but for what is laid there already."""
     with work() as (session, person):
@@ -125,8 +120,7 @@ def offer(picture_id: str, json: OfferRequest) -> OfferAnswer:
     return OfferAnswer(document=document, added=len(document.sightings) - len(json.document.sightings))
 
 
-@blueprint.post("/pictures/<picture_id>/edge")
-@spec.validate(resp=Answers(HTTP_200=PointedAnswer), operation_id="pointedEdge")
+@routes.post("/pictures/<picture_id>/edge", reads("picture", "picture_id"), "pointedEdge", PointedAnswer, stores=False)
 def pointed_edge(picture_id: str, json: PointedRequest) -> PointedAnswer:
     """The edge that a finger points at, from end to end."""
     found = edge_at(here().greys.of(here().files, photo(picture_id)), json.at, json.reach_px, json.tilt_deg)

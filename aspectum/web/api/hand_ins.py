@@ -6,7 +6,6 @@ from datetime import datetime
 from typing import Annotated
 
 from pydantic import Field
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.formats.critique import Critique
@@ -18,10 +17,11 @@ from aspectum.service.assignment_kinds import HandInPart
 from aspectum.service.may import leads
 from aspectum.store.assignments import HandIn, Remark
 from aspectum.store.models import Person
-from aspectum.web.api.base import Message, asking, feature, spec, work
+from aspectum.web.api.base import Message, asking, feature, work
 from aspectum.web.api.pictures import PictureOut
+from aspectum.web.routes import DESK, READS_SHEET, reads, tutor_of
 
-blueprint = feature("hand_ins")
+routes = feature("hand_ins")
 
 Said = Annotated[str, Field(min_length=1, max_length=1000)]
 
@@ -124,16 +124,14 @@ class RemarksOn(Message):
     remarks: list[RemarkOut]
 
 
-@blueprint.get("/hand-ins/<hand_in_id>")
-@spec.validate(resp=Answers(HTTP_200=Piece), operation_id="readPiece")
+@routes.get("/hand-ins/<hand_in_id>", reads("hand_in", "hand_in_id"), "readPiece", Piece)
 def read_piece(hand_in_id: str) -> Piece:
     """A piece with its check and its critique."""
     with work() as (session, _):
         return piece(session, hand_ins.hand_in_row(session, hand_in_id))
 
 
-@blueprint.put("/hand-ins/<hand_in_id>/review")
-@spec.validate(resp=Answers(HTTP_200=Piece), operation_id="reviewPiece")
+@routes.put("/hand-ins/<hand_in_id>/review", tutor_of("hand_in", "hand_in_id"), "reviewPiece", Piece)
 def review_piece(hand_in_id: str, json: Review) -> Piece:
     """Keep the tutor's mark, word and remarks, and give the piece back."""
     with work() as (session, _):
@@ -143,8 +141,7 @@ def review_piece(hand_in_id: str, json: Review) -> Piece:
         return piece(session, made)
 
 
-@blueprint.get("/sheets/<sheet_id>/remarks")
-@spec.validate(resp=Answers(HTTP_200=RemarksOn), operation_id="readRemarks")
+@routes.get("/sheets/<sheet_id>/remarks", READS_SHEET, "readRemarks", RemarksOn)
 def read_remarks(sheet_id: str) -> RemarksOn:
     """What the tutor said of a sheet, or of a drawing, when it last came back."""
     with work() as (session, person):
@@ -155,16 +152,14 @@ def read_remarks(sheet_id: str) -> RemarksOn:
         return RemarksOn(hand_in_id=made.id, assignment=made.assignment.title, mark=made.mark, word=made.word, remarks=said)
 
 
-@blueprint.get("/phrases")
-@spec.validate(resp=Answers(HTTP_200=Phrases), operation_id="listPhrases")
+@routes.get("/phrases", DESK, "listPhrases", Phrases)
 def list_phrases() -> Phrases:
     """One's own phrases."""
     with work() as (session, person):
         return Phrases(phrases=hand_ins.phrases_of(session, person))
 
 
-@blueprint.put("/phrases")
-@spec.validate(resp=Answers(HTTP_200=Phrases), operation_id="keepPhrases")
+@routes.put("/phrases", DESK, "keepPhrases", Phrases)
 def keep_phrases(json: Phrases) -> Phrases:
     """Keep one's own phrases, in order."""
     with work() as (session, person):

@@ -6,7 +6,6 @@ from datetime import datetime
 
 from flask import Response, request
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.core.practice.record import Interval, Standing, weeks
 from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit, tolerance_of
@@ -20,10 +19,12 @@ from aspectum.service.past import pasts
 from aspectum.service.words.practice import GROUPS
 from aspectum.service.words.skills import WORDS
 from aspectum.store.models import Reading, now
-from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.base import Message, feature, work
 from aspectum.web.api.stand_files import download
+from aspectum.web.routes import CSV, DESK, PDF, FileBody
 
-blueprint = feature("logbook")
+routes = feature("logbook")
+LOGBOOK_FILE = FileBody("A logbook's CSV", ("application/octet-stream", "text/csv", "text/plain"))
 
 MOST_DOTS = 400  # readings that a chart shows one by one
 
@@ -181,8 +182,7 @@ class BroughtBack(Message):
     there: int
 
 
-@blueprint.get("/logbook")
-@spec.validate(resp=Answers(HTTP_200=Logbook), operation_id="readLogbook")
+@routes.get("/logbook", DESK, "readLogbook", Logbook)
 def read() -> Logbook:
     """How every skill stands."""
     with work() as (session, person):
@@ -225,8 +225,7 @@ def logged(row: logbook.SkillRow) -> LoggedSkill:
     )
 
 
-@blueprint.get("/logbook/readings")
-@spec.validate(resp=Answers(HTTP_200=ReadingPage), operation_id="listReadings")
+@routes.get("/logbook/readings", DESK, "listReadings", ReadingPage)
 def readings(query: ReadingsAsked) -> ReadingPage:
     """Readings, the last first, of one skill or of all."""
     with work() as (session, person):
@@ -239,8 +238,7 @@ class ChartAsked(Message):
     skill: Skill
 
 
-@blueprint.get("/logbook/chart")
-@spec.validate(resp=Answers(HTTP_200=SkillChart), operation_id="readChart")
+@routes.get("/logbook/chart", DESK, "readChart", SkillChart)
 def chart(query: ChartAsked) -> SkillChart:
     """One skill over time."""
     with work() as (session, person):
@@ -264,8 +262,7 @@ def chart(query: ChartAsked) -> SkillChart:
         )
 
 
-@blueprint.post("/logbook/readings")
-@spec.validate(resp=Answers(HTTP_200=BroughtBack), operation_id="importLogbook")
+@routes.post("/logbook/readings", DESK, "importLogbook", BroughtBack, file=LOGBOOK_FILE)
 def import_logbook() -> BroughtBack:
     """Take a logbook's CSV, sent as the body, into the record. Readings that are there already are not doubled."""
     try:
@@ -277,14 +274,14 @@ def import_logbook() -> BroughtBack:
         return BroughtBack(added=added, there=there)
 
 
-@blueprint.get("/logbook/<name>.csv")
+@routes.get("/logbook/<name>.csv", DESK, "logbookCsv", CSV)
 def logbook_csv(name: str) -> Response:
     """Every reading as CSV."""
     with work() as (session, person):
         return download(write_logbook(logbook.log_rows(session, person)), "text/csv", name, "csv")
 
 
-@blueprint.get("/logbook/<name>.pdf")
+@routes.get("/logbook/<name>.pdf", DESK, "logbookPage", PDF)
 def logbook_page(name: str) -> Response:
     """The logbook on one page, for the tutor."""
     with work() as (session, person):

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
-from spectree import Response as Answers
 
 from aspectum.core.aids.divide import MOST_BAYS, Construction, Role
 from aspectum.core.sightings import Guide, PartAlong
@@ -14,9 +13,10 @@ from aspectum.formats.sightings import FAR_PX, Id, Metres, Number, Point, number
 from aspectum.service.aids import construct_on, eased_form, figure_on, guide_on
 from aspectum.service.checking import naming
 from aspectum.service.words.construct import construction_words, figure_words, guide_words, step_words
-from aspectum.web.api.base import Message, feature, spec
+from aspectum.web.api.base import Message, feature
+from aspectum.web.routes import DESK
 
-blueprint = feature("measuring")
+routes = feature("measuring")
 
 FARTHEST = 10.0  # times as far as the picture was taken from: beyond it nothing changes that a hand could draw
 
@@ -50,8 +50,7 @@ class ConstructAnswer(Message):
     words: str
 
 
-@blueprint.post("/construct")
-@spec.validate(resp=Answers(HTTP_200=ConstructAnswer), operation_id="construct")
+@routes.post("/construct", DESK, "construct", ConstructAnswer, stores=False)
 def construct(json: ConstructRequest) -> ConstructAnswer:
     """The lines by which a middle, bays, a repeat or a mirror image is drawn on a face, step by step."""
     steps = construct_on(json.document, json.face, json.wanted, json.along, json.count, json.place)
@@ -73,8 +72,7 @@ class FigureAnswer(Message):
     words: str
 
 
-@blueprint.post("/figure")
-@spec.validate(resp=Answers(HTTP_200=FigureAnswer), operation_id="figure")
+@routes.post("/figure", DESK, "figure", FigureAnswer, stores=False)
 def figure(json: FigureRequest) -> FigureAnswer:
     """A figure standing on the ground: where its top is drawn, and how eye level cuts it."""
     found = figure_on(json.document, json.foot, json.height_m)
@@ -103,8 +101,7 @@ class GuideAnswer(Message):
     words: str
 
 
-@blueprint.post("/guide")
-@spec.validate(resp=Answers(HTTP_200=GuideAnswer), operation_id="guide")
+@routes.post("/guide", DESK, "guide", GuideAnswer, stores=False)
 def guide(json: GuideRequest) -> GuideAnswer:
     """A plumb or level line held before the picture, drawn to a sighted end within reach."""
     held = guide_on(json.document, json.along, json.at_px)
@@ -141,8 +138,7 @@ class EaseAnswer(Message):
     rims: list[EasedRimOut]
 
 
-@blueprint.post("/ease")
-@spec.validate(resp=Answers(HTTP_200=EaseAnswer), operation_id="ease")
+@routes.post("/ease", DESK, "ease", EaseAnswer, stores=False)
 def ease(json: EaseRequest) -> EaseAnswer:
     """A solved form as from further away, as large on the sheet."""
     edges, rims = eased_form(json.document, json.form, json.times)

@@ -7,7 +7,6 @@ from typing import Annotated
 
 from flask import Response, request, send_file
 from pydantic import Field
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.service import classes, sign_in, take_away
@@ -18,9 +17,10 @@ from aspectum.service.tries import BY_ADDRESS, BY_NAME, CODES
 from aspectum.store.classes import ClassRow, Member, Role
 from aspectum.store.models import Person
 from aspectum.web import visitors
-from aspectum.web.api.base import Message, desk, feature, here, spec, work
+from aspectum.web.api.base import Message, desk, feature, here, work
+from aspectum.web.routes import DESK, OPEN, ZIP
 
-blueprint = feature("people")
+routes = feature("people")
 
 PersonName = Annotated[str, Field(min_length=1, max_length=200)]
 Passphrase = Annotated[str, Field(min_length=1, max_length=LONGEST)]
@@ -129,16 +129,14 @@ def address() -> str:
     return request.remote_addr or "unknown"
 
 
-@blueprint.get("/me")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="readMe")
+@routes.get("/me", OPEN, "readMe", Me)
 def read_me() -> Me:
     """Who is asking, and what they can do next."""
     with here().sessions() as session:
         return me(session, visitors.visiting(session))
 
 
-@blueprint.post("/sign-in")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="signIn")
+@routes.post("/sign-in", OPEN, "signIn", Me, tried=True)
 def sign_in_here(json: SignInAsked) -> Me:
     """Sign in with a name and a passphrase."""
     with here().sessions.begin() as session:
@@ -146,8 +144,7 @@ def sign_in_here(json: SignInAsked) -> Me:
         return entered(session, person, token)
 
 
-@blueprint.post("/sign-in/one-click")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="signInByClick")
+@routes.post("/sign-in/one-click", OPEN, "signInByClick", Me)
 def one_click(json: OneClickAsked) -> Me:
     """Sign in as somebody of the demo, on this machine only."""
     with here().sessions.begin() as session:
@@ -167,8 +164,7 @@ def entered(session: Session, person: Person, token: str) -> Me:
     return me(session, person)
 
 
-@blueprint.post("/sign-out")
-@spec.validate(resp=Answers(HTTP_204=None), operation_id="signOut")
+@routes.post("/sign-out", OPEN, "signOut", None)
 def sign_out() -> Response:
     """Sign this browser out, and have it forget what it keeps of the pictures."""
     token = visitors.token()
@@ -181,8 +177,7 @@ def sign_out() -> Response:
     return response
 
 
-@blueprint.get("/join/<code>")
-@spec.validate(resp=Answers(HTTP_200=OpenClass), operation_id="lookAtCode")
+@routes.get("/join/<code>", OPEN, "lookAtCode", OpenClass, tried=True)
 def look_at_code(code: str) -> OpenClass:
     """Which class a code opens."""
     with here().sessions() as session:
@@ -190,8 +185,7 @@ def look_at_code(code: str) -> OpenClass:
         return OpenClass(code=found.code, name=found.name)
 
 
-@blueprint.post("/join")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="joinClass")
+@routes.post("/join", OPEN, "joinClass", Me, tried=True, misses=True)
 def join(json: JoinAsked) -> Me:
     """Join a class by its code, as a student or as a guest of one lesson."""
     with here().sessions.begin() as session:
@@ -199,8 +193,7 @@ def join(json: JoinAsked) -> Me:
         return entered(session, person, sign_in.begin(session, person))
 
 
-@blueprint.post("/join/<code>")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="joinAsMyself")
+@routes.post("/join/<code>", DESK, "joinAsMyself", Me)
 def join_as_myself(code: str) -> Me:
     """Join a further class, with the name and the logbook that one has."""
     with work() as (session, person):
@@ -219,8 +212,7 @@ def open_class(session: Session, code: str) -> ClassRow:
         raise
 
 
-@blueprint.put("/me")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="renameMe")
+@routes.put("/me", DESK, "renameMe", Me)
 def rename_me(json: RenameMe) -> Me:
     """Change one's own name."""
     with work() as (session, person):
@@ -230,8 +222,7 @@ def rename_me(json: RenameMe) -> Me:
         return me(session, person)
 
 
-@blueprint.post("/me/passphrase")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="changePassphrase")
+@routes.post("/me/passphrase", DESK, "changePassphrase", Me, tried=True)
 def change_passphrase(json: NewPassphrase) -> Me:
     """Change one's own passphrase; other devices are signed out."""
     with work() as (session, person):
@@ -255,7 +246,7 @@ def prove(person: Person, passphrase: str | None) -> None:
     tries.forget(BY_NAME, person.sign_in_name or person.id)
 
 
-@blueprint.get("/me/everything.zip")
+@routes.get("/me/everything.zip", DESK, "takeAway", ZIP)
 def take_away_all() -> Response:
     """Everything that is one's own, in open formats."""
     return zipped(desk())
@@ -277,8 +268,7 @@ def zipped(person_id: str) -> Response:
     return response
 
 
-@blueprint.post("/me/delete")
-@spec.validate(resp=Answers(HTTP_200=Me), operation_id="deleteMe")
+@routes.post("/me/delete", DESK, "deleteMe", Me, tried=True)
 def delete_me(json: DeleteMe) -> Me:
     """Delete for good everything that is one's own, and, where there is a class, oneself."""
     with work() as (session, person):

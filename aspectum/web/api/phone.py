@@ -5,18 +5,18 @@ from __future__ import annotations
 from datetime import datetime
 
 from flask import request
-from spectree import Response as Answers
 
 from aspectum.pictures.apart import open_apart
 from aspectum.service import phone, pictures
 from aspectum.service.qr import qr_image
 from aspectum.service.sheets import sheet_of
 from aspectum.store.models import new_id
-from aspectum.web.api.base import Message, admit_photo, feature, here, spec, work
+from aspectum.web.api.base import Message, admit_photo, feature, here, work
 from aspectum.web.api.classes import asked_at, reachable
 from aspectum.web.api.pictures import PictureOut
+from aspectum.web.routes import CHANGES_SHEET, OPEN, PHOTO
 
-blueprint = feature("phone")
+routes = feature("phone")
 
 
 class PhoneLink(Message):
@@ -44,8 +44,7 @@ class ArrivedList(Message):
     photos: list[ArrivedPhoto]
 
 
-@blueprint.post("/sheets/<sheet_id>/phone")
-@spec.validate(resp=Answers(HTTP_200=PhoneLink), operation_id="makePhoneLink")
+@routes.post("/sheets/<sheet_id>/phone", CHANGES_SHEET, "makePhoneLink", PhoneLink)
 def make_link(sheet_id: str) -> PhoneLink:
     """A link for the telephone."""
     with work() as (session, person):
@@ -54,16 +53,14 @@ def make_link(sheet_id: str) -> PhoneLink:
     return PhoneLink(link=link, image=qr_image(link), until=made.until, reachable=reachable())
 
 
-@blueprint.get("/sheets/<sheet_id>/arrived")
-@spec.validate(resp=Answers(HTTP_200=ArrivedList), operation_id="listArrived")
+@routes.get("/sheets/<sheet_id>/arrived", CHANGES_SHEET, "listArrived", ArrivedList)
 def list_arrived(sheet_id: str) -> ArrivedList:
     """Photos that came for a sheet, the last first."""
     with work() as (session, person):
         return ArrivedList(photos=[ArrivedPhoto(picture=PictureOut.of(a.picture), at=a.made_at) for a in phone.arrived(session, person, sheet_id)])
 
 
-@blueprint.get("/phone/<token>")
-@spec.validate(resp=Answers(HTTP_200=PhoneTarget), operation_id="readPhoneLink")
+@routes.get("/phone/<token>", OPEN, "readPhoneLink", PhoneTarget, refuses=True)
 def read_link(token: str) -> PhoneTarget:
     """The sheet that a link is for."""
     with here().sessions() as session:
@@ -71,8 +68,7 @@ def read_link(token: str) -> PhoneTarget:
         return PhoneTarget(title=sheet.title, until=until)
 
 
-@blueprint.post("/phone/<token>")
-@spec.validate(resp=Answers(HTTP_200=PhoneTarget), operation_id="sendFromPhone")
+@routes.post("/phone/<token>", OPEN, "sendFromPhone", PhoneTarget, file=PHOTO, tried=True)
 def send_photo(token: str) -> PhoneTarget:
     """Send a photo, as the body, to the link's sheet."""
     with here().sessions() as session:

@@ -6,15 +6,16 @@ from uuid import uuid4
 
 from flask import Response, abort, request, send_file
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.pictures.apart import open_apart
 from aspectum.service import pictures
 from aspectum.store.models import Picture
-from aspectum.web.api.base import Mark, Message, admit_photo, desk, feature, here, spec, work
+from aspectum.web.api.base import Mark, Message, admit_photo, desk, feature, here, work
+from aspectum.web.routes import DESK, PHOTO, file_of, reads
 
-blueprint = feature("pictures")
+routes = feature("pictures")
 PARTS = ("view", "thumb", "full")
+PICTURE = file_of("image/jpeg", choices={"part": list(PARTS)}, unchanged=True)
 
 
 class PictureOut(Message):
@@ -46,8 +47,7 @@ class Turn(Message):
     ahead: int | None
 
 
-@blueprint.post("/pictures")
-@spec.validate(resp=Answers(HTTP_200=PictureOut), operation_id="addPicture")
+@routes.post("/pictures", DESK, "addPicture", PictureOut, file=PHOTO, tried=True)
 def add_picture(query: PictureQuery) -> PictureOut:
     """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
     admit_photo(desk(), request.content_length or 0)
@@ -57,14 +57,13 @@ def add_picture(query: PictureQuery) -> PictureOut:
     return PictureOut.of(pictures.keep_picture(here().sessions, here().files, desk(), query.name, opened))
 
 
-@blueprint.get("/pictures/turn")
-@spec.validate(resp=Answers(HTTP_200=Turn), operation_id="pictureTurn")
+@routes.get("/pictures/turn", DESK, "pictureTurn", Turn)
 def picture_turn(query: TurnQuery) -> Turn:
     """How many photos are opened before the one sent with this ticket."""
     return Turn(ahead=here().turns.ahead_of(query.ticket))
 
 
-@blueprint.get("/pictures/<picture_id>/<part>.jpg")
+@routes.get("/pictures/<picture_id>/<part>.jpg", reads("picture", "picture_id"), "pictureFile", PICTURE)
 def picture_file(picture_id: str, part: str) -> Response:
     """The picture itself: for showing, small for lists, or whole."""
     if part not in PARTS:

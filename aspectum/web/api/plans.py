@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from flask import Response, request
-from spectree import Response as Answers
 
 from aspectum.formats.plan import Plan
 from aspectum.formats.sheet import SightingSheet
@@ -13,11 +12,12 @@ from aspectum.pictures.papers import ISO_216
 from aspectum.service import sheets
 from aspectum.service.plan import plan_sheet
 from aspectum.service.plan_page import plan_pdf, plan_svg
-from aspectum.web.api.base import Mark, Message, computed, feature, filed, spec, work
+from aspectum.web.api.base import Mark, Message, computed, feature, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.problems import problem
+from aspectum.web.routes import DESK, READS_SHEET, Queue, file_by_kind
 
-blueprint = feature("plans")
+routes = feature("plans")
 
 
 class PaperSize(Message):
@@ -36,8 +36,7 @@ def paper_sizes() -> list[PaperSize]:
     return [PaperSize(name=name, wide_mm=wide, high_mm=high) for name, (wide, high) in ISO_216.items()]
 
 
-@blueprint.get("/papers")
-@spec.validate(resp=Answers(HTTP_200=Papers), operation_id="listPapers")
+@routes.get("/papers", DESK, "listPapers", Papers)
 def papers() -> Papers:
     """The sizes of paper that have a name."""
     return Papers(sizes=paper_sizes())
@@ -50,11 +49,10 @@ class PlanRequest(Message):
     page: Mark | None = None
 
 
-@blueprint.post("/plan")
-@spec.validate(resp=Answers(HTTP_200=Plan), operation_id="plan")
+@routes.post("/plan", DESK, "plan", Plan, queue=Queue.HAND, stores=False)
 def plan(json: PlanRequest) -> Plan:
     """Plan the paper of a sheet as it stands, by the paper that is kept with it."""
-    return computed(json.page, plan_sheet, json.document)
+    return computed(plan_sheet, json.document)
 
 
 Writer = Callable[[Plan, str | None, bool], bytes]
@@ -65,7 +63,7 @@ PLANS: dict[str, tuple[str, Writer]] = {
 }
 
 
-@blueprint.get("/sheets/<sheet_id>/plan.<kind>")
+@routes.get("/sheets/<sheet_id>/plan.<kind>", READS_SHEET, "planFile", file_by_kind(PLANS, "printer", "fans"), queue=Queue.FILE)
 def plan_file(sheet_id: str, kind: str) -> Response:
     """The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1 for the fans as well."""
     if kind not in PLANS:
@@ -76,7 +74,7 @@ def plan_file(sheet_id: str, kind: str) -> Response:
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, title = sheets.document_of(sheet), sheet.title
-    response = Response(filed(written_plan, document, kind, printer, request.args.get("fans") == "1"), mimetype=PLANS[kind][0])
+    response = Response(computed(written_plan, document, kind, printer, request.args.get("fans") == "1"), mimetype=PLANS[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, f"plan.{kind}"))
     return response
 

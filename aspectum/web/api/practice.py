@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 
 from flask import Response
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.core.practice.asking import ASKED
 from aspectum.core.practice.laid_over import laid_over
@@ -20,9 +19,10 @@ from aspectum.service.drill_question import question_of
 from aspectum.service.words.practice import GROUPS, missed, prompt, rule
 from aspectum.service.words.skills import WORDS
 from aspectum.store.models import PracticeQuestion, PracticeSet
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, feature, here, work
+from aspectum.web.routes import DESK, changes, file_of, reads
 
-blueprint = feature("practice")
+routes = feature("practice")
 
 LETTERS = "ABCDEFGH"
 
@@ -145,8 +145,7 @@ class Summary(Message):
     questions: list[QuestionAsked]
 
 
-@blueprint.get("/practice/skills")
-@spec.validate(resp=Answers(HTTP_200=SkillList), operation_id="listSkills")
+@routes.get("/practice/skills", DESK, "listSkills", SkillList)
 def list_skills() -> SkillList:
     """What can be practised."""
     return SkillList(
@@ -166,24 +165,21 @@ def list_skills() -> SkillList:
     )
 
 
-@blueprint.post("/practice/sets")
-@spec.validate(resp=Answers(HTTP_200=SetLine), operation_id="beginSet")
+@routes.post("/practice/sets", DESK, "beginSet", SetLine, misses=True)
 def begin_set(json: NewSet) -> SetLine:
     """Begin a set of questions."""
     with work() as (session, person):
         return set_line(drills.begin(session, person, json.length, json.skill, json.seed, json.repeat_of), 0)
 
 
-@blueprint.get("/practice/sets")
-@spec.validate(resp=Answers(HTTP_200=SetList), operation_id="listSets")
+@routes.get("/practice/sets", DESK, "listSets", SetList)
 def list_sets() -> SetList:
     """The last sets."""
     with work() as (session, person):
         return SetList(sets=[set_line(one, drills.answered_count(session, one)) for one in drills.sets_of(session, person)])
 
 
-@blueprint.post("/practice/sets/<set_id>/next")
-@spec.validate(resp=Answers(HTTP_200=NextAsked), operation_id="nextQuestion")
+@routes.post("/practice/sets/<set_id>/next", changes("set", "set_id"), "nextQuestion", NextAsked)
 def next_question(set_id: str) -> NextAsked:
     """The question that waits for its answer, or the next one."""
     with work() as (session, person):
@@ -191,8 +187,7 @@ def next_question(set_id: str) -> NextAsked:
         return NextAsked(question=None if row is None else asked(row))
 
 
-@blueprint.get("/practice/sets/<set_id>/summary")
-@spec.validate(resp=Answers(HTTP_200=Summary), operation_id="setSummary")
+@routes.get("/practice/sets/<set_id>/summary", reads("set", "set_id"), "setSummary", Summary)
 def set_summary(set_id: str) -> Summary:
     """What the set has brought, and its answered questions."""
     with work() as (session, person):
@@ -211,16 +206,14 @@ def set_summary(set_id: str) -> Summary:
         )
 
 
-@blueprint.get("/practice/questions/<question_id>")
-@spec.validate(resp=Answers(HTTP_200=QuestionAsked), operation_id="readQuestion")
+@routes.get("/practice/questions/<question_id>", reads("question", "question_id"), "readQuestion", QuestionAsked)
 def read_question(question_id: str) -> QuestionAsked:
     """A question, with its answer once it has one."""
     with work() as (session, person):
         return asked(drills.question_row(session, person, question_id))
 
 
-@blueprint.post("/practice/questions/<question_id>/answer")
-@spec.validate(resp=Answers(HTTP_200=QuestionAsked), operation_id="answerQuestion")
+@routes.post("/practice/questions/<question_id>/answer", changes("question", "question_id"), "answerQuestion", QuestionAsked)
 def answer_question(question_id: str, json: Given) -> QuestionAsked:
     """Commit an answer; the first one stands."""
     with work() as (session, person):
@@ -228,7 +221,7 @@ def answer_question(question_id: str, json: Given) -> QuestionAsked:
         return asked(drills.answer(session, person, row, answer_sent(question_of(row.document), json), json.seconds))
 
 
-@blueprint.get("/practice/questions/<question_id>/picture")
+@routes.get("/practice/questions/<question_id>/picture", reads("question", "question_id"), "questionPicture", file_of("image/png", "image/jpeg"))
 def question_picture(question_id: str) -> Response:
     """A question's picture, PNG or JPEG; a question's is always the same."""
     with work() as (session, person):

@@ -7,7 +7,6 @@ from typing import Literal
 
 from flask import Response
 from pydantic import Field
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.core.practice.laid_over import laid_over
@@ -20,10 +19,11 @@ from aspectum.service.may import leads
 from aspectum.service.words.practice import rule
 from aspectum.store.models import Person
 from aspectum.store.room import RoomQuestion
-from aspectum.web.api.base import Message, feature, here, spec, work
+from aspectum.web.api.base import Message, feature, here, work
 from aspectum.web.api.practice import AnswerTold, Given, QuestionAsked, ShownMark, answer_sent, shown, shown_question, told
+from aspectum.web.routes import JPEG, LEADS, TAKES_PART, member_of, tutor_of
 
-blueprint = feature("room")
+routes = feature("room")
 
 
 class WhatToAsk(Message):
@@ -100,8 +100,7 @@ class AnswersAsked(Message):
     who: bool
 
 
-@blueprint.get("/classes/<class_id>/room")
-@spec.validate(resp=Answers(HTTP_200=RoomState), operation_id="readRoom")
+@routes.get("/classes/<class_id>/room", TAKES_PART, "readRoom", RoomState)
 def read_room(class_id: str) -> RoomState:
     """The question that runs, as a student sees it; asked again and again, it is also the sign of being there."""
     with work() as (session, person):
@@ -110,8 +109,7 @@ def read_room(class_id: str) -> RoomState:
         return state(session, room.current(session, classes.class_row(session, class_id)), person)
 
 
-@blueprint.get("/classes/<class_id>/room/askable")
-@spec.validate(resp=Answers(HTTP_200=AskableList), operation_id="whatToAsk")
+@routes.get("/classes/<class_id>/room/askable", LEADS, "whatToAsk", AskableList)
 def what_to_ask(class_id: str, query: WhatToAsk) -> AskableList:
     """What can be asked over a sheet or a set-up of the tutor's."""
     with work() as (session, person):
@@ -119,8 +117,7 @@ def what_to_ask(class_id: str, query: WhatToAsk) -> AskableList:
         return AskableList(title=of.title, askable=[AskableLine(about=one.about, words=one.words) for one in room.askable(of)])
 
 
-@blueprint.post("/classes/<class_id>/room")
-@spec.validate(resp=Answers(HTTP_200=RoomAnswers), operation_id="askRoom")
+@routes.post("/classes/<class_id>/room", LEADS, "askRoom", RoomAnswers)
 def ask_room(class_id: str, json: AskRoom) -> RoomAnswers:
     """Ask the room; a question that still runs is stopped."""
     with work() as (session, person):
@@ -128,8 +125,7 @@ def ask_room(class_id: str, json: AskRoom) -> RoomAnswers:
         return answered(session, row, False)
 
 
-@blueprint.post("/room/<question_id>/answer")
-@spec.validate(resp=Answers(HTTP_200=RoomState), operation_id="answerRoom")
+@routes.post("/room/<question_id>/answer", member_of("room_question", "question_id"), "answerRoom", RoomState)
 def answer_room(question_id: str, json: Given) -> RoomState:
     """Commit an answer; the first one stands."""
     with work() as (session, person):
@@ -138,7 +134,7 @@ def answer_room(question_id: str, json: Given) -> RoomState:
         return state(session, row, person)
 
 
-@blueprint.get("/room/<question_id>/picture")
+@routes.get("/room/<question_id>/picture", member_of("room_question", "question_id"), "roomPicture", JPEG)
 def room_picture(question_id: str) -> Response:
     """The question's picture, JPEG, with what is pointed out; a question's is always the same."""
     with work() as (session, _):
@@ -148,16 +144,14 @@ def room_picture(question_id: str) -> Response:
     return response
 
 
-@blueprint.get("/room/<question_id>/answers")
-@spec.validate(resp=Answers(HTTP_200=RoomAnswers), operation_id="readAnswers")
+@routes.get("/room/<question_id>/answers", tutor_of("room_question", "question_id"), "readAnswers", RoomAnswers)
 def read_answers(question_id: str, query: AnswersAsked) -> RoomAnswers:
     """How many have answered, and once it is stopped, how."""
     with work() as (session, _):
         return answered(session, room.room_question(session, question_id), query.who)
 
 
-@blueprint.post("/room/<question_id>/stop")
-@spec.validate(resp=Answers(HTTP_200=RoomAnswers), operation_id="stopRoom")
+@routes.post("/room/<question_id>/stop", tutor_of("room_question", "question_id"), "stopRoom", RoomAnswers)
 def stop_room(question_id: str) -> RoomAnswers:
     """Take no more answers, and show those that came."""
     with work() as (session, _):
@@ -166,8 +160,7 @@ def stop_room(question_id: str) -> RoomAnswers:
         return answered(session, row, False)
 
 
-@blueprint.post("/room/<question_id>/tell")
-@spec.validate(resp=Answers(HTTP_200=RoomAnswers), operation_id="tellRoom")
+@routes.post("/room/<question_id>/tell", tutor_of("room_question", "question_id"), "tellRoom", RoomAnswers)
 def tell_room(question_id: str) -> RoomAnswers:
     """Show the truth and why; the readings go to everybody's logbook."""
     with work() as (session, _):

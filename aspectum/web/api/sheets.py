@@ -8,7 +8,6 @@ from datetime import datetime
 from typing import Annotated
 
 from pydantic import BeforeValidator, Field
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.formats.report import Report
@@ -19,11 +18,11 @@ from aspectum.service.assignments import assigned_on, found_shown
 from aspectum.service.checking import check_kept
 from aspectum.service.saved import after_save, record_saved
 from aspectum.store.models import Sheet
-from aspectum.web.api.base import Mark, Message, answered, feature, here, opened, spec, work
+from aspectum.web.api.base import Mark, Message, computed, feature, here, work
 from aspectum.web.api.pictures import PictureOut
-from aspectum.web.problems import Problem
+from aspectum.web.routes import CHANGES_SHEET, DESK, READS_SHEET, Queue
 
-blueprint = feature("sheets")
+routes = feature("sheets")
 
 
 class SheetLine(Message):
@@ -116,8 +115,7 @@ class Saved(Message):
     report: Report
 
 
-@blueprint.get("/sheets")
-@spec.validate(resp=Answers(HTTP_200=SheetList), operation_id="listSheets")
+@routes.get("/sheets", DESK, "listSheets", SheetList)
 def list_sheets() -> SheetList:
     """All sheets but drawings of another, the last touched first."""
     with work() as (session, person):
@@ -126,8 +124,7 @@ def list_sheets() -> SheetList:
         return SheetList(sheets=[SheetLine.of(s, s.id in every, made[s.id]) for s in sheets.list_sheets(session, person) if s.id not in under])
 
 
-@blueprint.post("/sheets")
-@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="makeSheet")
+@routes.post("/sheets", DESK, "makeSheet", SheetLine, misses=True)
 def make_sheet(json: NewSheet) -> SheetLine:
     """A new sheet on a picture, or from life without one."""
     with work() as (session, person):
@@ -135,8 +132,7 @@ def make_sheet(json: NewSheet) -> SheetLine:
         return SheetLine.of(sheets.make_sheet(session, person, picture, json.document, json.title))
 
 
-@blueprint.get("/sheets/<sheet_id>")
-@spec.validate(resp=Answers(HTTP_200=SheetFull), operation_id="readSheet")
+@routes.get("/sheets/<sheet_id>", READS_SHEET, "readSheet", SheetFull, queue=Queue.OPENS)
 def read_one_sheet(sheet_id: str) -> SheetFull:
     """A sheet with its report."""
     with work() as (session, person):
@@ -149,7 +145,7 @@ def read_one_sheet(sheet_id: str) -> SheetFull:
         updated_at=sheet.updated_at,
         picture=picture,
         document=document,
-        report=opened(check_kept, document),
+        report=computed(check_kept, document),
         last_save=sheet.last_save,
         drawing=drawing,
         assignment=assignment,
@@ -170,21 +166,19 @@ def assignment_on(session: Session, sheet: Sheet) -> SheetAssignment | None:
     )
 
 
-@blueprint.put("/sheets/<sheet_id>")
-@spec.validate(resp=Answers(HTTP_200=Saved, HTTP_409=Problem), operation_id="saveSheet")
+@routes.put("/sheets/<sheet_id>", CHANGES_SHEET, "saveSheet", Saved, stale=True, queue=Queue.SAVE)
 def save_sheet(sheet_id: str, json: SaveSheet) -> Saved:
     """Save over the revision that the change was made on. A save sent twice is answered as the first."""
     with work() as (session, person):
         sheet = sheets.save_sheet(session, person, sheet_id, json.revision, json.document, json.save, json.unanswered)
         revision, at, against = sheet.revision, sheet.updated_at, drawings.subject_under(session, sheet)
-    found = answered(after_save, json.document, against)
+    found = computed(after_save, json.document, against)
     with work() as (session, person):
         record_saved(session, person, sheet_id, revision, found)
     return Saved(revision=revision, updated_at=at, report=found.report)
 
 
-@blueprint.delete("/sheets/<sheet_id>")
-@spec.validate(resp=Answers(HTTP_204=None), operation_id="deleteSheet")
+@routes.delete("/sheets/<sheet_id>", CHANGES_SHEET, "deleteSheet", None)
 def delete_sheet(sheet_id: str) -> tuple[str, int]:
     """Put a sheet aside."""
     with work() as (session, person):
@@ -194,8 +188,7 @@ def delete_sheet(sheet_id: str) -> tuple[str, int]:
     return "", 204
 
 
-@blueprint.post("/sheets/<sheet_id>/restore")
-@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="restoreSheet")
+@routes.post("/sheets/<sheet_id>/restore", CHANGES_SHEET, "restoreSheet", SheetLine)
 def restore_sheet(sheet_id: str) -> SheetLine:
     """Bring a deleted sheet back."""
     with work() as (session, person):
@@ -209,8 +202,7 @@ class AttachPicture(Message):
     revision: Revision
 
 
-@blueprint.put("/sheets/<sheet_id>/picture")
-@spec.validate(resp=Answers(HTTP_200=SheetLine, HTTP_409=Problem), operation_id="attachPicture")
+@routes.put("/sheets/<sheet_id>/picture", CHANGES_SHEET, "attachPicture", SheetLine, stale=True)
 def attach_picture(sheet_id: str, json: AttachPicture) -> SheetLine:
     """Put a photo under a sheet that was begun from life."""
     with work() as (session, person):
@@ -218,8 +210,7 @@ def attach_picture(sheet_id: str, json: AttachPicture) -> SheetLine:
         return SheetLine.of(sheets.attach_picture(session, person, sheet_id, json.revision, picture))
 
 
-@blueprint.post("/sheets/<sheet_id>/duplicate")
-@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="duplicateSheet")
+@routes.post("/sheets/<sheet_id>/duplicate", CHANGES_SHEET, "duplicateSheet", SheetLine)
 def duplicate_sheet(sheet_id: str) -> SheetLine:
     """A copy on the same picture."""
     with work() as (session, person):

@@ -5,23 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from flask import Response, request
-from spectree import Response as Answers
 
 from aspectum.formats.stand import StandFile, read_stand, write_stand
 from aspectum.service import stands
 from aspectum.service.stand import drawn, stand_drawing, stand_steps
 from aspectum.service.stand_page import stand_svg, steps_pdf, steps_svg, turning_svg
 from aspectum.service.stand_turning import stand_turning
-from aspectum.web.api.base import feature, spec, work
+from aspectum.web.api.base import feature, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.stands import SetUpTurning
 from aspectum.web.problems import problem
+from aspectum.web.routes import DESK, READS_STAND, SVG, FileBody, file_by_kind, file_of
 
-blueprint = feature("stand_files")
+routes = feature("stand_files")
+STAND_FILE = FileBody("A ``*.stand.json`` file", ("application/octet-stream", "application/json"))
 
 
-@blueprint.post("/stand-files")
-@spec.validate(resp=Answers(HTTP_200=StandFile), operation_id="readStandFile")
+@routes.post("/stand-files", DESK, "readStandFile", StandFile, file=STAND_FILE, stores=False)
 def read_stand_file() -> StandFile:
     """Parse a ``*.stand.json`` file sent as the body."""
     document = read_stand(request.get_data())
@@ -37,7 +37,7 @@ FILES: dict[str, tuple[str, Callable[[StandFile], bytes]]] = {
 }
 
 
-@blueprint.get("/stands/<stand_id>/export/<kind>")
+@routes.get("/stands/<stand_id>/export/<kind>", READS_STAND, "exportStand", file_by_kind(FILES))
 def stand_file(stand_id: str, kind: str) -> Response:
     """A set-up, or its exact drawing as numbers or as SVG."""
     if kind not in FILES:
@@ -47,7 +47,7 @@ def stand_file(stand_id: str, kind: str) -> Response:
     return download(write(file), media, file.title, kind)
 
 
-@blueprint.get("/stands/<stand_id>/seen.svg")
+@routes.get("/stands/<stand_id>/seen.svg", READS_STAND, "seenStand", SVG)
 def stand_seen(stand_id: str) -> Response:
     """The exact drawing of a set-up, to be shown in a list."""
     response = Response(stand_svg(drawn(kept_file(stand_id))), mimetype="image/svg+xml")
@@ -57,7 +57,10 @@ def stand_seen(stand_id: str) -> Response:
     return response
 
 
-@blueprint.get("/stands/<stand_id>/steps/<thing>.<kind>")
+STEPS = file_of("image/svg+xml", "application/pdf", choices={"kind": ["pdf", "svg"]}, asked=("step",))
+
+
+@routes.get("/stands/<stand_id>/steps/<thing>.<kind>", READS_STAND, "stepsFile", STEPS)
 def steps_file(stand_id: str, thing: str, kind: str) -> Response:
     """The construction of a thing as a hand-out (PDF), or one step of it (SVG). 'step': which, from 1; without it the last."""
     if kind not in ("pdf", "svg"):
@@ -72,7 +75,7 @@ def steps_file(stand_id: str, thing: str, kind: str) -> Response:
     return download(steps_svg(found, int(asked)).encode(), "image/svg+xml", f"{file.title} {found.name}", f"step-{asked}.svg")
 
 
-@blueprint.get("/stands/<stand_id>/turning/<thing>.svg")
+@routes.get("/stands/<stand_id>/turning/<thing>.svg", READS_STAND, "turningFile", file_of("image/svg+xml", asked=("poses", "about", "seen_from_deg")))
 def turning_file(stand_id: str, thing: str) -> Response:
     """A thing turned in the hand, as one strip. 'poses', 'about' and 'seen_from_deg' as in 'POST /stand/turning'."""
     file = kept_file(stand_id)

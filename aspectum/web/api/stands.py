@@ -6,7 +6,6 @@ from datetime import datetime
 from typing import Literal
 
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.core.stand.drawn_on import Hand
 from aspectum.core.stand.kinds import Parallel
@@ -23,11 +22,11 @@ from aspectum.service.stand_solids import stand_solids
 from aspectum.service.stand_things import new_thing
 from aspectum.service.stand_turning import stand_turning
 from aspectum.store.models import StandRow
-from aspectum.web.api.base import Mark, Message, answered, computed, feature, opened, spec, work
+from aspectum.web.api.base import Mark, Message, computed, feature, work
 from aspectum.web.api.sheets import SaveOver, SheetLine
-from aspectum.web.problems import Problem
+from aspectum.web.routes import CHANGES_STAND, DESK, READS_STAND, Queue
 
-blueprint = feature("stands")
+routes = feature("stands")
 
 
 class SetUp(Message):
@@ -127,16 +126,14 @@ class StandSaved(Message):
     drawing: StandDrawing
 
 
-@blueprint.get("/stands")
-@spec.validate(resp=Answers(HTTP_200=StandList), operation_id="listStands")
+@routes.get("/stands", DESK, "listStands", StandList)
 def list_stands() -> StandList:
     """All set-ups, the last touched first."""
     with work() as (session, person):
         return StandList(stands=[StandLine.of(row) for row in stands.list_stands(session, person)])
 
 
-@blueprint.post("/stands")
-@spec.validate(resp=Answers(HTTP_200=StandLine), operation_id="makeStand")
+@routes.post("/stands", DESK, "makeStand", StandLine)
 def make_stand(json: NewStand) -> StandLine:
     """A new set-up. One that cannot be drawn is refused."""
     if json.document is not None:
@@ -145,29 +142,26 @@ def make_stand(json: NewStand) -> StandLine:
         return StandLine.of(stands.make_stand(session, person, json.document))
 
 
-@blueprint.get("/stands/<stand_id>")
-@spec.validate(resp=Answers(HTTP_200=StandFull), operation_id="readStand")
+@routes.get("/stands/<stand_id>", READS_STAND, "readStand", StandFull, queue=Queue.OPENS)
 def read_one_stand(stand_id: str) -> StandFull:
     """A set-up with its exact drawing."""
     with work() as (session, person):
         row = stands.stand_row(session, person, stand_id)
         document = stands.file_of(row)
-    drawing = opened(stand_drawing, document)
+    drawing = computed(stand_drawing, document)
     return StandFull(id=row.id, revision=row.revision, updated_at=row.updated_at, document=document, drawing=drawing, last_save=row.last_save)
 
 
-@blueprint.put("/stands/<stand_id>")
-@spec.validate(resp=Answers(HTTP_200=StandSaved, HTTP_409=Problem), operation_id="saveStand")
+@routes.put("/stands/<stand_id>", CHANGES_STAND, "saveStand", StandSaved, stale=True, queue=Queue.SAVE)
 def save_stand(stand_id: str, json: SaveStand) -> StandSaved:
     """Save over the revision that the change was made on. A set-up that cannot be drawn is refused, and the one before stays."""
-    drawing = answered(stand_drawing, json.document)
+    drawing = computed(stand_drawing, json.document)
     with work() as (session, person):
         row = stands.save_stand(session, person, stand_id, json.revision, json.document, json.save, json.unanswered)
         return StandSaved(revision=row.revision, updated_at=row.updated_at, drawing=drawing)
 
 
-@blueprint.delete("/stands/<stand_id>")
-@spec.validate(resp=Answers(HTTP_204=None), operation_id="deleteStand")
+@routes.delete("/stands/<stand_id>", CHANGES_STAND, "deleteStand", None)
 def delete_stand(stand_id: str) -> tuple[str, int]:
     """Put a set-up aside."""
     with work() as (session, person):
@@ -175,16 +169,14 @@ def delete_stand(stand_id: str) -> tuple[str, int]:
     return "", 204
 
 
-@blueprint.post("/stands/<stand_id>/restore")
-@spec.validate(resp=Answers(HTTP_200=StandLine), operation_id="restoreStand")
+@routes.post("/stands/<stand_id>/restore", CHANGES_STAND, "restoreStand", StandLine)
 def restore_stand(stand_id: str) -> StandLine:
     """Bring a set-up back that was put aside."""
     with work() as (session, person):
         return StandLine.of(stands.restore_stand(session, person, stand_id))
 
 
-@blueprint.post("/stands/<stand_id>/duplicate")
-@spec.validate(resp=Answers(HTTP_200=StandLine), operation_id="duplicateStand")
+@routes.post("/stands/<stand_id>/duplicate", CHANGES_STAND, "duplicateStand", StandLine)
 def duplicate_stand(stand_id: str) -> StandLine:
     """A copy of a set-up."""
     with work() as (session, person):
@@ -197,8 +189,7 @@ class DrawFrom(Message):
     picture_id: str
 
 
-@blueprint.post("/stands/<stand_id>/sheet")
-@spec.validate(resp=Answers(HTTP_200=SheetLine), operation_id="drawFromStand")
+@routes.post("/stands/<stand_id>/sheet", CHANGES_STAND, "drawFromStand", SheetLine)
 def draw_from(stand_id: str, json: DrawFrom) -> SheetLine:
     """A sheet to sight on the shaded view of a set-up, whose truth is kept with it."""
     with work() as (session, person):
@@ -206,65 +197,56 @@ def draw_from(stand_id: str, json: DrawFrom) -> SheetLine:
         return SheetLine.of(stands.draw_from(session, person, stand_id, picture))
 
 
-@blueprint.post("/stand/drawing")
-@spec.validate(resp=Answers(HTTP_200=StandDrawing), operation_id="drawStand")
+@routes.post("/stand/drawing", DESK, "drawStand", StandDrawing, queue=Queue.HAND, stores=False)
 def draw_stand(json: SetUp) -> StandDrawing:
     """The exact drawing of a set-up in its view."""
-    return computed(json.page, stand_drawing, json.document)
+    return computed(stand_drawing, json.document)
 
 
-@blueprint.post("/stand/view")
-@spec.validate(resp=Answers(HTTP_200=StandView), operation_id="viewStand")
+@routes.post("/stand/view", DESK, "viewStand", StandView, queue=Queue.HAND, stores=False)
 def view_stand(json: SetUpView) -> StandView:
     """A view to begin with that shows the whole set-up."""
-    return computed(json.page, stand_view, json.document, json.preset)
+    return computed(stand_view, json.document, json.preset)
 
 
-@blueprint.post("/stand/step")
-@spec.validate(resp=Answers(HTTP_200=StandView), operation_id="stepInStand")
+@routes.post("/stand/step", DESK, "stepInStand", StandView, queue=Queue.HAND, stores=False)
 def step_nearer(json: SetUpStep) -> StandView:
     """The view from nearer or farther along the same line of sight."""
-    return computed(json.page, stepped_view, json.document, json.share, json.same_size, json.thing)
+    return computed(stepped_view, json.document, json.share, json.same_size, json.thing)
 
 
-@blueprint.post("/stand/solids")
-@spec.validate(resp=Answers(HTTP_200=StandSolids), operation_id="solidsOfStand")
+@routes.post("/stand/solids", DESK, "solidsOfStand", StandSolids, queue=Queue.HAND, stores=False)
 def solids(json: SetUp) -> StandSolids:
     """The surfaces of a set-up, to be shaded."""
-    return computed(json.page, stand_solids, json.document)
+    return computed(stand_solids, json.document)
 
 
-@blueprint.post("/stand/thing")
-@spec.validate(resp=Answers(HTTP_200=NewThing), operation_id="newThing")
+@routes.post("/stand/thing", DESK, "newThing", NewThing, stores=False)
 def thing_more(json: SetUpKind) -> NewThing:
     """One thing more, in keeping with what stands there and beside it."""
     return NewThing(thing=new_thing(json.document, json.kind, json.of))
 
 
-@blueprint.post("/stand/elevations")
-@spec.validate(resp=Answers(HTTP_200=StandElevations), operation_id="elevations")
+@routes.post("/stand/elevations", DESK, "elevations", StandElevations, queue=Queue.HAND, stores=False)
 def elevations(json: ElevationsAsked) -> StandElevations:
     """A thing in plan and elevations, made anew where something is drawn on them."""
     hand = Hand(json.by, json.grid_m, tuple(json.symmetrical), json.divisions, json.bays, json.held, json.typed)
-    return computed(None, stand_elevations, json.thing, json.drawn, hand)
+    return computed(stand_elevations, json.thing, json.drawn, hand)
 
 
-@blueprint.post("/stand/turning")
-@spec.validate(resp=Answers(HTTP_200=StandTurning), operation_id="turning")
+@routes.post("/stand/turning", DESK, "turning", StandTurning, queue=Queue.HAND, stores=False)
 def turning(json: SetUpTurning) -> StandTurning:
     """A thing turned in the hand, its poses in one row."""
-    return computed(json.page, stand_turning, json.document, json.thing, json.poses, json.about, json.seen_from_deg)
+    return computed(stand_turning, json.document, json.thing, json.poses, json.about, json.seen_from_deg)
 
 
-@blueprint.post("/stand/sheet")
-@spec.validate(resp=Answers(HTTP_200=SightingSheet), operation_id="sheetOfStand")
+@routes.post("/stand/sheet", DESK, "sheetOfStand", SightingSheet, queue=Queue.HAND, stores=False)
 def sheet(json: SetUp) -> SightingSheet:
     """The view as a sighting sheet, every edge and rim laid where it truly is."""
-    return computed(json.page, sheet_of_stand, json.document)
+    return computed(sheet_of_stand, json.document)
 
 
-@blueprint.post("/stand/steps")
-@spec.validate(resp=Answers(HTTP_200=StandSteps), operation_id="stepsOfStand")
+@routes.post("/stand/steps", DESK, "stepsOfStand", StandSteps, queue=Queue.HAND, stores=False)
 def construction_steps(json: SetUpThing) -> StandSteps:
     """The construction of one thing in the order of drawing, each step with its reason."""
-    return computed(json.page, stand_steps, json.document, json.thing)
+    return computed(stand_steps, json.document, json.thing)

@@ -6,16 +6,16 @@ from datetime import datetime
 from typing import Annotated
 
 from pydantic import Field
-from spectree import Response as Answers
 
 from aspectum.core.practice.pace import LEAST_MINUTES, MOST_MINUTES, SHARES, Phase
 from aspectum.formats.sightings import Id, Number
 from aspectum.service import timed
 from aspectum.service.words.pace import PHASES, pace_words
 from aspectum.store.models import TimedDrawing
-from aspectum.web.api.base import Message, feature, spec, work
+from aspectum.web.api.base import Message, feature, work
+from aspectum.web.routes import DESK, changes, reads
 
-blueprint = feature("timed")
+routes = feature("timed")
 
 Seconds = Annotated[Number, Field(ge=0, le=86_400)]
 Share = Annotated[Number, Field(ge=0, le=1)]
@@ -120,8 +120,7 @@ class TimedNotes(Message):
     next_time: Annotated[list[Note], Field(max_length=timed.MOST_NOTES)] = Field(default_factory=list)
 
 
-@blueprint.get("/timed")
-@spec.validate(resp=Answers(HTTP_200=TimedList), operation_id="listTimed")
+@routes.get("/timed", DESK, "listTimed", TimedList)
 def list_timed() -> TimedList:
     """The last timed drawings, and what to watch at the next start."""
     with work() as (session, person):
@@ -133,8 +132,7 @@ def list_timed() -> TimedList:
         )
 
 
-@blueprint.post("/timed")
-@spec.validate(resp=Answers(HTTP_200=Timed), operation_id="beginTimed")
+@routes.post("/timed", DESK, "beginTimed", Timed, misses=True)
 def begin_timed(json: NewTimed) -> Timed:
     """Begin a timed drawing."""
     shares = None if json.shares is None else dict(zip(Phase, json.shares, strict=True))
@@ -142,24 +140,21 @@ def begin_timed(json: NewTimed) -> Timed:
         return Timed.of(timed.begin(session, person, json.title, json.minutes, shares, json.sheet_id, json.stand_id))
 
 
-@blueprint.get("/timed/<timed_id>")
-@spec.validate(resp=Answers(HTTP_200=Timed), operation_id="readTimed")
+@routes.get("/timed/<timed_id>", reads("timed", "timed_id"), "readTimed", Timed)
 def read_timed(timed_id: str) -> Timed:
     """A timed drawing."""
     with work() as (session, person):
         return Timed.of(timed.timed_of(session, person, timed_id))
 
 
-@blueprint.put("/timed/<timed_id>")
-@spec.validate(resp=Answers(HTTP_200=Timed), operation_id="keepTimed")
+@routes.put("/timed/<timed_id>", changes("timed", "timed_id"), "keepTimed", Timed)
 def keep_timed(timed_id: str, json: TimedKept) -> Timed:
     """Keep how far it is."""
     with work() as (session, person):
         return Timed.of(timed.keep(session, person, timed_id, json.ended_s, json.drawn_s, json.paused_s, json.finished))
 
 
-@blueprint.put("/timed/<timed_id>/notes")
-@spec.validate(resp=Answers(HTTP_200=Timed), operation_id="noteTimed")
+@routes.put("/timed/<timed_id>/notes", changes("timed", "timed_id"), "noteTimed", Timed)
 def note_timed(timed_id: str, json: TimedNotes) -> Timed:
     """What holds, and what to watch next time."""
     with work() as (session, person):

@@ -9,7 +9,6 @@ from typing import Annotated, Any
 
 from flask import Response
 from pydantic import BeforeValidator, Field
-from spectree import Response as Answers
 from sqlalchemy.orm import Session
 
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade
@@ -25,10 +24,11 @@ from aspectum.service.words.worksheets import TITLES, sentence
 from aspectum.service.worksheet_page import worksheet_svg
 from aspectum.service.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
 from aspectum.store.worksheets import WorksheetSet
-from aspectum.web.api.base import Mark, Message, desk, feature, filed, here, spec, work
+from aspectum.web.api.base import Mark, Message, computed, desk, feature, here, work
 from aspectum.web.api.stand_files import download
+from aspectum.web.routes import DESK, SVG, Queue, changes, file_of, reads
 
-blueprint = feature("worksheets")
+routes = feature("worksheets")
 
 Seed = Annotated[int, BeforeValidator(number), Field(ge=0, lt=SEEDS)]
 Copies = Annotated[int, BeforeValidator(number), Field(ge=1, le=MOST_COPIES)]
@@ -136,8 +136,7 @@ class WorksheetBack(Message):
     words: str
 
 
-@blueprint.get("/worksheets/exercises")
-@spec.validate(resp=Answers(HTTP_200=ExerciseList), operation_id="listExercises")
+@routes.get("/worksheets/exercises", DESK, "listExercises", ExerciseList)
 def exercises() -> ExerciseList:
     """Every kind of exercise, and the papers they can be printed on."""
     lines = [
@@ -156,8 +155,7 @@ class PreviewAsked(Message):
     sheet_id: str | None = None
 
 
-@blueprint.get("/worksheets/preview.svg")
-@spec.validate(operation_id="previewWorksheet")
+@routes.get("/worksheets/preview.svg", DESK, "previewWorksheet", SVG, misses=True)
 def preview(query: PreviewAsked) -> Response:
     """The field of a worksheet as its first copy would be."""
     if query.paper not in PAPERS:
@@ -173,16 +171,14 @@ def preview(query: PreviewAsked) -> Response:
     return Response(worksheet_svg(made, query.answer, photo), mimetype="image/svg+xml")
 
 
-@blueprint.get("/worksheets")
-@spec.validate(resp=Answers(HTTP_200=SetsOfWorksheets), operation_id="listWorksheets")
+@routes.get("/worksheets", DESK, "listWorksheets", SetsOfWorksheets)
 def list_sets() -> SetsOfWorksheets:
     """One's sets, the newest first, with what came back of each."""
     with work() as (session, person):
         return SetsOfWorksheets(sets=[told(session, made) for made in worksheets.list_sets(session, person)])
 
 
-@blueprint.post("/worksheets")
-@spec.validate(resp=Answers(HTTP_200=SetOfWorksheets), operation_id="beginWorksheets")
+@routes.post("/worksheets", DESK, "beginWorksheets", SetOfWorksheets, misses=True)
 def begin(json: WantedSet) -> SetOfWorksheets:
     """Begin a set; its copies are then made one by one."""
     with work() as (session, person):
@@ -192,16 +188,15 @@ def begin(json: WantedSet) -> SetOfWorksheets:
         return told(session, worksheets.begin_set(session, person, wanted))
 
 
-@blueprint.post("/worksheets/<set_id>/copies")
-@spec.validate(resp=Answers(HTTP_200=SetOfWorksheets), operation_id="makeWorksheetCopy")
+@routes.post("/worksheets/<set_id>/copies", changes("worksheet_set", "set_id"), "makeWorksheetCopy", SetOfWorksheets)
 def make_copy(set_id: str) -> SetOfWorksheets:
     """Make the next copy of a set; once all are made nothing changes."""
     with work() as (session, person):
         return told(session, worksheets.make_copy(session, person, set_id))
 
 
-@blueprint.delete("/worksheets/<string(minlength=32, maxlength=32):set_id>")  # no other of the fixed names below it
-@spec.validate(resp=Answers(HTTP_200=SetsOfWorksheets), operation_id="deleteWorksheets")
+# no other of the fixed names below it
+@routes.delete("/worksheets/<string(minlength=32, maxlength=32):set_id>", changes("worksheet_set", "set_id"), "deleteWorksheets", SetsOfWorksheets)
 def delete(set_id: str) -> SetsOfWorksheets:
     """Forget a set: its printed sheets are no longer known by their corners."""
     with work() as (session, person):
@@ -209,7 +204,10 @@ def delete(set_id: str) -> SetsOfWorksheets:
         return SetsOfWorksheets(sets=[told(session, made) for made in worksheets.list_sets(session, person)])
 
 
-@blueprint.get("/worksheets/<set_id>/<part>.pdf")
+PRINTED = file_of("application/pdf", choices={"part": list(PrintedPart)})
+
+
+@routes.get("/worksheets/<set_id>/<part>.pdf", reads("worksheet_set", "set_id"), "printWorksheets", PRINTED, queue=Queue.FILE)
 def printed(set_id: str, part: str) -> Response:
     """A set as PDF: its sheets, its answers, or both."""
     if part not in list(PrintedPart):
@@ -218,11 +216,11 @@ def printed(set_id: str, part: str) -> Response:
         made = worksheets.set_of(session, person, set_id)
         documents, photo = worksheets.pages_of(session, made), worksheets.photo_of(session, here().files, made)
         title = made.title
-    content = filed(worksheets.set_pdf, title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS)
+    content = computed(worksheets.set_pdf, title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS)
     return download(content, "application/pdf", title if part == PrintedPart.ALL else f"{title}, {part}", "pdf")
 
 
-@blueprint.get("/worksheets/<set_id>/<int:code>.json")
+@routes.get("/worksheets/<set_id>/<int:code>.json", reads("worksheet_set", "set_id"), "worksheetFile", file_of("application/json"))
 def worksheet_file(set_id: str, code: int) -> Response:
     """One printed sheet in the open format, its truth too."""
     with work() as (session, person):
@@ -230,8 +228,7 @@ def worksheet_file(set_id: str, code: int) -> Response:
     return download(written(made), "application/json", f"worksheet {code}", "worksheet.json")
 
 
-@blueprint.post("/worksheets/back")
-@spec.validate(resp=Answers(HTTP_200=WorksheetBack), operation_id="bringWorksheetBack")
+@routes.post("/worksheets/back", DESK, "bringWorksheetBack", WorksheetBack, misses=True)
 def bring(json: Photographed) -> WorksheetBack:
     """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth, and filed with the work of the student
     printed on it.
