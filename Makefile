@@ -27,7 +27,7 @@ setup: .setup/run .setup/front
 
 # machine code for the core's loops; whoever only serves has it made beside the first page
 compiled: .setup/run
-	@tools/step.sh "machine code" $(BIN)/python -m aspectum.service.machine_code
+	@tools/step.sh "machine code" $(BIN)/python -m aspectum.machine_code
 
 .setup/dev: .setup/run requirements-dev.txt
 	@tools/step.sh "packages of the tests" tools/install.sh --require-hashes -r requirements-dev.txt

@@ -65,8 +65,8 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
 def judged(asked: Tolerances | None, lowest_rim: float, as_json: bool, ladders: bool, accept_proposed: bool, path: Path) -> str:
     """The report of one sheet as it was asked for."""
     from aspectum.formats.sheet import read_sheet
-    from aspectum.service.checking import check_sheet
-    from aspectum.service.from_sheet import kept_tolerances
+    from aspectum.service.sheets.checking import check_sheet
+    from aspectum.service.sheets.from_sheet import kept_tolerances
 
     sheet = read_sheet(path.read_bytes())
     if accept_proposed:
@@ -107,7 +107,7 @@ def critique(subject: Path, drawings: tuple[Path, ...], as_json: bool, tolerance
     """
     from aspectum.core.drawing.hand import FREEHAND_HAND
     from aspectum.formats.sheet import read_sheet
-    from aspectum.service.critique import judge_drawing
+    from aspectum.service.paper.critique import judge_drawing
 
     asked, steady = None if tolerance is None else parse_tolerance(tolerance), FREEHAND_HAND if hand is None else parse_hand(hand)
     try:
@@ -219,8 +219,8 @@ def stand(files: tuple[Path, ...], way: str | None, thing: str | None, number: i
     if thing is None and (number is not None or hand_out is not None):
         raise click.UsageError("--step and --hand-out go with --steps THING")
     from aspectum.formats.stand import read_stand
-    from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps
-    from aspectum.service.stand_page import stand_svg
+    from aspectum.service.pages.stand_page import stand_svg
+    from aspectum.service.stand.from_format import drawn, sheet_of_stand, stand_drawing, stand_steps
 
     def tell(path: Path) -> str:
         file = read_stand(path.read_bytes())
@@ -239,7 +239,7 @@ def stand(files: tuple[Path, ...], way: str | None, thing: str | None, number: i
 
 def steps_text(found: StandSteps, number: int | None, hand_out: Path | None) -> str:
     """The steps as they were asked for: as JSON, one as an SVG, or where the hand-out was written."""
-    from aspectum.service.stand_page import steps_pdf, steps_svg
+    from aspectum.service.pages.stand_page import steps_pdf, steps_svg
 
     if hand_out is not None:
         hand_out.write_bytes(steps_pdf(found))
@@ -288,7 +288,7 @@ def plan(files: tuple[Path, ...], as_json: bool, paper: str | None, landscape: b
     What is not asked for is as the sheet keeps it. Exits 0 when all were planned, 2 when any could not be.
     """
     from aspectum.formats.sheet import PaperPlan, read_sheet
-    from aspectum.service.plan import plan_sheet
+    from aspectum.service.paper.plan import plan_sheet
 
     size = None if paper is None else parse_paper(paper)
 
@@ -352,7 +352,7 @@ def logbook(files: tuple[Path, ...], as_json: bool) -> None:
     Exits 0 when all were read, 2 when any could not be.
     """
     from aspectum.formats.logbook import read_logbook
-    from aspectum.service.logbook_lines import logbook_lines
+    from aspectum.service.practice.logbook_lines import logbook_lines
 
     def tell(path: Path) -> str:
         lines = logbook_lines(read_logbook(path.read_bytes()))

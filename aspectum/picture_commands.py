@@ -22,7 +22,7 @@ def find(pictures: tuple[Path, ...], as_json: bool) -> None:
     Exits 0 when all were read, 2 when any could not be.
     """
     from aspectum.formats.reading import compact
-    from aspectum.service.finding import find_sheet
+    from aspectum.service.sheets.finding import find_sheet
 
     def tell(path: Path) -> str:
         sheet = find_sheet(path.read_bytes(), path.name)

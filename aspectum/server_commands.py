@@ -34,9 +34,10 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     """
     from sqlalchemy.exc import DBAPIError
 
-    from aspectum.service import machine_code, recorded_again
+    from aspectum import machine_code
     from aspectum.service.errors import NoRoom
-    from aspectum.service.people import class_exists
+    from aspectum.service.paper import recorded_again
+    from aspectum.service.people.people import class_exists
     from aspectum.settings import settings_from_environment
     from aspectum.store.secret import is_weak
     from aspectum.web.app import create_app
@@ -113,7 +114,7 @@ def classroom_words(open_at: list[str], begun: bool) -> str:
     """What a tutor is told who serves a class: where it is open, the first address as a QR code, what goes in the clear, and, where there is none yet, how to
     make a class.
     """
-    from aspectum.service.qr import qr_text
+    from aspectum.service.pages.qr import qr_text
 
     further = "".join(f"\n  or  {address}" for address in open_at[1:])
     make = "" if begun else '\nThere is no class here yet, and nobody is let in before: stop, run  aspectum tutor "Your name"  and start again.\n'
@@ -137,9 +138,9 @@ def tutor(name: str, class_name: str, passphrase: str, data: Path | None) -> Non
     """
     from sqlalchemy.exc import DBAPIError
 
-    from aspectum.service.classes import one_more_tutor
     from aspectum.service.errors import Unfit
-    from aspectum.service.people import settle_in
+    from aspectum.service.people.people import settle_in
+    from aspectum.service.school.classes import one_more_tutor
     from aspectum.settings import settings_from_environment
     from aspectum.store.database import migrate, open_engine, session_factory
     from aspectum.store.privacy import make_private

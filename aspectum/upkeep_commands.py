@@ -82,7 +82,7 @@ def restore(file: Path, data: Path | None, yes: bool) -> None:
 @DATA
 def doctor(data: Path | None) -> None:
     """Say what is wrong with an installation, and what to do. Exits 1 where something is."""
-    from aspectum.service.doctor import Looked, State, examine
+    from aspectum.service.runtime.doctor import Looked, State, examine
     from aspectum.settings import settings_from_environment
     from aspectum.web.app import FRONT_END
 

@@ -37,11 +37,11 @@ from aspectum.formats.sheet import read_sheet
 from aspectum.pictures.corner_marks import CODES
 from aspectum.pictures.paper import find_paper
 from aspectum.pictures.slant import square_on, through
-from aspectum.service.assignment_kinds import AssignmentKind, set_up
-from aspectum.service.drill_picture import question_png
-from aspectum.service.from_sheet import laid_on
-from aspectum.service.plan import plan_sheet
-from aspectum.service.plan_page import plan_pdf
+from aspectum.service.pages.plan_page import plan_pdf
+from aspectum.service.paper.plan import plan_sheet
+from aspectum.service.practice.drill_picture import question_png
+from aspectum.service.school.assignment_kinds import AssignmentKind, set_up
+from aspectum.service.sheets.from_sheet import laid_on
 from aspectum.store.database import open_engine
 from aspectum.web.app import create_app
 from tests.beginner import muddled_edges

@@ -16,7 +16,7 @@ from PIL import Image
 
 from aspectum.core.stand.drawing import draw
 from aspectum.pictures.finding import FoundInPicture, find_in
-from aspectum.service.drill_picture import drawing_png
+from aspectum.service.practice.drill_picture import drawing_png
 from tests.finding_rivals import TWO_LINE, by_ransac, by_two_lines
 from tests.gallery_scores import Scores, score
 from tests.gallery_truth import PHOTOS, Piece, pieces
@@ -115,7 +115,7 @@ def report_finding_time() -> None:
     """Time of a picture of 1280 × 960 px and of one of 12 megapixels, on one thread, and the memory that the larger takes."""
     script = (
         "import cv2, resource, sys, time; cv2.setNumThreads(1)\n"
-        "from aspectum.service.finding import find_sheet\n"
+        "from aspectum.service.sheets.finding import find_sheet\n"
         "data = open(sys.argv[1], 'rb').read(); find_sheet(open(sys.argv[2], 'rb').read())\n"
         "t = time.perf_counter(); find_sheet(data)\n"
         "print(time.perf_counter() - t, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"

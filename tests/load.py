@@ -30,7 +30,7 @@ from PIL import Image
 from sqlalchemy import select
 
 from aspectum.demo.fill import DRAWINGS_FOLDER, PHOTOS, SHEETS
-from aspectum.service.classes import join, one_more_tutor
+from aspectum.service.school.classes import join, one_more_tutor
 from aspectum.settings import settings_from_environment
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.models import Sheet

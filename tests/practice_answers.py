@@ -8,9 +8,9 @@ from flask import Flask
 
 from aspectum.core.practice.question import Choice, Number, Place, Question, drawn_at
 from aspectum.core.sightings import Point
-from aspectum.service.drill_question import question_of
-from aspectum.service.drills import shown_from
-from aspectum.service.installation import Installation
+from aspectum.service.practice.drill_question import question_of
+from aspectum.service.practice.drills import shown_from
+from aspectum.service.runtime.installation import Installation
 from aspectum.store.models import PracticeQuestion
 
 

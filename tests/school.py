@@ -9,7 +9,7 @@ from typing import Any
 from flask import Flask
 from flask.testing import FlaskClient
 
-from aspectum.service.classes import join, one_more_tutor
+from aspectum.service.school.classes import join, one_more_tutor
 from aspectum.store.picture_files import PictureFiles
 
 NOBODY, STUDENT, OTHER, TUTOR, STRANGER = "nobody", "the student", "another student", "tutor of the class", "tutor of another class"

@@ -10,8 +10,8 @@ from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.taken import taken
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.stand import StandFile, StandView
-from aspectum.service.checking import check_sheet
-from aspectum.service.stand import sheet_of
+from aspectum.service.sheets.checking import check_sheet
+from aspectum.service.stand.from_format import sheet_of
 from tests.stand_scenes import disagreements, random_stand, random_view
 
 LEAST_EDGES = 9  # a sheet of fewer tells too little of its view to be held against it

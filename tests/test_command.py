@@ -20,7 +20,7 @@ from aspectum.core.sightings import Kind
 from aspectum.core.tolerance import Verdict
 from aspectum.demo.fill import DRAWINGS_FOLDER, SHEETS, fill, truth
 from aspectum.formats.sheet import read_sheet
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.checking import check_sheet
 from aspectum.settings import settings_from_environment
 from tests.alike import alike
 from tests.browser.stage import DEMO_SHEETS

@@ -14,7 +14,7 @@ from aspectum.core.plane import compiled as tiers
 from aspectum.core.plane.compiled import compiled
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.sheet import read_sheet
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.checking import check_sheet
 from tests.alike import alike
 
 

@@ -13,7 +13,7 @@ from click.testing import CliRunner
 
 from aspectum.cli import main
 from aspectum.formats.sheet import read_sheet
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.checking import check_sheet
 from tests.gallery_truth import PHOTOS, Piece, pieces
 
 

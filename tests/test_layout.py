@@ -19,6 +19,7 @@ ALLOWED = {
     "demo": {"core", "pictures", "formats", "store", "service", "demo"},
     "web": {"core", "pictures", "formats", "store", "service", "settings", "web"},
 }
+SERVICE = ("words", "runtime", "people", "stand", "sheets", "practice", "pages", "paper", "school")  # each stands on those before it
 DATA = {"sightings", "reasons", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core
 CORE = {
     "plane": {"sightings", "plane"},
@@ -76,6 +77,18 @@ def test_rooms_import_only_what_lies_below_them(room: str) -> None:
         for name in imports(path):
             if name.startswith("aspectum."):
                 assert name.split(".")[1] in ALLOWED[room], f"{path} imports {name}"
+
+
+@pytest.mark.parametrize("room", SERVICE)
+def test_rooms_of_the_service_import_only_what_lies_below_them(room: str) -> None:
+    below = {*SERVICE[: SERVICE.index(room) + 1], "errors"}
+    for path in (PACKAGE / "service" / room).rglob("*.py"):
+        named = {name.split(".")[2] for name in imports(path) if name.startswith("aspectum.service.")}
+        assert named <= below, f"{path} imports {named - below}"
+
+
+def test_the_service_has_the_rooms_that_are_described() -> None:
+    assert {path.name for path in (PACKAGE / "service").iterdir() if path.is_dir() and path.name != "__pycache__"} == set(SERVICE)
 
 
 def test_the_core_has_the_rooms_that_are_described() -> None:

@@ -17,7 +17,7 @@ from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim, arc_o
 from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, normals, round_places, same_way, support
 from aspectum.pictures.seeking import level_axes, longest_run, partnered
 from aspectum.pictures.tones import reduced, spread
-from aspectum.service.finding import proposals
+from aspectum.service.sheets.finding import proposals
 from tests.finding_scenes import HEIGHT, WIDTH, pinhole
 
 Floats = NDArray[np.float64]

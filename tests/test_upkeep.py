@@ -18,7 +18,7 @@ import pytest
 from click.testing import CliRunner
 
 from aspectum.cli import main
-from aspectum.service.doctor import LEAST_FREE_BYTES, Looked, State, examine
+from aspectum.service.runtime.doctor import LEAST_FREE_BYTES, Looked, State, examine
 from aspectum.store.backup import DATABASE, MANIFEST, BackupError, is_picture, opened, proved
 from aspectum.store.database import newest_schema
 from tests.conftest import Served

@@ -36,7 +36,7 @@ from aspectum.formats.exports import findings_csv, overlay_svg
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
 from aspectum.pictures.opening import PictureError, open_picture
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.checking import check_sheet
 from tests.beginner import beginner_sheet
 from tests.service.test_any_sheet import numbers
 from tests.wire import ask, new_sheet, tell

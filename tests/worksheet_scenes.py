@@ -18,10 +18,10 @@ from aspectum.formats.worksheet import AskedLine, Worksheet
 from aspectum.pictures.corner_marks import find_marks, sheet_corners
 from aspectum.pictures.paper import flatten
 from aspectum.pictures.pencil import PencilSheet, covered
-from aspectum.service.brought_back import ERASED_MM, printed_lines
-from aspectum.service.pdf_picture import picture_of_page
-from aspectum.service.worksheet_page import Page, field_of, worksheets_pdf
-from aspectum.service.worksheets import worksheet_of
+from aspectum.service.pages.pdf_picture import picture_of_page
+from aspectum.service.pages.worksheet_page import Page, field_of, worksheets_pdf
+from aspectum.service.school.brought_back import ERASED_MM, printed_lines
+from aspectum.service.school.worksheets import worksheet_of
 from tests.paper_photos import PaperPhoto, photograph
 from tests.scenes import Vec
 

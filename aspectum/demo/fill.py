@@ -10,13 +10,13 @@ from aspectum.demo.record import fill_record
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import read_stand
 from aspectum.pictures.opening import open_picture
-from aspectum.service.drawings import Flattening, bring_in, record_critique, write_notes
-from aspectum.service.installation import Installation
-from aspectum.service.people import person_alone
-from aspectum.service.pictures import keep_picture, picture_of
-from aspectum.service.readings import record_judgements
-from aspectum.service.sheets import list_sheets, make_sheet, save_sheet
-from aspectum.service.stands import make_stand
+from aspectum.service.paper.drawings import Flattening, bring_in, record_critique, write_notes
+from aspectum.service.people.people import person_alone
+from aspectum.service.runtime.installation import Installation
+from aspectum.service.sheets.pictures import keep_picture, picture_of
+from aspectum.service.sheets.readings import record_judgements
+from aspectum.service.sheets.sheets import list_sheets, make_sheet, save_sheet
+from aspectum.service.stand.stands import make_stand
 from aspectum.store.models import Person, now
 
 PHOTOS = Path(__file__).parent / "photos"

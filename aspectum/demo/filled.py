@@ -19,8 +19,8 @@ from sqlalchemy import delete, func, select
 
 from aspectum.demo.fill import fill
 from aspectum.demo.school import fill_class
-from aspectum.service.installation import Installation
-from aspectum.service.people import person_alone
+from aspectum.service.people.people import person_alone
+from aspectum.service.runtime.installation import Installation
 from aspectum.store.backup import PARTS
 from aspectum.store.models import HERE, Base, Person, Picture, Sheet, UtcDateTime, now
 from aspectum.store.picture_files import PictureFiles

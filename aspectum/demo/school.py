@@ -18,18 +18,19 @@ from aspectum.demo.worksheets import bring_one_back, print_set
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.pictures.opening import open_picture
-from aspectum.service import assignments, hand_ins, sheets
-from aspectum.service.assignment_kinds import AssignmentKind, HandInPart, Subject
-from aspectum.service.assignments import Setting, usual
-from aspectum.service.classes import class_row, make_class
-from aspectum.service.hand_ins import Said
-from aspectum.service.installation import Installation
-from aspectum.service.passphrases import take_name
-from aspectum.service.people import person_here
-from aspectum.service.pictures import keep_picture, picture_of
-from aspectum.service.readings import record_judgements
-from aspectum.service.stand import sheet_of_stand
-from aspectum.service.stands import file_of, stand_row
+from aspectum.service.people.passphrases import take_name
+from aspectum.service.people.people import person_here
+from aspectum.service.runtime.installation import Installation
+from aspectum.service.school import assignments, hand_ins
+from aspectum.service.school.assignment_kinds import AssignmentKind, HandInPart, Subject
+from aspectum.service.school.assignments import Setting, usual
+from aspectum.service.school.classes import class_row, make_class
+from aspectum.service.school.hand_ins import Said
+from aspectum.service.sheets import sheets
+from aspectum.service.sheets.pictures import keep_picture, picture_of
+from aspectum.service.sheets.readings import record_judgements
+from aspectum.service.stand.from_format import sheet_of_stand
+from aspectum.service.stand.stands import file_of, stand_row
 from aspectum.store.assignments import Assignment, Begun
 from aspectum.store.classes import Member, Role
 from aspectum.store.models import Drawing, Person, Sheet, now

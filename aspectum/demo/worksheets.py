@@ -8,10 +8,10 @@ from pathlib import Path
 
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade
 from aspectum.pictures.opening import open_picture
-from aspectum.service.brought_back import BroughtBack, bring_back
-from aspectum.service.installation import Installation
-from aspectum.service.pictures import keep_picture
-from aspectum.service.worksheets import Wanted, begin_set, make_copy
+from aspectum.service.runtime.installation import Installation
+from aspectum.service.school.brought_back import BroughtBack, bring_back
+from aspectum.service.school.worksheets import Wanted, begin_set, make_copy
+from aspectum.service.sheets.pictures import keep_picture
 from aspectum.store.models import Person
 
 PHOTO = Path(__file__).parent / "worksheets/lower-rims.jpg"

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from flask import Flask, Response, current_app, g, request
 
-from aspectum.service.belongings import none_such, whose
-from aspectum.service.installation import Installation
-from aspectum.service.may import Doing, Whose, may
+from aspectum.service.people.belongings import none_such, whose
+from aspectum.service.people.may import Doing, Whose, may
+from aspectum.service.runtime.installation import Installation
 from aspectum.web.problems import problem
 from aspectum.web.routes import ROUTES, this_route
 from aspectum.web.visitors import visiting

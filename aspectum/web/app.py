@@ -9,12 +9,12 @@ from flask_compress import Compress
 from werkzeug.exceptions import NotFound
 from werkzeug.routing import PathConverter
 
-from aspectum.service import pictures
-from aspectum.service.computing import Computing
-from aspectum.service.installation import install
-from aspectum.service.people import settle_in
-from aspectum.service.processes import Processes
-from aspectum.service.sign_in import forget_ended
+from aspectum.service.people.people import settle_in
+from aspectum.service.people.sign_in import forget_ended
+from aspectum.service.runtime.computing import Computing
+from aspectum.service.runtime.installation import install
+from aspectum.service.runtime.processes import Processes
+from aspectum.service.sheets import pictures
 from aspectum.settings import Settings
 from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.picture_files import PictureFiles
@@ -55,7 +55,7 @@ def create_app(settings: Settings) -> Flask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.config["COMPRESS_MIMETYPES"] = COMPRESSED
     secret = settings.secret or kept_secret(settings.data)
-    computing = Computing(Processes(settings.processes)) if settings.processes else Computing()
+    computing = Computing(Processes(settings.processes, "aspectum.computing_process")) if settings.processes else Computing()
     installation = install(sessions, files, secret, computing)
     installation.tries.sweep()
     installation.presence.sweep()

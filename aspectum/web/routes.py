@@ -16,7 +16,7 @@ from pydantic import BaseModel
 from spectree import Response as Answers
 from spectree import SpecTree
 
-from aspectum.service.may import Doing
+from aspectum.service.people.may import Doing
 from aspectum.web.problems import Problem
 
 Json = dict[str, Any]

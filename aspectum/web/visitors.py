@@ -8,9 +8,9 @@ from flask.sessions import SecureCookieSessionInterface
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from sqlalchemy.orm import Session
 
-from aspectum.service.installation import Installation
-from aspectum.service.people import class_exists, person_alone
-from aspectum.service.sign_in import LONGEST, signed_in, was_seen
+from aspectum.service.people.people import class_exists, person_alone
+from aspectum.service.people.sign_in import LONGEST, signed_in, was_seen
+from aspectum.service.runtime.installation import Installation
 from aspectum.settings import Settings
 from aspectum.store.models import Person
 

@@ -12,7 +12,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from aspectum.demo.fill import PHOTOS, truth
-from aspectum.service.turns import Turns
+from aspectum.service.runtime.turns import Turns
 from tests.browser.stage import Easel
 from tests.browser.test_access import faults as axe_faults
 from tests.conftest import Served

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 
 from aspectum.demo.fill import PHOTOS, truth
 from aspectum.formats.reading import compact
-from aspectum.service.finding import find_sheet
+from aspectum.service.sheets.finding import find_sheet
 from tests.browser.stage import Easel
 from tests.browser.test_access import faults as axe_faults
 from tests.conftest import Served

@@ -17,7 +17,7 @@ from playwright.sync_api import Browser, Locator, Page, expect
 
 from aspectum.core.stand.camera import View
 from aspectum.formats.stand import read_stand
-from aspectum.service.stand import view_of
+from aspectum.service.stand.from_format import view_of
 from tests.browser.stage import Easel
 from tests.browser.test_access import faults
 from tests.conftest import Served

@@ -18,7 +18,7 @@ from aspectum.core.practice.skills import KINDS, Skill
 from aspectum.formats.logbook import COLUMNS, LIMIT_BYTES, LogRow, read_logbook, write_logbook
 from aspectum.formats.reading import FormatError
 from aspectum.formats.schemas import schema_text
-from aspectum.service.logbook_lines import logbook_lines
+from aspectum.service.practice.logbook_lines import logbook_lines
 
 AT = datetime(2026, 3, 14, 19, 30, tzinfo=UTC)
 HEAD = ",".join(COLUMNS)

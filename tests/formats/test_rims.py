@@ -23,7 +23,7 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
 from aspectum.formats.schemas import SCHEMAS, schema_text
 from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.checking import check_sheet
 
 TINS = json.loads((SHEETS / "5-tins.sighting.json").read_text())
 

@@ -21,9 +21,9 @@ from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.reading import FormatError
 from aspectum.formats.schemas import SCHEMAS, schema_text
 from aspectum.formats.sheet import read_sheet, write_sheet
-from aspectum.service.checking import check_sheet
-from aspectum.service.critique import judge_drawing
-from aspectum.service.plan import plan_sheet
+from aspectum.service.paper.critique import judge_drawing
+from aspectum.service.paper.plan import plan_sheet
+from aspectum.service.sheets.checking import check_sheet
 from tests.worked import EDGES
 
 SHEET: dict[str, Any] = {

@@ -22,8 +22,8 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.schemas import schema_text
 from aspectum.formats.sheet import read_sheet
 from aspectum.formats.stand import StandDrawing, read_stand, write_stand
-from aspectum.service.checking import check_sheet
-from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing
+from aspectum.service.sheets.checking import check_sheet
+from aspectum.service.stand.from_format import drawn, sheet_of_stand, stand_drawing
 from tests.stand_simulation import sheets
 
 STANDS = Path(__file__).parents[2] / "aspectum/demo/stands"

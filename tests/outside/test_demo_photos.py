@@ -19,8 +19,8 @@ from aspectum.core.tolerance import Verdict
 from aspectum.demo.fill import PHOTOS, SHEETS, truth
 from aspectum.formats.sheet import read_sheet
 from aspectum.pictures.opening import open_picture
-from aspectum.service.aids import view_of
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.aids import view_of
+from aspectum.service.sheets.checking import check_sheet
 
 NAMES = ["crates", "loft", "tower", "market"]
 ROUND = ["tins", "lamps", "drums", "wheel"]

@@ -13,7 +13,7 @@ from PIL import Image
 from aspectum.core.sightings import Family
 from aspectum.formats.sheet import read_sheet
 from aspectum.pictures.finding import find_in
-from aspectum.service.checking import check_sheet
+from aspectum.service.sheets.checking import check_sheet
 
 SAMPLES = Path(__file__).parent / "samples"
 

@@ -12,8 +12,8 @@ from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.taken import taken
 from aspectum.core.stand.things import AnyThing, Box, Building, Cylinder, Ramp, Stand, Wheels
 from aspectum.formats.stand import StandFile, StandView
-from aspectum.service.checking import check_sheet
-from aspectum.service.stand import sheet_of
+from aspectum.service.sheets.checking import check_sheet
+from aspectum.service.stand.from_format import sheet_of
 
 SET_UPS: dict[str, tuple[AnyThing, ...]] = {
     "boxes": (Box("a", turn_deg=25.0, size_m=(0.8, 0.5, 0.4)), Box("b", on="a", turn_deg=50.0, size_m=(0.4, 0.3, 0.3))),

@@ -22,9 +22,9 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet, write_sheet
 from aspectum.formats.sightings import EdgeSighting
-from aspectum.service import checking
-from aspectum.service.aids import fan_on, probe_sheet
-from aspectum.service.saved import after_save
+from aspectum.service.paper.after_save import after_save
+from aspectum.service.sheets import checking
+from aspectum.service.sheets.aids import fan_on, probe_sheet
 from aspectum.service.words import common
 from tests.beginner import Hand, beginner_sheet
 

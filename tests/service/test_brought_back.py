@@ -12,9 +12,9 @@ from aspectum.core.worksheet.exercise import ExerciseKind, Grade, Role
 from aspectum.formats.sightings import AlignmentSighting, DivisionSighting, EdgeSighting, FaceSighting, LengthSighting, RimSighting
 from aspectum.formats.worksheet import CrossMark, RoundMark, StrokeMark, TagMark, Worksheet
 from aspectum.pictures.pencil import PencilSheet, covered
-from aspectum.service.brought_back import darkest, laid, laid_document, printed_lines
-from aspectum.service.critique import judge_drawing
-from aspectum.service.laying import laid_rim
+from aspectum.service.paper.critique import judge_drawing
+from aspectum.service.paper.laying import laid_rim
+from aspectum.service.school.brought_back import darkest, laid, laid_document, printed_lines
 from tests.worksheet_scenes import printed_sheet
 
 PX = 2400 / 297.0  # of a flattened A4 sheet

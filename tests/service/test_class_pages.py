@@ -15,13 +15,13 @@ import pytest
 from aspectum.core.practice.question import AnswerBy, Number, Question, Told
 from aspectum.core.practice.skills import Skill
 from aspectum.formats.marks import MarkRow
-from aspectum.service.drill_question import document_of
-from aspectum.service.evening_page import MOST_ASSIGNMENTS, MOST_SKILLS, EveningPage, evening_pdf
-from aspectum.service.logbook import NextNote, row_of
-from aspectum.service.past import Past
-from aspectum.service.qr import qr_image
-from aspectum.service.room import spread
-from aspectum.service.take_away import file_name, picture_name
+from aspectum.service.pages.evening_page import MOST_ASSIGNMENTS, MOST_SKILLS, EveningPage, evening_pdf
+from aspectum.service.pages.qr import qr_image
+from aspectum.service.practice.drill_question import document_of
+from aspectum.service.practice.history import Past
+from aspectum.service.practice.logbook import NextNote, row_of
+from aspectum.service.school.room import spread
+from aspectum.service.school.take_away import file_name, picture_name
 from aspectum.store.models import Picture
 from aspectum.store.room import RoomAnswer, RoomQuestion
 

@@ -15,11 +15,12 @@ import pytest
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import read_sheet
-from aspectum.service import processes
-from aspectum.service.checking import check_kept
-from aspectum.service.computing import MOST_OF_ONE, MOST_WAITING, Asker, Computing, InThread, Order, Overtaken
 from aspectum.service.errors import Busy
-from aspectum.service.processes import Processes
+from aspectum.service.runtime import processes
+from aspectum.service.runtime.computing import MOST_OF_ONE, MOST_WAITING, Asker, Computing, InThread, Order, Overtaken
+from aspectum.service.runtime.processes import Processes
+from aspectum.service.sheets.checking import check_kept
+from tests.alike import alike
 
 
 class TwoPlaces(InThread):
@@ -212,7 +213,7 @@ def raises_what_cannot_be_sent() -> None:
 def test_a_check_in_another_process_is_the_check_itself(beside: Processes) -> None:
     sheet = read_sheet((SHEETS / "1-crates.sighting.json").read_bytes())
     assert beside.run(0, own_id) not in (os.getpid(), None)
-    assert beside.run(0, check_kept, sheet) == check_kept(sheet)
+    alike(beside.run(0, check_kept, sheet).model_dump(mode="json"), check_kept(sheet).model_dump(mode="json"))
 
 
 def test_what_is_refused_in_another_process_is_told_in_its_own_words(beside: Processes) -> None:

@@ -12,9 +12,9 @@ from aspectum.core.practice.asking import ASKED, ask
 from aspectum.core.practice.question import Question
 from aspectum.core.practice.skills import Skill
 from aspectum.pictures.shading import Facet, shaded
-from aspectum.service.drill_picture import GROUND, INK, TEAL, question_jpeg, question_png
-from aspectum.service.drill_question import document_of, question_of
-from aspectum.service.drills import shown_from
+from aspectum.service.practice.drill_picture import GROUND, INK, TEAL, question_jpeg, question_png
+from aspectum.service.practice.drill_question import document_of, question_of
+from aspectum.service.practice.drills import shown_from
 
 PAPER, GREY, WHITE = (10, 20, 30), (100, 100, 100), (200, 200, 200)
 

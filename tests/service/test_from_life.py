@@ -9,9 +9,9 @@ import pytest
 
 from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.sheet import PaperPlan, SightingSheet
-from aspectum.service.checking import check_sheet
-from aspectum.service.plan import plan_sheet
-from aspectum.service.plan_page import plan_pdf, plan_svg
+from aspectum.service.pages.plan_page import plan_pdf, plan_svg
+from aspectum.service.paper.plan import plan_sheet
+from aspectum.service.sheets.checking import check_sheet
 
 
 def wild_sheet(rng: np.random.Generator) -> SightingSheet:

@@ -16,9 +16,9 @@ from aspectum.demo.fill import SHEETS
 from aspectum.formats.plan import Plan
 from aspectum.formats.sheet import PaperPlan, read_sheet
 from aspectum.pictures.papers import ISO_216
-from aspectum.service.plan import plan_sheet
-from aspectum.service.plan_page import plan_pdf, plan_svg, tiles_of
-from aspectum.service.plan_strokes import strokes_of
+from aspectum.service.pages.plan_page import plan_pdf, plan_svg, tiles_of
+from aspectum.service.pages.plan_strokes import strokes_of
+from aspectum.service.paper.plan import plan_sheet
 
 POINT_MM = 25.4 / 72.0
 Line = tuple[float, float, float, float]

@@ -8,8 +8,8 @@ import pytest
 
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.sheet import read_sheet
-from aspectum.service.checking import check_sheet
-from aspectum.service.readings import judged_on
+from aspectum.service.sheets.checking import check_sheet
+from aspectum.service.sheets.readings import judged_on
 from aspectum.service.words.skills import WORDS
 
 

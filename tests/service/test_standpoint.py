@@ -10,8 +10,8 @@ from aspectum.core.sightings import Edge, Family, Setup
 from aspectum.core.tolerance import FREEHAND, RULED
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
-from aspectum.service.checking import check_sheet
-from aspectum.service.from_sheet import kept_tolerances
+from aspectum.service.sheets.checking import check_sheet
+from aspectum.service.sheets.from_sheet import kept_tolerances
 from aspectum.service.words.standpoint import standing_words
 from tests.worked import EDGES
 

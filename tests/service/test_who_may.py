@@ -12,13 +12,14 @@ from argon2.exceptions import VerifyMismatchError
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from aspectum.service import classes, passphrases, sign_in
-from aspectum.service.belongings import FINDERS, none_such, whose
 from aspectum.service.errors import Missing, Refused, Unfit, Wait
-from aspectum.service.may import Doing, Whose, leads, may, may_enter, takes_part, teaches
-from aspectum.service.passphrases import HASHER, fits, folded, set_passphrase, take_name, tidy
-from aspectum.service.people import class_exists, person_alone, settle_in
-from aspectum.service.tries import BY_ADDRESS, BY_NAME, LONGEST, Tries, waited
+from aspectum.service.people import passphrases, sign_in
+from aspectum.service.people.belongings import FINDERS, none_such, whose
+from aspectum.service.people.may import Doing, Whose, leads, may, may_enter, takes_part, teaches
+from aspectum.service.people.passphrases import HASHER, fits, folded, set_passphrase, take_name, tidy
+from aspectum.service.people.people import class_exists, person_alone, settle_in
+from aspectum.service.runtime.tries import BY_ADDRESS, BY_NAME, LONGEST, Tries, waited
+from aspectum.service.school import classes
 from aspectum.store.classes import ClassRow, Member, Role, SignIn
 from aspectum.store.counted import Try
 from aspectum.store.database import migrate, open_engine, session_factory

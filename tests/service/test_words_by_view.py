@@ -17,10 +17,10 @@ from aspectum.core.stand.presets import Preset
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import StandFile
-from aspectum.service.aids import construct_on
-from aspectum.service.checking import check_sheet
-from aspectum.service.drills import own_questions_on
-from aspectum.service.stand import sheet_of_stand, stand_steps, stand_view
+from aspectum.service.practice.drills import own_questions_on
+from aspectum.service.sheets.aids import construct_on
+from aspectum.service.sheets.checking import check_sheet
+from aspectum.service.stand.from_format import sheet_of_stand, stand_steps, stand_view
 from aspectum.service.words.construct import construction_words, step_words
 from aspectum.service.words.practice import prompt, rule
 

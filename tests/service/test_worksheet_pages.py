@@ -11,9 +11,9 @@ import pytest
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade, Role, Said
 from aspectum.pictures.corner_marks import mark_boxes
 from aspectum.pictures.papers import ISO_216
+from aspectum.service.pages.worksheet_page import THICK, THIN, Page, field_of, worksheet_svg, worksheets_pdf
+from aspectum.service.school.worksheets import PAPERS
 from aspectum.service.words.worksheets import NEAR_CORNER, SENTENCES, TITLES, brought_words, sentence, stated_words, tag_words
-from aspectum.service.worksheet_page import THICK, THIN, Page, field_of, worksheet_svg, worksheets_pdf
-from aspectum.service.worksheets import PAPERS
 from tests.worksheet_scenes import printed_sheet
 
 MM = 72 / 25.4

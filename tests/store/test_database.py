@@ -19,12 +19,12 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.core.practice.skills import KINDS
 from aspectum.pictures.opening import OpenedPicture
-from aspectum.service import sheets
-from aspectum.service.classes import join, one_more_tutor
 from aspectum.service.errors import Missing, Stale
-from aspectum.service.logbook import log_rows
-from aspectum.service.people import class_exists, person_here, settle_in
-from aspectum.service.pictures import keep_picture, sweep
+from aspectum.service.people.people import class_exists, person_here, settle_in
+from aspectum.service.practice.logbook import log_rows
+from aspectum.service.school.classes import join, one_more_tutor
+from aspectum.service.sheets import sheets
+from aspectum.service.sheets.pictures import keep_picture, sweep
 from aspectum.store.assignments import Assignment, HandIn, Remark
 from aspectum.store.classes import ClassRow, Member
 from aspectum.store.database import MIGRATIONS, migrate, newest_schema, open_engine, session_factory

@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session, sessionmaker
 from aspectum.core.practice.skills import Skill
 from aspectum.demo.worksheets import bring_one_back, print_set
 from aspectum.formats.worksheet import Worksheet
-from aspectum.service.brought_back import BroughtBack
-from aspectum.service.recorded_again import record_again
+from aspectum.service.paper.recorded_again import record_again
+from aspectum.service.school.brought_back import BroughtBack
 from aspectum.store.database import MIGRATIONS, migrate
 from aspectum.store.models import Drawing, Picture, Reading, Sheet
 from aspectum.store.worksheets import PrintedWorksheet, ReturnedWorksheet

@@ -12,7 +12,7 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
-from aspectum.service import sheets as sheet_service
+from aspectum.service.sheets import sheets as sheet_service
 from aspectum.store.models import Person, Picture, Sheet
 from aspectum.web.app import create_app
 from tests import worked

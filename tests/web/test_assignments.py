@@ -14,9 +14,9 @@ import pytest
 from aspectum.core.practice.skills import KINDS, Skill
 from aspectum.formats.logbook import read_logbook
 from aspectum.formats.stand import CylinderThing
-from aspectum.service.assignment_kinds import SET_UPS, TEMPLATES, AssignmentKind, set_up
-from aspectum.service.board import board, common_causes
-from aspectum.service.stand import drawn
+from aspectum.service.school.assignment_kinds import SET_UPS, TEMPLATES, AssignmentKind, set_up
+from aspectum.service.school.board import board, common_causes
+from aspectum.service.stand.from_format import drawn
 from aspectum.store.assignments import HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Reading, now

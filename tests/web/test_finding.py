@@ -16,9 +16,9 @@ from flask.testing import FlaskClient
 from aspectum.demo.fill import PHOTOS, truth
 from aspectum.formats.sheet import FoundView
 from aspectum.pictures.apart import seek_apart
-from aspectum.service import finding
 from aspectum.service.errors import Stopped
-from aspectum.service.turns import LEFT_ALONE_S, Turns
+from aspectum.service.runtime.turns import LEFT_ALONE_S, Turns
+from aspectum.service.sheets import finding
 from aspectum.service.words.finding import NOTHING, eye_level_words, view_words
 from aspectum.web.app import create_app
 from tests.conftest import settings_in

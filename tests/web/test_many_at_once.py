@@ -21,11 +21,12 @@ import pytest
 
 from aspectum.demo.fill import SHEETS
 from aspectum.formats.sheet import SightingSheet
-from aspectum.service import checking, saved
-from aspectum.service.computing import MOST_OF_ONE
-from aspectum.service.people import person_here
-from aspectum.service.tries import BY_NAME
-from aspectum.service.turns import Turns
+from aspectum.service.paper import after_save
+from aspectum.service.people.people import person_here
+from aspectum.service.runtime.computing import MOST_OF_ONE
+from aspectum.service.runtime.tries import BY_NAME
+from aspectum.service.runtime.turns import Turns
+from aspectum.service.sheets import checking
 from aspectum.store.models import Reading
 from aspectum.web import serving
 from tests.conftest import Served
@@ -145,7 +146,7 @@ def test_a_save_goes_ahead_of_the_checks_that_wait_and_is_on_the_disk_before_its
 
     def noted(*args: Any) -> Any:
         order.append("save" if stored() == 2 else "save, not stored yet")
-        return saved.after_save(*args)
+        return after_save.after_save(*args)
 
     def stored() -> int:
         return int(tell(empty, "GET", "/api/sheets")[1]["sheets"][0]["revision"])
@@ -171,11 +172,11 @@ def test_an_older_saves_readings_do_not_follow_a_newer_one(empty: Served, crates
     sheet = new_sheet(empty, crates_jpeg)
     document = sheet["document"] | {"sightings": [s | {"judged_tilt_deg": 10.0} for s in CRATES["sightings"] if s["kind"] == "edge"], "forms": CRATES["forms"]}
     assert tell(empty, "PUT", f"/api/sheets/{sheet['id']}", {"revision": 1, "document": document})[0] == 200
-    late = saved.AfterSave(checking.unchecked(SightingSheet()), [], None)
+    late = after_save.AfterSave(checking.unchecked(SightingSheet()), [], None)
     counts = []
     for revision in (1, 2):  # of the save before, and of the one that is stored
         with here.sessions.begin() as session:
-            saved.record_saved(session, person_here(session), sheet["id"], revision, late)
+            after_save.record_saved(session, person_here(session), sheet["id"], revision, late)
             session.flush()
             counts.append(session.query(Reading).count())
     assert counts[0] > 5 and counts[1] == 0
@@ -241,7 +242,7 @@ def test_a_photos_place_in_the_queue_is_told_by_either_server_and_a_killed_one_h
         with here.turn("ticket-mine"):
             return there.ahead_of("ticket-mine"), there.ahead_of("ticket-of-it")
 
-    program = "import sys, time, pathlib; from aspectum.service.turns import Turns\nwith Turns(pathlib.Path(sys.argv[1])).turn('ticket-of-it'):\n"
+    program = "import sys, time, pathlib; from aspectum.service.runtime.turns import Turns\nwith Turns(pathlib.Path(sys.argv[1])).turn('ticket-of-it'):\n"
     program += "    print('at it', flush=True); time.sleep(60)"
     other = subprocess.Popen([sys.executable, "-c", program, str(here.folder)], stdout=subprocess.PIPE, text=True)
     assert other.stdout is not None and other.stdout.readline() == "at it\n"

@@ -11,8 +11,8 @@ from typing import Any
 import pytest
 from flask import Flask, Response
 
-from aspectum.service.phone import make_link
-from aspectum.service.stands import make_stand
+from aspectum.service.sheets.phone import make_link
+from aspectum.service.stand.stands import make_stand
 from aspectum.store.models import Person, Sheet
 from aspectum.store.worksheets import PrintedWorksheet
 from aspectum.web.access import check_complete

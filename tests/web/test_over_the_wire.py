@@ -20,8 +20,8 @@ from pathlib import Path
 import pytest
 from sqlalchemy import create_engine, text
 
-from aspectum.service.people import person_here
-from aspectum.service.turns import MOST_WAITING
+from aspectum.service.people.people import person_here
+from aspectum.service.runtime.turns import MOST_WAITING
 from aspectum.store.models import HERE, Person
 from tests.conftest import Served
 from tests.databases import url_in

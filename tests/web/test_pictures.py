@@ -18,7 +18,7 @@ from PIL import ExifTags, Image
 from aspectum.pictures.apart import open_apart
 from aspectum.pictures.opening import PictureError, in_colour, open_picture
 from aspectum.service.errors import NoRoom
-from aspectum.service.pictures import tidy_name
+from aspectum.service.sheets.pictures import tidy_name
 from aspectum.store.picture_files import PictureFiles
 from tests.web.test_api import upload
 
@@ -130,7 +130,7 @@ def test_a_full_disk_refuses_the_photo_and_keeps_the_rest(client: FlaskClient, c
     def full(*args: object) -> str:
         raise NoRoom("The picture could not be stored: No space left on device.")
 
-    monkeypatch.setattr("aspectum.service.pictures.keep_picture", full)
+    monkeypatch.setattr("aspectum.service.sheets.pictures.keep_picture", full)
     answer = upload(client, crates_jpeg)
     assert answer.status_code == 507 and "No space" in answer.get_json()["detail"]
 

@@ -13,7 +13,7 @@ from flask.testing import FlaskClient
 from PIL import Image
 
 from aspectum.core.practice.skills import Skill
-from aspectum.service.installation import Installation
+from aspectum.service.runtime.installation import Installation
 from aspectum.store.models import Reading
 from tests.practice_answers import right_body, row_of
 

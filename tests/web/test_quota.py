@@ -9,8 +9,8 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
-from aspectum.service import quota
-from aspectum.service.people import person_alone
+from aspectum.service.people import quota
+from aspectum.service.people.people import person_alone
 from aspectum.settings import settings_from_environment
 from aspectum.store.models import Picture
 from aspectum.web.app import create_app

@@ -13,9 +13,9 @@ from PIL import Image
 from sqlalchemy import select
 
 from aspectum.core.plane.lines import tilt_deg
-from aspectum.service.assignment_kinds import AssignmentKind, set_up
-from aspectum.service.presence import STILL_HERE, Presence
-from aspectum.service.stand import drawn
+from aspectum.service.runtime.presence import STILL_HERE, Presence
+from aspectum.service.school.assignment_kinds import AssignmentKind, set_up
+from aspectum.service.stand.from_format import drawn
 from aspectum.store.counted import SeenInRoom
 from aspectum.store.models import Reading, now
 from tests.school import NOBODY, OTHER, STRANGER, STUDENT, TUTOR, School, open_school

@@ -17,10 +17,11 @@ from flask.testing import FlaskClient
 
 from aspectum.formats.logbook import read_logbook
 from aspectum.formats.sheet import read_sheet
-from aspectum.service import phone, tries
-from aspectum.service.classes import CODE_LENGTH, LETTERS
-from aspectum.service.passphrases import fits
-from aspectum.service.sign_in import LONGEST, UNUSED, hashed
+from aspectum.service.people.passphrases import fits
+from aspectum.service.people.sign_in import LONGEST, UNUSED, hashed
+from aspectum.service.runtime import tries
+from aspectum.service.school.classes import CODE_LENGTH, LETTERS
+from aspectum.service.sheets import phone
 from aspectum.store.classes import Member, SignIn
 from aspectum.store.models import Person, Picture, Reading, Sheet, now
 from tests.school import NAMES, NOBODY, OTHER, PASSPHRASE, STRANGER, STUDENT, TUTOR, School, sign_in

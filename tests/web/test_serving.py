@@ -139,5 +139,5 @@ def failing(app: Flask, monkeypatch: pytest.MonkeyPatch, error: Exception) -> An
     def fail(*_: Any) -> None:
         raise error
 
-    monkeypatch.setattr("aspectum.service.sheets.list_sheets", fail)
+    monkeypatch.setattr("aspectum.service.sheets.sheets.list_sheets", fail)
     return app.test_client().get("/api/sheets")

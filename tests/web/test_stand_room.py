@@ -16,7 +16,7 @@ from PIL import Image, ImageDraw
 
 from aspectum.core.stand.kinds import RoofKind
 from aspectum.formats.stand import THING_KINDS, read_stand
-from aspectum.service.stand import set_up_of
+from aspectum.service.stand.from_format import set_up_of
 from tests.formats.test_stand import STANDS, TWO
 from tests.web.test_api import upload
 

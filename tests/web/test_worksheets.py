@@ -19,9 +19,9 @@ from aspectum.demo.worksheets import EIGHT, PHOTO, number_brought, print_set
 from aspectum.formats.schemas import schema_text
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.worksheet import Worksheet
-from aspectum.service.critique import judge_drawing
-from aspectum.service.drawings import drawing_of, judge
-from aspectum.service.worksheets import given_of
+from aspectum.service.paper.critique import judge_drawing
+from aspectum.service.paper.drawings import drawing_of, judge
+from aspectum.service.school.worksheets import given_of
 from aspectum.store.models import Person, Reading
 from aspectum.store.worksheets import PrintedWorksheet, WorksheetSet
 from tests.school import NAMES, OTHER, STRANGER, STUDENT, TUTOR, School

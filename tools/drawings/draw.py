@@ -30,7 +30,7 @@ from aspectum.core.look import look  # noqa: E402
 from aspectum.core.sightings import Family  # noqa: E402
 from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet  # noqa: E402
 from aspectum.formats.sightings import EdgeSighting, RimSighting  # noqa: E402
-from aspectum.service.critique import core_laid  # noqa: E402
+from aspectum.service.paper.critique import core_laid  # noqa: E402
 from tests.paper_photos import photograph  # noqa: E402
 
 DEMO = ROOT / "aspectum/demo"

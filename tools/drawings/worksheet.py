@@ -16,7 +16,7 @@ sys.path.insert(0, str(ROOT))
 
 from aspectum.core.worksheet.exercise import Grade  # noqa: E402
 from aspectum.demo.worksheets import BROUGHT, PHOTO, SEED, number_brought  # noqa: E402
-from aspectum.service.worksheets import laid_out  # noqa: E402
+from aspectum.service.school.worksheets import laid_out  # noqa: E402
 from tests.worksheet_scenes import filled  # noqa: E402
 
 FLATTER_DEG = 8.0

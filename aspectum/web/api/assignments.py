@@ -11,14 +11,15 @@ from sqlalchemy.orm import Session
 from aspectum.core.tolerance import School
 from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import Number
-from aspectum.service import assignments, classes, hand_ins, logbook
-from aspectum.service.assignment_kinds import SET_UPS, AssignmentKind, HandInPart, Subject
-from aspectum.service.assignments import HowFar, Setting, WhatIsFound
-from aspectum.service.board import is_late
 from aspectum.service.errors import Missing
-from aspectum.service.may import Doing, Whose, may
-from aspectum.service.past import pasts
-from aspectum.service.sheets import sheet_of
+from aspectum.service.people.may import Doing, Whose, may
+from aspectum.service.practice import logbook
+from aspectum.service.practice.history import pasts
+from aspectum.service.school import assignments, classes, hand_ins
+from aspectum.service.school.assignment_kinds import SET_UPS, AssignmentKind, HandInPart, Subject
+from aspectum.service.school.assignments import HowFar, Setting, WhatIsFound
+from aspectum.service.school.board import is_late
+from aspectum.service.sheets.sheets import sheet_of
 from aspectum.store.assignments import Assignment
 from aspectum.store.models import Person
 from aspectum.web.api.base import Message, desk, feature, here, work

@@ -11,9 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from spectree import SpecTree
 from sqlalchemy.orm import Session
 
-from aspectum.service import quota
-from aspectum.service.computing import Asker, Order
-from aspectum.service.installation import Installation
+from aspectum.service.people import quota
+from aspectum.service.runtime.computing import Asker, Order
+from aspectum.service.runtime.installation import Installation
 from aspectum.store.models import Person
 from aspectum.web.problems import Problem
 from aspectum.web.routes import Feature, Queue, this_route

@@ -10,10 +10,11 @@ from aspectum.core.practice.skills import KINDS, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.logbook import write_logbook
 from aspectum.formats.marks import write_marks
-from aspectum.service import board, classes
-from aspectum.service.assignments import HowFar
-from aspectum.service.evening_page import evening_pdf, mark_rows, pages_of
-from aspectum.service.logbook import log_rows
+from aspectum.service.pages.evening_page import evening_pdf
+from aspectum.service.practice.logbook import log_rows
+from aspectum.service.school import board, classes
+from aspectum.service.school.assignments import HowFar
+from aspectum.service.school.evening import mark_rows, pages_of
 from aspectum.service.words.skills import WORDS
 from aspectum.store.assignments import HandIn
 from aspectum.store.models import now

@@ -12,9 +12,9 @@ from aspectum.core.sightings import Family
 from aspectum.core.tolerance import OF_SCHOOL, School
 from aspectum.formats.sheet import SightingSheet, read_sheet
 from aspectum.formats.sightings import FaceFamily, Id, Point, number
-from aspectum.service import finding, pictures
-from aspectum.service.aids import fan_on, probe_sheet
-from aspectum.service.checking import checked_json, propose_face_for_sheet, propose_for_sheet
+from aspectum.service.sheets import finding, pictures
+from aspectum.service.sheets.aids import fan_on, probe_sheet
+from aspectum.service.sheets.checking import checked_json, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
 from aspectum.web.api.base import Mark, Message, computed, feature, here, work
 from aspectum.web.routes import DESK, FileBody, Gives, Queue

@@ -7,10 +7,11 @@ from datetime import datetime
 from flask import Response, request
 from sqlalchemy.orm import Session
 
-from aspectum.service import classes, sign_in, take_away
 from aspectum.service.errors import Refused
-from aspectum.service.passphrases import take_name
-from aspectum.service.qr import qr_image
+from aspectum.service.pages.qr import qr_image
+from aspectum.service.people import sign_in
+from aspectum.service.people.passphrases import take_name
+from aspectum.service.school import classes, take_away
 from aspectum.store.classes import ClassRow, Member, Role
 from aspectum.store.models import now
 from aspectum.web import visitors

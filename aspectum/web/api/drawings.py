@@ -13,9 +13,10 @@ from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Millimetres, Name, Point, Sighting, number
-from aspectum.service import drawings, laying, pictures, sheets
-from aspectum.service.critique import judge_drawing
-from aspectum.service.critique_page import Page, critique_pdf, critique_png
+from aspectum.service.pages.critique_page import Page, critique_pdf, critique_png
+from aspectum.service.paper import drawings, laying
+from aspectum.service.paper.critique import judge_drawing
+from aspectum.service.sheets import pictures, sheets
 from aspectum.service.words.paper import flattened_words, slant_words
 from aspectum.store.models import Drawing
 from aspectum.web.api.base import Mark, Message, computed, desk, feature, here, work

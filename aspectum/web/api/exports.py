@@ -12,8 +12,8 @@ from flask import Response
 
 from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.sheet import SightingSheet, write_sheet
-from aspectum.service import pictures, sheets
-from aspectum.service.checking import check_kept
+from aspectum.service.sheets import pictures, sheets
+from aspectum.service.sheets.checking import check_kept
 from aspectum.web.api.base import computed, feature, here, work
 from aspectum.web.problems import problem
 from aspectum.web.routes import READS_SHEET, Queue, file_by_kind

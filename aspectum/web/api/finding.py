@@ -10,8 +10,9 @@ from aspectum.core.sightings import FormKind
 from aspectum.formats.sheet import FoundView, SightingSheet
 from aspectum.formats.sightings import Id, Number, Point, Tilt
 from aspectum.pictures.pointing import edge_at
-from aspectum.service import drawings, finding, pictures
-from aspectum.service.assignments import see_found
+from aspectum.service.paper import drawings
+from aspectum.service.school.assignments import see_found
+from aspectum.service.sheets import finding, pictures
 from aspectum.service.words.finding import NO_EDGE, form_words, found_words
 from aspectum.store.models import Picture
 from aspectum.web.api.base import Message, feature, here, work
@@ -123,7 +124,7 @@ def offer(picture_id: str, json: OfferRequest) -> OfferAnswer:
 @routes.post("/pictures/<picture_id>/edge", reads("picture", "picture_id"), "pointedEdge", PointedAnswer, stores=False)
 def pointed_edge(picture_id: str, json: PointedRequest) -> PointedAnswer:
     """The edge that a finger points at, from end to end."""
-    found = edge_at(here().greys.of(here().files, photo(picture_id)), json.at, json.reach_px, json.tilt_deg)
+    found = edge_at(here().greys.of(pictures.picture_path(here().files, photo(picture_id), "")), json.at, json.reach_px, json.tilt_deg)
     if found is None:
         return PointedAnswer(p=None, q=None, words=NO_EDGE)
     p, q = finding.rounded(found.p), finding.rounded(found.q)

@@ -12,9 +12,10 @@ from aspectum.formats.critique import Critique
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Point
-from aspectum.service import hand_ins, sheets
-from aspectum.service.assignment_kinds import HandInPart
-from aspectum.service.may import leads
+from aspectum.service.people.may import leads
+from aspectum.service.school import hand_ins
+from aspectum.service.school.assignment_kinds import HandInPart
+from aspectum.service.sheets import sheets
 from aspectum.store.assignments import HandIn, Remark
 from aspectum.store.models import Person
 from aspectum.web.api.base import Message, asking, feature, work

@@ -12,10 +12,10 @@ from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit, tolera
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.logbook import read_logbook, write_logbook
 from aspectum.formats.reading import FormatError
-from aspectum.service import logbook
 from aspectum.service.errors import Unfit
-from aspectum.service.logbook_page import logbook_pdf
-from aspectum.service.past import pasts
+from aspectum.service.pages.logbook_page import logbook_pdf
+from aspectum.service.practice import logbook
+from aspectum.service.practice.history import pasts
 from aspectum.service.words.practice import GROUPS
 from aspectum.service.words.skills import WORDS
 from aspectum.store.models import Reading, now

@@ -10,8 +10,8 @@ from aspectum.core.aids.divide import MOST_BAYS, Construction, Role
 from aspectum.core.sightings import Guide, PartAlong
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import FAR_PX, Id, Metres, Number, Point, number
-from aspectum.service.aids import construct_on, eased_form, figure_on, guide_on
-from aspectum.service.checking import naming
+from aspectum.service.sheets.aids import construct_on, eased_form, figure_on, guide_on
+from aspectum.service.sheets.checking import naming
 from aspectum.service.words.construct import construction_words, figure_words, guide_words, step_words
 from aspectum.web.api.base import Message, feature
 from aspectum.web.routes import DESK

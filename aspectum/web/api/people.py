@@ -9,11 +9,12 @@ from flask import Response, request, send_file
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from aspectum.service import classes, sign_in, take_away
 from aspectum.service.errors import Missing, NoRoom, Refused, Unfit
-from aspectum.service.passphrases import LONGEST, fits, take_name
-from aspectum.service.people import class_exists, person_alone, settle_in
-from aspectum.service.tries import BY_ADDRESS, BY_NAME, CODES
+from aspectum.service.people import sign_in
+from aspectum.service.people.passphrases import LONGEST, fits, take_name
+from aspectum.service.people.people import class_exists, person_alone, settle_in
+from aspectum.service.runtime.tries import BY_ADDRESS, BY_NAME, CODES
+from aspectum.service.school import classes, take_away
 from aspectum.store.classes import ClassRow, Member, Role
 from aspectum.store.models import Person
 from aspectum.web import visitors

@@ -7,9 +7,9 @@ from datetime import datetime
 from flask import request
 
 from aspectum.pictures.apart import open_apart
-from aspectum.service import phone, pictures
-from aspectum.service.qr import qr_image
-from aspectum.service.sheets import sheet_of
+from aspectum.service.pages.qr import qr_image
+from aspectum.service.sheets import phone, pictures
+from aspectum.service.sheets.sheets import sheet_of
 from aspectum.store.models import new_id
 from aspectum.web.api.base import Message, admit_photo, feature, here, work
 from aspectum.web.api.classes import asked_at, reachable

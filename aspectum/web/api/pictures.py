@@ -8,7 +8,7 @@ from flask import Response, abort, request, send_file
 from pydantic import Field
 
 from aspectum.pictures.apart import open_apart
-from aspectum.service import pictures
+from aspectum.service.sheets import pictures
 from aspectum.store.models import Picture
 from aspectum.web.api.base import Mark, Message, admit_photo, desk, feature, here, work
 from aspectum.web.routes import DESK, PHOTO, file_of, reads

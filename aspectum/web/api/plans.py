@@ -9,9 +9,9 @@ from flask import Response, request
 from aspectum.formats.plan import Plan
 from aspectum.formats.sheet import SightingSheet
 from aspectum.pictures.papers import ISO_216
-from aspectum.service import sheets
-from aspectum.service.plan import plan_sheet
-from aspectum.service.plan_page import plan_pdf, plan_svg
+from aspectum.service.pages.plan_page import plan_pdf, plan_svg
+from aspectum.service.paper.plan import plan_sheet
+from aspectum.service.sheets import sheets
 from aspectum.web.api.base import Mark, Message, computed, feature, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.problems import problem

@@ -14,8 +14,8 @@ from aspectum.core.practice.question import Answer, AnswerBy, Choice, Mark, Mark
 from aspectum.core.practice.skills import KINDS, Group, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sightings import Id, Number, Point
-from aspectum.service import drills
-from aspectum.service.drill_question import question_of
+from aspectum.service.practice import drills
+from aspectum.service.practice.drill_question import question_of
 from aspectum.service.words.practice import GROUPS, missed, prompt, rule
 from aspectum.service.words.skills import WORDS
 from aspectum.store.models import PracticeQuestion, PracticeSet

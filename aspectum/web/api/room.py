@@ -12,10 +12,10 @@ from sqlalchemy.orm import Session
 from aspectum.core.practice.laid_over import laid_over
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
-from aspectum.service import classes, room
-from aspectum.service.drill_question import question_of
-from aspectum.service.drills import is_right
-from aspectum.service.may import leads
+from aspectum.service.people.may import leads
+from aspectum.service.practice.drill_question import question_of
+from aspectum.service.practice.drills import is_right
+from aspectum.service.school import classes, room
 from aspectum.service.words.practice import rule
 from aspectum.store.models import Person
 from aspectum.store.room import RoomQuestion

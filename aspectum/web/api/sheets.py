@@ -13,10 +13,11 @@ from sqlalchemy.orm import Session
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Name, number
-from aspectum.service import drawings, pictures, sheets
-from aspectum.service.assignments import assigned_on, found_shown
-from aspectum.service.checking import check_kept
-from aspectum.service.saved import after_save, record_saved
+from aspectum.service.paper import drawings
+from aspectum.service.paper.after_save import after_save, record_saved
+from aspectum.service.school.assignments import assigned_on, found_shown
+from aspectum.service.sheets import pictures, sheets
+from aspectum.service.sheets.checking import check_kept
 from aspectum.store.models import Sheet
 from aspectum.web.api.base import Mark, Message, computed, feature, here, work
 from aspectum.web.api.pictures import PictureOut

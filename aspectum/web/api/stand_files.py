@@ -7,10 +7,10 @@ from collections.abc import Callable
 from flask import Response, request
 
 from aspectum.formats.stand import StandFile, read_stand, write_stand
-from aspectum.service import stands
-from aspectum.service.stand import drawn, stand_drawing, stand_steps
-from aspectum.service.stand_page import stand_svg, steps_pdf, steps_svg, turning_svg
-from aspectum.service.stand_turning import stand_turning
+from aspectum.service.pages.stand_page import stand_svg, steps_pdf, steps_svg, turning_svg
+from aspectum.service.stand import stands
+from aspectum.service.stand.from_format import drawn, stand_drawing, stand_steps
+from aspectum.service.stand.turning import stand_turning
 from aspectum.web.api.base import feature, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.stands import SetUpTurning

@@ -15,12 +15,14 @@ from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Id
 from aspectum.formats.stand import AnyStandThing, StandDrawing, StandFile, StandSteps, StandView, Three
 from aspectum.formats.stand_shown import DrawnElevations, StandElevations, StandSolids, StandTurning
-from aspectum.service import pictures, stands
-from aspectum.service.stand import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view, stepped_view
-from aspectum.service.stand_elevations import stand_elevations
-from aspectum.service.stand_solids import stand_solids
-from aspectum.service.stand_things import new_thing
-from aspectum.service.stand_turning import stand_turning
+from aspectum.service.sheets import pictures
+from aspectum.service.sheets.from_stand import draw_from as draw_from_stand
+from aspectum.service.stand import stands
+from aspectum.service.stand.elevations import stand_elevations
+from aspectum.service.stand.from_format import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view, stepped_view
+from aspectum.service.stand.solids import stand_solids
+from aspectum.service.stand.things import new_thing
+from aspectum.service.stand.turning import stand_turning
 from aspectum.store.models import StandRow
 from aspectum.web.api.base import Mark, Message, computed, feature, work
 from aspectum.web.api.sheets import SaveOver, SheetLine
@@ -194,7 +196,7 @@ def draw_from(stand_id: str, json: DrawFrom) -> SheetLine:
     """A sheet to sight on the shaded view of a set-up, whose truth is kept with it."""
     with work() as (session, person):
         picture = pictures.picture_of(session, person, json.picture_id)
-        return SheetLine.of(stands.draw_from(session, person, stand_id, picture))
+        return SheetLine.of(draw_from_stand(session, person, stand_id, picture))
 
 
 @routes.post("/stand/drawing", DESK, "drawStand", StandDrawing, queue=Queue.HAND, stores=False)

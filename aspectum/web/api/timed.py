@@ -9,7 +9,7 @@ from pydantic import Field
 
 from aspectum.core.practice.pace import LEAST_MINUTES, MOST_MINUTES, SHARES, Phase
 from aspectum.formats.sightings import Id, Number
-from aspectum.service import timed
+from aspectum.service.practice import timed
 from aspectum.service.words.pace import PHASES, pace_words
 from aspectum.store.models import TimedDrawing
 from aspectum.web.api.base import Message, feature, work

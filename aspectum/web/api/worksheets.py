@@ -16,13 +16,14 @@ from aspectum.core.worksheet.make import OF_PICTURES
 from aspectum.formats.reading import written
 from aspectum.formats.sightings import Name, number
 from aspectum.formats.worksheet import Worksheet
-from aspectum.service import pictures, sheets, worksheets
-from aspectum.service.brought_back import AsksWhose, bring_back
 from aspectum.service.errors import Unfit
-from aspectum.service.may import Doing, Whose, may
+from aspectum.service.pages.worksheet_page import worksheet_svg
+from aspectum.service.people.may import Doing, Whose, may
+from aspectum.service.school import worksheets
+from aspectum.service.school.brought_back import AsksWhose, bring_back
+from aspectum.service.school.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
+from aspectum.service.sheets import pictures, sheets
 from aspectum.service.words.worksheets import TITLES, sentence
-from aspectum.service.worksheet_page import worksheet_svg
-from aspectum.service.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
 from aspectum.store.worksheets import WorksheetSet
 from aspectum.web.api.base import Mark, Message, computed, desk, feature, here, work
 from aspectum.web.api.stand_files import download

@@ -1,0 +1,1 @@
+"""Drawings on paper: brought in, laid, judged, and planned."""

@@ -1,0 +1,1 @@
+"""Questions, timed drawings, and the logbook of what came of them."""

@@ -1,0 +1,226 @@
+"""Handing in and giving back: a frozen copy, the tutor's mark, word and remarks."""
+
+from __future__ import annotations
+
+import logging
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import delete, or_, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from aspectum.core.tolerance import Verdict, worst
+from aspectum.formats.critique import Critique
+from aspectum.formats.reading import FormatError
+from aspectum.formats.report import Report
+from aspectum.formats.sheet import SightingSheet
+from aspectum.service.errors import Missing, Refused, Unfit
+from aspectum.service.paper.critique import judge_drawing
+from aspectum.service.paper.drawings import drawings_of
+from aspectum.service.paper.improvement import numbers, since
+from aspectum.service.school.assignment_kinds import HandInPart
+from aspectum.service.school.assignments import begun_by, hand_ins_of
+from aspectum.service.sheets import sheets
+from aspectum.service.sheets.checking import check_kept, naming
+from aspectum.service.sheets.readings import judged
+from aspectum.service.words.common import several
+from aspectum.store.assignments import Assignment, HandIn, Phrase, Remark
+from aspectum.store.classes import ClassRow
+from aspectum.store.models import Drawing, Person, Sheet, now
+
+log = logging.getLogger(__name__)
+
+MOST_REMARKS, MOST_PHRASES = 100, 60
+COME_FIRST = {
+    HandInPart.SIGHTINGS: "Nothing is sighted on the sheet yet.",
+    HandInPart.DRAWING: "Bring your drawing in under “Paper” first.",
+    HandInPart.CRITIQUE: "Bring your drawing in under “Paper”, and sight its lines first.",
+    HandInPart.NOTE: "Write what you will watch next time.",
+}
+
+
+def hand_in(session: Session, assignment: Assignment, person: Person, note: str) -> HandIn:
+    """Freeze a copy of the person's work on an assignment. Raises ``Unfit`` naming what is missing, and ``Refused`` when no try is left."""
+    if session.get_one(ClassRow, assignment.class_id).closed_at is not None:
+        raise Refused("The class is closed: nothing is handed in any more.")
+    tries = hand_ins_of(session, assignment, person.id)
+    if len(tries) >= assignment.tries:
+        raise Refused(f"All {assignment.tries} tries are used.")
+    if tries and tries[-1].returned_at is None:
+        raise Refused("Your last try is with the tutor. It can be handed in again once it came back.")
+    begun = begun_by(session, assignment, person)
+    sheet = None if begun is None else begun.sheet
+    if sheet is None or sheet.deleted_at is not None:
+        raise Unfit("Begin the assignment first.")
+    drawing = _drawing_of(session, person, sheet)
+    for part in _missing(assignment, sheets.document_of(sheet), drawing, note):
+        raise Unfit(COME_FIRST[part])
+    made = HandIn(
+        assignment_id=assignment.id,
+        person_id=person.id,
+        number=len(tries) + 1,
+        sheet_id=sheet.id,
+        document=sheet.document,
+        picture_id=sheet.picture_id,
+        drawing_id=None if drawing is None else drawing.sheet_id,
+        drawing=None if drawing is None else drawing.sheet.document,
+        drawing_picture_id=None if drawing is None else drawing.sheet.picture_id,
+        note=note.strip(),
+        found={},
+    )
+    made.found = found_in(made)
+    try:
+        with session.begin_nested():
+            session.add(made)
+    except IntegrityError:
+        raise Refused("It was handed in from another tab at this moment.") from None
+    return made
+
+
+def missing(session: Session, assignment: Assignment, person: Person) -> list[HandInPart]:
+    """What the person's work on an assignment still lacks before it can be handed in, in the order of the work; its note among it, which is written then."""
+    begun = begun_by(session, assignment, person)
+    if begun is None or begun.sheet is None or begun.sheet.deleted_at is not None:
+        return [part for part in HandInPart if part.value in assignment.hand_in]
+    return _missing(assignment, sheets.document_of(begun.sheet), _drawing_of(session, person, begun.sheet), "")
+
+
+def _drawing_of(session: Session, person: Person, sheet: Sheet) -> Drawing | None:
+    drawings = drawings_of(session, person, sheet.id)
+    return drawings[0] if drawings else None
+
+
+def _missing(assignment: Assignment, document: SightingSheet, drawing: Drawing | None, note: str) -> list[HandInPart]:
+    there = {
+        HandInPart.SIGHTINGS: bool(document.accepted),
+        HandInPart.DRAWING: drawing is not None,
+        HandInPart.CRITIQUE: drawing is not None and bool(drawing.sheet.document.get("sightings")),
+        HandInPart.NOTE: bool(note.strip()),
+    }
+    return [part for part in HandInPart if part.value in assignment.hand_in and not there[part]]
+
+
+def report_of(made: HandIn) -> Report:
+    """The check of a frozen sheet."""
+    return check_kept(SightingSheet.model_validate(made.document))
+
+
+def critique_of(made: HandIn) -> Critique | None:
+    """The critique of a frozen drawing; None where there is none, or where it cannot be judged."""
+    if made.drawing is None:
+        return None
+    try:
+        return judge_drawing(SightingSheet.model_validate(made.document), SightingSheet.model_validate(made.drawing))
+    except FormatError:
+        return None
+    except Exception:
+        # what was handed in is kept and looked at whatever the critique makes of it
+        log.exception("a drawing of %d sightings could not be judged", len(made.drawing.get("sightings", [])))
+        return None
+
+
+def compared(before: HandIn, made: HandIn) -> list[str]:
+    """What changed from one try to the next, in sentences: of the drawings where both were judged, else of the sightings that both have."""
+    named = naming(SightingSheet.model_validate(made.document))
+    earlier, critique = critique_of(before), critique_of(made)
+    if earlier is not None and critique is not None:
+        return since(earlier, critique, named).words
+    was = {f.sighting: f.verdict for f in report_of(before).findings}
+    after = {f.sighting: f.verdict for f in report_of(made).findings}
+    changed = [id for id, verdict in after.items() if id in was and was[id] is not verdict]
+    said = [
+        f"{words}: {several([named(id) for id in ids])}."
+        for words, ids in (
+            ("Hold now", [id for id in changed if after[id] is Verdict.HOLDS]),
+            ("Off now", [id for id in changed if after[id] is Verdict.OFF]),
+            ("Sighted since", [id for id in after if id not in was]),
+        )
+        if ids
+    ]
+    counts = [sum(verdict is Verdict.OFF for verdict in verdicts.values()) for verdicts in (was, after)]
+    return [*said, f"Off before: {counts[0]}; off now: {counts[1]}."]
+
+
+def found_in(made: HandIn) -> dict[str, Any]:
+    """What came out of a piece: verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; its causes."""
+    report, critique = report_of(made), critique_of(made)
+    drawn = critique is not None and bool(critique.findings)
+    verdicts = (
+        [worst(r.verdict for r in numbers(f)) for f in critique.findings]
+        if drawn and critique is not None
+        else [f.verdict for f in report.findings if not f.measure]
+    )
+    counted = Counter(verdicts)
+    return {
+        "of": "drawing" if drawn else "sightings",
+        "holds": counted[Verdict.HOLDS],
+        "off": counted[Verdict.OFF],
+        "unsure": len(verdicts) - counted[Verdict.HOLDS] - counted[Verdict.OFF],
+        "judged": sum(judged(s) for s in SightingSheet.model_validate(made.document).accepted),
+        "sightings": len(made.document.get("sightings", [])),
+        "causes": [] if critique is None else [{"cause": c.cause.value, "words": c.words} for c in critique.causes],
+    }
+
+
+def hand_in_row(session: Session, hand_in_id: str) -> HandIn:
+    found = session.get(HandIn, hand_in_id)
+    if found is None:
+        raise Missing("There is no such piece.")
+    return found
+
+
+def tries_of(session: Session, made: HandIn) -> Sequence[HandIn]:
+    """All tries at the same assignment by the same person."""
+    return hand_ins_of(session, made.assignment, made.person_id)
+
+
+def remarks_of(session: Session, made: HandIn) -> Sequence[Remark]:
+    return session.scalars(select(Remark).where(Remark.hand_in_id == made.id).order_by(Remark.number)).all()
+
+
+@dataclass(frozen=True)
+class Said:
+    """A remark: of a sighting, of a place (px), or of the whole."""
+
+    words: str
+    sighting: str | None
+    at_px: tuple[float, float] | None
+
+
+def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[Said], returned: bool) -> None:
+    """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises ``Unfit`` for what cannot be."""
+    if len(remarks) > MOST_REMARKS:
+        raise Unfit(f"A piece takes {MOST_REMARKS} remarks at most.")
+    known = {s["id"] for s in made.document.get("sightings", [])} | {s["id"] for s in (made.drawing or {}).get("sightings", [])}
+    for n, said in enumerate(remarks):
+        if said.sighting is not None and said.sighting not in known:
+            raise Unfit(f"Remark {n + 1} is about a sighting that is not on this piece.")
+    made.mark, made.word = mark.strip(), word.strip()
+    if returned and made.returned_at is None:
+        made.returned_at = now()
+    session.execute(delete(Remark).where(Remark.hand_in_id == made.id))
+    for n, said in enumerate((s for s in remarks if s.words.strip()), 1):
+        x, y = said.at_px or (None, None)
+        session.add(Remark(hand_in_id=made.id, number=n, sighting=said.sighting, x_px=x, y_px=y, words=said.words.strip()))
+    session.flush()
+
+
+def returned_on(session: Session, sheet: Sheet) -> HandIn | None:
+    """The last piece given back that was made of a sheet, as subject or as drawing."""
+    query = select(HandIn).where(or_(HandIn.sheet_id == sheet.id, HandIn.drawing_id == sheet.id), HandIn.returned_at.is_not(None))
+    return session.scalars(query.order_by(HandIn.number.desc())).first()
+
+
+def phrases_of(session: Session, tutor: Person) -> list[str]:
+    return list(session.scalars(select(Phrase.words).where(Phrase.person_id == tutor.id).order_by(Phrase.number)))
+
+
+def keep_phrases(session: Session, tutor: Person, phrases: Sequence[str]) -> None:
+    """Keep a tutor's phrases in place of those so far."""
+    session.execute(delete(Phrase).where(Phrase.person_id == tutor.id))
+    said = dict.fromkeys(p.strip() for p in phrases if p.strip())
+    for n, words in enumerate(list(said)[:MOST_PHRASES], 1):
+        session.add(Phrase(person_id=tutor.id, number=n, words=words))

@@ -1,0 +1,1 @@
+"""Sighting sheets: kept, checked, put into the report, and what a photo shows."""

@@ -1,0 +1,1 @@
+"""The model stand: set-ups kept, drawn exactly and built up."""
