@@ -7,6 +7,7 @@ import signal
 import sys
 from dataclasses import replace
 from pathlib import Path
+from threading import Thread
 from urllib.parse import urlsplit
 
 import click
@@ -38,6 +39,7 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     from aspectum.service.errors import NoRoom
     from aspectum.service.paper import recorded_again
     from aspectum.service.people.people import class_exists
+    from aspectum.service.school import hand_ins
     from aspectum.settings import settings_from_environment
     from aspectum.store.secret import is_weak
     from aspectum.web.app import create_app
@@ -96,6 +98,7 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
             err=True,
         )
     recorded_again.begin(app.extensions["aspectum"])
+    Thread(target=hand_ins.judge_waiting, args=(app.extensions["aspectum"].sessions,), name="judges what waits", daemon=True).start()
     machine_code.make_ready()
     open_at = [f"http://{at}:{at_port}/" for at in addresses or [host]]
     if classroom:

@@ -21,6 +21,7 @@ from aspectum.demo.filled import put_demo
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
+from tests import computing_watch
 from tests.databases import copy_folder, drop_made, keep, made, url_in
 from tests.school import School, open_school, reopened
 
@@ -71,6 +72,19 @@ class Served:
     @property
     def url(self) -> str:
         return f"http://127.0.0.1:{self.port}"
+
+
+@pytest.fixture(scope="session", autouse=True)
+def watching() -> None:
+    computing_watch.watch()
+
+
+@pytest.fixture(autouse=True)
+def nothing_computes_in_a_write(watching: None) -> Iterator[None]:
+    """Nobody else saves while one request writes: what takes long is computed before, or after the commit."""
+    computing_watch.seen.clear()
+    yield
+    assert not computing_watch.seen
 
 
 @pytest.fixture(autouse=True)

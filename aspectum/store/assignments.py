@@ -54,7 +54,8 @@ class Begun(Base):
 
 class HandIn(Base):
     """A copy of a student's work as it was handed in, the ``number``-th time: the sheet's and the drawing's documents with their pictures, and the note.
-    ``found``: verdicts counted and causes in words, as they came out that day. ``mark``, ``word``: the tutor's, once it was given back.
+    ``report``, ``critique``: in the open formats, as they came out that day, the first None until it is judged; ``found``: their verdicts counted and
+    causes in words. ``mark``, ``word``: the tutor's, once it was given back.
     """
 
     __tablename__ = "hand_ins"
@@ -73,6 +74,9 @@ class HandIn(Base):
     drawing_picture_id: Mapped[str | None] = mapped_column(ForeignKey("pictures.id"))
     note: Mapped[str] = mapped_column(String(1000), default="")
     found: Mapped[dict[str, Any]] = mapped_column(JSON)
+    # lists do without them: they are ten times the rest
+    report: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True), deferred=True)
+    critique: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True), deferred=True)
     mark: Mapped[str] = mapped_column(String(20), default="")
     word: Mapped[str] = mapped_column(String(2000), default="")
     returned_at: Mapped[datetime | None] = mapped_column(UtcDateTime)

@@ -10,10 +10,13 @@ from typing import Any
 
 import numpy as np
 import pytest
+from sqlalchemy import update
 
 from aspectum.core.practice.skills import KINDS, Skill
 from aspectum.formats.logbook import read_logbook
 from aspectum.formats.stand import CylinderThing
+from aspectum.service.errors import Busy
+from aspectum.service.school import hand_ins
 from aspectum.service.school.assignment_kinds import SET_UPS, TEMPLATES, AssignmentKind, set_up
 from aspectum.service.school.board import board, common_causes
 from aspectum.service.stand.from_format import drawn
@@ -540,3 +543,66 @@ def test_the_board_of_a_whole_class_is_read_at_once(school: School) -> None:
     with school.app.extensions["aspectum"].sessions() as session:
         found = board(session, session.get_one(ClassRow, school.class_id))
     assert len(found.students) == 2 and len(found.cells) == 2 and found.skills == [] and found.causes == []
+
+
+# --- judged once ------------------------------------------------------------------------------------------------------------------------------------
+
+
+def handed_in(school: School) -> str:
+    """The id of a piece with one sighting."""
+    assignment = set_it(school)
+    sight(school, begin(school, assignment))
+    return str(hand_in(school, assignment)["tries_made"][-1]["hand_in_id"])
+
+
+def test_a_piece_is_judged_once_and_opened_as_it_came_out_that_day(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
+    piece = handed_in(school)
+    seen = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    monkeypatch.setattr(hand_ins, "judge_piece", lambda *_: pytest.fail("judged again"))
+    assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}") == seen and seen["report"]["findings"]
+    assert give_back(school, piece, mark="B")["report"] == seen["report"]
+
+
+def forget_judging(school: School, piece: str, **values: Any) -> None:
+    """As a piece that an older Aspectum kept, or one that a server was stopped over."""
+    with school.app.extensions["aspectum"].sessions.begin() as session:
+        session.execute(update(HandIn).where(HandIn.id == piece).values(report=None, critique=None, **values))
+
+
+def test_a_piece_from_before_is_judged_when_it_is_opened_and_keeps_the_counts_of_its_day(school: School) -> None:
+    piece = handed_in(school)
+    seen = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    forget_judging(school, piece, found=seen["found"] | {"holds": 7})
+    again = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    assert again["report"] == seen["report"] and again["found"]["holds"] == 7
+    with school.app.extensions["aspectum"].sessions() as session:
+        assert session.get_one(HandIn, piece).report is not None
+
+
+def test_a_report_that_this_aspectum_cannot_read_is_made_anew(school: School) -> None:
+    piece = handed_in(school)
+    seen = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
+    with school.app.extensions["aspectum"].sessions.begin() as session:
+        session.get_one(HandIn, piece).report = {"format": "of another day"}
+    assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["report"] == seen["report"]
+
+
+def test_a_piece_that_could_not_be_judged_is_handed_in_all_the_same_and_judged_later(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
+    def busy(*_: object) -> None:
+        raise Busy("Everyone saves.")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(hand_ins, "judge_piece", busy)
+        piece = handed_in(school)
+    sessions = school.app.extensions["aspectum"].sessions
+    with sessions() as session:
+        assert session.get_one(HandIn, piece).found == {}
+    assert hand_ins.judge_waiting(sessions) == 1 and hand_ins.judge_waiting(sessions) == 0
+    assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["found"]["sightings"] == 1
+
+
+def test_a_second_review_leaves_the_day_of_giving_back(school: School) -> None:
+    piece = handed_in(school)
+    first = give_back(school, piece, mark="B")["returned_at"]
+    again = give_back(school, piece, mark="A")
+    assert again["mark"] == "A" and again["returned_at"] == first

@@ -18,7 +18,7 @@ from aspectum.service.errors import Missing, Refused, Unfit
 from aspectum.service.practice.drill_picture import drawing_png
 from aspectum.service.school.assignment_kinds import TEMPLATES, AssignmentKind, HandInPart, Subject, set_up
 from aspectum.service.sheets import sheets
-from aspectum.service.sheets.from_stand import draw_from
+from aspectum.service.sheets.from_stand import sheet_on_view
 from aspectum.service.sheets.pictures import copied_to, keep_picture, picture_of
 from aspectum.service.stand import stands
 from aspectum.service.stand.from_format import drawn
@@ -199,14 +199,15 @@ def begin(sessions: sessionmaker[Session], files: PictureFiles, assignment_id: s
             if kept is None:
                 raise Missing("The set-up of this assignment is gone. Ask the tutor.")
             file = stands.file_of(kept)
-    seen = None
+    seen = on_view = None
     if file is not None:
         seen = keep_picture(sessions, files, person_id, f"{title}.png", open_picture(drawing_png(drawn(file))))
+        on_view = sheet_on_view(file, seen)
     with sessions.begin() as session:
         person = session.get_one(Person, person_id)
         if file is not None and seen is not None:
-            stand = stands.make_stand(session, person, file)
-            sheet = draw_from(session, person, stand.id, picture_of(session, person, seen.id))
+            stands.make_stand(session, person, file)
+            sheet = sheets.make_sheet(session, person, picture_of(session, person, seen.id), on_view)
         else:
             sheet = sheets.make_sheet(session, person, None if photo is None else copied_to(session, photo, person.id), title=title)
         document = sheets.document_of(sheet)

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.core.plane.ellipses import Ellipse
+from aspectum.core.practice.recorded import ReadFrom
 from aspectum.core.sightings import Along, Point
 from aspectum.core.worksheet.bringing import along_same, cornered, crossing, reach
 from aspectum.core.worksheet.exercise import ExerciseKind, Role
@@ -21,11 +22,12 @@ from aspectum.pictures.apart import find_marks_apart, open_apart, snap_apart
 from aspectum.pictures.corner_marks import FoundMarks, sheet_corners
 from aspectum.service.errors import Missing, Unfit
 from aspectum.service.pages.worksheet_page import CROSS_MM, Page, answer_png
-from aspectum.service.paper.drawings import Flattening, bring_in, record_critique
+from aspectum.service.paper.drawings import Flattening, bring_in, critiqued_on, subject_under
 from aspectum.service.paper.laying import laid_rim, round_of
 from aspectum.service.people.may import learns_from
 from aspectum.service.school.classes import taught_by
 from aspectum.service.sheets import pictures, sheets
+from aspectum.service.sheets.readings import record
 from aspectum.service.words.worksheets import TITLES, brought_words, filed_words
 from aspectum.store.models import Person, Picture, Sheet
 from aspectum.store.picture_files import PictureFiles
@@ -173,7 +175,7 @@ def lay_pencil(sessions: sessionmaker[Session], files: PictureFiles, person_id: 
         drawing = sheets.sheet_of(session, person, drawing_id)
         assert drawing.picture is not None
         data = pictures.picture_path(files, drawing.picture, "").read_bytes()
-        document, revision = sheets.document_of(drawing), drawing.revision
+        document, revision, against = sheets.document_of(drawing), drawing.revision, subject_under(session, drawing)
     assert document.picture is not None
     scale = document.picture.width_px / sheet.paper_mm[0]
     lines = {a.id: [scaled(a.line[0], scale), scaled(a.line[1], scale)] for a in sheet.asked if a.line is not None}
@@ -191,10 +193,12 @@ def lay_pencil(sessions: sessionmaker[Session], files: PictureFiles, person_id: 
     ellipses = {id: laid_rim(*round_of(rim)) for id, rim in on_rims.items() if rim is not None}
     document = document.model_copy(update={"forms": sheet.subject.forms, "tolerance": document.tolerance})
     document = laid_document(document, sheet, pencil, ellipses)
+    readings = None if against is None else critiqued_on(against, document)
     with sessions.begin() as session:
         person = session.get_one(Person, person_id)
         saved = sheets.save_sheet(session, person, drawing_id, revision, document)
-        record_critique(session, person, saved, document)
+        if readings is not None:
+            record(session, person, saved, ReadFrom.CRITIQUE, readings)
     return len(pencil) + len(ellipses)
 
 

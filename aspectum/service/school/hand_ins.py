@@ -8,9 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import delete, or_, select
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.core.tolerance import Verdict, worst
 from aspectum.formats.critique import Critique
@@ -43,7 +44,9 @@ COME_FIRST = {
 
 
 def hand_in(session: Session, assignment: Assignment, person: Person, note: str) -> HandIn:
-    """Freeze a copy of the person's work on an assignment. Raises ``Unfit`` naming what is missing, and ``Refused`` when no try is left."""
+    """Freeze a copy of the person's work on an assignment; it is judged after it is kept. Raises ``Unfit`` naming what is missing, and ``Refused`` when no
+    try is left.
+    """
     if session.get_one(ClassRow, assignment.class_id).closed_at is not None:
         raise Refused("The class is closed: nothing is handed in any more.")
     tries = hand_ins_of(session, assignment, person.id)
@@ -71,7 +74,6 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
         note=note.strip(),
         found={},
     )
-    made.found = found_in(made)
     try:
         with session.begin_nested():
             session.add(made)
@@ -103,50 +105,94 @@ def _missing(assignment: Assignment, document: SightingSheet, drawing: Drawing |
     return [part for part in HandInPart if part.value in assignment.hand_in and not there[part]]
 
 
-def report_of(made: HandIn) -> Report:
-    """The check of a frozen sheet."""
-    return check_kept(SightingSheet.model_validate(made.document))
+@dataclass(frozen=True)
+class JudgedPiece:
+    """What came out of a piece. ``critique``: None where there is no drawing, or it cannot be judged."""
+
+    report: Report
+    critique: Critique | None
 
 
-def critique_of(made: HandIn) -> Critique | None:
-    """The critique of a frozen drawing; None where there is none, or where it cannot be judged."""
-    if made.drawing is None:
-        return None
+def frozen(made: HandIn) -> tuple[SightingSheet, SightingSheet | None]:
+    """The sheet of a piece and its drawing, as they were handed in."""
+    return SightingSheet.model_validate(made.document), None if made.drawing is None else SightingSheet.model_validate(made.drawing)
+
+
+def judge_piece(document: SightingSheet, drawing: SightingSheet | None) -> JudgedPiece:
+    """Check and critique of a piece. It takes longer than keeping it, and nobody else could keep anything meanwhile: it is computed within no transaction."""
+    return JudgedPiece(check_kept(document), None if drawing is None else _critique(document, drawing))
+
+
+def _critique(document: SightingSheet, drawing: SightingSheet) -> Critique | None:
     try:
-        return judge_drawing(SightingSheet.model_validate(made.document), SightingSheet.model_validate(made.drawing))
+        return judge_drawing(document, drawing)
     except FormatError:
         return None
     except Exception:
         # what was handed in is kept and looked at whatever the critique makes of it
-        log.exception("a drawing of %d sightings could not be judged", len(made.drawing.get("sightings", [])))
+        log.exception("a drawing of %d sightings could not be judged", len(drawing.sightings))
         return None
 
 
-def compared(before: HandIn, made: HandIn) -> list[str]:
-    """What changed from one try to the next, in sentences: of the drawings where both were judged, else of the sightings that both have."""
-    named = naming(SightingSheet.model_validate(made.document))
-    earlier, critique = critique_of(before), critique_of(made)
-    if earlier is not None and critique is not None:
-        return since(earlier, critique, named).words
-    was = {f.sighting: f.verdict for f in report_of(before).findings}
-    after = {f.sighting: f.verdict for f in report_of(made).findings}
-    changed = [id for id, verdict in after.items() if id in was and was[id] is not verdict]
+def judged_piece(made: HandIn) -> JudgedPiece | None:
+    """What was kept of a piece's judging; None where it is not judged yet, or was by an Aspectum whose reports this one does not read."""
+    try:
+        if made.report is None:
+            return None
+        return JudgedPiece(Report.model_validate(made.report), None if made.critique is None else Critique.model_validate(made.critique))
+    except ValidationError:
+        return None
+
+
+def keep_judged(session: Session, hand_in_id: str, came_out: JudgedPiece) -> None:
+    """Keep what came out of a piece; what was counted on the day it was handed in stays."""
+    made = session.get(HandIn, hand_in_id)
+    if made is None:
+        return
+    made.report = came_out.report.model_dump(mode="json", exclude_none=True)
+    made.critique = None if came_out.critique is None else came_out.critique.model_dump(mode="json", exclude_none=True)
+    made.found = made.found or found_in(made, came_out)
+
+
+def judge_waiting(sessions: sessionmaker[Session]) -> int:
+    """Judge the pieces that were handed in and not judged any more before the server stopped; answers how many."""
+    with sessions() as session:
+        waiting = {row.id: frozen(row) for row in session.scalars(select(HandIn).where(HandIn.report.is_(None))) if not row.found}
+    for hand_in_id, given in waiting.items():
+        try:
+            came_out = judge_piece(*given)
+            with sessions.begin() as session:
+                keep_judged(session, hand_in_id, came_out)
+        except Exception:
+            log.exception("a piece that waited could not be judged")
+    return len(waiting)
+
+
+def compared(before: JudgedPiece, after: JudgedPiece, document: SightingSheet) -> list[str]:
+    """What changed from one try to the next, in sentences: of the drawings where both were judged, else of the sightings that both have. ``document``: the
+    sheet of the later one, which names them.
+    """
+    named = naming(document)
+    if before.critique is not None and after.critique is not None:
+        return since(before.critique, after.critique, named).words
+    was, now_is = ({f.sighting: f.verdict for f in piece.report.findings} for piece in (before, after))
+    changed = [id for id, verdict in now_is.items() if id in was and was[id] is not verdict]
     said = [
         f"{words}: {several([named(id) for id in ids])}."
         for words, ids in (
-            ("Hold now", [id for id in changed if after[id] is Verdict.HOLDS]),
-            ("Off now", [id for id in changed if after[id] is Verdict.OFF]),
-            ("Sighted since", [id for id in after if id not in was]),
+            ("Hold now", [id for id in changed if now_is[id] is Verdict.HOLDS]),
+            ("Off now", [id for id in changed if now_is[id] is Verdict.OFF]),
+            ("Sighted since", [id for id in now_is if id not in was]),
         )
         if ids
     ]
-    counts = [sum(verdict is Verdict.OFF for verdict in verdicts.values()) for verdicts in (was, after)]
+    counts = [sum(verdict is Verdict.OFF for verdict in verdicts.values()) for verdicts in (was, now_is)]
     return [*said, f"Off before: {counts[0]}; off now: {counts[1]}."]
 
 
-def found_in(made: HandIn) -> dict[str, Any]:
-    """What came out of a piece: verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; its causes."""
-    report, critique = report_of(made), critique_of(made)
+def found_in(made: HandIn, came_out: JudgedPiece) -> dict[str, Any]:
+    """Verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; the drawing's causes."""
+    report, critique = came_out.report, came_out.critique
     drawn = critique is not None and bool(critique.findings)
     verdicts = (
         [worst(r.verdict for r in numbers(f)) for f in critique.findings]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -132,7 +132,8 @@ def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[i
         given = given_of(sheets.document_of(sheets.sheet_of(session, person, made.sheet_id)))
     name = made.names[number - 1] if number <= len(made.names) else ""
     whose = next((student.id for student in taught_by(session, person) if name.strip() and folded(student.name) == folded(name)), None)
-    for n, value in enumerate(made.exercises, 1):
+    laid: list[Worksheet] = []
+    for value in made.exercises:
         kind = ExerciseKind(value)
         document = laid_out(
             kind,
@@ -141,21 +142,16 @@ def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[i
             made.seed,
             number,
             given if kind in OF_PICTURES else None,
-            code=next(numbers) if numbers is not None else free_code(session),
+            code=next(numbers) if numbers is not None else free_code(session, {sheet.code for sheet in laid}),
             name=name,
             class_line=made.class_line,
             photo=photo.name if photo is not None and kind in OF_PICTURES else None,
         )
-        session.add(
-            PrintedWorksheet(
-                code=document.code,
-                set_id=made.id,
-                copy_number=number,
-                number=n,
-                person_id=whose,
-                document=document.model_dump(mode="json", exclude_none=True),
-            )
-        )
+        laid.append(document)
+    # all are laid out before the first is written: nobody else can save from then on
+    for n, document in enumerate(laid, 1):
+        written = document.model_dump(mode="json", exclude_none=True)
+        session.add(PrintedWorksheet(code=document.code, set_id=made.id, copy_number=number, number=n, person_id=whose, document=written))
     session.flush()
     return made
 
@@ -171,11 +167,11 @@ def laid_out(kind: ExerciseKind, grade: Grade, paper: str, seed: int, number: in
     return worksheet_of(exercise, inside, seed=seed, copy_number=number, paper=paper, paper_mm=(wide, high), **entries)
 
 
-def free_code(session: Session) -> int:
-    """A number that no worksheet bears yet: any, so that one tells nothing of the next."""
+def free_code(session: Session, given: Collection[int] = ()) -> int:
+    """A number that no worksheet bears yet, nor is ``given`` already: any, so that one tells nothing of the next."""
     for _ in range(CODE_TRIES):
         code = 1 + secrets.randbelow(CODES - 1)
-        if session.get(PrintedWorksheet, code) is None:
+        if code not in given and session.get(PrintedWorksheet, code) is None:
             return code
     raise Unfit("Nearly every number for worksheets is taken; delete sets that are no longer used.")
 

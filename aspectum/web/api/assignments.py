@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -11,7 +12,7 @@ from sqlalchemy.orm import Session
 from aspectum.core.tolerance import School
 from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import Number
-from aspectum.service.errors import Missing
+from aspectum.service.errors import Busy, Missing
 from aspectum.service.people.may import Doing, Whose, may
 from aspectum.service.practice import logbook
 from aspectum.service.practice.history import pasts
@@ -22,8 +23,8 @@ from aspectum.service.school.board import is_late
 from aspectum.service.sheets.sheets import sheet_of
 from aspectum.store.assignments import Assignment
 from aspectum.store.models import Person
-from aspectum.web.api.base import Message, desk, feature, here, work
-from aspectum.web.routes import DESK, LEADS, TAKES_PART, member_of, tutor_of
+from aspectum.web.api.base import Message, computed, desk, feature, here, work
+from aspectum.web.routes import DESK, LEADS, TAKES_PART, Queue, member_of, tutor_of
 
 routes = feature("assignments")
 
@@ -216,13 +217,18 @@ def begin_assignment(assignment_id: str) -> BegunOn:
         return BegunOn(sheet_id=sheet_id, from_life=sheet_of(session, person, sheet_id).picture is None)
 
 
-@routes.post("/assignments/<assignment_id>/hand-in", member_of("assignment", "assignment_id"), "handIn", AssignmentOut)
+@routes.post("/assignments/<assignment_id>/hand-in", member_of("assignment", "assignment_id"), "handIn", AssignmentOut, queue=Queue.SAVE)
 def hand_in(assignment_id: str, json: HandInAsked) -> AssignmentOut:
-    """Hand in: a copy is kept as it is now."""
+    """Hand in: a copy is kept as it is now, and judged once it is on the disk."""
     with work() as (session, person):
-        row = assignments.assignment_row(session, assignment_id)
-        hand_ins.hand_in(session, row, person, json.note)
-        return out(session, row, person)
+        made = hand_ins.hand_in(session, assignments.assignment_row(session, assignment_id), person, json.note)
+        hand_in_id, given = made.id, hand_ins.frozen(made)
+    with suppress(Busy):  # it is handed in all the same, and judged when it is opened
+        came_out = computed(hand_ins.judge_piece, *given)
+        with work() as (session, _):
+            hand_ins.keep_judged(session, hand_in_id, came_out)
+    with work() as (session, person):
+        return out(session, assignments.assignment_row(session, assignment_id), person)
 
 
 @routes.get("/classes/<class_id>/today", TAKES_PART, "readToday", Today)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from datetime import datetime
 from typing import Annotated
 
 from pydantic import Field
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from aspectum.formats.critique import Critique
@@ -18,9 +20,9 @@ from aspectum.service.school.assignment_kinds import HandInPart
 from aspectum.service.sheets import sheets
 from aspectum.store.assignments import HandIn, Remark
 from aspectum.store.models import Person
-from aspectum.web.api.base import Message, asking, feature, work
+from aspectum.web.api.base import Message, asking, computed, feature, here, work
 from aspectum.web.api.pictures import PictureOut
-from aspectum.web.routes import DESK, READS_SHEET, reads, tutor_of
+from aspectum.web.routes import DESK, READS_SHEET, Queue, reads, tutor_of
 
 routes = feature("hand_ins")
 
@@ -125,21 +127,20 @@ class RemarksOn(Message):
     remarks: list[RemarkOut]
 
 
-@routes.get("/hand-ins/<hand_in_id>", reads("hand_in", "hand_in_id"), "readPiece", Piece)
+@routes.get("/hand-ins/<hand_in_id>", reads("hand_in", "hand_in_id"), "readPiece", Piece, queue=Queue.OPENS)
 def read_piece(hand_in_id: str) -> Piece:
     """A piece with its check and its critique."""
-    with work() as (session, _):
-        return piece(session, hand_ins.hand_in_row(session, hand_in_id))
+    return piece(hand_in_id)
 
 
-@routes.put("/hand-ins/<hand_in_id>/review", tutor_of("hand_in", "hand_in_id"), "reviewPiece", Piece)
+@routes.put("/hand-ins/<hand_in_id>/review", tutor_of("hand_in", "hand_in_id"), "reviewPiece", Piece, queue=Queue.OPENS)
 def review_piece(hand_in_id: str, json: Review) -> Piece:
     """Keep the tutor's mark, word and remarks, and give the piece back."""
     with work() as (session, _):
         made = hand_ins.hand_in_row(session, hand_in_id)
         said = [hand_ins.Said(r.words, r.sighting, r.at) for r in json.remarks]
         hand_ins.review(session, made, json.mark, json.word, said, json.returned)
-        return piece(session, made)
+    return piece(hand_in_id)
 
 
 @routes.get("/sheets/<sheet_id>/remarks", READS_SHEET, "readRemarks", RemarksOn)
@@ -169,11 +170,32 @@ def keep_phrases(json: Phrases) -> Phrases:
         return Phrases(phrases=hand_ins.phrases_of(session, person))
 
 
-def piece(session: Session, made: HandIn) -> Piece:
+def piece(hand_in_id: str) -> Piece:
+    """A piece as it is told; one that is not judged yet is judged now, in this route's queue."""
+    with work() as (session, _):
+        made = hand_ins.hand_in_row(session, hand_in_id)
+        before = next((t for t in hand_ins.tries_of(session, made) if t.number == made.number - 1), None)
+        kept = {row.id: (hand_ins.frozen(row), hand_ins.judged_piece(row)) for row in (made, before) if row is not None}
+    came_out = {id: known or judged_now(id, given) for id, (given, known) in kept.items()}
+    with work() as (session, _):
+        made = hand_ins.hand_in_row(session, hand_in_id)
+        changed = [] if before is None else hand_ins.compared(came_out[before.id], came_out[made.id], kept[made.id][0][0])
+        return told(session, made, came_out[made.id], changed)
+
+
+def judged_now(hand_in_id: str, given: tuple[SightingSheet, SightingSheet | None]) -> hand_ins.JudgedPiece:
+    """What comes out of a piece, kept for the next time where there is room to keep it."""
+    came_out = computed(hand_ins.judge_piece, *given)
+    with suppress(DBAPIError), here().sessions.begin() as session:
+        hand_ins.keep_judged(session, hand_in_id, came_out)
+    return came_out
+
+
+def told(session: Session, made: HandIn, came_out: hand_ins.JudgedPiece, changed: list[str]) -> Piece:
+    """A piece and what came out of it; ``changed``: from the try before."""
     tutor = leads(session, session.get_one(Person, asking()), made.assignment.class_id)
     shown = tutor or made.returned_at is not None
-    document, critique, tries = SightingSheet.model_validate(made.document), hand_ins.critique_of(made), hand_ins.tries_of(session, made)
-    before = next((t for t in tries if t.number == made.number - 1), None)
+    document, drawing = hand_ins.frozen(made)
     return Piece(
         id=made.id,
         assignment_id=made.assignment_id,
@@ -182,17 +204,17 @@ def piece(session: Session, made: HandIn) -> Piece:
         person_id=made.person_id,
         name=made.person.name,
         number=made.number,
-        tries=[TryLine(hand_in_id=t.id, number=t.number, at=t.made_at, found=PieceFound.out(t)) for t in tries],
+        tries=[TryLine(hand_in_id=t.id, number=t.number, at=t.made_at, found=PieceFound.out(t)) for t in hand_ins.tries_of(session, made)],
         at=made.made_at,
         document=document,
         picture=None if made.picture is None else PictureOut.of(made.picture),
-        report=hand_ins.report_of(made),
-        drawing=None if made.drawing is None else SightingSheet.model_validate(made.drawing),
+        report=came_out.report,
+        drawing=drawing,
         drawing_picture=None if made.drawing_picture is None else PictureOut.of(made.drawing_picture),
-        critique=critique,
+        critique=came_out.critique,
         note=made.note,
         found=PieceFound.out(made),
-        compared=[] if before is None else hand_ins.compared(before, made),
+        compared=changed,
         mark=made.mark if shown else "",
         word=made.word if shown else "",
         remarks=[RemarkOut.of(r) for r in hand_ins.remarks_of(session, made)] if shown else [],
