@@ -1,7 +1,8 @@
 """A class at work, for as long as a lesson's busiest part. Run with ``make load``.
 
 Everybody keeps six connections, as a browser does. A student drags a sighting for some seconds, each drag asking for checks one after another as the
-page does, saves, looks, and goes on; now and then a drawing is photographed and brought in, and the tutor asks the room. Seeded. It fails where a check's
+page does, saves, looks, and goes on; now and then a drawing is photographed and brought in, and the tutor asks the room. Within one minute everybody hands in,
+and the tutor opens the pieces and gives them back meanwhile. Seeded. It fails where a check's
 95th percentile is over 200 ms, anything took over 5 s that a person waits for, or an acknowledged save is not there in the end.
 """
 
@@ -39,6 +40,8 @@ CONNECTIONS = 6
 REST_TIMES, LONGEST_REST_S = 16, 2.0  # as the page: it rests so many times what the server says that a check would wait
 DRAG_S, LOOK_S = (1.5, 4.0), (2.0, 6.0)
 ROOM_FIRST_S, ROOM_EVERY_S, ROOM_FOR_S = 20.0, 150.0, 25.0
+HAND_IN_FROM, HAND_IN_FOR_S = 0.4, 60.0  # a share of the lesson, and how long from then on, or to its end
+REVIEW_S = 1.0  # between two pieces
 PATIENCE_S = 120.0  # as a page waits for its photo
 PASSPHRASE = "tern rope lantern"
 CHECK_S, LONGEST_S = 0.2, 5.0  # the issue's: of a check, 95 of 100; of anything but a photo
@@ -141,6 +144,12 @@ class Browser:
         return await self.ask(what, method, path, json.dumps(content).encode())
 
 
+def crates() -> dict[str, Any]:
+    """The demo's sheet of crates."""
+    found: dict[str, Any] = json.loads((SHEETS / "1-crates.sighting.json").read_bytes())
+    return found
+
+
 @dataclass
 class Student:
     """One student on a sheet of the demo; ``saved``: the last acknowledged revision of it and the title that it was saved with."""
@@ -151,6 +160,7 @@ class Student:
     class_id: str
     page: bytes
     relentless: bool
+    hands_in_after_s: float
     sheet: dict[str, Any] = field(default_factory=dict)
     saved: tuple[int, str] = (1, "")
 
@@ -165,12 +175,15 @@ class Student:
         self.saved = (self.sheet["revision"], self.sheet["document"]["title"])
         await self.browser.open_all()
 
-    async def work(self, going: Callable[[], bool], room: Callable[[], bool]) -> None:
-        drawing_at = time.monotonic() + self.rng.uniform(20, 400)
+    async def work(self, going: Callable[[], bool], tutor: Tutor) -> None:
+        drawing_at, hands_in_at = time.monotonic() + self.rng.uniform(20, 400), time.monotonic() + self.hands_in_after_s
         await asyncio.sleep(self.rng.uniform(0, 5))
         while going():
-            if room():
-                await self.answer_room(room)
+            if time.monotonic() > hands_in_at and tutor.assignment:
+                hands_in_at = float("inf")
+                await self.hand_in(tutor.assignment)
+            elif tutor.asking:
+                await self.answer_room(lambda: tutor.asking)
             elif time.monotonic() > drawing_at:
                 drawing_at = float("inf")
                 await self.bring_drawing()
@@ -198,6 +211,14 @@ class Student:
         if status == 200:
             self.saved = (answer["revision"], title)
 
+    async def hand_in(self, assignment: str) -> None:
+        """Begin what is set, sight it, and hand it in."""
+        _, begun = await self.browser.ask("begin", "POST", f"/api/assignments/{assignment}/begin")
+        _, full = await self.browser.ask("open", "GET", f"/api/sheets/{begun['sheet_id']}")
+        document = full["document"] | {key: crates()[key] for key in ("forms", "sightings")}
+        await self.browser.tell("save", "PUT", f"/api/sheets/{begun['sheet_id']}", {"revision": full["revision"], "document": document})
+        await self.browser.tell("hand in", "POST", f"/api/assignments/{assignment}/hand-in", {"note": "Eye level first."})
+
     async def bring_drawing(self) -> None:
         """Photograph a drawing, find its corners, and have it flattened."""
         status, picture = await self.browser.ask("photo", "POST", "/api/pictures?name=drawing.jpg", self.page, "image/jpeg")
@@ -220,21 +241,42 @@ class Student:
 
 
 class Tutor:
-    """Asks the room now and then, and watches it being answered."""
+    """Asks the room now and then, and watches it being answered; sets an assignment, and reviews what comes in."""
 
     def __init__(self, browser: Browser, class_id: str) -> None:
-        self.browser, self.class_id, self.asking = browser, class_id, False
+        self.browser, self.class_id, self.asking, self.assignment = browser, class_id, False, ""
         self.counted: list[int] = []
+        self.reviewed: set[str] = set()
 
     async def work(self, going: Callable[[], bool]) -> None:
         await self.browser.tell("sign-in", "POST", "/api/sign-in", {"name": "Maren", "passphrase": PASSPHRASE})
         _, picture = await self.browser.ask("photo", "POST", "/api/pictures?name=photo.jpg", (PHOTOS / "crates.jpg").read_bytes(), "image/jpeg")
-        document = json.loads((SHEETS / "1-crates.sighting.json").read_bytes())
-        _, sheet = await self.browser.tell("make", "POST", "/api/sheets", {"picture_id": picture["id"], "document": document})
+        _, sheet = await self.browser.tell("make", "POST", "/api/sheets", {"picture_id": picture["id"], "document": crates()})
+        await self.set_assignment(sheet["id"])
+        ask_at = time.monotonic() + ROOM_FIRST_S
         while going():
-            await asyncio.sleep(ROOM_FIRST_S if not self.counted else ROOM_EVERY_S - ROOM_FOR_S)
-            if going():
+            if time.monotonic() > ask_at:
+                ask_at += ROOM_EVERY_S
                 await self.ask_room(sheet["id"])
+            await self.review()
+            await asyncio.sleep(REVIEW_S)
+
+    async def set_assignment(self, sheet: str) -> None:
+        """A photo, of which the sightings are handed in."""
+        _, found = await self.browser.ask("set", "GET", "/api/assignment-templates")
+        wanted = found["templates"][0]["assignment"] | {"subject": "photo", "sheet_id": sheet, "stand_id": None, "hand_in": ["sightings"]}
+        _, made = await self.browser.tell("set", "POST", f"/api/classes/{self.class_id}/assignments", wanted)
+        self.assignment = made["id"]
+
+    async def review(self) -> None:
+        """Open one piece that came in, and give it back."""
+        _, board = await self.browser.ask("board", "GET", f"/api/classes/{self.class_id}/board")
+        waiting = [cell["piece"]["hand_in_id"] for cell in board["cells"] if cell["piece"] and cell["piece"]["hand_in_id"] not in self.reviewed]
+        if waiting:
+            self.reviewed.add(waiting[0])
+            await self.browser.ask("piece", "GET", f"/api/hand-ins/{waiting[0]}")
+            said = {"mark": "B", "word": "Look at the far edges.", "remarks": [], "returned": True}
+            await self.browser.tell("review", "PUT", f"/api/hand-ins/{waiting[0]}/review", said)
 
     async def ask_room(self, sheet: str) -> None:
         _, found = await self.browser.ask("room", "GET", f"/api/classes/{self.class_id}/room/askable?over=sheet&id={sheet}")
@@ -263,19 +305,22 @@ async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse
     students = []
     for k, name in enumerate(names):
         browser = Browser(urls[k % len(urls)], measured)
-        students.append(Student(name, browser, random.Random(how.seed + k), class_id, page, how.relentless))
+        rng = random.Random(how.seed + k)
+        begins = HAND_IN_FROM * how.seconds
+        students.append(Student(name, browser, rng, class_id, page, how.relentless, rng.uniform(begins, min(begins + HAND_IN_FOR_S, 0.8 * how.seconds))))
     for k, student in enumerate(students):
         source = sources[k % len(sources)]
-        photo = PHOTOS / f"{source.name.split('-', 1)[1].split('.')[0]}.jpg"
-        await student.begin(source, photo)
+        await student.begin(source, PHOTOS / json.loads(source.read_bytes())["picture"]["file"])
     tutor = Tutor(Browser(urls[0], measured), class_id)
     print(f"{len(students)} students on {len(urls)} server(s) for {how.seconds:.0f} s", flush=True)
     measured.seconds.clear()
     end = time.monotonic() + how.seconds
     going = lambda: time.monotonic() < end  # noqa: E731
-    await asyncio.gather(tutor.work(going), watch_speed(going, speeds), *(student.work(going, lambda: tutor.asking) for student in students))
+    await asyncio.gather(tutor.work(going), watch_speed(going, speeds), *(student.work(going, tutor) for student in students))
     for browser in (tutor.browser, *(student.browser for student in students)):
         await browser.close()
+    if not tutor.reviewed:
+        measured.faults["nothing was handed in and given back"] += 1
     short = [count for count in tutor.counted if count < len(students)]
     if short:
         measured.faults[f"a room's answers were counted {short} of {len(students)}"] += 1
