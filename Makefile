@@ -1,4 +1,4 @@
-.PHONY: compiled wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
+.PHONY: compiled tests wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -52,15 +52,18 @@ browser:
 	  SUDO=$$([ "$$(id -u)" = 0 ] || echo sudo); \
 	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium; }
 
-test: setup .setup/dev browser lint test-front
-	$(BIN)/pytest -n 3 --dist worksteal
+test: lint test-front tests
+
+# two processes on two processors: type checkers, which begin beside them, end long before
+tests: setup .setup/dev browser compiled
+	$(BIN)/pytest -n 2 --dist worksteal --durations=10
 
 test-front: setup
 	cd frontend && npm run --silent test
 
 lint: lint-python lint-front
 
-lint-python: setup .setup/dev
+lint-python: .setup/run .setup/dev
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
@@ -78,24 +81,24 @@ generate: setup
 	$(BIN)/pip install -q --no-deps --require-hashes --target $@ -r tools/finding/two-line.txt
 	@touch $@
 
-bench: setup .setup/dev .setup/two-line
+bench: setup .setup/dev .setup/two-line compiled
 	# the algebra on one thread, as the command runs it
 	OPENBLAS_NUM_THREADS=1 OMP_NUM_THREADS=1 MKL_NUM_THREADS=1 $(BIN)/python -m tests.bench $(if $(SEED),--seed $(SEED))
-	SEEDS=free $(BIN)/pytest -n 2 --dist loadfile tests/core
+	SAMPLES=full SEEDS=free $(BIN)/pytest -n 2 --dist worksteal tests/core tests/outside tests/test_*.py
 
-torture: setup .setup/dev
+torture: setup .setup/dev compiled
 	$(BIN)/python -m tests.torture
 
 # a class at work for ten minutes; LOAD adds options, such as LOAD="--seconds 60"
-load: setup .setup/dev
+load: setup .setup/dev compiled
 	$(BIN)/python -m tests.load $(LOAD)
 
 # the same on PostgreSQL, by two servers with a hundred students
-load-postgres: setup .setup/dev
+load-postgres: setup .setup/dev compiled
 	bash tools/with_postgres.sh ASPECTUM_DATABASE_URL $(BIN)/python -m tests.load --servers 2 --students 100 $(LOAD)
 
 # a connection that a test leaves open is closed with its database, whatever Python warns of
-test-postgres: setup .setup/dev
+test-postgres: setup .setup/dev compiled
 	bash tools/with_postgres.sh ASPECTUM_TEST_SERVER $(BIN)/pytest -n 3 --dist worksteal -W ignore::pytest.PytestUnraisableExceptionWarning tests/store tests/service tests/web
 
 dev: setup

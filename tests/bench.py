@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import inspect
 import json
 import secrets
 import subprocess
@@ -61,6 +62,7 @@ from tests.rim_arcs import KINDS as ARCS
 from tests.rim_arcs import rims_alone
 from tests.round_scenes import flat_arc, round_end, round_scene
 from tests.round_simulation import LEVEL, PITCHED, quay, rim_accuracy, short_arcs
+from tests.samples import SHARE, few
 from tests.scenes import Scene, crowded_scene, random_scene, turned
 from tests.school import TUTOR, open_school
 from tests.simulation import SHALLOW, STEEP, accuracy, messy_sheets, one_stray, strays
@@ -356,7 +358,7 @@ def report_stand(ledger: Ledger, set_ups: int = 500, views: int = 300) -> None:
 def report_stand_time() -> None:
     """One box, and set-ups of twelve things of all kinds, from a view that changes every time as when one walks round."""
     rng = np.random.default_rng(3)
-    for name, most, count in (("one box", 1, 20), ("twelve things", 12, 40)):
+    for name, most, count in (("one box", 1, few(20)), ("twelve things", 12, few(40))):
         times = []
         for _ in range(count):
             stand = random_stand(rng, most)
@@ -461,8 +463,8 @@ def report_critique_time() -> None:
     jobs: dict[str, list[tuple[Laid, Laid]]] = {}
     for kind in KINDS:
         subject = paper_subject(rng, kind)
-        jobs[kind] = [(sighted(subject, rng), on_paper(subject, several_faults(rng, subject, 1, False), rng)) for _ in range(8)]
-    for _ in range(8):
+        jobs[kind] = [(sighted(subject, rng), on_paper(subject, several_faults(rng, subject, 1, False), rng)) for _ in range(few(8, 1))]
+    for _ in range(few(8, 1)):
         scene = crowded_scene(rng, 30, shortest_px=60.0)
         leaning = [turned(e, -5.0) if e.family is Family.UPRIGHT else e for e in scene.sighted(rng, 4.0)]
         jobs.setdefault("many boxes", []).append((Laid(scene.setup, scene.sighted(rng)), Laid(replace(scene.setup, point_sd_px=1.5), leaning)))
@@ -479,7 +481,7 @@ def report_critique_time() -> None:
 def report_rim_time() -> None:
     rng = np.random.default_rng(6)
     fits, checks = [], []
-    for _ in range(60):
+    for _ in range(few(60, 3)):
         scene = round_scene(rng, LEVEL, count=6)
         rims = scene.sighted(rng)
         start = time.perf_counter()
@@ -489,7 +491,7 @@ def report_rim_time() -> None:
         start = time.perf_counter()
         check(scene.setup, [], rims=rims)
         checks.append((time.perf_counter() - start) / len(rims))
-    fits, checks = fits[20:], checks[20:]  # the first ones only warm the machine
+    fits, checks = (times[len(times) // 3 :] for times in (fits, checks))  # the first ones only warm the machine
     print(f"a rim: fit {np.median(fits) * 1e3:.1f} ms, its share of a check of six {np.median(checks) * 1e3:.1f} ms (medians)")
 
 
@@ -505,7 +507,7 @@ def scenes_of(edges: int, count: int) -> list[tuple[Scene, list[Edge]]]:
 
 def report_core_time() -> None:
     rng = np.random.default_rng(12)
-    sample = scenes_of(40, 60)
+    sample = scenes_of(40, few(60))
     for what in ("clean", "with a stray of 9°"):
         times = []
         for scene, edges in sample * 2:  # the first round only warms the machine
@@ -516,23 +518,24 @@ def report_core_time() -> None:
             start = time.perf_counter()
             check(scene.setup, laid)
             times.append(time.perf_counter() - start)
-        print(f"core, 40 sightings {what}: median {np.median(times[60:]) * 1e3:.1f} ms, 95th percentile {np.percentile(times[60:], 95) * 1e3:.1f} ms")
+        middle, late = np.percentile(times[len(times) // 2 :], [50, 95]) * 1e3
+        print(f"core, 40 sightings {what}: median {middle:.1f} ms, 95th percentile {late:.1f} ms")
     for path in sorted(SHEETS.glob("*.sighting.json")):
         laid_out = laid_on(read_sheet(path.read_bytes()))
         if laid_out.setup is None:
             continue  # a card, timed over the wire
         times = []
-        for _ in range(25):
+        for _ in range(few(25)):
             start = time.perf_counter()
             check(laid_out.setup, laid_out.edges, laid_out.rims, laid_out.measured, round_forms=laid_out.round_forms)
             times.append(time.perf_counter() - start)
-        print(f"core, {path.stem}, {len(laid_out.edges)} edges and {len(laid_out.rims)} rims: median {np.median(times[5:]) * 1e3:.1f} ms")
+        print(f"core, {path.stem}, {len(laid_out.edges)} edges and {len(laid_out.rims)} rims: median {np.median(times[len(times) // 5 :]) * 1e3:.1f} ms")
 
 
 def report_limits() -> None:
     """Large sheets, and sheets on which nothing agrees: the check ends all the same."""
     rng = np.random.default_rng(7)
-    for count, reps in ((100, 20), (300, 8)):
+    for count, reps in ((100, few(20, 1)), (300, few(8, 1))):
         for what in ("clean", "contradictory"):
             times = []
             for _ in range(reps):
@@ -548,7 +551,7 @@ def report_limits() -> None:
         check(setup, one_family)
         print(f"core, 300 contradictory edges of one family, {what}: {(time.perf_counter() - start) * 1e3:.0f} ms")
     times = []
-    for _ in range(300):
+    for _ in range(few(300)):
         edges = muddled_edges(rng, int(rng.integers(1, 16)), int(rng.integers(1, 4)))
         start = time.perf_counter()
         check(Setup(1280, 960), edges)
@@ -566,7 +569,7 @@ def report_saving() -> None:
                 connection.exec_driver_sql("create table t (id integer primary key, document text)")
                 connection.exec_driver_sql(f"PRAGMA synchronous={mode}")
                 times = []
-                for _ in range(300):
+                for _ in range(few(300)):
                     start = time.perf_counter()
                     connection.exec_driver_sql("insert into t (document) values (?)", ("x" * 8000,))
                     connection.commit()
@@ -578,7 +581,7 @@ def report_saving() -> None:
 def report_command_time() -> None:
     with tempfile.TemporaryDirectory() as folder:
         files = []
-        for n, (_, edges) in enumerate(scenes_of(30, 20) * 10):
+        for n, (_, edges) in enumerate(scenes_of(30, 20) * few(10, 1)):
             sheet = {
                 "format": "aspectum-sighting-sheet",
                 "version": 1,
@@ -604,7 +607,7 @@ def report_round_trip() -> None:
         served = Served(Path(folder))
         for name, document in documents.items():
             times = []
-            for k in range(40):
+            for k in range(few(40, 6)):
                 drawn = [s for s in document["sightings"] if s["kind"] in ("edge", "rim")]
                 for sighting in (drawn[0], drawn[-1]):
                     if "tilt_deg" in sighting:
@@ -624,7 +627,7 @@ def report_practice_time() -> None:
     """A question made and drawn, for every skill, and a logbook of 50,000 readings from the command."""
     rows = []
     for skill in ASKED:
-        for seed in range(6):
+        for seed in range(few(6, 1)):
             start = time.perf_counter()
             question_png(ask(skill, seed / 5, seed))
             rows.append(1e3 * (time.perf_counter() - start))
@@ -633,14 +636,15 @@ def report_practice_time() -> None:
     rng = np.random.default_rng(1)
     skills = list(Skill)
     log = [
-        LogRow(began + timedelta(minutes=k), "", skills[k % len(skills)], "practice", f"q{k}", float(rng.normal(2, 3)), 0.0, None, 4.0) for k in range(50_000)
+        LogRow(began + timedelta(minutes=k), "", skills[k % len(skills)], "practice", f"q{k}", float(rng.normal(2, 3)), 0.0, None, 4.0)
+        for k in range(few(50_000, 500))
     ]
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "log.csv"
         path.write_bytes(write_logbook(log))
         start = time.perf_counter()
         subprocess.run([str(Path(sys.executable).parent / "aspectum"), "logbook", str(path), "--json"], check=True, stdout=subprocess.DEVNULL)
-        print(f"aspectum logbook, 50,000 readings: {time.perf_counter() - start:.2f} s")
+        print(f"aspectum logbook, {len(log):,} readings: {time.perf_counter() - start:.2f} s")
 
 
 def report_room(devices: int = 30, rounds: int = 5) -> None:
@@ -686,52 +690,66 @@ def report_room(devices: int = 30, rounds: int = 5) -> None:
 def report_practice(ledger: Ledger) -> None:
     """Simulated students of twenty skills, two of them weak, after 120 questions; those that learn; and where the difficulty settles."""
     rng = np.random.default_rng(ledger.seed)
-    played = [practise(student(rng), 120, rng) for _ in range(1000)]
-    turned = [asked_in_turn(student(rng), 120, rng) for _ in range(1000)]
+    played = [practise(student(rng), 120, rng) for _ in range(few(1000))]
+    turned = [asked_in_turn(student(rng), 120, rng) for _ in range(few(1000))]
     for name, found in (("chosen", played), ("in turn", turned)):
         miss = float(np.quantile(np.abs([m for p in found for m in p.misses]), 0.95))
         print(f"practice, {name}: both weak skills named {np.mean([p.named for p in found]):.1%}, biases known to ±{miss:.2f} tolerances (95 %)")
-    print(f"practice: the trend's sign right {np.mean([learning_trend(rng) for _ in range(4000)]):.1%}")
-    print(f"practice: {np.mean([share_right(rng) for _ in range(300)]):.1%} within tolerance once the difficulty has settled")
+    print(f"practice: the trend's sign right {np.mean([learning_trend(rng) for _ in range(few(4000))]):.1%}")
+    print(f"practice: {np.mean([share_right(rng) for _ in range(few(300))]):.1%} within tolerance once the difficulty has settled")
+
+
+REPORTS: tuple[Callable[..., None], ...] = (
+    report_core_time,
+    report_limits,
+    report_saving,
+    report_rim_time,
+    report_critique_time,
+    report_plan_time,
+    report_stand_time,
+    report_stand_frames,
+    report_round_trip,
+    report_command_time,
+    report_practice_time,
+    report_room,
+    report_worksheet_time,
+    report_finding_time,
+    report_accuracy,
+    report_messy,
+    report_one_stray,
+    report_rims,
+    report_quay,
+    report_forms,
+    report_houses,
+    report_straight,
+    report_arcs,
+    report_drawings,
+    report_paper,
+    report_worksheets,
+    report_life,
+    report_stand,
+    report_finding,
+    report_pointing,
+    report_pencil,
+    report_practice,
+)
+
+
+def run(report: Callable[..., None], ledger: Ledger) -> None:
+    """A report, with as many scenes as this run looks at."""
+    counts = {name: few(p.default, 1) for name, p in inspect.signature(report).parameters.items() if isinstance(p.default, int)}
+    report(*([ledger] if "ledger" in inspect.signature(report).parameters else []), **counts)
 
 
 if __name__ == "__main__":
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seed", type=int, default=None, help="of the scenes that accuracy is measured on; a fresh one by default")
-    given = parser.parse_args().seed
-    seed = secrets.randbelow(10**6) if given is None else given
-    print(f"seed {seed}")
-    report_core_time()
-    report_limits()
-    report_saving()
-    report_rim_time()
-    report_critique_time()
-    report_plan_time()
-    report_stand_time()
-    report_stand_frames()
-    report_round_trip()
-    report_command_time()
-    report_practice_time()
-    report_room()
-    report_worksheet_time()
-    report_finding_time()
-    ledger = Ledger(seed)
-    report_accuracy(ledger)
-    report_messy(ledger)
-    report_one_stray(ledger)
-    report_rims(ledger)
-    report_quay(ledger)
-    report_forms(ledger)
-    report_houses(ledger)
-    report_straight(ledger)
-    report_arcs(ledger)
-    report_drawings(ledger)
-    report_paper(ledger)
-    report_worksheets(ledger)
-    report_life(ledger)
-    report_stand(ledger)
-    report_finding(ledger)
-    report_pointing(ledger)
-    report_pencil(ledger)
-    report_practice(ledger)
-    ledger.write()
+    parser.add_argument("--only", default="", help="reports whose names hold this")
+    given = parser.parse_args()
+    ledger = Ledger(secrets.randbelow(10**6) if given.seed is None else given.seed)
+    print(f"seed {ledger.seed}")
+    for report in REPORTS:
+        if given.only in report.__name__:
+            run(report, ledger)
+    if SHARE >= 1.0 and not given.only:
+        ledger.write()

@@ -10,9 +10,11 @@ from typing import Any
 
 import pytest
 from click.testing import CliRunner
+from PIL import Image
 
 from aspectum.cli import main
 from aspectum.formats.sheet import read_sheet
+from aspectum.picture_commands import found_table
 from aspectum.service.sheets.checking import check_sheet
 from tests.gallery_truth import PHOTOS, Piece, pieces
 
@@ -59,17 +61,19 @@ def test_every_family_with_many_edges_has_five(found: dict[str, Any]) -> None:
     assert counts["", "upright"] >= 5 and counts["", "left"] >= 5 and counts["", "right"] >= 5
 
 
-def test_for_people_it_is_a_table() -> None:
-    done = run("find", str(PHOTOS / "loft.jpg"))
-    assert "eye level" in done.stdout and "Building" in done.stdout
+def test_for_people_it_is_a_table(found: dict[str, Any]) -> None:
+    table = found_table(read_sheet(json.dumps(found).encode()))
+    assert "eye level" in table and "Building" in table
 
 
 def test_a_picture_that_cannot_be_read_costs_one_line_and_not_the_others(tmp_path: Path) -> None:
     broken, missing = tmp_path / "broken.jpg", tmp_path / "missing.jpg"
     broken.write_bytes((PHOTOS / "loft.jpg").read_bytes()[:20_000])
-    done = run("find", "--json", str(broken), str(PHOTOS / "tower.jpg"), str(missing))
+    plain = tmp_path / "wall.png"
+    Image.new("RGB", (320, 240), "#d8d2c4").save(plain)
+    done = run("find", "--json", str(broken), str(plain), str(missing))
     assert done.exit_code == 2
-    assert len(done.stdout.splitlines()) == 1 and json.loads(done.stdout)["title"] == "tower"
+    assert len(done.stdout.splitlines()) == 1 and json.loads(done.stdout)["title"] == "wall"
     assert len(done.stderr.splitlines()) == 2 and "damaged" in done.stderr.splitlines()[0]
 
 

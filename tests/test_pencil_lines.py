@@ -12,18 +12,19 @@ from aspectum.pictures.pencil import PencilSheet
 from aspectum.pictures.registering import placed, register
 from tests.pencil_drawings import Pixels, straight, stroke
 from tests.pencil_scores import OFF_MM, Followed, close_groups, drawn, errors, follow_drawings, subject_lines
+from tests.samples import least, sample
 from tests.scenes import Vec
 
 
 @pytest.fixture(scope="module")
 def followed() -> Followed:
-    return follow_drawings(range(9100, 9108))
+    return follow_drawings(range(9100, 9100 + sample(8, 3)))
 
 
 def test_nine_lines_of_ten_are_found_with_nothing_laid(followed: Followed) -> None:
     """Pencil, ink and crayon at up to thirty degrees of slant, with construction lines and restated ones: within half a millimetre and 0.7 degrees."""
-    assert followed.lines > 80
-    assert followed.right >= 0.87 * followed.lines
+    assert followed.lines > sample(80, 25)
+    assert followed.right >= least(0.87, followed.lines) * followed.lines
 
 
 def test_their_own_plus_and_minus_holds(followed: Followed) -> None:
@@ -112,7 +113,7 @@ def test_a_construction_line_is_much_lighter_than_what_is_lined_in() -> None:
 
 def test_closed_groups_are_boxes_and_most_of_what_is_proposed_is_right() -> None:
     """Of one box by itself most, with its families; of drawings that show what is behind less."""
-    told = close_groups((9100, 9104, 9108, 9112, 9116, 9120))
+    told = close_groups(range(9100, 9124, sample(4, 8)))
     assert told.found > 0.6 * told.lines
     assert told.right > 0.85 * told.proposed and told.in_family > 0.9 * told.right
     assert told.rims_proposed <= 1  # there are none

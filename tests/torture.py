@@ -38,6 +38,7 @@ from aspectum.formats.sheet import SightingSheet, read_sheet, write_sheet
 from aspectum.pictures.opening import PictureError, open_picture
 from aspectum.service.sheets.checking import check_sheet
 from tests.beginner import beginner_sheet
+from tests.samples import SHARE, few
 from tests.service.test_any_sheet import numbers
 from tests.wire import ask, new_sheet, tell
 
@@ -384,15 +385,15 @@ def schema_cases(found: Found, seconds: int) -> str:
 
 
 PARTS: list[Callable[[Found], str]] = [
-    lambda found: muddled_sheets(found, 45),
-    lambda found: mutated_sheets(found, 15),
-    lambda found: damaged_pictures(found, 20),
-    lambda found: kills(found, KILLS),
+    lambda found: muddled_sheets(found, SHARE * 45),
+    lambda found: mutated_sheets(found, SHARE * 15),
+    lambda found: damaged_pictures(found, SHARE * 20),
+    lambda found: kills(found, few(KILLS)),
     full_disk,
-    lambda found: two_tabs(found, 10),
-    lambda found: sixty_clients(found, 12),
+    lambda found: two_tabs(found, SHARE * 10),
+    lambda found: sixty_clients(found, SHARE * 12),
     large_photos,
-    lambda found: schema_cases(found, 60),
+    lambda found: schema_cases(found, few(60)),
 ]
 
 

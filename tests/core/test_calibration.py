@@ -3,9 +3,10 @@
 import numpy as np
 import pytest
 
+from tests.samples import least, most, sample
 from tests.simulation import SHALLOW, STEEP, Accuracy, accuracy, strays
 
-SCENES = 140
+SCENES = sample(140, 80)
 pytestmark = pytest.mark.slow
 
 
@@ -16,7 +17,7 @@ def found(request: pytest.FixtureRequest) -> Accuracy:
 
 def test_95_percent_interval_of_eye_level_holds_the_truth(found: Accuracy) -> None:
     assert found.open <= 2
-    assert 0.92 <= found.coverage() <= 0.98  # 0.975 over many scenes, one binomial sd wider here
+    assert least(0.95, SCENES) <= found.coverage() <= most(0.975, SCENES)  # 0.975 over many scenes, one binomial sd wider here
 
 
 def test_eye_level_is_nearly_as_good_as_the_sightings_allow(found: Accuracy) -> None:
@@ -37,8 +38,8 @@ def test_vanishing_points_lie_within_their_error(found: Accuracy) -> None:
 
 @pytest.mark.parametrize("pitch", [SHALLOW, STEEP])
 def test_one_stray_edge_is_named_and_takes_no_other_with_it(pitch: tuple[float, float]) -> None:
-    found = strays(pitch, 110, seed=2)
-    assert found.long_asked > 55
-    assert found.long_named / found.long_asked >= 0.95
-    assert found.named / found.asked >= 0.80
+    found = strays(pitch, sample(110, 60), seed=2)
+    assert found.long_asked > sample(55, 25)
+    assert found.long_named / found.long_asked >= least(0.95, found.long_asked)
+    assert found.named / found.asked >= least(0.80, found.asked)
     assert found.others_off / found.others <= 0.02

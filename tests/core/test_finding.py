@@ -18,6 +18,7 @@ from aspectum.core.finding.sureness import EDGE_INPUTS, EDGE_WEIGHTS, LEAST_ALON
 from aspectum.core.sightings import Family, FormKind
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, camera_matrix
 from tests.finding_scenes import HEIGHT, WIDTH, box_lines, boxes_seen, pinhole, scaled, turned_over
+from tests.samples import sample
 
 NO_ROUNDS = np.zeros((0, 6))
 MATTERS = 0.005  # of the picture's height
@@ -80,11 +81,11 @@ def test_mirroring_and_scaling_the_picture_change_nothing_that_they_should_not(s
 
 def test_the_stated_error_of_eye_level_is_about_the_one_it_has() -> None:
     z = []
-    for seed in range(100, 124):
+    for seed in range(100, 100 + sample(24, 12)):
         seen = boxes_seen(seed, error_px=0.7)
         found = found_in(seen.lines)
         z.append((middle_of(found) - seen.eye_level_px) / found.eye_level()[2])
-    # 24 fresh scenes: most within two of it, and not all within a fifth
+    # fresh scenes: most within two of it, and not all within a fifth
     assert np.mean(np.abs(z) < 2.0) > 0.85
     assert np.median(np.abs(z)) > 0.1
 

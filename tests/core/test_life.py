@@ -22,6 +22,7 @@ from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Along, Guide, Kind, Side
 from aspectum.core.tolerance import FREEHAND, Verdict
 from tests.life_simulation import corner, tell
+from tests.samples import FULL, least, sample
 
 WORKED = [
     TiltReading("lt", Side.LEFT, 0, 11.31),
@@ -107,9 +108,10 @@ def test_readings_without_error_give_the_corner_back_and_agree(level: float, lef
 @pytest.mark.parametrize("sd_deg", [2.0, 1.0])
 def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
     """95 of 100, 150 corners within what was asked of 220 (three of their standard deviations: 4.4 %). ``make bench`` reads 2,000."""
-    told = tell(93310, 150, sd_deg)
+    corners = sample(150, 80)
+    told = tell(93310, corners, sd_deg)
     for what in told.held:
-        assert 0.906 <= told.share(what) <= 0.994, what
+        assert least(0.95, corners) <= told.share(what) <= (0.994 if FULL else 1.0), what
     assert told.blamed <= 5, "true readings are hardly ever blamed"
 
 
@@ -117,8 +119,8 @@ def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
 @pytest.mark.parametrize(("sd_deg", "named"), [(2.0, 0.78), (1.0, 0.93)])
 def test_a_wrong_reading_is_named_and_no_other_blamed(sd_deg: float, named: float) -> None:
     """One of six tilts, three a side, 8 to 15 degrees wrong, with thumb measures beside them; limits by the chance of 80 corners."""
-    told = tell(93311, 80, sd_deg, wrong=True)
-    assert told.named / told.corners >= named
+    told = tell(93311, sample(80, 40), sd_deg, wrong=True)
+    assert told.named / told.corners >= least(named, told.corners)
     assert told.blamed <= 4
 
 

@@ -16,6 +16,7 @@ from aspectum.core.view.perspective import view_for
 from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.sides import MISNAMED, misnaming
 from tests.messy_scenes import messy_scene, small_boxes
+from tests.samples import sample
 from tests.scenes import random_scene, turned
 from tests.simulation import Messy, messy_sheets, one_stray
 
@@ -24,7 +25,7 @@ pytestmark = pytest.mark.slow
 
 @pytest.fixture(scope="module")
 def messy() -> Messy:
-    return messy_sheets(70, seed=41)
+    return messy_sheets(sample(70, 40), seed=41)
 
 
 def test_the_interval_holds_on_messy_sheets(messy: Messy) -> None:

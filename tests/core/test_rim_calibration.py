@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 
 from tests.round_simulation import LEVEL, PITCHED, RimAccuracy, quay, rim_accuracy
+from tests.samples import sample
 
-SCENES = 70
+SCENES = sample(70, 45)
 pytestmark = pytest.mark.slow
 
 

@@ -18,10 +18,11 @@ from aspectum.core.view.camera import ROLL, vanishing, vanishing_with_slopes
 from aspectum.core.view.evidence import gather
 from tests.reasons import edge_reason
 from tests.round_scenes import quay_scene
+from tests.samples import sample
 from tests.scenes import Scene, random_scene
 
 seeds = st.integers(0, 10_000)
-few = settings(max_examples=25, deadline=None)
+few = settings(max_examples=sample(25, 12), deadline=None)
 
 
 def scene_of(seed: int, pitch: tuple[float, float] = (1, 20)) -> Scene:

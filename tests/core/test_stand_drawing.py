@@ -17,6 +17,7 @@ from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
 from aspectum.core.stand.setting import set_up
 from aspectum.core.stand.things import AnyThing, Box, Cone, Cylinder, Figure, Hull, Outline, Section, Stand, StandError, Tube, Turned, Wheels
 from aspectum.core.stand.turning import extent
+from tests.samples import sample
 from tests.stand_scenes import ARCH, DINGHY, ELL, LAMP, VASE, disagreements, on_plane, random_house, random_stand, random_view, scaled
 
 F1000 = View(eye_m=(0.0, 0.0, 0.0), focal_35mm=36.0, width_px=1000, height_px=800)
@@ -157,7 +158,7 @@ def test_what_cannot_be_set_up_is_refused_with_its_place(things: tuple[Box, ...]
     assert refused.value.place == place
 
 
-@pytest.mark.parametrize("first", range(500, 512, 6))
+@pytest.mark.parametrize("first", range(500, 512, sample(6, 12)))
 def test_what_is_hidden_agrees_with_a_librarys_rays(first: int) -> None:
     """trimesh with Embree, 20 samples on every line, those within 0.5 px of a crossing left out; 500 set-ups in ``make bench``.
 
