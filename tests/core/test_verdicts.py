@@ -161,3 +161,13 @@ def test_of_parallels_that_all_disagree_the_last_two_accuse_neither() -> None:
     assert [f.verdict for f in found] == [Verdict.UNSURE, Verdict.UNSURE, Verdict.OFF]
     assert [f.reason.rule for f in found] == [Rule.ONE_OF_A_PAIR, Rule.ONE_OF_A_PAIR, Rule.NOT_PARALLEL]
     assert [edge_reason(f).others for f in found[:2]] == [("b",), ("a",)]
+
+
+def test_an_upright_that_two_forms_share_is_one_reading() -> None:
+    """Laid once for each form on the very same ends: eye level is known no better for it. A level edge belongs to its own form, and counts for each."""
+    upright = next(e for e in FULL if e.family is Family.UPRIGHT)
+    once, twice = check(SETUP, FULL), check(SETUP, [*FULL, replace(upright, id="again", form="house")])
+    assert twice.eye_level.sd_px == once.eye_level.sd_px and twice.eye_level.left_y_px == once.eye_level.left_y_px
+    assert [n.sightings for n in twice.notes if n.code is NoteCode.SAME_LINE] == [(upright.id, "again")]
+    level = next(e for e in FULL if e.family is Family.LEFT)
+    assert not [n for n in check(SETUP, [*FULL, replace(level, id="again", form="house")]).notes if n.code is NoteCode.SAME_LINE]

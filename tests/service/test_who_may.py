@@ -379,3 +379,20 @@ def test_ended_sign_ins_are_swept(session: Session) -> None:
     assert [row.id for row in session.query(SignIn)] == [sign_in.hashed(tokens[2])]
     left = sign_in.signed_in(session, tokens[2])
     assert left is not None and left.person is person and sign_in.signed_in(session, tokens[0]) is None
+
+
+def test_a_tutor_who_was_removed_leads_teaches_and_sees_no_more(session: Session, two_classes: dict[str, Person]) -> None:
+    """A colleague who leads a class as well, and is then taken out of it."""
+    of = class_of(session, two_classes["tutor 1"])
+    colleague = Person(name="Colleague")
+    session.add(colleague)
+    session.flush()
+    session.add(Member(class_id=of, person_id=colleague.id, role=Role.TUTOR))
+    session.flush()
+    student = two_classes["student 1"]
+    seen = Whose(student.id)
+    assert leads(session, colleague, of) and teaches(session, colleague, student.id) and may(session, colleague, Doing.READ, seen)
+    session.get_one(Member, (of, colleague.id)).removed_at = now()
+    session.flush()
+    assert not leads(session, colleague, of) and not teaches(session, colleague, student.id) and not may(session, colleague, Doing.READ, seen)
+    assert not may(session, colleague, Doing.LEAD, Whose(None, of)) and not may(session, colleague, Doing.TAKE_PART, Whose(None, of))

@@ -19,6 +19,7 @@ from aspectum.pictures.apart import open_apart
 from aspectum.pictures.opening import PictureError, in_colour, open_picture
 from aspectum.service.errors import NoRoom
 from aspectum.service.sheets.pictures import tidy_name
+from aspectum.store import picture_files
 from aspectum.store.picture_files import PictureFiles
 from tests.web.test_api import upload
 
@@ -124,6 +125,14 @@ def test_pictures_are_named_by_content_and_written_whole(tmp_path: Path, monkeyp
     with pytest.raises(OSError, match="No space"):
         files.keep(b"three", {})
     assert not [p for p in tmp_path.rglob("*") if p.is_file() and p.read_bytes() == b"three"]
+
+
+def test_where_an_original_stands_its_copies_stand_too(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Another server may look for it at any moment: the original is written last."""
+    written: list[str] = []
+    monkeypatch.setattr(picture_files, "_write_whole", lambda path, _: written.append(path.name))
+    sha = PictureFiles(tmp_path).keep(b"one", {"view": b"two", "thumb": b"three"})
+    assert written == [f"{sha}.view.jpg", f"{sha}.thumb.jpg", f"{sha}.jpg"]
 
 
 def test_a_full_disk_refuses_the_photo_and_keeps_the_rest(client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch) -> None:
