@@ -225,4 +225,4 @@ expect.set_options(timeout=20_000)
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, object]:
     flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
-    return {"executable_path": "/usr/bin/chromium", "args": flags}
+    return {"executable_path": "/usr/bin/chromium-headless-shell", "args": flags}

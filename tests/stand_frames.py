@@ -40,7 +40,7 @@ def follow() -> Iterator[Followed]:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         served = Served(Path(folder))
         fill(served.app.extensions["aspectum"])
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
         room = Room(browser.new_page(viewport={"width": 1280, "height": 800}), served)
         room.page.add_init_script("localStorage.setItem('aspectum.stand-lines', 'on')")
         room.page.goto(f"{served.url}/stand")

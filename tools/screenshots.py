@@ -53,7 +53,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         served = Served(Path(folder))
         fill(served.app.extensions["aspectum"])
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
         easel = easel_in(browser, served)
         easel.home()
         shoot(easel.page, "sheets")
