@@ -18,7 +18,7 @@ from flask.testing import FlaskClient
 from aspectum.core.aids.standpoint import STRAIGHT
 from aspectum.core.sightings import Kind
 from aspectum.core.tolerance import Verdict
-from aspectum.demo.fill import DRAWINGS, DRAWINGS_FOLDER, SHEETS, fill, truth
+from aspectum.demo.fill import DRAWINGS_FOLDER, SHEETS, fill, truth
 from aspectum.formats.sheet import read_sheet
 from aspectum.service.sheets.checking import check_sheet
 from aspectum.settings import settings_from_environment
@@ -95,7 +95,7 @@ def test_settings_come_from_the_environment(tmp_path: Path, monkeypatch: pytest.
 
 
 def test_demo_sheets_are_added_once(demo: FlaskClient) -> None:
-    assert len(demo.get("/api/sheets").get_json()["sheets"]) == DEMO_SHEETS + len(DRAWINGS)
+    assert len(demo.get("/api/sheets").get_json()["sheets"]) == DEMO_SHEETS
     assert fill(demo.application.extensions["aspectum"]) == 0
 
 

@@ -16,7 +16,7 @@ from aspectum.core.view.perspective import view_for
 from aspectum.core.view.posterior import Posterior
 from aspectum.core.view.sides import MISNAMED, misnaming
 from tests.messy_scenes import messy_scene, small_boxes
-from tests.samples import sample
+from tests.samples import most, sample
 from tests.scenes import random_scene, turned
 from tests.simulation import Messy, messy_sheets, one_stray
 
@@ -31,7 +31,7 @@ def messy() -> Messy:
 def test_the_interval_holds_on_messy_sheets(messy: Messy) -> None:
     assert messy.open <= 4
     assert 0.91 <= messy.coverage() <= 0.985  # 0.935-0.97 over a thousand, two binomial sds wider here
-    assert messy.beyond_four() <= 0.015
+    assert messy.beyond_four() <= most(0.015, len(messy.errors))
 
 
 def test_eye_level_on_messy_sheets_is_near_the_bound(messy: Messy) -> None:
