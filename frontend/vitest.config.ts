@@ -1,5 +1,8 @@
-import { defineConfig, mergeConfig } from "vitest/config";
-import app from "./vite.config";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
 
-// a browser's document takes a second a file: the files that need one ask for it
-export default mergeConfig(app, defineConfig({ test: { environment: "node", include: ["src/**/*.test.{ts,tsx}"] } }));
+export default defineConfig({
+  plugins: [react()],
+  // a browser's document takes a second a file: the files that need one ask for it
+  test: { environment: "node", include: ["src/**/*.test.{ts,tsx}"] },
+});

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.core.plane.projection import focal_of as full_frame
+
 Floats = NDArray[np.float64]
 
 CORNER_SD_PX = 1.5  # of a corner as it is found or set by hand, in a photo of this size:
@@ -82,11 +84,11 @@ def focal_of(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int,
     """Focal length in px: the given one, or that at which the sheet's two directions are square (Zhang, IEEE PAMI 22, 2000), or a phone's."""
     long = max(size_px)
     if focal_35mm is not None:
-        return long * focal_35mm / 36.0
+        return full_frame(focal_35mm, long)
     matrix = plane_matrix(corners, paper_mm, size_px, 1.0)
     a, b = matrix[:, 0], matrix[:, 1]
     square = -(a[0] * b[0] + a[1] * b[1]) / (a[2] * b[2]) if abs(a[2] * b[2]) > 1e-12 else -1.0
-    usual = long * PHONE_35MM / 36.0
+    usual = full_frame(PHONE_35MM, long)
     return math.sqrt(square) if (0.5 * usual) ** 2 < square < (4.0 * usual) ** 2 else usual
 
 

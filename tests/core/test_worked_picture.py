@@ -7,11 +7,12 @@ from aspectum.core.aids.propose import first_guess
 from aspectum.core.aids.rail import rim_degree_deg
 from aspectum.core.check import check
 from aspectum.core.findings import CheckResult, VanishingPoint
+from aspectum.core.plane.projection import focal_of
 from aspectum.core.sightings import Edge, Family, Perspective, Setup
 from aspectum.core.tolerance import Verdict
 from aspectum.core.view.camera import vanishing
 from aspectum.core.view.evidence import gather
-from aspectum.core.view.lens import focal_of, view_deg
+from aspectum.core.view.lens import view_deg
 from aspectum.core.view.vanishing_points import off_sheet
 from tests.reasons import edge_reason
 from tests.scenes import Pinhole

@@ -13,8 +13,9 @@ from skimage.color import rgb2gray
 from skimage.feature import canny
 from skimage.measure import EllipseModel
 
-from aspectum.core.aids.round_forms import ISOMETRIC_DEG, ellipse_degree, isometric_circle
+from aspectum.core.aids.round_forms import ellipse_degree, isometric_circle
 from aspectum.core.check import check
+from aspectum.core.plane.projection import ISOMETRIC_PITCH_DEG
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.sightings import Plane, Rim, Setup
 from aspectum.core.tolerance import Verdict
@@ -27,8 +28,8 @@ def test_isometric_ellipse_of_iso_5456_3() -> None:
     """ISO 5456-3:1996 gives the axes of an isometric circle as 1.22 and 0.71 of its diameter."""
     major, minor = isometric_circle(1.0)
     assert (round(major, 2), round(minor, 2)) == (1.22, 0.71)
-    assert ellipse_degree(minor, major) == pytest.approx(ISOMETRIC_DEG, abs=1e-9)
-    assert pytest.approx(35.264, abs=5e-4) == ISOMETRIC_DEG
+    assert ellipse_degree(minor, major) == pytest.approx(ISOMETRIC_PITCH_DEG, abs=1e-9)
+    assert pytest.approx(35.264, abs=5e-4) == ISOMETRIC_PITCH_DEG
 
 
 def random_circle(rng: np.random.Generator, plane: Plane) -> Circle:

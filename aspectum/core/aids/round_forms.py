@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-ISOMETRIC_DEG = math.degrees(math.atan(1.0 / math.sqrt(2.0)))  # 35.264
 LEAST_GUIDE_DEG, MOST_GUIDE_DEG, GUIDE_STEP_DEG = 15, 60, 5  # ellipse guides usually sold; from memory
 
 

@@ -15,8 +15,9 @@ import numpy as np
 from aspectum.core.finding.lines import Lines, turned_by
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats
+from aspectum.core.plane.projection import focal_of
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, camera_matrix, eye_level_height
-from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD, focal_of
+from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD
 
 BINS = 120  # of a quarter turn
 MOST_BEARINGS = 4

@@ -8,10 +8,11 @@ import numpy as np
 
 from aspectum.core.findings import CameraReading, EyeLevel, Note, NoteCode, Source
 from aspectum.core.judge.weigh import Weighing
+from aspectum.core.plane.projection import focal_35mm_of
 from aspectum.core.sightings import LEVEL_FAMILIES, Division, Height, Point, Setup
 from aspectum.core.view.camera import LOG_F
 from aspectum.core.view.evidence import Evidence, nearly_parallel
-from aspectum.core.view.lens import cone_radius, focal_35mm_of
+from aspectum.core.view.lens import cone_radius
 from aspectum.core.view.solve import Solution
 
 STRETCHED = 0.25  # share by which a form must be stretched to be seen to be; 0.155 at the rim of the 60° cone of vision

@@ -17,12 +17,13 @@ from aspectum.core.judge.fellows import Fellows, MeetingFamily, ParallelFamily
 from aspectum.core.judge.rim_company import side_faults
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.plane.lines import Flags, Floats, wrap_tilt
+from aspectum.core.plane.projection import focal_of
 from aspectum.core.plane.rim_fit import RimFit
 from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import BEARING_OFFSET_DEG, LEVEL_FAMILIES, Edge, Family, Kind, Looking, Plane, Rim, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.evidence import FittedRims
-from aspectum.core.view.lens import TYPICAL_FOCAL_35MM, focal_of
+from aspectum.core.view.lens import TYPICAL_FOCAL_35MM
 from aspectum.core.view.vanishing_points import off_sheet
 
 STRAIGHT_SD_DEG = 2.0  # how far off straight a sight held by hand stands; common practice, without a source

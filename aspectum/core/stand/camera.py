@@ -9,10 +9,10 @@ from functools import cached_property
 import numpy as np
 
 from aspectum.core.plane.lines import Floats, wrap_tilt
+from aspectum.core.plane.projection import ISOMETRIC_PITCH_DEG, focal_of
 from aspectum.core.sightings import Looking, Point
 from aspectum.core.stand.kinds import Parallel
 
-FULL_FRAME_MM = 36.0  # long side that a 35 mm-equivalent focal length counts on (CIPA DC-008)
 NEAREST_M = 0.01  # where the picture's plane cuts off what runs on behind the viewer
 STRAIGHT_DEG = 0.1  # from the zenith or the nadir within which one looks straight up or down
 FAR_SHARE = 1e-9  # of its length by which a direction may leave the picture's plane and still be parallel to it
@@ -43,7 +43,7 @@ class View:
     @property
     def focal_px(self) -> float:
         """Pixels per unit: the 36 mm lie along the longer side of the picture."""
-        return max(self.width_px, self.height_px) * self.focal_35mm / FULL_FRAME_MM
+        return focal_of(self.focal_35mm, max(self.width_px, self.height_px))
 
     @property
     def centre_px(self) -> Point:
@@ -131,9 +131,6 @@ class View:
             return None
         left, end = (float(cy - (a * (x - cx) + c) / b) for x in (0.0, float(self.width_px)))
         return left, end
-
-
-ISOMETRIC_PITCH_DEG = math.degrees(math.asin(math.tan(math.radians(30.0))))  # 35.264: three axes equally foreshortened (ISO 5456-3)
 
 
 def _axes(heading_deg: float, pitch_deg: float, roll_deg: float) -> Floats:

@@ -4,21 +4,10 @@ from __future__ import annotations
 
 import math
 
-FILM_MM = 36.0  # the long side of the film that 35 mm-equivalent focal lengths refer to (Exif, CIPA DC-008)
 # a lens nobody named: most photographs lie between 11 and 115 mm (35 mm-equivalent)
 TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD = 36.0, 0.6
 CONE_DEG = 60.0  # the cone of vision, all told (common practice; handbook section 1)
 EXIF_LOG_SD = 0.03  # rounding to whole millimetres and a little cropping
-
-
-def focal_of(focal_35mm: float, long_side: float) -> float:
-    """Focal length, in the unit of the picture's ``long_side``, of a 35 mm-equivalent one (mm)."""
-    return long_side * focal_35mm / FILM_MM
-
-
-def focal_35mm_of(focal: float, long_side: float) -> float:
-    """The 35 mm-equivalent (mm) of a ``focal`` length in the unit of the picture's ``long_side``."""
-    return FILM_MM * focal / long_side
 
 
 def view_deg(focal: float, width: float) -> float:

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from aspectum.core.plane.lines import Floats, Ints
+from aspectum.core.plane.projection import focal_of
 from aspectum.core.sightings import Family, Perspective
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_X, SHIFT_Y
 from aspectum.core.view.descent import Hold
 from aspectum.core.view.evidence import Evidence
-from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD, focal_of
+from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD
 from aspectum.core.view.sides import stands_between
 
 GIVEN_EYE_LEVEL_SD_PX = 0.5

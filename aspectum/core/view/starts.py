@@ -10,12 +10,12 @@ import numpy as np
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.plane.meet import residual_square
+from aspectum.core.plane.projection import focal_of
 from aspectum.core.sightings import BEARING_OFFSET_DEG, Family
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, SHIFT_Y, camera_matrix, vanish
 from aspectum.core.view.descent import LaidEdges
 from aspectum.core.view.effort import START_LOOKS
 from aspectum.core.view.evidence import Evidence, own_points
-from aspectum.core.view.lens import focal_of
 from aspectum.core.view.perspective import View
 
 MOST_LINES = 6

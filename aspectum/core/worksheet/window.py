@@ -10,8 +10,9 @@ import numpy as np
 
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import Floats
+from aspectum.core.plane.projection import focal_35mm_of
 from aspectum.core.sightings import Perspective, Plane, Point, Rim
-from aspectum.core.stand.camera import FULL_FRAME_MM, View
+from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn import Drawing, DrawnRim
 from aspectum.core.stand.kinds import Parallel
@@ -39,7 +40,7 @@ class Window:
         wide = 2.0 * max(self.centre[0], self.size[0] - self.centre[0])
         high = 2.0 * max(self.centre[1], self.size[1] - self.centre[1])
         width, height = round(wide * PX_PER_MM), round(high * PX_PER_MM)
-        return View(eye_m=(0.0, 0.0, self.eye_m), focal_35mm=self.focal * PX_PER_MM * FULL_FRAME_MM / max(width, height), width_px=width, height_px=height)
+        return View(eye_m=(0.0, 0.0, self.eye_m), focal_35mm=focal_35mm_of(self.focal * PX_PER_MM, max(width, height)), width_px=width, height_px=height)
 
     def draw(self, *things: AnyThing) -> Drawing:
         return draw(Stand(things), self.view)

@@ -12,8 +12,8 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from aspectum.core.plane.lines import tilt_deg
+from aspectum.core.plane.projection import focal_35mm_of
 from aspectum.core.sightings import Alignment, Division, Edge, Face, Family, Length, Point, Rim
-from aspectum.core.stand.camera import FULL_FRAME_MM
 from aspectum.core.worksheet.exercise import Asked, Cross, Exercise, ExerciseKind, Grade, Printed, Round, Sighted, Stroke, Tag
 from aspectum.core.worksheet.levels import PictureEdge, PictureGiven
 from aspectum.core.worksheet.make import OF_PICTURES, make
@@ -251,7 +251,7 @@ def subject_of(exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_l
             width_px=width,
             height_px=height,
             # counted on the longer side, as cameras do
-            focal_35mm=None if focal is None else FULL_FRAME_MM * focal * scale / max(width, height),
+            focal_35mm=None if focal is None else focal_35mm_of(focal * scale, max(width, height)),
             centre_px=None if exercise.centre is None else px(exercise.centre),
         ),
         point_sd_px=TRUTH_SD_PX,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 
-from aspectum.core.view.lens import FILM_MM
+from aspectum.core.plane.projection import focal_35mm_of
 from aspectum.formats.sheet import FoundView, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, RimSighting
 from aspectum.service.words.common import listed
@@ -38,8 +38,8 @@ def eye_level_words(found: FoundView, high: int) -> str:
 
 def view_words(found: FoundView, wide: int, high: int) -> str:
     """The lens, and whether it looked up or down."""
-    lens = found.focal_px * FILM_MM / max(wide, high)
-    sd = found.focal_sd_px * FILM_MM / max(wide, high)
+    lens = focal_35mm_of(found.focal_px, max(wide, high))
+    sd = focal_35mm_of(found.focal_sd_px, max(wide, high))
     middle = (found.eye_level.left_y_px + found.eye_level.right_y_px) / 2
     up = math.degrees(math.atan2(middle - high / 2, found.focal_px))
     looking = "level" if abs(up) < LEVEL_DEG else f"{abs(up):.0f}° {'up' if up > 0 else 'down'}"
