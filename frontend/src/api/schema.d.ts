@@ -66,7 +66,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hand in: a copy is kept as it is now. */
+        /** Hand in: a copy is kept as it is now, and judged once it is on the disk. */
         post: operations["handIn"];
         delete?: never;
         options?: never;
