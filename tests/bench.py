@@ -384,8 +384,8 @@ def report_stand_frames() -> None:
 
 
 def report_plan_time() -> None:
-    """A plan and its PDF, of every demo sheet."""
-    sheets = [read_sheet(path.read_bytes()) for path in sorted(SHEETS.glob("*.sighting.json"))]
+    """A plan and its PDF, of every demo sheet on which something is sighted."""
+    sheets = [sheet for path in sorted(SHEETS.glob("*.sighting.json")) if (sheet := read_sheet(path.read_bytes())).accepted]
     for name, make in (("plan", plan_sheet), ("its PDF", lambda sheet: plan_pdf(plan_sheet(sheet)))):
         times = []
         for sheet in sheets:
@@ -434,6 +434,8 @@ def report_worksheets(ledger: Ledger, sheets: int = 120) -> None:
     asked, found = sum(r.asked for r in known), sum(r.found for r in known)
     print(f"worksheets: {len(known)} of {len(read)} known by their corners; {found} of {asked} pencil lines found")
     for name, errors in (("tilts", [e for r in known for e in r.tilts]), ("rims' degrees", [e for r in known for e in r.degrees])):
+        if not errors:
+            continue  # of a few sheets none may ask for a rim
         size95 = np.quantile(np.abs(errors), 0.95)
         print(f"worksheets: {name} read to {np.sqrt(np.mean(np.square(errors))):.2f}° (root mean square of {len(errors)}), 95 % within {size95:.2f}°")
 
