@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from tests.samples import least, most, sample
+from tests.samples import FULL, least, most, sample
 from tests.simulation import SHALLOW, STEEP, Accuracy, accuracy, strays
 
 SCENES = sample(140, 80)
@@ -17,7 +17,9 @@ def found(request: pytest.FixtureRequest) -> Accuracy:
 
 def test_95_percent_interval_of_eye_level_holds_the_truth(found: Accuracy) -> None:
     assert found.open <= 2
-    assert least(0.95, SCENES) <= found.coverage() <= most(0.975, SCENES)  # 0.975 over many scenes, one binomial sd wider here
+    assert (
+        (0.92 if FULL else least(0.95, SCENES)) <= found.coverage() <= (0.98 if FULL else most(0.975, SCENES))
+    )  # 0.975 over many scenes, one binomial sd wider here
 
 
 def test_eye_level_is_nearly_as_good_as_the_sightings_allow(found: Accuracy) -> None:
