@@ -141,11 +141,11 @@ def test_a_rough_hand_makes_every_cause_dearer() -> None:
     assert roughness(rng.normal(0, 1, 40), 1) < 1.1
     assert 1.9 < roughness(rng.normal(0, 3, 40), 1) < 3.0
     told = []
-    for seed in range(6):
+    for seed in range(sample(12, 6)):
         theirs, mine = drawn(paper_subject(np.random.default_rng(seed), "building"), [], seed, wobble=3.0)
         told.append((judged(theirs, mine).rough, len(judged(theirs, mine, hand=Hand(2.1, 3.6, 0.075)).causes)))
     assert np.median([rough for rough, _ in told]) > 1.3
-    assert sum(causes == 0 for _, causes in told) >= 5
+    assert sum(causes == 0 for _, causes in told) >= sample(11, 5)
 
 
 def test_alignments_and_lengths_are_compared_beside_the_edges(one_box: PaperSubject) -> None:
@@ -220,9 +220,9 @@ def test_one_planted_cause_is_named_first(conditions: Conditions, share: float) 
 @pytest.mark.slow
 def test_wobble_alone_is_left_in_peace_and_pairs_are_told_apart() -> None:
     alone, two = sample(45, 16), sample(40, 14)
-    assert simulate(2202, alone, 0).quiet >= least(0.95, alone) * alone
+    assert simulate(2202, alone, 0).quiet >= least(43 / 45, alone) * alone
     pairs = simulate(2203, two, 2)
-    assert pairs.both >= least(0.77, two) * two and pairs.right >= least(0.88, pairs.told) * pairs.told
+    assert pairs.both >= least(31 / 40, two) * two and pairs.right >= least(0.88, pairs.told) * pairs.told
 
 
 @pytest.mark.slow
@@ -231,4 +231,4 @@ def test_an_honest_drawing_is_left_in_peace_in_whichever_way_its_lines_are_drawn
     """Before the way was read off the corners, one in six begun at its corners was told a stray; docs/accuracy.md has the large sample."""
     drawings = sample(32, 12)
     found = honest_and_astray(2204, drawings, way, 4.5)
-    assert found.clean >= least(0.84 if way is Drawn.CORNER_TO_CORNER else 0.9, drawings) * drawings and found.named >= least(0.75, drawings) * drawings
+    assert found.clean >= least((27 if way is Drawn.CORNER_TO_CORNER else 29) / 32, drawings) * drawings and found.named >= least(0.75, drawings) * drawings
