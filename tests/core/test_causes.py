@@ -213,7 +213,7 @@ def test_a_rim_laid_all_round_is_the_ellipse_that_its_points_lie_on(with_tin: Pa
 def test_one_planted_cause_is_named_first(conditions: Conditions, share: float) -> None:
     """A small sample; docs/accuracy.md has the large ones."""
     tally = simulate(2201, sample(36, 14), 1, conditions)
-    assert tally.share() >= least(share, sample(36, 14)) and tally.superfluous <= 3
+    assert tally.share() >= least(share, sample(36, 14)) and tally.superfluous <= sample(3, 2)
     assert np.mean(np.abs(tally.deviations) <= 1.96) > 0.85 or len(tally.deviations) < 20
 
 
