@@ -1,5 +1,7 @@
 /** The one way to the server: an answer's type follows from the path that is asked. */
+
 import createClient from "openapi-fetch";
+import { t } from "../words";
 import type { paths } from "./schema";
 import type { Problem } from "./types";
 
@@ -114,7 +116,7 @@ export async function call<M extends Method, P extends PathsWith<M>>(
       result = await ask(method, path as string, init);
     }
   } catch {
-    throw new ApiError(0, "The server cannot be reached.");
+    throw new ApiError(0, t("api.client.unreachable"));
   }
   queued = queueIn(result.response.headers.get("Server-Timing")) ?? queued;
   if (result.response.status === 401) for (const told of signedOut) told();
@@ -124,7 +126,7 @@ export async function call<M extends Method, P extends PathsWith<M>>(
 
 export function fromProblem(status: number, body: unknown): ApiError {
   const problem = body as Partial<Problem> | undefined;
-  return new ApiError(status, problem?.detail ?? `The server answered ${status}.`, problem?.revision);
+  return new ApiError(status, problem?.detail ?? t("api.client.answeredStatus", { status }), problem?.revision);
 }
 
 export function pictureUrl(id: string, part: "view" | "thumb" | "full"): string {

@@ -1,4 +1,5 @@
 /** Files on their way to the server: photos, with their progress, and sheets. */
+import { t } from "../words";
 import { ApiError, call, fromProblem } from "./client";
 import type { BroughtBack, Picture, Sheet, StandFile } from "./types";
 
@@ -26,7 +27,7 @@ async function readFile<D>(path: string, file: Blob): Promise<D> {
       body: file,
     });
   } catch {
-    throw new ApiError(0, "The server cannot be reached.");
+    throw new ApiError(0, t("api.files.unreachable"));
   }
   const body: unknown = await response.json();
   if (!response.ok) throw fromProblem(response.status, body);
@@ -66,7 +67,7 @@ export function uploadTo<Taken>(
   ticket?: string,
 ): Promise<Taken> {
   if (file.size > LARGEST_PHOTO_MB * 1024 * 1024)
-    return Promise.reject(new ApiError(413, `The file is larger than ${LARGEST_PHOTO_MB} MB.`));
+    return Promise.reject(new ApiError(413, t("api.files.tooLarge", { MB: LARGEST_PHOTO_MB })));
   let asking: number | undefined;
   const ask = async () => {
     if (ticket === undefined) return;
@@ -89,7 +90,7 @@ export function uploadTo<Taken>(
     };
     request.onload = () =>
       request.status < 300 ? resolve(request.response) : reject(fromProblem(request.status, request.response));
-    request.onerror = () => reject(new ApiError(0, "The server cannot be reached."));
+    request.onerror = () => reject(new ApiError(0, t("api.files.unreachable")));
     request.onabort = () => reject(new DOMException("cancelled", "AbortError"));
     signal.addEventListener("abort", () => request.abort());
     request.send(file);

@@ -1,13 +1,11 @@
 import { Link, useRouteError } from "react-router";
-import { words } from "./words";
-
-const say = words.astray;
+import { t } from "../words";
 
 /** An address that leads nowhere. */
 export function NotFound() {
   return (
-    <Astray title={say.thereIsNothingAtThis}>
-      <p>{say.theLinkMayBeOld}</p>
+    <Astray title={t("app.astray.nothingHere")}>
+      <p>{t("app.astray.nothingHereWhy")}</p>
     </Astray>
   );
 }
@@ -16,8 +14,8 @@ export function NotFound() {
 export function Broken() {
   const error = useRouteError();
   return (
-    <Astray title={say.thisScreenMetAnError}>
-      <p className="mb-2">{say.yourWorkIsKeptIt}</p>
+    <Astray title={t("app.astray.failed")}>
+      <p className="mb-2">{t("app.astray.failedWorkIsKept")}</p>
       <p className="text-sm">{error instanceof Error ? error.message : String(error)}</p>
     </Astray>
   );
@@ -30,10 +28,10 @@ function Astray({ title, children }: { title: string; children: React.ReactNode 
       {children}
       <div className="mt-4 flex gap-2">
         <Link to="/" className="btn btn-sm btn-primary">
-          {say.allSheets}
+          {t("app.astray.allSheets")}
         </Link>
         <button type="button" className="btn btn-sm" onClick={() => window.location.reload()}>
-          {say.loadAgain}
+          {t("app.astray.loadAgain")}
         </button>
       </div>
     </div>

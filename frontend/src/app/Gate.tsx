@@ -5,9 +5,7 @@ import { onSignedOut } from "../api/client";
 import { meQuery } from "../api/queries";
 import { SignIn } from "../class/SignIn";
 import { Dialog } from "../ui/Dialog";
-import { words } from "./words";
-
-const say = words.gate;
+import { t } from "../words";
 
 /** What anybody may open who has the address. */
 const OPEN = "/join";
@@ -28,17 +26,17 @@ export function Gate({ children }: { children: ReactNode }) {
       <div role="alert" className="alert alert-error m-6">
         <span>{error.message}</span>
         <button type="button" className="btn btn-sm" onClick={() => void refetch()}>
-          {say.tryAgain}
+          {t("app.gate.tryAgain")}
         </button>
       </div>
     );
-  if (!me) return <p className="p-8">{say.opening}</p>;
+  if (!me) return <p className="p-8">{t("app.gate.opening")}</p>;
   if (pathname === OPEN || pathname.startsWith(`${OPEN}/`)) return children;
   if (!me.id && !out)
     return (
       <div className="h-full overflow-y-auto">
         <div className="mx-auto max-w-3xl px-6 py-8">
-          <h1 className="mb-5 text-xl font-bold">{say.signIn}</h1>
+          <h1 className="mb-5 text-xl font-bold">{t("app.gate.signIn")}</h1>
           <SignIn me={me} onDone={() => queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" })} />
         </div>
       </div>
@@ -47,8 +45,8 @@ export function Gate({ children }: { children: ReactNode }) {
     <>
       {children}
       {out && (
-        <Dialog title={say.youAreSignedOut} actions={null}>
-          <p className="mb-4 leading-snug">{say.theSignInOnThis}</p>
+        <Dialog title={t("app.gate.signedOut")} actions={null}>
+          <p className="mb-4 leading-snug">{t("app.gate.signedOutWhy")}</p>
           <SignIn
             me={me}
             again

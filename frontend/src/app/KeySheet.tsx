@@ -1,9 +1,7 @@
 import { Dialog } from "../ui/Dialog";
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 import { KEYMAP } from "./keymap";
-import { words } from "./words";
-
-const say = words.keySheet;
 
 /** Keys written alike are told on one line. */
 function linesOf(part: KeyPart) {
@@ -12,7 +10,7 @@ function linesOf(part: KeyPart) {
 
 export function KeySheet({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog title={say.keys} onClose={onClose}>
+    <Dialog title={t("app.keySheet.keys")} onClose={onClose}>
       <div className="grid gap-5 sm:grid-cols-2">
         {KEYMAP.map((part) => (
           <section key={part.part}>

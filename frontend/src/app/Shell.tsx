@@ -9,14 +9,12 @@ import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
 import { Menu, MenuAction, MenuLink } from "../ui/Menu";
 import { useWide } from "../ui/useWide";
+import { t } from "../words";
 import { Gate } from "./Gate";
 import { KeySheet } from "./KeySheet";
 import { ALWAYS_KEYS } from "./keymap";
 import { CLASS, isHere, PLACES } from "./places";
 import { useTheme } from "./theme";
-import { words } from "./words";
-
-const say = words.shell;
 
 /** How wide the screen must be for the bar to have room for four places, or with a class for five, beside a screen's own tools. */
 const FOUR_FROM_PX = 1240;
@@ -33,17 +31,22 @@ export function Shell() {
         <Link
           to="/"
           className="flex items-center gap-2 rounded-field text-lg font-bold tracking-tight"
-          aria-label={say.aspectum}
+          aria-label={t("app.shell.aspectum")}
         >
           <Mark />
-          <span className="max-[1100px]:sr-only">{say.aspectum}</span>
+          <span className="max-[1100px]:sr-only">{t("app.shell.aspectum")}</span>
         </Link>
         <Places />
         <div id="screen-tools" className="flex min-w-0 grow items-center gap-2" />
-        <IconButton icon={Keyboard} label={say.keys} title={say.keys2} onClick={() => setKeys(true)} />
+        <IconButton
+          icon={Keyboard}
+          label={t("app.shell.keys")}
+          title={t("app.shell.keysHint")}
+          onClick={() => setKeys(true)}
+        />
         <IconButton
           icon={theme === "drawing-room" ? Moon : Sun}
-          label={theme === "drawing-room" ? say.eveningClassDark : say.drawingRoomLight}
+          label={theme === "drawing-room" ? t("app.shell.eveningClassDark") : t("app.shell.drawingRoomLight")}
           onClick={turnTheme}
         />
         <You />
@@ -67,7 +70,7 @@ function Places() {
   const here = places.find((place) => isHere(place, pathname));
   // on a narrow screen the room belongs to the work: one name opens the others
   return (
-    <nav aria-label={say.places} className="flex">
+    <nav aria-label={t("app.shell.places")} className="flex">
       {wide ? (
         places.map((place) => (
           <Link
@@ -80,7 +83,7 @@ function Places() {
           </Link>
         ))
       ) : (
-        <Menu name={here?.name ?? say.places}>
+        <Menu name={here?.name ?? t("app.shell.places")}>
           {places.map((place) => (
             <MenuLink key={place.path} to={place.path} here={pathname === place.path}>
               {place.name}
@@ -102,20 +105,20 @@ function You() {
     onSuccess: () => window.location.assign("/"),
   });
   if (!me?.id) return null;
-  if (me.alone) return <IconButton icon={UserRound} label={say.youAndAClass} onClick={() => void go("/me")} />;
+  if (me.alone) return <IconButton icon={UserRound} label={t("app.shell.youTitle")} onClick={() => void go("/me")} />;
   return (
     <>
-      <Menu name={me.name ?? say.you}>
+      <Menu name={me.name ?? t("app.shell.you")}>
         <MenuLink to="/me" here={false}>
-          {say.namePassphraseYourWork}
+          {t("app.shell.youHint")}
         </MenuLink>
         <MenuAction value="out" onSelect={() => leave.mutate()}>
-          {say.signOut}
+          {t("app.shell.signOut")}
         </MenuAction>
       </Menu>
       {leave.isError && (
-        <Dialog title={say.youAreStillSignedIn} onClose={() => leave.reset()}>
-          <p>{say.tryAgainBeforeSomebodyElse(leave.error.message)}</p>
+        <Dialog title={t("app.shell.stillSignedIn")} onClose={() => leave.reset()}>
+          <p>{t("app.shell.signOutFailed", { message: leave.error.message })}</p>
         </Dialog>
       )}
     </>

@@ -1,4 +1,5 @@
 /** The one registry of keys: each room's own list, in the order of the `?` sheet. Handlers act on the same lists. */
+
 import { CARD_KEYS } from "../card/keys";
 import { PIN_KEYS, REVIEW_KEYS, ROOM_KEYS } from "../class/keys";
 import { PLACE_KEYS } from "../drill/keys";
@@ -10,11 +11,12 @@ import { SIGHTING_KEYS } from "../sighting/keys";
 import { DIAL_KEYS, STAGE_KEYS } from "../stage/keys";
 import { FOOTPRINT_KEYS, STAND_KEYS, WALK_KEYS } from "../stand-room/keys";
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
 export const ALWAYS_KEYS = {
-  part: "Always",
+  part: t("app.keymap.alwaysPart"),
   scope: "always",
-  lines: [{ id: "keys", keys: ["shift+?", "?"], shown: "?", does: "This sheet of keys" }],
+  lines: [{ id: "keys", keys: ["shift+?", "?"], shown: "?", does: t("app.keymap.keys") }],
 } as const satisfies KeyPart;
 
 export const KEYMAP: readonly KeyPart[] = [

@@ -1,4 +1,6 @@
 /** The places that the bar at the top leads to, in the order of the work. */
+import { t } from "../words";
+
 export interface Place {
   path: string;
   name: string;
@@ -7,14 +9,14 @@ export interface Place {
 }
 
 export const PLACES: readonly Place[] = [
-  { path: "/sheets", name: "Sheets", within: "/sheets" },
-  { path: "/stand", name: "Stand", within: "/stand" },
-  { path: "/practice", name: "Practice", within: "/practice" },
-  { path: "/logbook", name: "Logbook", within: "/logbook" },
+  { path: "/sheets", name: t("app.places.sheets"), within: "/sheets" },
+  { path: "/stand", name: t("app.places.stand"), within: "/stand" },
+  { path: "/practice", name: t("app.places.practice"), within: "/practice" },
+  { path: "/logbook", name: t("app.places.logbook"), within: "/logbook" },
 ];
 
 /** For whoever is in a class. */
-export const CLASS: Place = { path: "/class", name: "Class", within: "/class" };
+export const CLASS: Place = { path: "/class", name: t("app.places.class"), within: "/class" };
 
 /** Further pages that belong to a place. */
 const BESIDE: Record<string, string> = { "/worksheets": "/sheets" };

@@ -1,9 +1,7 @@
 import type { RouteObject } from "react-router";
+import { t } from "../words";
 import { Broken, NotFound } from "./Astray";
 import { Shell } from "./Shell";
-import { words } from "./words";
-
-const say = words.routes;
 
 /** Each screen is loaded when it is first asked for. */
 export const ROUTES: RouteObject[] = [
@@ -13,7 +11,7 @@ export const ROUTES: RouteObject[] = [
     children: [
       {
         errorElement: <Broken />,
-        hydrateFallbackElement: <p className="p-8">{say.opening}</p>,
+        hydrateFallbackElement: <p className="p-8">{t("app.routes.opening")}</p>,
         children: [
           { path: "/", lazy: async () => ({ Component: (await import("../class/ClassScreen")).FirstPage }) },
           { path: "/sheets", lazy: async () => ({ Component: (await import("../sheets/SheetsScreen")).SheetsScreen }) },

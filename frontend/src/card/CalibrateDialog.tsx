@@ -2,10 +2,8 @@ import { useState } from "react";
 import { call } from "../api/client";
 import { Dialog } from "../ui/Dialog";
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import type { Gauge } from "./useGauge";
-import { words } from "./words";
-
-const say = words.calibrateDialog;
 
 /** Lay the gauge on a level and turn it round: what it adds by itself shows, and is kept. */
 export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () => void }) {
@@ -18,7 +16,7 @@ export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () 
     if (!first) {
       simulated?.lay(0);
       const samples = await gauge.sample();
-      if (samples.length < 5) return setFault(say.theGaugeGaveNothingStand);
+      if (samples.length < 5) return setFault(t("card.calibrateDialog.nothingMeasured"));
       simulated?.turn();
       return setFirst(samples);
     }
@@ -34,20 +32,20 @@ export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () 
     setFirst(null);
   };
   return (
-    <Dialog title={say.calibrateTheGauge} onClose={onClose}>
+    <Dialog title={t("card.calibrateDialog.calibrateTheGauge")} onClose={onClose}>
       <p className="mb-3" aria-live="polite">
         {found !== null
-          ? say.keptTheGaugeAddsBy(degreesText(found))
+          ? t("card.calibrateDialog.kept", { degrees: degreesText(found) })
           : first
-            ? say.nowTurnItRoundEnd
-            : say.layTheDeviceOnIts}
+            ? t("card.calibrateDialog.turnRound")
+            : t("card.calibrateDialog.layDown")}
       </p>
       {simulated && (
         <p className="simulated" role="note">
-          <b>{say.simulatedGauge}</b> {say.itLiesOnALevel}
+          <b>{t("card.calibrateDialog.simulatedGauge")}</b> {t("card.calibrateDialog.simulated")}
         </p>
       )}
-      <p className="mb-3 text-sm">{say.offsetKeptSoFar(degreesText(gauge.offset))}</p>
+      <p className="mb-3 text-sm">{t("card.calibrateDialog.offsetSoFar", { degrees: degreesText(gauge.offset) })}</p>
       {found === null && (
         <button
           type="button"
@@ -55,7 +53,11 @@ export function CalibrateDialog({ gauge, onClose }: { gauge: Gauge; onClose: () 
           disabled={holding || gauge.live === null}
           onClick={() => void step()}
         >
-          {holding ? say.holdStill : first ? say.holdTurnedRound : say.hold}
+          {holding
+            ? t("card.calibrateDialog.holdStill")
+            : first
+              ? t("card.calibrateDialog.holdTurnedRound")
+              : t("card.calibrateDialog.hold")}
         </button>
       )}
       {fault && (

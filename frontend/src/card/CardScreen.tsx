@@ -1,4 +1,5 @@
 import { figure } from "../ui/locale";
+import { t } from "../words";
 import "../stage/stage.css";
 import "./card.css";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -35,14 +36,11 @@ import { SchematicStage } from "./SchematicStage";
 import { StickDialog } from "./StickDialog";
 import { againOf, useCard, whatOf } from "./useCard";
 import { useGauge } from "./useGauge";
-import { words } from "./words";
-
-const say = words.cardScreen;
 
 const EXPORTS = [
-  { kind: "sighting.json", name: say.sightingSheet },
-  { kind: "findings.csv", name: "Findings (CSV)" },
-  { kind: "report.json", name: "Report" },
+  { kind: "sighting.json", name: t("card.cardScreen.sightingSheet") },
+  { kind: "findings.csv", name: t("card.cardScreen.findingsCsv") },
+  { kind: "report.json", name: t("card.cardScreen.report") },
 ];
 type Asked = "stick" | "calibrate" | "photo" | "tolerance" | "between" | null;
 
@@ -116,7 +114,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
   );
   return (
     <div className="whole-screen card-grid">
-      <h1 className="sr-only">{sheet.title || say.fromLife}</h1>
+      <h1 className="sr-only">{sheet.title || t("card.cardScreen.fromLife")}</h1>
       <ScreenTools>
         <FaceSwitch faces={facesOf(full.id, { picture: !!full.picture, life: true })} here="card" />
         <SheetTitle open={open} />
@@ -129,32 +127,32 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
             disabled={settled}
             onChange={(event) => setJudgeFirst(event.target.checked)}
           />
-          {say.judgeFirst}
+          {t("card.cardScreen.judgeFirst")}
         </label>
         <UndoRedo open={open} />
-        <Menu name={say.sheet}>
-          <MenuGroup name={say.atTheEasel}>
+        <Menu name={t("card.cardScreen.sheet")}>
+          <MenuGroup name={t("card.cardScreen.atTheEasel")}>
             <MenuAction value="stick" onSelect={() => setAsked("stick")}>
-              {say.armAndStick}
+              {t("card.cardScreen.armAndStick")}
             </MenuAction>
             <MenuAction value="calibrate" onSelect={() => setAsked("calibrate")}>
-              {say.calibrateTheGauge}
+              {t("card.cardScreen.calibrateTheGauge")}
             </MenuAction>
             <MenuCheck value="gauge" checked={byGauge} onChecked={onByGauge}>
-              {say.readTiltsWithTheGauge}
+              {t("card.cardScreen.withGauge")}
             </MenuCheck>
             <MenuAction value="tolerance" onSelect={() => setAsked("tolerance")}>
-              {say.tolerance}
+              {t("card.cardScreen.tolerance")}
             </MenuAction>
           </MenuGroup>
           {!full.picture && (
-            <MenuGroup name={say.aPhoto}>
+            <MenuGroup name={t("card.cardScreen.aPhoto")}>
               <MenuAction value="photo" onSelect={() => setAsked("photo")}>
-                {say.putAPhotoUnderIt}
+                {t("card.cardScreen.addPhoto")}
               </MenuAction>
             </MenuGroup>
           )}
-          <MenuGroup name={say.export}>
+          <MenuGroup name={t("card.cardScreen.export")}>
             {EXPORTS.map((item) => (
               <MenuDownload key={item.kind} href={exportUrl(full.id, item.kind)}>
                 {item.name}
@@ -198,44 +196,44 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
                 onClick={() => begin(whatOf(next, false))}
                 title="N"
               >
-                {say.next(next.words)}
+                {t("card.cardScreen.next", { words: next.words })}
               </button>
             ) : (
-              <p className="font-semibold">{say.everyLineOfTheCard}</p>
+              <p className="font-semibold">{t("card.cardScreen.allRead")}</p>
             )}
-            <Menu name={say.add}>
-              <MenuGroup name={say.toTheCard}>
+            <Menu name={t("card.cardScreen.add")}>
+              <MenuGroup name={t("card.cardScreen.toTheCard")}>
                 <MenuAction value="between" onSelect={() => setAsked("between")}>
-                  {say.anEdgeBetween}
+                  {t("card.cardScreen.anEdgeBetween")}
                 </MenuAction>
                 <MenuAction value="rim" onSelect={() => begin({ kind: "rim", again: null, words: "rim" })}>
-                  {say.aRim}
+                  {t("card.cardScreen.aRim")}
                 </MenuAction>
                 <MenuAction
                   value="length"
                   onSelect={() => begin({ kind: "length", slot: freeLength(firstForm), again: null, words: "length" })}
                 >
-                  {say.aLength}
+                  {t("card.cardScreen.aLength")}
                 </MenuAction>
                 <MenuAction value="form" onSelect={() => secondForm("box")}>
-                  {say.aSecondForm}
+                  {t("card.cardScreen.aSecondForm")}
                 </MenuAction>
                 <MenuAction value="post" onSelect={() => secondForm("other")}>
-                  {say.aPost}
+                  {t("card.cardScreen.aPost")}
                 </MenuAction>
               </MenuGroup>
-              <MenuGroup name={say.inLine}>
+              <MenuGroup name={t("card.cardScreen.inLine")}>
                 <MenuAction
                   value="plumb"
-                  onSelect={() => begin({ kind: "alignment", along: "plumb", words: say.whatStandsAboveWhat })}
+                  onSelect={() => begin({ kind: "alignment", along: "plumb", words: t("card.cardScreen.plumb") })}
                 >
-                  {say.whatStandsAboveWhat2}
+                  {t("card.cardScreen.plumbTitle")}
                 </MenuAction>
                 <MenuAction
                   value="level"
-                  onSelect={() => begin({ kind: "alignment", along: "level", words: say.whatLiesLevelWithWhat })}
+                  onSelect={() => begin({ kind: "alignment", along: "level", words: t("card.cardScreen.level") })}
                 >
-                  {say.whatLiesLevelWithWhat2}
+                  {t("card.cardScreen.levelTitle")}
                 </MenuAction>
               </MenuGroup>
             </Menu>
@@ -309,7 +307,7 @@ export function CardScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
               kind: "edge",
               slot: { form: firstForm, side, end },
               again: null,
-              words: say.edgeDown(figure(end, 2), side),
+              words: t("card.cardScreen.edgeDown", { value: figure(end, 2), side }),
             });
           }}
         />
@@ -328,22 +326,22 @@ function Between({ onEdge, onClose }: { onEdge: (side: "left" | "right", end: nu
   const [end, setEnd] = useState(0.5);
   return (
     <Dialog
-      title={say.anEdgeBetween2}
+      title={t("card.cardScreen.edgeBetweenTitle")}
       onClose={onClose}
       actions={
         <>
           <button type="button" className="btn" onClick={onClose}>
-            {say.cancel}
+            {t("card.cardScreen.cancel")}
           </button>
           {(["left", "right"] as const).map((side) => (
             <button key={side} type="button" className="btn btn-primary" onClick={() => onEdge(side, end)}>
-              {say.itGoes(side)}
+              {t("card.cardScreen.itGoes", { side })}
             </button>
           ))}
         </>
       }
     >
-      <p className="mb-3">{say.aSillACourseOr}</p>
+      <p className="mb-3">{t("card.cardScreen.edgeBetweenWhy")}</p>
       <label className="flex items-center gap-2">
         <input
           type="number"
@@ -358,7 +356,7 @@ function Between({ onEdge, onClose }: { onEdge: (side: "left" | "right", end: nu
             if (Number.isFinite(value) && Math.abs(value) <= 5) setEnd(value);
           }}
         />
-        {say.ofTheWayDown0}
+        {t("card.cardScreen.wayDown")}
       </label>
     </Dialog>
   );
@@ -382,9 +380,14 @@ function AttachPhoto({ id, onClose }: { id: string; onClose: () => void }) {
     [go, id, queries],
   );
   return (
-    <Dialog title={say.putAPhotoUnderIt2} onClose={onClose}>
-      <PhotoDrop label={say.photoOfTheSubject} button="Choose the photo" sheet={id} onPicture={attach}>
-        {say.takenFromTheSamePlace}
+    <Dialog title={t("card.cardScreen.addPhotoTitle")} onClose={onClose}>
+      <PhotoDrop
+        label={t("card.cardScreen.photo")}
+        button={t("card.cardScreen.choosePhoto")}
+        sheet={id}
+        onPicture={attach}
+      >
+        {t("card.cardScreen.addPhotoWhy")}
       </PhotoDrop>
     </Dialog>
   );

@@ -1,8 +1,6 @@
 import { useState } from "react";
 import { store, stored } from "../ui/settings";
-import { words } from "./words";
-
-const say = words.cautions;
+import { t } from "../words";
 
 const SEEN = "cautions-seen";
 const today = () => new Date().toDateString();
@@ -12,7 +10,7 @@ export function Cautions({ lines }: { lines: string[] }) {
   const [shown, setShown] = useState(() => stored(SEEN) !== today());
   if (!shown || lines.length === 0) return null;
   return (
-    <aside className="cautions" aria-label={say.beforeYouBegin}>
+    <aside className="cautions" aria-label={t("card.cautions.beforeYouBegin")}>
       <div>
         {lines.map((line) => (
           <p key={line}>{line}</p>
@@ -26,7 +24,7 @@ export function Cautions({ lines }: { lines: string[] }) {
           setShown(false);
         }}
       >
-        {say.seen}
+        {t("card.cautions.seen")}
       </button>
     </aside>
   );

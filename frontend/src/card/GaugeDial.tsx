@@ -3,10 +3,8 @@ import { NeedleDial } from "../stage/dials/NeedleDial";
 import { wrapTilt } from "../stage/geometry";
 import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import type { Gauge, Held } from "./useGauge";
-import { words } from "./words";
-
-const say = words.gaugeDial;
 
 /** The gauge: one big needle that follows the device, held for a second by one big button. */
 export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | null; onHeld: (held: Held) => void }) {
@@ -17,12 +15,12 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
     <div>
       {simulated && (
         <p className="simulated" role="note">
-          <b>{say.simulatedGauge}</b> {say.thisDeviceGivesNoLevel}
+          <b>{t("card.gaugeDial.simulatedGauge")}</b> {t("card.gaugeDial.noSensor")}
         </p>
       )}
       <NeedleDial
         sighted
-        label={simulated ? say.whereTheStickLies : say.gauge}
+        label={simulated ? t("card.gaugeDial.stick") : t("card.gaugeDial.gauge")}
         tilt={simulated ? laid : Math.round(shown * 10) / 10}
         onTurn={(tilt) => {
           if (!simulated) return;
@@ -36,8 +34,8 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
         {held && !holding && (
           <small>
             {held.still
-              ? say.heldStillSpread(figure(held.spread_deg, 1))
-              : say.movedSpreadHoldAgain(figure(held.spread_deg, 1))}
+              ? t("card.gaugeDial.heldStillSpread", { value: figure(held.spread_deg, 1) })
+              : t("card.gaugeDial.moved", { value: figure(held.spread_deg, 1) })}
           </small>
         )}
       </p>
@@ -45,11 +43,11 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
         type="button"
         className={`btn big-button w-full ${held ? "" : "btn-primary"}`}
         disabled={holding || live === null}
-        title={say.holdStillForASecond}
+        title={t("card.gaugeDial.holdStillHint")}
         data-hold=""
         onClick={() => void gauge.hold().then((found) => found && onHeld(found))}
       >
-        {holding ? say.holdStill : held ? say.holdAgain : say.hold}
+        {holding ? t("card.gaugeDial.holdStill") : held ? t("card.gaugeDial.holdAgain") : t("card.gaugeDial.hold")}
       </button>
       {gauge.fault && (
         <p role="alert" className="mt-1 font-semibold text-error">

@@ -2,9 +2,7 @@ import type { Schematic } from "../api/types";
 import { figure } from "../ui/locale";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
-import { words } from "./words";
-
-const say = words.pointStrip;
+import { t } from "../words";
 
 const HEIGHT = 92;
 const MARGIN = 70;
@@ -27,7 +25,7 @@ export function PointStrip({ schematic, resting }: { schematic: Schematic; resti
         <line x1={0} x2={width} y1={middle} y2={middle} className="strip-level" />
         <line x1={x(0)} x2={x(0)} y1={middle - 20} y2={middle + 20} className="strip-near" />
         <text x={x(0)} y={HEIGHT - 6} textAnchor="middle" className="strip-figure">
-          {say.nearUpright}
+          {t("card.pointStrip.nearUpright")}
         </text>
         {points.map((p) => {
           const mark = FAMILIES[p.side];
@@ -38,14 +36,14 @@ export function PointStrip({ schematic, resting }: { schematic: Schematic; resti
               <line x1={x(p.near_x ?? p.at[0])} x2={x(far)} y1={middle} y2={middle} className="strip-whisker" />
               <circle cx={x(p.at[0])} cy={middle} r={7} className="strip-point" />
               <text x={x(p.at[0])} y={22} textAnchor="middle" className="strip-figure strip-lead">
-                {say.units(mark.letter, figure(Math.abs(p.at[0]), 2))}
+                {t("card.pointStrip.units", { letter: mark.letter, value: figure(Math.abs(p.at[0]), 2) })}
               </text>
             </g>
           );
         })}
         {points.length === 0 && (
           <text x={width / 2} y={20} textAnchor="middle" className="strip-figure">
-            {resting ? say.theVanishingPointsRestWhile : say.topAndBottomEdgeOf}
+            {resting ? t("card.pointStrip.resting") : t("card.pointStrip.howItIsFixed")}
           </text>
         )}
       </svg>
@@ -54,6 +52,8 @@ export function PointStrip({ schematic, resting }: { schematic: Schematic; resti
 }
 
 function wordsOf(schematic: Schematic, resting: boolean): string {
-  if (resting || schematic.points.length === 0) return say.noVanishingPointsYet;
-  return schematic.points.map((p) => say.vanishingPointUnitsOut(p.side, figure(Math.abs(p.at[0]), 2))).join(", ");
+  if (resting || schematic.points.length === 0) return t("card.pointStrip.none");
+  return schematic.points
+    .map((p) => t("card.pointStrip.pointOut", { side: p.side, value: figure(Math.abs(p.at[0]), 2) }))
+    .join(", ");
 }

@@ -1,10 +1,8 @@
 import { useState } from "react";
 import { figure } from "../ui/locale";
+import { t } from "../words";
 import { Figure } from "./Figure";
 import type { Card } from "./useCard";
-import { words } from "./words";
-
-const say = words.readAlignment;
 
 /** What a plumb line, or a level one, told. */
 export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
@@ -13,9 +11,9 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
   const [beside, setBeside] = useState(0);
   return (
     <>
-      <p>{say.holdUpAPlumbLine}</p>
+      <p>{t("card.readAlignment.how")}</p>
       <label className="name-line">
-        {plumb ? say.upper : say.left}
+        {plumb ? t("card.readAlignment.upper") : t("card.readAlignment.left")}
         <input
           className="input input-sm grow"
           maxLength={90}
@@ -24,7 +22,7 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
         />
       </label>
       <label className="name-line">
-        {plumb ? say.lower : say.right}
+        {plumb ? t("card.readAlignment.lower") : t("card.readAlignment.right")}
         <input
           className="input input-sm grow"
           maxLength={90}
@@ -33,10 +31,10 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
         />
       </label>
       <Figure
-        label={plumb ? say.theUpperStandsToThe : say.theRightOneStandsAbove}
+        label={plumb ? t("card.readAlignment.upperIsRightBy") : t("card.readAlignment.rightIsAboveBy")}
         value={beside}
         onValue={setBeside}
-        unit={say.units}
+        unit={t("card.readAlignment.units")}
       />
       <button
         type="button"
@@ -44,7 +42,9 @@ export function ReadAlignment({ card, plumb }: { card: Card; plumb: boolean }) {
         disabled={Math.abs(beside) > 100}
         onClick={() => card.keepTold({ first, second, beside })}
       >
-        {Math.abs(beside) < 0.005 ? say.keepInLine : say.keepUnits(figure(beside, 2))}
+        {Math.abs(beside) < 0.005
+          ? t("card.readAlignment.keepInLine")
+          : t("card.readAlignment.keepUnits", { value: figure(beside, 2) })}
       </button>
     </>
   );

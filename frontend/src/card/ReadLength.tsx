@@ -3,16 +3,14 @@ import { call } from "../api/client";
 import type { Along, Thumb } from "../api/types";
 import { StickDial } from "../stage/dials/StickDial";
 import { figure } from "../ui/locale";
+import { t } from "../words";
 import { Choice, Figure } from "./Figure";
 import type { Card } from "./useCard";
-import { words } from "./words";
-
-const say = words.readLength;
 
 const WAYS: { way: Along; words: string }[] = [
-  { way: "across", words: say.straightAcross },
-  { way: "upright", words: say.straightUp },
-  { way: "edge", words: say.alongIt },
+  { way: "across", words: t("card.readLength.straightAcross") },
+  { way: "upright", words: t("card.readLength.straightUp") },
+  { way: "edge", words: t("card.readLength.alongIt") },
 ];
 
 /** A length by the thumb: as a part of the unit, or by its mark on the stick. */
@@ -40,13 +38,13 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
   return (
     <>
       <p>
-        {say.armStraightMarkTheNear}
-        {signed && say.negativeIfItsTopStands}
+        {t("card.readLength.how")}
+        {signed && t("card.readLength.negativeAbove")}
       </p>
       {free && (
         <>
           <label className="name-line">
-            {say.what}
+            {t("card.readLength.what")}
             <input
               className="input input-sm grow"
               maxLength={90}
@@ -55,18 +53,24 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
             />
           </label>
           <Choice
-            label={say.measured}
+            label={t("card.readLength.measured")}
             options={WAYS.map(({ way, words }) => ({ name: words, on: along === way, choose: () => setAlong(way) }))}
           />
         </>
       )}
       {!signed && (
-        <StickDial label={say.thumbPartsOfTheUnit} value={ratio} most={3} unit={say.units} onSlide={setRatio} />
+        <StickDial
+          label={t("card.readLength.thumbLabel")}
+          value={ratio}
+          most={3}
+          unit={t("card.readLength.units")}
+          onSlide={setRatio}
+        />
       )}
-      <Figure label={say.thumb} value={ratio} onValue={setRatio} unit={say.units} />
+      <Figure label={t("card.readLength.thumb")} value={ratio} onValue={setRatio} unit={t("card.readLength.units")} />
       {thumb && (
         <label className="big-figure">
-          {say.orItsMark}
+          {t("card.readLength.orItsMark")}
           <input
             type="number"
             inputMode="decimal"
@@ -75,7 +79,7 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
             value={mark}
             onChange={(event) => void fromMark(event.target.value)}
           />
-          {say.mmOf(figure(thumb.unit_mm, 0))}
+          {t("card.readLength.mmOf", { value: figure(thumb.unit_mm, 0) })}
         </label>
       )}
       {fault && (
@@ -89,7 +93,7 @@ export function ReadLength({ card, thumb, arm }: { card: Card; thumb: Thumb | nu
         disabled={!signed && !(ratio > 0)}
         onClick={() => card.keepRead({ value: ratio, with: "stick", ...(free ? { name, along } : {}) })}
       >
-        {say.keepUnits(figure(ratio, 2))}
+        {t("card.readLength.keepUnits", { value: figure(ratio, 2) })}
       </button>
     </>
   );

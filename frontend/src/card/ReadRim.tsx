@@ -1,14 +1,12 @@
 import { useEffect, useState } from "react";
 import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import type { RimPlace } from "./edits";
 import { Choice, Figure } from "./Figure";
 import { GaugeDial } from "./GaugeDial";
 import type { Card } from "./useCard";
 import type { Gauge, Held } from "./useGauge";
-import { words } from "./words";
-
-const say = words.readRim;
 
 /** A rim by the stick, or the dip of the line of sight by the gauge; where it stands, so that eye level can check it. */
 export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; again: boolean }) {
@@ -26,16 +24,16 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
     <>
       {!again && (
         <Choice
-          label={say.readWith}
+          label={t("card.readRim.readWith")}
           options={[
-            { name: say.stickShortAxisWidth, on: !bySight, choose: () => setBySight(false) },
-            { name: say.gaugeLineOfSight, on: bySight, choose: () => setBySight(true) },
+            { name: t("card.readRim.byStick"), on: !bySight, choose: () => setBySight(false) },
+            { name: t("card.readRim.byGauge"), on: bySight, choose: () => setBySight(true) },
           ]}
         />
       )}
       {bySight ? (
         <>
-          <p>{say.layTheGaugeAlongYour}</p>
+          <p>{t("card.readRim.howByGauge")}</p>
           <GaugeDial
             gauge={gauge}
             held={held}
@@ -44,29 +42,49 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
               setDip(Math.abs(Math.round(found.tilt_deg * 10) / 10));
             }}
           />
-          <Figure label={say.offLevel} value={dip} onValue={setDip} unit="°" />
+          <Figure label={t("card.readRim.offLevel")} value={dip} onValue={setDip} unit="°" />
         </>
       ) : (
         <>
-          <p>{say.stickUprightHowHighIs}</p>
-          <Figure label={say.shortAxisWidth} value={ratio} onValue={setRatio} unit="" step={0.01} />
+          <p>{t("card.readRim.howByStick")}</p>
+          <Figure label={t("card.readRim.shortAxisWidth")} value={ratio} onValue={setRatio} unit="" step={0.01} />
         </>
       )}
       {!again && (
         <Choice
-          label={say.whatShowsOfIt}
+          label={t("card.readRim.face")}
           options={[
-            { name: say.itsTopShows, on: !place.from_below, choose: () => setPlace({ ...place, from_below: null }) },
-            { name: say.itsUnderside, on: !!place.from_below, choose: () => setPlace({ ...place, from_below: true }) },
+            {
+              name: t("card.readRim.itsTopShows"),
+              on: !place.from_below,
+              choose: () => setPlace({ ...place, from_below: null }),
+            },
+            {
+              name: t("card.readRim.itsUnderside"),
+              on: !!place.from_below,
+              choose: () => setPlace({ ...place, from_below: true }),
+            },
           ]}
         />
       )}
       {!again && (
         <fieldset className="rim-place">
-          <legend>{say.whereItStandsInNear}</legend>
-          <Open label={say.itsMiddleDownFromThe} value={place.down} onValue={(down) => setPlace({ ...place, down })} />
-          <Open label={say.toTheRightOfThe} value={place.across} onValue={(across) => setPlace({ ...place, across })} />
-          <Open label={say.itsWidth} value={place.width} onValue={(width) => setPlace({ ...place, width })} />
+          <legend>{t("card.readRim.place")}</legend>
+          <Open
+            label={t("card.readRim.downFromTop")}
+            value={place.down}
+            onValue={(down) => setPlace({ ...place, down })}
+          />
+          <Open
+            label={t("card.readRim.rightOfUpright")}
+            value={place.across}
+            onValue={(across) => setPlace({ ...place, across })}
+          />
+          <Open
+            label={t("card.readRim.itsWidth")}
+            value={place.width}
+            onValue={(width) => setPlace({ ...place, width })}
+          />
         </fieldset>
       )}
       <button
@@ -80,7 +98,7 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
           )
         }
       >
-        {say.keep} {bySight ? degreesText(dip) : figure(ratio, 2)}
+        {t("card.readRim.keep")} {bySight ? degreesText(dip) : figure(ratio, 2)}
       </button>
     </>
   );

@@ -2,13 +2,11 @@ import { useState } from "react";
 import { NeedleDial } from "../stage/dials/NeedleDial";
 import { wrapTilt } from "../stage/geometry";
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import { Choice, Figure } from "./Figure";
 import { GaugeDial } from "./GaugeDial";
 import type { Card } from "./useCard";
 import type { Gauge, Held } from "./useGauge";
-import { words } from "./words";
-
-const say = words.readTilt;
 
 const NUDGES = [-5, -1, 1, 5];
 
@@ -30,18 +28,18 @@ export function ReadTilt({
   return (
     <>
       <Choice
-        label={say.readWith}
+        label={t("card.readTilt.readWith")}
         options={[
-          { name: "Stick", on: !byGauge, choose: () => onByGauge(false) },
-          { name: "Gauge", on: byGauge, choose: () => onByGauge(true) },
+          { name: t("card.readTilt.stick"), on: !byGauge, choose: () => onByGauge(false) },
+          { name: t("card.readTilt.gauge"), on: byGauge, choose: () => onByGauge(true) },
         ]}
       />
       {byGauge ? (
         <GaugeDial gauge={gauge} held={held} onHeld={setHeld} />
       ) : (
         <>
-          <p>{say.holdTheStickAlongThe}</p>
-          <NeedleDial sighted label={say.needleTheTiltOfThe} tilt={tilt} onTurn={setTilt} />
+          <p>{t("card.readTilt.how")}</p>
+          <NeedleDial sighted label={t("card.readTilt.needle")} tilt={tilt} onTurn={setTilt} />
           <div className="nudges">
             {NUDGES.map((by) => (
               <button key={by} type="button" className="btn" onClick={() => setTilt(wrapTilt(tilt + by))}>
@@ -49,7 +47,7 @@ export function ReadTilt({
               </button>
             ))}
           </div>
-          <Figure label={say.stick} value={tilt} onValue={setTilt} unit="°" />
+          <Figure label={t("card.readTilt.stick")} value={tilt} onValue={setTilt} unit="°" />
         </>
       )}
       {(!byGauge || held) && (
@@ -65,7 +63,7 @@ export function ReadTilt({
             )
           }
         >
-          {say.keep} {degreesText(byGauge && held ? held.tilt_deg : tilt)}
+          {t("card.readTilt.keep")} {degreesText(byGauge && held ? held.tilt_deg : tilt)}
         </button>
       )}
     </>

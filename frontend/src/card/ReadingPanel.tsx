@@ -4,8 +4,8 @@ import { NeedleDial } from "../stage/dials/NeedleDial";
 import { RimDial } from "../stage/dials/RimDial";
 import { StickDial } from "../stage/dials/StickDial";
 import { figure } from "../ui/locale";
-
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import type { What } from "./edits";
 import { Figure } from "./Figure";
 import { ReadAlignment } from "./ReadAlignment";
@@ -14,15 +14,12 @@ import { ReadRim } from "./ReadRim";
 import { ReadTilt } from "./ReadTilt";
 import type { Card } from "./useCard";
 import type { Gauge } from "./useGauge";
-import { words } from "./words";
-
-const say = words.readingPanel;
 
 const LOOK: Record<What["kind"], string> = {
-  edge: say.lookAlongTheEdgeTurn,
-  length: say.compareItWithTheNear,
-  rim: say.lookAtTheRimOpen,
-  alignment: say.byEyeHowFarBeside,
+  edge: t("card.readingPanel.judgeTilt"),
+  length: t("card.readingPanel.judgeLength"),
+  rim: t("card.readingPanel.judgeRim"),
+  alignment: t("card.readingPanel.judgeAlignment"),
 };
 
 /** What is being read: the judgement first, then stick, gauge or thumb; large and under the thumb. */
@@ -60,13 +57,15 @@ export function ReadingPanel({
     >
       <h2 className="reading-head">
         {what.words}
-        {"again" in what && what.again && <small> {say.onceMore}</small>}
+        {"again" in what && what.again && <small> {t("card.readingPanel.onceMore")}</small>}
       </h2>
       {task.kind === "judge" ? (
         <Judge key={what.words} what={what} card={card} />
       ) : (
         <>
-          {task.judged !== null && <p className="judged-line">{say.judged(inUnit(what.kind, task.judged))}</p>}
+          {task.judged !== null && (
+            <p className="judged-line">{t("card.readingPanel.judged", { figure: inUnit(what.kind, task.judged) })}</p>
+          )}
           {what.kind === "edge" && <ReadTilt card={card} gauge={gauge} byGauge={byGauge} onByGauge={onByGauge} />}
           {what.kind === "length" && <ReadLength card={card} thumb={thumb} arm={arm} />}
           {what.kind === "rim" && <ReadRim card={card} gauge={gauge} again={what.again !== null} />}
@@ -74,14 +73,16 @@ export function ReadingPanel({
         </>
       )}
       <button type="button" className="btn btn-ghost btn-sm mt-1" onClick={card.leave}>
-        {say.cancelEsc}
+        {t("card.readingPanel.cancelEsc")}
       </button>
     </section>
   );
 }
 
 function inUnit(kind: What["kind"], value: number): string {
-  return kind === "edge" || kind === "rim" ? degreesText(value) : say.units(figure(value, 2));
+  return kind === "edge" || kind === "rim"
+    ? degreesText(value)
+    : t("card.readingPanel.units", { value: figure(value, 2) });
 }
 
 /** The judgement by eye, before anything is measured. */
@@ -104,16 +105,22 @@ function Judge({ what, card }: { what: What; card: Card }) {
       {what.kind === "edge" && <NeedleDial tilt={needle} onTurn={setNeedle} />}
       {what.kind === "rim" && <RimDial degree={needle} onOpen={setNeedle} />}
       {what.kind === "length" && (
-        <StickDial label={say.whatYouJudge(what.words)} value={needle} most={3} unit={say.units2} onSlide={setNeedle} />
+        <StickDial
+          label={t("card.readingPanel.whatYouJudge", { words: what.words })}
+          value={needle}
+          most={3}
+          unit={t("card.readingPanel.unitsLabel")}
+          onSlide={setNeedle}
+        />
       )}
       <Figure
-        label={say.judged2}
+        label={t("card.readingPanel.judgedTitle")}
         value={needle}
         onValue={setNeedle}
-        unit={what.kind === "edge" || what.kind === "rim" ? "°" : say.units2}
+        unit={what.kind === "edge" || what.kind === "rim" ? "°" : t("card.readingPanel.unitsLabel")}
       />
       <button type="submit" className="btn btn-primary big-button w-full">
-        {say.commit}
+        {t("card.readingPanel.commit")}
       </button>
     </form>
   );

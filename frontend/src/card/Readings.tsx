@@ -7,10 +7,8 @@ import { InlineName } from "../ui/InlineName";
 import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
 import { VerdictWord } from "../ui/VerdictWord";
+import { t } from "../words";
 import { dropRepeat } from "./edits";
-import { words } from "./words";
-
-const say = words.readings;
 
 /** Every reading in its order: judged, read, asked for; its verdict and the reason. */
 export function Readings({
@@ -40,7 +38,7 @@ export function Readings({
     chosen.current?.scrollIntoView({ block: "nearest" });
   }, [selected]);
   return (
-    <ol className="readings" aria-label={say.readings}>
+    <ol className="readings" aria-label={t("card.readings.readings")}>
       {list.map((s) => {
         const finding = findings.get(s.id);
         if (!finding) return null;
@@ -49,7 +47,7 @@ export function Readings({
           <li key={s.id} ref={on ? chosen : null} className={`reading ${on ? "reading-on" : ""}`} data-reading={s.id}>
             <div className="flex items-center gap-1">
               <InlineName
-                label={`Name of ${s.name ?? s.id}`}
+                label={t("card.readings.name", { id: s.name ?? s.id })}
                 name={s.name ?? s.id}
                 onName={(name) => onChange(rename(sheet, s.id, name))}
                 look="min-w-0 font-semibold"
@@ -57,23 +55,23 @@ export function Readings({
               <button
                 type="button"
                 className="grow self-stretch"
-                aria-label={`Select ${s.name ?? s.id}`}
+                aria-label={t("card.readings.select", { id: s.name ?? s.id })}
                 onClick={() => onSelect(s.id)}
               />
               {!resting && <VerdictWord of={finding.verdict} measure={finding.measure} />}
               {s.kind !== "alignment" && (
                 <IconButton
                   icon={Repeat2}
-                  label={`Read ${s.name ?? s.id} again`}
-                  title={say.readAgain}
+                  label={t("card.readings.readAgainNamed", { id: s.name ?? s.id })}
+                  title={t("card.readings.readAgain")}
                   size={18}
                   onClick={() => onAgain(s.id)}
                 />
               )}
               <IconButton
                 icon={Trash2}
-                label={`Take ${s.name ?? s.id} off`}
-                title={say.takeOffDelete}
+                label={t("card.readings.takeOff", { id: s.name ?? s.id })}
+                title={t("card.readings.takeOffDelete")}
                 size={18}
                 onClick={() => onRemove(s.id)}
               />
@@ -97,14 +95,14 @@ function Triple({ finding, resting }: { finding: Finding; resting: boolean }) {
   return (
     <p className="triple">
       <span>
-        {say.judged} <b>{text(finding.judged)}</b>
+        {t("card.readings.judged")} <b>{text(finding.judged)}</b>
       </span>
       <span>
-        {say.read} <b>{text(finding.sighted)}</b>
+        {t("card.readings.read")} <b>{text(finding.sighted)}</b>
         {sd != null && <small> ± {figure(sd, degrees ? 1 : 2)}</small>}
       </span>
       <span>
-        {say.implied} <b>{resting ? "–" : text(finding.implied)}</b>
+        {t("card.readings.implied")} <b>{resting ? "–" : text(finding.implied)}</b>
       </span>
     </p>
   );
@@ -116,7 +114,7 @@ function Repeats({ sighting, finding, onDrop }: { sighting: Sighting; finding: F
   if (!life || life.readings.length < 2) return null;
   const degrees = sighting.kind === "edge" || (sighting.kind === "rim" && sighting.sight_deg != null);
   return (
-    <ul className="repeats" aria-label={say.eachReading}>
+    <ul className="repeats" aria-label={t("card.readings.eachReading")}>
       {life.readings.map((value, n) => {
         const strays = life.strays.includes(n);
         const shown = degrees ? degreesText(value) : figure(value, 2);
@@ -126,8 +124,11 @@ function Repeats({ sighting, finding, onDrop }: { sighting: Sighting; finding: F
             <button
               type="button"
               className={`btn btn-sm ${strays ? "repeat-strays" : ""}`}
-              title={say.takeThisOneBack}
-              aria-label={`Take back ${shown}${strays ? say.whichStrays : ""}`}
+              title={t("card.readings.takeBack")}
+              aria-label={t("card.readings.takeBackNamed", {
+                shown,
+                whichStrays: strays ? t("card.readings.whichStrays") : "",
+              })}
               onClick={() => onDrop(n)}
             >
               {shown}

@@ -3,9 +3,7 @@ import { between, fitView, toScreen, type View } from "../stage/geometry";
 import { figure } from "../ui/locale";
 import { degreesText, FAMILIES, VERDICTS } from "../ui/marks";
 import { useSize } from "../ui/useSize";
-import { words } from "./words";
-
-const say = words.schematicStage;
+import { t } from "../words";
 
 const ROOM = { beside: 106, above: 62 }; // px round the drawing that the tags hang in
 const TAG = { width: 92, height: 44 };
@@ -68,7 +66,7 @@ export function SchematicStage({
             )}
             <line x1={0} x2={size.width} y1={levelY} y2={levelY} className="card-level" />
             <text x={8} y={levelY - 5} className="card-figure">
-              {say.eyeLevel}
+              {t("card.schematicStage.eyeLevel")}
             </text>
           </g>
         )}
@@ -208,7 +206,7 @@ function Tag({
       onClick={onPress}
       title={slot.words}
     >
-      <b>{value ?? say.read}</b>
+      <b>{value ?? t("card.schematicStage.read")}</b>
       {finding && <Mark finding={finding} />}
       <small>{short}</small>
       <span className="sr-only">
@@ -237,7 +235,7 @@ function RimTag({
     <button type="button" className={`card-tag ${lit ? "card-tag-lit" : ""}`} style={{ left, top }} onClick={onPress}>
       <b>{degreesText(finding?.sighted)}</b>
       {finding && <Mark finding={finding} />}
-      <small>{say.rim}</small>
+      <small>{t("card.schematicStage.rim")}</small>
     </button>
   );
 }

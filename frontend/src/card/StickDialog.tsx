@@ -3,9 +3,7 @@ import { call } from "../api/client";
 import type { Easel, Sheet, Thumb } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { figure } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.stickDialog;
+import { t } from "../words";
 
 /** Arm, stick and gauge: measured once, so that marks on the stick become angles, units and distances. */
 export function StickDialog({
@@ -26,30 +24,30 @@ export function StickDialog({
   const stick = sheet.stick ?? {};
   const put = (part: Partial<typeof stick>) => onChange({ ...sheet, stick: { ...stick, ...part } });
   return (
-    <Dialog title={say.armAndStick} onClose={onClose}>
-      <p className="mb-3">{say.holdTheStickUprightAt(easel.usual_arm_mm / 10)}</p>
+    <Dialog title={t("card.stickDialog.armAndStick")} onClose={onClose}>
+      <p className="mb-3">{t("card.stickDialog.how", { value: easel.usual_arm_mm / 10 })}</p>
       <div className="grid gap-3">
         <Measure
-          label={say.eyeToStickKeptFor}
+          label={t("card.stickDialog.eyeToStick")}
           value={easel.arm_mm ?? null}
           least={100}
           most={1500}
-          unit={say.mm}
+          unit={t("card.stickDialog.mm")}
           onValue={(arm_mm) => {
             onArm(arm_mm);
             put({ arm_mm });
           }}
         />
         <Measure
-          label={say.theNearUprightsMarkOn}
+          label={t("card.stickDialog.mark")}
           value={stick.unit_mm ?? null}
           least={1}
           most={1500}
-          unit={say.mm}
+          unit={t("card.stickDialog.mm")}
           onValue={(unit_mm) => put({ unit_mm })}
         />
         <Measure
-          label={say.itsTrueHeightIfYou}
+          label={t("card.stickDialog.trueHeight")}
           value={stick.upright_m ?? null}
           least={0.01}
           most={10000}
@@ -60,19 +58,19 @@ export function StickDialog({
       {thumb && <HowTall thumb={thumb} />}
       {thumb && (
         <p className="mt-4" role="status">
-          {say.theNearUprightTakesUp}{" "}
+          {t("card.stickDialog.takesUp")}{" "}
           <b className="tabular-nums">
             {figure(thumb.subtends_deg, 1)}° ± {figure(thumb.subtends_sd, 1)}
           </b>{" "}
-          {say.atYourEye}
+          {t("card.stickDialog.atYourEye")}
           {thumb.distance_m != null && (
             <>
               {" "}
-              {say.itStands}{" "}
+              {t("card.stickDialog.itStands")}{" "}
               <b className="tabular-nums">
                 {figure(thumb.distance_m, 1)} m ± {figure(thumb.distance_sd ?? 0, 1)}
               </b>{" "}
-              {say.awayADrawingAidNot}
+              {t("card.stickDialog.awayAid")}
             </>
           )}
         </p>
@@ -99,7 +97,7 @@ function HowTall({ thumb }: { thumb: Thumb }) {
   return (
     <div className="mt-3">
       <Measure
-        label={say.orHowFarAwayIt}
+        label={t("card.stickDialog.distance")}
         value={null}
         least={0.1}
         most={10000}
@@ -108,11 +106,11 @@ function HowTall({ thumb }: { thumb: Thumb }) {
       />
       {told && (
         <p role="status" className="mt-2">
-          {say.thenItIs}{" "}
+          {t("card.stickDialog.thenItIs")}{" "}
           <b className="tabular-nums">
             {figure(told.value, 2)} m ± {figure(told.sd, 2)}
           </b>{" "}
-          {say.tall}
+          {t("card.stickDialog.tall")}
         </p>
       )}
       {fault && (
@@ -159,7 +157,7 @@ function Measure({
       {unit}
       {wrong && (
         <span role="alert" className="text-sm text-error">
-          {say.fromTo(least, most, unit)}
+          {t("card.stickDialog.fromTo", { least, most, unit })}
         </span>
       )}
     </label>

@@ -1,17 +1,18 @@
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
-const UNDO = { shown: "Ctrl Z, Ctrl Shift Z", does: "Undo, redo" };
+const UNDO = { shown: t("keyNames.undoRedo"), does: t("card.keys.undoRedo") };
 
 export const CARD_KEYS = {
-  part: "From life",
+  part: t("card.keys.cardPart"),
   scope: "card",
   lines: [
-    { id: "next", keys: ["n"], shown: "N", does: "Take the next reading" },
-    { id: "gauge", keys: ["g"], shown: "G", does: "Stick or gauge" },
-    { id: "hold", keys: ["h"], shown: "H", does: "Hold the gauge" },
-    { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave what was begun; let go of the selection" },
-    { id: "delete", keys: ["delete"], shown: "Delete", does: "Take the selected reading off the card" },
-    { id: "back", keys: ["backspace"], shown: "Delete", does: "Take the selected reading off the card" },
+    { id: "next", keys: ["n"], shown: "N", does: t("card.keys.next") },
+    { id: "gauge", keys: ["g"], shown: "G", does: t("card.keys.gauge") },
+    { id: "hold", keys: ["h"], shown: "H", does: t("card.keys.hold") },
+    { id: "leave", keys: ["escape"], shown: t("keyNames.esc"), does: t("card.keys.leave") },
+    { id: "delete", keys: ["delete"], shown: t("keyNames.delete"), does: t("card.keys.delete") },
+    { id: "back", keys: ["backspace"], shown: t("keyNames.delete"), does: t("card.keys.back") },
     { id: "undo", keys: ["ctrl+z", "meta+z"], ...UNDO },
     { id: "redo", keys: ["ctrl+shift+z", "meta+shift+z"], ...UNDO },
   ],

@@ -4,6 +4,7 @@ import { sightingsOf } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
 import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import {
   addAlignmentReading,
   addRatio,
@@ -71,7 +72,10 @@ export function useCard(open: OpenSheet, judgeFirst: boolean) {
       if (what.kind === "edge")
         keep(addTilt(now.current, what, judged, read), `${what.words}: ${degreesText(read.value)}`);
       if (what.kind === "length")
-        keep(addRatio(now.current, what, judged, read), `${what.words}: ${figure(read.value, 2)} units`);
+        keep(
+          addRatio(now.current, what, judged, read),
+          t("card.useCard.readAs", { words: what.words, value: figure(read.value, 2) }),
+        );
       if (what.kind === "rim")
         keep(addRimReading(now.current, what, judged, read, place), `${what.words}: ${figure(read.value, 2)}`);
     },

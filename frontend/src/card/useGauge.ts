@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { call } from "../api/client";
 import { store, stored } from "../ui/settings";
+import { t } from "../words";
 import { type GaugeSource, type SimulatedGauge, sensorSource, simulatedGauge } from "./gaugeSource";
 
 const HOLD_MS = 1000;
@@ -76,7 +77,7 @@ export function useGauge(): Gauge {
     setFault("");
     const taken = await sample();
     if (taken.length < LEAST_SAMPLES) {
-      setFault("The gauge gave nothing while it was held. Stand the screen upright, along the stick, and hold again.");
+      setFault(t("card.useGauge.nothingMeasured"));
       return null;
     }
     try {

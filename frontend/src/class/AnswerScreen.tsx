@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
@@ -11,9 +12,6 @@ import { QuestionPicture } from "../drill/QuestionPicture";
 import { Told } from "../drill/Told";
 import { useAwake } from "../ui/useAwake";
 import { Fault } from "./JoinScreen";
-import { words } from "./words";
-
-const say = words.answerScreen;
 
 const LOOK_EVERY_MS = 1000;
 
@@ -27,11 +25,11 @@ export function AnswerScreen() {
   if (!question)
     return (
       <div className="mx-auto max-w-xl px-6 py-8">
-        <h1 className="mb-3 text-xl font-bold">{say.questionsForTheRoom}</h1>
+        <h1 className="mb-3 text-xl font-bold">{t("class.answerScreen.title")}</h1>
         {error && <Fault words={error.message} />}
-        <p className="leading-snug">{say.nothingIsAskedJustNow}</p>
+        <p className="leading-snug">{t("class.answerScreen.nothingAsked")}</p>
         <Link className="btn btn-sm mt-4" to="/class">
-          {say.toTheClass}
+          {t("class.answerScreen.toTheClass")}
         </Link>
       </div>
     );
@@ -73,7 +71,7 @@ function Answering({
       <div className="drill-stage">
         <QuestionPicture question={open || answered ? question : shut(question)} hand={hand} onHand={setHand} />
       </div>
-      <section className="drill-panel" aria-label={say.question}>
+      <section className="drill-panel" aria-label={t("class.answerScreen.question")}>
         <h1 className="drill-title">{question.title ?? question.heading}</h1>
         <p className="leading-snug">{question.prompt}</p>
         {open && (
@@ -90,7 +88,7 @@ function Answering({
               disabled={send.isPending || !isReady(question, hand)}
               onClick={() => send.mutate(hand)}
             >
-              {say.commit}
+              {t("class.answerScreen.commit")}
             </button>
           </>
         )}
@@ -98,11 +96,11 @@ function Answering({
           <p role="status" className="leading-snug font-semibold">
             {state.mine
               ? state.stopped
-                ? say.yourAnswerIsInThe
-                : say.yourAnswerIsInWait
+                ? t("class.answerScreen.answeredAndShown")
+                : t("class.answerScreen.answeredWait")
               : state.told
-                ? say.youDidNotAnswerThis
-                : say.theQuestionWasStoppedBefore}
+                ? t("class.answerScreen.notAnswered")
+                : t("class.answerScreen.stopped")}
           </p>
         )}
         {answered && (

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
@@ -10,17 +11,15 @@ import { ClassHead } from "./ClassHead";
 import { CopyAssignments } from "./CopyAssignments";
 import { Field } from "./Field";
 import { Fault } from "./JoinScreen";
-import { dueWords, HAND_IN, SUBJECT, words } from "./words";
-
-const say = words.assignmentsScreen;
+import { dueWords } from "./words";
 
 const PARTS = ["sightings", "drawing", "critique", "note"] as const;
 const SUBJECTS = ["photo", "stand", "own"] as const;
 
 const OWN_TOLERANCES = [
-  { key: "tilt_deg", label: "Tilts", unit: "°", most: 45 },
-  { key: "length_percent", label: "Lengths", unit: "%", most: 50 },
-  { key: "degree_deg", label: "Degrees", unit: "°", most: 45 },
+  { key: "tilt_deg", label: t("class.assignmentsScreen.tilts"), unit: "°", most: 45 },
+  { key: "length_percent", label: t("class.assignmentsScreen.lengths"), unit: "%", most: 50 },
+  { key: "degree_deg", label: t("class.assignmentsScreen.degrees"), unit: "°", most: 45 },
 ] as const;
 
 /** What is set in a class; each to be changed, and new ones made from the usual exercises. */
@@ -41,10 +40,10 @@ export function AssignmentsScreen() {
           <div>
             <section aria-labelledby="set-head">
               <h1 id="set-head" className="mb-2 text-xl font-bold">
-                {say.assignments}
+                {t("class.assignmentsScreen.assignments")}
               </h1>
               {fault && <Fault words={fault.message} />}
-              {list.data?.assignments.length === 0 && <p className="mb-3">{say.nothingIsSetYet}</p>}
+              {list.data?.assignments.length === 0 && <p className="mb-3">{t("class.assignmentsScreen.none")}</p>}
               <ul className="mb-6">
                 {list.data?.assignments.map((one) => (
                   <li key={one.id}>
@@ -62,11 +61,11 @@ export function AssignmentsScreen() {
             </section>
             <section aria-labelledby="kinds-head">
               <h2 id="kinds-head" className="part-head">
-                {say.setAnother}
+                {t("class.assignmentsScreen.setAnother")}
               </h2>
               {others.length > 0 && (
                 <button type="button" className="btn btn-sm mb-2" onClick={() => setCopying(true)}>
-                  {words.copyAssignments.copyFromAnotherClass}
+                  {t("class.copyAssignments.title")}
                 </button>
               )}
               <ul>
@@ -78,7 +77,7 @@ export function AssignmentsScreen() {
                       aria-pressed={open?.id === null && open.draft.kind === assignment.kind}
                       onClick={() => setOpen({ id: null, draft: assignment })}
                     >
-                      <b>{assignment.title}</b> <span>{SUBJECT[assignment.subject]}</span>
+                      <b>{assignment.title}</b> <span>{t(`class.subject.${assignment.subject}`)}</span>
                     </button>
                   </li>
                 ))}
@@ -95,7 +94,7 @@ export function AssignmentsScreen() {
               onDone={() => setOpen(null)}
             />
           ) : (
-            <p className="leading-snug">{say.chooseAnAssignmentToChange}</p>
+            <p className="leading-snug">{t("class.assignmentsScreen.choose")}</p>
           )}
         </div>
       </div>
@@ -163,11 +162,17 @@ function Editor({
       className="flex flex-col gap-3"
       noValidate // what does not fit is told by the server
       onSubmit={send}
-      aria-label={id ? say.changeTheAssignment : say.setAnAssignment}
+      aria-label={id ? t("class.assignmentsScreen.changeTheAssignment") : t("class.assignmentsScreen.setAnAssignment")}
     >
-      <Field label={say.title} value={draft.title} onChange={(title) => put({ title })} maxLength={200} required />
+      <Field
+        label={t("class.assignmentsScreen.title")}
+        value={draft.title}
+        onChange={(title) => put({ title })}
+        maxLength={200}
+        required
+      />
       <label className="flex flex-col gap-1 font-semibold">
-        {say.whatToMind}
+        {t("class.assignmentsScreen.whatToMind")}
         <textarea
           className="textarea w-full font-normal"
           rows={4}
@@ -177,7 +182,7 @@ function Editor({
         />
       </label>
       <fieldset className="flex flex-col gap-1">
-        <legend className="font-semibold">{say.subject}</legend>
+        <legend className="font-semibold">{t("class.assignmentsScreen.subject")}</legend>
         {SUBJECTS.map((subject) => (
           <label key={subject} className="flex items-center gap-2">
             <input
@@ -187,13 +192,13 @@ function Editor({
               checked={draft.subject === subject}
               onChange={() => put({ subject })}
             />
-            {SUBJECT[subject]}
+            {t(`class.subject.${subject}`)}
           </label>
         ))}
         {draft.subject === "photo" && (
           <Choose
-            label={say.photoOfTheSheet}
-            none={say.chooseASheet}
+            label={t("class.assignmentsScreen.photo")}
+            none={t("class.assignmentsScreen.chooseASheet")}
             value={draft.sheet_id}
             options={photos.map((sheet) => ({ id: sheet.id, title: sheet.title }))}
             onChoose={(sheet_id) => put({ sheet_id })}
@@ -201,17 +206,19 @@ function Editor({
         )}
         {draft.subject === "stand" && (
           <Choose
-            label={say.setUp}
-            none={ownSetUp ? say.theOneThatComesAlong : say.chooseASetUp}
+            label={t("class.assignmentsScreen.setUp")}
+            none={ownSetUp ? t("class.assignmentsScreen.templateSubject") : t("class.assignmentsScreen.chooseSetUp")}
             value={draft.stand_id}
             options={(stands.data?.stands ?? []).map((stand) => ({ id: stand.id, title: stand.title }))}
             onChoose={(stand_id) => put({ stand_id })}
           />
         )}
-        {draft.subject === "photo" && photos.length === 0 && <p className="text-sm">{say.youHaveNoSheetWith}</p>}
+        {draft.subject === "photo" && photos.length === 0 && (
+          <p className="text-sm">{t("class.assignmentsScreen.noSheetWithPhoto")}</p>
+        )}
       </fieldset>
       <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
-        <legend className="font-semibold">{say.toHandIn}</legend>
+        <legend className="font-semibold">{t("class.assignmentsScreen.toHandIn")}</legend>
         {PARTS.map((part) => (
           <label key={part} className="flex items-center gap-2">
             <input
@@ -224,12 +231,12 @@ function Editor({
                 })
               }
             />
-            {HAND_IN[part]}
+            {t(`class.handInPart.${part}`)}
           </label>
         ))}
       </fieldset>
       <label className="flex flex-wrap items-center gap-2 font-semibold">
-        {say.tolerance}
+        {t("class.assignmentsScreen.tolerance")}
         <select
           className="select select-sm w-auto"
           value={school}
@@ -237,9 +244,9 @@ function Editor({
             put({ tolerance: event.target.value === "own" ? own : (event.target.value as "freehand" | "ruled") })
           }
         >
-          <option value="freehand">{say.freehand385}</option>
-          <option value="ruled">{say.ruled133}</option>
-          <option value="own">{say.myOwn}</option>
+          <option value="freehand">{t("class.assignmentsScreen.toleranceFreehand")}</option>
+          <option value="ruled">{t("class.assignmentsScreen.toleranceRuled")}</option>
+          <option value="own">{t("class.assignmentsScreen.myOwn")}</option>
         </select>
       </label>
       {school === "own" && (
@@ -267,10 +274,10 @@ function Editor({
             put({ judge_first: event.target.checked, found: event.target.checked ? "never" : "as it comes" })
           }
         />
-        {say.everySightingIsJudgedBy}
+        {t("class.assignmentsScreen.judgedFirst")}
       </label>
       <label className="flex flex-wrap items-center gap-2 font-semibold">
-        {say.whatIsFound}
+        {t("class.assignmentsScreen.whatIsFound")}
         <select
           className="select select-sm w-auto"
           value={draft.found}
@@ -291,21 +298,21 @@ function Editor({
             checked={draft.minutes !== null}
             onChange={(event) => put({ minutes: event.target.checked ? 40 : null })}
           />
-          {say.againstTheClock}
+          {t("class.assignmentsScreen.againstTheClock")}
         </label>
         {draft.minutes !== null && (
           <NumberInput
-            label={say.time}
+            label={t("class.assignmentsScreen.time")}
             value={draft.minutes ?? 40}
             least={1}
             most={600}
             step={5}
-            unit={say.min}
+            unit={t("class.assignmentsScreen.min")}
             onValue={(v) => v !== null && put({ minutes: v })}
           />
         )}
         <NumberInput
-          label={say.tries}
+          label={t("class.assignmentsScreen.tries")}
           value={draft.tries}
           least={1}
           most={20}
@@ -315,7 +322,7 @@ function Editor({
         />
       </div>
       <Field
-        label={say.due}
+        label={t("class.assignmentsScreen.due")}
         type="datetime-local"
         value={localOf(draft.due_at ?? null)}
         onChange={(value) => put({ due_at: value ? new Date(value).toISOString() : null })}
@@ -323,18 +330,18 @@ function Editor({
       {fault && <Fault words={fault.message} />}
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="btn btn-primary" disabled={keep.isPending}>
-          {id ? say.keepTheChanges : say.setIt}
+          {id ? t("class.assignmentsScreen.keepTheChanges") : t("class.assignmentsScreen.setIt")}
         </button>
         <button type="button" className="btn" onClick={onDone}>
-          {say.leaveIt}
+          {t("class.assignmentsScreen.leaveIt")}
         </button>
         {id && (
           <button type="button" className="btn" disabled={withdraw.isPending} onClick={() => withdraw.mutate()}>
-            {say.takeItBack}
+            {t("class.assignmentsScreen.takeItBack")}
           </button>
         )}
       </div>
-      {id && <p className="text-sm">{say.whatWasHandedInStays}</p>}
+      {id && <p className="text-sm">{t("class.assignmentsScreen.takenBackKeeps")}</p>}
     </form>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
@@ -10,9 +11,7 @@ import { ClassHead } from "./ClassHead";
 import { ClassNeedle } from "./ClassNeedle";
 import { Counts } from "./Counts";
 import { Fault } from "./JoinScreen";
-import { dayWords, HOW_FAR, words } from "./words";
-
-const say = words.boardScreen;
+import { dayWords } from "./words";
 
 const SKILLS_SHOWN = 8;
 
@@ -26,12 +25,16 @@ export function BoardScreen() {
       <div className="min-h-0 grow overflow-auto">
         <div className="px-6 py-4">
           <div className="mb-3 flex flex-wrap items-center gap-3">
-            <h1 className="text-xl font-bold">{data?.name ?? say.board}</h1>
+            <h1 className="text-xl font-bold">{data?.name ?? t("class.boardScreen.board")}</h1>
             <span className="grow" />
-            <Menu name={say.files}>
-              <MenuDownload href={classFileUrl(classId, "marks.csv")}>{say.marksCsv}</MenuDownload>
-              <MenuDownload href={classFileUrl(classId, "readings.csv")}>{say.readingsCsv}</MenuDownload>
-              <MenuDownload href={classFileUrl(classId, "evening.pdf")}>{say.parentsEveningAPageA}</MenuDownload>
+            <Menu name={t("class.boardScreen.files")}>
+              <MenuDownload href={classFileUrl(classId, "marks.csv")}>{t("class.boardScreen.marksCsv")}</MenuDownload>
+              <MenuDownload href={classFileUrl(classId, "readings.csv")}>
+                {t("class.boardScreen.readingsCsv")}
+              </MenuDownload>
+              <MenuDownload href={classFileUrl(classId, "evening.pdf")}>
+                {t("class.boardScreen.parentsEvening")}
+              </MenuDownload>
             </Menu>
           </div>
           {error && <Fault words={error.message} />}
@@ -52,9 +55,9 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
   if (board.students.length === 0)
     return (
       <p>
-        {say.nobodyHasJoinedYet}{" "}
+        {t("class.boardScreen.nobody")}{" "}
         <Link className="link" to={`/class/${classId}/people`}>
-          {say.showTheCode}
+          {t("class.boardScreen.showTheCode")}
         </Link>
         .
       </p>
@@ -62,9 +65,9 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
   if (board.assignments.length === 0)
     return (
       <p>
-        {say.nothingIsSetYet}{" "}
+        {t("class.boardScreen.nothingSet")}{" "}
         <Link className="link" to={`/class/${classId}/assignments`}>
-          {say.setTheFirstAssignment}
+          {t("class.boardScreen.setFirst")}
         </Link>
         .
       </p>
@@ -76,12 +79,14 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
         <thead>
           <tr>
             <th scope="col">
-              <span className="sr-only">{say.student}</span>
+              <span className="sr-only">{t("class.boardScreen.student")}</span>
             </th>
             {board.assignments.map((one) => (
               <th key={one.assignment_id} scope="col">
                 {one.title}
-                {one.due_at && <span className="board-due">{say.due(dayWords(one.due_at))}</span>}
+                {one.due_at && (
+                  <span className="board-due">{t("class.boardScreen.due", { day: dayWords(one.due_at) })}</span>
+                )}
               </th>
             ))}
           </tr>
@@ -91,7 +96,7 @@ function Table({ board, classId }: { board: ClassBoard; classId: string }) {
             <tr key={student.person_id}>
               <th scope="row">
                 {student.name}
-                {student.guest && <span className="board-due">{say.guest}</span>}
+                {student.guest && <span className="board-due">{t("class.boardScreen.guest")}</span>}
                 {student.need && <span className="board-need">{student.need}</span>}
               </th>
               {board.assignments.map((one) => {
@@ -115,7 +120,7 @@ function Cell({ cell, classId, who, what }: { cell: BoardCell; classId: string; 
   if (!piece)
     return (
       <span className={`board-none ${cell.late ? "text-error" : ""}`}>
-        {HOW_FAR[cell.how_far]}
+        {t(`class.howFar.${cell.how_far}`)}
         {cell.late && ", late"}
       </span>
     );
@@ -130,14 +135,14 @@ function Cell({ cell, classId, who, what }: { cell: BoardCell; classId: string; 
       {piece.picture ? (
         <img src={pictureUrl(piece.picture.id, "thumb")} alt="" loading="lazy" />
       ) : (
-        <span className="board-life">{say.fromLife}</span>
+        <span className="board-life">{t("class.boardScreen.fromLife")}</span>
       )}
       <span className="board-words">
         <Counts found={piece.found} />
         {piece.mark && <b className="mark">{piece.mark}</b>}
         <span>
-          {piece.returned_at ? say.givenBack : say.toLookAt}
-          {piece.number > 1 && say.try(piece.number)}
+          {piece.returned_at ? t("class.boardScreen.givenBack") : t("class.boardScreen.toLookAt")}
+          {piece.number > 1 && t("class.boardScreen.tryNumber", { number: piece.number })}
           {cell.late && ", late"}
         </span>
         <span>{dayWords(piece.at)}</span>
@@ -150,9 +155,9 @@ function Skills({ board }: { board: ClassBoard }) {
   return (
     <section aria-labelledby="skills-head">
       <h2 id="skills-head" className="part-head">
-        {say.theClassBySkill}
+        {t("class.boardScreen.bySkill")}
       </h2>
-      {board.skills.length === 0 && <p>{say.tooFewReadingsYetA}</p>}
+      {board.skills.length === 0 && <p>{t("class.boardScreen.tooFew")}</p>}
       <ul>
         {board.skills.slice(0, SKILLS_SHOWN).map((one) => (
           <li key={one.skill} className="class-skill">
@@ -161,20 +166,20 @@ function Skills({ board }: { board: ClassBoard }) {
               <b>{one.title}</b>{" "}
               <span className="tabular-nums">
                 {amount(one.mean, one.unit, true)}
-                {one.apart !== null && say.apartBy(amount(one.apart, one.unit))}
+                {one.apart !== null && t("class.boardScreen.apartBy", { amount: amount(one.apart, one.unit) })}
               </span>
               <p className="text-sm leading-snug">
                 {one.students
                   .slice(0, 3)
                   .map((s) => `${s.name} ${s.stands.bias ? amount(s.stands.bias.value, one.unit, true) : ""}`)
                   .join(" · ")}
-                {one.students.length > 3 && say.more(one.students.length - 3)}
+                {one.students.length > 3 && t("class.boardScreen.more", { count: one.students.length - 3 })}
               </p>
             </div>
           </li>
         ))}
       </ul>
-      {board.skills.length > 0 && <p className="text-sm leading-snug">{say.judgedLessTrueTheThick}</p>}
+      {board.skills.length > 0 && <p className="text-sm leading-snug">{t("class.boardScreen.needlesExplained")}</p>}
     </section>
   );
 }
@@ -184,9 +189,9 @@ function Causes({ board, classId }: { board: ClassBoard; classId: string }) {
     <div className="flex flex-col gap-5">
       <section aria-labelledby="causes-head">
         <h2 id="causes-head" className="part-head">
-          {say.mostFrequentCausesThisWeek}
+          {t("class.boardScreen.causesThisWeek")}
         </h2>
-        {board.causes.length === 0 && <p>{say.noDrawingOfThisWeek}</p>}
+        {board.causes.length === 0 && <p>{t("class.boardScreen.noCauses")}</p>}
         <ol>
           {board.causes.map((cause) => (
             <li key={cause.words} className="mb-1.5 leading-snug">
@@ -198,7 +203,7 @@ function Causes({ board, classId }: { board: ClassBoard; classId: string }) {
       {board.unjudged.length > 0 && (
         <section aria-labelledby="unjudged-head">
           <h2 id="unjudged-head" className="part-head">
-            {say.nothingCouldBeJudged}
+            {t("class.boardScreen.notJudged")}
           </h2>
           <ul>
             {board.unjudged.map((one) => (

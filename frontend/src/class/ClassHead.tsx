@@ -1,15 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { NavLink } from "react-router";
 import { meQuery } from "../api/queries";
-import { words } from "./words";
-
-const say = words.classHead;
+import { t } from "../words";
 
 const PARTS = [
-  { path: "board", name: "Board" },
-  { path: "assignments", name: "Assignments" },
-  { path: "room", name: say.askTheRoom },
-  { path: "people", name: "People" },
+  { path: "board", name: t("class.classHead.board") },
+  { path: "assignments", name: t("class.classHead.assignments") },
+  { path: "room", name: t("class.classHead.askTheRoom") },
+  { path: "people", name: t("class.classHead.people") },
 ] as const;
 
 /** The parts of a class for its tutor, and the other classes that one is in. */
@@ -17,14 +15,14 @@ export function ClassHead({ classId }: { classId: string }) {
   const { data: me } = useQuery(meQuery);
   const others = me?.classes.filter((one) => one.id !== classId) ?? [];
   return (
-    <nav className="class-head" aria-label={say.class}>
+    <nav className="class-head" aria-label={t("class.classHead.class")}>
       {PARTS.map((part) => (
         <NavLink key={part.path} to={`/class/${classId}/${part.path}`} className="class-part">
           {part.name}
         </NavLink>
       ))}
       <NavLink to="/worksheets" className="class-part">
-        {say.worksheets}
+        {t("class.classHead.worksheets")}
       </NavLink>
       <span className="grow" />
       {others.map((one) => (

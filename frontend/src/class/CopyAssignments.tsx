@@ -5,10 +5,9 @@ import { assignmentsQuery } from "../api/queries";
 import type { MyClass } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { NumberInput } from "../ui/NumberInput";
+import { t } from "../words";
 import { Fault } from "./JoinScreen";
-import { dayWords, weeksToCome, words } from "./words";
-
-const say = words.copyAssignments;
+import { dayWords, weeksToCome } from "./words";
 
 /** Assignments of another class of one's own, set in this one as well: with their days some weeks later, or without. */
 export function CopyAssignments({
@@ -56,10 +55,10 @@ export function CopyAssignments({
     copy.mutate();
   };
   return (
-    <Dialog title={say.copyFromAnotherClass} onClose={onClose} actions={null}>
+    <Dialog title={t("class.copyAssignments.title")} onClose={onClose} actions={null}>
       <form className="flex flex-col gap-3" onSubmit={send}>
         <label className="flex items-center gap-2 font-semibold">
-          {say.from}
+          {t("class.copyAssignments.from")}
           <select
             className="select select-sm font-normal"
             value={from}
@@ -76,7 +75,7 @@ export function CopyAssignments({
             ))}
           </select>
         </label>
-        {list.data && all.length === 0 && <p>{say.nothingIsSetThere}</p>}
+        {list.data && all.length === 0 && <p>{t("class.copyAssignments.nothingThere")}</p>}
         <ul className="flex max-h-64 flex-col gap-1 overflow-y-auto">
           {all.map((one) => (
             <li key={one.id}>
@@ -88,13 +87,13 @@ export function CopyAssignments({
                   onChange={() => turn(one.id)}
                 />
                 <span className="grow">{one.title}</span>
-                <span className="text-sm">{one.due_at ? dayWords(one.due_at) : say.noDay}</span>
+                <span className="text-sm">{one.due_at ? dayWords(one.due_at) : t("class.copyAssignments.noDay")}</span>
               </label>
             </li>
           ))}
         </ul>
         <fieldset className="flex flex-col gap-1">
-          <legend className="font-semibold">{say.due}</legend>
+          <legend className="font-semibold">{t("class.copyAssignments.due")}</legend>
           <span className="flex items-center gap-2">
             <label className="flex items-center gap-2">
               <input
@@ -104,15 +103,15 @@ export function CopyAssignments({
                 checked={dated}
                 onChange={() => setDated(true)}
               />
-              {say.onTheSameWeekday}
+              {t("class.copyAssignments.sameWeekday")}
             </label>
             <NumberInput
-              label={say.later}
+              label={t("class.copyAssignments.later")}
               value={moved}
               least={-520}
               most={520}
               step={1}
-              unit={say.weeks}
+              unit={t("class.copyAssignments.weeks")}
               onValue={(value) => setWeeks(value === null ? null : Math.round(value))}
             />
           </span>
@@ -124,16 +123,16 @@ export function CopyAssignments({
               checked={!dated}
               onChange={() => setDated(false)}
             />
-            {say.onNoDay}
+            {t("class.copyAssignments.onNoDay")}
           </label>
         </fieldset>
         {(copy.isError || list.isError) && <Fault words={(copy.error ?? list.error)?.message ?? ""} />}
         <div className="modal-action">
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            {say.leaveIt}
+            {t("class.copyAssignments.leaveIt")}
           </button>
           <button type="submit" className="btn btn-sm btn-primary" disabled={copy.isPending || chosen.length === 0}>
-            {say.setInThisClass(chosen.length)}
+            {t("class.copyAssignments.setHere", { count: chosen.length })}
           </button>
         </div>
       </form>

@@ -1,8 +1,6 @@
 import type { ReactNode } from "react";
 import { Dialog } from "../ui/Dialog";
-import { words } from "./words";
-
-const say = words.deleteForGood;
+import { t } from "../words";
 
 /** Asked before what nobody can bring back. */
 export function DeleteForGood({
@@ -25,10 +23,10 @@ export function DeleteForGood({
       actions={
         <>
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            {say.keepIt}
+            {t("class.deleteForGood.keepIt")}
           </button>
           <button type="button" className="btn btn-sm btn-error" disabled={busy} onClick={onDelete}>
-            {say.deleteForGood}
+            {t("class.deleteForGood.deleteForGood")}
           </button>
         </>
       }

@@ -1,7 +1,5 @@
 import { type InputHTMLAttributes, type ReactNode, useId } from "react";
-import { words } from "./words";
-
-const say = words.field;
+import { t } from "../words";
 
 /** A line to write in, under its name, with what to mind below it. */
 export function Field({
@@ -39,11 +37,11 @@ export function Field({
   );
 }
 
-const PASSPHRASE_HINT = say.n8CharactersOrMoreA;
+const PASSPHRASE_HINT = t("class.field.passphraseHint");
 
 /** A new passphrase, as long as the server takes it; `shown` where it is to be read and told. */
 export function NewPassphraseField({
-  label = "Passphrase",
+  label = t("class.field.passphrase"),
   more = "",
   shown = false,
   value,

@@ -1,9 +1,7 @@
 import type { Piece } from "../api/types";
 import { verdictOf } from "../sheet/judged";
 import { VerdictWord } from "../ui/VerdictWord";
-import { words } from "./words";
-
-const say = words.found;
+import { t } from "../words";
 
 /** What the check or the critique found: causes first, then every line with its verdict and reason. */
 export function Found({
@@ -30,7 +28,7 @@ export function Found({
     <div>
       {drawn && critique.causes.length > 0 && (
         <>
-          <h2 className="part-head">{say.causes}</h2>
+          <h2 className="part-head">{t("class.found.causes")}</h2>
           <ol className="mb-3">
             {critique.causes.map((cause, k) => (
               <li key={cause.words} className="mb-1 leading-snug">
@@ -40,8 +38,8 @@ export function Found({
           </ol>
         </>
       )}
-      <h2 className="part-head">{drawn ? say.theDrawingLineByLine : say.everySighting}</h2>
-      {lines.length === 0 && <p>{say.nothingIsSightedOnIt}</p>}
+      <h2 className="part-head">{drawn ? t("class.found.drawingLines") : t("class.found.everySighting")}</h2>
+      {lines.length === 0 && <p>{t("class.found.nothingSighted")}</p>}
       <ul>
         {lines.map((line) => (
           <li key={line.id}>

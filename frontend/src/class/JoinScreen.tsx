@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
@@ -6,9 +7,6 @@ import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import { Field, NewPassphraseField } from "./Field";
 import { SignIn } from "./SignIn";
-import { words } from "./words";
-
-const say = words.joinScreen;
 
 /** Joining a class: its code, then a name and a passphrase, or for one lesson just a name. */
 export function JoinScreen() {
@@ -16,7 +14,7 @@ export function JoinScreen() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-xl px-6 py-8">
-        <h1 className="mb-4 text-xl font-bold">{say.joinAClass}</h1>
+        <h1 className="mb-4 text-xl font-bold">{t("class.joinScreen.joinAClass")}</h1>
         {code ? <Join code={code} /> : <AskCode />}
       </div>
     </div>
@@ -39,8 +37,8 @@ function AskCode() {
       }}
     >
       <Field
-        label={say.classCode}
-        hint={say.eightLettersAndFiguresAs}
+        label={t("class.joinScreen.classCode")}
+        hint={t("class.joinScreen.codeHint")}
         value={code}
         onChange={setCode}
         autoComplete="off"
@@ -50,10 +48,10 @@ function AskCode() {
       />
       {look.isError && <Fault words={look.error.message} />}
       <button type="submit" className="btn btn-primary self-start" disabled={look.isPending}>
-        {say.goOn}
+        {t("class.joinScreen.goOn")}
       </button>
       <Link className="link text-sm" to="/">
-        {say.iAmInAClass}
+        {t("class.joinScreen.inClassAlready")}
       </Link>
     </form>
   );
@@ -84,11 +82,11 @@ function Join({ code }: { code: string }) {
       <>
         <Fault words={open.error.message} />
         <Link className="btn mt-3" to="/join">
-          {say.writeTheCodeAnew}
+          {t("class.joinScreen.otherCode")}
         </Link>
       </>
     );
-  if (!open.data || !me) return <p>{say.looking}</p>;
+  if (!open.data || !me) return <p>{t("class.joinScreen.looking")}</p>;
   if (me.id && !me.alone) return <JoinAsMyself code={code} called={open.data.name} name={me.name ?? ""} />;
   if (known)
     return (
@@ -96,7 +94,7 @@ function Join({ code }: { code: string }) {
         <p className="mb-3 text-lg font-semibold">{open.data.name}</p>
         <SignIn me={me} again onDone={() => setKnown(false)} />
         <button type="button" className="link mt-4 text-sm" onClick={() => setKnown(false)}>
-          {say.iAmNewHere}
+          {t("class.joinScreen.amNew")}
         </button>
       </>
     );
@@ -108,8 +106,8 @@ function Join({ code }: { code: string }) {
     <form className="flex flex-col gap-3" onSubmit={send}>
       <p className="text-lg font-semibold">{open.data.name}</p>
       <Field
-        label={say.yourName}
-        hint={say.aFirstNameIsEnough}
+        label={t("class.joinScreen.yourName")}
+        hint={t("class.joinScreen.nameHint")}
         value={name}
         onChange={setName}
         autoComplete="username"
@@ -123,19 +121,19 @@ function Join({ code }: { code: string }) {
           checked={guest}
           onChange={(event) => setGuest(event.target.checked)}
         />
-        {say.iAmHereForOne}
+        {t("class.joinScreen.asGuest")}
       </label>
       {guest ? (
-        <p className="text-sm leading-snug">{say.youNeedNoPassphraseAnd}</p>
+        <p className="text-sm leading-snug">{t("class.joinScreen.asGuestWhy")}</p>
       ) : (
         <NewPassphraseField value={passphrase} onChange={setPassphrase} />
       )}
       {join.isError && <Fault words={join.error.message} />}
       <button type="submit" className="btn btn-primary self-start" disabled={join.isPending}>
-        {say.join}
+        {t("class.joinScreen.join")}
       </button>
       <button type="button" className="link self-start text-sm" onClick={() => setKnown(true)}>
-        {say.iHaveANameHere}
+        {t("class.joinScreen.haveName")}
       </button>
     </form>
   );
@@ -157,7 +155,7 @@ function JoinAsMyself({ code, called, name }: { code: string; called: string; na
     <div className="flex flex-col gap-3">
       <p className="text-lg font-semibold">{called}</p>
       <p className="leading-snug">
-        {say.youAre(name)} {say.youKeepYourNameAnd}
+        {t("class.joinScreen.youAre", { name })} {t("class.joinScreen.joinKeeps")}
       </p>
       {join.isError && <Fault words={join.error.message} />}
       <button
@@ -166,7 +164,7 @@ function JoinAsMyself({ code, called, name }: { code: string; called: string; na
         disabled={join.isPending}
         onClick={() => join.mutate()}
       >
-        {say.joinAs(name)}
+        {t("class.joinScreen.joinAs", { name })}
       </button>
     </div>
   );

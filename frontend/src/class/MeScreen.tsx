@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
@@ -8,9 +9,6 @@ import type { Me } from "../api/types";
 import { DeleteForGood } from "./DeleteForGood";
 import { Field, NewPassphraseField } from "./Field";
 import { Fault } from "./JoinScreen";
-import { words } from "./words";
-
-const say = words.meScreen;
 
 /** One's own name and passphrase, everything to take away, and the way out; alone, the way to a class. */
 export function MeScreen() {
@@ -20,18 +18,18 @@ export function MeScreen() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto flex max-w-2xl flex-col gap-8 px-6 py-6">
-        <h1 className="text-xl font-bold">{me.alone ? say.atThisEasel : me.name}</h1>
+        <h1 className="text-xl font-bold">{me.alone ? t("class.meScreen.atThisEasel") : me.name}</h1>
         {me.alone && <NewClass me={me} />}
         {!me.alone && <Name me={me} />}
         {!me.alone && <NewPassphrase me={me} />}
         {tutor && <NewClass me={me} />}
         <section aria-labelledby="away-head">
           <h2 id="away-head" className="part-head">
-            {say.everythingOfYours}
+            {t("class.meScreen.everythingOfYours")}
           </h2>
-          <p className="mb-2 leading-snug">{say.oneFileWithYourSheets}</p>
+          <p className="mb-2 leading-snug">{t("class.meScreen.exportWhat")}</p>
           <a className="btn btn-sm" href="/api/me/everything.zip" download>
-            {say.takeEverythingAwayZip}
+            {t("class.meScreen.export")}
           </a>
         </section>
         <Delete me={me} />
@@ -63,15 +61,15 @@ function NewClass({ me }: { me: Me }) {
   return (
     <section aria-labelledby="class-head">
       <h2 id="class-head" className="part-head">
-        {me.alone ? say.makeAClass : say.anotherClass}
+        {me.alone ? t("class.meScreen.makeAClass") : t("class.meScreen.anotherClass")}
       </h2>
-      {me.alone && <p className="mb-3 leading-snug">{say.youWorkHereByYourself}</p>}
+      {me.alone && <p className="mb-3 leading-snug">{t("class.meScreen.aloneNoClass")}</p>}
       <form className="flex flex-col gap-3" onSubmit={send}>
-        <Field label={say.nameOfTheClass} value={name} onChange={setName} maxLength={60} required />
+        <Field label={t("class.meScreen.className")} value={name} onChange={setName} maxLength={60} required />
         {me.alone && (
           <>
             <Field
-              label={say.yourName}
+              label={t("class.meScreen.yourName")}
               value={tutor}
               onChange={setTutor}
               autoComplete="username"
@@ -79,8 +77,8 @@ function NewClass({ me }: { me: Me }) {
               required
             />
             <NewPassphraseField
-              label={say.yourPassphrase}
-              more="Nobody can reset yours: write it down."
+              label={t("class.meScreen.yourPassphrase")}
+              more={t("class.meScreen.writeItDown")}
               value={passphrase}
               onChange={setPassphrase}
             />
@@ -88,7 +86,7 @@ function NewClass({ me }: { me: Me }) {
         )}
         {make.isError && <Fault words={make.error.message} />}
         <button type="submit" className="btn btn-primary self-start" disabled={make.isPending}>
-          {say.makeTheClass}
+          {t("class.meScreen.makeTheClass")}
         </button>
       </form>
     </section>
@@ -105,7 +103,7 @@ function Name({ me }: { me: Me }) {
   return (
     <section aria-labelledby="name-head">
       <h2 id="name-head" className="part-head">
-        {say.name}
+        {t("class.meScreen.name")}
       </h2>
       <form
         className="flex flex-col gap-3"
@@ -115,8 +113,8 @@ function Name({ me }: { me: Me }) {
         }}
       >
         <Field
-          label={say.whatTheClassCallsYou}
-          hint={say.youSignInWithIt}
+          label={t("class.meScreen.nameWhat")}
+          hint={t("class.meScreen.nameSignsIn")}
           value={name}
           onChange={setName}
           autoComplete="username"
@@ -124,9 +122,9 @@ function Name({ me }: { me: Me }) {
           required
         />
         {rename.isError && <Fault words={rename.error.message} />}
-        {rename.isSuccess && <p role="status">{say.kept}</p>}
+        {rename.isSuccess && <p role="status">{t("class.meScreen.kept")}</p>}
         <button type="submit" className="btn btn-sm self-start" disabled={rename.isPending || name === me.name}>
-          {say.changeTheName}
+          {t("class.meScreen.changeTheName")}
         </button>
       </form>
     </section>
@@ -148,7 +146,7 @@ function NewPassphrase({ me }: { me: Me }) {
   return (
     <section aria-labelledby="passphrase-head">
       <h2 id="passphrase-head" className="part-head">
-        {me.guest ? say.stayInTheClass : say.passphrase}
+        {me.guest ? t("class.meScreen.stayTitle") : t("class.meScreen.passphrase")}
       </h2>
       <form
         className="flex flex-col gap-3"
@@ -157,10 +155,10 @@ function NewPassphrase({ me }: { me: Me }) {
           change.mutate();
         }}
       >
-        {me.guest && <p className="leading-snug">{say.youAreAGuestFor}</p>}
+        {me.guest && <p className="leading-snug">{t("class.meScreen.stayWhy")}</p>}
         {me.passphrase && (
           <Field
-            label={say.soFar}
+            label={t("class.meScreen.soFar")}
             value={now}
             onChange={setNow}
             type="password"
@@ -168,11 +166,11 @@ function NewPassphrase({ me }: { me: Me }) {
             required
           />
         )}
-        <NewPassphraseField label={say.fromNowOn} value={then} onChange={setThen} />
+        <NewPassphraseField label={t("class.meScreen.fromNowOn")} value={then} onChange={setThen} />
         {change.isError && <Fault words={change.error.message} />}
-        {change.isSuccess && <p role="status">{say.changedYourOtherDevicesAre}</p>}
+        {change.isSuccess && <p role="status">{t("class.meScreen.passphraseChanged")}</p>}
         <button type="submit" className="btn btn-sm self-start" disabled={change.isPending}>
-          {me.guest ? say.stay : say.changeThePassphrase}
+          {me.guest ? t("class.meScreen.stay") : t("class.meScreen.changeThePassphrase")}
         </button>
       </form>
     </section>
@@ -194,23 +192,25 @@ function Delete({ me }: { me: Me }) {
   return (
     <section aria-labelledby="delete-head">
       <h2 id="delete-head" className="part-head">
-        {say.deleteEverything}
+        {t("class.meScreen.deleteEverything")}
       </h2>
-      <p className="mb-2 leading-snug">{me.alone ? say.allSheetsPhotosDrawingsSet : say.youLeaveTheClassAnd}</p>
+      <p className="mb-2 leading-snug">
+        {me.alone ? t("class.meScreen.deleteAlone") : t("class.meScreen.deleteInClass")}
+      </p>
       <button type="button" className="btn btn-sm btn-error" onClick={() => setAsked(true)}>
-        {say.deleteEverything2}
+        {t("class.meScreen.deleteAsk")}
       </button>
       {asked && (
         <DeleteForGood
-          title={say.deleteEverythingForGood}
+          title={t("class.meScreen.deleteConfirm")}
           busy={gone.isPending}
           onClose={() => setAsked(false)}
           onDelete={() => gone.mutate()}
         >
-          <p className="mb-3 leading-snug">{say.nobodyCanBringItBack}</p>
+          <p className="mb-3 leading-snug">{t("class.meScreen.deleteIsFinal")}</p>
           {me.passphrase && (
             <Field
-              label={say.yourPassphrase}
+              label={t("class.meScreen.yourPassphrase")}
               value={passphrase}
               onChange={setPassphrase}
               type="password"

@@ -1,4 +1,5 @@
 import { dateText } from "../ui/locale";
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { QrCode } from "lucide-react";
@@ -13,9 +14,7 @@ import { ClassHead } from "./ClassHead";
 import { DeleteForGood } from "./DeleteForGood";
 import { Field, NewPassphraseField } from "./Field";
 import { Fault } from "./JoinScreen";
-import { spaced, words } from "./words";
-
-const say = words.peopleScreen;
+import { spaced } from "./words";
 
 type Asked = { kind: "rename" | "passphrase" | "delete"; member: ClassMember } | { kind: "code" } | { kind: "class" };
 type Plain = "remove" | "bring-back";
@@ -44,16 +43,28 @@ export function PeopleScreen() {
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-5 md:grid-cols-[minmax(0,1fr)_19rem]">
         <section aria-labelledby="people-head">
           <h1 id="people-head" className="mb-3 text-xl font-bold">
-            {data?.name ?? say.class}
+            {data?.name ?? t("class.peopleScreen.class")}
           </h1>
           {fault && <Fault words={fault.message} />}
-          <Lines name={say.members} list={inside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
-          {inside.length === 1 && <p className="mt-3">{say.nobodyHasJoinedYetShow}</p>}
+          <Lines
+            name={t("class.peopleScreen.members")}
+            list={inside}
+            classId={classId}
+            onAsk={setAsked}
+            onAct={act.mutate}
+          />
+          {inside.length === 1 && <p className="mt-3">{t("class.peopleScreen.nobody")}</p>}
           {outside.length > 0 && (
             <>
-              <h2 className="part-head mt-6">{say.notInTheClassAny}</h2>
-              <p className="mb-1 text-sm leading-snug">{say.theyCannotSignInTheir}</p>
-              <Lines name={say.removed} list={outside} classId={classId} onAsk={setAsked} onAct={act.mutate} />
+              <h2 className="part-head mt-6">{t("class.peopleScreen.removedTitle")}</h2>
+              <p className="mb-1 text-sm leading-snug">{t("class.peopleScreen.removedWhat")}</p>
+              <Lines
+                name={t("class.peopleScreen.removed")}
+                list={outside}
+                classId={classId}
+                onAsk={setAsked}
+                onAct={act.mutate}
+              />
             </>
           )}
         </section>
@@ -117,31 +128,31 @@ function Line({
     <li>
       <b>{member.name}</b>
       <span className="text-sm">
-        {guest ? (member.over ? say.guestTheLessonIsOver : say.guestForThisLesson) : member.role}
+        {guest ? (member.over ? t("class.peopleScreen.guestOver") : t("class.peopleScreen.guest")) : member.role}
         {", since "}
         {dateText(member.joined_at)}
       </span>
       {member.role !== "tutor" && (
-        <Menu name={say.change(member.name)}>
+        <Menu name={t("class.peopleScreen.change", { name: member.name })}>
           <MenuAction value="rename" onSelect={() => onAsk({ kind: "rename", member })}>
-            {say.rename}
+            {t("class.peopleScreen.rename")}
           </MenuAction>
           <MenuAction value="passphrase" onSelect={() => onAsk({ kind: "passphrase", member })}>
-            {guest ? say.makeAStudentWithA : say.setANewPassphrase}
+            {guest ? t("class.peopleScreen.makeStudent") : t("class.peopleScreen.setPassphrase")}
           </MenuAction>
-          <MenuDownload href={takeAwayUrl(classId, member.person_id)}>{say.takeTheirWorkAwayZip}</MenuDownload>
+          <MenuDownload href={takeAwayUrl(classId, member.person_id)}>{t("class.peopleScreen.export")}</MenuDownload>
           {member.removed_at || member.over ? (
             <MenuAction value="back" onSelect={() => onAct("bring-back")}>
-              {say.bringBack}
+              {t("class.peopleScreen.bringBack")}
             </MenuAction>
           ) : (
             <MenuAction value="remove" onSelect={() => onAct("remove")}>
-              {say.removeFromTheClass}
+              {t("class.peopleScreen.remove")}
             </MenuAction>
           )}
           {(member.removed_at || member.over) && (
             <MenuAction value="delete" onSelect={() => onAsk({ kind: "delete", member })}>
-              {say.deleteTheirWorkForGood}
+              {t("class.peopleScreen.deleteWork")}
             </MenuAction>
           )}
         </Menu>
@@ -158,15 +169,15 @@ function Coming({ data, onShow, onClass }: { data: ClassFull; onShow: () => void
   });
   return (
     <aside className="flex flex-col gap-3">
-      <h2 className="part-head">{say.joining}</h2>
+      <h2 className="part-head">{t("class.peopleScreen.joining")}</h2>
       {data.closed ? (
-        <p className="leading-snug">{say.theClassIsClosedNobody}</p>
+        <p className="leading-snug">{t("class.peopleScreen.closedWhy")}</p>
       ) : (
         <>
           <p className="class-code">{spaced(data.code)}</p>
           {!data.reachable && <Unreachable />}
           <button type="button" className="btn btn-primary self-start" onClick={onShow}>
-            <QrCode size={18} /> {say.showItLarge}
+            <QrCode size={18} /> {t("class.peopleScreen.showItLarge")}
           </button>
           <button
             type="button"
@@ -174,28 +185,28 @@ function Coming({ data, onShow, onClass }: { data: ClassFull; onShow: () => void
             disabled={change.isPending}
             onClick={() => change.mutate()}
           >
-            {say.takeAnotherCode}
+            {t("class.peopleScreen.takeAnotherCode")}
           </button>
-          <p className="text-sm leading-snug">{say.withAnotherCodeTheOld}</p>
+          <p className="text-sm leading-snug">{t("class.peopleScreen.otherCodeWhy")}</p>
           {change.isError && <Fault words={change.error.message} />}
         </>
       )}
       <button type="button" className="btn btn-sm self-start" onClick={onClass}>
-        {data.closed ? say.renameOrOpenTheClass : say.renameOrCloseTheClass}
+        {data.closed ? t("class.peopleScreen.renameOrOpen") : t("class.peopleScreen.renameOrClose")}
       </button>
     </aside>
   );
 }
 
 export function Unreachable() {
-  return <p className="text-sm leading-snug">{say.thisServerAnswersToThis}</p>;
+  return <p className="text-sm leading-snug">{t("class.peopleScreen.onlyThisMachine")}</p>;
 }
 
 function CodeOnProjector({ data, onClose }: { data: ClassFull; onClose: () => void }) {
   return (
-    <Dialog title={say.join(data.name)} onClose={onClose}>
+    <Dialog title={t("class.peopleScreen.join", { name: data.name })} onClose={onClose}>
       <div className="flex flex-col items-center gap-3 text-center">
-        <img src={data.image} alt={say.qrCodeOfTheLink} className="qr" />
+        <img src={data.image} alt={t("class.peopleScreen.qrCode")} className="qr" />
         <p className="class-code">{spaced(data.code)}</p>
         <p className="text-lg break-all">{data.link}</p>
         {!data.reachable && <Unreachable />}
@@ -217,7 +228,7 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
     },
   });
   return (
-    <Dialog title={say.theClass} onClose={onClose} actions={null}>
+    <Dialog title={t("class.peopleScreen.theClass")} onClose={onClose} actions={null}>
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -225,7 +236,7 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
           change.mutate();
         }}
       >
-        <Field label={say.name} value={name} onChange={setName} maxLength={60} required />
+        <Field label={t("class.peopleScreen.name")} value={name} onChange={setName} maxLength={60} required />
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
@@ -233,11 +244,11 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
             checked={closed}
             onChange={(event) => setClosed(event.target.checked)}
           />
-          {say.closed}
+          {t("class.peopleScreen.closed")}
         </label>
-        <p className="text-sm leading-snug">{say.nobodyJoinsAClosedClass}</p>
+        <p className="text-sm leading-snug">{t("class.peopleScreen.closedWhat")}</p>
         {change.isError && <Fault words={change.error.message} />}
-        <Answer busy={change.isPending} words={say.keep} onClose={onClose} />
+        <Answer busy={change.isPending} words={t("class.peopleScreen.keep")} onClose={onClose} />
       </form>
     </Dialog>
   );
@@ -247,7 +258,7 @@ function Answer({ busy, words, onClose }: { busy: boolean; words: string; onClos
   return (
     <div className="modal-action">
       <button type="button" className="btn btn-sm" onClick={onClose}>
-        {say.leaveIt}
+        {t("class.peopleScreen.leaveIt")}
       </button>
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
         {words}
@@ -286,18 +297,31 @@ function MemberDialog({
   };
   return (
     <Dialog
-      title={kind === "rename" ? say.rename2(member.name) : say.aNewPassphraseFor(member.name)}
+      title={
+        kind === "rename"
+          ? t("class.peopleScreen.renamePerson", { name: member.name })
+          : t("class.peopleScreen.newPassphraseFor", { name: member.name })
+      }
       onClose={onClose}
       actions={null}
     >
       <form className="flex flex-col gap-3" onSubmit={send}>
         {kind === "rename" ? (
-          <Field label={say.name} value={text} onChange={setText} maxLength={60} required />
+          <Field label={t("class.peopleScreen.name")} value={text} onChange={setText} maxLength={60} required />
         ) : (
-          <NewPassphraseField shown more={say.tellItToWhoCan(member.name)} value={text} onChange={setText} />
+          <NewPassphraseField
+            shown
+            more={t("class.peopleScreen.newPassphraseTell", { name: member.name })}
+            value={text}
+            onChange={setText}
+          />
         )}
         {change.isError && <Fault words={change.error.message} />}
-        <Answer busy={change.isPending} words={kind === "rename" ? say.rename3 : say.setIt} onClose={onClose} />
+        <Answer
+          busy={change.isPending}
+          words={kind === "rename" ? t("class.peopleScreen.renameCommit") : t("class.peopleScreen.setIt")}
+          onClose={onClose}
+        />
       </form>
     </Dialog>
   );
@@ -317,12 +341,12 @@ function DeleteDialog({ classId, member, onClose }: { classId: string; member: C
   });
   return (
     <DeleteForGood
-      title={say.deleteForGood(member.name)}
+      title={t("class.peopleScreen.deleteForGood", { name: member.name })}
       busy={gone.isPending}
       onClose={onClose}
       onDelete={() => gone.mutate()}
     >
-      <p className="leading-snug">{say.allTheirSheetsPhotosDrawings}</p>
+      <p className="leading-snug">{t("class.peopleScreen.deleteWorkWhat")}</p>
       {gone.isError && <Fault words={gone.error.message} />}
     </DeleteForGood>
   );

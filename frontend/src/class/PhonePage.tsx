@@ -5,10 +5,8 @@ import { useParams } from "react-router";
 import { call } from "../api/client";
 import { type Progress, uploadTo } from "../api/files";
 import { timeText } from "../ui/locale";
+import { t } from "../words";
 import { Fault } from "./JoinScreen";
-import { words } from "./words";
-
-const say = words.phonePage;
 
 /** What the telephone shows that opened a sheet's link: one button, and what became of the photo. */
 export function PhonePage() {
@@ -36,18 +34,18 @@ export function PhonePage() {
   };
   return (
     <main className="flex min-h-dvh flex-col gap-5 bg-base-100 p-6 text-base-content">
-      <h1 className="text-xl font-bold">{say.aPhotoForTheSheet}</h1>
+      <h1 className="text-xl font-bold">{t("class.phonePage.title")}</h1>
       {target.isError && <Fault words={target.error.message} />}
       {target.data && (
         <>
-          <p className="text-lg leading-snug">{say.itGoesToOnThe(target.data.title)}</p>
+          <p className="text-lg leading-snug">{t("class.phonePage.goesTo", { title: target.data.title })}</p>
           <button
             type="button"
             className="btn btn-primary btn-lg"
             disabled={progress !== null}
             onClick={() => input.current?.click()}
           >
-            <Camera size={24} /> {sent > 0 ? say.sendAnother : say.takeOrChooseAPhoto}
+            <Camera size={24} /> {sent > 0 ? t("class.phonePage.sendAnother") : t("class.phonePage.take")}
           </button>
           <input
             ref={input}
@@ -55,7 +53,7 @@ export function PhonePage() {
             accept="image/*"
             capture="environment"
             className="hidden"
-            aria-label={say.photoToSend}
+            aria-label={t("class.phonePage.photoToSend")}
             onChange={(event) => {
               const file = event.target.files?.[0];
               if (file) void send(file);
@@ -68,19 +66,19 @@ export function PhonePage() {
                 className="progress progress-primary w-full"
                 value={progress.kind === "sending" ? progress.share : undefined}
                 max={1}
-                aria-label={say.sendingThePhoto}
+                aria-label={t("class.phonePage.sendingThePhoto")}
               />
-              {progress.kind === "sending" ? say.sending : say.opening}
+              {progress.kind === "sending" ? t("class.phonePage.sending") : t("class.phonePage.opening")}
             </div>
           )}
           {sent > 0 && !progress && (
             <p role="status" className="text-lg font-semibold">
-              {say.itHasArrivedYouCan}
+              {t("class.phonePage.arrived")}
             </p>
           )}
           {fault && <Fault words={fault} />}
           <p className="text-sm leading-snug">
-            {say.aDrawingHoldTheTelephone} {timeText(target.data.until)}.
+            {t("class.phonePage.drawingHint")} {timeText(target.data.until)}.
           </p>
         </>
       )}

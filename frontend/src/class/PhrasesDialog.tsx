@@ -3,10 +3,8 @@ import { useState } from "react";
 import { call } from "../api/client";
 import { phrasesQuery } from "../api/queries";
 import { Dialog } from "../ui/Dialog";
+import { t } from "../words";
 import { Fault } from "./JoinScreen";
-import { words } from "./words";
-
-const say = words.phrasesDialog;
 
 /** What a tutor says often, a line each. */
 export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose: () => void }) {
@@ -22,12 +20,12 @@ export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose
   });
   return (
     <Dialog
-      title={say.myPhrases}
+      title={t("class.phrasesDialog.myPhrases")}
       onClose={onClose}
       actions={
         <>
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            {say.leaveIt}
+            {t("class.phrasesDialog.leaveIt")}
           </button>
           <button
             type="button"
@@ -35,13 +33,13 @@ export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose
             disabled={keep.isPending}
             onClick={() => keep.mutate()}
           >
-            {say.keep}
+            {t("class.phrasesDialog.keep")}
           </button>
         </>
       }
     >
       <label className="flex flex-col gap-1">
-        {say.oneOnEachLineThey}
+        {t("class.phrasesDialog.how")}
         <textarea
           className="textarea w-full"
           rows={10}

@@ -7,10 +7,8 @@ import { toPicture, toScreen, type View } from "../stage/geometry";
 import { actionOf, stepOf } from "../stage/keys";
 import { Stage } from "../stage/Stage";
 import { STILL } from "../stage/still";
+import { t } from "../words";
 import { PIN_KEYS } from "./keys";
-import { words } from "./words";
-
-const say = words.pieceStage;
 
 /** The picture of a piece with its sightings, and on it the remarks that are pinned to a place or to a sighting. */
 export function PieceStage({
@@ -44,8 +42,8 @@ export function PieceStage({
     staleTime: Number.POSITIVE_INFINITY,
   });
   const report = drawn ? own.data && judgedReport(own.data, piece.critique ?? null, "subject") : piece.report;
-  if (!picture) return <p className="p-6 leading-snug">{say.fromLifeThereIsNo}</p>;
-  if (!report) return <p className="p-6">{say.opening}</p>;
+  if (!picture) return <p className="p-6 leading-snug">{t("class.pieceStage.noPicture")}</p>;
+  if (!report) return <p className="p-6">{t("class.pieceStage.opening")}</p>;
   const pinned = drawn === (piece.drawing !== null);
   return (
     <Stage
@@ -98,7 +96,11 @@ function Pins({
             key={n}
             role="button"
             tabIndex={0}
-            aria-label={`Remark ${n + 1}: ${remark.words || say.noWordsYet}${onMove ? say.arrowKeysMoveIt : ""}`}
+            aria-label={t("class.pieceStage.remark", {
+              n: n + 1,
+              noWordsYet: remark.words || t("class.pieceStage.noWordsYet"),
+              arrowKeys: onMove ? t("class.pieceStage.arrowKeys") : "",
+            })}
             transform={`translate(${x} ${y})`}
             className={`pin ${chosen === n ? "pin-chosen" : ""}`}
             onPointerDown={(event) => {

@@ -1,9 +1,7 @@
 import { X } from "lucide-react";
 import type { Piece, RemarkIn } from "../api/types";
 import { IconButton } from "../ui/IconButton";
-import { words } from "./words";
-
-const say = words.remarks;
+import { t } from "../words";
 
 /** Remarks by number: on a sighting, at a place, or of the whole; typed, or begun from a phrase. */
 export function Remarks({
@@ -33,20 +31,20 @@ export function Remarks({
     remark.sighting
       ? `on ${called.get(remark.sighting) ?? remark.sighting}`
       : remark.at
-        ? say.atAPlace
-        : say.ofTheWhole;
+        ? t("class.remarks.atAPlace")
+        : t("class.remarks.ofTheWhole");
   if (!onRemarks && remarks.length === 0) return null;
   const put = (n: number, changed: Partial<RemarkIn>) =>
     onRemarks?.(remarks.map((one, k) => (k === n ? { ...one, ...changed } : one)));
   return (
     <div>
-      <h2 className="part-head">{say.remarks}</h2>
+      <h2 className="part-head">{t("class.remarks.remarks")}</h2>
       <ol className="flex flex-col gap-2">
         {remarks.map((remark, n) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a remark is known by its place
           <li key={n} className={`remark ${chosen === n ? "remark-chosen" : ""}`}>
             <button type="button" className="remark-number" onClick={() => onChoose(n, remark)}>
-              <span className="sr-only">{say.remark} </span>
+              <span className="sr-only">{t("class.remarks.remark")} </span>
               {n + 1}
             </button>
             <div className="min-w-0 grow">
@@ -57,7 +55,7 @@ export function Remarks({
                     className="textarea textarea-sm w-full"
                     rows={2}
                     maxLength={1000}
-                    aria-label={say.remark2(n + 1, where(remark))}
+                    aria-label={t("class.remarks.remarkOn", { number: n + 1, where: where(remark) })}
                     data-remark={n}
                     value={remark.words}
                     onFocus={() => onChoose(n, remark)}
@@ -87,7 +85,7 @@ export function Remarks({
             {onRemarks && (
               <IconButton
                 icon={X}
-                label={say.deleteRemark(n + 1)}
+                label={t("class.remarks.deleteRemark", { number: n + 1 })}
                 size={15}
                 onClick={() => onRemarks(remarks.filter((_, k) => k !== n))}
               />
@@ -96,8 +94,10 @@ export function Remarks({
         ))}
       </ol>
       {onAdd && (
-        <button type="button" className="btn btn-sm mt-2" title={say.remarkR} onClick={onAdd}>
-          {selected ? `Remark on ${called.get(selected) ?? say.it}` : say.remarkAtAPlace}
+        <button type="button" className="btn btn-sm mt-2" title={t("class.remarks.remarkR")} onClick={onAdd}>
+          {selected
+            ? t("class.remarks.remarkAbout", { it: called.get(selected) ?? t("class.remarks.it") })
+            : t("class.remarks.atPlace")}
         </button>
       )}
     </div>

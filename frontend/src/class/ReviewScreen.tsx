@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import "../sheet/sheet.css";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -15,9 +16,7 @@ import { PhrasesDialog } from "./PhrasesDialog";
 import { PieceStage } from "./PieceStage";
 import { Remarks } from "./Remarks";
 import { type OpenReview, useReview } from "./useReview";
-import { dayWords, toldBackWords, words } from "./words";
-
-const say = words.reviewScreen;
+import { dayWords, toldBackWords } from "./words";
 
 /** A piece as it was handed in: looked at by its maker, and by the tutor, who marks it and gives it back. */
 export function ReviewScreen() {
@@ -30,11 +29,11 @@ export function ReviewScreen() {
       <div className="p-6">
         <Fault words={piece.error.message} />
         <Link className="btn mt-3" to="/class">
-          {say.toTheClass}
+          {t("class.reviewScreen.toTheClass")}
         </Link>
       </div>
     );
-  if (!piece.data) return <p className="p-8">{say.opening}</p>;
+  if (!piece.data) return <p className="p-8">{t("class.reviewScreen.opening")}</p>;
   return <OpenPiece key={pieceId} classId={classId} first={piece.data} tutor={tutor} />;
 }
 
@@ -61,7 +60,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
     if (!next) return;
     review.flush();
     void queries.invalidateQueries(boardQuery(classId));
-    void go(say.classPieces(classId, next.hand_in_id));
+    void go(t("class.reviewScreen.classPieces", { classId, id: next.hand_in_id }));
   };
   const shownDrawing = drawn && piece.drawing !== null;
   const addRemark = () => {
@@ -95,7 +94,9 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
         <h1 className="truncate font-semibold">
           {piece.name}: {piece.assignment}
         </h1>
-        <span className="text-sm whitespace-nowrap">{say.try(piece.number, dayWords(piece.at))}</span>
+        <span className="text-sm whitespace-nowrap">
+          {t("class.reviewScreen.tryNumber", { number: piece.number, day: dayWords(piece.at) })}
+        </span>
         <span className="grow" />
         {tutor && neighbours.length > 1 && (
           <>
@@ -103,27 +104,30 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
               type="button"
               className="btn btn-sm"
               disabled={place <= 0}
-              title={say.theStudentsBeforeP}
+              title={t("class.reviewScreen.previousStudent")}
               onClick={() => step(-1)}
             >
-              {say.previous}
+              {t("class.reviewScreen.previous")}
             </button>
             <button
               type="button"
               className="btn btn-sm"
               disabled={place < 0 || place >= neighbours.length - 1}
-              title={say.theNextStudentsPieceN}
+              title={t("class.reviewScreen.nextStudent")}
               onClick={() => step(1)}
             >
-              {say.next}
+              {t("class.reviewScreen.next")}
             </button>
           </>
         )}
         <Link className="btn btn-sm" to={tutor ? `/class/${classId}/board` : "/class"}>
-          {tutor ? say.board : say.class}
+          {tutor ? t("class.reviewScreen.board") : t("class.reviewScreen.class")}
         </Link>
       </ScreenTools>
-      <section className="review-stage" aria-label={shownDrawing ? say.drawing : say.sheet}>
+      <section
+        className="review-stage"
+        aria-label={shownDrawing ? t("class.reviewScreen.drawing") : t("class.reviewScreen.sheet")}
+      >
         <PieceStage
           piece={piece}
           drawn={shownDrawing}
@@ -142,14 +146,14 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
           <button
             type="button"
             className="btn btn-sm review-turn"
-            title={say.drawingOrSubjectV}
+            title={t("class.reviewScreen.drawingOrSubject")}
             onClick={() => setDrawn(!drawn)}
           >
-            {shownDrawing ? say.showTheSubject : say.showTheDrawing}
+            {shownDrawing ? t("class.reviewScreen.showTheSubject") : t("class.reviewScreen.showTheDrawing")}
           </button>
         )}
       </section>
-      <section className="review-panel" aria-label={say.review} ref={words}>
+      <section className="review-panel" aria-label={t("class.reviewScreen.review")} ref={words}>
         <Tries piece={piece} classId={classId} />
         {tutor ? (
           <Marking
@@ -176,7 +180,7 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
         />
         {piece.note && (
           <div>
-            <h2 className="part-head">{say.theStudentsNote}</h2>
+            <h2 className="part-head">{t("class.reviewScreen.theStudentsNote")}</h2>
             <p className="leading-snug">{piece.note}</p>
           </div>
         )}
@@ -195,14 +199,14 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
         <Counts found={piece.found} />
         <span className="text-sm">
           {piece.found.of === "drawing"
-            ? say.ofTheDrawing
-            : say.ofJudgedFirst(piece.found.judged, piece.found.sightings)}
+            ? t("class.reviewScreen.ofTheDrawing")
+            : t("class.reviewScreen.ofJudgedFirst", { judged: piece.found.judged, sightings: piece.found.sightings })}
         </span>
       </p>
     );
   return (
     <div>
-      <ul className="flex flex-col gap-1" aria-label={say.tries}>
+      <ul className="flex flex-col gap-1" aria-label={t("class.reviewScreen.tries")}>
         {piece.tries.map((one) => (
           <li key={one.hand_in_id} className="flex items-center gap-2">
             <Link
@@ -210,7 +214,7 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
               aria-current={one.number === piece.number ? "page" : undefined}
               to={`/class/${classId}/pieces/${one.hand_in_id}`}
             >
-              {say.try2(one.number)}
+              {t("class.reviewScreen.tryTitle", { number: one.number })}
             </Link>
             <Counts found={one.found} />
             <span className="text-sm">{dayWords(one.at)}</span>
@@ -219,7 +223,7 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
       </ul>
       {piece.compared.length > 0 && (
         <div className="since">
-          <h2 className="part-head">{say.sinceTheTryBefore}</h2>
+          <h2 className="part-head">{t("class.reviewScreen.sinceTryBefore")}</h2>
           {piece.compared.map((words) => (
             <p key={words} className="text-sm leading-snug">
               {words}
@@ -247,7 +251,7 @@ function Marking({
     <div className="flex flex-col gap-2">
       <div className="flex items-end gap-3">
         <label className="flex w-24 flex-col font-semibold">
-          {say.mark}
+          {t("class.reviewScreen.mark")}
           <input
             className="input input-sm"
             maxLength={20}
@@ -257,11 +261,15 @@ function Marking({
         </label>
         <span className="grow" />
         <span className="text-sm" role="status">
-          {review.fault ? say.notKept(review.fault) : review.busy ? say.keeping : say.kept}
+          {review.fault
+            ? t("class.reviewScreen.notKept", { fault: review.fault })
+            : review.busy
+              ? t("class.reviewScreen.keeping")
+              : t("class.reviewScreen.kept")}
         </span>
       </div>
       <label className="flex flex-col font-semibold">
-        {say.aWord}
+        {t("class.reviewScreen.a")}
         <textarea
           className="textarea w-full font-normal"
           rows={2}
@@ -274,23 +282,25 @@ function Marking({
         <button
           type="button"
           className="btn btn-primary btn-sm"
-          title={say.giveThePieceBackB}
+          title={t("class.reviewScreen.giveBackHint")}
           disabled={piece.returned_at !== null}
           onClick={onBack}
         >
-          {piece.returned_at ? say.givenBack : say.giveBack}
+          {piece.returned_at ? t("class.reviewScreen.givenBack") : t("class.reviewScreen.giveBack")}
         </button>
         <button type="button" className="btn btn-sm" onClick={onPhrases}>
-          {say.myPhrases(phrases.length)}
+          {t("class.reviewScreen.myPhrases", { count: phrases.length })}
         </button>
-        {piece.returned_at && <span className="text-sm">{say.since(dayWords(piece.returned_at))}</span>}
+        {piece.returned_at && (
+          <span className="text-sm">{t("class.reviewScreen.since", { day: dayWords(piece.returned_at) })}</span>
+        )}
       </div>
     </div>
   );
 }
 
 function ToldBack({ piece }: { piece: Piece }) {
-  if (!piece.returned_at) return <p className="leading-snug">{say.itIsWithTheTutor}</p>;
+  if (!piece.returned_at) return <p className="leading-snug">{t("class.reviewScreen.withTutor")}</p>;
   return (
     <p className="leading-snug">
       {piece.mark && <b className="mark">{piece.mark}</b>} {toldBackWords(piece)}

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import "../drill/drill.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -14,9 +15,6 @@ import { useAwake } from "../ui/useAwake";
 import { ClassHead } from "./ClassHead";
 import { Fault } from "./JoinScreen";
 import { ROOM_KEYS } from "./keys";
-import { words } from "./words";
-
-const say = words.roomScreen;
 
 const LOOK_EVERY_MS = 700;
 /** Of the picture's width, that a needle is long at the least. */
@@ -76,11 +74,11 @@ function Choosing({ classId, onAsked }: { classId: string; onAsked: () => void }
   const fault = sheets.error ?? stands.error ?? askable.error ?? ask.error;
   return (
     <div className="h-full overflow-y-auto px-6 py-4">
-      <h1 className="mb-1 text-xl font-bold">{say.askTheRoom}</h1>
-      <p className="mb-4 leading-snug">{say.chooseAPictureOfYours}</p>
+      <h1 className="mb-1 text-xl font-bold">{t("class.roomScreen.askTheRoom")}</h1>
+      <p className="mb-4 leading-snug">{t("class.roomScreen.how")}</p>
       {fault && <Fault words={fault.message} />}
       <div className="grid gap-6 md:grid-cols-[minmax(0,1fr)_22rem]">
-        <ul className="room-pictures" aria-label={say.picturesAndSetUps}>
+        <ul className="room-pictures" aria-label={t("class.roomScreen.pictures")}>
           {photos.map((sheet) => (
             <li key={sheet.id}>
               <button
@@ -105,12 +103,12 @@ function Choosing({ classId, onAsked }: { classId: string; onAsked: () => void }
               </button>
             </li>
           ))}
-          {photos.length === 0 && stands.data?.stands.length === 0 && <li>{say.youHaveNeitherASheet}</li>}
+          {photos.length === 0 && stands.data?.stands.length === 0 && <li>{t("class.roomScreen.nothingToAsk")}</li>}
         </ul>
-        <section aria-label={say.whatToAsk}>
-          {!over && <p>{say.firstAPicture}</p>}
+        <section aria-label={t("class.roomScreen.whatToAsk")}>
+          {!over && <p>{t("class.roomScreen.firstAPicture")}</p>}
           {askable.data && askable.data.askable.length === 0 && (
-            <p className="leading-snug">{say.nothingOnItIsKnown}</p>
+            <p className="leading-snug">{t("class.roomScreen.nothingKnown")}</p>
           )}
           <ul>
             {askable.data?.askable.map((one) => (
@@ -162,37 +160,38 @@ function Running({ classId, id, onAnother }: { classId: string; id: string; onAn
     who: () => setWho(!who),
     another: onAnother,
   });
-  if (!data) return found.error ? <Fault words={found.error.message} /> : <p className="p-6">{say.opening}</p>;
+  if (!data)
+    return found.error ? <Fault words={found.error.message} /> : <p className="p-6">{t("class.roomScreen.opening")}</p>;
   return (
     <div className="room-grid">
       <Projected data={data} />
-      <section className="room-panel" aria-label={say.answers}>
+      <section className="room-panel" aria-label={t("class.roomScreen.answers")}>
         <h1 className="room-prompt">{data.question.prompt}</h1>
         <p role="status" className="room-count">
-          <b>{data.count}</b> {say.ofAnswered(data.present)}
+          <b>{data.count}</b> {t("class.roomScreen.ofAnswered", { present: data.present })}
         </p>
         {!data.stopped && (
           <button type="button" className="btn btn-primary btn-lg" disabled={turn.isPending} onClick={on}>
-            {say.stopEnter}
+            {t("class.roomScreen.stopEnter")}
           </button>
         )}
         {data.stopped && !data.told && (
           <button type="button" className="btn btn-primary btn-lg" disabled={turn.isPending} onClick={on}>
-            {say.theTruthEnter}
+            {t("class.roomScreen.theTruthEnter")}
           </button>
         )}
         {data.told && (
           <>
-            <p className="text-lg leading-snug font-semibold">{data.words || say.nobodyAnswered}</p>
+            <p className="text-lg leading-snug font-semibold">{data.words || t("class.roomScreen.nobodyAnswered")}</p>
             <p className="leading-snug">{data.rule}</p>
           </>
         )}
         <div className="flex flex-wrap gap-2">
           <button type="button" className="btn btn-sm" aria-pressed={who} onClick={() => setWho(!who)}>
-            {who ? say.hideWhoW : say.showWhoW}
+            {who ? t("class.roomScreen.hideWhoW") : t("class.roomScreen.showWhoW")}
           </button>
           <button type="button" className="btn btn-sm" onClick={onAnother}>
-            {data.told ? say.askAnotherA : say.askSomethingElseA}
+            {data.told ? t("class.roomScreen.askAnotherA") : t("class.roomScreen.askAnother")}
           </button>
         </div>
         {who && (

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
@@ -6,9 +7,6 @@ import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
 import { Field } from "./Field";
-import { words } from "./words";
-
-const say = words.signIn;
 
 /** Who one is: a name and a passphrase; for the demo, one click. `again`: over work that waits, which nothing here may leave. */
 export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean; onDone: (me: Me) => void }) {
@@ -33,9 +31,9 @@ export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean;
   return (
     <div className="door">
       <form className="flex flex-col gap-3" onSubmit={send}>
-        <Field label={say.name} value={name} onChange={setName} autoComplete="username" required />
+        <Field label={t("class.signIn.name")} value={name} onChange={setName} autoComplete="username" required />
         <Field
-          label={say.passphrase}
+          label={t("class.signIn.passphrase")}
           value={passphrase}
           onChange={setPassphrase}
           type="password"
@@ -48,24 +46,24 @@ export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean;
           </p>
         )}
         <button type="submit" className="btn btn-primary self-start" disabled={enter.isPending}>
-          {say.signIn}
+          {t("class.signIn.signIn")}
         </button>
         {!again && (
           <p className="text-sm">
-            {say.newHere}{" "}
+            {t("class.signIn.newHere")}{" "}
             <Link className="link" to="/join">
-              {say.joinWithTheClassCode}
+              {t("class.signIn.join")}
             </Link>
-            {say.passphraseForgottenTheTutorSets}
+            {t("class.signIn.forgotten")}
           </p>
         )}
       </form>
       {!again && me.one_click.length > 0 && (
         <section aria-labelledby="demo-people" className="door-demo">
           <h2 id="demo-people" className="font-semibold">
-            {say.theDemosHarbourClass}
+            {t("class.signIn.demoClass")}
           </h2>
-          <p className="mb-2 text-sm">{say.madeUpPeopleOneClick}</p>
+          <p className="mb-2 text-sm">{t("class.signIn.demoHint")}</p>
           <ul>
             {me.one_click.map((one) => (
               <li key={one.person_id}>

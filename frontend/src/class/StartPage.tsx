@@ -1,4 +1,5 @@
 import { dateText } from "../ui/locale";
+import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
@@ -10,9 +11,7 @@ import { Dialog } from "../ui/Dialog";
 import { useBeginSet } from "../ui/useBeginSet";
 import { HandInList } from "./HandInList";
 import { Fault } from "./JoinScreen";
-import { dueWords, words } from "./words";
-
-const say = words.startPage;
+import { dueWords } from "./words";
 
 /** The questions of the room that were opened by themselves. */
 const opened = new Set<string>();
@@ -40,39 +39,44 @@ export function StartPage({ classId, others }: { classId: string; others: MyClas
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_19rem]">
         <section aria-labelledby="today-head">
           <h1 id="today-head" className="mb-4 text-xl font-bold">
-            {data?.class_name ?? say.class}
+            {data?.class_name ?? t("class.startPage.class")}
           </h1>
           {error && <Fault words={error.message} />}
           {asked && (
             <p role="status" className="asked-now">
-              {say.theTutorAsksTheRoom}{" "}
+              {t("class.startPage.roomAsked")}{" "}
               <Link className="btn btn-primary btn-sm" to={`/class/${classId}/answer`}>
-                {say.answer}
+                {t("class.startPage.answer")}
               </Link>
             </p>
           )}
-          {data?.closed && <p className="mb-4">{say.theClassIsClosedNothing}</p>}
-          <Part name={say.due} none={say.nothingIsDue} list={due} onHandIn={setHanding} />
-          <Part name={say.cameBack} none="" list={back} onHandIn={setHanding} />
-          <Part name={say.withTheTutor} none="" list={away} onHandIn={setHanding} />
+          {data?.closed && <p className="mb-4">{t("class.startPage.closed")}</p>}
+          <Part
+            name={t("class.startPage.due")}
+            none={t("class.startPage.nothingIsDue")}
+            list={due}
+            onHandIn={setHanding}
+          />
+          <Part name={t("class.startPage.cameBack")} none="" list={back} onHandIn={setHanding} />
+          <Part name={t("class.startPage.withTheTutor")} none="" list={away} onHandIn={setHanding} />
         </section>
         <aside className="flex flex-col gap-6">
           <section aria-labelledby="room-head">
             <h2 id="room-head" className="part-head">
-              {say.inTheLesson}
+              {t("class.startPage.inTheLesson")}
             </h2>
             <Link className="btn btn-sm" to={`/class/${classId}/answer`}>
-              {say.questionsForTheRoom}
+              {t("class.startPage.roomQuestions")}
             </Link>
             <p className="mt-2">
               <Link className="link" to="/worksheets">
-                {say.bringAWorksheetBack}
+                {t("class.startPage.bringWorksheet")}
               </Link>
             </p>
           </section>
           {others.length > 0 && (
-            <nav aria-label={say.yourClasses}>
-              <h2 className="part-head">{say.yourClasses}</h2>
+            <nav aria-label={t("class.startPage.yourClasses")}>
+              <h2 className="part-head">{t("class.startPage.yourClasses")}</h2>
               <ul>
                 {others.map((one) => (
                   <li key={one.id}>
@@ -87,9 +91,9 @@ export function StartPage({ classId, others }: { classId: string; others: MyClas
           <Practise words={data?.weakest ?? ""} />
           <section aria-labelledby="notes-head">
             <h2 id="notes-head" className="part-head">
-              {say.nextTime}
+              {t("class.startPage.nextTime")}
             </h2>
-            {data?.notes.length === 0 && <p className="text-sm">{say.noNotesYet}</p>}
+            {data?.notes.length === 0 && <p className="text-sm">{t("class.startPage.noNotesYet")}</p>}
             {data?.notes.map((note) => (
               <div key={note.at} className="mb-2 leading-snug">
                 <p className="text-sm">
@@ -116,9 +120,9 @@ function Practise({ words }: { words: string }) {
   return (
     <section aria-labelledby="practise-head">
       <h2 id="practise-head" className="part-head">
-        {say.toPractise}
+        {t("class.startPage.toPractise")}
       </h2>
-      <p className="mb-2 leading-snug">{words || say.aFirstSetShowsWhat}</p>
+      <p className="mb-2 leading-snug">{words || t("class.startPage.firstSet")}</p>
       <button
         type="button"
         className="btn btn-sm"
@@ -127,7 +131,7 @@ function Practise({ words }: { words: string }) {
           begin.mutate({ length: 10, ...(words && logbook.data?.weakest && { skill: logbook.data.weakest }) })
         }
       >
-        {say.tenQuestions}
+        {t("class.startPage.tenQuestions")}
       </button>
     </section>
   );
@@ -184,7 +188,8 @@ function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
         {one.words && <p className="leading-snug">{one.words}</p>}
         <HandInList of={one} />
         <p className="text-sm">
-          {one.minutes ? say.minutes(one.minutes) : ""} {left === 1 ? say.oneTryLeft : say.triesLeft(left)}
+          {one.minutes ? t("class.startPage.minutes", { minutes: one.minutes }) : ""}{" "}
+          {t("class.startPage.triesLeft", { count: left })}
         </p>
         {last?.returned_at && (
           <p className="leading-snug">
@@ -196,22 +201,26 @@ function Line({ one, onHandIn }: { one: AssignmentOut; onHandIn: () => void }) {
       <div className="flex flex-wrap justify-end gap-2">
         {last && (
           <Link className="btn btn-sm" to={`/class/${one.class_id}/pieces/${last.hand_in_id}`}>
-            {last.returned_at ? say.readTheRemarks : say.asHandedIn}
+            {last.returned_at ? t("class.startPage.readTheRemarks") : t("class.startPage.asHandedIn")}
           </Link>
         )}
         {open && (
           <button type="button" className="btn btn-sm" disabled={begin.isPending} onClick={() => begin.mutate()}>
-            {one.how_far === "not begun" ? say.begin : last ? say.mendIt : say.goOn}
+            {one.how_far === "not begun"
+              ? t("class.startPage.begin")
+              : last
+                ? t("class.startPage.mendIt")
+                : t("class.startPage.goOn")}
           </button>
         )}
         {open && one.my_sheet_id && one.minutes && (
           <Link className="btn btn-sm" to={`/practice/timed?sheet=${one.my_sheet_id}&minutes=${one.minutes}`}>
-            {say.startTheClock}
+            {t("class.startPage.startTheClock")}
           </Link>
         )}
         {open && one.my_sheet_id && (
           <button type="button" className="btn btn-primary btn-sm" onClick={onHandIn}>
-            {say.handIn2}
+            {t("class.startPage.handInTitle")}
           </button>
         )}
       </div>
@@ -247,15 +256,16 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
     hand.mutate();
   };
   return (
-    <Dialog title={say.handIn3(assignment.title)} onClose={onClose} actions={null}>
+    <Dialog title={t("class.startPage.handInNamed", { title: assignment.title })} onClose={onClose} actions={null}>
       <form className="flex flex-col gap-3" onSubmit={send}>
         <p className="leading-snug">
-          {say.aCopyGoesToThe} {assignment.hand_in.includes("drawing") ? say.andYourDrawingAre : say.is}{" "}
-          {say.nowYouCanGoOn}
+          {t("class.startPage.copyGoes")}{" "}
+          {assignment.hand_in.includes("drawing") ? t("class.startPage.copyDrawing") : t("class.startPage.is")}{" "}
+          {t("class.startPage.copyStays")}
         </p>
         <HandInList of={now} noted={note.trim() !== ""} />
         <label className="flex flex-col gap-1 font-semibold">
-          {wanted ? say.whatWillYouWatchNext : say.aNoteToTheTutor}
+          {wanted ? t("class.startPage.watchNext") : t("class.startPage.noteToTutor")}
           <textarea
             className="textarea w-full font-normal"
             rows={3}
@@ -266,13 +276,13 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
           />
         </label>
         {hand.isError && <Fault words={hand.error.message} />}
-        {lacks && <p role="status">{say.firstWhatIsMissing}</p>}
+        {lacks && <p role="status">{t("class.startPage.missing")}</p>}
         <div className="modal-action">
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            {say.notYet}
+            {t("class.startPage.notYet")}
           </button>
           <button type="submit" className="btn btn-sm btn-primary" disabled={hand.isPending || lacks}>
-            {say.handIn2}
+            {t("class.startPage.handInTitle")}
           </button>
         </div>
       </form>

@@ -1,34 +1,35 @@
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
 export const REVIEW_KEYS = {
-  part: "A piece that was handed in",
+  part: t("class.keys.reviewPart"),
   scope: "review",
   lines: [
-    { id: "next", keys: ["n"], shown: "N", does: "The next student’s piece" },
-    { id: "previous", keys: ["p"], shown: "P", does: "The student’s before" },
-    { id: "remark", keys: ["r"], shown: "R", does: "A remark: on the chosen line, or at a place" },
-    { id: "back", keys: ["b"], shown: "B", does: "Give the piece back" },
-    { id: "other", keys: ["v"], shown: "V", does: "Drawing or subject" },
+    { id: "next", keys: ["n"], shown: "N", does: t("class.keys.next") },
+    { id: "previous", keys: ["p"], shown: "P", does: t("class.keys.previous") },
+    { id: "remark", keys: ["r"], shown: "R", does: t("class.keys.remark") },
+    { id: "back", keys: ["b"], shown: "B", does: t("class.keys.back") },
+    { id: "other", keys: ["v"], shown: "V", does: t("class.keys.other") },
   ],
 } as const satisfies KeyPart;
 
 export const PIN_KEYS = {
-  part: "On a remark’s pin",
+  part: t("class.keys.pinPart"),
   scope: "pin",
   lines: [
-    { id: "left", keys: ["ArrowLeft"], shown: "Arrow keys", does: "Move the pin" },
-    { id: "right", keys: ["ArrowRight"], shown: "Arrow keys", does: "Move the pin" },
-    { id: "up", keys: ["ArrowUp"], shown: "Arrow keys", does: "Move the pin" },
-    { id: "down", keys: ["ArrowDown"], shown: "Arrow keys", does: "Move the pin" },
+    { id: "left", keys: ["ArrowLeft"], shown: t("keyNames.arrowKeys"), does: t("class.keys.left") },
+    { id: "right", keys: ["ArrowRight"], shown: t("keyNames.arrowKeys"), does: t("class.keys.right") },
+    { id: "up", keys: ["ArrowUp"], shown: t("keyNames.arrowKeys"), does: t("class.keys.up") },
+    { id: "down", keys: ["ArrowDown"], shown: t("keyNames.arrowKeys"), does: t("class.keys.down") },
   ],
 } as const satisfies KeyPart;
 
 export const ROOM_KEYS = {
-  part: "A question for the room",
+  part: t("class.keys.roomPart"),
   scope: "room",
   lines: [
-    { id: "on", keys: ["enter"], shown: "Enter", does: "Stop the question; then tell the truth" },
-    { id: "who", keys: ["w"], shown: "W", does: "Show who, or how many only" },
-    { id: "another", keys: ["a"], shown: "A", does: "Ask another question" },
+    { id: "on", keys: ["enter"], shown: "Enter", does: t("class.keys.on") },
+    { id: "who", keys: ["w"], shown: "W", does: t("class.keys.who") },
+    { id: "another", keys: ["a"], shown: "A", does: t("class.keys.another") },
   ],
 } as const satisfies KeyPart;

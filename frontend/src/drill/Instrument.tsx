@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./drill.css";
 import { useEffect, useRef } from "react";
 import type { QuestionAsked } from "../api/types";
@@ -6,14 +7,11 @@ import { RimDial } from "../stage/dials/RimDial";
 import { StickDial } from "../stage/dials/StickDial";
 import { NumberInput } from "../ui/NumberInput";
 import type { Hand } from "./hand";
-import { words } from "./words";
-
-const say = words.instrument;
 
 const FIELDS = {
-  needle: { label: "Tilt", unit: "°", least: -90, most: 90, step: 0.5 },
-  ellipse: { label: "Degree", unit: "°", least: 0, most: 90, step: 0.5 },
-  stick: { label: "Length", unit: "", least: 0.01, most: 100, step: 0.01 },
+  needle: { label: t("drill.instrument.tilt"), unit: "°", least: -90, most: 90, step: 0.5 },
+  ellipse: { label: t("drill.instrument.degree"), unit: "°", least: 0, most: 90, step: 0.5 },
+  stick: { label: t("drill.instrument.length"), unit: "", least: 0.01, most: 100, step: 0.01 },
 } as const;
 
 /** What the answer is given with, beside the picture. */
@@ -37,7 +35,7 @@ export function Instrument({
   const turn = (value: number) => onHand({ ...hand, value });
   if (instrument === "choice")
     return (
-      <div className="drill-choices" role="group" aria-label={say.choices}>
+      <div className="drill-choices" role="group" aria-label={t("drill.instrument.choices")}>
         {question.choices.map((letter, n) => (
           <button key={letter} type="button" className="btn btn-lg" onClick={() => onChoose(n)}>
             {letter}
@@ -50,9 +48,9 @@ export function Instrument({
       <p className="text-sm">
         {instrument === "point"
           ? hand.point
-            ? say.dragThePointOrNudge
-            : say.pointAtThePlaceOn
-          : say.dragTheLineOrNudge}
+            ? t("drill.instrument.dragPoint")
+            : t("drill.instrument.pointAtPlace")
+          : t("drill.instrument.dragLine")}
       </p>
     );
   const field = FIELDS[instrument];
@@ -63,20 +61,20 @@ export function Instrument({
       {instrument === "ellipse" && <RimDial degree={hand.value} onOpen={turn} />}
       {instrument === "stick" && (
         <StickDial
-          label={say.stickTheLengthYouJudge}
+          label={t("drill.instrument.stick")}
           value={hand.value}
           most={question.most ?? 3}
-          unit={metres ? say.metres : say.units}
+          unit={metres ? t("drill.instrument.metres") : t("drill.instrument.units")}
           onSlide={turn}
         />
       )}
       <NumberInput
-        label={metres ? say.height : field.label}
+        label={metres ? t("drill.instrument.height") : field.label}
         value={hand.value}
         least={field.least}
         most={field.most}
         step={field.step}
-        unit={instrument === "stick" ? (metres ? "m" : say.units) : field.unit}
+        unit={instrument === "stick" ? (metres ? "m" : t("drill.instrument.units")) : field.unit}
         onValue={(value) => value !== null && turn(value)}
       />
     </div>

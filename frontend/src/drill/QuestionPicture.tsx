@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./drill.css";
 import { useDrag } from "@use-gesture/react";
 import { useEffect, useRef } from "react";
@@ -5,9 +6,6 @@ import type { QuestionAsked, ShownMark } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
 import type { Hand } from "./hand";
 import { PLACE_KEYS } from "./keys";
-import { words } from "./words";
-
-const say = words.questionPicture;
 
 type Point = [number, number];
 
@@ -62,7 +60,11 @@ export function QuestionPicture({
       className={`drill-picture ${placing ? "drill-placing" : ""}`}
       role={placing ? "application" : "img"}
       aria-label={
-        placing ? `${question.prompt} Arrow keys move ${level ? say.theLevelLine : say.thePoint}.` : question.prompt
+        placing
+          ? t(level ? "drill.questionPicture.moveLevel" : "drill.questionPicture.movePoint", {
+              prompt: question.prompt,
+            })
+          : question.prompt
       }
       tabIndex={placing ? 0 : undefined}
       onKeyDown={nudge}

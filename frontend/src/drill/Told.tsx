@@ -1,9 +1,7 @@
 import type { QuestionAsked } from "../api/types";
 import { figure } from "../ui/locale";
 import { degreesText, leanText } from "../ui/marks";
-import { words } from "./words";
-
-const say = words.told;
+import { t } from "../words";
 
 /** The answer beside the truth, and the rule that the truth follows. */
 export function Told({ question }: { question: QuestionAsked }) {
@@ -13,19 +11,19 @@ export function Told({ question }: { question: QuestionAsked }) {
   return (
     <div role="status" className="drill-told">
       <p className={`drill-verdict ${told.right ? "drill-right" : "drill-off"}`}>
-        <b>{told.right ? say.withinTolerance : "✗ off"}</b> {told.words}
+        <b>{told.right ? t("drill.told.withinTolerance") : "✗ off"}</b> {told.words}
       </p>
       {judged !== null && (
         <dl className="drill-values">
           <div>
             <dt>
-              <Swatch look="drill-judged" /> {say.judged}
+              <Swatch look="drill-judged" /> {t("drill.told.judged")}
             </dt>
             <dd>{judged}</dd>
           </div>
           <div>
             <dt>
-              <Swatch look="drill-truth" /> {say.true}
+              <Swatch look="drill-truth" /> {t("drill.told.true")}
             </dt>
             <dd>{truth}</dd>
           </div>
@@ -33,7 +31,7 @@ export function Told({ question }: { question: QuestionAsked }) {
       )}
       {judged === null && (
         <p className="drill-key">
-          <Swatch look="drill-judged" /> {say.judged} <Swatch look="drill-truth" /> {say.true}
+          <Swatch look="drill-judged" /> {t("drill.told.judged")} <Swatch look="drill-truth" /> {t("drill.told.true")}
         </p>
       )}
       <p className="leading-snug">{told.rule}</p>
@@ -47,8 +45,9 @@ function values({ answered, instrument, skill, counts, choices }: QuestionAsked)
   const { answer, truth_value: truth } = answered;
   if (instrument === "choice") return [choices[answer] ?? "", choices[truth] ?? ""];
   if (instrument === "stick") {
-    const unit = counts === "metres" ? " m" : " units";
-    return [`${figure(answer, 2)}${unit}`, `${figure(truth, 2)}${unit}`];
+    const written = (value: number) =>
+      counts === "metres" ? `${figure(value, 2)} m` : t("drill.told.units", { value: figure(value, 2) });
+    return [written(answer), written(truth)];
   }
   if (skill === "upright lean") return [leanText(answered.judged), leanText(answered.truth)];
   return [degreesText(answer), degreesText(truth)];

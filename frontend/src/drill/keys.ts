@@ -1,10 +1,11 @@
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
-const PLACE = { shown: "Arrows", does: "Move the point, or the level line" };
+const PLACE = { shown: t("keyNames.arrows"), does: t("drill.keys.move") };
 
 /** Keys of the focused picture; it answers them itself. */
 export const PLACE_KEYS = {
-  part: "On a question's picture",
+  part: t("drill.keys.practicePicturePart"),
   scope: "practice-picture",
   lines: [
     { id: "left", keys: ["ArrowLeft"], ...PLACE },

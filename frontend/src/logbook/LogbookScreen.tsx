@@ -1,4 +1,5 @@
 import { dateText } from "../ui/locale";
+import { t } from "../words";
 import "./logbook.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
@@ -12,9 +13,6 @@ import { useBeginSet } from "../ui/useBeginSet";
 import { ReadingTable } from "./ReadingTable";
 import { SkillChart } from "./SkillChart";
 import { SkillNeedle } from "./SkillNeedle";
-import { words } from "./words";
-
-const say = words.logbookScreen;
 
 /** How every skill stands, and where its readings come from. */
 export function LogbookScreen() {
@@ -30,24 +28,24 @@ export function LogbookScreen() {
   return (
     <div className="logbook whole-screen">
       <div className="logbook-head">
-        <h1 className="text-xl font-bold">{say.logbook}</h1>
-        {data && <p className="text-sm">{say.readings(data.readings)}</p>}
+        <h1 className="text-xl font-bold">{t("logbook.logbookScreen.logbook")}</h1>
+        {data && <p className="text-sm">{t("logbook.logbookScreen.readings", { readings: data.readings })}</p>}
         <span className="grow" />
         <a className="btn btn-sm" href={logbookUrl("csv")} download>
-          {say.readingsAsCsv}
+          {t("logbook.logbookScreen.readingsAsCsv")}
         </a>
         <a className="btn btn-sm" href={logbookUrl("pdf")} download>
-          {say.onePageForTheTutor}
+          {t("logbook.logbookScreen.pageForTutor")}
         </a>
         <button type="button" className="btn btn-sm" onClick={() => file.current?.click()}>
-          {say.bringReadingsIn}
+          {t("logbook.logbookScreen.bringReadingsIn")}
         </button>
         <input
           ref={file}
           type="file"
           accept=".csv,text/csv"
           className="hidden"
-          aria-label={say.logbookToBringIn}
+          aria-label={t("logbook.logbookScreen.fileToBring")}
           onChange={(event) => {
             const taken = event.target.files?.[0];
             if (taken) bring.mutate(taken);
@@ -62,8 +60,8 @@ export function LogbookScreen() {
       )}
       {bring.data && (
         <p role="status" className="mx-4">
-          {bring.data.added} {say.readingsAdded}
-          {bring.data.there > 0 && say.wereThereAlready(bring.data.there)}.
+          {bring.data.added} {t("logbook.logbookScreen.readingsAdded")}
+          {bring.data.there > 0 && t("logbook.logbookScreen.wereThereAlready", { there: bring.data.there })}.
         </p>
       )}
       {data && data.skills.length === 0 && <Empty />}
@@ -80,11 +78,11 @@ export function LogbookScreen() {
 function Empty() {
   return (
     <p className="mx-4 max-w-2xl">
-      {say.noReadingsYetEverythingThat}{" "}
+      {t("logbook.logbookScreen.empty")}{" "}
       <Link className="link" to="/practice">
-        {say.practice}
+        {t("logbook.logbookScreen.practice")}
       </Link>{" "}
-      {say.isKeptHereSkillBy}
+      {t("logbook.logbookScreen.emptyKept")}
     </p>
   );
 }
@@ -92,7 +90,7 @@ function Empty() {
 function Rows({ data, row, onChoose }: { data: Logbook; row: LoggedSkill; onChoose: (skill: Skill) => void }) {
   const groups = [...new Set(data.skills.map((one) => one.group_title))];
   return (
-    <nav className="skill-rows" aria-label={say.skills}>
+    <nav className="skill-rows" aria-label={t("logbook.logbookScreen.skills")}>
       {groups.map((group) => (
         <section key={group} aria-label={group}>
           <h2>{group}</h2>
@@ -125,11 +123,20 @@ function Rows({ data, row, onChoose }: { data: Logbook; row: LoggedSkill; onChoo
 
 function Figures({ row }: { row: LoggedSkill }) {
   const { whole, unit, trend } = row;
-  if (!whole.bias || !whole.spread) return <span>{say.nTooFewToSay(whole.n)}</span>;
-  const trending = trend?.sure ? (trend.better ? say.gettingBetter : say.gettingWorse) : "";
+  if (!whole.bias || !whole.spread) return <span>{t("logbook.logbookScreen.tooFew", { n: whole.n })}</span>;
+  const trending = trend?.sure
+    ? trend.better
+      ? t("logbook.logbookScreen.gettingBetter")
+      : t("logbook.logbookScreen.gettingWorse")
+    : "";
   return (
     <span>
-      {say.biasSpreadN(amount(whole.bias.value, unit, true), amount(whole.spread.value, unit), whole.n, trending)}
+      {t("logbook.logbookScreen.biasSpreadN", {
+        bias: amount(whole.bias.value, unit, true),
+        spread: amount(whole.spread.value, unit),
+        n: whole.n,
+        trending,
+      })}
     </span>
   );
 }
@@ -171,31 +178,31 @@ function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
           {row.title}
         </h2>
         <button type="button" className="btn btn-sm btn-primary" onClick={() => practise.mutate({ skill: row.skill })}>
-          {say.practiseTen}
+          {t("logbook.logbookScreen.practiseTen")}
         </button>
       </div>
       <p className="text-lg leading-snug" data-testid="skill-words">
-        {row.words || say.ofFiveReadingsTooFew(row.whole.n)} {row.trend_words}
+        {row.words || t("logbook.logbookScreen.tooFewOfFive", { n: row.whole.n })} {row.trend_words}
       </p>
       {row.recent.bias && row.recent.spread && (
         <p className="text-sm">
-          {say.lastFourWeeksBiasTo(
-            amount(row.recent.bias.value, unit, true),
-            amount(row.recent.bias.low, unit, true),
-            amount(row.recent.bias.high, unit, true),
-            amount(row.recent.spread.value, unit),
-            row.recent.n,
-          )}
+          {t("logbook.logbookScreen.fourWeeks", {
+            bias: amount(row.recent.bias.value, unit, true),
+            low: amount(row.recent.bias.low, unit, true),
+            high: amount(row.recent.bias.high, unit, true),
+            spread: amount(row.recent.spread.value, unit),
+            n: row.recent.n,
+          })}
         </p>
       )}
       <SkillChart row={row} />
-      <h3 className="font-semibold">{say.readings2}</h3>
+      <h3 className="font-semibold">{t("logbook.logbookScreen.readingsTitle")}</h3>
       <div className="overflow-x-auto">
         <ReadingTable row={row} />
       </div>
       {notes.length > 0 && (
         <>
-          <h3 className="font-semibold">{say.forNextTime}</h3>
+          <h3 className="font-semibold">{t("logbook.logbookScreen.forNextTime")}</h3>
           <ul className="flex flex-col gap-1">
             {notes.map((note) => (
               <li key={`${note.title}${note.at}`} className="logbook-note">

@@ -5,11 +5,13 @@ import { call } from "../api/client";
 import type { LoggedReading, LoggedSkill } from "../api/types";
 import { amount } from "../ui/figures";
 import { figure, momentText } from "../ui/locale";
-import { words } from "./words";
+import { t } from "../words";
 
-const say = words.readingTable;
-
-const SOURCES: Record<string, string> = { judgement: say.judgedOnASheet, critique: "drawn", practice: "practice" };
+const SOURCES: Record<string, string> = {
+  judgement: t("logbook.readingTable.onSheet"),
+  critique: "drawn",
+  practice: "practice",
+};
 
 /** Every reading of a skill, the last first, each with its source to open again. */
 export function ReadingTable({ row }: { row: LoggedSkill }) {
@@ -19,19 +21,19 @@ export function ReadingTable({ row }: { row: LoggedSkill }) {
     queryFn: () => call("get", "/api/logbook/readings", { query: { skill: row.skill, page } }),
   });
   if (error) return <p role="alert">{error.message}</p>;
-  if (!data) return <p>{say.opening}</p>;
+  if (!data) return <p>{t("logbook.readingTable.opening")}</p>;
   return (
     <>
       <table className="reading-table">
-        <caption className="sr-only">{say.readingsOf(row.title)}</caption>
+        <caption className="sr-only">{t("logbook.readingTable.readingsOf", { title: row.title })}</caption>
         <thead>
           <tr>
-            <th scope="col">{say.when}</th>
-            <th scope="col">{say.judged}</th>
-            <th scope="col">{say.true}</th>
-            <th scope="col">{say.error}</th>
-            <th scope="col">{say.took}</th>
-            <th scope="col">{say.from}</th>
+            <th scope="col">{t("logbook.readingTable.when")}</th>
+            <th scope="col">{t("logbook.readingTable.judged")}</th>
+            <th scope="col">{t("logbook.readingTable.true")}</th>
+            <th scope="col">{t("logbook.readingTable.error")}</th>
+            <th scope="col">{t("logbook.readingTable.took")}</th>
+            <th scope="col">{t("logbook.readingTable.from")}</th>
           </tr>
         </thead>
         <tbody>
@@ -55,16 +57,16 @@ export function ReadingTable({ row }: { row: LoggedSkill }) {
       {data.pages > 1 && (
         <p className="mt-2 flex items-center gap-2 text-sm">
           <button type="button" className="btn btn-sm" disabled={page === 0} onClick={() => setPage(page - 1)}>
-            {say.later}
+            {t("logbook.readingTable.later")}
           </button>
-          {say.pageOf(page + 1, data.pages)}
+          {t("logbook.readingTable.pageOf", { value: page + 1, pages: data.pages })}
           <button
             type="button"
             className="btn btn-sm"
             disabled={page + 1 >= data.pages}
             onClick={() => setPage(page + 1)}
           >
-            {say.earlier}
+            {t("logbook.readingTable.earlier")}
           </button>
         </p>
       )}

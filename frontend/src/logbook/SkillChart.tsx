@@ -14,9 +14,7 @@ import { call } from "../api/client";
 import type { LoggedSkill } from "../api/types";
 import { amount, UNIT_WORDS } from "../ui/figures";
 import { dayText } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.skillChart;
+import { t } from "../words";
 
 /** A skill's errors over time: every reading, and each week's mean with its 95 % interval; the band is what is within tolerance. */
 export function SkillChart({ row }: { row: LoggedSkill }) {
@@ -25,7 +23,7 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
     queryFn: () => call("get", "/api/logbook/chart", { query: { skill: row.skill } }),
   });
   if (error) return <p role="alert">{error.message}</p>;
-  if (!data) return <p>{say.opening}</p>;
+  if (!data) return <p>{t("logbook.skillChart.opening")}</p>;
   const dots = data.readings.map((one) => ({ at: Date.parse(one.at), error: one.error }));
   const weeks = data.weeks.map((week) => ({
     at: Date.parse(week.at),
@@ -84,7 +82,7 @@ export function SkillChart({ row }: { row: LoggedSkill }) {
         </ResponsiveContainer>
       </div>
       <figcaption className="text-sm">
-        {say.judgedLessTrueInAbove(UNIT_WORDS[data.unit], row.over, row.under)}
+        {t("logbook.skillChart.described", { unit: UNIT_WORDS[data.unit], over: row.over, under: row.under })}
       </figcaption>
     </figure>
   );

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./paper.css";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
@@ -8,9 +9,6 @@ import { NextTime } from "../sheet/NextTime";
 import { PhotoDrop } from "../sheet/PhotoDrop";
 import { ScreenTools } from "../ui/ScreenTools";
 import { CornerStage } from "./CornerStage";
-import { words } from "./words";
-
-const say = words.bringIn;
 
 type Corners = [Point, Point, Point, Point];
 
@@ -107,16 +105,16 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
         </ScreenTools>
       )}
       <div className="bring-side">
-        <h1 className="text-xl font-bold">{before ? say.bringTheDrawingInAgain : say.bringInADrawing}</h1>
+        <h1 className="text-xl font-bold">{before ? t("paper.bringIn.titleAgain") : t("paper.bringIn.title")}</h1>
         {subject && <NextTime sheet={subject} />}
-        <p>{say.photographTheWholeSheetIts}</p>
+        <p>{t("paper.bringIn.how")}</p>
         <PhotoDrop
-          label={say.photoOfTheDrawing}
-          button={photo ? say.anotherPhoto : say.openAPhoto}
+          label={t("paper.bringIn.photo")}
+          button={photo ? t("paper.bringIn.anotherPhoto") : t("paper.bringIn.openAPhoto")}
           sheet={subject ?? undefined}
           onPicture={take}
         >
-          {say.chooseOneDropItHere}
+          {t("paper.bringIn.choose")}
         </PhotoDrop>
         {photo && (
           <>
@@ -124,9 +122,9 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
               {FOUND[found]}
             </p>
             <fieldset className="flex flex-col gap-2" disabled={plain}>
-              <legend className="sr-only">{say.sizeOfTheSheet}</legend>
+              <legend className="sr-only">{t("paper.bringIn.size")}</legend>
               <label className="flex items-center gap-2">
-                {say.paper}
+                {t("paper.bringIn.paper")}
                 <select
                   className="select select-sm w-28"
                   value={size}
@@ -138,17 +136,17 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                   {sizes.map((one) => (
                     <option key={one.name}>{one.name}</option>
                   ))}
-                  <option value="own">{say.ownSize}</option>
+                  <option value="own">{t("paper.bringIn.ownSize")}</option>
                 </select>
                 {chosen && (
                   <select
                     className="select select-sm w-32"
-                    aria-label={say.howTheSheetLies}
+                    aria-label={t("paper.bringIn.lies")}
                     value={upright ? "upright" : "across"}
                     onChange={(event) => setUpright(event.target.value === "upright")}
                   >
-                    <option value="upright">{say.upright}</option>
-                    <option value="across">{say.onItsSide}</option>
+                    <option value="upright">{t("paper.bringIn.upright")}</option>
+                    <option value="across">{t("paper.bringIn.onItsSide")}</option>
                   </select>
                 )}
               </label>
@@ -156,7 +154,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                 <span className="flex items-center gap-2">
                   {([0, 1] as const).map((k) => (
                     <label key={k} className="flex items-center gap-1">
-                      {k === 0 ? say.width : say.height}
+                      {k === 0 ? t("paper.bringIn.width") : t("paper.bringIn.height")}
                       <input
                         className="input input-sm w-20"
                         inputMode="decimal"
@@ -165,7 +163,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                           setOwn(k === 0 ? [event.target.value, own[1]] : [own[0], event.target.value])
                         }
                       />
-                      {say.mm}
+                      {t("paper.bringIn.mm")}
                     </label>
                   ))}
                 </span>
@@ -178,16 +176,20 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
                 checked={plain}
                 onChange={(event) => setPlain(event.target.checked)}
               />
-              {say.theCornersAreNotIn}
+              {t("paper.bringIn.asItIs")}
             </label>
-            <p className="text-sm">{plain ? say.tiltsMayThenBeSkewed : slant}</p>
+            <p className="text-sm">{plain ? t("paper.bringIn.asItIsWarning") : slant}</p>
             <button
               type="button"
               className="btn btn-primary self-start"
               disabled={busy || found === "looking" || (!plain && !paper)}
               onClick={() => void flatten()}
             >
-              {busy ? say.flattening : plain ? say.takeItAsItIs : say.flattenTheSheet}
+              {busy
+                ? t("paper.bringIn.flattening")
+                : plain
+                  ? t("paper.bringIn.takeAsItIs")
+                  : t("paper.bringIn.flattenTheSheet")}
             </button>
           </>
         )}
@@ -201,7 +203,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
         {photo ? (
           <CornerStage photo={photo} corners={plain ? null : corners} onCorners={setCorners} />
         ) : (
-          <p className="m-auto max-w-sm p-6 text-center">{say.thePhotoAppearsHereWith}</p>
+          <p className="m-auto max-w-sm p-6 text-center">{t("paper.bringIn.emptyStage")}</p>
         )}
       </div>
     </div>
@@ -209,10 +211,10 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
 }
 
 const FOUND = {
-  looking: say.lookingForTheSheetsCorners,
-  sure: say.theSheetIsFoundLook,
-  unsure: say.thisMayBeTheSheet,
-  none: say.noSheetIsFoundSet,
+  looking: t("paper.bringIn.looking"),
+  sure: t("paper.bringIn.found"),
+  unsure: t("paper.bringIn.foundUnsure"),
+  none: t("paper.bringIn.notFound"),
 };
 
 /** Where corners begin that were not found. */

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "../stage/stage.css";
 import { useGesture } from "@use-gesture/react";
 import { type KeyboardEvent, useRef, useState } from "react";
@@ -6,12 +7,14 @@ import type { Picture, Point } from "../api/types";
 import { fitView, toPicture, toScreen } from "../stage/geometry";
 import { LOUPE_RADIUS, Loupe } from "../stage/Loupe";
 import { useSize } from "../ui/useSize";
-import { words } from "./words";
-
-const say = words.cornerStage;
 
 type Corners = [Point, Point, Point, Point];
-const CALLED = [say.topLeft, say.topRight, say.bottomRight, say.bottomLeft];
+const CALLED = [
+  t("paper.cornerStage.topLeft"),
+  t("paper.cornerStage.topRight"),
+  t("paper.cornerStage.bottomRight"),
+  t("paper.cornerStage.bottomLeft"),
+];
 const STEPS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 /** The photo with the sheet's four corners, dragged or moved by keys under the loupe. */
@@ -68,7 +71,7 @@ export function CornerStage({
       }}
       className="block h-full w-full touch-none select-none"
       role="group"
-      aria-label={say.thePhotoWithTheCorners}
+      aria-label={t("paper.cornerStage.described")}
       data-testid="corner-stage"
     >
       <image
@@ -91,7 +94,7 @@ export function CornerStage({
           data-corner={k}
           tabIndex={0}
           role="button"
-          aria-label={`${CALLED[k]} corner of the sheet; arrow keys move it`}
+          aria-label={t("paper.cornerStage.corner", { corner: CALLED[k] ?? "" })}
           onKeyDown={(event) => nudge(event, k)}
           onFocus={() => setHeld(k)}
           onBlur={() => setHeld(null)}

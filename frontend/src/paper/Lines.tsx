@@ -3,9 +3,7 @@ import { isEdge, isRim } from "../api/types";
 import { between, distance, toScreen, type View } from "../stage/geometry";
 import { OvalShape, ovalOf } from "../stage/layers/Rims";
 import { figure } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.lines;
+import { t } from "../words";
 
 /** Where every line would run in the drawing's own scale; the longest whisker is the worst error. */
 export function Ghosts({ critique, drawing, view }: { critique: Critique; drawing: Sheet; view: View }) {
@@ -34,7 +32,7 @@ export function Ghosts({ critique, drawing, view }: { critique: Critique; drawin
                 y={(longest[0][1] + longest[1][1]) / 2}
                 className="ghost-figure"
               >
-                {say.mm(figure(ghost.apart_mm, 0))}
+                {t("paper.lines.mm", { value: figure(ghost.apart_mm, 0) })}
               </text>
             )}
           </g>

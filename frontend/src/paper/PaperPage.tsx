@@ -2,25 +2,23 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, Navigate, useParams } from "react-router";
 import { drawingQuery, drawingsQuery, openedQuery, readSheet } from "../api/queries";
 import { rollCall } from "../sheet/stash";
+import { t } from "../words";
 import { BringIn } from "./BringIn";
 import { PaperScreen } from "./PaperScreen";
-import { words } from "./words";
-
-const say = words.paperPage;
 
 /** The paper face of a subject: its last drawing, or the way to bring one in. */
 export function SubjectPaper() {
   const { id = "" } = useParams();
   const list = useQuery({ ...drawingsQuery(id), staleTime: 0 });
   if (list.isError) return <Trouble words={list.error.message} />;
-  if (list.isPending) return <p className="p-8">{say.opening}</p>;
+  if (list.isPending) return <p className="p-8">{t("paper.paperPage.opening")}</p>;
   const last = list.data.drawings[0];
   if (last) return <Navigate to={`/paper/${last.sheet_id}`} replace />;
   return <BringIn subject={id} before={null} />;
 }
 
 /** A sheet read for this face alone: the other may hold it as it was before it was worked on. */
-const afresh = (id: string) => openedQuery([say.sheetOnPaper, id], () => readSheet(id));
+const afresh = (id: string) => openedQuery([t("paper.paperPage.sheetOnPaper"), id], () => readSheet(id));
 
 /** One drawing, loaded afresh each time it is opened. */
 export function PaperPage() {
@@ -32,7 +30,7 @@ export function PaperPage() {
   const fault = drawing.error ?? full.error;
   if (fault) return <Trouble words={fault.message} />;
   if (!drawing.data || !full.data || !tabs.data || (drawing.data.subject_id && subject.isPending))
-    return <p className="p-8">{say.openingTheDrawing}</p>;
+    return <p className="p-8">{t("paper.paperPage.openingTheDrawing")}</p>;
   return (
     <PaperScreen
       key={id}
@@ -55,7 +53,7 @@ function Trouble({ words }: { words: string }) {
     <div role="alert" className="m-8 max-w-xl">
       <p className="mb-3">{words}</p>
       <Link to="/sheets" className="btn btn-sm">
-        {say.allSheets}
+        {t("paper.paperPage.allSheets")}
       </Link>
     </div>
   );

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./paper.css";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
@@ -35,17 +36,18 @@ import { Ghosts, LitLines, Proposed } from "./Lines";
 import { Strip } from "./Strip";
 import { useCritique, useSince } from "./useCritique";
 import { useLaying } from "./useLaying";
-import { words } from "./words";
-
-const say = words.paperScreen;
 
 const AGAINST: Record<Against, string> = {
-  subject: say.theSubject,
-  own: say.itsOwnVanishingPoints,
+  subject: t("paper.paperScreen.theSubject"),
+  own: t("paper.paperScreen.ownVanishingPoints"),
   both: "both",
 };
-const HANDS: Record<Steadiness, string> = { steady: say.steadyHand, usual: say.usualHand, unsteady: say.unsteadyHand };
-const SCHOOLS = { freehand: "Freehand: 3°, 8 %, 5°", ruled: "Ruled: 1°, 3 %, 3°" };
+const HANDS: Record<Steadiness, string> = {
+  steady: t("paper.paperScreen.steadyHand"),
+  usual: t("paper.paperScreen.usualHand"),
+  unsteady: t("paper.paperScreen.unsteadyHand"),
+};
+const SCHOOLS = { freehand: t("paper.paperScreen.toleranceFreehand"), ruled: t("paper.paperScreen.toleranceRuled") };
 const LAST = ["pdf", "png", "json"] as const;
 
 /** A drawing on paper beside its subject: two leaves of an open portfolio, the fader their hinge, the critique beneath. */
@@ -109,7 +111,7 @@ export function PaperScreen({
   const laidOver = over ? (critique?.laid_over ?? null) : null;
   return (
     <div className="whole-screen paper-grid">
-      <h1 className="sr-only">{sheet.title || say.drawingOnPaper}</h1>
+      <h1 className="sr-only">{sheet.title || t("paper.paperScreen.drawingOnPaper")}</h1>
       <ScreenTools>
         <FaceSwitch
           faces={
@@ -119,11 +121,11 @@ export function PaperScreen({
           }
           here="paper"
         />
-        <span className="paper-title">{sheet.title || say.untitled}</span>
+        <span className="paper-title">{sheet.title || t("paper.paperScreen.untitled")}</span>
         <span className="grow" />
         {subject && (
           <label className="flex items-center gap-1.5 text-sm whitespace-nowrap">
-            {say.against}
+            {t("paper.paperScreen.against")}
             <select
               className="select select-sm against"
               value={against}
@@ -140,8 +142,8 @@ export function PaperScreen({
         {subject && (
           <select
             className="select select-sm steadiness"
-            aria-label={say.howSteadyTheHandIs}
-            title={say.howSteadyTheHandIs2}
+            aria-label={t("paper.paperScreen.hand")}
+            title={t("paper.paperScreen.handHint")}
             value={hand}
             onChange={(event) => setHand(event.target.value as Steadiness)}
           >
@@ -153,8 +155,8 @@ export function PaperScreen({
           </select>
         )}
         <UndoRedo open={open} />
-        <Menu name={say.critique}>
-          <MenuGroup name={say.tolerances}>
+        <Menu name={t("paper.paperScreen.critique")}>
+          <MenuGroup name={t("paper.paperScreen.tolerances")}>
             {Object.entries(SCHOOLS).map(([school, words]) => (
               <MenuCheck
                 key={school}
@@ -166,17 +168,21 @@ export function PaperScreen({
               </MenuCheck>
             ))}
           </MenuGroup>
-          <MenuGroup name={say.onOnePage}>
+          <MenuGroup name={t("paper.paperScreen.onOnePage")}>
             {LAST.map((kind) => (
               <MenuDownload key={kind} href={critiqueUrl(full.id, kind)}>
-                {kind === "json" ? say.critiqueJson : kind === "pdf" ? say.toPrintPdf : say.toSendPng}
+                {kind === "json"
+                  ? t("paper.paperScreen.critiqueJson")
+                  : kind === "pdf"
+                    ? t("paper.paperScreen.toPrintPdf")
+                    : t("paper.paperScreen.toSendPng")}
               </MenuDownload>
             ))}
           </MenuGroup>
         </Menu>
       </ScreenTools>
       {subject && drawing.subject_picture && subjectReport && !over && (
-        <section className="leaf leaf-subject" aria-label={say.subject}>
+        <section className="leaf leaf-subject" aria-label={t("paper.paperScreen.subject")}>
           <Stage
             {...STILL}
             name="subject-leaf"
@@ -197,15 +203,15 @@ export function PaperScreen({
             className={`btn btn-sm hinge-turn ${over ? "btn-primary" : ""}`}
             aria-pressed={over}
             onClick={() => setOver(!over)}
-            title={say.laySubjectAndDrawingOver}
+            title={t("paper.paperScreen.overlay")}
           >
-            {over ? say.open : say.layOver}
+            {over ? t("paper.paperScreen.open") : t("paper.paperScreen.layOver")}
           </button>
           {over && (
             <input
               type="range"
               className="hinge-fader"
-              aria-label={say.faderFromTheDrawingTo}
+              aria-label={t("paper.paperScreen.fader")}
               min={0}
               max={1}
               step={0.05}
@@ -218,13 +224,16 @@ export function PaperScreen({
             className={`btn btn-sm hinge-turn ${ghosts ? "btn-primary" : ""}`}
             aria-pressed={ghosts}
             onClick={() => setGhosts(!ghosts)}
-            title={say.showWhereEachLineWould}
+            title={t("paper.paperScreen.showTruth")}
           >
-            {say.ghosts}
+            {t("paper.paperScreen.ghosts")}
           </button>
         </div>
       )}
-      <section className={`leaf leaf-drawing ${over || !subject ? "leaf-wide" : ""}`} aria-label={say.drawing}>
+      <section
+        className={`leaf leaf-drawing ${over || !subject ? "leaf-wide" : ""}`}
+        aria-label={t("paper.paperScreen.drawing")}
+      >
         {picture && (
           <Stage
             {...STILL}
@@ -270,37 +279,41 @@ export function PaperScreen({
                 type="button"
                 className="btn btn-sm"
                 onClick={() => step(-1)}
-                title={say.previousName}
-                aria-label={say.previousName2}
+                title={t("paper.paperScreen.previousName")}
+                aria-label={t("paper.paperScreen.previousNameHint")}
               >
                 ‹
               </button>
               <span className="naming-words" aria-live="polite">
                 {missing && name ? (
                   <>
-                    {say.lay} <b>{name.name ?? name.id}</b> {say.onTheDrawing}
-                    {half.ends ? say.nowAPointOnIts : ""}
+                    {t("paper.paperScreen.lay")} <b>{name.name ?? name.id}</b> {t("paper.paperScreen.onTheDrawing")}
+                    {half.ends ? t("paper.paperScreen.nearArcNow") : ""}
                     {proposal?.snapped && (
                       <span className="naming-sure">
-                        {proposal.sd_deg !== null && say.knownTo(figure(Math.max(proposal.sd_deg, 0.1), 1))}
-                        {proposal.light && say.aLightLine}
-                        {proposal.others.length > 0 && say.drawnTwice}
+                        {proposal.sd_deg !== null &&
+                          t("paper.paperScreen.knownTo", { degrees: figure(Math.max(proposal.sd_deg, 0.1), 1) })}
+                        {proposal.light && t("paper.paperScreen.aLightLine")}
+                        {proposal.others.length > 0 && t("paper.paperScreen.drawnTwice")}
                       </span>
                     )}
-                    {proposal?.doubtful && <span className="naming-doubt">{say.mayBeAnothersLine}</span>}
+                    {proposal?.doubtful && <span className="naming-doubt">{t("paper.paperScreen.stillItsLine")}</span>}
                   </>
                 ) : name ? (
                   <b>{name.name ?? name.id}</b>
                 ) : (
-                  say.ofNamedLinesAreOn(names.filter((s) => laid.has(s.id)).length, names.length)
+                  t("paper.paperScreen.laidOf", {
+                    count: names.filter((s) => laid.has(s.id)).length,
+                    count2: names.length,
+                  })
                 )}
               </span>
               <button
                 type="button"
                 className="btn btn-sm"
                 onClick={() => step(1)}
-                title={say.nextName}
-                aria-label={say.nextName2}
+                title={t("paper.paperScreen.nextName")}
+                aria-label={t("paper.paperScreen.nextNameHint")}
               >
                 ›
               </button>
@@ -311,7 +324,7 @@ export function PaperScreen({
                   onClick={() => put([proposal.sighting])}
                   title="A"
                 >
-                  {say.accept}
+                  {t("paper.paperScreen.accept")}
                 </button>
               )}
               {proposal && proposal.others.length > 0 && (
@@ -319,9 +332,9 @@ export function PaperScreen({
                   type="button"
                   className="btn btn-sm"
                   onClick={laying.acceptOther}
-                  title={say.drawnTwiceTakeTheLighter}
+                  title={t("paper.paperScreen.takeLighter")}
                 >
-                  {say.takeTheOther}
+                  {t("paper.paperScreen.takeTheOther")}
                 </button>
               )}
               {proposals.length > 1 && (
@@ -329,19 +342,19 @@ export function PaperScreen({
                   type="button"
                   className="btn btn-sm"
                   onClick={() => put(proposals.map((p) => p.sighting))}
-                  title={say.shiftA}
+                  title={t("paper.paperScreen.shiftA")}
                 >
-                  {say.acceptAll(proposals.length)}
+                  {t("paper.paperScreen.acceptAll", { count: proposals.length })}
                 </button>
               )}
             </>
           ) : (
             <span className="naming-words">
-              {say.fromImagination}{" "}
+              {t("paper.paperScreen.fromImagination")}{" "}
               <Link className="link" to={`/sheets/${full.id}`}>
-                {say.sightItsEdgesAndRims}
+                {t("paper.paperScreen.sightFirst")}
               </Link>
-              {say.andItIsJudgedOn}
+              {t("paper.paperScreen.ownTermsThen")}
             </span>
           )}
           <button
@@ -352,7 +365,7 @@ export function PaperScreen({
               void go(`/paper/new?before=${full.id}${drawing.subject_id ? `&subject=${drawing.subject_id}` : ""}`);
             }}
           >
-            {say.bringItInAgain}
+            {t("paper.paperScreen.bringAgain")}
           </button>
         </div>
       </section>

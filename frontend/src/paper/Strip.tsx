@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "../sheet/sheet.css";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -5,9 +6,6 @@ import { call } from "../api/client";
 import type { Critique, DrawingFull, Report, Sheet, SinceBefore } from "../api/types";
 import { type Against, worstOf } from "../sheet/judged";
 import { VerdictWord } from "../ui/VerdictWord";
-import { words } from "./words";
-
-const say = words.strip;
 
 /** The strip under the leaves: what holds, what to mend, and what to watch next time. */
 export function Strip({
@@ -45,7 +43,7 @@ export function Strip({
     <div className="strip" data-testid="strip">
       <section className="strip-part" aria-labelledby="holds">
         <h2 id="holds" className="strip-name">
-          {say.holds}
+          {t("paper.strip.holds")}
         </h2>
         {holds.map((words) => (
           <p key={words} className="strip-line">
@@ -54,17 +52,17 @@ export function Strip({
           </p>
         ))}
         {drawing.subject && holds.length === 0 && against !== "own" && (
-          <p className="strip-line">{compared ? say.nothingHoldsAsAWhole : say.layTheNamedLinesOn}</p>
+          <p className="strip-line">{compared ? t("paper.strip.nothingYet") : t("paper.strip.nothingYetHow")}</p>
         )}
         {against !== "subject" && (
           <>
-            <h3 className="strip-sub">{say.onItsOwnTerms}</h3>
+            <h3 className="strip-sub">{t("paper.strip.ownTerms")}</h3>
             {own.map((words) => (
               <p key={words} className="strip-line">
                 {words}
               </p>
             ))}
-            {own.length === 0 && <p className="strip-line">{say.twoLinesOfAFamily}</p>}
+            {own.length === 0 && <p className="strip-line">{t("paper.strip.ownTermsHow")}</p>}
           </>
         )}
         {critique?.notes.map((note) => (
@@ -76,7 +74,7 @@ export function Strip({
       </section>
       <section className="strip-part" aria-labelledby="mend">
         <h2 id="mend" className="strip-name">
-          {say.mend}
+          {t("paper.strip.mend")}
         </h2>
         {fault && (
           <p role="alert" className="strip-line font-semibold text-error">
@@ -85,7 +83,7 @@ export function Strip({
         )}
         {since?.words && since.words.length > 0 && (
           <div className="since">
-            <h3 className="strip-sub">{say.sinceItWasBroughtIn}</h3>
+            <h3 className="strip-sub">{t("paper.strip.sinceBefore")}</h3>
             {since.words.map((words) => (
               <p key={words} className="strip-line">
                 {words}
@@ -93,7 +91,7 @@ export function Strip({
             ))}
             {since.waits && (
               <button type="button" className="btn btn-sm" onClick={onCompare}>
-                {say.compareWhatStands}
+                {t("paper.strip.compareWhatStands")}
               </button>
             )}
           </div>
@@ -114,15 +112,16 @@ export function Strip({
               <span className="block">{cause.advice}</span>
               {cause.instead && <span className="block italic">{cause.instead}</span>}
               <span className="block text-sm">
-                {Math.round(cause.explains * 100)} {say.ofWhatIsOff} {lit === k ? say.shownMended : say.showItMended}
+                {Math.round(cause.explains * 100)} {t("paper.strip.explainsShare")}{" "}
+                {lit === k ? t("paper.strip.shownMended") : t("paper.strip.showItMended")}
               </span>
             </button>
           ))}
         {compared && against !== "own" && critique?.causes.length === 0 && (
           <p className="strip-line">
             {critique.findings.some((f) => [f, ...f.also].some((one) => one.verdict === "off"))
-              ? say.noCommonCauseStandsOut
-              : say.nothingIsOffBeyondWhat}
+              ? t("paper.strip.noCause")
+              : t("paper.strip.nothingOff")}
           </p>
         )}
         <Sightings
@@ -136,7 +135,7 @@ export function Strip({
       </section>
       <section className="strip-part" aria-labelledby="next">
         <h2 id="next" className="strip-name">
-          {say.nextTime}
+          {t("paper.strip.nextTime")}
         </h2>
         <Notes drawing={drawing} />
       </section>
@@ -167,7 +166,7 @@ function Sightings({
   if (ids.length === 0) return null;
   return (
     <>
-      <h3 className="strip-sub">{say.everySighting}</h3>
+      <h3 className="strip-sub">{t("paper.strip.everySighting")}</h3>
       <ul>
         {ids.map((id) => {
           const theirs = against === "own" ? null : found.get(id);
@@ -183,7 +182,7 @@ function Sightings({
                 data-drawn={id}
               >
                 <VerdictWord of={verdict} /> <b>{called.get(id) ?? id}</b> {theirs?.words}{" "}
-                {mine && against === "both" && say.itsOwnPoints}
+                {mine && against === "both" && t("paper.strip.itsOwnPoints")}
                 {mine?.words}
               </button>
             </li>
@@ -210,11 +209,11 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: ["next-time"] }),
   });
   const said = keep.isError
-    ? say.notKept(keep.error.message)
+    ? t("paper.strip.notKept", { message: keep.error.message })
     : keep.isPending
-      ? "Keeping…"
+      ? t("paper.strip.keeping")
       : keep.isSuccess
-        ? say.keptItComesBackAt
+        ? t("paper.strip.noteKept")
         : "";
   return (
     <form
@@ -226,7 +225,7 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
       }}
     >
       <label className="block">
-        <span className="text-sm">{say.contentWith}</span>
+        <span className="text-sm">{t("paper.strip.contentWith")}</span>
         <textarea
           className="textarea textarea-sm w-full"
           rows={2}
@@ -237,7 +236,7 @@ function Notes({ drawing }: { drawing: DrawingFull }) {
       </label>
       {([0, 1] as const).map((k) => (
         <label key={k} className="block">
-          <span className="text-sm">{k === 0 ? say.watchNextTime : say.and}</span>
+          <span className="text-sm">{k === 0 ? t("paper.strip.watchNextTime") : t("paper.strip.and")}</span>
           <input
             className="input input-sm w-full"
             maxLength={300}

@@ -1,22 +1,23 @@
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
-const STEP = { shown: "[  ]", does: "Previous or next name on the subject" };
-const UNDO = { shown: "Ctrl Z, Ctrl Shift Z", does: "Undo, redo" };
+const STEP = { shown: "[  ]", does: t("paper.keys.names") };
+const UNDO = { shown: t("keyNames.undoRedo"), does: t("paper.keys.undoRedo") };
 
 export const PAPER_KEYS = {
-  part: "Paper",
+  part: t("paper.keys.paperPart"),
   scope: "paper",
   lines: [
     { id: "previous", keys: ["["], ...STEP },
     { id: "next", keys: ["]"], ...STEP },
-    { id: "accept", keys: ["a"], shown: "A", does: "Accept the proposed line, and on to the next" },
-    { id: "other", keys: ["d"], shown: "D", does: "Of a line drawn twice take the lighter one" },
-    { id: "all", keys: ["shift+a"], shown: "Shift A", does: "Accept every proposed line" },
-    { id: "ghosts", keys: ["o"], shown: "O", does: "Show where each line would run" },
-    { id: "over", keys: ["v"], shown: "V", does: "Lay subject and drawing over each other" },
-    { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave what was begun; let go of the selection" },
-    { id: "delete", keys: ["delete"], shown: "Delete", does: "Take the sighting off the drawing" },
-    { id: "back", keys: ["backspace"], shown: "Delete", does: "Take the sighting off the drawing" },
+    { id: "accept", keys: ["a"], shown: "A", does: t("paper.keys.accept") },
+    { id: "other", keys: ["d"], shown: "D", does: t("paper.keys.other") },
+    { id: "all", keys: ["shift+a"], shown: t("keyNames.shiftA"), does: t("paper.keys.all") },
+    { id: "ghosts", keys: ["o"], shown: "O", does: t("paper.keys.ghosts") },
+    { id: "over", keys: ["v"], shown: "V", does: t("paper.keys.over") },
+    { id: "leave", keys: ["escape"], shown: t("keyNames.esc"), does: t("paper.keys.leave") },
+    { id: "delete", keys: ["delete"], shown: t("keyNames.delete"), does: t("paper.keys.delete") },
+    { id: "back", keys: ["backspace"], shown: t("keyNames.delete"), does: t("paper.keys.back") },
     { id: "undo", keys: ["ctrl+z", "meta+z"], ...UNDO },
     { id: "redo", keys: ["ctrl+shift+z", "meta+shift+z"], ...UNDO },
   ],

@@ -4,6 +4,7 @@ import { remove, sightingsOf } from "../sheet/edits";
 import type { OpenSheet } from "../sheet/useSheet";
 import { roundPoint } from "../stage/geometry";
 import type { Task } from "../stage/task";
+import { t } from "../words";
 import { laidAs, layingOf, namesOf, type Place, withLaid } from "./laying";
 import { useProposals } from "./useCritique";
 
@@ -55,7 +56,11 @@ export function useLaying(open: OpenSheet, id: string, subject: Sheet | null, ag
       const on = nextMissing(last.id, new Set([...laid, ...fit.map((s) => s.id)]));
       choose(on);
       const following = names.find((s) => s.id === on);
-      setSaid(following ? `Laid. Next: ${following.name ?? following.id}.` : "Laid. Every name is on the drawing.");
+      setSaid(
+        following
+          ? t("paper.useLaying.laidNext", { id: following.name ?? following.id })
+          : t("paper.useLaying.laidAll"),
+      );
     },
     [choose, laid, names, nextMissing, open, subject],
   );
@@ -103,7 +108,7 @@ export function useLaying(open: OpenSheet, id: string, subject: Sheet | null, ag
   const drop = () => {
     if (!selected || missing) return false;
     open.change(remove(sheetNow.current, selected));
-    setSaid("Taken off the drawing. Ctrl Z brings it back.");
+    setSaid(t("paper.useLaying.takenOff"));
     return true;
   };
   return {

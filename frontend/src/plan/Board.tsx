@@ -4,10 +4,8 @@ import { between, fitView, toScreen, type View } from "../stage/geometry";
 import { actionOf, stepOf } from "../stage/keys";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
+import { t } from "../words";
 import { BOX_KEYS } from "./keys";
-import { words } from "./words";
-
-const say = words.board;
 
 const RULE = 26; // px that the rules along two sides take
 const TICK_NUMBERS = [10, 20, 50, 100];
@@ -49,7 +47,7 @@ export function Board({
   return (
     <div ref={ref} className="board" data-testid="board">
       <svg width={size.width} height={size.height}>
-        <title>{say.sheetOfMmWithThe(wide, high)}</title>
+        <title>{t("plan.board.described", { wide, high })}</title>
         <defs>
           <clipPath id="plan-sheet">
             <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} />
@@ -118,7 +116,7 @@ export function Board({
         <g
           {...bind()}
           role="button"
-          aria-label={say.theDrawingsPlaceOnThe}
+          aria-label={t("plan.board.place")}
           tabIndex={0}
           className="plan-box"
           onKeyDown={(event) => {

@@ -1,9 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { Plan, PlanStep } from "../api/types";
 import { figure, withSign } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.layIn;
+import { t } from "../words";
 
 /** The lay-in as a numbered strip: each step with its numbers on this paper. */
 export function LayIn({
@@ -21,7 +19,7 @@ export function LayIn({
     lit.current?.scrollIntoView({ block: "nearest" });
   }, [step?.number]);
   return (
-    <ol className="lay-in" aria-label={say.layIn}>
+    <ol className="lay-in" aria-label={t("plan.layIn.layIn")}>
       {plan.steps.map((one) => {
         const on = one.number === step?.number;
         return (
@@ -47,17 +45,18 @@ export function TiltTables({ plan, called }: { plan: Plan; called: (form: string
   if (plan.tilts.length === 0) return null;
   return (
     <details className="tilt-tables">
-      <summary>{say.tiltTable}</summary>
+      <summary>{t("plan.layIn.tiltTable")}</summary>
       {plan.tilts.map((table) => (
         <table key={`${table.form} ${table.family}`}>
           <caption>
-            {[called(table.form), table.family].filter(Boolean).join(", ")}, {figure(table.x_mm, 0)} {say.mmAcross}
+            {[called(table.form), table.family].filter(Boolean).join(", ")}, {figure(table.x_mm, 0)}{" "}
+            {t("plan.layIn.mmAcross")}
           </caption>
           <thead>
             <tr>
-              <th scope="col">{say.unitsFromEyeLevel}</th>
-              <th scope="col">{say.mmDown}</th>
-              <th scope="col">{say.tilt}</th>
+              <th scope="col">{t("plan.layIn.unitsFromEyeLevel")}</th>
+              <th scope="col">{t("plan.layIn.mmDown")}</th>
+              <th scope="col">{t("plan.layIn.tilt")}</th>
             </tr>
           </thead>
           <tbody>

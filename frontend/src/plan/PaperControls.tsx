@@ -5,9 +5,7 @@ import { papersQuery } from "../api/queries";
 import type { PaperPlan, Plan } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { figure } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.paperControls;
+import { t } from "../words";
 
 const INCH_MM = 25.4;
 const TYPED = "typed";
@@ -38,10 +36,10 @@ export function PaperControls({
   return (
     <div className="paper-controls">
       <label>
-        {say.paper}
+        {t("plan.paperControls.paper")}
         <select
           className="select select-sm"
-          aria-label={say.paper}
+          aria-label={t("plan.paperControls.paper")}
           value={named && !typing ? named.name : TYPED}
           onChange={(event) => choose(event.target.value)}
         >
@@ -50,25 +48,25 @@ export function PaperControls({
               {p.name}
             </option>
           ))}
-          <option value={TYPED}>{say.anotherSize}</option>
+          <option value={TYPED}>{t("plan.paperControls.anotherSize")}</option>
         </select>
       </label>
       <IconButton
         icon={RotateCw}
-        label={landscape ? say.landscapeStandItUpright : say.portraitLayItAcross}
-        title={landscape ? say.landscapeR : say.portraitR}
+        label={landscape ? t("plan.paperControls.landscape") : t("plan.paperControls.portrait")}
+        title={landscape ? t("plan.paperControls.landscapeR") : t("plan.paperControls.portraitR")}
         onClick={() => onChange({ paper_mm: [high, wide] })}
       />
       {(typing || !named) && <TypedSize wide={wide} high={high} onSize={(paper_mm) => onChange({ paper_mm })} />}
       <Mm
-        label={say.margin}
+        label={t("plan.paperControls.margin")}
         value={how.margin_mm}
         least={0}
         most={200}
         onValue={(margin_mm) => margin_mm !== null && onChange({ margin_mm })}
       />
       <Mm
-        label={say.nearUpright}
+        label={t("plan.paperControls.nearUpright")}
         value={how.near_upright_mm}
         least={1}
         most={5000}
@@ -77,7 +75,7 @@ export function PaperControls({
       />
       {how.near_upright_mm !== null && (
         <button type="button" className="btn btn-sm" onClick={() => onChange({ near_upright_mm: null })}>
-          {say.asLargeAsFits}
+          {t("plan.paperControls.largest")}
         </button>
       )}
     </div>
@@ -121,7 +119,7 @@ function Mm({
         }}
         onBlur={() => setText(null)}
       />
-      {say.mm}
+      {t("plan.paperControls.mm")}
     </label>
   );
 }
@@ -148,15 +146,16 @@ function TypedSize({ wide, high, onSize }: { wide: number; high: number; onSize:
   );
   return (
     <span className="flex items-center gap-1">
-      {field(say.widthOfThePaper, wide, (mm) => [mm, high])}×{field(say.heightOfThePaper, high, (mm) => [wide, mm])}
+      {field(t("plan.paperControls.width"), wide, (mm) => [mm, high])}×
+      {field(t("plan.paperControls.height"), high, (mm) => [wide, mm])}
       <select
         className="select select-sm w-20"
-        aria-label={say.unitOfThePapersSize}
+        aria-label={t("plan.paperControls.unit")}
         value={inches ? "in" : "mm"}
         onChange={(event) => setInches(event.target.value === "in")}
       >
-        <option value="mm">{say.mm}</option>
-        <option value="in">{say.inWord}</option>
+        <option value="mm">{t("plan.paperControls.mm")}</option>
+        <option value="in">{t("plan.paperControls.in")}</option>
       </select>
     </span>
   );

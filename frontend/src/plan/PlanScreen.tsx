@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./plan.css";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
@@ -19,9 +20,6 @@ import { LayIn, TiltTables } from "./LayIn";
 import { PaperControls } from "./PaperControls";
 import { ReachTable } from "./ReachTable";
 import { usePlan } from "./usePlan";
-import { words } from "./words";
-
-const say = words.planScreen;
 
 const FIRST: Required<PaperPlan> = { paper_mm: [420, 297], margin_mm: 20, near_upright_mm: null, place: [0.5, 0.5] };
 
@@ -77,7 +75,7 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
   return (
     <div className="whole-screen plan-grid">
       <h1 className="sr-only">
-        {say.planOf} {sheet.title || say.theSheet}
+        {t("plan.planScreen.planOf")} {sheet.title || t("plan.planScreen.theSheet")}
       </h1>
       <ScreenTools>
         <FaceSwitch
@@ -87,20 +85,24 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
         <SheetTitle open={open} />
         <span className="grow" />
         <UndoRedo open={open} />
-        <Menu name={say.print}>
-          <MenuGroup name={say.trueToSize}>
-            <MenuDownload href={planUrl(full.id, "pdf", { fans })}>{say.onItsOwnPaperPdf}</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A4" })}>{say.overA4PagesPdf}</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A3" })}>{say.overA3PagesPdf}</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "svg", { fans })}>{say.asADrawingSvg}</MenuDownload>
-            <MenuDownload href={planUrl(full.id, "json", {})}>{say.itsNumbersJson}</MenuDownload>
+        <Menu name={t("plan.planScreen.print")}>
+          <MenuGroup name={t("plan.planScreen.trueToSize")}>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans })}>{t("plan.planScreen.pdfOwnPaper")}</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A4" })}>
+              {t("plan.planScreen.pdfOverA4")}
+            </MenuDownload>
+            <MenuDownload href={planUrl(full.id, "pdf", { fans, printer: "A3" })}>
+              {t("plan.planScreen.pdfOverA3")}
+            </MenuDownload>
+            <MenuDownload href={planUrl(full.id, "svg", { fans })}>{t("plan.planScreen.svg")}</MenuDownload>
+            <MenuDownload href={planUrl(full.id, "json", {})}>{t("plan.planScreen.itsNumbersJson")}</MenuDownload>
           </MenuGroup>
-          <MenuGroup name={say.show}>
+          <MenuGroup name={t("plan.planScreen.show")}>
             <MenuCheck value="fans" checked={fans} onChecked={setFans}>
-              {say.fansOfEachFamily}
+              {t("plan.planScreen.fans")}
             </MenuCheck>
             <MenuCheck value="scales" checked={scales} onChecked={setScales}>
-              {say.edgeScales}
+              {t("plan.planScreen.edgeScales")}
             </MenuCheck>
           </MenuGroup>
         </Menu>
@@ -115,11 +117,11 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
               <>
                 <p role="status">{fault}</p>
                 <Link to={back} className="btn btn-primary mt-3">
-                  {full.picture ? say.toTheSubject : say.toTheCard}
+                  {full.picture ? t("plan.planScreen.toTheSubject") : t("plan.planScreen.toTheCard")}
                 </Link>
               </>
             ) : (
-              <p>{say.planning}</p>
+              <p>{t("plan.planScreen.planning")}</p>
             )}
           </div>
         )}
@@ -144,22 +146,28 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
               </p>
             ))}
             <div className="flex items-center gap-2">
-              <h2 className="grow text-lg font-bold">{say.layIn}</h2>
+              <h2 className="grow text-lg font-bold">{t("plan.planScreen.layIn")}</h2>
               <button
                 type="button"
                 className="btn btn-sm"
                 onClick={() => move(-1)}
-                aria-label={say.previousStep}
+                aria-label={t("plan.planScreen.previousStep")}
                 title="["
               >
                 ‹
               </button>
-              <button type="button" className="btn btn-sm" onClick={() => move(1)} aria-label={say.nextStep} title="]">
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => move(1)}
+                aria-label={t("plan.planScreen.nextStep")}
+                title="]"
+              >
                 ›
               </button>
             </div>
             <LayIn plan={plan} step={step} onStep={setNumber} />
-            <h2 className="mt-4 text-lg font-bold">{say.vanishingPoints}</h2>
+            <h2 className="mt-4 text-lg font-bold">{t("plan.planScreen.vanishingPoints")}</h2>
             <ul className="plan-points">
               {plan.vanishing_points.map((v) => (
                 <li key={`${v.form} ${v.family} ${v.slope}`}>{v.words}</li>
@@ -170,7 +178,7 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
         )}
       </div>
       <p className="sr-only" role="status" aria-live="polite">
-        {step ? say.step(step.number, step.words) : ""}
+        {step ? t("plan.planScreen.step", { number: step.number, words: step.words }) : ""}
       </p>
       <KeepDialogs open={open} />
     </div>

@@ -2,9 +2,7 @@ import type { Plan } from "../api/types";
 import { figure } from "../ui/locale";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
-import { words } from "./words";
-
-const say = words.reachTable;
+import { t } from "../words";
 
 const HEIGHT = 112;
 const MARGIN = 90;
@@ -79,7 +77,7 @@ export function ReachTable({ plan, called }: { plan: Plan; called: (form: string
         ))}
         {shown.length === 0 && (
           <text x={width / 2} y={18} textAnchor="middle" className="reach-figure">
-            {say.noLevelVanishingPointOn}
+            {t("plan.reachTable.none")}
           </text>
         )}
       </svg>
@@ -88,6 +86,9 @@ export function ReachTable({ plan, called }: { plan: Plan; called: (form: string
 }
 
 function labelOf(off_cm: number, form: string, letter: string): string {
-  const where = off_cm <= 0 ? say.onTheSheet : `${figure(off_cm, off_cm < 10 ? 1 : 0)} cm off`;
+  const where =
+    off_cm <= 0
+      ? t("plan.reachTable.onTheSheet")
+      : t("plan.reachTable.cmOff", { cm: figure(off_cm, off_cm < 10 ? 1 : 0) });
   return [letter, form, where].filter(Boolean).join(" ");
 }

@@ -2,9 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { call } from "../api/client";
 import { useBeginSet } from "../ui/useBeginSet";
-import { words } from "./words";
-
-const say = words.afterSet;
+import { t } from "../words";
 
 /** After a set: what moved, the weakest skill in a sentence, and what to practise next. */
 export function AfterSet({ id }: { id: string }) {
@@ -17,7 +15,7 @@ export function AfterSet({ id }: { id: string }) {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-6 py-6">
-        <h1 className="mb-1 text-xl font-bold">{say.afterTheSet}</h1>
+        <h1 className="mb-1 text-xl font-bold">{t("practice.afterSet.afterTheSet")}</h1>
         {fault && (
           <p role="alert" className="alert alert-error">
             {fault.message}
@@ -25,10 +23,12 @@ export function AfterSet({ id }: { id: string }) {
         )}
         {summary && (
           <>
-            <p className="mb-4 text-lg">{say.ofWithinTolerance(summary.right, summary.answered)}</p>
+            <p className="mb-4 text-lg">
+              {t("practice.afterSet.ofWithinTolerance", { right: summary.right, answered: summary.answered })}
+            </p>
             {summary.moved.length > 0 && (
               <>
-                <h2 className="font-semibold">{say.whatMoved}</h2>
+                <h2 className="font-semibold">{t("practice.afterSet.whatMoved")}</h2>
                 <ul className="mb-4 list-disc pl-5">
                   {summary.moved.map((line) => (
                     <li key={line}>{line}</li>
@@ -36,9 +36,9 @@ export function AfterSet({ id }: { id: string }) {
                 </ul>
               </>
             )}
-            <h2 className="font-semibold">{say.weakestNow}</h2>
+            <h2 className="font-semibold">{t("practice.afterSet.weakestNow")}</h2>
             <p className="mb-4" data-testid="weakest">
-              {summary.weakest || say.tooFewReadingsToSay}
+              {summary.weakest || t("practice.afterSet.tooFew")}
             </p>
             <div className="mb-6 flex flex-wrap gap-2">
               {summary.suggestion && (
@@ -47,21 +47,21 @@ export function AfterSet({ id }: { id: string }) {
                   className="btn btn-primary"
                   onClick={() => summary.suggestion && begin.mutate({ skill: summary.suggestion })}
                 >
-                  {say.tenOf}
+                  {t("practice.afterSet.tenOf")}
                   {summary.suggestion_title}”
                 </button>
               )}
               <button type="button" className="btn" onClick={() => begin.mutate({})}>
-                {say.tenMoreChosenForYou}
+                {t("practice.afterSet.tenMore")}
               </button>
               <button type="button" className="btn" onClick={() => begin.mutate({ repeat_of: id })}>
-                {say.theSameSetAgain}
+                {t("practice.afterSet.again")}
               </button>
               <Link className="btn" to="/logbook">
-                {say.logbook}
+                {t("practice.afterSet.logbook")}
               </Link>
             </div>
-            <h2 className="mb-2 font-semibold">{say.theQuestions}</h2>
+            <h2 className="mb-2 font-semibold">{t("practice.afterSet.theQuestions")}</h2>
             <ol className="drill-list">
               {summary.questions.map((question) => (
                 <li key={question.id}>

@@ -1,4 +1,5 @@
 import { dateText } from "../ui/locale";
+import { t } from "../words";
 import "./practice.css";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -6,9 +7,6 @@ import { Link } from "react-router";
 import { logbookQuery, setsQuery, skillsQuery } from "../api/queries";
 import type { Skill, SkillLine } from "../api/types";
 import { useBeginSet } from "../ui/useBeginSet";
-import { words } from "./words";
-
-const say = words.practiceScreen;
 
 const LENGTHS = [10, 20, 50] as const;
 
@@ -24,18 +22,19 @@ export function PracticeScreen() {
   const open = sets.data?.sets.find((set) => set.answered < set.length);
   const weakest = logbook.data?.skills.find((row) => row.skill === logbook.data?.weakest);
   const chosen = skills.data?.skills.find((one) => one.skill === skill);
-  const title = (of: Skill | null) => skills.data?.skills.find((one) => one.skill === of)?.title ?? say.chosenForYou;
+  const title = (of: Skill | null) =>
+    skills.data?.skills.find((one) => one.skill === of)?.title ?? t("practice.practiceScreen.chosenForYou");
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,1fr)_20rem]">
         <section aria-labelledby="practice-head">
           <h1 id="practice-head" className="mb-1 text-xl font-bold">
-            {say.practice}
+            {t("practice.practiceScreen.practice")}
           </h1>
-          <p className="mb-4 leading-snug">{say.judgeByEyeCommitAnd}</p>
+          <p className="mb-4 leading-snug">{t("practice.practiceScreen.how")}</p>
           {weakest?.words && <p className="drill-weakest">{weakest.words}</p>}
           <fieldset className="mb-4 flex items-center gap-4">
-            <legend className="sr-only">{say.howManyQuestions}</legend>
+            <legend className="sr-only">{t("practice.practiceScreen.howManyQuestions")}</legend>
             {LENGTHS.map((one) => (
               <label key={one} className="flex items-center gap-1.5">
                 <input
@@ -45,18 +44,18 @@ export function PracticeScreen() {
                   checked={length === one}
                   onChange={() => setLength(one)}
                 />
-                {say.questions(one)}
+                {t("practice.practiceScreen.questions", { one })}
               </label>
             ))}
           </fieldset>
           <label className="mb-2 flex flex-wrap items-center gap-2">
-            {say.skill}
+            {t("practice.practiceScreen.skill")}
             <select
               className="select select-sm w-auto"
               value={skill}
               onChange={(event) => setSkill(event.target.value as Skill | "")}
             >
-              <option value="">{say.letAspectumChoose}</option>
+              <option value="">{t("practice.practiceScreen.letAspectumChoose")}</option>
               {grouped(skills.data?.skills ?? []).map(([group, lines]) => (
                 <optgroup key={group} label={group}>
                   {lines.map((line) => (
@@ -76,11 +75,11 @@ export function PracticeScreen() {
               disabled={begin.isPending}
               onClick={() => begin.mutate({ length, ...(skill && { skill }) })}
             >
-              {say.beginTheSet}
+              {t("practice.practiceScreen.beginTheSet")}
             </button>
             {open && (
               <Link className="btn" to={`/practice/sets/${open.id}`}>
-                {say.goOnWithTheSet(open.length, open.answered)}
+                {t("practice.practiceScreen.goOn", { count: open.length, answered: open.answered })}
               </Link>
             )}
           </div>
@@ -93,25 +92,25 @@ export function PracticeScreen() {
         <aside className="flex flex-col gap-6">
           <section aria-labelledby="timed-head">
             <h2 id="timed-head" className="font-semibold">
-              {say.againstTheClock}
+              {t("practice.practiceScreen.againstTheClock")}
             </h2>
-            <p className="mb-2 text-sm leading-snug">{say.aTimedDrawingInPhases}</p>
+            <p className="mb-2 text-sm leading-snug">{t("practice.practiceScreen.timedWhat")}</p>
             <Link className="btn btn-sm" to="/practice/timed">
-              {say.timedDrawing}
+              {t("practice.practiceScreen.timedDrawing")}
             </Link>
           </section>
           <section aria-labelledby="sets-head">
             <h2 id="sets-head" className="mb-1 font-semibold">
-              {say.lastSets}
+              {t("practice.practiceScreen.lastSets")}
             </h2>
-            {sets.data?.sets.length === 0 && <p className="text-sm">{say.noneYet}</p>}
+            {sets.data?.sets.length === 0 && <p className="text-sm">{t("practice.practiceScreen.noneYet")}</p>}
             <ul className="flex flex-col gap-1 text-sm">
               {sets.data?.sets.slice(0, 8).map((set) => (
                 <li key={set.id}>
                   <Link className="link" to={`/practice/sets/${set.id}`}>
                     {dateText(set.made_at)}: {set.length}, {title(set.skill)}
                   </Link>{" "}
-                  {set.answered < set.length && say.answered(set.answered)}
+                  {set.answered < set.length && t("practice.practiceScreen.answered", { answered: set.answered })}
                 </li>
               ))}
             </ul>

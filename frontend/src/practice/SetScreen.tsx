@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./practice.css";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ArrowLeftRight, Volume2, VolumeX } from "lucide-react";
@@ -17,9 +18,6 @@ import { tone } from "../ui/tone";
 import { AfterSet } from "./AfterSet";
 import { PRACTICE_KEYS } from "./keys";
 import { type OpenSet, useSet } from "./useSet";
-import { words } from "./words";
-
-const say = words.setScreen;
 
 /** One set, a question at a time. */
 export function SetScreen() {
@@ -64,38 +62,40 @@ function OpenedSet({ id }: { id: string }) {
     <div className={`drill-grid whole-screen ${mirrored ? "drill-mirrored" : ""}`}>
       <ScreenTools>
         {question && (
-          <p className="text-sm whitespace-nowrap tabular-nums">{say.questionOf(question.number, question.length)}</p>
+          <p className="text-sm whitespace-nowrap tabular-nums">
+            {t("practice.setScreen.questionOf", { number: question.number, count: question.length })}
+          </p>
         )}
         <span className="grow" />
         <IconButton
           icon={ArrowLeftRight}
-          label={say.otherHand}
-          title={say.otherHandM}
+          label={t("practice.setScreen.otherHand")}
+          title={t("practice.setScreen.otherHandM")}
           onClick={() => setMirrored(!mirrored)}
         />
         <IconButton
           icon={sound ? Volume2 : VolumeX}
-          label={sound ? say.soundOff : say.soundOn}
-          title={sound ? say.soundOffS : say.soundOnS}
+          label={sound ? t("practice.setScreen.soundOff") : t("practice.setScreen.soundOn")}
+          title={sound ? t("practice.setScreen.soundOffS") : t("practice.setScreen.soundOnS")}
           onClick={() => setSound(!sound)}
         />
       </ScreenTools>
       <div className="drill-stage">
         {question && <QuestionPicture key={question.id} question={question} hand={hand} onHand={setHand} />}
       </div>
-      <section className="drill-panel" aria-label={say.question}>
+      <section className="drill-panel" aria-label={t("practice.setScreen.question")}>
         {question && <Asked open={open} question={question} onChoose={choose} />}
         {open.fault && (
           <div role="alert" className="alert alert-error">
             <span>{open.fault.message}</span>
             {!question || answered ? (
               <button type="button" className="btn btn-sm" onClick={open.again}>
-                {say.tryAgain}
+                {t("practice.setScreen.tryAgain")}
               </button>
             ) : null}
           </div>
         )}
-        {!question && !open.fault && <p>{say.settingUpTheQuestion}</p>}
+        {!question && !open.fault && <p>{t("practice.setScreen.settingUp")}</p>}
       </section>
     </div>
   );
@@ -122,7 +122,7 @@ function Asked({
       <p className="leading-snug" aria-live="polite">
         {question.prompt}
       </p>
-      {question.sheet_id && <p className="text-sm">{say.fromASheetOfYour}</p>}
+      {question.sheet_id && <p className="text-sm">{t("practice.setScreen.ownSheet")}</p>}
       {answered ? (
         <Told question={question} />
       ) : (
@@ -137,7 +137,11 @@ function Asked({
           disabled={busy || (!answered && !isReady(question, hand))}
           onClick={() => on()}
         >
-          {answered ? (question.number < question.length ? say.nextEnter : say.doneEnter) : say.commitEnter}
+          {answered
+            ? question.number < question.length
+              ? t("practice.setScreen.nextEnter")
+              : t("practice.setScreen.doneEnter")
+            : t("practice.setScreen.commitEnter")}
         </button>
       )}
     </>
@@ -152,24 +156,24 @@ export function QuestionScreen() {
     queryFn: () => call("get", "/api/practice/questions/{question_id}", { path: { question_id: id } }),
   });
   if (error) return <p className="p-8">{error.message}</p>;
-  if (!question) return <p className="p-8">{say.opening}</p>;
+  if (!question) return <p className="p-8">{t("practice.setScreen.opening")}</p>;
   return (
     <div className="drill-grid whole-screen">
       <div className="drill-stage">
         <QuestionPicture question={question} hand={firstHand(question)} onHand={() => undefined} />
       </div>
-      <section className="drill-panel" aria-label={say.question}>
+      <section className="drill-panel" aria-label={t("practice.setScreen.question")}>
         <h1 className="drill-title">{question.title ?? question.heading}</h1>
         <p className="leading-snug">{question.prompt}</p>
         {question.answered ? (
           <Told question={question} />
         ) : (
           <Link className="btn btn-primary" to={`/practice/sets/${question.set_id}`}>
-            {say.answerItInItsSet}
+            {t("practice.setScreen.answerInSet")}
           </Link>
         )}
         <Link className="btn" to={question.sheet_id ? `/sheets/${question.sheet_id}` : "/logbook"}>
-          {question.sheet_id ? say.openItsSheet : say.toTheLogbook}
+          {question.sheet_id ? t("practice.setScreen.openItsSheet") : t("practice.setScreen.toTheLogbook")}
         </Link>
       </section>
     </div>

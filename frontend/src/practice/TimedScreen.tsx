@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./practice.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
@@ -9,9 +10,6 @@ import { useKeys } from "../ui/keys";
 import { useAwake } from "../ui/useAwake";
 import { type Clock, clockText, elapsed, STOPPED, turned } from "./clock";
 import { CLOCK_KEYS } from "./keys";
-import { words } from "./words";
-
-const say = words.timedScreen;
 
 const seconds = () => performance.now() / 1000;
 
@@ -30,7 +28,7 @@ export function TimedScreen() {
     void queries.invalidateQueries(timedQuery);
   };
   if (query.error) return <p className="p-8">{query.error.message}</p>;
-  if (!query.data) return <p className="p-8">{say.opening}</p>;
+  if (!query.data) return <p className="p-8">{t("practice.timedScreen.opening")}</p>;
   return query.data.finished_at ? (
     <AfterDrawing timed={query.data} onTimed={take} />
   ) : (
@@ -98,27 +96,33 @@ function RunningClock({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
       <h1 className="clock-phase" aria-live="polite">
         {phase.title} <span>{Math.round(phase.share * 100)} %</span>
       </h1>
-      <p className="clock-time" role="timer" aria-label={say.timeLeftFor(phase.title)}>
+      <p className="clock-time" role="timer" aria-label={t("practice.timedScreen.timeLeftFor", { title: phase.title })}>
         {left >= 0 ? clockText(left) : `+${clockText(-left)}`}
       </p>
-      <p className="clock-words">{left < 0 ? `Its time is over. ${last ? "" : say.onToTheNext}` : phase.words}</p>
+      <p className="clock-words">
+        {left < 0 ? t(last ? "practice.timedScreen.lastTimeOver" : "practice.timedScreen.timeOver") : phase.words}
+      </p>
       <PhaseStrip timed={timed} ended={ended} drawing={drawing} />
       <div className="clock-tools">
         <button ref={start} type="button" className="btn btn-primary btn-lg" onClick={pause}>
-          {state === "ready" && drawing === 0 ? say.startP : state === "drawing" ? say.stopToLookP : say.goOnP}
+          {state === "ready" && drawing === 0
+            ? t("practice.timedScreen.startP")
+            : state === "drawing"
+              ? t("practice.timedScreen.stopToLook")
+              : t("practice.timedScreen.goOnP")}
         </button>
         {!last && (
           <button type="button" className="btn btn-lg" disabled={state === "ready"} onClick={next}>
-            {say.phaseDoneN}
+            {t("practice.timedScreen.phaseDoneN")}
           </button>
         )}
         <button type="button" className="btn btn-lg" disabled={state === "ready"} onClick={finish}>
-          {say.finishF}
+          {t("practice.timedScreen.finishF")}
         </button>
       </div>
       <p className="clock-state" role="status">
-        {state === "looking" && say.lookingNotCountedAsDrawing(clockText(paused))}
-        {fault && say.notKeptJustNow(fault.message)}
+        {state === "looking" && t("practice.timedScreen.looking", { clock: clockText(paused) })}
+        {fault && t("practice.timedScreen.notKept", { message: fault.message })}
       </p>
     </div>
   );
@@ -187,18 +191,18 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
           {timed.kept.map((phase) => (
             <li key={phase.phase}>{phase.words}</li>
           ))}
-          {timed.paused_s >= 1 && <li>{say.lookedForWithTheClock(clockText(timed.paused_s))}</li>}
+          {timed.paused_s >= 1 && <li>{t("practice.timedScreen.lookedFor", { clock: clockText(timed.paused_s) })}</li>}
         </ul>
         <label className="flex flex-col gap-1">
-          {say.oneThingThatHolds}
+          {t("practice.timedScreen.holds")}
           <input className="input w-full" maxLength={1000} value={holds} onChange={(e) => setHolds(e.target.value)} />
         </label>
         <label className="flex flex-col gap-1">
-          {say.forNextTime}
+          {t("practice.timedScreen.forNextTime")}
           <input className="input w-full" maxLength={300} value={first} onChange={(e) => setFirst(e.target.value)} />
         </label>
         <label className="flex flex-col gap-1">
-          {say.andOneMoreIfThere}
+          {t("practice.timedScreen.holdsToo")}
           <input className="input w-full" maxLength={300} value={second} onChange={(e) => setSecond(e.target.value)} />
         </label>
         {save.error && (
@@ -208,15 +212,15 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
         )}
         <div className="flex flex-wrap items-center gap-2">
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
-            {say.keepTheNotes}
+            {t("practice.timedScreen.keepTheNotes")}
           </button>
           <Link className="btn" to={timed.sheet_id ? `/sheets/${timed.sheet_id}/paper` : "/paper/new"}>
-            {say.bringTheDrawingIn}
+            {t("practice.timedScreen.bringIn")}
           </Link>
           <Link className="btn" to="/practice/timed">
-            {say.anotherDrawing}
+            {t("practice.timedScreen.anotherDrawing")}
           </Link>
-          <span role="status">{save.isSuccess && say.keptTheyComeBackAt}</span>
+          <span role="status">{save.isSuccess && t("practice.timedScreen.notesKept")}</span>
         </div>
       </form>
     </div>

@@ -1,4 +1,5 @@
 import { dateText } from "../ui/locale";
+import { t } from "../words";
 import "./practice.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -6,9 +7,6 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { call } from "../api/client";
 import { sheetsQuery, standsQuery, timedQuery } from "../api/queries";
 import { NumberInput } from "../ui/NumberInput";
-import { words } from "./words";
-
-const say = words.timedStart;
 
 /** Before a timed drawing: what is drawn, how long, and what to watch this time. */
 export function TimedStart() {
@@ -47,11 +45,11 @@ export function TimedStart() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-6 py-6">
-        <h1 className="mb-1 text-xl font-bold">{say.timedDrawing}</h1>
-        <p className="mb-4 leading-snug">{say.mostGiveTheMainAngles}</p>
+        <h1 className="mb-1 text-xl font-bold">{t("practice.timedStart.timedDrawing")}</h1>
+        <p className="mb-4 leading-snug">{t("practice.timedStart.phasesAdvice")}</p>
         {watch && (
-          <aside className="drill-weakest" aria-label={say.notedForThisTime}>
-            {say.notedOn}
+          <aside className="drill-weakest" aria-label={t("practice.timedStart.noted")}>
+            {t("practice.timedStart.notedOn")}
             {watch.title}”, {watch.finished_at && dateText(watch.finished_at)}:
             <ul className="list-disc pl-5">
               {watch.next_time.map((note) => (
@@ -62,21 +60,21 @@ export function TimedStart() {
         )}
         <div className="flex flex-col gap-3">
           <label className="flex flex-wrap items-center gap-2">
-            {say.whatIsDrawn}
+            {t("practice.timedStart.whatIsDrawn")}
             <select
               className="select select-sm w-auto"
               value={subject}
               onChange={(event) => setSubject(event.target.value)}
             >
-              <option value="">{say.somethingElseFromLife}</option>
-              <optgroup label={say.sheets}>
+              <option value="">{t("practice.timedStart.fromLife")}</option>
+              <optgroup label={t("practice.timedStart.sheets")}>
                 {sheets.data?.sheets.map((sheet) => (
                   <option key={sheet.id} value={`sheet:${sheet.id}`}>
                     {sheet.title}
                   </option>
                 ))}
               </optgroup>
-              <optgroup label={say.stand}>
+              <optgroup label={t("practice.timedStart.stand")}>
                 {stands.data?.stands.map((stand) => (
                   <option key={stand.id} value={`stand:${stand.id}`}>
                     {stand.title}
@@ -87,7 +85,7 @@ export function TimedStart() {
           </label>
           {!subject && (
             <label className="flex flex-wrap items-center gap-2">
-              {say.called}
+              {t("practice.timedStart.called")}
               <input
                 className="input input-sm w-64"
                 maxLength={200}
@@ -97,16 +95,16 @@ export function TimedStart() {
             </label>
           )}
           <NumberInput
-            label={say.minutes}
+            label={t("practice.timedStart.minutes")}
             value={minutes}
             least={1}
             most={600}
             step={5}
-            unit={say.min}
+            unit={t("practice.timedStart.min")}
             onValue={(value) => value !== null && setMinutes(value)}
           />
           <fieldset>
-            <legend className="mb-1 font-semibold">{say.phases}</legend>
+            <legend className="mb-1 font-semibold">{t("practice.timedStart.phases")}</legend>
             {usual.map((phase, n) => (
               <div key={phase.phase} className="timed-phase">
                 <NumberInput
@@ -130,22 +128,22 @@ export function TimedStart() {
           )}
           <div>
             <button type="button" className="btn btn-primary" disabled={begin.isPending} onClick={() => begin.mutate()}>
-              {say.toTheClock}
+              {t("practice.timedStart.toTheClock")}
             </button>
           </div>
         </div>
         {(timed.data?.timed.length ?? 0) > 0 && (
           <section className="mt-6" aria-labelledby="timed-last">
             <h2 id="timed-last" className="font-semibold">
-              {say.lastDrawings}
+              {t("practice.timedStart.lastDrawings")}
             </h2>
             <ul className="drill-list">
               {timed.data?.timed.map((one) => (
                 <li key={one.id}>
                   <Link to={`/practice/timed/${one.id}`}>{one.title}</Link>
                   <span>
-                    {dateText(one.made_at)}, {one.minutes} {say.min}
-                    {one.finished_at ? "" : say.notFinished}
+                    {dateText(one.made_at)}, {one.minutes} {t("practice.timedStart.min")}
+                    {one.finished_at ? "" : t("practice.timedStart.notFinished")}
                   </span>
                 </li>
               ))}

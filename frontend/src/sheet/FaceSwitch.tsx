@@ -1,30 +1,33 @@
 import { Link, useNavigate } from "react-router";
 import { type KeyPart, useKeys } from "../ui/keys";
-import { words } from "./words";
-
-const say = words.faceSwitch;
+import { t } from "../words";
 
 export const FACE_KEYS = {
-  part: say.facesOfASheet,
+  part: t("sheet.faceSwitch.title"),
   scope: "faces",
   lines: [
     {
       id: "turn",
       keys: ["b"],
-      shown: say.bShiftB,
-      does: say.onToTheSheetsNext,
+      shown: t("sheet.faceSwitch.bShiftB"),
+      does: t("sheet.faceSwitch.nextFace"),
     },
     {
       id: "back",
       keys: ["shift+b"],
-      shown: say.bShiftB,
-      does: say.onToTheSheetsNext,
+      shown: t("sheet.faceSwitch.bShiftB"),
+      does: t("sheet.faceSwitch.nextFace"),
     },
   ],
 } as const satisfies KeyPart;
 
 export type Face = "subject" | "card" | "plan" | "paper";
-const NAMES: Record<Face, string> = { subject: "Subject", card: "Card", plan: "Plan", paper: "Paper" };
+const NAMES: Record<Face, string> = {
+  subject: t("sheet.faceSwitch.subject"),
+  card: t("sheet.faceSwitch.card"),
+  plan: t("sheet.faceSwitch.plan"),
+  paper: t("sheet.faceSwitch.paper"),
+};
 
 /** The faces of a sheet, turned over on one key; each is left out where it has no address. */
 export function FaceSwitch({ faces, here }: { faces: Partial<Record<Face, string | null>>; here: Face }) {
@@ -36,7 +39,7 @@ export function FaceSwitch({ faces, here }: { faces: Partial<Record<Face, string
   };
   useKeys(FACE_KEYS, { turn: () => turn(1), back: () => turn(-1) });
   return (
-    <nav className="flex" aria-label={say.facesOfTheSheet}>
+    <nav className="flex" aria-label={t("sheet.faceSwitch.faces")}>
       {shown.map(({ face, to }) => (
         <Link
           key={face}

@@ -5,9 +5,7 @@ import { call } from "../api/client";
 import type { Picture } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { timeText } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.fromPhone;
+import { t } from "../words";
 
 const LOOK_EVERY_MS = 1200;
 
@@ -17,7 +15,7 @@ export function FromPhone({ sheet, onPicture }: { sheet: string; onPicture: (pic
   return (
     <>
       <button type="button" className="btn" onClick={() => setAsked(true)}>
-        <Smartphone size={18} /> {say.fromTheTelephone}
+        <Smartphone size={18} /> {t("sheet.fromPhone.fromTheTelephone")}
       </button>
       {asked && (
         <Waiting
@@ -68,7 +66,7 @@ function Waiting({
     onPicture(came.picture);
   }, [came, onPicture]);
   return (
-    <Dialog title={say.sendFromTheTelephone} onClose={onClose}>
+    <Dialog title={t("sheet.fromPhone.title")} onClose={onClose}>
       {link.isError && (
         <p role="alert" className="alert alert-error">
           {link.error.message}
@@ -76,20 +74,20 @@ function Waiting({
       )}
       {link.data && (
         <div className="flex flex-wrap items-center gap-5">
-          <img src={link.data.image} alt={say.qrCodeOfTheLink} className="phone-code" />
+          <img src={link.data.image} alt={t("sheet.fromPhone.qrCode")} className="phone-code" />
           <div className="min-w-56 grow basis-0 leading-snug">
-            <p className="mb-2">{say.pointTheTelephonesCameraAt}</p>
+            <p className="mb-2">{t("sheet.fromPhone.how")}</p>
             <p className="mb-2 text-sm">
-              {say.goodForThisSheetOnly} {timeText(link.data.until)}.
+              {t("sheet.fromPhone.goodUntil")} {timeText(link.data.until)}.
             </p>
             {!link.data.reachable && (
               <p className="text-sm" role="note">
-                {say.thisServerAnswersToThis}
+                {t("sheet.fromPhone.onlyThisMachine")}
               </p>
             )}
             <p className="text-sm break-all opacity-80">{link.data.link}</p>
             <p role="status" className="mt-2">
-              {say.waitingForThePhoto}
+              {t("sheet.fromPhone.waiting")}
             </p>
           </div>
         </div>

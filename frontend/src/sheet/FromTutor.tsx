@@ -1,12 +1,10 @@
+import { t } from "../words";
 import "./sheet.css";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { remarksQuery } from "../api/queries";
 import type { RemarksOn, Sheet, SheetAssignment } from "../api/types";
 import { toScreen, type View } from "../stage/geometry";
-import { words } from "./words";
-
-const say = words.fromTutor;
 
 /** What a sheet is worked on for, and what the tutor said of it when it last came back. */
 export function FromTutor({
@@ -23,25 +21,25 @@ export function FromTutor({
   if (!back && !assignment) return null;
   const called = new Map((sheet.sightings ?? []).map((s) => [s.id, s.name || s.id]));
   return (
-    <aside className="next-time" aria-label={say.fromTheTutor}>
+    <aside className="next-time" aria-label={t("sheet.fromTutor.fromTheTutor")}>
       {assignment && (
         <p className="text-sm">
-          {say.forWord(assignment.title)}{" "}
+          {t("sheet.fromTutor.for", { title: assignment.title })}{" "}
           <Link className="link" to={`/class/${assignment.class_id}`}>
-            {say.handIn}
+            {t("sheet.fromTutor.handIn")}
           </Link>
         </p>
       )}
       {back && (
         <>
           <p className="inline text-sm">
-            {say.fromTheTutorOn(back.assignment)} {back.mark && <b>{back.mark}. </b>}
+            {t("sheet.fromTutor.onAssignment", { assignment: back.assignment })} {back.mark && <b>{back.mark}. </b>}
             {back.word}
           </p>
           <ol className="tutor-remarks">
             {back.remarks.map((remark) => (
               <li key={remark.number} value={remark.number}>
-                {remark.sighting && `${called.get(remark.sighting) ?? say.aLine}: `}
+                {remark.sighting && `${called.get(remark.sighting) ?? t("sheet.fromTutor.aLine")}: `}
                 {remark.words}
               </li>
             ))}

@@ -3,15 +3,14 @@ import { useNavigate } from "react-router";
 import type { Sheet } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { momentText } from "../ui/locale";
+import { t } from "../words";
+import type { Noun } from "./Opening";
 import type { Keeper } from "./useKept";
 import type { OpenSheet } from "./useSheet";
-import { words } from "./words";
-
-const say = words.keepDialogs;
 
 /** What kind of document it is, where a copy of it is opened, and how far another version is from what is shown. */
 export interface KeptKind<D> {
-  noun: string;
+  noun: Noun;
   address: (id: string) => string;
   differs: (other: D) => string;
 }
@@ -24,10 +23,7 @@ export function KeepDialogs({ open }: { open: OpenSheet }) {
       kind={{
         noun: "sheet",
         address: (id) => `/sheets/${id}`,
-        differs: (other) => {
-          const count = differing(open.sheet, other);
-          return count === 1 ? say.oneSightingDiffers : say.sightingsDiffer(count);
-        },
+        differs: (other) => t("sheet.keepDialogs.sightingsDiffer", { count: differing(open.sheet, other) }),
       }}
     />
   );
@@ -41,22 +37,22 @@ export function Keeping<D>({ open, kind }: { open: Keeper<D>; kind: KeptKind<D> 
 }
 
 /** Two tabs on one document: nothing is overwritten until somebody says which to keep. */
-function ConflictDialog<D>({ open, noun }: { open: Keeper<D>; noun: string }) {
+function ConflictDialog<D>({ open, noun }: { open: Keeper<D>; noun: Noun }) {
   return (
     <Dialog
-      title={say.thisWasChangedInAnother(noun)}
+      title={t(`sheet.keepDialogs.changedElsewhere.${noun}`)}
       actions={
         <>
           <button type="button" className="btn btn-sm btn-primary" onClick={open.takeTheirs}>
-            {say.takeTheOtherTabs(noun)}
+            {t(`sheet.keepDialogs.takeOther.${noun}`)}
           </button>
           <button type="button" className="btn btn-sm" onClick={open.keepMine}>
-            {say.keepWhatIsHere}
+            {t("sheet.keepDialogs.keepThis")}
           </button>
         </>
       }
     >
-      <p>{say.theLastChangeMadeHere(noun)}</p>
+      <p>{t(`sheet.keepDialogs.changedElsewhereWhat.${noun}`)}</p>
     </Dialog>
   );
 }
@@ -75,19 +71,19 @@ function GoneDialog<D>({ open, kind, refused }: { open: Keeper<D>; kind: KeptKin
   };
   return (
     <Dialog
-      title={say.thisWasDeletedElsewhere(kind.noun)}
+      title={t(`sheet.keepDialogs.deletedElsewhere.${kind.noun}`)}
       actions={
         <>
           <button type="button" className="btn btn-sm btn-primary" onClick={open.bringBack}>
-            {say.bringItBackWithWhat}
+            {t("sheet.keepDialogs.bringBack")}
           </button>
           <button type="button" className="btn btn-sm" onClick={() => void copy()}>
-            {say.keepWhatIsHereAs(kind.noun)}
+            {t(`sheet.keepDialogs.keepAsNew.${kind.noun}`)}
           </button>
         </>
       }
     >
-      <p>{say.theLastChangeMadeHere2(kind.noun)}</p>
+      <p>{t(`sheet.keepDialogs.deletedElsewhereWhat.${kind.noun}`)}</p>
       {fault && (
         <p role="alert" className="mt-2 font-semibold text-error">
           {fault}
@@ -107,25 +103,22 @@ function differing(a: Sheet, b: Sheet): number {
 /** Versions that closed tabs could not save any more. */
 function LeftDialog<D>({ open, kind }: { open: Keeper<D>; kind: KeptKind<D> }) {
   return (
-    <Dialog title={say.unsavedChangesWereLeftBehind} actions={null}>
-      <p className="mb-3">
-        {open.left.length === 1
-          ? say.aVersionOfThisWas(kind.noun)
-          : say.versionsOfThisWere(open.left.length, kind.noun)}{" "}
-        {say.neverSavedBeforeTheTab} {kind.noun} {say.showsUndoBringsThatBack}
-      </p>
+    <Dialog title={t("sheet.keepDialogs.leftBehind")} actions={null}>
+      <p className="mb-3">{t(`sheet.keepDialogs.leftBehindWhat.${kind.noun}`, { count: open.left.length })}</p>
       <ul className="grid gap-2">
         {open.left.map((left) => {
           const { at, document } = left.stash;
-          const when = at ? momentText(at) : "earlier";
+          const when = at ? momentText(at) : t("sheet.keepDialogs.earlier");
           return (
             <li key={left.key} className="flex flex-wrap items-center gap-2 rounded-field border border-base-300 p-2">
-              <span className="grow tabular-nums">{say.fromWhatIsShown(when, kind.differs(document))}</span>
+              <span className="grow tabular-nums">
+                {t("sheet.keepDialogs.leftBehindDiffers", { when, differs: kind.differs(document) })}
+              </span>
               <button type="button" className="btn btn-sm btn-primary" onClick={() => open.takeUp(left)}>
-                {say.takeItUp}
+                {t("sheet.keepDialogs.takeItUp")}
               </button>
               <button type="button" className="btn btn-sm" onClick={() => open.letGo(left)}>
-                {say.letItGo}
+                {t("sheet.keepDialogs.letItGo")}
               </button>
             </li>
           );

@@ -1,19 +1,17 @@
 import { dateText } from "../ui/locale";
+import { t } from "../words";
 import "./sheet.css";
 import { useQuery } from "@tanstack/react-query";
 import { nextTimeQuery } from "../api/queries";
-import { words } from "./words";
-
-const say = words.nextTime;
 
 /** What the student wrote on the last drawing of such forms, at the top of this one. */
 export function NextTime({ sheet }: { sheet: string }) {
   const { data } = useQuery(nextTimeQuery(sheet));
   if (!data || data.notes.length === 0) return null;
   return (
-    <aside className="next-time" aria-label={say.notedForThisTime}>
+    <aside className="next-time" aria-label={t("sheet.nextTime.noted")}>
       <p className="inline text-sm">
-        {say.notedOn}
+        {t("sheet.nextTime.notedOn")}
         {data.drawing}”{data.noted_at && `, ${dateText(data.noted_at)}`}:
       </p>
       <ul className="next-notes">

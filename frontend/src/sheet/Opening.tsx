@@ -4,14 +4,15 @@ import { Link, useNavigate, useParams } from "react-router";
 import { ApiError } from "../api/client";
 import { openedQuery } from "../api/queries";
 import { momentText } from "../ui/locale";
+import { t } from "../words";
 import { discard, type Left, leftBehind, rollCall, type Stash, type Tabs } from "./stash";
-import { words } from "./words";
 
-const say = words.opening;
+/** What texts call a document. */
+export type Noun = "sheet" | "setUp";
 
 /** How a document of a kind is read, and what can be done for unsaved work on one that was deleted. */
 export interface OpenedKind<F, D> {
-  noun: string;
+  noun: Noun;
   read: (id: string) => Promise<F>;
   restore: (id: string) => Promise<unknown>;
   copy: (stash: Stash<D>) => Promise<{ id: string }>;
@@ -42,14 +43,14 @@ export function Opening<F, D>({
           <Orphans id={id} kind={kind} onBack={() => void full.refetch()} />
         )}
         <button type="button" className="btn btn-sm btn-primary mr-2" onClick={() => void full.refetch()}>
-          {say.tryAgain}
+          {t("sheet.opening.tryAgain")}
         </button>
         <Link to={kind.list} className="btn btn-sm">
           {kind.all}
         </Link>
       </div>
     );
-  if (full.isPending || !tabs.data) return <p className="p-8">{say.openingThe(kind.noun)}</p>;
+  if (full.isPending || !tabs.data) return <p className="p-8">{t(`sheet.opening.openingThe.${kind.noun}`)}</p>;
   return <Fragment key={id}>{children(full.data, tabs.data)}</Fragment>;
 }
 
@@ -62,7 +63,7 @@ function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D
   const attempt = (act: () => Promise<void>) => void act().catch((error: Error) => setFault(error.message));
   return (
     <div className="mb-4 rounded-box border border-base-300 bg-base-200 p-4">
-      <p className="mb-2">{say.changesMadeHereBeforeIt}</p>
+      <p className="mb-2">{t("sheet.opening.changesKept")}</p>
       {fault && (
         <p role="alert" className="mb-2 font-semibold text-error">
           {fault}
@@ -73,7 +74,7 @@ function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D
         className="btn btn-sm btn-primary mr-2 mb-2"
         onClick={() => attempt(() => kind.restore(id).then(onBack))}
       >
-        {say.bringTheBack(kind.noun)}
+        {t(`sheet.opening.bringTheBack.${kind.noun}`)}
       </button>
       {found.map((left) => (
         <button
@@ -89,7 +90,9 @@ function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D
             })
           }
         >
-          {say.keepTheChangesOf} {left.stash.at ? momentText(left.stash.at) : say.earlier} {say.asANew} {kind.noun}
+          {t(`sheet.opening.keepChangesOf.${kind.noun}`, {
+            when: left.stash.at ? momentText(left.stash.at) : t("sheet.opening.earlier"),
+          })}
         </button>
       ))}
     </div>

@@ -3,15 +3,13 @@ import { type ReactNode, useCallback, useEffect, useRef, useState } from "react"
 import { type Progress, uploadPicture } from "../api/files";
 import { newMark } from "../api/mark";
 import type { Picture } from "../api/types";
+import { t } from "../words";
 import { FromPhone } from "./FromPhone";
-import { words } from "./words";
-
-const say = words.photoDrop;
 
 function progressWords(progress: Progress): string {
-  if (progress.kind === "sending") return "Sending…";
-  if (progress.kind === "opening") return "Opening…";
-  return `Waiting: ${progress.ahead === 1 ? say.anotherPhotoIs : say.otherPhotosAre(progress.ahead)} opened first.`;
+  if (progress.kind === "sending") return t("sheet.photoDrop.sending");
+  if (progress.kind === "opening") return t("sheet.photoDrop.opening");
+  return t("sheet.photoDrop.waiting", { count: progress.ahead });
 }
 
 /** Drop, choose or paste a photo, or with `sheet` send it from the telephone; the upload shows progress and can be cancelled. */
@@ -42,7 +40,7 @@ export function PhotoDrop({
       try {
         const picture = await uploadPicture(
           file,
-          file.name || say.pastedPicture,
+          file.name || t("sheet.photoDrop.pastedPicture"),
           newMark(),
           setProgress,
           abort.current.signal,
@@ -50,7 +48,7 @@ export function PhotoDrop({
         await onPicture(picture);
       } catch (error) {
         if (!(error instanceof DOMException))
-          setFault(`${file.name || say.thePastedPicture}: ${(error as Error).message}`);
+          setFault(`${file.name || t("sheet.photoDrop.thePastedPicture")}: ${(error as Error).message}`);
       } finally {
         setProgress(null);
       }
@@ -104,11 +102,11 @@ export function PhotoDrop({
             className="progress progress-primary w-64"
             value={progress.kind === "sending" ? progress.share : undefined}
             max={1}
-            aria-label={say.openingThePhoto}
+            aria-label={t("sheet.photoDrop.openingThePhoto")}
           />
           <span className="text-sm">{progressWords(progress)}</span>
           <button type="button" className="btn btn-sm" onClick={() => abort.current?.abort()}>
-            {say.cancel}
+            {t("sheet.photoDrop.cancel")}
           </button>
         </div>
       )}
@@ -120,7 +118,7 @@ export function PhotoDrop({
       <input
         ref={input}
         type="file"
-        aria-label={say.photoToOpen}
+        aria-label={t("sheet.photoDrop.photoToOpen")}
         accept="image/jpeg,image/png,image/webp,image/heic,image/heif,.heic,.heif"
         className="hidden"
         onChange={(event) => {

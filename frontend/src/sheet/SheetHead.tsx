@@ -1,17 +1,15 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
+import { t } from "../words";
 import type { Keeper, SaveState } from "./useKept";
 import type { OpenSheet } from "./useSheet";
-import { words } from "./words";
-
-const say = words.sheetHead;
 
 /** A sheet's title, to be changed in place, and whether all of it is saved. */
 export function SheetTitle({ open }: { open: OpenSheet }) {
   return (
     <KeptTitle
-      label={say.titleOfTheSheet}
+      label={t("sheet.sheetHead.title")}
       title={open.sheet.title}
       onTitle={(title) => open.change({ ...open.sheet, title })}
       save={open.save}
@@ -33,7 +31,7 @@ export function KeptTitle({
 }) {
   return (
     <>
-      <InlineName label={label} name={title || say.untitled} onName={onTitle} look="sheet-title" />
+      <InlineName label={label} name={title || t("sheet.sheetHead.untitled")} onName={onTitle} look="sheet-title" />
       <SaveMark save={save} />
     </>
   );
@@ -42,11 +40,17 @@ export function KeptTitle({
 export function UndoRedo({ open }: { open: Pick<Keeper<unknown>, "canUndo" | "canRedo" | "undo" | "redo"> }) {
   return (
     <>
-      <IconButton icon={Undo2} label={say.undo} title={say.undoCtrlZ} disabled={!open.canUndo} onClick={open.undo} />
+      <IconButton
+        icon={Undo2}
+        label={t("sheet.sheetHead.undo")}
+        title={t("sheet.sheetHead.undoCtrlZ")}
+        disabled={!open.canUndo}
+        onClick={open.undo}
+      />
       <IconButton
         icon={Redo2}
-        label={say.redo}
-        title={say.redoCtrlShiftZ}
+        label={t("sheet.sheetHead.redo")}
+        title={t("sheet.sheetHead.redoHint")}
         disabled={!open.canRedo}
         onClick={open.redo}
       />
@@ -58,18 +62,18 @@ function SaveMark({ save }: { save: SaveState }) {
   if (save.kind === "waiting")
     return (
       <span role="alert" className="save-waiting" title={save.words}>
-        {say.notSavedYetYourWork(save.words)}
+        {t("sheet.sheetHead.notSaved", { words: save.words })}
       </span>
     );
   return (
     <span className="text-sm whitespace-nowrap text-base-content/85" data-testid="save-state">
       {save.kind === "saving"
-        ? say.saving
+        ? t("sheet.sheetHead.saving")
         : save.kind === "saved"
-          ? say.saved
+          ? t("sheet.sheetHead.saved")
           : save.kind === "gone"
-            ? say.deletedElsewhere
-            : say.changedElsewhere}
+            ? t("sheet.sheetHead.deletedElsewhere")
+            : t("sheet.sheetHead.changedElsewhere")}
     </span>
   );
 }

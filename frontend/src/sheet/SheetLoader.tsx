@@ -2,11 +2,9 @@ import type { ReactNode } from "react";
 import { call } from "../api/client";
 import { readSheet } from "../api/queries";
 import type { Sheet, SheetFull } from "../api/types";
+import { t } from "../words";
 import { type OpenedKind, Opening } from "./Opening";
 import type { Tabs } from "./stash";
-import { words } from "./words";
-
-const say = words.sheetLoader;
 
 const SHEET: OpenedKind<SheetFull, Sheet> = {
   noun: "sheet",
@@ -15,7 +13,7 @@ const SHEET: OpenedKind<SheetFull, Sheet> = {
   copy: ({ picture, document }) => call("post", "/api/sheets", { body: { picture_id: picture, document } }),
   address: (id) => `/sheets/${id}`,
   list: "/",
-  all: say.allSheets,
+  all: t("sheet.sheetLoader.allSheets"),
 };
 
 /** Loads the sheet that the address names. */

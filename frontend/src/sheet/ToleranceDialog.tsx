@@ -1,17 +1,15 @@
 import type { Sheet } from "../api/types";
 import { Dialog } from "../ui/Dialog";
-import { words } from "./words";
-
-const say = words.toleranceDialog;
+import { t } from "../words";
 
 type Tolerance = NonNullable<Sheet["tolerance"]>;
 type Own = Exclude<Tolerance, string>;
 
-const SCHOOLS = { freehand: "Freehand", ruled: "Ruled" };
+const SCHOOLS = { freehand: t("sheet.toleranceDialog.freehand"), ruled: t("sheet.toleranceDialog.ruled") };
 const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
-  { key: "tilt_deg", name: say.tiltsTo, unit: "°" },
-  { key: "length_percent", name: say.lengthsTo, unit: "%" },
-  { key: "degree_deg", name: say.ellipseDegreesTo, unit: "°" },
+  { key: "tilt_deg", name: t("sheet.toleranceDialog.tiltsTo"), unit: "°" },
+  { key: "length_percent", name: t("sheet.toleranceDialog.lengthsTo"), unit: "%" },
+  { key: "degree_deg", name: t("sheet.toleranceDialog.ellipseDegreesTo"), unit: "°" },
 ];
 
 /** How far a sighting may stray and still hold; kept with the sheet. */
@@ -29,10 +27,10 @@ export function ToleranceDialog({
 }) {
   const own = typeof tolerance === "string" ? null : tolerance;
   return (
-    <Dialog title={say.tolerance} onClose={onClose}>
-      <p className="mb-3">{say.howFarASightingMay}</p>
+    <Dialog title={t("sheet.toleranceDialog.tolerance")} onClose={onClose}>
+      <p className="mb-3">{t("sheet.toleranceDialog.what")}</p>
       <fieldset className="flex flex-col gap-2">
-        <legend className="sr-only">{say.tolerance}</legend>
+        <legend className="sr-only">{t("sheet.toleranceDialog.tolerance")}</legend>
         {(Object.keys(SCHOOLS) as (keyof typeof SCHOOLS)[]).map((school) => (
           <label key={school} className="flex items-center gap-2">
             <input
@@ -53,7 +51,7 @@ export function ToleranceDialog({
             checked={!!own}
             onChange={() => onTolerance(used)}
           />
-          {say.ownNumbers}
+          {t("sheet.toleranceDialog.ownNumbers")}
         </label>
       </fieldset>
       {!own && (

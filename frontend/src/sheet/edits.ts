@@ -20,6 +20,8 @@ import {
   type Sheet,
   type Sighting,
 } from "../api/types";
+import { FAMILIES } from "../ui/marks";
+import { t } from "../words";
 
 /** Pure changes of a sheet; each returns a new sheet. */
 
@@ -59,7 +61,7 @@ export function addEdge(
   const added: Edge = {
     id,
     kind: "edge",
-    name: freshName(sheet, edge.family),
+    name: freshName(sheet, FAMILIES[edge.family].name),
     ...edge,
   };
   return { sheet: { ...sheet, sightings: [...sightingsOf(sheet), added] }, id };
@@ -87,7 +89,7 @@ export function unitOf(sheet: Sheet): Length | null {
 export function addLength(sheet: Sheet, form: string, p: Point, q: Point, judged_ratio: number | null) {
   const unit = unitOf(sheet) === null;
   const made = { kind: "length" as const, form, p, q, along: "edge" as const, unit, judged_ratio };
-  return addMeasured<Length>(sheet, "m", unit ? "unit" : "length", made);
+  return addMeasured<Length>(sheet, "m", unit ? t("sheet.edits.unit") : t("sheet.edits.length"), made);
 }
 
 export function addAlignment(
@@ -97,16 +99,22 @@ export function addAlignment(
   q: Point,
   judged_tilt_deg: number | null = null,
 ) {
-  const called = { plumb: "plumb", level: "level", tilt: "corner to corner" }[along];
+  const called = { plumb: t("sheet.edits.plumb"), level: t("sheet.edits.level"), tilt: t("sheet.edits.tilt") }[along];
   return addMeasured<Alignment>(sheet, "a", called, { kind: "alignment", along, p, q, judged_tilt_deg });
 }
 
 export function addFace(sheet: Sheet, form: string, families: Face["families"], corners: [Point, Point, Point, Point]) {
-  return addMeasured<Face>(sheet, "f", "face", { kind: "face", form, families, corners });
+  return addMeasured<Face>(sheet, "f", t("sheet.edits.face"), { kind: "face", form, families, corners });
 }
 
 export function addDivision(sheet: Sheet, face: string, point: Point, judged_part: number | null) {
-  return addMeasured<Division>(sheet, "d", "part", { kind: "division", face, along: "across", point, judged_part });
+  return addMeasured<Division>(sheet, "d", t("sheet.edits.part"), {
+    kind: "division",
+    face,
+    along: "across",
+    point,
+    judged_part,
+  });
 }
 
 export function addHeight(
@@ -115,7 +123,7 @@ export function addHeight(
   top: Point,
   said: { judged_m?: number | null; known_m?: number | null },
 ) {
-  return addMeasured<Height>(sheet, "h", "height", { kind: "height", foot, top, ...said });
+  return addMeasured<Height>(sheet, "h", t("sheet.edits.height"), { kind: "height", foot, top, ...said });
 }
 
 export function setAlong(sheet: Sheet, id: string, along: Along | PartAlong): Sheet {
@@ -158,7 +166,7 @@ export function addRim(
 ): { sheet: Sheet; id: string } {
   const list = sightingsOf(sheet);
   const id = freshId(new Set(list.map((s) => s.id)), "r");
-  const added: Rim = { id, kind: "rim", name: freshName(sheet, "rim"), points: [], ...rim };
+  const added: Rim = { id, kind: "rim", name: freshName(sheet, t("sheet.edits.rim")), points: [], ...rim };
   const empty = !list.some((s) => formIdOf(sheet, s) === rim.form);
   const forms = formsOf(sheet).map((f) => (empty && f.id === rim.form ? { ...f, kind: "cylinder" as const } : f));
   return { sheet: { ...sheet, forms, sightings: [...list, added] }, id };
@@ -214,8 +222,8 @@ export function setFamily(sheet: Sheet, id: string, family: Family): Sheet {
     if (s.kind !== "edge") return s;
     const { slope: _slope, plan: _plan, ...rest } = s;
     // a name that was made from the family follows it; a name that somebody gave stays
-    const own = s.name && !new RegExp(`^${s.family} \\d+$`).test(s.name);
-    const name = own ? s.name : freshName(sheet, family, id);
+    const own = s.name && !new RegExp(`^${FAMILIES[s.family].name} \\d+$`).test(s.name);
+    const name = own ? s.name : freshName(sheet, FAMILIES[family].name, id);
     return {
       ...rest,
       family,
@@ -325,8 +333,8 @@ export function addForm(sheet: Sheet): { sheet: Sheet; id: string } {
   const id = freshId(new Set(formsOf(sheet).map((f) => f.id)), "form-");
   const taken = new Set(formsOf(sheet).map((f) => f.name));
   let n = formsOf(sheet).length + 1;
-  while (taken.has(`Form ${n}`)) n += 1;
-  const form: Form = { id, kind: "box", name: `Form ${n}` };
+  while (taken.has(t("sheet.edits.form", { n }))) n += 1;
+  const form: Form = { id, kind: "box", name: t("sheet.edits.form", { n }) };
   return { sheet: { ...sheet, forms: [...formsOf(sheet), form] }, id };
 }
 

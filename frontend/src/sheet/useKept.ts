@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError } from "../api/client";
 import { newMark } from "../api/mark";
 import { newest } from "../api/newest";
+import { t } from "../words";
 import { begin, type History, keep, preview, redo, shown, undo } from "./history";
 import { discard, type Left, leftBehind, readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 
@@ -268,7 +269,7 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
   }, [pump, queries, ways]);
   const keepCopy = useCallback(async () => {
     const document = unsaved.current?.document ?? kept.current;
-    const title = `${document.title || "Untitled"} (kept)`.slice(0, 200);
+    const title = `${document.title || t("sheet.useKept.untitled")} (kept)`.slice(0, 200);
     const copy = await ways.copy({ ...document, title });
     unsaved.current = null;
     stash();

@@ -3,9 +3,7 @@ import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import type { Picture } from "../api/types";
 import { PhotoDrop } from "../sheet/PhotoDrop";
-import { words } from "./words";
-
-const say = words.openPhoto;
+import { t } from "../words";
 
 /** A photo becomes a sheet. */
 export function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => void }) {
@@ -19,9 +17,9 @@ export function OpenPhoto({ first, onDone }: { first: boolean; onDone: () => voi
     [go, onDone],
   );
   return (
-    <PhotoDrop label={say.openAPhoto} button="Open a photo" onPicture={make}>
-      {first && <b>{say.beginWithAPhotoOf} </b>}
-      {say.chooseOneDropItHere}
+    <PhotoDrop label={t("sheets.openPhoto.openAPhoto")} button={t("sheets.openPhoto.open")} onPicture={make}>
+      {first && <b>{t("sheets.openPhoto.title")} </b>}
+      {t("sheets.openPhoto.choose")}
     </PhotoDrop>
   );
 }

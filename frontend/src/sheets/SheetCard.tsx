@@ -6,9 +6,7 @@ import type { SheetLine } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { dateText } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.sheetCard;
+import { t } from "../words";
 
 export type Act = "duplicate" | "delete" | "restore" | "rename";
 
@@ -19,7 +17,7 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
   const [renaming, setRenaming] = useState(false);
   return (
     <li className="overflow-hidden rounded-box border border-base-300 bg-base-200" data-sheet={sheet.id}>
-      <Link to={place} className="block" aria-label={say.open(sheet.title)}>
+      <Link to={place} className="block" aria-label={t("sheets.sheetCard.open", { title: sheet.title })}>
         {sheet.picture ? (
           <img
             src={pictureUrl(sheet.picture.id, "thumb")}
@@ -28,14 +26,16 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
             loading="lazy"
           />
         ) : (
-          <span className="grid aspect-4/3 w-full place-items-center bg-base-300">{say.fromLife}</span>
+          <span className="grid aspect-4/3 w-full place-items-center bg-base-300">
+            {t("sheets.sheetCard.fromLife")}
+          </span>
         )}
       </Link>
       <div className="flex items-center gap-1 px-3 py-2">
         <div className="min-w-0 grow">
           {renaming ? (
             <InlineName
-              label={say.newTitleOf(sheet.title)}
+              label={t("sheets.sheetCard.newTitleOf", { title: sheet.title })}
               name={sheet.title}
               onName={(title) => onAct("rename", title)}
               begun
@@ -44,17 +44,17 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
             />
           ) : (
             <Link to={place} className="block truncate font-semibold hover:underline">
-              {sheet.title || say.untitled}
+              {sheet.title || t("sheets.sheetCard.untitled")}
             </Link>
           )}
           <p className="text-sm text-base-content/85 tabular-nums">
-            {sheet.sightings} {sheet.sightings === 1 ? say.sighting : say.sightings} · {dateText(when)}
-            {sheet.drawing && say.onPaper}
+            {t("sheets.sheetCard.sightings", { count: sheet.sightings })} · {dateText(when)}
+            {sheet.drawing && t("sheets.sheetCard.onPaper")}
             {!!sheet.drawings && (
               <>
                 {" · "}
                 <Link to={`/sheets/${sheet.id}/paper`} className="underline">
-                  {sheet.drawings} {sheet.drawings === 1 ? say.drawing : say.drawings}
+                  {t("sheets.sheetCard.drawings", { count: sheet.drawings })}
                 </Link>
               </>
             )}
@@ -62,22 +62,22 @@ export function SheetCard({ sheet, onAct }: { sheet: SheetLine; onAct: (kind: Ac
         </div>
         <IconButton
           icon={Pencil}
-          label={say.rename(sheet.title)}
-          title={say.rename2}
+          label={t("sheets.sheetCard.rename", { title: sheet.title })}
+          title={t("sheets.sheetCard.renameHint")}
           size={16}
           onClick={() => setRenaming(true)}
         />
         <IconButton
           icon={Copy}
-          label={say.duplicate(sheet.title)}
-          title={say.duplicate2}
+          label={t("sheets.sheetCard.duplicate", { title: sheet.title })}
+          title={t("sheets.sheetCard.duplicateHint")}
           size={16}
           onClick={() => onAct("duplicate")}
         />
         <IconButton
           icon={Trash2}
-          label={say.deleteWord(sheet.title)}
-          title={say.deleteWord2}
+          label={t("sheets.sheetCard.delete", { title: sheet.title })}
+          title={t("sheets.sheetCard.deleteHint")}
           size={16}
           onClick={() => onAct("delete")}
         />

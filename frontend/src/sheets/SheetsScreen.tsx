@@ -5,11 +5,9 @@ import { Link, useNavigate } from "react-router";
 import { call } from "../api/client";
 import { readSheet, sheetsQuery } from "../api/queries";
 import type { SheetLine } from "../api/types";
+import { t } from "../words";
 import { OpenPhoto } from "./OpenPhoto";
 import { type Act, SheetCard } from "./SheetCard";
-import { words } from "./words";
-
-const say = words.sheetsScreen;
 
 async function perform(kind: Act, sheet: SheetLine, title: string): Promise<void> {
   const path = { sheet_id: sheet.id };
@@ -50,9 +48,9 @@ export function SheetsScreen() {
         <OpenPhoto first={list.isSuccess && sheets.length === 0} onDone={refresh} />
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
           <button type="button" className="btn btn-primary" disabled={life.isPending} onClick={() => life.mutate()}>
-            <PencilRuler size={18} /> {say.fromLife}
+            <PencilRuler size={18} /> {t("sheets.sheetsScreen.fromLife")}
           </button>
-          <p className="min-w-64 grow basis-0 leading-snug">{say.atTheEaselWithoutA}</p>
+          <p className="min-w-64 grow basis-0 leading-snug">{t("sheets.sheetsScreen.cardWhat")}</p>
         </div>
         {life.isError && (
           <p role="alert" className="alert alert-error mt-4">
@@ -60,21 +58,21 @@ export function SheetsScreen() {
           </p>
         )}
         <p className="mt-2 text-sm">
-          {say.aDrawingOnPaperBelongs}{" "}
+          {t("sheets.sheetsScreen.paperWhere")}{" "}
           <Link to="/paper/new" className="underline">
-            {say.bringItInByItself}
+            {t("sheets.sheetsScreen.bringByItself")}
           </Link>
           .{" "}
           <Link to="/worksheets" className="underline">
-            {say.worksheets}
+            {t("sheets.sheetsScreen.worksheets")}
           </Link>{" "}
-          {say.arePrintedAndBroughtBack}
+          {t("sheets.sheetsScreen.worksheetsWhere")}
         </p>
         {list.isError && (
           <div role="alert" className="alert alert-error mt-4">
             <span>{list.error.message}</span>
             <button type="button" className="btn btn-sm" onClick={() => void list.refetch()}>
-              {say.tryAgain}
+              {t("sheets.sheetsScreen.tryAgain")}
             </button>
           </div>
         )}
@@ -85,18 +83,20 @@ export function SheetsScreen() {
         )}
         {deleted && (
           <div role="status" className="alert mt-4">
-            <span>{say.isDeleted(deleted.title)}</span>
+            <span>{t("sheets.sheetsScreen.isDeleted", { title: deleted.title })}</span>
             <button
               type="button"
               className="btn btn-sm"
               onClick={() => act.mutate({ kind: "restore", sheet: deleted })}
             >
-              {say.bringItBack}
+              {t("sheets.sheetsScreen.bringItBack")}
             </button>
           </div>
         )}
-        <h1 className={sheets.length > 0 ? "mt-7 mb-3 text-xl font-bold" : "sr-only"}>{say.sheets}</h1>
-        <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label={say.sheets}>
+        <h1 className={sheets.length > 0 ? "mt-7 mb-3 text-xl font-bold" : "sr-only"}>
+          {t("sheets.sheetsScreen.sheets")}
+        </h1>
+        <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label={t("sheets.sheetsScreen.sheets")}>
           {sheets.map((sheet) => (
             <SheetCard key={sheet.id} sheet={sheet} onAct={(kind, title) => act.mutate({ kind, sheet, title })} />
           ))}

@@ -1,9 +1,7 @@
 import { type Sheet, twoEnds } from "../api/types";
 import { addAlignment, addHeight, sightingsOf } from "../sheet/edits";
+import { t } from "../words";
 import type { useMeasuring } from "./useMeasuring";
-import { words } from "./words";
-
-const say = words.aidCard;
 
 /** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it; and how high the eye is, where heights
  * wait to be told.
@@ -29,7 +27,7 @@ export function AidCard({
   const asked = tall && !figure && !sheet.eye_height_m && !known;
   const eye = (
     <MetresInput
-      label={say.heightOfTheEyeAbove}
+      label={t("sighting.aidCard.eyeHeightAboveGround")}
       value={sheet.eye_height_m ?? null}
       onValue={(eye_height_m) => onChange({ sheet: { ...sheet, eye_height_m } })}
     />
@@ -38,9 +36,13 @@ export function AidCard({
   return (
     <div className="aid-cards">
       {guide && (
-        <section className="aid-card" aria-label={guide.along === "plumb" ? say.plumbLine : say.levelLine}>
+        <section
+          className="aid-card"
+          aria-label={guide.along === "plumb" ? t("sighting.aidCard.plumbLine") : t("sighting.aidCard.levelLine")}
+        >
           <p data-testid="guide-words" aria-live="polite">
-            <b>{guide.along === "plumb" ? say.plumbLine2 : say.levelLine2}</b> {held.answer?.words ?? held.fault}
+            <b>{guide.along === "plumb" ? t("sighting.aidCard.plumbLineSaid") : t("sighting.aidCard.levelLineSaid")}</b>{" "}
+            {held.answer?.words ?? held.fault}
           </p>
           <div className="mt-1 flex gap-1.5">
             <button
@@ -49,45 +51,45 @@ export function AidCard({
               disabled={!keepable}
               onClick={() => first && last && onChange(addAlignment(sheet, guide.along, first.at, last.at))}
             >
-              {say.keepAsAnAlignment}
+              {t("sighting.aidCard.keepAlignment")}
             </button>
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => setGuide(null)}>
-              {say.putAway}
+              {t("sighting.aidCard.putAway")}
             </button>
           </div>
         </section>
       )}
       {asked && (
-        <section className="aid-card" aria-label={say.eyeHeight}>
-          <p>{say.howHighIsTheEye}</p>
+        <section className="aid-card" aria-label={t("sighting.aidCard.eyeHeight")}>
+          <p>{t("sighting.aidCard.eyeHeightWhat")}</p>
           <p className="mt-1 flex items-center gap-1">
-            {say.eye} {eye} m
+            {t("sighting.aidCard.eye")} {eye} m
           </p>
         </section>
       )}
       {figure && (
-        <section className="aid-card" aria-label={say.figure}>
+        <section className="aid-card" aria-label={t("sighting.aidCard.figure")}>
           <div className="flex flex-wrap items-center gap-2">
             <span className="flex items-center gap-1">
-              {say.figure}
+              {t("sighting.aidCard.figure")}
               <MetresInput
-                label={say.heightOfTheFigure}
+                label={t("sighting.aidCard.figureHeight")}
                 value={figure.height_m}
                 onValue={(height_m) => height_m && setFigure({ ...figure, height_m })}
               />
               m
             </span>
             <span className="flex items-center gap-1">
-              {say.eye}
+              {t("sighting.aidCard.eye")}
               {eye} m
             </span>
             <button
               type="button"
               className="btn btn-xs"
-              title={say.theEyeStandsAsHigh}
+              title={t("sighting.aidCard.eyeAsHigh")}
               onClick={() => onChange({ sheet: { ...sheet, eye_height_m: figure.height_m } })}
             >
-              {say.itsHeadAtEyeLevel}
+              {t("sighting.aidCard.headAtEyeLevel")}
             </button>
           </div>
           <p className="mt-1" data-testid="figure-words" aria-live="polite">
@@ -100,10 +102,10 @@ export function AidCard({
               disabled={!top}
               onClick={() => top && onChange(addHeight(sheet, figure.foot, top, { known_m: figure.height_m }))}
             >
-              {say.keepAsAHeight}
+              {t("sighting.aidCard.keepHeight")}
             </button>
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => setFigure(null)}>
-              {say.putAway}
+              {t("sighting.aidCard.putAway")}
             </button>
           </div>
         </section>

@@ -1,14 +1,12 @@
 import type { Construction, PartAlong } from "../api/types";
+import { t } from "../words";
 import type { useMeasuring } from "./useMeasuring";
-import { words } from "./words";
-
-const say = words.constructRow;
 
 const WANTED: Record<Construction, string> = {
-  centre: say.centreAndMiddle,
-  bays: say.equalBays,
-  repeat: say.nextBays,
-  mirror: say.mirroredPlace,
+  centre: t("sighting.constructRow.centreAndMiddle"),
+  bays: t("sighting.constructRow.equalBays"),
+  repeat: t("sighting.constructRow.nextBays"),
+  mirror: t("sighting.constructRow.mirroredPlace"),
 };
 
 /** What can be constructed on the chosen face, step by step, so that a hand can follow. */
@@ -19,11 +17,14 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
   const steps = mine ? (constructed.answer?.steps ?? []) : [];
   const shown = Math.min(mine?.shown ?? 0, steps.length);
   return (
-    <section aria-label={say.construct} className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
+    <section
+      aria-label={t("sighting.constructRow.construct")}
+      className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug"
+    >
       <div className="flex flex-wrap items-center gap-1.5">
         <select
           className="select select-sm min-w-0 grow"
-          aria-label={say.constructOnThisFace}
+          aria-label={t("sighting.constructRow.onFace")}
           value={wanted}
           onChange={(event) => changeWish({ wanted: event.target.value as Construction })}
         >
@@ -36,19 +37,21 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
         {wanted !== "centre" && (
           <select
             className="select select-sm w-22"
-            aria-label={say.counted}
+            aria-label={t("sighting.constructRow.counted")}
             value={along}
             onChange={(event) => changeWish({ along: event.target.value as PartAlong })}
           >
-            <option value="across">{say.across}</option>
-            <option value="up">{say.up}</option>
+            <option value="across">{t("sighting.constructRow.across")}</option>
+            <option value="up">{t("sighting.constructRow.up")}</option>
           </select>
         )}
         {(wanted === "bays" || wanted === "repeat") && (
           <input
             type="number"
             className="input input-sm w-16"
-            aria-label={wanted === "bays" ? say.howManyBays : say.howManyMoreBelowZero}
+            aria-label={
+              wanted === "bays" ? t("sighting.constructRow.howManyBays") : t("sighting.constructRow.moreBays")
+            }
             min={wanted === "bays" ? 2 : -8}
             max={wanted === "bays" ? 12 : 8}
             value={count}
@@ -62,7 +65,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           <input
             type="number"
             className="input input-sm w-20"
-            aria-label={say.partThatIsMirrored}
+            aria-label={t("sighting.constructRow.mirroredPart")}
             min={0}
             max={1}
             step={0.05}
@@ -77,10 +80,10 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           type="button"
           className={`btn btn-sm ${mine ? "btn-primary" : ""}`}
           aria-pressed={!!mine}
-          title={say.constructOnThisFaceV}
+          title={t("sighting.constructRow.onFaceHint")}
           onClick={() => turnConstruction(face)}
         >
-          {say.construct}
+          {t("sighting.constructRow.construct")}
         </button>
       </div>
       {mine && steps.length > 0 && (
@@ -92,7 +95,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
           </ol>
           <div className="mt-1 flex gap-1.5">
             <button type="button" className="btn btn-xs" onClick={() => showSteps(1)}>
-              {say.fromTheFirstStep}
+              {t("sighting.constructRow.firstStep")}
             </button>
             <button
               type="button"
@@ -100,7 +103,7 @@ export function ConstructRow({ face, measuring }: { face: string; measuring: Ret
               disabled={shown >= steps.length}
               onClick={() => showSteps(shown + 1)}
             >
-              {say.nextStep}
+              {t("sighting.constructRow.nextStep")}
             </button>
           </div>
         </>

@@ -1,16 +1,14 @@
 import type { Family } from "../api/types";
 import { FAMILIES } from "../ui/marks";
-import { words } from "./words";
-
-const say = words.familyBar;
+import { t } from "../words";
 
 const ORDER: { family: Family; key: string; words: string }[] = [
-  { family: "left", key: "L", words: say.left },
-  { family: "right", key: "R", words: say.right },
-  { family: "upright", key: "U", words: say.upright },
-  { family: "depth", key: "D", words: say.depth },
-  { family: "across", key: "X", words: say.across },
-  { family: "slope", key: "S", words: say.slope },
+  { family: "left", key: "L", words: t("sighting.familyBar.left") },
+  { family: "right", key: "R", words: t("sighting.familyBar.right") },
+  { family: "upright", key: "U", words: t("sighting.familyBar.upright") },
+  { family: "depth", key: "D", words: t("sighting.familyBar.depth") },
+  { family: "across", key: "X", words: t("sighting.familyBar.across") },
+  { family: "slope", key: "S", words: t("sighting.familyBar.slope") },
 ];
 
 /** Where the edge in hand runs: everything rests on it, so it stands on the stage until another is chosen. */
@@ -30,9 +28,12 @@ export function FamilyBar({
   onFamily: (family: Family) => void;
 }) {
   return (
-    <fieldset className={`family-bar ${above ? "family-bar-above" : ""}`} aria-label={say.whereItRuns(name)}>
+    <fieldset
+      className={`family-bar ${above ? "family-bar-above" : ""}`}
+      aria-label={t("sighting.familyBar.whereItRuns", { name })}
+    >
       <legend className="family-bar-name">
-        <b>{name}</b> {proposed ? say.runsSoItSeems : say.runs}
+        <b>{name}</b> {proposed ? t("sighting.familyBar.runsItSeems") : t("sighting.familyBar.runs")}
       </legend>
       {ORDER.map((one) => (
         <button

@@ -1,8 +1,6 @@
 import { useState } from "react";
+import { t } from "../words";
 import type { useFan } from "./useFan";
-import { words } from "./words";
-
-const say = words.fanRow;
 
 function showWhole(words: HTMLElement | null): void {
   words?.scrollIntoView?.({ block: "nearest" });
@@ -17,11 +15,14 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
   const shown = fan.wish !== null;
   const ask = (wish: { second: string; count: number }) => shown && fan.show({ first, ...wish });
   return (
-    <section aria-label={say.fan} className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug">
+    <section
+      aria-label={t("sighting.fanRow.fan")}
+      className="border-t border-base-300 px-2.5 py-1.5 text-[13px] leading-snug"
+    >
       <div className="flex items-center gap-1.5">
         <select
           className="select select-sm min-w-0 grow"
-          aria-label={say.fanFromThisEdgeTo}
+          aria-label={t("sighting.fanRow.fromEdge")}
           value={to}
           onChange={(event) => {
             setSecond(event.target.value);
@@ -30,15 +31,15 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
         >
           {fan.fellows.map((edge) => (
             <option key={edge.id} value={edge.id}>
-              {say.to} {edge.name ?? edge.id}
+              {t("sighting.fanRow.to")} {edge.name ?? edge.id}
             </option>
           ))}
         </select>
         <input
           type="number"
           className="input input-sm w-16"
-          aria-label={say.linesBetween}
-          title={say.linesBetween}
+          aria-label={t("sighting.fanRow.linesBetween")}
+          title={t("sighting.fanRow.linesBetween")}
           min={1}
           value={count}
           onChange={(event) => {
@@ -52,10 +53,10 @@ export function FanRow({ first, fan }: { first: string; fan: ReturnType<typeof u
           type="button"
           className={`btn btn-sm ${shown ? "btn-primary" : ""}`}
           aria-pressed={shown}
-          title={say.evenlySpacedLinesBetweenThe}
+          title={t("sighting.fanRow.hint")}
           onClick={() => fan.show(shown ? null : { first, second: to, count })}
         >
-          {say.fan}
+          {t("sighting.fanRow.fan")}
         </button>
       </div>
       {fan.answer && (

@@ -2,9 +2,7 @@ import type { Finding, Ladder, Sighting } from "../api/types";
 import { between, lineAt } from "../stage/geometry";
 import { figure } from "../ui/locale";
 import { degreesText, leanText } from "../ui/marks";
-import { words } from "./words";
-
-const say = words.figures;
+import { t } from "../words";
 
 /** When what is truly so is told: after the judgement, or where judging is turned off at once. */
 export type Truth = "once judged" | "at once";
@@ -54,24 +52,28 @@ export function Triple({
       )}
       <span className="grid grow grid-cols-3 text-sm tabular-nums">
         <span>
-          <span className="figure-name">{say.judged}</span>
+          <span className="figure-name">{t("sighting.figures.judged")}</span>
           {upright ? lean(finding?.judged_lean_deg) : text(judged)}
           {finding?.judged_by && <span className="figure-off">{finding.judged_by}</span>}
         </span>
         <span>
-          <span className="figure-name">{sighting.kind === "division" ? say.drawn : say.sighted}</span>
+          <span className="figure-name">
+            {sighting.kind === "division" ? t("sighting.figures.drawn") : t("sighting.figures.sighted")}
+          </span>
           <b>{finding?.miss_words || (upright ? lean(finding?.sighted_lean_deg) : text(finding?.sighted))}</b>
           {!finding?.miss_words && spread(finding?.sighted_sd)}
         </span>
         <span>
-          <span className="figure-name">{sighting.kind === "division" ? say.truly : say.implied}</span>
+          <span className="figure-name">
+            {sighting.kind === "division" ? t("sighting.figures.truly") : t("sighting.figures.implied")}
+          </span>
           {upright ? lean(finding?.implied_lean_deg) : text(finding?.implied)}
           {spread(finding?.implied_sd)}
           {truth && finding && finding.true !== null && (
             <span className="figure-true" data-testid="true">
-              {say.true}{" "}
+              {t("sighting.figures.true")}{" "}
               {truth === "once judged" && (judged ?? null) === null ? (
-                say.onceJudged
+                t("sighting.figures.onceJudged")
               ) : (
                 <b>{upright ? lean(finding.true_lean_deg) : text(finding.true)}</b>
               )}
@@ -88,29 +90,30 @@ export function RimFigures({ finding }: { finding: Finding }) {
   const rim = finding.rim;
   if (!rim) return null;
   const alone = [
-    rim.by_edges && say.edgesAlone(degreesText(rim.by_edges.degree_deg)),
-    rim.by_rims && say.otherRimsAlone(degreesText(rim.by_rims.degree_deg)),
+    rim.by_edges && t("sighting.figures.edgesAlone", { degrees: degreesText(rim.by_edges.degree_deg) }),
+    rim.by_rims && t("sighting.figures.otherRimsAlone", { degrees: degreesText(rim.by_rims.degree_deg) }),
   ].filter(Boolean);
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-2 px-2.5 pb-1.5 text-[13px] leading-snug tabular-nums">
       {rim.axis_turn_deg !== null && (
         <>
-          <dt>{say.minorAxis}</dt>
+          <dt>{t("sighting.figures.minorAxis")}</dt>
           <dd>
-            {figure(Math.abs(rim.axis_turn_deg), 1)}° ± {figure(rim.axis_turn_sd ?? 0, 1)} {say.offTheFormsAxis}
+            {figure(Math.abs(rim.axis_turn_deg), 1)}° ± {figure(rim.axis_turn_sd ?? 0, 1)}{" "}
+            {t("sighting.figures.offAxis")}
           </dd>
         </>
       )}
       {alone.length > 0 && (
         <>
-          <dt>{say.impliedBy}</dt>
+          <dt>{t("sighting.figures.impliedBy")}</dt>
           <dd>{alone.join(", ")}</dd>
         </>
       )}
       {rim.guide_deg !== null && finding.verdict !== "holds" && (
         <>
-          <dt>{say.guide}</dt>
-          <dd>{say.nearestEllipseGuide(rim.guide_deg)}</dd>
+          <dt>{t("sighting.figures.guide")}</dt>
+          <dd>{t("sighting.figures.nearestEllipseGuide", { degree: rim.guide_deg })}</dd>
         </>
       )}
     </dl>
@@ -121,13 +124,13 @@ export function RimFigures({ finding }: { finding: Finding }) {
 export function RimsByHeight({ ladder }: { ladder: Ladder }) {
   return (
     <details className="px-2.5 pb-1.5 text-[13px]">
-      <summary className="cursor-pointer">{say.rimsOfThisFormBy}</summary>
+      <summary className="cursor-pointer">{t("sighting.figures.rimsByHeight")}</summary>
       <table className="mt-1 w-full tabular-nums">
         <thead>
           <tr className="text-left">
-            <th scope="col">{say.unitsFromEyeLevel}</th>
-            <th scope="col">{say.degree}</th>
-            <th scope="col">{say.guide}</th>
+            <th scope="col">{t("sighting.figures.unitsFromEyeLevel")}</th>
+            <th scope="col">{t("sighting.figures.degree")}</th>
+            <th scope="col">{t("sighting.figures.guide")}</th>
           </tr>
         </thead>
         <tbody>

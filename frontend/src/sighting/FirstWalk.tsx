@@ -1,30 +1,28 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { store, stored } from "../ui/settings";
-import { words } from "./words";
-
-const say = words.firstWalk;
+import { t } from "../words";
 
 const KEY = "walked";
 const STEPS = [
   {
     at: "area-stage",
-    title: say.thePicture,
-    words: say.linesLaidOnThePicture,
+    title: t("sighting.firstWalk.thePicture"),
+    words: t("sighting.firstWalk.pictureWhat"),
   },
   {
     at: "area-slips",
-    title: say.theSlips,
-    words: say.oneSlipForEachSighting,
+    title: t("sighting.firstWalk.theSlips"),
+    words: t("sighting.firstWalk.slipsWhat"),
   },
   {
     at: "area-rail",
-    title: say.theLevelRail,
-    words: say.eyeLevelWithHeightsIn,
+    title: t("sighting.firstWalk.theLevelRail"),
+    words: t("sighting.firstWalk.levelRailWhat"),
   },
   {
     at: "area-table",
-    title: say.theLongTable,
-    words: say.yourSheetDrawnSmallWith,
+    title: t("sighting.firstWalk.theLongTable"),
+    words: t("sighting.firstWalk.longTableWhat"),
   },
 ];
 
@@ -64,7 +62,7 @@ export function FirstWalk({ walk }: { walk: Walk }) {
     <div
       ref={card}
       role="dialog"
-      aria-label={say.showMeRound(step.title)}
+      aria-label={t("sighting.firstWalk.showMeRound", { title: step.title })}
       className={`walk-card walk-${step.at} z-40 rounded-box border border-base-300 bg-base-100 p-4 shadow-xl`}
       onKeyDown={(event) => {
         if (event.key === "Escape") {
@@ -77,13 +75,13 @@ export function FirstWalk({ walk }: { walk: Walk }) {
       <p className="mt-1 leading-snug">{step.words}</p>
       <div className="mt-3 flex items-center gap-2">
         <span className="text-sm tabular-nums">
-          {(walk.step ?? 0) + 1} {say.ofWord} {STEPS.length}
+          {(walk.step ?? 0) + 1} {t("sighting.firstWalk.of")} {STEPS.length}
         </span>
         <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={walk.stop}>
-          {say.skip}
+          {t("sighting.firstWalk.skip")}
         </button>
         <button type="button" className="btn btn-primary btn-sm" onClick={walk.next}>
-          {(walk.step ?? 0) + 1 < STEPS.length ? say.next : say.begin}
+          {(walk.step ?? 0) + 1 < STEPS.length ? t("sighting.firstWalk.next") : t("sighting.firstWalk.begin")}
         </button>
       </div>
     </div>

@@ -1,9 +1,7 @@
 import { useState } from "react";
 import type { Form, FormKind } from "../api/types";
 import { InlineName } from "../ui/InlineName";
-import { words } from "./words";
-
-const say = words.formBar;
+import { t } from "../words";
 
 const FORM_KINDS: readonly FormKind[] = ["box", "cylinder", "building", "other"];
 
@@ -31,7 +29,7 @@ export function FormBar({
       {renaming ? (
         <div className="grow">
           <InlineName
-            label={say.nameOfTheForm}
+            label={t("sighting.formBar.name")}
             name={name}
             onName={onRename}
             begun
@@ -43,7 +41,7 @@ export function FormBar({
         <>
           <select
             className="select select-sm min-w-0 grow"
-            aria-label={say.formForWhatIsAdded}
+            aria-label={t("sighting.formBar.form")}
             value={chosen}
             onChange={(event) => onChoose(event.target.value)}
           >
@@ -55,7 +53,7 @@ export function FormBar({
           </select>
           <select
             className="select select-sm w-26 shrink-0"
-            aria-label={say.kindOf(name)}
+            aria-label={t("sighting.formBar.kindOf", { name })}
             value={form?.kind ?? "box"}
             onChange={(event) => onKind(event.target.value as FormKind)}
           >
@@ -69,12 +67,17 @@ export function FormBar({
             type="button"
             className="btn btn-ghost btn-sm px-1.5"
             onClick={() => setRenaming(true)}
-            aria-label={say.rename(name)}
+            aria-label={t("sighting.formBar.rename", { name })}
           >
-            {say.rename2}
+            {t("sighting.formBar.renameHint")}
           </button>
-          <button type="button" className="btn btn-ghost btn-sm px-1.5" onClick={onNew} title={say.newFormN}>
-            {say.newForm}
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm px-1.5"
+            onClick={onNew}
+            title={t("sighting.formBar.newFormN")}
+          >
+            {t("sighting.formBar.newForm")}
           </button>
         </>
       )}

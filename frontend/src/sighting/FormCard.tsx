@@ -1,10 +1,8 @@
 import type { Family, FormSize, Point } from "../api/types";
 import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
+import { t } from "../words";
 import type { useMeasuring } from "./useMeasuring";
-import { words } from "./words";
-
-const say = words.formCard;
 
 const FARTHEST = 6;
 
@@ -39,10 +37,10 @@ export function FormCard({
       <summary className="cursor-pointer">
         {size ? (
           <>
-            {say.trueProportions} <span className="tabular-nums">{briefly(size)}</span>
+            {t("sighting.formCard.trueProportions")} <span className="tabular-nums">{briefly(size)}</span>
           </>
         ) : (
-          say.tiltsAndDegrees
+          t("sighting.formCard.tiltsAndDegrees")
         )}
       </summary>
       {size && (
@@ -57,11 +55,11 @@ export function FormCard({
       )}
       {(told > 0 || !size) && (
         <label className="mt-1.5 flex items-center gap-2">
-          <span className="whitespace-nowrap">{say.seenFrom}</span>
+          <span className="whitespace-nowrap">{t("sighting.formCard.seenFrom")}</span>
           <input
             type="range"
             className="range range-xs grow"
-            aria-label={say.seenFromFurtherAway(name)}
+            aria-label={t("sighting.formCard.fromFurther", { name })}
             min={1}
             max={FARTHEST}
             step={0.25}
@@ -72,7 +70,7 @@ export function FormCard({
             }}
           />
           <span className="w-16 whitespace-nowrap tabular-nums">
-            {mine && mine.times > 1 ? say.asFar(mine.times) : say.here}
+            {mine && mine.times > 1 ? t("sighting.formCard.asFar", { times: mine.times }) : t("sighting.formCard.here")}
           </span>
         </label>
       )}
@@ -81,9 +79,9 @@ export function FormCard({
         <table className="mt-1 w-full tabular-nums" data-testid="eased-tilts">
           <thead>
             <tr className="text-left">
-              <th scope="col">{say.edgeOrRim}</th>
-              <th scope="col">{say.fromHere}</th>
-              {mine.times > 1 && <th scope="col">{say.eased}</th>}
+              <th scope="col">{t("sighting.formCard.edgeOrRim")}</th>
+              <th scope="col">{t("sighting.formCard.fromHere")}</th>
+              {mine.times > 1 && <th scope="col">{t("sighting.formCard.eased")}</th>}
             </tr>
           </thead>
           <tbody>

@@ -1,10 +1,8 @@
 import { X } from "lucide-react";
 import type { Sheet } from "../api/types";
 import { formsOf } from "../sheet/edits";
+import { t } from "../words";
 import type { useLook } from "./useLook";
-import { words } from "./words";
-
-const say = words.foundCard;
 
 /** What was found in the photo, to be offered form by form; nothing of it while the eye comes first. */
 export function FoundCard({
@@ -31,7 +29,7 @@ export function FoundCard({
     <button
       type="button"
       className="btn btn-ghost btn-xs btn-square ml-auto"
-      aria-label={say.putAway}
+      aria-label={t("sighting.foundCard.putAway")}
       onClick={found.shutIt}
     >
       <X size={14} />
@@ -39,19 +37,23 @@ export function FoundCard({
   );
   if (looking.kind === "looking" || looking.kind === "waiting")
     return (
-      <aside className="found-card" aria-label={say.foundInThePhoto}>
+      <aside className="found-card" aria-label={t("sighting.foundCard.title")}>
         <div className="flex items-center gap-2" role="status">
-          <progress className="progress w-10" aria-label={say.lookingIntoThePhoto} />
-          <span>{looking.kind === "waiting" ? say.waits(looking.ahead) : say.lookingIntoThePhoto}</span>
+          <progress className="progress w-10" aria-label={t("sighting.foundCard.looking")} />
+          <span>
+            {looking.kind === "waiting"
+              ? t("sighting.foundCard.waits", { count: looking.ahead })
+              : t("sighting.foundCard.looking")}
+          </span>
           <button type="button" className="btn btn-xs ml-auto" onClick={found.stop}>
-            {say.cancel}
+            {t("sighting.foundCard.cancel")}
           </button>
         </div>
       </aside>
     );
   if (looking.kind === "failed")
     return (
-      <aside className="found-card flex items-start gap-2" aria-label={say.foundInThePhoto} role="status">
+      <aside className="found-card flex items-start gap-2" aria-label={t("sighting.foundCard.title")} role="status">
         <p>{looking.fault}</p>
         {close}
       </aside>
@@ -59,8 +61,8 @@ export function FoundCard({
   const { look } = looking;
   if (hidden && look.forms.length > 0)
     return (
-      <aside className="found-card flex items-start gap-2" aria-label={say.foundInThePhoto}>
-        <p role="status">{say.yourEyeFirst}</p>
+      <aside className="found-card flex items-start gap-2" aria-label={t("sighting.foundCard.title")}>
+        <p role="status">{t("sighting.foundCard.yourEyeFirst")}</p>
         {close}
       </aside>
     );
@@ -68,21 +70,21 @@ export function FoundCard({
   const left = look.forms.filter((f) => !offered.has(f.id));
   if (look.forms.length > 0 && left.length === 0) return null;
   return (
-    <aside className="found-card" aria-label={say.foundInThePhoto}>
+    <aside className="found-card" aria-label={t("sighting.foundCard.title")}>
       <div className="flex items-center gap-2">
-        <h2 className="font-semibold">{say.foundInThePhoto}</h2>
+        <h2 className="font-semibold">{t("sighting.foundCard.title")}</h2>
         {left.length > 1 && (
           <button type="button" className="btn btn-xs btn-primary ml-2" onClick={() => onOffer(null)}>
-            {say.offerAll}
+            {t("sighting.foundCard.offerAll")}
           </button>
         )}
         {close}
       </div>
       {levelHidden && look.forms.length > 0 ? (
         <p role="status">
-          {say.levelAfterYours}{" "}
+          {t("sighting.foundCard.levelAfterYours")}{" "}
           <button type="button" className="btn btn-xs" onClick={onJudgeLevel}>
-            {say.judgeEyeLevel}
+            {t("sighting.foundCard.judgeEyeLevel")}
           </button>
         </p>
       ) : (
@@ -97,10 +99,10 @@ export function FoundCard({
             <button
               type="button"
               className="btn btn-xs"
-              aria-label={say.offerIt(form.name)}
+              aria-label={t("sighting.foundCard.offerIt", { form: form.name })}
               onClick={() => onOffer(form.id)}
             >
-              {say.offer}
+              {t("sighting.foundCard.offer")}
             </button>
           </li>
         ))}

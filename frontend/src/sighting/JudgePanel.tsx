@@ -5,12 +5,10 @@ import { StickDial } from "../stage/dials/StickDial";
 import { CALLED, type Judged, type Task, type Thing } from "../stage/task";
 import { figure } from "../ui/locale";
 import { degreesText } from "../ui/marks";
-import { words } from "./words";
-
-const say = words.judgePanel;
+import { t } from "../words";
 
 const STEPS = [
-  { kinds: ["pick"], words: say.n1PickOut },
+  { kinds: ["pick"], words: t("sighting.judgePanel.pickOut") },
   { kinds: ["judge"], words: "2 judge" },
   { kinds: ["place", "seek", "near", "spot"], words: "3 sight" },
 ];
@@ -19,48 +17,48 @@ const STEPS = [
 const ASKED: Record<Judged, { look: string; field: string; unit: string; least: number; most: number; step: number }> =
   {
     edge: {
-      look: say.lookAtTheEdgeTurn,
-      field: "Tilt",
+      look: t("sighting.judgePanel.judgeEdge"),
+      field: t("sighting.judgePanel.tilt"),
       unit: "°",
       least: -90,
       most: 90,
       step: 0.5,
     },
     tilt: {
-      look: say.lookFromCornerToCorner,
-      field: "Tilt",
+      look: t("sighting.judgePanel.judgeDiagonal"),
+      field: t("sighting.judgePanel.tilt"),
       unit: "°",
       least: -90,
       most: 90,
       step: 0.5,
     },
     rim: {
-      look: say.lookAtTheRimOpen,
-      field: "Degree",
+      look: t("sighting.judgePanel.judgeRim"),
+      field: t("sighting.judgePanel.degree"),
       unit: "°",
       least: 0,
       most: 90,
       step: 0.5,
     },
     length: {
-      look: say.compareWithTheUnitHow,
-      field: "Units",
+      look: t("sighting.judgePanel.judgeLength"),
+      field: t("sighting.judgePanel.unitsField"),
       unit: "",
       least: 0.01,
       most: 1000,
       step: 0.01,
     },
     part: {
-      look: say.howFarAlongTheFace,
-      field: "Part",
+      look: t("sighting.judgePanel.judgePart"),
+      field: t("sighting.judgePanel.part"),
       unit: "",
       least: -1,
       most: 2,
       step: 0.01,
     },
     height: {
-      look: say.howTallIsItCompare,
-      field: "Height",
+      look: t("sighting.judgePanel.judgeHeight"),
+      field: t("sighting.judgePanel.height"),
       unit: "m",
       least: 0.01,
       most: 1000,
@@ -70,14 +68,19 @@ const ASKED: Record<Judged, { look: string; field: string; unit: string; least: 
 
 /** How to lay each. */
 const LAYING: Record<Exclude<Thing, "face" | "part">, string> = {
-  edge: say.pressAtOneEndOf,
-  rim: say.pressAtOneEndOf2,
-  length: say.pressAtOneEndOf3,
-  tilt: say.pressAtOneCornerDrag,
-  height: say.pressAtItsFootDrag,
+  edge: t("sighting.judgePanel.layEdge"),
+  rim: t("sighting.judgePanel.layRim"),
+  length: t("sighting.judgePanel.layLength"),
+  tilt: t("sighting.judgePanel.layDiagonal"),
+  height: t("sighting.judgePanel.layHeight"),
 };
 
-const CORNERS = [say.pointAtACornerOf, say.secondCorner, say.thirdCorner, say.lastCorner];
+const CORNERS = [
+  t("sighting.judgePanel.firstCorner"),
+  t("sighting.judgePanel.secondCorner"),
+  t("sighting.judgePanel.thirdCorner"),
+  t("sighting.judgePanel.lastCorner"),
+];
 
 /** What to do next while a sighting is being added; the free needle, or rim, lives here, beside the
  * picture. */
@@ -118,7 +121,11 @@ export function JudgePanel({
   const judged = placed ? task.judged : null;
   const isUnit = thing === "length" && unitNeeded;
   const heading =
-    kind === "arc" ? say.addPoints : isUnit ? say.setTheUnit : `Add ${thing === "edge" ? "an" : "a"} ${CALLED[thing]}`;
+    kind === "arc"
+      ? t("sighting.judgePanel.addPoints")
+      : isUnit
+        ? t("sighting.judgePanel.setTheUnit")
+        : t(`sighting.judgePanel.add.${thing}`);
   return (
     <section ref={panel} aria-label={heading} className="border-b border-base-300 bg-base-100 p-3">
       {kind !== "arc" && kind !== "corners" && !(placed && judged === null) && (
@@ -131,31 +138,31 @@ export function JudgePanel({
         </ol>
       )}
       <div aria-live="polite">
-        {kind === "pick" && <p>{say.pointAtTheOnThe(CALLED[thing])}</p>}
+        {kind === "pick" && <p>{t("sighting.judgePanel.pointAt", { kind: CALLED[thing] })}</p>}
         {kind === "judge" && <p>{asked?.look}</p>}
         {judged !== null && asked && (
           <b className="tabular-nums">
-            {say.judged}{" "}
+            {t("sighting.judgePanel.judged")}{" "}
             {asked.unit === "°" ? degreesText(judged) : `${figure(judged, 2)}${asked.unit && ` ${asked.unit}`}`}.{" "}
           </b>
         )}
         {kind === "place" && (
           <span>
-            {isUnit ? say.firstTheUnitMostOften : ""}
+            {isUnit ? t("sighting.judgePanel.unitFirst") : ""}
             {LAYING[task.thing]}
           </span>
         )}
         {kind === "seek" && (
           <>
             {task.missed && <p>{task.missed}</p>}
-            <span>{say.pointAtTheEdgeItIs}</span>
+            <span>{t("sighting.judgePanel.findHow")}</span>
           </>
         )}
-        {kind === "spot" && <span>{say.pointAtThePlaceOn}</span>}
-        {kind === "corners" && task.before && <p>{say.aPartStandsOnAFace}</p>}
+        {kind === "spot" && <span>{t("sighting.judgePanel.layPart")}</span>}
+        {kind === "corners" && task.before && <p>{t("sighting.judgePanel.partNeedsFace")}</p>}
         {kind === "corners" && <p>{CORNERS[task.laid.length]}</p>}
-        {kind === "near" && <span>{say.nowPointAtTheRims}</span>}
-        {kind === "arc" && <p>{say.pointAlongTheArcThat}</p>}
+        {kind === "near" && <span>{t("sighting.judgePanel.nearArc")}</span>}
+        {kind === "arc" && <p>{t("sighting.judgePanel.arcPoints")}</p>}
       </div>
       {kind === "judge" && (
         <form
@@ -175,10 +182,16 @@ export function JudgePanel({
           {(thing === "edge" || thing === "tilt") && <NeedleDial tilt={needle} onTurn={onNeedle} />}
           {(thing === "length" || thing === "part" || thing === "height") && (
             <StickDial
-              label={say.whatYouJudge(CALLED[thing])}
+              label={t("sighting.judgePanel.whatYouJudge", { name: CALLED[thing] })}
               value={needle}
               most={thing === "part" ? 1 : 3}
-              unit={thing === "height" ? say.metres : thing === "part" ? say.ofTheFace : say.units}
+              unit={
+                thing === "height"
+                  ? t("sighting.judgePanel.metres")
+                  : thing === "part"
+                    ? t("sighting.judgePanel.ofTheFace")
+                    : t("sighting.judgePanel.units")
+              }
               onSlide={onNeedle}
             />
           )}
@@ -200,7 +213,7 @@ export function JudgePanel({
               {asked?.unit}
             </label>
             <button type="submit" className="btn btn-primary btn-sm grow">
-              {say.commitEnter}
+              {t("sighting.judgePanel.commitEnter")}
             </button>
           </div>
         </form>
@@ -208,16 +221,16 @@ export function JudgePanel({
       <div className="mt-2 flex gap-2">
         {kind === "arc" && (
           <button type="button" className="btn btn-sm" disabled={!canUndoPoint} onClick={onUndoPoint}>
-            {say.takeOneBack}
+            {t("sighting.judgePanel.takeOneBack")}
           </button>
         )}
         {kind === "place" && thing === "edge" && (
-          <button type="button" className="btn btn-sm" onClick={onFind} title={say.shiftA}>
-            {task.at ? say.findTheEdgeIPointed : say.findTheEdgeIPoint}
+          <button type="button" className="btn btn-sm" onClick={onFind} title={t("sighting.judgePanel.shiftA")}>
+            {task.at ? t("sighting.judgePanel.foundHint") : t("sighting.judgePanel.find")}
           </button>
         )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
-          {kind === "arc" ? say.doneEsc : say.cancelEsc}
+          {kind === "arc" ? t("sighting.judgePanel.doneEsc") : t("sighting.judgePanel.cancelEsc")}
         </button>
       </div>
     </section>
@@ -229,14 +242,14 @@ function LevelJudging({ onCommit, onCancel }: { onCommit: () => void; onCancel: 
   const done = useRef<HTMLButtonElement>(null);
   useEffect(() => done.current?.focus(), []);
   return (
-    <section aria-label={say.judgeEyeLevel} className="border-b border-base-300 bg-base-100 p-3">
-      <p aria-live="polite">{say.dragTheLineTo}</p>
+    <section aria-label={t("sighting.judgePanel.judgeEyeLevel")} className="border-b border-base-300 bg-base-100 p-3">
+      <p aria-live="polite">{t("sighting.judgePanel.levelHow")}</p>
       <div className="mt-2 flex gap-2">
         <button ref={done} type="button" className="btn btn-primary btn-sm grow" onClick={onCommit}>
-          {say.commitEnter}
+          {t("sighting.judgePanel.commitEnter")}
         </button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onCancel}>
-          {say.cancelEsc}
+          {t("sighting.judgePanel.cancelEsc")}
         </button>
       </div>
     </section>

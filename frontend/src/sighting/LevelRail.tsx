@@ -1,9 +1,7 @@
 import { isStraight, type Ladder, type Report } from "../api/types";
 import type { View } from "../stage/geometry";
 import { figure } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.levelRail;
+import { t } from "../words";
 
 /** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
 export function LevelRail({
@@ -30,7 +28,10 @@ export function LevelRail({
   const middle = marks.find((m) => m.units === 0);
   const rungs = new Map(ladder?.rungs.map((rung) => [rung.units, rung.ellipse]));
   return (
-    <aside aria-label={say.levelRail} className="rail relative h-full border-r border-base-300 bg-base-200">
+    <aside
+      aria-label={t("sighting.levelRail.levelRail")}
+      className="rail relative h-full border-r border-base-300 bg-base-200"
+    >
       <svg width={width} height={height} role="img" aria-label={railLabel(report)}>
         <line x1={width - 22} y1={0} x2={width - 22} y2={height} className="rail-spine" />
         {known &&
@@ -53,7 +54,7 @@ export function LevelRail({
                     transform={`rotate(${turn} ${width - 41} ${y})`}
                     className="rail-rim"
                   >
-                    <title>{say.open(figure(degree, 0))}</title>
+                    <title>{t("sighting.levelRail.open", { value: figure(degree, 0) })}</title>
                   </ellipse>
                 )}
                 <text x={3} y={y + 4} className={mark.units === 0 ? "rail-eye" : "rail-figure"}>
@@ -86,12 +87,12 @@ export function LevelRail({
       </svg>
       {!known && (
         <p className="absolute inset-x-2 top-1/3 text-xs leading-snug text-base-content/85">
-          {isStraight(report) ? say.eyeLevelIsNotIn : say.eyeLevelShowsHereOnce}
+          {isStraight(report) ? t("sighting.levelRail.notInPicture") : t("sighting.levelRail.notYet")}
         </p>
       )}
       {known && (
         <p className="absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight">
-          {ladder ? say.rimsOfTheChosenForm : say.unitsOfTheNearUpright}
+          {ladder ? t("sighting.levelRail.chosenForm") : t("sighting.levelRail.unitsOfUpright")}
         </p>
       )}
     </aside>
@@ -100,9 +101,16 @@ export function LevelRail({
 
 function railLabel(report: Report): string {
   const level = report.eye_level;
-  if (isStraight(report)) return say.eyeLevelIsNotIn2;
-  if (level.middle_y_px === null) return say.eyeLevelIsNotFixed;
+  if (isStraight(report)) return t("sighting.levelRail.notInPictureLabel");
+  if (level.middle_y_px === null) return t("sighting.levelRail.notFixed");
   const y = Math.round(level.middle_y_px);
-  const spread = level.sd_px ? say.giveOrTake(Math.round(level.sd_px)) : "";
-  return `Eye level at ${y} pixels${spread}, ${level.source === "given" ? say.asSet : say.fromThe(level.source)}`;
+  const spread = level.sd_px ? t("sighting.levelRail.giveOrTake", { units: Math.round(level.sd_px) }) : "";
+  return t("sighting.levelRail.described", {
+    y,
+    spread,
+    source:
+      level.source === "given"
+        ? t("sighting.levelRail.asSet")
+        : t("sighting.levelRail.fromThe", { source: level.source }),
+  });
 }

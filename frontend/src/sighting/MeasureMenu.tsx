@@ -1,9 +1,7 @@
 import type { Thing } from "../stage/task";
 import { Menu, MenuAction, MenuCheck, MenuGroup } from "../ui/Menu";
+import { t } from "../words";
 import type { useMeasuring } from "./useMeasuring";
-import { words } from "./words";
-
-const say = words.measureMenu;
 
 /** Everything that can be measured beside edges and rims, each with its key. */
 export function MeasureMenu({
@@ -15,38 +13,38 @@ export function MeasureMenu({
 }) {
   const { guide, turnGuide, figure, turnFigure, cone, turnCone } = measuring;
   return (
-    <Menu name={say.measure}>
-      <MenuGroup name={say.compare}>
+    <Menu name={t("sighting.measureMenu.measure")}>
+      <MenuGroup name={t("sighting.measureMenu.compare")}>
         <MenuAction value="length" onSelect={() => begin("length")}>
-          {say.lengthAgainstTheUnitM}
+          {t("sighting.measureMenu.length")}
         </MenuAction>
         <MenuAction value="tilt" onSelect={() => begin("tilt")}>
-          {say.cornerToCornerK}
+          {t("sighting.measureMenu.diagonal")}
         </MenuAction>
         <MenuCheck value="plumb" checked={guide?.along === "plumb"} onChecked={() => turnGuide("plumb")}>
-          {say.plumbLineI}
+          {t("sighting.measureMenu.plumbLineI")}
         </MenuCheck>
         <MenuCheck value="level" checked={guide?.along === "level"} onChecked={() => turnGuide("level")}>
-          {say.levelLineH}
+          {t("sighting.measureMenu.levelLineH")}
         </MenuCheck>
       </MenuGroup>
-      <MenuGroup name={say.divide}>
+      <MenuGroup name={t("sighting.measureMenu.divide")}>
         <MenuAction value="face" onSelect={() => begin("face")}>
-          {say.faceByItsFourCorners}
+          {t("sighting.measureMenu.face")}
         </MenuAction>
         <MenuAction value="part" onSelect={() => begin("part")}>
-          {say.partOfAFaceQ}
+          {t("sighting.measureMenu.part")}
         </MenuAction>
       </MenuGroup>
-      <MenuGroup name={say.onTheGround}>
+      <MenuGroup name={t("sighting.measureMenu.onTheGround")}>
         <MenuAction value="height" onSelect={() => begin("height")}>
-          {say.heightY}
+          {t("sighting.measureMenu.heightY")}
         </MenuAction>
         <MenuCheck value="figure" checked={figure !== null} onChecked={turnFigure}>
-          {say.figureG}
+          {t("sighting.measureMenu.figureG")}
         </MenuCheck>
         <MenuCheck value="cone" checked={cone} onChecked={turnCone}>
-          {say.coneOfVisionW}
+          {t("sighting.measureMenu.cone")}
         </MenuCheck>
       </MenuGroup>
     </Menu>

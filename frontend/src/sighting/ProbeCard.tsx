@@ -3,10 +3,8 @@ import { formsOf } from "../sheet/edits";
 import { toScreen, type View } from "../stage/geometry";
 import { figure } from "../ui/locale";
 import { degreesText, FAMILIES, leanText } from "../ui/marks";
+import { t } from "../words";
 import type { Probe } from "./useProbe";
-import { words } from "./words";
-
-const say = words.probeCard;
 
 const WIDTH = 190;
 
@@ -27,8 +25,13 @@ export function ProbeCard({
   const left = x + 70 + WIDTH < stage.width ? x + 70 : x - 70 - WIDTH;
   const top = Math.max(8, Math.min(y - 30, stage.height - 40 - 24 * (runs.length + 1)));
   return (
-    <section className="probe-card" style={{ left, top, width: WIDTH }} aria-label={say.probe} data-testid="probe">
-      {runs.length === 0 && !rim && <p>{say.nothingTellsYetHowEdges}</p>}
+    <section
+      className="probe-card"
+      style={{ left, top, width: WIDTH }}
+      aria-label={t("sighting.probeCard.probe")}
+      data-testid="probe"
+    >
+      {runs.length === 0 && !rim && <p>{t("sighting.probeCard.nothingYet")}</p>}
       {runs.map((run) => (
         <p key={`${run.form}-${run.family}-${run.slope}`} className="flex items-baseline gap-2 tabular-nums">
           <b>{FAMILIES[run.family].letter}</b>
@@ -48,7 +51,7 @@ export function ProbeCard({
             {figure(rim.degree_deg, 1)}°
             {rim.sd_deg !== null && <span className="text-xs"> ±{figure(rim.sd_deg, 1)}</span>}
           </span>
-          <span className="ml-auto text-xs">{say.aLevelRim}</span>
+          <span className="ml-auto text-xs">{t("sighting.probeCard.aLevelRim")}</span>
         </p>
       )}
     </section>
@@ -70,6 +73,6 @@ function runText({ tilt_deg, lean_deg }: ProbeAnswer["runs"][number]): string {
 /** The same for those who do not see it. */
 export function probeWords({ runs, rim }: ProbeAnswer): string {
   const lines = runs.map((run) => `${run.family} ${runText(run)}`);
-  if (rim) lines.push(say.aLevelRimOpens(figure(rim.degree_deg, 1)));
-  return lines.length ? `Here: ${lines.join(", ")}.` : say.nothingTellsYetHowEdges;
+  if (rim) lines.push(t("sighting.probeCard.levelRimOpens", { value: figure(rim.degree_deg, 1) }));
+  return lines.length ? t("sighting.probeCard.here", { join: lines.join(", ") }) : t("sighting.probeCard.nothingYet");
 }

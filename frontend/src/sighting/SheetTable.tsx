@@ -1,9 +1,7 @@
 import { pictureUrl } from "../api/client";
 import { isStraight, type Picture, type Report, type VanishingPoint } from "../api/types";
 import { LongTable, type TablePoint } from "../stage/LongTable";
-import { words } from "./words";
-
-const say = words.sheetTable;
+import { t } from "../words";
 
 type Finite = VanishingPoint & { x_px: number; y_px: number };
 
@@ -39,14 +37,14 @@ export function SheetTable({
       lit={lit && keyOf(lit)}
       nothing={
         resting
-          ? say.vanishingPointsRestUntilYou
+          ? t("sighting.sheetTable.resting")
           : report.perspective === "parallel"
-            ? say.parallelDrawingNothingConverges
+            ? t("sighting.sheetTable.parallel")
             : isStraight(report)
-              ? `Seen ${report.view}, level families meet nowhere; the uprights meet on the picture.`
+              ? t("sighting.sheetTable.straight", { view: report.view ?? "" })
               : level.length > 0
-                ? say.theLevelFamiliesRunParallel
-                : say.vanishingPointsAppearHereTo
+                ? t("sighting.sheetTable.parallelToPicture")
+                : t("sighting.sheetTable.empty")
       }
     >
       <image href={pictureUrl(picture.id, "thumb")} width={width} height={height} preserveAspectRatio="none" />

@@ -9,26 +9,24 @@ import type { OpenSheet } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
 import { IconButton } from "../ui/IconButton";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
-import { words } from "./words";
-
-const say = words.sheetTools;
+import { t } from "../words";
 
 const EXPORTS = [
-  { kind: "sighting.json", name: say.sightingSheet },
-  { kind: "overlay.svg", name: "Overlay (SVG)" },
-  { kind: "findings.csv", name: "Findings (CSV)" },
-  { kind: "forms.csv", name: say.trueProportionsCsv },
-  { kind: "report.json", name: "Report" },
+  { kind: "sighting.json", name: t("sighting.sheetTools.sightingSheet") },
+  { kind: "overlay.svg", name: t("sighting.sheetTools.overlaySvg") },
+  { kind: "findings.csv", name: t("sighting.sheetTools.findingsCsv") },
+  { kind: "forms.csv", name: t("sighting.sheetTools.trueProportionsCsv") },
+  { kind: "report.json", name: t("sighting.sheetTools.report") },
 ];
 type Ways = Required<Pick<Sheet, "perspective" | "looking">>;
 const PERSPECTIVES: Record<string, Ways & { name: string }> = {
-  auto: { name: say.letSightingsDecide, perspective: "auto", looking: "ahead" },
-  "one-point": { name: "One-point", perspective: "one-point", looking: "ahead" },
-  "two-point": { name: "Two-point", perspective: "two-point", looking: "ahead" },
-  "three-point": { name: "Three-point", perspective: "three-point", looking: "ahead" },
-  parallel: { name: "Parallel", perspective: "parallel", looking: "ahead" },
-  up: { name: say.straightUp, perspective: "one-point", looking: "up" },
-  down: { name: say.straightDown, perspective: "one-point", looking: "down" },
+  auto: { name: t("sighting.sheetTools.letSightingsDecide"), perspective: "auto", looking: "ahead" },
+  "one-point": { name: t("sighting.sheetTools.onePoint"), perspective: "one-point", looking: "ahead" },
+  "two-point": { name: t("sighting.sheetTools.twoPoint"), perspective: "two-point", looking: "ahead" },
+  "three-point": { name: t("sighting.sheetTools.threePoint"), perspective: "three-point", looking: "ahead" },
+  parallel: { name: t("sighting.sheetTools.parallel"), perspective: "parallel", looking: "ahead" },
+  up: { name: t("sighting.sheetTools.straightUp"), perspective: "one-point", looking: "up" },
+  down: { name: t("sighting.sheetTools.straightDown"), perspective: "one-point", looking: "down" },
 };
 
 /** The sighting screen's tools in the head. */
@@ -68,7 +66,7 @@ export function SheetTools({
       const document = await readSheetFile(chosen);
       const [theirs, ours] = [document.picture, open.picture];
       if (theirs?.width_px !== ours?.width_px || theirs?.height_px !== ours?.height_px)
-        throw new Error(say.itIsForThisOne(sizeOf(theirs), sizeOf(ours)));
+        throw new Error(t("sighting.sheetTools.importOtherSize", { wanted: sizeOf(theirs), here: sizeOf(ours) }));
       open.change(document);
     } catch (error) {
       setFault(`${chosen.name}: ${(error as Error).message}`);
@@ -81,8 +79,8 @@ export function SheetTools({
       <span className="grow" />
       <select
         className="select select-sm w-44"
-        aria-label={say.perspective}
-        title={say.perspective}
+        aria-label={t("sighting.sheetTools.perspective")}
+        title={t("sighting.sheetTools.perspective")}
         value={straight ? sheet.looking : (sheet.perspective ?? "auto")}
         onChange={(event) => {
           const { perspective, looking } = PERSPECTIVES[event.target.value] ?? {};
@@ -103,30 +101,30 @@ export function SheetTools({
           disabled={settled}
           onChange={(event) => onJudgeFirst(event.target.checked)}
         />
-        {say.judgeFirst}
+        {t("sighting.sheetTools.judgeFirst")}
       </label>
       {open.picture && onLook && (
         <span className="max-lg:hidden">
           <IconButton
             icon={ScanSearch}
-            label={say.lookIntoThePhoto}
-            title={say.lookIntoThePhotoShiftF}
+            label={t("sighting.sheetTools.lookInto")}
+            title={t("sighting.sheetTools.lookIntoHint")}
             onClick={onLook}
           />
         </span>
       )}
       <UndoRedo open={open} />
-      <Menu name={say.sheet}>
-        <MenuGroup name={say.export}>
+      <Menu name={t("sighting.sheetTools.sheet")}>
+        <MenuGroup name={t("sighting.sheetTools.export")}>
           {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
             <MenuDownload key={item.kind} href={exportUrl(sheetId, item.kind)}>
               {item.name}
             </MenuDownload>
           ))}
         </MenuGroup>
-        <MenuGroup name={say.thisSheet}>
+        <MenuGroup name={t("sighting.sheetTools.thisSheet")}>
           <MenuAction value="import" onSelect={() => file.current?.click()}>
-            {say.importSightings}
+            {t("sighting.sheetTools.importSightings")}
           </MenuAction>
           {!straight && (
             <MenuCheck
@@ -134,27 +132,27 @@ export function SheetTools({
               checked={sheet.level_camera ?? false}
               onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
             >
-              {say.cameraHeldLevel}
+              {t("sighting.sheetTools.cameraHeldLevel")}
             </MenuCheck>
           )}
           {open.picture && onLook && (
             <>
               <MenuAction value="look" onSelect={onLook}>
-                {say.lookIntoThePhoto}
+                {t("sighting.sheetTools.lookInto")}
               </MenuAction>
               <MenuCheck value="look-unasked" checked={lookUnasked} onChecked={onLookUnasked}>
-                {say.lookIntoEveryPicture}
+                {t("sighting.sheetTools.lookIntoEvery")}
               </MenuCheck>
             </>
           )}
           <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
-            {say.tolerance}
+            {t("sighting.sheetTools.tolerance")}
           </MenuAction>
           <MenuAction value="lowest-rim" onSelect={() => setAllowing(true)}>
-            {say.lowestRimMayBeRounder}
+            {t("sighting.sheetTools.lowestRim")}
           </MenuAction>
           <MenuAction value="walk" onSelect={onWalk}>
-            {say.showMeRound}
+            {t("sighting.sheetTools.showMeRound")}
           </MenuAction>
         </MenuGroup>
       </Menu>
@@ -163,7 +161,7 @@ export function SheetTools({
         type="file"
         accept=".json,application/json"
         className="hidden"
-        aria-label={say.sightingSheetToImport}
+        aria-label={t("sighting.sheetTools.importFile")}
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           if (chosen) void readFile(chosen);
@@ -189,7 +187,7 @@ export function SheetTools({
         <div role="alert" className="alert alert-error fixed top-14 right-4 z-40 max-w-md shadow-lg">
           <span>{fault}</span>
           <button type="button" className="btn btn-sm" onClick={() => setFault("")}>
-            {say.close}
+            {t("sighting.sheetTools.close")}
           </button>
         </div>
       )}
@@ -198,7 +196,9 @@ export function SheetTools({
 }
 
 function sizeOf(picture: { width_px: number; height_px: number } | null | undefined): string {
-  return picture ? say.aPictureOfPx(picture.width_px, picture.height_px) : say.noPicture;
+  return picture
+    ? t("sighting.sheetTools.pictureOf", { width: picture.width_px, height: picture.height_px })
+    : t("sighting.sheetTools.noPicture");
 }
 
 /** Some tutors let the lowest rim be exaggerated a little. */
@@ -212,10 +212,10 @@ function LowestRim({
   onClose: () => void;
 }) {
   return (
-    <Dialog title={say.theLowestRim} onClose={onClose}>
-      <p className="mb-3">{say.someTutorsHaveTheLowest}</p>
+    <Dialog title={t("sighting.sheetTools.theLowestRim")} onClose={onClose}>
+      <p className="mb-3">{t("sighting.sheetTools.lowestRimWhat")}</p>
       <label className="flex items-center gap-2">
-        {say.lowestRimMayBeRounder2}
+        {t("sighting.sheetTools.lowestRimBy")}
         <input
           type="number"
           className="input input-sm w-20"

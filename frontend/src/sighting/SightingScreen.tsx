@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "../stage/arrangement.css";
 import "./sighting.css";
 import { useCallback, useEffect, useMemo, useState } from "react";
@@ -59,9 +60,6 @@ import { useMeasuring } from "./useMeasuring";
 import { useProbe } from "./useProbe";
 import { FINGER_SCREEN_PX, useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
-import { words } from "./words";
-
-const say = words.sightingScreen;
 
 /** The screen that students spend their hours on. */
 export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Picture }; tabs: Tabs }) {
@@ -114,7 +112,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         const path = { picture_id: picture.id };
         const answer = await call("post", "/api/pictures/{picture_id}/offer", { path, body, again: true });
         if (answer.added > 0) open.change(answer.document);
-        setSaid(words.foundCard.offered(answer.added));
+        setSaid(t("sighting.foundCard.offered", { count: answer.added }));
       } catch (error) {
         setSaid((error as Error).message);
       }
@@ -123,11 +121,11 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
   );
   const turnJudging = useCallback(() => {
     if (settled) {
-      setSaid(say.thisAssignmentIsJudgedFirst);
+      setSaid(t("sighting.sightingScreen.judgedFirstSet"));
       return;
     }
     setJudgeFirst(!judgeFirst);
-    setSaid(judgeFirst ? say.judgingIsOffEdgesAre : say.judgeFirstIsOn);
+    setSaid(judgeFirst ? t("sighting.sightingScreen.judgeFirstOff") : t("sighting.sightingScreen.judgeFirstOn"));
   }, [judgeFirst, setJudgeFirst, settled, setSaid]);
 
   const chosen = sightingsOf(sheet).find((s) => s.id === selected) ?? null;
@@ -159,7 +157,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
 
   return (
     <div className="whole-screen easel-grid">
-      <h1 className="sr-only">{sheet.title || say.sightingSheet}</h1>
+      <h1 className="sr-only">{sheet.title || t("sighting.sightingScreen.sightingSheet")}</h1>
       <ScreenTools>
         <FaceSwitch
           faces={
@@ -245,17 +243,17 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
       </div>
       <div className="area-slips flex min-h-0 flex-col border-l border-base-300 bg-base-200 pt-2">
         <div className="flex items-center gap-1.5 px-2 pb-2">
-          <AddButton words={say.addAnEdge} letter="A" onAdd={() => sighting.begin("edge")} />
-          <AddButton words={say.addARim} letter="C" onAdd={() => sighting.begin("rim")} />
+          <AddButton words={t("sighting.sightingScreen.addAnEdge")} letter="A" onAdd={() => sighting.begin("edge")} />
+          <AddButton words={t("sighting.sightingScreen.addARim")} letter="C" onAdd={() => sighting.begin("rim")} />
           <MeasureMenu begin={sighting.begin} measuring={measuring} />
           <button
             type="button"
             className={`btn btn-sm ml-auto ${rimsShown ? "btn-primary" : ""}`}
             aria-pressed={rimsShown}
             onClick={turnRims}
-            title={say.showAllRimsThatThe}
+            title={t("sighting.sightingScreen.allRimsHint")}
           >
-            {say.allRims}
+            {t("sighting.sightingScreen.allRims")}
           </button>
         </div>
         <NextTime sheet={full.id} />
@@ -302,7 +300,7 @@ export function SightingScreen({ full, tabs }: { full: SheetFull & { picture: Pi
         {sheet.stand && (
           <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
             <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
-            {say.showWhatIsTrueOnce}
+            {t("sighting.sightingScreen.showTruth")}
           </label>
         )}
         <div className="min-h-0 grow overflow-y-auto" data-testid="slips">

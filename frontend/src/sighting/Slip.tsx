@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "../sheet/sheet.css";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
@@ -20,9 +21,6 @@ import { FAMILIES, PLANES } from "../ui/marks";
 import { VerdictWord } from "../ui/VerdictWord";
 import { MetresInput } from "./AidCard";
 import { RimFigures, RimsByHeight, Triple, type Truth } from "./Figures";
-import { words } from "./words";
-
-const say = words.slip;
 
 export interface SlipActions {
   select: (id: string | null) => void;
@@ -127,18 +125,20 @@ export function Slip({
       </button>
       {isProposed(sighting) && (
         <p className="flex items-center gap-1.5 px-2.5 pb-1.5 text-[13px]">
-          <span className="grow">{say.proposedSureTo(Math.round((sighting.confidence ?? 0) * 100))}</span>
+          <span className="grow">
+            {t("sighting.slip.proposedSureTo", { percent: Math.round((sighting.confidence ?? 0) * 100) })}
+          </span>
           {judgeFirst ? (
             <button type="button" className="btn btn-xs btn-primary" onClick={() => actions.judge(sighting.id)}>
-              {say.judgeIt}
+              {t("sighting.slip.judgeIt")}
             </button>
           ) : (
             <button type="button" className="btn btn-xs btn-primary" onClick={() => actions.accept([sighting.id])}>
-              {say.accept}
+              {t("sighting.slip.accept")}
             </button>
           )}
           <button type="button" className="btn btn-xs" onClick={() => actions.strikeOut([sighting.id])}>
-            {say.strikeOut}
+            {t("sighting.slip.strikeOut")}
           </button>
         </p>
       )}
@@ -146,7 +146,7 @@ export function Slip({
         <p className="px-2.5 pb-1.5 text-[13px] leading-snug">{finding.words}</p>
       )}
       {chosen && !resting && finding?.skill && (
-        <p className="px-2.5 pb-1.5 text-[13px]">{say.inTheLogbook(finding.skill)}</p>
+        <p className="px-2.5 pb-1.5 text-[13px]">{t("sighting.slip.inTheLogbook", { skill: finding.skill })}</p>
       )}
       {chosen && !resting && finding?.rim && <RimFigures finding={finding} />}
       {chosen && !resting && sighting.kind === "rim" && sighting.plane === "level" && ladder && (
@@ -156,7 +156,7 @@ export function Slip({
         <div className="flex flex-wrap items-center gap-1.5 border-t border-base-300 px-2.5 py-1.5">
           <div className="w-full">
             <InlineName
-              label={say.name}
+              label={t("sighting.slip.name")}
               name={name}
               onName={(next) => actions.rename(sighting.id, next)}
               look="name-field"
@@ -171,7 +171,7 @@ export function Slip({
           {sighting.kind === "edge" && (
             <select
               className="select select-sm w-26"
-              aria-label={say.family}
+              aria-label={t("sighting.slip.family")}
               value={sighting.family}
               onChange={(event) => actions.family(sighting.id, event.target.value as Family)}
             >
@@ -186,7 +186,7 @@ export function Slip({
             <>
               <select
                 className="select select-sm w-40"
-                aria-label={say.plane}
+                aria-label={t("sighting.slip.plane")}
                 value={sighting.plane ?? "level"}
                 onChange={(event) => actions.plane(sighting.id, event.target.value as Plane)}
               >
@@ -197,19 +197,19 @@ export function Slip({
                 ))}
               </select>
               <button type="button" className="btn btn-sm" onClick={() => actions.addPoints(sighting.id)} title="P">
-                {say.addPoints}
+                {t("sighting.slip.addPoints")}
               </button>
             </>
           )}
           {sighting.kind === "edge" && isReading(sighting) && !isEdge(sighting) && (
             <button type="button" className="btn btn-sm btn-primary" onClick={() => actions.layOn(sighting.id)}>
-              {say.layItOnThePhoto}
+              {t("sighting.slip.layIt")}
             </button>
           )}
           {sighting.kind === "edge" && sighting.family === "slope" && (
             <select
               className="select select-sm w-28"
-              aria-label={say.slope}
+              aria-label={t("sighting.slip.slope")}
               value={sighting.slope ?? ""}
               onChange={(event) => actions.slope(sighting.id, event.target.value)}
             >
@@ -222,7 +222,7 @@ export function Slip({
           )}
           {sighting.kind === "edge" && (
             <span className="flex items-center gap-2 text-[13px]">
-              {say.hiddenBehindSomething}
+              {t("sighting.slip.hiddenBehindSomething")}
               {(["p", "q"] as const).map((tip, n) => (
                 <label key={tip} className="flex items-center gap-1">
                   <input
@@ -231,7 +231,7 @@ export function Slip({
                     checked={sighting.hidden?.includes(tip) ?? false}
                     onChange={(event) => actions.hidden(sighting.id, tip, event.target.checked)}
                   />
-                  {n === 0 ? say.firstEnd : say.secondEnd}
+                  {n === 0 ? t("sighting.slip.firstEnd") : t("sighting.slip.secondEnd")}
                 </label>
               ))}
             </span>
@@ -239,7 +239,7 @@ export function Slip({
           {(sighting.kind === "length" || sighting.kind === "division") && (
             <select
               className="select select-sm w-36"
-              aria-label={say.measured}
+              aria-label={t("sighting.slip.measured")}
               value={sighting.along ?? (sighting.kind === "length" ? "edge" : "across")}
               onChange={(event) => actions.along(sighting.id, event.target.value as Along | PartAlong)}
             >
@@ -252,14 +252,14 @@ export function Slip({
           )}
           {sighting.kind === "length" && !sighting.unit && (
             <button type="button" className="btn btn-sm" onClick={() => actions.unit(sighting.id)}>
-              {say.makeItTheUnit}
+              {t("sighting.slip.makeUnit")}
             </button>
           )}
           {sighting.kind === "height" && (
             <span className="flex items-center gap-1.5 text-[13px]">
-              {say.known}
+              {t("sighting.slip.known")}
               <MetresInput
-                label={say.knownHeight}
+                label={t("sighting.slip.knownHeight")}
                 value={sighting.known_m ?? null}
                 onValue={(metres) => actions.known(sighting.id, metres)}
               />
@@ -269,7 +269,7 @@ export function Slip({
           {sighting.kind !== "division" && formsOf(sheet).length > 1 && (
             <select
               className="select select-sm w-28"
-              aria-label={say.form}
+              aria-label={t("sighting.slip.form")}
               value={sighting.form ?? ""}
               onChange={(event) => actions.form(sighting.id, event.target.value)}
             >
@@ -283,21 +283,21 @@ export function Slip({
           <span className="ml-auto flex">
             <IconButton
               icon={ArrowUp}
-              label={say.moveUp}
+              label={t("sighting.slip.moveUp")}
               size={16}
               disabled={first}
               onClick={() => actions.reorder(sighting.id, -1)}
             />
             <IconButton
               icon={ArrowDown}
-              label={say.moveDown}
+              label={t("sighting.slip.moveDown")}
               size={16}
               disabled={last}
               onClick={() => actions.reorder(sighting.id, 1)}
             />
             <IconButton
               icon={Trash2}
-              label={say.deleteWord(name)}
+              label={t("sighting.slip.delete", { name })}
               size={16}
               onClick={() => actions.remove(sighting.id)}
             />
@@ -318,8 +318,15 @@ const MEASURE_LETTERS: Partial<Record<Sighting["kind"], string>> = {
   division: "◆",
   height: "↥",
 };
-const ALONG: Record<Along, string> = { edge: say.alongTheEdge, across: say.straightAcross, upright: say.straightUp };
-const PART_ALONG: Record<PartAlong, string> = { across: say.acrossTheFace, up: say.upTheFace };
+const ALONG: Record<Along, string> = {
+  edge: t("sighting.slip.alongTheEdge"),
+  across: t("sighting.slip.straightAcross"),
+  upright: t("sighting.slip.straightUp"),
+};
+const PART_ALONG: Record<PartAlong, string> = {
+  across: t("sighting.slip.acrossTheFace"),
+  up: t("sighting.slip.upTheFace"),
+};
 
 interface JudgedField {
   value: number | null;
@@ -354,7 +361,7 @@ function JudgedOnPaper({
 }) {
   return (
     <label className="flex items-center gap-1.5 text-[13px]">
-      {say.judged}
+      {t("sighting.slip.judged")}
       <input
         type="number"
         className="input input-sm w-20"

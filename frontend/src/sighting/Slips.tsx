@@ -1,13 +1,11 @@
 import type { ReactNode } from "react";
 import type { Report, Sheet } from "../api/types";
 import { formsOf, inGroups, isLessSure, isProposed, sightingsOf } from "../sheet/edits";
+import { t } from "../words";
 import type { Truth } from "./Figures";
 import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
 import type { useMeasuring } from "./useMeasuring";
-import { words } from "./words";
-
-const say = words.slips;
 
 /** One slip per sighting, form by form: judged, sighted, implied, verdict and reason. */
 export function Slips({
@@ -44,7 +42,8 @@ export function Slips({
   return (
     <div className="flex flex-col gap-1.5 p-2">
       {groups.map(({ form, sightings }) => {
-        const name = form === null ? say.noForm : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
+        const name =
+          form === null ? t("sighting.slips.noForm") : (formsOf(sheet).find((f) => f.id === form)?.name ?? form);
         const size = report.forms.find((f) => f.form === form) ?? null;
         const unsure = sightings.filter(isLessSure);
         const told = unsureShown ? sightings : sightings.filter((s) => !isLessSure(s));
@@ -57,7 +56,10 @@ export function Slips({
             {form !== null && (size || round) && !resting && (
               <FormCard form={form} size={size} name={name} called={called} measuring={measuring} />
             )}
-            <ol className="flex flex-col gap-1.5" aria-label={named ? say.slipsOf(name) : say.slips}>
+            <ol
+              className="flex flex-col gap-1.5"
+              aria-label={named ? t("sighting.slips.slipsOf", { name }) : t("sighting.slips.slips")}
+            >
               {told.map((sighting, index) => (
                 <Slip
                   key={sighting.id}
@@ -84,7 +86,9 @@ export function Slips({
                 aria-expanded={unsureShown}
                 onClick={onUnsure}
               >
-                {unsureShown ? say.hideLessSure : say.lessSure(unsure.length)}
+                {unsureShown
+                  ? t("sighting.slips.hideLessSure")
+                  : t("sighting.slips.lessSure", { count: unsure.length })}
               </button>
             )}
           </section>
@@ -108,24 +112,24 @@ function Proposed({
 }) {
   return (
     <div className="flex flex-wrap items-center gap-1.5 px-1 text-[13px]">
-      <span className="grow">{say.proposed(ids.length)}</span>
+      <span className="grow">{t("sighting.slips.proposed", { count: ids.length })}</span>
       {!judgeFirst && (
         <button
           type="button"
           className="btn btn-xs btn-primary"
-          aria-label={say.ofForm(say.acceptAll, name)}
+          aria-label={t("sighting.slips.ofForm", { deed: t("sighting.slips.acceptAll"), name })}
           onClick={() => actions.accept(ids)}
         >
-          {say.acceptAll}
+          {t("sighting.slips.acceptAll")}
         </button>
       )}
       <button
         type="button"
         className="btn btn-xs"
-        aria-label={say.ofForm(say.strikeAllOut, name)}
+        aria-label={t("sighting.slips.ofForm", { deed: t("sighting.slips.strikeAllOut"), name })}
         onClick={() => actions.strikeOut(ids)}
       >
-        {say.strikeAllOut}
+        {t("sighting.slips.strikeAllOut")}
       </button>
     </div>
   );
@@ -133,5 +137,7 @@ function Proposed({
 
 /** Where proposals wait until the person has judged. */
 export function Waiting({ count }: { count: number }) {
-  return count > 0 ? <p className="px-3 py-2 text-[13px] leading-snug">{say.waiting(count)}</p> : null;
+  return count > 0 ? (
+    <p className="px-3 py-2 text-[13px] leading-snug">{t("sighting.slips.waiting", { count })}</p>
+  ) : null;
 }

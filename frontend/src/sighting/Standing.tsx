@@ -1,8 +1,6 @@
 import { isStraight, type Report } from "../api/types";
 import { figure } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.standing;
+import { t } from "../words";
 
 /** Where eye level and the view stand, and what the sightings leave open. */
 export function Standing({
@@ -27,9 +25,13 @@ export function Standing({
   const both = !!level.by_edges && !!level.by_rims && level.source === "edges and rims";
   const camera = report.camera;
   return (
-    <section aria-label={say.eyeLevelAndView} className="border-b border-base-300 px-3 py-2 text-sm" aria-live="polite">
+    <section
+      aria-label={t("sighting.standing.title")}
+      className="border-b border-base-300 px-3 py-2 text-sm"
+      aria-live="polite"
+    >
       <div className="flex flex-wrap items-baseline gap-x-2">
-        <h2 className="font-semibold whitespace-nowrap">{say.eyeLevel}</h2>
+        <h2 className="font-semibold whitespace-nowrap">{t("sighting.standing.eyeLevel")}</h2>
         <span
           className="tabular-nums whitespace-nowrap"
           data-testid="eye-level"
@@ -38,51 +40,66 @@ export function Standing({
         >
           {y === null
             ? straight
-              ? say.notInThePicture
-              : say.notFixedYet
+              ? t("sighting.standing.notInPicture")
+              : t("sighting.standing.notFixedYet")
             : downText(y, levelIsSet ? null : level.sd_px, high)}
         </span>
         <span className="text-base-content/85">
-          {levelIsSet ? say.setByHand : y !== null && !both ? say.fromThe(level.source) : ""}
+          {levelIsSet
+            ? t("sighting.standing.setByHand")
+            : y !== null && !both
+              ? t("sighting.standing.fromThe", { source: level.source })
+              : ""}
         </span>
         {!straight && (
           <span className="ml-auto flex gap-1">
             {!level.judged && (
-              <button type="button" className="btn btn-xs" onClick={onJudgeLevel} title={say.judgeEyeLevelByALine}>
-                {say.judgeIt}
+              <button
+                type="button"
+                className="btn btn-xs"
+                onClick={onJudgeLevel}
+                title={t("sighting.standing.judgeHint")}
+              >
+                {t("sighting.standing.judgeIt")}
               </button>
             )}
             <button type="button" className="btn btn-xs" onClick={onTurnLevel} title="E">
-              {levelIsSet ? say.findItInstead : say.setByHand2}
+              {levelIsSet ? t("sighting.standing.findItInstead") : t("sighting.standing.setByHandDo")}
             </button>
           </span>
         )}
       </div>
       {level.judged && !resting && (
         <p className="tabular-nums" data-testid="judged-level">
-          {level.judged.words} {level.judged.skill && say.inTheLogbook(level.judged.skill)}
+          {level.judged.words}{" "}
+          {level.judged.skill && t("sighting.standing.inTheLogbook", { skill: level.judged.skill })}
         </p>
       )}
       {straight && (
         <p>
-          {say.looking} {report.view}
-          {say.theUprightsRecedeLevelEdges}
+          {t("sighting.standing.looking")} {report.view}
+          {t("sighting.standing.uprightsRecede")}
         </p>
       )}
       {both && level.by_edges && level.by_rims && (
         <p className="tabular-nums" data-testid="edges-and-rims">
-          {say.fromTheEdgesAndRims(heightText(level.by_edges, high), heightText(level.by_rims, high))}
+          {t("sighting.standing.fromEdgesAndRims", {
+            edges: heightText(level.by_edges, high),
+            rims: heightText(level.by_rims, high),
+          })}
         </p>
       )}
       {camera?.view_deg != null && (
         <p className="tabular-nums">
           {report.view && `${VIEWS[report.view]}, `}
           {report.perspective}
-          {say.view} {figure(camera.view_deg, 0)}
-          {say.wide}
+          {t("sighting.standing.view")} {figure(camera.view_deg, 0)}
+          {t("sighting.standing.wide")}
           {camera.pitch_deg !== null &&
             Math.abs(camera.pitch_deg) >= 0.5 &&
-            `, looking ${camera.pitch_deg > 0 ? say.up : say.down} ${figure(Math.abs(camera.pitch_deg), 1)}°`}
+            t(camera.pitch_deg > 0 ? "sighting.standing.lookingUp" : "sighting.standing.lookingDown", {
+              degrees: figure(Math.abs(camera.pitch_deg), 1),
+            })}
         </p>
       )}
       {!resting && report.judgements.length > 0 && (
@@ -92,7 +109,7 @@ export function Standing({
       )}
       {!resting && report.standings.length > 0 && (
         <details>
-          <summary className="cursor-pointer">{say.whichFacesShow}</summary>
+          <summary className="cursor-pointer">{t("sighting.standing.whichFacesShow")}</summary>
           <ul className="mt-1 flex flex-col gap-1 leading-snug">
             {report.standings.map((standing) => (
               <li key={standing.form}>{standing.words}</li>
@@ -105,9 +122,9 @@ export function Standing({
 }
 
 const VIEWS: Partial<Record<NonNullable<Report["view"]>, string>> = {
-  "bird's-eye": say.birdsEyeView,
-  normal: say.normalView,
-  "worm's-eye": say.wormsEyeView,
+  "bird's-eye": t("sighting.standing.birdsEyeView"),
+  normal: t("sighting.standing.normalView"),
+  "worm's-eye": t("sighting.standing.wormsEyeView"),
 };
 
 function heightText(part: { middle_y_px: number; sd_px: number }, high: number): string {
@@ -127,10 +144,10 @@ function downText(y: number, sd: number | null, high: number): string {
   const percent = (part: number) => figure(100 * part, digits);
   const place =
     share < 0
-      ? say.aboveThePicture(percent(-share))
+      ? t("sighting.standing.aboveThePicture", { percent: percent(-share) })
       : share > 1
-        ? say.belowThePicture(percent(share - 1))
-        : say.downThePicture(percent(share));
+        ? t("sighting.standing.belowThePicture", { percent: percent(share - 1) })
+        : t("sighting.standing.downThePicture", { percent: percent(share) });
   return sd ? `${place} ± ${percent(sd / high)}` : place;
 }
 
@@ -139,13 +156,13 @@ export function Notes({ report, count }: { report: Report; count: number }) {
   if (count === 0 && report.notes.length > 0 && !isStraight(report))
     return (
       <p className="px-3 pt-2 leading-snug">
-        {say.nothingIsSightedYetChoose} <b>{say.addAnEdge}</b> {say.andJudgeItsTiltBy} <b>{say.addARim}</b>{" "}
-        {say.andJudgeHowFarIt}
+        {t("sighting.standing.emptyChoose")} <b>{t("sighting.standing.addAnEdge")}</b>{" "}
+        {t("sighting.standing.emptyEdge")} <b>{t("sighting.standing.addARim")}</b> {t("sighting.standing.emptyRim")}
       </p>
     );
   if (report.notes.length === 0) return null;
   return (
-    <ul className="flex flex-col gap-1 px-3 pt-2 text-sm leading-snug" aria-label={say.notes}>
+    <ul className="flex flex-col gap-1 px-3 pt-2 text-sm leading-snug" aria-label={t("sighting.standing.notes")}>
       {report.notes.map((note) => (
         <li key={note} className="note">
           {note}

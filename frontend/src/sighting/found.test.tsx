@@ -1,11 +1,12 @@
 // @vitest-environment jsdom
+
 import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Look, Picture } from "../api/types";
 import { sheet } from "../testing/fixtures";
+import { t } from "../words";
 import { FoundCard } from "./FoundCard";
 import { useLook } from "./useLook";
-import { words } from "./words";
 
 const picture: Picture = { id: "picture-1", name: "loft.jpg", width_px: 1280, height_px: 960, focal_35mm: 28 };
 const look: Look = {
@@ -134,7 +135,7 @@ describe("what was found in the photo", () => {
       />,
     );
     expect(container.textContent).toContain("3 other pictures are");
-    expect(words.foundCard.waits(1)).toContain("one other picture is");
+    expect(t("sighting.foundCard.waits", { count: 1 })).toContain("one other picture is");
     fireEvent.click(screen.getByText("Cancel"));
     expect(waits.stop).toHaveBeenCalled();
     rerender(

@@ -1,53 +1,54 @@
 import type { Family } from "../api/types";
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
-const LRU = { shown: "L  R  U", does: "left, right, upright (a level rim)" };
-const DXS = { shown: "D  X  S", does: "depth, across, slope" };
-const SLIP = { shown: "[  ]", does: "Previous or next slip" };
-const MOVE = { shown: "Alt ↑ ↓", does: "Move the slip up or down" };
-const UNDO = { shown: "Ctrl Z, Ctrl Shift Z", does: "Undo, redo" };
+const LRU = { shown: "L  R  U", does: t("sighting.keys.familiesOfTwoPoint") };
+const DXS = { shown: "D  X  S", does: t("sighting.keys.familiesOfOnePoint") };
+const SLIP = { shown: "[  ]", does: t("sighting.keys.slips") };
+const MOVE = { shown: t("keyNames.alt"), does: t("sighting.keys.moveSlip") };
+const UNDO = { shown: t("keyNames.undoRedo"), does: t("sighting.keys.undoRedo") };
 
 export const ADDING_KEYS = {
-  part: "Sighting",
+  part: t("sighting.keys.sightingPart"),
   scope: "sighting",
   lines: [
-    { id: "edge", keys: ["a"], shown: "A", does: "Add an edge" },
-    { id: "find", keys: ["shift+a"], shown: "Shift A", does: "Find the edge that is pointed at, once it is judged" },
-    { id: "photo", keys: ["shift+f"], shown: "Shift F", does: "Look into the picture for forms" },
-    { id: "rim", keys: ["c"], shown: "C", does: "Add a rim" },
-    { id: "points", keys: ["p"], shown: "P", does: "Add points along the selected rim; Backspace takes one back" },
-    { id: "rims", keys: ["o"], shown: "O", does: "Show all rims that this form should have" },
-    { id: "probe", keys: ["t"], shown: "T, held", does: "Probe: what must run under the hand (or a long press)" },
-    { id: "leave", keys: ["escape"], shown: "Esc", does: "Leave what was begun; let go of the selection" },
-    { id: "truth", keys: ["z"], shown: "Z", does: "On a sheet of the stand: show what is true, once judged" },
-    { id: "judging", keys: ["j"], shown: "J", does: "Judge first on or off" },
-    { id: "form", keys: ["n"], shown: "N", does: "New form" },
-    { id: "level", keys: ["e"], shown: "E", does: "Set eye level, or let the sightings find it" },
-    { id: "judgeLevel", keys: ["shift+e"], shown: "Shift E", does: "Judge eye level by eye" },
-    { id: "delete", keys: ["delete"], shown: "Delete", does: "Delete the selected sighting" },
-    { id: "back", keys: ["backspace"], shown: "Delete", does: "Delete the selected sighting" },
+    { id: "edge", keys: ["a"], shown: "A", does: t("sighting.keys.edge") },
+    { id: "find", keys: ["shift+a"], shown: t("keyNames.shiftA"), does: t("sighting.keys.find") },
+    { id: "photo", keys: ["shift+f"], shown: t("keyNames.shiftF"), does: t("sighting.keys.photo") },
+    { id: "rim", keys: ["c"], shown: "C", does: t("sighting.keys.rim") },
+    { id: "points", keys: ["p"], shown: "P", does: t("sighting.keys.points") },
+    { id: "rims", keys: ["o"], shown: "O", does: t("sighting.keys.rims") },
+    { id: "probe", keys: ["t"], shown: t("keyNames.tHeld"), does: t("sighting.keys.probe") },
+    { id: "leave", keys: ["escape"], shown: t("keyNames.esc"), does: t("sighting.keys.leave") },
+    { id: "truth", keys: ["z"], shown: "Z", does: t("sighting.keys.truth") },
+    { id: "judging", keys: ["j"], shown: "J", does: t("sighting.keys.judging") },
+    { id: "form", keys: ["n"], shown: "N", does: t("sighting.keys.form") },
+    { id: "level", keys: ["e"], shown: "E", does: t("sighting.keys.level") },
+    { id: "judgeLevel", keys: ["shift+e"], shown: t("keyNames.shiftE"), does: t("sighting.keys.judgeLevel") },
+    { id: "delete", keys: ["delete"], shown: t("keyNames.delete"), does: t("sighting.keys.delete") },
+    { id: "back", keys: ["backspace"], shown: t("keyNames.delete"), does: t("sighting.keys.back") },
   ],
 } as const satisfies KeyPart;
 
 export const MEASURING_KEYS = {
-  part: "Measuring",
+  part: t("sighting.keys.measuringPart"),
   scope: "measuring",
   lines: [
-    { id: "length", keys: ["m"], shown: "M", does: "Measure a length; the first is the unit" },
-    { id: "tilt", keys: ["k"], shown: "K", does: "Tilt from corner to corner" },
-    { id: "plumb", keys: ["i"], shown: "I  H", does: "Hold a plumb line, a level line" },
-    { id: "level", keys: ["h"], shown: "I  H", does: "Hold a plumb line, a level line" },
-    { id: "face", keys: ["f"], shown: "F", does: "Lay a face by its four corners" },
-    { id: "part", keys: ["q"], shown: "Q", does: "A part of the face: a door's edge, a sill" },
-    { id: "construct", keys: ["v"], shown: "V", does: "Construct on the selected face: middle, bays" },
-    { id: "height", keys: ["y"], shown: "Y", does: "A height on the ground" },
-    { id: "figure", keys: ["g"], shown: "G", does: "Stand a figure on the ground" },
-    { id: "cone", keys: ["w"], shown: "W", does: "Show the 60° cone of vision" },
+    { id: "length", keys: ["m"], shown: "M", does: t("sighting.keys.length") },
+    { id: "tilt", keys: ["k"], shown: "K", does: t("sighting.keys.tilt") },
+    { id: "plumb", keys: ["i"], shown: "I  H", does: t("sighting.keys.plumb") },
+    { id: "level", keys: ["h"], shown: "I  H", does: t("sighting.keys.levelLine") },
+    { id: "face", keys: ["f"], shown: "F", does: t("sighting.keys.face") },
+    { id: "part", keys: ["q"], shown: "Q", does: t("sighting.keys.part") },
+    { id: "construct", keys: ["v"], shown: "V", does: t("sighting.keys.construct") },
+    { id: "height", keys: ["y"], shown: "Y", does: t("sighting.keys.height") },
+    { id: "figure", keys: ["g"], shown: "G", does: t("sighting.keys.figure") },
+    { id: "cone", keys: ["w"], shown: "W", does: t("sighting.keys.cone") },
   ],
 } as const satisfies KeyPart;
 
 export const FAMILY_KEYS = {
-  part: "Family of the selected edge, or of a rim's axis",
+  part: t("sighting.keys.familyPart"),
   scope: "family",
   lines: [
     { id: "left", keys: ["l"], ...LRU },
@@ -60,7 +61,7 @@ export const FAMILY_KEYS = {
 } as const satisfies KeyPart<Family>;
 
 export const MOVING_KEYS = {
-  part: "Moving about",
+  part: t("sighting.keys.movingPart"),
   scope: "moving",
   lines: [
     { id: "previous", keys: ["["], ...SLIP },

@@ -49,6 +49,7 @@ import { roundPoint, tiltOf } from "../stage/geometry";
 import { CALLED, type Judged, type Task, type Thing, type TwoEnded } from "../stage/task";
 import type { LevelSide } from "../stage/useHands";
 import { PLANES } from "../ui/marks";
+import { t } from "../words";
 
 /** Judge, sight, check: what is begun, what is chosen, and every change that the screen can make. */
 export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: string, seen: Sheet["found"]) {
@@ -77,7 +78,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       setSelected(null);
       if (thing === "part" && !face) {
         setTask({ kind: "corners", thing: "face", at: null, laid: [], before: "part" });
-        setSaid("A part stands on a face: lay the face by its four corners, then the part.");
+        setSaid(t("sighting.useSighting.partNeedsFace"));
         focusStage();
         return;
       }
@@ -85,7 +86,9 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       const judges = judgeFirst && thing !== "face" && !(thing === "length" && unitOf(sheetNow.current) === null);
       setTask(judges ? { kind: "pick", thing: thing as Judged, face } : placing(thing, null, null, face));
       setSaid(
-        judges ? `Point at the ${CALLED[thing]} that you will judge.` : `Lay the ${CALLED[thing]} on the picture.`,
+        judges
+          ? t("sighting.useSighting.pointAt", { thing: CALLED[thing] })
+          : t("sighting.useSighting.lay", { thing: CALLED[thing] }),
       );
       focusStage();
     },
@@ -100,14 +103,14 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
     setSelected(null);
     setNeedle(BEGIN_AT[thing]);
     setTask({ kind: "judge", thing, at: placeOf(proposed), proposal: id });
-    setSaid(`Judge the ${CALLED[thing]} at the mark.`);
+    setSaid(t("sighting.useSighting.judgeProposed", { thing: CALLED[thing] }));
   }, []);
   /** Eye level itself, judged by a line across the picture. */
   const judgeLevel = useCallback(() => {
     const middle = (sheetNow.current.picture?.height_px ?? 0) / 2;
     setSelected(null);
     setTask({ kind: "level", left_y_px: middle, right_y_px: middle });
-    setSaid("Drag the line to where eye level lies, then commit.");
+    setSaid(t("sighting.useSighting.judgeLevel"));
   }, []);
   const commit = useCallback(() => {
     const now = taskNow.current;
@@ -115,7 +118,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       const { left_y_px, right_y_px } = now;
       change({ ...sheetNow.current, judged_eye_level: { left_y_px, right_y_px } });
       setTask({ kind: "look" });
-      setSaid("Eye level is judged.");
+      setSaid(t("sighting.useSighting.levelJudged"));
       return;
     }
     if (now.kind !== "judge") return;
@@ -124,11 +127,11 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       change(accept(judged, [now.proposal]));
       setTask({ kind: "look" });
       setSelected(now.proposal);
-      setSaid("Judged, and laid where it was found.");
+      setSaid(t("sighting.useSighting.judgedAndLaid"));
       return;
     }
     setTask(placing(now.thing, now.at, needle, now.face));
-    setSaid("Judged. Now lay it on the picture.");
+    setSaid(t("sighting.useSighting.judgedNowLay"));
     focusStage();
   }, [change, needle]);
 
@@ -151,7 +154,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         return;
       }
       setSelected(added.id);
-      setSaid("The face is laid. V draws its middle; its slip offers bays and more.");
+      setSaid(t("sighting.useSighting.faceLaid"));
     },
     [begin, change, form, picture, report],
   );
@@ -163,7 +166,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         const body = { document: sheetNow.current, form, p, q, picture_id: picture };
         family = (await call("post", "/api/propose", { body, again: true })).family;
       } catch {
-        setSaid("The server cannot be reached; choose the family yourself.");
+        setSaid(t("sighting.useSighting.unreachableFamily"));
       }
       // what the whole picture says is held against what is sighted from now on
       const from = seen && !sheetNow.current.found ? { ...sheetNow.current, found: seen } : sheetNow.current;
@@ -173,8 +176,8 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       setAsked(added.id);
       setSaid(
         next.kind === "look"
-          ? `Laid as ${family}. Press L, R, U, D, X or S to change the family.`
-          : `Laid as ${family}. L, R, U, D, X or S change the family; lay the next edge, or press Escape.`,
+          ? t("sighting.useSighting.laidFamily", { family })
+          : t("sighting.useSighting.laidFamilyNext", { family }),
       );
     },
     [change, form, picture, report, seen],
@@ -184,7 +187,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       change(changeSighting(sheetNow.current, into, (s) => (s.kind === "edge" ? { ...s, p, q } : s)));
       setTask({ kind: "look" });
       setSelected(into);
-      setSaid("Laid on the photo, beside what was read from life.");
+      setSaid(t("sighting.useSighting.laidBesideRead"));
     },
     [change],
   );
@@ -197,7 +200,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         focusStage();
         return;
       }
-      let missed = "The server cannot be reached; lay the edge by its ends.";
+      let missed = t("sighting.useSighting.unreachableFind");
       try {
         const body = { at, reach_px: reach.current, tilt_deg: judged };
         const found = await call("post", "/api/pictures/{picture_id}/edge", {
@@ -236,7 +239,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         change(added.sheet);
         setTask({ kind: "look" });
         setSelected(added.id);
-        setSaid("Laid. Its slip says where it truly stands.");
+        setSaid(t("sighting.useSighting.partLaid"));
       } else if (task.kind === "near") {
         // a second rim of a form most often lies as the first does
         const fellow = sightingsOf(sheetNow.current).find((s) => isRim(s) && s.form === form);
@@ -246,7 +249,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         change(added.sheet);
         setTask({ kind: "look" });
         setSelected(added.id);
-        setSaid(`Laid as ${PLANES[plane].name}. P adds points along the arc.`);
+        setSaid(t("sighting.useSighting.rimLaid", { name: PLANES[plane].name }));
       } else if (task.kind === "arc") change(addArcPoint(sheetNow.current, task.id, at));
     },
     [change, form, layFace, seek, task],
@@ -262,7 +265,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       }
       if (task.thing === "rim") {
         setTask({ kind: "near", thing: "rim", at: task.at, judged, ends: [p, q] });
-        setSaid("Now point at the near arc.");
+        setSaid(t("sighting.useSighting.nearArc"));
         return;
       }
       if (task.thing !== "edge") {
@@ -270,7 +273,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         change(added.sheet);
         setTask({ kind: "look" });
         setSelected(added.id);
-        setSaid("Laid.");
+        setSaid(t("sighting.useSighting.laid"));
         return;
       }
       // with judging off edges are laid one after another, until Escape
@@ -318,7 +321,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
     const now = sheetNow.current;
     if (now.eye_level) {
       change({ ...now, eye_level: null });
-      setSaid("Eye level is found from the sightings.");
+      setSaid(t("sighting.useSighting.levelFound"));
     } else if (now.picture) {
       const { left_y_px, right_y_px } = report.eye_level;
       const middle = now.picture.height_px / 2;
@@ -326,7 +329,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
         ...now,
         eye_level: { left_y_px: tenths(left_y_px ?? middle), right_y_px: tenths(right_y_px ?? middle) },
       });
-      setSaid("Eye level is set by hand. Drag the line, or its ends.");
+      setSaid(t("sighting.useSighting.levelSet"));
     }
   }, [change, report.eye_level]);
 
@@ -341,13 +344,13 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       addPoints: (id: string) => {
         setSelected(id);
         setTask({ kind: "arc", thing: "rim", at: null, id });
-        setSaid("Point along the arc. Escape ends.");
+        setSaid(t("sighting.useSighting.arcPoints"));
         focusStage();
       },
       layOn: (id: string) => {
         setSelected(null);
         setTask({ kind: "place", thing: "edge", at: null, judged: null, into: id });
-        setSaid("Lay the edge on the photo.");
+        setSaid(t("sighting.useSighting.layReadEdge"));
         focusStage();
       },
       judged: (id: string, value: number | null) => change(setJudged(sheetNow.current, id, value)),
@@ -361,18 +364,18 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
       reorder: (id: string, by: -1 | 1) => change(reorder(sheetNow.current, id, by)),
       accept: (ids: string[]) => {
         change(accept(sheetNow.current, ids));
-        setSaid(`${ids.length} accepted. Ctrl Z takes it back.`);
+        setSaid(t("sighting.useSighting.accepted", { length: ids.length }));
       },
       judge: judgeProposal,
       strikeOut: (ids: string[]) => {
         change(strikeOut(sheetNow.current, ids));
         setSelected(null);
-        setSaid(`${ids.length} struck out. Ctrl Z brings it back.`);
+        setSaid(t("sighting.useSighting.struckOut", { length: ids.length }));
       },
       remove: (id: string) => {
         change(remove(sheetNow.current, id));
         setSelected(null);
-        setSaid("Deleted. Ctrl Z brings it back.");
+        setSaid(t("sighting.useSighting.deleted"));
       },
     }),
     [change, judgeProposal],
@@ -390,7 +393,7 @@ export function useSighting(open: OpenSheet, judgeFirst: boolean, picture: strin
     const added = addForm(sheetNow.current);
     change(added.sheet);
     setForm(added.id);
-    setSaid("A new form. Edges laid from now on belong to it.");
+    setSaid(t("sighting.useSighting.newForm"));
   }, [change]);
 
   const tools = {

@@ -1,12 +1,10 @@
+import { t } from "../words";
 import "./long-table.css";
 import type { ReactNode } from "react";
 import type { Family } from "../api/types";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 import { heightAt, type Size } from "./geometry";
-import { words } from "./words";
-
-const say = words.longTable;
 
 const HEIGHT = 122;
 const MOST_SHEETS = 9;
@@ -67,7 +65,7 @@ export function LongTable({
   const labels = new Map(spreadOut(worded, ROWS.length).map((item) => [item.v.key, item]));
   const eyeAt = ([left, right]: [number, number], px: number) => heightAt(left, right, w, (px - x0) / k) * k + y0;
   return (
-    <section aria-label={say.longTableWhereTheVanishing} className="long-table border-t border-base-300 bg-base-200">
+    <section aria-label={t("stage.longTable.described")} className="long-table border-t border-base-300 bg-base-200">
       <div ref={ref} className="relative h-full w-full overflow-hidden">
         <svg width={width} height={HEIGHT} role="img" aria-label={tableLabel(points)}>
           <svg
@@ -91,7 +89,9 @@ export function LongTable({
               className="table-before"
               stroke={FAMILIES[v.family].ink}
             >
-              <title>{say.before(FAMILIES[v.family].letter, v.name, v.words)}</title>
+              <title>
+                {t("stage.longTable.before", { letter: FAMILIES[v.family].letter, name: v.name, words: v.words })}
+              </title>
             </circle>
           ))}
           {placed.map(({ v, px, py }) => {
@@ -166,6 +166,8 @@ export function spreadOut<T extends { x: number; half: number }>(items: T[], row
 }
 
 function tableLabel(points: TablePoint[]): string {
-  if (!points.length) return say.noVanishingPointsYet;
-  return points.map((v) => say.vanishingPoint(v.name, v.family, v.words)).join("; ");
+  if (!points.length) return t("stage.longTable.none");
+  return points
+    .map((v) => t("stage.longTable.vanishingPoint", { name: v.name, family: v.family, words: v.words }))
+    .join("; ");
 }

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./stage.css";
 import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import { pictureUrl } from "../api/client";
@@ -43,9 +44,6 @@ import { placeTags, TAG, type Tagged } from "./tags";
 import { isPlacing, isQuiet, stageLabel, type Task } from "./task";
 import { type Deeds, useHands } from "./useHands";
 import { useView } from "./useView";
-import { words } from "./words";
-
-const say = words.stage;
 
 /** What is drawn over the picture to measure by. `unit`: how long the unit is drawn, px. */
 export interface Drawn {
@@ -171,7 +169,7 @@ export function Stage({
       />
       {missing === picture.id && (
         <text textAnchor="end" className="stage-missing" aria-live="polite">
-          {[say.thePhotoDidNotCome, say.itsFileIsGone, say.whatWasSightedIsKept].map((line, n) => (
+          {[t("stage.stage.noPhoto"), t("stage.stage.noPhotoWhy"), t("stage.stage.noPhotoKept")].map((line, n) => (
             <tspan key={line} x={size.width - 16} y={size.height - 68 + 26 * n}>
               {line}
             </tspan>

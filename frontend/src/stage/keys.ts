@@ -1,12 +1,13 @@
 import type { KeyLine, KeyPart } from "../ui/keys";
+import { t } from "../words";
 
-const ZOOM = { shown: "+  −  0", does: "Zoom in, out, whole picture" };
-const MOVE = { shown: "Arrows", does: "Move the focused point or eye level; pan the picture" };
-const TURN = { shown: "Arrows", does: "Turn the needle, open the rim" };
+const ZOOM = { shown: "+  −  0", does: t("stage.keys.zoom") };
+const MOVE = { shown: t("keyNames.arrows"), does: t("stage.keys.move") };
+const TURN = { shown: t("keyNames.arrows"), does: t("stage.keys.turn") };
 
 /** Keys of the focused stage; they act on it alone, so it answers them itself. */
 export const STAGE_KEYS = {
-  part: "On the picture",
+  part: t("stage.keys.stagePart"),
   scope: "stage",
   lines: [
     { id: "closer", keys: ["+", "="], ...ZOOM },
@@ -16,18 +17,18 @@ export const STAGE_KEYS = {
     { id: "right", keys: ["ArrowRight"], ...MOVE },
     { id: "up", keys: ["ArrowUp"], ...MOVE },
     { id: "down", keys: ["ArrowDown"], ...MOVE },
-    { id: "drop", keys: ["Enter", " "], shown: "Enter", does: "Pick, or drop an end" },
+    { id: "drop", keys: ["Enter", " "], shown: "Enter", does: t("stage.keys.drop") },
   ],
 } as const satisfies KeyPart;
 
 /** Keys of a focused dial. */
 export const DIAL_KEYS = {
-  part: "On a dial",
+  part: t("stage.keys.dialPart"),
   scope: "dial",
   lines: [
     { id: "more", keys: ["ArrowUp", "ArrowRight"], ...TURN },
     { id: "less", keys: ["ArrowDown", "ArrowLeft"], ...TURN },
-    { id: "steps", keys: [], shown: "Shift, Alt", does: "Coarse, fine; on the picture too" },
+    { id: "steps", keys: [], shown: t("keyNames.shiftAlt"), does: t("stage.keys.steps") },
   ],
 } as const satisfies KeyPart;
 

@@ -1,4 +1,5 @@
 import type { Point } from "../api/types";
+import { t } from "../words";
 
 export type Thing = "edge" | "rim" | "length" | "tilt" | "face" | "part" | "height";
 
@@ -25,13 +26,13 @@ export type Task =
 
 /** How sentences call what is being added. */
 export const CALLED: Record<Thing, string> = {
-  edge: "edge",
-  rim: "rim",
-  length: "length",
-  tilt: "line from corner to corner",
-  face: "face",
-  part: "part of the face",
-  height: "height",
+  edge: t("stage.task.edge"),
+  rim: t("stage.task.rim"),
+  length: t("stage.task.length"),
+  tilt: t("stage.task.tilt"),
+  face: t("stage.task.face"),
+  part: t("stage.task.part"),
+  height: t("stage.task.height"),
 };
 
 /** Whether a tap on the stage sets one single point. */
@@ -50,22 +51,18 @@ export function isQuiet(task: Task): boolean {
 }
 
 export function stageLabel(task: Task, started: boolean): string {
-  if (task.kind === "pick")
-    return `Picture. Point at the ${CALLED[task.thing]} you will judge: arrow keys move the mark, Enter picks.`;
-  if (task.kind === "level") return "Picture. Move the line to where eye level lies: Tab to it, then arrow keys.";
-  if (task.kind === "seek") return "Picture. Move onto the edge with the arrow keys, then press Enter.";
-  if (task.kind === "near") return "Picture. Move to a point on the near arc with the arrow keys, then press Enter.";
-  if (task.kind === "arc") return "Picture. Each Enter adds a point on the rim's arc; Escape ends.";
-  if (task.kind === "corners")
-    return `Picture. Move to corner ${task.laid.length + 1} of the face with the arrow keys, then press Enter.`;
-  if (task.kind === "spot") return "Picture. Move to the place on the face with the arrow keys, then press Enter.";
-  if (task.kind === "place" && task.thing === "rim")
-    return `Picture. Move to ${started ? "the other" : "one"} end of the rim's major axis with the arrow keys, then press Enter.`;
-  if (task.kind === "place" && task.thing === "height")
-    return `Picture. Move to its ${started ? "top" : "foot"} with the arrow keys, then press Enter.`;
+  if (task.kind === "pick") return t("stage.task.pick", { thing: CALLED[task.thing] });
+  if (task.kind === "level") return t("stage.task.level");
+  if (task.kind === "seek") return t("stage.task.seek");
+  if (task.kind === "near") return t("stage.task.near");
+  if (task.kind === "arc") return t("stage.task.arc");
+  if (task.kind === "corners") return t("stage.task.corner", { length: task.laid.length + 1 });
+  if (task.kind === "spot") return t("stage.task.spot");
+  if (task.kind === "place" && task.thing === "rim") return t(`stage.task.placeRim.${started ? "other" : "one"}`);
+  if (task.kind === "place" && task.thing === "height") return t(`stage.task.placeHeight.${started ? "other" : "one"}`);
   if (task.kind === "place")
     return started
-      ? `Picture. Move to the ${CALLED[task.thing]}'s other end with the arrow keys, then press Enter.`
-      : `Picture. Move to one end of the ${CALLED[task.thing]} with the arrow keys, then press Enter.`;
-  return "Picture with its sightings. Arrow keys pan, plus and minus zoom.";
+      ? t("stage.task.placeOther", { thing: CALLED[task.thing] })
+      : t("stage.task.placeOne", { thing: CALLED[task.thing] });
+  return t("stage.task.look");
 }

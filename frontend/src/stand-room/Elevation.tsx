@@ -4,12 +4,10 @@ import type { Outlined, Point, StandStroke } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
 import { figure } from "../ui/locale";
 import { useSize } from "../ui/useSize";
+import { t } from "../words";
 import { FOOTPRINT_KEYS } from "./keys";
 import { withoutPoint, withPoint } from "./outline";
 import { path } from "./strokes";
-import { words } from "./words";
-
-const say = words.elevation;
 
 const HANDLE_PX = 6;
 const EDGE = 18;
@@ -86,7 +84,7 @@ export function Elevation({
   return (
     <figure className="elevation" aria-label={name}>
       <div ref={ref} className="elevation-paper">
-        <svg width={width} height={height} role="group" aria-label={say.ofTheThing(name)}>
+        <svg width={width} height={height} role="group" aria-label={t("stand.elevation.ofTheThing", { name })}>
           {gx.map((x) => (
             <line key={`x${x}`} x1={at([x, 0])[0]} y1={0} x2={at([x, 0])[0]} y2={height} className="elevation-grid" />
           ))}
@@ -125,7 +123,15 @@ export function Elevation({
               return (
                 <Handle
                   key={way}
-                  label={`${name}, pull it ${way === "across" ? say.wider : pull.halves ? say.deeper : say.higher}`}
+                  label={t("stand.elevation.pull", {
+                    name,
+                    higher:
+                      way === "across"
+                        ? t("stand.elevation.wider")
+                        : pull.halves
+                          ? t("stand.elevation.deeper")
+                          : t("stand.elevation.higher"),
+                  })}
                   at={at(side)}
                   point={side}
                   outline={NO_OUTLINE}
@@ -148,7 +154,7 @@ export function Elevation({
                 <Handle
                   // biome-ignore lint/suspicious/noArrayIndexKey: points of an outline are told by their order
                   key={n}
-                  label={say.point(name, n + 1)}
+                  label={t("stand.elevation.point", { name, value: n + 1 })}
                   at={at(p)}
                   point={p}
                   outline={outline}
@@ -182,7 +188,7 @@ export function Elevation({
                   );
                 }}
               />
-              {say.curvedThroughPoint(chosen + 1)}
+              {t("stand.elevation.curvedThroughPoint", { value: chosen + 1 })}
             </label>
             <button
               type="button"
@@ -192,7 +198,7 @@ export function Elevation({
                 setChosen(chosen + 1);
               }}
             >
-              {say.aPointMore}
+              {t("stand.elevation.aPointMore")}
             </button>
             {shown.length > (closed ? 3 : 2) && (
               <button
@@ -203,7 +209,7 @@ export function Elevation({
                   setChosen(null);
                 }}
               >
-                {say.takeItAway}
+                {t("stand.elevation.takeItAway")}
               </button>
             )}
           </>

@@ -6,11 +6,9 @@ import type { DrawnElevations, Outlined, Point, StandElevations, StandThing } fr
 import { IconButton } from "../ui/IconButton";
 import { figure } from "../ui/locale";
 import { NumberInput } from "../ui/NumberInput";
+import { t } from "../words";
 import { Elevation } from "./Elevation";
 import { nameOf } from "./edits";
-import { words } from "./words";
-
-const say = words.elevations;
 
 type On = "front" | "side";
 type Asked = NonNullable<Parameters<typeof ask>[0]>;
@@ -127,10 +125,19 @@ export function Elevations({
   });
   const square = !!drawn && !drawn.turned;
   return (
-    <section aria-label={say.planAndElevationsOf(nameOf(thing))} className="elevations" data-testid="elevations">
+    <section
+      aria-label={t("stand.elevations.title", { name: nameOf(thing) })}
+      className="elevations"
+      data-testid="elevations"
+    >
       <div className="flex items-center gap-2">
-        <h2 className="grow font-bold">{say.planAndElevations(nameOf(thing))}</h2>
-        <IconButton icon={X} label={say.closeTheElevations} title={say.closeEsc} onClick={onClose} />
+        <h2 className="grow font-bold">{t("stand.elevations.planAndElevations", { name: nameOf(thing) })}</h2>
+        <IconButton
+          icon={X}
+          label={t("stand.elevations.closeTheElevations")}
+          title={t("stand.elevations.closeEsc")}
+          onClick={onClose}
+        />
       </div>
       {fault && (
         <p role="alert" className="elevation-fault">
@@ -145,7 +152,7 @@ export function Elevations({
                 drawn.turned && n === 1 ? null : (
                   <NumberInput
                     key={label}
-                    label={drawn.turned && n === 0 ? say.across : label}
+                    label={drawn.turned && n === 0 ? t("stand.elevations.across") : label}
                     value={drawn.size_m[n] ?? null}
                     least={0.001}
                     most={1000}
@@ -157,11 +164,11 @@ export function Elevations({
               )
             ) : (
               <p className="text-sm leading-snug">
-                {size.map((v) => figure(v, 2)).join(" × ")} {say.mThisFormIsChanged}
+                {size.map((v) => figure(v, 2)).join(" × ")} {t("stand.elevations.changedByMeasures")}
               </p>
             )}
             <label className="thing-select">
-              {say.grid}
+              {t("stand.elevations.grid")}
               <select className="select select-sm" value={grid} onChange={(e) => setGrid(Number(e.target.value))}>
                 {GRIDS.map((step) => (
                   <option key={step} value={step}>
@@ -171,7 +178,7 @@ export function Elevations({
               </select>
             </label>
             <label className="thing-select">
-              {say.dividedIn}
+              {t("stand.elevations.dividedIn")}
               <select
                 className="select select-sm"
                 value={division}
@@ -184,7 +191,7 @@ export function Elevations({
             </label>
             {division === "bays" && (
               <NumberInput
-                label={say.bays}
+                label={t("stand.elevations.bays")}
                 value={bays}
                 digits={0}
                 least={2}
@@ -197,7 +204,7 @@ export function Elevations({
           </div>
           <div className="elevation-set">
             <Elevation
-              name={say.plan}
+              name={t("stand.elevations.plan")}
               strokes={shown.plan.strokes}
               divisions={[shown.divisions[0], shown.divisions[1]]}
               grid={grid}
@@ -208,7 +215,7 @@ export function Elevations({
             {(drawn?.turned ? (["front"] as const) : (["front", "side"] as const)).map((on) => (
               <Elevation
                 key={on}
-                name={on === "front" ? say.front : say.side}
+                name={on === "front" ? t("stand.elevations.front") : t("stand.elevations.side")}
                 strokes={shown[on].strokes}
                 divisions={[shown.divisions[on === "front" ? 0 : 1], shown.divisions[2]]}
                 grid={grid}
@@ -233,11 +240,11 @@ export function Elevations({
                             if (e.target.checked) put(drawn, on, null, true, next);
                           }}
                         />
-                        {say.halvesAlike}
+                        {t("stand.elevations.halvesAlike")}
                       </label>
                     ) : (
                       <button type="button" className="btn btn-sm" onClick={() => begin(on)}>
-                        {say.drawItsOutline}
+                        {t("stand.elevations.drawItsOutline")}
                       </button>
                     )}
                     {outline(on) && (
@@ -248,7 +255,7 @@ export function Elevations({
                           send({ thing, drawn: { ...drawn, [on]: null, widths: [], holes: [] }, ...parts }, true, true)
                         }
                       >
-                        {say.backToARectangle}
+                        {t("stand.elevations.rectangle")}
                       </button>
                     )}
                   </>
@@ -281,21 +288,21 @@ function Widths({ drawn, onDrawn }: { drawn: DrawnElevations; onDrawn: (drawn: D
     });
   return (
     <div className="thing-part">
-      <h3 className="text-sm font-semibold">{say.sectionsHowDeepItIs}</h3>
+      <h3 className="text-sm font-semibold">{t("stand.elevations.sections")}</h3>
       {widths.map(([share, deep], n) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
         <span key={n} className="flex flex-wrap items-center gap-2">
           <NumberInput
-            label={say.at}
+            label={t("stand.elevations.at")}
             value={share}
             least={0}
             most={1}
             step={0.05}
-            unit={say.ofItsLength}
+            unit={t("stand.elevations.ofItsLength")}
             onValue={(v) => v !== null && put(n, [v, deep])}
           />
           <NumberInput
-            label={say.deep}
+            label={t("stand.elevations.deep")}
             value={deep}
             least={0.001}
             most={drawn.size_m[1]}
@@ -303,7 +310,12 @@ function Widths({ drawn, onDrawn }: { drawn: DrawnElevations; onDrawn: (drawn: D
             unit="m"
             onValue={(v) => v !== null && put(n, [share, v])}
           />
-          <IconButton icon={X} label={say.takeSectionAway(n + 1)} size={14} onClick={() => put(n, null)} />
+          <IconButton
+            icon={X}
+            label={t("stand.elevations.takeSectionAway", { value: n + 1 })}
+            size={14}
+            onClick={() => put(n, null)}
+          />
         </span>
       ))}
       <button
@@ -311,7 +323,7 @@ function Widths({ drawn, onDrawn }: { drawn: DrawnElevations; onDrawn: (drawn: D
         className="btn btn-sm"
         onClick={() => onDrawn({ ...drawn, widths: [...widths, [widths.length === 0 ? 0 : 1, drawn.size_m[1] / 2]] })}
       >
-        {say.aSectionMore}
+        {t("stand.elevations.aSectionMore")}
       </button>
     </div>
   );

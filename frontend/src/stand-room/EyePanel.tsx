@@ -2,27 +2,25 @@ import { ZoomIn, ZoomOut } from "lucide-react";
 import type { StandFile, StandView } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { figure } from "../ui/locale";
+import { t } from "../words";
 import { viewOf } from "./edits";
 import { distanceTo, pitchTo, type Spot } from "./eye";
 import { LENS, OBLIQUE, SUN, VIEW } from "./fields";
 import { Measures } from "./Measures";
 import { DAYLIGHT } from "./shading";
-import { words } from "./words";
-
-const say = words.eyePanel;
 
 const PRESETS = {
-  "bird's-eye": "Bird’s-eye",
-  normal: "Normal",
-  "worm's-eye": "Worm’s-eye",
-  "straight up": say.straightUp,
-  "straight down": say.straightDown,
-  "one-point": "One-point",
-  "two-point": "Two-point",
-  "three-point": "Three-point",
-  isometric: "Isometric",
-  oblique: "Oblique",
-  square: say.squareToItsFront,
+  "bird's-eye": t("stand.eyePanel.birdsEye"),
+  normal: t("stand.eyePanel.normal"),
+  "worm's-eye": t("stand.eyePanel.wormsEye"),
+  "straight up": t("stand.eyePanel.straightUp"),
+  "straight down": t("stand.eyePanel.straightDown"),
+  "one-point": t("stand.eyePanel.onePoint"),
+  "two-point": t("stand.eyePanel.twoPoint"),
+  "three-point": t("stand.eyePanel.threePoint"),
+  isometric: t("stand.eyePanel.isometric"),
+  oblique: t("stand.eyePanel.oblique"),
+  square: t("stand.eyePanel.square"),
 } as const;
 export type PresetName = keyof typeof PRESETS;
 
@@ -53,16 +51,16 @@ export function EyePanel({
   const level = view.pitch_deg === 0;
   const sun = file.sun_deg ?? null;
   return (
-    <section aria-label={say.theEye} className="eye-panel">
+    <section aria-label={t("stand.eyePanel.theEye")} className="eye-panel">
       <div className="flex items-center gap-1.5">
         <select
           className="select select-sm grow"
-          aria-label={say.takeUpAView}
+          aria-label={t("stand.eyePanel.takeView")}
           value=""
           onChange={(event) => onPreset(event.target.value as PresetName)}
         >
           <option value="" disabled>
-            {say.takeUpAView2}
+            {t("stand.eyePanel.takeViewMore")}
           </option>
           {Object.entries(PRESETS).map(([value, words]) => (
             <option key={value} value={value}>
@@ -70,8 +68,18 @@ export function EyePanel({
             </option>
           ))}
         </select>
-        <IconButton icon={ZoomIn} label={say.stepNearer} title={say.stepNearer2} onClick={() => onStep(0.9)} />
-        <IconButton icon={ZoomOut} label={say.stepBack} title={say.stepBack2} onClick={() => onStep(1 / 0.9)} />
+        <IconButton
+          icon={ZoomIn}
+          label={t("stand.eyePanel.stepNearer")}
+          title={t("stand.eyePanel.stepNearerHint")}
+          onClick={() => onStep(0.9)}
+        />
+        <IconButton
+          icon={ZoomOut}
+          label={t("stand.eyePanel.stepBack")}
+          title={t("stand.eyePanel.stepBackHint")}
+          onClick={() => onStep(1 / 0.9)}
+        />
       </div>
       {!view.parallel && (
         <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
@@ -82,7 +90,7 @@ export function EyePanel({
               checked={same}
               onChange={(event) => onSame(event.target.checked)}
             />
-            {say.sameSizeOnTheSheet}
+            {t("stand.eyePanel.sameSize")}
           </label>
           <label className="flex items-center gap-1.5">
             <input
@@ -91,7 +99,7 @@ export function EyePanel({
               checked={level}
               onChange={(event) => onView({ ...view, pitch_deg: event.target.checked ? 0 : pitchTo(view, pivot) })}
             />
-            {say.lookLevel}
+            {t("stand.eyePanel.lookLevel")}
           </label>
         </div>
       )}
@@ -110,14 +118,14 @@ export function EyePanel({
               checked={sun !== null}
               onChange={(event) => onFile({ ...file, sun_deg: event.target.checked ? DAYLIGHT : null })}
             />
-            {say.sunCastingShadows}
+            {t("stand.eyePanel.sunCastingShadows")}
           </label>
           {sun && <Measures record={file} measures={SUN} onRecord={onFile} />}
         </div>
       </details>
       {before && (
         <p className="text-sm tabular-nums" data-testid="compared">
-          <b>{say.kept}</b> {viewWords(before, pivot)}
+          <b>{t("stand.eyePanel.kept")}</b> {viewWords(before, pivot)}
         </p>
       )}
     </section>
@@ -125,15 +133,15 @@ export function EyePanel({
 }
 
 function viewWords(view: StandView, pivot: Spot): string {
-  if (view.parallel) return say.viewPxAMetre(view.parallel, figure(view.px_per_m, 0));
+  if (view.parallel) return t("stand.eyePanel.parallelView", { kind: view.parallel, pixels: figure(view.px_per_m, 0) });
   const pitch =
     Math.abs(view.pitch_deg) < 0.05
       ? "level"
       : `${figure(Math.abs(view.pitch_deg), 0)}° ${view.pitch_deg > 0 ? "up" : "down"}`;
-  return say.eyeMMAwayLooking(
-    figure(view.eye_m[2], 2),
-    figure(distanceTo(view, pivot), 1),
+  return t("stand.eyePanel.perspectiveView", {
+    height: figure(view.eye_m[2], 2),
+    distance: figure(distanceTo(view, pivot), 1),
     pitch,
-    figure(view.focal_35mm, 0),
-  );
+    focal: figure(view.focal_35mm, 0),
+  });
 }

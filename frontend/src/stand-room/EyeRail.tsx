@@ -4,10 +4,8 @@ import type { StandDrawing, StandView } from "../api/types";
 import type { View } from "../stage/geometry";
 import { stepOf } from "../stage/keys";
 import { figure } from "../ui/locale";
+import { t } from "../words";
 import { metresAPixel, raised, type Spot } from "./eye";
-import { words } from "./words";
-
-const say = words.eyeRail;
 
 const WIDTH = 84;
 const FIGURE_PX = 9; // nearer than this to eye level a figure would be struck through
@@ -43,20 +41,23 @@ export function EyeRail({
   const digits = shown.some(({ height_m }) => Math.abs(height_m * 10 - Math.round(height_m * 10)) > 1e-6) ? 2 : 1;
   const seen = drawing.eye_level;
   const level = place && seen ? ((seen.left_y_px + seen.right_y_px) / 2) * place.k + place.y : null;
-  const words = say.eyeMAboveTheGround(figure(eye, 2));
+  const words = t("stand.eyeRail.eyeAboveGround", { value: figure(eye, 2) });
   return (
-    <aside aria-label={say.levelRail} className="rail relative h-full border-r border-base-300 bg-base-200">
+    <aside
+      aria-label={t("stand.eyeRail.levelRail")}
+      className="rail relative h-full border-r border-base-300 bg-base-200"
+    >
       <div
         {...bind()}
         role="slider"
         tabIndex={0}
-        aria-label={say.heightOfTheEye}
+        aria-label={t("stand.eyeRail.height")}
         aria-orientation="vertical"
         aria-valuemin={-10000}
         aria-valuemax={10000}
         aria-valuenow={Number(eye.toFixed(3))}
         aria-valuetext={words}
-        title={say.dragTheRailTheEye}
+        title={t("stand.eyeRail.dragHint")}
         className="eye-rail"
         onKeyDown={(event) => {
           if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
@@ -77,7 +78,7 @@ export function EyeRail({
                 ry={Math.max(0.6, 11 * Math.sin((degree_deg * Math.PI) / 180))}
                 className="rail-rim"
               >
-                <title>{say.open(figure(degree_deg, 0))}</title>
+                <title>{t("stand.eyeRail.open", { value: figure(degree_deg, 0) })}</title>
               </ellipse>
               {(level === null || Math.abs(y - level) > FIGURE_PX) && (
                 <text x={3} y={y + 4} className={height_m === 0 ? "rail-eye" : "rail-figure"}>
@@ -96,14 +97,14 @@ export function EyeRail({
       </div>
       {marks.length === 0 ? (
         <p className="pointer-events-none absolute inset-x-2 top-1/3 text-xs leading-snug">
-          {view.parallel ? say.aParallelViewHasNo : say.eyeLevelIsNotIn}
+          {view.parallel ? t("stand.eyeRail.noEyeLevel") : t("stand.eyeRail.notInPicture")}
         </p>
       ) : null}
       {!view.parallel && (
         <p className="pointer-events-none absolute inset-x-1 bottom-1 text-center text-[11px] leading-tight tabular-nums">
-          <b>{say.eyeM(figure(eye, 2))}</b>
+          <b>{t("stand.eyeRail.eyeM", { value: figure(eye, 2) })}</b>
           <br />
-          {say.aboveTheGround}
+          {t("stand.eyeRail.aboveTheGround")}
         </p>
       )}
     </aside>

@@ -2,12 +2,10 @@ import { useDrag } from "@use-gesture/react";
 import { useRef } from "react";
 import type { Point, StandFile, StandSolids, StandView } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
+import { t } from "../words";
 import { changeThing, nameOf, thingsOf, viewOf } from "./edits";
 import { focalPx } from "./eye";
 import { FOOTPRINT_KEYS } from "./keys";
-import { words } from "./words";
-
-const say = words.footprints;
 
 const [WIDTH, HEIGHT, EDGE] = [210, 164, 16];
 const FARTHEST_EYE = 1.6; // spans of the set-up beyond which the eye is only pointed at
@@ -52,9 +50,9 @@ export function Footprints({
   const ray = (turn: number) => `L${ex + 600 * Math.sin(heading + turn)} ${ey - 600 * Math.cos(heading + turn)}`;
   const straight = Math.abs(view.pitch_deg) > 80 && !view.parallel;
   return (
-    <section aria-label={say.footprints} className="footprints">
+    <section aria-label={t("stand.footprints.footprints")} className="footprints">
       <svg width={WIDTH} height={HEIGHT}>
-        <title>{say.footprintsFromAboveDragOne}</title>
+        <title>{t("stand.footprints.described")}</title>
         {!straight && !view.parallel && (
           <path d={`M${ex} ${ey}${ray(-half)}${ray(half)}Z`} className="footprint-cone" />
         )}
@@ -77,7 +75,7 @@ export function Footprints({
         ))}
         {!view.parallel && (
           <circle cx={ex} cy={ey} r={5} className="footprint-eye">
-            <title>{say.theEye}</title>
+            <title>{t("stand.footprints.theEye")}</title>
           </circle>
         )}
       </svg>
@@ -174,7 +172,7 @@ function Footprint({
         {...move()}
         role="button"
         tabIndex={0}
-        aria-label={say.footprintOf(name)}
+        aria-label={t("stand.footprints.footprintOf", { name })}
         aria-pressed={chosen}
         className="footprint"
         onKeyDown={(event) => {
@@ -200,7 +198,7 @@ function Footprint({
         <g {...spin()} className="footprint-knob">
           <line x1={middle[0]} y1={middle[1]} x2={knob[0]} y2={knob[1]} />
           <circle cx={knob[0]} cy={knob[1]} r={6}>
-            <title>{say.turn(name)}</title>
+            <title>{t("stand.footprints.turn", { name })}</title>
           </circle>
         </g>
       )}

@@ -1,10 +1,8 @@
 import { fitView } from "../stage/geometry";
 import { useSize } from "../ui/useSize";
+import { t } from "../words";
 import { ExactLines } from "./ExactLines";
 import type { Kept } from "./useCompare";
-import { words } from "./words";
-
-const say = words.keptView;
 
 /** The view that was kept, beside the one that changes. */
 export function KeptView({ kept, lines }: { kept: Kept; lines: boolean }) {
@@ -14,14 +12,14 @@ export function KeptView({ kept, lines }: { kept: Kept; lines: boolean }) {
   const [w, h] = [width_px * place.k, height_px * place.k];
   return (
     <div ref={ref} className="stand-stage">
-      <svg width={width} height={height} role="img" aria-label={say.theKeptView}>
+      <svg width={width} height={height} role="img" aria-label={t("stand.keptView.theKeptView")}>
         <rect x={place.x} y={place.y} width={w} height={h} className="stand-paper" />
         {kept.picture && <image href={kept.picture} x={place.x} y={place.y} width={w} height={h} />}
         <svg x={place.x} y={place.y} width={w} height={h} viewBox={`0 0 ${width_px} ${height_px}`} aria-hidden="true">
           {(lines || !kept.picture) && <ExactLines drawing={kept.drawing} look="seen" />}
         </svg>
       </svg>
-      <p className="stand-caption">{say.kept}</p>
+      <p className="stand-caption">{t("stand.keptView.kept")}</p>
     </div>
   );
 }

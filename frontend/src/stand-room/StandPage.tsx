@@ -2,19 +2,17 @@ import { call } from "../api/client";
 import { readStand } from "../api/queries";
 import type { StandFile, StandFull } from "../api/types";
 import { type OpenedKind, Opening } from "../sheet/Opening";
+import { t } from "../words";
 import { StandScreen } from "./StandScreen";
-import { words } from "./words";
-
-const say = words.standPage;
 
 const STAND: OpenedKind<StandFull, StandFile> = {
-  noun: "set-up",
+  noun: "setUp",
   read: readStand,
   restore: (id) => call("post", "/api/stands/{stand_id}/restore", { path: { stand_id: id } }),
   copy: ({ document }) => call("post", "/api/stands", { body: { document } }),
   address: (id) => `/stand/${id}`,
   list: "/stand",
-  all: say.allSetUps,
+  all: t("stand.standPage.allSetUps"),
 };
 
 /** One set-up on the model stand. */

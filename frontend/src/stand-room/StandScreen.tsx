@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "../stage/arrangement.css";
 import "./stand.css";
 import { useQueryClient } from "@tanstack/react-query";
@@ -35,9 +36,6 @@ import { TurningDialog } from "./TurningDialog";
 import { useCompare } from "./useCompare";
 import { useSolids, useStand } from "./useStand";
 import { useStep } from "./useStep";
-import { words } from "./words";
-
-const say = words.standScreen;
 
 const TURN_DEG = 5;
 
@@ -100,17 +98,23 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
       };
       const made = (await call("post", "/api/stand/thing", { body, again: true })).thing as StandThing;
       const next = like
-        ? ({ ...like, id: made.id, name: say.again(nameOf(like)), at_m: made.at_m, on: null } as StandThing)
+        ? ({
+            ...like,
+            id: made.id,
+            name: t("stand.standScreen.again", { name: nameOf(like) }),
+            at_m: made.at_m,
+            on: null,
+          } as StandThing)
         : made;
       change(putThing(now.current, next));
       setChosen(next.id);
-      setSaid(say.isOnTheStand(nameOf(next)));
+      setSaid(t("stand.standScreen.putOn", { name: nameOf(next) }));
     });
   const remove = () => {
     if (!thing) return false;
     change(removeThing(now.current, thing.id));
     setChosen(null);
-    setSaid(say.isTakenOffUndoBrings(nameOf(thing)));
+    setSaid(t("stand.standScreen.takenOff", { name: nameOf(thing) }));
     return true;
   };
   /** A picture was drawn at another size: the stage is drawn anew. */
@@ -126,7 +130,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
     const shot = shading.current ? URL.createObjectURL(await pictureOf(shading.current, file, drawing)) : null;
     compare.keep({ file, drawing, picture: shot });
     redraw();
-    setSaid(say.thisViewIsKeptMove);
+    setSaid(t("stand.standScreen.viewKept"));
   };
   const drawFrom = () =>
     attempt(async () => {
@@ -157,7 +161,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
     });
   const openPanel = (next: typeof panel) => {
     if (!construct) {
-      setSaid(say.chooseAThingFirst);
+      setSaid(t("stand.standScreen.chooseFirst"));
       return;
     }
     setStep(1);
@@ -194,47 +198,51 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
   const beside = compare.kept && compare.beside;
   return (
     <div className="whole-screen easel-grid stand-grid">
-      <h1 className="sr-only">{file.title || say.setUp}</h1>
+      <h1 className="sr-only">{file.title || t("stand.standScreen.setUp")}</h1>
       <ScreenTools>
         <KeptTitle
-          label={say.titleOfTheSetUp}
+          label={t("stand.standScreen.title")}
           title={file.title}
           onTitle={(title) => change({ ...file, title })}
           save={open.save}
         />
         <span className="grow" />
         <UndoRedo open={open} />
-        <Menu name={say.show}>
-          <MenuGroup name={say.overTheSetUp}>
+        <Menu name={t("stand.standScreen.show")}>
+          <MenuGroup name={t("stand.standScreen.over")}>
             <MenuCheck value="lines" checked={lines} onChecked={setLines}>
-              {say.exactLines}
+              {t("stand.standScreen.exactLines")}
             </MenuCheck>
             <MenuCheck value="hidden" checked={hidden} onChecked={showHidden}>
-              {say.hiddenLinesAndFootprints}
+              {t("stand.standScreen.hiddenAndFootprints")}
             </MenuCheck>
           </MenuGroup>
-          <MenuGroup name={say.whatWouldChangeIf}>
+          <MenuGroup name={t("stand.standScreen.whatIf")}>
             <MenuCheck value="compare" checked={!!compare.kept} onChecked={() => void keepView()}>
-              {say.keepThisViewToCompare}
+              {t("stand.standScreen.keepView")}
             </MenuCheck>
             <MenuCheck value="beside" checked={compare.beside} onChecked={compare.setBeside}>
-              {say.theKeptViewBesideThis}
+              {t("stand.standScreen.compareView")}
             </MenuCheck>
           </MenuGroup>
-          <MenuGroup name={say.files}>
-            <MenuDownload href={standUrl(full.id, "stand.json")}>{say.setUp}</MenuDownload>
-            <MenuDownload href={standUrl(full.id, "drawing.svg")}>{say.exactDrawingSvg}</MenuDownload>
-            <MenuDownload href={standUrl(full.id, "drawing.json")}>{say.itsNumbersJson}</MenuDownload>
+          <MenuGroup name={t("stand.standScreen.files")}>
+            <MenuDownload href={standUrl(full.id, "stand.json")}>{t("stand.standScreen.setUp")}</MenuDownload>
+            <MenuDownload href={standUrl(full.id, "drawing.svg")}>
+              {t("stand.standScreen.exactDrawingSvg")}
+            </MenuDownload>
+            <MenuDownload href={standUrl(full.id, "drawing.json")}>
+              {t("stand.standScreen.itsNumbersJson")}
+            </MenuDownload>
           </MenuGroup>
         </Menu>
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          title={say.aSheetOfThisView}
+          title={t("stand.standScreen.sheetOfView")}
           disabled={busy || open.save.kind !== "saved"}
           onClick={() => void drawFrom()}
         >
-          {say.drawFromThis}
+          {t("stand.standScreen.drawFromThis")}
         </button>
       </ScreenTools>
       <div className="area-rail">
@@ -303,8 +311,8 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
           onFile={change}
         />
         <div className="flex items-center gap-2">
-          <h2 className="grow font-bold">{say.things}</h2>
-          <Menu name={say.addAThing}>
+          <h2 className="grow font-bold">{t("stand.standScreen.things")}</h2>
+          <Menu name={t("stand.standScreen.addAThing")}>
             {Object.entries(KINDS).map(([kind, words]) => (
               <MenuAction key={kind} value={kind} onSelect={() => void add(kind as StandThing["kind"])}>
                 {words}
@@ -312,8 +320,8 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
             ))}
           </Menu>
         </div>
-        {thingsOf(file).length === 0 && <p className="text-sm">{say.nothingIsSetUpYet}</p>}
-        <ul className="thing-list" aria-label={say.things}>
+        {thingsOf(file).length === 0 && <p className="text-sm">{t("stand.standScreen.empty")}</p>}
+        <ul className="thing-list" aria-label={t("stand.standScreen.things")}>
           {thingsOf(file).map((one) => (
             <li key={one.id}>
               <button
@@ -336,13 +344,13 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
                   {construct && (
                     <div className="flex flex-wrap gap-1.5">
                       <button type="button" className="btn btn-sm" title="E" onClick={() => openPanel("elevations")}>
-                        {say.planAndElevations}
+                        {t("stand.standScreen.planAndElevations")}
                       </button>
                       <button type="button" className="btn btn-sm" title="S" onClick={() => openPanel("steps")}>
-                        {say.howItIsDrawn}
+                        {t("stand.standScreen.drawnHow")}
                       </button>
                       <button type="button" className="btn btn-sm" title="T" onClick={() => openPanel("turning")}>
-                        {say.turnItInTheHand}
+                        {t("stand.standScreen.turnInHand")}
                       </button>
                     </div>
                   )}
@@ -363,7 +371,7 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
       </p>
       <Keeping
         open={open}
-        kind={{ noun: "set-up", address: (id) => `/stand/${id}`, differs: (other) => differing(file, other) }}
+        kind={{ noun: "setUp", address: (id) => `/stand/${id}`, differs: (other) => differing(file, other) }}
       />
     </div>
   );
@@ -371,13 +379,13 @@ export function StandScreen({ full, tabs }: { full: StandFull; tabs: Tabs }) {
 
 function showsWords(shows: "top" | "underside" | "neither" | undefined): string {
   if (!shows) return "";
-  return shows === "neither" ? say.neitherTopNorUnderside : say.shows(shows);
+  return shows === "neither" ? t("stand.standScreen.edgeOn") : t("stand.standScreen.shows", { shows });
 }
 
 function differing(shown: StandFile, other: StandFile): string {
   const ids = new Set([...thingsOf(shown), ...thingsOf(other)].map((thing) => thing.id));
   const of = (file: StandFile, id: string) => JSON.stringify(thingsOf(file).find((thing) => thing.id === id));
   const count = [...ids].filter((id) => of(shown, id) !== of(other, id)).length;
-  if (count === 0) return say.theViewDiffers;
-  return count === 1 ? say.oneThingDiffers : say.thingsDiffer(count);
+  if (count === 0) return t("stand.standScreen.theViewDiffers");
+  return t("stand.standScreen.thingsDiffer", { count });
 }

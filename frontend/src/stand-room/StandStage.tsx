@@ -4,14 +4,12 @@ import type { StandDrawing, StandFile, StandSolids, StandView } from "../api/typ
 import { fitView, type Size, type View } from "../stage/geometry";
 import { actionOf, stepOf } from "../stage/keys";
 import { useSize } from "../ui/useSize";
+import { t } from "../words";
 import { ExactLines } from "./ExactLines";
 import { viewOf } from "./edits";
 import { metresAPixel, raised, type Spot, walked } from "./eye";
 import { WALK_KEYS } from "./keys";
 import { Shading } from "./shading";
-import { words } from "./words";
-
-const say = words.standStage;
 
 const TURN_A_PX = 0.35; // degrees walked for a pixel of the hand
 const REST_MS = 160;
@@ -147,7 +145,7 @@ export function StandStage({
         <div
           {...bind()}
           role="application"
-          aria-label={say.theSetUpDragOr}
+          aria-label={t("stand.standStage.described")}
           tabIndex={0}
           className="stand-hold"
           data-testid="stand"

@@ -1,10 +1,8 @@
 import type { DrawnPoint, StandDrawing, StandFile } from "../api/types";
 import { LongTable, type TablePoint } from "../stage/LongTable";
+import { t } from "../words";
 import { ExactLines } from "./ExactLines";
 import { nameOf, thingsOf, viewOf } from "./edits";
-import { words } from "./words";
-
-const say = words.standTable;
 
 const ALIKE_PX = 0.5;
 
@@ -66,7 +64,7 @@ export function StandTable({
 
 function nothingWords(file: StandFile): string {
   const view = viewOf(file);
-  if (view.parallel) return say.parallelViewNothingConverges;
-  if (Math.abs(view.pitch_deg) > 80) return say.straightUpOrDownThe;
-  return thingsOf(file).length === 0 ? say.nothingIsSetUpYet : say.theLevelFamiliesRunParallel;
+  if (view.parallel) return t("stand.standTable.parallel");
+  if (Math.abs(view.pitch_deg) > 80) return t("stand.standTable.straightUpOrDown");
+  return thingsOf(file).length === 0 ? t("stand.standTable.empty") : t("stand.standTable.parallelToPicture");
 }

@@ -8,9 +8,7 @@ import { standsQuery } from "../api/queries";
 import type { StandLine } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { dateText } from "../ui/locale";
-import { words } from "./words";
-
-const say = words.standsScreen;
+import { t } from "../words";
 
 type Act = "duplicate" | "delete" | "restore";
 
@@ -49,21 +47,21 @@ export function StandsScreen() {
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-6xl px-6 py-6">
-        <h1 className="mb-1 text-xl font-bold">{say.modelStand}</h1>
-        <p className="mb-3 max-w-3xl leading-snug">{say.setUpBoxesCylindersBuildings}</p>
+        <h1 className="mb-1 text-xl font-bold">{t("stand.standsScreen.modelStand")}</h1>
+        <p className="mb-3 max-w-3xl leading-snug">{t("stand.standsScreen.what")}</p>
         <div className="flex flex-wrap gap-2">
           <button type="button" className="btn btn-primary" disabled={make.isPending} onClick={() => make.mutate(null)}>
-            {say.setUpSomethingNew}
+            {t("stand.standsScreen.newSetUp")}
           </button>
           <button type="button" className="btn" onClick={() => file.current?.click()}>
-            {say.openASetUpFile}
+            {t("stand.standsScreen.openFile")}
           </button>
           <input
             ref={file}
             type="file"
             accept=".json,application/json"
             className="hidden"
-            aria-label={say.setUpToOpen}
+            aria-label={t("stand.standsScreen.fileToOpen")}
             onChange={(event) => {
               const chosen = event.target.files?.[0];
               if (chosen) make.mutate(chosen);
@@ -76,24 +74,24 @@ export function StandsScreen() {
             <span>{fault.message}</span>
             {list.isError && (
               <button type="button" className="btn btn-sm" onClick={() => void list.refetch()}>
-                {say.tryAgain}
+                {t("stand.standsScreen.tryAgain")}
               </button>
             )}
           </div>
         )}
         {deleted && (
           <div role="status" className="alert mt-4">
-            <span>{say.isPutAside(deleted.title)}</span>
+            <span>{t("stand.standsScreen.isPutAside", { title: deleted.title })}</span>
             <button
               type="button"
               className="btn btn-sm"
               onClick={() => act.mutate({ kind: "restore", stand: deleted })}
             >
-              {say.bringItBack}
+              {t("stand.standsScreen.bringItBack")}
             </button>
           </div>
         )}
-        <ul className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label={say.setUps}>
+        <ul className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-3" aria-label={t("stand.standsScreen.setUps")}>
           {stands.map((stand) => (
             <StandCard key={stand.id} stand={stand} onAct={(kind) => act.mutate({ kind, stand })} />
           ))}
@@ -104,10 +102,10 @@ export function StandsScreen() {
 }
 
 function StandCard({ stand, onAct }: { stand: StandLine; onAct: (kind: Act) => void }) {
-  const title = stand.title || "Untitled";
+  const title = stand.title || t("stand.standsScreen.untitled");
   return (
     <li className="overflow-hidden rounded-box border border-base-300 bg-base-200">
-      <Link to={`/stand/${stand.id}`} className="block" aria-label={say.open(title)}>
+      <Link to={`/stand/${stand.id}`} className="block" aria-label={t("stand.standsScreen.open", { title })}>
         <img
           src={standSeenUrl(stand.id, stand.revision)}
           alt=""
@@ -121,20 +119,20 @@ function StandCard({ stand, onAct }: { stand: StandLine; onAct: (kind: Act) => v
             {title}
           </Link>
           <p className="text-sm text-base-content/85 tabular-nums">
-            {stand.things} {stand.things === 1 ? say.thing : say.things} · {dateText(stand.updated_at)}
+            {t("stand.standsScreen.things", { count: stand.things })} · {dateText(stand.updated_at)}
           </p>
         </div>
         <IconButton
           icon={Copy}
-          label={say.duplicate(title)}
-          title={say.duplicate2}
+          label={t("stand.standsScreen.duplicate", { title })}
+          title={t("stand.standsScreen.duplicateHint")}
           size={16}
           onClick={() => onAct("duplicate")}
         />
         <IconButton
           icon={Trash2}
-          label={say.putAside(title)}
-          title={say.putAside2}
+          label={t("stand.standsScreen.putAside", { title })}
+          title={t("stand.standsScreen.putAsideHint")}
           size={16}
           onClick={() => onAct("delete")}
         />

@@ -4,10 +4,8 @@ import { call, standStepsUrl } from "../api/client";
 import type { StandFile, StandSteps } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { Menu, MenuDownload, MenuGroup } from "../ui/Menu";
+import { t } from "../words";
 import { path } from "./strokes";
-import { words } from "./words";
-
-const say = words.stepShow;
 
 /** The construction of a thing of the set-up, asked anew as the view changes. */
 export function useSteps(file: StandFile, thing: string | null): { steps: StandSteps | undefined; fault: string } {
@@ -58,34 +56,45 @@ export function StepWords({
   const count = steps.steps.length;
   const step = steps.steps[number - 1];
   return (
-    <section aria-label={say.howIsDrawn(steps.name)} className="step-words" data-testid="steps">
+    <section
+      aria-label={t("stand.stepShow.howIsDrawn", { name: steps.name })}
+      className="step-words"
+      data-testid="steps"
+    >
       <IconButton
         icon={ChevronLeft}
-        label={say.previousStep}
-        title={say.previousStep2}
+        label={t("stand.stepShow.previousStep")}
+        title={t("stand.stepShow.previousHint")}
         disabled={number <= 1}
         onClick={() => onNumber(number - 1)}
       />
       <IconButton
         icon={ChevronRight}
-        label={say.nextStep}
-        title={say.nextStep2}
+        label={t("stand.stepShow.nextStep")}
+        title={t("stand.stepShow.nextHint")}
         disabled={number >= count}
         onClick={() => onNumber(number + 1)}
       />
       <p className="grow leading-snug" role="status" aria-live="polite">
         <b>
-          {say.step} {number} {say.ofWord} {count}: {step?.title}.
+          {t("stand.stepShow.step")} {number} {t("stand.stepShow.of")} {count}: {step?.title}.
         </b>{" "}
         {step?.words}
       </p>
-      <Menu name={say.handOut}>
+      <Menu name={t("stand.stepShow.handOut")}>
         <MenuGroup name={steps.name}>
-          <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>{say.allStepsPdf}</MenuDownload>
-          <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>{say.thisStepSvg}</MenuDownload>
+          <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>{t("stand.stepShow.allStepsPdf")}</MenuDownload>
+          <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>
+            {t("stand.stepShow.thisStepSvg")}
+          </MenuDownload>
         </MenuGroup>
       </Menu>
-      <IconButton icon={X} label={say.closeTheSteps} title={say.closeEsc} onClick={onClose} />
+      <IconButton
+        icon={X}
+        label={t("stand.stepShow.closeTheSteps")}
+        title={t("stand.stepShow.closeEsc")}
+        onClick={onClose}
+      />
     </section>
   );
 }

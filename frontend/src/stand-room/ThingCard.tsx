@@ -4,14 +4,17 @@ import type { StandFile, StandThing } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { NumberInput } from "../ui/NumberInput";
+import { t } from "../words";
 import { changeThing, nameOf, seatsFor, stack } from "./edits";
 import { CHIMNEY, KINDS, MEASURES, PARTS } from "./fields";
 import { Measures } from "./Measures";
-import { words } from "./words";
 
-const say = words.thingCard;
-
-const ROOFS = { flat: say.flatRoof, pent: say.pentRoof, gabled: say.gabledRoof, hipped: say.hippedRoof };
+const ROOFS = {
+  flat: t("stand.thingCard.flatRoof"),
+  pent: t("stand.thingCard.pentRoof"),
+  gabled: t("stand.thingCard.gabledRoof"),
+  hipped: t("stand.thingCard.hippedRoof"),
+};
 const WALLS = ["front", "right", "back", "left"] as const;
 
 /** The chosen thing: its name, place and measures, and what can be done with it. */
@@ -35,22 +38,31 @@ export function ThingCard({
   const [x, y] = thing.at_m ?? [0, 0];
   const far = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
   return (
-    <section aria-label={say.chosen(nameOf(thing))} className="thing-card" data-testid="thing-card">
+    <section
+      aria-label={t("stand.thingCard.chosen", { name: nameOf(thing) })}
+      className="thing-card"
+      data-testid="thing-card"
+    >
       <div className="flex items-center gap-1">
         <InlineName
-          label={say.nameOfTheThing}
+          label={t("stand.thingCard.name")}
           name={nameOf(thing)}
           onName={(name) => change({ name })}
           look="font-semibold"
         />
         <span className="grow text-sm">{KINDS[thing.kind]}</span>
         {thing.kind !== "section" && (
-          <IconButton icon={Copy} label={say.another(nameOf(thing))} size={16} onClick={onCopy} />
+          <IconButton
+            icon={Copy}
+            label={t("stand.thingCard.another", { name: nameOf(thing) })}
+            size={16}
+            onClick={onCopy}
+          />
         )}
         <IconButton
           icon={Trash2}
-          label={say.takeOff(nameOf(thing))}
-          title={say.takeItOffDelete}
+          label={t("stand.thingCard.takeOff", { name: nameOf(thing) })}
+          title={t("stand.thingCard.takeOffHint")}
           size={16}
           onClick={onRemove}
         />
@@ -59,7 +71,7 @@ export function ThingCard({
       {thing.kind === "section" ? (
         <div className="thing-fields">
           <label className="thing-select">
-            {say.through}
+            {t("stand.thingCard.through")}
             <select className="select select-sm" value={thing.of} onChange={(e) => change({ of: e.target.value })}>
               {(file.things ?? [])
                 .filter((one) => one.kind !== "section")
@@ -71,24 +83,34 @@ export function ThingCard({
             </select>
           </label>
           <label className="thing-select">
-            {say.squareToIts}
+            {t("stand.thingCard.squareToIts")}
             <select
               className="select select-sm"
               value={thing.along}
               onChange={(e) => change({ along: e.target.value as "x" | "y" | "z" })}
             >
-              <option value="x">{say.width}</option>
-              <option value="y">{say.depth}</option>
-              <option value="z">{say.height}</option>
+              <option value="x">{t("stand.thingCard.width")}</option>
+              <option value="y">{t("stand.thingCard.depth")}</option>
+              <option value="z">{t("stand.thingCard.height")}</option>
             </select>
           </label>
         </div>
       ) : (
         <div className="thing-fields">
-          <NumberInput label={say.right} value={x} {...far} onValue={(v) => v !== null && change({ at_m: [v, y] })} />
-          <NumberInput label={say.away} value={y} {...far} onValue={(v) => v !== null && change({ at_m: [x, v] })} />
           <NumberInput
-            label={say.turned}
+            label={t("stand.thingCard.right")}
+            value={x}
+            {...far}
+            onValue={(v) => v !== null && change({ at_m: [v, y] })}
+          />
+          <NumberInput
+            label={t("stand.thingCard.away")}
+            value={y}
+            {...far}
+            onValue={(v) => v !== null && change({ at_m: [x, v] })}
+          />
+          <NumberInput
+            label={t("stand.thingCard.turned")}
             value={thing.turn_deg ?? 0}
             least={-360}
             most={360}
@@ -98,20 +120,20 @@ export function ThingCard({
           />
           {!thing.on && (
             <NumberInput
-              label={say.aboveGround}
+              label={t("stand.thingCard.aboveGround")}
               value={thing.base_m ?? 0}
               {...far}
               onValue={(base_m) => base_m !== null && change({ base_m })}
             />
           )}
           <label className="thing-select">
-            {say.standsOn}
+            {t("stand.thingCard.standsOn")}
             <select
               className="select select-sm"
               value={thing.on ?? ""}
               onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
             >
-              <option value="">{say.theGround}</option>
+              <option value="">{t("stand.thingCard.theGround")}</option>
               {seatsFor(file, thing.id).map((one) => (
                 <option key={one.id} value={one.id}>
                   {nameOf(one)}
@@ -123,7 +145,7 @@ export function ThingCard({
       )}
       {"bands_m" in thing && (
         <NumberList
-          label={say.bandsAtM}
+          label={t("stand.thingCard.bandsAtM")}
           values={thing.bands_m ?? []}
           onValues={(bands_m) => change({ bands_m } as Partial<StandThing>)}
         />
@@ -141,7 +163,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
   return (
     <>
       <label className="thing-select">
-        {say.roof}
+        {t("stand.thingCard.roof")}
         <select
           className="select select-sm"
           value={thing.roof ?? "gabled"}
@@ -169,7 +191,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
                 <legend>{name}</legend>
                 <select
                   className="select select-sm"
-                  aria-label={say.wallOf(name)}
+                  aria-label={t("stand.thingCard.wallOf", { name })}
                   value={one.wall}
                   onChange={(e) => put({ ...one, wall: e.target.value })}
                 >
@@ -178,7 +200,12 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
                   ))}
                 </select>
                 <Measures record={one as object} measures={PARTS[part].measures} onRecord={put} />
-                <IconButton icon={Trash2} label={say.takeAway(name)} size={16} onClick={() => put(null)} />
+                <IconButton
+                  icon={Trash2}
+                  label={t("stand.thingCard.takeAway", { name })}
+                  size={16}
+                  onClick={() => put(null)}
+                />
               </fieldset>
             );
           })}
@@ -187,7 +214,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
             className="btn btn-sm"
             onClick={() => onThing({ ...thing, [part]: [...(thing[part] ?? []), PARTS[part].fresh] })}
           >
-            <Plus size={14} /> {part === "openings" ? say.doorOrWindow : say.steps}
+            <Plus size={14} /> {part === "openings" ? t("stand.thingCard.doorOrWindow") : t("stand.thingCard.steps")}
           </button>
         </div>
       ))}
@@ -200,7 +227,7 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
             onThing({ ...thing, chimney: e.target.checked ? { at_m: [0, 0], size_m: [0.5, 0.5], above_m: 0.6 } : null })
           }
         />
-        {say.chimney}
+        {t("stand.thingCard.chimney")}
       </label>
       {thing.chimney && (
         <Measures record={thing.chimney} measures={CHIMNEY} onRecord={(chimney) => onThing({ ...thing, chimney })} />
@@ -220,9 +247,9 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
       {thing.stations.map(([x, half], n) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
         <fieldset key={n} className="thing-piece">
-          <legend>{say.section(n + 1)}</legend>
+          <legend>{t("stand.thingCard.section", { value: n + 1 })}</legend>
           <NumberInput
-            label={say.along}
+            label={t("stand.thingCard.along")}
             value={x}
             least={-10_000}
             most={10_000}
@@ -234,7 +261,7 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
             // biome-ignore lint/suspicious/noArrayIndexKey: points of a section are told by their order
             <span key={k} className="flex gap-2">
               <NumberInput
-                label={say.out}
+                label={t("stand.thingCard.out")}
                 value={out}
                 least={0}
                 most={10_000}
@@ -243,7 +270,7 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
                 onValue={(v) => v !== null && put(n, [x, half.map((p, i) => (i === k ? [v, p[1]] : p))])}
               />
               <NumberInput
-                label={say.up}
+                label={t("stand.thingCard.up")}
                 value={up}
                 least={-10_000}
                 most={10_000}
@@ -276,7 +303,7 @@ function NumberList({
         key={shown}
         className="input input-sm"
         defaultValue={shown}
-        placeholder={say.none}
+        placeholder={t("stand.thingCard.none")}
         onBlur={(event) => {
           const typed = event.target.value
             .split(/[\s,;]+/)

@@ -4,11 +4,9 @@ import { call, turningUrl } from "../api/client";
 import type { StandFile, StandThing } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { figure } from "../ui/locale";
+import { t } from "../words";
 import { nameOf } from "./edits";
 import { path } from "./strokes";
-import { words } from "./words";
-
-const say = words.turningDialog;
 
 const ROUND: readonly StandThing["kind"][] = ["cylinder", "cone", "tube", "turned"];
 
@@ -53,22 +51,22 @@ export function TurningDialog({
   });
   return (
     <Dialog
-      title={say.turnedInTheHand(nameOf(thing))}
+      title={t("stand.turningDialog.title", { name: nameOf(thing) })}
       onClose={onClose}
       actions={
         <>
           <a href={turningUrl(stand, thing.id, { poses, about, seen_from_deg: from })} download className="btn btn-sm">
-            {say.theStripSvg}
+            {t("stand.turningDialog.theStripSvg")}
           </a>
           <button type="button" className="btn btn-sm" onClick={onClose}>
-            {say.close}
+            {t("stand.turningDialog.close")}
           </button>
         </>
       }
     >
       <div className="mb-2 flex flex-wrap gap-4">
         <label className="thing-select">
-          {say.poses}
+          {t("stand.turningDialog.poses")}
           <select className="select select-sm" value={poses} onChange={(e) => setPoses(Number(e.target.value))}>
             {(about === "end-on" ? [3, 5, 9] : [4, 8, 16]).map((n) => (
               <option key={n}>{n}</option>
@@ -77,7 +75,7 @@ export function TurningDialog({
         </label>
         {round && (
           <label className="thing-select">
-            {say.turned}
+            {t("stand.turningDialog.turned")}
             <select
               className="select select-sm"
               value={about}
@@ -87,8 +85,8 @@ export function TurningDialog({
                 setPoses(next === "end-on" ? 5 : 8);
               }}
             >
-              <option value="end-on">{say.lyingFromItsSideTo}</option>
-              <option value="upright">{say.uprightAboutItsAxis}</option>
+              <option value="end-on">{t("stand.turningDialog.lying")}</option>
+              <option value="upright">{t("stand.turningDialog.upright")}</option>
             </select>
           </label>
         )}
@@ -100,7 +98,7 @@ export function TurningDialog({
             viewBox={`${found.left_px} ${found.top_px} ${found.width_px} ${found.height_px}`}
             className="turning-strip"
             role="img"
-            aria-label={say.posesInOneRow(found.poses.length)}
+            aria-label={t("stand.turningDialog.posesInRow", { count: found.poses.length })}
           >
             {found.poses.map((pose) => (
               <path
@@ -114,20 +112,20 @@ export function TurningDialog({
             <table className="turning-table">
               <tbody>
                 <tr>
-                  <th scope="row">{say.turned}</th>
+                  <th scope="row">{t("stand.turningDialog.turned")}</th>
                   {found.poses.map((pose) => (
                     <td key={pose.turned_deg}>{figure(pose.turned_deg, 1, 0)}°</td>
                   ))}
                 </tr>
                 <tr>
-                  <th scope="row">{say.widthM}</th>
+                  <th scope="row">{t("stand.turningDialog.widthM")}</th>
                   {found.poses.map((pose) => (
                     <td key={pose.turned_deg}>{figure(pose.width_m, 2)}</td>
                   ))}
                 </tr>
                 {round && (
                   <tr>
-                    <th scope="row">{say.lengthSeenM}</th>
+                    <th scope="row">{t("stand.turningDialog.lengthSeenM")}</th>
                     {found.poses.map((pose) => (
                       <td key={pose.turned_deg}>{figure(pose.length_m ?? 0, 2)}</td>
                     ))}
@@ -136,8 +134,8 @@ export function TurningDialog({
                 {[...rims.values()].map(({ names, degrees }) => (
                   <tr key={names.join()}>
                     <th scope="row">
-                      {names.length > 2 ? say.rims(names.length) : names.join(", ")}
-                      {say.degree}
+                      {names.length > 2 ? t("stand.turningDialog.rims", { count: names.length }) : names.join(", ")}
+                      {t("stand.turningDialog.degree")}
                     </th>
                     {degrees.map((degree, n) => (
                       <td key={found.poses[n]?.turned_deg}>{degree}</td>
@@ -146,9 +144,11 @@ export function TurningDialog({
                 ))}
                 {round && about === "upright" && (
                   <tr>
-                    <th scope="row">{say.markFromTheFrontHalf}</th>
+                    <th scope="row">{t("stand.turningDialog.markFromFront")}</th>
                     {fronts.map(({ turned_deg, ahead }) => (
-                      <td key={turned_deg}>{ahead === undefined ? say.behind : figure(ahead, 2)}</td>
+                      <td key={turned_deg}>
+                        {ahead === undefined ? t("stand.turningDialog.behind") : figure(ahead, 2)}
+                      </td>
                     ))}
                   </tr>
                 )}

@@ -1,33 +1,34 @@
 import type { KeyPart } from "../ui/keys";
+import { t } from "../words";
 
-const UNDO = { shown: "Ctrl Z, Ctrl Shift Z", does: "Undo, redo" };
-const STEP = { shown: "[  ]", does: "Previous or next step of the construction" };
-const NEARER = { shown: "+  −", does: "Step nearer or back" };
-const WALK = { shown: "Arrows", does: "Walk round, raise or lower the eye" };
-const TURN = { shown: ",  .", does: "Turn the chosen thing" };
-const PUT = { shown: "Arrows", does: "Move the chosen thing by its footprint" };
+const UNDO = { shown: t("keyNames.undoRedo"), does: t("stand.keys.undoRedo") };
+const STEP = { shown: "[  ]", does: t("stand.keys.step") };
+const NEARER = { shown: "+  −", does: t("stand.keys.nearer") };
+const WALK = { shown: t("keyNames.arrows"), does: t("stand.keys.walk") };
+const TURN = { shown: ",  .", does: t("stand.keys.turn") };
+const PUT = { shown: t("keyNames.arrows"), does: t("stand.keys.move") };
 
 export const STAND_KEYS = {
-  part: "Stand",
+  part: t("stand.keys.standPart"),
   scope: "stand",
   lines: [
-    { id: "lines", keys: ["l"], shown: "L", does: "Lay the exact lines over the set-up" },
-    { id: "hidden", keys: ["h"], shown: "H", does: "Show hidden lines and footprints too" },
-    { id: "compare", keys: ["c"], shown: "C", does: "Keep this view to compare, or let it go" },
-    { id: "beside", keys: ["v"], shown: "V", does: "The kept view as a ghost, or beside this one" },
-    { id: "same", keys: ["k"], shown: "K", does: "Keep the same size while stepping nearer or back" },
+    { id: "lines", keys: ["l"], shown: "L", does: t("stand.keys.lines") },
+    { id: "hidden", keys: ["h"], shown: "H", does: t("stand.keys.hidden") },
+    { id: "compare", keys: ["c"], shown: "C", does: t("stand.keys.compare") },
+    { id: "beside", keys: ["v"], shown: "V", does: t("stand.keys.beside") },
+    { id: "same", keys: ["k"], shown: "K", does: t("stand.keys.same") },
     { id: "nearer", keys: ["+", "="], ...NEARER },
     { id: "back", keys: ["-"], ...NEARER },
     { id: "turnLeft", keys: [","], ...TURN },
     { id: "turnRight", keys: ["."], ...TURN },
-    { id: "elevations", keys: ["e"], shown: "E", does: "Plan and elevations of the chosen thing" },
-    { id: "steps", keys: ["s"], shown: "S", does: "How the chosen thing is drawn, step by step" },
+    { id: "elevations", keys: ["e"], shown: "E", does: t("stand.keys.elevations") },
+    { id: "steps", keys: ["s"], shown: "S", does: t("stand.keys.steps") },
     { id: "previous", keys: ["["], ...STEP },
     { id: "next", keys: ["]"], ...STEP },
-    { id: "turning", keys: ["t"], shown: "T", does: "The chosen thing turned in the hand" },
-    { id: "draw", keys: ["d"], shown: "D", does: "Draw from this: a sheet of the view" },
-    { id: "remove", keys: ["delete", "backspace"], shown: "Delete", does: "Take the chosen thing off the stand" },
-    { id: "leave", keys: ["escape"], shown: "Esc", does: "Close what is open; choose nothing" },
+    { id: "turning", keys: ["t"], shown: "T", does: t("stand.keys.turning") },
+    { id: "draw", keys: ["d"], shown: "D", does: t("stand.keys.draw") },
+    { id: "remove", keys: ["delete", "backspace"], shown: t("keyNames.delete"), does: t("stand.keys.remove") },
+    { id: "leave", keys: ["escape"], shown: t("keyNames.esc"), does: t("stand.keys.leave") },
     { id: "undo", keys: ["ctrl+z", "meta+z"], ...UNDO },
     { id: "redo", keys: ["ctrl+shift+z", "meta+shift+z"], ...UNDO },
   ],
@@ -35,7 +36,7 @@ export const STAND_KEYS = {
 
 /** Keys of the focused set-up; it answers them itself. */
 export const WALK_KEYS = {
-  part: "On the set-up",
+  part: t("stand.keys.standStagePart"),
   scope: "stand-stage",
   lines: [
     { id: "left", keys: ["ArrowLeft"], ...WALK },
@@ -47,7 +48,7 @@ export const WALK_KEYS = {
 
 /** Keys of a focused footprint. */
 export const FOOTPRINT_KEYS = {
-  part: "On a footprint",
+  part: t("stand.keys.standFootprintPart"),
   scope: "stand-footprint",
   lines: [
     { id: "left", keys: ["ArrowLeft"], ...PUT },

@@ -1,5 +1,7 @@
 /** The view as a picture to draw from. */
+
 import type { StandDrawing, StandFile } from "../api/types";
+import { t } from "../words";
 import { viewOf } from "./edits";
 import { blobOf, type Shading } from "./shading";
 import { strokesOf } from "./strokes";
@@ -15,7 +17,7 @@ export async function pictureOf(shading: Shading | null, file: StandFile, drawin
   canvas.width = PICTURE_PX;
   canvas.height = Math.round(view.height_px * k);
   const pen = canvas.getContext("2d");
-  if (!pen) throw new Error("The picture could not be made.");
+  if (!pen) throw new Error(t("stand.picture.failed"));
   pen.fillStyle = "#eef0e9";
   pen.fillRect(0, 0, canvas.width, canvas.height);
   pen.scale(k, k);

@@ -1,4 +1,5 @@
 /** The set-up shaded as a real thing would look: surfaces from the server, drawn by three.js in software or on a graphics card. */
+
 import {
   BufferGeometry,
   Camera,
@@ -18,6 +19,7 @@ import {
   WebGLRenderer,
 } from "three";
 import type { StandFile, StandSolid, StandSolids, StandThing, StandView } from "../api/types";
+import { t } from "../words";
 import { axesOf, cross, distanceTo, projectionOf, type Spot } from "./eye";
 
 // paints are as they are seen: nothing is converted
@@ -193,7 +195,7 @@ export class Shading {
 /** A canvas as a PNG. */
 export function blobOf(canvas: HTMLCanvasElement): Promise<Blob> {
   return new Promise((resolve, reject) =>
-    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error("The picture could not be made."))), "image/png"),
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error(t("stand.shading.failed")))), "image/png"),
   );
 }
 

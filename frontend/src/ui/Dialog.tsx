@@ -1,7 +1,5 @@
 import { type ReactNode, useEffect, useRef } from "react";
-import { words } from "./words";
-
-const say = words.dialog;
+import { t } from "../words";
 
 /** A modal dialog on the browser's own element, which keeps the focus inside. Without `onClose` it stays until
  * one of its actions answers it. */
@@ -35,7 +33,7 @@ export function Dialog({
           <div className="modal-action">
             {actions ?? (
               <button type="button" className="btn btn-sm" onClick={onClose}>
-                {say.close}
+                {t("ui.dialog.close")}
               </button>
             )}
           </div>

@@ -6,9 +6,7 @@ import { newMark } from "../api/mark";
 import { meQuery, sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { Picture } from "../api/types";
 import { PhotoDrop } from "../sheet/PhotoDrop";
-import { words } from "./words";
-
-const say = words.bringBack;
+import { t } from "../words";
 
 type Back = Answer<"post", "/api/worksheets/back">;
 
@@ -46,24 +44,24 @@ export function BringBack() {
   return (
     <section aria-labelledby="back-head">
       <h2 id="back-head" className="part-head">
-        {say.bringOneBack}
+        {t("worksheets.bringBack.bringOneBack")}
       </h2>
-      <PhotoDrop label={say.bringAWorksheetBack} button="Photo of a worksheet" onPicture={taken}>
-        {say.theWholeSheetFlatAnd}
+      <PhotoDrop label={t("worksheets.bringBack.title")} button={t("worksheets.bringBack.photo")} onPicture={taken}>
+        {t("worksheets.bringBack.how")}
       </PhotoDrop>
       <div role="status">
         {reading && (
           <p className="mt-2 flex items-center gap-2">
             <span className="loading loading-spinner loading-sm" aria-hidden="true" />{" "}
-            {say.readingTheCornersFlatteningAnd}
+            {t("worksheets.bringBack.reading")}
           </p>
         )}
         {back && !asked && (
           <p className="alert mt-2 block leading-snug">
-            <b>{say.sheet(back.title, back.copy_number)}</b> {back.words}{" "}
+            <b>{t("worksheets.bringBack.sheet", { title: back.title, number: back.copy_number })}</b> {back.words}{" "}
             {back.drawing_id && (
               <Link className="link font-semibold" to={`/paper/${back.drawing_id}`}>
-                {say.seeWhatHolds}
+                {t("worksheets.bringBack.seeWhatHolds")}
               </Link>
             )}
           </p>
@@ -101,20 +99,21 @@ function Whose({ back, onWhose }: { back: Back; onWhose: (person: string) => voi
     >
       <label className="flex flex-col gap-1">
         <span>
-          <b>{say.sheet(back.title, back.copy_number)}</b> {say.itBearsNoName}
+          <b>{t("worksheets.bringBack.sheet", { title: back.title, number: back.copy_number })}</b>{" "}
+          {t("worksheets.bringBack.noName")}
         </span>
         <select className="select select-sm" value={chosen} onChange={(event) => setChosen(event.target.value)}>
-          <option value="">{say.choose}</option>
+          <option value="">{t("worksheets.bringBack.choose")}</option>
           {back.students.map((one) => (
             <option key={one.person_id} value={one.person_id}>
               {one.name}
             </option>
           ))}
-          {me?.id && <option value={me.id}>{say.mine}</option>}
+          {me?.id && <option value={me.id}>{t("worksheets.bringBack.mine")}</option>}
         </select>
       </label>
       <button type="submit" className="btn btn-primary btn-sm" disabled={!chosen}>
-        {say.fileIt}
+        {t("worksheets.bringBack.fileIt")}
       </button>
     </form>
   );

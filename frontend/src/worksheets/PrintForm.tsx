@@ -4,9 +4,8 @@ import { call, worksheetsUrl } from "../api/client";
 import { classQuery, meQuery, sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { SetOfWorksheets, WantedSet } from "../api/types";
 import { NumberInput } from "../ui/NumberInput";
-import { anySeed, type Choice, GRADES, pagesWords, words } from "./words";
-
-const say = words.printForm;
+import { t } from "../words";
+import { anySeed, type Choice, GRADES, pagesWords } from "./words";
 
 /** How the chosen exercises are printed; the set is made copy by copy, and can be stopped. */
 export function PrintForm({
@@ -43,7 +42,7 @@ export function PrintForm({
         grade: choice.grade,
         paper: choice.paper,
         copies: choice.copies,
-        title: "Worksheets",
+        title: t("worksheets.printForm.worksheets"),
         class_line: choice.classLine,
         names: choice.classId === null ? [] : names,
         seed: choice.seed,
@@ -71,24 +70,24 @@ export function PrintForm({
   return (
     <form noValidate onSubmit={send} aria-labelledby={`${id}-head`} className="print-form">
       <h2 id={`${id}-head`} className="part-head">
-        {say.print}
+        {t("worksheets.printForm.print")}
       </h2>
       <label className="print-line">
-        <span>{say.howHard}</span>
+        <span>{t("worksheets.printForm.howHard")}</span>
         <select
           className="select select-sm"
           value={choice.grade}
           onChange={(event) => onChoice({ grade: event.target.value as WantedSet["grade"] })}
         >
-          {Object.entries(GRADES).map(([grade, words]) => (
+          {GRADES.map((grade) => (
             <option key={grade} value={grade}>
-              {words}
+              {t(`worksheets.grade.${grade}`)}
             </option>
           ))}
         </select>
       </label>
       <label className="print-line">
-        <span>{say.paper}</span>
+        <span>{t("worksheets.printForm.paper")}</span>
         <select
           className="select select-sm"
           value={choice.paper}
@@ -101,7 +100,7 @@ export function PrintForm({
       </label>
       {led.length > 0 && (
         <label className="print-line">
-          <span>{say.forWord}</span>
+          <span>{t("worksheets.printForm.for")}</span>
           <select
             className="select select-sm"
             value={choice.classId ?? ""}
@@ -110,10 +109,10 @@ export function PrintForm({
               onChoice({ classId: one?.id ?? null, classLine: one?.name ?? choice.classLine });
             }}
           >
-            <option value="">{say.anybodyWithoutNames}</option>
+            <option value="">{t("worksheets.printForm.anybodyWithoutNames")}</option>
             {led.map((one) => (
               <option key={one.id} value={one.id}>
-                {say.eachOf(one.name)}
+                {t("worksheets.printForm.eachOf", { name: one.name })}
               </option>
             ))}
           </select>
@@ -121,7 +120,7 @@ export function PrintForm({
       )}
       {choice.classId === null && (
         <NumberInput
-          label={say.copies}
+          label={t("worksheets.printForm.copies")}
           value={choice.copies}
           least={1}
           most={most}
@@ -132,7 +131,7 @@ export function PrintForm({
         />
       )}
       <label className="print-line">
-        <span>{say.classLine}</span>
+        <span>{t("worksheets.printForm.classLine")}</span>
         <input
           className="input input-sm"
           value={choice.classLine}
@@ -142,18 +141,18 @@ export function PrintForm({
       </label>
       {ofPicture && (
         <label className="print-line">
-          <span>{say.picture}</span>
+          <span>{t("worksheets.printForm.picture")}</span>
           <select
             className="select select-sm"
             value={choice.sheetId ?? ""}
             onChange={(event) => onChoice({ sheetId: event.target.value || null })}
           >
-            <option value="">{say.boxesDrawnForIt}</option>
+            <option value="">{t("worksheets.printForm.boxes")}</option>
             {sheets.data?.sheets
               .filter((sheet) => sheet.picture && !sheet.drawing)
               .map((sheet) => (
                 <option key={sheet.id} value={sheet.id}>
-                  {say.photoOf(sheet.title)}
+                  {t("worksheets.printForm.photoOf", { title: sheet.title })}
                 </option>
               ))}
           </select>
@@ -161,24 +160,31 @@ export function PrintForm({
       )}
       <div className="flex flex-wrap gap-2">
         <button type="button" className="btn btn-sm" onClick={() => onChoice({ seed: anySeed() })}>
-          {say.othersOfTheKind}
+          {t("worksheets.printForm.others")}
         </button>
         <button
           type="submit"
           className="btn btn-primary btn-sm"
           disabled={chosen.length === 0 || copies === 0 || make.isPending}
         >
-          {say.makeTheSet}
+          {t("worksheets.printForm.makeTheSet")}
         </button>
       </div>
       <p className="text-sm leading-snug">
-        {chosen.length === 0 ? say.noExerciseIsChosenYet : pagesWords(chosen.length, copies)}
+        {chosen.length === 0 ? t("worksheets.printForm.noneChosen") : pagesWords(chosen.length, copies)}
       </p>
       <div role="status">
         {make.isPending && done && (
           <p className="flex items-center gap-2">
-            <progress className="progress grow" value={done.made} max={done.copies} aria-label={say.copiesMade} />
-            <span className="tabular-nums">{say.ofWord(done.made, done.copies)}</span>
+            <progress
+              className="progress grow"
+              value={done.made}
+              max={done.copies}
+              aria-label={t("worksheets.printForm.copiesMade")}
+            />
+            <span className="tabular-nums">
+              {t("worksheets.printForm.of", { made: done.made, copies: done.copies })}
+            </span>
             <button
               type="button"
               className="btn btn-xs"
@@ -186,18 +192,18 @@ export function PrintForm({
                 stopped.current = true;
               }}
             >
-              {say.stop}
+              {t("worksheets.printForm.stop")}
             </button>
           </p>
         )}
         {!make.isPending && done && (
           <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
-            <b>{say.theSetIsMade}</b>
+            <b>{t("worksheets.printForm.made")}</b>
             <a className="link" href={worksheetsUrl(done.id, "sheets")}>
-              {say.sheetsPdf}
+              {t("worksheets.printForm.sheetsPdf")}
             </a>
             <a className="link" href={worksheetsUrl(done.id, "answers")}>
-              {say.answersPdf}
+              {t("worksheets.printForm.answersPdf")}
             </a>
           </p>
         )}
@@ -207,7 +213,7 @@ export function PrintForm({
           {make.error.message}
         </p>
       )}
-      <p className="text-sm leading-snug">{say.printAt100NotFit}</p>
+      <p className="text-sm leading-snug">{t("worksheets.printForm.printHint")}</p>
     </form>
   );
 }

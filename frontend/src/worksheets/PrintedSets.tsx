@@ -4,9 +4,8 @@ import { call, worksheetsUrl } from "../api/client";
 import { worksheetsQuery } from "../api/queries";
 import type { SetOfWorksheets } from "../api/types";
 import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
-import { GRADES, madeWords, words } from "./words";
-
-const say = words.printedSets;
+import { t } from "../words";
+import { madeWords } from "./words";
 
 /** The sets that were made, with what came back of each. */
 export function PrintedSets() {
@@ -21,7 +20,7 @@ export function PrintedSets() {
   return (
     <section aria-labelledby="sets-head">
       <h2 id="sets-head" className="part-head">
-        {say.printed}
+        {t("worksheets.printedSets.printed")}
       </h2>
       {fault && (
         <p role="alert" className="alert alert-error">
@@ -45,26 +44,31 @@ function PrintedSet({ set, onForget }: { set: SetOfWorksheets; onForget: () => v
       <div className="flex flex-wrap items-center gap-x-2">
         <b>{set.class_line || set.title}</b>
         <span className="grow text-sm">
-          {madeWords(set.made_at)}: {set.exercises.length} {set.exercises.length === 1 ? say.exercise : say.exercises},{" "}
-          {set.copies} {set.copies === 1 ? say.copy : say.copies}, {GRADES[set.grade]}, {set.paper}
+          {t("worksheets.printedSets.line", {
+            day: madeWords(set.made_at),
+            exercises: t("worksheets.printedSets.exercises", { count: set.exercises.length }),
+            copies: t("worksheets.printedSets.copies", { count: set.copies }),
+            grade: t(`worksheets.grade.${set.grade}`),
+            paper: set.paper,
+          })}
         </span>
-        <Menu name={say.files}>
-          <MenuDownload href={worksheetsUrl(set.id, "sheets")}>{say.sheetsPdf}</MenuDownload>
-          <MenuDownload href={worksheetsUrl(set.id, "answers")}>{say.answersPdf}</MenuDownload>
-          <MenuDownload href={worksheetsUrl(set.id, "all")}>{say.bothInOnePdf}</MenuDownload>
+        <Menu name={t("worksheets.printedSets.files")}>
+          <MenuDownload href={worksheetsUrl(set.id, "sheets")}>{t("worksheets.printedSets.sheetsPdf")}</MenuDownload>
+          <MenuDownload href={worksheetsUrl(set.id, "answers")}>{t("worksheets.printedSets.answersPdf")}</MenuDownload>
+          <MenuDownload href={worksheetsUrl(set.id, "all")}>{t("worksheets.printedSets.both")}</MenuDownload>
           <MenuAction value="forget" onSelect={onForget}>
-            {say.forgetTheSet}
+            {t("worksheets.printedSets.forgetTheSet")}
           </MenuAction>
         </Menu>
       </div>
       {set.returned.length > 0 && (
-        <ul className="text-sm" aria-label={say.cameBack}>
+        <ul className="text-sm" aria-label={t("worksheets.printedSets.cameBack")}>
           {set.returned.map((back) => (
             <li key={`${back.code} ${back.made_at}`}>
-              {say.sheet(back.person, back.title, back.copy_number)}{" "}
+              {t("worksheets.printedSets.sheet", { person: back.person, title: back.title, number: back.copy_number })}{" "}
               {back.drawing_id && (
                 <Link className="link" to={`/paper/${back.drawing_id}`}>
-                  {say.lookAtIt}
+                  {t("worksheets.printedSets.lookAtIt")}
                 </Link>
               )}
             </li>

@@ -1,3 +1,4 @@
+import { t } from "../words";
 import "./worksheets.css";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -7,9 +8,7 @@ import { BringBack } from "./BringBack";
 import { ExerciseSheet } from "./ExerciseSheet";
 import { PrintedSets } from "./PrintedSets";
 import { PrintForm } from "./PrintForm";
-import { anySeed, type Choice, FIRST, words } from "./words";
-
-const say = words.worksheetsScreen;
+import { anySeed, type Choice, FIRST } from "./words";
 
 /** The tutor's paper: exercises chosen from small sheets, printed with their answers, and brought back as photos. */
 export function WorksheetsScreen() {
@@ -26,8 +25,8 @@ export function WorksheetsScreen() {
       <div className="worksheets">
         <div className="min-w-0">
           <div className="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-            <h1 className="text-xl font-bold">{say.worksheets}</h1>
-            <p className="grow leading-snug">{say.chooseTheExercisesInThe}</p>
+            <h1 className="text-xl font-bold">{t("worksheets.worksheetsScreen.worksheets")}</h1>
+            <p className="grow leading-snug">{t("worksheets.worksheetsScreen.how")}</p>
             <label className="flex items-center gap-2 text-sm">
               <input
                 type="checkbox"
@@ -35,7 +34,7 @@ export function WorksheetsScreen() {
                 checked={answers}
                 onChange={(event) => setAnswers(event.target.checked)}
               />
-              {say.showTheAnswers}
+              {t("worksheets.worksheetsScreen.showTheAnswers")}
             </label>
           </div>
           {exercises.error && (
@@ -43,7 +42,7 @@ export function WorksheetsScreen() {
               {exercises.error.message}
             </p>
           )}
-          <ul className="exercise-table" aria-label={say.exercises}>
+          <ul className="exercise-table" aria-label={t("worksheets.worksheetsScreen.exercises")}>
             {lines.map((line) => (
               <li key={line.kind}>
                 <ExerciseSheet

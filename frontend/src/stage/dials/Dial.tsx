@@ -1,10 +1,8 @@
+import { t } from "../../words";
 import "../stage.css";
 import { useDrag } from "@use-gesture/react";
 import { type ReactNode, useRef } from "react";
 import { actionOf, DIAL_KEYS, stepOf } from "../keys";
-import { words } from "./words";
-
-const say = words.dial;
 
 /** Half the side of a dial's drawing; its face reaches to 100. */
 const HALF = 110;
@@ -50,7 +48,7 @@ export function Dial({
       aria-valuemin={least}
       aria-valuemax={90}
       aria-valuenow={value}
-      aria-valuetext={say.degrees(value)}
+      aria-valuetext={t("dials.dial.degrees", { value })}
       onKeyDown={(event) => {
         const action = actionOf(DIAL_KEYS, event.key);
         if (!action) return;

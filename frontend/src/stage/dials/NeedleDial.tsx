@@ -1,14 +1,12 @@
+import { t } from "../../words";
 import { between, lineAt, tiltOf, wrapTilt } from "../geometry";
 import { Dial } from "./Dial";
-import { words } from "./words";
-
-const say = words.needleDial;
 
 /** A free needle on a dial, turned to the tilt that is judged; drawn `sighted`, it is the stick's, or the gauge's. */
 export function NeedleDial({
   tilt,
   onTurn,
-  label = say.needleTheTiltYouJudge,
+  label = t("dials.needleDial.needle"),
   sighted = false,
 }: {
   tilt: number;

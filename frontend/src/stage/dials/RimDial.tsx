@@ -1,7 +1,5 @@
+import { t } from "../../words";
 import { Dial } from "./Dial";
-import { words } from "./words";
-
-const say = words.rimDial;
 
 const WIDE = 92;
 
@@ -10,7 +8,7 @@ export function RimDial({ degree, onOpen }: { degree: number; onOpen: (degree: n
   const half = WIDE * Math.sin((degree * Math.PI) / 180);
   return (
     <Dial
-      label={say.rimTheOpeningYouJudge}
+      label={t("dials.rimDial.opening")}
       value={degree}
       least={0}
       look="cursor-ns-resize"

@@ -1,8 +1,6 @@
 import type { Picture, Point, Report, Sheet } from "../../api/types";
+import { t } from "../../words";
 import { between, heightAt, toPicture, toScreen, type View } from "../geometry";
-import { words } from "./words";
-
-const say = words.eyeLevel;
 
 /** Eye level across the stage, as it is set or as the sightings find it, with its ±. */
 export function LevelLine({
@@ -50,14 +48,14 @@ export function LevelLine({
                 data-level={side}
                 tabIndex={0}
                 role="button"
-                aria-label={say.eyeLevelAtTheUp(side)}
+                aria-label={t("layers.eyeLevel.handle", { side })}
               />
             );
           })}
         </>
       )}
       <text x={Math.max(8, Math.min(left[0], width - 120) + 14)} y={left[1] - 7} className="level-word">
-        {levelIsSet ? say.eyeLevelSet : say.eyeLevel}
+        {levelIsSet ? t("layers.eyeLevel.eyeLevelSet") : t("layers.eyeLevel.eyeLevel")}
       </text>
     </g>
   );
@@ -80,7 +78,7 @@ export function JudgedLine({
       <line {...between(a, b)} className="level-judged-outer" />
       <line {...between(a, b)} className="level-judged-inner" />
       <text x={b[0] - 8} y={b[1] - 6} textAnchor="end" className="level-word">
-        {say.judged}
+        {t("layers.eyeLevel.judged")}
       </text>
     </g>
   );
@@ -98,7 +96,7 @@ export function MeetingMark({ report, view }: { report: Report; view: View }) {
       <path d={`M${x - 12} ${y}h24m-12 -12v24`} className="level-halo" />
       <path d={`M${x - 12} ${y}h24m-12 -12v24`} className="level-set" />
       <text x={x + 12} y={y - 9} className="level-word">
-        {report.view === "straight up" ? say.zenith : say.nadir}
+        {report.view === "straight up" ? t("layers.eyeLevel.zenith") : t("layers.eyeLevel.nadir")}
       </text>
     </g>
   );

@@ -1,4 +1,5 @@
 import type { Sighting } from "../../api/types";
+import { t } from "../../words";
 import { toScreen, type View } from "../geometry";
 import { handlesOf } from "../handles";
 
@@ -18,7 +19,7 @@ export function Handles({ sighting, view }: { sighting: Sighting; view: View }) 
         data-edge={sighting.id}
         tabIndex={0}
         role="button"
-        aria-label={`${word} of ${sighting.name ?? sighting.id}; arrow keys move it`}
+        aria-label={t("layers.handles.handle", { word, id: sighting.name ?? sighting.id })}
       />
     );
   });

@@ -1,9 +1,6 @@
 import type { Point } from "../../api/types";
 import { between, type Oval, tiltOf, toScreen, type View } from "../geometry";
 import { OvalShape } from "./Rims";
-import { words } from "./words";
-
-const say = words.laying;
 
 /** Where something was pointed at. */
 export function PickMark({ at: [x, y] }: { at: Point }) {
@@ -31,7 +28,7 @@ export function Opening({ oval, view }: { oval: Oval; view: View }) {
   const drawn = { ...oval, centre: toScreen(view, oval.centre), rx: oval.rx * view.k, ry: oval.ry * view.k };
   return (
     <g pointerEvents="none" data-testid="opening">
-      {[say.edgeChalkRimOpen, say.layInkRimOpen].map((look) => (
+      {["edge-chalk rim-open", "lay-ink rim-open"].map((look) => (
         <OvalShape key={look} oval={drawn} className={look} />
       ))}
     </g>

@@ -12,10 +12,8 @@ import {
   twoEnds,
 } from "../../api/types";
 import { VERDICTS } from "../../ui/marks";
+import { t } from "../../words";
 import { between, distance, lineAt, middleOf, type Size, tiltOf, toScreen, type View } from "../geometry";
-import { words } from "./words";
-
-const say = words.measures;
 
 /** What is measured beside edges and rims: lengths, lines from corner to corner, heights, faces and parts. */
 export function MeasureMark({
@@ -178,7 +176,7 @@ export function FigureMark({ foot, answer, view }: { foot: Point; answer: Figure
         data-figure="foot"
         tabIndex={0}
         role="button"
-        aria-label={say.footOfTheFigureArrow}
+        aria-label={t("layers.measures.figureFoot")}
       />
     </g>
   );
@@ -216,7 +214,9 @@ export function GuideLine({
         data-guide={along}
         tabIndex={0}
         role="button"
-        aria-label={`${along === "plumb" ? say.plumb : say.level} line; arrow keys move it`}
+        aria-label={t("layers.measures.line", {
+          level: along === "plumb" ? t("layers.measures.plumb") : t("layers.measures.level"),
+        })}
       />
     </g>
   );
