@@ -23,6 +23,7 @@ from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
 from tests import computing_watch
 from tests.databases import copy_folder, drop_made, keep, made, url_in
+from tests.routes_once import keep_routes
 from tests.school import School, open_school, reopened
 
 # the same examples each time, so that a failure is the change's own; `make bench` looks at fresh ones
@@ -30,6 +31,9 @@ from tests.school import School, open_school, reopened
 hypothesis_settings.register_profile("fixed", derandomize=True, database=None, deadline=None)
 hypothesis_settings.register_profile("free", database=None, deadline=None)
 hypothesis_settings.load_profile(os.environ.get("SEEDS", "fixed"))
+
+
+keep_routes()
 
 
 def settings_in(folder: Path) -> Settings:

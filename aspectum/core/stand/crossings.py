@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 
 from aspectum.core.plane.compiled import compiled
@@ -22,6 +24,50 @@ SAMPLES, FEW_SAMPLES = 32, 8  # at which the extent of an arc's image is looked 
 PADDING = 0.005
 
 
+class Occluders(NamedTuple):
+    """Surfaces of all things, concatenated: faces as in ``Solid``, then bands. ``patch_box`` (F + B, 4) bounds each patch in the picture, ``thing_box`` (T, 4)
+    each thing; the t-th thing has the faces from ``face_of[t]`` and the bands from ``band_of[t]``; ``room_box`` (T, 6) bounds it in the room.
+    """
+
+    normal: Floats
+    offset: Floats
+    across: Floats
+    along: Floats
+    sides: Floats
+    side_start: Ints
+    bands: Floats
+    patch_box: Floats
+    thing_box: Floats
+    face_of: Ints
+    band_of: Ints
+    room_box: Floats
+
+
+class Pieces(NamedTuple):
+    """Lines to be seen or hidden. ``arc`` (P,); ``geometry`` (P, 9): both ends of a straight piece in its first six, else centre and the two ways of an ellipse
+    in the room; ``span`` (P, 2): its turns. ``beside`` (P, 4): patches that it lies on, -1 where fewer; ``owner`` (P,): its thing, -1 for the ground's.
+    Every point lies before the picture's plane.
+    """
+
+    arc: Flags
+    geometry: Floats
+    span: Floats
+    beside: Ints
+    owner: Ints
+
+
+class Images(NamedTuple):
+    """The pieces in the picture: ``ends`` (P, 4) px of straight ones and of arcs seen ``edge_on`` (P,), ``depth`` (P, 2) of a straight one's ends, ``maps``
+    (P, 3, 3) of arcs, and the ``box`` (P, 4) round each.
+    """
+
+    ends: Floats
+    depth: Floats
+    maps: Floats
+    edge_on: Flags
+    box: Floats
+
+
 @compiled
 def point_of(arc: bool, geometry: Floats, at: float, point: Floats) -> None:
     """Point (3,) of a piece: at a share of its length in the room, or at a turn."""
@@ -35,10 +81,11 @@ def point_of(arc: bool, geometry: Floats, at: float, point: Floats) -> None:
 
 
 @compiled
-def images(arc: Flags, geometry: Floats, span: Floats, matrix: Floats, ends: Floats, depth: Floats, maps: Floats, edge_on: Flags, box: Floats) -> None:
-    """The pieces in the picture: ``ends`` (P, 4) px of straight ones and of arcs seen edge-on, ``depth`` (P, 2) of a straight one's ends, ``maps`` (P, 3, 3) of
-    arcs, and the ``box`` (P, 4) round each.
-    """
+def images(pieces: Pieces, matrix: Floats) -> Images:
+    """What ``matrix`` (3, 4) projects the pieces to."""
+    arc, geometry, span, n = pieces.arc, pieces.geometry, pieces.span, len(pieces.arc)
+    ends, depth, maps = np.zeros((n, 4)), np.ones((n, 2)), np.zeros((n, 3, 3))
+    edge_on, box = np.zeros(n, np.bool_), np.empty((n, 4))
     seen = np.empty((3, 3))
     for i in range(len(arc)):
         if arc[i]:
@@ -60,6 +107,7 @@ def images(arc: Flags, geometry: Floats, span: Floats, matrix: Floats, ends: Flo
             for r in range(2):
                 box[i, r] = min(ends[i, r], ends[i, 2 + r])
                 box[i, 2 + r] = max(ends[i, r], ends[i, 2 + r])
+    return Images(ends, depth, maps, edge_on, box)
 
 
 @compiled
@@ -99,10 +147,9 @@ def _edge_on(h: Floats, span: Floats, ends: Floats) -> bool:
 
 
 @compiled
-def crossings(
-    arc: Flags, span: Floats, ends: Floats, maps: Floats, edge_on: Flags, box: Floats, number: Ints, at: Floats, count: int
-) -> tuple[Ints, Floats, int]:
+def crossings(pieces: Pieces, drawn: Images, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
     """Every place where two pieces cross in the picture, added to the lists ``number`` (which piece) and ``at`` (its share of the drawn line, or its turn)."""
+    arc, span, ends, maps, edge_on, box = pieces.arc, pieces.span, drawn.ends, drawn.maps, drawn.edge_on, drawn.box
     n = len(arc)
     turned, conic, form = np.empty((n, 3, 3)), np.empty((n, 3, 3)), np.empty((3, 3))
     proper = np.zeros(n, np.bool_)
@@ -146,14 +193,14 @@ def crossings(
                     if np.isfinite(own) and -1e-9 <= share <= 1.0 + 1e-9:
                         number[count], at[count] = curve, own
                         count += 1
-                        number, at, count = _on_line(line, share, arc, span, ends, maps, number, at, count)
+                        number, at, count = _on_line(line, share, pieces, drawn, number, at, count)
             else:
                 met = straight_meet(ends[a], ends[b], shares)
                 for k in range(met):
                     if -1e-6 <= shares[k, 0] <= 1.0 + 1e-6:
-                        number, at, count = _on_line(a, shares[k, 0], arc, span, ends, maps, number, at, count)
+                        number, at, count = _on_line(a, shares[k, 0], pieces, drawn, number, at, count)
                     if -1e-6 <= shares[k, 1] <= 1.0 + 1e-6:
-                        number, at, count = _on_line(b, shares[k, 1], arc, span, ends, maps, number, at, count)
+                        number, at, count = _on_line(b, shares[k, 1], pieces, drawn, number, at, count)
     return number, at, count
 
 
@@ -179,8 +226,9 @@ def _share_at(h: Floats, turn: float, line: Floats) -> float:
 
 
 @compiled
-def _on_line(piece: int, share: float, arc: Flags, span: Floats, ends: Floats, maps: Floats, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+def _on_line(piece: int, share: float, pieces: Pieces, drawn: Images, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
     """Add a meeting at a ``share`` of a drawn straight line; of an arc seen edge-on, at both turns that fall there."""
+    arc, span, ends, maps = pieces.arc, pieces.span, drawn.ends, drawn.maps
     number, at = grown(number, at, count)
     if not arc[piece]:
         number[count], at[count] = piece, min(max(share, 0.0), 1.0)
@@ -201,28 +249,30 @@ def _on_line(piece: int, share: float, arc: Flags, span: Floats, ends: Floats, m
 
 
 @compiled
-def piercings(
-    arc: Flags,
-    geometry: Floats,
-    span: Floats,
-    owner: Ints,
-    depth: Floats,
-    box: Floats,
-    normal: Floats,
-    offset: Floats,
-    bands: Floats,
-    patch_box: Floats,
-    face_of: Ints,
-    band_of: Ints,
-    room_box: Floats,
-    number: Ints,
-    at: Floats,
-    count: int,
-) -> tuple[Ints, Floats, int]:
+def piercings(pieces: Pieces, drawn: Images, surfaces: Occluders, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
     """Every place where a piece goes through the plane of a face, or the cone of a band, of a thing that its own thing runs into; of straight pieces as shares
     of the drawn line.
     """
-    found, form, a, b = np.empty(8), np.empty((3, 3)), np.empty((3, 3)), np.empty(3)
+    meets = _running_in(surfaces.room_box)
+    things, faces = len(surfaces.room_box), len(surfaces.offset)
+    for i in range(len(pieces.arc)):
+        if pieces.owner[i] < 0:
+            continue
+        for t in range(things):
+            if not meets[pieces.owner[i], t]:
+                continue
+            for f in range(surfaces.face_of[t], surfaces.face_of[t + 1]):
+                if not _apart(drawn.box[i], surfaces.patch_box[f]):
+                    number, at, count = _through_face(i, pieces, drawn, surfaces.normal[f], surfaces.offset[f], number, at, count)
+            for m in range(surfaces.band_of[t], surfaces.band_of[t + 1]):
+                if not _apart(drawn.box[i], surfaces.patch_box[faces + m]):
+                    number, at, count = _through_band(i, pieces, drawn, surfaces.bands[m], number, at, count)
+    return number, at, count
+
+
+@compiled
+def _running_in(room_box: Floats) -> Flags:
+    """Which things run into which, (T, T): their boxes overlap in every direction."""
     things = len(room_box)
     meets = np.zeros((things, things), np.bool_)
     for i in range(things):
@@ -231,79 +281,79 @@ def piercings(
             for k in range(3):
                 if min(room_box[i, 3 + k], room_box[j, 3 + k]) - max(room_box[i, k], room_box[j, k]) <= OVERLAP_M:
                     meets[i, j] = False
-    for i in range(len(arc)):
-        if owner[i] < 0:
-            continue
-        for t in range(things):
-            if not meets[owner[i], t]:
-                continue
-            for f in range(face_of[t], face_of[t + 1]):
-                if _apart(box[i], patch_box[f]):
-                    continue
-                number, at = grown(number, at, count)
-                if arc[i]:
-                    for k in range(3):
-                        b[k] = 0.0
-                        for c in range(3):
-                            b[k] += normal[f, c] * geometry[i, (3, 6, 0)[k] + c]
-                    met = linear_turns(b[0], b[1], b[2] - offset[f], found)
-                    number, at, count = _turns_within(i, met, found, span, number, at, count)
-                else:
-                    low, high = -offset[f], -offset[f]
-                    for k in range(3):
-                        low += normal[f, k] * geometry[i, k]
-                        high += normal[f, k] * geometry[i, 3 + k]
-                    if low * high < 0.0:
-                        number[count], at[count] = i, drawn_share(low / (low - high), depth[i])
-                        count += 1
-            for m in range(band_of[t], band_of[t + 1]):
-                if _apart(box[i], patch_box[len(offset) + m]):
-                    continue
-                number, at = grown(number, at, count)
-                band = bands[m]
-                slope = (band[9] - band[7]) / (band[8] - band[6]) if band[8] != band[6] else 0.0
-                ways = 3 if arc[i] else 2
-                # rows: out from the origin across the axis (three coordinates), then height; columns: the piece's ways and its start
-                for c in range(ways):
-                    start = (3, 6, 0)[c] if arc[i] else (3, 0)[c]
-                    last = c == ways - 1
-                    height = 0.0
-                    for k in range(3):
-                        a[k, c] = geometry[i, start + k]
-                        if last:
-                            a[k, c] -= band[k]
-                        elif not arc[i]:
-                            a[k, c] -= geometry[i, k]
-                        height += a[k, c] * band[3 + k]
-                    b[c] = height
-                    for k in range(3):
-                        a[k, c] -= height * band[3 + k]
-                if band[8] == band[6]:
-                    if arc[i]:
-                        met = linear_turns(b[0], b[1], b[2] - band[6], found)
-                        number, at, count = _turns_within(i, met, found, span, number, at, count)
-                    elif b[0] != 0.0 and 0.0 < (band[6] - b[1]) / b[0] < 1.0:
-                        number[count], at[count] = i, drawn_share((band[6] - b[1]) / b[0], depth[i])
-                        count += 1
-                    continue
-                radius = np.empty(3)
-                for c in range(ways):
-                    radius[c] = slope * b[c]
-                radius[ways - 1] += band[7] - slope * band[6]
-                for r in range(ways):
-                    for c in range(ways):
-                        form[r, c] = a[0, r] * a[0, c] + a[1, r] * a[1, c] + a[2, r] * a[2, c] - radius[r] * radius[c]
-                if arc[i]:
-                    met = form_turns(form, found)
-                    number, at, count = _turns_within(i, met, found, span, number, at, count)
-                else:
-                    square = form[0, 1] * form[0, 1] - form[0, 0] * form[1, 1]
-                    if square > 0.0 and form[0, 0] != 0.0:
-                        for sign in (-1.0, 1.0):
-                            share = (-form[0, 1] + sign * np.sqrt(square)) / form[0, 0]
-                            if 0.0 < share < 1.0:
-                                number[count], at[count] = i, drawn_share(share, depth[i])
-                                count += 1
+    return meets
+
+
+@compiled
+def _through_face(i: int, pieces: Pieces, drawn: Images, normal: Floats, offset: float, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+    """Add where the i-th piece goes through a face's plane."""
+    found, b, geometry = np.empty(8), np.empty(3), pieces.geometry
+    number, at = grown(number, at, count)
+    if pieces.arc[i]:
+        for k in range(3):
+            b[k] = 0.0
+            for c in range(3):
+                b[k] += normal[c] * geometry[i, (3, 6, 0)[k] + c]
+        met = linear_turns(b[0], b[1], b[2] - offset, found)
+        return _turns_within(i, met, found, pieces.span, number, at, count)
+    low, high = -offset, -offset
+    for k in range(3):
+        low += normal[k] * geometry[i, k]
+        high += normal[k] * geometry[i, 3 + k]
+    if low * high < 0.0:
+        number[count], at[count] = i, drawn_share(low / (low - high), drawn.depth[i])
+        count += 1
+    return number, at, count
+
+
+@compiled
+def _through_band(i: int, pieces: Pieces, drawn: Images, band: Floats, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+    """Add where the i-th piece goes through a band's cone, or its plane where the band is a flat ring."""
+    found, form, a, b = np.empty(8), np.empty((3, 3)), np.empty((3, 3)), np.empty(3)
+    geometry, arc = pieces.geometry, pieces.arc[i]
+    number, at = grown(number, at, count)
+    slope = (band[9] - band[7]) / (band[8] - band[6]) if band[8] != band[6] else 0.0
+    ways = 3 if arc else 2
+    # rows: out from the origin across the axis (three coordinates), then height; columns: the piece's ways and its start
+    for c in range(ways):
+        start = (3, 6, 0)[c] if arc else (3, 0)[c]
+        last = c == ways - 1
+        height = 0.0
+        for k in range(3):
+            a[k, c] = geometry[i, start + k]
+            if last:
+                a[k, c] -= band[k]
+            elif not arc:
+                a[k, c] -= geometry[i, k]
+            height += a[k, c] * band[3 + k]
+        b[c] = height
+        for k in range(3):
+            a[k, c] -= height * band[3 + k]
+    if band[8] == band[6]:
+        if arc:
+            met = linear_turns(b[0], b[1], b[2] - band[6], found)
+            return _turns_within(i, met, found, pieces.span, number, at, count)
+        if b[0] != 0.0 and 0.0 < (band[6] - b[1]) / b[0] < 1.0:
+            number[count], at[count] = i, drawn_share((band[6] - b[1]) / b[0], drawn.depth[i])
+            count += 1
+        return number, at, count
+    radius = np.empty(3)
+    for c in range(ways):
+        radius[c] = slope * b[c]
+    radius[ways - 1] += band[7] - slope * band[6]
+    for r in range(ways):
+        for c in range(ways):
+            form[r, c] = a[0, r] * a[0, c] + a[1, r] * a[1, c] + a[2, r] * a[2, c] - radius[r] * radius[c]
+    if arc:
+        met = form_turns(form, found)
+        return _turns_within(i, met, found, pieces.span, number, at, count)
+    square = form[0, 1] * form[0, 1] - form[0, 0] * form[1, 1]
+    if square > 0.0 and form[0, 0] != 0.0:
+        for sign in (-1.0, 1.0):
+            share = (-form[0, 1] + sign * np.sqrt(square)) / form[0, 0]
+            if 0.0 < share < 1.0:
+                number[count], at[count] = i, drawn_share(share, drawn.depth[i])
+                count += 1
     return number, at, count
 
 

@@ -11,8 +11,8 @@ from aspectum.core.plane.ellipses import Ellipse, halves
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.sightings import Plane
 from aspectum.core.stand.camera import View
+from aspectum.core.stand.crossings import Pieces
 from aspectum.core.stand.drawn import Curve, DrawnRim, Parts
-from aspectum.core.stand.hidden import Pieces
 from aspectum.core.stand.meetings import EDGE_ON
 
 CURVE_PX = 0.04  # by which a curve that is no conic may leave its true place; it must keep 0.05 px

@@ -9,7 +9,8 @@ import numpy as np
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.stand.camera import NEAREST_M, View
-from aspectum.core.stand.hidden import Occluders, Pieces, seen_parts
+from aspectum.core.stand.crossings import Occluders, Pieces
+from aspectum.core.stand.hidden import seen_parts
 from aspectum.core.stand.solid import Solid, extent_of
 
 AWAY = 4.0  # spans of the whole set-up by which the eye of a parallel view stands off

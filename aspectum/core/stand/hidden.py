@@ -6,86 +6,30 @@ the parts between are wholly seen or wholly hidden.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from aspectum.core.plane.compiled import compiled
-from aspectum.core.plane.lines import Flags, Floats, Ints
-from aspectum.core.stand.crossings import crossings, images, piercings, point_of, room_share
+from aspectum.core.plane.lines import Floats, Ints
+from aspectum.core.stand.crossings import Images, Occluders, Pieces, crossings, images, piercings, point_of, room_share
 
 ON_SURFACE = 1e-7  # share of the way to the eye within which a surface is met by a point that lies on it
 LEAST_PX = 1e-3  # parts of a line shorter than this take after the part before
 LEAST_TURN = 1e-7
 
 
-@dataclass(frozen=True)
-class Occluders:
-    """Surfaces of all things, concatenated: faces as in ``Solid``, then bands. ``patch_box`` (F + B, 4) bounds each patch in the picture, ``thing_box`` (T, 4)
-    each thing; the t-th thing has the faces from ``face_of[t]`` and the bands from ``band_of[t]``; ``room_box`` (T, 6) bounds it in the room.
-    """
-
-    normal: Floats
-    offset: Floats
-    across: Floats
-    along: Floats
-    sides: Floats
-    side_start: Ints
-    bands: Floats
-    patch_box: Floats
-    thing_box: Floats
-    face_of: Ints
-    band_of: Ints
-    room_box: Floats
-
-
-@dataclass(frozen=True)
-class Pieces:
-    """Lines to be seen or hidden. ``arc`` (P,); ``geometry`` (P, 9): both ends of a straight piece in its first six, else centre and the two ways of an ellipse
-    in the room; ``span`` (P, 2): its turns. ``beside`` (P, 4): patches that it lies on, -1 where fewer; ``owner`` (P,): its thing, -1 for the ground's.
-    Every point lies before the picture's plane.
-    """
-
-    arc: Flags
-    geometry: Floats
-    span: Floats
-    beside: Ints
-    owner: Ints
-
-    def __len__(self) -> int:
-        return len(self.arc)
-
-
 @compiled
-def covered(
-    point: Floats,
-    way: Floats,
-    x: float,
-    y: float,
-    through: bool,
-    beside: Ints,
-    normal: Floats,
-    offset: Floats,
-    across: Floats,
-    along: Floats,
-    sides: Floats,
-    side_start: Ints,
-    bands: Floats,
-    patch_box: Floats,
-    thing_box: Floats,
-    face_of: Ints,
-    band_of: Ints,
-) -> bool:
+def covered(point: Floats, way: Floats, x: float, y: float, through: bool, beside: Ints, surfaces: Occluders) -> bool:
     """Whether a surface is met between ``point`` (3,) and the eye, which lies one ``way`` (3,) on; ``through``: anywhere on the whole line. ``x``, ``y``: the
     point's image. A flat patch in ``beside`` is met nowhere else; a band there may be met a second time.
     """
-    faces = len(offset)
-    for t in range(len(thing_box)):
-        box = thing_box[t]
+    normal, offset, across, along = surfaces.normal, surfaces.offset, surfaces.across, surfaces.along
+    faces = len(surfaces.offset)
+    for t in range(len(surfaces.thing_box)):
+        box = surfaces.thing_box[t]
         if not (box[0] <= x <= box[2] and box[1] <= y <= box[3]):
             continue
-        for f in range(face_of[t], face_of[t + 1]):
-            box = patch_box[f]
+        for f in range(surfaces.face_of[t], surfaces.face_of[t + 1]):
+            box = surfaces.patch_box[f]
             if not (box[0] <= x <= box[2] and box[1] <= y <= box[3]) or _is_in(f, beside):
                 continue
             facing = normal[f, 0] * way[0] + normal[f, 1] * way[1] + normal[f, 2] * way[2]
@@ -97,17 +41,23 @@ def covered(
             hx, hy, hz = point[0] + share * way[0], point[1] + share * way[1], point[2] + share * way[2]
             u = across[f, 0] * hx + across[f, 1] * hy + across[f, 2] * hz
             v = along[f, 0] * hx + along[f, 1] * hy + along[f, 2] * hz
-            inside = False
-            for s in range(side_start[f], side_start[f + 1]):
-                if (sides[s, 1] > v) != (sides[s, 3] > v) and u < sides[s, 0] + (v - sides[s, 1]) / (sides[s, 3] - sides[s, 1]) * (sides[s, 2] - sides[s, 0]):
-                    inside = not inside
-            if inside:
+            if _is_inside(u, v, surfaces.sides, surfaces.side_start[f], surfaces.side_start[f + 1]):
                 return True
-        for m in range(band_of[t], band_of[t + 1]):
-            box = patch_box[faces + m]
-            if box[0] <= x <= box[2] and box[1] <= y <= box[3] and _meets_band(point, way, bands[m], through, _is_in(faces + m, beside)):
+        for m in range(surfaces.band_of[t], surfaces.band_of[t + 1]):
+            box = surfaces.patch_box[faces + m]
+            if box[0] <= x <= box[2] and box[1] <= y <= box[3] and _meets_band(point, way, surfaces.bands[m], through, _is_in(faces + m, beside)):
                 return True
     return False
+
+
+@compiled
+def _is_inside(u: float, v: float, sides: Floats, first: int, end: int) -> bool:
+    """Whether a point of a face's plane lies within the ``sides`` from ``first`` up to ``end``: a ray from it crosses an odd number of them."""
+    inside = False
+    for s in range(first, end):
+        if (sides[s, 1] > v) != (sides[s, 3] > v) and u < sides[s, 0] + (v - sides[s, 1]) / (sides[s, 3] - sides[s, 1]) * (sides[s, 2] - sides[s, 0]):
+            inside = not inside
+    return inside
 
 
 @compiled
@@ -163,32 +113,9 @@ def _meets_band(point: Floats, way: Floats, band: Floats, through: bool, beside:
 
 
 @compiled
-def settle(
-    arc: Flags,
-    geometry: Floats,
-    span: Floats,
-    beside: Ints,
-    ends: Floats,
-    depth: Floats,
-    maps: Floats,
-    eye: Floats,
-    parallel: bool,
-    through: bool,
-    number: Ints,
-    at: Floats,
-    normal: Floats,
-    offset: Floats,
-    across: Floats,
-    along: Floats,
-    sides: Floats,
-    side_start: Ints,
-    bands: Floats,
-    patch_box: Floats,
-    thing_box: Floats,
-    face_of: Ints,
-    band_of: Ints,
-) -> tuple[Ints, Floats]:
+def settle(pieces: Pieces, drawn: Images, eye: Floats, parallel: bool, through: bool, number: Ints, at: Floats, surfaces: Occluders) -> tuple[Ints, Floats]:
     """The seen parts of every piece: which piece (K,), and from where to where (K, 2), in shares of the drawn line or in turns."""
+    arc, geometry, span, ends, maps = pieces.arc, pieces.geometry, pieces.span, drawn.ends, drawn.maps
     n = len(arc)
     start = np.zeros(n + 1, np.intp)
     for k in range(len(number)):
@@ -218,13 +145,11 @@ def settle(
                 w = h[2, 0] * c + h[2, 1] * s + h[2, 2]
                 x, y = (h[0, 0] * c + h[0, 1] * s + h[0, 2]) / w, (h[1, 0] * c + h[1, 1] * s + h[1, 2]) / w
             else:
-                point_of(False, geometry[i], room_share(middle, depth[i]), point)
+                point_of(False, geometry[i], room_share(middle, drawn.depth[i]), point)
                 x, y = ends[i, 0] + middle * (ends[i, 2] - ends[i, 0]), ends[i, 1] + middle * (ends[i, 3] - ends[i, 1])
             for c3 in range(3):
                 way[c3] = eye[c3] if parallel else eye[c3] - point[c3]
-            shows = not covered(
-                point, way, x, y, through, beside[i], normal, offset, across, along, sides, side_start, bands, patch_box, thing_box, face_of, band_of
-            )
+            shows = not covered(point, way, x, y, through, pieces.beside[i], surfaces)
             if shows and showing:
                 seen[count - 1, 1] = end
             elif shows:
@@ -244,56 +169,11 @@ def seen_parts(
     ``matrix`` (3, 4) projects; ``eye`` (3,) is its place, or in a ``parallel`` view the way to it, long enough to leave every thing behind. ``cuts``: places
     known beforehand where a piece's visibility may change. ``through``: hidden also by what lies behind.
     """
-    n = len(pieces)
-    ends, depth, maps = np.zeros((n, 4)), np.ones((n, 2)), np.zeros((n, 3, 3))
-    edge_on, box = np.zeros(n, dtype=bool), np.empty((n, 4))
-    images(pieces.arc, pieces.geometry, pieces.span, matrix, ends, depth, maps, edge_on, box)
-    known = len(cuts[0])
-    number, at = np.empty(known + 4 * n + 64, dtype=np.intp), np.empty(known + 4 * n + 64)
+    drawn, known = images(pieces, matrix), len(cuts[0])
+    room = known + 4 * len(pieces.arc) + 64
+    number, at = np.empty(room, dtype=np.intp), np.empty(room)
     number[:known], at[:known] = cuts
-    number, at, count = crossings(pieces.arc, pieces.span, ends, maps, edge_on, box, number, at, known)
-    o = occluders
-    number, at, count = piercings(
-        pieces.arc,
-        pieces.geometry,
-        pieces.span,
-        pieces.owner,
-        depth,
-        box,
-        o.normal,
-        o.offset,
-        o.bands,
-        o.patch_box,
-        o.face_of,
-        o.band_of,
-        o.room_box,
-        number,
-        at,
-        count,
-    )
-    found: tuple[Ints, Floats] = settle(
-        pieces.arc,
-        pieces.geometry,
-        pieces.span,
-        pieces.beside,
-        ends,
-        depth,
-        maps,
-        eye,
-        parallel,
-        through,
-        number[:count],
-        at[:count],
-        o.normal,
-        o.offset,
-        o.across,
-        o.along,
-        o.sides,
-        o.side_start,
-        o.bands,
-        o.patch_box,
-        o.thing_box,
-        o.face_of,
-        o.band_of,
-    )
+    number, at, count = crossings(pieces, drawn, number, at, known)
+    number, at, count = piercings(pieces, drawn, occluders, number, at, count)
+    found: tuple[Ints, Floats] = settle(pieces, drawn, eye, parallel, through, number[:count], at[:count], occluders)
     return found

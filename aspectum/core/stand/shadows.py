@@ -12,8 +12,8 @@ import numpy as np
 
 from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.stand.camera import View
+from aspectum.core.stand.crossings import Pieces
 from aspectum.core.stand.gather import Lines, gather, patch_numbers
-from aspectum.core.stand.hidden import Pieces
 from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.sketch import Sketch

@@ -8,11 +8,11 @@ from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.sightings import Family, Plane, Point
 from aspectum.core.stand.camera import View
 from aspectum.core.stand.contours import contour, turning
+from aspectum.core.stand.crossings import Pieces
 from aspectum.core.stand.drawn import Drawing, Line, Seen, VanishingPoint
 from aspectum.core.stand.families import Way, Ways
 from aspectum.core.stand.figures import TOUCHING, curve_of, rims_of
 from aspectum.core.stand.gather import NOWHERE, Lines, beside_of, turned_to_eye
-from aspectum.core.stand.hidden import Pieces
 from aspectum.core.stand.names import edge_names
 from aspectum.core.stand.sections import section_lines
 from aspectum.core.stand.setting import Placed
@@ -122,7 +122,7 @@ class Sketch:
         """The drawing, once ``parts`` (K, 2) of the pieces ``numbers`` (K,) are known to be seen."""
         geometry, span = pieces.geometry, pieces.span
         ends = self.view.project(geometry[:, :6].reshape(-1, 2, 3))
-        seen: list[list[tuple[float, float]]] = [[] for _ in range(len(pieces))]
+        seen: list[list[tuple[float, float]]] = [[] for _ in range(len(pieces.arc))]
         for number, a, b in zip(numbers.tolist(), parts[:, 0].tolist(), parts[:, 1].tolist(), strict=True):
             seen[number].append((a, b))
 
