@@ -55,10 +55,11 @@ import { SheetTools } from "./SheetTools";
 import { Slips, Waiting } from "./Slips";
 import { Notes, Standing } from "./Standing";
 import { useFan } from "./useFan";
+import { FINGER_SCREEN_PX } from "./useHandState";
 import { useLook } from "./useLook";
 import { useMeasuring } from "./useMeasuring";
 import { useProbe } from "./useProbe";
-import { FINGER_SCREEN_PX, useSighting } from "./useSighting";
+import { useSighting } from "./useSighting";
 import { useSightingKeys } from "./useSightingKeys";
 
 /** The screen that students spend their hours on. */
