@@ -1,4 +1,4 @@
-.PHONY: compiled tests wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
+.PHONY: compiled tests mutants wheel load load-postgres test-postgres demo test test-front setup dev bench torture lint lint-python lint-front generate browser clean
 SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
@@ -86,6 +86,10 @@ bench: setup .setup/dev .setup/two-line compiled
 	# the algebra on one thread, as the command runs it
 	OPENBLAS_NUM_THREADS=1 OMP_NUM_THREADS=1 MKL_NUM_THREADS=1 $(BIN)/python -m tests.bench $(if $(SEED),--seed $(SEED))
 	SAMPLES=full SEEDS=free $(BIN)/pytest -n 2 --dist worksteal tests/core tests/outside tests/test_*.py
+
+# small errors put in one at a time, and whether a test notices; MUTANTS adds options, such as MUTANTS="--count 100"
+mutants: setup .setup/dev compiled
+	$(BIN)/python -m tests.mutants $(MUTANTS)
 
 torture: setup .setup/dev compiled
 	$(BIN)/python -m tests.torture
