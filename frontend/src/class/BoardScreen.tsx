@@ -121,7 +121,7 @@ function Cell({ cell, classId, who, what }: { cell: BoardCell; classId: string; 
     return (
       <span className={`board-none ${cell.late ? "text-error" : ""}`}>
         {t(`class.howFar.${cell.how_far}`)}
-        {cell.late && ", late"}
+        {cell.late && t("class.boardScreen.late")}
       </span>
     );
   return (
@@ -143,7 +143,7 @@ function Cell({ cell, classId, who, what }: { cell: BoardCell; classId: string; 
         <span>
           {piece.returned_at ? t("class.boardScreen.givenBack") : t("class.boardScreen.toLookAt")}
           {piece.number > 1 && t("class.boardScreen.tryNumber", { number: piece.number })}
-          {cell.late && ", late"}
+          {cell.late && t("class.boardScreen.late")}
         </span>
         <span>{dayWords(piece.at)}</span>
       </span>

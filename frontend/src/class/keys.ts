@@ -28,7 +28,7 @@ export const ROOM_KEYS = {
   part: t("class.keys.roomPart"),
   scope: "room",
   lines: [
-    { id: "on", keys: ["enter"], shown: "Enter", does: t("class.keys.on") },
+    { id: "on", keys: ["enter"], shown: t("keyNames.enter"), does: t("class.keys.on") },
     { id: "who", keys: ["w"], shown: "W", does: t("class.keys.who") },
     { id: "another", keys: ["a"], shown: "A", does: t("class.keys.another") },
   ],

@@ -7,7 +7,7 @@ export const PRACTICE_KEYS = {
   part: t("practice.keys.practicePart"),
   scope: "practice",
   lines: [
-    { id: "on", keys: ["enter"], shown: "Enter", does: t("practice.keys.on") },
+    { id: "on", keys: ["enter"], shown: t("keyNames.enter"), does: t("practice.keys.on") },
     { id: "a", keys: ["a"], ...CHOOSE },
     { id: "b", keys: ["b"], ...CHOOSE },
     { id: "c", keys: ["c"], ...CHOOSE },

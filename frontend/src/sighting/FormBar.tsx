@@ -59,7 +59,7 @@ export function FormBar({
           >
             {FORM_KINDS.map((k) => (
               <option key={k} value={k}>
-                {k}
+                {t(`sighting.formBar.kind.${k}`)}
               </option>
             ))}
           </select>

@@ -17,7 +17,7 @@ export const STAGE_KEYS = {
     { id: "right", keys: ["ArrowRight"], ...MOVE },
     { id: "up", keys: ["ArrowUp"], ...MOVE },
     { id: "down", keys: ["ArrowDown"], ...MOVE },
-    { id: "drop", keys: ["Enter", " "], shown: "Enter", does: t("stage.keys.drop") },
+    { id: "drop", keys: ["Enter", " "], shown: t("keyNames.enter"), does: t("stage.keys.drop") },
   ],
 } as const satisfies KeyPart;
 

@@ -137,7 +137,9 @@ function viewWords(view: StandView, pivot: Spot): string {
   const pitch =
     Math.abs(view.pitch_deg) < 0.05
       ? "level"
-      : `${figure(Math.abs(view.pitch_deg), 0)}° ${view.pitch_deg > 0 ? "up" : "down"}`;
+      : t(view.pitch_deg > 0 ? "stand.eyePanel.pitchUp" : "stand.eyePanel.pitchDown", {
+          degrees: figure(Math.abs(view.pitch_deg), 0),
+        });
   return t("stand.eyePanel.perspectiveView", {
     height: figure(view.eye_m[2], 2),
     distance: figure(distanceTo(view, pivot), 1),

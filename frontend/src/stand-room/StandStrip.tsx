@@ -83,6 +83,5 @@ export function StandStrip({ stand }: { stand: OpenStand }) {
 }
 
 function showsWords(shows: "top" | "underside" | "neither" | undefined): string {
-  if (!shows) return "";
-  return shows === "neither" ? t("stand.standScreen.edgeOn") : t("stand.standScreen.shows", { shows });
+  return shows ? t(`stand.standScreen.shows.${shows}`) : "";
 }

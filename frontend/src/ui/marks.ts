@@ -64,6 +64,6 @@ export function degreesText(value: number | null | undefined): string {
 
 /** Degrees from plumb, in words: a lean reads better than a tilt near 90. */
 export function leanText(lean: number): string {
-  if (Math.abs(lean) < 0.05) return "plumb";
-  return `${figure(Math.abs(lean), 1)}° ${lean > 0 ? "right" : "left"}`;
+  if (Math.abs(lean) < 0.05) return t("ui.marks.plumb");
+  return t(lean > 0 ? "ui.marks.leansRight" : "ui.marks.leansLeft", { degrees: figure(Math.abs(lean), 1) });
 }
