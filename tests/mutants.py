@@ -144,16 +144,17 @@ def drawn(found: list[Place], count: int, seed: int) -> list[Place]:
 
 
 def tests_of(root: Path, module: Path) -> list[str]:
-    """Test files that name the module, or where none does its folder: those of the browser aside."""
+    """Test files called after the module, and those that name it, or where none does its folder: those of the browser aside."""
     name = ".".join(module.relative_to(root).with_suffix("").parts)
     files = [path for path in sorted((root / "tests").rglob("test_*.py")) if "browser" not in path.parts]
+    own = [str(path) for path in files if module.stem in path.stem]
     for wanted in (name, name.rsplit(".", 1)[0]):
         stem, last = wanted.rsplit(".", 1)
         pattern = re.compile(rf"{re.escape(wanted)}\b|from {re.escape(stem)} import .*\b{last}\b")
-        found = [str(path) for path in files if pattern.search(path.read_text())]
+        found = [str(path) for path in files if pattern.search(path.read_text()) and str(path) not in own]
         if found:
-            return found
-    return [str(root / "tests/core")]
+            return own + found
+    return own or [str(root / "tests/core")]
 
 
 def tried(root: Path, place: Place) -> tuple[str, str]:
