@@ -45,7 +45,15 @@ def test_docstrings_annotations_and_compiled_functions_are_left_alone() -> None:
 
 @pytest.mark.parametrize(
     ("before", "after"),
-    [("a < b", "a <= b"), ("a and b", "a or b"), ("a * b", "a / b"), ("not a", "not not a"), ("min(a, b)", "max(a, b)"), ("x = True", "x = False"), ("x = 2", "x = 3")],
+    [
+        ("a < b", "a <= b"),
+        ("a and b", "a or b"),
+        ("a * b", "a / b"),
+        ("not a", "not not a"),
+        ("min(a, b)", "max(a, b)"),
+        ("x = True", "x = False"),
+        ("x = 2", "x = 3"),
+    ],
 )
 def test_one_thing_is_changed(before: str, after: str) -> None:
     tree = ast.parse(before)
