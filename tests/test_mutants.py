@@ -64,6 +64,8 @@ def test_one_thing_is_changed(before: str, after: str) -> None:
 def test_what_a_test_looks_at_is_caught_and_the_rest_is_missed(project: Path) -> None:
     of = {what: place for place in places(project) for what in [changed(list(nodes(ast.parse(place.module.read_text())))[place.number])]}
     assert tried(project, of["LtE for Lt"])[0] == "caught" and tried(project, of["Add for Sub"])[0] == "missed"
+    (project / "tests/test_tolerance.py").write_text(TEST + "\n\ndef test_that_fails_whatever_is_changed():\n    assert not holds(3.0)\n")
+    assert tried(project, of["Add for Sub"])[0] == "fails anyway"
     assert "<= LIMIT" in (project / "aspectum/core/tolerance.py").read_text()
 
 
