@@ -315,7 +315,7 @@ def test_a_guest_needs_a_name_only_and_can_stay(enter: Open) -> None:
     guest.get_by_label("I am here for one lesson only").check()
     guest.get_by_role("button", name="Join").click()
     expect(guest).to_have_url(re.compile("/class$"))
-    guest.get_by_role("button", name="Elske").click()
+    guest.get_by_role("button", name="Elske", exact=True).click()
     guest.get_by_role("menuitem", name="Name, passphrase, your work").click()
     guest.get_by_label("From now on").fill("sluice gate heron")
     guest.get_by_role("button", name="Stay").click()

@@ -7,7 +7,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from aspectum.demo.fill import PHOTOS, truth
 from tests.browser.stage import DEMO_SHEETS, Easel
@@ -423,3 +423,18 @@ def test_a_screen_that_cannot_be_loaded_says_that_the_work_is_kept(easel: Easel)
     easel.page.unroute("**/assets/SheetPage*.js")
     easel.page.get_by_role("button", name="Load again").click()
     expect(easel.stage).to_be_visible()
+
+
+def test_the_screens_speak_the_language_that_the_browser_asks_for(browser: Browser, served: Served) -> None:
+    """In the marked language of tests: every button that says something says it from the catalogue."""
+    context = browser.new_context(locale="en-XA")
+    page = context.new_page()
+    page.goto(f"{served.url}/sheets")
+    expect(page.get_by_role("button", name="⟦Öpéñ à phötö⟧")).to_be_visible()
+    expect(page.locator("html")).to_have_attribute("lang", "en-XA")
+    page.get_by_role("link", name="⟦Öpéñ Crates on the slipway⟧").click()
+    expect(page.get_by_test_id("slips")).to_be_visible()
+    said = [text.strip() for text in page.locator("button, summary, label").all_inner_texts() if re.search("[A-Za-z]{3}", text)]
+    of_the_sheet = re.compile("crate|door", re.IGNORECASE)
+    assert len(said) > 8 and not [text for text in said if "⟦" not in text and not of_the_sheet.search(text)]
+    context.close()

@@ -9,10 +9,12 @@ import pytest
 
 from aspectum.core.check import check
 from aspectum.core.findings import CheckResult, Finding, NoteCode
+from aspectum.core.form.heights import Tall
+from aspectum.core.judge.heights import height_finding
 from aspectum.core.look import look
 from aspectum.core.reasons import HeightReason, Rule
 from aspectum.core.sightings import Edge, Family, Height, Kind, Measured, Perspective
-from aspectum.core.tolerance import Verdict
+from aspectum.core.tolerance import FREEHAND, Verdict
 from tests import worked
 from tests.house_scenes import CORNER_ON, FRONT_ON, posts_before_houses
 from tests.samples import sample
@@ -56,6 +58,13 @@ def test_the_first_known_height_is_the_measure_where_the_eye_is_not_given() -> N
 def test_a_known_figure_that_does_not_fit_its_place(top: float, rule: Rule) -> None:
     found = of(judged(Height("figure", (700, 700), (700, top), known_m=2.0)))[0]
     assert found.reason.rule is rule and found.implied == 2.0
+
+
+@pytest.mark.parametrize(("height", "metres"), [(replace(POST, known_m=0.5), 0.6), (replace(POST, judged_m=0.6), 0.5)])
+def test_the_error_of_a_small_height_counts_as_a_share_of_it(height: Height, metres: float) -> None:
+    """6 cm of half a metre are 12 %: a fifth too much is not beyond doubt, as it would be if they were counted as 6 cm of a metre, or less."""
+    found = height_finding(height, Tall("post", 0.35, np.zeros(0), 0.03, metres, 0.06), None, FREEHAND, True)
+    assert (found.verdict, found.reason.rule) == (Verdict.UNSURE, Rule.TOO_WEAK)
 
 
 def test_what_is_equally_tall_is_cut_at_the_same_place_wherever_it_stands() -> None:

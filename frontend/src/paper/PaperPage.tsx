@@ -18,7 +18,7 @@ export function SubjectPaper() {
 }
 
 /** A sheet read for this face alone: the other may hold it as it was before it was worked on. */
-const afresh = (id: string) => openedQuery([t("paper.paperPage.sheetOnPaper"), id], () => readSheet(id));
+const afresh = (id: string) => openedQuery(["sheet-on-paper", id], () => readSheet(id));
 
 /** One drawing, loaded afresh each time it is opened. */
 export function PaperPage() {
