@@ -280,7 +280,7 @@ class Measured:
     heights: list[Height] = field(default_factory=list)
 
 
-LEAST_POINT_SD_PX = 1e-3
+LEAST_POINT_SD_PX = 1e-3  # an exact place still has a weight that can be divided by
 
 
 @dataclass(frozen=True)

@@ -11,8 +11,9 @@ PLUMB_DEG = 0.25  # an upright that must lean less stands plumb
 LEAST_TURN_DEG = 0.05  # a smaller disagreement is not worth a figure
 STEEP_FROM_DEG = 15.0  # tilt from which an edge is called steep when judgements are summed up
 AS_SIGHTED_DEG = 0.5  # a judgement this near was as sighted
-AS_SIGHTED_SHARE = 0.01
+AS_SIGHTED_SHARE = 0.01  # a judgement this near in its share was as sighted
 AS_FOUND_PX = 1.0  # an eye level set this near to the found one is set there
+# of a simple part: within 2 % it is that part, within 6 % a touch beside it (handbook section 4)
 EXACT_SHARE, TOUCH_SHARE = 0.02, 0.06
 AT_THE_EDGE = 0.05  # sheet widths: a vanishing point this little beyond the sheet lies at its edge
 

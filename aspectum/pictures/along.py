@@ -12,12 +12,12 @@ from aspectum.pictures.tones import colours_at
 
 Floats = NDArray[np.float64]
 
-SAMPLES = 48
+SAMPLES = 48  # places along a line at which it is looked for; more cost time and say the same
 NEAR_PX = 1.6  # from the line, to either side: where its own step is read
 BESIDE_PX = (3.0, 4.5, 6.0, 8.0)  # where what lies on its two sides is read
 FAR_PX = (11.0, 14.0, 18.0, 22.0)  # and farther out, beyond the joint of a wall
 CLEAR = 6.0  # grey levels of a step that can be told from grain
-SOFTEN_PX = 0.8
+SOFTEN_PX = 0.8  # takes the sensor's noise out and leaves an edge where it is
 
 
 @dataclass(frozen=True)

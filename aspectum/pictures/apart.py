@@ -23,9 +23,11 @@ import numpy as np
 from aspectum.pictures.corner_marks import FoundMarks
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
+# a stuck decoder is waited for no longer; a question given up is ended this soon
 PATIENCE_S, ASKED_EVERY_S = 120.0, 0.1
 NICER = 5  # looking into a photo is waited for by nobody
 NICEST = 7  # a photo takes seconds of a processor: the hands that move go before it, and yet it comes to its end
+# several times what the largest picture takes; what asks for more is stopped before the machine swaps
 LIMIT_MEMORY_BYTES = 3 * 1024**3
 DAMAGED = "The picture is damaged or cut short and cannot be opened."
 SLOW = "The picture takes too long to open. Save it again as a plain JPEG and open that."

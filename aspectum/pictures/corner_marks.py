@@ -18,14 +18,14 @@ Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float64]
 Place = tuple[float, float]
 
-BASE = 241
+BASE = 241  # prime, so that a digit read wrong always shows by the fourth, and a missing one is solved for
 CODES = BASE**3  # numbers from 1 to one less
 WEIGHTS = (1, 2, 3)  # of the three digits in the fourth
 MODULES = 7  # along a marker's side: five of pattern, and a black border
 MARK_SHARE = 10.0 / 297.0  # of the sheet's longer side
 INSET_SHARE = 8.0 / 297.0  # of a mark's outer corner from the sheet's edges: printers leave some millimetres white
 OFF_SHARE = 0.004  # of the sheet's longer side: how far a mark may lie from where its fellows say, paper curls
-LEAST_MARKS = 3
+LEAST_MARKS = 3  # three digits make the number; the fourth checks it
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ Floats = NDArray[np.float64]
 Grey = NDArray[np.float32]
 Colours = NDArray[np.float32]
 
-SOFTEN_PX = 1.1
+SOFTEN_PX = 1.1  # softer than for straight lines: a slope across the curve is read at one point, not along many
 LEAST_STEP = 5.0  # grey levels a pixel that an edge point must rise by
 SHORTEST = 12  # points of a chain
 CORNER_COS = np.cos(np.radians(38.0))  # a chain that turns so much from point to point ends there

@@ -23,8 +23,9 @@ Pixels = NDArray[np.uint8]
 Place = tuple[float, float]
 
 SHORTEST = 0.013  # of the picture's diagonal: a line that may be proposed
-MOST_SIGHTINGS = 80
+MOST_SIGHTINGS = 80  # more than anybody lays by hand on one sheet
 LEAST_OF_MAIN = 5  # edges of each main family, however unsure
+# of what is offered: lower offers more that is wrong, higher finds less
 LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.35
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # edges to be expected among a family's dozen surest that make it a main one
 # where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none

@@ -15,11 +15,11 @@ from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
 pillow_heif.register_heif_opener()
 
-LIMIT_BYTES = 60 * 1024 * 1024
-LIMIT_PIXELS = 50_000_000
-SMALLEST_PX = 64
-VIEW_SIDE_PX = 2200
-THUMB_SIDE_PX = 480
+LIMIT_BYTES = 60 * 1024 * 1024  # larger than a camera's JPEG
+LIMIT_PIXELS = 50_000_000  # more is seldom a photo, and takes a gigabyte to open
+SMALLEST_PX = 64  # an edge must be some tens of pixels long to have a tilt
+VIEW_SIDE_PX = 2200  # what the stage shows: a pixel of it is finer than a hand points, and it loads on a phone
+THUMB_SIDE_PX = 480  # twice what a card of the list is wide
 Made = TypeVar("Made")
 
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")

@@ -24,13 +24,13 @@ Floats = NDArray[np.float64]
 SEARCH_PX = 720  # longer side of the copy that corners are looked for in
 MOST_LINES = 26  # that sides are chosen from
 SHORTEST = 0.06  # of the copy's longer side: a segment that may be part of a side
-SAME_LINE_DEG, SAME_LINE_PX = 2.0, 3.5
+SAME_LINE_DEG, SAME_LINE_PX = 2.0, 3.5  # two lines that differ by less are one side of the sheet, found twice
 LEAST_AREA, MOST_OUT = 0.08, 0.06  # of the picture: the smallest sheet, and how far a corner may lie outside
 LEAST_SUPPORT = 0.34  # of each side that is seen as a step from board to paper
 SURE_SUPPORT = 0.55  # on the whole
 LEAST_STEP = 4.0  # grey levels from board to paper
 LIGHT_PART = 1 / 24  # of the sheet's longer side: over which the light is taken as even
-WHITE = 250.0
+WHITE = 250.0  # the paper's own grey after the light is taken out: a little below white, so that chalk stays lighter
 
 
 @dataclass(frozen=True)

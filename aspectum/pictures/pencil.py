@@ -16,12 +16,12 @@ Floats = NDArray[np.float64]
 Place = tuple[float, float]
 
 SIDEWAYS_MM, END_MM = 9.0, 9.0  # how far a line is looked for across itself, and its ends along it
-STEP_MM = 0.3
+STEP_MM = 0.3  # between places tried across a line: half a pencil line's width
 SOFTEN_MM = 0.35  # about a pencil line's width
-SAMPLES = 80
+SAMPLES = 80  # places along a line at which it is looked for
 LEAST_DARK = 14.0  # grey levels below the paper that a line must be on the whole
 NEARER = 15.0  # grey levels that a line at the far end of the search must be darker by
-END_WINDOW_MM = 3.5
+END_WINDOW_MM = 3.5  # how far past an end the line is followed: hands overshoot by some millimetres
 FAINT_PART = 0.3  # of a line, which must be as dark: darker crossings do not count
 MIDDLE_MM, MIDDLE_STEP_MM = 0.6, 0.1  # within which the middle of a pencil line is found, and how finely
 OWN_MM, AGAIN_MM, MOST_AGAIN = 1.1, 3.6, 2  # within which a line is itself, what restates it lies, and how often that is looked for

@@ -25,8 +25,9 @@ ACROSS_PX, FINE_PX = np.array([6.0, 3.0, 2.0]), 0.25  # to either side where the
 STEP_PX = 1.0  # to either side, between which the step is read
 CLEAR, CLEAR_SHARE = 4.0, 0.3  # grey levels of a step that can be told from grain, and of the edge's own that is still its
 GAP_PX, GAP_SHARE = 12.0, 0.06  # that an edge may be lost for, and of its length
+# of moving and looking again before what is found so far is taken; fewer places make no line
 ROUNDS, LEAST_PLACES = 6, 5
-GROWN_PX = 2.0
+GROWN_PX = 2.0  # a line that moved by less has settled
 FAINT_TURN_DEG, FAINT_REACH_DEG = 2.5, 25.0  # how finely a faint edge is turned for, and how far from the judged tilt
 FAINT_PX, FAINT_EVEN = 36.0, 0.85  # half the length along which it must show, and the share of that
 EDGE_PX = 1.0  # of the picture, which itself is no edge

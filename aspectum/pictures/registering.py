@@ -23,7 +23,7 @@ LEAST_DRAWN_MM = 40.0  # of lines a pixel wide on a sheet that anything is drawn
 ROUND = 40  # places of a rim
 SPECK_MM = 6.0  # of the longer side of what is no line
 OFF_MM = 14.0  # beyond which it does not matter how far a line lies off
-SAMPLE_MM = 2.0
+SAMPLE_MM = 2.0  # between samples along the lines that are laid over each other
 SHIFTS, SIZES = (-0.12, -0.04, 0.04, 0.12), (0.82, 0.92, 1.0, 1.08)  # of the drawing's extent, tried about the pencil's own
 LEAST_LIKE = 3.2  # mm that the lines may lie off on the whole where the drawing is one of them
 

@@ -16,7 +16,7 @@ from aspectum.core.plane.projection import focal_of as full_frame
 Floats = NDArray[np.float64]
 
 CORNER_SD_PX = 1.5  # of a corner as it is found or set by hand, in a photo of this size:
-CORNER_AT_PX = 2000
+CORNER_AT_PX = 2000  # the size of picture in which a corner's error was measured
 
 
 @dataclass(frozen=True)

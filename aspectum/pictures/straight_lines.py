@@ -10,10 +10,10 @@ from aspectum.core.plane.compiled import compiled
 
 Floats = NDArray[np.float64]
 
-SHORTEST_PX = 10.0
+SHORTEST_PX = 10.0  # shorter segments are texture
 ASIDE_PX = 1.3  # by which a segment's ends may lie beside the line that it is merged into
 GAP_PX, GAP_SHARE = 14.0, 0.35  # that may lie between two parts of a line, and of the shorter part
-TURNED = np.radians(4.0)
+TURNED = np.radians(4.0)  # segments that run farther apart are not one line
 HALF_SHORTEST_PX = 24.0  # of a segment seen at half the size
 
 

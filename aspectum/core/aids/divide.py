@@ -15,7 +15,7 @@ from aspectum.core.plane.homography import carried, square_map, upright_corners
 from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Face, PartAlong, Point
 
-MOST_BAYS, MOST_REPEATS = 12, 8
+MOST_BAYS, MOST_REPEATS = 12, 8  # more bays than a street shows, more copies than stay apart on a sheet
 RECEDES = 1.02  # times as large at one end as at the other: a hand sees less of a change as none; common practice
 
 

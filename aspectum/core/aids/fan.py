@@ -13,7 +13,7 @@ from aspectum.core.findings import VanishingPoint
 from aspectum.core.plane.lines import Floats, tilt_deg, tilt_difference
 from aspectum.core.sightings import Edge, Family, Point
 
-MOST_LINES = 60
+MOST_LINES = 60  # enough for a line a centimetre across a sheet; more fill it with grey
 ASKEW_DEG = 45.0  # farther than this from where the two edges' ends lead, a family does not span their plane
 
 

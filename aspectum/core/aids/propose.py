@@ -17,7 +17,7 @@ from aspectum.core.view.vanishing_points import read_vanishing_points
 
 PLUMB_DEG = 14.0  # an edge this near to plumb is taken for an upright
 NEAR_DEG = 7.0  # an edge this near to where a known family runs is taken for one of it
-FLAT_DEG = 4.0
+FLAT_DEG = 4.0  # flatter than this a lone edge may as well run across as away
 CLEAR_OF_LEVEL = 0.02  # of the picture's height, that an edge is above or below eye level
 ALIKE_DEG = 12.0  # by which two edges of one wall may turn against each other and still run alike
 OVER_EACH_OTHER = 0.5  # of the shorter one's width, from which two edges stand over each other

@@ -10,6 +10,7 @@ from aspectum.core.findings import CameraReading, EyeLevel, RailMark
 from aspectum.core.sightings import Edge, Family, Setup
 from aspectum.core.view.camera import camera_matrix, level_circle
 
+# of the unit, coarsest first: the round parts that a ruler is divided in
 STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
 
 

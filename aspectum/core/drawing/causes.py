@@ -22,12 +22,12 @@ from aspectum.core.plane.lines import Flags, Floats
 from aspectum.core.sightings import Family
 
 MOST_FITTED = 4  # causes at once; beyond that a drawing is to be begun anew
-MOST_TOLD = 3
+MOST_TOLD = 3  # a fourth is more than anybody mends at one sitting; common practice
 KEEP = 1.0  # dearer than the criterion asks, so that a drawing with wobble alone is left in peace: by simulation
 STRAY = 4.8  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
 PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size says the same
 STARTS = 12  # sets that are fitted in full
-STEPS = 4
+STEPS = 4  # of Gauss and Newton: what the knobs do to a drawing is nearly linear
 ROUNDS = 4  # of telling how rough the hand is
 STEP = 1e-4  # of a knob, for derivatives
 FARTHEST = 3.0  # a knob's largest turn: beyond it the drawing is another drawing

@@ -16,6 +16,7 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Family, Point
 
 LEAST_MEND_MM = 0.5  # a smaller move is not worth the rubber
+# a smaller change of a rim is not worth the rubber: half a degree, one hundredth of its width
 LEAST_OPENED_DEG, LEAST_GROWN = 0.5, 0.01
 
 

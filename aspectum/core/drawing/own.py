@@ -22,7 +22,7 @@ from aspectum.core.view.eye_level import read_eye_level, split
 CLOSE_MM = 8.0  # ends of one form that lie nearer were meant to be one corner; common practice
 OPEN_FROM_MM = 3.0  # a corner that misses by more is worth closing; common practice
 NEARLY_PLUMB_DEG = 1.0  # a lean that all uprights share and that shows; common practice
-LEAST_UPRIGHTS = 2
+LEAST_UPRIGHTS = 2  # a lean of one line is that line's, not the drawing's
 
 
 class Meets(StrEnum):

@@ -20,7 +20,7 @@ from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, camera_
 from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD
 
 BINS = 120  # of a quarter turn
-MOST_BEARINGS = 4
+MOST_BEARINGS = 4  # families of level lines held at once: a house and its neighbour askew to it
 NEW_BEARING = 8.0  # mean lines that a further bearing must gather beyond what it explains: square families are common, new bearings rare
 A_RIM, STANDING = 3.0, 0.6  # mean lines that a level circle counts, and what one that stands upright counts of that: more circles do by chance
 AXIS_SD = np.radians(2.5)  # of a circle's axis by its ellipse
@@ -28,9 +28,11 @@ REACH = 3.0  # standard deviations at which a line no longer counts for a direct
 SURE_BEARING = np.radians(30.0)  # a line whose bearing is less sure says less: on eye level it fits every one
 MOST_LINES = 120  # the longest; brick and tile would outvote a house
 SHARE = 0.08  # of the picture's diagonal: a line this long counts one
+# from a phone's wide lens to a short tele, each 1.3 to 1.4 times the last: focal lengths err by less after settling
 FOCALS_35MM = (22.0, 28.0, 36.0, 48.0, 68.0)
+# as far as photos of things and buildings are tilted, in steps that settling bridges
 PITCHES = np.radians(np.arange(-48.0, 48.1, 1.5))
-ROLLS = np.radians(np.arange(-6.0, 6.1, 1.0))
+ROLLS = np.radians(np.arange(-6.0, 6.1, 1.0))  # nobody holds a camera more askew on purpose
 COARSE = np.radians(0.6)  # what half a step of the grid turns a line by
 PITCH_SD, ROLL_SD = np.radians(16.0), np.radians(2.5)  # how photographs are held
 HELD = 4.0  # mean lines that one standard deviation of it weighs
@@ -40,6 +42,7 @@ SCORE_SAYS = 100.0  # by how much likelier (log) a view is that explains all lin
 # a view that explains less of the lines than that is less sure than those that it does explain can tell: by the inverse of the share, to the third power (held
 # against shaded views of stands with a known view, of which so nineteen of twenty fall within the interval)
 FULL_VIEW, UNSURE = 0.4, 3.0
+# views that are settled, and how far apart on the grid two must lie to be two; more cost time and find the same
 KEPT, NEIGHBOURS = 12, np.radians(1.6)
 STEPS = ((0.10, 0.9, 0.7), (0.06, 0.5, 0.4), (0.03, 0.25, 0.2), (0.015, 0.12, 0.1))  # log focal, degrees of pitch and roll: a walk's ever finer steps
 

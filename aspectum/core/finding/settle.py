@@ -16,10 +16,10 @@ from aspectum.core.view.evidence import gather
 from aspectum.core.view.perspective import view_for
 from aspectum.core.view.solve import Solution, refine
 
-UPRIGHT, NONE = -1, -2
+UPRIGHT, NONE = -1, -2  # slots of a line besides the level families'
 REACH = 3.0  # standard deviations
 LOSS = 2.0  # point errors at which a line's pull begins to fade
-ROUNDS = 3
+ROUNDS = 3  # of naming and solving in turn, after which names have settled
 USED = 260  # the longest lines, which the view is drawn through
 LEAST_SUPPORT = 3  # lines of a bearing, fewer fix no direction of their own
 TWIN = np.radians(1.2)  # bearings no further apart are one

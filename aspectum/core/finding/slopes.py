@@ -11,10 +11,9 @@ from aspectum.core.plane.lines import Floats, Ints
 
 LEAST_DEG, MOST_DEG = 12.0, 65.0  # ramps lie flatter than that, but so do level edges seen askew
 LONG = 0.045  # of the picture's diagonal: lines that may make a slope
-LEAST_LINES = 3
-STEP = np.radians(0.5)
-REACH = 3.0
-MOST_SLOPES = 4
+LEAST_LINES = 3  # any two lines meet somewhere; the third tells that it is a family
+REACH = 3.0  # standard deviations within which a line still belongs
+MOST_SLOPES = 4  # two roofs of two rakes each
 
 
 @dataclass(frozen=True)

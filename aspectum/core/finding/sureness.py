@@ -133,9 +133,11 @@ def rim_inputs(seen: Floats, view: float) -> Floats:
     return np.stack([*columns, sides > 0, sides > 1, both, partner, same_way, np.full(len(size), view)], axis=1)
 
 
+# of EDGE_INPUTS, the constant last, as tools/finding/fit.py fits them to rendered scenes
 EDGE_WEIGHTS = np.array(
     [0.577, -0.713, -0.432, 1.703, 0.0, 0.11, 2.825, 0.543, 0.369, 0.202, 0.525, 0.29, -0.016, -0.095, 0.582, 0.355, 0.47, -4.33, 0.865, 3.832, -10.175]
 )
+# likewise of RIM_INPUTS
 RIM_WEIGHTS = np.array(
     [4.123, -0.586, 0.181, 1.641, -6.522, -2.305, 1.72, -1.97, 3.261, -0.176, -0.865, 4.919, 0.491, 0.709, 0.25, 2.029, 1.332, -1.316, -2.685, 2.384]
 )

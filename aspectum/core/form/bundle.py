@@ -25,7 +25,7 @@ from aspectum.core.view.camera import FIRST_BEARING, camera_matrix, eye_level_he
 from aspectum.core.view.descent import edge_rows
 from aspectum.core.view.solve import Solution, known_matrix
 
-STEPS, TRIES = 25, 8
+STEPS, TRIES = 25, 8  # most steps, and most dampings tried for each, before what is found so far is taken
 MANY_VALUES, FEW_STEPS = 200, 6  # on sheets that large each step costs tenths of a second, and the lines have come close already
 ENOUGH = 1e-4  # share of the chi-square that the last step may still promise
 DAMPING = 1e-4  # to begin with

@@ -10,7 +10,7 @@ from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, vanish
 
-AXES = 3
+AXES = 3  # coordinates of a point in space
 MOVES = FIRST_BEARING + 1 + AXES  # unknowns that one end moves with: the camera's, its form's bearing and its own coordinates
 LEAST_DEPTH = 1e-3  # of an end before the eye
 GAUGE = 1e7  # stiffness of the hold on a piece's scale, whose depths are of order one

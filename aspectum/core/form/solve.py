@@ -17,7 +17,7 @@ from aspectum.core.view.find import fit_view
 from aspectum.core.view.sides import MISNAMED
 from aspectum.core.view.solve import Solution
 
-MOST_RELEASED = 6
+MOST_RELEASED = 6  # places of uprights freed in turn: a sheet that needs more has other troubles, and is told so
 AS_NAMED = -2.0 * math.log(MISNAMED)  # chi-square that a form standing as its names say may cost, as they are seldom wrong
 MANY_ENDS = 200  # beyond which no other view is tried
 HOPELESS = 25.0  # times the point error's chi-square, beyond which no corner of so large a sheet is mended: all of it contradicts itself

@@ -15,7 +15,7 @@ from aspectum.core.reasons import LengthReason, Rule
 from aspectum.core.sightings import Along, Kind, Length, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
-DENOMINATORS = (1, 2, 3, 4, 5, 8)
+DENOMINATORS = (1, 2, 3, 4, 5, 8)  # simple parts that an eye counts in; sevenths nobody does (handbook section 4)
 
 
 def nearest_fraction(ratio: float) -> tuple[Fraction, float]:

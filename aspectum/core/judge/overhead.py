@@ -27,7 +27,7 @@ from aspectum.core.view.lens import TYPICAL_FOCAL_35MM
 from aspectum.core.view.vanishing_points import off_sheet
 
 STRAIGHT_SD_DEG = 2.0  # how far off straight a sight held by hand stands; common practice, without a source
-FULL_CIRCLE_DEG = 90.0
+FULL_CIRCLE_DEG = 90.0  # the opening of a circle seen square on
 # a circle's flattening has a size and a way that it lies: its 95 % bound over that of one number, sqrt(5.99) to 2
 BOTH_WAYS = 1.224
 

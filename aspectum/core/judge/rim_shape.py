@@ -17,12 +17,13 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.plane.rim_fit import RimFit
 from aspectum.core.reasons import Fault, Rule
 
+# what is told from an ellipse: by no fewer points, and over two thirds of the round
 LEAST_POINTS, LEAST_COVERAGE_DEG = 9, 250.0
 CLEAR_AT = 4.0  # standard deviations that the clearest of so many patterns must stand out by
 LEAST_SHARE = 0.012  # of the major axis: less is a wobble of the hand, not a fault
 BUMP_RAD = 0.35  # half width of a corner or flat spot round the ellipse
 NARROW = 0.9  # a corner or flat spot must explain this much more than the best even pattern
-PLACES = np.linspace(0, 2 * np.pi, 36, endpoint=False)
+PLACES = np.linspace(0, 2 * np.pi, 36, endpoint=False)  # every 10° round the rim, where its shape is looked at
 
 
 @lru_cache(maxsize=2048)

@@ -18,7 +18,7 @@ from aspectum.core.tolerance import DEVIATIONS, Tolerances, Verdict, beyond, ver
 from aspectum.core.view.circles import RimBank
 from aspectum.core.view.left_out import ImpliedRims
 
-AT_EYE_LEVEL_DEG = 1.0
+AT_EYE_LEVEL_DEG = 1.0  # a rim due to open less is a line to the eye: a tin 10 cm wide is 2 mm deep
 TELLING_DEG = 0.5  # by which two rims' degrees must differ to be told apart in words
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
 
 STILL_DEG = 0.7  # spread within a hold below which a hand was still; common practice
-LEAST_SAMPLES = 5
+LEAST_SAMPLES = 5  # fewer say little of their spread
 TO_SD = 1.4826  # from the median absolute deviation to the standard deviation of a normal spread
 
 

@@ -16,10 +16,11 @@ from aspectum.core.tolerance import beyond
 UNREAD_DEG = 12.0  # by which an unread edge converges
 UNREAD_WIDTH = 0.7  # units to a far upright that was not compared
 UNREAD_BESIDE, UNREAD_TOP, UNREAD_LENGTH = 1.5, 0.2, 0.6  # where a further form waits, from the one before it
+# in units of the near upright: where a rim stands in the sketch, and how wide, before it is read
 UNREAD_RIM_ACROSS, UNREAD_RIM_WIDTH = -0.9, 0.5
 MOST_OF_THE_WAY = 0.7  # to a vanishing point that a line without a width is drawn
 SAME_PLACE = 1e-6  # shares of the near upright that are one
-WAY = {Side.LEFT: -1.0, Side.RIGHT: 1.0}
+WAY = {Side.LEFT: -1.0, Side.RIGHT: 1.0}  # the sign of a side across the sheet
 
 
 @dataclass(frozen=True)

@@ -95,7 +95,7 @@ def share_of(left_over: float, share: float) -> float:
 
 
 SIDES = ("left", "top", "right", "bottom")
-ROUNDING_MM = 1e-6
+ROUNDING_MM = 1e-6  # of arithmetic; nothing on paper is this small
 TOLD_MM = 1.0  # beyond the cone that is worth a word
 
 

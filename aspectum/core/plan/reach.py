@@ -14,6 +14,7 @@ PINNED_MM = 300.0  # a point so far beyond the sheet can be pinned beside the bo
 MARK_MM = (5.0, 10.0, 20.0, 50.0)  # steps of an edge scale, on the side where it is wider
 MOST_MARKS = 30  # of one edge scale
 ROWS = (1.0, 0.5, 0.25, 0.125)  # parts of the near upright at which a tilt table may go up and down
+# fewer steps than five along an edge teach no counting; 200 rows are more than any page prints
 LEAST_ROWS, MOST_ROWS = 5, 200
 LEAST_UNIT_MM = 2.0  # a near upright drawn shorter counts nothing out
 ROUNDING = 1e-9  # of a step

@@ -51,7 +51,7 @@ class Ellipse:
 
 CURVED = 4.0  # point errors squared, over the radius of curvature, at which a point counts half
 THIN = 0.25  # minor/major below which foot points start from the place along the major axis
-FOOT_STEPS = 2
+FOOT_STEPS = 2  # Newton steps to the foot on an ellipse, from the start that is taken here
 
 
 @compiled

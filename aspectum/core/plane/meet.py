@@ -27,7 +27,7 @@ class Segments:
         return cls(line, a + b, np.einsum("ij,ij->i", a, a) + np.einsum("ij,ij->i", b, b))
 
 
-ROOT_2 = math.sqrt(2.0)
+ROOT_2 = math.sqrt(2.0)  # weights √2 between the parts of a symmetric matrix keep its norm
 
 
 @compiled

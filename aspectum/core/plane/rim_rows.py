@@ -9,7 +9,7 @@ from aspectum.core.plane.ellipses import curved_weight, feet_of, principal, tip_
 from aspectum.core.plane.factor import cholesky, solve_with
 from aspectum.core.plane.lines import Floats, Ints
 
-STEPS = 25
+STEPS = 25  # of Levenberg-Marquardt, before what is found so far is taken
 NO_ENDS = np.zeros((0, 2))  # of a rim laid by points alone
 NOT_HELD = np.zeros(2)  # of a rim free to open
 

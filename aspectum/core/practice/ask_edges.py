@@ -35,11 +35,11 @@ from aspectum.core.stand.things import Box, Building, Stand
 
 ABOVE = (Skill.LEFT_ABOVE, Skill.RIGHT_ABOVE, Skill.FAR_ABOVE)
 STEEPEST_DEG = 60.0  # steeper ones are rare in a level view and read as uprights
-LEAST_PITCH_DEG = 6.0
-LEAST_LEAN_DEG = 1.0
+LEAST_PITCH_DEG = 6.0  # below it uprights converge too little to be seen by eye
+LEAST_LEAN_DEG = 1.0  # a lean that can be seen; what is asked must be there to be judged
 APART_DEG = (14.0, 2.5)  # between the two edges to tell apart, of the easiest and the hardest question
-FLATTEST_DEG = 2.0
-DIAGONAL_PX = 120.0
+FLATTEST_DEG = 2.0  # flatter edges show no steepness to compare
+DIAGONAL_PX = 120.0  # a tenth of the picture's width: shorter lines give a tilt no eye can hold
 
 
 def ask_edge(skill: Skill, difficulty: float, rng: np.random.Generator) -> Question:

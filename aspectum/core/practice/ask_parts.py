@@ -14,11 +14,12 @@ from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Family, Point
 from aspectum.core.stand.things import Box
 
+# the parts that the trade divides faces into; seventh parts nobody asks for
 PARTS = {Skill.MIDDLE: (0.5,), Skill.THIRD: (1 / 3, 2 / 3), Skill.OTHER_PART: (0.25, 0.75, 0.2, 0.4, 0.6)}
-LEAST_SIDE_PX = 150.0
+LEAST_SIDE_PX = 150.0  # an eighth of the picture's width: on less a pointer's pixel counts
 STEEPEST_CLOSING = 0.93  # far upright over near: flatter sides have their middle in the middle
 BAYS = (0.18, 0.3)  # of a wall's length
-LEAST_STEP_PX = 25.0
+LEAST_STEP_PX = 25.0  # between neighbouring feet, so that a thumb on a phone can point between them
 Upright = tuple[Point, Point]
 OFF_AXIS = (0.18, 0.42)  # of a wall's length, from its middle
 

@@ -28,8 +28,8 @@ from aspectum.core.sightings import Family
 from aspectum.core.stand.things import AnyThing, Box, Figure, Section
 
 LEAST_AWAY = 1.2  # near uprights between the near upright and a vanishing point asked for
-FIGURES_M = (1.0, 1.95)
-POSTS_M = (0.8, 3.2)
+FIGURES_M = (1.0, 1.95)  # a small child to a tall adult
+POSTS_M = (0.8, 3.2)  # from a bollard to a low lamp post
 
 
 def ask_eye_level(difficulty: float, rng: np.random.Generator) -> Question:

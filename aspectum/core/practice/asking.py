@@ -17,7 +17,7 @@ from aspectum.core.stand.setting import set_up
 
 WHOLE = (Skill.VANISHING_POINT, Skill.TURNING, Skill.BASE_OF_MOUTH)
 AROUND = 1.3  # times the extent of what is shown
-LEAST_WINDOW_PX = 240.0
+LEAST_WINDOW_PX = 240.0  # a fifth of the picture's width: a closer look shows pixels
 BEYOND_LEVEL = (0.5, 1.8)  # near uprights of the window that lie beyond eye level at least
 
 ASKED: dict[Skill, Callable[[float, np.random.Generator], Question]] = {

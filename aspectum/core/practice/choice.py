@@ -21,7 +21,7 @@ FIRST_LOOKS = 2  # readings of every skill before its own worth counts
 AT_ONCE = 2  # skills worked on at a time: what a student can keep in mind
 # of the questions look at the other skills, the one first that may be worst for all that is known: the more where it may well be worse than those at work
 LOOK_AGAIN, LOOK_HARDER = 0.05, 0.35
-DEVIATIONS = 1.0
+DEVIATIONS = 1.0  # how far a doubt counts as need: a skill little known is asked before one known to be middling
 FOR_SPREAD = 0.1  # of what the spread exceeds a tolerance by: scattered answers are practised too, a steady fault first
 FOR_REST = 0.25  # tolerances that a skill wholly out of practice is worth besides
 

@@ -6,9 +6,10 @@ balance where right answers are three times as frequent.
 
 from __future__ import annotations
 
-EASIEST, HARDEST, FIRST = 0.0, 1.0, 0.3
-RIGHT_SHARE = 0.75
-STEP_UP = 0.05
+EASIEST, HARDEST, FIRST = 0.0, 1.0, 0.3  # a scale of its own; the first question is an easier one
+RIGHT_SHARE = 0.75  # held by the staircase: common practice, hard enough to learn by and right often enough to go on
+STEP_UP = 0.05  # twenty right in a row from the easiest to the hardest
+# what makes the share above the one at which the staircase stands still
 STEP_DOWN = STEP_UP * RIGHT_SHARE / (1.0 - RIGHT_SHARE)
 
 

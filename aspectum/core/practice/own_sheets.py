@@ -15,7 +15,7 @@ from aspectum.core.tolerance import Tolerances, Verdict
 
 TIGHT = 1 / 3  # of the tolerance, that the truth's ± may be: as with a reading's own share of the spread
 OWN_DIFFICULTY = 0.5  # nothing says how hard a picture of one's own is
-OUTLINE_STEPS = 96
+OUTLINE_STEPS = 96  # chords round an ellipse: 0.05 % of its half-width inside it
 ALONG = {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP, Along.EDGE: Skill.LENGTH_ALONG}
 
 

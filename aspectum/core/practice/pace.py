@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import accumulate
 
-LEAST_MINUTES, MOST_MINUTES = 1.0, 600.0
-WHOLE = 1e-6
+LEAST_MINUTES, MOST_MINUTES = 1.0, 600.0  # a one-minute gesture to a day's sitting
+WHOLE = 1e-6  # of a share: sums of thirds are one within rounding
 
 
 class Phase(StrEnum):
@@ -22,6 +22,7 @@ class Phase(StrEnum):
     TONE = "tone"
 
 
+# a third for angles and proportions (handbook section 7); how the rest is shared is common practice
 SHARES = {Phase.BLOCK_IN: 1 / 3, Phase.FORMS: 0.4, Phase.TONE: 1 - 1 / 3 - 0.4}
 
 

@@ -17,10 +17,10 @@ LEAST_READINGS = 5  # under which nothing is said of a skill (handbook section 8
 TAIL = 0.025  # beyond either end of a 95 % interval
 OWN_SHARE = 1 / 3  # of the spread, beyond which the readings' own ± is worth a word
 PRIOR_READINGS = 6.0  # that the usual spread counts for while few are in
-WEEK_DAYS = 7.0
+WEEK_DAYS = 7.0  # a class meets once a week: what is counted by weeks is counted by lessons
 LEAST_SPAN_DAYS = 2.0  # of readings that can show a change: within an evening one is warm or tired
-RECENT_DAYS = 4 * WEEK_DAYS
-MONTH_DAYS = 30.0
+RECENT_DAYS = 4 * WEEK_DAYS  # four lessons
+MONTH_DAYS = 30.0  # for “since last month”, whichever month it was
 
 
 @dataclass(frozen=True)

@@ -17,14 +17,14 @@ from aspectum.core.stand.drawn import Drawing, DrawnRim, Line
 from aspectum.core.stand.setting import set_up
 from aspectum.core.stand.things import AnyThing, Box, Stand
 
-WIDTH_PX, HEIGHT_PX = 1200, 800
+WIDTH_PX, HEIGHT_PX = 1200, 800  # of a question's picture: 3 to 2 as a camera's, as wide as most screens show
 MARGIN = 0.92  # of the half picture that things may reach into
 CONE = 0.95 * math.tan(math.radians(30.0))  # of f: within 60° overall (handbook section 1), with a little to spare
-LENSES_MM = (28.0, 70.0)
+LENSES_MM = (28.0, 70.0)  # 35 mm equivalents at which things look as they do to the eye that draws
 NEAREST, FARTHEST, HALVINGS = 0.3, 60.0, 30  # spans of the set-up between which the distance is sought
 SQUARE_OFF_DEG = 14.0  # a box is turned by this at least from square on, so that it has two receding sides
 LOOSEST = 1.6  # times the nearest distance that the whole is seen from, of the hardest questions: everything drawn smaller
-TRIES = 120
+TRIES = 120  # draws of a scene before its kind is given up
 T = TypeVar("T")
 
 
@@ -37,11 +37,12 @@ class Spot:
     eye_m: tuple[float, float]
 
 
+# a thing's size, height of its foot and of the eye over the ground (m): on a table, eye of one seated or standing
 TABLE = Spot((0.15, 0.5), (0.72, 0.78), (1.15, 1.7))
-SHELF = Spot((0.15, 0.45), (1.75, 2.3), (1.15, 1.65))
-GROUND = Spot((0.4, 1.2), (0.0, 0.0), (1.3, 1.75))
-YARD = Spot((2.2, 5.0), (0.0, 0.0), (1.5, 1.75))
-BANK = Spot((2.0, 4.0), (0.0, 0.0), (6.0, 9.0))
+SHELF = Spot((0.15, 0.45), (1.75, 2.3), (1.15, 1.65))  # overhead, as a shelf or a wall cupboard hangs
+GROUND = Spot((0.4, 1.2), (0.0, 0.0), (1.3, 1.75))  # on the ground before one's feet
+YARD = Spot((2.2, 5.0), (0.0, 0.0), (1.5, 1.75))  # sheds and vans across a yard
+BANK = Spot((2.0, 4.0), (0.0, 0.0), (6.0, 9.0))  # the same from a bank, a quay wall or a first floor
 
 
 @dataclass(frozen=True)

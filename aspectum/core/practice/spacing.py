@@ -14,7 +14,7 @@ from fsrs import Card, Rating, Scheduler
 from aspectum.core.plane.lines import Floats
 
 EASY, GOOD, HARD = 0.5, 1.0, 1.5  # tolerances that a day's middle error stays within
-EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
+EPOCH = datetime(1970, 1, 1, tzinfo=UTC)  # days are counted from it, as everywhere in the record
 MOST_DAYS = 60  # of practice looked back on
 SCHEDULER = Scheduler(learning_steps=(), relearning_steps=(), enable_fuzzing=False)
 

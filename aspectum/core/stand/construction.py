@@ -12,6 +12,7 @@ from aspectum.core.stand.camera import NEAREST_M, View
 from aspectum.core.stand.gather import before_picture
 from aspectum.core.stand.setting import Placed
 
+# corners of a box by number: foot ring, top ring, uprights
 BOX_SIDES = ((0, 1), (1, 2), (2, 3), (3, 0), (4, 5), (5, 6), (6, 7), (7, 4), (0, 4), (1, 5), (2, 6), (3, 7))
 BOX_FACES = {"front": (0, 1, 5, 4), "right": (1, 2, 6, 5), "back": (2, 3, 7, 6), "left": (3, 0, 4, 7), "top": (4, 5, 6, 7), "underside": (3, 2, 1, 0)}
 ROUND = 96  # points round a footprint's circle

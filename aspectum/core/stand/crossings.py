@@ -21,7 +21,7 @@ from aspectum.core.stand.meetings import (
 
 OVERLAP_M = 1e-6  # by which the boxes of two things must overlap for one to run into the other
 SAMPLES, FEW_SAMPLES = 32, 8  # at which the extent of an arc's image is looked at, of a short one's; the padding covers what lies between
-PADDING = 0.005
+PADDING = 0.005  # of a part's size: boxes that only touch are still compared
 
 
 class Occluders(NamedTuple):

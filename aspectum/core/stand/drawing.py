@@ -13,6 +13,7 @@ from aspectum.core.stand.shadows import cast_shadows
 from aspectum.core.stand.sketch import Sketch
 from aspectum.core.stand.things import Section, Stand
 
+# chord errors in the room: 4 mm suit any first look, below 60 nm rounding is larger
 COARSEST_M, FINEST_M = 2.0**-8, 2.0**-24
 LEAST_NEAR_M = 0.1  # nearer to the eye than this a curve is cut no finer
 LARGEST_PARALLEL = 1.5  # by which a parallel view enlarges at most: an oblique one's depth along the picture's diagonal

@@ -16,7 +16,7 @@ from aspectum.core.stand.drawn import Curve, DrawnRim, Parts
 from aspectum.core.stand.meetings import EDGE_ON
 
 CURVE_PX = 0.04  # by which a curve that is no conic may leave its true place; it must keep 0.05 px
-TOUCHING = 1e-9
+TOUCHING = 1e-9  # turns that differ by less are one
 
 
 def rims_of(view: View, rims: list[tuple[str, str, Plane | None, int]], geometry: Floats, numbers: Ints, parts: Floats) -> tuple[DrawnRim, ...]:

@@ -16,7 +16,7 @@ from aspectum.core.stand.solid import Solid, extent_of
 AWAY = 4.0  # spans of the whole set-up by which the eye of a parallel view stands off
 BOX_PX = 0.01  # by which a patch's box is widened against rounding
 ROUND = 32  # places at which the boxes of a band's circles are measured; what bulges out between is at most this share of their size:
-BULGE = 0.005
+BULGE = 0.005  # of a box's sides: a curve between two of its points bows out by less
 
 
 def gather(solids: list[Solid], view: View) -> Occluders:

@@ -14,7 +14,7 @@ from aspectum.core.stand.crossings import Images, Occluders, Pieces, crossings, 
 
 ON_SURFACE = 1e-7  # share of the way to the eye within which a surface is met by a point that lies on it
 LEAST_PX = 1e-3  # parts of a line shorter than this take after the part before
-LEAST_TURN = 1e-7
+LEAST_TURN = 1e-7  # of a round: shorter stretches are rounding
 
 
 @compiled

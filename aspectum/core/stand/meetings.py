@@ -14,9 +14,9 @@ from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats, Ints
 
 STEPS = 64  # at which a quadratic form of (cos t, sin t, 1), which has at most four roots, is looked at
-STEP_COS = np.cos(2 * np.pi * np.arange(STEPS) / STEPS)
-STEP_SIN = np.sin(2 * np.pi * np.arange(STEPS) / STEPS)
-TURN = 2.0 * math.pi
+STEP_COS = np.cos(2 * np.pi * np.arange(STEPS) / STEPS)  # where a curve is tried for changes of side
+STEP_SIN = np.sin(2 * np.pi * np.arange(STEPS) / STEPS)  # likewise
+TURN = 2.0 * math.pi  # once round
 ENDS = 1e-9  # by which a share may leave a piece and still lie on it
 EDGE_ON = 1e-7  # minor to major axis below which an arc's image is a straight line
 TOUCH_PX = 1e-6  # nearer than this, parallel pieces lie on one another

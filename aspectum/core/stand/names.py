@@ -10,7 +10,7 @@ from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.solid import SLOPING
 from aspectum.core.stand.things import Box
 
-UPRIGHT_AXIS = 2
+UPRIGHT_AXIS = 2  # of x, y and z, in the thing's own frame
 
 
 def edge_names(placed: Placed, view: View, ways: Ways) -> list[str]:

@@ -17,11 +17,11 @@ FILLED = 0.9  # share of the half picture that the set-up may reach into
 NEARER, FARTHER, HALVINGS = 1e-3, 1e4, 60  # spans of the set-up between which the distance is sought
 NORMAL_DOWN = 1 / 3  # eye level's place down the sheet in a normal view (common practice, handbook section 1)
 ANT_DOWN = 0.9  # in a worm's-eye view
-BIRD_PITCH_DEG = -40.0
-THREE_POINT_PITCH_DEG = -25.0
+BIRD_PITCH_DEG = -40.0  # a bird's eye shows roofs and fronts alike
+THREE_POINT_PITCH_DEG = -25.0  # enough for uprights to converge as one sees, little enough for a box to stay one
 TURNED_DEG = 35.0  # by which a two-point view looks off the thing's own square
 WORM_EYE = 0.15  # height of a worm's eye as a share of the set-up's
-LOOKED_UP_FROM = 0.05
+LOOKED_UP_FROM = 0.05  # of the height of what stands there: the eye lies almost on the ground among it
 ISOMETRIC_HEADING_DEG = -45.0  # off the front, so that front and right side show alike
 
 

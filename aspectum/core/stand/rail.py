@@ -11,8 +11,8 @@ from aspectum.core.stand.camera import NEAREST_M, View
 from aspectum.core.stand.setting import Placed, extent_in_room
 
 APART_PX = 44.0  # least distance between two marks that still reads on a rail beside the picture
-ROUND_STEPS = (1.0, 2.0, 5.0)
-MOST_MARKS = 40
+ROUND_STEPS = (1.0, 2.0, 5.0)  # of a power of ten: figures that a ruler bears
+MOST_MARKS = 40  # more cannot be read beside one another
 REACH = 0.5  # of the picture's height by which marks may lie above and below it
 
 

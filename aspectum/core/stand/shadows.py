@@ -20,7 +20,7 @@ from aspectum.core.stand.sketch import Sketch
 from aspectum.core.stand.things import StandError
 
 LOWEST_SUN_DEG = 2.0  # under which shadows run out of every picture
-JOINED_M = 1e-6
+JOINED_M = 1e-6  # ends that differ by less are one corner of a shadow
 End = tuple[int, ...]  # a thing's number, and the place where a piece of its shadow ends
 
 

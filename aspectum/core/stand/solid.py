@@ -20,7 +20,7 @@ from aspectum.core.stand.paths import Flat
 SAME_M = 1e-9  # corners nearer than this are one
 COPLANAR = 1e-10  # by which the cosine between faces may fall short of one and they are one face
 SLOPING = 3  # an edge that runs along none of its thing's three axes
-ALONG_AXIS = 1.0 - 1e-12
+ALONG_AXIS = 1.0 - 1e-12  # share of a direction along one axis from which an edge is of that axis
 
 
 @dataclass(frozen=True)
@@ -301,7 +301,7 @@ class Frame:
         return np.asarray(local @ self.turn.T + self.at)
 
 
-HOME = Frame(np.eye(3), np.zeros(3))
+HOME = Frame(np.eye(3), np.zeros(3))  # the world's own axes
 SIDEWAYS = Frame(np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]), np.zeros(3))  # an outline along y, carried through along −x
 
 

@@ -17,7 +17,7 @@ from aspectum.core.stand.kinds import Parallel, Stage, Weight
 from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.things import Outline, Section, Stand, StandError
 
-RIM_STEPS = 96
+RIM_STEPS = 96  # chords round a rim: 0.05 % of its radius inside it
 CENTRE_M = 1e-6  # of the centre plane, within which a point lies on it
 UPRIGHT = 1.0 - 1e-9  # the cosine of an axis with the plumb line, above which its rims lie level
 LEAST_PX = 0.5  # shorter strokes are left out

@@ -16,9 +16,9 @@ from aspectum.core.stand.things import AnyThing, Box, Building, Cylinder, Figure
 LEAST_EDGE_PX = 30.0  # shorter edges tell nothing that a hand could use
 LEAST_RIM_PX = 12.0  # major axis under which a rim is a dot
 LEAST_ARC = 0.3  # share of a rim's turn that must be seen in the picture
-ARC_POINTS = 16
+ARC_POINTS = 16  # a hand lays about as many along a rim
 EDGE_ON_DEG = 1.0  # under which a rim is a line and is no rim to sight
-WHOLE = 1e-6
+WHOLE = 1e-6  # of an edge: an end cut off by less is not cut
 END_SLACK = 0.01  # part of a rim's turn by which the end of its axis may lie round the corner and still be told
 
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from aspectum.core.stand.kinds import RoofKind, Wall
 from aspectum.core.stand.paths import Path
 
-CONE = Path(((0.0, 0.0), (0.1, 0.0), (0.0, 0.2)))
-GABLE = Path(((-0.1, 0.0), (0.1, 0.0), (0.0, 0.2)))
+CONE = Path(((0.0, 0.0), (0.1, 0.0), (0.0, 0.2)))  # as it first stands in the room: 20 cm wide and high
+GABLE = Path(((-0.1, 0.0), (0.1, 0.0), (0.0, 0.2)))  # likewise
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from aspectum.core.stand.drawn import Drawing, DrawnRim, Line
 
 MEANT = 0.04  # of the picture's longer side: a sighting farther than this from every line of its form was of something else
 BEYOND = 0.1  # of a true line's length by which a sighting may run on past its ends at no cost
-RIM_POINTS = 180
+RIM_POINTS = 180  # every 2° round a rim: enough for an exact fit, however little of it shows
 OTHER_FAMILY_PX = 4.0  # a line of the family that the sighting names is preferred to one this much nearer
 
 

@@ -14,7 +14,7 @@ from aspectum.core.stand.drawn import Drawing
 from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.things import AnyThing, Cone, Cylinder, Stand, StandError, Tube, Turned
 
-MOST_POSES = 32
+MOST_POSES = 32  # more cannot be told apart on one strip
 GAP = 0.25  # between two poses of a strip, as a share of the widest
 
 

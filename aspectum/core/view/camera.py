@@ -21,6 +21,7 @@ import numpy as np
 from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.lines import Floats, Ints
 
+# places of the unknowns in a row of them; bearings follow
 LOG_F, PITCH, ROLL, SHIFT_X, SHIFT_Y, FIRST_BEARING = range(6)
 
 

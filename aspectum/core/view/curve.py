@@ -24,7 +24,7 @@ from aspectum.core.view.solve import ENOUGH_WALKING, Solution, come_to_rest
 STRIDE = 0.7  # standard deviations that the first step goes
 FAR_ENOUGH = 9.0  # twice the log of how much less likely the last step is than its explanation's best place
 SMALL_RISE, STEEP_RISE = 0.6, 3.0  # of the cost in a step, beyond which the next one is longer or shorter
-LONGER, SHORTER = 1.5, 0.6
+LONGER, SHORTER = 1.5, 0.6  # a stride grows where the last step was gentle and shrinks where it was steep
 MOST_STEPS = 14  # each way
 WALKING_STEPS = 8  # of the solver at a place
 LONGEST_GUESS = 0.5  # of a parameter, by which a step begins ahead of the last place

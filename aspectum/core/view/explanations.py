@@ -27,8 +27,8 @@ from aspectum.core.view.starts import MIRRORED, wrong_side
 # chance of 5 or 12 % about as many strays are named (simulated)
 STRAY_CHANCE, STRAY_DEG = 0.08, 8.0
 RIM_CHANCE, RIM_SPREAD = 0.04, 5.0  # that a rim strays, and by about how many of its own deviations
-STRAY_ODDS = 2.0 * np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE)
-RIM_ODDS = 2.0 * np.log((1.0 - RIM_CHANCE) / RIM_CHANCE)
+STRAY_ODDS = 2.0 * np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE)  # twice the log odds, as costs are sums of squares
+RIM_ODDS = 2.0 * np.log((1.0 - RIM_CHANCE) / RIM_CHANCE)  # likewise, of rims
 TRIED_TO = 7.0  # twice the log of how much less likely than the best an explanation may promise to be and be tried
 SWALLOWED = 0.8  # leverage beyond which an edge may have drawn the view to itself, so that no promise can be told
 FELLOWS = 6  # that may be wrong instead of a stray, tried for each

@@ -116,7 +116,7 @@ HALVINGS = 16  # of a stretch that is at most some hundred times the answer
 FINENESS = 64  # entries of BELL to a deviation
 # share of a bell below each place from -REACH to REACH: reading it is many times faster than working it out
 BELL = np.array([0.5 * math.erfc(-place / FINENESS / math.sqrt(2.0)) for place in range(-int(REACH) * FINENESS, int(REACH) * FINENESS + 1)])
-DEVIATIONS_OF_95 = 1.96
+DEVIATIONS_OF_95 = 1.96  # standard deviations from the mean within which 95 % of a normal distribution lie
 
 
 def stands_twice(active: Flags) -> Flags:

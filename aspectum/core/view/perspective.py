@@ -15,10 +15,11 @@ from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG_SD
 from aspectum.core.view.sides import stands_between
 
-GIVEN_EYE_LEVEL_SD_PX = 0.5
-LEVEL_CAMERA_SD = np.radians(0.25)
+GIVEN_EYE_LEVEL_SD_PX = 0.5  # a line laid by hand to the pixel
+LEVEL_CAMERA_SD = np.radians(0.25)  # how exactly a camera that is called level stands so: a spirit level's bubble
 # scale of the faint hold on what the sightings leave open; a tenth of it must not matter
 FAINT_SD = {LOG_F: TYPICAL_LOG_SD, PITCH: 0.6, ROLL: 0.3, SHIFT_X: 1.0, SHIFT_Y: 1.0}
+# radians: so wide that it decides nothing, and keeps a bearing that no line shows from running off
 FAINT_BEARING_SD = 2.0
 
 

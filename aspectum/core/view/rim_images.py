@@ -44,6 +44,7 @@ class LaidRims(NamedTuple):
     half_major: Floats
 
 
+# a sheet without rims
 NO_RIMS = LaidRims(
     *(np.zeros((0, 0, 2)), np.zeros(0, np.intp), np.zeros((0, 0)), np.zeros((0, 2, 2)), np.zeros((0, 2)), np.zeros(0), np.zeros(0), np.zeros(0)),
     *(np.zeros(0, np.intp), np.zeros(0), np.zeros((0, 2)), np.zeros(0)),

@@ -16,7 +16,7 @@ LOSS = 3.0  # point errors at which the pull of a sighting begins to fade
 FIRST_STEPS, STEPS = 5, 25  # by which a start must show promise, and after which it is left where it is
 PROMISING, FINALISTS = 60.0, 6  # cost over the best by which a start may still lag then, and how many go on
 RIVAL = 20.0  # cost over the best up to which a robust fit is worth keeping
-MOST_VIEWS = 4
+MOST_VIEWS = 4  # rival views that are carried on beside the best
 LENS_SHARE = 0.2  # what a difference in log f counts for beside one in radians or half-diagonals
 NEARLY_SAME, SAME_VIEW = 0.06, 0.03  # parameters that two fits on their way to one view differ by at most, at first and at last
 

@@ -18,13 +18,13 @@ from aspectum.core.view.effort import START_LOOKS
 from aspectum.core.view.evidence import Evidence, own_points
 from aspectum.core.view.perspective import View
 
-MOST_LINES = 6
+MOST_LINES = 6  # pairs of a roll and a horizon that starts are made of, the likeliest first
 CAPPED = 400.0  # what a sighting costs a start at most
 WRONG_SIDE = 60.0  # what a rim on the wrong side of eye level costs a start
 MIRRORED = 12.0  # what a rim whose near arc bows the wrong way costs a fit
 COARSE_SD = 0.0018  # half-diagonals; what the grid of starts can tell apart
-FOCAL_GRID_35MM = (20.0, 35.0, 65.0)
-BEARING_GRID = np.radians(np.arange(0.0, 180.0, 12.0))
+FOCAL_GRID_35MM = (20.0, 35.0, 65.0)  # wide, usual and long; settling reaches what lies between
+BEARING_GRID = np.radians(np.arange(0.0, 180.0, 12.0))  # half round, as a line has no direction; settling bridges 6°
 
 
 def starts(evidence: Evidence, view: View, active: Flags, keep: int = 12) -> list[Floats]:
@@ -224,7 +224,7 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
     return plumb, turned
 
 
-SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))
+SLOPE_GRID = np.radians(np.arange(-70.0, 71.0, 5.0))  # steeper than any roof or stair, in steps that settling bridges
 
 
 def _sweep_slopes(evidence: Evidence, params: Floats, groups: Iterable[int]) -> Floats:

@@ -15,7 +15,7 @@ from aspectum.core.view.starts import wrong_side
 
 MANY = 5  # families that disagree at once, from which their strays are dropped together
 STRAY_AT = 3.5  # studentised residual beyond which an edge no longer helps to find eye level
-READMIT_AT = 3.0
+READMIT_AT = 3.0  # standard deviations: a stray that fits this well after all is taken in again
 
 
 def solve(evidence: Evidence, view: View) -> tuple[Solution, ...]:

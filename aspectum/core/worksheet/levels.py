@@ -16,15 +16,15 @@ from aspectum.core.worksheet.boxes import CONE, LETTERS
 from aspectum.core.worksheet.exercise import Cross, Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Pictured, Role, Said, Tag
 from aspectum.core.worksheet.window import EYE_M, PX_PER_MM, Window, level_exercise, share
 
-GIVEN_M = 1.7
-DOOR_M = 2.0
+GIVEN_M = 1.7  # a figure standing, as the handbook's examples have it
+DOOR_M = 2.0  # a door, as the handbook's examples have it
 EYES_M = {Grade.EASY: (1.55, 1.65), Grade.MIDDLE: (1.1, 1.65), Grade.HARD: (2.6, 4.5)}  # standing, sitting too, from a bank
-COUNT = {Grade.EASY: 3, Grade.MIDDLE: 4, Grade.HARD: 5}
+COUNT = {Grade.EASY: 3, Grade.MIDDLE: 4, Grade.HARD: 5}  # heights to find: what fits side by side on the page
 APART = 0.105  # of the field's width: between two feet
 MARK_MM = 36.0  # length of a tilt that is drawn
 LEAST_DEG = 4.0  # of a tilt that is asked about: flatter ones need no stick
 STEEPEST_DEG = 86.0  # nor an upright
-WHOLE = ((0.0, 1.0),)
+WHOLE = ((0.0, 1.0),)  # what an edge shows that nothing hides, from end to end
 LETTERS_MANY = "ABCDEFGHJK"
 
 

@@ -123,6 +123,7 @@ def _ladders(size: tuple[float, float], grade: Grade, rng: np.random.Generator) 
     return level_exercise(ExerciseKind.RIM_LADDER, grade, laying, window, _tins_of(LETTERS[:2]))
 
 
+# easy ones at quarters of a right angle, hard ones where no habit helps
 TURNS_DEG = {Grade.EASY: (22.5, 45.0, 67.5), Grade.MIDDLE: (22.5, 45.0, 67.5), Grade.HARD: (15.0, 35.0, 55.0, 75.0)}
 
 

@@ -20,7 +20,7 @@ from aspectum.core.stand.things import AnyThing, Stand
 from aspectum.core.worksheet.exercise import Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Role
 
 PX_PER_MM = 10.0  # of the picture behind the field, whose whole pixels then cost nothing
-EYE_M = 1.6
+EYE_M = 1.6  # of one standing who looks straight ahead
 RIM_POINTS = 16  # that a rim of the truth is laid by
 ARC_STEP = 1 / 120  # of a turn, between the points of a printed arc
 
