@@ -1,4 +1,4 @@
-"""What every command that goes through files has in common: one after the other in the order given, a file that cannot be read told and passed over."""
+"""What every command that goes through files has in common: one after the other in the order given, a file that cannot be read reported and passed over."""
 
 from __future__ import annotations
 
@@ -21,13 +21,13 @@ def over_files(files: Sequence[Path], tell: Callable[[Path], str], *, side_by_si
     ``side_by_side``: on all processors where there are many; ``tell`` is pickled then.
     """
     failed = False
-    for said, well in told(files, tell, side_by_side):
+    for said, well in results(files, tell, side_by_side):
         click.echo(said, err=not well)
         failed = failed or not well
     sys.exit(2 if failed else 0)
 
 
-def told(files: Sequence[Path], tell: Callable[[Path], str], side_by_side: bool) -> Iterator[tuple[str, bool]]:
+def results(files: Sequence[Path], tell: Callable[[Path], str], side_by_side: bool) -> Iterator[tuple[str, bool]]:
     processes = min(os.cpu_count() or 1, len(files) // A_PROCESS)
     if not side_by_side or processes < 2:
         yield from map(partial(of_file, tell), files)

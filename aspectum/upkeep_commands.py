@@ -29,7 +29,9 @@ def backup(to: Path, data: Path | None) -> None:
 
     settings = settings_from_environment(data)
     try:
-        made = back_up(sqlite_of(settings, "pg_dump and a copy of the picture folder"), PictureFiles(settings.picture_folder), to, told("Packing pictures"))
+        made = back_up(
+            sqlite_of(settings, "pg_dump and a copy of the picture folder"), PictureFiles(settings.picture_folder), to, progress_line("Packing pictures")
+        )
     except (BackupError, OSError) as error:
         raise click.ClickException(f"no backup was made: {error}") from error
     click.echo(f"{to}: schema {made.schema}, {made.pictures} picture files, {to.stat().st_size / (1 << 20):.1f} MB.")
@@ -71,7 +73,7 @@ def restore(file: Path, data: Path | None, yes: bool) -> None:
                 back_up(database, files, kept)
                 click.echo(f"What was there is kept in {kept}.")
 
-        manifest = put_back(file, database, files, newest_schema(), keep_what_is_there, told("Proving its parts"))
+        manifest = put_back(file, database, files, newest_schema(), keep_what_is_there, progress_line("Proving its parts"))
         migrate(open_engine(settings.database_url))
     except (BackupError, OSError, DBAPIError) as error:
         raise click.ClickException(f"nothing was put back: {error}") from error
@@ -89,10 +91,10 @@ def doctor(data: Path | None) -> None:
     settings = settings_from_environment(data)
     where = Looked(settings.data, settings.database_file, settings.picture_folder, FRONT_END, settings.secret)
     wrong = False
-    for told_of in examine(where):
-        mark = {State.FINE: "✓", State.LOOK: "?", State.WRONG: "✗"}[told_of.state]
-        click.echo(f"{mark} {told_of.what:<12} {told_of.words}")
-        wrong |= told_of.state is State.WRONG
+    for checked in examine(where):
+        mark = {State.FINE: "✓", State.LOOK: "?", State.WRONG: "✗"}[checked.state]
+        click.echo(f"{mark} {checked.what:<12} {checked.words}")
+        wrong |= checked.state is State.WRONG
     sys.exit(1 if wrong else 0)
 
 
@@ -103,7 +105,7 @@ def sqlite_of(settings: Settings, instead: str) -> Path:
     return settings.database_file
 
 
-def told(what: str) -> Progress:
+def progress_line(what: str) -> Progress:
     """Progress on a terminal: a line that counts."""
 
     def tell(done: int, of: int) -> None:

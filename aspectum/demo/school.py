@@ -25,7 +25,7 @@ from aspectum.service.school import assignments, hand_ins
 from aspectum.service.school.assignment_kinds import AssignmentKind, HandInPart, Subject
 from aspectum.service.school.assignments import Setting, usual
 from aspectum.service.school.classes import class_row, make_class
-from aspectum.service.school.hand_ins import Said
+from aspectum.service.school.hand_ins import GivenRemark
 from aspectum.service.sheets import sheets
 from aspectum.service.sheets.pictures import keep_picture, picture_of
 from aspectum.service.sheets.readings import record_judgements
@@ -186,7 +186,7 @@ class School:
             assert made.drawing is not None and made.drawing_picture is not None
             named = [s["id"] for s in made.drawing["sightings"]]
             at = (0.47 * made.drawing_picture.width_px, 0.2 * made.drawing_picture.height_px)
-            said = [Said(PHRASES[0], None, at), Said("This one falls too little: look where eye level runs.", named[3], None)]
+            said = [GivenRemark(PHRASES[0], None, at), GivenRemark("This one falls too little: look where eye level runs.", named[3], None)]
             hand_ins.review(session, made, "B+", "The lengths came out well. Eye level sits too high, and all that is off follows from it.", said, True)
             made.returned_at = now() - timedelta(days=2)
 

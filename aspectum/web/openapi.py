@@ -74,7 +74,7 @@ def problems_of(operation: Json, route: Route) -> list[int]:
     places: set[Any] = {parameter["in"] for parameter in operation.get("parameters", [])}
     writes, carries = route.method != "GET", route.body is not Body.NOTHING
     may_be = {
-        401: route.who.doing is not None,
+        401: route.who.action is not None,
         403: writes or route.refuses,
         404: "path" in places or route.misses,
         409: route.stale,

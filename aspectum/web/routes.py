@@ -16,7 +16,7 @@ from pydantic import BaseModel
 from spectree import Response as Answers
 from spectree import SpecTree
 
-from aspectum.service.people.may import Doing
+from aspectum.service.people.may import Action
 from aspectum.web.problems import Problem
 
 Json = dict[str, Any]
@@ -25,32 +25,32 @@ View = TypeVar("View", bound=Callable[..., Any])
 
 @dataclass(frozen=True)
 class Rule:
-    """``doing``: what the route does, None where it is open to anybody; ``kind``: of the thing that its path names in ``part``, one's own desk where it
+    """``action``: what the route does, None where it is open to anybody; ``kind``: of the thing that its path names in ``part``, one's own work where it
     names none.
     """
 
-    doing: Doing | None
+    action: Action | None
     kind: str = ""
     part: str = ""
 
 
-OPEN, DESK = Rule(None), Rule(Doing.CHANGE)
+OPEN, OWN_WORK = Rule(None), Rule(Action.CHANGE)
 
 
 def reads(kind: str, part: str) -> Rule:
-    return Rule(Doing.READ, kind, part)
+    return Rule(Action.READ, kind, part)
 
 
 def changes(kind: str, part: str) -> Rule:
-    return Rule(Doing.CHANGE, kind, part)
+    return Rule(Action.CHANGE, kind, part)
 
 
 def tutor_of(kind: str, part: str) -> Rule:
-    return Rule(Doing.LEAD, kind, part)
+    return Rule(Action.LEAD, kind, part)
 
 
 def member_of(kind: str, part: str) -> Rule:
-    return Rule(Doing.TAKE_PART, kind, part)
+    return Rule(Action.TAKE_PART, kind, part)
 
 
 LEADS, TAKES_PART = tutor_of("class", "class_id"), member_of("class", "class_id")
@@ -191,7 +191,7 @@ class Feature:
             takes = inspect.signature(view).parameters
             body = Body.FILE if file is not None else Body.JSON if "json" in takes else Body.NOTHING
             gives = answers if isinstance(answers, Gives) else None
-            led = who.doing is Doing.LEAD
+            led = who.action is Action.LEAD
             ROUTES[f"{self.blueprint.name}.{view.__name__}"] = Route(
                 method, path, who, operation, body, file, gives, queue, stores and method != "GET", tried, misses, refuses or led, stale
             )

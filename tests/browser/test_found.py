@@ -12,7 +12,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from aspectum.demo.fill import PHOTOS, truth
-from aspectum.service.runtime.turns import Turns
+from aspectum.service.runtime.photo_queue import PhotoQueue
 from tests.browser.stage import Easel
 from tests.browser.test_access import faults as axe_faults
 from tests.conftest import Served
@@ -102,7 +102,7 @@ def test_nothing_shows_before_the_eye_has_judged_and_then_form_by_form(easel: Ea
 
 def test_looking_waits_behind_others_and_is_cancelled_and_asked_for(easel: Easel, served: Served) -> None:
     page, looks = easel.page, served.app.extensions["aspectum"].looks
-    assert isinstance(looks, Turns)
+    assert isinstance(looks, PhotoQueue)
     with looks.turn("ticket-of-another"):
         easel.open_own(str(PHOTOS / "market.jpg"))
         expect(page.get_by_text("Waiting: one other picture is")).to_be_visible()
@@ -140,7 +140,7 @@ def test_a_look_that_nobody_waits_for_any_more_ends(easel: Easel, served: Served
         assert waiting_at(looks) == 1
 
 
-def waiting_at(looks: Turns) -> int:
+def waiting_at(looks: PhotoQueue) -> int:
     return len(list(looks.folder.glob("*.turn")))
 
 

@@ -260,7 +260,7 @@ def test_a_deleted_sheet_opened_again_offers_the_work_that_was_not_saved(easel: 
 
 def test_a_photo_that_waits_its_turn_says_so(easel: Easel, served: Served, crates_jpeg: bytes) -> None:
     easel.home()
-    with served.app.extensions["aspectum"].turns.turn("ticket-before"):
+    with served.app.extensions["aspectum"].photos.turn("ticket-before"):
         easel.page.get_by_label("Photo to open").set_input_files({"name": "mine.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
         expect(easel.page.get_by_text("Waiting: another photo is opened first.")).to_be_visible()
     expect(easel.title).to_have_text("mine", timeout=15_000)

@@ -15,7 +15,7 @@ import pytest
 
 from aspectum.core.check import check
 from aspectum.core.findings import Finding
-from aspectum.core.judge.fellows import strayed
+from aspectum.core.judge.leave_one_out import strayed
 from aspectum.core.judge.rim_gaps import Gap, axis_verdict, degree_tolerance, has_axis
 from aspectum.core.judge.rims import lean_fault, verdict_of
 from aspectum.core.judge.weigh import SURE

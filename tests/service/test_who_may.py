@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from aspectum.service.errors import Missing, Refused, Unfit, Wait
 from aspectum.service.people import passphrases, sign_in
 from aspectum.service.people.belongings import FINDERS, none_such, whose
-from aspectum.service.people.may import Doing, Whose, leads, may, may_enter, takes_part, teaches
+from aspectum.service.people.may import Action, Owner, leads, may, may_enter, takes_part, teaches
 from aspectum.service.people.passphrases import HASHER, fits, folded, set_passphrase, take_name, tidy
 from aspectum.service.people.people import class_exists, person_alone, settle_in
 from aspectum.service.runtime.tries import BY_ADDRESS, BY_NAME, LONGEST, Tries, waited
@@ -65,36 +65,36 @@ def class_of(session: Session, tutor: Person) -> str:
 
 
 @pytest.mark.parametrize(
-    ("who", "doing", "allowed"),
+    ("who", "action", "allowed"),
     [
-        ("student 1", Doing.READ, True),
-        ("student 1", Doing.CHANGE, True),
-        ("tutor 1", Doing.READ, True),
-        ("tutor 1", Doing.CHANGE, False),
-        ("tutor 2", Doing.READ, False),
-        ("student 2", Doing.READ, False),
-        ("gone", Doing.READ, False),
+        ("student 1", Action.READ, True),
+        ("student 1", Action.CHANGE, True),
+        ("tutor 1", Action.READ, True),
+        ("tutor 1", Action.CHANGE, False),
+        ("tutor 2", Action.READ, False),
+        ("student 2", Action.READ, False),
+        ("gone", Action.READ, False),
     ],
 )
 def test_a_students_work_is_theirs_to_change_and_their_tutors_to_read(
-    session: Session, two_classes: dict[str, Person], who: str, doing: Doing, allowed: bool
+    session: Session, two_classes: dict[str, Person], who: str, action: Action, allowed: bool
 ) -> None:
-    assert may(session, two_classes[who], doing, Whose(two_classes["student 1"].id)) is allowed
+    assert may(session, two_classes[who], action, Owner(two_classes["student 1"].id)) is allowed
 
 
-@pytest.mark.parametrize("doing", list(Doing))
-def test_nobody_may_do_anything(session: Session, two_classes: dict[str, Person], doing: Doing) -> None:
-    for thing in (Whose(two_classes["student 1"].id), Whose(class_id=class_of(session, two_classes["tutor 1"])), Whose()):
-        assert not may(session, None, doing, thing)
+@pytest.mark.parametrize("action", list(Action))
+def test_nobody_may_do_anything(session: Session, two_classes: dict[str, Person], action: Action) -> None:
+    for thing in (Owner(two_classes["student 1"].id), Owner(class_id=class_of(session, two_classes["tutor 1"])), Owner()):
+        assert not may(session, None, action, thing)
 
 
 def test_what_is_nobodys_is_for_nobody(session: Session, two_classes: dict[str, Person]) -> None:
-    assert not any(may(session, who, doing, Whose()) for who in two_classes.values() for doing in Doing)
+    assert not any(may(session, who, action, Owner()) for who in two_classes.values() for action in Action)
 
 
 def test_the_work_of_one_who_was_removed_is_still_the_tutors_to_read(session: Session, two_classes: dict[str, Person]) -> None:
-    thing = Whose(two_classes["gone"].id)
-    assert may(session, two_classes["tutor 1"], Doing.READ, thing) and not may(session, two_classes["tutor 2"], Doing.READ, thing)
+    thing = Owner(two_classes["gone"].id)
+    assert may(session, two_classes["tutor 1"], Action.READ, thing) and not may(session, two_classes["tutor 2"], Action.READ, thing)
     assert not may_enter(session, two_classes["gone"])
 
 
@@ -104,9 +104,9 @@ def test_the_work_of_one_who_was_removed_is_still_the_tutors_to_read(session: Se
 def test_a_class_is_led_by_its_tutor_and_taken_part_in_by_its_members(
     session: Session, two_classes: dict[str, Person], who: str, leads_it: bool, takes_part_in_it: bool
 ) -> None:
-    thing = Whose(class_id=class_of(session, two_classes["tutor 1"]))
-    assert may(session, two_classes[who], Doing.LEAD, thing) is leads_it
-    assert may(session, two_classes[who], Doing.TAKE_PART, thing) is takes_part_in_it
+    thing = Owner(class_id=class_of(session, two_classes["tutor 1"]))
+    assert may(session, two_classes[who], Action.LEAD, thing) is leads_it
+    assert may(session, two_classes[who], Action.TAKE_PART, thing) is takes_part_in_it
 
 
 def test_a_piece_handed_in_is_its_makers_and_its_classs_tutors(session: Session, two_classes: dict[str, Person]) -> None:
@@ -114,11 +114,11 @@ def test_a_piece_handed_in_is_its_makers_and_its_classs_tutors(session: Session,
     student, tutor, other = two_classes["student 1"], two_classes["tutor 1"], two_classes["tutor 2"]
     session.add(Member(class_id=class_of(session, other), person_id=student.id, role=Role.STUDENT))
     session.flush()
-    assert teaches(session, other, student.id) and may(session, other, Doing.READ, Whose(student.id))
-    piece = Whose(student.id, class_of(session, tutor))
-    assert may(session, student, Doing.READ, piece) and may(session, tutor, Doing.READ, piece) and may(session, tutor, Doing.LEAD, piece)
-    assert not may(session, other, Doing.READ, piece) and not may(session, other, Doing.LEAD, piece)
-    assert not may(session, tutor, Doing.CHANGE, piece) and not may(session, student, Doing.LEAD, piece)
+    assert teaches(session, other, student.id) and may(session, other, Action.READ, Owner(student.id))
+    piece = Owner(student.id, class_of(session, tutor))
+    assert may(session, student, Action.READ, piece) and may(session, tutor, Action.READ, piece) and may(session, tutor, Action.LEAD, piece)
+    assert not may(session, other, Action.READ, piece) and not may(session, other, Action.LEAD, piece)
+    assert not may(session, tutor, Action.CHANGE, piece) and not may(session, student, Action.LEAD, piece)
 
 
 def test_tutors_of_one_class_do_not_read_each_others_desks(session: Session, two_classes: dict[str, Person]) -> None:
@@ -390,9 +390,9 @@ def test_a_tutor_who_was_removed_leads_teaches_and_sees_no_more(session: Session
     session.add(Member(class_id=of, person_id=colleague.id, role=Role.TUTOR))
     session.flush()
     student = two_classes["student 1"]
-    seen = Whose(student.id)
-    assert leads(session, colleague, of) and teaches(session, colleague, student.id) and may(session, colleague, Doing.READ, seen)
+    seen = Owner(student.id)
+    assert leads(session, colleague, of) and teaches(session, colleague, student.id) and may(session, colleague, Action.READ, seen)
     session.get_one(Member, (of, colleague.id)).removed_at = now()
     session.flush()
-    assert not leads(session, colleague, of) and not teaches(session, colleague, student.id) and not may(session, colleague, Doing.READ, seen)
-    assert not may(session, colleague, Doing.LEAD, Whose(None, of)) and not may(session, colleague, Doing.TAKE_PART, Whose(None, of))
+    assert not leads(session, colleague, of) and not teaches(session, colleague, student.id) and not may(session, colleague, Action.READ, seen)
+    assert not may(session, colleague, Action.LEAD, Owner(None, of)) and not may(session, colleague, Action.TAKE_PART, Owner(None, of))

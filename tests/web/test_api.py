@@ -162,7 +162,7 @@ def test_a_full_disk_is_said_and_loses_nothing(client: FlaskClient, crates_jpeg:
 
 
 def test_a_data_folder_that_cannot_be_written_is_said_when_a_photo_comes(app: Flask, crates_jpeg: bytes, tmp_path: Path) -> None:
-    turns = app.extensions["aspectum"].turns
+    turns = app.extensions["aspectum"].photos
     kept, turns.folder = turns.folder, tmp_path / "a file" / "turns"
     (tmp_path / "a file").write_text("where the picture folder was")
     client = app.test_client()

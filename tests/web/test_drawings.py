@@ -16,7 +16,7 @@ from PIL import Image
 from sqlalchemy import create_engine, text
 
 from aspectum.demo.fill import DRAWINGS_FOLDER, NEXT_TIME, PHOTOS
-from aspectum.pictures.apart import flatten_apart
+from aspectum.pictures.isolated import flatten_isolated
 from aspectum.pictures.opening import PictureError
 from aspectum.store.models import Drawing
 from tests.databases import url_in
@@ -289,4 +289,4 @@ def test_a_photo_that_is_gone_or_no_drawing_is_said_plainly(demo: FlaskClient) -
     refused = demo.get(f"/api/drawings/{subject(demo, 'The net loft')['id']}")
     assert refused.status_code == 404 and "no drawing" in refused.get_json()["detail"]
     with pytest.raises(PictureError):
-        flatten_apart(b"\xff\xd8 cut short", None, None, None)
+        flatten_isolated(b"\xff\xd8 cut short", None, None, None)

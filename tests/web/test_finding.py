@@ -15,9 +15,9 @@ from flask.testing import FlaskClient
 
 from aspectum.demo.fill import PHOTOS, truth
 from aspectum.formats.sheet import FoundView
-from aspectum.pictures.apart import seek_apart
+from aspectum.pictures.isolated import seek_isolated
 from aspectum.service.errors import Stopped
-from aspectum.service.runtime.turns import LEFT_ALONE_S, Turns
+from aspectum.service.runtime.photo_queue import LEFT_ALONE_S, PhotoQueue
 from aspectum.service.sheets import finding
 from aspectum.service.words.finding import NOTHING, eye_level_words, view_words
 from aspectum.web.app import create_app
@@ -75,7 +75,7 @@ def test_a_photo_is_looked_into_once(client: FlaskClient, loft: dict[str, Any], 
     def never(*_: object) -> None:
         raise AssertionError("looked again")
 
-    monkeypatch.setattr(finding, "seek_apart", never)
+    monkeypatch.setattr(finding, "seek_isolated", never)
     again = client.post(f"/api/pictures/{loft['id']}/look?ticket={TICKET}").get_json()
     assert again == loft["look"]
 
@@ -130,7 +130,7 @@ def test_a_photo_that_nobody_looked_into_has_nothing_to_offer(client: FlaskClien
 
 
 def test_looking_is_stopped_while_it_waits_and_while_it_is_at_it(client: FlaskClient) -> None:
-    looks: Turns = app_of(client).extensions["aspectum"].looks
+    looks: PhotoQueue = app_of(client).extensions["aspectum"].looks
     picture = kept(client, (PHOTOS / "market.jpg").read_bytes())
     path = f"/api/pictures/{picture['id']}/look?ticket={TICKET}"
     with ThreadPoolExecutor(1) as pool:
@@ -148,7 +148,7 @@ def test_looking_is_stopped_while_it_waits_and_while_it_is_at_it(client: FlaskCl
 
 
 def test_a_child_that_is_stopped_at_once_finds_nothing() -> None:
-    assert seek_apart((PHOTOS / "tower.jpg").read_bytes(), None, None, lambda: True) is None
+    assert seek_isolated((PHOTOS / "tower.jpg").read_bytes(), None, None, lambda: True) is None
 
 
 def test_a_full_disk_is_told_and_the_photo_can_be_looked_into_later(client: FlaskClient, loft: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
@@ -198,7 +198,7 @@ def test_eye_level_is_told_by_the_pictures_height(share: float, said: str) -> No
 
 
 def test_a_stop_for_what_does_not_wait_leaves_nothing_behind(tmp_path: Path) -> None:
-    turns = Turns(tmp_path / "looks")
+    turns = PhotoQueue(tmp_path / "looks")
     turns.stop("ticket-unknown")
     with turns.turn("ticket-unknown") as stopped:
         assert not stopped()
@@ -213,7 +213,7 @@ def test_a_stop_for_what_does_not_wait_leaves_nothing_behind(tmp_path: Path) -> 
 
 def test_who_asked_and_asks_no_more_is_waited_for_no_longer_and_who_never_asked_is(tmp_path: Path) -> None:
     """A device that was shut in the middle of it; and a program that only waits for the answer."""
-    turns = Turns(tmp_path / "looks")
+    turns = PhotoQueue(tmp_path / "looks")
     with turns.turn("ticket-of-page") as ended, ThreadPoolExecutor(1) as pool:
         later = pool.submit(entered, turns)
         assert until(lambda: turns.ask("ticket-later") == 1) and not turns.is_left_alone("ticket-later")
@@ -227,7 +227,7 @@ def test_who_asked_and_asks_no_more_is_waited_for_no_longer_and_who_never_asked_
     assert not list(turns.folder.glob("*.asked"))
 
 
-def entered(turns: Turns) -> None:
+def entered(turns: PhotoQueue) -> None:
     with turns.turn("ticket-later"):
         pass
 

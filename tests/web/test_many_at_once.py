@@ -24,8 +24,8 @@ from aspectum.formats.sheet import SightingSheet
 from aspectum.service.paper import after_save
 from aspectum.service.people.people import person_here
 from aspectum.service.runtime.computing import MOST_OF_ONE
+from aspectum.service.runtime.photo_queue import PhotoQueue
 from aspectum.service.runtime.tries import BY_NAME
-from aspectum.service.runtime.turns import Turns
 from aspectum.service.sheets import checking
 from aspectum.store.models import Reading
 from aspectum.web import serving
@@ -223,7 +223,7 @@ def test_photos_are_opened_one_after_another_by_all_servers_together(two: tuple[
     most = [0]
 
     def opened(k: int) -> None:
-        turns: Turns = two[k % 2].app.extensions["aspectum"].turns
+        turns: PhotoQueue = two[k % 2].app.extensions["aspectum"].photos
         with turns.turn(f"ticket-{k:08d}"):
             at_it.append(k)
             most[0] = max(most[0], len(at_it))
@@ -236,13 +236,14 @@ def test_photos_are_opened_one_after_another_by_all_servers_together(two: tuple[
 
 
 def test_a_photos_place_in_the_queue_is_told_by_either_server_and_a_killed_one_holds_up_nobody(two: tuple[Served, Served]) -> None:
-    here, there = (server.app.extensions["aspectum"].turns for server in two)
+    here, there = (server.app.extensions["aspectum"].photos for server in two)
 
     def seen_in_turn() -> tuple[int | None, int | None]:
         with here.turn("ticket-mine"):
             return there.ahead_of("ticket-mine"), there.ahead_of("ticket-of-it")
 
-    program = "import sys, time, pathlib; from aspectum.service.runtime.turns import Turns\nwith Turns(pathlib.Path(sys.argv[1])).turn('ticket-of-it'):\n"
+    program = "import sys, time, pathlib\nfrom aspectum.service.runtime.photo_queue import PhotoQueue\n"
+    program += "with PhotoQueue(pathlib.Path(sys.argv[1])).turn('ticket-of-it'):\n"
     program += "    print('at it', flush=True); time.sleep(60)"
     other = subprocess.Popen([sys.executable, "-c", program, str(here.folder)], stdout=subprocess.PIPE, text=True)
     assert other.stdout is not None and other.stdout.readline() == "at it\n"

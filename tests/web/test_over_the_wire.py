@@ -21,7 +21,7 @@ import pytest
 from sqlalchemy import create_engine, text
 
 from aspectum.service.people.people import person_here
-from aspectum.service.runtime.turns import MOST_WAITING
+from aspectum.service.runtime.photo_queue import MOST_WAITING
 from aspectum.store.models import HERE, Person
 from tests.conftest import Served
 from tests.databases import url_in
@@ -194,7 +194,7 @@ def test_a_start_where_nothing_can_be_written_is_one_line(tmp_path: Path, how: s
 
 
 def test_photos_are_opened_one_after_another_and_say_where_they_stand(bare: Served, crates_jpeg: bytes) -> None:
-    turns = bare.app.extensions["aspectum"].turns
+    turns = bare.app.extensions["aspectum"].photos
     with ThreadPoolExecutor(1) as pool:
         with turns.turn("ticket-before"):
             waiting = pool.submit(ask, bare, "POST", "/api/pictures?name=x.jpg&ticket=ticket-mine", crates_jpeg, "application/octet-stream")
@@ -208,7 +208,7 @@ def test_photos_are_opened_one_after_another_and_say_where_they_stand(bare: Serv
 
 
 def test_too_many_photos_at_once_are_asked_to_come_again(bare: Served, crates_jpeg: bytes) -> None:
-    turns = bare.app.extensions["aspectum"].turns
+    turns = bare.app.extensions["aspectum"].photos
     release = threading.Event()
 
     def hold(k: int) -> None:

@@ -15,7 +15,7 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import ExifTags, Image
 
-from aspectum.pictures.apart import open_apart
+from aspectum.pictures.isolated import open_isolated
 from aspectum.pictures.opening import PictureError, in_colour, open_picture
 from aspectum.service.errors import NoRoom
 from aspectum.service.sheets.pictures import tidy_name
@@ -186,28 +186,28 @@ def test_deep_colour_and_clear_pictures_keep_their_values() -> None:
 
 
 def test_a_photo_is_opened_in_a_process_of_its_own_that_takes_its_memory_along(crates_jpeg: bytes) -> None:
-    opened = open_apart(crates_jpeg)
+    opened = open_isolated(crates_jpeg)
     assert (opened.width_px, opened.height_px, opened.focal_35mm) == (1280, 960, 28.0)
     assert opened == open_picture(crates_jpeg)
     with pytest.raises(PictureError, match="SVG"):
-        open_apart(b"<svg xmlns='http://www.w3.org/2000/svg'/>")
+        open_isolated(b"<svg xmlns='http://www.w3.org/2000/svg'/>")
 
 
 def test_a_decoder_that_dies_or_hangs_is_a_damaged_picture(monkeypatch: pytest.MonkeyPatch, crates_jpeg: bytes) -> None:
     monkeypatch.setattr("sys.executable", "/bin/false")
     with pytest.raises(PictureError, match="damaged"):
-        open_apart(crates_jpeg)
+        open_isolated(crates_jpeg)
     monkeypatch.undo()
-    monkeypatch.setattr("aspectum.pictures.apart.PATIENCE_S", 0.01)
+    monkeypatch.setattr("aspectum.pictures.isolated.PATIENCE_S", 0.01)
     with pytest.raises(PictureError, match="too long"):
-        open_apart(crates_jpeg)
+        open_isolated(crates_jpeg)
 
 
 def test_fifty_megapixels_are_opened_under_700_megabytes() -> None:
     """The child's peak, and what its parent holds when it is done."""
     program = (
-        "import pathlib, resource, sys; from aspectum.pictures.apart import open_apart;"
-        "open_apart(sys.stdin.buffer.read()); print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss);"
+        "import pathlib, resource, sys; from aspectum.pictures.isolated import open_isolated;"
+        "open_isolated(sys.stdin.buffer.read()); print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss);"
         "print(pathlib.Path('/proc/self/status').read_text().split('VmRSS:')[1].split()[0])"
     )
     noise = np.random.default_rng(0).integers(0, 60, (500, 500, 3), np.uint8)

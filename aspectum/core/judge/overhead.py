@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aspectum.core.findings import Finding, Note, NoteCode, RimReading, VanishingPoint, places_of
-from aspectum.core.judge.fellows import Fellows, MeetingFamily, ParallelFamily
+from aspectum.core.judge.leave_one_out import LeaveOneOut, MeetingFamily, ParallelFamily
 from aspectum.core.judge.rim_company import side_faults
 from aspectum.core.judge.rim_shape import shape_fault
 from aspectum.core.plane.lines import Flags, Floats, wrap_tilt
@@ -40,7 +40,7 @@ def overhead_findings(setup: Setup, edges: list[Edge], tolerances: Tolerances, f
     """
     notes = [] if edges or fitted else [Note(NoteCode.NO_EDGES, text=setup.looking)]
     uprights, sight = sight_along([e for e in edges if e.family is Family.UPRIGHT], setup, tolerances)
-    families: list[Fellows] = [uprights]
+    families: list[LeaveOneOut] = [uprights]
     points = []
     if uprights.edges:
         points.append(meeting_point(uprights, None, Family.UPRIGHT, None, setup))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from aspectum.core.findings import Finding, Note, NoteCode, VanishingPoint, places_of
-from aspectum.core.judge.fellows import ParallelFamily
+from aspectum.core.judge.leave_one_out import ParallelFamily
 from aspectum.core.judge.parallel_rims import Directions, rim_findings
 from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Setup, SlotKey

@@ -27,7 +27,7 @@ class Turning:
     away: Floats
 
     def turns(self, band: int) -> tuple[float, ...]:
-        """Turns at which the outline runs up a band."""
+        """PhotoQueue at which the outline runs up a band."""
         away = float(self.away[band])
         return (self.near - away, self.near + away) if SIDE < away < np.pi - SIDE else ()
 

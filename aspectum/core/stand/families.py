@@ -48,7 +48,7 @@ def level_families(placed: Placed, view: View) -> tuple[Family, Family]:
     return (Family.RIGHT, Family.LEFT) if float(x @ right) * float(x @ ahead) > 0 else (Family.LEFT, Family.RIGHT)
 
 
-class Ways:
+class ThingFamilies:
     """The families of one thing, its slopes numbered as they come."""
 
     def __init__(self, placed: Placed, view: View) -> None:

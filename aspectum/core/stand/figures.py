@@ -44,7 +44,7 @@ def rims_of(view: View, rims: list[tuple[str, str, Plane | None, int]], geometry
 
 
 def _turns_of(rim: DrawnRim, about: Floats, seen: Floats) -> Parts:
-    """Turns in space (k, 2) as parts of the ellipse's own turn; ``about`` maps them to homogeneous pixels from the image of the circle's centre."""
+    """PhotoQueue in space (k, 2) as parts of the ellipse's own turn; ``about`` maps them to homogeneous pixels from the image of the circle's centre."""
     if not len(seen):
         return ()
     if seen[0, 1] - seen[0, 0] > 2 * math.pi - TOUCHING:

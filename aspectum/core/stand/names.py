@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from aspectum.core.stand.camera import View
-from aspectum.core.stand.families import Ways
+from aspectum.core.stand.families import ThingFamilies
 from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.solid import SLOPING
 from aspectum.core.stand.things import Box
@@ -13,7 +13,7 @@ from aspectum.core.stand.things import Box
 UPRIGHT_AXIS = 2  # of x, y and z, in the thing's own frame
 
 
-def edge_names(placed: Placed, view: View, ways: Ways) -> list[str]:
+def edge_names(placed: Placed, view: View, ways: ThingFamilies) -> list[str]:
     """A name for every edge of a thing: its own where it has one; a box's by where they lie."""
     solid = placed.body
     if not isinstance(placed.thing, Box):

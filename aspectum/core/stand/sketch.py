@@ -10,7 +10,7 @@ from aspectum.core.stand.camera import View
 from aspectum.core.stand.contours import contour, turning
 from aspectum.core.stand.crossings import Pieces
 from aspectum.core.stand.drawn import Drawing, Line, Seen, VanishingPoint
-from aspectum.core.stand.families import Way, Ways
+from aspectum.core.stand.families import ThingFamilies, Way
 from aspectum.core.stand.figures import TOUCHING, curve_of, rims_of
 from aspectum.core.stand.gather import NOWHERE, Lines, beside_of, turned_to_eye
 from aspectum.core.stand.names import edge_names
@@ -29,7 +29,7 @@ class Sketch:
 
     def __init__(self, view: View, lines: Lines) -> None:
         self.view, self.lines = view, lines
-        self.ways: dict[str, Ways] = {}
+        self.ways: dict[str, ThingFamilies] = {}
         self._edges: list[tuple[str, str, Way, int]] = []
         self._outlines: list[tuple[str, str, int]] = []
         self._chains: list[tuple[str, str, Ints, Flags]] = []
@@ -42,7 +42,7 @@ class Sketch:
     def take_edges(self, body: Placed, number: int, start: tuple[int, int], outline_only: bool = False) -> None:
         """Edges of flat faces; soft ones, and with ``outline_only`` all, only where one of their faces is turned to the eye and the other away."""
         solid, thing = body.body, body.thing
-        ways = self.ways[thing.id] = Ways(body, self.view)
+        ways = self.ways[thing.id] = ThingFamilies(body, self.view)
         if not len(solid.edge):
             return
         away = np.append(~turned_to_eye(solid, self.view), True)  # -1, no second face, counts as turned away
@@ -200,5 +200,5 @@ def _runs_along(lathe: Lathe, body: Placed, axis: int) -> bool:
     return abs(float(lathe.axis @ body.frame.turn[:, axis])) > ALONG_AXIS
 
 
-def _plane(body: Placed, lathe: Lathe, ways: Ways) -> Plane | None:
+def _plane(body: Placed, lathe: Lathe, ways: ThingFamilies) -> Plane | None:
     return next((PLANE_OF[ways.axes[k].family] for k in range(3) if _runs_along(lathe, body, k)), None)

@@ -41,7 +41,7 @@ class Pose:
 
 
 def quarter_turns(count: int) -> list[float]:
-    """Turns (degrees) in the order in which practitioners draw them: quarters of a full turn, then their halves, and so on; sorted they are one row."""
+    """PhotoQueue (degrees) in the order in which practitioners draw them: quarters of a full turn, then their halves, and so on; sorted they are one row."""
     found = [0.0, 90.0, 180.0, 270.0]
     step = 45.0
     while len(found) < count:

@@ -19,7 +19,7 @@ from aspectum.core.view.camera import eye_level_height
 from aspectum.core.view.effort import WALKED_BY
 from aspectum.core.view.explanations import Explanations
 from aspectum.core.view.sides import misnaming
-from aspectum.core.view.solve import ENOUGH_WALKING, Solution, come_to_rest
+from aspectum.core.view.solve import ENOUGH_WALKING, Solution, refine_all
 
 STRIDE = 0.7  # standard deviations that the first step goes
 FAR_ENOUGH = 9.0  # twice the log of how much less likely the last step is than its explanation's best place
@@ -123,7 +123,7 @@ class Walks:
         solution, found = self.solution, self.found
         stiff = STIFF * self.spread[of]
         levels = np.column_stack([np.full(len(of), middle_x(solution)), height, 1.0 / stiff])
-        rest = come_to_rest(solution.evidence, solution.view, params, found.active[of], own, steps=WALKING_STEPS, enough=ENOUGH_WALKING, levels=levels)
+        rest = refine_all(solution.evidence, solution.view, params, found.active[of], own, steps=WALKING_STEPS, enough=ENOUGH_WALKING, levels=levels)
         cost = rest.cost + found.price[of].sum(axis=1)
         reached, _, _ = heights(rest.params, rest.covariance, solution.view.free, middle_x(solution))
         astray = np.abs(reached - height) > ASTRAY * self.spread[of]

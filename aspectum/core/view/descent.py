@@ -18,7 +18,7 @@ from aspectum.core.plane.meet import residual_with_slope
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, MOVES, OWN_BEARING, OWN_SLOPE, PITCH, eye_level_height, vanish
 from aspectum.core.view.rim_images import LOOK, OWN, REST, SETTLE, TURNS, LaidRims, RimLook, advance, copy_rim, see_rims
 
-MISLAID = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
+WRONG_MINIMUM_COST = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
 LONGEST_STEP = 0.6  # of any parameter, radians or parts of e
 OPEN_VARIANCE = 1e6  # of a parameter, all of which are of order one, that nothing fixes
 STEEPEST, FARTHEST = 1.45, 5.0  # pitch and log f that no view goes beyond
@@ -260,12 +260,12 @@ def follow(rims: LaidRims, weights: Weights, seen: RimLook, params: Floats, tria
 
 
 @compiled
-def mislaid(seen: RimLook) -> bool:
+def rim_at_wrong_minimum(seen: RimLook) -> bool:
     """Whether a rim may have come to rest on the wrong part of its circle."""
     worst = 0.0
     for k in range(len(seen.cost)):
         worst = max(worst, seen.cost[k])
-    return worst > MISLAID
+    return worst > WRONG_MINIMUM_COST
 
 
 @compiled
@@ -295,7 +295,7 @@ def descend(
     looks, rim_looks = 1, 1
     damping, converged, fresh = 1e-3, False, round_count == 0
     for _ in range(steps):
-        if converged and not fresh and mislaid(seen):
+        if converged and not fresh and rim_at_wrong_minimum(seen):
             fresh = True
             again = np.full((round_count, OWN), np.nan)
             there, before = see_rims(rims, params, again, SETTLE, weights.rims), cost

@@ -20,7 +20,7 @@ from aspectum.core.view.descent import Hold, LaidEdges, edge_rows
 from aspectum.core.view.effort import STRAYS_BY
 from aspectum.core.view.left_out import Influence, influence, left_out_gains, taken_in
 from aspectum.core.view.sides import misnaming
-from aspectum.core.view.solve import ENOUGH_ROUGH, Solution, come_to_rest
+from aspectum.core.view.solve import ENOUGH_ROUGH, Solution, refine_all
 from aspectum.core.view.starts import MIRRORED, wrong_side
 
 # chance that a sighting strays, and by about how much it then does: the prior that tells a stray from bad luck; with a
@@ -182,7 +182,7 @@ def settled(any_of_them: Solution, fits: list[tuple[Solution, Flags]]) -> Explan
     """Least squares from each solution on the sightings beside it, with the price of what each leaves out."""
     evidence, view = any_of_them.evidence, any_of_them.view
     active = np.array([on for _, on in fits])
-    rest = come_to_rest(evidence, view, np.array([s.params for s, _ in fits]), active, np.array([own_of(s) for s, _ in fits]), enough=ENOUGH_ROUGH)
+    rest = refine_all(evidence, view, np.array([s.params for s, _ in fits]), active, np.array([own_of(s) for s, _ in fits]), enough=ENOUGH_ROUGH)
     price = STRAY_ODDS + edge_prices(evidence.laid_edges, view.hold, rest.params, rest.covariance, stray_spread(any_of_them))
     if evidence.rims is not None:
         square, wide = np.zeros((len(active), len(evidence.rims))), 1.0 + RIM_SPREAD**2

@@ -11,7 +11,7 @@ from aspectum.core.plane.lines import Floats, half_turn, weighted_median
 from aspectum.core.view.camera import FIRST_BEARING, eye_level_height
 from aspectum.core.view.curve import Curve, middle_x, walk
 from aspectum.core.view.explanations import Explanations, as_solution, can_spare, explain, settled
-from aspectum.core.view.solve import Solution, come_to_rest
+from aspectum.core.view.solve import Solution, refine_all
 
 COMPARABLE = 0.3  # share of the likeliest from which an explanation that leaves out less is taken to stand for all
 HELD_PX = 0.02  # within which the view that stands for all passes through the eye level that is told
@@ -53,7 +53,7 @@ class Posterior:
         if stand or base.evidence.setup.eye_level_px is not None:
             return cls(as_solution(base, found, int(curve.of[k])), found, curve)
         levels = np.array([[middle_x(base), height, base.evidence.scale / HELD_PX]])
-        rest = come_to_rest(base.evidence, base.view, curve.params[k][None], active[None], curve.own[k][None], levels=levels)
+        rest = refine_all(base.evidence, base.view, curve.params[k][None], active[None], curve.own[k][None], levels=levels)
         own = None if base.own is None else rest.own[0]
         return cls(replace(base, params=rest.params[0], active=active, chi2=float(rest.cost[0]), converged=bool(rest.converged[0]), own=own), found, curve)
 

@@ -74,7 +74,7 @@ def room_for(count: int) -> RimLook:
     return RimLook(np.zeros((count, TURNS)), np.zeros((count, TURNS, REST)), np.zeros(count), own[0], own[1], own[2])
 
 
-class Desk(NamedTuple):
+class Workspace(NamedTuple):
     """Room to look at one rim: images of its plane's two directions (2, 3) with their derivatives (2, 3, 6), what moves
     them and the centre (3, 3, 9), its ellipse's ``form`` (5,) with ``slopes`` (5, 9), the rows of what was laid (K + 2, 6)
     and those that say it all (5, 12). Set up once for all rims: arrays cost more to make than to fill.
@@ -90,11 +90,11 @@ class Desk(NamedTuple):
 
 
 @compiled
-def desk_for(longest: int) -> Desk:
+def workspace_for(longest: int) -> Workspace:
     """For rims of at most ``longest`` points."""
     images, by, moves, form = np.zeros((2, 3)), np.zeros((2, 3, REST)), np.zeros((3, 3, OWN + REST)), np.zeros(FORM)
     moves[2, 0, 0] = moves[2, 1, 1] = 1.0
-    return Desk(images, by, moves, form, np.zeros((FORM, OWN + REST)), np.zeros((longest + 2, FORM + 1)), np.zeros((FORM, OWN + TURNS + REST + 1)))
+    return Workspace(images, by, moves, form, np.zeros((FORM, OWN + REST)), np.zeros((longest + 2, FORM + 1)), np.zeros((FORM, OWN + TURNS + REST + 1)))
 
 
 @compiled
@@ -224,19 +224,19 @@ def triangulate(table: Floats, rows: int, columns: int) -> None:
 
 
 @compiled
-def look_at_rim(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, desk: Desk, seen: RimLook) -> None:
+def look_at_rim(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, workspace: Workspace, seen: RimLook) -> None:
     """Fill row ``k`` of ``seen`` with the rim whose own unknowns stand at ``own`` (3,)."""
-    images, moves, slopes, rows, table = desk.images, desk.moves, desk.slopes, desk.rows, desk.table
-    plane_ways(laid, k, lens, params, images, desk.by)
+    images, moves, slopes, rows, table = workspace.images, workspace.moves, workspace.slopes, workspace.rows, workspace.table
+    plane_ways(laid, k, lens, params, images, workspace.by)
     radius = np.exp(min(own[2], LARGEST))
     for w in range(2):
         for i in range(3):
             images[w, i] *= radius
             moves[w, i, 2] = images[w, i]
             for c in range(REST):
-                moves[w, i, OWN + c] = radius * desk.by[w, i, c]
-    support_form(own[0], own[1], images, moves, desk.form, slopes)
-    count = outline_rows(laid, k, desk.form, rows)
+                moves[w, i, OWN + c] = radius * workspace.by[w, i, c]
+    support_form(own[0], own[1], images, moves, workspace.form, slopes)
+    count = outline_rows(laid, k, workspace.form, rows)
     square = 0.0
     for i in range(count):
         square += rows[i, FORM] * rows[i, FORM]
@@ -307,7 +307,7 @@ def copy_rim(seen: RimLook, into: RimLook, k: int) -> None:
 
 
 @compiled
-def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, desk: Desk, seen: RimLook, steps: int) -> None:
+def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, workspace: Workspace, seen: RimLook, steps: int) -> None:
     """Bring the own unknowns ``own`` (3,) of rim ``k`` to rest under a fixed camera, in place, and its row of ``seen``
     with them; a step that would not help is shortened. Where they are no numbers it starts afresh: the circle
     about as large as its arc, which may be the near or the far part of it, whichever holds the points better.
@@ -319,8 +319,8 @@ def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Float
     x, y, mx, my = 0.0, 0.0, 0.0, 0.0
     if begin:
         tried = len(ARC_PARTS)
-        images = desk.images
-        plane_ways(laid, k, lens, params, images, desk.by)
+        images = workspace.images
+        plane_ways(laid, k, lens, params, images, workspace.by)
         x, y = laid.start[k, 0], laid.start[k, 1]
         ax, ay = images[0, 0] - x * images[0, 2], images[0, 1] - y * images[0, 2]
         bx, by = images[1, 0] - x * images[1, 2], images[1, 1] - y * images[1, 2]
@@ -340,7 +340,7 @@ def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Float
             advance(seen, k, still, own, trial)
             for i in range(OWN):
                 trial[i] = own[i] + reach * (trial[i] - own[i])
-        look_at_rim(laid, k, lens, params, trial, desk, there)
+        look_at_rim(laid, k, lens, params, trial, workspace, there)
         if turn == 0 or there.cost[k] <= seen.cost[k] + (0.0 if first else 1e-9):
             for i in range(OWN):
                 own[i] = trial[i]
@@ -355,12 +355,12 @@ def see_rims(laid: LaidRims, params: Floats, own: Floats, steps: int, wanted: Fl
     """The rims ``wanted`` (R,; not zero) under one camera, with their own unknowns ``own`` (R, 3) brought to rest by
     ``steps`` steps, in place; what is no number starts afresh.
     """
-    lens, seen, desk = lens_of(params), room_for(len(own)), desk_for(laid.points.shape[1])
+    lens, seen, workspace = lens_of(params), room_for(len(own)), workspace_for(laid.points.shape[1])
     for k in range(len(own)):
         if wanted[k] == 0.0:
             continue
         if steps <= 0:
-            look_at_rim(laid, k, lens, params, own[k], desk, seen)
+            look_at_rim(laid, k, lens, params, own[k], workspace, seen)
         else:
-            bring_to_rest(laid, k, lens, params, own[k], desk, seen, steps)
+            bring_to_rest(laid, k, lens, params, own[k], workspace, seen, steps)
     return seen

@@ -9,7 +9,7 @@ from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH
 from aspectum.core.view.descent import Rest
 from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.perspective import View
-from aspectum.core.view.solve import ENOUGH_ROBUST, Solution, come_to_rest, refine
+from aspectum.core.view.solve import ENOUGH_ROBUST, Solution, refine, refine_all
 from aspectum.core.view.starts import MIRRORED, _sweep_slopes, coarse_sd, starts, wrong_side
 
 LOSS = 3.0  # point errors at which the pull of a sighting begins to fade
@@ -48,7 +48,7 @@ def robust_views(evidence: Evidence, view: View, active: Flags | None = None) ->
 
 
 def fitted(evidence: Evidence, view: View, params: Floats, on: Flags, own: Floats, loss: float, steps: int) -> Rest:
-    return come_to_rest(evidence, view, params, np.repeat(on[None], len(params), axis=0), own, loss, steps, ENOUGH_ROBUST)
+    return refine_all(evidence, view, params, np.repeat(on[None], len(params), axis=0), own, loss, steps, ENOUGH_ROBUST)
 
 
 def distinct(params: Floats, order: Ints, most: int, apart_by: float) -> Ints:

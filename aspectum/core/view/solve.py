@@ -107,11 +107,11 @@ def refine(
     bank = evidence.rims
     if own is None:
         own = np.zeros((0, OWN)) if bank is None else bank.begin(start)
-    rest = come_to_rest(evidence, view, start[None], active[None], own[None], robust, steps, enough)
+    rest = refine_all(evidence, view, start[None], active[None], own[None], robust, steps, enough)
     return Solution(evidence, view, rest.params[0], active, float(rest.cost[0]), bool(rest.converged[0]), None if bank is None else rest.own[0])
 
 
-def come_to_rest(
+def refine_all(
     evidence: Evidence,
     view: View,
     starts: Floats,

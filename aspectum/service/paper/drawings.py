@@ -16,7 +16,7 @@ from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo
-from aspectum.pictures.apart import find_paper_apart, flatten_apart
+from aspectum.pictures.isolated import find_paper_isolated, flatten_isolated
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service.errors import Missing
 from aspectum.service.pages.critique_page import Page
@@ -74,7 +74,7 @@ def paper_of(before: SightingSheet | None, subject: SightingSheet | None) -> tup
 
 def find_paper(files: PictureFiles, photo: Picture) -> FoundPaper:
     """The corners of the sheet of paper in a photo, where they are found."""
-    found = find_paper_apart(pictures.picture_path(files, photo, "").read_bytes())
+    found = find_paper_isolated(pictures.picture_path(files, photo, "").read_bytes())
     if found is None:
         return FoundPaper(None, False, photo.height_px > photo.width_px)
     return FoundPaper(found["corners"], found["sure"], stands_upright(np.array(found["corners"], float)))
@@ -106,7 +106,7 @@ def bring_in(
         again = None if before is None else sheets.document_of(before.sheet)
     data = pictures.picture_path(files, photo, "").read_bytes()
     corners = None if how.corners is None else [list(c) for c in how.corners]
-    opened = flatten_apart(data, corners, how.paper_mm, None if how.box is None else list(how.box))
+    opened = flatten_isolated(data, corners, how.paper_mm, None if how.box is None else list(how.box))
     flat = pictures.keep_picture(sessions, files, person_id, photo.name, opened)
     document = blank(title or f"Drawing: {called}"[:200], flat, how.paper_mm, forms if again is None else again.forms)
     document.tolerance = tolerance if again is None else again.tolerance

@@ -14,7 +14,7 @@ from aspectum.core.drawing.expected import Expected, everything_of, expected_pla
 from aspectum.core.sightings import Point
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, AnySighting, EdgeSighting, FaceSighting, LengthSighting, RimSighting
-from aspectum.pictures.apart import follow_again_apart, follow_apart
+from aspectum.pictures.isolated import follow_again_isolated, follow_isolated
 from aspectum.pictures.opening import PictureError
 from aspectum.pictures.pencil import LINED_IN
 from aspectum.service.paper.critique import core_laid, on_paper
@@ -62,7 +62,7 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet | None, d
         return []
     lines, rims = as_lines(expected)
     data = pictures.picture_path(files, flat, "").read_bytes()
-    followed = follow_apart(data, 1.0 / paper.mm_per_px, lines, rims, unplaced)
+    followed = follow_isolated(data, 1.0 / paper.mm_per_px, lines, rims, unplaced)
     if followed is None:
         return []
     on_lines, on_rims = followed
@@ -126,7 +126,7 @@ def laid_again(files: PictureFiles, flat: Picture, before: SightingSheet, subjec
     of_subject = ({}, {}) if subject is None or subject.picture is None else as_lines(everything_of(core_laid(subject, "the subject")))
     data = pictures.picture_path(files, flat, "").read_bytes()
     try:
-        found = follow_again_apart(data, 1.0 / on_paper(document).mm_per_px, lines, rims, of_subject)
+        found = follow_again_isolated(data, 1.0 / on_paper(document).mm_per_px, lines, rims, of_subject)
     except PictureError:
         log.exception("a drawing's lines could not be looked for again")
         return document

@@ -7,30 +7,30 @@ from collections.abc import Callable
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from aspectum.service.people.may import Whose
+from aspectum.service.people.may import Owner
 from aspectum.store.assignments import Assignment, HandIn
 from aspectum.store.classes import ClassRow
 from aspectum.store.models import Person, Picture, PracticeQuestion, PracticeSet, Sheet, StandRow, TimedDrawing
 from aspectum.store.room import RoomQuestion
 from aspectum.store.worksheets import WorksheetSet
 
-Finder = Callable[[Session, str], Whose | None]
+Finder = Callable[[Session, str], Owner | None]
 
 
-def _person(session: Session, id: str) -> Whose | None:
-    return None if session.get(Person, id) is None else Whose(id)
+def _person(session: Session, id: str) -> Owner | None:
+    return None if session.get(Person, id) is None else Owner(id)
 
 
-def _class(session: Session, id: str) -> Whose | None:
-    return None if session.get(ClassRow, id) is None else Whose(class_id=id)
+def _class(session: Session, id: str) -> Owner | None:
+    return None if session.get(ClassRow, id) is None else Owner(class_id=id)
 
 
 def _of_person(table: type[Sheet] | type[StandRow] | type[Picture] | type[PracticeSet] | type[TimedDrawing] | type[WorksheetSet]) -> Finder:
     """What carries its maker's id."""
 
-    def find(session: Session, id: str) -> Whose | None:
+    def find(session: Session, id: str) -> Owner | None:
         person_id = session.scalar(select(table.person_id).where(table.id == id))
-        return None if person_id is None else Whose(person_id)
+        return None if person_id is None else Owner(person_id)
 
     return find
 
@@ -38,21 +38,21 @@ def _of_person(table: type[Sheet] | type[StandRow] | type[Picture] | type[Practi
 def _of_class(table: type[Assignment] | type[RoomQuestion]) -> Finder:
     """What carries its class's id."""
 
-    def find(session: Session, id: str) -> Whose | None:
+    def find(session: Session, id: str) -> Owner | None:
         class_id = session.scalar(select(table.class_id).where(table.id == id))
-        return None if class_id is None else Whose(class_id=class_id)
+        return None if class_id is None else Owner(class_id=class_id)
 
     return find
 
 
-def _question(session: Session, id: str) -> Whose | None:
+def _question(session: Session, id: str) -> Owner | None:
     row = session.get(PracticeQuestion, id)
-    return None if row is None else Whose(row.set.person_id)
+    return None if row is None else Owner(row.set.person_id)
 
 
-def _hand_in(session: Session, id: str) -> Whose | None:
+def _hand_in(session: Session, id: str) -> Owner | None:
     row = session.get(HandIn, id)
-    return None if row is None else Whose(row.person_id, row.assignment.class_id)
+    return None if row is None else Owner(row.person_id, row.assignment.class_id)
 
 
 FINDERS: dict[str, tuple[Finder, str]] = {
@@ -71,7 +71,7 @@ FINDERS: dict[str, tuple[Finder, str]] = {
 }
 
 
-def whose(session: Session, kind: str, id: str) -> Whose | None:
+def whose(session: Session, kind: str, id: str) -> Owner | None:
     """Whose it is; None where there is no such thing."""
     return FINDERS[kind][0](session, id)
 

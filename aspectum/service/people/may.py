@@ -13,7 +13,7 @@ from aspectum.store.classes import Member, Role
 from aspectum.store.models import Person, now
 
 
-class Doing(StrEnum):
+class Action(StrEnum):
     """READ: look at what somebody made, and take a copy away. CHANGE: alter it, put it aside, make more of it. TAKE_PART: be in a class, look at what is
     set there and hand in to it. LEAD: keep a class, its members and its assignments.
     """
@@ -25,25 +25,25 @@ class Doing(StrEnum):
 
 
 @dataclass(frozen=True)
-class Whose:
+class Owner:
     """Whose a thing is: a person's, a class's, or both, as a piece handed in is."""
 
     person_id: str | None = None
     class_id: str | None = None
 
 
-def may(session: Session, who: Person | None, doing: Doing, whose: Whose) -> bool:
+def may(session: Session, who: Person | None, action: Action, whose: Owner) -> bool:
     """Whether ``who`` may do this with what is ``whose``: a person anything with their own; a tutor may read what members of their class made, but not
     alter it; nobody else may look at it.
     """
     if who is None:
         return False
     own = whose.person_id == who.id
-    if doing is Doing.CHANGE:
+    if action is Action.CHANGE:
         return own
-    if doing is Doing.TAKE_PART:
+    if action is Action.TAKE_PART:
         return whose.class_id is not None and takes_part(session, who, whose.class_id)
-    if doing is Doing.LEAD:
+    if action is Action.LEAD:
         return whose.class_id is not None and leads(session, who, whose.class_id)
     if own:
         return True

@@ -8,9 +8,9 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.service.runtime.computing import Computing
 from aspectum.service.runtime.greys import Greys
+from aspectum.service.runtime.photo_queue import PhotoQueue
 from aspectum.service.runtime.presence import Presence
 from aspectum.service.runtime.tries import Tries
-from aspectum.service.runtime.turns import Turns
 from aspectum.store.picture_files import PictureFiles
 
 MOST_LOOKS = 4  # photos that wait to be looked at: a page asks again later, and no hand waits for it
@@ -26,8 +26,8 @@ class Installation:
     sessions: sessionmaker[Session]
     files: PictureFiles
     secret: str
-    turns: Turns
-    looks: Turns
+    photos: PhotoQueue
+    looks: PhotoQueue
     greys: Greys
     tries: Tries
     presence: Presence
@@ -36,5 +36,5 @@ class Installation:
 
 def install(sessions: sessionmaker[Session], files: PictureFiles, secret: str, computing: Computing) -> Installation:
     """An installation whose queues of photos lie beside its pictures."""
-    turns, looks = Turns(files.folder / "turns"), Turns(files.folder / "looks", MOST_LOOKS)
-    return Installation(sessions, files, secret, turns, looks, Greys(), Tries(sessions), Presence(sessions), computing)
+    photos, looks = PhotoQueue(files.folder / "turns"), PhotoQueue(files.folder / "looks", MOST_LOOKS)
+    return Installation(sessions, files, secret, photos, looks, Greys(), Tries(sessions), Presence(sessions), computing)

@@ -18,8 +18,8 @@ from aspectum.core.worksheet.window import on_ellipse
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, DivisionSighting, EdgeSighting, FaceSighting, LengthSighting
 from aspectum.formats.worksheet import AskedLine, CrossMark, RoundMark, StrokeMark, TagMark, Worksheet
-from aspectum.pictures.apart import find_marks_apart, open_apart, snap_apart
 from aspectum.pictures.corner_marks import FoundMarks, sheet_corners
+from aspectum.pictures.isolated import find_marks_isolated, open_isolated, snap_isolated
 from aspectum.service.errors import Missing, Unfit
 from aspectum.service.pages.worksheet_page import CROSS_MM, Page, answer_png
 from aspectum.service.paper.drawings import Flattening, bring_in, critiqued_on, subject_under
@@ -73,7 +73,7 @@ def bring_back(sessions: sessionmaker[Session], files: PictureFiles, asker_id: s
     with sessions() as session:
         photo = pictures.picture_of(session, session.get_one(Person, asker_id), photo_id)
         path = pictures.picture_path(files, photo, "")
-    found = find_marks_apart(path.read_bytes())
+    found = find_marks_isolated(path.read_bytes())
     if found is None:
         raise Unfit(UNREAD)
     with sessions.begin() as session:
@@ -146,7 +146,7 @@ def truth_sheet(sessions: sessionmaker[Session], files: PictureFiles, person_id:
         known = session.scalar(query.limit(1))
     if known is not None:
         return known
-    kept = pictures.keep_picture(sessions, files, person_id, f"worksheet {sheet.code}.png", open_apart(answer_png(page)))
+    kept = pictures.keep_picture(sessions, files, person_id, f"worksheet {sheet.code}.png", open_isolated(answer_png(page)))
     document = sheet.subject.model_copy(deep=True)
     assert document.picture is not None
     document.paper_mm = None
@@ -186,7 +186,7 @@ def lay_pencil(sessions: sessionmaker[Session], files: PictureFiles, person_id: 
         for a in sheet.asked
         if a.ellipse is not None
     }
-    on_lines, on_rims = snap_apart(data, scale, tried, rims, erase=printed_lines(sheet, scale), erase_px=ERASED_MM * scale)
+    on_lines, on_rims = snap_isolated(data, scale, tried, rims, erase=printed_lines(sheet, scale), erase_px=ERASED_MM * scale)
     pencil = darkest(on_lines)
     true = {s.id: (s.p, s.q) for s in sheet.subject.accepted if isinstance(s, EdgeSighting | AlignmentSighting) and s.p is not None and s.q is not None}
     pencil |= cornered({id: line for id, line in pencil.items() if id in true}, true)

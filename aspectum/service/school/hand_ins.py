@@ -228,7 +228,7 @@ def remarks_of(session: Session, made: HandIn) -> Sequence[Remark]:
 
 
 @dataclass(frozen=True)
-class Said:
+class GivenRemark:
     """A remark: of a sighting, of a place (px), or of the whole."""
 
     words: str
@@ -236,21 +236,21 @@ class Said:
     at_px: tuple[float, float] | None
 
 
-def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[Said], returned: bool) -> None:
+def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[GivenRemark], returned: bool) -> None:
     """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises ``Unfit`` for what cannot be."""
     if len(remarks) > MOST_REMARKS:
         raise Unfit(f"A piece takes {MOST_REMARKS} remarks at most.")
     known = {s["id"] for s in made.document.get("sightings", [])} | {s["id"] for s in (made.drawing or {}).get("sightings", [])}
-    for n, said in enumerate(remarks):
-        if said.sighting is not None and said.sighting not in known:
+    for n, given in enumerate(remarks):
+        if given.sighting is not None and given.sighting not in known:
             raise Unfit(f"Remark {n + 1} is about a sighting that is not on this piece.")
     made.mark, made.word = mark.strip(), word.strip()
     if returned and made.returned_at is None:
         made.returned_at = now()
     session.execute(delete(Remark).where(Remark.hand_in_id == made.id))
-    for n, said in enumerate((s for s in remarks if s.words.strip()), 1):
-        x, y = said.at_px or (None, None)
-        session.add(Remark(hand_in_id=made.id, number=n, sighting=said.sighting, x_px=x, y_px=y, words=said.words.strip()))
+    for n, given in enumerate((s for s in remarks if s.words.strip()), 1):
+        x, y = given.at_px or (None, None)
+        session.add(Remark(hand_in_id=made.id, number=n, sighting=given.sighting, x_px=x, y_px=y, words=given.words.strip()))
     session.flush()
 
 

@@ -16,8 +16,8 @@ from aspectum.core.sightings import FormKind
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import MOST_SIGHTINGS, FoundEyeLevel, FoundView, SightingSheet, read_sheet, write_sheet
 from aspectum.formats.sightings import AnySighting, EdgeSighting, Form, PictureInfo, RimSighting
-from aspectum.pictures.apart import seek_apart
 from aspectum.pictures.finding import FoundInPicture, find_in
+from aspectum.pictures.isolated import seek_isolated
 from aspectum.pictures.opening import read_pixels
 from aspectum.service.errors import Missing, Stopped
 from aspectum.service.sheets.pictures import picture_path, storing
@@ -113,7 +113,7 @@ def look(files: PictureFiles, picture: Picture, px_per_mm: float | None, stopped
     known = looked(files, picture)
     if known is not None:
         return known
-    told = seek_apart(picture_path(files, picture, "").read_bytes(), picture.focal_35mm, px_per_mm, stopped)
+    told = seek_isolated(picture_path(files, picture, "").read_bytes(), picture.focal_35mm, px_per_mm, stopped)
     if told is None:
         raise Stopped
     sheet = proposals(FOUND.validate_python(told), picture.name)

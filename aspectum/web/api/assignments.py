@@ -13,7 +13,7 @@ from aspectum.core.tolerance import School
 from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import Number
 from aspectum.service.errors import Busy, Missing
-from aspectum.service.people.may import Doing, Whose, may
+from aspectum.service.people.may import Action, Owner, may
 from aspectum.service.practice import logbook
 from aspectum.service.practice.history import pasts
 from aspectum.service.school import assignments, classes, hand_ins
@@ -23,8 +23,8 @@ from aspectum.service.school.board import is_late
 from aspectum.service.sheets.sheets import sheet_of
 from aspectum.store.assignments import Assignment
 from aspectum.store.models import Person
-from aspectum.web.api.base import Message, computed, desk, feature, here, work
-from aspectum.web.routes import DESK, LEADS, TAKES_PART, Queue, member_of, tutor_of
+from aspectum.web.api.base import Message, computed, feature, here, owner, work
+from aspectum.web.routes import LEADS, OWN_WORK, TAKES_PART, Queue, member_of, tutor_of
 
 routes = feature("assignments")
 
@@ -144,7 +144,7 @@ class Today(Message):
     notes: list[TodayNote]
 
 
-@routes.get("/assignment-templates", DESK, "listTemplates", TemplateList)
+@routes.get("/assignment-templates", OWN_WORK, "listTemplates", TemplateList)
 def list_templates() -> TemplateList:
     """The kinds of assignment, each as it is set when nothing is changed."""
     found = []
@@ -179,7 +179,7 @@ def copy_assignments(class_id: str, json: CopyAsked) -> AssignmentList:
     """Set assignments of one's other classes in this one."""
     with work() as (session, person):
         rows = [assignments.assignment_row(session, id) for id in json.assignment_ids]
-        if not all(may(session, person, Doing.LEAD, Whose(class_id=row.class_id)) for row in rows):
+        if not all(may(session, person, Action.LEAD, Owner(class_id=row.class_id)) for row in rows):
             raise Missing("There is no such assignment.")
         made = assignments.copy_to(session, person, classes.class_row(session, class_id), rows, json.weeks, json.time_zone)
         return AssignmentList(assignments=[out(session, one, person) for one in made])
@@ -212,7 +212,7 @@ def withdraw_assignment(assignment_id: str) -> tuple[str, int]:
 @routes.post("/assignments/<assignment_id>/begin", member_of("assignment", "assignment_id"), "beginAssignment", BegunOn)
 def begin_assignment(assignment_id: str) -> BegunOn:
     """The sheet to work on; made the first time."""
-    sheet_id = assignments.begin(here().sessions, here().files, assignment_id, desk())
+    sheet_id = assignments.begin(here().sessions, here().files, assignment_id, owner())
     with work() as (session, person):
         return BegunOn(sheet_id=sheet_id, from_life=sheet_of(session, person, sheet_id).picture is None)
 

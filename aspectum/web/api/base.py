@@ -88,9 +88,9 @@ def asking() -> str:
     return found
 
 
-def desk() -> str:
-    """Id of the person at whose desk this is: whose work is looked at or changed. It is the person who asks, but for a tutor who looks at a student's."""
-    found: str = g.desk
+def owner() -> str:
+    """Id of the person whose work is looked at or changed: the one who asks, except where a tutor looks at a student's."""
+    found: str = g.owner
     return found
 
 
@@ -127,6 +127,6 @@ def admit_photo(person_id: str, size: int) -> None:
 
 @contextmanager
 def work() -> Iterator[tuple[Session, Person]]:
-    """One unit of work at somebody's desk: all of it is kept, or nothing."""
+    """One unit of work on what somebody owns: all of it is kept, or nothing."""
     with here().sessions.begin() as session:
-        yield session, session.get_one(Person, desk())
+        yield session, session.get_one(Person, owner())

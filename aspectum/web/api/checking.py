@@ -17,7 +17,7 @@ from aspectum.service.sheets.aids import fan_on, probe_sheet
 from aspectum.service.sheets.checking import checked_json, propose_face_for_sheet, propose_for_sheet
 from aspectum.service.words.fan import fan_words
 from aspectum.web.api.base import Mark, Message, computed, feature, here, work
-from aspectum.web.routes import DESK, FileBody, Gives, Queue
+from aspectum.web.routes import OWN_WORK, FileBody, Gives, Queue
 
 routes = feature("checking")
 SHEET_FILE = FileBody("A ``*.sighting.json`` file", ("application/octet-stream", "application/json"))
@@ -46,14 +46,14 @@ class Proposal(Message):
     family: Family
 
 
-@routes.post("/check", DESK, "check", REPORT, queue=Queue.HAND, stores=False)
+@routes.post("/check", OWN_WORK, "check", REPORT, queue=Queue.HAND, stores=False)
 def check(json: CheckRequest) -> Response:
     """Judge a sheet without saving it."""
     report = computed(checked_json, json.document, None if json.tolerance is None else OF_SCHOOL[json.tolerance])
     return Response(report, mimetype="application/json")
 
 
-@routes.post("/propose", DESK, "proposeFamily", Proposal, queue=Queue.HAND, stores=False)
+@routes.post("/propose", OWN_WORK, "proposeFamily", Proposal, queue=Queue.HAND, stores=False)
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
     return Proposal(family=computed(propose_for_sheet, json.document, json.form, json.p, json.q, found_in(json.picture_id)))
@@ -84,7 +84,7 @@ class FaceProposal(Message):
     corners: tuple[Point, Point, Point, Point]
 
 
-@routes.post("/propose-face", DESK, "proposeFaceFamilies", FaceProposal, queue=Queue.HAND, stores=False)
+@routes.post("/propose-face", OWN_WORK, "proposeFaceFamilies", FaceProposal, queue=Queue.HAND, stores=False)
 def propose_face(json: ProposeFaceRequest) -> FaceProposal:
     """The likeliest form and two families of a face about to be laid, and its corners in order."""
     return FaceProposal.model_validate(vars(computed(propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))))
@@ -122,7 +122,7 @@ class ProbeAnswer(Message):
     rim: RimThere | None
 
 
-@routes.post("/probe", DESK, "probe", ProbeAnswer, queue=Queue.HAND, stores=False)
+@routes.post("/probe", OWN_WORK, "probe", ProbeAnswer, queue=Queue.HAND, stores=False)
 def probe(json: ProbeRequest) -> ProbeAnswer:
     """What must run at a place: every family's tilt, and how round a level rim is."""
     found = computed(probe_sheet, json.document, json.at)
@@ -153,7 +153,7 @@ class FanAnswer(Message):
     words: str
 
 
-@routes.post("/fan", DESK, "fan", FanAnswer, queue=Queue.HAND, stores=False)
+@routes.post("/fan", OWN_WORK, "fan", FanAnswer, queue=Queue.HAND, stores=False)
 def fan(json: FanRequest) -> FanAnswer:
     """Evenly spaced edges of one family between two that are laid."""
     found = computed(fan_on, json.document, json.first, json.second, json.count)
@@ -161,7 +161,7 @@ def fan(json: FanRequest) -> FanAnswer:
     return FanAnswer(lines=lines, spaced=found.spaced, words=fan_words(found))
 
 
-@routes.post("/sheet-files", DESK, "readSheetFile", SightingSheet, file=SHEET_FILE, stores=False)
+@routes.post("/sheet-files", OWN_WORK, "readSheetFile", SightingSheet, file=SHEET_FILE, stores=False)
 def read_sheet_file() -> SightingSheet:
     """Parse a ``*.sighting.json`` file sent as the body."""
     return read_sheet(request.get_data())

@@ -17,7 +17,7 @@ from aspectum.store.models import now
 from aspectum.web import visitors
 from aspectum.web.api.base import Message, feature, here, work
 from aspectum.web.api.people import Me, Passphrase, PersonName, me, zipped
-from aspectum.web.routes import DESK, LEADS, ZIP
+from aspectum.web.routes import LEADS, OWN_WORK, ZIP
 
 routes = feature("classes")
 
@@ -68,7 +68,7 @@ class MemberPassphrase(Message):
     passphrase: Passphrase
 
 
-@routes.post("/classes", DESK, "makeClass", Me)
+@routes.post("/classes", OWN_WORK, "makeClass", Me)
 def make_class(json: NewClass) -> Me:
     """Make a class: the first by the person who works here alone, further ones by a tutor."""
     with work() as (session, person):

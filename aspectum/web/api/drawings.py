@@ -19,12 +19,12 @@ from aspectum.service.paper.critique import judge_drawing
 from aspectum.service.sheets import pictures, sheets
 from aspectum.service.words.paper import flattened_words, slant_words
 from aspectum.store.models import Drawing
-from aspectum.web.api.base import Mark, Message, computed, desk, feature, here, work
+from aspectum.web.api.base import Mark, Message, computed, feature, here, owner, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.pictures import PictureOut
 from aspectum.web.api.plans import PaperSize, paper_sizes
 from aspectum.web.problems import problem
-from aspectum.web.routes import CHANGES_SHEET, DESK, READS_SHEET, Queue, file_by_kind
+from aspectum.web.routes import CHANGES_SHEET, OWN_WORK, READS_SHEET, Queue, file_by_kind
 
 routes = feature("drawings")
 
@@ -185,19 +185,19 @@ class DrawnProposals(Message):
     proposals: list[DrawnProposal]
 
 
-@routes.post("/paper/find", DESK, "findPaper", FoundPaper, stores=False, misses=True)
+@routes.post("/paper/find", OWN_WORK, "findPaper", FoundPaper, stores=False, misses=True)
 def find_paper(json: FindPaper) -> FoundPaper:
     """Look for the four corners of a sheet of paper in a photo."""
     with work() as (session, person):
         photo = pictures.picture_of(session, person, json.picture_id)
         before = None if json.before_id is None else sheets.document_of(drawings.drawing_of(session, person, json.before_id).sheet)
         subject = None if json.subject_id is None else sheets.document_of(sheets.sheet_of(session, person, json.subject_id))
-    with here().turns.turn(f"paper-{photo.id}"):
+    with here().photos.turn(f"paper-{photo.id}"):
         found = drawings.find_paper(here().files, photo)
     return FoundPaper(**vars(found), paper_mm=drawings.paper_of(before, subject), sizes=paper_sizes())
 
 
-@routes.post("/paper/slant", DESK, "slant", SlantAnswer, stores=False, misses=True)
+@routes.post("/paper/slant", OWN_WORK, "slant", SlantAnswer, stores=False, misses=True)
 def slant(json: SlantRequest) -> SlantAnswer:
     """How slanted a photo of a sheet is, by its corners."""
     with work() as (session, person):
@@ -206,12 +206,12 @@ def slant(json: SlantRequest) -> SlantAnswer:
     return SlantAnswer(**vars(found), words=slant_words(found))
 
 
-@routes.post("/drawings", DESK, "bringInDrawing", DrawingFull, misses=True)
+@routes.post("/drawings", OWN_WORK, "bringInDrawing", DrawingFull, misses=True)
 def bring_in(json: BringIn) -> DrawingFull:
     """Flatten a photo of a drawing and make its sheet."""
     how = drawings.Flattening(None if json.corners is None else list(json.corners), json.paper_mm if json.corners else None, json.box)
-    with here().turns.turn(f"flatten-{json.photo_id}"):
-        made = drawings.bring_in(here().sessions, here().files, desk(), json.photo_id, how, json.subject_id, json.before_id, json.title)
+    with here().photos.turn(f"flatten-{json.photo_id}"):
+        made = drawings.bring_in(here().sessions, here().files, owner(), json.photo_id, how, json.subject_id, json.before_id, json.title)
     return full(made)
 
 
@@ -266,7 +266,7 @@ def next_time(sheet_id: str) -> NextTime:
         return NextTime(notes=found.next_time, drawing=found.sheet.title, noted_at=found.noted_at)
 
 
-@routes.post("/critique", DESK, "critique", Critique, queue=Queue.HAND, stores=False)
+@routes.post("/critique", OWN_WORK, "critique", Critique, queue=Queue.HAND, stores=False)
 def critique(json: CritiqueRequest) -> Critique:
     """Judge a drawing against its subject, or by itself."""
     return computed(judge_drawing, json.subject, json.drawing, hand=HANDS[json.hand])

@@ -12,7 +12,7 @@ from aspectum.formats.sightings import Metres, Number
 from aspectum.service.words.life import CAUTIONS
 from aspectum.store.models import Person
 from aspectum.web.api.base import Message, feature, work
-from aspectum.web.routes import DESK
+from aspectum.web.routes import OWN_WORK
 
 routes = feature("easel")
 
@@ -38,7 +38,7 @@ class GaugeAnswer(Message):
     offset_deg: float | None
 
 
-@routes.post("/gauge", DESK, "readGauge", GaugeAnswer, stores=False)
+@routes.post("/gauge", OWN_WORK, "readGauge", GaugeAnswer, stores=False)
 def gauge(json: GaugeRequest) -> GaugeAnswer:
     """What a gauge was held at: the median, and its spread."""
     held = hold(json.samples_deg, json.offset_deg)
@@ -72,7 +72,7 @@ class ThumbAnswer(Message):
     height_m: Told | None
 
 
-@routes.post("/thumb", DESK, "thumb", ThumbAnswer, stores=False)
+@routes.post("/thumb", OWN_WORK, "thumb", ThumbAnswer, stores=False)
 def thumb(json: ThumbRequest) -> ThumbAnswer:
     """What a thumb mark on the stick tells, with the arm's own error."""
     arm = json.arm_mm or ARM_MM
@@ -104,14 +104,14 @@ class Arm(Message):
     arm_mm: ArmMm | None
 
 
-@routes.get("/easel", DESK, "readEasel", Easel)
+@routes.get("/easel", OWN_WORK, "readEasel", Easel)
 def easel() -> Easel:
     """The person's arm, and the cautions."""
     with work() as (_, person):
         return Easel.of(person)
 
 
-@routes.put("/easel/arm", DESK, "setArm", Easel)
+@routes.put("/easel/arm", OWN_WORK, "setArm", Easel)
 def set_arm(json: Arm) -> Easel:
     """Keep the person's arm, measured once."""
     with work() as (_, person):

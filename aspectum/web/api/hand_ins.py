@@ -22,11 +22,11 @@ from aspectum.store.assignments import HandIn, Remark
 from aspectum.store.models import Person
 from aspectum.web.api.base import Message, asking, computed, feature, here, work
 from aspectum.web.api.pictures import PictureOut
-from aspectum.web.routes import DESK, READS_SHEET, Queue, reads, tutor_of
+from aspectum.web.routes import OWN_WORK, READS_SHEET, Queue, reads, tutor_of
 
 routes = feature("hand_ins")
 
-Said = Annotated[str, Field(min_length=1, max_length=1000)]
+Wording = Annotated[str, Field(min_length=1, max_length=1000)]
 
 
 class RemarkOut(Message):
@@ -97,7 +97,7 @@ class Piece(Message):
 
 
 class RemarkIn(Message):
-    words: Said
+    words: Wording
     sighting: Annotated[str, Field(max_length=80)] | None
     at: Point | None
 
@@ -114,7 +114,7 @@ class Review(Message):
 class Phrases(Message):
     """A tutor's own phrases."""
 
-    phrases: list[Said] = Field(max_length=hand_ins.MOST_PHRASES)
+    phrases: list[Wording] = Field(max_length=hand_ins.MOST_PHRASES)
 
 
 class RemarksOn(Message):
@@ -138,7 +138,7 @@ def review_piece(hand_in_id: str, json: Review) -> Piece:
     """Keep the tutor's mark, word and remarks, and give the piece back."""
     with work() as (session, _):
         made = hand_ins.hand_in_row(session, hand_in_id)
-        said = [hand_ins.Said(r.words, r.sighting, r.at) for r in json.remarks]
+        said = [hand_ins.GivenRemark(r.words, r.sighting, r.at) for r in json.remarks]
         hand_ins.review(session, made, json.mark, json.word, said, json.returned)
     return piece(hand_in_id)
 
@@ -154,14 +154,14 @@ def read_remarks(sheet_id: str) -> RemarksOn:
         return RemarksOn(hand_in_id=made.id, assignment=made.assignment.title, mark=made.mark, word=made.word, remarks=said)
 
 
-@routes.get("/phrases", DESK, "listPhrases", Phrases)
+@routes.get("/phrases", OWN_WORK, "listPhrases", Phrases)
 def list_phrases() -> Phrases:
     """One's own phrases."""
     with work() as (session, person):
         return Phrases(phrases=hand_ins.phrases_of(session, person))
 
 
-@routes.put("/phrases", DESK, "keepPhrases", Phrases)
+@routes.put("/phrases", OWN_WORK, "keepPhrases", Phrases)
 def keep_phrases(json: Phrases) -> Phrases:
     """Keep one's own phrases, in order."""
     with work() as (session, person):

@@ -21,7 +21,7 @@ from aspectum.service.words.skills import WORDS
 from aspectum.store.models import Reading, now
 from aspectum.web.api.base import Message, feature, work
 from aspectum.web.api.stand_files import download
-from aspectum.web.routes import CSV, DESK, PDF, FileBody
+from aspectum.web.routes import CSV, OWN_WORK, PDF, FileBody
 
 routes = feature("logbook")
 LOGBOOK_FILE = FileBody("A logbook's CSV", ("application/octet-stream", "text/csv", "text/plain"))
@@ -182,7 +182,7 @@ class BroughtBack(Message):
     there: int
 
 
-@routes.get("/logbook", DESK, "readLogbook", Logbook)
+@routes.get("/logbook", OWN_WORK, "readLogbook", Logbook)
 def read() -> Logbook:
     """How every skill stands."""
     with work() as (session, person):
@@ -225,7 +225,7 @@ def logged(row: logbook.SkillRow) -> LoggedSkill:
     )
 
 
-@routes.get("/logbook/readings", DESK, "listReadings", ReadingPage)
+@routes.get("/logbook/readings", OWN_WORK, "listReadings", ReadingPage)
 def readings(query: ReadingsAsked) -> ReadingPage:
     """Readings, the last first, of one skill or of all."""
     with work() as (session, person):
@@ -238,7 +238,7 @@ class ChartAsked(Message):
     skill: Skill
 
 
-@routes.get("/logbook/chart", DESK, "readChart", SkillChart)
+@routes.get("/logbook/chart", OWN_WORK, "readChart", SkillChart)
 def chart(query: ChartAsked) -> SkillChart:
     """One skill over time."""
     with work() as (session, person):
@@ -262,7 +262,7 @@ def chart(query: ChartAsked) -> SkillChart:
         )
 
 
-@routes.post("/logbook/readings", DESK, "importLogbook", BroughtBack, file=LOGBOOK_FILE)
+@routes.post("/logbook/readings", OWN_WORK, "importLogbook", BroughtBack, file=LOGBOOK_FILE)
 def import_logbook() -> BroughtBack:
     """Take a logbook's CSV, sent as the body, into the record. Readings that are there already are not doubled."""
     try:
@@ -274,14 +274,14 @@ def import_logbook() -> BroughtBack:
         return BroughtBack(added=added, there=there)
 
 
-@routes.get("/logbook/<name>.csv", DESK, "logbookCsv", CSV)
+@routes.get("/logbook/<name>.csv", OWN_WORK, "logbookCsv", CSV)
 def logbook_csv(name: str) -> Response:
     """Every reading as CSV."""
     with work() as (session, person):
         return download(write_logbook(logbook.log_rows(session, person)), "text/csv", name, "csv")
 
 
-@routes.get("/logbook/<name>.pdf", DESK, "logbookPage", PDF)
+@routes.get("/logbook/<name>.pdf", OWN_WORK, "logbookPage", PDF)
 def logbook_page(name: str) -> Response:
     """The logbook on one page, for the tutor."""
     with work() as (session, person):

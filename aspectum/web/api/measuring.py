@@ -14,7 +14,7 @@ from aspectum.service.sheets.aids import construct_on, eased_form, figure_on, gu
 from aspectum.service.sheets.checking import naming
 from aspectum.service.words.construct import construction_words, figure_words, guide_words, step_words
 from aspectum.web.api.base import Message, feature
-from aspectum.web.routes import DESK
+from aspectum.web.routes import OWN_WORK
 
 routes = feature("measuring")
 
@@ -50,7 +50,7 @@ class ConstructAnswer(Message):
     words: str
 
 
-@routes.post("/construct", DESK, "construct", ConstructAnswer, stores=False)
+@routes.post("/construct", OWN_WORK, "construct", ConstructAnswer, stores=False)
 def construct(json: ConstructRequest) -> ConstructAnswer:
     """The lines by which a middle, bays, a repeat or a mirror image is drawn on a face, step by step."""
     steps = construct_on(json.document, json.face, json.wanted, json.along, json.count, json.place)
@@ -72,7 +72,7 @@ class FigureAnswer(Message):
     words: str
 
 
-@routes.post("/figure", DESK, "figure", FigureAnswer, stores=False)
+@routes.post("/figure", OWN_WORK, "figure", FigureAnswer, stores=False)
 def figure(json: FigureRequest) -> FigureAnswer:
     """A figure standing on the ground: where its top is drawn, and how eye level cuts it."""
     found = figure_on(json.document, json.foot, json.height_m)
@@ -101,7 +101,7 @@ class GuideAnswer(Message):
     words: str
 
 
-@routes.post("/guide", DESK, "guide", GuideAnswer, stores=False)
+@routes.post("/guide", OWN_WORK, "guide", GuideAnswer, stores=False)
 def guide(json: GuideRequest) -> GuideAnswer:
     """A plumb or level line held before the picture, drawn to a sighted end within reach."""
     held = guide_on(json.document, json.along, json.at_px)
@@ -138,7 +138,7 @@ class EaseAnswer(Message):
     rims: list[EasedRimOut]
 
 
-@routes.post("/ease", DESK, "ease", EaseAnswer, stores=False)
+@routes.post("/ease", OWN_WORK, "ease", EaseAnswer, stores=False)
 def ease(json: EaseRequest) -> EaseAnswer:
     """A solved form as from further away, as large on the sheet."""
     edges, rims = eased_form(json.document, json.form, json.times)

@@ -18,8 +18,8 @@ from aspectum.service.school import classes, take_away
 from aspectum.store.classes import ClassRow, Member, Role
 from aspectum.store.models import Person
 from aspectum.web import visitors
-from aspectum.web.api.base import Message, desk, feature, here, work
-from aspectum.web.routes import DESK, OPEN, ZIP
+from aspectum.web.api.base import Message, feature, here, owner, work
+from aspectum.web.routes import OPEN, OWN_WORK, ZIP
 
 routes = feature("people")
 
@@ -194,7 +194,7 @@ def join(json: JoinAsked) -> Me:
         return entered(session, person, sign_in.begin(session, person))
 
 
-@routes.post("/join/<code>", DESK, "joinAsMyself", Me)
+@routes.post("/join/<code>", OWN_WORK, "joinAsMyself", Me)
 def join_as_myself(code: str) -> Me:
     """Join a further class, with the name and the logbook that one has."""
     with work() as (session, person):
@@ -213,7 +213,7 @@ def open_class(session: Session, code: str) -> ClassRow:
         raise
 
 
-@routes.put("/me", DESK, "renameMe", Me)
+@routes.put("/me", OWN_WORK, "renameMe", Me)
 def rename_me(json: RenameMe) -> Me:
     """Change one's own name."""
     with work() as (session, person):
@@ -223,7 +223,7 @@ def rename_me(json: RenameMe) -> Me:
         return me(session, person)
 
 
-@routes.post("/me/passphrase", DESK, "changePassphrase", Me, tried=True)
+@routes.post("/me/passphrase", OWN_WORK, "changePassphrase", Me, tried=True)
 def change_passphrase(json: NewPassphrase) -> Me:
     """Change one's own passphrase; other devices are signed out."""
     with work() as (session, person):
@@ -247,10 +247,10 @@ def prove(person: Person, passphrase: str | None) -> None:
     tries.forget(BY_NAME, person.sign_in_name or person.id)
 
 
-@routes.get("/me/everything.zip", DESK, "takeAway", ZIP)
+@routes.get("/me/everything.zip", OWN_WORK, "takeAway", ZIP)
 def take_away_all() -> Response:
     """Everything that is one's own, in open formats."""
-    return zipped(desk())
+    return zipped(owner())
 
 
 def zipped(person_id: str) -> Response:
@@ -269,7 +269,7 @@ def zipped(person_id: str) -> Response:
     return response
 
 
-@routes.post("/me/delete", DESK, "deleteMe", Me, tried=True)
+@routes.post("/me/delete", OWN_WORK, "deleteMe", Me, tried=True)
 def delete_me(json: DeleteMe) -> Me:
     """Delete for good everything that is one's own, and, where there is a class, oneself."""
     with work() as (session, person):

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from flask import request
 
-from aspectum.pictures.apart import open_apart
+from aspectum.pictures.isolated import open_isolated
 from aspectum.service.pages.qr import qr_image
 from aspectum.service.sheets import phone, pictures
 from aspectum.service.sheets.sheets import sheet_of
@@ -74,8 +74,8 @@ def send_photo(token: str) -> PhoneTarget:
     with here().sessions() as session:
         person, sheet, until = phone.linked(session, here().secret, token)
     admit_photo(person.id, request.content_length or 0)
-    with here().turns.turn(new_id()):
-        opened = open_apart(request.get_data())
+    with here().photos.turn(new_id()):
+        opened = open_isolated(request.get_data())
     picture = pictures.keep_picture(here().sessions, here().files, person.id, "photo.jpg", opened)
     with here().sessions.begin() as session:
         phone.arrive(session, sheet.id, picture)

@@ -7,11 +7,11 @@ from uuid import uuid4
 from flask import Response, abort, request, send_file
 from pydantic import Field
 
-from aspectum.pictures.apart import open_apart
+from aspectum.pictures.isolated import open_isolated
 from aspectum.service.sheets import pictures
 from aspectum.store.models import Picture
-from aspectum.web.api.base import Mark, Message, admit_photo, desk, feature, here, work
-from aspectum.web.routes import DESK, PHOTO, file_of, reads
+from aspectum.web.api.base import Mark, Message, admit_photo, feature, here, owner, work
+from aspectum.web.routes import OWN_WORK, PHOTO, file_of, reads
 
 routes = feature("pictures")
 PARTS = ("view", "thumb", "full")
@@ -47,20 +47,20 @@ class Turn(Message):
     ahead: int | None
 
 
-@routes.post("/pictures", DESK, "addPicture", PictureOut, file=PHOTO, tried=True)
+@routes.post("/pictures", OWN_WORK, "addPicture", PictureOut, file=PHOTO, tried=True)
 def add_picture(query: PictureQuery) -> PictureOut:
     """Open a photo sent as the body. Photos are opened one after another; ``ticket`` asks where this one stands."""
-    admit_photo(desk(), request.content_length or 0)
-    with here().turns.turn(query.ticket or uuid4().hex):
+    admit_photo(owner(), request.content_length or 0)
+    with here().photos.turn(query.ticket or uuid4().hex):
         # read no sooner: a photo that waits is a file, and would else be memory
-        opened = open_apart(request.get_data())
-    return PictureOut.of(pictures.keep_picture(here().sessions, here().files, desk(), query.name, opened))
+        opened = open_isolated(request.get_data())
+    return PictureOut.of(pictures.keep_picture(here().sessions, here().files, owner(), query.name, opened))
 
 
-@routes.get("/pictures/turn", DESK, "pictureTurn", Turn)
+@routes.get("/pictures/turn", OWN_WORK, "pictureTurn", Turn)
 def picture_turn(query: TurnQuery) -> Turn:
     """How many photos are opened before the one sent with this ticket."""
-    return Turn(ahead=here().turns.ahead_of(query.ticket))
+    return Turn(ahead=here().photos.ahead_of(query.ticket))
 
 
 @routes.get("/pictures/<picture_id>/<part>.jpg", reads("picture", "picture_id"), "pictureFile", PICTURE)

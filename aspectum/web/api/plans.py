@@ -15,7 +15,7 @@ from aspectum.service.sheets import sheets
 from aspectum.web.api.base import Mark, Message, computed, feature, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.problems import problem
-from aspectum.web.routes import DESK, READS_SHEET, Queue, file_by_kind
+from aspectum.web.routes import OWN_WORK, READS_SHEET, Queue, file_by_kind
 
 routes = feature("plans")
 
@@ -36,7 +36,7 @@ def paper_sizes() -> list[PaperSize]:
     return [PaperSize(name=name, wide_mm=wide, high_mm=high) for name, (wide, high) in ISO_216.items()]
 
 
-@routes.get("/papers", DESK, "listPapers", Papers)
+@routes.get("/papers", OWN_WORK, "listPapers", Papers)
 def papers() -> Papers:
     """The sizes of paper that have a name."""
     return Papers(sizes=paper_sizes())
@@ -49,7 +49,7 @@ class PlanRequest(Message):
     page: Mark | None = None
 
 
-@routes.post("/plan", DESK, "plan", Plan, queue=Queue.HAND, stores=False)
+@routes.post("/plan", OWN_WORK, "plan", Plan, queue=Queue.HAND, stores=False)
 def plan(json: PlanRequest) -> Plan:
     """Plan the paper of a sheet as it stands, by the paper that is kept with it."""
     return computed(plan_sheet, json.document)

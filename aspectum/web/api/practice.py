@@ -20,7 +20,7 @@ from aspectum.service.words.practice import GROUPS, missed, prompt, rule
 from aspectum.service.words.skills import WORDS
 from aspectum.store.models import PracticeQuestion, PracticeSet
 from aspectum.web.api.base import Message, feature, here, work
-from aspectum.web.routes import DESK, changes, file_of, reads
+from aspectum.web.routes import OWN_WORK, changes, file_of, reads
 
 routes = feature("practice")
 
@@ -145,7 +145,7 @@ class Summary(Message):
     questions: list[QuestionAsked]
 
 
-@routes.get("/practice/skills", DESK, "listSkills", SkillList)
+@routes.get("/practice/skills", OWN_WORK, "listSkills", SkillList)
 def list_skills() -> SkillList:
     """What can be practised."""
     return SkillList(
@@ -165,14 +165,14 @@ def list_skills() -> SkillList:
     )
 
 
-@routes.post("/practice/sets", DESK, "beginSet", SetLine, misses=True)
+@routes.post("/practice/sets", OWN_WORK, "beginSet", SetLine, misses=True)
 def begin_set(json: NewSet) -> SetLine:
     """Begin a set of questions."""
     with work() as (session, person):
         return set_line(drills.begin(session, person, json.length, json.skill, json.seed, json.repeat_of), 0)
 
 
-@routes.get("/practice/sets", DESK, "listSets", SetList)
+@routes.get("/practice/sets", OWN_WORK, "listSets", SetList)
 def list_sets() -> SetList:
     """The last sets."""
     with work() as (session, person):
@@ -239,7 +239,7 @@ def set_line(one: PracticeSet, answered: int) -> SetLine:
 def asked(row: PracticeQuestion) -> QuestionAsked:
     """A question as the page may know it: nothing of its truth before the answer."""
     question = question_of(row.document)
-    answered = None if row.judged is None or row.truth is None else told(question, drills.given_back(row), row.judged, row.truth)
+    answered = None if row.judged is None or row.truth is None else marked_answer(question, drills.given_back(row), row.judged, row.truth)
     picture = f"/api/practice/questions/{row.id}/picture"
     return shown_question(question, row.id, row.set_id, row.number, row.set.length, picture, row.sheet_id, answered)
 
@@ -271,7 +271,7 @@ def shown_question(
     )
 
 
-def told(question: Question, given: Answer, judged: float, truth: float) -> AnswerTold:
+def marked_answer(question: Question, given: Answer, judged: float, truth: float) -> AnswerTold:
     """An answer with its truth."""
     right = drills.is_right(question, judged, truth)
     return AnswerTold(

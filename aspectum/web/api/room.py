@@ -20,7 +20,7 @@ from aspectum.service.words.practice import rule
 from aspectum.store.models import Person
 from aspectum.store.room import RoomQuestion
 from aspectum.web.api.base import Message, feature, here, work
-from aspectum.web.api.practice import AnswerTold, Given, QuestionAsked, ShownMark, answer_sent, shown, shown_question, told
+from aspectum.web.api.practice import AnswerTold, Given, QuestionAsked, ShownMark, answer_sent, marked_answer, shown, shown_question
 from aspectum.web.routes import JPEG, LEADS, TAKES_PART, member_of, tutor_of
 
 routes = feature("room")
@@ -181,7 +181,7 @@ def state(session: Session, row: RoomQuestion | None, person: Person) -> RoomSta
     if row is None:
         return RoomState(question=None, title="", asked_at=None, stopped=False, told=False, mine=False)
     mine = room.answer_of(session, person, row)
-    answer = told(question_of(row.document), room.given_back(mine), mine.judged, mine.truth) if mine is not None and row.told_at is not None else None
+    answer = marked_answer(question_of(row.document), room.given_back(mine), mine.judged, mine.truth) if mine is not None and row.told_at is not None else None
     return RoomState(
         question=asked_question(row, answer),
         title=row.title,

@@ -21,7 +21,7 @@ from aspectum.service.sheets.checking import check_kept
 from aspectum.store.models import Sheet
 from aspectum.web.api.base import Mark, Message, computed, feature, here, work
 from aspectum.web.api.pictures import PictureOut
-from aspectum.web.routes import CHANGES_SHEET, DESK, READS_SHEET, Queue
+from aspectum.web.routes import CHANGES_SHEET, OWN_WORK, READS_SHEET, Queue
 
 routes = feature("sheets")
 
@@ -116,7 +116,7 @@ class Saved(Message):
     report: Report
 
 
-@routes.get("/sheets", DESK, "listSheets", SheetList)
+@routes.get("/sheets", OWN_WORK, "listSheets", SheetList)
 def list_sheets() -> SheetList:
     """All sheets but drawings of another, the last touched first."""
     with work() as (session, person):
@@ -125,7 +125,7 @@ def list_sheets() -> SheetList:
         return SheetList(sheets=[SheetLine.of(s, s.id in every, made[s.id]) for s in sheets.list_sheets(session, person) if s.id not in under])
 
 
-@routes.post("/sheets", DESK, "makeSheet", SheetLine, misses=True)
+@routes.post("/sheets", OWN_WORK, "makeSheet", SheetLine, misses=True)
 def make_sheet(json: NewSheet) -> SheetLine:
     """A new sheet on a picture, or from life without one."""
     with work() as (session, person):

@@ -15,13 +15,13 @@ from aspectum.web.api.base import feature, work
 from aspectum.web.api.exports import file_names
 from aspectum.web.api.stands import SetUpTurning
 from aspectum.web.problems import problem
-from aspectum.web.routes import DESK, READS_STAND, SVG, FileBody, file_by_kind, file_of
+from aspectum.web.routes import OWN_WORK, READS_STAND, SVG, FileBody, file_by_kind, file_of
 
 routes = feature("stand_files")
 STAND_FILE = FileBody("A ``*.stand.json`` file", ("application/octet-stream", "application/json"))
 
 
-@routes.post("/stand-files", DESK, "readStandFile", StandFile, file=STAND_FILE, stores=False)
+@routes.post("/stand-files", OWN_WORK, "readStandFile", StandFile, file=STAND_FILE, stores=False)
 def read_stand_file() -> StandFile:
     """Parse a ``*.stand.json`` file sent as the body."""
     document = read_stand(request.get_data())

@@ -26,7 +26,7 @@ from aspectum.service.stand.turning import stand_turning
 from aspectum.store.models import StandRow
 from aspectum.web.api.base import Mark, Message, computed, feature, work
 from aspectum.web.api.sheets import SaveOver, SheetLine
-from aspectum.web.routes import CHANGES_STAND, DESK, READS_STAND, Queue
+from aspectum.web.routes import CHANGES_STAND, OWN_WORK, READS_STAND, Queue
 
 routes = feature("stands")
 
@@ -51,7 +51,7 @@ class SetUpStep(SetUp):
 
 
 class SetUpThing(SetUp):
-    thing: Id = Field(description="Whose construction is asked for.")
+    thing: Id = Field(description="Owner construction is asked for.")
 
 
 class SetUpKind(SetUp):
@@ -128,14 +128,14 @@ class StandSaved(Message):
     drawing: StandDrawing
 
 
-@routes.get("/stands", DESK, "listStands", StandList)
+@routes.get("/stands", OWN_WORK, "listStands", StandList)
 def list_stands() -> StandList:
     """All set-ups, the last touched first."""
     with work() as (session, person):
         return StandList(stands=[StandLine.of(row) for row in stands.list_stands(session, person)])
 
 
-@routes.post("/stands", DESK, "makeStand", StandLine)
+@routes.post("/stands", OWN_WORK, "makeStand", StandLine)
 def make_stand(json: NewStand) -> StandLine:
     """A new set-up. One that cannot be drawn is refused."""
     if json.document is not None:
@@ -199,56 +199,56 @@ def draw_from(stand_id: str, json: DrawFrom) -> SheetLine:
         return SheetLine.of(draw_from_stand(session, person, stand_id, picture))
 
 
-@routes.post("/stand/drawing", DESK, "drawStand", StandDrawing, queue=Queue.HAND, stores=False)
+@routes.post("/stand/drawing", OWN_WORK, "drawStand", StandDrawing, queue=Queue.HAND, stores=False)
 def draw_stand(json: SetUp) -> StandDrawing:
     """The exact drawing of a set-up in its view."""
     return computed(stand_drawing, json.document)
 
 
-@routes.post("/stand/view", DESK, "viewStand", StandView, queue=Queue.HAND, stores=False)
+@routes.post("/stand/view", OWN_WORK, "viewStand", StandView, queue=Queue.HAND, stores=False)
 def view_stand(json: SetUpView) -> StandView:
     """A view to begin with that shows the whole set-up."""
     return computed(stand_view, json.document, json.preset)
 
 
-@routes.post("/stand/step", DESK, "stepInStand", StandView, queue=Queue.HAND, stores=False)
+@routes.post("/stand/step", OWN_WORK, "stepInStand", StandView, queue=Queue.HAND, stores=False)
 def step_nearer(json: SetUpStep) -> StandView:
     """The view from nearer or farther along the same line of sight."""
     return computed(stepped_view, json.document, json.share, json.same_size, json.thing)
 
 
-@routes.post("/stand/solids", DESK, "solidsOfStand", StandSolids, queue=Queue.HAND, stores=False)
+@routes.post("/stand/solids", OWN_WORK, "solidsOfStand", StandSolids, queue=Queue.HAND, stores=False)
 def solids(json: SetUp) -> StandSolids:
     """The surfaces of a set-up, to be shaded."""
     return computed(stand_solids, json.document)
 
 
-@routes.post("/stand/thing", DESK, "newThing", NewThing, stores=False)
+@routes.post("/stand/thing", OWN_WORK, "newThing", NewThing, stores=False)
 def thing_more(json: SetUpKind) -> NewThing:
     """One thing more, in keeping with what stands there and beside it."""
     return NewThing(thing=new_thing(json.document, json.kind, json.of))
 
 
-@routes.post("/stand/elevations", DESK, "elevations", StandElevations, queue=Queue.HAND, stores=False)
+@routes.post("/stand/elevations", OWN_WORK, "elevations", StandElevations, queue=Queue.HAND, stores=False)
 def elevations(json: ElevationsAsked) -> StandElevations:
     """A thing in plan and elevations, made anew where something is drawn on them."""
     hand = Hand(json.by, json.grid_m, tuple(json.symmetrical), json.divisions, json.bays, json.held, json.typed)
     return computed(stand_elevations, json.thing, json.drawn, hand)
 
 
-@routes.post("/stand/turning", DESK, "turning", StandTurning, queue=Queue.HAND, stores=False)
+@routes.post("/stand/turning", OWN_WORK, "turning", StandTurning, queue=Queue.HAND, stores=False)
 def turning(json: SetUpTurning) -> StandTurning:
     """A thing turned in the hand, its poses in one row."""
     return computed(stand_turning, json.document, json.thing, json.poses, json.about, json.seen_from_deg)
 
 
-@routes.post("/stand/sheet", DESK, "sheetOfStand", SightingSheet, queue=Queue.HAND, stores=False)
+@routes.post("/stand/sheet", OWN_WORK, "sheetOfStand", SightingSheet, queue=Queue.HAND, stores=False)
 def sheet(json: SetUp) -> SightingSheet:
     """The view as a sighting sheet, every edge and rim laid where it truly is."""
     return computed(sheet_of_stand, json.document)
 
 
-@routes.post("/stand/steps", DESK, "stepsOfStand", StandSteps, queue=Queue.HAND, stores=False)
+@routes.post("/stand/steps", OWN_WORK, "stepsOfStand", StandSteps, queue=Queue.HAND, stores=False)
 def construction_steps(json: SetUpThing) -> StandSteps:
     """The construction of one thing in the order of drawing, each step with its reason."""
     return computed(stand_steps, json.document, json.thing)

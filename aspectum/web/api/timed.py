@@ -13,7 +13,7 @@ from aspectum.service.practice import timed
 from aspectum.service.words.pace import PHASES, pace_words
 from aspectum.store.models import TimedDrawing
 from aspectum.web.api.base import Message, feature, work
-from aspectum.web.routes import DESK, changes, reads
+from aspectum.web.routes import OWN_WORK, changes, reads
 
 routes = feature("timed")
 
@@ -120,7 +120,7 @@ class TimedNotes(Message):
     next_time: Annotated[list[Note], Field(max_length=timed.MOST_NOTES)] = Field(default_factory=list)
 
 
-@routes.get("/timed", DESK, "listTimed", TimedList)
+@routes.get("/timed", OWN_WORK, "listTimed", TimedList)
 def list_timed() -> TimedList:
     """The last timed drawings, and what to watch at the next start."""
     with work() as (session, person):
@@ -132,7 +132,7 @@ def list_timed() -> TimedList:
         )
 
 
-@routes.post("/timed", DESK, "beginTimed", Timed, misses=True)
+@routes.post("/timed", OWN_WORK, "beginTimed", Timed, misses=True)
 def begin_timed(json: NewTimed) -> Timed:
     """Begin a timed drawing."""
     shares = None if json.shares is None else dict(zip(Phase, json.shares, strict=True))

@@ -18,16 +18,16 @@ from aspectum.formats.sightings import Name, number
 from aspectum.formats.worksheet import Worksheet
 from aspectum.service.errors import Unfit
 from aspectum.service.pages.worksheet_page import worksheet_svg
-from aspectum.service.people.may import Doing, Whose, may
+from aspectum.service.people.may import Action, Owner, may
 from aspectum.service.school import worksheets
 from aspectum.service.school.brought_back import AsksWhose, bring_back
 from aspectum.service.school.worksheets import MOST_COPIES, PAPERS, SEEDS, Wanted
 from aspectum.service.sheets import pictures, sheets
 from aspectum.service.words.worksheets import TITLES, sentence
 from aspectum.store.worksheets import WorksheetSet
-from aspectum.web.api.base import Mark, Message, computed, desk, feature, here, work
+from aspectum.web.api.base import Mark, Message, computed, feature, here, owner, work
 from aspectum.web.api.stand_files import download
-from aspectum.web.routes import DESK, SVG, Queue, changes, file_of, reads
+from aspectum.web.routes import OWN_WORK, SVG, Queue, changes, file_of, reads
 
 routes = feature("worksheets")
 
@@ -137,7 +137,7 @@ class WorksheetBack(Message):
     words: str
 
 
-@routes.get("/worksheets/exercises", DESK, "listExercises", ExerciseList)
+@routes.get("/worksheets/exercises", OWN_WORK, "listExercises", ExerciseList)
 def exercises() -> ExerciseList:
     """Every kind of exercise, and the papers they can be printed on."""
     lines = [
@@ -156,7 +156,7 @@ class PreviewAsked(Message):
     sheet_id: str | None = None
 
 
-@routes.get("/worksheets/preview.svg", DESK, "previewWorksheet", SVG, misses=True)
+@routes.get("/worksheets/preview.svg", OWN_WORK, "previewWorksheet", SVG, misses=True)
 def preview(query: PreviewAsked) -> Response:
     """The field of a worksheet as its first copy would be."""
     if query.paper not in PAPERS:
@@ -172,14 +172,14 @@ def preview(query: PreviewAsked) -> Response:
     return Response(worksheet_svg(made, query.answer, photo), mimetype="image/svg+xml")
 
 
-@routes.get("/worksheets", DESK, "listWorksheets", SetsOfWorksheets)
+@routes.get("/worksheets", OWN_WORK, "listWorksheets", SetsOfWorksheets)
 def list_sets() -> SetsOfWorksheets:
     """One's sets, the newest first, with what came back of each."""
     with work() as (session, person):
         return SetsOfWorksheets(sets=[told(session, made) for made in worksheets.list_sets(session, person)])
 
 
-@routes.post("/worksheets", DESK, "beginWorksheets", SetOfWorksheets, misses=True)
+@routes.post("/worksheets", OWN_WORK, "beginWorksheets", SetOfWorksheets, misses=True)
 def begin(json: WantedSet) -> SetOfWorksheets:
     """Begin a set; its copies are then made one by one."""
     with work() as (session, person):
@@ -229,20 +229,20 @@ def worksheet_file(set_id: str, code: int) -> Response:
     return download(written(made), "application/json", f"worksheet {code}", "worksheet.json")
 
 
-@routes.post("/worksheets/back", DESK, "bringWorksheetBack", WorksheetBack, misses=True)
+@routes.post("/worksheets/back", OWN_WORK, "bringWorksheetBack", WorksheetBack, misses=True)
 def bring(json: Photographed) -> WorksheetBack:
     """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth, and filed with the work of the student
     printed on it.
     """
-    with here().turns.turn(json.ticket):
-        back = bring_back(here().sessions, here().files, desk(), json.photo_id, json.whose)
+    with here().photos.turn(json.ticket):
+        back = bring_back(here().sessions, here().files, owner(), json.photo_id, json.whose)
     sheet = back.worksheet
     told: dict[str, Any] = {"code": sheet.code, "kind": sheet.kind, "title": TITLES[sheet.kind], "copy_number": sheet.copy_number}
     if isinstance(back, AsksWhose):
         choices = [WhoseChoice(person_id=one.id, name=one.name) for one in back.students]
         return WorksheetBack(subject_id=None, drawing_id=None, students=choices, laid=0, asked=0, words="", **told)
     with work() as (session, person):
-        seen = may(session, person, Doing.READ, Whose(back.person_id))
+        seen = may(session, person, Action.READ, Owner(back.person_id))
     return WorksheetBack(
         subject_id=back.subject_id if seen else None,
         drawing_id=back.drawing_id if seen else None,

@@ -6,10 +6,10 @@ import { Link, useParams } from "react-router";
 import { call } from "../api/client";
 import { roomQuery } from "../api/queries";
 import type { QuestionAsked, RoomState } from "../api/types";
+import { AnswerResult } from "../drill/AnswerResult";
 import { firstHand, given, type Hand, isReady } from "../drill/hand";
 import { Instrument } from "../drill/Instrument";
 import { QuestionPicture } from "../drill/QuestionPicture";
-import { Told } from "../drill/Told";
 import { useAwake } from "../ui/useAwake";
 import { Fault } from "./JoinScreen";
 
@@ -105,7 +105,7 @@ function Answering({
         )}
         {answered && (
           <div ref={told} tabIndex={-1}>
-            <Told question={question} />
+            <AnswerResult question={question} />
           </div>
         )}
         {(fault || send.error) && <Fault words={send.error?.message ?? fault} />}

@@ -21,7 +21,7 @@ export interface OpenReview {
   flush: () => void;
 }
 
-interface Said {
+interface Review {
   mark: string;
   word: string;
   remarks: RemarkIn[];
@@ -31,7 +31,7 @@ interface Said {
 export function useReview(first: Piece, tutor: boolean): OpenReview {
   const queries = useQueryClient();
   const [piece, setPiece] = useState(first);
-  const [said, setSaid] = useState<Said>(() => ({
+  const [said, setSaid] = useState<Review>(() => ({
     mark: first.mark,
     word: first.word,
     remarks: first.remarks.map(({ words, sighting, at }) => ({ words, sighting: sighting ?? null, at: at ?? null })),
@@ -39,11 +39,11 @@ export function useReview(first: Piece, tutor: boolean): OpenReview {
   const latest = useRef(said);
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState("");
-  const waiting = useRef<{ said: Said; timer: number } | null>(null);
+  const waiting = useRef<{ said: Review; timer: number } | null>(null);
   const line = useRef<Promise<unknown>>(Promise.resolve());
 
   const send = useCallback(
-    (next: Said, returned: boolean) => {
+    (next: Review, returned: boolean) => {
       setBusy(true);
       // whoever comes back before it is answered finds what was written
       const remarks = next.remarks.map((one, n) => ({ ...one, number: n + 1 }));
@@ -75,7 +75,7 @@ export function useReview(first: Piece, tutor: boolean): OpenReview {
     waiting.current = null;
   }, [send]);
   const put = useCallback(
-    (changed: Partial<Said>) => {
+    (changed: Partial<Review>) => {
       if (!tutor) return;
       const next = { ...latest.current, ...changed };
       latest.current = next;

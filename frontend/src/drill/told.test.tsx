@@ -2,8 +2,8 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import type { QuestionAsked } from "../api/types";
+import { AnswerResult } from "./AnswerResult";
 import { firstHand, isReady } from "./hand";
-import { Told } from "./Told";
 
 afterEach(cleanup);
 
@@ -74,12 +74,12 @@ describe("what the hand holds before an answer", () => {
 
 describe("an answer beside the truth", () => {
   it("says nothing while there is none", () => {
-    const { container } = render(<Told question={ASKED} />);
+    const { container } = render(<AnswerResult question={ASKED} />);
     expect(container.textContent).toBe("");
   });
 
   it("tells the error with a mark and a word, the values and the rule", () => {
-    render(<Told question={answered({}, {})} />);
+    render(<AnswerResult question={answered({}, {})} />);
     expect(screen.getByRole("status").textContent).toContain("✓ within tolerance 5° too flat");
     expect(screen.getByRole("status").textContent).toContain("in proportion to its distance");
     expect(values()).toEqual(["12.0°", "17.0°"]);
@@ -92,7 +92,7 @@ describe("an answer beside the truth", () => {
       answered({ instrument: "stick", counts: "metres" }, { answer: 2.1, truth_value: 2 }),
       answered({ instrument: "choice", choices: ["A", "B"] }, { answer: 0, truth_value: 1 }),
     ].map((question) => {
-      render(<Told question={question} />);
+      render(<AnswerResult question={question} />);
       const found = values();
       cleanup();
       return found;
@@ -106,7 +106,11 @@ describe("an answer beside the truth", () => {
   });
 
   it("shows only which line is whose where a place was asked for", () => {
-    render(<Told question={answered({ instrument: "point" }, { answer: [3, 4], truth_value: null, right: false })} />);
+    render(
+      <AnswerResult
+        question={answered({ instrument: "point" }, { answer: [3, 4], truth_value: null, right: false })}
+      />,
+    );
     expect(screen.queryAllByRole("definition")).toEqual([]);
     expect(screen.getByRole("status").textContent).toContain("✗ off");
     expect(screen.getByRole("status").textContent).toContain("judged");

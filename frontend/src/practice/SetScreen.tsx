@@ -6,10 +6,10 @@ import { useEffect, useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { call } from "../api/client";
 import type { QuestionAsked } from "../api/types";
+import { AnswerResult } from "../drill/AnswerResult";
 import { firstHand, isReady } from "../drill/hand";
 import { Instrument } from "../drill/Instrument";
 import { QuestionPicture } from "../drill/QuestionPicture";
-import { Told } from "../drill/Told";
 import { IconButton } from "../ui/IconButton";
 import { useKeys } from "../ui/keys";
 import { ScreenTools } from "../ui/ScreenTools";
@@ -124,7 +124,7 @@ function Asked({
       </p>
       {question.sheet_id && <p className="text-sm">{t("practice.setScreen.ownSheet")}</p>}
       {answered ? (
-        <Told question={question} />
+        <AnswerResult question={question} />
       ) : (
         <Instrument question={question} hand={hand} onHand={setHand} onChoose={onChoose} />
       )}
@@ -166,7 +166,7 @@ export function QuestionScreen() {
         <h1 className="drill-title">{question.title ?? question.heading}</h1>
         <p className="leading-snug">{question.prompt}</p>
         {question.answered ? (
-          <Told question={question} />
+          <AnswerResult question={question} />
         ) : (
           <Link className="btn btn-primary" to={`/practice/sets/${question.set_id}`}>
             {t("practice.setScreen.answerInSet")}

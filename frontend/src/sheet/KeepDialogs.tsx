@@ -5,7 +5,7 @@ import { Dialog } from "../ui/Dialog";
 import { momentText } from "../ui/locale";
 import { t } from "../words";
 import type { Noun } from "./Opening";
-import type { Keeper } from "./useKept";
+import type { Autosaved } from "./useAutosave";
 import type { OpenSheet } from "./useSheet";
 
 /** What kind of document it is, where a copy of it is opened, and how far another version is from what is shown. */
@@ -30,14 +30,14 @@ export function KeepDialogs({ open }: { open: OpenSheet }) {
 }
 
 /** The same for a document of any kind. */
-export function Keeping<D>({ open, kind }: { open: Keeper<D>; kind: KeptKind<D> }) {
+export function Keeping<D>({ open, kind }: { open: Autosaved<D>; kind: KeptKind<D> }) {
   if (open.save.kind === "gone") return <GoneDialog open={open} kind={kind} refused={open.save.fault} />;
   if (open.save.kind === "conflict") return <ConflictDialog open={open} noun={kind.noun} />;
   return open.left.length > 0 ? <LeftDialog open={open} kind={kind} /> : null;
 }
 
 /** Two tabs on one document: nothing is overwritten until somebody says which to keep. */
-function ConflictDialog<D>({ open, noun }: { open: Keeper<D>; noun: Noun }) {
+function ConflictDialog<D>({ open, noun }: { open: Autosaved<D>; noun: Noun }) {
   return (
     <Dialog
       title={t(`sheet.keepDialogs.changedElsewhere.${noun}`)}
@@ -58,7 +58,7 @@ function ConflictDialog<D>({ open, noun }: { open: Keeper<D>; noun: Noun }) {
 }
 
 /** It was deleted elsewhere while it was worked on here. */
-function GoneDialog<D>({ open, kind, refused }: { open: Keeper<D>; kind: KeptKind<D>; refused?: string }) {
+function GoneDialog<D>({ open, kind, refused }: { open: Autosaved<D>; kind: KeptKind<D>; refused?: string }) {
   const go = useNavigate();
   const [copying, setCopying] = useState("");
   const fault = copying || refused;
@@ -101,7 +101,7 @@ function differing(a: Sheet, b: Sheet): number {
 }
 
 /** Versions that closed tabs could not save any more. */
-function LeftDialog<D>({ open, kind }: { open: Keeper<D>; kind: KeptKind<D> }) {
+function LeftDialog<D>({ open, kind }: { open: Autosaved<D>; kind: KeptKind<D> }) {
   return (
     <Dialog title={t("sheet.keepDialogs.leftBehind")} actions={null}>
       <p className="mb-3">{t(`sheet.keepDialogs.leftBehindWhat.${kind.noun}`, { count: open.left.length })}</p>

@@ -5,7 +5,7 @@ import { ApiError } from "../api/client";
 import { openedQuery } from "../api/queries";
 import { momentText } from "../ui/locale";
 import { t } from "../words";
-import { discard, type Left, leftBehind, rollCall, type Stash, type Tabs } from "./stash";
+import { discard, type Leftover, leftBehind, rollCall, type Stash, type Tabs } from "./stash";
 
 /** What texts call a document. */
 export type Noun = "sheet" | "setUp";
@@ -58,7 +58,7 @@ export function Opening<F, D>({
 function Orphans<F, D>({ id, kind, onBack }: { id: string; kind: OpenedKind<F, D>; onBack: () => void }) {
   const go = useNavigate();
   const [fault, setFault] = useState("");
-  const [found, setFound] = useState<Left<D>[]>(() => leftBehind(id, { own: "", others: new Set() }));
+  const [found, setFound] = useState<Leftover<D>[]>(() => leftBehind(id, { own: "", others: new Set() }));
   if (found.length === 0) return null;
   const attempt = (act: () => Promise<void>) => void act().catch((error: Error) => setFault(error.message));
   return (

@@ -2,7 +2,7 @@ import { Redo2, Undo2 } from "lucide-react";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { t } from "../words";
-import type { Keeper, SaveState } from "./useKept";
+import type { Autosaved, SaveState } from "./useAutosave";
 import type { OpenSheet } from "./useSheet";
 
 /** A sheet's title, to be changed in place, and whether all of it is saved. */
@@ -37,7 +37,7 @@ export function KeptTitle({
   );
 }
 
-export function UndoRedo({ open }: { open: Pick<Keeper<unknown>, "canUndo" | "canRedo" | "undo" | "redo"> }) {
+export function UndoRedo({ open }: { open: Pick<Autosaved<unknown>, "canUndo" | "canRedo" | "undo" | "redo"> }) {
   return (
     <>
       <IconButton

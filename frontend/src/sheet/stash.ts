@@ -15,7 +15,7 @@ export interface Stash<D> {
 }
 
 /** A stash that no open tab owns. */
-export interface Left<D> {
+export interface Leftover<D> {
   key: string;
   stash: Stash<D>;
 }
@@ -97,7 +97,7 @@ export function writeStash<D>(id: string, tab: string, stash: Omit<Stash<D>, "at
 }
 
 /** Every stash of the document that belongs to no open tab, the newest first. */
-export function leftBehind<D>(id: string, tabs: Tabs): Left<D>[] {
+export function leftBehind<D>(id: string, tabs: Tabs): Leftover<D>[] {
   const keys = Object.keys(localStorage).filter((key) => key === PREFIX + id || key.startsWith(`${PREFIX}${id}.`));
   const open = new Set([tabs.own, ...tabs.others].map((tab) => keyOf(id, tab)));
   return keys
@@ -109,7 +109,7 @@ export function leftBehind<D>(id: string, tabs: Tabs): Left<D>[] {
     .sort((a, b) => b.stash.at - a.stash.at);
 }
 
-export function discard(left: Left<unknown>): void {
+export function discard(left: Leftover<unknown>): void {
   localStorage.removeItem(left.key);
 }
 

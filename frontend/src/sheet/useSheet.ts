@@ -4,20 +4,20 @@ import { PAGE } from "../api/mark";
 import { readSheet, sheetsQuery } from "../api/queries";
 import type { Picture, Report, Sheet, SheetFull } from "../api/types";
 import type { Tabs } from "./stash";
-import { type Keeper, useKept, type Ways, type Whole } from "./useKept";
+import { type Autosaved, type DocumentApi, type StoredDocument, useAutosave } from "./useAutosave";
 
-export interface OpenSheet extends Keeper<Sheet> {
+export interface OpenSheet extends Autosaved<Sheet> {
   sheet: Sheet;
   /** None for a sheet from life. */
   picture: Picture | null;
   report: Report;
 }
 
-function whole(full: SheetFull): Whole<Sheet, Report> {
+function whole(full: SheetFull): StoredDocument<Sheet, Report> {
   return { ...full, answer: full.report };
 }
 
-function waysOf(id: string, picture: string | null): Ways<Sheet, Report> {
+function waysOf(id: string, picture: string | null): DocumentApi<Sheet, Report> {
   const path = { sheet_id: id };
   return {
     read: async () => whole(await readSheet(id)),
@@ -37,6 +37,6 @@ function waysOf(id: string, picture: string | null): Ways<Sheet, Report> {
 export function useSheet(full: SheetFull, tabs: Tabs): OpenSheet {
   const picture = full.picture?.id ?? null;
   const ways = useMemo(() => waysOf(full.id, picture), [full.id, picture]);
-  const { document, answer, ...keeper } = useKept(whole(full), tabs, ways);
+  const { document, answer, ...keeper } = useAutosave(whole(full), tabs, ways);
   return { ...keeper, sheet: document, picture: full.picture, report: answer };
 }

@@ -18,8 +18,8 @@ const EXPORTS = [
   { kind: "forms.csv", name: t("sighting.sheetTools.trueProportionsCsv") },
   { kind: "report.json", name: t("sighting.sheetTools.report") },
 ];
-type Ways = Required<Pick<Sheet, "perspective" | "looking">>;
-const PERSPECTIVES: Record<string, Ways & { name: string }> = {
+type ViewSettings = Required<Pick<Sheet, "perspective" | "looking">>;
+const PERSPECTIVES: Record<string, ViewSettings & { name: string }> = {
   auto: { name: t("sighting.sheetTools.letSightingsDecide"), perspective: "auto", looking: "ahead" },
   "one-point": { name: t("sighting.sheetTools.onePoint"), perspective: "one-point", looking: "ahead" },
   "two-point": { name: t("sighting.sheetTools.twoPoint"), perspective: "two-point", looking: "ahead" },

@@ -5,15 +5,15 @@ import { newest } from "../api/newest";
 import { readStand, standsQuery } from "../api/queries";
 import type { StandDrawing, StandFile, StandFull, StandSolids } from "../api/types";
 import type { Tabs } from "../sheet/stash";
-import { type Kept, useKept, type Ways, type Whole } from "../sheet/useKept";
+import { type AutosavedDocument, type DocumentApi, type StoredDocument, useAutosave } from "../sheet/useAutosave";
 
-export type OpenStand = Kept<StandFile, StandDrawing>;
+export type OpenStand = AutosavedDocument<StandFile, StandDrawing>;
 
-function whole(full: StandFull): Whole<StandFile, StandDrawing> {
+function whole(full: StandFull): StoredDocument<StandFile, StandDrawing> {
   return { ...full, answer: full.drawing };
 }
 
-function waysOf(id: string): Ways<StandFile, StandDrawing> {
+function waysOf(id: string): DocumentApi<StandFile, StandDrawing> {
   const path = { stand_id: id };
   return {
     read: async () => whole(await readStand(id)),
@@ -32,7 +32,7 @@ function waysOf(id: string): Ways<StandFile, StandDrawing> {
 /** A set-up that is saved as it changes and drawn while it changes. */
 export function useStand(full: StandFull, tabs: Tabs): OpenStand {
   const ways = useMemo(() => waysOf(full.id), [full.id]);
-  return useKept(whole(full), tabs, ways);
+  return useAutosave(whole(full), tabs, ways);
 }
 
 /** The surfaces of the things that are set up, asked anew when these change; walking round asks nothing. */

@@ -68,7 +68,7 @@ export function BringBack() {
         )}
       </div>
       {asked && photo && (
-        <Whose
+        <WhoseSheet
           back={back}
           onWhose={(whose) => {
             setFault("");
@@ -86,7 +86,7 @@ export function BringBack() {
 }
 
 /** The tutor says whose a sheet is that bears no name. */
-function Whose({ back, onWhose }: { back: Back; onWhose: (person: string) => void }) {
+function WhoseSheet({ back, onWhose }: { back: Back; onWhose: (person: string) => void }) {
   const me = useQueryClient().getQueryData(meQuery.queryKey);
   const [chosen, setChosen] = useState("");
   return (

@@ -4,14 +4,14 @@ import { degreesText, leanText } from "../ui/marks";
 import { t } from "../words";
 
 /** The answer beside the truth, and the rule that the truth follows. */
-export function Told({ question }: { question: QuestionAsked }) {
+export function AnswerResult({ question }: { question: QuestionAsked }) {
   const told = question.answered;
   if (!told) return null;
   const [judged, truth] = values(question);
   return (
     <div role="status" className="drill-told">
       <p className={`drill-verdict ${told.right ? "drill-right" : "drill-off"}`}>
-        <b>{told.right ? t("drill.told.withinTolerance") : "✗ off"}</b> {told.words}
+        <b>{told.right ? t("drill.told.withinTolerance") : t("drill.told.off")}</b> {told.words}
       </p>
       {judged !== null && (
         <dl className="drill-values">

@@ -25,7 +25,7 @@ MEETING_STEPS = 8  # a point settles in three or four
 FAINT = 1e-12  # 1/px²: what is known of a meeting that nothing is known of, against lines all but parallel
 
 
-class Fellows(ABC):
+class LeaveOneOut(ABC):
     """The edges of one family, each weighed against the others. Of three or more the one without which the rest agree best
     is called first and left out; of two that disagree neither can be named.
 
@@ -120,7 +120,7 @@ def strayed(turn_deg: Floats, sd_deg: Floats) -> Floats:
     return np.asarray(1.0 / (1.0 + np.exp(np.minimum(log, 700.0))), float)
 
 
-class ParallelFamily(Fellows):
+class ParallelFamily(LeaveOneOut):
     """Edges that share one tilt. ``turned_deg``: how far each must be turned to stand for the same direction, as the edges
     square to the others by 90; ``loose_deg``: what else than the reading error parts each from its fellows, (n,).
     """
@@ -167,7 +167,7 @@ class ParallelFamily(Fellows):
         return float(wrap_tilt(tilt - self.turned[i])), math.hypot(sd, float(self.loose[i]))
 
 
-class MeetingFamily(Fellows):
+class MeetingFamily(LeaveOneOut):
     """Edges that run to one point of the picture. ``home``, ``home_sd_px``: where it lies, as far as that is known
     beforehand.
     """

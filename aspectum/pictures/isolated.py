@@ -33,32 +33,32 @@ DAMAGED = "The picture is damaged or cut short and cannot be opened."
 SLOW = "The picture takes too long to open. Save it again as a plain JPEG and open that."
 
 
-def open_apart(data: bytes) -> OpenedPicture:
+def open_isolated(data: bytes) -> OpenedPicture:
     """As ``open_picture``, in a child process that ends with it."""
     answer, parts = ask({"task": "open"}, data)
     return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
 
 
-def find_paper_apart(data: bytes) -> dict[str, Any] | None:
+def find_paper_isolated(data: bytes) -> dict[str, Any] | None:
     """Corners of a sheet of paper in a JPEG: ``corners``, ``support`` and ``sure`` as ``paper.FoundPaper``, or None."""
     answer, _ = ask({"task": "find"}, data)
     return answer["found"]  # type: ignore[no-any-return]
 
 
-def flatten_apart(data: bytes, corners: list[list[float]] | None, paper_mm: tuple[float, float] | None, box: list[int] | None) -> OpenedPicture:
+def flatten_isolated(data: bytes, corners: list[list[float]] | None, paper_mm: tuple[float, float] | None, box: list[int] | None) -> OpenedPicture:
     """A JPEG's sheet flattened, or without ``corners`` the part in ``box`` (left, top, right, bottom; px) cut out, evenly lit."""
     answer, parts = ask({"task": "flatten", "corners": corners, "paper_mm": paper_mm, "box": box}, data)
     return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
 
 
-def find_marks_apart(data: bytes) -> FoundMarks | None:
+def find_marks_isolated(data: bytes) -> FoundMarks | None:
     """The corner marks of a worksheet in a JPEG, as ``corner_marks.find_marks``."""
     answer, _ = ask({"task": "marks"}, data)
     found = answer["found"]
     return None if found is None else FoundMarks(found["code"], found["places"], np.array(found["corners"]))
 
 
-def snap_apart(
+def snap_isolated(
     data: bytes,
     px_per_mm: float,
     lines: dict[str, Any],
@@ -73,15 +73,15 @@ def snap_apart(
     return answer["lines"], answer["rims"]
 
 
-def follow_apart(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool) -> tuple[dict[str, Any], dict[str, Any]] | None:
-    """As ``snap_apart``, with all lines that restate one another, each a list, the darkest first. ``unplaced``: the lines lie in their subject's
+def follow_isolated(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool) -> tuple[dict[str, Any], dict[str, Any]] | None:
+    """As ``snap_isolated``, with all lines that restate one another, each a list, the darkest first. ``unplaced``: the lines lie in their subject's
     own pixels, and are brought to the drawing first; None where it is not a drawing of them.
     """
     answer, _ = ask({"task": "follow", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "unplaced": unplaced}, data)
     return None if answer["lines"] is None else (answer["lines"], answer["rims"])
 
 
-def follow_again_apart(
+def follow_again_isolated(
     data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], of_subject: tuple[dict[str, Any], dict[str, Any]]
 ) -> dict[str, Any]:
     """As ``again.follow_again``: ``lines`` and ``rims`` as plain data by id, and the ids that are ``sure``."""
@@ -89,7 +89,7 @@ def follow_again_apart(
     return answer
 
 
-def seek_apart(data: bytes, focal_35mm: float | None, px_per_mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
+def seek_isolated(data: bytes, focal_35mm: float | None, px_per_mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
     """What is found in a JPEG, a photo or with ``px_per_mm`` a flattened drawing: a ``finding.FoundInPicture`` as plain data; None where it was
     ``stopped``.
     """

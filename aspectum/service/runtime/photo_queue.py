@@ -18,7 +18,7 @@ PRIVATE = 0o600
 LEFT_ALONE_S = 100.0  # since a page asked last: one in the background may ask once a minute only
 
 
-class Turns:
+class PhotoQueue:
     """A queue of photos by the tickets that their pages gave them, one for all servers that share its folder.
 
     Each photo that waits is a file there, named by when it came, which its server holds locked: one that a killed server leaves behind is locked by

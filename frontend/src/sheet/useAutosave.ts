@@ -5,7 +5,7 @@ import { newMark } from "../api/mark";
 import { newest } from "../api/newest";
 import { t } from "../words";
 import { begin, type History, keep, preview, redo, shown, undo } from "./history";
-import { discard, type Left, leftBehind, readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
+import { discard, type Leftover, leftBehind, readStash, type Stash, standing, type Tabs, writeStash } from "./stash";
 
 export type SaveState =
   | { kind: "saved" }
@@ -19,7 +19,7 @@ const RETRY_MS = 2500;
 const MOST_UNANSWERED = 100; // as many as the server looks through
 
 /** A document as the server has it, and what it answers to it: a sheet's report, a set-up's exact drawing. */
-export interface Whole<D, A> {
+export interface StoredDocument<D, A> {
   id: string;
   revision: number;
   last_save?: string | null;
@@ -28,8 +28,8 @@ export interface Whole<D, A> {
 }
 
 /** How documents of a kind reach the server. */
-export interface Ways<D, A> {
-  read: () => Promise<Whole<D, A>>;
+export interface DocumentApi<D, A> {
+  read: () => Promise<StoredDocument<D, A>>;
   save: (body: { revision: number; document: D; save: string; unanswered: string[] }) => Promise<{
     revision: number;
     answer: A;
@@ -45,7 +45,7 @@ export interface Ways<D, A> {
 }
 
 /** A document that is saved as it changes. */
-export interface Keeper<D> {
+export interface Autosaved<D> {
   save: SaveState;
   canUndo: boolean;
   canRedo: boolean;
@@ -64,12 +64,12 @@ export interface Keeper<D> {
   bringBack: () => void;
   keepCopy: () => Promise<string>;
   /** Unsaved versions that closed tabs left behind: take one up, or let it go. */
-  left: Left<D>[];
-  takeUp: (left: Left<D>) => void;
-  letGo: (left: Left<D>) => void;
+  left: Leftover<D>[];
+  takeUp: (left: Leftover<D>) => void;
+  letGo: (left: Leftover<D>) => void;
 }
 
-export interface Kept<D, A> extends Keeper<D> {
+export interface AutosavedDocument<D, A> extends Autosaved<D> {
   document: D;
   answer: A;
 }
@@ -78,12 +78,12 @@ export interface Kept<D, A> extends Keeper<D> {
 interface First<D> {
   stash: Stash<D> | null;
   /** Where the stash was found when another tab left it. */
-  from: Left<D> | null;
+  from: Leftover<D> | null;
   conflict: boolean;
-  left: Left<D>[];
+  left: Leftover<D>[];
 }
 
-function firstOf<D>(full: Whole<D, unknown>, tabs: Tabs): First<D> {
+function firstOf<D>(full: StoredDocument<D, unknown>, tabs: Tabs): First<D> {
   const left = leftBehind<D>(full.id, tabs).filter(({ stash }) => standing(stash, full) !== "stored");
   const mine = readStash<D>(full.id, tabs.own);
   if (mine && standing(mine, full) !== "stored")
@@ -95,7 +95,11 @@ function firstOf<D>(full: Whole<D, unknown>, tabs: Tabs): First<D> {
 }
 
 /** A document that is saved as it changes and answered while it changes. `ways` must not change while it is open. */
-export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs: Tabs, ways: Ways<D, A>): Kept<D, A> {
+export function useAutosave<D extends { title?: string }, A>(
+  full: StoredDocument<D, A>,
+  tabs: Tabs,
+  ways: DocumentApi<D, A>,
+): AutosavedDocument<D, A> {
   const { id } = full;
   const queries = useQueryClient();
   const [first] = useState(() => firstOf(full, tabs));
@@ -234,7 +238,7 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
   );
 
   const adopt = useCallback(
-    (other: Whole<D, A>) => {
+    (other: StoredDocument<D, A>) => {
       const mine = unsaved.current?.document;
       revision.current = other.revision;
       unsaved.current = null;
@@ -269,7 +273,7 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
   }, [pump, queries, ways]);
   const keepCopy = useCallback(async () => {
     const document = unsaved.current?.document ?? kept.current;
-    const title = `${document.title || t("sheet.useKept.untitled")} (kept)`.slice(0, 200);
+    const title = `${document.title || t("sheet.useAutosave.untitled")} (kept)`.slice(0, 200);
     const copy = await ways.copy({ ...document, title });
     unsaved.current = null;
     stash();
@@ -277,12 +281,12 @@ export function useKept<D extends { title?: string }, A>(full: Whole<D, A>, tabs
     return copy.id;
   }, [queries, stash, ways]);
 
-  const letGo = useCallback((gone: Left<D>) => {
+  const letGo = useCallback((gone: Leftover<D>) => {
     discard(gone);
     setLeft((all) => all.filter((one) => one !== gone));
   }, []);
   const takeUp = useCallback(
-    (found: Left<D>) => {
+    (found: Leftover<D>) => {
       setHistory((h) => keep(h, found.stash.document));
       queue(found.stash.document);
       letGo(found);
