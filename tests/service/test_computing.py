@@ -1,4 +1,4 @@
-"""Owner check comes first, whose is let go, and what happens when a process that computes is lost."""
+"""Whose check comes first, whose is let go, and what happens when a process that computes is lost."""
 
 from __future__ import annotations
 

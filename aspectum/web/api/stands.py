@@ -51,7 +51,7 @@ class SetUpStep(SetUp):
 
 
 class SetUpThing(SetUp):
-    thing: Id = Field(description="Owner construction is asked for.")
+    thing: Id = Field(description="Whose construction is asked for.")
 
 
 class SetUpKind(SetUp):
