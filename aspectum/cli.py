@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from aspectum.language import Text, figure, say
 from aspectum.over_files import one_line, over_files
 from aspectum.picture_commands import find
 from aspectum.server_commands import serve, tutor
@@ -87,7 +88,7 @@ def parse_tolerance(text: str) -> Tolerances:
         values = []
     if not 1 <= len(values) <= 3 or not all(0 < v < 90 for v in values):
         raise click.BadParameter(
-            "expected freehand, ruled, or up to three numbers: tilt in degrees, length in per cent, degree in degrees", param_hint="--tolerance"
+            say("expected freehand, ruled, or up to three numbers: tilt in degrees, length in per cent, degree in degrees"), param_hint="--tolerance"
         )
     defaults = [FREEHAND.tilt_deg, FREEHAND.length * 100, FREEHAND.degree_deg]
     tilt, length, degree = values + defaults[len(values) :]
@@ -131,7 +132,7 @@ def parse_hand(text: str) -> Hand:
     except ValueError:
         values = []
     if len(values) != 3 or not all(0 < v < 90 for v in values):
-        raise click.BadParameter("expected three numbers: mm, degrees and per cent", param_hint="--hand")
+        raise click.BadParameter(say("expected three numbers: mm, degrees and per cent"), param_hint="--hand")
     return Hand(values[0], values[1], values[2] / 100)
 
 
@@ -140,18 +141,18 @@ def critique_table(found: Critique) -> str:
     lines = [f"{found.drawing or 'drawing'}  against  {found.subject}"]
     lines += [f"  holds        {words}" for words in found.holds]
     for n, cause in enumerate(found.causes, 1):
-        lines.append(f"  cause {n}      {cause.words} ({cause.explains:.0%} of what is off)")
+        lines.append(say("  cause {n}      {words} ({explains:.0%} of what is off)", n=n, words=cause.words, explains=cause.explains))
         lines += [f"               {words}" for words in (cause.advice, cause.instead) if words]
     if not found.causes and found.findings:
-        lines.append("  no cause     nothing beyond what a hand wobbles")
+        lines.append(say("  no cause     nothing beyond what a hand wobbles"))
     width = max([len(f.sighting) for f in found.findings], default=0)
     lines += [f"  {f.sighting:<{width}}  {f.kind:<9} {MARKS[f.verdict]:<8}  {f.words}" for f in found.findings]
-    lines += [f"  own terms    {words}" for words in found.own.words]
+    lines += [say("  own terms    {words}", words=words) for words in found.own.words]
     lines += [f"  note: {note}" for note in found.notes]
     return "\n".join(lines)
 
 
-MARKS = {"holds": "✓ holds", "off": "✗ off", "unsure": "? unsure"}
+MARKS = {"holds": Text("✓ holds"), "off": Text("✗ off"), "unsure": Text("? unsure")}
 
 
 def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
@@ -165,19 +166,37 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
     lines = [f"{report.file or ''}  {sheet.title}".strip(), f"  perspective  {report.perspective}"]
     level = report.eye_level
     if report.view in STRAIGHT:
-        lines.append(f"  eye level    not in the picture (looking {report.view})")
+        lines.append(say("  eye level    not in the picture (looking {view})", view=report.view))
     elif level.left_y_px is None or level.right_y_px is None:
-        lines.append("  eye level    not fixed")
+        lines.append(say("  eye level    not fixed"))
     else:
         spread = "" if level.source == "given" else f" ± {number(level.sd_px)}"
-        lines.append(f"  eye level    {number((level.left_y_px + level.right_y_px) / 2)}{spread} px at the middle ({level.source})")
+        lines.append(
+            say(
+                "  eye level    {left_y_px}{spread} px at the middle ({source})",
+                left_y_px=number((level.left_y_px + level.right_y_px) / 2),
+                spread=spread,
+                source=level.source,
+            )
+        )
     if report.camera is not None and report.camera.focal_px is not None:
         camera = report.camera
-        lines.append(f"  view         {number(camera.view_deg)}° wide, pitch {number(camera.pitch_deg)}°, roll {number(camera.roll_deg)}°")
+        lines.append(
+            say(
+                "  view         {view_deg}° wide, pitch {pitch_deg}°, roll {roll_deg}°",
+                view_deg=number(camera.view_deg),
+                pitch_deg=number(camera.pitch_deg),
+                roll_deg=number(camera.roll_deg),
+            )
+        )
     for v in report.vanishing_points:
         who = f"{v.form or 'all'} {v.slope or v.family}"
-        where = f"({v.x_px:.0f}, {v.y_px:.0f})" if v.x_px is not None and v.y_px is not None else f"at infinity, tilt {number(v.direction_deg)}°"
-        lines.append(f"  VP           {who}: {where}" + ("" if v.sd_px is None else f" ± {v.sd_px:.0f}"))
+        where = (
+            f"({v.x_px:.0f}, {v.y_px:.0f})"
+            if v.x_px is not None and v.y_px is not None
+            else say("at infinity, tilt {direction_deg}°", direction_deg=number(v.direction_deg))
+        )
+        lines.append(say("  VP           {who}: {where}", who=who, where=where) + ("" if v.sd_px is None else f" ± {v.sd_px:.0f}"))
     names = {s.id: s.name or s.id for s in sheet.accepted}
     width = max([len(n) for n in names.values()], default=0)
     for f in report.findings:
@@ -185,20 +204,28 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
         values = (f.judged_lean_deg, f.sighted_lean_deg, f.implied_lean_deg) if upright else (f.judged, f.sighted, f.implied)
         places = 2 if f.kind in ("length", "division", "height") else 1
         triple = "  ".join(f"{name} {number(value, places):>6}" for name, value in zip(("judged", "sighted", "implied"), values, strict=True))
-        triple += "  from plumb" if upright else ""
+        triple += say("  from plumb") if upright else ""
         row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {'measure' if f.measure else MARKS[f.verdict]:<8}  {f.words}"
         lines.append(row.rstrip())
     called = {form.id: form.name or form.id for form in sheet.forms}
     for form in report.forms:
-        lines.append(f"  true proportions of {called.get(form.form, form.form)}:")
+        lines.append(say("  true proportions of {form}:", form=called.get(form.form, form.form)))
         lines += [f"    {line}" for line in form.words]
     for ladder in report.ladders if ladders else ():
-        lines.append(f"  rims of {ladder.form}, by height from eye level in units of the near upright:")
+        lines.append(say("  rims of {form}, by height from eye level in units of the near upright:", form=ladder.form))
         for rung in ladder.rungs:
-            guide = "" if rung.guide_deg is None else f"  guide {rung.guide_deg}°"
-            lines.append(f"    {rung.units:+6.2f}  degree {number(rung.ellipse.degree_deg):>5}°  ratio {number(rung.ratio, 3)}{guide}")
+            guide = "" if rung.guide_deg is None else say("  guide {guide_deg}°", guide_deg=rung.guide_deg)
+            lines.append(
+                say(
+                    "    {units:+6.2f}  degree {degree_deg:>5}°  ratio {ratio}{guide}",
+                    units=rung.units,
+                    degree_deg=number(rung.ellipse.degree_deg),
+                    ratio=number(rung.ratio, 3),
+                    guide=guide,
+                )
+            )
     if report.near_corner is not None:
-        lines.append(f"  near corner  {report.near_corner.words}")
+        lines.append(say("  near corner  {words}", words=report.near_corner.words))
     lines += [f"  note: {note}" for note in report.notes]
     return "\n".join(lines)
 
@@ -217,7 +244,7 @@ def stand(files: tuple[Path, ...], way: str | None, thing: str | None, number: i
     Exits 0 when all were drawn, 2 when any could not be.
     """
     if thing is None and (number is not None or hand_out is not None):
-        raise click.UsageError("--step and --hand-out go with --steps THING")
+        raise click.UsageError(say("--step and --hand-out go with --steps THING"))
     from aspectum.formats.stand import read_stand
     from aspectum.service.pages.stand_page import stand_svg
     from aspectum.service.stand.from_format import drawn, sheet_of_stand, stand_drawing, stand_steps
@@ -251,11 +278,20 @@ def stand_table(found: StandDrawing, title: str) -> str:
     """A drawing for people: eye level, vanishing points, and every edge and rim with how much of it shows."""
     lines = [f"{found.file or 'stand'}  {title}".rstrip()]
     if found.eye_level is None:
-        lines.append("  eye level    not in the picture")
+        lines.append(say("  eye level    not in the picture"))
     else:
-        lines.append(f"  eye level    {found.eye_level.left_y_px:.1f} to {found.eye_level.right_y_px:.1f} px")
+        lines.append(
+            say(
+                "  eye level    {left_y_px} to {right_y_px} px",
+                left_y_px=figure(found.eye_level.left_y_px, 1),
+                right_y_px=figure(found.eye_level.right_y_px, 1),
+            )
+        )
     for vp in found.vanishing_points:
-        place = f"tilt {vp.direction_deg:.1f}" if vp.x_px is None else f"{vp.x_px:.1f}, {vp.y_px:.1f} px"
+        if vp.x_px is None or vp.y_px is None:
+            place = say("tilt {direction_deg}", direction_deg=figure(vp.direction_deg or 0.0, 1))
+        else:
+            place = say("{x_px}, {y_px} px", x_px=figure(vp.x_px, 1), y_px=figure(vp.y_px, 1))
         lines.append(f"  {vp.thing:<12} {vp.slope or vp.family.value:<9} {place}")
     for edge in found.edges:
         lines.append(f"  {edge.thing:<12} {edge.name:<22} {_tilt(edge.p, edge.q):6.1f}°  {_shows(edge.visible)}")
@@ -272,7 +308,7 @@ def _tilt(p: tuple[float, float], q: tuple[float, float]) -> float:
 
 def _shows(visible: list[tuple[float, float]]) -> str:
     share = sum(b - a for a, b in visible)
-    return "hidden" if share < 1e-6 else "seen" if share > 1 - 1e-6 else f"{100 * share:.0f} % seen"
+    return "hidden" if share < 1e-6 else "seen" if share > 1 - 1e-6 else say("{share} % seen", share=figure(100 * share, 0))
 
 
 @main.command()
@@ -325,20 +361,25 @@ def parse_paper(text: str) -> tuple[float, float]:
     except ValueError:
         values = []
     if len(values) != 2 or not all(0 < v <= 5000 for v in values):
-        raise click.BadParameter(f"expected {', '.join(ISO_216)}, or WIDTHxHEIGHT in mm or inches, such as 300x400 or 11x14in", param_hint="--paper")
+        raise click.BadParameter(
+            say("expected {iso_216}, or WIDTHxHEIGHT in mm or inches, such as 300x400 or 11x14in", iso_216=", ".join(ISO_216)), param_hint="--paper"
+        )
     return values[0], values[1]
 
 
 def plan_table(found: Plan) -> str:
     """A plan for people."""
-    unit = "" if found.near_upright_mm is None else f", near upright {found.near_upright_mm:.1f} mm"
-    lines = [f"{found.file or ''}  {found.title}".strip(), f"  paper        {found.paper_mm[0]:g} × {found.paper_mm[1]:g} mm{unit}"]
+    unit = "" if found.near_upright_mm is None else say(", near upright {near_upright_mm} mm", near_upright_mm=figure(found.near_upright_mm, 1))
+    lines = [
+        f"{found.file or ''}  {found.title}".strip(),
+        say("  paper        {paper_mm:g} × {paper_mm2:g} mm{unit}", paper_mm=found.paper_mm[0], paper_mm2=found.paper_mm[1], unit=unit),
+    ]
     lines += [f"  warning      {w.words}" for w in found.warnings]
     lines += [f"  {step.number:>2}  {step.words}" for step in found.steps]
     lines += [f"  VP           {point.words}" for point in found.vanishing_points]
     for table in found.tilts:
         rows = "  ".join(f"{row.units:+.2f}: {row.tilt_deg:+.1f}°" for row in table.rows)
-        lines.append(f"  tilts        {table.form or ''} {table.family}, by units above eye level: {rows}")
+        lines.append(say("  tilts        {form} {family}, by units above eye level: {rows}", form=table.form or "", family=table.family, rows=rows))
     lines += [f"  note: {note}" for note in found.notes]
     return "\n".join(lines)
 
@@ -366,7 +407,7 @@ def logbook_table(lines: list[LogbookLine]) -> str:
     shown = [f"  {'skill':<20} {'n':>5}  {'bias':>8}  {'95 %':<17}  {'spread':>7}  {'95 %':<16}  unit"]
     for one in lines:
         if one.bias is None:
-            shown.append(f"  {one.skill.value:<20} {one.n:>5}  too few to say")
+            shown.append(say("  {skill:<20} {n:>5}  too few to say", skill=one.skill.value, n=one.n))
             continue
         bias, spread = f"{one.bias_low:+.2f} to {one.bias_high:+.2f}", f"{one.spread_low:.2f} to {one.spread_high:.2f}"
         shown.append(f"  {one.skill.value:<20} {one.n:>5}  {one.bias:>+8.2f}  {bias:<17}  {one.spread:>7.2f}  {spread:<16}  {one.unit.value}")
@@ -377,11 +418,12 @@ def logbook_table(lines: list[LogbookLine]) -> str:
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), default=Path())
 @click.option("--demo", is_flag=True, help="The demo too, filled from its sources; half a minute.")
 def generate(out: Path, demo: bool) -> None:
-    """Write what is generated: OpenAPI and the JSON Schemas from the models, and the demo as it is shipped."""
+    """Write what is generated: OpenAPI and the JSON Schemas from the models, the catalogues' template, and the demo as it is shipped."""
     import json
     import tempfile
 
     from aspectum.formats.schemas import write_schemas
+    from aspectum.message_template import template
     from aspectum.settings import Settings
     from aspectum.web.app import create_app
     from aspectum.web.openapi import description
@@ -391,9 +433,24 @@ def generate(out: Path, demo: bool) -> None:
     (out / "aspectum" / "web").mkdir(parents=True, exist_ok=True)
     (out / "aspectum" / "web" / "openapi.json").write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
     write_schemas(out / "docs" / "formats")
+    (out / "aspectum" / "language").mkdir(parents=True, exist_ok=True)
+    (out / "aspectum" / "language" / "messages.pot").write_bytes(template())
     if demo:
         from aspectum.demo.filled import make
 
         with tempfile.TemporaryDirectory() as folder:
             made = create_app(Settings(Path(folder), f"sqlite:///{folder}/aspectum.sqlite"))
             make(made.extensions["aspectum"], out / "aspectum" / "demo" / "filled")
+
+
+def say_help(command: click.Command) -> None:
+    """Put a command's help into the language of the terminal."""
+    if command.help:
+        command.help = say(command.help)
+    for option in command.params:
+        if isinstance(option, click.Option) and option.help:
+            option.help = say(option.help)
+
+
+for each in (main, *main.commands.values()):
+    say_help(each)

@@ -12,6 +12,8 @@ from typing import NoReturn
 
 import click
 
+from aspectum.language import say
+
 A_PROCESS = 24  # files that are worth a further process: it takes the time of some dozen sheets to load
 
 
@@ -58,4 +60,4 @@ def one_line(path: Path, error: Exception) -> str:
         return f"{path}: {error}"
     if isinstance(error, OSError):
         return f"{path}: {error.strerror or error}"
-    return f"{path}: could not be judged ({type(error).__name__}: {' '.join(str(error).split())})"
+    return say("{path}: could not be judged ({name}: {split})", path=path, name=type(error).__name__, split=" ".join(str(error).split()))

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from aspectum.language import figure, say
 from aspectum.over_files import over_files
 
 if TYPE_CHECKING:
@@ -37,8 +38,12 @@ def found_table(sheet: SightingSheet) -> str:
     if sheet.found is None or not sheet.sightings:
         return "\n".join([*lines, "  no forms found"])
     level = sheet.found.eye_level
-    lines.append(f"  eye level    {(level.left_y_px + level.right_y_px) / 2:.1f} ± {level.sd_px:.1f} px at the middle")
-    lines.append(f"  focal length {sheet.found.focal_px:.0f} ± {sheet.found.focal_sd_px:.0f} px")
+    lines.append(
+        say(
+            "  eye level    {left_y_px} ± {sd_px} px at the middle", left_y_px=figure((level.left_y_px + level.right_y_px) / 2, 1), sd_px=figure(level.sd_px, 1)
+        )
+    )
+    lines.append(say("  focal length {focal_px} ± {focal_sd_px} px", focal_px=figure(sheet.found.focal_px, 0), focal_sd_px=figure(sheet.found.focal_sd_px, 0)))
     called = {form.id: form.name or form.id for form in sheet.forms}
     for s in sheet.sightings:
         what = getattr(s, "family", None) or getattr(s, "plane", "")

@@ -12,6 +12,8 @@ from urllib.parse import urlsplit
 
 import click
 
+from aspectum.language import say
+
 EVERYWHERE = ("0.0.0.0", "::")  # of all addresses of this machine
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
@@ -51,19 +53,22 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     allow_files()
     settings = settings_from_environment(data)
     if classroom and (host != "127.0.0.1" or proxy):
-        raise click.ClickException("--classroom finds this machine's addresses by itself, and has no proxy in front: leave --host and --proxy out")
+        raise click.ClickException(say("--classroom finds this machine's addresses by itself, and has no proxy in front: leave --host and --proxy out"))
     if classroom:
         host = EVERYWHERE[0]
     inside = host in LOOPBACK and proxy is None
     if not inside and demo:
-        raise click.ClickException("the demo signs people in without a passphrase; it is served on this machine only, without --classroom, --host and --proxy")
+        raise click.ClickException(
+            say("the demo signs people in without a passphrase; it is served on this machine only, without --classroom, --host and --proxy")
+        )
     addresses = own_addresses() if host in EVERYWHERE and proxy is None else []
     if classroom and not addresses:
-        raise click.ClickException("this machine is in no network: connect it to the one that the class is in, and start again")
+        raise click.ClickException(say("this machine is in no network: connect it to the one that the class is in, and start again"))
     if not inside and settings.secret and is_weak(settings.secret):
         raise click.ClickException(
-            "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could sign cookies and links. "
-            "Leave it out, and a random one is kept in the data folder, or set one from: python3 -c 'import secrets; print(secrets.token_urlsafe(48))'"
+            say(
+                "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could sign cookies and links. Leave it out, and a random one is kept in the data folder, or set one from: python3 -c 'import secrets; print(secrets.token_urlsafe(48))'"
+            )
         )
     if processes is None:
         processes = 0 if inside else os.cpu_count() or 1
@@ -81,20 +86,25 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     except (OSError, DBAPIError, NoRoom) as error:
         what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
         raise click.ClickException(
-            f"the data folder {settings.data} cannot be used: {what}. Make room on its disk and see that you may write there, or name another with --data."
+            say(
+                "the data folder {data} cannot be used: {what}. Make room on its disk and see that you may write there, or name another with --data.",
+                data=settings.data,
+                what=what,
+            )
         ) from error
     try:
         server = make_server(app, host, port, proxy=proxy)
     except OSError as error:
-        raise click.ClickException(f"port {port} on {host} cannot be used: {error.strerror or error}") from error
+        raise click.ClickException(say("port {port} on {host} cannot be used: {strerror}", port=port, host=host, strerror=error.strerror or error)) from error
     at_port = getattr(server, "effective_port", port)
     if classroom:
         # what is shown on the projector leads there, also where the tutor's own browser asked at 127.0.0.1
         app.extensions["aspectum settings"] = replace(settings, address=settings.address or f"http://{addresses[0]}:{at_port}")
     elif not inside and proxy is None:
         click.echo(
-            "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in front, pass its address as --proxy, "
-            "and set ASPECTUM_ADDRESS; docs/security.md shows how.",
+            say(
+                "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in front, pass its address as --proxy, and set ASPECTUM_ADDRESS; docs/security.md shows how."
+            ),
             err=True,
         )
     recorded_again.begin(app.extensions["aspectum"])
@@ -106,7 +116,7 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
             begun = class_exists(session)
         click.echo(classroom_words(open_at, begun))
     else:
-        click.echo(f"Aspectum is at {'  and  '.join(open_at)}  (stop with Ctrl+C)")
+        click.echo(say("Aspectum is at {open_at}  (stop with Ctrl+C)", open_at="  and  ".join(open_at)))
     # as Ctrl+C: what is being answered is answered, for some seconds
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     server.run()
@@ -120,12 +130,13 @@ def classroom_words(open_at: list[str], begun: bool) -> str:
     from aspectum.service.pages.qr import qr_text
 
     further = "".join(f"\n  or  {address}" for address in open_at[1:])
-    make = "" if begun else '\nThere is no class here yet, and nobody is let in before: stop, run  aspectum tutor "Your name"  and start again.\n'
-    return (
-        f"Aspectum is open to the room at\n\n      {open_at[0]}{further}\n\n{qr_text(open_at[0])}\n{make}"
-        "What goes over this network is not encrypted: names, passphrases, photos and drawings can be read along by whoever shares it. "
-        "Use it in a network that you trust, with passphrases that are used nowhere else, for the lesson, and stop it afterwards with Ctrl+C.\n"
-        "If a student's browser does not get there, this machine's firewall may have to let it in, and both must be in the same network."
+    make = "" if begun else say('\nThere is no class here yet, and nobody is let in before: stop, run  aspectum tutor "Your name"  and start again.\n')
+    return say(
+        "Aspectum is open to the room at\n\n      {open_at}{further}\n\n{open_at2}\n{make}What goes over this network is not encrypted: names, passphrases, photos and drawings can be read along by whoever shares it. Use it in a network that you trust, with passphrases that are used nowhere else, for the lesson, and stop it afterwards with Ctrl+C.\nIf a student's browser does not get there, this machine's firewall may have to let it in, and both must be in the same network.",
+        open_at=open_at[0],
+        further=further,
+        open_at2=qr_text(open_at[0]),
+        make=make,
     )
 
 
@@ -157,8 +168,16 @@ def tutor(name: str, class_name: str, passphrase: str, data: Path | None) -> Non
         settle_in(sessions)
         with sessions.begin() as session:
             person, made = one_more_tutor(session, name, passphrase, class_name)
-            click.echo(f"{person.name} is tutor of {made.name}. Students join with the code {made.code[:4]}-{made.code[4:]}.")
+            click.echo(
+                say(
+                    "{name} is tutor of {name2}. Students join with the code {code}-{code2}.",
+                    name=person.name,
+                    name2=made.name,
+                    code=made.code[:4],
+                    code2=made.code[4:],
+                )
+            )
     except Unfit as error:
         raise click.ClickException(str(error)) from error
     except (OSError, DBAPIError) as error:
-        raise click.ClickException(f"the data folder {settings.data} cannot be used: {error}") from error
+        raise click.ClickException(say("the data folder {data} cannot be used: {error}", data=settings.data, error=error)) from error

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 
 import click
 
+from aspectum.language import figure, say
+
 if TYPE_CHECKING:
     from aspectum.settings import Settings
     from aspectum.store.backup import Progress
@@ -30,13 +32,27 @@ def backup(to: Path, data: Path | None) -> None:
     settings = settings_from_environment(data)
     try:
         made = back_up(
-            sqlite_of(settings, "pg_dump and a copy of the picture folder"), PictureFiles(settings.picture_folder), to, progress_line("Packing pictures")
+            sqlite_of(settings, say("pg_dump and a copy of the picture folder")),
+            PictureFiles(settings.picture_folder),
+            to,
+            progress_line(say("Packing pictures")),
         )
     except (BackupError, OSError) as error:
-        raise click.ClickException(f"no backup was made: {error}") from error
-    click.echo(f"{to}: schema {made.schema}, {made.pictures} picture files, {to.stat().st_size / (1 << 20):.1f} MB.")
+        raise click.ClickException(say("no backup was made: {error}", error=error)) from error
+    click.echo(
+        say(
+            "{to}: schema {schema}, {pictures} picture files, {st_size} MB.",
+            to=to,
+            schema=made.schema,
+            pictures=made.pictures,
+            st_size=figure(to.stat().st_size / (1 << 20), 1),
+        )
+    )
     if made.missing:
-        click.echo(f"{len(made.missing)} pictures are not on the disk any more: {', '.join(name[:8] for name in made.missing[:5])}.", err=True)
+        click.echo(
+            say("{missing} pictures are not on the disk any more: {name}.", missing=len(made.missing), name=", ".join(name[:8] for name in made.missing[:5])),
+            err=True,
+        )
 
 
 @click.command()
@@ -59,10 +75,10 @@ def restore(file: Path, data: Path | None, yes: bool) -> None:
     from aspectum.store.privacy import make_private
 
     settings = settings_from_environment(data)
-    database = sqlite_of(settings, "pg_restore and a copy of the picture folder")
+    database = sqlite_of(settings, say("pg_restore and a copy of the picture folder"))
     there = database.exists() and database.stat().st_size > 0
     if there and not yes:
-        click.confirm(f"Replace all that is in {settings.data} by {file}?", abort=True)
+        click.confirm(say("Replace all that is in {data} by {file}?", data=settings.data, file=file), abort=True)
     try:
         make_private(settings.data, settings.picture_folder, database)
         files = PictureFiles(settings.picture_folder)
@@ -71,13 +87,13 @@ def restore(file: Path, data: Path | None, yes: bool) -> None:
             if there:
                 kept = settings.data / f"before-restore-{datetime.now():%Y%m%d-%H%M%S-%f}.zip"
                 back_up(database, files, kept)
-                click.echo(f"What was there is kept in {kept}.")
+                click.echo(say("What was there is kept in {kept}.", kept=kept))
 
-        manifest = put_back(file, database, files, newest_schema(), keep_what_is_there, progress_line("Proving its parts"))
+        manifest = put_back(file, database, files, newest_schema(), keep_what_is_there, progress_line(say("Proving its parts")))
         migrate(open_engine(settings.database_url))
     except (BackupError, OSError, DBAPIError) as error:
-        raise click.ClickException(f"nothing was put back: {error}") from error
-    click.echo(f"Put back as it was on {manifest.at[:16].replace('T', ' ')} UTC. Pages that are open ask before they overwrite anything.")
+        raise click.ClickException(say("nothing was put back: {error}", error=error)) from error
+    click.echo(say("Put back as it was on {at} UTC. Pages that are open ask before they overwrite anything.", at=manifest.at[:16].replace("T", " ")))
 
 
 @click.command()
@@ -101,7 +117,7 @@ def doctor(data: Path | None) -> None:
 def sqlite_of(settings: Settings, instead: str) -> Path:
     """The database's file. Raises where it is another engine's."""
     if settings.database_file is None:
-        raise click.ClickException(f"the database is not SQLite; use {instead}")
+        raise click.ClickException(say("the database is not SQLite; use {instead}", instead=instead))
     return settings.database_file
 
 
@@ -110,6 +126,6 @@ def progress_line(what: str) -> Progress:
 
     def tell(done: int, of: int) -> None:
         if sys.stderr.isatty():
-            click.echo(f"\r{what}: {done} of {of}", nl=done == of, err=True)
+            click.echo(say("\r{what}: {done} of {of}", what=what, done=done, of=of), nl=done == of, err=True)
 
     return tell

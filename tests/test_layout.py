@@ -12,12 +12,13 @@ ROOT = Path(__file__).parents[1]
 PACKAGE, FRONT = ROOT / "aspectum", ROOT / "frontend/src"
 ALLOWED = {
     "core": {"core"},
-    "pictures": {"core", "pictures"},
-    "formats": {"core", "formats"},
-    "store": {"store"},
-    "service": {"core", "pictures", "formats", "store", "service"},
-    "demo": {"core", "pictures", "formats", "store", "service", "demo"},
-    "web": {"core", "pictures", "formats", "store", "service", "settings", "web"},
+    "pictures": {"language", "core", "pictures"},
+    "formats": {"language", "core", "formats"},
+    "language": {"language"},
+    "store": {"language", "store"},
+    "service": {"language", "core", "pictures", "formats", "store", "service"},
+    "demo": {"language", "core", "pictures", "formats", "store", "service", "demo"},
+    "web": {"language", "core", "pictures", "formats", "store", "service", "settings", "web"},
 }
 SERVICE = ("words", "runtime", "people", "stand", "sheets", "practice", "pages", "paper", "school")  # each stands on those before it
 DATA = {"sightings", "reasons", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core

@@ -14,6 +14,7 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report, ReportEllipse, ReportVanishingPoint
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, AnySighting, DivisionSighting, EdgeSighting, FaceSighting, HeightSighting, LengthSighting, RimSighting
+from aspectum.language import figure, say
 
 # letter, dash and ink of each family, as the interface draws them
 MARKS = {
@@ -90,13 +91,13 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
     ``FormatError`` without a picture.
     """
     if sheet.picture is None:
-        raise FormatError("picture: a sheet from life has none to lay anything over")
+        raise FormatError(say("picture: a sheet from life has none to lay anything over"))
     width, height = sheet.picture.width_px, sheet.picture.height_px
     thick = max(width, height) / 640
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 {width} {height}"'
         f' width="{width}" height="{height}" font-family="sans-serif" font-size="{9 * thick:.1f}">',
-        f"<title>{escape(sheet.title or 'Sighting sheet')}</title>",
+        f"<title>{escape(sheet.title or say('Sighting sheet'))}</title>",
     ]
     if picture_jpeg is not None:
         data = base64.b64encode(picture_jpeg).decode()
@@ -185,5 +186,5 @@ def line(p: tuple[float, float], q: tuple[float, float], ink: str, width: float,
 
 
 def point_title(v: ReportVanishingPoint) -> str:
-    spread = "" if v.sd_px is None else f" ± {v.sd_px:.0f} px"
-    return f"{v.form or 'all'} {v.family} vanishing point{spread}"
+    spread = "" if v.sd_px is None else say(" ± {sd_px} px", sd_px=figure(v.sd_px, 0))
+    return say("{form} {family} vanishing point{spread}", form=v.form or say("all"), family=v.family, spread=spread)

@@ -16,6 +16,7 @@ from pydantic import BaseModel, ConfigDict
 from aspectum.core.practice.recorded import ReadFrom
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit
 from aspectum.formats.reading import FormatError
+from aspectum.language import say
 
 COLUMNS = ("when", "person", "skill", "source", "sighting", "judged", "truth", "truth_sd", "unit", "seconds")
 SOURCES = tuple(source.value for source in ReadFrom)
@@ -70,44 +71,53 @@ def read_logbook(data: bytes) -> list[LogRow]:
 
 def _rows(data: bytes) -> Iterator[LogRow]:
     if len(data) > LIMIT_BYTES:
-        raise FormatError(f"the file is larger than {LIMIT_BYTES // 1024 // 1024} MB")
+        raise FormatError(say("the file is larger than {limit_bytes} MB", limit_bytes=LIMIT_BYTES // 1024 // 1024))
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise FormatError("not a text file in UTF-8") from None
+        raise FormatError(say("not a text file in UTF-8")) from None
     if "\0" in text:
-        raise FormatError("not a text file")
+        raise FormatError(say("not a text file"))
     reader = csv.reader(io.StringIO(text, newline=""), strict=True)
     try:
         head = next(reader, [])
         missing = [name for name in COLUMNS if name not in head and name not in ("person", "truth_sd", "seconds")]
         if missing:
-            raise FormatError(f"line 1: the columns {', '.join(COLUMNS)} are expected; {missing[0]} is missing")
+            raise FormatError(say("line 1: the columns {columns} are expected; {missing} is missing", columns=", ".join(COLUMNS), missing=missing[0]))
         # a column that the file does not have is read off the empty end that every row is given
         ten = itemgetter(*(head.index(name) if name in head else -1 for name in COLUMNS))
         for count, row in enumerate(reader):
             if count >= LIMIT_ROWS:
-                raise FormatError(f"line {reader.line_num}: a logbook holds {LIMIT_ROWS} readings at most")
+                raise FormatError(say("line {line_num}: a logbook holds {limit_rows} readings at most", line_num=reader.line_num, limit_rows=LIMIT_ROWS))
             if row:
                 if len(row) < len(head):
-                    raise FormatError(f"line {reader.line_num}: {len(head)} entries are expected, there are {len(row)}")
+                    raise FormatError(
+                        say("line {line_num}: {head} entries are expected, there are {row}", line_num=reader.line_num, head=len(head), row=len(row))
+                    )
                 row.append("")
                 yield _row(ten(row), reader.line_num)
     except csv.Error as error:
-        raise FormatError(f"line {reader.line_num}: not CSV ({error})") from None
+        raise FormatError(say("line {line_num}: not CSV ({error})", line_num=reader.line_num, error=error)) from None
 
 
 def _row(ten: tuple[str, ...], line: int) -> LogRow:
     when, person, named, source, sighting, judged, truth, truth_sd, unit, seconds = ten
     if named not in KNOWN:
-        raise FormatError(f"line {line}: skill: there is none called '{named[:60]}'")
+        raise FormatError(say("line {line}: skill: there is none called '{named}'", line=line, named=named[:60]))
     skill, its_unit = KNOWN[named]
     if unit != its_unit:
-        raise FormatError(f"line {line}: unit: {named} is told in {its_unit}")
+        raise FormatError(say("line {line}: unit: {named} is told in {its_unit}", line=line, named=named, its_unit=its_unit))
     if source not in SOURCES:
-        raise FormatError(f"line {line}: source: expected {', '.join(SOURCES[:-1])} or {SOURCES[-1]}")
+        raise FormatError(say("line {line}: source: expected {sources} or {sources2}", line=line, sources=", ".join(SOURCES[:-1]), sources2=SOURCES[-1]))
     if len(person) > LONGEST["person"] or len(sighting) > LONGEST["sighting"]:
-        raise FormatError(f"line {line}: person or sighting: longer than {LONGEST['person']} or {LONGEST['sighting']} characters")
+        raise FormatError(
+            say(
+                "line {line}: person or sighting: longer than {longest} or {longest2} characters",
+                line=line,
+                longest=LONGEST["person"],
+                longest2=LONGEST["sighting"],
+            )
+        )
     sd = _number(truth_sd, "truth_sd", line, 0.0) if truth_sd else None
     took = _number(seconds, "seconds", line, 0.0) if seconds else None
     return LogRow(
@@ -119,9 +129,9 @@ def _number(text: str, name: str, line: int, least: float = -LARGEST) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise FormatError(f"line {line}: {name}: expected a number, not '{text[:40]}'") from None
+        raise FormatError(say("line {line}: {name}: expected a number, not '{text}'", line=line, name=name, text=text[:40])) from None
     if not least <= value <= LARGEST:
-        raise FormatError(f"line {line}: {name}: no such value can be")
+        raise FormatError(say("line {line}: {name}: no such value can be", line=line, name=name))
     return value
 
 
@@ -138,10 +148,10 @@ def _moment(text: str, line: int) -> datetime:
     try:
         found = datetime.fromisoformat(text)
     except ValueError:
-        raise FormatError(f"line {line}: when: expected a date and time such as 2026-03-14T19:30:00Z, not '{text[:40]}'") from None
+        raise FormatError(say("line {line}: when: expected a date and time such as 2026-03-14T19:30:00Z, not '{text}'", line=line, text=text[:40])) from None
     found = found.replace(tzinfo=UTC) if found.tzinfo is None else found if found.tzinfo is UTC else found.astimezone(UTC)
     if found.year < EARLIEST:
-        raise FormatError(f"line {line}: when: before {EARLIEST}")
+        raise FormatError(say("line {line}: when: before {earliest}", line=line, earliest=EARLIEST))
     return found
 
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ValidationError
 
 from aspectum.core.sightings import Kind
 from aspectum.formats.sightings import printable
+from aspectum.language import say
 
 LIMIT_BYTES = 4 * 1024 * 1024
 
@@ -20,23 +21,23 @@ class FormatError(ValueError):
 def read_object(data: bytes, name: str) -> dict[str, Any]:
     """The JSON object of a file of the format ``name``, version 1. Raises ``FormatError`` for anything else."""
     if len(data) > LIMIT_BYTES:
-        raise FormatError(f"the file is larger than {LIMIT_BYTES // 1024 // 1024} MB")
+        raise FormatError(say("the file is larger than {limit_bytes} MB", limit_bytes=LIMIT_BYTES // 1024 // 1024))
     try:
         content = json.loads(data)
     except UnicodeDecodeError:
-        raise FormatError("not a text file") from None
+        raise FormatError(say("not a text file")) from None
     except json.JSONDecodeError as error:
-        raise FormatError(f"line {error.lineno}, column {error.colno}: not JSON ({error.msg})") from None
+        raise FormatError(say("line {lineno}, column {colno}: not JSON ({msg})", lineno=error.lineno, colno=error.colno, msg=error.msg)) from None
     except RecursionError:
-        raise FormatError("nested too deeply") from None
+        raise FormatError(say("nested too deeply")) from None
     except ValueError as error:
-        raise FormatError(f"not JSON ({error})") from None
+        raise FormatError(say("not JSON ({error})", error=error)) from None
     if not isinstance(content, dict):
-        raise FormatError("expected an object")
+        raise FormatError(say("expected an object"))
     if content.get("format") != name:
-        raise FormatError(f"format: expected '{name}'")
+        raise FormatError(say("format: expected '{name}'", name=name))
     if content.get("version") != 1 or isinstance(content.get("version"), bool):
-        raise FormatError("version: this Aspectum reads version 1")
+        raise FormatError(say("version: this Aspectum reads version 1"))
     return content
 
 
@@ -50,9 +51,9 @@ def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
     if fault["type"] == "missing":
         message = "missing"
     elif fault["type"] == "extra_forbidden":
-        message = "unknown entry"
+        message = say("unknown entry")
     elif fault["type"].startswith("union_tag"):
-        message = f"kind: expected {', '.join(kinds[:-1])} or {kinds[-1]}"
+        message = say("kind: expected {kinds} or {kinds2}", kinds=", ".join(kinds[:-1]), kinds2=kinds[-1])
     place = ""
     previous: int | str | None = None
     for step in fault["loc"]:

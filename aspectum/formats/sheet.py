@@ -29,6 +29,7 @@ from aspectum.formats.sightings import (
     read_from_life,
 )
 from aspectum.formats.stand import StandFile
+from aspectum.language import say
 
 MOST_SIGHTINGS = 1000
 PAPER_SQUARE = 0.05  # by which a flattened paper's pixels may be out of square: a picture's size is whole pixels, a torn edge is not
@@ -147,43 +148,49 @@ class SightingSheet(Part):
     @model_validator(mode="after")
     def _references(self) -> Self:
         if self.looking is not Looking.AHEAD and self.perspective is not Perspective.ONE_POINT:
-            raise ValueError(f"looking: straight {self.looking} is one-point perspective, and this sheet's is {self.perspective}")
+            raise ValueError(
+                say(
+                    "looking: straight {looking} is one-point perspective, and this sheet's is {perspective}",
+                    looking=self.looking,
+                    perspective=self.perspective,
+                )
+            )
         self._paper()
         forms: set[str] = set()
         for i, form in enumerate(self.forms):
             if form.id in forms:
-                raise ValueError(f"forms[{i}].id: '{form.id}' is taken")
+                raise ValueError(say("forms[{i}].id: '{form}' is taken", i=i, form=form.id))
             forms.add(form.id)
         seen: set[str] = set()
         faces = {s.id for s in self.sightings if isinstance(s, FaceSighting)}
         units = 0
         for i, s in enumerate(self.sightings):
             if s.id in seen:
-                raise ValueError(f"sightings[{i}].id: '{s.id}' is taken")
+                raise ValueError(say("sightings[{i}].id: '{s}' is taken", i=i, s=s.id))
             seen.add(s.id)
             if self.picture is None and not read_from_life(s):
-                raise ValueError(f"picture: missing, and sightings[{i}] is laid on it")
+                raise ValueError(say("picture: missing, and sightings[{i}] is laid on it", i=i))
             if s.form is not None and self.forms and s.form not in forms:
-                raise ValueError(f"sightings[{i}].form: no form '{s.form}'")
+                raise ValueError(say("sightings[{i}].form: no form '{form}'", i=i, form=s.form))
             if isinstance(s, DivisionSighting) and s.face not in faces:
-                raise ValueError(f"sightings[{i}].face: no face '{s.face}'")
+                raise ValueError(say("sightings[{i}].face: no face '{face}'", i=i, face=s.face))
             if isinstance(s, LengthSighting) and s.unit:
                 units += 1
                 if units > 1:
-                    raise ValueError(f"sightings[{i}].unit: a sheet has one unit")
+                    raise ValueError(say("sightings[{i}].unit: a sheet has one unit", i=i))
         return self
 
     def _paper(self) -> None:
         """Refuse a paper that its picture cannot be, and an eye level judged on none."""
         if self.judged_eye_level is not None and self.picture is None:
-            raise ValueError("judged_eye_level: this sheet is from life and has no picture to judge it on")
+            raise ValueError(say("judged_eye_level: this sheet is from life and has no picture to judge it on"))
         if self.paper_mm is None:
             return
         if self.picture is None:
-            raise ValueError("paper_mm: a sheet of paper has a picture")
+            raise ValueError(say("paper_mm: a sheet of paper has a picture"))
         across, down = self.paper_mm[0] / self.picture.width_px, self.paper_mm[1] / self.picture.height_px
         if abs(across / down - 1.0) > PAPER_SQUARE:
-            raise ValueError("paper_mm: the picture has other proportions than the paper")
+            raise ValueError(say("paper_mm: the picture has other proportions than the paper"))
 
 
 def read_sheet(data: bytes) -> SightingSheet:

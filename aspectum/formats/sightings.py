@@ -10,6 +10,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, Stri
 
 from aspectum.core.life.readings import Of
 from aspectum.core.sightings import AXIS, LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, PartAlong, Plane, Side, Tip
+from aspectum.language import figure, say
 
 FAR_PX = 1_000_000.0
 MOST_REPEATS = 20  # of one reading
@@ -20,16 +21,16 @@ LevelFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS]
 
 def _two_numbers(value: Any) -> Any:
     if not isinstance(value, (list, tuple)) or len(value) != 2 or not all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in value):
-        raise ValueError("expected two numbers")
+        raise ValueError(say("expected two numbers"))
     if not all(abs(v) <= FAR_PX for v in value):  # also refuses NaN and infinities
-        raise ValueError(f"expected two numbers within ±{FAR_PX:.0f}")
+        raise ValueError(say("expected two numbers within ±{far_px}", far_px=figure(FAR_PX, 0)))
     return tuple(float(v) for v in value)
 
 
 def number(value: Any) -> Any:
     """Neither "12" nor true stands for a whole number; 12.0 does."""
     if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise ValueError("expected a number")
+        raise ValueError(say("expected a number"))
     return value
 
 
@@ -45,7 +46,7 @@ def at_most(length: int) -> BeforeValidator:
 
     def check(value: Any) -> Any:
         if isinstance(value, str) and len(value) > length:
-            raise ValueError(f"String should have at most {length} characters")
+            raise ValueError(say("String should have at most {length} characters", length=length))
         return value
 
     return BeforeValidator(check)
@@ -132,18 +133,24 @@ class EdgeSighting(Origin):
     @model_validator(mode="after")
     def _laid_or_read(self) -> Self:
         if self.tilt_deg is None and self.repeats_deg:
-            raise ValueError("repeats_deg: a tilt that is read again has a tilt_deg")
+            raise ValueError(say("repeats_deg: a tilt that is read again has a tilt_deg"))
         if self.tilt_deg is not None:
             if self.family in (Family.LEFT, Family.RIGHT) and self.end is None:
-                raise ValueError("a tilt read from life names its end: near-top, near-bottom or a share between")
+                raise ValueError(say("a tilt read from life names its end: near-top, near-bottom or a share between"))
             if isinstance(self.end, float) and not -20 <= self.end <= 20:
-                raise ValueError("the end's share down the near upright lies out of range")
+                raise ValueError(say("the end's share down the near upright lies out of range"))
             if self.p is None and self.q is None:
                 return self
         if self.p is None or self.q is None:
-            raise ValueError(f"{'p' if self.p is None else 'q'}: an edge needs two points, or a tilt_deg read from life")
+            raise ValueError(
+                say(
+                    "p: an edge needs two points, or a tilt_deg read from life"
+                    if self.p is None
+                    else "q: an edge needs two points, or a tilt_deg read from life"
+                )
+            )
         if abs(self.p[0] - self.q[0]) < 1e-6 and abs(self.p[1] - self.q[1]) < 1e-6:
-            raise ValueError("q: the edge's two ends coincide")
+            raise ValueError(say("q: the edge's two ends coincide"))
         return self
 
 
@@ -178,25 +185,25 @@ class RimSighting(Origin):
     def _laid(self) -> Self:
         if self.ratio is not None or self.sight_deg is not None:
             if self.points or self.ends is not None or self.near is not None:
-                raise ValueError("a rim is either laid or read from life, not both")
+                raise ValueError(say("a rim is either laid or read from life, not both"))
             if self.ratio is not None and self.sight_deg is not None:
-                raise ValueError("sight_deg: a rim from life is read as a ratio or by the line of sight, not both")
+                raise ValueError(say("sight_deg: a rim from life is read as a ratio or by the line of sight, not both"))
             low, high = (0.0, 1.0) if self.ratio is not None else (-90.0, 90.0)
             if not all(low <= again <= high for again in self.repeats or ()):
-                raise ValueError(f"repeats: expected numbers between {low:.0f} and {high:.0f}")
+                raise ValueError(say("repeats: expected numbers between {low} and {high}", low=figure(low, 0), high=figure(high, 0)))
             return self
         if self.ends is None:
             if self.near is not None:
-                raise ValueError("near: a near point goes with the ends of the major axis")
+                raise ValueError(say("near: a near point goes with the ends of the major axis"))
             if len(self.points) < LEAST_POINTS:
-                raise ValueError("points: expected at least five on the seen arc, or the ends of the major axis and a near point")
+                raise ValueError(say("points: expected at least five on the seen arc, or the ends of the major axis and a near point"))
         elif self.near is None and not self.points:
-            raise ValueError("near: expected a point on the near arc beside the ends of the major axis")
+            raise ValueError(say("near: expected a point on the near arc beside the ends of the major axis"))
         elif self.ends is not None and abs(self.ends[0][0] - self.ends[1][0]) + abs(self.ends[0][1] - self.ends[1][1]) < 4:
-            raise ValueError("ends: the two ends of the major axis coincide")
+            raise ValueError(say("ends: the two ends of the major axis coincide"))
         spread = [*self.points, *(self.ends or ())]
         if max(abs(a[0] - b[0]) + abs(a[1] - b[1]) for a in spread[:1] for b in spread) < 4:
-            raise ValueError("points: all but in one place")
+            raise ValueError(say("points: all but in one place"))
         return self
 
 
@@ -225,12 +232,14 @@ class LengthSighting(Origin):
     def _laid_or_read(self) -> Self:
         if self.ratio is not None:
             if self.p is not None or self.q is not None:
-                raise ValueError("a length has either two points or a ratio, not both")
+                raise ValueError(say("a length has either two points or a ratio, not both"))
             if self.of is not Of.TOP and not all(value > 0 for value in (self.ratio, *(self.repeats or ()))):
-                raise ValueError("ratio: a length is longer than nought")
+                raise ValueError(say("ratio: a length is longer than nought"))
             return self
         if self.p is None or self.q is None:
-            raise ValueError(f"{'p' if self.p is None else 'q'}: a length needs two points, or a ratio read from life")
+            raise ValueError(
+                say("p: a length needs two points, or a ratio read from life" if self.p is None else "q: a length needs two points, or a ratio read from life")
+            )
         return self
 
 
@@ -258,18 +267,24 @@ class AlignmentSighting(Origin):
     def _judged(self) -> Self:
         if self.beside is not None:
             if self.p is not None or self.q is not None:
-                raise ValueError("an alignment has either two points or is told from life, not both")
+                raise ValueError(say("an alignment has either two points or is told from life, not both"))
             if self.along is Guide.TILT:
-                raise ValueError("along: from life things stand plumb or level")
+                raise ValueError(say("along: from life things stand plumb or level"))
             return self
         if self.p is None or self.q is None:
-            raise ValueError(f"{'p' if self.p is None else 'q'}: an alignment needs two points, or how far beside the line it stands from life")
+            raise ValueError(
+                say(
+                    "p: an alignment needs two points, or how far beside the line it stands from life"
+                    if self.p is None
+                    else "q: an alignment needs two points, or how far beside the line it stands from life"
+                )
+            )
         if self.judged_beside is not None:
-            raise ValueError("judged_beside: an alignment from life has one")
+            raise ValueError(say("judged_beside: an alignment from life has one"))
         if self.judged_tilt_deg is not None and self.along is not Guide.TILT:
-            raise ValueError("judged_tilt_deg: a tilt is judged along tilt only")
+            raise ValueError(say("judged_tilt_deg: a tilt is judged along tilt only"))
         if self.along is Guide.TILT and self.p == self.q:
-            raise ValueError("q: the two corners coincide")
+            raise ValueError(say("q: the two corners coincide"))
         return self
 
 
@@ -289,12 +304,12 @@ class FaceSighting(Origin):
     def _flat(self) -> Self:
         first, second = self.families
         if AXIS[first] == AXIS[second]:
-            raise ValueError("families: a face runs along two families that are square to each other")
+            raise ValueError(say("families: a face runs along two families that are square to each other"))
         if {first, second} & {Family.LEFT, Family.RIGHT} and {first, second} & {Family.DEPTH, Family.ACROSS}:
-            raise ValueError("families: left and right go together, or depth and across")
+            raise ValueError(say("families: left and right go together, or depth and across"))
         for k in range(4):
             if self.corners[k] == self.corners[k - 1]:
-                raise ValueError(f"corners[{k}]: two corners coincide")
+                raise ValueError(say("corners[{k}]: two corners coincide", k=k))
         return self
 
 
@@ -330,7 +345,7 @@ class HeightSighting(Origin):
     @model_validator(mode="after")
     def _tall(self) -> Self:
         if self.foot == self.top:
-            raise ValueError("top: the foot and the top coincide")
+            raise ValueError(say("top: the foot and the top coincide"))
         return self
 
 

@@ -14,6 +14,7 @@ from aspectum.core.stand.kinds import Parallel, RoofKind, Stage, Wall, Weight
 from aspectum.formats.answers import Part as AnswerPart
 from aspectum.formats.reading import FormatError, first_fault, read_object, written
 from aspectum.formats.sightings import Id, Name, Number, Part, Pixels
+from aspectum.language import say
 
 STAND_FORMAT = "aspectum-stand"
 MOST_THINGS = 60
@@ -56,9 +57,9 @@ class Outlined(Part):
     @model_validator(mode="after")
     def _named(self) -> Self:
         if any(i >= len(self.points) for i in self.smooth):
-            raise ValueError("smooth: there is no such point")
+            raise ValueError(say("smooth: there is no such point"))
         if any(p == q for p, q in zip(self.points[:-1], self.points[1:], strict=True)):
-            raise ValueError("points: two points coincide")
+            raise ValueError(say("points: two points coincide"))
         return self
 
 
@@ -238,11 +239,11 @@ class StandFile(Part):
         ids = [thing.id for thing in self.things]
         for i, thing in enumerate(self.things):
             if thing.id in ids[:i]:
-                raise ValueError(f"things[{i}].id: '{thing.id}' is taken")
+                raise ValueError(say("things[{i}].id: '{thing}' is taken", i=i, thing=thing.id))
             if thing.on is not None and thing.on not in ids:
-                raise ValueError(f"things[{i}].on: there is no thing '{thing.on}'")
+                raise ValueError(say("things[{i}].on: there is no thing '{on}'", i=i, on=thing.on))
             if isinstance(thing, SectionThing) and thing.of not in ids:
-                raise ValueError(f"things[{i}].of: there is no thing '{thing.of}'")
+                raise ValueError(say("things[{i}].of: there is no thing '{of}'", i=i, of=thing.of))
         return self
 
 

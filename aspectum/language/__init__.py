@@ -75,6 +75,9 @@ class Text:
     def __str__(self) -> str:
         return say(self.text, **self.parts)
 
+    def __format__(self, spec: str) -> str:
+        return format(str(self), spec)
+
 
 def say(text: str, /, **parts: object) -> str:
     """A sentence in the language spoken, ``{named}`` parts put in; a part that is a word of an enumeration is said in that language too."""

@@ -20,6 +20,7 @@ from typing import Any, BinaryIO
 
 import numpy as np
 
+from aspectum.language import Text, speak, spoken
 from aspectum.pictures.corner_marks import FoundMarks
 from aspectum.pictures.opening import OpenedPicture, PictureError, open_picture
 
@@ -29,8 +30,8 @@ NICER = 5  # looking into a photo is waited for by nobody
 NICEST = 7  # a photo takes seconds of a processor: the hands that move go before it, and yet it comes to its end
 # several times what the largest picture takes; what asks for more is stopped before the machine swaps
 LIMIT_MEMORY_BYTES = 3 * 1024**3
-DAMAGED = "The picture is damaged or cut short and cannot be opened."
-SLOW = "The picture takes too long to open. Save it again as a plain JPEG and open that."
+DAMAGED = Text("The picture is damaged or cut short and cannot be opened.")
+SLOW = Text("The picture takes too long to open. Save it again as a plain JPEG and open that.")
 
 
 def open_isolated(data: bytes) -> OpenedPicture:
@@ -106,8 +107,8 @@ class GivenUp(Exception):
 
 def ask(task: dict[str, Any], data: bytes, stopped: Callable[[], bool] | None = None) -> tuple[dict[str, Any], list[bytes]]:
     """Have a child process do it. Raises ``PictureError`` with what it says, or where it fails, and ``GivenUp`` where it is stopped."""
-    head = json.dumps(task).encode() + b"\n"
-    command = [sys.executable, "-m", "aspectum.pictures.apart"]
+    head = json.dumps(task | {"language": spoken()}).encode() + b"\n"
+    command = [sys.executable, "-m", "aspectum.pictures.isolated"]
     with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as child:
         if stopped is not None:
             Thread(target=watch, args=(child, stopped), daemon=True).start()
@@ -115,14 +116,14 @@ def ask(task: dict[str, Any], data: bytes, stopped: Callable[[], bool] | None = 
             out, _ = child.communicate(head + data, timeout=PATIENCE_S)
         except subprocess.TimeoutExpired:
             child.kill()
-            raise PictureError(SLOW) from None
+            raise PictureError(str(SLOW)) from None
         except BaseException:
             child.kill()
             raise
     if stopped is not None and stopped():
         raise GivenUp
     if child.returncode or not out:
-        raise PictureError(DAMAGED)
+        raise PictureError(str(DAMAGED))
     start = out.index(b"\n") + 1
     answer = json.loads(out[:start])
     if "refused" in answer:
@@ -147,6 +148,7 @@ def answer_on(out: BinaryIO, data: bytes) -> None:
     """Do what the first line of ``data`` asks; one line of JSON, then the pictures, or the reason for a refusal."""
     start = data.index(b"\n") + 1
     task, picture = json.loads(data[:start]), data[start:]
+    speak(task.pop("language"))
     try:
         answer, parts = TASKS[task.pop("task")](picture, **task)
     except ValueError as error:  # a PictureError among them

@@ -13,6 +13,8 @@ import pillow_heif
 from numpy.typing import NDArray
 from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
+from aspectum.language import say
+
 pillow_heif.register_heif_opener()
 
 LIMIT_BYTES = 60 * 1024 * 1024  # larger than a camera's JPEG
@@ -58,9 +60,9 @@ def read_pixels(data: bytes) -> tuple[NDArray[np.uint8], float | None]:
 
 def _decoded(data: bytes, use: Callable[[Image.Image, float | None], Made]) -> Made:
     if len(data) > LIMIT_BYTES:
-        raise PictureError(f"The file is larger than {LIMIT_BYTES // 1024 // 1024} MB.")
+        raise PictureError(say("The file is larger than {limit_bytes} MB.", limit_bytes=LIMIT_BYTES // 1024 // 1024))
     if not data:
-        raise PictureError("The file is empty.")
+        raise PictureError(say("The file is empty."))
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
@@ -73,19 +75,19 @@ def _decoded(data: bytes, use: Callable[[Image.Image, float | None], Made]) -> M
     except UnidentifiedImageError:
         raise PictureError(_unknown(data)) from None
     except (OSError, SyntaxError, ValueError, EOFError, MemoryError, RuntimeError, IndexError, TypeError) as error:
-        raise PictureError("The picture is damaged or cut short and cannot be opened.") from error
+        raise PictureError(say("The picture is damaged or cut short and cannot be opened.")) from error
 
 
 def _too_large() -> str:
-    return f"The picture has more than {LIMIT_PIXELS // 1_000_000} megapixels. Save a smaller copy and open that."
+    return say("The picture has more than {limit_pixels} megapixels. Save a smaller copy and open that.", limit_pixels=LIMIT_PIXELS // 1000000)
 
 
 def _unknown(data: bytes) -> str:
     if data[:4] == b"%PDF":
-        return "This is a PDF. Export the page as a JPEG or PNG picture first."
+        return say("This is a PDF. Export the page as a JPEG or PNG picture first.")
     if b"<svg" in data[:2048].lower():
-        return "This is an SVG drawing. Export it as a PNG picture first."
-    return "This is not a JPEG, PNG, WebP or HEIC picture, whatever its name says."
+        return say("This is an SVG drawing. Export it as a PNG picture first.")
+    return say("This is not a JPEG, PNG, WebP or HEIC picture, whatever its name says.")
 
 
 def _develop(image: Image.Image) -> tuple[Image.Image, float | None]:
@@ -93,7 +95,14 @@ def _develop(image: Image.Image) -> tuple[Image.Image, float | None]:
     if width * height > LIMIT_PIXELS:
         raise PictureError(_too_large())
     if min(width, height) < SMALLEST_PX:
-        raise PictureError(f"The picture is only {width} by {height} pixels; {SMALLEST_PX} is the least that can be sighted.")
+        raise PictureError(
+            say(
+                "The picture is only {width} by {height} pixels; {smallest_px} is the least that can be sighted.",
+                width=width,
+                height=height,
+                smallest_px=SMALLEST_PX,
+            )
+        )
     focal = focal_35mm(image)
     image.load()
     # in place and without needless copies: fifty megapixels are 150 MB each time
@@ -106,7 +115,14 @@ def _develop(image: Image.Image) -> tuple[Image.Image, float | None]:
 def develop(pixels: NDArray[np.uint8]) -> OpenedPicture:
     """A picture of RGB ``pixels`` (h, w, 3) that was made here. Raises ``PictureError`` for one too small."""
     if min(pixels.shape[:2]) < SMALLEST_PX:
-        raise PictureError(f"The sheet is only {pixels.shape[1]} by {pixels.shape[0]} pixels; {SMALLEST_PX} is the least that can be sighted.")
+        raise PictureError(
+            say(
+                "The sheet is only {shape} by {shape2} pixels; {smallest_px} is the least that can be sighted.",
+                shape=pixels.shape[1],
+                shape2=pixels.shape[0],
+                smallest_px=SMALLEST_PX,
+            )
+        )
     return _copies(Image.fromarray(pixels), None)
 
 

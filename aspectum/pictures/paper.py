@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aspectum.language import say
 from aspectum.pictures.fitting import parabola
 from aspectum.pictures.papers import FLAT_LONG_PX
 from aspectum.pictures.slant import goes_round
@@ -252,7 +253,7 @@ def from_top_left(corners: Floats) -> Floats:
 def flatten(picture: Pixels, corners: Floats, paper_mm: tuple[float, float], even: bool = True) -> Flat:
     """The sheet (corners in px, from its top left clockwise) seen square on, evenly lit. Raises ``ValueError`` for corners that no sheet has."""
     if not goes_round(corners):
-        raise ValueError("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet")
+        raise ValueError(say("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet"))
     px_per_mm = FLAT_LONG_PX / max(paper_mm)
     wide, high = round(paper_mm[0] * px_per_mm), round(paper_mm[1] * px_per_mm)
     square = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], float)

@@ -19,6 +19,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
 
+from aspectum.language import say
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.privacy import close
 
@@ -46,14 +47,14 @@ class BackedUp:
 def back_up(database: Path, files: PictureFiles, to: Path, progress: Progress = lambda done, of: None) -> BackedUp:
     """Write a backup to a new file ``to``, whole or not at all. Raises ``BackupError`` where that is there already, and ``OSError``."""
     if to.exists():
-        raise BackupError(f"{to} is there already; name another file")
+        raise BackupError(say("{to} is there already; name another file", to=to))
     with tempfile.TemporaryDirectory(dir=to.parent) as folder:
         copy, packed_to = Path(folder) / DATABASE, Path(folder) / "backup.zip"
         try:
             with closing(sqlite3.connect(database)) as live, closing(sqlite3.connect(copy)) as taken:
                 live.backup(taken)
         except sqlite3.DatabaseError as error:
-            raise BackupError(f"the database cannot be read: {error}") from error
+            raise BackupError(say("the database cannot be read: {error}", error=error)) from error
         schema, names = known_to(copy)
         sums: dict[str, str] = {}
         missing: list[str] = []
@@ -85,11 +86,11 @@ def known_to(database: Path) -> tuple[str, list[str]]:
         try:
             (sound,) = connection.execute("PRAGMA integrity_check").fetchone()
             if sound != "ok":
-                raise BackupError(f"the database is damaged: {sound}")
+                raise BackupError(say("the database is damaged: {sound}", sound=sound))
             (schema,) = connection.execute("SELECT version_num FROM alembic_version").fetchone()
             names = [name for (name,) in connection.execute("SELECT DISTINCT sha256 FROM pictures ORDER BY sha256")]
         except (sqlite3.DatabaseError, TypeError) as error:
-            raise BackupError(f"this is no database of Aspectum: {error}") from error
+            raise BackupError(say("this is no database of Aspectum: {error}", error=error)) from error
     return str(schema), names
 
 
@@ -119,27 +120,27 @@ def proved(packed: zipfile.ZipFile, progress: Progress = lambda done, of: None) 
     """The manifest of a backup, every part of which is there and as it was. Raises ``BackupError`` naming the first that is not."""
     try:
         if packed.getinfo(MANIFEST).file_size > LARGEST_MANIFEST:
-            raise BackupError("its manifest is far too large")
+            raise BackupError(say("its manifest is far too large"))
         told = json.loads(packed.read(MANIFEST))
         if told["format"] != FORMAT or told["version"] != 1:
-            raise BackupError("this is no backup of Aspectum")
+            raise BackupError(say("this is no backup of Aspectum"))
         manifest = Manifest(str(told["at"]), str(told["schema"]), {str(name): str(sha) for name, sha in told["sha256"].items()})
     except (KeyError, TypeError, ValueError, AttributeError) as error:
-        raise error if isinstance(error, BackupError) else BackupError("this is no backup of Aspectum") from error
+        raise error if isinstance(error, BackupError) else BackupError(say("this is no backup of Aspectum")) from error
     if DATABASE not in manifest.sums:
-        raise BackupError("it holds no database")
+        raise BackupError(say("it holds no database"))
     for n, (name, due) in enumerate(manifest.sums.items(), 1):
         if not (name == DATABASE or is_picture(name)):
-            raise BackupError(f"it holds what no backup holds: {name[:80]!r}")
+            raise BackupError(say("it holds what no backup holds: {name!r}", name=name[:80]))
         try:
             with packed.open(name) as part:
                 summed = hashlib.sha256()
                 while chunk := part.read(CHUNK):
                     summed.update(chunk)
         except (KeyError, zipfile.BadZipFile, OSError, EOFError) as error:
-            raise BackupError(f"{name} is missing or damaged") from error
+            raise BackupError(say("{name} is missing or damaged", name=name)) from error
         if summed.hexdigest() != due:
-            raise BackupError(f"{name} is not as it was")
+            raise BackupError(say("{name} is not as it was", name=name))
         progress(n, len(manifest.sums))
     return manifest
 
@@ -160,7 +161,7 @@ def opened(backup: Path) -> Iterator[zipfile.ZipFile]:
         with zipfile.ZipFile(backup) as packed:
             yield packed
     except zipfile.BadZipFile as error:
-        raise BackupError(f"{backup} is no backup, or was cut short") from error
+        raise BackupError(say("{backup} is no backup, or was cut short", backup=backup)) from error
 
 
 def put_back(
@@ -180,7 +181,7 @@ def put_back(
     with opened(backup) as packed, tempfile.TemporaryDirectory(dir=database.parent) as folder:
         manifest = proved(packed, progress)
         if manifest.schema > newest:
-            raise BackupError(f"it is from a newer Aspectum (schema {manifest.schema}, this one has {newest}); update first")
+            raise BackupError(say("it is from a newer Aspectum (schema {schema}, this one has {newest}); update first", schema=manifest.schema, newest=newest))
         copy = Path(folder) / DATABASE
         with packed.open(DATABASE) as source, copy.open("wb") as to:
             pour(source, to)

@@ -9,6 +9,7 @@ from flask_compress import Compress
 from werkzeug.exceptions import NotFound
 from werkzeug.routing import PathConverter
 
+from aspectum.language import say
 from aspectum.service.people.people import settle_in
 from aspectum.service.people.sign_in import forget_ended
 from aspectum.service.runtime.computing import Computing
@@ -20,7 +21,7 @@ from aspectum.store.database import migrate, open_engine, session_factory
 from aspectum.store.picture_files import PictureFiles
 from aspectum.store.privacy import make_private
 from aspectum.store.secret import kept_secret
-from aspectum.web import access, bodies, log, problems, security, visitors
+from aspectum.web import access, bodies, languages, log, problems, security, visitors
 from aspectum.web.api import BLUEPRINTS
 from aspectum.web.problems import MEDIA_TYPE, problem
 
@@ -62,6 +63,7 @@ def create_app(settings: Settings) -> Flask:
     app.extensions["aspectum"] = installation
     app.extensions["aspectum settings"] = settings
     Compress(app)
+    languages.register(app)
     log.register(app)
     problems.register(app)
     security.register(app, settings.hosts)
@@ -84,6 +86,6 @@ def create_app(settings: Settings) -> Flask:
         try:
             return send_from_directory(FRONT_END, "index.html")
         except NotFound:
-            return problem(503, "Not built", "The interface is not built yet: run make setup.")
+            return problem(503, say("Not built"), say("The interface is not built yet: run make setup."))
 
     return app

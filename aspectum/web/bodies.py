@@ -6,6 +6,7 @@ from flask import Flask, Response, request
 from werkzeug.exceptions import BadRequest, RequestEntityTooLarge
 
 from aspectum.formats.reading import LIMIT_BYTES as SHEET_BYTES
+from aspectum.language import say
 from aspectum.pictures.opening import LIMIT_BYTES as PICTURE_BYTES
 from aspectum.web.problems import problem
 from aspectum.web.routes import ROUTES, Body
@@ -27,11 +28,13 @@ def register(app: Flask) -> None:
         if (request.content_length or 0) > (request.max_content_length or LARGEST_BODY):
             raise RequestEntityTooLarge
         if file is not None and request.mimetype and not request.mimetype.startswith(file.types):
-            return problem(415, "Another media type", f"Expected {' or '.join(file.types)}*, not '{request.mimetype[:80]}'.")
+            return problem(
+                415, say("Another media type"), say("Expected {types}*, not '{mimetype}'.", types=" or ".join(file.types), mimetype=request.mimetype[:80])
+            )
         if route is None or route.body is not Body.JSON:
             return None
         if request.mimetype != "application/json":
-            return problem(415, "Another media type", f"Expected application/json, not '{request.mimetype[:80]}'.")
+            return problem(415, say("Another media type"), say("Expected application/json, not '{mimetype}'.", mimetype=request.mimetype[:80]))
         return look_at_json()
 
 
@@ -39,7 +42,7 @@ def look_at_json() -> Response | None:
     try:
         content = request.get_json()
     except RecursionError:
-        return problem(422, "Does not fit", "The body is nested too deeply.")
+        return problem(422, say("Does not fit"), say("The body is nested too deeply."))
     except BadRequest:
-        return problem(422, "Does not fit", "The body is not JSON.")
-    return None if isinstance(content, dict) else problem(422, "Does not fit", "Expected an object.")
+        return problem(422, say("Does not fit"), say("The body is not JSON."))
+    return None if isinstance(content, dict) else problem(422, say("Does not fit"), say("Expected an object."))

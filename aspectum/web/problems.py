@@ -12,13 +12,14 @@ from werkzeug.exceptions import HTTPException
 
 from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.reading import FormatError, first_fault
+from aspectum.language import Text, say
 from aspectum.pictures.opening import PictureError
 from aspectum.service.errors import Busy, Missing, NoRoom, Refused, Stale, Stopped, Unfit, Wait
 from aspectum.web import refusal_page
 
 log = logging.getLogger(__name__)
 
-NO_DISK = "The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room."
+NO_DISK = Text("The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room.")
 OF_THE_DISK = {errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.ENOTDIR, errno.ENOENT, errno.EIO}
 
 
@@ -49,14 +50,14 @@ def problem(status: int, title: str, detail: str, revision: int | None = None, p
 
 # of the faults that a person can type: what the entry must be
 PLAIN = {
-    "greater_than_equal": "{ge} at least",
-    "greater_than": "more than {gt}",
-    "less_than_equal": "{le} at most",
-    "less_than": "less than {lt}",
-    "string_too_long": "{max_length} characters at most",
-    "string_too_short": "write something",
-    "too_long": "{max_length} at most",
-    "too_short": "{min_length} at least",
+    "greater_than_equal": Text("{ge} at least"),
+    "greater_than": Text("more than {gt}"),
+    "less_than_equal": Text("{le} at most"),
+    "less_than": Text("less than {lt}"),
+    "string_too_long": Text("{max_length} characters at most"),
+    "string_too_short": Text("write something"),
+    "too_long": Text("{max_length} at most"),
+    "too_short": Text("{min_length} at least"),
 }
 
 
@@ -69,7 +70,7 @@ def fault_words(error: ValidationError) -> tuple[str | None, str]:
     fault = error.errors(include_url=False)[0]
     if fault["type"] in PLAIN:
         limits = {name: f"{value:g}" if isinstance(value, float) else value for name, value in fault["ctx"].items()}
-        what = PLAIN[fault["type"]].format(**limits)
+        what = say(PLAIN[fault["type"]].text, **limits)
     return place, f"{place.replace('_', ' ').capitalize()}: {what.removesuffix('.')}."
 
 
@@ -78,77 +79,79 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(Missing)
     def missing(error: Missing) -> Response:
-        return problem(404, "Not found", str(error))
+        return problem(404, say("Not found"), str(error))
 
     @app.errorhandler(Stale)
     def stale(error: Stale) -> Response:
-        return problem(409, "Changed elsewhere", "This sheet was saved in another tab since it was opened here. Nothing was overwritten.", error.revision)
+        return problem(
+            409, say("Changed elsewhere"), say("This sheet was saved in another tab since it was opened here. Nothing was overwritten."), error.revision
+        )
 
     @app.errorhandler(Busy)
     def busy(error: Busy) -> Response:
-        response = problem(503, "Busy", str(error))
+        response = problem(503, say("Busy"), str(error))
         response.headers["Retry-After"] = "5"
         return response
 
     @app.errorhandler(Wait)
     def wait(error: Wait) -> Response:
-        response = problem(429, "Wait", str(error))
+        response = problem(429, say("Wait"), str(error))
         response.headers["Retry-After"] = str(error.seconds)
         return response
 
     @app.errorhandler(Stopped)
     def stopped(_: Stopped) -> Response:
-        return problem(409, "Stopped", "It was stopped before it came to its end.")
+        return problem(409, say("Stopped"), say("It was stopped before it came to its end."))
 
     @app.errorhandler(Refused)
     def refused(error: Refused) -> Response:
-        return problem(403, "Refused", str(error))
+        return problem(403, say("Refused"), str(error))
 
     @app.errorhandler(NoRoom)
     def no_room(error: NoRoom) -> Response:
-        return problem(507, "No room", str(error))
+        return problem(507, say("No room"), str(error))
 
     @app.errorhandler(Unfit)
     def unfit(error: Unfit) -> Response:
-        return problem(422, "Does not fit", str(error))
+        return problem(422, say("Does not fit"), str(error))
 
     @app.errorhandler(PictureError)
     def picture(error: PictureError) -> Response:
-        return problem(422, "Not a picture Aspectum can open", str(error))
+        return problem(422, say("Not a picture Aspectum can open"), str(error))
 
     @app.errorhandler(FormatError)
     def sheet_format(error: FormatError) -> Response:
-        return problem(422, "Not a sighting sheet", str(error))
+        return problem(422, say("Not a sighting sheet"), str(error))
 
     @app.errorhandler(NoPlan)
     def no_plan(error: NoPlan) -> Response:
-        return problem(422, "No plan yet", str(error))
+        return problem(422, say("No plan yet"), str(error))
 
     @app.errorhandler(ValidationError)
     def validation(error: ValidationError) -> Response:
         place, words = fault_words(error)
-        return problem(422, "Does not fit", words, place=place)
+        return problem(422, say("Does not fit"), words, place=place)
 
     @app.errorhandler(DBAPIError)
     def database(error: DBAPIError) -> Response:
         log.error("database: %s", error)
         text = str(error.orig)
         if any(sign in text for sign in ("full", "readonly", "read-only", "disk I/O", "No space left")):
-            return problem(507, "Not saved", NO_DISK)
-        return problem(503, "Not saved", "The database did not answer. Your work is still on this page; it is tried again.")
+            return problem(507, say("Not saved"), str(NO_DISK))
+        return problem(503, say("Not saved"), say("The database did not answer. Your work is still on this page; it is tried again."))
 
     @app.errorhandler(OSError)
     def disk(error: OSError) -> Response:
         if error.errno not in OF_THE_DISK:
             return other(error)
         log.error("the data folder: %s", error.strerror)
-        return problem(507, "Not saved", NO_DISK)
+        return problem(507, say("Not saved"), str(NO_DISK))
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
         detail = error.description or error.name
         if error.code == 413:
-            detail = f"What was sent is larger than {(request.max_content_length or 0) // 1024 // 1024} MB."
+            detail = say("What was sent is larger than {max_content_length} MB.", max_content_length=(request.max_content_length or 0) // 1024 // 1024)
         response = problem(error.code or 500, error.name, detail)
         if error.code == 405:
             response.headers["Allow"] = dict(error.get_headers()).get("Allow", "")
@@ -157,4 +160,4 @@ def register(app: Flask) -> None:
     @app.errorhandler(Exception)
     def other(error: Exception) -> Response:
         log.exception("unexpected", exc_info=error)
-        return problem(500, "Something went wrong here", "The server met an error it did not expect. Nothing was changed; try again.")
+        return problem(500, say("Something went wrong here"), say("The server met an error it did not expect. Nothing was changed; try again."))

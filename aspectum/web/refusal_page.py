@@ -8,6 +8,8 @@ from html import escape
 
 from flask import Response, request
 
+from aspectum.language import say, spoken
+
 STYLE = (
     ":root{color-scheme:light dark}"
     "body{font:1.15rem/1.5 system-ui,sans-serif;max-width:34rem;margin:18vh auto;padding:0 1.5rem;background:#cfd8cc;color:#1c2420}"
@@ -29,9 +31,9 @@ def asks_for_page(method: str, accept: str) -> bool:
 
 def page_of(title: str, detail: str, home: bool) -> str:
     """``home``: whether the first page can be reached at the name that was asked."""
-    link = '<p><a href="/">To the first page</a></p>' if home else ""
+    link = f'<p><a href="/">{escape(say("To the first page"))}</a></p>' if home else ""
     return (
-        f'<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{escape(title)} – Aspectum</title>'
+        f'<!doctype html><html lang="{spoken()}"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{escape(title)} – Aspectum</title>'
         f"<style>{STYLE}</style><h1>{escape(title)}</h1><p>{escape(detail)}</p>{link}</html>"
     )
 

@@ -6,6 +6,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
 
+from aspectum.language import say
 from aspectum.web.problems import problem
 
 POLICY = "; ".join(
@@ -35,14 +36,14 @@ def register(app: Flask, hosts: tuple[str, ...]) -> None:
     def check_origin() -> Response | None:
         host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
         if host not in hosts:
-            return problem(421, "Not this address", NOT_THIS_NAME.format(host[:100]))
+            return problem(421, say("Not this address"), NOT_THIS_NAME.format(host[:100]))
         if request.method in SAFE:
             return None
         site = request.headers.get("Sec-Fetch-Site")
         origin = request.headers.get("Origin")
         foreign = (site is not None and site not in ("same-origin", "none")) or (origin is not None and urlsplit(origin).netloc != request.host)
         if foreign:
-            return problem(403, "Refused", "Requests from other sites are refused.")
+            return problem(403, say("Refused"), say("Requests from other sites are refused."))
         return None
 
     @app.after_request

@@ -11,8 +11,10 @@ from waitress.channel import HTTPChannel
 from waitress.server import create_server
 from waitress.task import ErrorTask
 
+from aspectum.language import say
 from aspectum.pictures.opening import LIMIT_BYTES
 from aspectum.web.bodies import LARGEST_BODY
+from aspectum.web.languages import speak_to
 from aspectum.web.refusal_page import POLICY, asks_for_page, page_of
 
 THREADS = 48  # most only wait for their turn to compute; a save must find one that is free
@@ -27,8 +29,9 @@ class ProblemTask(ErrorTask):  # type: ignore[misc]  # waitress is untyped
     """What the server refuses by itself, before the application hears of it, as a problem too."""
 
     def execute(self) -> None:
+        speak_to(self.request.headers.get("ACCEPT_LANGUAGE", ""))
         error = self.request.error
-        detail = f"What was sent is larger than {LIMIT_BYTES // 1024 // 1024} MB." if error.code == 413 else str(error.body)
+        detail = say("What was sent is larger than {limit_bytes} MB.", limit_bytes=LIMIT_BYTES // 1024 // 1024) if error.code == 413 else str(error.body)
         if asks_for_page(self.request.command or "", self.request.headers.get("ACCEPT", "")):
             kind, body = "text/html; charset=utf-8", page_of(error.reason, detail, home=True).encode()
             self.response_headers.append(("Content-Security-Policy", POLICY))

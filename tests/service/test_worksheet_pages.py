@@ -35,7 +35,7 @@ def test_a_sheet_carries_its_sentence_and_its_number_and_the_answer_a_page_of_it
     sheet = printed_sheet(kind, code=765_432).model_copy(update={"name": "Ilse", "class_line": "Harbour class"})
     asked, answer = pages(worksheets_pdf("A set", [Page(sheet)]))
     text, told = (" ".join(page.extract_text().split()) for page in (asked, answer))
-    assert TITLES[kind] in text and f"{TITLES[kind]}: answer" in told
+    assert str(TITLES[kind]) in text and f"{TITLES[kind]}: answer" in told
     assert sentence(kind, Grade.EASY) in text
     for line in ("Ilse", "Harbour class", "No. 765432", "A4, 1 : 1", "100 mm: measure this bar after printing"):
         assert line in text, line

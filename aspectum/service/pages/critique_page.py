@@ -15,6 +15,7 @@ from aspectum.core.tolerance import Verdict
 from aspectum.formats.critique import Critique, CritiqueCause
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting, RimSighting
+from aspectum.language import day, say
 from aspectum.service.pages.pdf_picture import picture_of_page
 from aspectum.service.pages.printed import BODY, FAINT, INK, LEADING, MARGIN, SMALL, THICK, THIN, paragraph
 from aspectum.service.pages.typeface import fonts
@@ -49,7 +50,7 @@ def critique_pdf(page: Page) -> bytes:
     fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4)
-    canvas.setTitle(page.drawing.title or "Critique")
+    canvas.setTitle(page.drawing.title or say("Critique"))
     canvas.setAuthor("Aspectum")
     wide, high = A4
     top = high - MARGIN
@@ -69,9 +70,13 @@ def critique_png(page: Page) -> bytes:
 
 
 def heading(canvas: Any, page: Page, top: float, wide: float) -> float:
-    used = paragraph(canvas, f"<b>{escape(page.drawing.title or 'Drawing')}</b>", MARGIN, top, wide - 2 * MARGIN, 14, 2)
-    against = "from imagination, on its own terms" if page.subject is None else f"judged against {escape(page.subject.title or 'its subject')}"
-    used += paragraph(canvas, f"{page.made:%d %B %Y} · {against}", MARGIN, top - used - 3, wide - 2 * MARGIN, SMALL, 1, FAINT) + 3
+    used = paragraph(canvas, f"<b>{escape(page.drawing.title or say('Drawing'))}</b>", MARGIN, top, wide - 2 * MARGIN, 14, 2)
+    against = (
+        say("from imagination, on its own terms")
+        if page.subject is None
+        else say("judged against {title}", title=escape(page.subject.title or say("its subject")))
+    )
+    used += paragraph(canvas, f"{day(page.made)} · {against}", MARGIN, top - used - 3, wide - 2 * MARGIN, SMALL, 1, FAINT) + 3
     return top - used - 10
 
 
@@ -138,18 +143,18 @@ def strip(canvas: Any, page: Page, top: float, wide: float) -> float:
     from reportlab.lib.colors import HexColor
 
     critique = page.critique
-    holds = list(critique.holds) or ["Nothing is sighted on both yet."]
+    holds = list(critique.holds) or [say("Nothing is sighted on both yet.")]
     if critique.subject is None:
-        holds = list(critique.own.words) or ["Nothing is sighted yet."]
+        holds = list(critique.own.words) or [say("Nothing is sighted yet.")]
     mend = [cause_block(n, cause) for n, cause in enumerate(critique.causes, 1)]
     if not mend:
-        mend = ["Nothing beyond what a hand wobbles."] if critique.findings else ["Nothing can be compared yet."]
+        mend = [say("Nothing beyond what a hand wobbles.")] if critique.findings else [say("Nothing can be compared yet.")]
     if page.content:
-        holds.append(f"<b>In your own words</b><br/>{escape(page.content)}")
-    watch = [escape(note) for note in page.next_time] or ["Nothing noted yet."]
+        holds.append(f"<b>{say('In your own words')}</b><br/>{escape(page.content)}")
+    watch = [escape(note) for note in page.next_time] or [say("Nothing noted yet.")]
     gap = 16.0
     room = (wide - 2 * MARGIN - 2 * gap) / 3.6
-    columns = [("Holds", [h if h.startswith("<b>") else escape(h) for h in holds], room), ("Mend", mend, 1.6 * room), ("Next time", watch, room)]
+    columns = [(say("Holds"), [h if h.startswith("<b>") else escape(h) for h in holds], room), (say("Mend"), mend, 1.6 * room), (say("Next time"), watch, room)]
     x, lowest = MARGIN, top
     for title, parts, across in columns:
         canvas.setStrokeColor(HexColor(INK))
@@ -177,7 +182,7 @@ def line_by_line(canvas: Any, page: Page, top: float, wide: float) -> None:
     canvas.setStrokeColor(HexColor(INK))
     canvas.setLineWidth(THIN)
     canvas.line(MARGIN, top, wide - MARGIN, top)
-    start = top - 4 - paragraph(canvas, "<b>Line by line</b>", MARGIN, top - 4, wide - 2 * MARGIN, 10.5, 1) - 4
+    start = top - 4 - paragraph(canvas, f"<b>{say('Line by line')}</b>", MARGIN, top - 4, wide - 2 * MARGIN, 10.5, 1) - 4
     room, column, y = (wide - 2 * MARGIN - 16) / 2, 0, start
     for f in off:
         text = f"<b>{escape(called.get(f.sighting, f.sighting))}</b> {escape(f.words)}"
@@ -202,4 +207,5 @@ def cause_block(n: int, cause: CritiqueCause) -> str:
         said += f"<br/>{escape(cause.advice)}"
     if cause.instead:
         said += f"<br/>{escape(cause.instead)}"
-    return f"{said}<br/><font color='{FAINT}'>{cause.explains:.0%} of what is off</font>"
+    share = say("{share} of what is off", share=f"{cause.explains:.0%}")
+    return f"{said}<br/><font color='{FAINT}'>{share}</font>"

@@ -10,6 +10,7 @@ from xml.sax.saxutils import escape
 from aspectum.core.practice.record import Standing
 from aspectum.core.practice.skills import KINDS, Skill, SkillUnit, tolerance_of
 from aspectum.core.tolerance import FREEHAND
+from aspectum.language import day, say, short_day
 from aspectum.service.pages.printed import BODY, FAINT, INK, MARGIN, SMALL, THICK, THIN, paragraph
 from aspectum.service.pages.typeface import fonts
 from aspectum.service.practice.logbook import NextNote, SkillRow
@@ -32,16 +33,16 @@ def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: da
     fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4)
-    canvas.setTitle("Logbook")
+    canvas.setTitle(say("Logbook"))
     canvas.setAuthor("Aspectum")
     wide, high = A4
     top = high - MARGIN
-    top -= paragraph(canvas, f"<b>Logbook</b> · {escape(person)}", MARGIN, top, wide - 2 * MARGIN, 14, 1)
+    top -= paragraph(canvas, f"<b>{say('Logbook')}</b> · {escape(person)}", MARGIN, top, wide - 2 * MARGIN, 14, 1)
     count = sum(row.all.n for row in rows)
     top -= (
         paragraph(
             canvas,
-            f"{at:%d %B %Y} · {count} readings · judged less true, 95 % intervals · nu: near uprights",
+            say("{at} · {n} readings · judged less true, 95 % intervals · nu: near uprights", at=day(at), n=count),
             MARGIN,
             top - 3,
             wide - 2 * MARGIN,
@@ -52,13 +53,13 @@ def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: da
         + 14
     )
     if not rows:
-        paragraph(canvas, "No readings yet.", MARGIN, top, wide - 2 * MARGIN, BODY, 1)
+        paragraph(canvas, say("No readings yet."), MARGIN, top, wide - 2 * MARGIN, BODY, 1)
     top -= skill_heads(canvas, top)
     for row in rows:
         skill_row(canvas, row, top, wide)
         top -= ROW_HIGH if len(rows) <= 30 else ROW_HIGH * 30 / len(rows)
     for note in notes[:NOTES_MOST]:
-        text = f"<b>Next time</b> ({escape(note.title)}, {note.at:%d %B}): {escape(' '.join(note.notes))}"
+        text = f"<b>{say('Next time')}</b> ({escape(note.title)}, {short_day(note.at)}): {escape(' '.join(note.notes))}"
         top -= paragraph(canvas, text, MARGIN, top - 4, wide - 2 * MARGIN, SMALL, 2) + 3
     canvas.showPage()
     canvas.save()
@@ -67,7 +68,13 @@ def logbook_pdf(person: str, rows: list[SkillRow], notes: list[NextNote], at: da
 
 def skill_heads(canvas: Any, top: float) -> float:
     """The heads of the columns; answers their height."""
-    for x, words in ((N_AT, "n"), (SCALE_AT - SCALE_HALF, "bias, ± 3 tolerances"), (BIAS_AT, "bias ± 95 %"), (SPREAD_AT, "spread"), (TREND_AT, "trend")):
+    for x, words in (
+        (N_AT, "n"),
+        (SCALE_AT - SCALE_HALF, say("bias, ± 3 tolerances")),
+        (BIAS_AT, say("bias ± 95 %")),
+        (SPREAD_AT, say("spread")),
+        (TREND_AT, say("trend")),
+    ):
         paragraph(canvas, words, x, top, 110, SMALL - 1.4, 1, FAINT)
     return 12.0
 
@@ -87,7 +94,7 @@ def skill_row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
         x, tall = SCALE_AT + share * SCALE_HALF / SCALE, 4.0 if share == 0 else 2.5
         canvas.line(x, middle - tall, x, middle + tall)
     if row.all.bias is None or row.all.spread is None:
-        paragraph(canvas, "too few to say", BIAS_AT, top, 90, SMALL, 1, FAINT)
+        paragraph(canvas, say("too few to say"), BIAS_AT, top, 90, SMALL, 1, FAINT)
         return
     _interval(canvas, row.skill, row.all, middle)
     bias, half = row.all.bias, (row.all.bias.high - row.all.bias.low) / 2

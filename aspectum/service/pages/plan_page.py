@@ -10,6 +10,7 @@ from xml.sax.saxutils import escape
 
 from aspectum.core.plan.subject import NoPlan
 from aspectum.formats.plan import OnPaper, Plan
+from aspectum.language import figure, say
 from aspectum.pictures.papers import ISO_216
 from aspectum.service.pages.plan_strokes import PLAIN, THIN, Mark, Ring, Stroke, Word, check_bar, strokes_of
 from aspectum.service.pages.typeface import fonts
@@ -40,7 +41,7 @@ def plan_svg(plan: Plan, fans: bool = False) -> bytes:
     wide, high = plan.paper_mm
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" viewBox="0 0 {wide:g} {high:g}" font-family="sans-serif">',
-        f"<title>{escape(plan.title or 'Plan')}</title>",
+        f"<title>{escape(plan.title or say('Plan'))}</title>",
     ]
     parts += [svg_mark(mark) for mark in strokes_of(plan, fans)]
     parts.append("</svg>\n")
@@ -74,12 +75,12 @@ def plan_pdf(plan: Plan, printer: str | None = None, fans: bool = False) -> byte
     out = io.BytesIO()
     page = plan.paper_mm if printer is None else lying_as(ISO_216[printer], plan.paper_mm)
     canvas = Canvas(out, pagesize=(page[0] * mm, page[1] * mm), initialFontName="Vera")
-    canvas.setTitle(plan.title or "Plan")
+    canvas.setTitle(plan.title or say("Plan"))
     canvas.setAuthor("Aspectum")
     marks = strokes_of(plan, fans)
     tiles = [] if fits(plan.paper_mm, page) else tiles_of(plan.paper_mm, page)
     if len(tiles) > MOST_TILES:
-        raise NoPlan(f"That would be {len(tiles)} pages to glue: print it on larger paper, or plan a smaller sheet.")
+        raise NoPlan(say("That would be {tiles} pages to glue: print it on larger paper, or plan a smaller sheet.", tiles=len(tiles)))
     if tiles:
         for tile in tiles:
             tiled(canvas, marks, tile, tiles[-1], page)
@@ -130,7 +131,14 @@ def tiled(canvas: Any, marks: list[Mark], tile: Tile, last: Tile, page: tuple[fl
         for y in (EDGE_MM, EDGE_MM + tile.high):
             away = (-1.0 if x == EDGE_MM else 1.0, -1.0 if y == EDGE_MM else 1.0)
             crops += [Stroke((x + away[0], y), (x + away[0] * CROP_MM, y), THIN, PLAIN), Stroke((x, y + away[1]), (x, y + away[1] * CROP_MM), THIN, PLAIN)]
-    where = f"row {tile.row + 1} of {last.row + 1}, column {tile.column + 1} of {last.column + 1}; the parts overlap by {OVERLAP_MM:.0f} mm"
+    where = say(
+        "row {row} of {row2}, column {column} of {column2}; the parts overlap by {overlap_mm} mm",
+        row=tile.row + 1,
+        row2=last.row + 1,
+        column=tile.column + 1,
+        column2=last.column + 1,
+        overlap_mm=figure(OVERLAP_MM, 0),
+    )
     crops.append(Word((EDGE_MM + CROP_MM + 2.0, EDGE_MM - 2.0), where, 2.2))
     draw(canvas, crops + check_bar(tile.wide + 2 * EDGE_MM, tile.high + EDGE_MM))
     canvas.restoreState()
@@ -186,24 +194,38 @@ def words_of(canvas: Any, plan: Plan, page: tuple[float, float]) -> None:
             canvas.drawString(TEXT_MM * mm, (y - size) * mm, line)
             y -= size * LEADING
 
-    write(plan.title or "Plan", 5.0, True)
-    scale = "" if plan.near_upright_mm is None else f", near upright {plan.near_upright_mm:.0f} mm"
-    write(f"Sheet {plan.paper_mm[0]:g} × {plan.paper_mm[1]:g} mm{scale}. Places are mm from its left and top edge.")
+    write(plan.title or say("Plan"), 5.0, True)
+    scale = "" if plan.near_upright_mm is None else say(", near upright {near_upright_mm} mm", near_upright_mm=figure(plan.near_upright_mm, 0))
+    write(
+        say(
+            "Sheet {paper_mm:g} × {paper_mm2:g} mm{scale}. Places are mm from its left and top edge.",
+            paper_mm=plan.paper_mm[0],
+            paper_mm2=plan.paper_mm[1],
+            scale=scale,
+        )
+    )
     for warning in plan.warnings:
         write(warning.words)
     y -= 2.0
-    write("Lay-in", 4.0, True)
+    write(say("Lay-in"), 4.0, True)
     for step in plan.steps:
         write(f"{step.number}. {step.words}")
     y -= 2.0
-    write("Vanishing points", 4.0, True)
+    write(say("Vanishing points"), 4.0, True)
     for point in plan.vanishing_points:
         write(point.words)
     for table in plan.tilts:
         y -= 2.0
-        write(f"Tilts of the {table.family} family at {table.x_mm:.0f} mm across", 4.0, True)
+        write(say("Tilts of the {family} family at {x_mm} mm across", family=table.family, x_mm=figure(table.x_mm, 0)), 4.0, True)
         for row in table.rows:
-            write(f"{row.units:+.2f} units, {row.y_mm:.0f} mm down: {row.tilt_deg:+.1f}°".replace("-", "−"))
+            write(
+                say(
+                    "{units} units, {y_mm} mm down: {tilt_deg}°",
+                    units=figure(row.units, 2, signed=True),
+                    y_mm=figure(row.y_mm, 0),
+                    tilt_deg=figure(row.tilt_deg, 1, signed=True),
+                ).replace("-", "−")
+            )
     for note in plan.notes:
         write(note)
     canvas.showPage()

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from aspectum.core.plan.lay_in import StepKind
 from aspectum.core.sightings import Family
 from aspectum.formats.plan import OnPaper, Plan, PlanStep
+from aspectum.language import say
 
 FAINT, LIGHT, PLAIN = "#d5dad6", "#a9b4b0", "#6f7b78"  # light enough to draw on
 THIN, THICK = 0.18, 0.36  # mm; two weights, 1 : 2 (ISO 128-2:2020)
@@ -65,7 +66,7 @@ def strokes_of(plan: Plan, fans: bool = False) -> list[Mark]:
     level = plan.eye_level_mm
     if level is not None and not (max(level.left, level.right) < 0 or min(level.left, level.right) > high):
         drawn.append(Stroke((0.0, level.left), (wide, level.right), THICK, LIGHT, (6.0, 2.0)))
-        drawn.append(Word((wide - 3.0, level.right - 1.2), "eye level", NUMBER_MM, "end"))
+        drawn.append(Word((wide - 3.0, level.right - 1.2), say("eye level"), NUMBER_MM, "end"))
     drawn += edge_scales(plan)
     for v in plan.vanishing_points:
         if v.x_mm is not None and v.y_mm is not None and 0 <= v.x_mm <= wide and 0 <= v.y_mm <= high:
@@ -132,7 +133,7 @@ def step_marks(step: PlanStep) -> list[Mark]:
 
 def check_bar(wide: float, high: float) -> list[Mark]:
     """100 mm along the foot of the sheet, or up its side where it is too narrow for that."""
-    said = "100 mm: measure this bar after printing"
+    said = say("100 mm: measure this bar after printing")
     if wide >= BAR_MM + 2 * BAR_INSET:
         y, x = high - BAR_INSET, (wide - BAR_MM) / 2
         ends = [Stroke((x + d, y - 1.5), (x + d, y + 1.5), THICK, PLAIN) for d in (0.0, BAR_MM)]

@@ -12,6 +12,7 @@ from aspectum.core.stand.steps import curve_parts, rim_points
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import StandSteps
 from aspectum.formats.stand_shown import StandTurning
+from aspectum.language import Text, say
 from aspectum.service.pages.plan_page import lines_of
 from aspectum.service.pages.typeface import fonts
 
@@ -61,7 +62,7 @@ def turning_svg(found: StandTurning) -> str:
     for pose in found.poses:
         left = min(x for stroke in pose.strokes for x, _ in stroke.points)
         right = max(x for stroke in pose.strokes for x, _ in stroke.points)
-        lines = [f"{pose.turned_deg:g}°", f"{pose.width_m:.3g} m wide", *(f"{rim.name} {rim.degree_deg:.0f}°" for rim in pose.rims)]
+        lines = [f"{pose.turned_deg:g}°", say("{width_m:.3g} m wide", width_m=pose.width_m), *(f"{rim.name} {rim.degree_deg:.0f}°" for rim in pose.rims)]
         for k, line in enumerate(lines):
             y = found.top_px + found.height_px + FIGURE_ROW_PX * k
             said.append(f'<text x="{(left + right) / 2:.1f}" y="{y:.1f}">{escape(line)}</text>')
@@ -76,13 +77,13 @@ def turning_svg(found: StandTurning) -> str:
 PAGE_MM = (297.0, 210.0)  # A4 as it lies
 EDGE_MM, WORDS_MM, BODY_MM, LEADING = 12.0, 30.0, 4.0, 1.4
 THIN_MM, THICK_MM = 0.18, 0.36
-TITLE = "Step {number} of {count}: {title}"
+TITLE = Text("Step {number} of {steps}: {title}")
 
 
 def steps_svg(found: StandSteps, number: int) -> str:
     """The drawing as it stands after step ``number`` (from 1), as SVG; what that step adds in teal. Raises ``FormatError`` where there is no such step."""
     if not 1 <= number <= len(found.steps):
-        raise FormatError(f"step: there are steps 1 to {len(found.steps)}")
+        raise FormatError(say("step: there are steps 1 to {steps}", steps=len(found.steps)))
     groups = []
     for step in found.steps[:number]:
         ink = TEAL if step.number == number else FAINT
@@ -92,7 +93,7 @@ def steps_svg(found: StandSteps, number: int) -> str:
     step = found.steps[number - 1]
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{found.width_px}" height="{found.height_px}" viewBox="0 0 {found.width_px} {found.height_px}">'
-        f"<title>{escape(TITLE.format(number=number, count=len(found.steps), title=step.title))}</title><desc>{escape(step.words)}</desc>"
+        f"<title>{escape(say(TITLE.text, number=number, steps=len(found.steps), title=step.title))}</title><desc>{escape(step.words)}</desc>"
         f'<g fill="none" stroke-linecap="round" stroke-linejoin="round">{"".join(groups)}</g></svg>'
     )
 
@@ -112,7 +113,7 @@ def steps_pdf(found: StandSteps) -> bytes:
     for step in found.steps:
         y = PAGE_MM[1] - EDGE_MM
         canvas.setFillColor(HexColor(INK))
-        for text, bold in ((f"{found.name}. " + TITLE.format(number=step.number, count=len(found.steps), title=step.title), True), (step.words, False)):
+        for text, bold in ((f"{found.name}. {say(TITLE.text, number=step.number, steps=len(found.steps), title=step.title)}", True), (step.words, False)):
             for line in lines_of(text, BODY_MM, bold, PAGE_MM[0] - 2 * EDGE_MM):
                 canvas.setFont("VeraBd" if bold else "Vera", BODY_MM * mm)
                 canvas.drawString(EDGE_MM * mm, (y - BODY_MM) * mm, line)

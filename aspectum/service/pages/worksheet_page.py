@@ -10,6 +10,7 @@ from typing import Any
 
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade, Role, Said
 from aspectum.formats.worksheet import CrossMark, EllipsePart, RoundMark, StrokeMark, TagMark, Worksheet
+from aspectum.language import say
 from aspectum.pictures.corner_marks import MODULES, black_modules, digits, mark_boxes
 from aspectum.service.pages.pdf_picture import picture_of_page
 from aspectum.service.pages.plan_page import draw, lines_of, svg_mark
@@ -107,7 +108,7 @@ def worksheets_pdf(title: str, pages: Iterable[Page], sheets: bool = True, answe
     fonts()
     out = io.BytesIO()
     canvas = Canvas(out, initialFontName="Vera")
-    canvas.setTitle(title or "Worksheets")
+    canvas.setTitle(title or say("Worksheets"))
     canvas.setAuthor("Aspectum")
     count = 0
     told = list(pages)
@@ -159,8 +160,11 @@ def heading(sheet: Worksheet, answer: bool) -> list[Mark]:
     wide, high = sheet.paper_mm
     left, _, side = mark_boxes(sheet.paper_mm)[0]
     inner, room = left + side + 5.0, wide - 2 * (left + side + 5.0)
-    title = TITLES[sheet.kind] + (": answer" if answer else "")
-    drawn: list[Mark] = [Word((inner, 13.0), title, TITLE_MM, "start", INK), Word((wide - inner, 13.0), f"Sheet {sheet.copy_number}", SMALL_MM, "end", INK)]
+    title = say("{title}: answer", title=TITLES[sheet.kind]) if answer else str(TITLES[sheet.kind])
+    drawn: list[Mark] = [
+        Word((inner, 13.0), title, TITLE_MM, "start", INK),
+        Word((wide - inner, 13.0), say("Sheet {number}", number=sheet.copy_number), SMALL_MM, "end", INK),
+    ]
     y = 18.0
     for line in lines_of(sentence(sheet.kind, sheet.grade), TEXT_MM, False, room)[:2]:
         drawn.append(Word((inner, y), line, TEXT_MM, "start", INK))
@@ -178,7 +182,7 @@ def heading(sheet: Worksheet, answer: bool) -> list[Mark]:
 def name_line(sheet: Worksheet, left: float, right: float) -> list[Mark]:
     """Name and class, written out where they are known and else a line to write on."""
     middle = left + 0.55 * (right - left)
-    drawn: list[Mark] = [Word((left, NAME_MM), "Name", SMALL_MM, "start", INK), Word((middle + 4.0, NAME_MM), "Class", SMALL_MM, "start", INK)]
+    drawn: list[Mark] = [Word((left, NAME_MM), say("Name"), SMALL_MM, "start", INK), Word((middle + 4.0, NAME_MM), say("Class"), SMALL_MM, "start", INK)]
     for start, end, text in ((left + 10.0, middle, sheet.name), (middle + 14.0, right, sheet.class_line)):
         drawn.append(Stroke((start, NAME_MM + 0.8), (end, NAME_MM + 0.8), THIN, INK))
         if text:

@@ -30,6 +30,7 @@ from aspectum.formats.critique import (
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import EdgeSighting
+from aspectum.language import figure, say
 from aspectum.service.sheets.checking import naming, report_tolerance
 from aspectum.service.sheets.from_sheet import kept_tolerances, laid_on
 from aspectum.service.sheets.reporting import report_ellipse
@@ -52,7 +53,7 @@ class OnPaper:
 
 def on_paper(sheet: SightingSheet) -> OnPaper:
     """A drawing's sheet for the core. Raises ``FormatError`` for one without a picture."""
-    laid = core_laid(sheet, "the drawing")
+    laid = core_laid(sheet, say("the drawing"))
     assert sheet.picture is not None
     across = sheet.picture.width_px
     mm = ASSUMED_LONG_MM / max(across, sheet.picture.height_px) if sheet.paper_mm is None else sheet.paper_mm[0] / across
@@ -62,13 +63,13 @@ def on_paper(sheet: SightingSheet) -> OnPaper:
 def core_laid(sheet: SightingSheet, what: str) -> Laid:
     found = laid_on(sheet)
     if found.setup is None:
-        raise FormatError(f"picture: missing; {what} is laid on a picture")
+        raise FormatError(say("picture: missing; {what} is laid on a picture", what=what))
     return Laid(found.setup, found.edges, found.rims, found.measured, frozenset(s.id for s in sheet.accepted if s.given))
 
 
 def judged_drawing(subject: SightingSheet, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND) -> CoreCritique:
     """A drawing against its subject, as the core has it. Raises ``FormatError`` as ``judge_drawing`` does."""
-    paper, theirs, tolerances = on_paper(drawing), core_laid(subject, "the subject"), tolerances or kept_tolerances(drawing)
+    paper, theirs, tolerances = on_paper(drawing), core_laid(subject, say("the subject")), tolerances or kept_tolerances(drawing)
     try:
         return critique(compare(theirs, paper.laid, paper.mm_per_px, hand, tolerances), theirs, paper.laid, tolerances)
     except ValueError as error:
@@ -181,7 +182,7 @@ def own_part(own: OwnTerms, names: Called) -> OwnPart:
 
 def paper_notes(paper: OnPaper) -> list[str]:
     if paper.assumed:
-        return ["The paper's size is not given: taken as A4, 297 mm along its longer side. Lengths in mm are only as good as that."]
+        return [say("The paper's size is not given: taken as A4, 297 mm along its longer side. Lengths in mm are only as good as that.")]
     return []
 
 
@@ -189,14 +190,25 @@ def pairing_notes(found: CoreCritique, names: Called) -> list[str]:
     """What could not be compared, and how rough the hand is."""
     notes = []
     if not found.differences:
-        notes.append("Nothing on the drawing is the line of a sighting yet, so nothing can be compared. Lay its lines, each for the sighting that it draws.")
+        notes.append(
+            say("Nothing on the drawing is the line of a sighting yet, so nothing can be compared. Lay its lines, each for the sighting that it draws.")
+        )
     elif found.missing:
         few = [names.sighting(id) for id in found.missing[:4]]
-        more = f" and {len(found.missing) - 4} more" if len(found.missing) > 4 else ""
-        notes.append(f"Not on the drawing yet: {', '.join(few)}{more}.")
+        more = say(" and {missing} more", missing=len(found.missing) - 4) if len(found.missing) > 4 else ""
+        notes.append(say("Not on the drawing yet: {few}{more}.", few=", ".join(few), more=more))
     if found.extra:
         one = len(found.extra) == 1
-        notes.append(f"{len(found.extra)} on the drawing {'has' if one else 'have'} no fellow on the subject: judged on the drawing's own terms alone.")
+        notes.append(
+            say(
+                "{extra} on the drawing has no fellow on the subject: judged on the drawing's own terms alone."
+                if one
+                else "{extra} on the drawing have no fellow on the subject: judged on the drawing's own terms alone.",
+                extra=len(found.extra),
+            )
+        )
     if found.rough > VERY_ROUGH:
-        notes.append(f"The lines scatter {found.rough:.1f} times as much as a freehand's usually do: only what stands out from that is told.")
+        notes.append(
+            say("The lines scatter {rough} times as much as a freehand's usually do: only what stands out from that is told.", rough=figure(found.rough, 1))
+        )
     return notes

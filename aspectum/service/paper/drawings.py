@@ -16,6 +16,7 @@ from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo
+from aspectum.language import Text, say
 from aspectum.pictures.isolated import find_paper_isolated, flatten_isolated
 from aspectum.pictures.slant import Slant, goes_round, slant, stands_upright
 from aspectum.service.errors import Missing
@@ -31,7 +32,7 @@ from aspectum.store.picture_files import PictureFiles
 
 log = logging.getLogger(__name__)
 
-FROM_IMAGINATION = "From imagination"
+FROM_IMAGINATION = Text("From imagination")
 HAND_POINT_MM = 0.35  # how well a point is laid on a flattened sheet: half a pencil line
 UNSIZED_POINT_PX = 2.0
 MOST_NOTES = 2  # for next time
@@ -52,7 +53,7 @@ def slant_of(photo: Picture, corners: list[tuple[float, float]], paper_mm: tuple
     """How slanted a photo is. Raises ``FormatError`` for corners that no sheet has."""
     at = np.array(corners, float)
     if not goes_round(at):
-        raise FormatError("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet")
+        raise FormatError(say("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet"))
     return slant(at, paper_mm, (photo.width_px, photo.height_px), photo.focal_35mm)
 
 
@@ -138,7 +139,7 @@ def drawing_of(session: Session, person: Person, sheet_id: str) -> Drawing:
     sheets.sheet_of(session, person, sheet_id)
     drawing = session.get(Drawing, sheet_id)
     if drawing is None:
-        raise Missing("This sheet is no drawing on paper.")
+        raise Missing(say("This sheet is no drawing on paper."))
     return drawing
 
 
@@ -235,7 +236,7 @@ def page_of(session: Session, files: PictureFiles, drawing: Drawing) -> Page:
     subject = subject_of(session, drawing)
     flat, seen = drawing.sheet.picture, None if subject is None else subject.picture
     if flat is None:
-        raise Missing("The drawing has no picture.")
+        raise Missing(say("The drawing has no picture."))
     return Page(
         critique=judge(session, drawing),
         drawing=sheets.document_of(drawing.sheet),

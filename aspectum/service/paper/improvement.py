@@ -8,6 +8,7 @@ from aspectum.core.drawing.readings import LENGTHS, What
 from aspectum.core.tolerance import Verdict
 from aspectum.formats.critique import Critique, CritiqueCause, CritiqueFinding, CritiqueReading
 from aspectum.formats.sheet import OwnTolerance
+from aspectum.language import say
 from aspectum.service.words.common import Names, several
 
 MOVED_DEG, MOVED_SHARE = 1.0, 0.02  # a smaller change is the sighting's, not the pencil's; about the error of sighting a line twice
@@ -33,7 +34,9 @@ class Since:
 
 def not_yet(standing: int, before: int) -> Since:
     """What is said until the lines of a drawing stand again."""
-    said = f"{standing} of the {before} lines that were laid before stand again. What changed is told when all of them do."
+    said = say(
+        "{standing} of the {before} lines that were laid before stand again. What changed is told when all of them do.", standing=standing, before=before
+    )
     return Since([], [], [], [], [], [], [said], waits=True)
 
 
@@ -54,15 +57,15 @@ def since(before: Critique, now: Critique, names: Names) -> Since:
     gone = [c.words for key, c in were.items() if key not in are]
     left = [c.words for key, c in are.items() if key in were]
     new = [c.words for key, c in are.items() if key not in were]
-    said = [f"Mended: {words}" for words in gone] + [f"Still there: {words}" for words in left] + [f"New: {words}" for words in new]
+    said = [f"Mended: {words}" for words in gone] + [say("Still there: {words}", words=words) for words in left] + [f"New: {words}" for words in new]
     if nearer:
-        said.append(f"Came nearer: {several([names(id) for id in nearer])}.")
+        said.append(say("Came nearer: {id}.", id=several([names(id) for id in nearer])))
     if farther:
-        said.append(f"Went off: {several([names(id) for id in farther])}.")
+        said.append(say("Went off: {id}.", id=several([names(id) for id in farther])))
     if not moved:
-        said.append("No line has moved by more than sighting it twice would.")
+        said.append(say("No line has moved by more than sighting it twice would."))
     off = (count_off(before), count_off(now))
-    said.append(f"Off before: {off[0]}; off now: {off[1]}.")
+    said.append(say("Off before: {off}; off now: {off2}.", off=off[0], off2=off[1]))
     return Since(moved, nearer, farther, gone, left, new, said)
 
 

@@ -14,6 +14,7 @@ from aspectum.core.drawing.expected import Expected, everything_of, expected_pla
 from aspectum.core.sightings import Point
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, AnySighting, EdgeSighting, FaceSighting, LengthSighting, RimSighting
+from aspectum.language import say
 from aspectum.pictures.isolated import follow_again_isolated, follow_isolated
 from aspectum.pictures.opening import PictureError
 from aspectum.pictures.pencil import LINED_IN
@@ -51,11 +52,11 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet | None, d
     paper = on_paper(drawing)
     old = None if before is None else as_before(before, drawing)
     named = names_of(subject, old)
-    theirs = core_laid(subject or drawing, "the subject")
+    theirs = core_laid(subject or drawing, say("the subject"))
     unplaced = not paper.laid.edges and not paper.laid.rims
     expected = everything_of(theirs) if unplaced else expected_places(theirs, paper.laid)
     if old is not None:
-        earlier = core_laid(old, "the drawing")
+        earlier = core_laid(old, say("the drawing"))
         expected = instead(expected, everything_of(earlier) if unplaced else expected_places(earlier, paper.laid))
         unplaced = False
     if not expected.edges and not expected.rims and not expected.measured:
@@ -122,8 +123,8 @@ def laid_again(files: PictureFiles, flat: Picture, before: SightingSheet, subjec
     What is not sure is left to be accepted, or laid by hand.
     """
     old = as_before(before, document)
-    lines, rims = as_lines(everything_of(core_laid(old, "the drawing")))
-    of_subject = ({}, {}) if subject is None or subject.picture is None else as_lines(everything_of(core_laid(subject, "the subject")))
+    lines, rims = as_lines(everything_of(core_laid(old, say("the drawing"))))
+    of_subject = ({}, {}) if subject is None or subject.picture is None else as_lines(everything_of(core_laid(subject, say("the subject"))))
     data = pictures.picture_path(files, flat, "").read_bytes()
     try:
         found = follow_again_isolated(data, 1.0 / on_paper(document).mm_per_px, lines, rims, of_subject)
@@ -135,7 +136,7 @@ def laid_again(files: PictureFiles, flat: Picture, before: SightingSheet, subjec
         laid[id] = {"p": found["lines"][id]["p"], "q": found["lines"][id]["q"]} if id in found["lines"] else laid_rim(*round_of(found["rims"][id]))
     plain = {s.id: s.model_dump(mode="json", exclude_none=True) for s in old.accepted}
     standing = with_sightings(document, [plain[s.id] | laid[s.id] for s in old.accepted if s.id in laid])
-    between = expected_places(core_laid(old, "the drawing"), core_laid(standing, "the drawing")).measured
+    between = expected_places(core_laid(old, say("the drawing")), core_laid(standing, say("the drawing"))).measured
     ends = [at for s in old.accepted if s.id in laid and isinstance(s, EdgeSighting) for at in (s.p, s.q) if at is not None]
     near = CORNER_MM * (document.picture.width_px if document.picture else 1) / on_paper(document).wide_mm
     for s in old.accepted:

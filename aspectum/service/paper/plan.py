@@ -10,6 +10,7 @@ from aspectum.core.plan.reach import PointOnPaper, edge_scales, points_on_paper,
 from aspectum.core.plan.subject import NoPlan, Subject, Unit, subject_of_card, subject_of_picture
 from aspectum.formats.plan import Plan, PlanEdgeScale, PlanEyeLevel, PlanLimits, PlanMark, PlanPoint, PlanStep, PlanTilt, PlanTilts, PlanWarning
 from aspectum.formats.sheet import PaperPlan, SightingSheet
+from aspectum.language import say
 from aspectum.service.sheets.from_sheet import kept_tolerances, laid_on
 from aspectum.service.sheets.life import life_on
 from aspectum.service.words.plan import open_side_words, plan_point_words, step_words, warning_words
@@ -73,7 +74,7 @@ def subject_of(sheet: SightingSheet) -> Subject:
         result = check(laid.setup, laid.edges, laid.rims, laid.measured, kept_tolerances(sheet), laid.round_forms)
         return subject_of_picture(laid.setup, laid.edges, laid.rims, laid.measured, result)
     if life is None or life.card is None or not life.repeats:
-        raise NoPlan("Nothing is read on this card yet: read the top and the bottom edge of one side at least.")
+        raise NoPlan(say("Nothing is read on this card yet: read the top and the bottom edge of one side at least."))
     return subject_of_card(schematic(life.forms, life.rims, life.across, life.widths), life.card, life.rims)
 
 
@@ -82,9 +83,9 @@ def notes_on(subject: Subject) -> list[str]:
     if subject.open_sides:
         notes.append(open_side_words(subject.open_sides))
     if subject.level is None:
-        notes.append("Eye level is not fixed by the sightings: the plan has neither it nor a tilt table.")
+        notes.append(say("Eye level is not fixed by the sightings: the plan has neither it nor a tilt table."))
     if subject.first is None:
-        notes.append("No upright is sighted, so there is no unit: lengths count in the drawing's whole height.")
+        notes.append(say("No upright is sighted, so there is no unit: lengths count in the drawing's whole height."))
     return notes
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from aspectum.language import Text
 from aspectum.service.people.may import Owner
 from aspectum.store.assignments import Assignment, HandIn
 from aspectum.store.classes import ClassRow
@@ -55,19 +56,19 @@ def _hand_in(session: Session, id: str) -> Owner | None:
     return None if row is None else Owner(row.person_id, row.assignment.class_id)
 
 
-FINDERS: dict[str, tuple[Finder, str]] = {
-    "person": (_person, "There is no such student in this class."),
-    "class": (_class, "There is no such class."),
-    "sheet": (_of_person(Sheet), "There is no such sheet."),
-    "stand": (_of_person(StandRow), "There is no such set-up."),
-    "picture": (_of_person(Picture), "There is no such picture."),
-    "set": (_of_person(PracticeSet), "There is no such set."),
-    "question": (_question, "There is no such question."),
-    "assignment": (_of_class(Assignment), "There is no such assignment."),
-    "hand_in": (_hand_in, "There is no such piece."),
-    "room_question": (_of_class(RoomQuestion), "There is no such question."),
-    "worksheet_set": (_of_person(WorksheetSet), "There is no such set of worksheets."),
-    "timed": (_of_person(TimedDrawing), "There is no such drawing."),
+FINDERS: dict[str, tuple[Finder, Text]] = {
+    "person": (_person, Text("There is no such student in this class.")),
+    "class": (_class, Text("There is no such class.")),
+    "sheet": (_of_person(Sheet), Text("There is no such sheet.")),
+    "stand": (_of_person(StandRow), Text("There is no such set-up.")),
+    "picture": (_of_person(Picture), Text("There is no such picture.")),
+    "set": (_of_person(PracticeSet), Text("There is no such set.")),
+    "question": (_question, Text("There is no such question.")),
+    "assignment": (_of_class(Assignment), Text("There is no such assignment.")),
+    "hand_in": (_hand_in, Text("There is no such piece.")),
+    "room_question": (_of_class(RoomQuestion), Text("There is no such question.")),
+    "worksheet_set": (_of_person(WorksheetSet), Text("There is no such set of worksheets.")),
+    "timed": (_of_person(TimedDrawing), Text("There is no such drawing.")),
 }
 
 
@@ -78,4 +79,4 @@ def whose(session: Session, kind: str, id: str) -> Owner | None:
 
 def none_such(kind: str) -> str:
     """What is told of a thing that is not there, and of one that is nobody else's business, alike."""
-    return FINDERS[kind][1]
+    return str(FINDERS[kind][1])

@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from aspectum.language import say
 from aspectum.service.errors import Unfit
 from aspectum.store.models import Person
 
@@ -27,9 +28,9 @@ def tidy(name: str) -> str:
     """A name as it is shown: normal form, one space between words. Raises ``Unfit`` for one that cannot be shown or is too long."""
     found = " ".join(unicodedata.normalize("NFKC", name).split())
     if not found or not all(c.isprintable() for c in found):
-        raise Unfit("Write a name.")
+        raise Unfit(say("Write a name."))
     if len(found) > LONGEST_NAME:
-        raise Unfit(f"The name is too long: {LONGEST_NAME} characters at most.")
+        raise Unfit(say("The name is too long: {longest_name} characters at most.", longest_name=LONGEST_NAME))
     return found
 
 
@@ -56,10 +57,10 @@ def set_passphrase(person: Person, passphrase: str, *words: str) -> None:
     from zxcvbn import zxcvbn
 
     if not SHORTEST <= len(passphrase) <= LONGEST:
-        raise Unfit(f"A passphrase has {SHORTEST} to {LONGEST} characters. A few words are easiest to remember.")
+        raise Unfit(say("A passphrase has {shortest} to {longest} characters. A few words are easiest to remember.", shortest=SHORTEST, longest=LONGEST))
     guessed = zxcvbn(passphrase[:SEEN], user_inputs=[person.name, "aspectum", *words])
     if guessed["score"] < LEAST_SCORE:
-        raise Unfit("This passphrase is among the first that others would guess. Take a few words that do not belong together.")
+        raise Unfit(say("This passphrase is among the first that others would guess. Take a few words that do not belong together."))
     person.passphrase = HASHER.hash(passphrase)
 
 

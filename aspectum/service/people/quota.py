@@ -7,6 +7,7 @@ from datetime import timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from aspectum.language import Text, say
 from aspectum.service.errors import NoRoom
 from aspectum.service.runtime.tries import Limit, Tries
 from aspectum.store.models import Picture
@@ -15,7 +16,7 @@ from aspectum.store.picture_files import PictureFiles
 MOST_PICTURES = 3000  # of one person: a term of thirty evenings with a hundred photos each
 UPLOADS = Limit("photos", 90, timedelta(minutes=10))  # a class set of worksheets three times over, one after another
 MB = 1 << 20
-GOES_LATER = "Delete sheets that are no longer needed; their photos go 30 days later."
+GOES_LATER = Text("Delete sheets that are no longer needed; their photos go 30 days later.")
 
 
 def see_uploads(tries: Tries, person_id: str) -> None:
@@ -29,6 +30,6 @@ def see_room(session: Session, files: PictureFiles, person_id: str, most_mb: int
     """
     names = list(session.scalars(select(Picture.sha256).where(Picture.person_id == person_id)))
     if len(names) >= MOST_PICTURES:
-        raise NoRoom(f"{MOST_PICTURES} pictures are the most for one person. {GOES_LATER}")
+        raise NoRoom(say("{most_pictures} pictures are the most for one person. {goes_later}", most_pictures=MOST_PICTURES, goes_later=GOES_LATER))
     if most_mb and sum(files.size(name) for name in set(names)) + more > most_mb * MB:
-        raise NoRoom(f"Your pictures would take more than {most_mb} MB, the most for one person here. {GOES_LATER}")
+        raise NoRoom(say("Your pictures would take more than {most_mb} MB, the most for one person here. {goes_later}", most_mb=most_mb, goes_later=GOES_LATER))

@@ -11,6 +11,7 @@ from sqlalchemy import delete, or_, select, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
+from aspectum.language import Text, say
 from aspectum.service.errors import Refused
 from aspectum.service.people.may import enters, may_enter
 from aspectum.service.people.passphrases import fits, folded
@@ -22,7 +23,7 @@ log = logging.getLogger(__name__)
 
 UNUSED, LONGEST = timedelta(days=3), timedelta(days=30)  # a sign-in ends when nothing was done for the one, and after the other in any case
 SEEN_EVERY = timedelta(minutes=10)  # a row is written this often, not with every request
-WRONG = "That name and passphrase do not go together. Look at both; a forgotten passphrase is set anew by the tutor."
+WRONG = Text("That name and passphrase do not go together. Look at both; a forgotten passphrase is set anew by the tutor.")
 
 
 def sign_in(session: Session, tries: Tries, name: str, passphrase: str, address: str) -> tuple[Person, str]:
@@ -36,7 +37,7 @@ def sign_in(session: Session, tries: Tries, name: str, passphrase: str, address:
         tries.count(BY_ADDRESS, address)
         raise Refused(WRONG)
     if not may_enter(session, person):
-        raise Refused("You are not in a class here any more. The tutor can bring you back.")
+        raise Refused(say("You are not in a class here any more. The tutor can bring you back."))
     tries.forget(BY_NAME, compared)
     log.info("person %s signed in from %s", person.id, address)
     return person, begin(session, person)

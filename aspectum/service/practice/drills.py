@@ -24,6 +24,7 @@ from aspectum.core.practice.spacing import kept
 from aspectum.core.sightings import Family, Point
 from aspectum.core.tolerance import FREEHAND
 from aspectum.formats.sheet import SightingSheet
+from aspectum.language import say
 from aspectum.service.errors import Missing, Unfit
 from aspectum.service.practice.drill_picture import question_jpeg, question_png
 from aspectum.service.practice.drill_question import document_of, question_of
@@ -49,7 +50,7 @@ def begin(session: Session, person: Person, length: int, skill: Skill | None, se
     """A new set. One that repeats another has its length, skill and questions."""
     old = None if repeat_of is None else set_of(session, person, repeat_of)
     if skill is not None and skill not in ASKED:
-        raise Unfit("Nothing is asked about this skill.")
+        raise Unfit(say("Nothing is asked about this skill."))
     made = PracticeSet(
         person_id=person.id,
         seed=old.seed if old else secrets.randbelow(LARGEST_SEED) if seed is None else seed,
@@ -65,7 +66,7 @@ def begin(session: Session, person: Person, length: int, skill: Skill | None, se
 def set_of(session: Session, person: Person, set_id: str) -> PracticeSet:
     found = session.get(PracticeSet, set_id)
     if found is None or found.person_id != person.id:
-        raise Missing("There is no such set.")
+        raise Missing(say("There is no such set."))
     return found
 
 
@@ -82,7 +83,7 @@ def questions_of(session: Session, one: PracticeSet) -> list[PracticeQuestion]:
 def question_row(session: Session, person: Person, question_id: str) -> PracticeQuestion:
     found = session.get(PracticeQuestion, question_id)
     if found is None or found.set.person_id != person.id:
-        raise Missing("There is no such question.")
+        raise Missing(say("There is no such question."))
     return found
 
 
@@ -132,7 +133,7 @@ def _new_question(session: Session, person: Person, one: PracticeSet, asked: lis
             continue
         if document_of(question)["stand"] not in seen_stands:
             return question, None
-    raise Missing("No question could be made just now; ask again.")
+    raise Missing(say("No question could be made just now; ask again."))
 
 
 def _candidate(skill: Skill, past: Past | None, today: float) -> Candidate:
@@ -153,7 +154,7 @@ def _own_question(session: Session, person: Person, skill: Skill, rng: np.random
     return None
 
 
-EYE_LEVEL = "eye level"
+EYE_LEVEL = "eye level"  # no sighting is called so: names hold no space
 
 
 def own_questions_on(document: SightingSheet, eye_level: bool = False) -> dict[str, Question]:
@@ -179,7 +180,7 @@ def picture_of_question(session: Session, person: Person, files: PictureFiles, r
         return question_png(question), "image/png"
     sheet = None if row.sheet_id is None else session.get(Sheet, row.sheet_id)
     if sheet is None or sheet.picture is None or sheet.person_id != person.id:
-        raise Missing("The sheet that this question was about is gone.")
+        raise Missing(say("The sheet that this question was about is gone."))
     photo = picture_path(files, sheet.picture, "view").read_bytes()
     return question_jpeg(question, photo), "image/jpeg"
 
@@ -192,7 +193,7 @@ def answer(session: Session, person: Person, row: PracticeQuestion, given: Answe
     try:
         judged, truth = scored(question.scoring, given)
     except ValueError as error:
-        raise Unfit(f"This is no answer: {error}.") from None
+        raise Unfit(say("This is no answer: {error}.", error=error)) from None
     row.answer = list(given) if isinstance(given, tuple) else given
     row.judged, row.truth, row.seconds, row.answered_at = judged, truth, seconds, now()
     session.add(
@@ -221,7 +222,7 @@ def given(value: float | None, point: Point | None) -> Answer:
         return float(value)
     if point is not None and value is None:
         return point
-    raise Unfit("An answer is a value or a point.")
+    raise Unfit(say("An answer is a value or a point."))
 
 
 def given_back(row: PracticeQuestion) -> Answer:
@@ -279,7 +280,10 @@ def summary(session: Session, person: Person, one: PracticeSet) -> SetSummary:
         if before.bias is not None and after.bias is not None:
             moves.append(((abs(after.bias.value) - abs(before.bias.value)) / tolerance_of(skill, FREEHAND), skill, before.bias.value, after.bias.value))
     moves.sort(key=lambda move: (-abs(move[0]), move[1].value))
-    told = [f"{WORDS[s].title}: bias {amount(a, KINDS[s].unit, True)} before, {amount(b, KINDS[s].unit, True)} now." for _, s, a, b in moves[:MOVED]]
+    told = [
+        say("{title}: bias {a} before, {b} now.", title=WORDS[s].title, a=amount(a, KINDS[s].unit, True), b=amount(b, KINDS[s].unit, True))
+        for _, s, a, b in moves[:MOVED]
+    ]
     worst = weakest_skill(record)
     sentence = "" if worst is None else bias_words(worst, standing(record[worst].errors, record[worst].own_sd))
     return SetSummary(len(rows), right, told, sentence, next(iter(weakest({s: p.in_tolerances for s, p in record.items()}, 1)), None))

@@ -12,6 +12,7 @@ from aspectum.core.practice.choice import weakest
 from aspectum.core.practice.record import LEAST_READINGS, MONTH_DAYS, RECENT_DAYS, Standing, Trend, standing, trend
 from aspectum.core.practice.skills import KINDS, Skill
 from aspectum.formats.logbook import LogRow
+from aspectum.language import month, short_day
 from aspectum.service.practice.history import EPOCH, Past, days_of
 from aspectum.service.words.practice import bias_words, trend_words
 from aspectum.store.models import Drawing, Person, Reading, Sheet, TimedDrawing, now
@@ -59,7 +60,7 @@ def row_of(past: Past, today: float) -> SkillRow:
 def since(past: Past) -> str:
     """The month of the first reading, in words; its day where that is not a month ago."""
     first = moment(float(past.days[0]))
-    return first.strftime("%B") if past.days[-1] - past.days[0] > MONTH_DAYS else f"{first.day} {first.strftime('%B')}"
+    return month(first) if past.days[-1] - past.days[0] > MONTH_DAYS else short_day(first)
 
 
 def moment(days: float) -> datetime:

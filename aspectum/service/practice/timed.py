@@ -6,6 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from aspectum.core.practice.pace import Kept, Phase, Planned, pace, planned
+from aspectum.language import say
 from aspectum.service.errors import Missing, Unfit
 from aspectum.service.sheets import sheets
 from aspectum.service.stand import stands
@@ -27,7 +28,7 @@ def begin(
         title = title or row.title
     made = TimedDrawing(
         person_id=person.id,
-        title=title or "Timed drawing",
+        title=title or say("Timed drawing"),
         sheet_id=sheet_id,
         stand_id=stand_id,
         minutes=minutes,
@@ -46,13 +47,13 @@ def _planned(minutes: float, shares: dict[Phase, float] | None) -> list[Planned]
     try:
         return planned(minutes, shares)
     except ValueError as error:
-        raise Unfit(f"These phases cannot be: {error}.") from None
+        raise Unfit(say("These phases cannot be: {error}.", error=error)) from None
 
 
 def timed_of(session: Session, person: Person, timed_id: str) -> TimedDrawing:
     found = session.get(TimedDrawing, timed_id)
     if found is None or found.person_id != person.id:
-        raise Missing("There is no such timed drawing.")
+        raise Missing(say("There is no such timed drawing."))
     return found
 
 
@@ -72,7 +73,7 @@ def keep(session: Session, person: Person, timed_id: str, ended_s: list[float], 
     try:
         pace(plan_of(row), ended_s)
     except ValueError as error:
-        raise Unfit(f"The phases do not follow one another: {error}.") from None
+        raise Unfit(say("The phases do not follow one another: {error}.", error=error)) from None
     row.ended_s, row.drawn_s, row.paused_s = ended_s, max([drawn_s, *ended_s]), paused_s
     if finished and row.finished_at is None:
         row.finished_at = now()

@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import ParamSpec, Protocol, TypeVar
 
+from aspectum.language import say
 from aspectum.service.errors import Busy
 
 MOST_OF_ONE = 4  # one person's checks that wait or run: a browser has six connections, and saves are to find one free
@@ -118,7 +119,7 @@ class Computing:
             self._hand_out()
             self._lock.wait_for(lambda: mine.place is not None or mine.overtaken)
             if mine.place is None:
-                raise Overtaken("A newer question of this page came first.")
+                raise Overtaken(say("A newer question of this page came first."))
         begun = time.perf_counter()
         try:
             yield mine.place
@@ -140,7 +141,7 @@ class Computing:
         self._lock.notify_all()
         theirs = sum(one.asker is not None and one.asker.person == mine.asker.person and one.order is Order.CHECK for one in self._waiting + self._running)
         if theirs >= MOST_OF_ONE or len(self._waiting) >= MOST_WAITING:
-            raise Busy("Too many checks wait just now. Ask again in a moment.")
+            raise Busy(say("Too many checks wait just now. Ask again in a moment."))
 
     def _hand_out(self) -> None:
         """Give free places to those whose turn it is. A page to print leaves one place to the hands that move, where there is more than one."""

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from filelock import FileLock, Timeout
 
+from aspectum.language import say
 from aspectum.service.errors import Busy, Stopped
 
 MOST_WAITING = 16  # each holds one of the server's threads, and its photo as a file
@@ -46,7 +47,7 @@ class PhotoQueue:
         with self._queue():
             waiting = self._waiting()
             if len(waiting) > self.most_waiting or any(path.stem.endswith(end) for path in waiting):
-                raise Busy("Other photos are still being opened. Try this one again in a moment.")
+                raise Busy(say("Other photos are still being opened. Try this one again in a moment."))
             place = self.folder / f"{time.time_ns():020d}{end}.turn"
             mine = FileLock(place, mode=PRIVATE)
             mine.acquire()

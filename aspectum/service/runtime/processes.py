@@ -14,6 +14,7 @@ from contextlib import suppress
 from multiprocessing.connection import Connection
 from typing import ParamSpec, TypeVar
 
+from aspectum.language import say, speak, spoken
 from aspectum.service.errors import Busy
 
 PATIENCE_S = 60.0  # a class's pages take some seconds; nothing here takes a minute unless it hangs
@@ -42,7 +43,7 @@ class Process:
     def ask(self, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
         """What ``function`` answers, or raises. Raises ``Lost``."""
         try:
-            self.pipe.send((function, args, kwargs))
+            self.pipe.send((spoken(), function, args, kwargs))
             if not self.pipe.poll(PATIENCE_S):
                 raise Lost
             well, answer = self.pipe.recv()
@@ -76,7 +77,7 @@ class Processes:
                 log.warning("a computing process was lost and is begun anew")
                 self._all[place].close()
                 self._all[place] = Process(self.module)
-        raise Busy("This could not be computed just now. Try again in a moment.")
+        raise Busy(say("This could not be computed just now. Try again in a moment."))
 
     def close(self) -> None:
         for one in self._all:
@@ -91,7 +92,8 @@ def compute(pipe: Connection) -> None:
 
     with suppress(EOFError, OSError):
         while True:
-            function, args, kwargs = pipe.recv()
+            language, function, args, kwargs = pipe.recv()
+            speak(language)
             try:
                 answer = (True, function(*args, **kwargs))
             except Exception as error:

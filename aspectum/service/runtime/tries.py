@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session, sessionmaker
 
+from aspectum.language import say
 from aspectum.service.errors import Wait
 from aspectum.store.counted import Try
 from aspectum.store.models import now
@@ -75,7 +76,7 @@ class Tries:
             # the newest of a refused count is taken back again, so that the wait ends with the oldest of the others
             frees = recent[limit.most] if len(recent) > limit.most else recent[-1]
             seconds = max(1, math.ceil((frees + limit.window - self.clock()).total_seconds()))
-            raise Wait(seconds, f"That was tried too often. Wait {waited(seconds)}, then try again.")
+            raise Wait(seconds, say("That was tried too often. Wait {seconds}, then try again.", seconds=waited(seconds)))
 
 
 def marked(limit: Limit, key: str) -> str:
@@ -85,6 +86,6 @@ def marked(limit: Limit, key: str) -> str:
 
 def waited(seconds: int) -> str:
     if seconds < MINUTE_S:
-        return f"{seconds} seconds" if seconds > 1 else "a second"
+        return f"{seconds} seconds" if seconds > 1 else say("a second")
     minutes = math.ceil(seconds / MINUTE_S)
-    return f"{minutes} minutes" if minutes > 1 else "a minute"
+    return f"{minutes} minutes" if minutes > 1 else say("a minute")

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from aspectum.core.stand.kinds import Wall
 from aspectum.formats.stand import AnyStandThing, BoxThing, BuildingThing, CylinderThing, OpeningPart, RampThing, StandFile, StandView
+from aspectum.language import Text, say
 
 
 class AssignmentKind(StrEnum):
@@ -43,8 +44,8 @@ class HandInPart(StrEnum):
 class Template:
     """A kind as it is before the tutor changes it. ``minutes``: None where it is not timed."""
 
-    title: str
-    words: str
+    title: Text
+    words: Text
     subject: Subject
     hand_in: tuple[HandInPart, ...]
     minutes: float | None = None
@@ -54,55 +55,56 @@ SIGHTED = (HandInPart.SIGHTINGS, HandInPart.NOTE)
 DRAWN = (HandInPart.SIGHTINGS, HandInPart.DRAWING, HandInPart.CRITIQUE, HandInPart.NOTE)
 TEMPLATES: dict[AssignmentKind, Template] = {
     AssignmentKind.STACKED_BOXES: Template(
-        "Seven boxes, stacked",
-        "Set eye level on the sheet first, then the nearest upright as the unit. Judge every edge before you sight it: seven boxes, seven pairs of "
-        "vanishing points, one eye level.",
+        Text("Seven boxes, stacked"),
+        Text(
+            "Set eye level on the sheet first, then the nearest upright as the unit. Judge every edge before you sight it: seven boxes, seven pairs of vanishing points, one eye level."
+        ),
         Subject.STAND,
         DRAWN,
     ),
     AssignmentKind.TEN_ROUNDS: Template(
-        "Ten rounds, axes shown",
-        "Draw each axis before its rims, and each rim's widest line square to it. The lower a rim lies under eye level, the rounder it is.",
+        Text("Ten rounds, axes shown"),
+        Text("Draw each axis before its rims, and each rim's widest line square to it. The lower a rim lies under eye level, the rounder it is."),
         Subject.STAND,
         DRAWN,
     ),
     AssignmentKind.TWO_CUBES: Template(
-        "Two cubes, above and below eye level",
-        "One cube is seen from below, one from above. Judge which way every edge runs before you sight how steeply.",
+        Text("Two cubes, above and below eye level"),
+        Text("One cube is seen from below, one from above. Judge which way every edge runs before you sight how steeply."),
         Subject.STAND,
         SIGHTED,
     ),
     AssignmentKind.THREE_VIEWS: Template(
-        "The three views",
-        "Draw plan, front and side of the set-up to one scale, so that every corner stands above and beside itself.",
+        Text("The three views"),
+        Text("Draw plan, front and side of the set-up to one scale, so that every corner stands above and beside itself."),
         Subject.STAND,
         (HandInPart.DRAWING, HandInPart.NOTE),
     ),
     AssignmentKind.BUILDING: Template(
-        "A building from a photo",
-        "Find eye level from the edges before you draw. Compare every length with the nearest upright, overall height to width first.",
+        Text("A building from a photo"),
+        Text("Find eye level from the edges before you draw. Compare every length with the nearest upright, overall height to width first."),
         Subject.PHOTO,
         DRAWN,
     ),
     AssignmentKind.PLAN_AND_ELEVATIONS: Template(
-        "From plan and elevations",
-        "Construct the building as it is seen, from its plan, front and side. Then compare with the view on the stand.",
+        Text("From plan and elevations"),
+        Text("Construct the building as it is seen, from its plan, front and side. Then compare with the view on the stand."),
         Subject.STAND,
         (HandInPart.DRAWING, HandInPart.NOTE),
     ),
     AssignmentKind.TURNED_TIN: Template(
-        "Turn a tin through eight poses",
-        "Eight poses of one tin, from standing to end on: the axis first, then the rims square to it, the nearer one less round.",
+        Text("Turn a tin through eight poses"),
+        Text("Eight poses of one tin, from standing to end on: the axis first, then the rims square to it, the nearer one less round."),
         Subject.STAND,
         (HandInPart.DRAWING, HandInPart.NOTE),
     ),
     AssignmentKind.FROM_LIFE: Template(
-        "From life, with the card",
-        "A box in front of you: the near upright is the unit, then the tilts at its two ends on the card. Hold the arm straight.",
+        Text("From life, with the card"),
+        Text("A box in front of you: the near upright is the unit, then the tilts at its two ends on the card. Hold the arm straight."),
         Subject.OWN,
         SIGHTED,
     ),
-    AssignmentKind.FREE: Template("Free", "", Subject.OWN, SIGHTED),
+    AssignmentKind.FREE: Template(Text("Free"), Text(""), Subject.OWN, SIGHTED),
 }
 
 
@@ -112,7 +114,7 @@ def set_up(kind: AssignmentKind) -> StandFile | None:
     if made is None:
         return None
     things, view = made()
-    return StandFile(title=TEMPLATES[kind].title, view=view, things=things)
+    return StandFile(title=str(TEMPLATES[kind].title), view=view, things=things)
 
 
 def _stacked_boxes() -> tuple[list[AnyStandThing], StandView]:
@@ -132,14 +134,14 @@ def _ten_rounds() -> tuple[list[AnyStandThing], StandView]:
         radius = (0.09, 0.13, 0.07, 0.11, 0.1)[(place + row) % 5]
         height = (0.16, 0.3, 0.42, 0.22, 0.34)[(2 * place + row) % 5]
         at = (0.36 * (place - 2) + 0.18 * row, 0.75 * row)
-        things.append(CylinderThing(id=f"round-{n + 1}", kind="cylinder", name=f"Round {n + 1}", at_m=at, radius_m=radius, height_m=height))
+        things.append(CylinderThing(id=f"round-{n + 1}", kind="cylinder", name=say("Round {number}", number=n + 1), at_m=at, radius_m=radius, height_m=height))
     return things, StandView(eye_m=(0.05, -1.9, 1.15), pitch_deg=-25.0, focal_35mm=42.0)
 
 
 def _two_cubes() -> tuple[list[AnyStandThing], StandView]:
     things: list[AnyStandThing] = [
-        BoxThing(id="below", kind="box", name="Cube below", at_m=(-0.55, 0.0), turn_deg=34.0, size_m=(0.5, 0.5, 0.5)),
-        BoxThing(id="above", kind="box", name="Cube above", at_m=(0.55, 0.1), base_m=1.6, turn_deg=-22.0, size_m=(0.5, 0.5, 0.5)),
+        BoxThing(id="below", kind="box", name=say("Cube below"), at_m=(-0.55, 0.0), turn_deg=34.0, size_m=(0.5, 0.5, 0.5)),
+        BoxThing(id="above", kind="box", name=say("Cube above"), at_m=(0.55, 0.1), base_m=1.6, turn_deg=-22.0, size_m=(0.5, 0.5, 0.5)),
     ]
     return things, StandView(eye_m=(0.0, -3.1, 1.05), focal_35mm=32.0)
 
@@ -168,7 +170,7 @@ def _tin() -> tuple[list[AnyStandThing], StandView]:
         CylinderThing(
             id=f"tin-{k + 1}",
             kind="cylinder",
-            name=f"Pose {k + 1}",
+            name=say("Pose {number}", number=k + 1),
             at_m=(0.55 * (k % 4 - 1.5), 1.0 * (k // 4)),
             base_m=0.16 * math.sin(math.radians(90.0 * k / 7)),
             radius_m=0.12,

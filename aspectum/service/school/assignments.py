@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.core.tolerance import School
 from aspectum.formats.sheet import OwnTolerance
+from aspectum.language import say
 from aspectum.pictures.opening import open_picture
 from aspectum.service.errors import Missing, Refused, Unfit
 from aspectum.service.practice.drill_picture import drawing_png
@@ -68,18 +69,18 @@ class Setting:
 def usual(kind: AssignmentKind) -> Setting:
     """A kind as it is set when nothing is changed."""
     t = TEMPLATES[kind]
-    return Setting(t.title, t.words, t.subject, None, None, t.hand_in, School.FREEHAND, True, WhatIsFound.NEVER, t.minutes, 3, None)
+    return Setting(str(t.title), str(t.words), t.subject, None, None, t.hand_in, School.FREEHAND, True, WhatIsFound.NEVER, t.minutes, 3, None)
 
 
 def set_one(session: Session, tutor: Person, of: ClassRow, kind: AssignmentKind, how: Setting) -> Assignment:
     """Set an assignment. One about a set-up that names none gets the kind's own, on the tutor's stand. Raises ``Unfit`` where something is missing."""
     if of.closed_at is not None:
-        raise Refused("The class is closed.")
+        raise Refused(say("The class is closed."))
     made = Assignment(class_id=of.id, kind=kind.value)
     if how.subject is Subject.STAND and how.stand_id is None:
         file = set_up(kind)
         if file is None:
-            raise Unfit("Choose a set-up.")
+            raise Unfit(say("Choose a set-up."))
         file.title = how.title
         made.stand_id = stands.make_stand(session, tutor, file).id
     _settle(session, tutor, made, how)
@@ -130,9 +131,9 @@ def change(session: Session, tutor: Person, assignment: Assignment, how: Setting
 
 def _settle(session: Session, tutor: Person, made: Assignment, how: Setting) -> None:
     if not how.hand_in:
-        raise Unfit("Choose at least one thing to be handed in.")
+        raise Unfit(say("Choose at least one thing to be handed in."))
     if how.subject is Subject.PHOTO and (how.sheet_id is None or sheets.sheet_of(session, tutor, how.sheet_id).picture is None):
-        raise Unfit("Choose a sheet of yours with a photo.")
+        raise Unfit(say("Choose a sheet of yours with a photo."))
     if how.stand_id is not None:
         stands.stand_row(session, tutor, how.stand_id)
     made.title, made.words, made.subject = how.title.strip() or "Assignment", how.words.strip(), how.subject.value
@@ -151,7 +152,7 @@ def tolerance_of(assignment: Assignment) -> School | OwnTolerance:
 def assignment_row(session: Session, assignment_id: str) -> Assignment:
     found = session.get(Assignment, assignment_id)
     if found is None or found.withdrawn_at is not None:
-        raise Missing("There is no such assignment.")
+        raise Missing(say("There is no such assignment."))
     return found
 
 
@@ -197,7 +198,7 @@ def begin(sessions: sessionmaker[Session], files: PictureFiles, assignment_id: s
         if subject is Subject.STAND:
             kept = None if assignment.stand_id is None else session.get(StandRow, assignment.stand_id)
             if kept is None:
-                raise Missing("The set-up of this assignment is gone. Ask the tutor.")
+                raise Missing(say("The set-up of this assignment is gone. Ask the tutor."))
             file = stands.file_of(kept)
     seen = on_view = None
     if file is not None:
@@ -224,7 +225,7 @@ def begin(sessions: sessionmaker[Session], files: PictureFiles, assignment_id: s
 def _photo(session: Session, assignment: Assignment) -> Picture:
     sheet = None if assignment.sheet_id is None else session.get(Sheet, assignment.sheet_id)
     if sheet is None or sheet.picture is None:
-        raise Missing("The photo of this assignment is gone. Ask the tutor.")
+        raise Missing(say("The photo of this assignment is gone. Ask the tutor."))
     return sheet.picture
 
 
@@ -239,8 +240,8 @@ def see_found(session: Session, picture: Picture) -> None:
     of_it = select(Begun).join(Begun.sheet).where(Sheet.picture_id == picture.id)
     for begun in session.scalars(of_it):
         if begun.assignment.withdrawn_at is None and not found_shown(session, begun.assignment, picture.person_id):
-            later = " until it is handed in" if begun.assignment.found == WhatIsFound.AFTER else ""
-            raise Refused(f"In this assignment your eye works alone{later}: nothing is looked for in the picture.")
+            later = say(" until it is handed in") if begun.assignment.found == WhatIsFound.AFTER else ""
+            raise Refused(say("In this assignment your eye works alone{later}: nothing is looked for in the picture.", later=later))
 
 
 def assigned_on(session: Session, sheet: Sheet) -> Assignment | None:

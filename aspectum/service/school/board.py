@@ -16,6 +16,7 @@ from aspectum.core.practice.record import LEAST_READINGS, Standing, standing
 from aspectum.core.practice.skills import KINDS, Skill, tolerance_of
 from aspectum.core.practice.together import Together, together
 from aspectum.core.tolerance import FREEHAND
+from aspectum.language import say
 from aspectum.service.practice.history import Past, pasts
 from aspectum.service.school.assignments import HowFar, assignments_of, how_far
 from aspectum.service.school.classes import members_of
@@ -144,7 +145,13 @@ def need_of(record: dict[Skill, Past]) -> Need | None:
     if worst is None:
         return None
     return Need(
-        worst, f"{WORDS[worst].title}: bias {amount(float(record[worst].errors.mean()), KINDS[worst].unit, True)}, n\u00a0=\u00a0{len(record[worst].errors)}"
+        worst,
+        say(
+            "{title}: bias {mean}, n\xa0=\xa0{errors}",
+            title=WORDS[worst].title,
+            mean=amount(float(record[worst].errors.mean()), KINDS[worst].unit, True),
+            errors=len(record[worst].errors),
+        ),
     )
 
 

@@ -18,6 +18,7 @@ from aspectum.core.worksheet.window import on_ellipse
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import AlignmentSighting, DivisionSighting, EdgeSighting, FaceSighting, LengthSighting
 from aspectum.formats.worksheet import AskedLine, CrossMark, RoundMark, StrokeMark, TagMark, Worksheet
+from aspectum.language import say
 from aspectum.pictures.corner_marks import FoundMarks, sheet_corners
 from aspectum.pictures.isolated import find_marks_isolated, open_isolated, snap_isolated
 from aspectum.service.errors import Missing, Unfit
@@ -37,7 +38,7 @@ OFFSETS_MM = (0.0, 14.0, -14.0, 28.0, -28.0, 42.0, -42.0)  # at which eye level 
 ERASED_MM = 1.4  # wide: what is printed is taken out before pencil lines are looked for
 TAG_WIDE_MM = 16.0  # room of a printed word
 ROUND_STEPS = 120  # that a printed ellipse is followed in
-UNREAD = (
+UNREAD = Text(
     "No worksheet is known by these corners: three of its four corner marks must lie in the photo, sharp and whole. Photograph the sheet again, or bring it in "
     "as a drawing and set its corners yourself."
 )
@@ -90,7 +91,7 @@ def bring_back(sessions: sessionmaker[Session], files: PictureFiles, asker_id: s
     corners = corners_of(found, sheet)
     subject_id = truth_sheet(sessions, files, person_id, Page(sheet, printed_photo))
     before = returned_before(sessions, person_id, sheet.code)
-    title = f"{TITLES[sheet.kind]}, sheet {sheet.copy_number}"
+    title = say("{titles}, sheet {copy_number}", titles=TITLES[sheet.kind], copy_number=sheet.copy_number)
     drawing_id = bring_in(sessions, files, person_id, photo_id, Flattening(corners, sheet.paper_mm, None), subject_id, before, title, lay=False)
     laid = lay_pencil(sessions, files, person_id, drawing_id, sheet)
     with sessions.begin() as session:
@@ -105,7 +106,7 @@ def known_worksheet(session: Session, person_id: str, code: int) -> tuple[Printe
     row = session.get(PrintedWorksheet, code)
     made = None if row is None else session.get_one(WorksheetSet, row.set_id)
     if row is None or made is None or not (made.person_id == person_id or learns_from(session, person_id, made.person_id)):
-        raise Missing(f"Worksheet No. {code} is not one of yours or of your class; its set may have been deleted since.")
+        raise Missing(say("Worksheet No. {code} is not one of yours or of your class; its set may have been deleted since.", code=code))
     return row, None if made.photo_id is None else session.get_one(Picture, made.photo_id)
 
 
@@ -122,7 +123,7 @@ def owner_of(session: Session, row: PrintedWorksheet, asker: Person, whose: str 
         return students or asker
     student = next((one for one in students if one.id == whose), None)
     if student is None:
-        raise Missing("There is no such student in a class of yours.")
+        raise Missing(say("There is no such student in a class of yours."))
     return student
 
 
@@ -130,7 +131,9 @@ def corners_of(found: FoundMarks, sheet: Worksheet) -> list[Point]:
     """Where the sheet's own corners lie in the photo. Raises ``Unfit`` where its marks do not lie as they were printed."""
     corners = sheet_corners(found, sheet.paper_mm)
     if corners is None:
-        raise Unfit(f"The corner marks do not lie as they were printed on {sheet.paper}: the sheet is folded or bent. Press it flat, and try again.")
+        raise Unfit(
+            say("The corner marks do not lie as they were printed on {paper}: the sheet is folded or bent. Press it flat, and try again.", paper=sheet.paper)
+        )
     return corners
 
 

@@ -9,6 +9,7 @@ from datetime import timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased
 
+from aspectum.language import say
 from aspectum.service.errors import Missing, Refused, Unfit
 from aspectum.service.people import sign_in
 from aspectum.service.people.passphrases import folded, set_passphrase, take_name, tidy
@@ -43,7 +44,7 @@ def first_class(session: Session, tutor_name: str, passphrase: str, name: str) -
     """The person who worked here alone becomes a tutor, with all their work, and makes a class. Raises ``Refused`` once there is one."""
     alone = person_alone(session)
     if alone is None or class_exists(session):
-        raise Refused("There is a class here already; its tutor signs in.")
+        raise Refused(say("There is a class here already; its tutor signs in."))
     return _tutor(session, alone, tutor_name, passphrase, name)
 
 
@@ -69,7 +70,7 @@ def open_class(session: Session, code: str) -> ClassRow:
     typed = "".join(c for c in code.upper() if c.isalnum())
     found = session.scalar(select(ClassRow).where(ClassRow.code == typed))
     if found is None or found.closed_at is not None:
-        raise Missing("No class is open under this code. Look at it again, letter by letter.")
+        raise Missing(say("No class is open under this code. Look at it again, letter by letter."))
     return found
 
 
@@ -82,7 +83,7 @@ def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> P
     try:
         take_name(session, person, name)
     except Unfit as taken:
-        raise Unfit(f"{taken} If that is you, sign in first: you join with the name and the logbook that you have.") from None
+        raise Unfit(say("{taken} If that is you, sign in first: you join with the name and the logbook that you have.", taken=taken)) from None
     if passphrase is not None:
         set_passphrase(person, passphrase, of.name)
     session.add(
@@ -104,11 +105,11 @@ def join_as(session: Session, of: ClassRow, person: Person) -> None:
     """
     member = session.get(Member, (of.id, person.id))
     if member is not None and member.removed_at is not None:
-        raise Refused("You were taken out of this class. Its tutor can let you in again.")
+        raise Refused(say("You were taken out of this class. Its tutor can let you in again."))
     if member is not None and member.role != Role.GUEST:
         return
     if all(of_theirs.role == Role.GUEST for of_theirs in classes_of(session, person)):
-        raise Refused("You are a guest of one lesson. Set a passphrase under your name first; then you stay, and can join further classes.")
+        raise Refused(say("You are a guest of one lesson. Set a passphrase under your name first; then you stay, and can join further classes."))
     _see_room(session, of)
     session.add(Member(class_id=of.id, person_id=person.id, role=Role.STUDENT, until=None))
     session.flush()
@@ -116,7 +117,7 @@ def join_as(session: Session, of: ClassRow, person: Person) -> None:
 
 def _see_room(session: Session, of: ClassRow) -> None:
     if len(members_of(session, of)) >= MOST_MEMBERS:
-        raise Unfit(f"The class is full: it has {MOST_MEMBERS} members.")
+        raise Unfit(say("The class is full: it has {most_members} members.", most_members=MOST_MEMBERS))
 
 
 def stay(session: Session, guest: Person, passphrase: str) -> None:
@@ -149,7 +150,7 @@ def all_classes(session: Session) -> Sequence[ClassRow]:
 def class_row(session: Session, class_id: str) -> ClassRow:
     found = session.get(ClassRow, class_id)
     if found is None:
-        raise Missing("There is no such class.")
+        raise Missing(say("There is no such class."))
     return found
 
 
@@ -163,7 +164,7 @@ def member_of(session: Session, of: ClassRow, person_id: str) -> Member:
     """A student or guest of a class, or one who was removed. Raises ``Missing``, also for its tutor."""
     found = session.get(Member, (of.id, person_id))
     if found is None or found.role == Role.TUTOR:
-        raise Missing("There is no such student in this class.")
+        raise Missing(say("There is no such student in this class."))
     return found
 
 
@@ -183,13 +184,13 @@ def change_code(session: Session, of: ClassRow) -> None:
 def see_no_other(session: Session, member: Member) -> None:
     """Raises ``Refused`` where somebody is in another class too, whose work the tutor of this one must not delete."""
     if any(other.class_id != member.class_id for other in classes_of(session, member.person)):
-        raise Refused("They are in another class too: their work stays theirs, and its tutor's to look at.")
+        raise Refused(say("They are in another class too: their work stays theirs, and its tutor's to look at."))
 
 
 def see_no_tutor(session: Session, member: Member) -> None:
     """Raises ``Refused`` where a member of this class is tutor of another, whose name and passphrase are nobody else's to change."""
     if any(other.role == Role.TUTOR for other in classes_of(session, member.person)):
-        raise Refused("They are a tutor themselves: only they change their name and passphrase.")
+        raise Refused(say("They are a tutor themselves: only they change their name and passphrase."))
 
 
 def reset_passphrase(session: Session, member: Member, passphrase: str) -> None:

@@ -18,6 +18,7 @@ from aspectum.formats.critique import Critique
 from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report
 from aspectum.formats.sheet import SightingSheet
+from aspectum.language import Text, say
 from aspectum.service.errors import Missing, Refused, Unfit
 from aspectum.service.paper.critique import judge_drawing
 from aspectum.service.paper.drawings import drawings_of
@@ -36,10 +37,10 @@ log = logging.getLogger(__name__)
 
 MOST_REMARKS, MOST_PHRASES = 100, 60
 COME_FIRST = {
-    HandInPart.SIGHTINGS: "Nothing is sighted on the sheet yet.",
-    HandInPart.DRAWING: "Bring your drawing in under “Paper” first.",
-    HandInPart.CRITIQUE: "Bring your drawing in under “Paper”, and sight its lines first.",
-    HandInPart.NOTE: "Write what you will watch next time.",
+    HandInPart.SIGHTINGS: Text("Nothing is sighted on the sheet yet."),
+    HandInPart.DRAWING: Text("Bring your drawing in under “Paper” first."),
+    HandInPart.CRITIQUE: Text("Bring your drawing in under “Paper”, and sight its lines first."),
+    HandInPart.NOTE: Text("Write what you will watch next time."),
 }
 
 
@@ -48,16 +49,16 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
     try is left.
     """
     if session.get_one(ClassRow, assignment.class_id).closed_at is not None:
-        raise Refused("The class is closed: nothing is handed in any more.")
+        raise Refused(say("The class is closed: nothing is handed in any more."))
     tries = hand_ins_of(session, assignment, person.id)
     if len(tries) >= assignment.tries:
-        raise Refused(f"All {assignment.tries} tries are used.")
+        raise Refused(say("All {tries} tries are used.", tries=assignment.tries))
     if tries and tries[-1].returned_at is None:
-        raise Refused("Your last try is with the tutor. It can be handed in again once it came back.")
+        raise Refused(say("Your last try is with the tutor. It can be handed in again once it came back."))
     begun = begun_by(session, assignment, person)
     sheet = None if begun is None else begun.sheet
     if sheet is None or sheet.deleted_at is not None:
-        raise Unfit("Begin the assignment first.")
+        raise Unfit(say("Begin the assignment first."))
     drawing = _drawing_of(session, person, sheet)
     for part in _missing(assignment, sheets.document_of(sheet), drawing, note):
         raise Unfit(COME_FIRST[part])
@@ -78,7 +79,7 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
         with session.begin_nested():
             session.add(made)
     except IntegrityError:
-        raise Refused("It was handed in from another tab at this moment.") from None
+        raise Refused(say("It was handed in from another tab at this moment.")) from None
     return made
 
 
@@ -180,14 +181,14 @@ def compared(before: JudgedPiece, after: JudgedPiece, document: SightingSheet) -
     said = [
         f"{words}: {several([named(id) for id in ids])}."
         for words, ids in (
-            ("Hold now", [id for id in changed if now_is[id] is Verdict.HOLDS]),
-            ("Off now", [id for id in changed if now_is[id] is Verdict.OFF]),
-            ("Sighted since", [id for id in now_is if id not in was]),
+            (say("Hold now"), [id for id in changed if now_is[id] is Verdict.HOLDS]),
+            (say("Off now"), [id for id in changed if now_is[id] is Verdict.OFF]),
+            (say("Sighted since"), [id for id in now_is if id not in was]),
         )
         if ids
     ]
     counts = [sum(verdict is Verdict.OFF for verdict in verdicts.values()) for verdicts in (was, now_is)]
-    return [*said, f"Off before: {counts[0]}; off now: {counts[1]}."]
+    return [*said, say("Off before: {counts}; off now: {counts2}.", counts=counts[0], counts2=counts[1])]
 
 
 def found_in(made: HandIn, came_out: JudgedPiece) -> dict[str, Any]:
@@ -214,7 +215,7 @@ def found_in(made: HandIn, came_out: JudgedPiece) -> dict[str, Any]:
 def hand_in_row(session: Session, hand_in_id: str) -> HandIn:
     found = session.get(HandIn, hand_in_id)
     if found is None:
-        raise Missing("There is no such piece.")
+        raise Missing(say("There is no such piece."))
     return found
 
 
@@ -239,11 +240,11 @@ class GivenRemark:
 def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[GivenRemark], returned: bool) -> None:
     """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises ``Unfit`` for what cannot be."""
     if len(remarks) > MOST_REMARKS:
-        raise Unfit(f"A piece takes {MOST_REMARKS} remarks at most.")
+        raise Unfit(say("A piece takes {most_remarks} remarks at most.", most_remarks=MOST_REMARKS))
     known = {s["id"] for s in made.document.get("sightings", [])} | {s["id"] for s in (made.drawing or {}).get("sightings", [])}
     for n, given in enumerate(remarks):
         if given.sighting is not None and given.sighting not in known:
-            raise Unfit(f"Remark {n + 1} is about a sighting that is not on this piece.")
+            raise Unfit(say("Remark {n} is about a sighting that is not on this piece.", n=n + 1))
     made.mark, made.word = mark.strip(), word.strip()
     if returned and made.returned_at is None:
         made.returned_at = now()

@@ -16,6 +16,7 @@ from aspectum.core.practice.skills import KINDS
 from aspectum.core.practice.together import Together, together
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.stand import StandFile
+from aspectum.language import say
 from aspectum.service.errors import Missing, Refused, Unfit
 from aspectum.service.practice import drills
 from aspectum.service.practice.drill_picture import drawing_png, question_jpeg
@@ -45,11 +46,11 @@ class Over:
 def over(session: Session, tutor: Person, sheet_id: str | None, stand_id: str | None) -> Over:
     """A sheet or a set-up of the tutor's own. Raises ``Unfit`` for neither, both, or a sheet without a picture."""
     if (sheet_id is None) == (stand_id is None):
-        raise Unfit("Choose a sheet or a set-up.")
+        raise Unfit(say("Choose a sheet or a set-up."))
     if sheet_id is not None:
         sheet = sheets.sheet_of(session, tutor, sheet_id)
         if sheet.picture is None:
-            raise Unfit("A sheet from life has no picture to show.")
+            raise Unfit(say("A sheet from life has no picture to show."))
         return Over(sheet.title, sheets.document_of(sheet), sheet.picture, None)
     file = stands.file_of(stands.stand_row(session, tutor, stand_id or ""))
     return Over(file.title, sheet_of_stand(file), None, file)
@@ -78,10 +79,10 @@ def askable(of: Over) -> list[Askable]:
 def ask(session: Session, of: ClassRow, asked: Over, about: str) -> RoomQuestion:
     """Ask it; a question that still runs is stopped. Raises ``Missing`` where it cannot be asked."""
     if of.closed_at is not None:
-        raise Refused("The class is closed.")
+        raise Refused(say("The class is closed."))
     question = next((one.question for one in askable(asked) if one.about == about), None)
     if question is None:
-        raise Missing("This cannot be asked over this picture.")
+        raise Missing(say("This cannot be asked over this picture."))
     before = current(session, of)
     if before is not None and before.stopped_at is None:
         stop(before)
@@ -105,7 +106,7 @@ def current(session: Session, of: ClassRow) -> RoomQuestion | None:
 def room_question(session: Session, question_id: str) -> RoomQuestion:
     found = session.get(RoomQuestion, question_id)
     if found is None:
-        raise Missing("There is no such question.")
+        raise Missing(say("There is no such question."))
     return found
 
 
@@ -116,7 +117,7 @@ def picture_of(files: PictureFiles, row: RoomQuestion) -> bytes:
     elif row.picture is not None:
         shown = picture_path(files, row.picture, "view").read_bytes()
     else:
-        raise Missing("The picture of this question is gone.")
+        raise Missing(say("The picture of this question is gone."))
     return question_jpeg(question_of(row.document), shown)
 
 
@@ -126,11 +127,11 @@ def answer(session: Session, person: Person, row: RoomQuestion, given: Answer, s
     if before is not None:
         return before
     if row.stopped_at is not None:
-        raise Refused("The question was stopped before your answer came.")
+        raise Refused(say("The question was stopped before your answer came."))
     try:
         judged, truth = scored(question_of(row.document).scoring, given)
     except ValueError as error:
-        raise Unfit(f"This is no answer: {error}.") from None
+        raise Unfit(say("This is no answer: {error}.", error=error)) from None
     kept = list(given) if isinstance(given, tuple) else given
     made = RoomAnswer(question_id=row.id, person_id=person.id, answer=kept, judged=judged, truth=truth, seconds=seconds)
     try:
@@ -204,9 +205,9 @@ def spread(row: RoomQuestion, given: Sequence[RoomAnswer]) -> Spread | None:
     mean, apart = found.mean, found.apart
     right = sum(drills.is_right(question, a.judged, a.truth) for a in given)
     unit, words = KINDS[question.skill].unit, WORDS[question.skill]
-    said = f"{right} of {len(given)} within tolerance. "
+    said = say("{right} of {given} within tolerance. ", right=right, given=len(given))
     exact = amount(mean, unit) == amount(0.0, unit)
-    said += "Together they hit it" if exact else f"Together {amount(mean, unit)} {words.over if mean > 0 else words.under}"
+    said += say("Together they hit it") if exact else f"Together {amount(mean, unit)} {words.over if mean > 0 else words.under}"
     turned = sum(wrong_way(question.skill, a.judged, a.truth) for a in given)
-    said += f"; {turned} the wrong way" if turned else ""
-    return Spread(found, right, said + ("." if apart is None else f"; apart by {amount(apart, unit)} (standard deviation)."))
+    said += say("; {turned} the wrong way", turned=turned) if turned else ""
+    return Spread(found, right, said + ("." if apart is None else say("; apart by {apart} (standard deviation).", apart=amount(apart, unit))))

@@ -11,6 +11,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from aspectum.formats.logbook import write_logbook
+from aspectum.language import Text, say
 from aspectum.service.errors import Unfit
 from aspectum.service.practice.logbook import log_rows
 from aspectum.service.school.hand_ins import remarks_of
@@ -22,21 +23,9 @@ from aspectum.store.picture_files import PictureFiles
 from aspectum.store.room import RoomAnswer, RoomQuestion
 from aspectum.store.worksheets import PrintedWorksheet, ReturnedWorksheet, WorksheetSet
 
-READ_ME = """Everything of yours in Aspectum.
-
-person.json     name and classes
-sheets/         sighting sheets, one *.sighting.json each; 'picture' names its photo
-pictures/       the photos as they were kept, without location
-drawings.json   drawings on paper: which sheet is the drawing, of which subject, from which photo, and what was noted
-stands/         set-ups on the model stand, one *.stand.json each
-logbook.csv     every reading of a skill
-practice.json   questions that were asked, and the answers
-timed.json      drawings against the clock
-worksheets/     worksheets that were printed, one *.worksheet.json each, with their truth
-hand-ins/       what was handed in, as it was, with the tutor's mark, word and remarks
-
-Times are UTC. The formats are described in docs/formats.md of Aspectum.
-"""
+READ_ME = Text(
+    "Everything of yours in Aspectum.\n\nperson.json     name and classes\nsheets/         sighting sheets, one *.sighting.json each; 'picture' names its photo\npictures/       the photos as they were kept, without location\ndrawings.json   drawings on paper: which sheet is the drawing, of which subject, from which photo, and what was noted\nstands/         set-ups on the model stand, one *.stand.json each\nlogbook.csv     every reading of a skill\npractice.json   questions that were asked, and the answers\ntimed.json      drawings against the clock\nworksheets/     worksheets that were printed, one *.worksheet.json each, with their truth\nhand-ins/       what was handed in, as it was, with the tutor's mark, word and remarks\n\nTimes are UTC. The formats are described in docs/formats.md of Aspectum.\n"
+)
 
 
 def everything(session: Session, files: PictureFiles, person: Person, made: IO[bytes]) -> None:
@@ -53,7 +42,7 @@ def everything(session: Session, files: PictureFiles, person: Person, made: IO[b
 
 def parts(session: Session, person: Person) -> Iterator[tuple[str, bytes | str]]:
     """Every part but the photos: its name and content."""
-    yield "read-me.txt", READ_ME
+    yield "read-me.txt", str(READ_ME)
     classes = [{"class": m.of.name, "as": m.role, "joined": moment(m.joined_at)} for m in session.scalars(select(Member).where(Member.person_id == person.id))]
     yield "person.json", text({"name": person.name, "since": moment(person.created_at), "arm_mm": person.arm_mm, "classes": classes})
     for sheet in session.scalars(select(Sheet).where(Sheet.person_id == person.id)):
@@ -185,7 +174,9 @@ def leave(session: Session, person_id: str) -> None:
         if member.role == Role.TUTOR:
             others = session.scalar(select(func.count()).select_from(Member).where(Member.class_id == member.class_id, Member.person_id != person_id))
             if others:
-                raise Unfit(f"Your class {member.of.name} still has {others} in it. Delete their work for good first, or keep the class.")
+                raise Unfit(
+                    say("Your class {name} still has {others} in it. Delete their work for good first, or keep the class.", name=member.of.name, others=others)
+                )
             session.execute(delete(ClassRow).where(ClassRow.id == member.class_id))
         else:
             session.delete(member)

@@ -20,6 +20,7 @@ from aspectum.core.worksheet.make import OF_PICTURES, make
 from aspectum.formats.sheet import GivenOnPaper, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, GivenEyeLevel, LengthSighting, PictureInfo
 from aspectum.formats.worksheet import AskedLine, CrossMark, EllipsePart, PrintedMark, RoundMark, StrokeMark, TagMark, Worksheet
+from aspectum.language import say
 from aspectum.pictures.corner_marks import CODES
 from aspectum.pictures.papers import FLAT_LONG_PX, ISO_216
 from aspectum.service.errors import Missing, Unfit
@@ -58,18 +59,18 @@ class Wanted:
 def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
     """Begin a set; its pages are made by ``make_copy``. Raises ``Unfit`` for what cannot be printed, and ``Missing`` for another's sheet."""
     if not wanted.exercises:
-        raise Unfit("Choose one exercise at least.")
+        raise Unfit(say("Choose one exercise at least."))
     if wanted.paper not in PAPERS:
-        raise Unfit(f"Worksheets are printed on {' or '.join(PAPERS)}.")
+        raise Unfit(say("Worksheets are printed on {papers}.", papers=" or ".join(PAPERS)))
     copies = len(wanted.names) or wanted.copies
     if not 1 <= copies <= MOST_COPIES:
-        raise Unfit(f"A set has 1 to {MOST_COPIES} copies.")
+        raise Unfit(say("A set has 1 to {most_copies} copies.", most_copies=MOST_COPIES))
     photo: Picture | None = None
     about_it = [kind for kind in wanted.exercises if kind in OF_PICTURES]
     if wanted.sheet_id is not None and about_it:
         sheet = sheets.sheet_of(session, person, wanted.sheet_id)
         if sheet.picture is None:
-            raise Unfit("This sheet is from life and has no picture to print.")
+            raise Unfit(say("This sheet is from life and has no picture to print."))
         photo, given = sheet.picture, given_of(sheets.document_of(sheet))
         for kind in about_it:
             fit_for(kind, given)
@@ -94,9 +95,9 @@ def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
 def fit_for(kind: ExerciseKind, given: PictureGiven) -> None:
     """Raise ``Unfit`` where a sheet does not know what the exercise asks."""
     if kind is ExerciseKind.EYE_LEVEL and (given.eye_level is None or given.upright is None):
-        raise Unfit("This sheet's edges fix no eye level yet, or none of its uprights is the unit. Sight it first.")
+        raise Unfit(say("This sheet's edges fix no eye level yet, or none of its uprights is the unit. Sight it first."))
     if kind is ExerciseKind.TILTS and not given.edges:
-        raise Unfit("No edge is sighted on this sheet yet.")
+        raise Unfit(say("No edge is sighted on this sheet yet."))
 
 
 def given_of(sheet: SightingSheet) -> PictureGiven:
@@ -163,7 +164,7 @@ def laid_out(kind: ExerciseKind, grade: Grade, paper: str, seed: int, number: in
     try:
         exercise = make(kind, (inside.wide, inside.high), grade, seed, number, given)
     except LookupError as error:
-        raise Unfit(f"{TITLES[kind]} does not fit on {paper}: {error}.") from error
+        raise Unfit(say("{titles} does not fit on {paper}: {error}.", titles=TITLES[kind], paper=paper, error=error)) from error
     return worksheet_of(exercise, inside, seed=seed, copy_number=number, paper=paper, paper_mm=(wide, high), **entries)
 
 
@@ -173,7 +174,7 @@ def free_code(session: Session, given: Collection[int] = ()) -> int:
         code = 1 + secrets.randbelow(CODES - 1)
         if code not in given and session.get(PrintedWorksheet, code) is None:
             return code
-    raise Unfit("Nearly every number for worksheets is taken; delete sets that are no longer used.")
+    raise Unfit(say("Nearly every number for worksheets is taken; delete sets that are no longer used."))
 
 
 def copies_made(session: Session, made: WorksheetSet) -> int:
@@ -297,7 +298,7 @@ def set_of(session: Session, person: Person, set_id: str) -> WorksheetSet:
     """A person's own set. Raises ``Missing``."""
     made = session.get(WorksheetSet, set_id)
     if made is None or made.person_id != person.id:
-        raise Missing("There is no such set of worksheets.")
+        raise Missing(say("There is no such set of worksheets."))
     return made
 
 
@@ -317,7 +318,7 @@ def one_of(session: Session, made: WorksheetSet, code: int) -> Worksheet:
     """One sheet of a set by its number. Raises ``Missing``."""
     row = session.get(PrintedWorksheet, code)
     if row is None or row.set_id != made.id:
-        raise Missing("There is no such worksheet in this set.")
+        raise Missing(say("There is no such worksheet in this set."))
     return Worksheet.model_validate(row.document)
 
 
@@ -329,7 +330,7 @@ def photo_of(session: Session, files: PictureFiles, made: WorksheetSet) -> Path 
 def set_pdf(title: str, documents: list[Worksheet], photo: Path | None, sheets_too: bool, answers_too: bool) -> bytes:
     """Worksheets as PDF. Raises ``Missing`` where there are none."""
     if not documents:
-        raise Missing("No copy of this set is made yet.")
+        raise Missing(say("No copy of this set is made yet."))
     return worksheets_pdf(title, printed(documents, photo), sheets_too, answers_too)
 
 

@@ -15,6 +15,7 @@ from aspectum.core.sightings import Guide, PartAlong, Perspective, Point
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import FaceSighting
+from aspectum.language import say
 from aspectum.service.sheets.from_sheet import core_edges, core_face, laid_on
 
 KEPT = 4  # sheets whose view is kept: a probe asks for the same one over and over as the hand moves
@@ -30,7 +31,7 @@ def fan_on(sheet: SightingSheet, first: str, second: str, count: int) -> Fan:
     edges = {edge.id: edge for edge in core_edges(sheet)}
     for field, id in (("first", first), ("second", second)):
         if id not in edges:
-            raise FormatError(f"{field}: no edge '{id}' is laid on the picture")
+            raise FormatError(say("{field}: no edge '{id}' is laid on the picture", field=field, id=id))
     points = view_of(sheet).points
     try:
         return fan(edges[first], edges[second], count, points)
@@ -51,7 +52,7 @@ def eased_form(sheet: SightingSheet, form: str, times: float) -> tuple[list[Ease
     view = view_of(sheet)
     edges, rims = view.eased(form, times), view.eased_rims(form, times)
     if not edges and not rims:
-        raise FormatError(f"form: '{form}' is not solved, so it cannot be seen from elsewhere")
+        raise FormatError(say("form: '{form}' is not solved, so it cannot be seen from elsewhere", form=form))
     return edges, rims
 
 
@@ -59,7 +60,7 @@ def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: P
     """The steps of a construction on a laid face, given by id. Raises ``FormatError`` where there is no such face."""
     found = next((s for s in sheet.accepted if isinstance(s, FaceSighting) and s.id == face), None)
     if found is None:
-        raise FormatError(f"face: no face '{face}' is laid on the picture")
+        raise FormatError(say("face: no face '{face}' is laid on the picture", face=face))
     try:
         return construct(core_face(found), wanted, along, count, place, sheet.perspective is Perspective.PARALLEL)
     except ValueError as error:
@@ -70,9 +71,9 @@ def guide_on(sheet: SightingSheet, along: Guide, at_px: float) -> Held:
     """What a plumb or level line held at ``at_px`` passes through. Raises ``FormatError`` without a picture, and along a tilt."""
     laid = laid_on(sheet)
     if laid.setup is None:
-        raise FormatError("picture: a line is held before a picture, and this sheet has none")
+        raise FormatError(say("picture: a line is held before a picture, and this sheet has none"))
     if along is Guide.TILT:
-        raise FormatError("along: a line is held plumb or level")
+        raise FormatError(say("along: a line is held plumb or level"))
     return hold_guide(ends_on(laid.edges, laid.measured.faces, laid.measured.heights), along, at_px, laid.setup.point_sd_px)
 
 
@@ -84,5 +85,5 @@ def view_of(sheet: SightingSheet) -> Look:
 def _view_of(document: str) -> Look:
     laid = laid_on(SightingSheet.model_validate_json(document))
     if laid.setup is None:
-        raise FormatError("picture: nothing can be asked about a sheet without one")
+        raise FormatError(say("picture: nothing can be asked about a sheet without one"))
     return look(laid.setup, laid.edges, laid.rims, laid.measured)

@@ -21,6 +21,7 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.report import JudgedEyeLevel, Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
 from aspectum.formats.sheet import GivenOnPaper, OwnTolerance, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, LengthSighting
+from aspectum.language import say
 from aspectum.service.sheets.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
 from aspectum.service.sheets.life import FromLife, beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
 from aspectum.service.sheets.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
@@ -206,14 +207,14 @@ def checked_json(sheet: SightingSheet, tolerances: Tolerances | None = None) -> 
 
 
 def unchecked(sheet: SightingSheet) -> Report:
-    said = "Not checked: the check met an error on this sheet. The sighting is kept as it was laid."
+    said = say("Not checked: the check met an error on this sheet. The sighting is kept as it was laid.")
     return Report(
         perspective=sheet.perspective,
         eye_level=ReportEyeLevel(source=OPEN.source),
         findings=[ReportFinding(sighting=s.id, kind=s.kind, verdict=Verdict.UNSURE, words=said, rule=Rule.UNEXAMINED) for s in sheet.accepted],
         first_guess=report_guess(first_guess(sheet.perspective, [])),
         tolerance=report_tolerance(kept_tolerances(sheet)),
-        notes=["This sheet could not be checked. Everything laid is kept; taking the last sighting away may help."],
+        notes=[say("This sheet could not be checked. Everything laid is kept; taking the last sighting away may help.")],
     )
 
 
@@ -227,12 +228,12 @@ def report_guess(guess: FirstGuess) -> ReportFirstGuess:
 
 def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point, looked: SightingSheet | None = None) -> Family:
     """The likeliest family of an edge about to be laid on ``form``; ``looked``: what was found in its picture. Raises ``FormatError`` without a picture."""
-    return propose_family(*_laid_so_far(sheet, "an edge"), form, p, q, shown_by(sheet, looked))
+    return propose_family(*_laid_so_far(sheet, say("an edge")), form, p, q, shown_by(sheet, looked))
 
 
 def propose_face_for_sheet(sheet: SightingSheet, form: str, corners: Corners, looked: SightingSheet | None = None) -> LaidFace:
     """A face about to be laid while ``form`` is worked on. Raises ``FormatError`` without a picture."""
-    return lay_face(*_laid_so_far(sheet, "a face"), form, corners, shown_by(sheet, looked))
+    return lay_face(*_laid_so_far(sheet, say("a face")), form, corners, shown_by(sheet, looked))
 
 
 def shown_by(sheet: SightingSheet, looked: SightingSheet | None) -> Found:
@@ -245,14 +246,14 @@ def shown_by(sheet: SightingSheet, looked: SightingSheet | None) -> Found:
 
 def _laid_so_far(sheet: SightingSheet, thing: str) -> tuple[Setup, list[Edge]]:
     if sheet.picture is None:
-        raise FormatError(f"picture: {thing} is laid on a picture, and this sheet has none")
+        raise FormatError(say("picture: {thing} is laid on a picture, and this sheet has none", thing=thing))
     return core_setup(sheet, sheet.picture), core_edges(sheet)
 
 
 def cautions(findings: Iterable[ReportFinding], forms: list[ReportForm]) -> list[str]:
     """What must be said wherever something is told in metres (handbook section 9)."""
     metric = any(form.size_m for form in forms) or any(f.kind is Kind.HEIGHT and f.sighted is not None for f in findings)
-    return [SURVEY] if metric else []
+    return [str(SURVEY)] if metric else []
 
 
 def naming(sheet: SightingSheet) -> Names:

@@ -16,6 +16,7 @@ from aspectum.core.sightings import FormKind
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import MOST_SIGHTINGS, FoundEyeLevel, FoundView, SightingSheet, read_sheet, write_sheet
 from aspectum.formats.sightings import AnySighting, EdgeSighting, Form, PictureInfo, RimSighting
+from aspectum.language import say
 from aspectum.pictures.finding import FoundInPicture, find_in
 from aspectum.pictures.isolated import seek_isolated
 from aspectum.pictures.opening import read_pixels
@@ -137,7 +138,7 @@ def offer(files: PictureFiles, picture: Picture, document: SightingSheet, form: 
     """
     found = looked(files, picture)
     if found is None:
-        raise Missing("This photo has not been looked at yet.")
+        raise Missing(say("This photo has not been looked at yet."))
     size = found.picture
     assert size is not None
     diagonal = float(np.hypot(size.width_px, size.height_px))

@@ -9,6 +9,7 @@ from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form
 from aspectum.formats.stand import StandFile
+from aspectum.language import say
 from aspectum.service.sheets.sheets import make_sheet, picture_info
 from aspectum.service.stand.from_format import drawn
 from aspectum.service.stand.stands import FRESH, file_of, stand_row
@@ -29,11 +30,19 @@ def sheet_on_view(file: StandFile, picture: Picture) -> SightingSheet:
     """
     view = file.view
     if abs(picture.width_px * view.height_px / (picture.height_px * view.width_px) - 1.0) > OUT_OF_SHAPE:
-        raise FormatError(f"picture: the view is {view.width_px} by {view.height_px}, this picture {picture.width_px} by {picture.height_px} px")
+        raise FormatError(
+            say(
+                "picture: the view is {width_px} by {height_px}, this picture {width_px2} by {height_px2} px",
+                width_px=view.width_px,
+                height_px=view.height_px,
+                width_px2=picture.width_px,
+                height_px2=picture.height_px,
+            )
+        )
     shown = taken(drawn(file))
     parallel = view.parallel is not None
     return SightingSheet(
-        title=file.title or FRESH,
+        title=file.title or str(FRESH),
         picture=picture_info(picture).model_copy(update={"focal_35mm": None if parallel else view.focal_35mm}),
         perspective=shown.perspective,
         looking=shown.looking,

@@ -9,6 +9,7 @@ from itsdangerous import BadSignature, SignatureExpired, URLSafeTimedSerializer
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from aspectum.language import Text, say
 from aspectum.service.errors import Missing, Refused
 from aspectum.service.people.may import may_enter
 from aspectum.service.people.people import class_exists
@@ -18,7 +19,7 @@ from aspectum.store.models import Person, Picture, Sheet, now
 
 GOOD_S = 600
 MOST_PHOTOS = 12  # from one link: a few tries, not a roll
-OVER = "This link is not good any more. Ask for a new one on the sheet."
+OVER = Text("This link is not good any more. Ask for a new one on the sheet.")
 
 
 @dataclass(frozen=True)
@@ -49,14 +50,14 @@ def linked(session: Session, secret: str, token: str) -> tuple[Person, Sheet, da
     at = made if made.tzinfo else made.replace(tzinfo=UTC)
     sent = session.scalar(select(func.count()).select_from(Arrived).where(Arrived.sheet_id == sheet.id, Arrived.made_at >= at))
     if (sent or 0) >= MOST_PHOTOS:
-        raise Refused(f"{MOST_PHOTOS} photos came by this link. Ask for a new one on the sheet.")
+        raise Refused(say("{most_photos} photos came by this link. Ask for a new one on the sheet.", most_photos=MOST_PHOTOS))
     return person, sheet, at + timedelta(seconds=GOOD_S)
 
 
 def arrive(session: Session, sheet_id: str, picture: Picture) -> None:
     """Note that a photo came for a sheet."""
     if session.get(Sheet, sheet_id) is None:
-        raise Missing("There is no such sheet.")
+        raise Missing(say("There is no such sheet."))
     session.add(Arrived(picture_id=picture.id, sheet_id=sheet_id))
 
 

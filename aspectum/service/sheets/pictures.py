@@ -11,6 +11,7 @@ from pathlib import Path
 from sqlalchemy import delete, or_, select
 from sqlalchemy.orm import Session, sessionmaker
 
+from aspectum.language import say
 from aspectum.pictures.opening import OpenedPicture
 from aspectum.service.errors import Missing, NoRoom
 from aspectum.service.sheets import sheets
@@ -45,7 +46,7 @@ def storing() -> Iterator[None]:
     try:
         yield
     except OSError as error:
-        raise NoRoom(f"The picture could not be stored: {error.strerror or error}.") from error
+        raise NoRoom(say("The picture could not be stored: {strerror}.", strerror=error.strerror or error)) from error
 
 
 def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:
@@ -81,7 +82,7 @@ def tidy_name(name: str) -> str:
 def picture_of(session: Session, person: Person, picture_id: str) -> Picture:
     picture = session.get(Picture, picture_id)
     if picture is None or picture.person_id != person.id:
-        raise Missing("There is no such picture.")
+        raise Missing(say("There is no such picture."))
     return picture
 
 
@@ -104,5 +105,5 @@ def picture_path(files: PictureFiles, picture: Picture, part: str) -> Path:
     """Path of the picture's file; ``part``: view, thumb or "" for the full size."""
     path = files.path(picture.sha256, part)
     if not path.exists():
-        raise Missing("The picture's file is gone from the disk.")
+        raise Missing(say("The picture's file is gone from the disk."))
     return path

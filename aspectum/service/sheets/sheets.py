@@ -12,11 +12,12 @@ from aspectum.core.sightings import FormKind
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Form, PictureInfo
+from aspectum.language import Text, say
 from aspectum.service.errors import Stale
 from aspectum.service.runtime.revisions import answered, kept_row, list_kept, save_over
 from aspectum.store.models import Person, Picture, Sheet, StandRow, now
 
-FROM_LIFE = "From life"
+FROM_LIFE = Text("From life")
 KEEP_DELETED = timedelta(days=30)
 
 
@@ -26,13 +27,13 @@ def list_sheets(session: Session, person: Person) -> list[Sheet]:
 
 
 def sheet_of(session: Session, person: Person, sheet_id: str, deleted: bool = False) -> Sheet:
-    return kept_row(session, person, Sheet, sheet_id, deleted, "There is no such sheet.")
+    return kept_row(session, person, Sheet, sheet_id, deleted, say("There is no such sheet."))
 
 
 def blank_document(picture: Picture | None, title: str | None) -> SightingSheet:
     forms = [Form(id="form-1", kind=FormKind.BOX, name="Form 1")]
     if picture is None:
-        return SightingSheet(title=title or FROM_LIFE, forms=forms)
+        return SightingSheet(title=title or str(FROM_LIFE), forms=forms)
     return SightingSheet(
         title=title or picture.name.rsplit(".", 1)[0] or "Sheet",
         picture=picture_info(picture),
@@ -57,12 +58,20 @@ def fit_to_picture(document: SightingSheet, picture: Picture | None) -> None:
     if picture is None and document.picture is None:
         return
     if picture is None:
-        raise FormatError("picture: this sheet is from life and has no picture")
+        raise FormatError(say("picture: this sheet is from life and has no picture"))
     if document.picture is None:
-        raise FormatError("picture: missing; this sheet is laid on a picture")
+        raise FormatError(say("picture: missing; this sheet is laid on a picture"))
     size = (document.picture.width_px, document.picture.height_px)
     if size != (picture.width_px, picture.height_px):
-        raise FormatError(f"picture: the sheet is for a picture of {size[0]} × {size[1]} px, this one has {picture.width_px} × {picture.height_px}")
+        raise FormatError(
+            say(
+                "picture: the sheet is for a picture of {size} × {size2} px, this one has {width_px} × {height_px}",
+                size=size[0],
+                size2=size[1],
+                width_px=picture.width_px,
+                height_px=picture.height_px,
+            )
+        )
 
 
 def attach_picture(session: Session, person: Person, sheet_id: str, revision: int, picture: Picture) -> Sheet:
@@ -71,7 +80,7 @@ def attach_picture(session: Session, person: Person, sheet_id: str, revision: in
     """
     sheet = sheet_of(session, person, sheet_id)
     if sheet.picture is not None:
-        raise FormatError("picture: this sheet has one already")
+        raise FormatError(say("picture: this sheet has one already"))
     if sheet.revision != revision:
         raise Stale(sheet.revision)
     document = document_of(sheet)

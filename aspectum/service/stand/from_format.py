@@ -48,6 +48,7 @@ from aspectum.formats.stand import (
     StandView,
     TurnedThing,
 )
+from aspectum.language import say
 from aspectum.service.words.notes import off_sheet_words
 from aspectum.service.words.stand import step_reason, step_title
 
@@ -211,7 +212,7 @@ def stepped_view(file: StandFile, share: float, keep_size: bool, thing: str | No
     try:
         return _filed(stepped(view_of(file.view), (x, y, z), share, keep_size))
     except ValueError as error:
-        raise FormatError(f"view.eye_m: {error}") from None
+        raise FormatError(say("view.eye_m: {error}", error=error)) from None
 
 
 def set_up_of(file: StandFile) -> tuple[Placed, ...]:
@@ -230,7 +231,7 @@ def _filed(view: View) -> StandView:
         fields = {field.name: getattr(view, field.name) for field in dataclasses.fields(view)}
         return StandView.model_validate(fields | {"heading_deg": view.heading_deg % 360.0})
     except ValidationError as error:
-        raise FormatError(f"view.{first_fault(error, [])}") from None
+        raise FormatError(say("view.{error}", error=first_fault(error, []))) from None
 
 
 def _through(built: Construction) -> DrawnThrough:

@@ -7,10 +7,11 @@ from collections.abc import Sequence
 from sqlalchemy.orm import Session
 
 from aspectum.formats.stand import BoxThing, StandFile, StandView
+from aspectum.language import Text, say
 from aspectum.service.runtime.revisions import kept_row, list_kept, save_over
 from aspectum.store.models import Person, StandRow, now
 
-FRESH = "On the stand"
+FRESH = Text("On the stand")
 
 
 def list_stands(session: Session, person: Person) -> list[StandRow]:
@@ -20,14 +21,14 @@ def list_stands(session: Session, person: Person) -> list[StandRow]:
 
 def stand_row(session: Session, person: Person, stand_id: str, deleted: bool = False) -> StandRow:
     """One set-up of the person. Raises ``Missing`` where there is none."""
-    return kept_row(session, person, StandRow, stand_id, deleted, "There is no such set-up.")
+    return kept_row(session, person, StandRow, stand_id, deleted, say("There is no such set-up."))
 
 
 def make_stand(session: Session, person: Person, document: StandFile | None = None) -> StandRow:
     """A new set-up; without a document one box to begin with."""
     if document is None:
         box = BoxThing(id="box-1", kind="box", name="Box", size_m=(0.6, 0.4, 0.5), turn_deg=30.0)
-        document = StandFile(title=FRESH, view=StandView(eye_m=(0.2, -2.6, 1.2), pitch_deg=-18.0), things=[box])
+        document = StandFile(title=str(FRESH), view=StandView(eye_m=(0.2, -2.6, 1.2), pitch_deg=-18.0), things=[box])
     row = StandRow(person_id=person.id, title=document.title, document=kept(document), revision=1)
     session.add(row)
     session.flush()

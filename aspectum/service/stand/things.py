@@ -8,6 +8,7 @@ from aspectum.core.stand.drawing import COARSEST_M
 from aspectum.core.stand.setting import extent_in_room, set_up
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import AnyStandThing, StandFile
+from aspectum.language import Text
 from aspectum.service.stand.elevations import THING
 from aspectum.service.stand.from_format import stand_of
 
@@ -43,7 +44,7 @@ NAMES = {
     "cylinder": "Cylinder",
     "cone": "Cone",
     "tube": "Tube",
-    "turned": "Turned form",
+    "turned": Text("Turned form"),
     "building": "Building",
     "outline": "Outline",
     "hull": "Hull",
@@ -51,7 +52,7 @@ NAMES = {
     "section": "Section",
     "figure": "Figure",
     "ramp": "Ramp",
-    "levels": "Stepped form",
+    "levels": Text("Stepped form"),
 }
 GROWN_M, WALLS_M = 1.7, 2.6
 

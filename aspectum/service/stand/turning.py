@@ -15,6 +15,7 @@ from aspectum.core.stand.turning import About, end_on_turns, extent, poses, quar
 from aspectum.formats.reading import FormatError
 from aspectum.formats.stand import StandFile, StandStroke
 from aspectum.formats.stand_shown import StandTurning, TurningMark, TurningPose, TurningRim
+from aspectum.language import say
 from aspectum.service.stand.from_format import stand_of
 
 MARKS_DEG = tuple(30.0 * k for k in range(12))
@@ -29,7 +30,7 @@ def stand_turning(file: StandFile, thing: str, count: int, about: About, seen_fr
     """
     own = next((t for t in stand_of(file).things if t.id == thing), None)
     if own is None:
-        raise FormatError(f"thing: there is no thing '{thing}'")
+        raise FormatError(say("thing: there is no thing '{thing}'", thing=thing))
     turns = end_on_turns(count) if about is About.END_ON else sorted(quarter_turns(count))
     try:
         low, high = extent_in_room(set_up_for(Stand((replace(own, on=None),)), View()))

@@ -7,9 +7,12 @@ from dataclasses import dataclass
 
 from aspectum.core.sightings import ViewSort
 from aspectum.core.wording import Place, place
+from aspectum.language import Text, figure, say
 
 Names = Callable[[str], str]
-UNEXAMINED = "Disagrees, but so much on this sheet contradicts itself that it was not weighed to the end. Mend what is marked off first, or check the families."
+UNEXAMINED = Text(
+    "Disagrees, but so much on this sheet contradicts itself that it was not weighed to the end. Mend what is marked off first, or check the families."
+)
 MOST_NAMED = 6  # sightings named one by one in a note
 
 
@@ -35,35 +38,35 @@ class Telling:
     def length(self, px: float) -> str:
         """A length or a distance on the picture, as a hand can compare it."""
         if self.unit_px and self.sort is not ViewSort.STRAIGHT:
-            return _least(abs(px) / self.unit_px, 2, " near uprights")
-        return _least(100.0 * abs(px) / self.high_px, 1, " % of the picture's height")
+            return _least(abs(px) / self.unit_px, 2, say(" near uprights"))
+        return _least(100.0 * abs(px) / self.high_px, 1, say(" % of the picture's height"))
 
     def where(self, above_px: float | None) -> str:
         """Where something lies against eye level, or nothing where that is not known."""
         if above_px is None:
             return ""
         found = place(above_px)
-        return "at eye level" if found is Place.AT else f"{self.length(above_px)} {found} eye level"
+        return say("at eye level") if found is Place.AT else say("{above_px} {found} eye level", above_px=self.length(above_px), found=found)
 
     def of_it(self, share: float | None, px: float) -> str:
         """A miss as a ``share`` of the width of what misses, where it has one."""
-        return self.length(px) if share is None else _least(100.0 * abs(share), 0, " % of its width")
+        return self.length(px) if share is None else _least(100.0 * abs(share), 0, say(" % of its width"))
 
 
 def _least(value: float, places: int, unit: str) -> str:
     """A figure to so many places; one that would be nought is less than the least."""
     least = 10.0**-places
-    return f"{value:.{places}f}{unit}" if value >= least / 2 else f"less than {least:.{places}f}{unit}"
+    return f"{value:.{places}f}{unit}" if value >= least / 2 else say("less than {least}{unit}", least=figure(least, places), unit=unit)
 
 
 def listed(items: list[str]) -> str:
-    return items[0] if len(items) == 1 else f"{', '.join(items[:-1])} and {items[-1]}" if items else ""
+    return items[0] if len(items) == 1 else say("{items} and {items2}", items=", ".join(items[:-1]), items2=items[-1]) if items else ""
 
 
 def several(items: list[str]) -> str:
     """As ``listed``, the rest of a long list only counted."""
-    return listed(items) if len(items) <= MOST_NAMED + 1 else listed([*items[:MOST_NAMED], f"{len(items) - MOST_NAMED} more"])
+    return listed(items) if len(items) <= MOST_NAMED + 1 else listed([*items[:MOST_NAMED], say("{items} more", items=len(items) - MOST_NAMED)])
 
 
 def side(lean: float) -> str:
-    return "to the right" if lean > 0 else "to the left"
+    return say("to the right") if lean > 0 else say("to the left")

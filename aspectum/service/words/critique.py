@@ -13,6 +13,7 @@ from aspectum.core.drawing.readings import What
 from aspectum.core.plane.lines import lean_deg
 from aspectum.core.sightings import Family, Kind
 from aspectum.core.tolerance import Verdict
+from aspectum.language import figure, say, say_many
 from aspectum.service.words.common import Names, degrees, listed, several, side, signed
 
 MOST_ADVISED = 3  # lines that a piece of advice moves one by one
@@ -29,7 +30,7 @@ class Called:
     wide_mm: float
 
     def form(self, id: str | None) -> str:
-        return "the drawing" if id is None else self.forms.get(id, id)
+        return say("the drawing") if id is None else self.forms.get(id, id)
 
 
 def percent(share: float) -> str:
@@ -42,45 +43,88 @@ def difference_words(kind: Kind, family: Family | None, mine: list[Difference]) 
 
 
 def reading_words(kind: Kind, family: Family | None, d: Difference) -> str:
-    doubt = " Both sightings are too loose to be sure." if d.verdict is Verdict.UNSURE else ""
+    doubt = say(" Both sightings are too loose to be sure.") if d.verdict is Verdict.UNSURE else ""
     match d.what:
         case What.TILT if family is Family.UPRIGHT:
             here, there = float(lean_deg(d.subject)), float(lean_deg(d.drawing))
             if d.verdict is Verdict.HOLDS:
-                return f"Leans as it should, within {degrees(d.difference)}."
-            return f"Leans {degrees(there)} {side(there)}; the subject's {degrees(here)} {side(here)}: {degrees(d.difference)} off.{doubt}"
+                return say("Leans as it should, within {difference}.", difference=degrees(d.difference))
+            return say(
+                "Leans {there} {there2}; the subject's {here} {here2}: {difference} off.{doubt}",
+                there=degrees(there),
+                there2=side(there),
+                here=degrees(here),
+                here2=side(here),
+                difference=degrees(d.difference),
+                doubt=doubt,
+            )
         case What.TILT:
             if d.verdict is Verdict.HOLDS:
-                return f"Tilts as it should, within {degrees(d.difference)}."
-            steep = "too steep" if abs(d.drawing) > abs(d.subject) else "too shallow"
+                return say("Tilts as it should, within {difference}.", difference=degrees(d.difference))
+            steep = say("too steep") if abs(d.drawing) > abs(d.subject) else say("too shallow")
             if d.drawing * d.subject < 0 and min(abs(d.drawing), abs(d.subject)) > LEVEL_DEG:
-                steep = "off, falling to the right where it should rise" if d.drawing < 0 else "off, rising to the right where it should fall"
-            return f"Drawn at {signed(d.drawing)}, the subject runs at {signed(d.subject)}: {degrees(d.difference)} {steep}.{doubt}"
+                steep = say("off, falling to the right where it should rise") if d.drawing < 0 else say("off, rising to the right where it should fall")
+            return say(
+                "Drawn at {drawing}, the subject runs at {subject}: {difference} {steep}.{doubt}",
+                drawing=signed(d.drawing),
+                subject=signed(d.subject),
+                difference=degrees(d.difference),
+                steep=steep,
+                doubt=doubt,
+            )
         case What.LENGTH:
-            what = "Its distance from the rim above" if kind is Kind.RIM else "Its length"
+            what = say("Its distance from the rim above") if kind is Kind.RIM else say("Its length")
             if d.verdict is Verdict.HOLDS:
-                return f"{what} holds: {d.drawing:.2f} near uprights."
-            over = "too long" if d.difference > 0 else "too short"
-            return f"{what} is {d.drawing:.2f} near uprights and should be {d.subject:.2f}: {percent(d.difference)} {over}.{doubt}"
+                return say("{what} holds: {drawing} near uprights.", what=what, drawing=figure(d.drawing, 2))
+            over = say("too long") if d.difference > 0 else say("too short")
+            return say(
+                "{what} is {drawing} near uprights and should be {subject}: {difference} {over}.{doubt}",
+                what=what,
+                drawing=figure(d.drawing, 2),
+                subject=figure(d.subject, 2),
+                difference=percent(d.difference),
+                over=over,
+                doubt=doubt,
+            )
         case What.MAJOR:
             if d.verdict is Verdict.HOLDS:
-                return "As wide as it should be."
-            return f"{percent(d.difference)} too {'wide' if d.difference > 0 else 'narrow'}.{doubt}"
+                return say("As wide as it should be.")
+            return say(
+                "{difference} too wide.{doubt}" if d.difference > 0 else "{difference} too narrow.{doubt}", difference=percent(d.difference), doubt=doubt
+            )
         case What.DEGREE:
             if d.verdict is Verdict.HOLDS:
-                return f"Opens as it should, within {degrees(d.difference)}."
-            over = "round" if d.difference > 0 else "flat"
-            return f"Opens {degrees(d.drawing)}, the subject {degrees(d.subject)}: {degrees(d.difference)} too {over}.{doubt}"
+                return say("Opens as it should, within {difference}.", difference=degrees(d.difference))
+            over = say("round") if d.difference > 0 else say("flat")
+            return say(
+                "Opens {drawing}, the subject {subject}: {difference} too {over}.{doubt}",
+                drawing=degrees(d.drawing),
+                subject=degrees(d.subject),
+                difference=degrees(d.difference),
+                over=over,
+                doubt=doubt,
+            )
         case What.AXIS:
             if d.verdict is Verdict.HOLDS:
-                return "Its axis runs as it should."
-            return f"Its axis is {degrees(d.difference)} off, leaning {side(-d.difference)}.{doubt}"
+                return say("Its axis runs as it should.")
+            return say(
+                "Its axis is {difference} off, leaning {difference2}.{doubt}", difference=degrees(d.difference), difference2=side(-d.difference), doubt=doubt
+            )
         case What.PLACE:
-            return "Sits on the axis." if d.verdict is Verdict.HOLDS else f"Sits off the axis of the rim above it: {degrees(d.difference)} from plumb.{doubt}"
+            return (
+                say("Sits on the axis.")
+                if d.verdict is Verdict.HOLDS
+                else say("Sits off the axis of the rim above it: {difference} from plumb.{doubt}", difference=degrees(d.difference), doubt=doubt)
+            )
         case What.PART:
             if d.verdict is Verdict.HOLDS:
-                return "Stands where it should on its face."
-            return f"Stands at {d.drawing:.2f} of its face as drawn, the subject's at {d.subject:.2f}.{doubt}"
+                return say("Stands where it should on its face.")
+            return say(
+                "Stands at {drawing} of its face as drawn, the subject's at {subject}.{doubt}",
+                drawing=figure(d.drawing, 2),
+                subject=figure(d.subject, 2),
+                doubt=doubt,
+            )
         case What.SHIFT:  # no number of a sighting's own: it is told by the line's tilt
             return ""
 
@@ -91,40 +135,60 @@ def cause_words(cause: ToldCause, called: Called) -> str:
     share = percent(cause.size)
     match cause.cause:
         case CauseKind.EYE_LEVEL:
-            high = "high" if cause.direction is Direction.TOO_HIGH else "low"
-            return f"Eye level is drawn {cause.size:.2f} near uprights too {high}: the receding edges meet there, and rims follow it."
+            high = say("high") if cause.direction is Direction.TOO_HIGH else say("low")
+            return say(
+                "Eye level is drawn {size} near uprights too {high}: the receding edges meet there, and rims follow it.", size=figure(cause.size, 2), high=high
+            )
         case CauseKind.VANISHING_POINT if cause.family is Family.UPRIGHT:
-            more = "too much" if cause.direction is Direction.TOO_NEAR else "too little"
-            return f"The uprights draw together {more} for how far you look up or down."
+            more = say("too much") if cause.direction is Direction.TOO_NEAR else say("too little")
+            return say("The uprights draw together {more} for how far you look up or down.", more=more)
         case CauseKind.VANISHING_POINT:
             if cause.direction is Direction.TOO_NEAR:
-                return f"The {cause.family} vanishing point of {whose} stands too near: its {cause.family} edges close too fast."
-            return f"The {cause.family} vanishing point of {whose} stands too far: its {cause.family} edges close too slowly, or not at all."
+                return say("The {family} vanishing point of {whose} stands too near: its {family} edges close too fast.", family=cause.family, whose=whose)
+            return say(
+                "The {family} vanishing point of {whose} stands too far: its {family} edges close too slowly, or not at all.", family=cause.family, whose=whose
+            )
         case CauseKind.LEAN:
-            return f"The uprights lean together, {degrees(cause.size)} to the {cause.direction}."
+            return say("The uprights lean together, {size} to the {direction}.", size=degrees(cause.size), direction=cause.direction)
         case CauseKind.STRETCH:
-            against = "for its height" if cause.direction in (Direction.TOO_WIDE, Direction.TOO_NARROW) else "for its width"
-            name = "The whole drawing" if cause.form is None else capital(whose)
-            beside = f" {against}" if cause.form is None else " beside the rest"
-            return f"{name} is {share} {cause.direction.replace('-', ' ')}{beside}."
+            against = say("for its height") if cause.direction in (Direction.TOO_WIDE, Direction.TOO_NARROW) else say("for its width")
+            name = say("The whole drawing") if cause.form is None else capital(whose)
+            beside = f" {against}" if cause.form is None else say(" beside the rest")
+            return say("{name} is {share} {direction}{beside}.", name=name, share=share, direction=cause.direction.replace("-", " "), beside=beside)
         case CauseKind.SIZE:
-            return f"{capital(whose)} is drawn {share} {cause.direction.replace('-', ' ')} beside the rest; its shape is right."
+            return say(
+                "{whose} is drawn {share} {direction} beside the rest; its shape is right.",
+                whose=capital(whose),
+                share=share,
+                direction=cause.direction.replace("-", " "),
+            )
         case CauseKind.DEPTH:
-            far = "runs too far" if cause.direction is Direction.TOO_WIDE else "does not run far enough"
-            return f"The {cause.family} side of {whose} {far}, by {share}; its direction is right."
+            far = say("runs too far") if cause.direction is Direction.TOO_WIDE else say("does not run far enough")
+            return say("The {family} side of {whose} {far}, by {share}; its direction is right.", family=cause.family, whose=whose, far=far, share=share)
         case CauseKind.RIM:
             many = len(cause.sightings) > 1
-            rims = {Which.LOWER: "The lower rim", Which.UPPER: "The upper rim", Which.ALL: "Every rim", None: "The rim"}[cause.which]
+            rims = {Which.LOWER: say("The lower rim"), Which.UPPER: say("The upper rim"), Which.ALL: say("Every rim"), None: say("The rim")}[cause.which]
             if cause.which is Which.LOWER and many:
-                rims = "The lower rims"
-            flat = "flat" if cause.direction is Direction.TOO_FLAT else "round"
+                rims = say("The lower rims")
+            flat = say("flat") if cause.direction is Direction.TOO_FLAT else say("round")
             if cause.form is None:
-                rims = {Which.LOWER: "The lower rims", Which.UPPER: "The upper rims", Which.ALL: "All rims", None: "The rims"}[cause.which]
-                return f"{rims} of every round form are {degrees(cause.size)} too {flat}."
-            return f"{rims} of {whose} {'are' if rims.endswith('rims') else 'is'} {degrees(cause.size)} too {flat}."
+                rims = {Which.LOWER: say("The lower rims"), Which.UPPER: say("The upper rims"), Which.ALL: say("All rims"), None: say("The rims")}[cause.which]
+                return say("{rims} of every round form are {size} too {flat}.", rims=rims, size=degrees(cause.size), flat=flat)
+            return say(
+                "{rims} of {whose} are {size} too {flat}." if many and cause.which is Which.LOWER else "{rims} of {whose} is {size} too {flat}.",
+                rims=rims,
+                whose=whose,
+                size=degrees(cause.size),
+                flat=flat,
+            )
         case CauseKind.TURNED:
-            across = "All edges across" if cause.form is None else f"The edges across of {whose}"
-            return f"{across} are turned together, {degrees(cause.size)} {cause.direction}: they should run like the front."
+            across = say("All edges across") if cause.form is None else say("The edges across of {whose}", whose=whose)
+            return say(
+                "{across} are turned together, {size} {direction}: they should run like the front.",
+                across=across,
+                size=degrees(cause.size),
+                direction=cause.direction,
+            )
         case CauseKind.STRAY:
             return stray_words(cause, called)
 
@@ -133,21 +197,25 @@ def stray_words(cause: ToldCause, called: Called) -> str:
     who = called.sighting(cause.sightings[0])
     match cause.of_what:
         case What.LENGTH | What.MAJOR:
-            thing = "wide" if cause.of_what is What.MAJOR else "long"
-            less = "narrow" if cause.of_what is What.MAJOR else "short"
-            return f"{who} alone is {percent(cause.size)} too {thing if cause.direction is Direction.TOO_LONG else less}."
+            thing = say("wide") if cause.of_what is What.MAJOR else say("long")
+            less = say("narrow") if cause.of_what is What.MAJOR else say("short")
+            return say("{who} alone is {size} too {thing}.", who=who, size=percent(cause.size), thing=thing if cause.direction is Direction.TOO_LONG else less)
         case What.DEGREE:
-            return f"{who} alone is {degrees(cause.size)} too {'flat' if cause.direction is Direction.TOO_FLAT else 'round'}."
+            return say(
+                "{who} alone is {size} too flat." if cause.direction is Direction.TOO_FLAT else "{who} alone is {size} too round.",
+                who=who,
+                size=degrees(cause.size),
+            )
         case What.PART:
-            return f"{who} alone stands in the wrong place, by {cause.size:.2f} of its face."
+            return say("{who} alone stands in the wrong place, by {size} of its face.", who=who, size=figure(cause.size, 2))
         case What.PLACE:
-            return f"{who} sits off the axis of its form."
+            return say("{who} sits off the axis of its form.", who=who)
         case What.AXIS:
-            return f"The axis of {who} alone leans {degrees(cause.size)} to the {cause.direction}."
+            return say("The axis of {who} alone leans {size} to the {direction}.", who=who, size=degrees(cause.size), direction=cause.direction)
         case _ if cause.direction in (Direction.LEFT, Direction.RIGHT):
-            return f"{who} alone leans {degrees(cause.size)} to the {cause.direction}."
+            return say("{who} alone leans {size} to the {direction}.", who=who, size=degrees(cause.size), direction=cause.direction)
         case _:
-            return f"{who} alone is {degrees(cause.size)} {cause.direction.replace('-', ' ')}."
+            return say("{who} alone is {size} {direction}.", who=who, size=degrees(cause.size), direction=cause.direction.replace("-", " "))
 
 
 def advice_words(cause: ToldCause, families: dict[str, Family | None], called: Called) -> str:
@@ -157,29 +225,47 @@ def advice_words(cause: ToldCause, families: dict[str, Family | None], called: C
     if cause.cause in (CauseKind.EYE_LEVEL, CauseKind.VANISHING_POINT):
         moved = [(id, line) for id, line in moved if families.get(id) is not Family.UPRIGHT and id in cause.sightings] or moved
     elif cause.cause is CauseKind.LEAN:
-        turn = "left" if cause.direction is Direction.RIGHT else "right"
-        said.append(f"Stand the uprights up again: turn each {degrees(cause.size)} to the {turn}, about its foot.")
+        turn = say("left") if cause.direction is Direction.RIGHT else say("right")
+        said.append(say("Stand the uprights up again: turn each {size} to the {turn}, about its foot.", size=degrees(cause.size), turn=turn))
         moved = []
     elif cause.cause is CauseKind.STRETCH and cause.form is None:
         wide = cause.direction is Direction.TOO_WIDE
         by = cause.size / (1 + cause.size) if wide else cause.size
-        said.append(f"Keep the near upright and take every distance across {percent(by)} {'in' if wide else 'out'}.")
+        said.append(
+            say(
+                "Keep the near upright and take every distance across {by} in." if wide else "Keep the near upright and take every distance across {by} out.",
+                by=percent(by),
+            )
+        )
         moved = moved[:1]
     elif cause.cause is CauseKind.SIZE:
         smaller = cause.direction is Direction.TOO_LARGE
         by = cause.size / (1 + cause.size) if smaller else cause.size / (1 - cause.size)
-        said.append(f"Draw {called.form(cause.form)} {percent(by)} {'smaller' if smaller else 'larger'}, all of it alike.")
+        said.append(
+            say(
+                "Draw {form} {by} smaller, all of it alike." if smaller else "Draw {form} {by} larger, all of it alike.",
+                form=called.form(cause.form),
+                by=percent(by),
+            )
+        )
         moved = []
     elif cause.cause is CauseKind.TURNED:
-        said.append("Lay the ruler true to the front again.")
+        said.append(say("Lay the ruler true to the front again."))
     if moved:
         said.append(sentence([move_words(called.sighting(id), line) for id, line in moved[:MOST_ADVISED]]))
     for id, ellipse in list(cause.rims.items())[:MOST_ADVISED]:
-        said.append(f"Draw {called.sighting(id)} {ellipse.minor_px / max(ellipse.major_px, 1e-9):.2f} as deep as it is wide ({degrees(ellipse.degree_deg)}).")
+        said.append(
+            say(
+                "Draw {id} {minor_px} as deep as it is wide ({degree_deg}).",
+                id=called.sighting(id),
+                minor_px=figure(ellipse.minor_px / max(ellipse.major_px, 1e-09), 2),
+                degree_deg=degrees(ellipse.degree_deg),
+            )
+        )
     if cause.cause is CauseKind.EYE_LEVEL and cause.meets:
-        said.append(f"Eye level then lies {height_words(sum(y for _, y in cause.meets.values()) / len(cause.meets))}.")
+        said.append(say("Eye level then lies {y}.", y=height_words(sum((y for _, y in cause.meets.values())) / len(cause.meets))))
     elif cause.cause is CauseKind.VANISHING_POINT and cause.meets:
-        said.append(f"The {cause.family} edges then meet {place_words(next(iter(cause.meets.values()))[0], called.wide_mm)}.")
+        said.append(say("The {family} edges then meet {values}.", family=cause.family, values=place_words(next(iter(cause.meets.values()))[0], called.wide_mm)))
     return " ".join(said)
 
 
@@ -187,22 +273,22 @@ def move_words(who: str, line: MendedLine) -> str:
     """How far the end of a line that moves more goes."""
     right, up = line.moves_mm
     if abs(up) >= abs(right):
-        return f"{who}: its far end {abs(up):.0f} mm {'higher' if up > 0 else 'lower'}"
-    return f"{who}: its far end {abs(right):.0f} mm to the {'right' if right > 0 else 'left'}"
+        return say("{who}: its far end {up} mm higher" if up > 0 else "{who}: its far end {up} mm lower", who=who, up=figure(abs(up), 0))
+    return say("{who}: its far end {right} mm to the right" if right > 0 else "{who}: its far end {right} mm to the left", who=who, right=figure(abs(right), 0))
 
 
 def place_words(x_mm: float, wide_mm: float) -> str:
     """Where across the sheet, or beside it, in centimetres."""
     if x_mm < 0:
-        return f"{-x_mm / 10:.0f} cm left of the sheet"
+        return say("{x_mm} cm left of the sheet", x_mm=figure(-x_mm / 10, 0))
     if x_mm > wide_mm:
-        return f"{(x_mm - wide_mm) / 10:.0f} cm right of the sheet"
-    return f"on the sheet, {x_mm / 10:.0f} cm from its left edge"
+        return say("{x_mm} cm right of the sheet", x_mm=figure((x_mm - wide_mm) / 10, 0))
+    return say("on the sheet, {x_mm} cm from its left edge", x_mm=figure(x_mm / 10, 0))
 
 
 def height_words(below_mm: float) -> str:
     """How far below the sheet's top something lies, or above it."""
-    return f"{abs(below_mm) / 10:.1f} cm {'below' if below_mm >= 0 else 'above'} the sheet's top"
+    return say("{below_mm} cm below the sheet's top" if below_mm >= 0 else "{below_mm} cm above the sheet's top", below_mm=figure(abs(below_mm) / 10, 1))
 
 
 def sentence(parts: list[str]) -> str:
@@ -218,8 +304,8 @@ def instead_words(cause: ToldCause, called: Called) -> str | None:
     other = cause.instead
     if other is None:
         return None
-    know = "" if other.tell_by is None else f" Measure {called.sighting(other.tell_by)} to know."
-    return f"The drawing cannot tell it from this: {rival_words(other, called)}.{know}"
+    know = "" if other.tell_by is None else say(" Measure {tell_by} to know.", tell_by=called.sighting(other.tell_by))
+    return say("The drawing cannot tell it from this: {other}.{know}", other=rival_words(other, called), know=know)
 
 
 def rival_words(other: Instead, called: Called) -> str:
@@ -227,86 +313,119 @@ def rival_words(other: Instead, called: Called) -> str:
     whose = called.form(other.form)
     match other.cause:
         case CauseKind.EYE_LEVEL:
-            return f"eye level {way}"
+            return say("eye level {way}", way=way)
         case CauseKind.VANISHING_POINT if other.family is Family.UPRIGHT:
-            return f"the uprights' vanishing point {way}"
+            return say("the uprights' vanishing point {way}", way=way)
         case CauseKind.VANISHING_POINT:
-            return f"the {other.family} vanishing point of {whose} {way}"
+            return say("the {family} vanishing point of {whose} {way}", family=other.family, whose=whose, way=way)
         case CauseKind.LEAN:
-            return f"uprights that lean to the {way}"
+            return say("uprights that lean to the {way}", way=way)
         case CauseKind.DEPTH:
-            return f"the {other.family} side of {whose} {way}"
+            return say("the {family} side of {whose} {way}", family=other.family, whose=whose, way=way)
         case CauseKind.RIM:
-            return f"the rims of {whose} {way}"
+            return say("the rims of {whose} {way}", whose=whose, way=way)
         case CauseKind.TURNED:
-            return f"the edges across{'' if other.form is None else f' of {whose}'} turned {way}"
+            return (
+                say("the edges across turned {way}", way=way) if other.form is None else say("the edges across of {whose} turned {way}", whose=whose, way=way)
+            )
         case CauseKind.STRAY if other.direction in (Direction.LEFT, Direction.RIGHT):
-            return f"one line of {whose} leaning to the {way}"
+            return say("one line of {whose} leaning to the {way}", whose=whose, way=way)
         case CauseKind.STRAY:
-            return f"one line of {whose} {way}"
+            return say("one line of {whose} {way}", whose=whose, way=way)
         case _:
-            return f"the whole {way}" if other.form is None else f"{whose} {way}"
+            return say("the whole {way}", way=way) if other.form is None else f"{whose} {way}"
 
 
 def hold_words(hold: Hold, called: Called) -> str:
     """Something that holds, with how well."""
     many = len(hold.sightings)
-    count = "both" if many == 2 else f"all {many}"
+    count = say("both") if many == 2 else say("all {many}", many=many)
     whose = called.form(hold.form)
     match hold.what:
         case What.TILT if hold.family is Family.UPRIGHT:
-            return f"The uprights stand as they should: {count} within {degrees(hold.worst)}."
+            return say("The uprights stand as they should: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
         case What.TILT if hold.family is not None:
-            return f"The {hold.family} edges of {whose} run as they should: {count} within {degrees(hold.worst)}."
+            return say(
+                "The {family} edges of {whose} run as they should: {count_} within {worst}.",
+                family=hold.family,
+                whose=whose,
+                count_=count,
+                worst=degrees(hold.worst),
+            )
         case What.PLACE:
-            return f"The rims sit on their axes: {count} within {degrees(hold.worst)}."
+            return say("The rims sit on their axes: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
         case What.TILT:
-            return f"The alignments hold: {count} within {degrees(hold.worst)}."
+            return say("The alignments hold: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
         case What.LENGTH:
-            return f"The lengths agree with the near upright: {count} within {percent(hold.worst)}."
+            return say("The lengths agree with the near upright: {count_} within {worst}.", count_=count, worst=percent(hold.worst))
         case What.MAJOR:
-            return f"The rims are as wide as they should be: {count} within {percent(hold.worst)}."
+            return say("The rims are as wide as they should be: {count_} within {worst}.", count_=count, worst=percent(hold.worst))
         case What.DEGREE:
-            return f"The {'rim' if many == 1 else 'rims'} of {whose} {'opens as it' if many == 1 else 'open as they'} should, within {degrees(hold.worst)}."
+            return say_many(
+                "The rim of {whose} opens as it should, within {worst}.",
+                "The rims of {whose} open as they should, within {worst}.",
+                many,
+                whose=whose,
+                worst=degrees(hold.worst),
+            )
         case What.AXIS:
-            return f"The axes of the rims run as they should: {count} within {degrees(hold.worst)}."
+            return say("The axes of the rims run as they should: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
         case What.PART:
-            return f"What stands on the faces stands in its place: {count} within {abs(hold.worst):.2f}."
+            return say("What stands on the faces stands in its place: {count_} within {worst}.", count_=count, worst=figure(abs(hold.worst), 2))
         case What.SHIFT:
-            return f"The lines of {whose} meet at their corners."
+            return say("The lines of {whose} meet at their corners.", whose=whose)
 
 
 def own_family_words(family: OwnFamily, called: Called) -> str:
     """Where a family meets on the paper by itself."""
-    who = f"The {family.family} edges of {called.form(family.form)}"
+    who = say("The {family} edges of {form}", family=family.family, form=called.form(family.form))
     if family.meets is Meets.PARALLEL or family.at_mm is None:
-        return f"{who} are drawn parallel: they meet nowhere."
+        return say("{who} are drawn parallel: they meet nowhere.", who=who)
     if family.meets is Meets.OPEN:
-        return f"{who} open as they go back; they must close to a V."
+        return say("{who} open as they go back; they must close to a V.", who=who)
     level = ""
     if family.above_mm is not None and abs(family.above_mm) > AGREE_MM:
-        level = f", {abs(family.above_mm):.0f} mm {'above' if family.above_mm > 0 else 'below'} the drawing's eye level"
-    return f"{who} meet {place_words(family.at_mm[0], called.wide_mm)}{level}."
+        level = say(
+            ", {above_mm} mm above the drawing's eye level" if family.above_mm > 0 else ", {above_mm} mm below the drawing's eye level",
+            above_mm=figure(abs(family.above_mm), 0),
+        )
+    return say("{who} meet {at_mm}{level}.", who=who, at_mm=place_words(family.at_mm[0], called.wide_mm), level=level)
 
 
 def own_words(own: OwnTerms, called: Called) -> list[str]:
     """A drawing on its own terms."""
     said = [own_family_words(f, called) for f in own.families]
-    heights = [(name, at) for name, at in (("left pairs", own.by_left_mm), ("right pairs", own.by_right_mm), ("rims", own.by_rims_mm)) if at is not None]
+    heights = [
+        (name, at) for name, at in ((say("left pairs"), own.by_left_mm), (say("right pairs"), own.by_right_mm), (say("rims"), own.by_rims_mm)) if at is not None
+    ]
     if len(heights) > 1:
         low, high = min(at for _, at in heights), max(at for _, at in heights)
-        told = listed([f"the {name} {height_words(at)}" for name, at in heights])
+        told = listed([say("the {name} {at}", name=name, at=height_words(at)) for name, at in heights])
         if high - low <= AGREE_MM:
-            said.append(f"All agree on one eye level: {told}.")
+            said.append(say("All agree on one eye level: {told}.", told=told))
         else:
-            said.append(f"They ask for different eye levels, and a drawing has one: {told}.")
+            said.append(say("They ask for different eye levels, and a drawing has one: {told}.", told=told))
     if own.lean_deg is not None and own.lean_spread_deg is not None:
         if abs(own.lean_deg) > NEARLY_PLUMB_DEG:
-            said.append(f"The uprights lean {degrees(own.lean_deg)} {side(own.lean_deg)} on average (spread {degrees(own.lean_spread_deg)}).")
+            said.append(
+                say(
+                    "The uprights lean {lean_deg} {lean_deg2} on average (spread {lean_spread_deg}).",
+                    lean_deg=degrees(own.lean_deg),
+                    lean_deg2=side(own.lean_deg),
+                    lean_spread_deg=degrees(own.lean_spread_deg),
+                )
+            )
         else:
-            said.append(f"The uprights stand plumb on average (spread {degrees(own.lean_spread_deg)}).")
+            said.append(say("The uprights stand plumb on average (spread {lean_spread_deg}).", lean_spread_deg=degrees(own.lean_spread_deg)))
     if own.gaps:
         worst = own.gaps[0]
-        rest = "" if len(own.gaps) == 1 else f" {len(own.gaps) - 1} more corners miss by over 3 mm."
-        said.append(f"The corner of {several([called.sighting(s) for s in worst.sightings])} misses by {worst.gap_mm:.0f} mm.{rest}")
+        rest = "" if len(own.gaps) == 1 else say(" {gaps} more corners miss by over 3 mm.", gaps=len(own.gaps) - 1)
+        said.append(
+            say(
+                "The corner of {s} misses by {gap_mm} mm.{rest}",
+                s=several([called.sighting(s) for s in worst.sightings]),
+                gap_mm=figure(worst.gap_mm, 0),
+                rest=rest,
+            )
+        )
     return said

@@ -10,6 +10,7 @@ from aspectum.core.practice.recorded import steepness, turned_over
 from aspectum.core.reasons import AlignmentReason
 from aspectum.core.sightings import Family, Guide, Kind
 from aspectum.core.wording import AS_SIGHTED_DEG, AS_SIGHTED_SHARE
+from aspectum.language import figure, say
 from aspectum.service.words.common import degrees
 
 TILTED = (Kind.EDGE, Kind.ALIGNMENT)  # what is judged by a tilt
@@ -36,34 +37,38 @@ def judged_by(finding: Finding, family: Family | None) -> str:
     if difference is None or finding.judged is None or finding.sighted is None:
         return ""
     if finding.kind is Kind.DIVISION:
-        return "as it stands" if abs(difference) < AS_SIGHTED_SHARE else f"{abs(difference):.2f} too {'far' if difference > 0 else 'near'}"
+        return (
+            say("as it stands")
+            if abs(difference) < AS_SIGHTED_SHARE
+            else say("{difference} too far" if difference > 0 else "{difference} too near", difference=figure(abs(difference), 2))
+        )
     if finding.kind in (Kind.LENGTH, Kind.HEIGHT):
         share = finding.judged / finding.sighted - 1.0
-        more, less = ("long", "short") if finding.kind is Kind.LENGTH else ("too tall", "too small")
-        return "as sighted" if abs(share) < AS_SIGHTED_SHARE else f"{abs(share) * 100:.0f} % {more if share > 0 else less}"
+        more, less = (say("long"), say("short")) if finding.kind is Kind.LENGTH else (say("too tall"), say("too small"))
+        return say("as sighted") if abs(share) < AS_SIGHTED_SHARE else f"{abs(share) * 100:.0f} % {more if share > 0 else less}"
     guide = beside(finding)
     if guide is not None:
-        way = ("right" if difference > 0 else "left") if guide is Guide.PLUMB else ("high" if difference > 0 else "low")
-        return "as told" if abs(difference) < AS_SIGHTED_SHARE else f"{abs(difference):.2f} units too far {way}"
+        way = (say("right") if difference > 0 else say("left")) if guide is Guide.PLUMB else (say("high") if difference > 0 else say("low"))
+        return say("as told") if abs(difference) < AS_SIGHTED_SHARE else say("{difference} units too far {way}", difference=figure(abs(difference), 2), way=way)
     if abs(difference) < AS_SIGHTED_DEG:
-        return "as sighted"
+        return say("as sighted")
     if finding.kind is Kind.RIM:
-        return f"{degrees(difference)} too {'round' if difference > 0 else 'flat'}"
+        return say("{difference} too round" if difference > 0 else "{difference} too flat", difference=degrees(difference))
     if family is Family.UPRIGHT:
-        return f"{degrees(difference)} too far {'left' if difference > 0 else 'right'}"
+        return say("{difference} too far left" if difference > 0 else "{difference} too far right", difference=degrees(difference))
     if turned_over(*steepness(finding.judged, finding.sighted)):
-        return f"the wrong way, {degrees(difference)} off"
+        return say("the wrong way, {difference} off", difference=degrees(difference))
     steep = difference * math.copysign(1.0, finding.sighted) > 0
-    return f"{degrees(difference)} too {'steep' if steep else 'flat'}"
+    return say("{difference} too steep" if steep else "{difference} too flat", difference=degrees(difference))
 
 
 def judged_level_words(error: float | None) -> str:
     """How eye level was judged: by how many near uprights too high; None where nothing tells yet."""
     if error is None:
-        return "Judged. What you sight will tell."
+        return say("Judged. What you sight will tell.")
     if abs(error) < AS_SIGHTED_SHARE:
-        return "Judged as it is."
-    return f"Judged {abs(error):.2f} near uprights too {'high' if error > 0 else 'low'}."
+        return say("Judged as it is.")
+    return say("Judged {error} near uprights too high." if error > 0 else "Judged {error} near uprights too low.", error=figure(abs(error), 2))
 
 
 def judged_words(finding: Finding, family: Family | None) -> str:
@@ -72,9 +77,9 @@ def judged_words(finding: Finding, family: Family | None) -> str:
     if not missed or finding.judged is None:
         return ""
     if finding.kind in (Kind.LENGTH, Kind.DIVISION) or beside(finding) is not None:
-        return f"Judged {finding.judged:.2f}: {missed}."
+        return say("Judged {judged}: {missed}.", judged=figure(finding.judged, 2), missed=missed)
     if finding.kind is Kind.HEIGHT:
-        return f"Judged {finding.judged:.2f} m: {missed}."
-    if family is Family.UPRIGHT and missed != "as sighted":
-        return f"Judged {missed} at the top."
-    return f"Judged {finding.judged:.0f}°: {missed}.".replace("-", "−")
+        return say("Judged {judged} m: {missed}.", judged=figure(finding.judged, 2), missed=missed)
+    if family is Family.UPRIGHT and missed != say("as sighted"):
+        return say("Judged {missed} at the top.", missed=missed)
+    return say("Judged {judged}°: {missed}.", judged=figure(finding.judged, 0), missed=missed).replace("-", "−")

@@ -6,24 +6,25 @@ from aspectum.core.findings import Finding, Proportions, WhyNot
 from aspectum.core.reasons import FaceReason, HeightReason, PartReason, Rule
 from aspectum.core.sightings import Family, PartAlong, ViewSort
 from aspectum.core.wording import remainder
+from aspectum.language import Text, figure, say
 from aspectum.service.words.common import Telling
 
 CONVERGING = (ViewSort.ONE_POINT, ViewSort.TWO_POINT, ViewSort.THREE_POINT)  # views with an eye level
-SURVEY = "Heights and sizes from a picture are drawing aids, not a survey: building and safety decisions need a licensed professional."
+SURVEY = Text("Heights and sizes from a picture are drawing aids, not a survey: building and safety decisions need a licensed professional.")
 WHY = {
-    WhyNot.NOT_SIGHTED: "not told: none of its edges is sighted, and no face shows it",
-    WhyNot.ENDS_HIDDEN: "not told: its edges are sighted, but where they end is hidden or cut off",
-    WhyNot.LENS_OPEN: "not told: it needs the lens, or a second vanishing point",
-    WhyNot.TOO_LOOSE: "not told: the sightings leave it more than a third open",
-    WhyNot.STRAYS: "not told: its edges stray from the view that the others have",
-    WhyNot.NO_VIEW: "not told: no camera stands behind this picture",
+    WhyNot.NOT_SIGHTED: Text("not told: none of its edges is sighted, and no face shows it"),
+    WhyNot.ENDS_HIDDEN: Text("not told: its edges are sighted, but where they end is hidden or cut off"),
+    WhyNot.LENS_OPEN: Text("not told: it needs the lens, or a second vanishing point"),
+    WhyNot.TOO_LOOSE: Text("not told: the sightings leave it more than a third open"),
+    WhyNot.STRAYS: Text("not told: its edges stray from the view that the others have"),
+    WhyNot.NO_VIEW: Text("not told: no camera stands behind this picture"),
 }
 CALLED = {
-    Family.RIGHT: "right side",
-    Family.LEFT: "left side",
-    Family.UPRIGHT: "upright",
-    Family.DEPTH: "depth",
-    Family.ACROSS: "width across",
+    Family.RIGHT: Text("right side"),
+    Family.LEFT: Text("left side"),
+    Family.UPRIGHT: Text("upright"),
+    Family.DEPTH: Text("depth"),
+    Family.ACROSS: Text("width across"),
 }
 
 
@@ -32,15 +33,15 @@ def face_words(reason: FaceReason, telling: Telling) -> str:
     miss = telling.length(reason.miss_px or 0.0)
     match reason.rule:
         case Rule.FLAT:
-            return "Its corners are one flat face of the form. Diagonals, parts and bays can be drawn on it."
+            return say("Its corners are one flat face of the form. Diagonals, parts and bays can be drawn on it.")
         case Rule.CROSSES_ITSELF:
-            return "Its corners do not go round it: lay them in order, anticlockwise as seen."
+            return say("Its corners do not go round it: lay them in order, anticlockwise as seen.")
         case Rule.BY_ITS_CORNERS:
-            found = "No view is found yet" if telling.sort is None or telling.sort in CONVERGING else "No camera stands behind this picture"
-            return f"{found}: its parts are told by its four corners alone."
+            found = say("No view is found yet") if telling.sort is None or telling.sort in CONVERGING else say("No camera stands behind this picture")
+            return say("{found}: its parts are told by its four corners alone.", found=found)
         case Rule.TOO_WEAK:
-            return f"A corner misses the form by {miss}, which the points' own error may explain on so small a face."
-    return f"A corner misses the flat face that the form has there by {miss}. Lay it again; parts are told by the four corners alone."
+            return say("A corner misses the form by {miss}, which the points' own error may explain on so small a face.", miss=miss)
+    return say("A corner misses the flat face that the form has there by {miss}. Lay it again; parts are told by the four corners alone.", miss=miss)
 
 
 def fine(sd: float) -> str:
@@ -51,23 +52,27 @@ def fine(sd: float) -> str:
 def part_words(finding: Finding, reason: PartReason) -> str:
     """Where something truly stands on its face, how that is drawn, and what is wrong with the judgement."""
     if finding.sighted is None or finding.implied is None or finding.implied_sd is None:
-        return "Its face has no parts: lay the four corners again."
+        return say("Its face has no parts: lay the four corners again.")
     true, drawn = finding.implied, finding.sighted
-    way = "along" if reason.along is PartAlong.ACROSS else "up"
-    said = f"Truly {true:.2f} of the way {way} (± {fine(finding.implied_sd)})"
+    way = say("along") if reason.along is PartAlong.ACROSS else say("up")
+    said = say("Truly {true} of the way {way} (± {implied_sd})", true=figure(true, 2), way=way, implied_sd=fine(finding.implied_sd))
     if reason.fraction is not None:
         said += f", {remainder(reason.over_share)} {reason.fraction}"
-    said += f"; drawn at {drawn:.2f}."
+    said += say("; drawn at {drawn}.", drawn=figure(drawn, 2))
     match reason.rule:
         case Rule.MEASURED_NOT_CONSTRUCTED:
-            return (
-                f"{said} {finding.judged:.2f} is the part as it is measured on the picture. Find it by diagonals: the far part is drawn shorter than the near."
+            return say(
+                "{said} {judged} is the part as it is measured on the picture. Find it by diagonals: the far part is drawn shorter than the near.",
+                said=said,
+                judged=figure(finding.judged or 0.0, 2),
             )
         case Rule.JUDGED_TOO_MUCH | Rule.JUDGED_TOO_LITTLE:
-            where = "too far" if reason.rule is Rule.JUDGED_TOO_MUCH else "not far enough"
-            return f"{said} Judged {abs((finding.judged or 0) - true):.2f} of the face {where} {way}."
+            where = say("too far") if reason.rule is Rule.JUDGED_TOO_MUCH else say("not far enough")
+            return say(
+                "{said} Judged {judged} of the face {where} {way}.", said=said, judged=figure(abs((finding.judged or 0) - true), 2), where=where, way=way
+            )
         case Rule.TOO_WEAK:
-            return f"{said} Known too loosely to say whether the judgement holds."
+            return say("{said} Known too loosely to say whether the judgement holds.", said=said)
     return said
 
 
@@ -76,29 +81,39 @@ def height_words(finding: Finding, reason: HeightReason, telling: Telling) -> st
     match reason.rule:
         case Rule.NOTHING_TO_CHECK:
             if telling.sort is not None and telling.sort not in CONVERGING:
-                return "This view has no eye level to tell heights by: compare it with the unit."
-            return "No view is found yet: heights need eye level."
+                return say("This view has no eye level to tell heights by: compare it with the unit.")
+            return say("No view is found yet: heights need eye level.")
         case Rule.NOT_ON_THE_GROUND:
-            return "Its foot does not lie below eye level, so it does not stand on the ground that the viewer stands on."
+            return say("Its foot does not lie below eye level, so it does not stand on the ground that the viewer stands on.")
         case Rule.NO_MEASURE:
-            return f"{reason.eyes or 0:.2f} times the eye's own height (± {reason.eyes_sd or 0:.2f}). Give the eye's height, or one known height, for metres."
+            return say(
+                "{eyes} times the eye's own height (± {eyes_sd}). Give the eye's height, or one known height, for metres.",
+                eyes=figure(reason.eyes or 0, 2),
+                eyes_sd=figure(reason.eyes_sd or 0, 2),
+            )
         case Rule.MEASURE:
-            return "The measure: every other height and size is told by it."
+            return say("The measure: every other height and size is told by it.")
     metres, sd, eyes = finding.sighted or 0.0, finding.sighted_sd or 0.0, reason.eyes or 0.0
-    cut = "eye level cuts it" if eyes > 1 else "it ends below eye level" if eyes < 1 else "it reaches eye level"
-    said = f"{metres:.2f} m (± {sd:.2f}), {eyes:.2f} eye heights: {cut}"
-    said += f" at {1 / eyes:.2f} of its height." if eyes > 1 else "."
+    cut = say("eye level cuts it") if eyes > 1 else say("it ends below eye level") if eyes < 1 else say("it reaches eye level")
+    said = say("{metres} m (± {sd}), {eyes} eye heights: {cut}", metres=figure(metres, 2), sd=figure(sd, 2), eyes=figure(eyes, 2), cut=cut)
+    said += say(" at {eyes} of its height.", eyes=figure(1 / eyes, 2)) if eyes > 1 else "."
     match reason.rule:
         case Rule.TOO_TALL | Rule.TOO_SMALL:
-            what = "tall" if reason.rule is Rule.TOO_TALL else "small"
-            return f"{said} For {finding.implied:.2f} m it is drawn {abs(metres / (finding.implied or 1) - 1) * 100:.0f} % too {what} for its place."
+            what = say("tall") if reason.rule is Rule.TOO_TALL else say("small")
+            return say(
+                "{said} For {implied} m it is drawn {metres} % too {what} for its place.",
+                said=said,
+                implied=figure(finding.implied or 0.0, 2),
+                metres=figure(abs(metres / (finding.implied or 1) - 1) * 100, 0),
+                what=what,
+            )
         case Rule.JUDGED_LONG | Rule.JUDGED_SHORT:
-            way = "tall" if reason.rule is Rule.JUDGED_LONG else "small"
-            return f"{said} Judged {abs((finding.judged or 0) / metres - 1) * 100:.0f} % too {way}."
+            way = say("tall") if reason.rule is Rule.JUDGED_LONG else say("small")
+            return say("{said} Judged {judged} % too {way}.", said=said, judged=figure(abs((finding.judged or 0) / metres - 1) * 100, 0), way=way)
         case Rule.TOO_WEAK:
-            return f"{said} Known too loosely to say more."
+            return say("{said} Known too loosely to say more.", said=said)
     if reason.rule is Rule.AGREES and finding.implied is not None:
-        return f"{said} As tall as it is known to be."
+        return say("{said} As tall as it is known to be.", said=said)
     return said
 
 
@@ -108,9 +123,9 @@ def proportion_words(form: Proportions) -> list[str]:
     for family, size in form.size.items():
         called = CALLED[family]
         if size is None:
-            lines.append(f"{called}: {WHY[form.why_not[family]]}" if family in form.why_not else f"{called}: not told")
+            lines.append(f"{called}: {WHY[form.why_not[family]]}" if family in form.why_not else say("{called}: not told", called=called))
             continue
         metres, metres_sd = form.size_m.get(family), form.size_sd_m.get(family)
-        told = f"{called}: 1, the unit" if family is form.unit else f"{called}: {size:.2f} (± {form.size_sd[family] or 0:.2f})"
+        told = say("{called}: 1, the unit", called=called) if family is form.unit else f"{called}: {size:.2f} (± {form.size_sd[family] or 0:.2f})"
         lines.append(told if metres is None else f"{told}, {metres:.2f} m (± {metres_sd or 0:.2f})")
     return lines

@@ -6,6 +6,7 @@ from aspectum.core.findings import Finding
 from aspectum.core.reasons import Fault, RimReason, Rule
 from aspectum.core.sightings import Plane
 from aspectum.core.wording import Place, place
+from aspectum.language import figure, say
 from aspectum.service.words.common import UNEXAMINED, Telling, degrees, listed
 from aspectum.service.words.edges import agrees, turning
 
@@ -17,31 +18,33 @@ def rim_words(finding: Finding, reason: RimReason, telling: Telling) -> str:
         return " ".join(fault_words(f, telling) for f in rim.faults)
     match reason.rule:
         case Rule.SHORT_ARC:
-            return "Too little of the rim is laid to judge its opening. Add points along the arc, or lay the ends of its major axis."
+            return say("Too little of the rim is laid to judge its opening. Add points along the arc, or lay the ends of its major axis.")
         case Rule.NOTHING_TO_CHECK:
-            return "Nothing on the sheet checks this rim yet. Sight a second rim at another height, or two families of edges."
+            return say("Nothing on the sheet checks this rim yet. Sight a second rim at another height, or two families of edges.")
         case Rule.UNEXAMINED:
-            return UNEXAMINED
+            return str(UNEXAMINED)
         case Rule.ONLY_LEVEL_RIMS:
-            return "Seen straight up or down, only level rims are checked: they are full circles."
+            return say("Seen straight up or down, only level rims are checked: they are full circles.")
         case Rule.A_CIRCLE:
             short = 0.0 if rim is None else 1.0 - rim.sighted_ellipse.minor_px / rim.sighted_ellipse.major_px
-            return f"Round within {100 * short:.0f} %: seen straight up or down, a level rim is a full circle."
+            return say("Round within {short} %: seen straight up or down, a level rim is a full circle.", short=figure(100 * short, 0))
         case Rule.TOO_WEAK:
-            return "The other sightings leave its opening open. More rims at other heights, or edges, would settle it."
+            return say("The other sightings leave its opening open. More rims at other heights, or edges, would settle it.")
         case Rule.AXIS_TOO_WEAK:
             turn, sd = (0.0, 0.0) if rim is None else (rim.axis_turn_deg or 0.0, rim.axis_turn_sd or 0.0)
-            return (
-                f"Opens as it must, but its minor axis stands {degrees(turn)} ± {sd:.1f} off the form's axis: too loosely laid to say. Add points at its ends."
+            return say(
+                "Opens as it must, but its minor axis stands {turn} ± {sd} off the form's axis: too loosely laid to say. Add points at its ends.",
+                turn=degrees(turn),
+                sd=figure(sd, 1),
             )
         case Rule.AGREES:
             said = agrees(reason.open_deg)
         case _:
             raise LookupError(f"no words for a rim that is {reason.rule}")
     if reason.others:
-        why = "it lies farther from eye level" if reason.plane is Plane.LEVEL else "the sight meets it more squarely"
-        said += f" Rounder than {telling.names(reason.others[0])}, as it must be: {why}."
-    return said if rim is None or rim.guide_deg is None else f"{said} Nearest ellipse guide: {rim.guide_deg}°."
+        why = say("it lies farther from eye level") if reason.plane is Plane.LEVEL else say("the sight meets it more squarely")
+        said += say(" Rounder than {others}, as it must be: {why}.", others=telling.names(reason.others[0]), why=why)
+    return said if rim is None or rim.guide_deg is None else say("{said} Nearest ellipse guide: {guide_deg}°.", said=said, guide_deg=rim.guide_deg)
 
 
 def fault_words(fault: Fault, telling: Telling) -> str:
@@ -49,42 +52,54 @@ def fault_words(fault: Fault, telling: Telling) -> str:
     by, much = degrees(fault.turn_deg or 0.0), telling.of_it(fault.share, fault.size_px or 0.0)
     others = listed([telling.names(o) for o in fault.others])
     at = telling.where(fault.above_eye_level_px)
-    here = f" for a rim {at}" if at else ""
+    here = say(" for a rim {at}", at=at) if at else ""
     match fault.rule:
         case Rule.RIM_TOO_FLAT:
-            return f"Too flat{here}: open it by {by}."
+            return say("Too flat{here}: open it by {by}.", here=here, by=by)
         case Rule.RIM_TOO_ROUND:
-            return f"Too round{here}: close it by {by}."
+            return say("Too round{here}: close it by {by}.", here=here, by=by)
         case Rule.RIM_NOT_A_CIRCLE:
-            return f"Too flat: seen straight up or down, a level rim is a full circle, and this one opens only {degrees(90.0 - (fault.turn_deg or 0.0))}."
+            return say(
+                "Too flat: seen straight up or down, a level rim is a full circle, and this one opens only {turn_deg}.",
+                turn_deg=degrees(90.0 - (fault.turn_deg or 0.0)),
+            )
         case Rule.BASE_FLATTER:
-            return f"Flatter than {others}, yet it lies farther from eye level and must be rounder: open it by {by}."
+            return say("Flatter than {others}, yet it lies farther from eye level and must be rounder: open it by {by}.", others=others, by=by)
         case Rule.FAR_END_FLATTER:
-            return f"Flatter than {others}, yet the sight meets the far end more squarely, so it must be rounder: open it by {by}."
+            return say("Flatter than {others}, yet the sight meets the far end more squarely, so it must be rounder: open it by {by}.", others=others, by=by)
         case Rule.OPENED_AT_EYE_LEVEL:
-            return f"Opened by {by}, yet a rim at eye level is a straight line."
+            return say("Opened by {by}, yet a rim at eye level is a straight line.", by=by)
         case Rule.BOWS_WRONG_WAY:
             below = place(fault.above_eye_level_px or 0.0) is Place.BELOW
-            return f"The arc bows the wrong way: {'below' if below else 'above'} eye level the near arc bows {'down' if below else 'up'}."
+            return say(
+                "The arc bows the wrong way: below eye level the near arc bows down."
+                if below
+                else "The arc bows the wrong way: above eye level the near arc bows up."
+            )
         case Rule.AXIS_OFF:
-            return f"Its minor axis stands {by} off the form's axis: turn it {turning(fault.turn_deg or 0.0)}."
+            return say("Its minor axis stands {by} off the form's axis: turn it {turn_deg}.", by=by, turn_deg=turning(fault.turn_deg or 0.0))
         case Rule.NOT_ON_AXIS:
-            way = "right" if (fault.size_px or 0.0) > 0 else "left"
+            way = say("right") if (fault.size_px or 0.0) > 0 else say("left")
             if not fault.sure:
-                return f"Its centre lies to the {way} of the axis through {others}, by {much}; one of them is off the form's axis."
-            return f"Its centre lies to the {way} of the axis that {others} share, by {much}."
+                return say(
+                    "Its centre lies to the {way} of the axis through {others}, by {much}; one of them is off the form's axis.",
+                    way=way,
+                    others=others,
+                    much=much,
+                )
+            return say("Its centre lies to the {way} of the axis that {others} share, by {much}.", way=way, others=others, much=much)
         case Rule.SIDE_MISSES:
-            how = "passes outside the rim" if (fault.size_px or 0.0) > 0 else "cuts into the rim"
-            return f"Side {others} {how} by {much}; sides meet a rim without a corner."
+            how = say("passes outside the rim") if (fault.size_px or 0.0) > 0 else say("cuts into the rim")
+            return say("Side {others} {how} by {much}; sides meet a rim without a corner.", others=others, how=how, much=much)
         case Rule.CORNER:
-            return f"A corner stands out by {much}; a rim has none."
+            return say("A corner stands out by {much}; a rim has none.", much=much)
         case Rule.POINTED_ENDS:
-            return f"The ends are pointed by {much}; a rim turns round at its ends."
+            return say("The ends are pointed by {much}; a rim turns round at its ends.", much=much)
         case Rule.FLAT_SPOT:
-            return f"A flat spot lies inside by {much}."
+            return say("A flat spot lies inside by {much}.", much=much)
         case Rule.LOPSIDED:
-            return f"The four quarters do not match, by {much}."
+            return say("The four quarters do not match, by {much}.", much=much)
         case Rule.STRAIGHT_SIDES:
-            return f"The long sides run straight and the ends are blunt, by {much}; a rim curves all the way."
+            return say("The long sides run straight and the ends are blunt, by {much}; a rim curves all the way.", much=much)
         case _:
             raise LookupError(f"no words for a fault that is {fault.rule}")

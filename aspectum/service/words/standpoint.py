@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from aspectum.core.aids.standpoint import Beside, Lies, Standing
+from aspectum.language import Text
 
 SHOWS = {
-    Lies.BELOW: "lies below eye level: its top shows.",
-    Lies.ABOVE: "lies above eye level: its underside shows.",
-    Lies.ACROSS: "reaches across eye level: neither top nor underside shows.",
+    Lies.BELOW: Text("lies below eye level: its top shows."),
+    Lies.ABOVE: Text("lies above eye level: its underside shows."),
+    Lies.ACROSS: Text("reaches across eye level: neither top nor underside shows."),
 }
 SIDE_SHOWS = {
-    Beside.RIGHT_OF: "It stands to the right of its vanishing point: its left side shows.",
-    Beside.LEFT_OF: "It stands to the left of its vanishing point: its right side shows.",
-    Beside.ASTRIDE: "It stands astride its vanishing point: no side shows.",
+    Beside.RIGHT_OF: Text("It stands to the right of its vanishing point: its left side shows."),
+    Beside.LEFT_OF: Text("It stands to the left of its vanishing point: its right side shows."),
+    Beside.ASTRIDE: Text("It stands astride its vanishing point: no side shows."),
 }
 
 

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from aspectum.core.tolerance import School
 from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import Number
+from aspectum.language import say
 from aspectum.service.errors import Busy, Missing
 from aspectum.service.people.may import Action, Owner, may
 from aspectum.service.practice import logbook
@@ -180,7 +181,7 @@ def copy_assignments(class_id: str, json: CopyAsked) -> AssignmentList:
     with work() as (session, person):
         rows = [assignments.assignment_row(session, id) for id in json.assignment_ids]
         if not all(may(session, person, Action.LEAD, Owner(class_id=row.class_id)) for row in rows):
-            raise Missing("There is no such assignment.")
+            raise Missing(say("There is no such assignment."))
         made = assignments.copy_to(session, person, classes.class_row(session, class_id), rows, json.weeks, json.time_zone)
         return AssignmentList(assignments=[out(session, one, person) for one in made])
 

@@ -7,6 +7,7 @@ from datetime import datetime
 from flask import Response, request
 from sqlalchemy.orm import Session
 
+from aspectum.language import say
 from aspectum.service.errors import Refused
 from aspectum.service.pages.qr import qr_image
 from aspectum.service.people import sign_in
@@ -74,7 +75,7 @@ def make_class(json: NewClass) -> Me:
     with work() as (session, person):
         if person.place is None:
             if not any(member.role == Role.TUTOR for member in classes.classes_of(session, person)):
-                raise Refused("Only a tutor makes a class.")
+                raise Refused(say("Only a tutor makes a class."))
             classes.make_class(session, person, json.name)
         else:
             classes.first_class(session, json.tutor or "", json.passphrase or "", json.name)
@@ -152,7 +153,7 @@ def delete_member(class_id: str, person_id: str) -> tuple[str, int]:
     with work() as (session, _):
         _of, member = found(session, class_id, person_id)
         if member.removed_at is None and not over(member):
-            raise Refused("Remove them from the class first.")
+            raise Refused(say("Remove them from the class first."))
         classes.see_no_other(session, member)
     take_away.delete_work(here().sessions, here().files, person_id, True)
     return "", 204

@@ -13,6 +13,7 @@ from aspectum.core.drawing.hand import HANDS, Steadiness
 from aspectum.formats.critique import Critique
 from aspectum.formats.sheet import SightingSheet
 from aspectum.formats.sightings import Millimetres, Name, Point, Sighting, number
+from aspectum.language import say
 from aspectum.service.pages.critique_page import Page, critique_pdf, critique_png
 from aspectum.service.paper import drawings, laying
 from aspectum.service.paper.critique import judge_drawing
@@ -84,9 +85,9 @@ class BringIn(Message):
     @model_validator(mode="after")
     def _either(self) -> BringIn:
         if self.corners is not None and self.paper_mm is None:
-            raise ValueError("paper_mm: the size of the sheet goes with its corners")
+            raise ValueError(say("paper_mm: the size of the sheet goes with its corners"))
         if self.box is not None and not (self.box[0] < self.box[2] and self.box[1] < self.box[3]):
-            raise ValueError("box: left before right, top before bottom")
+            raise ValueError(say("box: left before right, top before bottom"))
         return self
 
 
@@ -326,7 +327,7 @@ PAGES: dict[str, tuple[str, Callable[[Page], bytes]]] = {
 def page(sheet_id: str, kind: str) -> Response:
     """The critique on one page, as a PDF, a PNG or as it is (JSON)."""
     if kind not in PAGES:
-        return problem(404, "Not found", "A critique is written as pdf, png or json.")
+        return problem(404, say("Not found"), say("A critique is written as pdf, png or json."))
     with work() as (session, person):
         drawing = drawings.drawing_of(session, person, sheet_id)
         made = drawings.page_of(session, here().files, drawing)

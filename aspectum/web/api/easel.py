@@ -97,7 +97,7 @@ class Easel(Message):
 
     @classmethod
     def of(cls, person: Person) -> Easel:
-        return cls(arm_mm=person.arm_mm, usual_arm_mm=ARM_MM, cautions=list(CAUTIONS))
+        return cls(arm_mm=person.arm_mm, usual_arm_mm=ARM_MM, cautions=[str(caution) for caution in CAUTIONS])
 
 
 class Arm(Message):

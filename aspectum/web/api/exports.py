@@ -12,6 +12,7 @@ from flask import Response
 
 from aspectum.formats.exports import findings_csv, forms_csv, overlay_svg
 from aspectum.formats.sheet import SightingSheet, write_sheet
+from aspectum.language import say
 from aspectum.service.sheets import pictures, sheets
 from aspectum.service.sheets.checking import check_kept
 from aspectum.web.api.base import computed, feature, here, work
@@ -35,13 +36,13 @@ EXPORTS: dict[str, tuple[str, Writer]] = {
 def export(sheet_id: str, kind: str) -> Response:
     """A sheet, its report, its findings or its overlay as a file."""
     if kind not in EXPORTS:
-        return problem(404, "Not found", "There is no such export.")
+        return problem(404, say("Not found"), say("There is no such export."))
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, title = sheets.document_of(sheet), sheet.title
         view = None if sheet.picture is None else pictures.picture_path(here().files, sheet.picture, "view")
     if kind == "overlay.svg" and document.picture is None:
-        return problem(404, "Not found", "A sheet from life has no picture to lay anything over.")
+        return problem(404, say("Not found"), say("A sheet from life has no picture to lay anything over."))
     response = Response(computed(written_export, document, view, kind), mimetype=EXPORTS[kind][0])
     response.headers.set("Content-Disposition", "attachment", **file_names(title, kind))
     return response

@@ -126,6 +126,6 @@ def pointed_edge(picture_id: str, json: PointedRequest) -> PointedAnswer:
     """The edge that a finger points at, from end to end."""
     found = edge_at(here().greys.of(pictures.picture_path(here().files, photo(picture_id), "")), json.at, json.reach_px, json.tilt_deg)
     if found is None:
-        return PointedAnswer(p=None, q=None, words=NO_EDGE)
+        return PointedAnswer(p=None, q=None, words=str(NO_EDGE))
     p, q = finding.rounded(found.p), finding.rounded(found.q)
     return PointedAnswer(p=p, q=q, words="")

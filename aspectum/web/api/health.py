@@ -10,6 +10,7 @@ from typing import Literal
 from flask import Response
 from sqlalchemy import text
 
+from aspectum.language import say
 from aspectum.service.errors import NoRoom
 from aspectum.web.api.base import Message, feature, here
 from aspectum.web.routes import OPEN, file_of
@@ -41,5 +42,5 @@ def health() -> Health:
         session.execute(text("SELECT 1"))
     folder = here().files.folder
     if not os.access(folder, os.W_OK):
-        raise NoRoom("The picture folder is not there or cannot be written.")
+        raise NoRoom(say("The picture folder is not there or cannot be written."))
     return Health(status="ok", version=VERSION)

@@ -202,7 +202,7 @@ def logged(row: logbook.SkillRow) -> LoggedSkill:
         skill=row.skill,
         title=words.title,
         group=kind.group,
-        group_title=GROUPS[kind.group],
+        group_title=str(GROUPS[kind.group]),
         unit=kind.unit,
         tolerance=tolerance_of(row.skill, FREEHAND),
         over=words.over,

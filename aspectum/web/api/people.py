@@ -9,6 +9,7 @@ from flask import Response, request, send_file
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from aspectum.language import Text, say
 from aspectum.service.errors import Missing, NoRoom, Refused, Unfit
 from aspectum.service.people import sign_in
 from aspectum.service.people.passphrases import LONGEST, fits, take_name
@@ -26,7 +27,7 @@ routes = feature("people")
 PersonName = Annotated[str, Field(min_length=1, max_length=200)]
 Passphrase = Annotated[str, Field(min_length=1, max_length=LONGEST)]
 IN_MEMORY = 8_000_000  # bytes; a larger file lies on the disk while it is sent
-NO_CLASS = "There is no class here yet. Whoever runs this server makes one with the command aspectum tutor."
+NO_CLASS = Text("There is no class here yet. Whoever runs this server makes one with the command aspectum tutor.")
 
 
 class MyClass(Message):
@@ -113,7 +114,7 @@ def me(session: Session, person: Person | None) -> Me:
         guest=any(m.role == Role.GUEST for m in mine),
         passphrase=person is not None and person.passphrase is not None,
         classes=[MyClass(id=m.of.id, name=m.of.name, role=Role(m.role), closed=m.of.closed_at is not None) for m in mine],
-        door=NO_CLASS if person is None and not class_exists(session) else None,
+        door=str(NO_CLASS) if person is None and not class_exists(session) else None,
         one_click=[] if person is not None else [OneClick(person_id=m.person_id, name=m.person.name, role=Role(m.role)) for m in one_click_people(session)],
     )
 
@@ -151,7 +152,7 @@ def one_click(json: OneClickAsked) -> Me:
     with here().sessions.begin() as session:
         person = next((member.person for member in one_click_people(session) if member.person_id == json.person_id), None)
         if person is None:
-            raise Refused("Only the demo signs people in by a click, and only at the machine it runs on.")
+            raise Refused(say("Only the demo signs people in by a click, and only at the machine it runs on."))
         return entered(session, person, sign_in.begin(session, person))
 
 
@@ -218,7 +219,7 @@ def rename_me(json: RenameMe) -> Me:
     """Change one's own name."""
     with work() as (session, person):
         if person.place is not None:
-            raise Unfit("You have a name of your own once there is a class.")
+            raise Unfit(say("You have a name of your own once there is a class."))
         take_name(session, person, json.name)
         return me(session, person)
 
@@ -228,7 +229,7 @@ def change_passphrase(json: NewPassphrase) -> Me:
     """Change one's own passphrase; other devices are signed out."""
     with work() as (session, person):
         if person.place is not None:
-            raise Unfit("No passphrase is needed while there is no class.")
+            raise Unfit(say("No passphrase is needed while there is no class."))
         if person.passphrase is None:
             classes.stay(session, person, json.then)
         else:
@@ -243,7 +244,7 @@ def prove(person: Person, passphrase: str | None) -> None:
     tries.see(BY_ADDRESS, address())
     tries.count(BY_NAME, person.sign_in_name or person.id)
     if not fits(person, passphrase or ""):
-        raise Refused("That is not your passphrase.")
+        raise Refused(say("That is not your passphrase."))
     tries.forget(BY_NAME, person.sign_in_name or person.id)
 
 
@@ -263,7 +264,7 @@ def zipped(person_id: str) -> Response:
             take_away.everything(session, here().files, person, packed)
         except OSError as error:
             packed.close()
-            raise NoRoom(f"The file could not be packed: {error.strerror or error}.") from error
+            raise NoRoom(say("The file could not be packed: {strerror}.", strerror=error.strerror or error)) from error
     response = send_file(packed, mimetype="application/zip", as_attachment=True, download_name=f"{name}.zip")
     response.call_on_close(packed.close)
     return response

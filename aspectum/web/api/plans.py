@@ -8,6 +8,7 @@ from flask import Response, request
 
 from aspectum.formats.plan import Plan
 from aspectum.formats.sheet import SightingSheet
+from aspectum.language import say
 from aspectum.pictures.papers import ISO_216
 from aspectum.service.pages.plan_page import plan_pdf, plan_svg
 from aspectum.service.paper.plan import plan_sheet
@@ -67,10 +68,10 @@ PLANS: dict[str, tuple[str, Writer]] = {
 def plan_file(sheet_id: str, kind: str) -> Response:
     """The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1 for the fans as well."""
     if kind not in PLANS:
-        return problem(404, "Not found", "A plan is written as pdf, svg or json.")
+        return problem(404, say("Not found"), say("A plan is written as pdf, svg or json."))
     printer = request.args.get("printer") or None
     if printer is not None and printer not in ISO_216:
-        return problem(422, "No such paper", f"The printer's paper is one of {', '.join(ISO_216)}.")
+        return problem(422, say("No such paper"), say("The printer's paper is one of {iso_216}.", iso_216=", ".join(ISO_216)))
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, title = sheets.document_of(sheet), sheet.title

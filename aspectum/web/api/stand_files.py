@@ -7,6 +7,7 @@ from collections.abc import Callable
 from flask import Response, request
 
 from aspectum.formats.stand import StandFile, read_stand, write_stand
+from aspectum.language import say
 from aspectum.service.pages.stand_page import stand_svg, steps_pdf, steps_svg, turning_svg
 from aspectum.service.stand import stands
 from aspectum.service.stand.from_format import drawn, stand_drawing, stand_steps
@@ -41,7 +42,7 @@ FILES: dict[str, tuple[str, Callable[[StandFile], bytes]]] = {
 def stand_file(stand_id: str, kind: str) -> Response:
     """A set-up, or its exact drawing as numbers or as SVG."""
     if kind not in FILES:
-        return problem(404, "Not found", f"A set-up is written as {', '.join(FILES)}.")
+        return problem(404, say("Not found"), say("A set-up is written as {files}.", files=", ".join(FILES)))
     file = kept_file(stand_id)
     media, write = FILES[kind]
     return download(write(file), media, file.title, kind)
@@ -64,12 +65,12 @@ STEPS = file_of("image/svg+xml", "application/pdf", choices={"kind": ["pdf", "sv
 def steps_file(stand_id: str, thing: str, kind: str) -> Response:
     """The construction of a thing as a hand-out (PDF), or one step of it (SVG). 'step': which, from 1; without it the last."""
     if kind not in ("pdf", "svg"):
-        return problem(404, "Not found", "A construction is written as pdf or svg.")
+        return problem(404, say("Not found"), say("A construction is written as pdf or svg."))
     file = kept_file(stand_id)
     found = stand_steps(file, thing)
     asked = request.args.get("step", str(len(found.steps)))
     if not asked.isdecimal():
-        return problem(422, "No such step", f"step: there are steps 1 to {len(found.steps)}")
+        return problem(422, say("No such step"), say("step: there are steps 1 to {steps}", steps=len(found.steps)))
     if kind == "pdf":
         return download(steps_pdf(found), "application/pdf", f"{file.title} {found.name}", "steps.pdf")
     return download(steps_svg(found, int(asked)).encode(), "image/svg+xml", f"{file.title} {found.name}", f"step-{asked}.svg")

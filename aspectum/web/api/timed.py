@@ -68,7 +68,8 @@ class Timed(Message):
             stand_id=row.stand_id,
             minutes=row.minutes,
             phases=[
-                PhaseLine(phase=p.phase, title=PHASES[p.phase].title, words=PHASES[p.phase].words, share=p.share, ends_s=p.ends_s) for p in timed.plan_of(row)
+                PhaseLine(phase=p.phase, title=str(PHASES[p.phase].title), words=str(PHASES[p.phase].words), share=p.share, ends_s=p.ends_s)
+                for p in timed.plan_of(row)
             ],
             ended_s=row.ended_s,
             drawn_s=row.drawn_s,
@@ -128,7 +129,7 @@ def list_timed() -> TimedList:
         return TimedList(
             timed=[Timed.of(row) for row in timed.last_timed(session, person)],
             watch=None if watch is None else Timed.of(watch),
-            usual=[UsualPhase(phase=p, title=PHASES[p].title, words=PHASES[p].words, share=share) for p, share in SHARES.items()],
+            usual=[UsualPhase(phase=p, title=str(PHASES[p].title), words=str(PHASES[p].words), share=share) for p, share in SHARES.items()],
         )
 
 

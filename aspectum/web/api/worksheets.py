@@ -16,6 +16,7 @@ from aspectum.core.worksheet.make import OF_PICTURES
 from aspectum.formats.reading import written
 from aspectum.formats.sightings import Name, number
 from aspectum.formats.worksheet import Worksheet
+from aspectum.language import say
 from aspectum.service.errors import Unfit
 from aspectum.service.pages.worksheet_page import worksheet_svg
 from aspectum.service.people.may import Action, Owner, may
@@ -141,7 +142,7 @@ class WorksheetBack(Message):
 def exercises() -> ExerciseList:
     """Every kind of exercise, and the papers they can be printed on."""
     lines = [
-        ExerciseLine(kind=kind, title=TITLES[kind], sentences={grade: sentence(kind, grade) for grade in Grade}, of_picture=kind in OF_PICTURES)
+        ExerciseLine(kind=kind, title=str(TITLES[kind]), sentences={grade: sentence(kind, grade) for grade in Grade}, of_picture=kind in OF_PICTURES)
         for kind in ExerciseKind
     ]
     return ExerciseList(exercises=lines, papers=list(PAPERS), most_copies=MOST_COPIES)
@@ -160,7 +161,7 @@ class PreviewAsked(Message):
 def preview(query: PreviewAsked) -> Response:
     """The field of a worksheet as its first copy would be."""
     if query.paper not in PAPERS:
-        raise Unfit(f"Worksheets are printed on {' or '.join(PAPERS)}.")
+        raise Unfit(say("Worksheets are printed on {papers}.", papers=" or ".join(PAPERS)))
     with work() as (session, person):
         seen = None if query.sheet_id is None else sheets.sheet_of(session, person, query.sheet_id)
         made = worksheets.preview(query.kind, query.grade, query.paper, query.seed, None if seen is None else sheets.document_of(seen))
@@ -212,7 +213,7 @@ PRINTED = file_of("application/pdf", choices={"part": list(PrintedPart)})
 def printed(set_id: str, part: str) -> Response:
     """A set as PDF: its sheets, its answers, or both."""
     if part not in list(PrintedPart):
-        raise Unfit(f"What is printed is one of {', '.join(PrintedPart)}.")
+        raise Unfit(say("What is printed is one of {PrintedPart}.", PrintedPart=", ".join(PrintedPart)))
     with work() as (session, person):
         made = worksheets.set_of(session, person, set_id)
         documents, photo = worksheets.pages_of(session, made), worksheets.photo_of(session, here().files, made)
@@ -259,7 +260,7 @@ def told(session: Session, made: WorksheetSet) -> SetOfWorksheets:
         ReturnLine(
             code=back.code,
             kind=ExerciseKind(sheet.document["kind"]),
-            title=TITLES[ExerciseKind(sheet.document["kind"])],
+            title=str(TITLES[ExerciseKind(sheet.document["kind"])]),
             copy_number=sheet.copy_number,
             person=person.name,
             drawing_id=back.drawing_id,
