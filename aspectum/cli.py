@@ -49,12 +49,29 @@ main.add_command(doctor)
 @click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON report a line.")
 @click.option(
-    "--tolerance", default=None, help="In place of the sheet's own: freehand, ruled, or TILT,LENGTH,DEGREE (degrees, per cent, degrees), such as 2,5,4."
+    "--tolerance",
+    default=None,
+    help=(
+        "In place of the sheet's own: freehand, ruled, or TILT,LENGTH,DEGREE (degrees, per cent, degrees), such as "
+        "2,5,4."
+    ),
 )
-@click.option("--lowest-rim", default=None, type=click.FloatRange(0, 30), help="Degrees by which the lowest rim of a form may be rounder besides.")
+@click.option(
+    "--lowest-rim",
+    default=None,
+    type=click.FloatRange(0, 30),
+    help="Degrees by which the lowest rim of a form may be rounder besides.",
+)
 @click.option("--ladders", is_flag=True, help="Also print the rims that each round form must have, height by height.")
 @click.option("--accept-proposed", is_flag=True, help="Let what the program proposed take part.")
-def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_rim: float | None, ladders: bool, accept_proposed: bool) -> None:
+def check(
+    files: tuple[Path, ...],
+    as_json: bool,
+    tolerance: str | None,
+    lowest_rim: float | None,
+    ladders: bool,
+    accept_proposed: bool,
+) -> None:
     """Judge every sighting of the sighting sheets FILES.
 
     Exits 0 when all files were read and judged, 2 when any could not be.
@@ -63,7 +80,9 @@ def check(files: tuple[Path, ...], as_json: bool, tolerance: str | None, lowest_
     over_files(files, partial(judged, asked, lowest_rim or 0.0, as_json, ladders, accept_proposed), side_by_side=True)
 
 
-def judged(asked: Tolerances | None, lowest_rim: float, as_json: bool, ladders: bool, accept_proposed: bool, path: Path) -> str:
+def judged(
+    asked: Tolerances | None, lowest_rim: float, as_json: bool, ladders: bool, accept_proposed: bool, path: Path
+) -> str:
     """The report of one sheet as it was asked for."""
     from aspectum.formats.sheet import read_sheet
     from aspectum.service.sheets.checking import check_sheet
@@ -88,7 +107,11 @@ def parse_tolerance(text: str) -> Tolerances:
         values = []
     if not 1 <= len(values) <= 3 or not all(0 < v < 90 for v in values):
         raise click.BadParameter(
-            say("expected freehand, ruled, or up to three numbers: tilt in degrees, length in per cent, degree in degrees"), param_hint="--tolerance"
+            say(
+                "expected freehand, ruled, or up to three numbers: tilt in degrees, length in per cent, degree in "
+                "degrees"
+            ),
+            param_hint="--tolerance",
         )
     defaults = [FREEHAND.tilt_deg, FREEHAND.length * 100, FREEHAND.degree_deg]
     tilt, length, degree = values + defaults[len(values) :]
@@ -99,8 +122,14 @@ def parse_tolerance(text: str) -> Tolerances:
 @click.argument("subject", type=click.Path(path_type=Path))
 @click.argument("drawings", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON critique a line.")
-@click.option("--tolerance", default=None, help="In place of the drawing's own: freehand, ruled, or TILT,LENGTH,DEGREE.")
-@click.option("--hand", default=None, help="How steady the hand is: MM,DEGREES,PER CENT of each line's ends, tilt and length; 0.7,1.2,2.5 by default.")
+@click.option(
+    "--tolerance", default=None, help="In place of the drawing's own: freehand, ruled, or TILT,LENGTH,DEGREE."
+)
+@click.option(
+    "--hand",
+    default=None,
+    help="How steady the hand is: MM,DEGREES,PER CENT of each line's ends, tilt and length; 0.7,1.2,2.5 by default.",
+)
 def critique(subject: Path, drawings: tuple[Path, ...], as_json: bool, tolerance: str | None, hand: str | None) -> None:
     """Judge DRAWINGS, sighted on flattened paper, against the sighting sheet SUBJECT.
 
@@ -110,7 +139,10 @@ def critique(subject: Path, drawings: tuple[Path, ...], as_json: bool, tolerance
     from aspectum.formats.sheet import read_sheet
     from aspectum.service.paper.critique import judge_drawing
 
-    asked, steady = None if tolerance is None else parse_tolerance(tolerance), FREEHAND_HAND if hand is None else parse_hand(hand)
+    asked, steady = (
+        None if tolerance is None else parse_tolerance(tolerance),
+        FREEHAND_HAND if hand is None else parse_hand(hand),
+    )
     try:
         against = read_sheet(subject.read_bytes())
     except Exception as error:
@@ -141,7 +173,14 @@ def critique_table(found: Critique) -> str:
     lines = [f"{found.drawing or 'drawing'}  against  {found.subject}"]
     lines += [f"  holds        {words}" for words in found.holds]
     for n, cause in enumerate(found.causes, 1):
-        lines.append(say("  cause {n}      {words} ({explains:.0%} of what is off)", n=n, words=cause.words, explains=cause.explains))
+        lines.append(
+            say(
+                "  cause {n}      {words} ({explains:.0%} of what is off)",
+                n=n,
+                words=cause.words,
+                explains=cause.explains,
+            )
+        )
         lines += [f"               {words}" for words in (cause.advice, cause.instead) if words]
     if not found.causes and found.findings:
         lines.append(say("  no cause     nothing beyond what a hand wobbles"))
@@ -196,16 +235,27 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
             if v.x_px is not None and v.y_px is not None
             else say("at infinity, tilt {direction_deg}°", direction_deg=number(v.direction_deg))
         )
-        lines.append(say("  VP           {who}: {where}", who=who, where=where) + ("" if v.sd_px is None else f" ± {v.sd_px:.0f}"))
+        lines.append(
+            say("  VP           {who}: {where}", who=who, where=where)
+            + ("" if v.sd_px is None else f" ± {v.sd_px:.0f}")
+        )
     names = {s.id: s.name or s.id for s in sheet.accepted}
     width = max([len(n) for n in names.values()], default=0)
     for f in report.findings:
         upright = f.sighted_lean_deg is not None
-        values = (f.judged_lean_deg, f.sighted_lean_deg, f.implied_lean_deg) if upright else (f.judged, f.sighted, f.implied)
+        values = (
+            (f.judged_lean_deg, f.sighted_lean_deg, f.implied_lean_deg) if upright else (f.judged, f.sighted, f.implied)
+        )
         places = 2 if f.kind in ("length", "division", "height") else 1
-        triple = "  ".join(f"{name} {number(value, places):>6}" for name, value in zip(("judged", "sighted", "implied"), values, strict=True))
+        triple = "  ".join(
+            f"{name} {number(value, places):>6}"
+            for name, value in zip(("judged", "sighted", "implied"), values, strict=True)
+        )
         triple += say("  from plumb") if upright else ""
-        row = f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {'measure' if f.measure else MARKS[f.verdict]:<8}  {f.words}"
+        row = (
+            f"  {names[f.sighting]:<{width}}  {f.kind:<9} {triple}  {'measure' if f.measure else MARKS[f.verdict]:<8} "
+            f" {f.words}"
+        )
         lines.append(row.rstrip())
     called = {form.id: form.name or form.id for form in sheet.forms}
     for form in report.forms:
@@ -235,10 +285,29 @@ def table(sheet: SightingSheet, report: Report, ladders: bool = False) -> str:
 @click.option("--json", "way", flag_value="json", help="Print one JSON drawing a line.")
 @click.option("--svg", "way", flag_value="svg", help="Print each drawing as an SVG.")
 @click.option("--sheet", "way", flag_value="sheet", help="Print the view as a sighting sheet, one a line.")
-@click.option("--steps", "thing", default=None, metavar="THING", help="Print the construction of one thing as JSON, step by step, one a line.")
-@click.option("--step", "number", default=None, type=click.IntRange(1), help="With --steps: print the drawing after that step as an SVG instead.")
-@click.option("--hand-out", default=None, type=click.Path(path_type=Path), help="With --steps: write all steps to this PDF instead.")
-def stand(files: tuple[Path, ...], way: str | None, thing: str | None, number: int | None, hand_out: Path | None) -> None:
+@click.option(
+    "--steps",
+    "thing",
+    default=None,
+    metavar="THING",
+    help="Print the construction of one thing as JSON, step by step, one a line.",
+)
+@click.option(
+    "--step",
+    "number",
+    default=None,
+    type=click.IntRange(1),
+    help="With --steps: print the drawing after that step as an SVG instead.",
+)
+@click.option(
+    "--hand-out",
+    default=None,
+    type=click.Path(path_type=Path),
+    help="With --steps: write all steps to this PDF instead.",
+)
+def stand(
+    files: tuple[Path, ...], way: str | None, thing: str | None, number: int | None, hand_out: Path | None
+) -> None:
     """Draw the set-ups FILES exactly as they are seen.
 
     Exits 0 when all were drawn, 2 when any could not be.
@@ -308,18 +377,41 @@ def _tilt(p: tuple[float, float], q: tuple[float, float]) -> float:
 
 def _shows(visible: list[tuple[float, float]]) -> str:
     share = sum(b - a for a, b in visible)
-    return "hidden" if share < 1e-6 else "seen" if share > 1 - 1e-6 else say("{share} % seen", share=figure(100 * share, 0))
+    return (
+        "hidden"
+        if share < 1e-6
+        else "seen"
+        if share > 1 - 1e-6
+        else say("{share} % seen", share=figure(100 * share, 0))
+    )
 
 
 @main.command()
 @click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON plan a line.")
-@click.option("--paper", default=None, help="ISO 216 name (A1 to A6) or WIDTHxHEIGHT in mm, or in inches with 'in' behind, such as 11x14in; A3 by default.")
+@click.option(
+    "--paper",
+    default=None,
+    help="ISO 216 name (A1 to A6) or WIDTHxHEIGHT in mm, or in inches with 'in' behind: 11x14in; A3 by default.",
+)
 @click.option("--landscape/--portrait", default=None, help="How the sheet lies; landscape by default.")
 @click.option("--margin-mm", default=None, type=click.FloatRange(0, 1000), help="20 by default.")
-@click.option("--near-upright-mm", default=None, type=click.FloatRange(1, 5000), help="Length of the near upright; the largest drawing that fits by default.")
-def plan(files: tuple[Path, ...], as_json: bool, paper: str | None, landscape: bool | None, margin_mm: float | None, near_upright_mm: float | None) -> None:
-    """Plan the sheet of paper for the sighting sheets FILES: scale, limits, eye level, vanishing points, edge scales, tilts and the lay-in.
+@click.option(
+    "--near-upright-mm",
+    default=None,
+    type=click.FloatRange(1, 5000),
+    help="Length of the near upright; the largest drawing that fits by default.",
+)
+def plan(
+    files: tuple[Path, ...],
+    as_json: bool,
+    paper: str | None,
+    landscape: bool | None,
+    margin_mm: float | None,
+    near_upright_mm: float | None,
+) -> None:
+    """Plan the sheet of paper for the sighting sheets FILES: scale, limits, eye level, vanishing points, edge scales,
+    tilts and the lay-in.
 
     What is not asked for is as the sheet keeps it. Exits 0 when all were planned, 2 when any could not be.
     """
@@ -362,24 +454,44 @@ def parse_paper(text: str) -> tuple[float, float]:
         values = []
     if len(values) != 2 or not all(0 < v <= 5000 for v in values):
         raise click.BadParameter(
-            say("expected {iso_216}, or WIDTHxHEIGHT in mm or inches, such as 300x400 or 11x14in", iso_216=", ".join(ISO_216)), param_hint="--paper"
+            say(
+                "expected {iso_216}, or WIDTHxHEIGHT in mm or inches, such as 300x400 or 11x14in",
+                iso_216=", ".join(ISO_216),
+            ),
+            param_hint="--paper",
         )
     return values[0], values[1]
 
 
 def plan_table(found: Plan) -> str:
     """A plan for people."""
-    unit = "" if found.near_upright_mm is None else say(", near upright {near_upright_mm} mm", near_upright_mm=figure(found.near_upright_mm, 1))
+    unit = (
+        ""
+        if found.near_upright_mm is None
+        else say(", near upright {near_upright_mm} mm", near_upright_mm=figure(found.near_upright_mm, 1))
+    )
     lines = [
         f"{found.file or ''}  {found.title}".strip(),
-        say("  paper        {paper_mm:g} × {paper_mm2:g} mm{unit}", paper_mm=found.paper_mm[0], paper_mm2=found.paper_mm[1], unit=unit),
+        say(
+            "  paper        {paper_mm:g} × {paper_mm2:g} mm{unit}",
+            paper_mm=found.paper_mm[0],
+            paper_mm2=found.paper_mm[1],
+            unit=unit,
+        ),
     ]
     lines += [f"  warning      {w.words}" for w in found.warnings]
     lines += [f"  {step.number:>2}  {step.words}" for step in found.steps]
     lines += [f"  VP           {point.words}" for point in found.vanishing_points]
     for table in found.tilts:
         rows = "  ".join(f"{row.units:+.2f}: {row.tilt_deg:+.1f}°" for row in table.rows)
-        lines.append(say("  tilts        {form} {family}, by units above eye level: {rows}", form=table.form or "", family=table.family, rows=rows))
+        lines.append(
+            say(
+                "  tilts        {form} {family}, by units above eye level: {rows}",
+                form=table.form or "",
+                family=table.family,
+                rows=rows,
+            )
+        )
     lines += [f"  note: {note}" for note in found.notes]
     return "\n".join(lines)
 
@@ -410,7 +522,10 @@ def logbook_table(lines: list[LogbookLine]) -> str:
             shown.append(say("  {skill:<20} {n:>5}  too few to say", skill=one.skill.value, n=one.n))
             continue
         bias, spread = f"{one.bias_low:+.2f} to {one.bias_high:+.2f}", f"{one.spread_low:.2f} to {one.spread_high:.2f}"
-        shown.append(f"  {one.skill.value:<20} {one.n:>5}  {one.bias:>+8.2f}  {bias:<17}  {one.spread:>7.2f}  {spread:<16}  {one.unit.value}")
+        shown.append(
+            f"  {one.skill.value:<20} {one.n:>5}  {one.bias:>+8.2f}  {bias:<17}  {one.spread:>7.2f}  {spread:<16}  "
+            f"{one.unit.value}"
+        )
     return "\n".join(shown)
 
 
@@ -418,7 +533,9 @@ def logbook_table(lines: list[LogbookLine]) -> str:
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), default=Path())
 @click.option("--demo", is_flag=True, help="The demo too, filled from its sources; half a minute.")
 def generate(out: Path, demo: bool) -> None:
-    """Write what is generated: OpenAPI and the JSON Schemas from the models, the catalogues' template, and the demo as it is shipped."""
+    """Write what is generated: OpenAPI and the JSON Schemas from the models, the catalogues' template, and the demo as
+    it is shipped.
+    """
     import json
     import tempfile
 

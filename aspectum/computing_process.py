@@ -1,4 +1,6 @@
-"""What a process runs that computes beside the server: all is loaded before the first question rather than during it."""
+"""What a process runs that computes beside the server: all is loaded before the first question rather than
+during it.
+"""
 
 from __future__ import annotations
 

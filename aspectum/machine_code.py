@@ -1,4 +1,5 @@
-"""Machine code for the whole core, kept with the installation: compiled once by a process of its own, loaded by a thread of the server's, the page already up.
+"""Machine code for the whole core, kept with the installation: compiled once by a process of its own, loaded by a
+thread of the server's, the page already up.
 
 ``python -m aspectum.machine_code`` compiles what is not compiled as it stands.
 """
@@ -26,7 +27,9 @@ log = logging.getLogger(__name__)
 
 
 def sources() -> str:
-    """A digest of all sources that hold compiled functions or are called by them: a function that calls a changed one is not compiled anew by itself."""
+    """A digest of all sources that hold compiled functions or are called by them: a function that calls a changed one
+    is not compiled anew by itself.
+    """
     found = hashlib.sha256()
     for path in sorted([*(HERE / "core").rglob("*.py"), *(HERE / "pictures").glob("*.py")]):
         found.update(path.read_bytes())
@@ -61,7 +64,9 @@ def look_into_a_photo() -> None:
 
 
 def compile_all() -> None:
-    """Compile everything, unless it is compiled as it stands. Of several processes that begin together, one does it and the others wait."""
+    """Compile everything, unless it is compiled as it stands. Of several processes that begin together, one does it and
+    the others wait.
+    """
     try:
         MARK.parent.mkdir(exist_ok=True)
         with FileLock(MARK.with_suffix(".lock")):
@@ -89,7 +94,12 @@ def make_ready(wait_s: float = DELAY_S) -> Thread:
         time.sleep(wait_s)
         try:
             if not is_current():
-                subprocess.run([sys.executable, "-m", "aspectum.machine_code"], timeout=LONGEST_S, stdout=subprocess.DEVNULL, check=True)
+                subprocess.run(
+                    [sys.executable, "-m", "aspectum.machine_code"],
+                    timeout=LONGEST_S,
+                    stdout=subprocess.DEVNULL,
+                    check=True,
+                )
             judge_and_draw()
         except Exception as error:  # it is compiled at the first question then
             log.warning("machine code was not made ready: %s", error)

@@ -1,5 +1,5 @@
-"""The template of the catalogues (``language/messages.pot``), read from the package's sources: what ``say``, ``say_many`` and ``Text`` are given, the words of the
-enumerations that sentences name, and the help of the commands.
+"""The template of the catalogues (``language/messages.pot``), read from the package's sources: what ``say``,
+``say_many`` and ``Text`` are given, the words of the enumerations that sentences name, and the help of the commands.
 """
 
 from __future__ import annotations
@@ -19,7 +19,8 @@ from aspectum.core.sightings import Family, Looking, Perspective
 from aspectum.core.wording import Place, Remainder
 
 PACKAGE = Path(__file__).parent
-HEADER = b"""# What the server, its pages and its command say. A language is a copy of this file, language/<language>.po, with its msgstr filled in.
+HEADER = b"""# What the server, its pages and its command say. A language is a copy of this file,
+# language/<language>.po, with its msgstr filled in.
 msgid ""
 msgstr ""
 "Project-Id-Version: Aspectum\\n"
@@ -93,7 +94,9 @@ def of_command(name: str, function: ast.FunctionDef) -> Iterator[Message]:
 
 
 def template() -> bytes:
-    """The template as Babel writes it. Where a message stands is given by its file: a line would change with every edit above it."""
+    """The template as Babel writes it. Where a message stands is given by its file: a line would change with every edit
+    above it.
+    """
     from babel.messages.catalog import Catalog
     from babel.messages.pofile import write_po
 

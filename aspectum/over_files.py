@@ -1,4 +1,6 @@
-"""What every command that goes through files has in common: one after the other in the order given, a file that cannot be read reported and passed over."""
+"""What every command that goes through files has in common: one after the other in the order given, a file that cannot
+be read reported and passed over.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,8 @@ A_PROCESS = 24  # files that are worth a further process: it takes the time of s
 
 
 def over_files(files: Sequence[Path], tell: Callable[[Path], str], *, side_by_side: bool = False) -> NoReturn:
-    """Print what ``tell`` says of each file, and end: with 0 when all were read, 2 when any could not be, which costs the others nothing.
+    """Print what ``tell`` says of each file, and end: with 0 when all were read, 2 when any could not be, which costs
+    the others nothing.
 
     ``side_by_side``: on all processors where there are many; ``tell`` is pickled then.
     """
@@ -60,4 +63,9 @@ def one_line(path: Path, error: Exception) -> str:
         return f"{path}: {error}"
     if isinstance(error, OSError):
         return f"{path}: {error.strerror or error}"
-    return say("{path}: could not be judged ({name}: {split})", path=path, name=type(error).__name__, split=" ".join(str(error).split()))
+    return say(
+        "{path}: could not be judged ({name}: {split})",
+        path=path,
+        name=type(error).__name__,
+        split=" ".join(str(error).split()),
+    )

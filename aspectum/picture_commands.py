@@ -40,12 +40,22 @@ def found_table(sheet: SightingSheet) -> str:
     level = sheet.found.eye_level
     lines.append(
         say(
-            "  eye level    {left_y_px} ± {sd_px} px at the middle", left_y_px=figure((level.left_y_px + level.right_y_px) / 2, 1), sd_px=figure(level.sd_px, 1)
+            "  eye level    {left_y_px} ± {sd_px} px at the middle",
+            left_y_px=figure((level.left_y_px + level.right_y_px) / 2, 1),
+            sd_px=figure(level.sd_px, 1),
         )
     )
-    lines.append(say("  focal length {focal_px} ± {focal_sd_px} px", focal_px=figure(sheet.found.focal_px, 0), focal_sd_px=figure(sheet.found.focal_sd_px, 0)))
+    lines.append(
+        say(
+            "  focal length {focal_px} ± {focal_sd_px} px",
+            focal_px=figure(sheet.found.focal_px, 0),
+            focal_sd_px=figure(sheet.found.focal_sd_px, 0),
+        )
+    )
     called = {form.id: form.name or form.id for form in sheet.forms}
     for s in sheet.sightings:
         what = getattr(s, "family", None) or getattr(s, "plane", "")
-        lines.append(f"  {s.id:<4} {s.kind.value:<5} {what:<8} {called.get(s.form or '', ''):<14} {s.confidence or 0:.2f}")
+        lines.append(
+            f"  {s.id:<4} {s.kind.value:<5} {what:<8} {called.get(s.form or '', ''):<14} {s.confidence or 0:.2f}"
+        )
     return "\n".join(lines)

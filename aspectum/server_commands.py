@@ -21,19 +21,48 @@ LOOPBACK = ("127.0.0.1", "localhost", "::1")
 @click.command()
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", default=8340, show_default=True, help="0 picks a free port.")
-@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
-@click.option("--classroom", is_flag=True, help="Serve a class in the school's own network, and show where: its addresses and a QR code.")
-@click.option("--demo", is_flag=True, help="Fill an empty database with the demo class and its sheets; on this machine only.")
-@click.option("--proxy", default=None, help="Address of the TLS proxy in front, such as 127.0.0.1, whose X-Forwarded headers are believed.")
 @click.option(
-    "--processes", default=None, type=click.IntRange(0, 64), help="That compute beside the server's own: one for each processor, none on this machine alone."
+    "--data",
+    type=click.Path(path_type=Path),
+    default=None,
+    help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.",
 )
-@click.option("--log", "log_requests", is_flag=True, help="Write a line for every request, not only for failures and slow ones.")
-def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, proxy: str | None, processes: int | None, log_requests: bool) -> None:
+@click.option(
+    "--classroom",
+    is_flag=True,
+    help="Serve a class in the school's own network, and show where: its addresses and a QR code.",
+)
+@click.option(
+    "--demo", is_flag=True, help="Fill an empty database with the demo class and its sheets; on this machine only."
+)
+@click.option(
+    "--proxy",
+    default=None,
+    help="Address of the TLS proxy in front, such as 127.0.0.1, whose X-Forwarded headers are believed.",
+)
+@click.option(
+    "--processes",
+    default=None,
+    type=click.IntRange(0, 64),
+    help="That compute beside the server's own: one for each processor, none on this machine alone.",
+)
+@click.option(
+    "--log", "log_requests", is_flag=True, help="Write a line for every request, not only for failures and slow ones."
+)
+def serve(
+    host: str,
+    port: int,
+    data: Path | None,
+    classroom: bool,
+    demo: bool,
+    proxy: str | None,
+    processes: int | None,
+    log_requests: bool,
+) -> None:
     """Serve the application.
 
-    For a lesson on the school's own network: --classroom. Beyond that, put a TLS proxy in front, pass its address as --proxy, and set
-    ASPECTUM_ADDRESS to the https address that people use (docs/security.md shows how).
+    For a lesson on the school's own network: --classroom. Beyond that, put a TLS proxy in front, pass its address as
+    --proxy, and set ASPECTUM_ADDRESS to the https address that people use (docs/security.md shows how).
     """
     from sqlalchemy.exc import DBAPIError
 
@@ -53,21 +82,33 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     allow_files()
     settings = settings_from_environment(data)
     if classroom and (host != "127.0.0.1" or proxy):
-        raise click.ClickException(say("--classroom finds this machine's addresses by itself, and has no proxy in front: leave --host and --proxy out"))
+        raise click.ClickException(
+            say(
+                "--classroom finds this machine's addresses by itself, and has no proxy in front: leave --host and "
+                "--proxy out"
+            )
+        )
     if classroom:
         host = EVERYWHERE[0]
     inside = host in LOOPBACK and proxy is None
     if not inside and demo:
         raise click.ClickException(
-            say("the demo signs people in without a passphrase; it is served on this machine only, without --classroom, --host and --proxy")
+            say(
+                "the demo signs people in without a passphrase; it is served on this machine only, without "
+                "--classroom, --host and --proxy"
+            )
         )
     addresses = own_addresses() if host in EVERYWHERE and proxy is None else []
     if classroom and not addresses:
-        raise click.ClickException(say("this machine is in no network: connect it to the one that the class is in, and start again"))
+        raise click.ClickException(
+            say("this machine is in no network: connect it to the one that the class is in, and start again")
+        )
     if not inside and settings.secret and is_weak(settings.secret):
         raise click.ClickException(
             say(
-                "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could sign cookies and links. Leave it out, and a random one is kept in the data folder, or set one from: python3 -c 'import secrets; print(secrets.token_urlsafe(48))'"
+                "ASPECTUM_SECRET is the one from the documents, or shorter than 32 characters; with it anybody could "
+                "sign cookies and links. Leave it out, and a random one is kept in the data folder, or set one from: "
+                "python3 -c 'import secrets; print(secrets.token_urlsafe(48))'"
             )
         )
     if processes is None:
@@ -87,7 +128,8 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
         what = str(error.orig) if isinstance(error, DBAPIError) else getattr(error, "strerror", None) or str(error)
         raise click.ClickException(
             say(
-                "the data folder {data} cannot be used: {what}. Make room on its disk and see that you may write there, or name another with --data.",
+                "the data folder {data} cannot be used: {what}. Make room on its disk and see that you may write "
+                "there, or name another with --data.",
                 data=settings.data,
                 what=what,
             )
@@ -95,20 +137,35 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
     try:
         server = make_server(app, host, port, proxy=proxy)
     except OSError as error:
-        raise click.ClickException(say("port {port} on {host} cannot be used: {strerror}", port=port, host=host, strerror=error.strerror or error)) from error
+        raise click.ClickException(
+            say(
+                "port {port} on {host} cannot be used: {strerror}",
+                port=port,
+                host=host,
+                strerror=error.strerror or error,
+            )
+        ) from error
     at_port = getattr(server, "effective_port", port)
     if classroom:
         # what is shown on the projector leads there, also where the tutor's own browser asked at 127.0.0.1
-        app.extensions["aspectum settings"] = replace(settings, address=settings.address or f"http://{addresses[0]}:{at_port}")
+        app.extensions["aspectum settings"] = replace(
+            settings, address=settings.address or f"http://{addresses[0]}:{at_port}"
+        )
     elif not inside and proxy is None:
         click.echo(
             say(
-                "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in front, pass its address as --proxy, and set ASPECTUM_ADDRESS; docs/security.md shows how."
+                "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in "
+                "front, pass its address as --proxy, and set ASPECTUM_ADDRESS; docs/security.md shows how."
             ),
             err=True,
         )
     recorded_again.begin(app.extensions["aspectum"])
-    Thread(target=hand_ins.judge_waiting, args=(app.extensions["aspectum"].sessions,), name="judges what waits", daemon=True).start()
+    Thread(
+        target=hand_ins.judge_waiting,
+        args=(app.extensions["aspectum"].sessions,),
+        name="judges what waits",
+        daemon=True,
+    ).start()
     machine_code.make_ready()
     open_at = [f"http://{at}:{at_port}/" for at in addresses or [host]]
     if classroom:
@@ -124,15 +181,26 @@ def serve(host: str, port: int, data: Path | None, classroom: bool, demo: bool, 
 
 
 def classroom_words(open_at: list[str], begun: bool) -> str:
-    """What a tutor is told who serves a class: where it is open, the first address as a QR code, what goes in the clear, and, where there is none yet, how to
-    make a class.
+    """What a tutor is told who serves a class: where it is open, the first address as a QR code, what goes in the
+    clear, and, where there is none yet, how to make a class.
     """
     from aspectum.service.pages.qr import qr_text
 
     further = "".join(f"\n  or  {address}" for address in open_at[1:])
-    make = "" if begun else say('\nThere is no class here yet, and nobody is let in before: stop, run  aspectum tutor "Your name"  and start again.\n')
+    make = (
+        ""
+        if begun
+        else say(
+            '\nThere is no class here yet, and nobody is let in before: stop, run  aspectum tutor "Your name"  and '
+            "start again.\n"
+        )
+    )
     return say(
-        "Aspectum is open to the room at\n\n      {open_at}{further}\n\n{open_at2}\n{make}What goes over this network is not encrypted: names, passphrases, photos and drawings can be read along by whoever shares it. Use it in a network that you trust, with passphrases that are used nowhere else, for the lesson, and stop it afterwards with Ctrl+C.\nIf a student's browser does not get there, this machine's firewall may have to let it in, and both must be in the same network.",
+        "Aspectum is open to the room at\n\n      {open_at}{further}\n\n{open_at2}\n{make}What goes over this network "
+        "is not encrypted: names, passphrases, photos and drawings can be read along by whoever shares it. Use it in "
+        "a network that you trust, with passphrases that are used nowhere else, for the lesson, and stop it "
+        "afterwards with Ctrl+C.\nIf a student's browser does not get there, this machine's firewall may have to let "
+        "it in, and both must be in the same network.",
         open_at=open_at[0],
         further=further,
         open_at2=qr_text(open_at[0]),
@@ -143,8 +211,19 @@ def classroom_words(open_at: list[str], begun: bool) -> str:
 @click.command()
 @click.argument("name")
 @click.option("--class", "class_name", prompt="Name of the class", help="Name of the class to make.")
-@click.option("--passphrase", prompt=True, hide_input=True, confirmation_prompt=True, help="Asked for when left out, and then in no history of the shell.")
-@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
+@click.option(
+    "--passphrase",
+    prompt=True,
+    hide_input=True,
+    confirmation_prompt=True,
+    help="Asked for when left out, and then in no history of the shell.",
+)
+@click.option(
+    "--data",
+    type=click.Path(path_type=Path),
+    default=None,
+    help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.",
+)
 def tutor(name: str, class_name: str, passphrase: str, data: Path | None) -> None:
     """Make NAME a tutor with a class of their own, and print the code that students join it by.
 
@@ -180,4 +259,6 @@ def tutor(name: str, class_name: str, passphrase: str, data: Path | None) -> Non
     except Unfit as error:
         raise click.ClickException(str(error)) from error
     except (OSError, DBAPIError) as error:
-        raise click.ClickException(say("the data folder {data} cannot be used: {error}", data=settings.data, error=error)) from error
+        raise click.ClickException(
+            say("the data folder {data} cannot be used: {error}", data=settings.data, error=error)
+        ) from error

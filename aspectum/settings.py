@@ -11,11 +11,12 @@ from sqlalchemy import make_url
 
 @dataclass(frozen=True)
 class Settings:
-    """``data``: folder of pictures and, by default, the database; ``hosts``: names the server
-    answers to, against pages that point their own name at this machine; ``secret``: what cookies and links are signed with, by default one that is kept
-    in the data folder; ``loopback``: whether only this machine reaches the server; ``one_click``: whether demo people are signed in without a
-    passphrase; ``address``: where people reach it, when that is not the address they ask at; ``most_mb``: that one person's pictures may take, 0 for no limit;
-    ``processes``: that compute beside the server's own, 0 for none.
+    """``data``: folder of pictures and, by default, the database; ``hosts``: names the server answers to, against pages
+    that point their own name at this machine; ``secret``: what cookies and links are signed with, by default one that
+    is kept in the data folder; ``loopback``: whether only this machine reaches the server; ``one_click``: whether demo
+    people are signed in without a passphrase; ``address``: where people reach it, when that is not the address they ask
+    at; ``most_mb``: that one person's pictures may take, 0 for no limit; ``processes``: that compute beside the
+    server's own, 0 for none.
     """
 
     data: Path
@@ -40,10 +41,19 @@ class Settings:
 
 
 def settings_from_environment(data: Path | None = None) -> Settings:
-    """From ``ASPECTUM_DATA``, ``_DATABASE_URL``, ``_HOSTS`` (comma-separated), ``_SECRET``, ``_ADDRESS`` and ``_PICTURES_MB``."""
+    """From ``ASPECTUM_DATA``, ``_DATABASE_URL``, ``_HOSTS`` (comma-separated), ``_SECRET``, ``_ADDRESS`` and
+    ``_PICTURES_MB``.
+    """
     folder = (data or Path(os.environ.get("ASPECTUM_DATA", "data"))).resolve()
     url = os.environ.get("ASPECTUM_DATABASE_URL") or f"sqlite:///{folder / 'aspectum.sqlite'}"
     extra = tuple(h.strip() for h in os.environ.get("ASPECTUM_HOSTS", "").split(",") if h.strip())
     secret, address = os.environ.get("ASPECTUM_SECRET", ""), os.environ.get("ASPECTUM_ADDRESS", "").rstrip("/")
     most = os.environ.get("ASPECTUM_PICTURES_MB", "")
-    return Settings(folder, url, Settings.hosts + extra, secret, address=address, most_mb=int(most) if most.isdecimal() else Settings.most_mb)
+    return Settings(
+        folder,
+        url,
+        Settings.hosts + extra,
+        secret,
+        address=address,
+        most_mb=int(most) if most.isdecimal() else Settings.most_mb,
+    )

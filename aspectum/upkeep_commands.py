@@ -14,7 +14,12 @@ if TYPE_CHECKING:
     from aspectum.settings import Settings
     from aspectum.store.backup import Progress
 
-DATA = click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.")
+DATA = click.option(
+    "--data",
+    type=click.Path(path_type=Path),
+    default=None,
+    help="Folder of the database and pictures; ASPECTUM_DATA or ./data by default.",
+)
 
 
 @click.command()
@@ -23,7 +28,8 @@ DATA = click.option("--data", type=click.Path(path_type=Path), default=None, hel
 def backup(to: Path, data: Path | None) -> None:
     """Write everything, database and pictures, into the new file TO, also while it is served.
 
-    The secret that cookies are signed with is not in it: after a restore on another machine everybody signs in once more.
+    The secret that cookies are signed with is not in it: after a restore on another machine everybody signs in once
+    more.
     """
     from aspectum.settings import settings_from_environment
     from aspectum.store.backup import BackupError, back_up
@@ -50,7 +56,11 @@ def backup(to: Path, data: Path | None) -> None:
     )
     if made.missing:
         click.echo(
-            say("{missing} pictures are not on the disk any more: {name}.", missing=len(made.missing), name=", ".join(name[:8] for name in made.missing[:5])),
+            say(
+                "{missing} pictures are not on the disk any more: {name}.",
+                missing=len(made.missing),
+                name=", ".join(name[:8] for name in made.missing[:5]),
+            ),
             err=True,
         )
 
@@ -62,7 +72,8 @@ def backup(to: Path, data: Path | None) -> None:
 def restore(file: Path, data: Path | None, yes: bool) -> None:
     """Put the backup FILE in place of what is there, also while it is served.
 
-    Every part is proved first; what is there now is backed up beside the data folder's database before anything changes.
+    Every part is proved first; what is there now is backed up beside the data folder's database before anything
+    changes.
     """
     from datetime import datetime
 
@@ -89,11 +100,18 @@ def restore(file: Path, data: Path | None, yes: bool) -> None:
                 back_up(database, files, kept)
                 click.echo(say("What was there is kept in {kept}.", kept=kept))
 
-        manifest = put_back(file, database, files, newest_schema(), keep_what_is_there, progress_line(say("Proving its parts")))
+        manifest = put_back(
+            file, database, files, newest_schema(), keep_what_is_there, progress_line(say("Proving its parts"))
+        )
         migrate(open_engine(settings.database_url))
     except (BackupError, OSError, DBAPIError) as error:
         raise click.ClickException(say("nothing was put back: {error}", error=error)) from error
-    click.echo(say("Put back as it was on {at} UTC. Pages that are open ask before they overwrite anything.", at=manifest.at[:16].replace("T", " ")))
+    click.echo(
+        say(
+            "Put back as it was on {at} UTC. Pages that are open ask before they overwrite anything.",
+            at=manifest.at[:16].replace("T", " "),
+        )
+    )
 
 
 @click.command()

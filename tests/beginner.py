@@ -96,9 +96,28 @@ def rim(hand: Hand, id: str, form: str) -> Json:
 def reading(hand: Hand, id: str) -> Json:
     """A tilt read from life at the near upright."""
     rng = hand.rng
-    tilt = float(pick(rng, (0.0, 89.9999, -89.9999, 1e-9, float(rng.normal(0, 15)), float(rng.normal(0, 15)), float(rng.normal(0, 15)))))
+    tilt = float(
+        pick(
+            rng,
+            (
+                0.0,
+                89.9999,
+                -89.9999,
+                1e-9,
+                float(rng.normal(0, 15)),
+                float(rng.normal(0, 15)),
+                float(rng.normal(0, 15)),
+            ),
+        )
+    )
     end = pick(rng, ("near-top", "near-bottom", 0.5, 1e-9, -20.0, 20.0))
-    found: Json = {"id": id, "kind": "edge", "family": pick(rng, ("left", "right", "left", "right", "upright")), "tilt_deg": tilt, "end": end}
+    found: Json = {
+        "id": id,
+        "kind": "edge",
+        "family": pick(rng, ("left", "right", "left", "right", "upright")),
+        "tilt_deg": tilt,
+        "end": end,
+    }
     if rng.random() < 0.3:
         found["sd_deg"] = float(pick(rng, (1e-6, 1.0, 45.0)))
     return found
@@ -108,9 +127,23 @@ def length(hand: Hand, id: str, unit: bool) -> Json:
     rng = hand.rng
     along = pick(rng, ("edge", "across", "upright"))
     if rng.random() < 0.3:
-        return {"id": id, "kind": "length", "ratio": float(pick(rng, (1e-12, 1.0, 0.37, 1000.0))), "along": along, "side": pick(rng, ("left", "right"))}
+        return {
+            "id": id,
+            "kind": "length",
+            "ratio": float(pick(rng, (1e-12, 1.0, 0.37, 1000.0))),
+            "along": along,
+            "side": pick(rng, ("left", "right")),
+        }
     p, q = hand.point(), hand.point()
-    return {"id": id, "kind": "length", "p": p, "q": q, "along": along, "unit": unit, "judged_ratio": float(pick(rng, (1e-9, 0.8, 1000.0)))}
+    return {
+        "id": id,
+        "kind": "length",
+        "p": p,
+        "q": q,
+        "along": along,
+        "unit": unit,
+        "judged_ratio": float(pick(rng, (1e-9, 0.8, 1000.0))),
+    }
 
 
 def beginner_sheet(rng: np.random.Generator, habit: str | None = None) -> Json:
@@ -118,7 +151,15 @@ def beginner_sheet(rng: np.random.Generator, habit: str | None = None) -> Json:
     hands = [Hand(rng, habit), Hand(rng)]
     forms = [f"f{k}" for k in range(int(rng.integers(1, 4)))]
     kinds = pick(
-        rng, (("edge",), ("edge", "edge", "rim"), ("rim",), ("reading",), ("reading", "edge", "length"), ("edge", "rim", "reading", "length", "alignment"))
+        rng,
+        (
+            ("edge",),
+            ("edge", "edge", "rim"),
+            ("rim",),
+            ("reading",),
+            ("reading", "edge", "length"),
+            ("edge", "rim", "reading", "length", "alignment"),
+        ),
     )
     sightings: list[Json] = []
     for k in range(int(rng.integers(1, 16))):
@@ -166,5 +207,14 @@ def muddled_edges(rng: np.random.Generator, count: int, forms: int = 3) -> list[
         q = p + reach * np.array([math.cos(way), math.sin(way)])
         family = pick(rng, list(Family))
         slope = "s" if family is Family.SLOPE else None
-        edges.append(Edge(f"e{k}", f"f{int(rng.integers(forms))}", family, (float(p[0]), float(p[1])), (float(q[0]), float(q[1])), slope))
+        edges.append(
+            Edge(
+                f"e{k}",
+                f"f{int(rng.integers(forms))}",
+                family,
+                (float(p[0]), float(p[1])),
+                (float(q[0]), float(q[1])),
+                slope,
+            )
+        )
     return edges

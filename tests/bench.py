@@ -1,4 +1,6 @@
-"""Benchmarks: full accuracy figures and times. Run with ``make bench``, or ``make bench SEED=0`` for scenes seen before."""
+"""Benchmarks: full accuracy figures and times. Run with ``make bench``, or ``make bench SEED=0`` for scenes seen
+before.
+"""
 
 from __future__ import annotations
 
@@ -83,9 +85,12 @@ class Ledger:
         self.lines = [
             "# What Aspectum can tell, and how sure it is",
             "",
-            f"Written by `make bench` (seed {seed}). Scenes are made up by a camera and boxes of their own in `tests/`, readings get a random",
-            "error at every point, and what Aspectum says is held against the truth. A ± is one standard deviation; the 95 % interval is",
-            "1.96 of them to either side. The bound is the Cramér–Rao bound: no unbiased reading of the same edges can do better.",
+            f"Written by `make bench` (seed {seed}). Scenes are made up by a camera and boxes of their own in "
+            "`tests/`, readings get a random",
+            "error at every point, and what Aspectum says is held against the truth. A ± is one standard deviation; "
+            "the 95 % interval is",
+            "1.96 of them to either side. The bound is the Cramér–Rao bound: no unbiased reading of the same edges "
+            "can do better.",
             "",
         ]
 
@@ -104,9 +109,16 @@ class Ledger:
 
 
 def report_messy(ledger: Ledger, scenes: int = 1000) -> None:
-    kinds = "four to eight small boxes, in half of the sheets a thin slab square to the picture, 26 edges of 60 to 130 px, one to four of a family"
+    kinds = (
+        "four to eight small boxes, in half of the sheets a thin slab square to the picture, 26 edges of 60 to 130 "
+        "px, one to four of a family"
+    )
     print(f"messy sheets, {scenes}:")
-    ledger.part("Messy sheets", f"{scenes} sheets of {kinds}, most near eye level; view 25–65°, pitch −3 to 12°, roll ±1.5°, point error 1.5 px.")
+    ledger.part(
+        "Messy sheets",
+        f"{scenes} sheets of {kinds}, most near eye level; view 25–65°, pitch −3 to 12°, roll ±1.5°, point error 1.5 "
+        "px.",
+    )
     found = messy_sheets(scenes, ledger.seed + 3)
     ledger.row("eye level: 95 % interval holds", f"{found.coverage():.1%}", "93.5–97 %")
     ledger.row("eye level misses by more than four of its deviations", f"{found.beyond_four():.2%}", "0.2 %")
@@ -118,7 +130,11 @@ def report_messy(ledger: Ledger, scenes: int = 1000) -> None:
 
 def report_one_stray(ledger: Ledger, scenes: int = 1000) -> None:
     print(f"one stray, {scenes} sheets:")
-    ledger.part("One stray edge", f"{scenes} sheets of one to three boxes of sides 0.2 to 0.5 seen at 30–72°; one level edge from 80 px turned by 6–12°.")
+    ledger.part(
+        "One stray edge",
+        f"{scenes} sheets of one to three boxes of sides 0.2 to 0.5 seen at 30–72°; one level edge from 80 px turned "
+        "by 6–12°.",
+    )
     found = one_stray(small_boxes, scenes, ledger.seed + 4)
     ledger.row("eye level: 95 % interval holds", f"{found.coverage():.1%}", "92.5–97 %")
     ledger.row("RMS error over the bound of the other edges", f"{found.against_bound():.2f}", "1.3")
@@ -130,22 +146,44 @@ def report_one_stray(ledger: Ledger, scenes: int = 1000) -> None:
 
 def report_arcs(ledger: Ledger, rims: int = 780) -> None:
     for title, make, what in (
-        ("Rims on flat arcs", flat_arc, "level rims, 90 to 170 degrees of their turn laid by 7 to 11 points, point error 1.5 px"),
-        ("Round ends of lying drums", round_end, "ends seen at 70 to 78 degrees, 40 to 60 % of their turn laid, point error 1 px"),
+        (
+            "Rims on flat arcs",
+            flat_arc,
+            "level rims, 90 to 170 degrees of their turn laid by 7 to 11 points, point error 1.5 px",
+        ),
+        (
+            "Round ends of lying drums",
+            round_end,
+            "ends seen at 70 to 78 degrees, 40 to 60 % of their turn laid, point error 1 px",
+        ),
     ):
         print(f"{title}, {rims}:")
-        ledger.part(title, f"{rims} rims: {what}. Beside the best of OpenCV's `fitEllipse`, `fitEllipseAMS` and `fitEllipseDirect` on the same points.")
+        ledger.part(
+            title,
+            f"{rims} rims: {what}. Beside the best of OpenCV's `fitEllipse`, `fitEllipseAMS` and `fitEllipseDirect` "
+            "on the same points.",
+        )
         found = short_arcs(make, rims, ledger.seed + 6)
         theirs = np.array(found.theirs)
-        ledger.row("degree: median error", f"{np.median(found.errors):.2f}°", f"{np.median(theirs, axis=0).min():.2f}° (OpenCV)")
-        ledger.row("degree: 90th percentile", f"{np.percentile(found.errors, 90):.2f}°", f"{np.percentile(theirs, 90, axis=0).min():.2f}° (OpenCV)")
+        ledger.row(
+            "degree: median error",
+            f"{np.median(found.errors):.2f}°",
+            f"{np.median(theirs, axis=0).min():.2f}° (OpenCV)",
+        )
+        ledger.row(
+            "degree: 90th percentile",
+            f"{np.percentile(found.errors, 90):.2f}°",
+            f"{np.percentile(theirs, 90, axis=0).min():.2f}° (OpenCV)",
+        )
         ledger.row("degree: 95 % interval holds", f"{np.mean(np.array(found.deviations) <= 1.96):.1%}")
         ledger.end()
     print(f"Rims by themselves, {rims} of each kind:")
     ledger.part(
         "Rims by themselves",
-        f"{rims} level rims of each kind, points 1 px off, beside OpenCV's `fitEllipseDirect` of the same points: the parts that show of the rims in the "
-        "gallery's path-traced views (0.4 of the turn or more, a point every 4–9°); degrees spread evenly from 1 to 88°, 144–360° of the turn; near halves of "
+        f"{rims} level rims of each kind, points 1 px off, beside OpenCV's `fitEllipseDirect` of the same points: the "
+        "parts that show of the rims in the "
+        "gallery's path-traced views (0.4 of the turn or more, a point every 4–9°); degrees spread evenly from 1 to "
+        "88°, 144–360° of the turn; near halves of "
         "rims of 2 to 20°. Read with the point error that a sheet gives (1.5 px), and with the points' own (1 px).",
     )
     for kind in ARCS:
@@ -154,8 +192,16 @@ def report_arcs(ledger: Ledger, rims: int = 780) -> None:
             ours, direct = np.abs(alone.ours), np.abs(alone.direct)
             name = f"{kind}, read with {point_sd_px} px"
             ledger.row(f"{name}: median error", f"{np.median(ours):.2f}°", f"{np.median(direct):.2f}° (OpenCV)")
-            ledger.row(f"{name}: 90th percentile", f"{np.percentile(ours, 90):.2f}°", f"{np.percentile(direct, 90):.2f}° (OpenCV)")
-            ledger.row(f"{name}: bias, at the median and at the mean", f"{np.median(alone.ours):+.2f}°, {alone.ours.mean():+.2f}°", "0.15°")
+            ledger.row(
+                f"{name}: 90th percentile",
+                f"{np.percentile(ours, 90):.2f}°",
+                f"{np.percentile(direct, 90):.2f}° (OpenCV)",
+            )
+            ledger.row(
+                f"{name}: bias, at the median and at the mean",
+                f"{np.median(alone.ours):+.2f}°, {alone.ours.mean():+.2f}°",
+                "0.15°",
+            )
             ledger.row(f"{name}: 95 % interval holds", f"{alone.held.mean():.1%}", "93–97 %")
     ledger.end()
 
@@ -165,13 +211,19 @@ def report_accuracy(ledger: Ledger, scenes: int = 600) -> None:
     for name, pitch in (("pitch within ±7°", SHALLOW), ("pitch ±8–25°", STEEP)):
         found, calls = accuracy(pitch, scenes, seed + 1), strays(pitch, scenes, seed + 2)
         print(f"{name}, {scenes} scenes:")
-        ledger.part(f"Ordinary boxes, {name}", f"{scenes} scenes of one to three boxes, view 30–72°, point error 1.5 px; strays turned 6–12°.")
+        ledger.part(
+            f"Ordinary boxes, {name}",
+            f"{scenes} scenes of one to three boxes, view 30–72°, point error 1.5 px; strays turned 6–12°.",
+        )
         ledger.row("eye level: 95 % interval holds", f"{found.coverage():.1%}", "95 %")
         ledger.row("RMS error over the bound", f"{found.against_bound():.3f}", "1")
         ledger.row("eye level left open", str(found.open))
         ledger.row("focal length: 95 % interval holds", f"{np.mean(np.abs(found.focal_z) <= 1.96):.1%}", "95 %")
         ledger.row("implied tilts: 95 % interval holds", f"{np.mean(np.abs(found.implied_z) <= 1.96):.1%}", "95 %")
-        ledger.row("stray named, from 120 px in a family of three", f"{calls.long_named / calls.long_asked:.1%} of {calls.long_asked}")
+        ledger.row(
+            "stray named, from 120 px in a family of three",
+            f"{calls.long_named / calls.long_asked:.1%} of {calls.long_asked}",
+        )
         ledger.row("stray named, of all", f"{calls.named / calls.asked:.1%}")
         ledger.row("others called off", f"{calls.others_off / calls.others:.2%}")
         ledger.end()
@@ -181,11 +233,19 @@ def report_rims(ledger: Ledger, scenes: int = 500) -> None:
     for name, pitch in (("level views", LEVEL), ("pitched views", PITCHED)):
         found = rim_accuracy(pitch, scenes, ledger.seed + 5)
         print(f"rims alone, {name}, {scenes} scenes, {len(found.sighted)} rims:")
-        ledger.part(f"Rims alone, {name}", f"{scenes} scenes of three to six level rims, 120–220° of their turn laid, point error 1 px, no lens known.")
+        ledger.part(
+            f"Rims alone, {name}",
+            f"{scenes} scenes of three to six level rims, 120–220° of their turn laid, point error 1 px, no lens "
+            "known.",
+        )
         ledger.row("sighted degree: median error", f"{np.median(found.sighted):.2f}°")
         ledger.row("sighted degree: 95 % interval holds", f"{found.held(found.sighted_z):.1%}", "95 %")
         ledger.row("implied degree: error over the sighted one's", f"{found.gain():.2f}")
-        ledger.row("implied degree, axis: 95 % interval holds", f"{found.held(found.implied_z):.1%}, {found.held(found.axis_z):.1%}", "95 %")
+        ledger.row(
+            "implied degree, axis: 95 % interval holds",
+            f"{found.held(found.implied_z):.1%}, {found.held(found.axis_z):.1%}",
+            "95 %",
+        )
         ledger.row("eye level: 95 % interval holds", f"{found.held(found.level_z):.1%}, open in {found.open}", "95 %")
         ledger.row("true rims called off", f"{found.off / len(found.sighted):.1%}", "0.5 %")
         ledger.end()
@@ -197,7 +257,8 @@ def report_forms(ledger: Ledger, scenes: int = 400) -> None:
         print(f"solved forms, {name}, {scenes} sheets:")
         ledger.part(
             f"True proportions, heights and parts, {name}",
-            f"{scenes} sheets of one to three boxes on the ground that hide one another, with posts, and parts on whole walls; view 30–72°,"
+            f"{scenes} sheets of one to three boxes on the ground that hide one another, with posts, and parts on "
+            "whole walls; view 30–72°,"
             " point error 1.5 px, the lens given in half of them; what is cut off is not marked.",
         )
         sizes, heights, parts = found.sizes, found.heights, found.parts
@@ -205,7 +266,9 @@ def report_forms(ledger: Ledger, scenes: int = 400) -> None:
         left_out = f"{sizes.beyond_straight():.1%} left out, of all {sizes.against_bound(np.inf):.2f}"
         ledger.row("sizes: RMS error over the bound", f"{sizes.against_bound():.2f} ({left_out})", "1.1")
         ledger.row("sizes: median error", f"{sizes.median():.2%}", "0.8 %")
-        ledger.row("sizes answered, of those that can be told to a third", f"{found.answered / found.asked:.1%}", "96 %")
+        ledger.row(
+            "sizes answered, of those that can be told to a third", f"{found.answered / found.asked:.1%}", "96 %"
+        )
         ledger.row("sizes told although nothing fixes them, and wrong", str(found.false), "0")
         ledger.row("heights: 95 % interval holds", f"{heights.coverage():.1%}", "92–98 %")
         ledger.row("heights: RMS error over the bound", f"{heights.against_bound():.2f}", "1.05")
@@ -220,8 +283,10 @@ def report_houses(ledger: Ledger, draws: int = 200) -> None:
     print(f"posts before gabled houses, {draws} a row:")
     ledger.part(
         "Heights before gabled houses",
-        f"{draws} houses a row, a gable and a long wall turned to the eye, 21 to 24 edges with openings, two posts of 1.70 m on the ground before each; "
-        "view 45–65°, point error 1.5 px, the eye's height known. With eaves 25–60 cm and verges 15–40 cm beyond the wall and a plinth of 6 cm, and without.",
+        f"{draws} houses a row, a gable and a long wall turned to the eye, 21 to 24 edges with openings, two posts of "
+        "1.70 m on the ground before each; "
+        "view 45–65°, point error 1.5 px, the eye's height known. With eaves 25–60 cm and verges 15–40 cm beyond the "
+        "wall and a plinth of 6 cm, and without.",
     )
     for name, families in (("corner on", CORNER_ON), ("in one-point", FRONT_ON)):
         for eaves in (True, False):
@@ -237,22 +302,34 @@ def report_quay(ledger: Ledger, scenes: int = 600) -> None:
     found = quay(scenes, ledger.seed + 7)
     many = sum(len(values) for values in found.sighted_z.values())
     print(f"level, lying and wall-mounted rims beside edges, {scenes} scenes, {many} rims:")
-    scope = f"{scenes} scenes of one or two boxes with wheels on their walls, lying drums and tins; 100–330° of a rim laid, point error 1 px; all are true."
+    scope = (
+        f"{scenes} scenes of one or two boxes with wheels on their walls, lying drums and tins; 100–330° of a rim "
+        "laid, point error 1 px; all are true."
+    )
     ledger.part("True rims, level, lying and on walls", scope)
     for stands, values in found.sighted_z.items():
         implied = np.mean(np.abs(found.implied_z[stands]) <= 1.96)
         ledger.row(f"{stands}: called off", f"{found.off[stands] / len(values):.2%} of {len(values)}", "0.5 %")
-        ledger.row(f"{stands}, sighted and implied degree: 95 % interval holds", f"{np.mean(np.abs(values) <= 1.96):.1%}, {implied:.1%}", "95 %")
+        ledger.row(
+            f"{stands}, sighted and implied degree: 95 % interval holds",
+            f"{np.mean(np.abs(values) <= 1.96):.1%}, {implied:.1%}",
+            "95 %",
+        )
     ledger.end()
 
 
 def report_straight(ledger: Ledger, scenes: int = 500) -> None:
     print(f"straight up and down, {scenes} scenes:")
-    scope = f"{scenes} courtyards and stairwells of two to four towers, view 50–85°, held 2° off straight either way (standard deviation), point error 1.5 px."
+    scope = (
+        f"{scenes} courtyards and stairwells of two to four towers, view 50–85°, held 2° off straight either way "
+        "(standard deviation), point error 1.5 px."
+    )
     ledger.part("Straight up and down", scope)
     found = straight_views(2.0, scenes, ledger.seed + 8)
     ledger.row("uprights, implied tilt: 95 % interval holds", f"{np.mean(np.abs(found.upright_z) <= 1.96):.1%}", "95 %")
-    ledger.row("level edges, implied tilt: 95 % interval holds", f"{np.mean(np.abs(found.level_z) <= 1.96):.1%}", "95 %")
+    ledger.row(
+        "level edges, implied tilt: 95 % interval holds", f"{np.mean(np.abs(found.level_z) <= 1.96):.1%}", "95 %"
+    )
     ledger.row("true edges called off", f"{found.accused / found.edges:.2%}", "0.5 %")
     ledger.row("one stray of 6–12° named", f"{found.named / found.strays:.1%}")
     ledger.row("others called off beside it", f"{found.others_off / found.others:.2%}")
@@ -264,8 +341,10 @@ def report_drawings(ledger: Ledger, drawings: int = 1000) -> None:
     print(f"drawings on paper, {drawings} a row:")
     ledger.part(
         "Causes in drawings on paper",
-        f"{drawings} drawings a row ({kinds}), 140–240 mm long, drawn line by line with a ruler's construction, every line with a freehand's wobble (0.7 mm, "
-        "1.2°, 2.5 %), sighted like the subject (1.5 px). A cause is 0.9–1.2 times twice the tolerance of a freehand. First: the planted cause named first, "
+        f"{drawings} drawings a row ({kinds}), 140–240 mm long, drawn line by line with a ruler's construction, every "
+        "line with a freehand's wobble (0.7 mm, "
+        "1.2°, 2.5 %), sighted like the subject (1.5 px). A cause is 0.9–1.2 times twice the tolerance of a freehand. "
+        "First: the planted cause named first, "
         "with direction and form. Harsh: its size set by the few lines that it turns most.",
     )
     quiet = simulate(ledger.seed + 21, drawings, 0)
@@ -276,9 +355,15 @@ def report_drawings(ledger: Ledger, drawings: int = 1000) -> None:
         limits = ("95 %", "5 %", "80 %") if name == "as described" else ("", "", "")
         ledger.row(f"one cause, {name}: first", f"{found.share():.1%}", limits[0])
         ledger.row(f"one cause, {name}: superfluous beside it", f"{found.superfluous / found.count:.1%}", limits[1])
-        ledger.row(f"one cause, {name}: the kind least found", f"{worst} {found.first[worst] / found.drawn[worst]:.0%} of {found.drawn[worst]}", limits[2])
+        ledger.row(
+            f"one cause, {name}: the kind least found",
+            f"{worst} {found.first[worst] / found.drawn[worst]:.0%} of {found.drawn[worst]}",
+            limits[2],
+        )
         if name == "as described":
-            ledger.row("size of a cause: 95 % interval holds", f"{np.mean(np.abs(found.deviations) <= 1.96):.1%}", "92–98 %")
+            ledger.row(
+                "size of a cause: 95 % interval holds", f"{np.mean(np.abs(found.deviations) <= 1.96):.1%}", "92–98 %"
+            )
     pairs = simulate(ledger.seed + 23, drawings, 2)
     ledger.row("two causes: both among three", f"{pairs.both / drawings:.1%}", "92 %")
     for way in Drawn:
@@ -305,8 +390,10 @@ def report_life(ledger: Ledger, corners: int = 2000) -> None:
     print(f"corners read from life, {corners} in all:")
     ledger.part(
         "Near corners read from life",
-        f"{corners} corners in all, half read with a stick (2°) and half with a gauge (1°), three tilts and a far upright by the thumb (3 %) a "
-        "side, 1.4–4.5 near uprights away, turned 20–70°; then the same with one tilt 8–15° wrong. Other layouts: the third edge lower, or above the top; "
+        f"{corners} corners in all, half read with a stick (2°) and half with a gauge (1°), three tilts and a far "
+        "upright by the thumb (3 %) a "
+        "side, 1.4–4.5 near uprights away, turned 20–70°; then the same with one tilt 8–15° wrong. Other layouts: the "
+        "third edge lower, or above the top; "
         "no thumb measures at all.",
     )
     half = corners // 2
@@ -319,7 +406,11 @@ def report_life(ledger: Ledger, corners: int = 2000) -> None:
 
     true = both(False, ledger.seed + 31)
     for what in ("left", "right", "eye level"):
-        ledger.row(f"{what}{'' if what == 'eye level' else ' distance'}: 95 % interval holds", f"{np.mean([t.share(what) for t in true]):.1%}", "93–97 %")
+        ledger.row(
+            f"{what}{'' if what == 'eye level' else ' distance'}: 95 % interval holds",
+            f"{np.mean([t.share(what) for t in true]):.1%}",
+            "93–97 %",
+        )
     ledger.row("true readings: one called off", f"{mean(true, lambda t: t.blamed):.1%} of corners")
     wrong = both(True, ledger.seed + 32)
     ledger.row("one wrong: it is named", f"{mean(wrong, lambda t: t.named):.1%}", "88 %")
@@ -331,9 +422,15 @@ def report_life(ledger: Ledger, corners: int = 2000) -> None:
         )
     for heights in ("lower", "beyond"):
         other = both(True, ledger.seed + 33, heights=heights, count=half // 4)
-        ledger.row(f"one wrong, third edge {heights}: named, another blamed", f"{mean(other, lambda t: t.named):.1%}, {mean(other, lambda t: t.blamed):.1%}")
+        ledger.row(
+            f"one wrong, third edge {heights}: named, another blamed",
+            f"{mean(other, lambda t: t.named):.1%}, {mean(other, lambda t: t.blamed):.1%}",
+        )
     bare = both(True, ledger.seed + 34, thumb=False, count=half // 4)
-    ledger.row("one wrong, no thumb measures: named, another blamed", f"{mean(bare, lambda t: t.named):.1%}, {mean(bare, lambda t: t.blamed):.1%}")
+    ledger.row(
+        "one wrong, no thumb measures: named, another blamed",
+        f"{mean(bare, lambda t: t.named):.1%}, {mean(bare, lambda t: t.blamed):.1%}",
+    )
     ledger.end()
 
 
@@ -341,22 +438,37 @@ def report_stand(ledger: Ledger, set_ups: int = 500, views: int = 300) -> None:
     print(f"model stand, {set_ups} set-ups:")
     ledger.part(
         "The model stand",
-        f"{set_ups} set-ups of up to 12 things of all kinds, some on others, some running into one another, a fifth in parallel views; 20 places on "
-        f"every line, those within 0.5 px of another line left out, against a library's rays. Sheets taken from {views} views and checked.",
+        f"{set_ups} set-ups of up to 12 things of all kinds, some on others, some running into one another, a fifth "
+        "in parallel views; 20 places on "
+        "every line, those within 0.5 px of another line left out, against a library's rays. Sheets taken from "
+        f"{views} views and checked.",
     )
     found = hiding(ledger.seed + 41, set_ups)
     places = found.compared
-    ledger.row("seen or hidden as the rays say: edges and rims", f"{1 - found.straight / places:.3%} of {places} places", "99.9 %")
-    ledger.row("the same with outlines of what is turned, which graze the rays' facets", f"{1 - (found.straight + found.curved) / places:.3%}")
+    ledger.row(
+        "seen or hidden as the rays say: edges and rims",
+        f"{1 - found.straight / places:.3%} of {places} places",
+        "99.9 %",
+    )
+    ledger.row(
+        "the same with outlines of what is turned, which graze the rays' facets",
+        f"{1 - (found.straight + found.curved) / places:.3%}",
+    )
     told = sheets(ledger.seed + 42, views)
     total = sum(told.verdicts.values())
-    ledger.row("findings that hold", f"{told.verdicts.get('holds', 0) / total:.2%} of {total}; off: {told.verdicts.get('off', 0)}", "all")
+    ledger.row(
+        "findings that hold",
+        f"{told.verdicts.get('holds', 0) / total:.2%} of {total}; off: {told.verdicts.get('off', 0)}",
+        "all",
+    )
     ledger.row("eye level, 95 of 100 within", f"{np.quantile(np.abs(told.eye_level_px), 0.95):.4f} px", "0.01 px")
     ledger.end()
 
 
 def report_stand_time() -> None:
-    """One box, and set-ups of twelve things of all kinds, from a view that changes every time as when one walks round."""
+    """One box, and set-ups of twelve things of all kinds, from a view that changes every time as when one
+    walks round.
+    """
     rng = np.random.default_rng(3)
     for name, most, count in (("one box", 1, few(20)), ("twelve things", 12, few(40))):
         times = []
@@ -371,21 +483,27 @@ def report_stand_time() -> None:
                 draw(stand, replace(view, heading_deg=view.heading_deg + 0.5 * k))
                 if k:
                     times.append(1e3 * (time.perf_counter() - start))
-        print(f"exact drawing, {name}: median {np.median(times):.1f} ms, 9 of 10 within {np.quantile(times, 0.9):.1f} ms, slowest {max(times):.0f} ms")
+        print(
+            f"exact drawing, {name}: median {np.median(times):.1f} ms, 9 of 10 within {np.quantile(times, 0.9):.1f} "
+            f"ms, slowest {max(times):.0f} ms"
+        )
 
 
 def report_stand_frames() -> None:
     """Dragging on every stand of the demo."""
     for found in follow():
         print(
-            f"walking round, {found.title} ({found.things} things): {found.frames_a_second:.0f} frames a second, 9 of 10 within {found.nine_of_ten_ms:.0f} ms; "
+            f"walking round, {found.title} ({found.things} things): {found.frames_a_second:.0f} frames a second, 9 of "
+            f"10 within {found.nine_of_ten_ms:.0f} ms; "
             f"lines anew {found.lines_a_second:.0f} times a second"
         )
 
 
 def report_plan_time() -> None:
     """A plan and its PDF, of every demo sheet on which something is sighted."""
-    sheets = [sheet for path in sorted(SHEETS.glob("*.sighting.json")) if (sheet := read_sheet(path.read_bytes())).accepted]
+    sheets = [
+        sheet for path in sorted(SHEETS.glob("*.sighting.json")) if (sheet := read_sheet(path.read_bytes())).accepted
+    ]
     for name, make in (("plan", plan_sheet), ("its PDF", lambda sheet: plan_pdf(plan_sheet(sheet)))):
         times = []
         for sheet in sheets:
@@ -398,7 +516,11 @@ def report_plan_time() -> None:
 
 def report_paper(ledger: Ledger, photos: int = 200) -> None:
     print(f"sheets of paper, {photos} photos:")
-    ledger.part("Sheets of paper", f"{photos} photos of white paper on a board, up to 35° off square, uneven light, a shadow's edge, a hand over one side.")
+    ledger.part(
+        "Sheets of paper",
+        f"{photos} photos of white paper on a board, up to 35° off square, uneven light, a shadow's edge, a hand over "
+        "one side.",
+    )
     rng, right, longs, tilts = np.random.default_rng(ledger.seed + 31), 0, [], []
     for _ in range(photos):
         paper = [(297.0, 210.0), (210.0, 297.0), (420.0, 297.0)][int(rng.integers(3))]
@@ -420,7 +542,9 @@ def report_paper(ledger: Ledger, photos: int = 200) -> None:
 
 
 def report_worksheets(ledger: Ledger, sheets: int = 120) -> None:
-    """Printed, filled in and photographed worksheets of every kind, grade and paper, at slants up to 35 degrees, one line drawn 6 degrees off."""
+    """Printed, filled in and photographed worksheets of every kind, grade and paper, at slants up to 35 degrees, one
+    line drawn 6 degrees off.
+    """
     rng = np.random.default_rng(ledger.seed + 17)
     read = []
     for _ in range(sheets):
@@ -433,11 +557,17 @@ def report_worksheets(ledger: Ledger, sheets: int = 120) -> None:
     known = [r for r in read if r.known]
     asked, found = sum(r.asked for r in known), sum(r.found for r in known)
     print(f"worksheets: {len(known)} of {len(read)} known by their corners; {found} of {asked} pencil lines found")
-    for name, errors in (("tilts", [e for r in known for e in r.tilts]), ("rims' degrees", [e for r in known for e in r.degrees])):
+    for name, errors in (
+        ("tilts", [e for r in known for e in r.tilts]),
+        ("rims' degrees", [e for r in known for e in r.degrees]),
+    ):
         if not errors:
             continue  # of a few sheets none may ask for a rim
         size95 = np.quantile(np.abs(errors), 0.95)
-        print(f"worksheets: {name} read to {np.sqrt(np.mean(np.square(errors))):.2f}° (root mean square of {len(errors)}), 95 % within {size95:.2f}°")
+        print(
+            f"worksheets: {name} read to {np.sqrt(np.mean(np.square(errors))):.2f}° (root mean square of "
+            f"{len(errors)}), 95 % within {size95:.2f}°"
+        )
 
 
 def report_worksheet_time(copies: int = 30) -> None:
@@ -460,16 +590,23 @@ def report_worksheet_time(copies: int = 30) -> None:
 
 
 def report_critique_time() -> None:
-    """Drawings of the simulated kinds, and of 30 sightings: the edges of several boxes, drawn with a wobble and leaning."""
+    """Drawings of the simulated kinds, and of 30 sightings: the edges of several boxes, drawn with a wobble and
+    leaning.
+    """
     rng = np.random.default_rng(0)
     jobs: dict[str, list[tuple[Laid, Laid]]] = {}
     for kind in KINDS:
         subject = paper_subject(rng, kind)
-        jobs[kind] = [(sighted(subject, rng), on_paper(subject, several_faults(rng, subject, 1, False), rng)) for _ in range(few(8, 1))]
+        jobs[kind] = [
+            (sighted(subject, rng), on_paper(subject, several_faults(rng, subject, 1, False), rng))
+            for _ in range(few(8, 1))
+        ]
     for _ in range(few(8, 1)):
         scene = crowded_scene(rng, 30, shortest_px=60.0)
         leaning = [turned(e, -5.0) if e.family is Family.UPRIGHT else e for e in scene.sighted(rng, 4.0)]
-        jobs.setdefault("many boxes", []).append((Laid(scene.setup, scene.sighted(rng)), Laid(replace(scene.setup, point_sd_px=1.5), leaning)))
+        jobs.setdefault("many boxes", []).append(
+            (Laid(scene.setup, scene.sighted(rng)), Laid(replace(scene.setup, point_sd_px=1.5), leaning))
+        )
     for kind, pairs in jobs.items():
         times = []
         for theirs, mine in pairs:
@@ -477,7 +614,10 @@ def report_critique_time() -> None:
             compare(theirs, mine, 297.0 / 1280.0)
             times.append(time.perf_counter() - start)
         count = len(pairs[0][0].edges) + len(pairs[0][0].rims)
-        print(f"critique, {kind}, {count} sightings: median {np.median(times) * 1e3:.0f} ms, slowest {max(times) * 1e3:.0f} ms")
+        print(
+            f"critique, {kind}, {count} sightings: median {np.median(times) * 1e3:.0f} ms, slowest "
+            f"{max(times) * 1e3:.0f} ms"
+        )
 
 
 def report_rim_time() -> None:
@@ -494,7 +634,10 @@ def report_rim_time() -> None:
         check(scene.setup, [], rims=rims)
         checks.append((time.perf_counter() - start) / len(rims))
     fits, checks = (times[len(times) // 3 :] for times in (fits, checks))  # the first ones only warm the machine
-    print(f"a rim: fit {np.median(fits) * 1e3:.1f} ms, its share of a check of six {np.median(checks) * 1e3:.1f} ms (medians)")
+    print(
+        f"a rim: fit {np.median(fits) * 1e3:.1f} ms, its share of a check of six {np.median(checks) * 1e3:.1f} ms "
+        "(medians)"
+    )
 
 
 def scenes_of(edges: int, count: int) -> list[tuple[Scene, list[Edge]]]:
@@ -531,7 +674,10 @@ def report_core_time() -> None:
             start = time.perf_counter()
             check(laid_out.setup, laid_out.edges, laid_out.rims, laid_out.measured, round_forms=laid_out.round_forms)
             times.append(time.perf_counter() - start)
-        print(f"core, {path.stem}, {len(laid_out.edges)} edges and {len(laid_out.rims)} rims: median {np.median(times[len(times) // 5 :]) * 1e3:.1f} ms")
+        print(
+            f"core, {path.stem}, {len(laid_out.edges)} edges and {len(laid_out.rims)} rims: median "
+            f"{np.median(times[len(times) // 5 :]) * 1e3:.1f} ms"
+        )
 
 
 def report_limits() -> None:
@@ -546,9 +692,15 @@ def report_limits() -> None:
                 start = time.perf_counter()
                 check(scene.setup, edges)
                 times.append(time.perf_counter() - start)
-            print(f"core, {count} sightings, {what}: median {np.median(times) * 1e3:.0f} ms, slowest {max(times) * 1e3:.0f} ms")
+            print(
+                f"core, {count} sightings, {what}: median {np.median(times) * 1e3:.0f} ms, slowest "
+                f"{max(times) * 1e3:.0f} ms"
+            )
     one_family = [replace(e, family=Family.UPRIGHT, slope=None, plan=None) for e in muddled_edges(rng, 300, 25)]
-    for what, setup in (("straight up", straight_setup(Looking.UP)), ("parallel", Setup(1280, 960, perspective=Perspective.PARALLEL))):
+    for what, setup in (
+        ("straight up", straight_setup(Looking.UP)),
+        ("parallel", Setup(1280, 960, perspective=Perspective.PARALLEL)),
+    ):
         start = time.perf_counter()
         check(setup, one_family)
         print(f"core, 300 contradictory edges of one family, {what}: {(time.perf_counter() - start) * 1e3:.0f} ms")
@@ -559,7 +711,10 @@ def report_limits() -> None:
         check(Setup(1280, 960), edges)
         times.append(time.perf_counter() - start)
     middle, late = np.percentile(times, [50, 99]) * 1e3
-    print(f"core, 1 to 15 muddled sightings: median {middle:.0f} ms, 99th percentile {late:.0f} ms, slowest {max(times) * 1e3:.0f} ms")
+    print(
+        f"core, 1 to 15 muddled sightings: median {middle:.0f} ms, 99th percentile {late:.0f} ms, slowest "
+        f"{max(times) * 1e3:.0f} ms"
+    )
 
 
 def report_saving() -> None:
@@ -577,7 +732,10 @@ def report_saving() -> None:
                     connection.commit()
                     times.append(time.perf_counter() - start)
             engine.dispose()
-        print(f"a save of 8 kB with synchronous={mode}: median {np.median(times) * 1e3:.2f} ms, 95th percentile {np.percentile(times, 95) * 1e3:.2f} ms")
+        print(
+            f"a save of 8 kB with synchronous={mode}: median {np.median(times) * 1e3:.2f} ms, 95th percentile "
+            f"{np.percentile(times, 95) * 1e3:.2f} ms"
+        )
 
 
 def report_command_time() -> None:
@@ -588,7 +746,17 @@ def report_command_time() -> None:
                 "format": "aspectum-sighting-sheet",
                 "version": 1,
                 "picture": {"width_px": 1280, "height_px": 960},
-                "sightings": [{"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q)} for e in edges],
+                "sightings": [
+                    {
+                        "id": e.id,
+                        "kind": "edge",
+                        "form": e.form,
+                        "family": e.family.value,
+                        "p": list(e.p),
+                        "q": list(e.q),
+                    }
+                    for e in edges
+                ],
             }
             path = Path(folder) / f"{n}.sighting.json"
             path.write_text(json.dumps(sheet))
@@ -600,9 +768,14 @@ def report_command_time() -> None:
 
 
 def report_round_trip() -> None:
-    """A check asked over HTTP while the end of a sighting is dragged, through the real server: a sheet of 30 edges, and every demo sheet."""
+    """A check asked over HTTP while the end of a sighting is dragged, through the real server: a sheet of 30 edges, and
+    every demo sheet.
+    """
     _, edges = scenes_of(30, 1)[0]
-    laid = [{"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q)} for e in edges]
+    laid = [
+        {"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q)}
+        for e in edges
+    ]
     documents: dict[str, Any] = {"30 edges": {"picture": {"width_px": 1280, "height_px": 960}, "sightings": laid}}
     documents |= {path.stem: json.loads(path.read_bytes()) for path in sorted(SHEETS.glob("*.sighting.json"))}
     with tempfile.TemporaryDirectory() as folder:
@@ -621,7 +794,10 @@ def report_round_trip() -> None:
                 start = time.perf_counter()
                 urllib.request.urlopen(request).read()
                 times.append(time.perf_counter() - start)
-            print(f"check over HTTP while dragging, {name}: median {np.median(times[5:]) * 1e3:.0f} ms, slowest {max(times[5:]) * 1e3:.0f} ms")
+            print(
+                f"check over HTTP while dragging, {name}: median {np.median(times[5:]) * 1e3:.0f} ms, slowest "
+                f"{max(times[5:]) * 1e3:.0f} ms"
+            )
         served.stop()
 
 
@@ -633,31 +809,51 @@ def report_practice_time() -> None:
             start = time.perf_counter()
             question_png(ask(skill, seed / 5, seed))
             rows.append(1e3 * (time.perf_counter() - start))
-    print(f"question made and drawn: median {np.median(rows):.0f} ms, nine of ten {np.quantile(rows, 0.9):.0f} ms, slowest {max(rows):.0f} ms")
+    print(
+        f"question made and drawn: median {np.median(rows):.0f} ms, nine of ten {np.quantile(rows, 0.9):.0f} ms, "
+        f"slowest {max(rows):.0f} ms"
+    )
     began = datetime(2026, 1, 1, tzinfo=UTC)
     rng = np.random.default_rng(1)
     skills = list(Skill)
     log = [
-        LogRow(began + timedelta(minutes=k), "", skills[k % len(skills)], "practice", f"q{k}", float(rng.normal(2, 3)), 0.0, None, 4.0)
+        LogRow(
+            began + timedelta(minutes=k),
+            "",
+            skills[k % len(skills)],
+            "practice",
+            f"q{k}",
+            float(rng.normal(2, 3)),
+            0.0,
+            None,
+            4.0,
+        )
         for k in range(few(50_000, 500))
     ]
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "log.csv"
         path.write_bytes(write_logbook(log))
         start = time.perf_counter()
-        subprocess.run([str(Path(sys.executable).parent / "aspectum"), "logbook", str(path), "--json"], check=True, stdout=subprocess.DEVNULL)
+        subprocess.run(
+            [str(Path(sys.executable).parent / "aspectum"), "logbook", str(path), "--json"],
+            check=True,
+            stdout=subprocess.DEVNULL,
+        )
         print(f"aspectum logbook, {len(log):,} readings: {time.perf_counter() - start:.2f} s")
 
 
 def report_room(devices: int = 30, rounds: int = 5) -> None:
-    """From the moment that a whole room commits until the tutor's screen, which asks every 0.7 s, has counted them all; over sockets, twice as many devices
-    asking as answer."""
+    """From the moment that a whole room commits until the tutor's screen, which asks every 0.7 s, has counted them all;
+    over sockets, twice as many devices asking as answer.
+    """
     with tempfile.TemporaryDirectory() as folder:
         served = Served(Path(folder))
         school = open_school(served.app)
         file = set_up(AssignmentKind.TWO_CUBES)
         assert file is not None
-        stand = school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})["id"]
+        stand = school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})[
+            "id"
+        ]
         room = f"/api/classes/{school.class_id}/room"
         about = school.ask(TUTOR, "GET", f"{room}/askable?over=stand&id={stand}")["askable"][1]["about"]
         cookies = []
@@ -675,30 +871,46 @@ def report_room(devices: int = 30, rounds: int = 5) -> None:
             with ThreadPoolExecutor(2 * devices) as pool:
                 start = time.perf_counter()
                 body = json.dumps({"value": 12.0}).encode()
-                sent = [pool.submit(ask_server, served, "POST", f"/api/room/{question}/answer", body, Cookie=cookie) for cookie in cookies]
+                sent = [
+                    pool.submit(ask_server, served, "POST", f"/api/room/{question}/answer", body, Cookie=cookie)
+                    for cookie in cookies
+                ]
                 for cookie in cookies:
                     pool.submit(ask_server, served, "GET", room, None, Cookie=cookie)
                 while True:
-                    _, _, told = ask_server(served, "GET", f"/api/room/{question}/answers?who=0", None, Cookie=f"aspectum={tutor.value}")
+                    _, _, told = ask_server(
+                        served, "GET", f"/api/room/{question}/answers?who=0", None, Cookie=f"aspectum={tutor.value}"
+                    )
                     if json.loads(told)["count"] == devices:
                         break
                     time.sleep(0.7)
                 times.append(time.perf_counter() - start)
             assert all(one.result()[0] == 200 for one in sent)
-        print(f"{devices} answers to the room on the tutor's screen: median {np.median(times):.2f} s, slowest {max(times):.2f} s")
+        print(
+            f"{devices} answers to the room on the tutor's screen: median {np.median(times):.2f} s, slowest "
+            f"{max(times):.2f} s"
+        )
         served.stop()
 
 
 def report_practice(ledger: Ledger) -> None:
-    """Simulated students of twenty skills, two of them weak, after 120 questions; those that learn; and where the difficulty settles."""
+    """Simulated students of twenty skills, two of them weak, after 120 questions; those that learn; and where the
+    difficulty settles.
+    """
     rng = np.random.default_rng(ledger.seed)
     played = [practise(student(rng), 120, rng) for _ in range(few(1000))]
     turned = [asked_in_turn(student(rng), 120, rng) for _ in range(few(1000))]
     for name, found in (("chosen", played), ("in turn", turned)):
         miss = float(np.quantile(np.abs([m for p in found for m in p.misses]), 0.95))
-        print(f"practice, {name}: both weak skills named {np.mean([p.named for p in found]):.1%}, biases known to ±{miss:.2f} tolerances (95 %)")
+        print(
+            f"practice, {name}: both weak skills named {np.mean([p.named for p in found]):.1%}, biases known to "
+            f"±{miss:.2f} tolerances (95 %)"
+        )
     print(f"practice: the trend's sign right {np.mean([learning_trend(rng) for _ in range(few(4000))]):.1%}")
-    print(f"practice: {np.mean([share_right(rng) for _ in range(few(300))]):.1%} within tolerance once the difficulty has settled")
+    print(
+        f"practice: {np.mean([share_right(rng) for _ in range(few(300))]):.1%} within tolerance once the difficulty "
+        "has settled"
+    )
 
 
 REPORTS: tuple[Callable[..., None], ...] = (
@@ -739,13 +951,19 @@ REPORTS: tuple[Callable[..., None], ...] = (
 
 def run(report: Callable[..., None], ledger: Ledger) -> None:
     """A report, with as many scenes as this run looks at."""
-    counts = {name: few(p.default, 1) for name, p in inspect.signature(report).parameters.items() if isinstance(p.default, int)}
+    counts = {
+        name: few(p.default, 1)
+        for name, p in inspect.signature(report).parameters.items()
+        if isinstance(p.default, int)
+    }
     report(*([ledger] if "ledger" in inspect.signature(report).parameters else []), **counts)
 
 
 if __name__ == "__main__":
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--seed", type=int, default=None, help="of the scenes that accuracy is measured on; a fresh one by default")
+    parser.add_argument(
+        "--seed", type=int, default=None, help="of the scenes that accuracy is measured on; a fresh one by default"
+    )
     parser.add_argument("--only", default="", help="reports whose names hold this")
     given = parser.parse_args()
     ledger = Ledger(secrets.randbelow(10**6) if given.seed is None else given.seed)

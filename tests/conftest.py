@@ -18,11 +18,13 @@ from playwright.sync_api import expect
 
 from aspectum.demo.fill import PHOTOS, fill
 from aspectum.demo.filled import put_demo
+from aspectum.language import ENGLISH, speak
 from aspectum.settings import Settings
 from aspectum.web.app import create_app
 from aspectum.web.serving import make_server
 from tests import computing_watch
 from tests.databases import copy_folder, drop_made, keep, made, url_in
+from tests.pictures_once import keep_pictures, read_anew
 from tests.routes_once import keep_routes
 from tests.school import School, open_school, reopened
 
@@ -89,6 +91,23 @@ def nothing_computes_in_a_write(watching: None) -> Iterator[None]:
     computing_watch.seen.clear()
     yield
     assert not computing_watch.seen
+
+
+@pytest.fixture(autouse=True)
+def english() -> None:
+    """Whatever the terminal speaks, and whatever a request asked for before."""
+    speak(ENGLISH)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def pictures(tmp_path_factory: pytest.TempPathFactory) -> None:
+    keep_pictures(once(tmp_path_factory, "pictures", lambda folder: None))
+
+
+@pytest.fixture
+def pictures_anew() -> Iterator[None]:
+    with read_anew():
+        yield
 
 
 @pytest.fixture(autouse=True)
@@ -228,5 +247,12 @@ expect.set_options(timeout=20_000)
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, object]:
-    flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+    flags = [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--no-first-run",
+    ]
     return {"executable_path": "/usr/bin/chromium-headless-shell", "args": flags}

@@ -1,4 +1,6 @@
-"""A database for each test's folder: SQLite's own file in it, or, where a server is named, a database there that goes with the folder."""
+"""A database for each test's folder: SQLite's own file in it, or, where a server is named, a database there that goes
+with the folder.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,9 @@ import pytest
 from sqlalchemy import Connection, create_engine, make_url, text
 from sqlalchemy.exc import OperationalError
 
-SERVER = os.environ.get("ASPECTUM_TEST_SERVER", "")  # such as postgresql+psycopg://postgres@127.0.0.1:5433/postgres; `make test-postgres` sets it
+SERVER = os.environ.get(
+    "ASPECTUM_TEST_SERVER", ""
+)  # such as postgresql+psycopg://postgres@127.0.0.1:5433/postgres; `make test-postgres` sets it
 only_sqlite = pytest.mark.skipif(bool(SERVER), reason="of SQLite alone")
 made: set[str] = set()  # by this process, and to be dropped when their test is over
 

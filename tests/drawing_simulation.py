@@ -13,7 +13,17 @@ from aspectum.core.drawing.critique import Critique, Direction, ToldCause, criti
 from aspectum.core.drawing.hand import FREEHAND_HAND
 from aspectum.core.drawing.readings import What
 from aspectum.core.tolerance import FREEHAND
-from tests.paper_scenes import KINDS, PAPER_DPMM, Drawn, Fault, PaperSubject, on_paper, paper_subject, random_fault, sighted
+from tests.paper_scenes import (
+    KINDS,
+    PAPER_DPMM,
+    Drawn,
+    Fault,
+    PaperSubject,
+    on_paper,
+    paper_subject,
+    random_fault,
+    sighted,
+)
 
 # the direction that a fault of positive size has, and of negative size
 WAYS = {
@@ -40,8 +50,9 @@ class Conditions:
 
 @dataclass
 class Tally:
-    """``first``: drawings whose one fault was named first, with its direction and form, of ``drawn`` by kind; ``superfluous``: drawings with a
-    cause beside it; ``quiet``: drawings with wobble alone in which none was named; ``both``: pairs told within three; ``told``, ``right``: causes.
+    """``first``: drawings whose one fault was named first, with its direction and form, of ``drawn`` by kind;
+    ``superfluous``: drawings with a cause beside it; ``quiet``: drawings with wobble alone in which none was named;
+    ``both``: pairs told within three; ``told``, ``right``: causes.
     """
 
     drawn: Counter[str] = field(default_factory=Counter)
@@ -61,7 +72,12 @@ class Tally:
         return sum(self.first.values()) / max(self.count, 1)
 
 
-def names(cause: ToldCause, fault: Fault, subject: PaperSubject, lengths: frozenset[What] = frozenset({What.LENGTH, What.MAJOR})) -> bool:
+def names(
+    cause: ToldCause,
+    fault: Fault,
+    subject: PaperSubject,
+    lengths: frozenset[What] = frozenset({What.LENGTH, What.MAJOR}),
+) -> bool:
     """Whether a told cause is the planted one, with its direction and form."""
     if cause.cause.value != fault.kind:
         return False
@@ -75,19 +91,31 @@ def names(cause: ToldCause, fault: Fault, subject: PaperSubject, lengths: frozen
     if fault.kind == "stretch":
         if fault.form is None or not several:
             return cause.form is None and cause.direction is (Direction.TOO_WIDE if more else Direction.TOO_TALL)
-        ways = (Direction.TOO_TALL, Direction.TOO_SHORT) if fault.which == "up" else (Direction.TOO_WIDE, Direction.TOO_NARROW)
+        ways = (
+            (Direction.TOO_TALL, Direction.TOO_SHORT)
+            if fault.which == "up"
+            else (Direction.TOO_WIDE, Direction.TOO_NARROW)
+        )
         return cause.form == fault.form and cause.direction is ways[0 if more else 1]
     if cause.direction is not WAYS[fault.kind][0 if more else 1]:
         return False
     if fault.kind == "rim":
-        return cause.form == fault.form and (cause.which == fault.which or {str(cause.which), fault.which} == {"lower", "all"})
-    return fault.kind in ("eye-level", "lean") or (cause.form == fault.form and (fault.kind == "size" or cause.family is fault.family))
+        return cause.form == fault.form and (
+            cause.which == fault.which or {str(cause.which), fault.which} == {"lower", "all"}
+        )
+    return fault.kind in ("eye-level", "lean") or (
+        cause.form == fault.form and (fault.kind == "size" or cause.family is fault.family)
+    )
 
 
-def judged(rng: np.random.Generator, subject: PaperSubject, faults: list[Fault], conditions: Conditions) -> tuple[Compared, Critique]:
+def judged(
+    rng: np.random.Generator, subject: PaperSubject, faults: list[Fault], conditions: Conditions
+) -> tuple[Compared, Critique]:
     """A drawing with faults, drawn and sighted by hand, and its critique."""
     theirs = sighted(subject, rng)
-    drawn = on_paper(subject, faults, rng, longest_mm=float(rng.uniform(140, 240)), missing=conditions.missing, way=conditions.way)
+    drawn = on_paper(
+        subject, faults, rng, longest_mm=float(rng.uniform(140, 240)), missing=conditions.missing, way=conditions.way
+    )
     compared = compare(theirs, drawn, 1.0 / PAPER_DPMM)
     return compared, critique(compared, theirs, drawn, FREEHAND)
 
@@ -97,7 +125,9 @@ def simulate(seed: int, count: int, planted: int, conditions: Conditions | None 
     conditions = conditions or Conditions()
     rng, tally = np.random.default_rng(seed), Tally()
     for n in range(count):
-        subject = paper_subject(rng, conditions.kinds[n % len(conditions.kinds)], conditions.pitch_deg, conditions.lens_given)
+        subject = paper_subject(
+            rng, conditions.kinds[n % len(conditions.kinds)], conditions.pitch_deg, conditions.lens_given
+        )
         faults = several_faults(rng, subject, planted, conditions.harsh)
         compared, found = judged(rng, subject, faults, conditions)
         hits = [[names(cause, fault, subject) for fault in faults] for cause in found.causes]
@@ -111,7 +141,9 @@ def simulate(seed: int, count: int, planted: int, conditions: Conditions | None 
             tally.superfluous += any(not any(hit) for hit in hits)
             if hits and any(hits[0]) and faults[0].kind in ("lean", "stretch", "depth", "size"):
                 value = np.radians(faults[0].size) if faults[0].kind == "lean" else faults[0].size
-                tally.deviations.append((compared.explained.causes[0].value - float(value)) / max(compared.explained.causes[0].sd, 1e-9))
+                tally.deviations.append(
+                    (compared.explained.causes[0].value - float(value)) / max(compared.explained.causes[0].sd, 1e-9)
+                )
         else:
             tally.drawn["all"] += 1
             tally.both += all(any(hit[k] for hit in hits) for k in range(planted))
@@ -120,7 +152,9 @@ def simulate(seed: int, count: int, planted: int, conditions: Conditions | None 
 
 @dataclass(frozen=True)
 class Honest:
-    """Of drawings in one way: in how many nothing at all was told where nothing was wrong, and in how many one planted stray was named, of so many each."""
+    """Of drawings in one way: in how many nothing at all was told where nothing was wrong, and in how many one planted
+    stray was named, of so many each.
+    """
 
     clean: int
     named: int
@@ -128,7 +162,9 @@ class Honest:
 
 
 def honest_and_astray(seed: int, count: int, way: Drawn, times: float) -> Honest:
-    """``count`` drawings with wobble alone, and as many in which one line is off by so many ``times`` the hand's own deviation for its length."""
+    """``count`` drawings with wobble alone, and as many in which one line is off by so many ``times`` the hand's own
+    deviation for its length.
+    """
     rng, conditions = np.random.default_rng(seed), Conditions(way=way)
     clean = named = 0
     for n in range(count):
@@ -156,7 +192,9 @@ def several_faults(rng: np.random.Generator, subject: PaperSubject, count: int, 
     found: list[Fault] = []
     while len(found) < count:
         fault = random_fault(rng, subject, most_turned=harsh)
-        if fault is not None and all((fault.kind, fault.form, fault.family) != (f.kind, f.form, f.family) for f in found):
+        if fault is not None and all(
+            (fault.kind, fault.form, fault.family) != (f.kind, f.form, f.family) for f in found
+        ):
             found.append(fault)
     return found
 

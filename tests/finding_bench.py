@@ -1,4 +1,6 @@
-"""What is found in pictures, held against their known truth: the gallery's reported half, and shaded views of set-ups drawn by lot."""
+"""What is found in pictures, held against their known truth: the gallery's reported half, and shaded views of set-ups
+drawn by lot.
+"""
 
 from __future__ import annotations
 
@@ -61,15 +63,26 @@ def report_finding(ledger: Ledger, views: int = 100) -> None:
     theirs = {name: reported(detect).figures() for name, detect in rivals.items()}
     count = sum(not piece.tuned for piece in pieces())
     print(f"found in {count} pictures:")
-    ledger.part("Found in pictures", f"{count} path-traced pictures of set-ups that nothing was tuned on; beside them {' and the '.join(rivals)}.")
+    ledger.part(
+        "Found in pictures",
+        f"{count} path-traced pictures of set-ups that nothing was tuned on; beside them {' and the '.join(rivals)}.",
+    )
     for name, figure in ours.figures().items():
         # what general detectors say of their own error is nothing
         told = {} if name == OWN_ERROR else theirs
-        ledger.row(name, "; ".join([said(figure), *(f"{rival} {said(figures[name])}" for rival, figures in told.items())]), ASKED[name])
+        ledger.row(
+            name,
+            "; ".join([said(figure), *(f"{rival} {said(figures[name])}" for rival, figures in told.items())]),
+            ASKED[name],
+        )
     for low in (0.3, 0.5, 0.7, 0.9):
         inside = [right for sure, right in ours.said if low <= sure < low + 0.2]
         if inside:
-            ledger.row(f"of {len(inside)} proposals said to be {low:.1f} to {min(low + 0.2, 1):.1f} are right", f"{np.mean(inside):.0%}", "about as many")
+            ledger.row(
+                f"of {len(inside)} proposals said to be {low:.1f} to {min(low + 0.2, 1):.1f} are right",
+                f"{np.mean(inside):.0%}",
+                "about as many",
+            )
     ledger.end()
     report_views(ledger, views)
 
@@ -79,7 +92,9 @@ def said(figure: float) -> str:
 
 
 def report_views(ledger: Ledger, views: int) -> None:
-    """Eye level of shaded views of random stands that show as many straight edges as a box does; a view of one tin or of nothing has none to be found."""
+    """Eye level of shaded views of random stands that show as many straight edges as a box does; a view of one tin or
+    of nothing has none to be found.
+    """
     rng = np.random.default_rng(ledger.seed + 52)
     errors, z = list[float](), list[float]()
     none, passed_over = 0, 0
@@ -101,7 +116,8 @@ def report_views(ledger: Ledger, views: int) -> None:
     print(f"found in {views} shaded views:")
     ledger.part(
         "Found in shaded views",
-        f"{views} views of set-ups drawn by lot, up to twelve things of any kind, each at a bearing of its own, from worm's to bird's eye; lens unknown; with "
+        f"{views} views of set-ups drawn by lot, up to twelve things of any kind, each at a bearing of its own, from "
+        "worm's to bird's eye; lens unknown; with "
         f"{A_BOX_SHOWS} level or upright edges of {SHOWN_PX:.0f} px at least ({passed_over} others were passed over).",
     )
     ledger.row("eye level, median error", f"{np.median(errors):.2%} of the height", "0.5 %")
@@ -112,7 +128,9 @@ def report_views(ledger: Ledger, views: int) -> None:
 
 
 def report_finding_time() -> None:
-    """Time of a picture of 1280 × 960 px and of one of 12 megapixels, on one thread, and the memory that the larger takes."""
+    """Time of a picture of 1280 × 960 px and of one of 12 megapixels, on one thread, and the memory that the larger
+    takes.
+    """
     script = (
         "import cv2, resource, sys, time; cv2.setNumThreads(1)\n"
         "from aspectum.service.sheets.finding import find_sheet\n"
@@ -125,6 +143,8 @@ def report_finding_time() -> None:
         large = Path(folder) / "large.jpg"
         Image.open(small).resize((4000, 3000), Image.Resampling.BICUBIC).save(large, quality=90)
         for name, path in (("1280 × 960 px", small), ("12 megapixels", large)):
-            done = subprocess.run([sys.executable, "-c", script, str(path), str(small)], capture_output=True, text=True, check=True)
+            done = subprocess.run(
+                [sys.executable, "-c", script, str(path), str(small)], capture_output=True, text=True, check=True
+            )
             seconds, megabytes = (float(v) for v in done.stdout.split())
             print(f"found in {name}: {seconds:.2f} s, {megabytes:.0f} MB")

@@ -1,5 +1,5 @@
-"""What general detectors make of a picture, for comparison: OpenCV's lines and ellipses with three vanishing points by RANSAC, and a published
-exhaustive two-line detector (Lu, Yao, Wang & Jiang, WACV 2017) in the package that carries it.
+"""What general detectors make of a picture, for comparison: OpenCV's lines and ellipses with three vanishing points by
+RANSAC, and a published exhaustive two-line detector (Lu, Yao, Wang & Jiang, WACV 2017) in the package that carries it.
 """
 
 from __future__ import annotations
@@ -44,7 +44,10 @@ def by_ransac(picture: NDArray[np.uint8], focal_35mm: float | None, rng: np.rand
             break
         for _ in range(ROUNDS // 3):
             i, k = rng.choice(index, 2, replace=False)
-            point = np.cross(np.cross([*lines[i, :2], 1.0], [*lines[i, 2:], 1.0]), np.cross([*lines[k, :2], 1.0], [*lines[k, 2:], 1.0]))
+            point = np.cross(
+                np.cross([*lines[i, :2], 1.0], [*lines[i, 2:], 1.0]),
+                np.cross([*lines[k, :2], 1.0], [*lines[k, 2:], 1.0]),
+            )
             on = inliers(lines, point) & left
             held = float(np.hypot(lines[on, 2] - lines[on, 0], lines[on, 3] - lines[on, 1]).sum())
             if held > most:
@@ -84,7 +87,9 @@ def inliers(lines: Floats, point: Floats) -> NDArray[np.bool_]:
 
 
 def told(picture: NDArray[np.uint8], focal_35mm: float | None, lines: Floats, points: list[Floats]) -> FoundInPicture:
-    """As proposals: the most plumb point is the uprights', the others lie on eye level; the longest lines, and OpenCV's ellipses."""
+    """As proposals: the most plumb point is the uprights', the others lie on eye level; the longest lines, and OpenCV's
+    ellipses.
+    """
     high, wide = picture.shape[:2]
     centre = np.array([wide, high]) / 2
     scale = float(np.hypot(wide, high)) / 2
@@ -93,7 +98,9 @@ def told(picture: NDArray[np.uint8], focal_35mm: float | None, lines: Floats, po
     if len(level) == 2:
         line = np.cross(level[0], level[1])
         if abs(line[1]) > 1e-12:
-            heights = [float(np.clip(-(line[0] * x + line[2]) / line[1], -9 * high, 9 * high)) for x in (0.0, float(wide))]
+            heights = [
+                float(np.clip(-(line[0] * x + line[2]) / line[1], -9 * high, 9 * high)) for x in (0.0, float(wide))
+            ]
             eye_level = (heights[0], heights[1], 0.02 * high)
     edges = []
     for line in lines:
@@ -102,7 +109,9 @@ def told(picture: NDArray[np.uint8], focal_35mm: float | None, lines: Floats, po
                 edges.append(FoundEdge((line[0], line[1]), (line[2], line[3]), k, Family.UPRIGHT, 0.5))
                 break
     units = [np.array([(p[0] - centre[0] * p[2]) / scale, (p[1] - centre[1] * p[2]) / scale, p[2]]) for p in points]
-    return FoundInPicture(wide, high, focal_35mm, eye_level, None, [], edges[:MOST_EDGES], ellipses(picture), [tuple(u) for u in units])
+    return FoundInPicture(
+        wide, high, focal_35mm, eye_level, None, [], edges[:MOST_EDGES], ellipses(picture), [tuple(u) for u in units]
+    )
 
 
 def steepness(point: Floats, centre: Floats) -> float:

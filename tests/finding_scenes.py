@@ -15,7 +15,9 @@ WIDTH, HEIGHT = 1200, 900
 
 @dataclass(frozen=True)
 class Seen:
-    """``lines`` in a picture, of which the first ``true`` are edges; eye level in the middle of the picture (px), and the boxes' bearings (degrees)."""
+    """``lines`` in a picture, of which the first ``true`` are edges; eye level in the middle of the picture (px), and
+    the boxes' bearings (degrees).
+    """
 
     lines: Lines
     true: int
@@ -30,16 +32,30 @@ def pinhole(points: Floats, focal: float, pitch_deg: float, roll_deg: float) -> 
     depth = points[:, 1] * np.cos(pitch) + points[:, 2] * np.sin(pitch)
     up = points[:, 2] * np.cos(pitch) - points[:, 1] * np.sin(pitch)
     x, y = focal * points[:, 0] / depth, focal * up / depth
-    return np.stack([WIDTH / 2 + x * np.cos(roll) - y * np.sin(roll), HEIGHT / 2 - (x * np.sin(roll) + y * np.cos(roll))], axis=1)
+    return np.stack(
+        [WIDTH / 2 + x * np.cos(roll) - y * np.sin(roll), HEIGHT / 2 - (x * np.sin(roll) + y * np.cos(roll))], axis=1
+    )
 
 
 def box_lines(at: tuple[float, float, float], size: tuple[float, float, float], bearing_deg: float) -> Floats:
     """The twelve edges (12, 2, 3) of a box, its first side along ``bearing_deg``."""
     b = np.radians(bearing_deg)
-    ways = np.array([[np.sin(b), np.cos(b), 0.0], [-np.cos(b), np.sin(b), 0.0], [0.0, 0.0, 1.0]]) * np.array(size)[:, None]
-    corners = {(i, j, k): np.array(at) + i * ways[0] + j * ways[1] + k * ways[2] for i in (0, 1) for j in (0, 1) for k in (0, 1)}
+    ways = (
+        np.array([[np.sin(b), np.cos(b), 0.0], [-np.cos(b), np.sin(b), 0.0], [0.0, 0.0, 1.0]]) * np.array(size)[:, None]
+    )
+    corners = {
+        (i, j, k): np.array(at) + i * ways[0] + j * ways[1] + k * ways[2]
+        for i in (0, 1)
+        for j in (0, 1)
+        for k in (0, 1)
+    }
     return np.array(
-        [(a, c) for p, a in corners.items() for q, c in corners.items() if sum(q) == sum(p) + 1 and sum(x != y for x, y in zip(p, q, strict=True)) == 1]
+        [
+            (a, c)
+            for p, a in corners.items()
+            for q, c in corners.items()
+            if sum(q) == sum(p) + 1 and sum(x != y for x, y in zip(p, q, strict=True)) == 1
+        ]
     )
 
 
@@ -69,7 +85,9 @@ def boxes_seen(seed: int, boxes: int = 3, clutter: int = 30, error_px: float = 0
 def turned_over(lines: Lines) -> Lines:
     """As in a mirror, left for right."""
     flip = np.array([-1.0, 1.0])
-    return Lines(lines.p * flip + [lines.width_px, 0], lines.q * flip + [lines.width_px, 0], lines.width_px, lines.height_px)
+    return Lines(
+        lines.p * flip + [lines.width_px, 0], lines.q * flip + [lines.width_px, 0], lines.width_px, lines.height_px
+    )
 
 
 def scaled(lines: Lines, factor: float) -> Lines:

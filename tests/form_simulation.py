@@ -16,7 +16,9 @@ from tests.scenes import Box, Pinhole, Vec
 
 @dataclass(frozen=True)
 class Bounds:
-    """Cramér–Rao bounds at the truth: of each box's sides in uprights (its right and left; infinite where nothing fixes them), of heights (m), of parts."""
+    """Cramér–Rao bounds at the truth: of each box's sides in uprights (its right and left; infinite where nothing fixes
+    them), of heights (m), of parts.
+    """
 
     sizes: list[tuple[float, float]]
     heights: list[float]
@@ -24,7 +26,9 @@ class Bounds:
 
 
 def bounds(scene: GroundScene, sd_px: float = 1.5) -> Bounds:
-    """Inverse Fisher information of all ends laid, by differences; a faint hold, a thousandfold the unknowns, keeps what is open finite."""
+    """Inverse Fisher information of all ends laid, by differences; a faint hold, a thousandfold the unknowns, keeps
+    what is open finite.
+    """
     camera, focal = scene.camera, scene.camera.focal_px
     base = np.concatenate(
         [[0.0, np.radians(camera.pitch_deg), np.radians(camera.roll_deg)]]
@@ -72,7 +76,10 @@ def bounds(scene: GroundScene, sd_px: float = 1.5) -> Bounds:
         return view.project(np.array(points)).reshape(-1)
 
     step = 1e-6
-    jac = np.array([(flat(theta + step * row) - flat(theta - step * row)) / (2 * step) for row in np.eye(total)]).T / sd_px
+    jac = (
+        np.array([(flat(theta + step * row) - flat(theta - step * row)) / (2 * step) for row in np.eye(total)]).T
+        / sd_px
+    )
     known = np.full(total, 1e-6)
     if scene.lens_given:
         known[0] = 1 / EXIF_LOG_SD**2
@@ -91,7 +98,10 @@ def bounds(scene: GroundScene, sd_px: float = 1.5) -> Bounds:
             pair.append(sd(row) * box.size[axis] / box.size[2])
         sizes.append((pair[0], pair[1]))
     heights = [sd(np.eye(total)[first_post + 3 * k + 2]) for k in range(len(scene.posts))]
-    parts = [sd(np.eye(total)[first_part + 2 * k + (along is PartAlong.UP)]) for k, (_, along, _, _) in enumerate(scene.parts)]
+    parts = [
+        sd(np.eye(total)[first_part + 2 * k + (along is PartAlong.UP)])
+        for k, (_, along, _, _) in enumerate(scene.parts)
+    ]
     return Bounds(sizes, heights, parts)
 
 
@@ -121,8 +131,9 @@ class Told:
         return float(np.median(np.abs(self.errors)))
 
     def against_bound(self, straight: float = 3.0) -> float:
-        """Root mean square of the errors in units of each one's bound. Where the stated deviation is many times the bound (``straight``), the
-        bound, which is taken at the truth alone, means nothing: a side may not move at all with a bearing that is open.
+        """Root mean square of the errors in units of each one's bound. Where the stated deviation is many times the
+        bound (``straight``), the bound, which is taken at the truth alone, means nothing: a side may not move at all
+        with a bearing that is open.
         """
         ratio, loose = np.array(self.errors) / np.array(self.bounds), np.array(self.stated) / np.array(self.bounds)
         return float(np.sqrt(np.mean(ratio[loose < straight] ** 2)))
@@ -134,7 +145,9 @@ class Told:
 
 @dataclass
 class FormAccuracy:
-    """``false``: sides told although nothing fixes them and off by more than four deviations; ``asked``: sides that could be told, ``answered`` of them."""
+    """``false``: sides told although nothing fixes them and off by more than four deviations; ``asked``: sides that
+    could be told, ``answered`` of them.
+    """
 
     sizes: Told = field(default_factory=Told)
     heights: Told = field(default_factory=Told)
@@ -164,7 +177,11 @@ def form_accuracy(
             form = forms.get(f"b{k}")
             for axis, family in enumerate((Family.RIGHT, Family.LEFT)):
                 true, least = box.size[axis] / box.size[2], bound.sizes[k][axis]
-                size, sd = (None, None) if form is None or form.unit is not Family.UPRIGHT else (form.size[family], form.size_sd[family])
+                size, sd = (
+                    (None, None)
+                    if form is None or form.unit is not Family.UPRIGHT
+                    else (form.size[family], form.size_sd[family])
+                )
                 found.asked += least < FIXED * true
                 if size is None or sd is None:
                     continue

@@ -18,7 +18,9 @@ WIDE_PX = 25.0
 
 @dataclass
 class Scores:
-    """Figures over pictures, each a list: eye level's error in shares of the height, and in its own standard deviations; the rest right or not."""
+    """Figures over pictures, each a list: eye level's error in shares of the height, and in its own standard
+    deviations; the rest right or not.
+    """
 
     eye_level: list[float] = field(default_factory=list)
     eye_level_z: list[float] = field(default_factory=list)

@@ -1,6 +1,7 @@
 """The pictures of the gallery with their known truth: which proposals are right, and what of the truth they find.
 
-Truth is that of the scenes (``tools/photos/gallery.py``): rays cast across every edge and circle tell what of it is seen.
+Truth is that of the scenes (``tools/photos/gallery.py``): rays cast across every edge and circle tell what of it is
+seen.
 """
 
 from __future__ import annotations
@@ -27,7 +28,10 @@ ON = 0.6  # of a line that must lie on a seen edge
 SAME_DEG = 2.0  # by which a direction may be off
 RIM_PX, RIM_SHARE = 3.0, 0.02  # by which a rim may lie off at most places, px, and of its width
 LONG_PX, HALF = 80.0, 0.5  # an edge to be found, and how much of it must be
-MAIN_PX, MAIN_SHARE = 150.0, 0.04  # seen length of a family's edges, px and of all that is seen, that makes it one of a picture's main
+MAIN_PX, MAIN_SHARE = (
+    150.0,
+    0.04,
+)  # seen length of a family's edges, px and of all that is seen, that makes it one of a picture's main
 
 
 @dataclass(frozen=True)
@@ -64,7 +68,11 @@ class TrueEdge:
         off = np.abs((points - self.p) @ np.array([-way[1], way[0]]))
         at = (points - self.p) @ way / long
         step = np.clip((at * len(self.seen)).astype(int), 0, len(self.seen) - 1)
-        shown = self.seen[step] | self.seen[np.clip(step - 1, 0, None)] | self.seen[np.clip(step + 1, None, len(self.seen) - 1)]
+        shown = (
+            self.seen[step]
+            | self.seen[np.clip(step - 1, 0, None)]
+            | self.seen[np.clip(step + 1, None, len(self.seen) - 1)]
+        )
         return float(((off < ASIDE_PX) & (at > -0.01 - 4 / long) & (at < 1.01 + 4 / long) & shown).mean())
 
     def covered(self, p: Floats, q: Floats) -> float:
@@ -78,7 +86,9 @@ class TrueEdge:
 
 @dataclass(frozen=True)
 class TrueCircle:
-    """``points`` (900, 2) round it, of which the share ``seen`` shows; ``named``: a rim of a form, and not what else is round about it."""
+    """``points`` (900, 2) round it, of which the share ``seen`` shows; ``named``: a rim of a form, and not what else is
+    round about it.
+    """
 
     points: Floats
     wide_px: float
@@ -135,7 +145,12 @@ class Piece:
 
     @cached_property
     def edges(self) -> list[TrueEdge]:
-        return [TrueEdge(np.array(e["p"]), np.array(e["q"]), np.array(e["direction"]), np.array([c == "1" for c in e["seen"]])) for e in self.known["edges"]]
+        return [
+            TrueEdge(
+                np.array(e["p"]), np.array(e["q"]), np.array(e["direction"]), np.array([c == "1" for c in e["seen"]])
+            )
+            for e in self.known["edges"]
+        ]
 
     @cached_property
     def circles(self) -> list[TrueCircle]:
@@ -144,7 +159,11 @@ class Piece:
         for c in self.known["circles"]:
             tilt = np.radians(c["axis_deg"])
             minor, major = np.array([np.cos(tilt), -np.sin(tilt)]), np.array([np.sin(tilt), np.cos(tilt)])
-            points = np.array(c["ellipse_px"]) + c["major_px"] / 2 * np.cos(turns)[:, None] * major + c["minor_px"] / 2 * np.sin(turns)[:, None] * minor
+            points = (
+                np.array(c["ellipse_px"])
+                + c["major_px"] / 2 * np.cos(turns)[:, None] * major
+                + c["minor_px"] / 2 * np.sin(turns)[:, None] * minor
+            )
             found.append(TrueCircle(points, c["major_px"], c["seen"].count("1") / len(c["seen"]), c["named"]))
         return found
 
@@ -179,7 +198,9 @@ class Piece:
         return any(e.holds(p, q) > ON for e in self.edges)
 
     def runs(self, p: Floats, q: Floats) -> bool:
-        """Whether a line runs in a true direction: of an edge that holds it, or of a main family by its vanishing point."""
+        """Whether a line runs in a true direction: of an edge that holds it, or of a main family by its vanishing
+        point.
+        """
         size = self.known["picture"]["width_px"], self.known["picture"]["height_px"]
         scale = float(np.hypot(*size)) / 2
         middle = ((p + q) / 2 - np.array(size) / 2) / scale
@@ -198,7 +219,9 @@ class Piece:
     def half_seen(self, wide_px: float) -> list[TrueCircle]:
         """Rims so wide and wider of which half shows, each once."""
         kept: list[TrueCircle] = []
-        for circle in sorted((c for c in self.circles if c.named and c.seen >= 0.5 and c.wide_px >= wide_px), key=lambda c: -c.seen):
+        for circle in sorted(
+            (c for c in self.circles if c.named and c.seen >= 0.5 and c.wide_px >= wide_px), key=lambda c: -c.seen
+        ):
             if not any(other.is_drawn_by(circle.points[::18]) for other in kept):
                 kept.append(circle)
         return kept
@@ -224,4 +247,7 @@ class Piece:
 
 def pieces() -> list[Piece]:
     """All pictures of the gallery, by name."""
-    return [Piece(path.name.removesuffix(".truth.json"), json.loads(path.read_text())) for path in sorted(GALLERY.glob("*.truth.json"))]
+    return [
+        Piece(path.name.removesuffix(".truth.json"), json.loads(path.read_text()))
+        for path in sorted(GALLERY.glob("*.truth.json"))
+    ]

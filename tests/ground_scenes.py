@@ -25,8 +25,8 @@ class Laid:
 
 @dataclass(frozen=True)
 class GroundScene:
-    """``camera`` stands at the origin, ``eye_m`` above the ground. ``faces``: box, axis across and axis up, and its four
-    corners (4, 3); ``parts``: face, along, share and the point in space; ``posts``: foot and top (2, 3).
+    """``camera`` stands at the origin, ``eye_m`` above the ground. ``faces``: box, axis across and axis up, and its
+    four corners (4, 3); ``parts``: face, along, share and the point in space; ``posts``: foot and top (2, 3).
     """
 
     camera: Pinhole
@@ -43,11 +43,15 @@ class GroundScene:
         focal = self.camera.focal_px * 36.0 / 1280.0 if self.lens_given else None
         return Setup(self.camera.width_px, self.camera.height_px, focal_35mm=focal, eye_height_m=self.eye_m)
 
-    def sighted(self, rng: np.random.Generator, sd_px: float = 1.5, told: bool = False) -> tuple[list[Edge], list[Face], list[Division], list[Height]]:
+    def sighted(
+        self, rng: np.random.Generator, sd_px: float = 1.5, told: bool = False
+    ) -> tuple[list[Edge], list[Face], list[Division], list[Height]]:
         """The sightings as a hand lays them; ``told``: the person says which ends are cut off."""
 
         def lay(points: Vec) -> list[Point]:
-            return [(float(x), float(y)) for x, y in self.camera.project(points) + rng.normal(0, sd_px, (len(points), 2))]
+            return [
+                (float(x), float(y)) for x, y in self.camera.project(points) + rng.normal(0, sd_px, (len(points), 2))
+            ]
 
         edges = []
         for e in self.laid:
@@ -58,7 +62,9 @@ class GroundScene:
         for k, (box, across, up, corners) in enumerate(self.faces):
             a, b, c, d = lay(corners)
             faces.append(Face(f"f{k}", f"b{box}", (FAMILIES[across], FAMILIES[up]), (a, b, c, d)))
-        divisions = [Division(f"d{k}", f"f{face}", along, lay(at[None])[0]) for k, (face, along, _, at) in enumerate(self.parts)]
+        divisions = [
+            Division(f"d{k}", f"f{face}", along, lay(at[None])[0]) for k, (face, along, _, at) in enumerate(self.parts)
+        ]
         heights = [Height(f"h{k}", *lay(post)) for k, post in enumerate(self.posts)]  # type: ignore[arg-type]  # foot and top
         return edges, faces, divisions, heights
 
@@ -81,7 +87,9 @@ def ground_scene(
     bearing_deg: tuple[float, float] = (12.0, 78.0),
     sides: tuple[float, float] = (0.6, 2.6),
 ) -> GroundScene:
-    """One to three boxes on the ground, view 30-72°, with what is seen of their edges, whole faces with parts on them, and posts."""
+    """One to three boxes on the ground, view 30-72°, with what is seen of their edges, whole faces with parts on them,
+    and posts.
+    """
     while True:
         view = rng.uniform(30.0, 72.0)
         focal = 640.0 / np.tan(np.radians(view / 2))
@@ -100,7 +108,12 @@ def ground_scene(
                 if (corners @ camera.matrix()[2]).min() < 0.8 or y > 14:
                     continue
                 seen = camera.project(corners)
-                if seen.min() < 8 or seen[:, 0].max() > 1272 or seen[:, 1].max() > 952 or np.ptp(seen, axis=0).min() < 90:
+                if (
+                    seen.min() < 8
+                    or seen[:, 0].max() > 1272
+                    or seen[:, 1].max() > 952
+                    or np.ptp(seen, axis=0).min() < 90
+                ):
                     continue
                 if any(apart(box, other) < 0.1 for other in boxes):
                     continue
@@ -116,7 +129,9 @@ def ground_scene(
                 along = PartAlong.ACROSS if rng.random() < 0.7 else PartAlong.UP
                 share, other = float(rng.uniform(0.1, 0.9)), float(rng.uniform(0.1, 0.9))
                 u, v = (share, other) if along is PartAlong.ACROSS else (other, share)
-                parts.append((k, along, share, corners[0] + u * (corners[1] - corners[0]) + v * (corners[3] - corners[0])))
+                parts.append(
+                    (k, along, share, corners[0] + u * (corners[1] - corners[0]) + v * (corners[3] - corners[0]))
+                )
         stood: list[Vec] = []
         for _ in range(60 if posts else 0):
             ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(60, 1220), rng.uniform(300, 940), 1.0])
@@ -126,7 +141,13 @@ def ground_scene(
             post = np.array([foot, foot + np.array([0.0, 0.0, rng.uniform(0.8, 2.2)])])
             flat = camera.project(post)
             clear = not any(hit_by(box, post).any() for box in boxes)
-            if clear and flat.min() > 5 and flat[:, 0].max() < 1275 and flat[:, 1].max() < 955 and np.hypot(*(flat[1] - flat[0])) > 60:
+            if (
+                clear
+                and flat.min() > 5
+                and flat[:, 0].max() < 1275
+                and flat[:, 1].max() < 955
+                and np.hypot(*(flat[1] - flat[0])) > 60
+            ):
                 stood.append(post)
         return GroundScene(camera, eye, boxes, laid, whole, parts, stood, bool(rng.random() < 0.5))
 
@@ -134,7 +155,10 @@ def ground_scene(
 def apart(a: Box, b: Box) -> float:
     """About how far two boxes stand from each other on the ground: by circles through their plan corners."""
     middle = [np.array(box.at(0.5, 0.5, 0))[:2] for box in (a, b)]
-    return float(np.hypot(*(middle[0] - middle[1]))) - sum(float(np.hypot(box.size[0], box.size[1])) / 2 for box in (a, b)) * 0.9
+    return (
+        float(np.hypot(*(middle[0] - middle[1])))
+        - sum(float(np.hypot(box.size[0], box.size[1])) / 2 for box in (a, b)) * 0.9
+    )
 
 
 def seen_parts(camera: Pinhole, boxes: list[Box], k: int, box: Box, shortest_px: float) -> list[Laid]:

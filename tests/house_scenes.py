@@ -1,4 +1,6 @@
-"""Gabled houses with eaves, verges, a plinth and openings, and posts on the ground before them: forms with more planes than a box has."""
+"""Gabled houses with eaves, verges, a plinth and openings, and posts on the ground before them: forms with more planes
+than a box has.
+"""
 
 from __future__ import annotations
 
@@ -27,10 +29,14 @@ class House:
 
 
 def lines(rng: np.random.Generator, eaves: bool) -> list[tuple[str, int, Place, Place]]:
-    """Named edges by their axis (3 for rakes), their ends in metres along the house, across it and up; ``eaves``: with overhang and plinth."""
+    """Named edges by their axis (3 for rakes), their ends in metres along the house, across it and up; ``eaves``: with
+    overhang and plinth.
+    """
     long, deep, high = rng.uniform(6, 10), rng.uniform(5, 8), rng.uniform(2.6, 4.5)
     rise = np.tan(np.radians(rng.uniform(30, 48)))
-    over, verge, out, step = (rng.uniform(0.25, 0.6), rng.uniform(0.15, 0.4), 0.06, 0.4) if eaves else (0.0, 0.0, 0.0, 0.0)
+    over, verge, out, step = (
+        (rng.uniform(0.25, 0.6), rng.uniform(0.15, 0.4), 0.06, 0.4) if eaves else (0.0, 0.0, 0.0, 0.0)
+    )
     low, ridge = high - over * rise, high + rise * deep / 2
     apex = (-verge, deep / 2, ridge)
     found: list[tuple[str, int, Place, Place]] = [
@@ -79,7 +85,9 @@ def house(rng: np.random.Generator, families: tuple[Family, Family, Family] = CO
         if seen.min() < 15 or seen[:, 0].max() > 1265 or seen[:, 1].max() > 945:
             continue
 
-        def lay(ends: np.ndarray[tuple[int, ...], np.dtype[np.float64]], camera: Pinhole = camera) -> tuple[Point, Point]:
+        def lay(
+            ends: np.ndarray[tuple[int, ...], np.dtype[np.float64]], camera: Pinhole = camera
+        ) -> tuple[Point, Point]:
             (px, py), (qx, qy) = (camera.project(ends) + rng.normal(0, 1.5, (2, 2))).tolist()
             return (px, py), (qx, qy)
 
@@ -111,7 +119,9 @@ class Measures:
         return float(np.mean(np.abs(self.z) > 4.0))
 
 
-def posts_before_houses(seed: int, draws: int, families: tuple[Family, Family, Family] = CORNER_ON, eaves: bool = True) -> Measures:
+def posts_before_houses(
+    seed: int, draws: int, families: tuple[Family, Family, Family] = CORNER_ON, eaves: bool = True
+) -> Measures:
     rng, found = np.random.default_rng(seed), Measures()
     for _ in range(draws):
         scene = house(rng, families, eaves)

@@ -1,4 +1,6 @@
-"""Corners seen from life, projected point by point from space by a pinhole of their own, and read with the errors of stick, gauge and thumb."""
+"""Corners seen from life, projected point by point from space by a pinhole of their own, and read with the errors of
+stick, gauge and thumb.
+"""
 
 from __future__ import annotations
 
@@ -16,12 +18,18 @@ from aspectum.core.tolerance import FREEHAND, Verdict
 
 WRONG_DEG = (8.0, 15.0)  # by which a wrong reading is wrong
 THUMB_SD = 0.03
-HEIGHTS = {"upper": (0.0, 0.35, 1.0), "lower": (0.0, 0.7, 1.0), "beyond": (-0.6, 0.0, 1.0)}  # of the edges that are read on a side
+HEIGHTS = {
+    "upper": (0.0, 0.35, 1.0),
+    "lower": (0.0, 0.7, 1.0),
+    "beyond": (-0.6, 0.0, 1.0),
+}  # of the edges that are read on a side
 
 
 @dataclass(frozen=True)
 class Corner:
-    """``distance``: of the vanishing points, ``level``: of eye level down the near upright; in near uprights, as projected."""
+    """``distance``: of the vanishing points, ``level``: of eye level down the near upright; in near uprights, as
+    projected.
+    """
 
     distance: dict[Side, float]
     level: float
@@ -36,11 +44,23 @@ def project(place: tuple[float, float, float]) -> tuple[float, float]:
     return x / y, -z / y
 
 
-def corner(rng: np.random.Generator, sd_deg: float, wrong: bool = False, thumb: bool = True, heights: str = "upper", views: float = 1.0) -> Corner:
-    """A box of a metre's near upright, 1.4 to 4.5 m away, its right side turned away by 20–70°; ``views`` above 1 draws it from further off."""
+def corner(
+    rng: np.random.Generator,
+    sd_deg: float,
+    wrong: bool = False,
+    thumb: bool = True,
+    heights: str = "upper",
+    views: float = 1.0,
+) -> Corner:
+    """A box of a metre's near upright, 1.4 to 4.5 m away, its right side turned away by 20–70°; ``views`` above 1 draws
+    it from further off.
+    """
     away, turn = float(rng.uniform(1.4, 4.5)) * views, math.radians(float(rng.uniform(20, 70)))
     top = float(rng.uniform(-1.6, 1.2))  # of the near upright above the eye, m
-    ways = {Side.LEFT: (-math.cos(math.pi / 2 - turn), math.sin(math.pi / 2 - turn)), Side.RIGHT: (math.cos(turn), math.sin(turn))}
+    ways = {
+        Side.LEFT: (-math.cos(math.pi / 2 - turn), math.sin(math.pi / 2 - turn)),
+        Side.RIGHT: (math.cos(turn), math.sin(turn)),
+    }
     near_top, near_foot = project((0, away, top)), project((0, away, top - 1))
     unit = near_foot[1] - near_top[1]
     tilts, lengths, distance = [], [], {}
@@ -53,7 +73,10 @@ def corner(rng: np.random.Generator, sd_deg: float, wrong: bool = False, thumb: 
             tilts.append(TiltReading(f"{side} {down}", side, down, true + float(rng.normal(0, sd_deg)), sd_deg))
         if thumb:
             far_top, far_foot = (project((long * right, away + long * back, top - down)) for down in (0, 1))
-            for name, along, ratio in (("width", Along.ACROSS, abs(far_top[0]) / unit), ("far", Along.UPRIGHT, (far_foot[1] - far_top[1]) / unit)):
+            for name, along, ratio in (
+                ("width", Along.ACROSS, abs(far_top[0]) / unit),
+                ("far", Along.UPRIGHT, (far_foot[1] - far_top[1]) / unit),
+            ):
                 read = ratio * (1 + float(rng.normal(0, THUMB_SD)))
                 lengths.append(LengthReading(f"{side} {name}", along, read, side, THUMB_SD * ratio))
     named = None
@@ -84,7 +107,15 @@ class Told:
         self.held[what] += (low is None or low <= truth) and (high is None or truth <= high)
 
 
-def tell(seed: int, corners: int, sd_deg: float, wrong: bool = False, thumb: bool = True, heights: str = "upper", views: float = 1.0) -> Told:
+def tell(
+    seed: int,
+    corners: int,
+    sd_deg: float,
+    wrong: bool = False,
+    thumb: bool = True,
+    heights: str = "upper",
+    views: float = 1.0,
+) -> Told:
     """Read many corners, and hold what the card says against the truth."""
     rng, told = np.random.default_rng(seed), Told()
     for _ in range(corners):

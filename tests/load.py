@@ -1,9 +1,10 @@
 """A class at work, for as long as a lesson's busiest part. Run with ``make load``.
 
-Everybody keeps six connections, as a browser does. A student drags a sighting for some seconds, each drag asking for checks one after another as the
-page does, saves, looks, and goes on; now and then a drawing is photographed and brought in, and the tutor asks the room. Within one minute everybody hands in,
-and the tutor opens the pieces and gives them back meanwhile. Seeded. It fails where a check's
-95th percentile is over 200 ms, anything took over 5 s that a person waits for, or an acknowledged save is not there in the end.
+Everybody keeps six connections, as a browser does. A student drags a sighting for some seconds, each drag asking for
+checks one after another as the page does, saves, looks, and goes on; now and then a drawing is photographed and brought
+in, and the tutor asks the room. Within one minute everybody hands in, and the tutor opens the pieces and gives them
+back meanwhile. Seeded. It fails where a check's 95th percentile is over 200 ms, anything took over 5 s that a person
+waits for, or an acknowledged save is not there in the end.
 """
 
 from __future__ import annotations
@@ -91,7 +92,9 @@ class Browser:
         kept = await self.idle.get()
         back = None
         try:
-            if kept is not None and (kept[0].at_eof() or kept[0].exception() or kept[1].is_closing()):  # quiet for long, and let go by the server meanwhile
+            if kept is not None and (
+                kept[0].at_eof() or kept[0].exception() or kept[1].is_closing()
+            ):  # quiet for long, and let go by the server meanwhile
                 kept[1].close()
                 kept = None
             if kept is None:
@@ -111,10 +114,15 @@ class Browser:
                 kept[1].close()
         await asyncio.sleep(0)  # in which they are closed
 
-    async def ask(self, what: str, method: str, path: str, body: bytes = b"", media: str = "application/json") -> tuple[int, Any]:
+    async def ask(
+        self, what: str, method: str, path: str, body: bytes = b"", media: str = "application/json"
+    ) -> tuple[int, Any]:
         """Status and JSON of an answer; ``what``: under which name its time is kept."""
         start = time.perf_counter()
-        head = f"{method} {path} HTTP/1.1\r\nHost: {self.host.netloc}\r\nCookie: {self.cookie}\r\nContent-Type: {media}\r\nContent-Length: {len(body)}\r\n\r\n"
+        head = (
+            f"{method} {path} HTTP/1.1\r\nHost: {self.host.netloc}\r\nCookie: {self.cookie}\r\nContent-Type: "
+            f"{media}\r\nContent-Length: {len(body)}\r\n\r\n"
+        )
         for last in (False, True):
             try:
                 async with asyncio.timeout(PATIENCE_S), self.connection() as (reader, writer):
@@ -154,7 +162,9 @@ def crates() -> dict[str, Any]:
 
 @dataclass
 class Student:
-    """One student on a sheet of the demo; ``saved``: the last acknowledged revision of it and the title that it was saved with."""
+    """One student on a sheet of the demo; ``saved``: the last acknowledged revision of it and the title that it was
+    saved with.
+    """
 
     name: str
     browser: Browser
@@ -170,9 +180,13 @@ class Student:
         await self.browser.tell("sign-in", "POST", "/api/sign-in", {"name": self.name, "passphrase": PASSPHRASE})
         picture = None
         if photo is not None:
-            _, picture = await self.browser.ask("photo", "POST", "/api/pictures?name=photo.jpg", photo.read_bytes(), "image/jpeg")
+            _, picture = await self.browser.ask(
+                "photo", "POST", "/api/pictures?name=photo.jpg", photo.read_bytes(), "image/jpeg"
+            )
         document = json.loads(source.read_bytes())
-        _, line = await self.browser.tell("make", "POST", "/api/sheets", {"picture_id": picture and picture["id"], "document": document})
+        _, line = await self.browser.tell(
+            "make", "POST", "/api/sheets", {"picture_id": picture and picture["id"], "document": document}
+        )
         _, self.sheet = await self.browser.ask("open", "GET", f"/api/sheets/{line['id']}")
         self.saved = (self.sheet["revision"], self.sheet["document"]["title"])
         await self.browser.open_all()
@@ -202,8 +216,12 @@ class Student:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             moved[0] += self.rng.uniform(-2, 2)
-            await self.browser.tell("check", "POST", "/api/check", {"document": self.sheet["document"], "page": f"page-{id(self)}"})
-            await asyncio.sleep(min(max(1 / 60, REST_TIMES * self.browser.queue_s), LONGEST_REST_S))  # no sooner than the hand has moved on
+            await self.browser.tell(
+                "check", "POST", "/api/check", {"document": self.sheet["document"], "page": f"page-{id(self)}"}
+            )
+            await asyncio.sleep(
+                min(max(1 / 60, REST_TIMES * self.browser.queue_s), LONGEST_REST_S)
+            )  # no sooner than the hand has moved on
 
     async def save(self) -> None:
         title = f"after {self.saved[0]}"
@@ -218,17 +236,28 @@ class Student:
         _, begun = await self.browser.ask("begin", "POST", f"/api/assignments/{assignment}/begin")
         _, full = await self.browser.ask("open", "GET", f"/api/sheets/{begun['sheet_id']}")
         document = full["document"] | {key: crates()[key] for key in ("forms", "sightings")}
-        await self.browser.tell("save", "PUT", f"/api/sheets/{begun['sheet_id']}", {"revision": full["revision"], "document": document})
-        await self.browser.tell("hand in", "POST", f"/api/assignments/{assignment}/hand-in", {"note": "Eye level first."})
+        await self.browser.tell(
+            "save", "PUT", f"/api/sheets/{begun['sheet_id']}", {"revision": full["revision"], "document": document}
+        )
+        await self.browser.tell(
+            "hand in", "POST", f"/api/assignments/{assignment}/hand-in", {"note": "Eye level first."}
+        )
 
     async def bring_drawing(self) -> None:
         """Photograph a drawing, find its corners, and have it flattened."""
-        status, picture = await self.browser.ask("photo", "POST", "/api/pictures?name=drawing.jpg", self.page, "image/jpeg")
+        status, picture = await self.browser.ask(
+            "photo", "POST", "/api/pictures?name=drawing.jpg", self.page, "image/jpeg"
+        )
         if status != 200:
             return
         status, found = await self.browser.tell("paper", "POST", "/api/paper/find", {"picture_id": picture["id"]})
         if status == 200:
-            corners = found["corners"] or [[0, 0], [picture["width_px"], 0], [picture["width_px"], picture["height_px"]], [0, picture["height_px"]]]
+            corners = found["corners"] or [
+                [0, 0],
+                [picture["width_px"], 0],
+                [picture["width_px"], picture["height_px"]],
+                [0, picture["height_px"]],
+            ]
             body = {"photo_id": picture["id"], "corners": corners, "paper_mm": [420, 297], "subject_id": None}
             await self.browser.tell("drawing", "POST", "/api/drawings", body)
 
@@ -238,7 +267,12 @@ class Student:
             status, seen = await self.browser.ask("room", "GET", f"/api/classes/{self.class_id}/room")
             question = seen.get("question") if status == 200 else None
             if question and not seen["mine"] and not seen["stopped"] and time.monotonic() > thinks:
-                await self.browser.tell("answer", "POST", f"/api/room/{question['id']}/answer", {"value": round(self.rng.gauss(10, 4), 1), "seconds": 6.0})
+                await self.browser.tell(
+                    "answer",
+                    "POST",
+                    f"/api/room/{question['id']}/answer",
+                    {"value": round(self.rng.gauss(10, 4), 1), "seconds": 6.0},
+                )
             await asyncio.sleep(1.0)
 
 
@@ -252,8 +286,12 @@ class Tutor:
 
     async def work(self, going: Callable[[], bool]) -> None:
         await self.browser.tell("sign-in", "POST", "/api/sign-in", {"name": "Maren", "passphrase": PASSPHRASE})
-        _, picture = await self.browser.ask("photo", "POST", "/api/pictures?name=photo.jpg", (PHOTOS / "crates.jpg").read_bytes(), "image/jpeg")
-        _, sheet = await self.browser.tell("make", "POST", "/api/sheets", {"picture_id": picture["id"], "document": crates()})
+        _, picture = await self.browser.ask(
+            "photo", "POST", "/api/pictures?name=photo.jpg", (PHOTOS / "crates.jpg").read_bytes(), "image/jpeg"
+        )
+        _, sheet = await self.browser.tell(
+            "make", "POST", "/api/sheets", {"picture_id": picture["id"], "document": crates()}
+        )
         await self.set_assignment(sheet["id"])
         ask_at = time.monotonic() + ROOM_FIRST_S
         while going():
@@ -266,14 +304,23 @@ class Tutor:
     async def set_assignment(self, sheet: str) -> None:
         """A photo, of which the sightings are handed in."""
         _, found = await self.browser.ask("set", "GET", "/api/assignment-templates")
-        wanted = found["templates"][0]["assignment"] | {"subject": "photo", "sheet_id": sheet, "stand_id": None, "hand_in": ["sightings"]}
+        wanted = found["templates"][0]["assignment"] | {
+            "subject": "photo",
+            "sheet_id": sheet,
+            "stand_id": None,
+            "hand_in": ["sightings"],
+        }
         _, made = await self.browser.tell("set", "POST", f"/api/classes/{self.class_id}/assignments", wanted)
         self.assignment = made["id"]
 
     async def review(self) -> None:
         """Open one piece that came in, and give it back."""
         _, board = await self.browser.ask("board", "GET", f"/api/classes/{self.class_id}/board")
-        waiting = [cell["piece"]["hand_in_id"] for cell in board["cells"] if cell["piece"] and cell["piece"]["hand_in_id"] not in self.reviewed]
+        waiting = [
+            cell["piece"]["hand_in_id"]
+            for cell in board["cells"]
+            if cell["piece"] and cell["piece"]["hand_in_id"] not in self.reviewed
+        ]
         if waiting:
             self.reviewed.add(waiting[0])
             await self.browser.ask("piece", "GET", f"/api/hand-ins/{waiting[0]}")
@@ -281,9 +328,13 @@ class Tutor:
             await self.browser.tell("review", "PUT", f"/api/hand-ins/{waiting[0]}/review", said)
 
     async def ask_room(self, sheet: str) -> None:
-        _, found = await self.browser.ask("room", "GET", f"/api/classes/{self.class_id}/room/askable?over=sheet&id={sheet}")
+        _, found = await self.browser.ask(
+            "room", "GET", f"/api/classes/{self.class_id}/room/askable?over=sheet&id={sheet}"
+        )
         about = next(line["about"] for line in found["askable"] if "edges" in line["words"])
-        _, asked = await self.browser.tell("room", "POST", f"/api/classes/{self.class_id}/room", {"over": "sheet", "id": sheet, "about": about})
+        _, asked = await self.browser.tell(
+            "room", "POST", f"/api/classes/{self.class_id}/room", {"over": "sheet", "id": sheet, "about": about}
+        )
         self.asking, question, end = True, asked["question"]["id"], time.monotonic() + ROOM_FOR_S
         while time.monotonic() < end:
             await asyncio.sleep(0.7)
@@ -301,7 +352,9 @@ def photographed() -> bytes:
     return large.getvalue()
 
 
-async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse.Namespace, measured: Measured, speeds: list[float]) -> list[Student]:
+async def lesson(
+    urls: list[str], class_id: str, names: list[str], how: argparse.Namespace, measured: Measured, speeds: list[float]
+) -> list[Student]:
     page = photographed()
     sources = [path for path in sorted(SHEETS.glob("*.sighting.json")) if json.loads(path.read_bytes()).get("picture")]
     students = []
@@ -309,7 +362,17 @@ async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse
         browser = Browser(urls[k % len(urls)], measured)
         rng = random.Random(how.seed + k)
         begins = HAND_IN_FROM * how.seconds
-        students.append(Student(name, browser, rng, class_id, page, how.relentless, rng.uniform(begins, min(begins + HAND_IN_FOR_S, 0.8 * how.seconds))))
+        students.append(
+            Student(
+                name,
+                browser,
+                rng,
+                class_id,
+                page,
+                how.relentless,
+                rng.uniform(begins, min(begins + HAND_IN_FOR_S, 0.8 * how.seconds)),
+            )
+        )
     for k, student in enumerate(students):
         source = sources[k % len(sources)]
         await student.begin(source, PHOTOS / json.loads(source.read_bytes())["picture"]["file"])
@@ -318,7 +381,9 @@ async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse
     measured.seconds.clear()
     end = time.monotonic() + how.seconds
     going = lambda: time.monotonic() < end  # noqa: E731
-    await asyncio.gather(tutor.work(going), watch_speed(going, speeds), *(student.work(going, tutor) for student in students))
+    await asyncio.gather(
+        tutor.work(going), watch_speed(going, speeds), *(student.work(going, tutor) for student in students)
+    )
     for browser in (tutor.browser, *(student.browser for student in students)):
         await browser.close()
     if not tutor.reviewed:
@@ -330,14 +395,16 @@ async def lesson(urls: list[str], class_id: str, names: list[str], how: argparse
 
 
 def stolen_s() -> float:
-    """Seconds that other machines on the same hardware took of this one's processors since it started, where Linux tells."""
+    """Seconds that other machines on the same hardware took of this one's processors since it started, where Linux
+    tells.
+    """
     ticks = Path("/proc/stat").read_text().split("\n")[0].split()
     return int(ticks[8]) / os.sysconf("SC_CLK_TCK")
 
 
 def speed() -> float:
-    """Milliseconds of a processor that a million additions take here and now: what all the other figures are to be read by. It adds a tenth of them up,
-    and leaves out what the rest of the lesson takes of the processors meanwhile.
+    """Milliseconds of a processor that a million additions take here and now: what all the other figures are to be read
+    by. It adds a tenth of them up, and leaves out what the rest of the lesson takes of the processors meanwhile.
     """
     start, total = time.thread_time(), 0
     for k in range(100_000):
@@ -363,7 +430,18 @@ class Server:
     """``aspectum serve`` as a school runs it behind a proxy."""
 
     def __init__(self, data: Path, processes: int) -> None:
-        command = [str(BIN / "aspectum"), "serve", "--port", "0", "--data", str(data), "--proxy", "127.0.0.1", "--processes", str(processes)]
+        command = [
+            str(BIN / "aspectum"),
+            "serve",
+            "--port",
+            "0",
+            "--data",
+            str(data),
+            "--proxy",
+            "127.0.0.1",
+            "--processes",
+            str(processes),
+        ]
         self.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
         assert self.process.stdout is not None
         self.url = self.process.stdout.readline().split(" at ")[1].split("/  ")[0]
@@ -371,7 +449,11 @@ class Server:
     def processor_s(self) -> dict[str, float]:
         """Seconds of a processor that the server, those that compute beside it, and what is done with already took."""
         own = of_process(self.process.pid)
-        beside = [of_process(int(pid)) for path in Path(f"/proc/{self.process.pid}/task").glob("*/children") for pid in path.read_text().split()]
+        beside = [
+            of_process(int(pid))
+            for path in Path(f"/proc/{self.process.pid}/task").glob("*/children")
+            for pid in path.read_text().split()
+        ]
         return {"server": own[0], "computing": sum(one[0] for one in beside), "photos": own[1]}
 
     def __enter__(self) -> Server:
@@ -389,7 +471,9 @@ def main() -> int:
     asked.add_argument("--servers", type=int, default=1)
     asked.add_argument("--processes", type=int, default=os.cpu_count() or 1, help="that compute, for each server")
     asked.add_argument("--relentless", action="store_true", help="everybody drags without a pause")
-    asked.add_argument("--untimed", action="store_true", help="on a busy machine: only what goes wrong is a fault, not what is late")
+    asked.add_argument(
+        "--untimed", action="store_true", help="on a busy machine: only what goes wrong is a fault, not what is late"
+    )
     asked.add_argument("--seed", type=int, default=1126)
     how = asked.parse_args()
     with tempfile.TemporaryDirectory() as folder, ExitStack() as stack:
@@ -407,7 +491,9 @@ def main() -> int:
         speeds: list[float] = []
         students = asyncio.run(lesson([server.url for server in servers], class_id, names, how, measured, speeds))
         took = time.monotonic() - start
-        shares = [{what: round(100 * seconds / took) for what, seconds in server.processor_s().items()} for server in servers]
+        shares = [
+            {what: round(100 * seconds / took) for what, seconds in server.processor_s().items()} for server in servers
+        ]
         with sessions() as session:
             there = {sheet.id: (sheet.revision, sheet.title) for sheet in session.scalars(select(Sheet))}
         engine.dispose()
@@ -417,8 +503,14 @@ def main() -> int:
     print(f"per cent of one processor: {shares}, and this script {100 * time.process_time() / took:.0f}")
     share = 100 * (stolen_s() - stolen) / took / (os.cpu_count() or 1)
     fast, middle, slow = np.percentile(speeds, [5, 50, 95])
-    print(f"a million additions took {middle:.0f} ms ({fast:.0f} to {slow:.0f} in 90 of 100); {share:.0f} % of the processors went to other machines")
-    print(f"{sum(student.saved[0] - 1 for student in students)} saves acknowledged, of {len(lost)} students the last is not there")
+    print(
+        f"a million additions took {middle:.0f} ms ({fast:.0f} to {slow:.0f} in 90 of 100); {share:.0f} % of the "
+        "processors went to other machines"
+    )
+    print(
+        f"{sum(student.saved[0] - 1 for student in students)} saves acknowledged, of {len(lost)} students the last is "
+        "not there"
+    )
     return 1 if measured.faults or late or lost else 0
 
 

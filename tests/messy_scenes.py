@@ -16,7 +16,9 @@ def messy_scene(rng: np.random.Generator) -> Scene:
     picture; one to four edges of a family, each 60 to 130 px, many within 60 px of eye level."""
     while True:
         view = rng.uniform(25.0, 65.0)
-        camera = Pinhole(float(640.0 / np.tan(np.radians(view / 2))), float(rng.uniform(-3, 12)), float(rng.uniform(-1.5, 1.5)))
+        camera = Pinhole(
+            float(640.0 / np.tan(np.radians(view / 2))), float(rng.uniform(-3, 12)), float(rng.uniform(-1.5, 1.5))
+        )
         wanted, slab = int(rng.integers(4, 9)), bool(rng.random() < 0.5)
         boxes: list[Box] = []
         edges: list[Edge] = []
@@ -66,13 +68,25 @@ def few_edges(rng: np.random.Generator, camera: Pinhole, box: Box, number: int, 
     for family, ends in found.items():
         for k in rng.permutation(len(ends))[: int(rng.integers(1, 5))]:
             p, q = ends[int(k)]
-            laid.append(Edge(f"b{number}{family.value[0]}{k}", f"b{number}", family, (float(p[0]), float(p[1])), (float(q[0]), float(q[1]))))
+            laid.append(
+                Edge(
+                    f"b{number}{family.value[0]}{k}",
+                    f"b{number}",
+                    family,
+                    (float(p[0]), float(p[1])),
+                    (float(q[0]), float(q[1])),
+                )
+            )
     return laid
 
 
 def small_boxes(rng: np.random.Generator) -> Scene:
-    """One to three boxes of sides 0.2 to 0.5 seen at 30 to 72 degrees, with a level edge that a hand will lay longer than 80 px."""
+    """One to three boxes of sides 0.2 to 0.5 seen at 30 to 72 degrees, with a level edge that a hand will lay longer
+    than 80 px.
+    """
     while True:
         scene = random_scene(rng, (0.0, 15.0), sides=(0.2, 0.5))
-        if any(e.family is not Family.UPRIGHT and np.hypot(e.q[0] - e.p[0], e.q[1] - e.p[1]) >= 90 for e in scene.edges):
+        if any(
+            e.family is not Family.UPRIGHT and np.hypot(e.q[0] - e.p[0], e.q[1] - e.p[1]) >= 90 for e in scene.edges
+        ):
             return scene

@@ -1,8 +1,9 @@
 """Small errors put into the code one at a time, to see whether a test notices each. Run with ``make mutants``.
 
-A seeded sample of places in the heart of the job (``HEART``): a comparison turned round or made strict, *and* for *or*, plus for minus, a number one
-larger, the larger for the smaller. Each is written into a copy of the project, and the tests that name its module run until one fails. Functions that are
-kept as machine code are left alone: each change would have them compiled anew for a minute. What fails without the change too has caught nothing.
+A seeded sample of places in the heart of the job (``HEART``): a comparison turned round or made strict, *and* for *or*,
+plus for minus, a number one larger, the larger for the smaller. Each is written into a copy of the project, and the
+tests that name its module run until one fails. Functions that are kept as machine code are left alone: each change
+would have them compiled anew for a minute. What fails without the change too has caught nothing.
 """
 
 from __future__ import annotations
@@ -64,7 +65,9 @@ class Place:
 
 
 def nodes(tree: ast.Module) -> Iterator[ast.AST]:
-    """Every node at which something can be changed, in order; annotations, docstrings and compiled functions are passed over."""
+    """Every node at which something can be changed, in order; annotations, docstrings and compiled functions are passed
+    over.
+    """
 
     def visit(node: ast.AST) -> Iterator[ast.AST]:
         if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
@@ -77,7 +80,9 @@ def nodes(tree: ast.Module) -> Iterator[ast.AST]:
             if node.value is not None:
                 yield from visit(node.value)
             return
-        if isinstance(node, ast.Import | ast.ImportFrom) or (isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant)):
+        if isinstance(node, ast.Import | ast.ImportFrom) or (
+            isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant)
+        ):
             return
         if changed(node) is not None:
             yield node
@@ -126,13 +131,21 @@ def change(node: ast.AST) -> None:
 
 def places(root: Path) -> list[Place]:
     """All of them under ``root``, module by module in order."""
-    modules = [path for part in HEART for path in sorted([root / "aspectum" / part] if part.endswith(".py") else (root / "aspectum" / part).rglob("*.py"))]
+    modules = [
+        path
+        for part in HEART
+        for path in sorted(
+            [root / "aspectum" / part] if part.endswith(".py") else (root / "aspectum" / part).rglob("*.py")
+        )
+    ]
     kept = [path for path in modules if path.exists() and "migrations" not in path.parts]
     return [Place(path, number) for path in kept for number in range(len(list(nodes(ast.parse(path.read_text())))))]
 
 
 def drawn(found: list[Place], count: int, seed: int) -> list[Place]:
-    """So many of them, a quarter from outside the core: drawn by what each is, so that two states of the project are tried at the same places."""
+    """So many of them, a quarter from outside the core: drawn by what each is, so that two states of the project are
+    tried at the same places.
+    """
 
     def lot(place: Place) -> str:
         return hashlib.sha256(f"{seed} {place.module.name} {place.number}".encode()).hexdigest()
@@ -143,7 +156,9 @@ def drawn(found: list[Place], count: int, seed: int) -> list[Place]:
 
 
 def tests_of(root: Path, module: Path) -> list[str]:
-    """Test files called after the module, and those that name it, or where none does its folder: those of the browser aside."""
+    """Test files called after the module, and those that name it, or where none does its folder: those of the browser
+    aside.
+    """
     name = ".".join(module.relative_to(root).with_suffix("").parts)
     files = [path for path in sorted((root / "tests").rglob("test_*.py")) if "browser" not in path.parts]
     own = [str(path) for path in files if module.stem in path.stem]
@@ -159,11 +174,21 @@ def tests_of(root: Path, module: Path) -> list[str]:
 def tested(root: Path, tests: list[str]) -> subprocess.CompletedProcess[str]:
     """The tests run until one fails."""
     command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests]
-    return subprocess.run(command, cwd=root, env=os.environ | {"PYTHONPATH": str(root)}, capture_output=True, text=True, timeout=ONE_TEST_S, check=False)
+    return subprocess.run(
+        command,
+        cwd=root,
+        env=os.environ | {"PYTHONPATH": str(root)},
+        capture_output=True,
+        text=True,
+        timeout=ONE_TEST_S,
+        check=False,
+    )
 
 
 def tried(root: Path, place: Place) -> tuple[str, str]:
-    """``caught``, ``missed``, ``given up`` or ``fails anyway``, and what was changed where. The module is as it was afterwards."""
+    """``caught``, ``missed``, ``given up`` or ``fails anyway``, and what was changed where. The module is as it was
+    afterwards.
+    """
     before = place.module.read_text()
     tree = ast.parse(before)
     node = list(nodes(tree))[place.number]
@@ -190,7 +215,9 @@ def main() -> int:
     how = asked.parse_args()
     with tempfile.TemporaryDirectory() as folder:
         copy = Path(folder) / "aspectum"
-        shutil.copytree(how.root, copy, ignore=shutil.ignore_patterns(".git", ".venv", "node_modules", ".setup", "data"))
+        shutil.copytree(
+            how.root, copy, ignore=shutil.ignore_patterns(".git", ".venv", "node_modules", ".setup", "data")
+        )
         found = places(copy)
         chosen = drawn(found, how.count, how.seed)
         counts: dict[str, int] = {}
@@ -199,7 +226,10 @@ def main() -> int:
             verdict, what = tried(copy, place)
             counts[verdict] = counts.get(verdict, 0) + 1
             print(f"{verdict:13}{time.monotonic() - start:6.0f} s  {what}", flush=True)
-    print(f"{len(chosen)} of {len(found)} places: " + ", ".join(f"{count} {verdict}" for verdict, count in sorted(counts.items())))
+    print(
+        f"{len(chosen)} of {len(found)} places: "
+        + ", ".join(f"{count} {verdict}" for verdict, count in sorted(counts.items()))
+    )
     return 0
 
 

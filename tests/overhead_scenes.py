@@ -15,8 +15,8 @@ WIDTH, HEIGHT = 1280, 960
 
 
 def straight_scene(rng: np.random.Generator, looking: Looking, off_straight_deg: float = 0.0) -> Scene:
-    """Two to four towers round the eye, seen up or down along a sight that stands ``off_straight_deg`` off, in a picture
-    turned anyhow; view 50 to 85 degrees, edges from 45 px.
+    """Two to four towers round the eye, seen up or down along a sight that stands ``off_straight_deg`` off, in a
+    picture turned anyhow; view 50 to 85 degrees, edges from 45 px.
     """
     way = 1.0 if looking is Looking.UP else -1.0
     while True:
@@ -29,13 +29,25 @@ def straight_scene(rng: np.random.Generator, looking: Looking, off_straight_deg:
             near, far = rng.uniform(4.0, 7.0), rng.uniform(9.0, 16.0)
             w, d = rng.uniform(1.5, 4.0, 2).tolist()
             low = near if way > 0 else -far
-            box = Box((float(reach * np.cos(round_deg)), float(reach * np.sin(round_deg)), low), float(rng.uniform(0, 90)), (w, d, far - near))
+            box = Box(
+                (float(reach * np.cos(round_deg)), float(reach * np.sin(round_deg)), low),
+                float(rng.uniform(0, 90)),
+                (w, d, far - near),
+            )
             boxes.append(box)
             for family, start, stop in seen_edges(box):
                 p, q = camera.project(np.array([start, stop]))
                 inside = min(p[0], p[1], q[0], q[1]) > 0 and max(p[0], q[0]) < WIDTH and max(p[1], q[1]) < HEIGHT
                 if inside and np.hypot(*(q - p)) >= 45.0:
-                    edges.append(Edge(f"b{number}e{len(edges)}", f"b{number}", family, (float(p[0]), float(p[1])), (float(q[0]), float(q[1]))))
+                    edges.append(
+                        Edge(
+                            f"b{number}e{len(edges)}",
+                            f"b{number}",
+                            family,
+                            (float(p[0]), float(p[1])),
+                            (float(q[0]), float(q[1])),
+                        )
+                    )
         if len(edges) >= 8:
             return Scene(camera, boxes, edges, straight_setup(looking))
 
@@ -46,8 +58,8 @@ def straight_setup(looking: Looking) -> Setup:
 
 @dataclass
 class Straight:
-    """Errors of implied tilts in stated deviations, of uprights and of level edges; what was called off of truthful edges, of
-    strays of 6 to 12 degrees and beside them.
+    """Errors of implied tilts in stated deviations, of uprights and of level edges; what was called off of truthful
+    edges, of strays of 6 to 12 degrees and beside them.
     """
 
     upright_z: list[float] = field(default_factory=list)
@@ -61,11 +73,15 @@ class Straight:
 
 
 def straight_views(off_straight_sd_deg: float, scenes: int, seed: int) -> Straight:
-    """Courtyards and stairwells in turn, seen as straight as a hand holds: off by ``off_straight_sd_deg`` either way."""
+    """Courtyards and stairwells in turn, seen as straight as a hand holds: off by ``off_straight_sd_deg``
+    either way.
+    """
     rng = np.random.default_rng(seed)
     found = Straight()
     for k in range(scenes):
-        scene = straight_scene(rng, (Looking.UP, Looking.DOWN)[k % 2], float(np.hypot(*rng.normal(0, off_straight_sd_deg, 2))))
+        scene = straight_scene(
+            rng, (Looking.UP, Looking.DOWN)[k % 2], float(np.hypot(*rng.normal(0, off_straight_sd_deg, 2)))
+        )
         laid = scene.sighted(rng)
         for edge, finding in zip(scene.edges, check(scene.setup, laid).findings, strict=True):
             found.edges += 1

@@ -1,4 +1,6 @@
-"""Simulated photos of a sheet of paper on a board, at a slant, under uneven light, with a shadow and a hand at its edge."""
+"""Simulated photos of a sheet of paper on a board, at a slant, under uneven light, with a shadow and a hand at its
+edge.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ PPM = 6.0  # px a mm of the sheet before it is photographed
 
 @dataclass(frozen=True)
 class PaperPhoto:
-    """``corners`` (4, 2): px of the photo, clockwise from the sheet's top left; ``to_photo``: from mm on the sheet to the photo."""
+    """``corners`` (4, 2): px of the photo, clockwise from the sheet's top left; ``to_photo``: from mm on the sheet to
+    the photo.
+    """
 
     picture: Pixels
     corners: Vec
@@ -60,7 +64,9 @@ def photograph(
     aside, down = np.cos(turn) * aside + np.sin(turn) * down, np.cos(turn) * down - np.sin(turn) * aside
     distance = max(paper_mm) * rng.uniform(1.02, 1.25)
     for _ in range(40):
-        eye = np.array([paper_mm[0] / 2, paper_mm[1] / 2, 0.0]) + away * distance + np.append(rng.uniform(-6, 6, 2), 0.0)
+        eye = (
+            np.array([paper_mm[0] / 2, paper_mm[1] / 2, 0.0]) + away * distance + np.append(rng.uniform(-6, 6, 2), 0.0)
+        )
         look = np.stack([aside, down, ahead])
         inner = np.array([[focal, 0, wide / 2], [0, focal, high / 2], [0, 0, 1.0]])
         to_photo = inner @ look @ np.column_stack([[1, 0, 0], [0, 1, 0], -eye])
@@ -77,7 +83,10 @@ def photograph(
     half = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1.0]])
     warp = half @ to_photo @ np.linalg.inv(mm_to_sheet) @ np.linalg.inv(half)
     paper = cv2.warpPerspective(flat, warp, size, flags=cv2.INTER_AREA)
-    cover = cv2.warpPerspective(np.full(flat.shape[:2], 255, np.uint8), warp, size, flags=cv2.INTER_LINEAR)[..., None] / 255.0
+    cover = (
+        cv2.warpPerspective(np.full(flat.shape[:2], 255, np.uint8), warp, size, flags=cv2.INTER_LINEAR)[..., None]
+        / 255.0
+    )
     drop = cv2.GaussianBlur(np.roll(cover[..., 0], (4, 5), (0, 1)), (0, 0), 4)[..., None]
     picture = board * (1 - 0.35 * drop) * (1 - cover) + paper * cover
     picture = np.asarray(picture * light(rng, size), float)
@@ -92,7 +101,9 @@ def wooden(rng: np.random.Generator, size: tuple[int, int]) -> Vec:
     wide, high = size
     grain = cv2.GaussianBlur(rng.normal(0, 1, (high, wide)), (0, 0), sigmaX=60, sigmaY=1.5)
     grain = grain / grain.std()
-    colour = np.array([[176, 142, 104], [128, 98, 70], [84, 66, 52], [96, 108, 98]][int(rng.integers(4))], float) * rng.uniform(0.85, 1.08)
+    colour = np.array(
+        [[176, 142, 104], [128, 98, 70], [84, 66, 52], [96, 108, 98]][int(rng.integers(4))], float
+    ) * rng.uniform(0.85, 1.08)
     return np.asarray(colour + 7.0 * grain[..., None])
 
 
@@ -114,14 +125,18 @@ def lay_hand(rng: np.random.Generator, picture: Vec, corners: Vec) -> None:
     at = corners[side] + (corners[(side + 1) % 4] - corners[side]) * share
     inward = corners.mean(axis=0) - at
     inward /= np.linalg.norm(inward)
-    skin = np.array([[205, 160, 135], [150, 105, 80], [95, 66, 52]][int(rng.integers(3))], float) * rng.uniform(0.9, 1.1)
+    skin = np.array([[205, 160, 135], [150, 105, 80], [95, 66, 52]][int(rng.integers(3))], float) * rng.uniform(
+        0.9, 1.1
+    )
     mask = np.zeros(picture.shape[:2], np.uint8)
     along = np.array([-inward[1], inward[0]])
     for k in range(-1, 3):
         tip = at + inward * rng.uniform(40, 90) + along * (k * 34)
         root = at - inward * 70 + along * (k * 30)
         cv2.line(mask, tuple(int(v) for v in tip), tuple(int(v) for v in root), 255, 30, cv2.LINE_AA)
-    cv2.line(mask, tuple(int(v) for v in at - inward * 70), tuple(int(v) for v in at - inward * 500), 255, 120, cv2.LINE_AA)
+    cv2.line(
+        mask, tuple(int(v) for v in at - inward * 70), tuple(int(v) for v in at - inward * 500), 255, 120, cv2.LINE_AA
+    )
     cover = np.asarray(cv2.GaussianBlur(mask, (0, 0), 1.5), float)[..., None] / 255.0
     shade = np.asarray(cv2.GaussianBlur(np.roll(mask, (8, 8), (0, 1)), (0, 0), 8), float)[..., None] / 255.0
     picture *= 1 - 0.25 * shade

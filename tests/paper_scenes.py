@@ -1,4 +1,6 @@
-"""Drawings with known faults, constructed by ruler as a draughtsman would, line by line, without the code under test."""
+"""Drawings with known faults, constructed by ruler as a draughtsman would, line by line, without the code
+under test.
+"""
 
 from __future__ import annotations
 
@@ -70,8 +72,14 @@ class BoxSubject:
                         edges.append((f"{self.id}-{family}{s}{t}", family, tuple(a), tuple(b)))
         if self.building:
             # the ridge runs along the right wall, the gable stands on the left side
-            edges += [(f"{self.id}-rake-near", SLOPE, (0, 0, 1), "near apex"), (f"{self.id}-rake-back", SLOPE, (0, 1, 1), "near apex")]
-            edges += [(f"{self.id}-ridge", RIGHT, "near apex", "far apex"), (f"{self.id}-rake-far", SLOPE, (1, 0, 1), "far apex")]
+            edges += [
+                (f"{self.id}-rake-near", SLOPE, (0, 0, 1), "near apex"),
+                (f"{self.id}-rake-back", SLOPE, (0, 1, 1), "near apex"),
+            ]
+            edges += [
+                (f"{self.id}-ridge", RIGHT, "near apex", "far apex"),
+                (f"{self.id}-rake-far", SLOPE, (1, 0, 1), "far apex"),
+            ]
             edges += [
                 (f"{self.id}-{name}", family, a, b)
                 for name, family, a, b in (
@@ -97,11 +105,14 @@ class BoxSubject:
 
 
 def draw_box(subject: BoxSubject, camera: Pinhole, faults: list[Fault], level_px: float) -> dict[object, Vec]:
-    """The corners by construction: near upright, far uprights on the lines to the vanishing points, back corners where lines meet. ``level_px``:
-    what eye level's fault is told in.
+    """The corners by construction: near upright, far uprights on the lines to the vanishing points, back corners where
+    lines meet. ``level_px``: what eye level's fault is told in.
     """
     axes = subject.box.axes()
-    true = {c: camera.project(subject.place(c)[None])[0] for c in [(r, d, u) for r in (0, 1) for d in (0, 1) for u in (0, 1)]}
+    true = {
+        c: camera.project(subject.place(c)[None])[0]
+        for c in [(r, d, u) for r in (0, 1) for d in (0, 1) for u in (0, 1)]
+    }
     bottom, top = true[0, 0, 0], true[0, 0, 1]
     unit = float(np.hypot(*(top - bottom)))
     vps = {RIGHT: camera.vanishing_point(axes[0]), LEFT: camera.vanishing_point(axes[1])}
@@ -178,8 +189,12 @@ class PaperSubject:
     def forms(self) -> list[str]:
         return [b.id for b in self.boxes] + [top.form for top, _ in self.tins]
 
-    def drawn(self, faults: list[Fault]) -> tuple[list[tuple[str, str, Family, Vec, Vec]], list[tuple[str, str, Vec, float, float, float]]]:
-        """Edges (id, form, family, ends) and rims (id, form, centre, half axes, tilt of the minor axis), in the subject's pixels."""
+    def drawn(
+        self, faults: list[Fault]
+    ) -> tuple[list[tuple[str, str, Family, Vec, Vec]], list[tuple[str, str, Vec, float, float, float]]]:
+        """Edges (id, form, family, ends) and rims (id, form, centre, half axes, tilt of the minor axis), in the
+        subject's pixels.
+        """
         edges, rims = [], []
         anchor = camera_middle(self)
         wide = [sum(f.size for f in faults if f.kind == "stretch" and f.form is None), 0.0]
@@ -202,7 +217,11 @@ class PaperSubject:
                         shift = fault.size * self.unit
                         ratio = np.sin(np.radians(degree)) * abs((centre[1] - level + shift) / (centre[1] - level))
                         degree = float(np.degrees(np.arcsin(np.clip(ratio, 0, 1))))
-                    elif fault.kind == "rim" and fault.form == top.form and (fault.which == "all" or (fault.which == "lower") == (n == 1)):
+                    elif (
+                        fault.kind == "rim"
+                        and fault.form == top.form
+                        and (fault.which == "all" or (fault.which == "lower") == (n == 1))
+                    ):
                         degree = float(np.clip(degree - fault.size, 0.5, 88.0))
                 minor = major * np.sin(np.radians(degree))
                 size = own * np.exp(wide)
@@ -253,11 +272,22 @@ def sighted(subject: PaperSubject, rng: np.random.Generator, sd_px: float = 1.5)
         return float(x), float(y)
 
     laid = [
-        Edge(id, form, family, lay(p), lay(q), slope=id.rsplit("-", 1)[-1] if family is SLOPE else None, plan=LEFT if family is SLOPE else None)
+        Edge(
+            id,
+            form,
+            family,
+            lay(p),
+            lay(q),
+            slope=id.rsplit("-", 1)[-1] if family is SLOPE else None,
+            plan=LEFT if family is SLOPE else None,
+        )
         for id, form, family, p, q in edges
     ]
     turns = np.radians(np.arange(-80, 261, 34))
-    ringed = [Rim(id, form, Plane.LEVEL, tuple(lay(at) for at in on_ellipse(centre, a, b, tilt, turns))) for id, form, centre, a, b, tilt in rims]
+    ringed = [
+        Rim(id, form, Plane.LEVEL, tuple(lay(at) for at in on_ellipse(centre, a, b, tilt, turns)))
+        for id, form, centre, a, b, tilt in rims
+    ]
     return Laid(subject.setup, laid, ringed)
 
 
@@ -315,9 +345,9 @@ def on_paper(
     for id, form, centre, major, minor, tilt in rims:
         wide, deep = np.exp(rng.normal(0, 0.025 * wobble, 2))
         turns = np.radians(np.arange(0, 360, 24))
-        at = on_ellipse(centre * mm, major * mm * wide, minor * mm * deep, tilt + rng.normal(0, 1.2 * wobble), turns) + rng.normal(
-            0, 0.4 * wobble, (len(turns), 2)
-        )
+        at = on_ellipse(
+            centre * mm, major * mm * wide, minor * mm * deep, tilt + rng.normal(0, 1.2 * wobble), turns
+        ) + rng.normal(0, 0.4 * wobble, (len(turns), 2))
         ringed.append(Rim(id, form, Plane.LEVEL, tuple((float(x), float(y)) for x, y in at * PAPER_DPMM)))
     if missing:
         # what the faults are about is drawn
@@ -352,8 +382,17 @@ class Corners:
         return self.drawn[-1][1]
 
 
-def wobbled(p: Vec, q: Vec, rng: np.random.Generator, share: float, way: Drawn = Drawn.ABOUT_MIDDLE, corners: Corners | None = None) -> tuple[Vec, Vec]:
-    """A line as a freehand draws it: 1.2 degrees, 2.5 % and 0.7 mm at each end; or between corners that are each 1 mm off, to 0.5 mm."""
+def wobbled(
+    p: Vec,
+    q: Vec,
+    rng: np.random.Generator,
+    share: float,
+    way: Drawn = Drawn.ABOUT_MIDDLE,
+    corners: Corners | None = None,
+) -> tuple[Vec, Vec]:
+    """A line as a freehand draws it: 1.2 degrees, 2.5 % and 0.7 mm at each end; or between corners that are each 1 mm
+    off, to 0.5 mm.
+    """
     if corners is not None and way is Drawn.CORNER_TO_CORNER:
         return corners.at(p) + rng.normal(0, 0.5 * share, 2), corners.at(q) + rng.normal(0, 0.5 * share, 2)
     if way is Drawn.FROM_CORNER:
@@ -361,7 +400,11 @@ def wobbled(p: Vec, q: Vec, rng: np.random.Generator, share: float, way: Drawn =
         begun, other = (q, p) if back else (p, q)
         a = np.radians(rng.normal(0, 1.2 * share))
         start = begun + rng.normal(0, 0.7 * share, 2)
-        run = np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]) @ (other - begun) * np.exp(rng.normal(0, 0.025 * share))
+        run = (
+            np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
+            @ (other - begun)
+            * np.exp(rng.normal(0, 0.025 * share))
+        )
         stop = start + run + rng.normal(0, 0.7 * share, 2)
         return (stop, start) if back else (start, stop)
     middle, half = (p + q) / 2, (q - p) / 2
@@ -371,12 +414,19 @@ def wobbled(p: Vec, q: Vec, rng: np.random.Generator, share: float, way: Drawn =
 
 
 def box_at(
-    camera: Pinhole, rng: np.random.Generator, corner: tuple[float, float, float], id: str, building: bool = False, sides: tuple[float, float] = (0.6, 1.6)
+    camera: Pinhole,
+    rng: np.random.Generator,
+    corner: tuple[float, float, float],
+    id: str,
+    building: bool = False,
+    sides: tuple[float, float] = (0.6, 1.6),
 ) -> BoxSubject | None:
     """A box that is seen whole from outside with all its far edges in the picture."""
     box = Box(corner, float(rng.uniform(20, 70)), tuple(rng.uniform(*sides, 3).tolist()))
     subject = BoxSubject(id, box, building)
-    names = [(r, d, u) for r in (0, 1) for d in (0, 1) for u in (0, 1)] + (["near apex", "far apex"] if building else [])
+    names = [(r, d, u) for r in (0, 1) for d in (0, 1) for u in (0, 1)] + (
+        ["near apex", "far apex"] if building else []
+    )
     places = np.array([subject.place(n) for n in names])
     if (places @ camera.matrix()[2]).min() < 0.8:
         return None
@@ -411,13 +461,22 @@ def paper_subject(rng: np.random.Generator, kind: str, pitch_deg: float = 0.0, l
             for _ in range(40):
                 x, y, z = place()
                 radius, height = rng.uniform(0.25, 0.6), rng.uniform(0.5, 1.4)
-                pair = level_circle("t-top", "t", (x, y, z + height), radius), level_circle("t-bottom", "t", (x, y, z), radius)
+                pair = (
+                    level_circle("t-top", "t", (x, y, z + height), radius),
+                    level_circle("t-bottom", "t", (x, y, z), radius),
+                )
                 points = np.concatenate([c.at(np.linspace(0, 6.2, 20)) for c in pair])
                 if (points @ camera.matrix()[2]).min() < 0.8:
                     continue
                 seen = camera.project(points)
                 degrees = [c.ellipse(camera)[3] for c in pair]
-                if seen.min() < 20 or seen[:, 0].max() > 1260 or seen[:, 1].max() > 940 or np.ptp(seen[:, 0]) < 120 or not all(3 < d < 60 for d in degrees):
+                if (
+                    seen.min() < 20
+                    or seen[:, 0].max() > 1260
+                    or seen[:, 1].max() > 940
+                    or np.ptp(seen[:, 0]) < 120
+                    or not all(3 < d < 60 for d in degrees)
+                ):
                     continue
                 tins.append(pair)
                 break
@@ -429,7 +488,10 @@ def paper_subject(rng: np.random.Generator, kind: str, pitch_deg: float = 0.0, l
 
 def ratio_of(subject: PaperSubject) -> float:
     """Sizes of the first two boxes against each other, as drawn."""
-    sizes = [float(np.ptp(np.array([at for e in subject.drawn([])[0] if e[1] == f for at in e[3:5]]), axis=0).max()) for f in subject.forms[:2]]
+    sizes = [
+        float(np.ptp(np.array([at for e in subject.drawn([])[0] if e[1] == f for at in e[3:5]]), axis=0).max())
+        for f in subject.forms[:2]
+    ]
     return sizes[0] / sizes[1]
 
 
@@ -437,7 +499,9 @@ TWICE = {"tilt": 6.0, "length": 0.154, "degree": 10.0}
 KINDS = ("one box", "two boxes", "box and tin", "building")
 
 
-def random_fault(rng: np.random.Generator, subject: PaperSubject, kind: str | None = None, most_turned: bool = False) -> Fault | None:
+def random_fault(
+    rng: np.random.Generator, subject: PaperSubject, kind: str | None = None, most_turned: bool = False
+) -> Fault | None:
     """A fault of about twice the tolerance; None where this subject can have none of its kind."""
     several = len(subject.forms) > 1
     kinds = (
@@ -454,13 +518,20 @@ def random_fault(rng: np.random.Generator, subject: PaperSubject, kind: str | No
     if kind in ("eye-level", "vanishing-point"):
         family = [RIGHT, LEFT][int(rng.integers(2))]
         whose = (box.id, family) if kind == "vanishing-point" else (None, None)
-        return sized(subject, lambda size: Fault(kind, size * float(np.sign(sign)), *whose), 3.0 if kind == "eye-level" or sign > 0 else 0.999, most_turned)
+        return sized(
+            subject,
+            lambda size: Fault(kind, size * float(np.sign(sign)), *whose),
+            3.0 if kind == "eye-level" or sign > 0 else 0.999,
+            most_turned,
+        )
     if kind == "lean":
         return Fault("lean", 6.0 * sign)
     if kind == "stretch":
         return Fault("stretch", TWICE["length"] * sign)
     if kind == "form-stretch":
-        return Fault("stretch", TWICE["length"] * sign, str(rng.choice(subject.forms)), which=str(rng.choice(["across", "up"])))
+        return Fault(
+            "stretch", TWICE["length"] * sign, str(rng.choice(subject.forms)), which=str(rng.choice(["across", "up"]))
+        )
     if kind == "size":
         # the form with the longest upright is the measure
         edges = [e for e in subject.drawn([])[0] if e[2] is UPRIGHT]
@@ -492,16 +563,20 @@ def rims_stay_rims(subject: PaperSubject, fault: Fault) -> bool:
     return True
 
 
-def sized(subject: PaperSubject, fault: Callable[[float], Fault], most: float, most_turned: bool = False) -> Fault | None:
-    """The fault that turns the lines it is about by twice the tolerance, in the middle, or, where ``most_turned``, only those that it turns
-    more than half as much as the most; None where none does.
+def sized(
+    subject: PaperSubject, fault: Callable[[float], Fault], most: float, most_turned: bool = False
+) -> Fault | None:
+    """The fault that turns the lines it is about by twice the tolerance, in the middle, or, where ``most_turned``, only
+    those that it turns more than half as much as the most; None where none does.
     """
     plain, about = subject.drawn([])[0], fault(most)
 
     def turn(size: float) -> float:
         moved = subject.drawn([fault(size)])[0]
         gaps = np.array([abs(turned_by(a, b)) for a, b in zip(plain, moved, strict=True)])
-        mine = np.array([e[2] in (RIGHT, LEFT) if about.form is None else (e[1], e[2]) == (about.form, about.family) for e in plain])
+        mine = np.array(
+            [e[2] in (RIGHT, LEFT) if about.form is None else (e[1], e[2]) == (about.form, about.family) for e in plain]
+        )
         return float(np.median(gaps[gaps > 0.5 * gaps.max()] if most_turned else gaps[mine])) if gaps.max() > 0 else 0.0
 
     low, high = 0.0, most

@@ -1,4 +1,6 @@
-"""What is found on paper, and under a finger, held against what is known: drawings by lot, and the gallery's photographs."""
+"""What is found on paper, and under a finger, held against what is known: drawings by lot, and the gallery's
+photographs.
+"""
 
 from __future__ import annotations
 
@@ -25,15 +27,32 @@ def report_pencil(ledger: Ledger, count: int = 40) -> None:
     boxes = follow_drawings(seeds[::4])
     closed, alone = close_groups(seeds), close_groups(seeds[::4])
     print(f"lines followed on {count} drawings:")
-    ledger.part("On paper", f"{count} freehand drawings of boxes, tins and buildings, photographed at a slant; nothing is laid before.")
-    ledger.row("one box, its subject known: lines within 0.5 mm and 0.7°", f"{boxes.right / boxes.lines:.1%} of {boxes.lines}", "90 %")
+    ledger.part(
+        "On paper",
+        f"{count} freehand drawings of boxes, tins and buildings, photographed at a slant; nothing is laid before.",
+    )
+    ledger.row(
+        "one box, its subject known: lines within 0.5 mm and 0.7°",
+        f"{boxes.right / boxes.lines:.1%} of {boxes.lines}",
+        "90 %",
+    )
     ledger.row("all: lines within 0.5 mm and 0.7°", f"{told.right / told.lines:.1%} of {told.lines}")
     for name, z in (("place", told.off), ("tilt", told.turned)):
-        ledger.row(f"{name}: within its own ±, and twice that", f"{np.mean(np.array(z) < 1):.0%}, {np.mean(np.array(z) < 2):.0%}", "68 %, 95 %")
+        ledger.row(
+            f"{name}: within its own ±, and twice that",
+            f"{np.mean(np.array(z) < 1):.0%}, {np.mean(np.array(z) < 2):.0%}",
+            "68 %, 95 %",
+        )
     for name, part in (("one box", alone), ("all", closed)):
-        figures = f"{part.found / part.lines:.0%}, {part.right / max(part.proposed, 1):.0%}, {part.in_family / max(part.right, 1):.0%}"
+        figures = (
+            f"{part.found / part.lines:.0%}, {part.right / max(part.proposed, 1):.0%}, "
+            f"{part.in_family / max(part.right, 1):.0%}"
+        )
         ledger.row(f"{name}, its subject unknown: lines found, proposals right, of these in their family", figures)
-    ledger.row("rims, subject unknown: found of those drawn, and proposed", f"{closed.rims_found} of {closed.rims}, {closed.rims_proposed}")
+    ledger.row(
+        "rims, subject unknown: found of those drawn, and proposed",
+        f"{closed.rims_found} of {closed.rims}, {closed.rims_proposed}",
+    )
     ledger.end()
 
 
@@ -54,10 +73,19 @@ def report_pointing(ledger: Ledger) -> None:
             times.append(time.perf_counter() - begun)
             tried += 1
             if found is not None and edge.holds(np.array(found.p), np.array(found.q)) > 0.5:
-                off.append(abs((np.array(found.p) + np.array(found.q) - 2 * edge.p) @ np.array([-run[1], run[0]])) / edge.length_px / 2)
+                off.append(
+                    abs((np.array(found.p) + np.array(found.q) - 2 * edge.p) @ np.array([-run[1], run[0]]))
+                    / edge.length_px
+                    / 2
+                )
     print(f"{tried} edges pointed at:")
-    ledger.part("The edge under a finger", f"{tried} judged edges of the gallery's photographs, the finger up to 4 px beside.")
+    ledger.part(
+        "The edge under a finger", f"{tried} judged edges of the gallery's photographs, the finger up to 4 px beside."
+    )
     ledger.row("found", f"{len(off) / tried:.0%}")
     ledger.row("its middle off the true line, in the median", f"{np.median(off):.2f} px", "0.25 px")
     ledger.end()
-    print(f"one edge under a finger: {1e3 * np.median(times):.0f} ms, {1e3 * np.quantile(times, 0.95):.0f} ms at the 95th percentile (asked: 30 ms)")
+    print(
+        f"one edge under a finger: {1e3 * np.median(times):.0f} ms, {1e3 * np.quantile(times, 0.95):.0f} ms at the "
+        "95th percentile (asked: 30 ms)"
+    )

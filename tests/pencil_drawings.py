@@ -1,4 +1,6 @@
-"""Freehand drawings in pencil, ink and colour whose lines are known, photographed at a slant and flattened: to be followed without their names."""
+"""Freehand drawings in pencil, ink and colour whose lines are known, photographed at a slant and flattened: to be
+followed without their names.
+"""
 
 from __future__ import annotations
 
@@ -29,8 +31,9 @@ INKS = {  # colour, how much of the paper it covers, width (mm)
 
 @dataclass(frozen=True)
 class Drawn:
-    """``lines`` (mm on the sheet) by id and ``rims`` (centre, half axes, direction of the major axis in radians, y down); ``doubled``: ids with both
-    places, the darker first; ``light``: construction lines that are no edges."""
+    """``lines`` (mm on the sheet) by id and ``rims`` (centre, half axes, direction of the major axis in radians, y
+    down); ``doubled``: ids with both places, the darker first; ``light``: construction lines that are no edges.
+    """
 
     subject: PaperSubject
     photo: PaperPhoto
@@ -45,7 +48,9 @@ class Drawn:
 
 
 def stroke(sheet: Vec, path: Vec, rng: np.random.Generator, ink: str, share: float = 1.0, passes: int = 2) -> None:
-    """Passes of a pencil along ``path`` (n, 2; mm) that wander, with the paper's tooth, pressure that comes and goes, and now and then a break."""
+    """Passes of a pencil along ``path`` (n, 2; mm) that wander, with the paper's tooth, pressure that comes and goes,
+    and now and then a break.
+    """
     colour, dark, wide = INKS[ink]
     for _ in range(passes):
         n = len(path)
@@ -81,7 +86,9 @@ def shaded(subject: PaperSubject, seed: int = 0) -> Pixels:
             names = [tuple(side if k == axis else pair[k - (k > axis)] for k in range(3)) for pair in ring]
             outline = np.array([at[name] for name in names]) - 0.5
             cv2.fillPoly(picture, [np.round(outline * 16).astype(np.int32)], tone, cv2.LINE_AA, 4)
-    soft = cv2.GaussianBlur(picture.astype(np.float32), (0, 0), 0.8) + np.random.default_rng(seed).normal(0, 2.0, picture.shape)
+    soft = cv2.GaussianBlur(picture.astype(np.float32), (0, 0), 0.8) + np.random.default_rng(seed).normal(
+        0, 2.0, picture.shape
+    )
     return np.repeat(np.clip(soft, 0, 255).astype(np.uint8)[..., None], 3, axis=2)
 
 
@@ -90,14 +97,24 @@ def straight(p: Vec, q: Vec) -> Vec:
     return np.asarray(p + np.linspace(0, 1, count)[:, None] * (q - p))
 
 
-def drawing(seed: int, kind: str = "one box", slant_deg: float | None = None, ink: str | None = None, wobble: float = 1.0, restated: float = 0.15) -> Drawn:
+def drawing(
+    seed: int,
+    kind: str = "one box",
+    slant_deg: float | None = None,
+    ink: str | None = None,
+    wobble: float = 1.0,
+    restated: float = 0.15,
+) -> Drawn:
     """A drawing of a random subject. ``restated``: the share of lines that are drawn a second time, a little off."""
     rng = np.random.default_rng(seed)
     subject: PaperSubject = paper_subject(rng, kind)
     theirs = sighted(subject, rng)
     laid = on_paper(subject, [], rng, longest_mm=float(rng.uniform(110, 165)), wobble=wobble)
     ink = ink or list(INKS)[int(rng.integers(len(INKS)))]
-    ends = np.array([end for e in laid.edges for end in (e.p, e.q)] + [at for r in laid.rims for at in r.points]) / PAPER_DPMM
+    ends = (
+        np.array([end for e in laid.edges for end in (e.p, e.q)] + [at for r in laid.rims for at in r.points])
+        / PAPER_DPMM
+    )
     room = np.array(A4) - np.ptp(ends, axis=0)
     shift = room * rng.uniform(0.35, 0.65, 2) - ends.min(axis=0)
     lines = {e.id: (np.array(e.p) / PAPER_DPMM + shift, np.array(e.q) / PAPER_DPMM + shift) for e in laid.edges}

@@ -1,4 +1,6 @@
-"""How well freehand lines are followed on flattened photographs of drawings: shared by the seeded samples in the tests and the full bench."""
+"""How well freehand lines are followed on flattened photographs of drawings: shared by the seeded samples in the tests
+and the full bench.
+"""
 
 from __future__ import annotations
 
@@ -27,15 +29,22 @@ def drawn(seed: int) -> Drawn:
     return drawing(seed, KINDS[seed % len(KINDS)])
 
 
-def subject_lines(theirs: Laid) -> tuple[dict[str, tuple[list[float], list[float]]], dict[str, tuple[list[float], float, float, float]]]:
+def subject_lines(
+    theirs: Laid,
+) -> tuple[dict[str, tuple[list[float], list[float]]], dict[str, tuple[list[float], float, float, float]]]:
     found = everything_of(theirs)
     lines = {id: (list(p), list(q)) for id, (p, q) in found.edges.items()}
-    return lines, {id: (list(e.centre_px), e.major_px / 2, e.minor_px / 2, float(np.radians(90 - e.axis_deg))) for id, e in found.rims.items()}
+    return lines, {
+        id: (list(e.centre_px), e.major_px / 2, e.minor_px / 2, float(np.radians(90 - e.axis_deg)))
+        for id, e in found.rims.items()
+    }
 
 
 @dataclass
 class Followed:
-    """Of drawings with nothing laid: ``right`` of ``lines``; errors over their ±: across in the middle, and of the tilt."""
+    """Of drawings with nothing laid: ``right`` of ``lines``; errors over their ±: across in the middle, and of the
+    tilt.
+    """
 
     lines: int = 0
     right: int = 0
@@ -74,7 +83,9 @@ def follow_drawings(seeds: Iterable[int]) -> Followed:
 
 @dataclass
 class Closed:
-    """Of drawings of which nothing is known: ``found`` of ``lines``, ``right`` of ``proposed`` edges, and those of the right ones in their family."""
+    """Of drawings of which nothing is known: ``found`` of ``lines``, ``right`` of ``proposed`` edges, and those of the
+    right ones in their family.
+    """
 
     lines: int = 0
     found: int = 0

@@ -22,7 +22,13 @@ def right_answer(question: Question) -> float | Point:
     if isinstance(scoring, Choice):
         return float(scoring.right)
     assert isinstance(scoring, Place)
-    share = 100.0 / scoring.truth if scoring.inverse else scoring.truth if scoring.said is None else drawn_at(scoring.said / 100.0, scoring.closing)
+    share = (
+        100.0 / scoring.truth
+        if scoring.inverse
+        else scoring.truth
+        if scoring.said is None
+        else drawn_at(scoring.said / 100.0, scoring.closing)
+    )
     return scoring.origin[0] + share * scoring.one[0], scoring.origin[1] + share * scoring.one[1]
 
 

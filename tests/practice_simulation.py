@@ -1,4 +1,6 @@
-"""Simulated students: skills with a bias and a spread each, in tolerances, asked as the choice of the next question has it."""
+"""Simulated students: skills with a bias and a spread each, in tolerances, asked as the choice of the next question has
+it.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +40,9 @@ def student(rng: np.random.Generator, skills: int = 20, weak: int = 2) -> Studen
 
 @dataclass(frozen=True)
 class Practised:
-    """What came of some questions: whether both weak skills are named, how far their biases were known, and the kinds asked in order."""
+    """What came of some questions: whether both weak skills are named, how far their biases were known, and the kinds
+    asked in order.
+    """
 
     named: bool
     misses: list[float]

@@ -1,4 +1,6 @@
-"""Arcs of level rims with known degrees, of three kinds: what shows of rims in shaded views, degrees of every size alike, and flat half arcs."""
+"""Arcs of level rims with known degrees, of three kinds: what shows of rims in shaded views, degrees of every size
+alike, and flat half arcs.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ def on_arc(rng: np.random.Generator, centre: Vec, major: Vec, minor: Vec, turns:
 
 
 def gallery_arcs(rng: np.random.Generator, count: int) -> Iterator[Arc]:
-    """Of the circles in the gallery's views those whose axis stands: the part that truly shows, two fifths at least, a point every few degrees."""
+    """Of the circles in the gallery's views those whose axis stands: the part that truly shows, two fifths at least, a
+    point every few degrees.
+    """
     shown = [
         c
         for piece in pieces()
@@ -34,33 +38,52 @@ def gallery_arcs(rng: np.random.Generator, count: int) -> Iterator[Arc]:
     while made < count:
         c = shown[int(rng.integers(len(shown)))]
         axis = np.radians(c["axis_deg"])
-        minor, major = np.array([np.cos(axis), -np.sin(axis)]) * c["minor_px"] / 2, np.array([np.sin(axis), np.cos(axis)]) * c["major_px"] / 2
+        minor, major = (
+            np.array([np.cos(axis), -np.sin(axis)]) * c["minor_px"] / 2,
+            np.array([np.sin(axis), np.cos(axis)]) * c["major_px"] / 2,
+        )
         turns = np.radians(np.arange(0.0, 360.0, rng.uniform(4, 9)))
         seen = np.array([mark == "1" for mark in c["seen"]])
         turns = turns[seen[np.round(turns / (2 * np.pi) * len(seen)).astype(int) % len(seen)]]
         if len(turns) < 6:
             continue
         made += 1
-        yield on_arc(rng, np.array(c["ellipse_px"]), major, minor, turns), float(np.degrees(np.arcsin(c["minor_px"] / c["major_px"])))
+        yield (
+            on_arc(rng, np.array(c["ellipse_px"]), major, minor, turns),
+            float(np.degrees(np.arcsin(c["minor_px"] / c["major_px"]))),
+        )
 
 
-def laid(rng: np.random.Generator, degree: float, half_px: float, begun_deg: float, turn_deg: float, step_deg: float) -> Arc:
+def laid(
+    rng: np.random.Generator, degree: float, half_px: float, begun_deg: float, turn_deg: float, step_deg: float
+) -> Arc:
     lean = rng.uniform(-0.2, 0.2)
     major = half_px * np.array([np.cos(lean), np.sin(lean)])
     minor = half_px * np.sin(np.radians(degree)) * np.array([-np.sin(lean), np.cos(lean)])
-    return on_arc(rng, np.array([500.0, 500.0]), major, minor, np.radians(begun_deg + np.arange(0.0, turn_deg, step_deg))), degree
+    return on_arc(
+        rng, np.array([500.0, 500.0]), major, minor, np.radians(begun_deg + np.arange(0.0, turn_deg, step_deg))
+    ), degree
 
 
 def even_arcs(rng: np.random.Generator, count: int) -> Iterator[Arc]:
     """Degrees spread evenly, two fifths of the turn or more, begun anywhere."""
     for _ in range(count):
-        yield laid(rng, rng.uniform(1, 88), float(np.exp(rng.uniform(np.log(25), np.log(200)))), rng.uniform(0, 360), rng.uniform(144, 360), rng.uniform(4, 8))
+        yield laid(
+            rng,
+            rng.uniform(1, 88),
+            float(np.exp(rng.uniform(np.log(25), np.log(200)))),
+            rng.uniform(0, 360),
+            rng.uniform(144, 360),
+            rng.uniform(4, 8),
+        )
 
 
 def flat_arcs(rng: np.random.Generator, count: int) -> Iterator[Arc]:
     """Near halves of rims of 2 to 20°."""
     for _ in range(count):
-        yield laid(rng, rng.uniform(2, 20), float(np.exp(rng.uniform(np.log(40), np.log(200)))), 0.0, 180.0, rng.uniform(6, 15))
+        yield laid(
+            rng, rng.uniform(2, 20), float(np.exp(rng.uniform(np.log(40), np.log(200)))), 0.0, 180.0, rng.uniform(6, 15)
+        )
 
 
 KINDS: dict[str, Callable[[np.random.Generator, int], Iterator[Arc]]] = {
@@ -72,7 +95,9 @@ KINDS: dict[str, Callable[[np.random.Generator, int], Iterator[Arc]]] = {
 
 @dataclass(frozen=True)
 class Alone:
-    """Errors of the degree (degrees) by Aspectum and by OpenCV's direct fit of the same points; whether each 95 % interval holds."""
+    """Errors of the degree (degrees) by Aspectum and by OpenCV's direct fit of the same points; whether each 95 %
+    interval holds.
+    """
 
     ours: Vec
     direct: Vec

@@ -46,7 +46,13 @@ class Circle:
         major, minor = values**-0.5 * size
         way = vectors[:, 1]
         tilt = 90 - (90 - np.degrees(np.arctan2(-way[1], way[0]))) % 180
-        return centre * size + middle, float(major), float(minor), float(np.degrees(np.arcsin(minor / major))), float(tilt)
+        return (
+            centre * size + middle,
+            float(major),
+            float(minor),
+            float(np.degrees(np.arcsin(minor / major))),
+            float(tilt),
+        )
 
 
 def level_circle(id: str, form: str, centre: tuple[float, float, float], radius: float) -> Circle:
@@ -72,7 +78,9 @@ class RoundScene:
 def arc_of(circle: Circle, camera: Pinhole, rng: np.random.Generator) -> Rim:
     """8 to 13 points on 120 to 220 degrees of the rim about its nearest point."""
     turn = np.radians(rng.uniform(120, 220)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14))) + rng.normal(0, 0.2)
-    return Rim(circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn))))
+    return Rim(
+        circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn)))
+    )
 
 
 def flat_arc(rng: np.random.Generator) -> tuple[Rim, Circle, Pinhole]:
@@ -85,26 +93,41 @@ def flat_arc(rng: np.random.Generator) -> tuple[Rim, Circle, Pinhole]:
 def round_end(rng: np.random.Generator) -> tuple[Rim, Circle, Pinhole]:
     """An end of a lying drum, seen at 70 to 78 degrees, of which 40 to 60 % of the turn is laid."""
     camera, circle = _a_circle(rng, None, 70.0, 78.0)
-    turn = np.radians(rng.uniform(144, 216)) * np.linspace(-0.5, 0.5, int(rng.integers(7, 12))) + rng.uniform(0, 2 * np.pi)
+    turn = np.radians(rng.uniform(144, 216)) * np.linspace(-0.5, 0.5, int(rng.integers(7, 12))) + rng.uniform(
+        0, 2 * np.pi
+    )
     return Rim("r", "f", Plane.RIGHT, _moved(circle, camera, turn, rng, 1.0)), circle, camera
 
 
-def _moved(circle: Circle, camera: Pinhole, turn: Vec, rng: np.random.Generator, sd_px: float) -> tuple[tuple[float, float], ...]:
+def _moved(
+    circle: Circle, camera: Pinhole, turn: Vec, rng: np.random.Generator, sd_px: float
+) -> tuple[tuple[float, float], ...]:
     laid = camera.project(circle.at(turn)) + rng.normal(0, sd_px, (len(turn), 2))
     return tuple((float(x), float(y)) for x, y in laid)
 
 
 def _a_circle(rng: np.random.Generator, axis: Vec | None, least_deg: float, most_deg: float) -> tuple[Pinhole, Circle]:
-    """A circle about ``axis`` well inside the picture of a camera held within 12 degrees of level, seen at a degree between
-    the two; half-width 35 to 200 px. Without an axis it lies, turned 12 to 20 degrees from the line of sight.
+    """A circle about ``axis`` well inside the picture of a camera held within 12 degrees of level, seen at a degree
+    between the two; half-width 35 to 200 px. Without an axis it lies, turned 12 to 20 degrees from the line of sight.
     """
     while True:
-        camera = Pinhole(float(640 / np.tan(np.radians(rng.uniform(35, 70) / 2))), float(rng.uniform(-12, 12)), float(rng.normal(0, 0.5)))
+        camera = Pinhole(
+            float(640 / np.tan(np.radians(rng.uniform(35, 70) / 2))),
+            float(rng.uniform(-12, 12)),
+            float(rng.normal(0, 0.5)),
+        )
         ray = np.linalg.inv(camera.matrix()) @ np.array([rng.uniform(150, 1130), rng.uniform(100, 860), 1.0])
         centre = ray / np.linalg.norm(ray) * rng.uniform(1, 4)
         heading = np.arctan2(centre[0], centre[1]) + np.radians(rng.uniform(12, 20)) * rng.choice([-1, 1])
         along = np.array([np.sin(heading), np.cos(heading), 0.0]) if axis is None else axis
-        circle = Circle("r", "f", Plane.LEVEL, centre, along, float(rng.uniform(35, 200) / camera.focal_px * (centre @ camera.matrix()[2])))
+        circle = Circle(
+            "r",
+            "f",
+            Plane.LEVEL,
+            centre,
+            along,
+            float(rng.uniform(35, 200) / camera.focal_px * (centre @ camera.matrix()[2])),
+        )
         image = camera.project(circle.at(np.linspace(0, 2 * np.pi, 36)))
         if image.min() < 5 or image[:, 0].max() > 1275 or image[:, 1].max() > 955:
             continue
@@ -119,13 +142,21 @@ def quay_scene(rng: np.random.Generator) -> tuple[Scene, list[Circle], list[Rim]
     """
     while True:
         scene = random_scene(rng, (0.0, 12.0), boxes=int(rng.integers(1, 3)))
-        circles = [wheel for n, box in enumerate(scene.boxes) if (wheel := wall_wheel(rng, f"b{n}", box)) is not None and fits(wheel, scene.camera)]
+        circles = [
+            wheel
+            for n, box in enumerate(scene.boxes)
+            if (wheel := wall_wheel(rng, f"b{n}", box)) is not None and fits(wheel, scene.camera)
+        ]
         standing = len(circles)
         for n in range(int(rng.integers(1, 3))):
             near = somewhere(rng, scene.camera, f"d{n}-near", f"d{n}")
             heading = rng.uniform(-np.pi / 2, np.pi / 2)
             # a family is named by the side that it recedes to
-            near = replace(near, plane=Plane.RIGHT if heading > 0 else Plane.LEFT, axis=np.array([np.sin(heading), np.cos(heading), 0.0]))
+            near = replace(
+                near,
+                plane=Plane.RIGHT if heading > 0 else Plane.LEFT,
+                axis=np.array([np.sin(heading), np.cos(heading), 0.0]),
+            )
             far = replace(near, id=f"d{n}-far", centre=near.centre + near.axis * near.radius * rng.uniform(1.2, 3.0))
             if fits(near, scene.camera) and fits(far, scene.camera):
                 circles += [near, far]
@@ -134,7 +165,14 @@ def quay_scene(rng: np.random.Generator) -> tuple[Scene, list[Circle], list[Rim]
         circles += [circle for circle in level if fits(circle, scene.camera)]
         if lying:
             # of what stands upright the near arc shows, of an end any
-            return scene, circles, [(arc_of if circle.plane is Plane.LEVEL else wide_arc_of)(circle, scene.camera, rng) for circle in circles]
+            return (
+                scene,
+                circles,
+                [
+                    (arc_of if circle.plane is Plane.LEVEL else wide_arc_of)(circle, scene.camera, rng)
+                    for circle in circles
+                ],
+            )
 
 
 def wall_wheel(rng: np.random.Generator, form: str, box: Box) -> Circle | None:
@@ -145,7 +183,9 @@ def wall_wheel(rng: np.random.Generator, form: str, box: Box) -> Circle | None:
     sides = [box.at(share, v, low) if plane is Plane.LEFT else box.at(v, share, low) for v in (0.0, 1.0)]
     for centre, outward in zip(sides, (-axis, axis), strict=True):
         if float(outward @ centre) / np.linalg.norm(centre) < -0.15:
-            return Circle(f"{form}-wheel", form, plane, centre, axis, float(rng.uniform(0.2, 0.34) * min(wide, box.size[2])))
+            return Circle(
+                f"{form}-wheel", form, plane, centre, axis, float(rng.uniform(0.2, 0.34) * min(wide, box.size[2]))
+            )
     return None
 
 
@@ -163,19 +203,31 @@ def fits(circle: Circle, camera: Pinhole) -> bool:
         return False
     image = camera.project(points)
     _, major, minor, _, _ = circle.ellipse(camera)
-    return bool(35 <= major <= 200 and minor >= 3 and image.min() > 5 and image[:, 0].max() < 1275 and image[:, 1].max() < 955)
+    return bool(
+        35 <= major <= 200 and minor >= 3 and image.min() > 5 and image[:, 0].max() < 1275 and image[:, 1].max() < 955
+    )
 
 
 def wide_arc_of(circle: Circle, camera: Pinhole, rng: np.random.Generator) -> Rim:
-    turn = np.radians(rng.uniform(100, 330)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14))) + rng.uniform(0, 2 * np.pi)
-    return Rim(circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn))))
+    turn = np.radians(rng.uniform(100, 330)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14))) + rng.uniform(
+        0, 2 * np.pi
+    )
+    return Rim(
+        circle.id, circle.form, circle.plane, tuple((float(x), float(y)) for x, y in camera.project(circle.at(turn)))
+    )
 
 
-def round_scene(rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0, 20.0), count: int | None = None) -> RoundScene:
+def round_scene(
+    rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0, 20.0), count: int | None = None
+) -> RoundScene:
     """Three to six level rims well inside a 1280x960 picture, half-width 35 to 200 px."""
     while True:
         view = rng.uniform(35.0, 70.0)
-        camera = Pinhole(float(640 / np.tan(np.radians(view / 2))), float(rng.uniform(*pitch_deg) * rng.choice([-1, 1])), float(rng.normal(0, 0.5)))
+        camera = Pinhole(
+            float(640 / np.tan(np.radians(view / 2))),
+            float(rng.uniform(*pitch_deg) * rng.choice([-1, 1])),
+            float(rng.normal(0, 0.5)),
+        )
         circles: list[Circle] = []
         wanted = count or int(rng.integers(3, 7))
         for _ in range(300):
@@ -185,4 +237,6 @@ def round_scene(rng: np.random.Generator, pitch_deg: tuple[float, float] = (0.0,
             if fits(circle, camera):
                 circles.append(circle)
         if len(circles) == wanted:
-            return RoundScene(camera, circles, [arc_of(c, camera, rng) for c in circles], Setup(1280, 960, point_sd_px=1.0))
+            return RoundScene(
+                camera, circles, [arc_of(c, camera, rng) for c in circles], Setup(1280, 960, point_sd_px=1.0)
+            )

@@ -67,7 +67,9 @@ def library_degrees(points: Vec) -> list[float]:
     found = []
     for fitter in (cv2.fitEllipse, cv2.fitEllipseAMS, cv2.fitEllipseDirect):
         (_, axes, _) = fitter(points.astype(np.float32))
-        found.append(math.degrees(math.asin(min(axes) / max(axes))) if max(axes) > 0 and math.isfinite(max(axes)) else 0.0)
+        found.append(
+            math.degrees(math.asin(min(axes) / max(axes))) if max(axes) > 0 and math.isfinite(max(axes)) else 0.0
+        )
     return found
 
 
@@ -103,7 +105,9 @@ STANDS = ("level", "lying", "on a wall")
 
 @dataclass
 class Quay:
-    """By how a rim stands: how many were called off, of how many, and their sighted and implied degrees in stated deviations."""
+    """By how a rim stands: how many were called off, of how many, and their sighted and implied degrees in stated
+    deviations.
+    """
 
     off: dict[str, int] = field(default_factory=lambda: dict.fromkeys(STANDS, 0))
     sighted_z: dict[str, list[float]] = field(default_factory=lambda: {stands: [] for stands in STANDS})
@@ -116,10 +120,15 @@ def quay(scenes: int, seed: int) -> Quay:
     found = Quay()
     for _ in range(scenes):
         scene, circles, rims = quay_scene(rng)
-        sighted = [replace(rim, points=tuple((x + rng.normal(0, 1.0), y + rng.normal(0, 1.0)) for x, y in rim.points)) for rim in rims]
+        sighted = [
+            replace(rim, points=tuple((x + rng.normal(0, 1.0), y + rng.normal(0, 1.0)) for x, y in rim.points))
+            for rim in rims
+        ]
         result = check(replace(scene.setup, point_sd_px=1.0), scene.sighted(rng, 1.0), rims=sighted)
         for finding, circle in zip(result.findings[len(scene.edges) :], circles, strict=True):
-            stands = STANDS[0] if circle.plane.value == "level" else STANDS[1] if circle.form.startswith("d") else STANDS[2]
+            stands = (
+                STANDS[0] if circle.plane.value == "level" else STANDS[1] if circle.form.startswith("d") else STANDS[2]
+            )
             degree = circle.ellipse(scene.camera)[3]
             assert finding.sighted is not None and finding.sighted_sd is not None
             found.off[stands] += finding.verdict.value == "off"

@@ -92,7 +92,10 @@ class Scene:
     def sighted(self, rng: np.random.Generator, sd_px: float = 1.5) -> list[Edge]:
         """The edges as a hand lays them."""
         laid = np.array([(e.p, e.q) for e in self.edges]) + rng.normal(0, sd_px, (len(self.edges), 2, 2))
-        return [Edge(e.id, e.form, e.family, (p[0], p[1]), (q[0], q[1])) for e, (p, q) in zip(self.edges, laid.tolist(), strict=True)]
+        return [
+            Edge(e.id, e.form, e.family, (p[0], p[1]), (q[0], q[1]))
+            for e, (p, q) in zip(self.edges, laid.tolist(), strict=True)
+        ]
 
     @property
     def eye_level_px(self) -> float:
@@ -100,7 +103,11 @@ class Scene:
 
 
 def random_scene(
-    rng: np.random.Generator, pitch_deg: tuple[float, float], boxes: int | None = None, shortest_px: float = 45.0, sides: tuple[float, float] = (0.5, 1.6)
+    rng: np.random.Generator,
+    pitch_deg: tuple[float, float],
+    boxes: int | None = None,
+    shortest_px: float = 45.0,
+    sides: tuple[float, float] = (0.5, 1.6),
 ) -> Scene:
     """One to three boxes of the given ``sides`` well inside a 1280x960 picture, view 30-72 degrees, roll about 0.5."""
     while True:
@@ -128,7 +135,15 @@ def random_scene(
                 for family, start, stop in seen_edges(box):
                     p, q = camera.project(np.array([start, stop]))
                     if np.hypot(*(q - p)) >= shortest_px:
-                        edges.append(Edge(f"b{number}e{len(edges)}", f"b{number}", family, (float(p[0]), float(p[1])), (float(q[0]), float(q[1]))))
+                        edges.append(
+                            Edge(
+                                f"b{number}e{len(edges)}",
+                                f"b{number}",
+                                family,
+                                (float(p[0]), float(p[1])),
+                                (float(q[0]), float(q[1])),
+                            )
+                        )
                 break
         if placed and len(edges) >= 7:
             return Scene(camera, placed, edges, Setup(1280, 960))
@@ -157,7 +172,12 @@ def crowded_scene(rng: np.random.Generator, count: int, shortest_px: float = 25.
         box = Box((x, y, z), float(rng.uniform(12, 78)), (w, d, h))
         corners = np.array([box.at(u, v, t) for u in (0, 1) for v in (0, 1) for t in (0, 1)])
         seen = camera.project(corners)
-        if (corners @ camera.matrix()[2]).min() < 0.4 or seen.min() < 5 or seen[:, 0].max() > 1275 or seen[:, 1].max() > 955:
+        if (
+            (corners @ camera.matrix()[2]).min() < 0.4
+            or seen.min() < 5
+            or seen[:, 0].max() > 1275
+            or seen[:, 1].max() > 955
+        ):
             continue
         for family, start, stop in seen_edges(box):
             p, q = camera.project(np.array([start, stop])).tolist()

@@ -1,4 +1,6 @@
-"""A small school for tests: a class with its tutor and two students, a second class with a tutor of its own, and what one student has made."""
+"""A small school for tests: a class with its tutor and two students, a second class with a tutor of its own, and what
+one student has made.
+"""
 
 from __future__ import annotations
 
@@ -12,14 +14,22 @@ from flask.testing import FlaskClient
 from aspectum.service.school.classes import join, one_more_tutor
 from aspectum.store.picture_files import PictureFiles
 
-NOBODY, STUDENT, OTHER, TUTOR, STRANGER = "nobody", "the student", "another student", "tutor of the class", "tutor of another class"
+NOBODY, STUDENT, OTHER, TUTOR, STRANGER = (
+    "nobody",
+    "the student",
+    "another student",
+    "tutor of the class",
+    "tutor of another class",
+)
 NAMES = {STUDENT: "Fenja", OTHER: "Onno", TUTOR: "Maren", STRANGER: "Hauke"}
 PASSPHRASE = "tern rope lantern"
 
 
 @dataclass
 class School:
-    """``people``: a client for each, signed in but for ``NOBODY``; ``ids``: theirs; ``class_id``, ``code``: of the first class."""
+    """``people``: a client for each, signed in but for ``NOBODY``; ``ids``: theirs; ``class_id``, ``code``: of the
+    first class.
+    """
 
     app: Flask
     class_id: str
@@ -63,7 +73,9 @@ def open_school(app: Flask) -> School:
 
 
 def reopened(made: School, app: Flask) -> School:
-    """A copy of a school in another application, on a copy of its data: the same secret lies there, so the same cookies sign people in."""
+    """A copy of a school in another application, on a copy of its data: the same secret lies there, so the same cookies
+    sign people in.
+    """
     people = {}
     for who, client in made.people.items():
         people[who] = app.test_client()

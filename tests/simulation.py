@@ -24,7 +24,9 @@ SHALLOW, STEEP = (0.0, 7.0), (8.0, 25.0)
 
 @dataclass
 class LevelErrors:
-    """Eye-level errors (px), the stated standard deviations and the Cramér–Rao bounds; ``open``: sheets not answered."""
+    """Eye-level errors (px), the stated standard deviations and the Cramér–Rao bounds; ``open``: sheets not
+    answered.
+    """
 
     errors: list[float] = field(default_factory=list)
     stated: list[float] = field(default_factory=list)
@@ -42,7 +44,9 @@ class LevelErrors:
         return float(np.sqrt(np.mean((np.array(self.errors) / np.array(self.bounds)) ** 2)))
 
     def read(self, result: CheckResult, scene: Scene, without: int | None = None) -> bool:
-        """Take down where ``result`` puts eye level, beside the bound of the edges, but for one; False where it is open."""
+        """Take down where ``result`` puts eye level, beside the bound of the edges, but for one; False where it is
+        open.
+        """
         height, sd = result.eye_level.height_at(640, 1280), result.eye_level.sd_px
         if height is None or sd is None:
             self.open += 1
@@ -71,7 +75,10 @@ def bound_px(scene: Scene) -> float:
     evidence = gather(scene.setup, tuple(scene.edges), {})
     view = view_for(evidence, Perspective.THREE_POINT)
     truth = np.zeros(evidence.size)
-    truth[:3] = np.log(scene.camera.focal_px / evidence.scale), *np.radians([scene.camera.pitch_deg, scene.camera.roll_deg])
+    truth[:3] = (
+        np.log(scene.camera.focal_px / evidence.scale),
+        *np.radians([scene.camera.pitch_deg, scene.camera.roll_deg]),
+    )
     for k, form in enumerate(evidence.forms):
         facing = {e.family for e in scene.edges if e.form == form} & {Family.DEPTH, Family.ACROSS}
         truth[5 + k] = np.radians(scene.boxes[int(form[1:])].bearing_deg - (90.0 if facing else 0.0))
@@ -94,7 +101,9 @@ def accuracy(pitch_deg: tuple[float, float], scenes: int, seed: int) -> Accuracy
             found.focal_z.append((camera.focal_px - scene.camera.focal_px) / camera.focal_sd_px)
         for finding in result.findings:
             if finding.implied is not None and finding.implied_sd is not None and finding.sighted_sd is not None:
-                found.implied_z.append(edge_reason(finding).turn_deg / float(np.hypot(finding.sighted_sd, finding.implied_sd)))
+                found.implied_z.append(
+                    edge_reason(finding).turn_deg / float(np.hypot(finding.sighted_sd, finding.implied_sd))
+                )
         for point in result.vanishing_points:
             if point.x_px is None or point.y_px is None or point.sd_px is None or point.form is None:
                 continue
@@ -153,7 +162,11 @@ def one_stray(make: Callable[[np.random.Generator], Scene], scenes: int, seed: i
         scene = make(rng)
         edges = scene.sighted(rng)
         lengths = [float(np.hypot(e.q[0] - e.p[0], e.q[1] - e.p[1])) for e in edges]
-        k = int(rng.choice([i for i, length in enumerate(lengths) if length >= 80 and edges[i].family is not Family.UPRIGHT]))
+        k = int(
+            rng.choice(
+                [i for i, length in enumerate(lengths) if length >= 80 and edges[i].family is not Family.UPRIGHT]
+            )
+        )
         edges[k] = turned(edges[k], float(rng.uniform(6, 12) * rng.choice([-1, 1])))
         family = sum(e.family is edges[k].family and e.form == edges[k].form for e in edges)
         found.clear.append(lengths[k] >= 120 and family >= 3)
@@ -183,7 +196,9 @@ def strays(pitch_deg: tuple[float, float], scenes: int, seed: int) -> Strays:
         lengths = [float(np.hypot(e.q[0] - e.p[0], e.q[1] - e.p[1])) for e in edges]
         k = int(rng.choice([i for i, length in enumerate(lengths) if length >= 80]))
         edges[k] = turned(edges[k], float(rng.uniform(6, 12) * rng.choice([-1, 1])))
-        family = sum(e.family is edges[k].family and (e.family is Family.UPRIGHT or e.form == edges[k].form) for e in edges)
+        family = sum(
+            e.family is edges[k].family and (e.family is Family.UPRIGHT or e.form == edges[k].form) for e in edges
+        )
         verdicts = [f.verdict for f in check(scene.setup, edges).findings]
         off = verdicts[k] is Verdict.OFF
         found.asked += 1

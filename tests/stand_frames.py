@@ -21,13 +21,16 @@ WATCH = """() => {
   window.frames_ = []; window.lines_ = []; window.watched = true;
   const frame = () => { window.frames_.push(performance.now()); if (window.watched) requestAnimationFrame(frame); };
   frame();
-  new MutationObserver(() => window.lines_.push(performance.now())).observe(document.querySelector('[data-exact]'), {attributes: true, subtree: true});
+  const watch = new MutationObserver(() => window.lines_.push(performance.now()));
+  watch.observe(document.querySelector('[data-exact]'), {attributes: true, subtree: true});
 }"""
 
 
 @dataclass(frozen=True)
 class Followed:
-    """Of one drag: frames a second, the frame that nine of ten are faster than (ms), and how often a second the exact lines were drawn anew."""
+    """Of one drag: frames a second, the frame that nine of ten are faster than (ms), and how often a second the exact
+    lines were drawn anew.
+    """
 
     title: str
     things: int
@@ -37,17 +40,23 @@ class Followed:
 
 
 def follow() -> Iterator[Followed]:
-    """Every stand of the demo, walked round with its exact lines laid over; server, driver and browser share the machine."""
+    """Every stand of the demo, walked round with its exact lines laid over; server, driver and browser share the
+    machine.
+    """
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         served = Served(Path(folder))
         fill(served.app.extensions["aspectum"])
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
+        )
         room = Room(browser.new_page(viewport={"width": 1280, "height": 800}), served)
         room.page.add_init_script("localStorage.setItem('aspectum.stand-lines', 'on')")
         room.page.goto(f"{served.url}/stand")
         links = room.page.get_by_role("list", name="Set-ups").get_by_role("listitem")
         links.first.wait_for()
-        titles = [(link.get_attribute("aria-label") or "").removeprefix("Open ") for link in links.get_by_label("Open").all()]
+        titles = [
+            (link.get_attribute("aria-label") or "").removeprefix("Open ") for link in links.get_by_label("Open").all()
+        ]
         for title in titles[: few(len(titles), 1)]:
             room.open(title)
             frame = room.frame()
@@ -65,6 +74,12 @@ def follow() -> Iterator[Followed]:
             gaps, seconds = np.diff(frames), (frames[-1] - frames[0]) / 1000
             # one answer changes several lines at once
             drawn = 1 + int((np.diff(lines) > 1.0).sum()) if lines else 0
-            yield Followed(title, len(room.document()["things"]), len(gaps) / seconds, float(np.quantile(gaps, 0.9)), drawn / seconds)
+            yield Followed(
+                title,
+                len(room.document()["things"]),
+                len(gaps) / seconds,
+                float(np.quantile(gaps, 0.9)),
+                drawn / seconds,
+            )
         browser.close()
         served.stop()

@@ -1,4 +1,6 @@
-"""Random set-ups for the model stand, their surfaces as meshes of a library, and how far its rays and the exact drawing agree."""
+"""Random set-ups for the model stand, their surfaces as meshes of a library, and how far its rays and the exact drawing
+agree.
+"""
 
 from __future__ import annotations
 
@@ -40,10 +42,14 @@ Floats = NDArray[np.float64]
 SAMPLES = 20
 LEFT_OUT_PX = 0.5
 FACETS = 1440
-OFF_SURFACE = 2e-4  # share of the way to the eye by which a ray starts off its line, so that it does not meet the face that the line bounds
+# share of the way to the eye by which a ray starts off its line, so that it does not meet the face that the line bounds
+OFF_SURFACE = 2e-4
 
 VASE = Path(((0.0, 0.0), (0.5, 0.0), (0.9, 0.5), (0.8, 1.2), (0.35, 1.7), (0.45, 2.0)), (2, 3, 4))
-LAMP = Path(((0.0, 0.0), (0.6, 0.0), (0.6, 0.15), (0.2, 0.3), (0.2, 0.8), (0.5, 1.2), (0.65, 1.6), (0.4, 2.1), (0.3, 2.8)), (5, 6, 7))
+LAMP = Path(
+    ((0.0, 0.0), (0.6, 0.0), (0.6, 0.15), (0.2, 0.3), (0.2, 0.8), (0.5, 1.2), (0.65, 1.6), (0.4, 2.1), (0.3, 2.8)),
+    (5, 6, 7),
+)
 ARCH = Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 0.8), (0.0, 1.2), (-0.5, 0.8)), (3,))
 ELL = Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 0.3), (-0.1, 0.3), (-0.1, 1.0), (-0.5, 1.0)))
 WINDOW = Path(((-0.2, 0.3), (0.2, 0.3), (0.2, 0.6), (-0.2, 0.6)), (0, 1, 2, 3))
@@ -70,7 +76,14 @@ def random_thing(rng: np.random.Generator, name: str, at: tuple[float, float], t
         Cylinder(**place, radius_m=a / 2, height_m=b, lean_deg=90.0),  # type: ignore[arg-type]
         Cylinder(**place, radius_m=a / 3, height_m=2 * b, lean_deg=float(rng.uniform(5, 60))),  # type: ignore[arg-type]
         Cone(**place, radius_m=a / 2, top_radius_m=float(rng.choice([0.0, a / 4, a])), height_m=c),  # type: ignore[arg-type]
-        Tube(**place, radius_m=a / 2, top_radius_m=0.6 * a, height_m=c, wall_m=a / 15, floor_m=float(rng.choice([0.0, 0.05]))),  # type: ignore[arg-type]
+        Tube(
+            **place,  # type: ignore[arg-type]
+            radius_m=a / 2,
+            top_radius_m=0.6 * a,
+            height_m=c,
+            wall_m=a / 15,
+            floor_m=float(rng.choice([0.0, 0.05])),
+        ),
         Tube(**place, radius_m=a / 2, height_m=c, wall_m=a / 10, lean_deg=90.0),  # type: ignore[arg-type]
         Turned(**place, profile=scaled(LAMP, c / 3)),  # type: ignore[arg-type]
         Turned(**place, profile=scaled(VASE, c / 3), wall_m=c / 40),  # type: ignore[arg-type]
@@ -94,7 +107,11 @@ def random_house(rng: np.random.Generator, name: str, at: tuple[float, float], t
         roof=RoofKind(rng.choice(list(RoofKind))),
         rise_m=float(rng.uniform(0.3, 0.8)),
         eaves_m=float(rng.choice([0.0, 0.15])),
-        openings=(Opening(Wall.FRONT, 0.3, 0.0, 0.35, 0.7), Opening(Wall.FRONT, 0.9, 0.3, 0.4, 0.4, 0.0), Opening(Wall.RIGHT, 0.4, 0.3, 0.5, 0.4)),
+        openings=(
+            Opening(Wall.FRONT, 0.3, 0.0, 0.35, 0.7),
+            Opening(Wall.FRONT, 0.9, 0.3, 0.4, 0.4, 0.0),
+            Opening(Wall.RIGHT, 0.4, 0.3, 0.5, 0.4),
+        ),
         flights=(Flight(Wall.LEFT, 0.7, 0.5, 3, 0.1, 0.15),),
         chimney=Chimney((0.4, 0.05), (0.25, 0.3), 0.2),
     )
@@ -185,7 +202,10 @@ def straight_shown(drawing: Drawing, least_px: float) -> int:
         if 1e-6 < abs(way[2]) / np.linalg.norm(way) < 1 - 1e-6:
             continue
         p, q = np.array(edge.p), np.array(edge.q)
-        shares = np.concatenate([np.linspace(a, b, SAMPLES, endpoint=False) + (b - a) / (2 * SAMPLES) for a, b in edge.visible] or [np.zeros(0)])
+        shares = np.concatenate(
+            [np.linspace(a, b, SAMPLES, endpoint=False) + (b - a) / (2 * SAMPLES) for a, b in edge.visible]
+            or [np.zeros(0)]
+        )
         within = ((p + shares[:, None] * (q - p) > 0) & (p + shares[:, None] * (q - p) < size)).all(axis=1)
         part = np.repeat([(b - a) / SAMPLES for a, b in edge.visible], SAMPLES)
         count += float(np.hypot(*(q - p)) * part[within].sum()) >= least_px
@@ -222,14 +242,24 @@ def samples_of(drawing: Drawing, per_line: int = SAMPLES) -> Samples:
             line.append(number)
             seen.append(seen_at(drawn.visible, share))
             kind.append(type(drawn).__name__)
-    return Samples(np.array(px).reshape(-1, 2), np.array(room).reshape(-1, 3), np.array(line, dtype=np.intp), np.array(seen, dtype=bool), kind)
+    return Samples(
+        np.array(px).reshape(-1, 2),
+        np.array(room).reshape(-1, 3),
+        np.array(line, dtype=np.intp),
+        np.array(seen, dtype=bool),
+        kind,
+    )
 
 
 def on_plane(view: View, point: Floats, circle: Floats) -> Floats:
     """Where the line of sight through a point of the picture meets a circle's plane."""
     matrix = view.matrix
     way = np.linalg.solve(matrix[:, :3], [*point, 1.0]) if view.parallel is None else view.towards
-    start = np.array(view.eye_m) if view.parallel is None else np.linalg.lstsq(matrix[:2, :3], point - matrix[:2, 3], rcond=None)[0]
+    start = (
+        np.array(view.eye_m)
+        if view.parallel is None
+        else np.linalg.lstsq(matrix[:2, :3], point - matrix[:2, 3], rcond=None)[0]
+    )
     normal = np.cross(circle[1], circle[2])
     return np.asarray(start + way * (normal @ (circle[0] - start)) / (normal @ way))
 
@@ -253,7 +283,9 @@ def clear_of_crossings(drawing: Drawing, samples: Samples) -> NDArray[np.bool_]:
     way = b - a
     size = np.maximum(np.sum(way**2, axis=1), 1e-18)
     for i, p in enumerate(samples.at_px):
-        near = (np.minimum(a, b) <= p + 1).all(axis=1) & (np.maximum(a, b) >= p - 1).all(axis=1) & (own != samples.line[i])
+        near = (
+            (np.minimum(a, b) <= p + 1).all(axis=1) & (np.maximum(a, b) >= p - 1).all(axis=1) & (own != samples.line[i])
+        )
         if near.any():
             share = np.clip(np.sum((p - a[near]) * way[near], axis=1) / size[near], 0, 1)
             gap = np.hypot(*(a[near] + share[:, None] * way[near] - p).T)
@@ -284,6 +316,8 @@ def disagreements(stand: Stand, view: View) -> tuple[int, list[str]]:
     wrong = np.flatnonzero(kept & (hidden == samples.seen))
     lines = [*drawing.edges, *drawing.outlines, *drawing.rims, *drawing.curves]
     words = [
-        f"{samples.kind[i]} {lines[samples.line[i]].thing} {lines[samples.line[i]].name} at {samples.at_px[i].round(1)} said {samples.seen[i]}" for i in wrong
+        f"{samples.kind[i]} {lines[samples.line[i]].thing} {lines[samples.line[i]].name} at "
+        f"{samples.at_px[i].round(1)} said {samples.seen[i]}"
+        for i in wrong
     ]
     return int(kept.sum()), words

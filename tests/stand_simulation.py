@@ -1,4 +1,6 @@
-"""Statistics of the stand over random set-ups: what is hidden against a library's rays, and sheets taken from views against the truth."""
+"""Statistics of the stand over random set-ups: what is hidden against a library's rays, and sheets taken from views
+against the truth.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""A class in the school's own network: where the server is found, what it says of itself, and what a wrong turn shows."""
+"""A class in the school's own network: where the server is found, what it says of itself, and what a wrong
+turn shows.
+"""
 
 from __future__ import annotations
 
@@ -43,10 +45,25 @@ def own_address() -> str:
 @pytest.fixture
 def classroom(tmp_path: Path, own_address: str) -> Iterator[tuple[str, int, str]]:
     """A real server as a tutor starts it: its address and port, and what it said up to where it is open."""
-    made = CliRunner().invoke(main, ["tutor", "Maren", "--class", "Harbour class", "--passphrase", "pump house gable", "--data", str(tmp_path)])
+    made = CliRunner().invoke(
+        main,
+        ["tutor", "Maren", "--class", "Harbour class", "--passphrase", "pump house gable", "--data", str(tmp_path)],
+    )
     assert made.exit_code == 0
-    words = [str(Path(sys.executable).parent / "aspectum"), "serve", "--classroom", "--port", "0", "--processes", "0", "--data", str(tmp_path)]
-    with subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, encoding="utf-8") as server:
+    words = [
+        str(Path(sys.executable).parent / "aspectum"),
+        "serve",
+        "--classroom",
+        "--port",
+        "0",
+        "--processes",
+        "0",
+        "--data",
+        str(tmp_path),
+    ]
+    with subprocess.Popen(
+        words, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, encoding="utf-8"
+    ) as server:
         ending = Timer(120, server.kill)
         ending.start()
         assert server.stdout is not None
@@ -69,7 +86,9 @@ def asked(address: str, port: int, path: str, headers: dict[str, str]) -> tuple[
         return answer.status, answer.headers["Content-Type"], answer.read().decode()
 
 
-def test_it_answers_at_its_own_address_and_says_where_and_what_goes_in_the_clear(classroom: tuple[str, int, str]) -> None:
+def test_it_answers_at_its_own_address_and_says_where_and_what_goes_in_the_clear(
+    classroom: tuple[str, int, str],
+) -> None:
     address, port, said = classroom
     assert "▀" in said and "not encrypted" in said and "0.0.0.0" not in said and "no class here yet" not in said
     status, kind, _ = asked(address, port, "/", PAGE)
@@ -77,7 +96,12 @@ def test_it_answers_at_its_own_address_and_says_where_and_what_goes_in_the_clear
     assert asked(address, port, "/api/me", {})[0] == 200
     # a page of somebody else's name that was made to lead here is refused, in words that a person can read
     status, kind, page = asked(address, port, "/", PAGE | {"Host": "rebound.test"})
-    assert status == 421 and kind.startswith("text/html") and "scan the code on the projector" in page and "rebound.test" in page
+    assert (
+        status == 421
+        and kind.startswith("text/html")
+        and "scan the code on the projector" in page
+        and "rebound.test" in page
+    )
 
 
 def test_a_tutor_without_a_class_is_told_to_make_one_first() -> None:

@@ -30,13 +30,29 @@ ROOT = Path(__file__).parents[1]
 
 def run(*args: str, **environment: str) -> subprocess.CompletedProcess[str]:
     code = "from aspectum.cli import main; main()"
-    return subprocess.run([sys.executable, "-c", code, *args], capture_output=True, text=True, timeout=60, env=os.environ | environment, check=False)
+    return subprocess.run(
+        [sys.executable, "-c", code, *args],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        env=os.environ | environment,
+        check=False,
+    )
 
 
 def test_check_starts_without_web_or_pictures() -> None:
     code = "import sys; from click.testing import CliRunner; from aspectum.cli import main; "
-    code += "CliRunner().invoke(main, ['check', sys.argv[1]]); print(sorted(m for m in ('flask', 'sqlalchemy', 'PIL', 'cv2') if m in sys.modules))"
-    done = subprocess.run([sys.executable, "-c", code, str(next(SHEETS.glob("1-*.json")))], capture_output=True, text=True, timeout=60, check=True)
+    code += (
+        "CliRunner().invoke(main, ['check', sys.argv[1]]); print(sorted(m for m in ('flask', 'sqlalchemy', 'PIL', "
+        "'cv2') if m in sys.modules))"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(next(SHEETS.glob("1-*.json")))],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=True,
+    )
     assert done.stdout.strip() == "[]"
 
 
@@ -123,7 +139,11 @@ def test_demo_sheets_are_judged_and_at_most_the_planned_sighting_is_off(path: Pa
     assert off == planned.get(path.name.split(".")[0], [])
     assert all(f.judged_words for f in seen)
     # what is measured was judged as it is drawn; only what does not recede was judged about right
-    right = [f.sighting for f in report.findings if f not in seen and f.judged is not None and f.verdict == Verdict.HOLDS.value]
+    right = [
+        f.sighting
+        for f in report.findings
+        if f not in seen and f.judged is not None and f.verdict == Verdict.HOLDS.value
+    ]
     fair = {
         "1-crates": ["long-top", "far-upright", "corner-to-corner"],
         "2-loft": ["gable-sill"],
@@ -136,7 +156,9 @@ def test_demo_sheets_are_judged_and_at_most_the_planned_sighting_is_off(path: Pa
         assert report.eye_level.source == "none"
         return
     if report.near_corner is not None:
-        known = json.loads((SHEETS.parent / "life" / f"{path.name.split('.')[0].split('-', 1)[1]}.truth.json").read_text())
+        known = json.loads(
+            (SHEETS.parent / "life" / f"{path.name.split('.')[0].split('-', 1)[1]}.truth.json").read_text()
+        )
         for side in (report.near_corner.left, report.near_corner.right):
             assert side.distance_low is not None and side.distance_high is not None
             assert side.distance_low <= known["distance_units"][side.side] <= side.distance_high
@@ -151,7 +173,9 @@ SUBJECT, DRAWN = SHEETS / "1-crates.sighting.json", DRAWINGS_FOLDER / "crates.si
 
 
 def test_critique_judges_drawings_in_order_and_goes_on_after_a_bad_one(tmp_path: Path) -> None:
-    """Formats: one JSON object a line for each drawing, one line on standard error for what cannot be judged, exit 2."""
+    """Formats: one JSON object a line for each drawing, one line on standard error for what cannot be
+    judged, exit 2.
+    """
     bad = tmp_path / "bad.sighting.json"
     bad.write_text("{")
     done = run("critique", str(SUBJECT), str(DRAWN), str(bad), str(DRAWN), "--json")
@@ -160,10 +184,19 @@ def test_critique_judges_drawings_in_order_and_goes_on_after_a_bad_one(tmp_path:
     assert len(lines) == 2
     alike(lines[0], lines[1])
     critique = lines[0]
-    assert (critique["format"], critique["version"], critique["subject"]) == ("aspectum-critique", 1, "Crates on the slipway")
-    assert [(c["cause"], c["direction"], c["unit"]) for c in critique["causes"]] == [("eye-level", "too-high", "near upright")]
+    assert (critique["format"], critique["version"], critique["subject"]) == (
+        "aspectum-critique",
+        1,
+        "Crates on the slipway",
+    )
+    assert [(c["cause"], c["direction"], c["unit"]) for c in critique["causes"]] == [
+        ("eye-level", "too-high", "near upright")
+    ]
     first = critique["findings"][0]
-    assert first["difference"] == pytest.approx(first["drawing"] - first["subject"], abs=1e-9) or abs(first["difference"]) < 90
+    assert (
+        first["difference"] == pytest.approx(first["drawing"] - first["subject"], abs=1e-9)
+        or abs(first["difference"]) < 90
+    )
     assert 0.05 < critique["scale_mm_per_px"] < 1.0
 
 
@@ -175,7 +208,9 @@ def test_critique_reads_to_people_by_default_and_takes_other_tolerances_and_hand
     shaky = run("critique", str(SUBJECT), str(DRAWN), "--json", "--hand", "3,6,12")
     assert json.loads(shaky.stdout)["causes"] == []
     ruled = json.loads(run("critique", str(SUBJECT), str(DRAWN), "--json", "--tolerance", "ruled").stdout)
-    assert sum(f["verdict"] == "off" for f in ruled["findings"]) > sum(f["verdict"] == "off" for f in json.loads(shaky.stdout)["findings"])
+    assert sum(f["verdict"] == "off" for f in ruled["findings"]) > sum(
+        f["verdict"] == "off" for f in json.loads(shaky.stdout)["findings"]
+    )
     assert run("critique", str(SUBJECT), str(DRAWN), "--hand", "3,6").returncode == 2
     gone = run("critique", "nowhere.json", str(DRAWN))
     assert gone.returncode == 2 and gone.stderr.strip() == "nowhere.json: No such file or directory"

@@ -44,7 +44,9 @@ def fresh_process(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     yield
 
 
-def test_a_process_begins_interpreted_and_turns_to_machine_code_when_that_has_paid(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_process_begins_interpreted_and_turns_to_machine_code_when_that_has_paid(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     both: Any = quartered
     assert quartered(3.0) == 0.75 and not tiers.stage.machine and both._machine is None
     monkeypatch.setattr(tiers, "BUDGET_S", 0.0)
@@ -58,7 +60,9 @@ def test_what_is_foreseen_to_take_longer_than_loading_is_not_begun_interpreted(s
     assert tiers.stage.machine == (seconds > tiers.BUDGET_S)
 
 
-def test_while_a_thread_makes_machine_code_ready_others_are_answered_interpreted(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_while_a_thread_makes_machine_code_ready_others_are_answered_interpreted(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     monkeypatch.setattr(tiers, "BUDGET_S", 0.0)  # nobody loads it over the thread's head
     begun, go_on = threading.Event(), threading.Event()
 
@@ -91,7 +95,9 @@ def test_a_division_by_zero_is_infinite_in_both_forms() -> None:
 
 @pytest.mark.parametrize("name", ["1-crates", "5-tins", "9-yard"])
 def test_a_sheet_is_judged_alike_in_both_forms(name: str, monkeypatch: pytest.MonkeyPatch) -> None:
-    """What a process is at decides how long it takes and nothing else: every figure of a report agrees to a millionth."""
+    """What a process is at decides how long it takes and nothing else: every figure of a report agrees to a
+    millionth.
+    """
     sheet = read_sheet((SHEETS / f"{name}.sighting.json").read_bytes())
     monkeypatch.setattr(tiers, "BUDGET_S", math.inf)
     interpreted = check_sheet(sheet).model_dump(mode="json")

@@ -24,7 +24,9 @@ RUBBED = 0.15  # of a stroke, that rubbing out leaves
 
 @dataclass
 class Again:
-    """``right`` of ``lines``, ``moved_right`` of those ``moved``; ``sure`` ones, and those of them that are ``wrong``."""
+    """``right`` of ``lines``, ``moved_right`` of those ``moved``; ``sure`` ones, and those of them that are
+    ``wrong``.
+    """
 
     lines: int = 0
     right: int = 0
@@ -41,7 +43,9 @@ def mended(seed: int, told: Again) -> None:
     fault = next(f for f in iter(lambda: random_fault(rng, subject), 0) if f is not None)
     theirs, hand, long = sighted(subject, rng), int(rng.integers(1 << 30)), float(rng.uniform(110, 160))
     # the same hand: what the fault does not move stays to the hair
-    before, after = (on_paper(subject, faults, np.random.default_rng(hand), longest_mm=long) for faults in ([fault], []))
+    before, after = (
+        on_paper(subject, faults, np.random.default_rng(hand), longest_mm=long) for faults in ([fault], [])
+    )
     ends = np.array([end for laid in (before, after) for e in laid.edges for end in (e.p, e.q)]) / PAPER_DPMM
     shift = (np.array(A4) - np.ptp(ends, axis=0)) * rng.uniform(0.4, 0.6, 2) - ends.min(axis=0)
 
@@ -49,13 +53,17 @@ def mended(seed: int, told: Again) -> None:
         return {e.id: (np.array(e.p) / PAPER_DPMM + shift, np.array(e.q) / PAPER_DPMM + shift) for e in laid.edges}
 
     old, now = lines_of(before), lines_of(after)
-    gone = {id for id, (p, q) in now.items() if max(np.hypot(*(old[id][0] - p)), np.hypot(*(old[id][1] - q))) > MOVED_MM}
+    gone = {
+        id for id, (p, q) in now.items() if max(np.hypot(*(old[id][0] - p)), np.hypot(*(old[id][1] - q))) > MOVED_MM
+    }
     ink, sheet = list(INKS)[int(rng.integers(len(INKS)))], np.full((round(A4[1] * PPM), round(A4[0] * PPM), 3), 244.0)
     for id in sorted(gone):
         stroke(sheet, straight(*old[id]), rng, ink, RUBBED, passes=1)
     for p, q in now.values():
         stroke(sheet, straight(p, q), rng, ink)
-    photo = photograph(rng, float(rng.uniform(0, 25)), A4, hand=False, size=(2000, 1500), sheet=np.clip(sheet, 0, 255).astype(np.uint8))
+    photo = photograph(
+        rng, float(rng.uniform(0, 25)), A4, hand=False, size=(2000, 1500), sheet=np.clip(sheet, 0, 255).astype(np.uint8)
+    )
     found, mm = again_in(photo, old, theirs, rng)
     for id, (p, q) in now.items():
         told.lines += 1
@@ -68,7 +76,9 @@ def mended(seed: int, told: Again) -> None:
         told.wrong += [f"{seed} {id}"] if id in found.sure and not right else []
 
 
-def again_in(photo: Any, old: dict[str, tuple[Vec, Vec]], theirs: Any, rng: np.random.Generator) -> tuple[FoundAgain, float]:
+def again_in(
+    photo: Any, old: dict[str, tuple[Vec, Vec]], theirs: Any, rng: np.random.Generator
+) -> tuple[FoundAgain, float]:
     """What is found in a photo of what lay at ``old`` places (mm), as it was laid then; px a mm."""
     from aspectum.pictures.paper import find_paper, flatten
 
@@ -86,8 +96,12 @@ def test_mended_lines_are_found_where_they_are_now_and_the_sure_ones_are_right()
     told = Again()
     for seed in range(420, 420 + sample(8, 3)):
         mended(seed, told)
-    assert told.right > least(0.8, told.lines) * told.lines and told.moved_right > least(0.7, told.moved) * told.moved > 0
-    assert told.sure > least(0.45, told.lines) * told.lines and len(told.wrong) <= most(0.04, told.sure) * told.sure, told
+    assert (
+        told.right > least(0.8, told.lines) * told.lines and told.moved_right > least(0.7, told.moved) * told.moved > 0
+    )
+    assert told.sure > least(0.45, told.lines) * told.lines and len(told.wrong) <= most(0.04, told.sure) * told.sure, (
+        told
+    )
 
 
 def line(p: tuple[float, float], q: tuple[float, float]) -> Snapped:
@@ -95,7 +109,9 @@ def line(p: tuple[float, float], q: tuple[float, float]) -> Snapped:
 
 
 def test_of_two_places_a_line_takes_the_one_where_its_corners_close() -> None:
-    """An upright and a ground line stand; the edge between their tops may be the old one, rubbed out, or the new one."""
+    """An upright and a ground line stand; the edge between their tops may be the old one, rubbed out, or
+    the new one.
+    """
     fixed = {"near": [line((0, 0), (0, 100))], "ground": [line((0, 100), (80, 80))], "far": [line((80, 20), (80, 80))]}
     top = [line((0, 12), (80, 44)), line((0, 0), (80, 20))]
     corners: Corners = {(id, tip): [] for id in ("near", "ground", "far", "top") for tip in (0, 1)}

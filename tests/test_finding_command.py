@@ -1,5 +1,5 @@
-"""``aspectum find``, and what ``aspectum check`` makes of proposals: they take no part until they are accepted, and what the whole picture says
-is evidence beside them.
+"""``aspectum find``, and what ``aspectum check`` makes of proposals: they take no part until they are accepted, and
+what the whole picture says is evidence beside them.
 """
 
 from __future__ import annotations
@@ -114,7 +114,11 @@ def worked(**changes: Any) -> Any:
 
 
 def evidence(y_px: float, sd_px: float) -> dict[str, Any]:
-    return {"eye_level": {"left_y_px": y_px, "right_y_px": y_px, "sd_px": sd_px}, "focal_px": 995.0, "focal_sd_px": 40.0}
+    return {
+        "eye_level": {"left_y_px": y_px, "right_y_px": y_px, "sd_px": sd_px},
+        "focal_px": 995.0,
+        "focal_sd_px": 40.0,
+    }
 
 
 def proposed(*ids: str) -> list[dict[str, Any]]:
@@ -122,15 +126,34 @@ def proposed(*ids: str) -> list[dict[str, Any]]:
 
 
 def test_what_nobody_accepted_counts_for_nothing() -> None:
-    """Neither a proposed line nor the view that rests on such lines changes what was sighted; accepted as a whole, both count."""
+    """Neither a proposed line nor the view that rests on such lines changes what was sighted; accepted as a whole, both
+    count.
+    """
     alone = check_sheet(worked())
     others = [
-        {"id": "x", "kind": "edge", "family": "left", "p": [500, 210], "q": [900, 60], "proposed": True, "confidence": 0.9},
-        {"id": "y", "kind": "rim", "form": "f", "points": [[700, 520], [712, 541], [740, 552], [770, 549], [790, 530]], "proposed": True, "confidence": 0.9},
+        {
+            "id": "x",
+            "kind": "edge",
+            "family": "left",
+            "p": [500, 210],
+            "q": [900, 60],
+            "proposed": True,
+            "confidence": 0.9,
+        },
+        {
+            "id": "y",
+            "kind": "rim",
+            "form": "f",
+            "points": [[700, 520], [712, 541], [740, 552], [770, 549], [790, 530]],
+            "proposed": True,
+            "confidence": 0.9,
+        },
     ]
     beside = check_sheet(worked(sightings=[*proposed(), *others], found=evidence(500.0, 0.5)))
     assert beside.eye_level == alone.eye_level and beside.vanishing_points == alone.vanishing_points
-    assert {f.sighting: (f.verdict, f.implied) for f in beside.findings} == {f.sighting: (f.verdict, f.implied) for f in alone.findings}
+    assert {f.sighting: (f.verdict, f.implied) for f in beside.findings} == {
+        f.sighting: (f.verdict, f.implied) for f in alone.findings
+    }
     # of which some are accepted, the rest still counts for nothing
     some = check_sheet(worked(sightings=[s | {"confidence": 0.7} for s in proposed()], found=evidence(500.0, 0.5)))
     assert some.eye_level == alone.eye_level
@@ -148,7 +171,10 @@ def test_a_view_of_the_picture_that_the_sightings_contradict_is_said_without_its
 
 
 def test_sightings_that_flatly_contradict_it_have_the_word() -> None:
-    more = [*proposed(), {"id": "e", "kind": "edge", "family": "upright", "p": [400, 200], "q": [400, 700], "proposed": True}]
+    more = [
+        *proposed(),
+        {"id": "e", "kind": "edge", "family": "upright", "p": [400, 200], "q": [400, 700], "proposed": True},
+    ]
     report = check_sheet(worked(sightings=more, found=evidence(480.0, 2.0)).accepting())
     assert report.eye_level.left_y_px == pytest.approx(400.0, abs=2.0)
 
@@ -156,7 +182,16 @@ def test_sightings_that_flatly_contradict_it_have_the_word() -> None:
 @pytest.mark.parametrize(
     ("change", "place"),
     [
-        ({"found": {"eye_level": {"left_y_px": 1.0, "right_y_px": 1.0, "sd_px": 0}, "focal_px": 900, "focal_sd_px": 9}}, "found.eye_level.sd_px"),
+        (
+            {
+                "found": {
+                    "eye_level": {"left_y_px": 1.0, "right_y_px": 1.0, "sd_px": 0},
+                    "focal_px": 900,
+                    "focal_sd_px": 9,
+                }
+            },
+            "found.eye_level.sd_px",
+        ),
         ({"found": {"focal_px": 900, "focal_sd_px": 9}}, "found.eye_level"),
         ({"sightings": [WORKED["sightings"][0] | {"confidence": 1.5}]}, "sightings[0].confidence"),  # type: ignore[index]
         ({"sightings": [WORKED["sightings"][0] | {"proposed": "yes"}]}, "sightings[0].proposed"),  # type: ignore[index]
@@ -168,7 +203,13 @@ def test_what_does_not_fit_is_refused_by_its_place(change: dict[str, Any], place
 
 
 def test_a_division_on_a_proposed_face_waits_with_it() -> None:
-    face = {"id": "f", "kind": "face", "families": ["right", "upright"], "corners": [[400, 700], [650, 625], [650, 250], [400, 200]], "proposed": True}
+    face = {
+        "id": "f",
+        "kind": "face",
+        "families": ["right", "upright"],
+        "corners": [[400, 700], [650, 625], [650, 250], [400, 200]],
+        "proposed": True,
+    }
     sheet = worked(sightings=[*proposed(), face, {"id": "g", "kind": "division", "face": "f", "point": [500, 400]}])
     assert [s.id for s in sheet.accepted] == ["a", "b", "c", "d"]
     assert [s.id for s in sheet.accepting().accepted] == ["a", "b", "c", "d", "f", "g"]

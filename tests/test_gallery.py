@@ -45,7 +45,9 @@ def test_the_sample_s_figures_hold(found: dict[str, tuple[Piece, FoundInPicture]
 
 
 @pytest.mark.parametrize("name", SAMPLE)
-def test_what_is_proposed_is_within_the_format_and_the_picture(found: dict[str, tuple[Piece, FoundInPicture]], name: str) -> None:
+def test_what_is_proposed_is_within_the_format_and_the_picture(
+    found: dict[str, tuple[Piece, FoundInPicture]], name: str
+) -> None:
     piece, proposed = found[name]
     assert len(proposed.edges) + len(proposed.rims) <= MOST_SIGHTINGS
     told = [(e.confidence, e.form) for e in proposed.edges] + [(r.confidence, r.form) for r in proposed.rims]
@@ -69,7 +71,9 @@ def test_every_main_family_has_five_edges_or_all_that_there_are(found: dict[str,
         assert max(counts.values()) >= LEAST_OF_MAIN
 
 
-def test_the_less_of_the_lines_a_view_explains_the_wider_is_its_error_and_at_last_there_is_none(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_less_of_the_lines_a_view_explains_the_wider_is_its_error_and_at_last_there_is_none(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     piece = next(p for p in pieces() if p.name == "table-3")
     sought = seek(piece.pixels, piece.focal_35mm)
     assert sought is not None
@@ -81,7 +85,11 @@ def test_the_less_of_the_lines_a_view_explains_the_wider_is_its_error_and_at_las
     full, half, none = seen_by(0.5), seen_by(0.36), seen_by(0.33)
     assert full.eye_level and half.eye_level and full.focal_px and half.focal_px
     assert half.eye_level[:2] == full.eye_level[:2]
-    assert half.eye_level[2] / full.eye_level[2] == pytest.approx(half.focal_px[1] / full.focal_px[1]) == pytest.approx((0.4 / 0.36) ** 3)
+    assert (
+        half.eye_level[2] / full.eye_level[2]
+        == pytest.approx(half.focal_px[1] / full.focal_px[1])
+        == pytest.approx((0.4 / 0.36) ** 3)
+    )
     assert none.eye_level is None and not none.edges and not none.rims
 
 
@@ -92,7 +100,9 @@ def test_a_picture_in_one_tone_shows_nothing() -> None:
 
 
 def test_a_broken_line_is_one_line() -> None:
-    parts = np.array([[10.0, 50.0, 60.0, 52.0], [66.0, 52.24, 110.0, 54.0], [115.0, 54.2, 180.0, 56.8], [10.0, 80.0, 60.0, 82.0]])
+    parts = np.array(
+        [[10.0, 50.0, 60.0, 52.0], [66.0, 52.24, 110.0, 54.0], [115.0, 54.2, 180.0, 56.8], [10.0, 80.0, 60.0, 82.0]]
+    )
     lines = merged(parts)
     assert len(lines) == 2
     assert np.hypot(*(lines[0, 2:] - lines[0, :2])) == pytest.approx(170, abs=1)

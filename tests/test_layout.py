@@ -20,8 +20,24 @@ ALLOWED = {
     "demo": {"language", "core", "pictures", "formats", "store", "service", "demo"},
     "web": {"language", "core", "pictures", "formats", "store", "service", "settings", "web"},
 }
-SERVICE = ("words", "runtime", "people", "stand", "sheets", "practice", "pages", "paper", "school")  # each stands on those before it
-DATA = {"sightings", "reasons", "findings", "tolerance", "wording"}  # data classes and the rule, known to every room of the core
+SERVICE = (
+    "words",
+    "runtime",
+    "people",
+    "stand",
+    "sheets",
+    "practice",
+    "pages",
+    "paper",
+    "school",
+)  # each stands on those before it
+DATA = {
+    "sightings",
+    "reasons",
+    "findings",
+    "tolerance",
+    "wording",
+}  # data classes and the rule, known to every room of the core
 CORE = {
     "plane": {"sightings", "plane"},
     "view": DATA | {"plane", "view"},
@@ -43,9 +59,27 @@ CORE = {
     "check": DATA | {"plane", "view", "aids", "form", "judge"},
     "look": DATA | {"plane", "view", "aids", "form", "judge", "check"},
 }
-OF_COMPILING = {"contextlib", "threading", "time", "types"}  # what decides when loops turn to machine code takes the time that they took
+OF_COMPILING = {
+    "contextlib",
+    "threading",
+    "time",
+    "types",
+}  # what decides when loops turn to machine code takes the time that they took
 CORE_LIBRARIES = {"numpy", "numba", "scipy", "fsrs"}
-STANDARD = {"__future__", "abc", "collections", "dataclasses", "enum", "fractions", "datetime", "functools", "itertools", "math", "statistics", "typing"}
+STANDARD = {
+    "__future__",
+    "abc",
+    "collections",
+    "dataclasses",
+    "enum",
+    "fractions",
+    "datetime",
+    "functools",
+    "itertools",
+    "math",
+    "statistics",
+    "typing",
+}
 # in order: the tests are dealt out to two processes, which must name them alike
 SCREENS = ("card", "class", "logbook", "paper", "plan", "practice", "sheets", "sighting", "stand-room", "worksheets")
 FRONT_END = {
@@ -90,7 +124,9 @@ def test_rooms_of_the_service_import_only_what_lies_below_them(room: str) -> Non
 
 
 def test_the_service_has_the_rooms_that_are_described() -> None:
-    assert {path.name for path in (PACKAGE / "service").iterdir() if path.is_dir() and path.name != "__pycache__"} == set(SERVICE)
+    assert {
+        path.name for path in (PACKAGE / "service").iterdir() if path.is_dir() and path.name != "__pycache__"
+    } == set(SERVICE)
 
 
 def test_the_core_has_the_rooms_that_are_described() -> None:

@@ -33,14 +33,22 @@ def test_at_the_limit_it_holds():
 
 @pytest.fixture
 def project(tmp_path: Path) -> Path:
-    for path, text in (("aspectum/core/tolerance.py", MODULE.replace("@compiled\n", "")), ("tests/test_tolerance.py", TEST)):
+    for path, text in (
+        ("aspectum/core/tolerance.py", MODULE.replace("@compiled\n", "")),
+        ("tests/test_tolerance.py", TEST),
+    ):
         (tmp_path / path).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / path).write_text(text.replace("from aspectum.core.plane.compiled import compiled\n", ""))
     return tmp_path
 
 
 def test_docstrings_annotations_and_compiled_functions_are_left_alone() -> None:
-    assert [changed(node) for node in nodes(ast.parse(MODULE))] == ["3.0 changed", "LtE for Lt", "Add for Sub", "1 changed"]
+    assert [changed(node) for node in nodes(ast.parse(MODULE))] == [
+        "3.0 changed",
+        "LtE for Lt",
+        "Add for Sub",
+        "1 changed",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -62,9 +70,15 @@ def test_one_thing_is_changed(before: str, after: str) -> None:
 
 
 def test_what_a_test_looks_at_is_caught_and_the_rest_is_missed(project: Path) -> None:
-    of = {what: place for place in places(project) for what in [changed(list(nodes(ast.parse(place.module.read_text())))[place.number])]}
+    of = {
+        what: place
+        for place in places(project)
+        for what in [changed(list(nodes(ast.parse(place.module.read_text())))[place.number])]
+    }
     assert tried(project, of["LtE for Lt"])[0] == "caught" and tried(project, of["Add for Sub"])[0] == "missed"
-    (project / "tests/test_tolerance.py").write_text(TEST + "\n\ndef test_that_fails_whatever_is_changed():\n    assert not holds(3.0)\n")
+    (project / "tests/test_tolerance.py").write_text(
+        TEST + "\n\ndef test_that_fails_whatever_is_changed():\n    assert not holds(3.0)\n"
+    )
     assert tried(project, of["Add for Sub"])[0] == "fails anyway"
     assert "<= LIMIT" in (project / "aspectum/core/tolerance.py").read_text()
 

@@ -1,4 +1,6 @@
-"""Freehand lines followed on flattened photographs of drawings: to half a millimetre, with their own ±, doubled ones and construction told apart."""
+"""Freehand lines followed on flattened photographs of drawings: to half a millimetre, with their own ±, doubled ones
+and construction told apart.
+"""
 
 from __future__ import annotations
 
@@ -22,13 +24,17 @@ def followed() -> Followed:
 
 
 def test_nine_lines_of_ten_are_found_with_nothing_laid(followed: Followed) -> None:
-    """Pencil, ink and crayon at up to thirty degrees of slant, with construction lines and restated ones: within half a millimetre and 0.7 degrees."""
+    """Pencil, ink and crayon at up to thirty degrees of slant, with construction lines and restated ones: within half a
+    millimetre and 0.7 degrees.
+    """
     assert followed.lines > sample(80, 25)
     assert followed.right >= least(0.87, followed.lines) * followed.lines
 
 
 def test_their_own_plus_and_minus_holds(followed: Followed) -> None:
-    """Of normal errors 68 % lie within one standard deviation and 95 % within two; lines that were mistaken for a neighbour lie outside."""
+    """Of normal errors 68 % lie within one standard deviation and 95 % within two; lines that were mistaken for a
+    neighbour lie outside.
+    """
     for z in (np.array(followed.off), np.array(followed.turned)):
         assert 0.58 < (z < 1.0).mean() < 0.88
         assert (z < 2.0).mean() > 0.85
@@ -45,7 +51,10 @@ def test_rims_are_found_on_the_drawing_too() -> None:
             found = sheet.snap_rim((x, y), *shape)
             centre, major, minor, _ = d.rims[id]
             assert found is not None
-            near.append(np.hypot(*(np.array(found.centre) / d.px_per_mm - centre)) < 1.0 and abs(found.minor / found.major - minor / major) < 0.05)
+            near.append(
+                np.hypot(*(np.array(found.centre) / d.px_per_mm - centre)) < 1.0
+                and abs(found.minor / found.major - minor / major) < 0.05
+            )
     assert np.mean(near) >= 0.7
 
 
@@ -108,7 +117,8 @@ def test_a_construction_line_is_much_lighter_than_what_is_lined_in() -> None:
     assert one.dark < 0.45 * other.dark
 
 
-# --- with nothing known of the drawing -------------------------------------------------------------------------------------------------------------
+# --- with nothing known of the drawing
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_closed_groups_are_boxes_and_most_of_what_is_proposed_is_right() -> None:
@@ -121,7 +131,10 @@ def test_closed_groups_are_boxes_and_most_of_what_is_proposed_is_right() -> None
 
 def test_a_tin_drawn_through_is_a_cylinder_with_two_rims_and_two_sides() -> None:
     turns = np.linspace(0, 2 * np.pi, 80)
-    rims = [np.array([150.0, y]) + np.stack([36 * np.cos(turns), b * np.sin(turns)], axis=1) for y, b in ((70.0, 9.0), (150.0, 13.0))]
+    rims = [
+        np.array([150.0, y]) + np.stack([36 * np.cos(turns), b * np.sin(turns)], axis=1)
+        for y, b in ((70.0, 9.0), (150.0, 13.0))
+    ]
     sides = [(straight(np.array([x, 70.0]), np.array([x, 150.0])), 1.0, 2) for x in (114.0, 186.0)]
     axis = (straight(np.array([150.0, 40.0]), np.array([150.0, 185.0])), 0.3, 1)
     told = find_drawn(page_pixels(*[(rim, 1.0, 2) for rim in rims], *sides, axis), 6.0)
@@ -133,7 +146,10 @@ def test_a_tin_drawn_through_is_a_cylinder_with_two_rims_and_two_sides() -> None
 
 def test_shading_writing_and_an_empty_sheet_are_no_forms() -> None:
     rng = np.random.default_rng(5)
-    hatching = [(straight(np.array([60.0 + 2.5 * k, 60.0]), np.array([80.0 + 2.5 * k, 110.0])) + rng.normal(0, 0.3, 2), 0.7, 1) for k in range(30)]
+    hatching = [
+        (straight(np.array([60.0 + 2.5 * k, 60.0]), np.array([80.0 + 2.5 * k, 110.0])) + rng.normal(0, 0.3, 2), 0.7, 1)
+        for k in range(30)
+    ]
     assert find_drawn(page_pixels(*hatching), 6.0).edges == []
     assert find_drawn(np.full((900, 1200, 3), 244, np.uint8), 4.0).forms == []
 
@@ -141,6 +157,10 @@ def test_shading_writing_and_an_empty_sheet_are_no_forms() -> None:
 def test_a_box_seen_square_on_has_a_face_across_and_depths_that_recede() -> None:
     front = np.array([[80.0, 90.0], [160.0, 90.0], [160.0, 160.0], [80.0, 160.0]])
     back = np.array([[98.0, 62.0], [150.0, 62.0]])
-    edges = [(front[k], front[(k + 1) % 4]) for k in range(4)] + [(front[0], back[0]), (front[1], back[1]), (back[0], back[1])]
+    edges = [(front[k], front[(k + 1) % 4]) for k in range(4)] + [
+        (front[0], back[0]),
+        (front[1], back[1]),
+        (back[0], back[1]),
+    ]
     told = find_drawn(page_pixels(*[(straight(p, q), 1.0, 2) for p, q in edges]), 6.0)
     assert sorted(e.family.value for e in told.edges) == ["across"] * 3 + ["depth"] * 2 + ["upright"] * 2

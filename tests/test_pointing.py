@@ -18,11 +18,15 @@ QUARTER_PX = 0.25
 
 
 def bar(corners: Floats, tone: int = 170, ground: int = 90, grain: float = 4.0, seed: int = 0) -> Grey:
-    """A lit board before a ground, its outline exact to a sixteenth of a pixel, softened as by a lens, with a sensor's grain."""
+    """A lit board before a ground, its outline exact to a sixteenth of a pixel, softened as by a lens, with a sensor's
+    grain.
+    """
     # drawn eight times as large: OpenCV fills a polygon with half a pixel about it
     large = np.full((HIGH * 8, WIDE * 8), ground, np.uint8)
     cv2.fillPoly(large, [np.round(corners * 8 - 0.5).astype(np.int32)], tone)
-    soft = cv2.GaussianBlur(cv2.resize(large, (WIDE, HIGH), interpolation=cv2.INTER_AREA).astype(np.float32), (0, 0), 0.9)
+    soft = cv2.GaussianBlur(
+        cv2.resize(large, (WIDE, HIGH), interpolation=cv2.INTER_AREA).astype(np.float32), (0, 0), 0.9
+    )
     return np.asarray(np.clip(soft + np.random.default_rng(seed).normal(0, grain, soft.shape), 0, 255), np.uint8)
 
 
@@ -83,7 +87,9 @@ def test_an_edge_that_leaves_the_picture_ends_at_its_border() -> None:
     corners = np.array([[-80.0, 200.0], [720.0, 260.0], [720.0, 700.0], [-80.0, 700.0]])
     found = edge_at(bar(corners), (320.0, 230.0), 12.0)
     assert found is not None
-    assert min(found.p[0], found.q[0]) == pytest.approx(0.0, abs=6.0) and max(found.p[0], found.q[0]) == pytest.approx(WIDE, abs=6.0)
+    assert min(found.p[0], found.q[0]) == pytest.approx(0.0, abs=6.0) and max(found.p[0], found.q[0]) == pytest.approx(
+        WIDE, abs=6.0
+    )
 
 
 @pytest.mark.parametrize("at", [(-400.0, 50.0), (5000.0, 5000.0), (0.0, 0.0), (639.9, 479.9)])
@@ -93,13 +99,18 @@ def test_a_finger_beside_the_picture_or_in_its_corner_finds_nothing_and_breaks_n
 
 def alone(edge: TrueEdge, others: list[TrueEdge], at: Floats) -> bool:
     """Whether no other seen edge passes within ten pixels."""
-    near = [o for o in others if o is not edge and len(o.places) and np.hypot(*(o.places - at).T).min() < max(10.0, o.length_px / len(o.seen))]
+    near = [
+        o
+        for o in others
+        if o is not edge and len(o.places) and np.hypot(*(o.places - at).T).min() < max(10.0, o.length_px / len(o.seen))
+    ]
     return not any(abs((at - o.p) @ np.array([-(o.q - o.p)[1], (o.q - o.p)[0]])) / o.length_px < 10.0 for o in near)
 
 
 def test_in_photographs_most_judged_edges_are_found_where_they_are_pointed_at() -> None:
-    """Truth by rays; the finger four pixels beside at most, the judgement six degrees off in the usual way. Some of these edges nobody can see: of equal
-    tone on both sides, or in the dark."""
+    """Truth by rays; the finger four pixels beside at most, the judgement six degrees off in the usual way. Some of
+    these edges nobody can see: of equal tone on both sides, or in the dark.
+    """
     rng = np.random.default_rng(612)
     tried, found_px = 0, []
     for piece in pieces()[:: sample(3, 8)]:
@@ -115,7 +126,11 @@ def test_in_photographs_most_judged_edges_are_found_where_they_are_pointed_at() 
             tilt = float(np.degrees(np.arctan2(-run[1], run[0])) + rng.normal(0, 6))
             found = edge_at(np.asarray(grey, np.uint8), tuple(at + rng.uniform(-4, 4, 2)), 12.0, tilt)
             if found is not None and edge.holds(np.array(found.p), np.array(found.q)) > 0.5:
-                found_px.append(abs((np.array(found.p) + np.array(found.q) - 2 * edge.p) @ np.array([-run[1], run[0]])) / edge.length_px / 2)
+                found_px.append(
+                    abs((np.array(found.p) + np.array(found.q) - 2 * edge.p) @ np.array([-run[1], run[0]]))
+                    / edge.length_px
+                    / 2
+                )
     assert tried > sample(60, 30)
     assert len(found_px) > least(0.6, tried) * tried
     assert np.median(found_px) < QUARTER_PX

@@ -14,7 +14,15 @@ from aspectum.formats.sheet import read_sheet
 from aspectum.formats.sightings import EdgeSighting
 from aspectum.pictures.curves import find_curves
 from aspectum.pictures.finding import FoundEdge, FoundInPicture, FoundRim, arc_of, with_arcs_of_their_own
-from aspectum.pictures.round_lines import SeenCircle, find_circles, find_ellipses, normals, round_places, same_way, support
+from aspectum.pictures.round_lines import (
+    SeenCircle,
+    find_circles,
+    find_ellipses,
+    normals,
+    round_places,
+    same_way,
+    support,
+)
 from aspectum.pictures.seeking import level_axes, longest_run, partnered
 from aspectum.pictures.tones import reduced, spread
 from aspectum.service.sheets.finding import proposals
@@ -30,7 +38,12 @@ HOLE = 0.22  # radius of the mouth inside its wall, m
 def rim(height: float, radius: float = 0.25) -> Floats:
     """Places (4000, 2) px round a level circle 3 m ahead."""
     turns = np.linspace(0, 2 * np.pi, 4000, endpoint=False)
-    return pinhole(np.stack([0.2 + radius * np.cos(turns), 3.0 + radius * np.sin(turns), np.full(4000, height)], axis=1), FOCAL, PITCH_DEG, 0.0)
+    return pinhole(
+        np.stack([0.2 + radius * np.cos(turns), 3.0 + radius * np.sin(turns), np.full(4000, height)], axis=1),
+        FOCAL,
+        PITCH_DEG,
+        0.0,
+    )
 
 
 def tin() -> NDArray[np.uint8]:
@@ -74,7 +87,9 @@ def test_a_drum_s_head_shows_the_axis_it_lies_on_and_a_tin_s_mouth_none() -> Non
     camera, turns = camera_matrix(params), np.linspace(0, 2 * np.pi, 400, endpoint=False)
     bearing = np.radians(35.0)
     axis, across = np.array([np.sin(bearing), np.cos(bearing), 0.0]), np.array([np.cos(bearing), -np.sin(bearing), 0.0])
-    head = np.array([0.3, 3.0, -0.7]) + 0.3 * (np.cos(turns)[:, None] * across + np.sin(turns)[:, None] * np.array([0.0, 0.0, 1.0]))
+    head = np.array([0.3, 3.0, -0.7]) + 0.3 * (
+        np.cos(turns)[:, None] * across + np.sin(turns)[:, None] * np.array([0.0, 0.0, 1.0])
+    )
 
     def as_found(places: Floats) -> Floats:
         (x, y), sizes, angle = cv2.fitEllipseDirect(places.astype(np.float32))
@@ -118,7 +133,9 @@ def test_a_mouth_speaks_for_the_base_on_its_axis_and_for_nothing_else() -> None:
 
 def test_its_ellipse_is_fitted_before_there_is_a_view() -> None:
     found = find_ellipses(find_curves(spread(tin())))
-    assert any(off(round_places(e.centre, e.major, e.minor, e.angle, 96), rim(MOUTH, HOLE)) < 1.5 for e in found)  # it only begins the search
+    assert any(
+        off(round_places(e.centre, e.major, e.minor, e.angle, 96), rim(MOUTH, HOLE)) < 1.5 for e in found
+    )  # it only begins the search
 
 
 def test_a_red_lid_on_green_as_bright_as_it_is_found_by_its_colour() -> None:
@@ -131,7 +148,9 @@ def test_a_red_lid_on_green_as_bright_as_it_is_found_by_its_colour() -> None:
 
 
 def thick_wall() -> tuple[Floats, Floats, Floats]:
-    """Places round the outer and the inner rim of a wall, and round what runs along the outer behind and the inner before."""
+    """Places round the outer and the inner rim of a wall, and round what runs along the outer behind and the inner
+    before.
+    """
     outer, inner = (round_places((200.0, 150.0), 100.0 * share, 45.0 * share, 0.0, 96) for share in (1.0, 0.88))
     return outer, inner, np.where(outer[:, 1:] < 150.0, outer, inner)
 
@@ -147,7 +166,9 @@ def test_across_a_rim_colour_changes_one_way_all_round_and_across_a_mixture_of_t
 
 
 def test_a_mixture_of_two_surer_rims_shows_no_arc_of_its_own() -> None:
-    circles = [SeenCircle(0, np.ones(3), places, np.ones(96, bool), 0.3, 20.0, 1.0, 1.0, 5.0, 1.0) for places in thick_wall()]
+    circles = [
+        SeenCircle(0, np.ones(3), places, np.ones(96, bool), 0.3, 20.0, 1.0, 1.0, 5.0, 1.0) for places in thick_wall()
+    ]
     assert with_arcs_of_their_own(circles, [0, 1, 2]) == [0, 1]
     assert with_arcs_of_their_own(circles, [2]) == [2]
 
@@ -155,7 +176,9 @@ def test_a_mixture_of_two_surer_rims_shows_no_arc_of_its_own() -> None:
 def test_the_seen_arc_goes_round_and_not_across_what_hides_the_rest() -> None:
     flags = np.ones(96, bool)
     flags[10:40] = False
-    one = SeenCircle(0, np.ones(3), round_places((200.0, 150.0), 100.0, 45.0, 0.0, 96), flags, 0.3, 20.0, 1.0, 1.0, 5.0, 1.0)
+    one = SeenCircle(
+        0, np.ones(3), round_places((200.0, 150.0), 100.0, 45.0, 0.0, 96), flags, 0.3, 20.0, 1.0, 1.0, 5.0, 1.0
+    )
     arc = arc_of(one)
     assert (arc == np.roll(one.places, -40, axis=0)[:66]).all()
 
@@ -183,9 +206,21 @@ def test_a_dark_picture_is_spread_and_a_large_one_reduced() -> None:
 
 
 def test_what_was_found_becomes_a_sheet_that_reads_back() -> None:
-    edges = [FoundEdge((1.0, 2.0), (30.0, 4.0), 0, Family.UPRIGHT, 0.5), FoundEdge((5.0, 2.0), (9.0, 40.0), 0, Family.SLOPE, 0.9, 1, Family.LEFT)]
+    edges = [
+        FoundEdge((1.0, 2.0), (30.0, 4.0), 0, Family.UPRIGHT, 0.5),
+        FoundEdge((5.0, 2.0), (9.0, 40.0), 0, Family.SLOPE, 0.9, 1, Family.LEFT),
+    ]
     arc = tuple((float(x), float(y)) for x, y in round_places((50.0, 50.0), 20.0, 8.0, 0.0, 12))
-    found = FoundInPicture(100, 90, 28.0, (40.0, 41.0, 1.5), (80.0, 2.0), [FormKind.BOX, FormKind.CYLINDER], edges, [FoundRim(arc, 1, Plane.LEVEL, 0.7)])
+    found = FoundInPicture(
+        100,
+        90,
+        28.0,
+        (40.0, 41.0, 1.5),
+        (80.0, 2.0),
+        [FormKind.BOX, FormKind.CYLINDER],
+        edges,
+        [FoundRim(arc, 1, Plane.LEVEL, 0.7)],
+    )
     sheet = proposals(found, "crate.jpg")
     assert [s.id for s in sheet.sightings] == ["e1", "r1", "e2"]
     assert [s.name for s in sheet.sightings] == ["slope 1", "rim 1", "upright 1"]

@@ -23,7 +23,9 @@ def run(*words: str, given: str | None = None, env: dict[str, str] | None = None
 
 
 def test_a_tutor_is_made_with_a_class_whose_code_is_printed(tmp_path: Path) -> None:
-    status, said = run("tutor", "Maren", "--class", "Harbour class", "--data", str(tmp_path), given=f"{PASSPHRASE}\n{PASSPHRASE}\n")
+    status, said = run(
+        "tutor", "Maren", "--class", "Harbour class", "--data", str(tmp_path), given=f"{PASSPHRASE}\n{PASSPHRASE}\n"
+    )
     assert status == 0 and PASSPHRASE not in said
     (code,) = re.findall(r"code (\w{4}-\w{4})\.", said)
     client = create_app(settings_in(tmp_path)).test_client()
@@ -34,21 +36,28 @@ def test_a_tutor_is_made_with_a_class_whose_code_is_printed(tmp_path: Path) -> N
 def test_the_first_tutor_takes_over_what_was_there_and_the_second_begins_with_nothing(tmp_path: Path) -> None:
     create_app(settings_in(tmp_path)).test_client().post("/api/sheets", json={"title": "Fish boxes"})
     for name, count in (("Maren", 1), ("Hauke", 0)):
-        assert run("tutor", name, "--class", f"{name}'s class", "--passphrase", PASSPHRASE, "--data", str(tmp_path))[0] == 0
+        assert (
+            run("tutor", name, "--class", f"{name}'s class", "--passphrase", PASSPHRASE, "--data", str(tmp_path))[0]
+            == 0
+        )
         client = create_app(settings_in(tmp_path)).test_client()
         sign_in(client, name)
         assert len(client.get("/api/sheets").get_json()["sheets"]) == count
 
 
 def test_a_tutor_with_a_poor_passphrase_is_not_made(tmp_path: Path) -> None:
-    status, said = run("tutor", "Maren", "--class", "Harbour class", "--passphrase", "password1", "--data", str(tmp_path))
+    status, said = run(
+        "tutor", "Maren", "--class", "Harbour class", "--passphrase", "password1", "--data", str(tmp_path)
+    )
     assert status == 1 and "first that others would guess" in said
     assert create_app(settings_in(tmp_path)).test_client().get("/api/me").get_json()["alone"]
 
 
 @pytest.mark.parametrize("secret", [*PLACEHOLDERS, "x" * (LEAST - 1)])
 def test_no_server_listens_beyond_this_machine_with_a_secret_that_others_know(tmp_path: Path, secret: str) -> None:
-    status, said = run("serve", "--host", "0.0.0.0", "--port", "0", "--data", str(tmp_path), env={"ASPECTUM_SECRET": secret})
+    status, said = run(
+        "serve", "--host", "0.0.0.0", "--port", "0", "--data", str(tmp_path), env={"ASPECTUM_SECRET": secret}
+    )
     assert status == 1 and "ASPECTUM_SECRET" in said and "token_urlsafe" in said
     assert not list(tmp_path.iterdir())
 
@@ -70,7 +79,9 @@ def test_beyond_this_machine_nobody_is_let_in_before_there_is_a_class(tmp_path: 
     client = create_app(replace(settings_in(tmp_path), loopback=False)).test_client()
     assert client.get("/api/sheets").status_code == 401
     assert "aspectum tutor" in client.get("/api/me").get_json()["door"]
-    assert client.post("/api/classes", json={"name": "Mine", "tutor": "Me", "passphrase": PASSPHRASE}).status_code == 401
+    assert (
+        client.post("/api/classes", json={"name": "Mine", "tutor": "Me", "passphrase": PASSPHRASE}).status_code == 401
+    )
 
 
 def test_one_click_signs_in_where_the_demo_runs_and_nowhere_else(tmp_path: Path, term: Path) -> None:
@@ -81,6 +92,12 @@ def test_one_click_signs_in_where_the_demo_runs_and_nowhere_else(tmp_path: Path,
     clicked = {"person_id": me["one_click"][0]["person_id"]}
     assert app.test_client().post("/api/sign-in/one-click", json=clicked).get_json()["name"] == "Maren"
     elsewhere = app.test_client()
-    assert elsewhere.post("/api/sign-in/one-click", json=clicked, environ_base={"REMOTE_ADDR": "192.0.2.7"}).status_code == 403
+    assert (
+        elsewhere.post("/api/sign-in/one-click", json=clicked, environ_base={"REMOTE_ADDR": "192.0.2.7"}).status_code
+        == 403
+    )
     usual = create_app(settings_in(tmp_path)).test_client()
-    assert usual.get("/api/me").get_json()["one_click"] == [] and usual.post("/api/sign-in/one-click", json=clicked).status_code == 403
+    assert (
+        usual.get("/api/me").get_json()["one_click"] == []
+        and usual.post("/api/sign-in/one-click", json=clicked).status_code == 403
+    )

@@ -12,8 +12,8 @@ import pytest
 
 ROOT = Path(__file__).parents[1]
 SHORT = os.environ | {"BENCH_SHARE": "0.005"}
-# those that look into photographs, and one that walks about in a browser, take a minute each however few they are; the tests of the gallery, of pointing, of
-# pencil lines and of worksheets' photos run what they measure with
+# those that look into photographs, and one that walks about in a browser, take a minute each however few they are; the
+# tests of the gallery, of pointing, of pencil lines and of worksheets' photos run what they measure with
 LONG = ("finding", "pointing", "pencil", "worksheets", "frames", "limits")
 
 
@@ -28,13 +28,18 @@ def test_every_benchmark_runs_on_a_few_scenes() -> None:
 
     reports = [report.__name__ for report in REPORTS if not any(name in report.__name__ for name in LONG)]
     assert len(reports) >= 24
-    code = "from tests.bench import *; ledger = Ledger(4711); [run(report, ledger) for report in REPORTS if report.__name__ in " + repr(reports) + "]"
+    code = (
+        "from tests.bench import *; ledger = Ledger(4711); [run(report, ledger) for report in REPORTS if "
+        "report.__name__ in " + repr(reports) + "]"
+    )
     told = run(sys.executable, "-W", "ignore", "-c", code)
     assert "aspectum check on" in told and "eye level: 95 % interval holds" in told
 
 
 def test_a_class_at_work_for_some_seconds() -> None:
-    assert "saves acknowledged" in run(sys.executable, "-m", "tests.load", "--students", "2", "--seconds", "12", "--untimed")
+    assert "saves acknowledged" in run(
+        sys.executable, "-m", "tests.load", "--students", "2", "--seconds", "12", "--untimed"
+    )
 
 
 def test_torture_by_a_few_sheets_pictures_and_kills() -> None:
@@ -48,7 +53,12 @@ def test_the_wheel_holds_all_that_the_application_needs(tmp_path: Path) -> None:
     run(sys.executable, "-m", "build", "--wheel", "--no-isolation", "--outdir", str(tmp_path), ".")
     (wheel,) = tmp_path.glob("*.whl")
     names = zipfile.ZipFile(wheel).namelist()
-    needed = ("aspectum/web/app/index.html", "aspectum/web/openapi.json", "aspectum/demo/filled/tables.jsonl", "aspectum/store/migrations/versions/0001")
+    needed = (
+        "aspectum/web/app/index.html",
+        "aspectum/web/openapi.json",
+        "aspectum/demo/filled/tables.jsonl",
+        "aspectum/store/migrations/versions/0001",
+    )
     for name in needed:
         assert any(entry.startswith(name) for entry in names), name
     assert not [entry for entry in names if entry.startswith("tests/") or ".nbi" in entry]

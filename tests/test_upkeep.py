@@ -30,7 +30,9 @@ def ask(server: Served, method: str, path: str, body: object = None) -> tuple[in
     """Status and JSON of an answer over a socket."""
     connection = HTTPConnection("127.0.0.1", server.port, timeout=20)
     with closing(connection):
-        connection.request(method, path, None if body is None else json.dumps(body), {"Content-Type": "application/json"})
+        connection.request(
+            method, path, None if body is None else json.dumps(body), {"Content-Type": "application/json"}
+        )
         answer = connection.getresponse()
         data = answer.read()
     return answer.status, json.loads(data) if answer.headers.get_content_type().endswith("json") and data else None
@@ -71,7 +73,9 @@ def test_a_backup_holds_the_database_every_picture_and_their_sums(taken: Path, f
             assert hashlib.sha256(packed.read(name)).hexdigest() == due
     with closing(sqlite3.connect(filled / DATABASE)) as connection:
         names = {name for (name,) in connection.execute("select distinct sha256 from pictures")}
-    assert {name.split("/")[2].split(".")[0] for name in told["sha256"] if name != DATABASE} == names and told["missing"] == []
+    assert {name.split("/")[2].split(".")[0] for name in told["sha256"] if name != DATABASE} == names and told[
+        "missing"
+    ] == []
     assert "secret" not in str(told), "what cookies are signed with stays at home"
 
 
@@ -88,13 +92,17 @@ def test_what_was_backed_up_comes_back_into_an_empty_folder(taken: Path, tmp_pat
                 assert ask(server, "GET", f"/api/pictures/{line['picture']['id']}/full.jpg")[0] == 200
     finally:
         server.stop()
-    assert {told.state for told in examine(Looked(data, data / DATABASE, data / "pictures", data, "")) if told.what in ("database", "schema", "pictures")} == {
-        State.FINE
-    }
+    assert {
+        told.state
+        for told in examine(Looked(data, data / DATABASE, data / "pictures", data, ""))
+        if told.what in ("database", "schema", "pictures")
+    } == {State.FINE}
 
 
 def test_backup_and_restore_while_somebody_saves(served: Served, tmp_path: Path) -> None:
-    """The backup is of one moment; what is put back is there for the running server at once, and a page with newer work is asked."""
+    """The backup is of one moment; what is put back is there for the running server at once, and a page with newer work
+    is asked.
+    """
     made = ask(served, "POST", SHEETS, {"title": "Before"})[1]["id"]
     mine = ask(served, "GET", f"{SHEETS}/{made}")[1]
     stop, saves = threading.Event(), [0]
@@ -102,7 +110,9 @@ def test_backup_and_restore_while_somebody_saves(served: Served, tmp_path: Path)
     def keep_saving() -> None:
         while not stop.is_set():
             document = mine["document"] | {"title": f"Save {saves[0]}"}
-            status, _ = ask(served, "PUT", f"{SHEETS}/{made}", {"revision": mine["revision"] + saves[0], "document": document})
+            status, _ = ask(
+                served, "PUT", f"{SHEETS}/{made}", {"revision": mine["revision"] + saves[0], "document": document}
+            )
             if status != 200:
                 return
             saves[0] += 1
@@ -164,7 +174,13 @@ def test_a_backup_overwrites_nothing_and_tells_what_is_missing(tmp_path: Path, f
     assert status == 0 and "1 pictures are not on the disk any more" in said
     status, said = run("backup", str(to), "--data", str(data))
     assert status == 1 and "there already" in said
-    status, said = run("backup", str(tmp_path / "c.zip"), "--data", str(data), env={"ASPECTUM_DATABASE_URL": "postgresql+psycopg://here/aspectum"})
+    status, said = run(
+        "backup",
+        str(tmp_path / "c.zip"),
+        "--data",
+        str(data),
+        env={"ASPECTUM_DATABASE_URL": "postgresql+psycopg://here/aspectum"},
+    )
     assert status == 1 and "pg_dump" in said
     (data / DATABASE).write_bytes(b"torn" * 4096)
     status, said = run("backup", str(tmp_path / "d.zip"), "--data", str(data))
@@ -172,13 +188,21 @@ def test_a_backup_overwrites_nothing_and_tells_what_is_missing(tmp_path: Path, f
 
 
 @pytest.mark.parametrize(
-    "name", ["../../etc/passwd", "pictures/ab/x.jpg", f"pictures/../{'a' * 64}.jpg", f"pictures/ab/{'g' * 64}.jpg", f"pictures/aa/{'a' * 64}"]
+    "name",
+    [
+        "../../etc/passwd",
+        "pictures/ab/x.jpg",
+        f"pictures/../{'a' * 64}.jpg",
+        f"pictures/ab/{'g' * 64}.jpg",
+        f"pictures/aa/{'a' * 64}",
+    ],
 )
 def test_names_that_lead_elsewhere_are_no_pictures(name: str) -> None:
     assert not is_picture(name) and is_picture(f"pictures/aa/{'a' * 64}.view.jpg")
 
 
-# --- doctor -------------------------------------------------------------------------------------------------------------------------------------------------
+# --- doctor
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.fixture
@@ -207,7 +231,9 @@ def test_each_fault_is_named_with_what_to_do(installed: Looked) -> None:
     (installed.pictures / names[0][:2] / f"{names[0]}.jpg").write_bytes(b"another picture")
     (installed.pictures / names[1][:2] / f"{names[1]}.jpg").unlink()
     state, words = states(installed)["pictures"]
-    assert state is State.WRONG and "1 are missing and 1 are not as they were" in words and "restore" in words and picture
+    assert (
+        state is State.WRONG and "1 are missing and 1 are not as they were" in words and "restore" in words and picture
+    )
     installed.data.chmod(0o755)
     assert states(installed)["data folder"][0] is State.LOOK
     (installed.front_end / "index.html").unlink()

@@ -64,7 +64,9 @@ class Process:
                 resource.setrlimit(resource.RLIMIT_FSIZE, (largest_file, largest_file))
 
         command = [str(BIN / "aspectum"), "serve", "--port", "0", "--data", str(data)]
-        self.process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, preexec_fn=limit)
+        self.process = subprocess.Popen(
+            command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, preexec_fn=limit
+        )
         assert self.process.stdout is not None
         line = self.process.stdout.readline()
         self.url = line.split(" at ")[1].split("/  ")[0] if " at " in line else ""
@@ -111,7 +113,10 @@ def muddled_sheets(found: Found, seconds: float) -> str:
             found.append(f"muddled sheet {seed}: {type(error).__name__}: {error}")
         times.append(time.perf_counter() - start)
     middle, late = np.percentile(times, [50, 99]) * 1e3
-    return f"{len(times)} muddled sheets answered: median {middle:.0f} ms, 99th percentile {late:.0f} ms, slowest {max(times) * 1e3:.0f} ms"
+    return (
+        f"{len(times)} muddled sheets answered: median {middle:.0f} ms, 99th percentile {late:.0f} ms, slowest "
+        f"{max(times) * 1e3:.0f} ms"
+    )
 
 
 def mutated(rng: random.Random, data: bytes) -> bytes:
@@ -127,7 +132,19 @@ def mutated(rng: random.Random, data: bytes) -> bytes:
             case 2:
                 spoilt[at:at] = spoilt[at : at + rng.randint(1, 200)]
             case 3:
-                spoilt[at:at] = rng.choice([b"1e999", b"-0", b"NaN", b'"\\ud800"', b"null", b"[[[[", b"\x00", "…".encode(), b"99999999999999999999"])
+                spoilt[at:at] = rng.choice(
+                    [
+                        b"1e999",
+                        b"-0",
+                        b"NaN",
+                        b'"\\ud800"',
+                        b"null",
+                        b"[[[[",
+                        b"\x00",
+                        "…".encode(),
+                        b"99999999999999999999",
+                    ]
+                )
             case _:
                 del spoilt[rng.randrange(len(spoilt)) :]
         if not spoilt:
@@ -186,8 +203,8 @@ def damaged_pictures(found: Found, seconds: float) -> str:
 
 
 def kills(found: Found, count: int) -> str:
-    """A server killed ``count`` times, at any moment of its start or of its work, while clients save: the database is whole each time, and every save that
-    was acknowledged is there.
+    """A server killed ``count`` times, at any moment of its start or of its work, while clients save: the database is
+    whole each time, and every save that was acknowledged is there.
     """
     rng = random.Random(3)
     with tempfile.TemporaryDirectory() as folder:
@@ -199,7 +216,9 @@ def kills(found: Found, count: int) -> str:
             with serving(data) as server:
                 stopped = threading.Event()
 
-                def keep_saving(sheet: dict[str, Any], server: Process = server, stopped: threading.Event = stopped) -> None:
+                def keep_saving(
+                    sheet: dict[str, Any], server: Process = server, stopped: threading.Event = stopped
+                ) -> None:
                     while not stopped.is_set():
                         revision = known[sheet["id"]]
                         body = {"revision": revision, "document": sheet["document"] | {"title": f"after {revision}"}}
@@ -219,7 +238,10 @@ def kills(found: Found, count: int) -> str:
                         task.result()
             with closing(sqlite3.connect(data / "aspectum.sqlite")) as left:
                 (sound,) = left.execute("PRAGMA integrity_check").fetchone()
-                there = {id: (revision, title) for id, revision, title in left.execute("SELECT id, revision, title FROM sheets")}
+                there = {
+                    id: (revision, title)
+                    for id, revision, title in left.execute("SELECT id, revision, title FROM sheets")
+                }
             if sound != "ok":
                 found.append(f"kill {rounds}: the database is damaged: {sound}")
             for id, acknowledged in known.items():
@@ -230,7 +252,9 @@ def kills(found: Found, count: int) -> str:
                     found.append(f"kill {rounds}: revision {acknowledged} holds something else")
                 known[id] = revision
         saves = sum(known.values()) - len(known)
-    return f"{count} kills under load: {saves} saves acknowledged or stored" + ("" if found else ", none lost, the database whole each time")
+    return f"{count} kills under load: {saves} saves acknowledged or stored" + (
+        "" if found else ", none lost, the database whole each time"
+    )
 
 
 def full_disk(found: Found) -> str:
@@ -247,7 +271,9 @@ def full_disk(found: Found) -> str:
         with serving(data, largest_file=room) as server:
             for k in range(60):
                 more = [edge | {"id": f"e{n}", "name": "x" * 150} for n in range(10 * (k + 1))]
-                status, answer = tell(server, "PUT", path, {"revision": revision, "document": document | {"sightings": more}})
+                status, answer = tell(
+                    server, "PUT", path, {"revision": revision, "document": document | {"sightings": more}}
+                )
                 if status == 200:
                     revision = answer["revision"]
                 elif status == 507:
@@ -279,7 +305,11 @@ def two_tabs(found: Found, seconds: float) -> str:
         def tab(own: int) -> None:
             revision = 1
             while going():
-                body = {"revision": revision, "document": sheet["document"] | {"title": f"{own}"}, "save": f"tab-{own}-{stored[own]:06d}"}
+                body = {
+                    "revision": revision,
+                    "document": sheet["document"] | {"title": f"{own}"},
+                    "save": f"tab-{own}-{stored[own]:06d}",
+                }
                 status, answer = tell(server, "PUT", path, body)
                 if status == 200:
                     stored[own] += 1
@@ -315,7 +345,9 @@ def sixty_clients(found: Found, seconds: float) -> str:
                 else:
                     status = ask(server, "GET", f"/api/sheets/{sheet['id']}")[0]
                 times.append(time.perf_counter() - start)
-                if k % 2 and status == 503:  # one person asks with all thirty: more than a few of their checks are sent away at once
+                if (
+                    k % 2 and status == 503
+                ):  # one person asks with all thirty: more than a few of their checks are sent away at once
                     refused[0] += 1
                     time.sleep(0.2)
                 elif status != 200:
@@ -324,7 +356,10 @@ def sixty_clients(found: Found, seconds: float) -> str:
         with ThreadPoolExecutor(60) as pool:
             list(pool.map(client, range(60)))
     middle = np.median(times) * 1e3
-    return f"sixty clients: {len(times)} requests, {refused[0]} of them checks that were sent away, median {middle:.0f} ms, slowest {max(times):.1f} s"
+    return (
+        f"sixty clients: {len(times)} requests, {refused[0]} of them checks that were sent away, median {middle:.0f} "
+        f"ms, slowest {max(times):.1f} s"
+    )
 
 
 def large_photos(found: Found) -> str:
@@ -351,7 +386,14 @@ def large_photos(found: Found) -> str:
         watcher = threading.Thread(target=watch)
         watcher.start()
         with ThreadPoolExecutor(5) as pool:
-            statuses = list(pool.map(lambda k: ask(server, "POST", f"/api/pictures?name={k}.jpg", buffer.getvalue(), "application/octet-stream")[0], range(5)))
+            statuses = list(
+                pool.map(
+                    lambda k: ask(
+                        server, "POST", f"/api/pictures?name={k}.jpg", buffer.getvalue(), "application/octet-stream"
+                    )[0],
+                    range(5),
+                )
+            )
         done.set()
         watcher.join()
         after = resident_mb(server.process.pid)
@@ -359,7 +401,10 @@ def large_photos(found: Found) -> str:
         found.append(f"large photos: answered {statuses}")
     if peak[0] > 1000 or after > before + 200:
         found.append(f"large photos: {peak[0]:.0f} MB at the peak, {after:.0f} MB afterwards")
-    return f"five 50-megapixel photos at once: server and child {peak[0]:.0f} MB at the peak, {before:.0f} MB before and {after:.0f} MB after"
+    return (
+        f"five 50-megapixel photos at once: server and child {peak[0]:.0f} MB at the peak, {before:.0f} MB before and "
+        f"{after:.0f} MB after"
+    )
 
 
 def schema_cases(found: Found, seconds: int) -> str:
@@ -368,16 +413,32 @@ def schema_cases(found: Found, seconds: int) -> str:
         new_sheet(server, JPEG)
         made = {"name": "Harbour class", "tutor": "Maren", "passphrase": "tern rope lantern"}
         _, headers, _ = ask(server, "POST", "/api/classes", json.dumps(made).encode())
-        command = [str(BIN / "schemathesis"), "run", f"{server.url}/api/docs/openapi.json", "--url", server.url, "--seed", "1", "--max-examples", "25"]
+        command = [
+            str(BIN / "schemathesis"),
+            "run",
+            f"{server.url}/api/docs/openapi.json",
+            "--url",
+            server.url,
+            "--seed",
+            "1",
+            "--max-examples",
+            "25",
+        ]
         command += ["--phases", "examples,coverage,fuzzing", "--max-time", str(seconds), "--no-color"]
         # one worker: Python 3.11 miscounts the depth of syntax trees that two threads build at once (gh-106905)
-        # rules across entries (a length has two points or a ratio) lie beyond JSON Schema: such bodies fit it and are refused
+        # rules across entries (a length has two points or a ratio) lie beyond JSON Schema: such bodies fit it and are
+        # refused
         command += ["--exclude-checks", "positive_data_acceptance"]
         command += ["--header", f"Cookie: {headers['Set-Cookie'].split(';')[0]}"]
         # these change who asks, and the rest would only hear that nobody is signed in
-        command += [f"--exclude-operation-id={name}" for name in ("signIn", "signOut", "signInByClick", "joinClass", "deleteMe", "changePassphrase")]
+        command += [
+            f"--exclude-operation-id={name}"
+            for name in ("signIn", "signOut", "signInByClick", "joinClass", "deleteMe", "changePassphrase")
+        ]
         surroundings = os.environ | {"HYPOTHESIS_STORAGE_DIRECTORY": folder}
-        done = subprocess.run(command, capture_output=True, text=True, timeout=seconds + 120, cwd=folder, env=surroundings)
+        done = subprocess.run(
+            command, capture_output=True, text=True, timeout=seconds + 120, cwd=folder, env=surroundings
+        )
     if done.returncode:
         found.append("schemathesis:\n" + done.stdout[-6000:] + done.stderr[-2000:])
     cases = re.search(r"\d+ generated.*", done.stdout)

@@ -13,7 +13,9 @@ class HasUrl(Protocol):
     def url(self) -> str: ...
 
 
-def ask(server: HasUrl, method: str, path: str, body: bytes | None = None, media: str = "application/json", **headers: str) -> tuple[int, Any, bytes]:
+def ask(
+    server: HasUrl, method: str, path: str, body: bytes | None = None, media: str = "application/json", **headers: str
+) -> tuple[int, Any, bytes]:
     request = urllib.request.Request(f"{server.url}{path}", body, {"Content-Type": media, **headers}, method=method)
     try:
         with urllib.request.urlopen(request, timeout=60) as answer:

@@ -32,7 +32,12 @@ A4 = (297.0, 210.0)
 
 
 def printed_sheet(
-    kind: ExerciseKind, seed: int = 5, grade: Grade = Grade.EASY, code: int = 123_456, paper: str = "A4", paper_mm: tuple[float, float] = A4
+    kind: ExerciseKind,
+    seed: int = 5,
+    grade: Grade = Grade.EASY,
+    code: int = 123_456,
+    paper: str = "A4",
+    paper_mm: tuple[float, float] = A4,
 ) -> Worksheet:
     """A worksheet as it is kept when it is printed."""
     inside = field_of(paper_mm)
@@ -42,7 +47,9 @@ def printed_sheet(
 
 @dataclass(frozen=True)
 class Filled:
-    """``turned``: by how many degrees each straight line was drawn off, by id; ``flatter``: rims; ``photo`` and its JPEG."""
+    """``turned``: by how many degrees each straight line was drawn off, by id; ``flatter``: rims; ``photo`` and its
+    JPEG.
+    """
 
     photo: PaperPhoto
     jpeg: bytes
@@ -57,9 +64,16 @@ def printed_pixels(sheet: Worksheet) -> Pixels:
     return np.asarray(Image.open(io.BytesIO(png)).convert("RGB"))
 
 
-def filled(sheet: Worksheet, seed: int, slant_deg: float = 20.0, off: dict[str, float] | None = None, hand: bool = False, scatter: float = 0.8) -> Filled:
-    """A worksheet filled in by a fair hand (``scatter``, degrees) that draws the lines in ``off`` wrong by so many degrees: straight ones turned about
-    their middle, rims flatter.
+def filled(
+    sheet: Worksheet,
+    seed: int,
+    slant_deg: float = 20.0,
+    off: dict[str, float] | None = None,
+    hand: bool = False,
+    scatter: float = 0.8,
+) -> Filled:
+    """A worksheet filled in by a fair hand (``scatter``, degrees) that draws the lines in ``off`` wrong by so many
+    degrees: straight ones turned about their middle, rims flatter.
     """
     rng = np.random.default_rng(seed)
     picture = np.asarray(printed_pixels(sheet), float)
@@ -74,7 +88,9 @@ def filled(sheet: Worksheet, seed: int, slant_deg: float = 20.0, off: dict[str, 
         elif asked.ellipse is not None:
             flatter[asked.id] = wrong
             pencil(picture, whole(asked, wrong), rng)
-    photo = photograph(rng, slant_deg, sheet.paper_mm, hand=hand, size=(2000, 1500), sheet=np.clip(picture, 0, 255).astype(np.uint8))
+    photo = photograph(
+        rng, slant_deg, sheet.paper_mm, hand=hand, size=(2000, 1500), sheet=np.clip(picture, 0, 255).astype(np.uint8)
+    )
     out = io.BytesIO()
     Image.fromarray(photo.picture).save(out, "JPEG", quality=84, optimize=True)
     return Filled(photo, out.getvalue(), turned, flatter)
@@ -97,7 +113,9 @@ def whole(asked: AskedLine, flatter_deg: float) -> Vec:
     tilt = math.radians(e.axis_deg - 90.0)
     t = np.linspace(0, 2 * np.pi, 120)
     u, v = e.major / 2 * np.cos(t), e.major / 2 * math.sin(math.radians(degree)) * np.sin(t)
-    return np.column_stack([e.centre[0] + u * math.cos(tilt) - v * math.sin(tilt), e.centre[1] - u * math.sin(tilt) - v * math.cos(tilt)])
+    return np.column_stack(
+        [e.centre[0] + u * math.cos(tilt) - v * math.sin(tilt), e.centre[1] - u * math.sin(tilt) - v * math.cos(tilt)]
+    )
 
 
 def pencil(sheet: Vec, path: Vec, rng: np.random.Generator, dark: float = 0.62, wide_mm: float = 0.4) -> None:
@@ -115,7 +133,9 @@ def pencil(sheet: Vec, path: Vec, rng: np.random.Generator, dark: float = 0.62, 
 
 @dataclass
 class ReadBack:
-    """What a photo of a worksheet was read as: ``known``: by its own number; ``found`` of ``asked`` lines; errors of tilts and degrees (degrees)."""
+    """What a photo of a worksheet was read as: ``known``: by its own number; ``found`` of ``asked`` lines; errors of
+    tilts and degrees (degrees).
+    """
 
     known: bool = False
     asked: int = 0
@@ -145,7 +165,12 @@ def read_back(sheet: Worksheet, back: Filled) -> ReadBack:
                 told.tilts.append(float(tilt_difference(tilt_deg(line.p, line.q), tilt_deg(p, q) + back.turned[a.id])))
         elif a.ellipse is not None:
             e = a.ellipse
-            rim = pencil.snap_rim((e.centre[0] * scale, e.centre[1] * scale), e.major / 2 * scale, e.minor / 2 * scale, math.radians(90.0 - e.axis_deg))
+            rim = pencil.snap_rim(
+                (e.centre[0] * scale, e.centre[1] * scale),
+                e.major / 2 * scale,
+                e.minor / 2 * scale,
+                math.radians(90.0 - e.axis_deg),
+            )
             if rim is not None:
                 told.found += 1
                 due = max(math.degrees(math.asin(e.minor / e.major)) - back.flatter[a.id], 1.5)

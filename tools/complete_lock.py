@@ -10,12 +10,26 @@ import json
 from pathlib import Path
 
 LOCK = Path(__file__).parents[1] / "frontend/package-lock.json"
-SYSTEMS = ("android", "darwin", "linux", "win32", "freebsd", "netbsd", "openbsd", "sunos", "aix", "openharmony", "wasm32")
+SYSTEMS = (
+    "android",
+    "darwin",
+    "linux",
+    "win32",
+    "freebsd",
+    "netbsd",
+    "openbsd",
+    "sunos",
+    "aix",
+    "openharmony",
+    "wasm32",
+)
 PROCESSORS = ("arm64", "x64", "arm", "ia32", "riscv64", "ppc64", "s390x", "loong64", "mips64el", "wasm32")
 
 
 def platform(name: str) -> dict[str, list[str]]:
-    """Where a package of binaries runs, by its name: what fits this machine is installed, and a build for another C library is 96 MB for nothing."""
+    """Where a package of binaries runs, by its name: what fits this machine is installed, and a build for another C
+    library is 96 MB for nothing.
+    """
     words = name.split("/")[-1].replace("-", " ").split()
     system = [s for s in SYSTEMS if s in words] or ["none"]
     processor = [p for p in PROCESSORS if p in words or f"{p}le" in words or f"{p}gc" in words]

@@ -30,7 +30,9 @@ def shoot(page: Page, name: str) -> None:
 
 
 def easel_in(browser: Browser, served: Served, size: tuple[int, int] = (1280, 800), dark: bool = False) -> Easel:
-    context = browser.new_context(viewport={"width": size[0], "height": size[1]}, color_scheme="dark" if dark else "light", locale="en-GB")
+    context = browser.new_context(
+        viewport={"width": size[0], "height": size[1]}, color_scheme="dark" if dark else "light", locale="en-GB"
+    )
     return Easel(context.new_page(), served.url)
 
 
@@ -53,7 +55,9 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         served = Served(Path(folder))
         fill(served.app.extensions["aspectum"])
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
+        )
         easel = easel_in(browser, served)
         easel.home()
         shoot(easel.page, "sheets")
@@ -101,7 +105,9 @@ def from_life(browser: Browser, served: Served) -> None:
 
 
 def school(browser: Browser) -> None:
-    """The harbour class: board, a piece in the dark theme, a student's first page on a tablet, and the room with everybody's needles."""
+    """The harbour class: board, a piece in the dark theme, a student's first page on a tablet, and the room with
+    everybody's needles.
+    """
     with tempfile.TemporaryDirectory() as folder:
         served = Served(Path(folder), one_click=True)
         fill(served.app.extensions["aspectum"])
@@ -125,8 +131,19 @@ def school(browser: Browser) -> None:
         worksheets(enter("Maren"), enter("Ilse", dark=True), served.url)
         tutor.get_by_role("link", name="Ask the room").click()
         tutor.get_by_role("button", name="Two cubes").click()
-        tutor.get_by_role("button", name=re.compile("Right edges below eye level: Cube below, base right, near")).click()
-        for name, tilt in (("Ilse", 12), ("Onno", 22), ("Fenja", 9), ("Hauke", 19), ("Sunna", 7), ("Tjark", 15), ("Wiebke", 4), ("Reemt", 27)):
+        tutor.get_by_role(
+            "button", name=re.compile("Right edges below eye level: Cube below, base right, near")
+        ).click()
+        for name, tilt in (
+            ("Ilse", 12),
+            ("Onno", 22),
+            ("Fenja", 9),
+            ("Hauke", 19),
+            ("Sunna", 7),
+            ("Tjark", 15),
+            ("Wiebke", 4),
+            ("Reemt", 27),
+        ):
             device = enter(name, size=(390, 780))
             device.get_by_role("spinbutton").fill(str(tilt))
             device.keyboard.press("Enter")
@@ -141,7 +158,9 @@ def school(browser: Browser) -> None:
 
 
 def stand(browser: Browser, served: Served) -> None:
-    """The model stand: the net loft with its exact lines, a ferry's elevations on a tablet, and the steps of a cart's wheels."""
+    """The model stand: the net loft with its exact lines, a ferry's elevations on a tablet, and the steps of a cart's
+    wheels.
+    """
     loft = Room(easel_in(browser, served).page, served)
     loft.open("Net loft from plan and elevations")
     loft.choose("Net loft")

@@ -50,9 +50,9 @@ def check(
 ) -> CheckResult:
     """Judge all sightings of one sheet; ``round_forms`` are cylinders, whose sides touch their rims.
 
-    Findings come edges first, then rims, then lengths, alignments, faces, divisions and heights, each in the order given. Raises
-    ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make;
-    any other finite sightings are answered, if only with what they leave open.
+    Findings come edges first, then rims, then lengths, alignments, faces, divisions and heights, each in the order
+    given. Raises ``ValueError`` for an edge whose two ends coincide and for a rim that its points do not make; any
+    other finite sightings are answered, if only with what they leave open.
     """
     measured = measured or Measured()
     foresee(PYTHON_S_AN_EDGE * len(edges) + PYTHON_S_A_RIM * len(rims or ()))
@@ -72,14 +72,23 @@ def check(
 
 
 def solve_all(setup: Setup, posterior: Posterior | None, edges: list[Edge], measured: Measured) -> SolvedForms | None:
-    """Solve the forms from the view that the edges and rims have, or, where none are sighted, from the sides of faces and the heights."""
+    """Solve the forms from the view that the edges and rims have, or, where none are sighted, from the sides of faces
+    and the heights.
+    """
     if posterior is not None:
         return solve_forms(posterior.solution, edges, measured.faces, measured.heights)
     lines = lines_of(measured.faces, measured.heights)
     return solve_forms(find_view(setup, lines)[0], [], measured.faces, measured.heights) if lines else None
 
 
-def with_measured(result: CheckResult, setup: Setup, edges: list[Edge], measured: Measured, solved: SolvedForms | None, tolerances: Tolerances) -> CheckResult:
+def with_measured(
+    result: CheckResult,
+    setup: Setup,
+    edges: list[Edge],
+    measured: Measured,
+    solved: SolvedForms | None,
+    tolerances: Tolerances,
+) -> CheckResult:
     """``result`` with all that is measured, and with the forms' true proportions."""
     tall, by = {}, None
     if solved is not None:
@@ -91,9 +100,18 @@ def with_measured(result: CheckResult, setup: Setup, edges: list[Edge], measured
     found += alignment_findings(measured.alignments, setup, tolerances, solved)
     found += face_findings(measured.faces, solved, setup, tolerances) + divided
     found += height_findings(measured.heights, tall, by, tolerances, solved is not None)
-    notes = spacing_notes(measured.faces, measured.divisions, divided, tolerances) + apex_notes(measured.faces, edges, solved, setup, tolerances)
-    notes += equal_notes(solved, tall, tolerances) + cone_notes(setup, result.camera, measured.divisions, measured.heights)
-    return replace(result, findings=result.findings + found, notes=result.notes + notes, forms=all_proportions(edges, measured.faces, solved, by))
+    notes = spacing_notes(measured.faces, measured.divisions, divided, tolerances) + apex_notes(
+        measured.faces, edges, solved, setup, tolerances
+    )
+    notes += equal_notes(solved, tall, tolerances) + cone_notes(
+        setup, result.camera, measured.divisions, measured.heights
+    )
+    return replace(
+        result,
+        findings=result.findings + found,
+        notes=result.notes + notes,
+        forms=all_proportions(edges, measured.faces, solved, by),
+    )
 
 
 def fit_all(setup: Setup, edges: list[Edge], rims: list[Rim]) -> FittedRims:
@@ -118,7 +136,9 @@ def check_converging(
     counted, repeats = drop_repeats(edges)
     notes = [Note(NoteCode.SAME_LINE, pair) for pair in repeats]
     if not counted and not fitted:
-        return CheckResult(setup.perspective, given_eye_level(setup) or OPEN, None, [], [], [Note(NoteCode.NO_EDGES)]), None
+        return CheckResult(
+            setup.perspective, given_eye_level(setup) or OPEN, None, [], [], [Note(NoteCode.NO_EDGES)]
+        ), None
 
     posterior = Posterior.of(find_view(setup, tuple(counted), fitted))
     solution, weighing = posterior.solution, weigh(posterior, tolerances)
@@ -130,16 +150,25 @@ def check_converging(
     places = places_of(points)
     by_id = {f.sighting: f for f in edge_findings(weighing, eye_level, tolerances, places)}
     twin = {b: a for a, b in repeats}
-    findings = [by_id[e.id] if e.id in by_id else replace(by_id[twin[e.id]], sighting=e.id, judged=e.judged_tilt_deg) for e in edges]
+    findings = [
+        by_id[e.id] if e.id in by_id else replace(by_id[twin[e.id]], sighting=e.id, judged=e.judged_tilt_deg)
+        for e in edges
+    ]
     if fitted:
-        alone = (None, None) if halves is None else (implied_rims(halves.edges.solution), implied_rims(halves.rims.solution))
+        alone = (
+            (None, None)
+            if halves is None
+            else (implied_rims(halves.edges.solution), implied_rims(halves.rims.solution))
+        )
         findings += rim_findings(weighing, eye_level, tolerances, round_forms, places, *alone)
 
     notes += eye_notes + stray_notes(weighing) + family_notes(solution, eye_level) + crossing_notes(solution.evidence)
     notes += picture_notes(solution, camera, setup)
     rail = sheet_rail(setup, eye_level, camera, edges)
     named = name_perspective(solution, tolerances)
-    return CheckResult(named, eye_level, camera, points, findings, notes, rail, ladder(solution, eye_level, rail)), posterior
+    return CheckResult(
+        named, eye_level, camera, points, findings, notes, rail, ladder(solution, eye_level, rail)
+    ), posterior
 
 
 def drop_repeats(edges: list[Edge]) -> tuple[list[Edge], list[tuple[str, str]]]:

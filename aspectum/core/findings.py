@@ -131,8 +131,8 @@ class RimReading:
 
 @dataclass(frozen=True)
 class Finding:
-    """A sighting with its triple and verdict; units by kind (degrees, ratio, pixels, metres). Of a division ``sighted`` is the part as it is
-    drawn, ``implied`` where it truly stands.
+    """A sighting with its triple and verdict; units by kind (degrees, ratio, pixels, metres). Of a division ``sighted``
+    is the part as it is drawn, ``implied`` where it truly stands.
 
     ``vanishing_point``: place in the result's list of the point that it runs to, or its axis does.
     """
@@ -248,8 +248,9 @@ Sides = dict[Family, float | None]
 
 @dataclass(frozen=True)
 class Proportions:
-    """The sides of a form's enclosing box by family, in lengths of its ``unit``, with standard deviations, and in metres where a measure is
-    known; ``why_not``: for those that the sightings cannot fix. ``span``: which two values of the solved form each side lies between.
+    """The sides of a form's enclosing box by family, in lengths of its ``unit``, with standard deviations, and in
+    metres where a measure is known; ``why_not``: for those that the sightings cannot fix. ``span``: which two values of
+    the solved form each side lies between.
     """
 
     form: str

@@ -56,12 +56,16 @@ class Look:
         return None if by is None else by.metres
 
     def figure(self, foot: Point, height_m: float) -> Figure | None:
-        """A figure standing at ``foot`` (px). Raises ``ValueError`` where the sheet has no view, or nothing tells the eye's height."""
+        """A figure standing at ``foot`` (px). Raises ``ValueError`` where the sheet has no view, or nothing tells the
+        eye's height.
+        """
         if self.posterior is None:
             raise ValueError("document: no view is found, and a figure needs eye level")
         eye_m = self.eye_m
         if eye_m is None:
-            raise ValueError("eye_height_m: give the eye's height, or one known height, to stand a figure on the ground")
+            raise ValueError(
+                "eye_height_m: give the eye's height, or one known height, to stand a figure on the ground"
+            )
         return stand_figure(self.posterior.solution, foot, height_m / eye_m)
 
     def eased(self, form: str, times: float) -> list[EasedEdge]:
@@ -86,4 +90,11 @@ def look(setup: Setup, edges: list[Edge], rims: list[Rim], measured: Measured | 
             return Look(setup, [])
         posterior = Posterior.of(find_view(setup, tuple(counted), fitted))
         eye_level, _ = read_eye_level(posterior, None)
-        return Look(setup, read_vanishing_points(posterior, eye_level), read_camera(posterior), posterior, edges, measured or Measured())
+        return Look(
+            setup,
+            read_vanishing_points(posterior, eye_level),
+            read_camera(posterior),
+            posterior,
+            edges,
+            measured or Measured(),
+        )

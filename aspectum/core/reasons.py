@@ -145,8 +145,9 @@ class FaceReason:
 
 @dataclass(frozen=True)
 class PartReason:
-    """Why a division is judged as it is. ``fraction``: the nearest simple part of the face, and ``over_share`` by which share
-    the true part exceeds it; ``along``: the way the part is counted; ``line``: the part drawn right across the face (px); ``others``: the face.
+    """Why a division is judged as it is. ``fraction``: the nearest simple part of the face, and ``over_share`` by which
+    share the true part exceeds it; ``along``: the way the part is counted; ``line``: the part drawn right across the
+    face (px); ``others``: the face.
     """
 
     rule: Rule
@@ -159,7 +160,9 @@ class PartReason:
 
 @dataclass(frozen=True)
 class HeightReason:
-    """Why a height is judged as it is. ``eyes``: how many eye heights it is, with ``eyes_sd``; ``others``: what it is measured by."""
+    """Why a height is judged as it is. ``eyes``: how many eye heights it is, with ``eyes_sd``; ``others``: what it is
+    measured by.
+    """
 
     rule: Rule
     eyes: float | None = None

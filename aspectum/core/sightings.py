@@ -50,7 +50,12 @@ BEARING_OFFSET_DEG = {Family.RIGHT: 0.0, Family.DEPTH: 0.0, Family.LEFT: -90.0, 
 
 # which axis of its form's frame a family runs along: right (or depth), left (or across), up
 AXIS = {Family.RIGHT: 0, Family.DEPTH: 0, Family.LEFT: 1, Family.ACROSS: 1, Family.UPRIGHT: 2}
-SQUARE_TO = {Family.LEFT: Family.RIGHT, Family.RIGHT: Family.LEFT, Family.DEPTH: Family.ACROSS, Family.ACROSS: Family.DEPTH}
+SQUARE_TO = {
+    Family.LEFT: Family.RIGHT,
+    Family.RIGHT: Family.LEFT,
+    Family.DEPTH: Family.ACROSS,
+    Family.ACROSS: Family.DEPTH,
+}
 
 
 class Plane(StrEnum):
@@ -87,7 +92,9 @@ class Looking(StrEnum):
 
 
 class ViewSort(StrEnum):
-    """By what a view must be told: how many families of a form converge, none in a parallel one; straight up or down only the uprights do."""
+    """By what a view must be told: how many families of a form converge, none in a parallel one; straight up or down
+    only the uprights do.
+    """
 
     PARALLEL = "parallel"
     ONE_POINT = "one-point"
@@ -112,7 +119,9 @@ class Along(StrEnum):
 
 
 class Guide(StrEnum):
-    """What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from corner to corner."""
+    """What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from
+    corner to corner.
+    """
 
     PLUMB = "plumb"
     LEVEL = "level"
@@ -226,7 +235,9 @@ class Length:
 
 @dataclass(frozen=True)
 class Alignment:
-    """Two points said to stand one above the other (plumb) or side by side (level), or the tilt from one corner to another."""
+    """Two points said to stand one above the other (plumb) or side by side (level), or the tilt from one corner to
+    another.
+    """
 
     id: str
     p: Point
@@ -237,8 +248,8 @@ class Alignment:
 
 @dataclass(frozen=True)
 class Face:
-    """A flat four-cornered face of a form, ``corners`` in order round it: the side from the first to the second runs along
-    the first of ``families``, the one from the second to the third along the other.
+    """A flat four-cornered face of a form, ``corners`` in order round it: the side from the first to the second runs
+    along the first of ``families``, the one from the second to the third along the other.
     """
 
     id: str
@@ -285,8 +296,8 @@ LEAST_POINT_SD_PX = 1e-3  # an exact place still has a weight that can be divide
 
 @dataclass(frozen=True)
 class FoundView:
-    """What a whole picture says of its view before anybody has sighted it, px: eye level's heights at x = 0 and x = width and their standard deviation in
-    the middle, the focal length and its own.
+    """What a whole picture says of its view before anybody has sighted it, px: eye level's heights at x = 0 and x =
+    width and their standard deviation in the middle, the focal length and its own.
     """
 
     left_y_px: float

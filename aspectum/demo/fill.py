@@ -51,7 +51,11 @@ def fill(here: Installation) -> int:
     for path in paths:
         document = SightingSheet.model_validate_json(path.read_bytes())
         photo = None if document.picture is None else document.picture.file
-        kept = None if photo is None else keep_picture(here.sessions, here.files, owner, photo, open_picture((PHOTOS / photo).read_bytes()))
+        kept = (
+            None
+            if photo is None
+            else keep_picture(here.sessions, here.files, owner, photo, open_picture((PHOTOS / photo).read_bytes()))
+        )
         with here.sessions.begin() as session:
             person = session.get_one(Person, owner)
             picture = None if kept is None else picture_of(session, person, kept.id)
@@ -72,7 +76,9 @@ def bring_drawing(here: Installation, owner: str, name: str, sheets: dict[str, s
     """Bring in a demo drawing from its photo, with its sightings and notes where it is ``judged`` already."""
     known = json.loads((DRAWINGS_FOLDER / f"{name}.truth.json").read_text())
     document = SightingSheet.model_validate_json((DRAWINGS_FOLDER / f"{name}.sighting.json").read_bytes())
-    photo = keep_picture(here.sessions, here.files, owner, f"{name}.jpg", open_picture((DRAWINGS_FOLDER / f"{name}.jpg").read_bytes()))
+    photo = keep_picture(
+        here.sessions, here.files, owner, f"{name}.jpg", open_picture((DRAWINGS_FOLDER / f"{name}.jpg").read_bytes())
+    )
     corners = [(float(x), float(y)) for x, y in known["corners_px"]]
     wide, high = known["paper_mm"]
     how = Flattening(corners, (float(wide), float(high)), None)

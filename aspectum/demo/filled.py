@@ -1,7 +1,9 @@
-"""The demo as it is shipped: filled once from its sources (``fill``, ``school``), so that the first start does not have to.
+"""The demo as it is shipped: filled once from its sources (``fill``, ``school``), so that the first start does not have
+to.
 
-``filled/tables.jsonl`` holds a line a row, tables in the order of their keys, and in its first line the moment at which it was filled; ``filled/pictures`` the
-pictures by what is in them. When it is put back, every moment moves by whole days, so that the class is in mid-term today and is due in the evening as before.
+``filled/tables.jsonl`` holds a line a row, tables in the order of their keys, and in its first line the moment at which
+it was filled; ``filled/pictures`` the pictures by what is in them. When it is put back, every moment moves by whole
+days, so that the class is in mid-term today and is due in the evening as before.
 """
 
 from __future__ import annotations
@@ -37,7 +39,9 @@ Row = dict[str, Any]
 
 @dataclass(frozen=True)
 class Filling:
-    """When it was filled, and every row with its table's name, as JSON holds it, in the order in which they were made."""
+    """When it was filled, and every row with its table's name, as JSON holds it, in the order in which they
+    were made.
+    """
 
     at: datetime
     rows: list[tuple[str, Row]]
@@ -50,7 +54,15 @@ def filling_of(here: Installation) -> Filling:
         for table in Base.metadata.sorted_tables:
             if table.name not in LEFT_OUT:
                 for row in session.execute(select(table)).mappings():
-                    found.append((table.name, {name: value.isoformat() if isinstance(value, datetime) else value for name, value in row.items()}))
+                    found.append(
+                        (
+                            table.name,
+                            {
+                                name: value.isoformat() if isinstance(value, datetime) else value
+                                for name, value in row.items()
+                            },
+                        )
+                    )
     return Filling(now(), found)
 
 
@@ -59,7 +71,10 @@ def write(here: Installation, to: Path) -> None:
     filling = filling_of(here)
     shutil.rmtree(to, ignore_errors=True)
     to.mkdir(parents=True)
-    lines = [json.dumps({"filled_at": filling.at.isoformat()}), *(json.dumps([name, row], ensure_ascii=False) for name, row in filling.rows)]
+    lines = [
+        json.dumps({"filled_at": filling.at.isoformat()}),
+        *(json.dumps([name, row], ensure_ascii=False) for name, row in filling.rows),
+    ]
     (to / TABLES).write_text("\n".join(lines) + "\n", encoding="utf-8")
     kept = PictureFiles(to / PICTURES)
     with here.sessions() as session:
@@ -71,11 +86,15 @@ def write(here: Installation, to: Path) -> None:
 
 def read(folder: Path) -> Filling:
     head, *lines = (folder / TABLES).read_text(encoding="utf-8").splitlines()
-    return Filling(datetime.fromisoformat(json.loads(head)["filled_at"]), [(name, row) for name, row in map(json.loads, lines)])
+    return Filling(
+        datetime.fromisoformat(json.loads(head)["filled_at"]), [(name, row) for name, row in map(json.loads, lines)]
+    )
 
 
 class Comparing:
-    """Whether two fillings are the same but for ids, codes, the hour, the bytes of pictures, and the last digits of what was computed."""
+    """Whether two fillings are the same but for ids, codes, the hour, the bytes of pictures, and the last digits of
+    what was computed.
+    """
 
     DAYS, RELATIVE, ABSOLUTE = 1.0, 1e-3, 1e-3
 
@@ -109,9 +128,14 @@ class Comparing:
         if not (isinstance(a, str) and isinstance(b, str)):
             return bool(a == b)
         if key.endswith("_at"):
-            ago = [(datetime.fromisoformat(at) - filling.at).total_seconds() / 86400 for at, filling in ((a, self.one), (b, self.other))]
+            ago = [
+                (datetime.fromisoformat(at) - filling.at).total_seconds() / 86400
+                for at, filling in ((a, self.one), (b, self.other))
+            ]
             return abs(ago[0] - ago[1]) <= self.DAYS
-        if HEX.fullmatch(a) and HEX.fullmatch(b):  # the same id stands for the same id throughout; a picture is named by its bytes
+        if HEX.fullmatch(a) and HEX.fullmatch(
+            b
+        ):  # the same id stands for the same id throughout; a picture is named by its bytes
             return len(a) == len(b) and (len(a) == 64 or self.ids.setdefault(a, b) == b)
         return key == "code" or a == b
 
@@ -140,7 +164,9 @@ def put_demo(here: Installation, folder: Path = FILLED) -> bool:
 
 
 def make(here: Installation, folder: Path) -> None:
-    """Fill an empty installation from the demo's sources, and keep that in ``folder``, unless it holds the same already."""
+    """Fill an empty installation from the demo's sources, and keep that in ``folder``, unless it holds the same
+    already.
+    """
     fill(here)
     fill_class(here)
     if not (folder / TABLES).exists() or Comparing(read(folder), filling_of(here)).difference() is not None:

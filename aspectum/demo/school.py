@@ -49,7 +49,9 @@ PHRASES = (
 
 @dataclass(frozen=True)
 class Student:
-    """How a made-up student judges: ``tilt_bias`` and scatter (degrees) of judged tilts, how far one line is out, and the skills that are weak."""
+    """How a made-up student judges: ``tilt_bias`` and scatter (degrees) of judged tilts, how far one line is out, and
+    the skills that are weak.
+    """
 
     name: str
     tilt_bias: float
@@ -59,7 +61,13 @@ class Student:
 
 
 OTHERS = (
-    Student("Tjark", 4.0, 3.0, 7.0, {Skill.LEFT_BELOW: (1.8, 1.5, 0.9), Skill.RIGHT_BELOW: (1.5, 1.4, 0.8), Skill.LOWER_RIM: (-1.4, -1.0, 0.8)}),
+    Student(
+        "Tjark",
+        4.0,
+        3.0,
+        7.0,
+        {Skill.LEFT_BELOW: (1.8, 1.5, 0.9), Skill.RIGHT_BELOW: (1.5, 1.4, 0.8), Skill.LOWER_RIM: (-1.4, -1.0, 0.8)},
+    ),
     Student("Wiebke", -2.0, 2.0, 0.0, {Skill.LOWER_RIM: (-2.0, -1.6, 0.7), Skill.UPPER_RIM: (-0.8, -0.7, 0.8)}),
     Student("Onno", 1.0, 5.0, 9.0, {Skill.EYE_LEVEL: (1.6, 1.3, 0.9), Skill.LOWER_RIM: (-1.2, -1.1, 1.0)}),
     Student("Fenja", -1.0, 1.5, 0.0, {Skill.MIDDLE: (1.5, 0.9, 0.7)}),
@@ -91,8 +99,18 @@ def fill_class(here: Installation) -> None:
         class_id = of.id
     School(here, class_id, people).term()
     with here.sessions() as session:
-        crates = session.query(Sheet.id).filter(Sheet.person_id == people[TUTOR_NAME], Sheet.title == "Crates on the slipway").first()
-    print_set(here, people[TUTOR_NAME], (FIRST, *(student.name for student in OTHERS)), CLASS, None if crates is None else crates[0])
+        crates = (
+            session.query(Sheet.id)
+            .filter(Sheet.person_id == people[TUTOR_NAME], Sheet.title == "Crates on the slipway")
+            .first()
+        )
+    print_set(
+        here,
+        people[TUTOR_NAME],
+        (FIRST, *(student.name for student in OTHERS)),
+        CLASS,
+        None if crates is None else crates[0],
+    )
     bring_one_back(here, people[FIRST])
 
 
@@ -128,7 +146,9 @@ class School:
             ),
         )
         self.drawings(drawn)
-        crates, _tins = (self.sheet(name, TUTOR_NAME) for name in ("1-crates", "5-tins"))  # the second to ask the room about
+        crates, _tins = (
+            self.sheet(name, TUTOR_NAME) for name in ("1-crates", "5-tins")
+        )  # the second to ask the room about
         how = replace(
             usual(AssignmentKind.BUILDING),
             title="Crates on the slipway, every edge",
@@ -139,9 +159,13 @@ class School:
         )
         sighted = self.set_one(AssignmentKind.BUILDING, -10, how)
         for k, student in enumerate(OTHERS[:6]):
-            piece = self.sightings(sighted, student, "Look at the far edges: they must close to a V.", days_ago=11 - k / 3)
+            piece = self.sightings(
+                sighted, student, "Look at the far edges: they must close to a V.", days_ago=11 - k / 3
+            )
             self.give_back(piece, ("B", "A−", "C+", "A", "C", "B+")[k], days_ago=8)
-        self.sightings(sighted, replace(OTHERS[0], tilt_bias=1.5, out_deg=0.0), "Compare each with eye level.", days_ago=2)
+        self.sightings(
+            sighted, replace(OTHERS[0], tilt_bias=1.5, out_deg=0.0), "Compare each with eye level.", days_ago=2
+        )
         cubes = self.set_one(AssignmentKind.TWO_CUBES, 3, usual(AssignmentKind.TWO_CUBES))
         for student in OTHERS[2:6]:
             self.sightings(cubes, student, "Above eye level edges fall, below they climb.", days_ago=0.6)
@@ -152,7 +176,9 @@ class School:
         with self.here.sessions.begin() as session:
             tutor = session.get_one(Person, self.people[TUTOR_NAME])
             due = (now() + timedelta(days=due_in)).replace(hour=20, minute=0, second=0, microsecond=0)
-            made = assignments.set_one(session, tutor, class_row(session, self.class_id), kind, replace(how, due_at=due))
+            made = assignments.set_one(
+                session, tutor, class_row(session, self.class_id), kind, replace(how, due_at=due)
+            )
             made.made_at = due - timedelta(days=14)
             return made.id
 
@@ -161,7 +187,9 @@ class School:
         document = SightingSheet.model_validate_json((SHEETS / f"{name}.sighting.json").read_bytes())
         assert document.picture is not None and document.picture.file is not None
         data = (PHOTOS / document.picture.file).read_bytes()
-        kept = keep_picture(self.here.sessions, self.here.files, self.people[who], document.picture.file, open_picture(data))
+        kept = keep_picture(
+            self.here.sessions, self.here.files, self.people[who], document.picture.file, open_picture(data)
+        )
         with self.here.sessions.begin() as session:
             person = session.get_one(Person, self.people[who])
             return sheets.make_sheet(session, person, picture_of(session, person, kept.id), document).id
@@ -169,7 +197,12 @@ class School:
     def drawings(self, assignment: str) -> None:
         """Three drawings with their critiques, handed in and given back."""
         with self.here.sessions() as session:
-            first = session.query(Drawing).join(Drawing.sheet).filter(Sheet.person_id == self.people[FIRST], Drawing.noted_at.is_not(None)).one()
+            first = (
+                session.query(Drawing)
+                .join(Drawing.sheet)
+                .filter(Sheet.person_id == self.people[FIRST], Drawing.noted_at.is_not(None))
+                .one()
+            )
             done = [(FIRST, first.subject_id or "")]
         for who, drawing, subject in FROM_PHOTOS:
             sheet = self.sheet(subject, who)
@@ -186,8 +219,18 @@ class School:
             assert made.drawing is not None and made.drawing_picture is not None
             named = [s["id"] for s in made.drawing["sightings"]]
             at = (0.47 * made.drawing_picture.width_px, 0.2 * made.drawing_picture.height_px)
-            said = [GivenRemark(PHRASES[0], None, at), GivenRemark("This one falls too little: look where eye level runs.", named[3], None)]
-            hand_ins.review(session, made, "B+", "The lengths came out well. Eye level sits too high, and all that is off follows from it.", said, True)
+            said = [
+                GivenRemark(PHRASES[0], None, at),
+                GivenRemark("This one falls too little: look where eye level runs.", named[3], None),
+            ]
+            hand_ins.review(
+                session,
+                made,
+                "B+",
+                "The lengths came out well. Eye level sits too high, and all that is off follows from it.",
+                said,
+                True,
+            )
             made.returned_at = now() - timedelta(days=2)
 
     def sightings(self, assignment: str, student: Student, note: str, days_ago: float) -> str:
@@ -198,8 +241,17 @@ class School:
             sheet = sheets.sheet_of(session, person, sheet_id)
             document = sheets.document_of(sheet)
             true = self.truth(session, session.get_one(Assignment, assignment))
-            document.forms, document.sightings = true.forms, [self.by_hand(s, student, k) for k, s in enumerate(true.sightings)]
-            sheets.save_sheet(session, person, sheet_id, sheet.revision, SightingSheet.model_validate(document.model_dump(mode="json", exclude_none=True)))
+            document.forms, document.sightings = (
+                true.forms,
+                [self.by_hand(s, student, k) for k, s in enumerate(true.sightings)],
+            )
+            sheets.save_sheet(
+                session,
+                person,
+                sheet_id,
+                sheet.revision,
+                SightingSheet.model_validate(document.model_dump(mode="json", exclude_none=True)),
+            )
             record_judgements(session, person, sheet, document)
         return self.hand_in(assignment, student.name, sheet_id, note, days_ago)
 

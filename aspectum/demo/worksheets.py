@@ -1,4 +1,6 @@
-"""The demo's worksheets: a set of eight for the harbour class, and one that Ilse filled in, photographed and brought back."""
+"""The demo's worksheets: a set of eight for the harbour class, and one that Ilse filled in, photographed and brought
+back.
+"""
 
 from __future__ import annotations
 
@@ -40,8 +42,19 @@ def number_brought() -> int:
 
 
 def print_set(here: Installation, tutor_id: str, names: tuple[str, ...], class_line: str, sheet_id: str | None) -> str:
-    """The set of eight, a copy for each of ``names``; ``sheet_id``: whose photo two of them ask about. Answers the set's id."""
-    wanted = Wanted(EIGHT, Grade.EASY, "A4", title="The first month", class_line=class_line, names=names, seed=SEED, sheet_id=sheet_id)
+    """The set of eight, a copy for each of ``names``; ``sheet_id``: whose photo two of them ask about. Answers the
+    set's id.
+    """
+    wanted = Wanted(
+        EIGHT,
+        Grade.EASY,
+        "A4",
+        title="The first month",
+        class_line=class_line,
+        names=names,
+        seed=SEED,
+        sheet_id=sheet_id,
+    )
     given = numbers()
     with here.sessions.begin() as session:
         tutor = session.get_one(Person, tutor_id)

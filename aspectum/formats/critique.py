@@ -20,8 +20,9 @@ Place = tuple[float, float]
 
 
 class CritiqueReading(Part):
-    """One number of a sighting beside its subject's: tilts, degrees and axes in degrees, lengths and widths in near uprights with their
-    ``difference`` as a share, parts of a face from 0 to 1. ``sd``: of the difference, by the points laid on both pictures.
+    """One number of a sighting beside its subject's: tilts, degrees and axes in degrees, lengths and widths in near
+    uprights with their ``difference`` as a share, parts of a face from 0 to 1. ``sd``: of the difference, by the points
+    laid on both pictures.
     """
 
     of: What
@@ -33,8 +34,8 @@ class CritiqueReading(Part):
 
 
 class CritiqueFinding(Part):
-    """A sighting's main number (``of``), and all others under ``also``. ``words`` tells all of them. Uprights also carry their leans,
-    degrees from plumb, positive to the right.
+    """A sighting's main number (``of``), and all others under ``also``. ``words`` tells all of them. Uprights also
+    carry their leans, degrees from plumb, positive to the right.
     """
 
     sighting: str
@@ -78,9 +79,9 @@ class CritiqueMeeting(Part):
 
 
 class CritiqueCause(Part):
-    """``size`` in ``unit``, with its standard deviation; ``explains``: its share of the weighted squared differences; ``sightings``: the most
-    moved first; ``of``: of a stray, which number is off; ``advice``: what to do on the paper; ``instead``: what it cannot be told from;
-    ``mended``, ``mended_rims``: the drawing with it put right.
+    """``size`` in ``unit``, with its standard deviation; ``explains``: its share of the weighted squared differences;
+    ``sightings``: the most moved first; ``of``: of a stray, which number is off; ``advice``: what to do on the paper;
+    ``instead``: what it cannot be told from; ``mended``, ``mended_rims``: the drawing with it put right.
     """
 
     cause: CauseKind
@@ -103,7 +104,9 @@ class CritiqueCause(Part):
 
 
 class CritiqueGhost(Part):
-    """Where a line would run in the drawing's own scale, px of the drawing; ``apart_mm``: how far its farther end lies from the drawn one."""
+    """Where a line would run in the drawing's own scale, px of the drawing; ``apart_mm``: how far its farther end lies
+    from the drawn one.
+    """
 
     sighting: str
     p: Place
@@ -112,14 +115,18 @@ class CritiqueGhost(Part):
 
 
 class CritiqueOver(Part):
-    """The subject's picture laid over the drawing's: its pixels ``scale`` of the drawing's, its top-left corner at ``at``."""
+    """The subject's picture laid over the drawing's: its pixels ``scale`` of the drawing's, its top-left corner at
+    ``at``.
+    """
 
     scale: float
     at: Place
 
 
 class OwnFamilyPart(Part):
-    """Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye level."""
+    """Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye
+    level.
+    """
 
     form: str
     family: Family
@@ -151,7 +158,9 @@ class OwnPart(Part):
 
 
 class Critique(Part):
-    """A drawing against its subject (``subject`` null: on its own terms alone). ``causes``: at most three, most explanatory first."""
+    """A drawing against its subject (``subject`` null: on its own terms alone). ``causes``: at most three, most
+    explanatory first.
+    """
 
     format: Literal["aspectum-critique"] = "aspectum-critique"
     version: Literal[1] = 1

@@ -13,7 +13,16 @@ from aspectum.core.tolerance import Verdict
 from aspectum.formats.reading import FormatError
 from aspectum.formats.report import Report, ReportEllipse, ReportVanishingPoint
 from aspectum.formats.sheet import SightingSheet
-from aspectum.formats.sightings import AlignmentSighting, AnySighting, DivisionSighting, EdgeSighting, FaceSighting, HeightSighting, LengthSighting, RimSighting
+from aspectum.formats.sightings import (
+    AlignmentSighting,
+    AnySighting,
+    DivisionSighting,
+    EdgeSighting,
+    FaceSighting,
+    HeightSighting,
+    LengthSighting,
+    RimSighting,
+)
 from aspectum.language import figure, say
 
 # letter, dash and ink of each family, as the interface draws them
@@ -26,8 +35,30 @@ MARKS = {
     Family.SLOPE: ("S", "6 5", "#4d6b2c"),
 }
 
-COLUMNS = ("sighting", "name", "kind", "form", "family", "unit", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict", "words")
-RIM_COLUMNS = ("axis_sighted_deg", "axis_implied_deg", "minor_px", "major_px", "centre_x_px", "centre_y_px", "guide_deg")
+COLUMNS = (
+    "sighting",
+    "name",
+    "kind",
+    "form",
+    "family",
+    "unit",
+    "judged",
+    "sighted",
+    "sighted_sd",
+    "implied",
+    "implied_sd",
+    "verdict",
+    "words",
+)
+RIM_COLUMNS = (
+    "axis_sighted_deg",
+    "axis_implied_deg",
+    "minor_px",
+    "major_px",
+    "centre_x_px",
+    "centre_y_px",
+    "guide_deg",
+)
 FORM_COLUMNS = ("form", "name", "family", "unit", "size", "size_sd", "size_m", "size_sd_m", "why_not")
 UNITS = {
     Kind.EDGE: "degrees tilt",
@@ -53,7 +84,9 @@ def findings_csv(sheet: SightingSheet, report: Report) -> bytes:
         row += [*figures(f.judged, f.sighted, f.sighted_sd, f.implied, f.implied_sd), f.verdict, plain(f.words)]
         if rims:
             guide = None if f.rim is None else f.rim.guide_deg
-            row += figures(f.axis_sighted_deg, f.axis_implied_deg, f.minor_px, f.major_px, *(f.centre_px or (None, None)), guide)
+            row += figures(
+                f.axis_sighted_deg, f.axis_implied_deg, f.minor_px, f.major_px, *(f.centre_px or (None, None)), guide
+            )
         writer.writerow(row)
     return buffer.getvalue().encode("utf-8-sig")
 
@@ -73,7 +106,9 @@ def forms_csv(sheet: SightingSheet, report: Report) -> bytes:
         for family, size in form.size.items():
             metres, metres_sd = (form.size_m or {}).get(family), (form.size_sd_m or {}).get(family)
             row = [plain(form.form), plain(called.get(form.form, "")), family, form.unit or ""]
-            writer.writerow([*row, *figures(size, form.size_sd[family], metres, metres_sd), form.why_not.get(family, "")])
+            writer.writerow(
+                [*row, *figures(size, form.size_sd[family], metres, metres_sd), form.why_not.get(family, "")]
+            )
     return buffer.getvalue().encode("utf-8-sig")
 
 
@@ -95,20 +130,29 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
     width, height = sheet.picture.width_px, sheet.picture.height_px
     thick = max(width, height) / 640
     parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 {width} {height}"'
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 {width} '
+        f'{height}"'
         f' width="{width}" height="{height}" font-family="sans-serif" font-size="{9 * thick:.1f}">',
         f"<title>{escape(sheet.title or say('Sighting sheet'))}</title>",
     ]
     if picture_jpeg is not None:
         data = base64.b64encode(picture_jpeg).decode()
-        parts.append(f'<image width="{width}" height="{height}" preserveAspectRatio="none" xlink:href="data:image/jpeg;base64,{data}"/>')
+        parts.append(
+            f'<image width="{width}" height="{height}" preserveAspectRatio="none" '
+            f'xlink:href="data:image/jpeg;base64,{data}"/>'
+        )
     level = report.eye_level
     if level.left_y_px is not None and level.right_y_px is not None:
-        parts.append(line((0, level.left_y_px), (width, level.right_y_px), "#12343b", thick, "10 4", f"eye level, {level.source}"))
+        parts.append(
+            line(
+                (0, level.left_y_px), (width, level.right_y_px), "#12343b", thick, "10 4", f"eye level, {level.source}"
+            )
+        )
     for v in report.vanishing_points:
         if v.x_px is not None and v.y_px is not None and 0 <= v.x_px <= width and 0 <= v.y_px <= height:
             parts.append(
-                f'<circle cx="{v.x_px:.1f}" cy="{v.y_px:.1f}" r="{4 * thick:.1f}" fill="none" stroke="{MARKS[v.family][2]}"'
+                f'<circle cx="{v.x_px:.1f}" cy="{v.y_px:.1f}" r="{4 * thick:.1f}" fill="none" '
+                f'stroke="{MARKS[v.family][2]}"'
                 f' stroke-width="{thick:.1f}"><title>{escape(point_title(v))}</title></circle>'
             )
     for s, f in zip(sheet.accepted, report.findings, strict=True):
@@ -121,9 +165,19 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
                 middle = ((s.p[0] + s.q[0]) / 2, (s.p[1] + s.q[1]) / 2)
                 half = math.hypot(s.q[0] - s.p[0], s.q[1] - s.p[1]) / 2
                 dx, dy = half * math.cos(math.radians(f.implied)), -half * math.sin(math.radians(f.implied))
-                parts.append(line((middle[0] - dx, middle[1] - dy), (middle[0] + dx, middle[1] + dy), "#101820", 0.8 * thick, "none", "implied"))
+                parts.append(
+                    line(
+                        (middle[0] - dx, middle[1] - dy),
+                        (middle[0] + dx, middle[1] + dy),
+                        "#101820",
+                        0.8 * thick,
+                        "none",
+                        "implied",
+                    )
+                )
             parts.append(
-                f'<text x="{(s.p[0] + s.q[0]) / 2 + 4 * thick:.1f}" y="{(s.p[1] + s.q[1]) / 2 - 3 * thick:.1f}" fill="#101820" stroke="#fffdf5"'
+                f'<text x="{(s.p[0] + s.q[0]) / 2 + 4 * thick:.1f}" y="{(s.p[1] + s.q[1]) / 2 - 3 * thick:.1f}" '
+                'fill="#101820" stroke="#fffdf5"'
                 f' stroke-width="{thick:.1f}" paint-order="stroke">{letter} {escape(f.verdict)}</text>'
             )
         elif isinstance(s, RimSighting) and f.rim is not None:
@@ -134,7 +188,8 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
                 parts.append(ring(f.rim.implied_ellipse, "#101820", 0.8 * thick, "implied"))
             x, y = f.rim.sighted_ellipse.centre_px
             parts.append(
-                f'<text x="{x:.1f}" y="{y:.1f}" text-anchor="middle" fill="#101820" stroke="#fffdf5" stroke-width="{thick:.1f}"'
+                f'<text x="{x:.1f}" y="{y:.1f}" text-anchor="middle" fill="#101820" stroke="#fffdf5" '
+                f'stroke-width="{thick:.1f}"'
                 f' paint-order="stroke">{f.sighted or 0:.0f}° {escape(f.verdict)}</text>'
             )
         else:
@@ -144,7 +199,9 @@ def overlay_svg(sheet: SightingSheet, report: Report, picture_jpeg: bytes | None
 
 
 def measured_marks(s: AnySighting, part_line: tuple[Point, Point] | None, title: str, thick: float) -> list[str]:
-    """What is measured: a length or a height between end ticks, a guide, a face with its diagonals, a part across its face."""
+    """What is measured: a length or a height between end ticks, a guide, a face with its diagonals, a part across its
+    face.
+    """
     if isinstance(s, FaceSighting):
         sides = [line(s.corners[k - 1], s.corners[k], MEASURE_INK, thick, "none", title) for k in range(4)]
         return sides + [line(s.corners[k], s.corners[k + 2], THIN_INK, 0.5 * thick, "none", "diagonal") for k in (0, 1)]
@@ -152,7 +209,10 @@ def measured_marks(s: AnySighting, part_line: tuple[Point, Point] | None, title:
         if part_line is None:
             return []
         x, y = s.point
-        dot = f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{2 * thick:.2f}" fill="{MEASURE_INK}"><title>{escape(title)}</title></circle>'
+        dot = (
+            f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{2 * thick:.2f}" '
+            f'fill="{MEASURE_INK}"><title>{escape(title)}</title></circle>'
+        )
         return [line(*part_line, MEASURE_INK, thick, "4 3", title), dot]
     if isinstance(s, HeightSighting):
         p, q = s.foot, s.top
@@ -164,7 +224,10 @@ def measured_marks(s: AnySighting, part_line: tuple[Point, Point] | None, title:
         return [line(p, q, MEASURE_INK, thick, "2 4", title)]
     reach = max(math.hypot(q[0] - p[0], q[1] - p[1]), 1e-9)
     across = (-(q[1] - p[1]) / reach * 4 * thick, (q[0] - p[0]) / reach * 4 * thick)
-    ticks = [line((x - across[0], y - across[1]), (x + across[0], y + across[1]), MEASURE_INK, thick, "none", title) for x, y in (p, q)]
+    ticks = [
+        line((x - across[0], y - across[1]), (x + across[0], y + across[1]), MEASURE_INK, thick, "none", title)
+        for x, y in (p, q)
+    ]
     return [line(p, q, "#fffdf5", 2.2 * thick, "none", title), line(p, q, MEASURE_INK, thick, "none", title), *ticks]
 
 
@@ -180,7 +243,8 @@ def ring(ellipse: ReportEllipse, ink: str, width: float, title: str) -> str:
 
 def line(p: tuple[float, float], q: tuple[float, float], ink: str, width: float, dash: str, title: str) -> str:
     return (
-        f'<line x1="{p[0]:.2f}" y1="{p[1]:.2f}" x2="{q[0]:.2f}" y2="{q[1]:.2f}" stroke={quoteattr(ink)} stroke-width="{width:.2f}"'
+        f'<line x1="{p[0]:.2f}" y1="{p[1]:.2f}" x2="{q[0]:.2f}" y2="{q[1]:.2f}" stroke={quoteattr(ink)} '
+        f'stroke-width="{width:.2f}"'
         f' stroke-dasharray="{dash}" stroke-linecap="round"><title>{escape(title)}</title></line>'
     )
 

@@ -13,7 +13,9 @@ Place = tuple[float, float]
 
 
 class ReportSide(Part):
-    """``*_low``, ``*_high``: what holds the truth in 95 of 100; a distance without a high end may be as far as you like."""
+    """``*_low``, ``*_high``: what holds the truth in 95 of 100; a distance without a high end may be as far as you
+    like.
+    """
 
     side: Side
     distance_units: float | None = None
@@ -26,9 +28,9 @@ class ReportSide(Part):
 
 
 class ReportNearCorner(Part):
-    """From all that was read at a form's near upright, in near-upright units; eye levels as shares of the way
-    down from its top (negative: above it). ``retake``: the reading to take again, ``retake_instead`` another that may be wrong in its place;
-    ``left_out`` takes no part in the figures. ``focal_units``: how far the eye is from the near upright.
+    """From all that was read at a form's near upright, in near-upright units; eye levels as shares of the way down from
+    its top (negative: above it). ``retake``: the reading to take again, ``retake_instead`` another that may be wrong in
+    its place; ``left_out`` takes no part in the figures. ``focal_units``: how far the eye is from the near upright.
     """
 
     form: str
@@ -99,7 +101,9 @@ class ReportSchematic(Part):
 
 
 class ReportThumb(Part):
-    """What the stick's mark for the near upright tells: the angle it takes up, and how far away it is where its height is known."""
+    """What the stick's mark for the near upright tells: the angle it takes up, and how far away it is where its height
+    is known.
+    """
 
     arm_mm: float
     unit_mm: float
@@ -110,8 +114,9 @@ class ReportThumb(Part):
 
 
 class ReportFromLife(Part):
-    """A reading taken from life: each time it was read, their ``spread``, and which of them ``strays`` (places in the list). Of a rim its ratio
-    as drawn and its degree by looking. Of an edge that is laid on a photo as well: what the card says of the reading, and how the two compare.
+    """A reading taken from life: each time it was read, their ``spread``, and which of them ``strays`` (places in the
+    list). Of a rim its ratio as drawn and its degree by looking. Of an edge that is laid on a photo as well: what the
+    card says of the reading, and how the two compare.
     """
 
     sighted: float

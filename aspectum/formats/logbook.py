@@ -83,16 +83,33 @@ def _rows(data: bytes) -> Iterator[LogRow]:
         head = next(reader, [])
         missing = [name for name in COLUMNS if name not in head and name not in ("person", "truth_sd", "seconds")]
         if missing:
-            raise FormatError(say("line 1: the columns {columns} are expected; {missing} is missing", columns=", ".join(COLUMNS), missing=missing[0]))
+            raise FormatError(
+                say(
+                    "line 1: the columns {columns} are expected; {missing} is missing",
+                    columns=", ".join(COLUMNS),
+                    missing=missing[0],
+                )
+            )
         # a column that the file does not have is read off the empty end that every row is given
         ten = itemgetter(*(head.index(name) if name in head else -1 for name in COLUMNS))
         for count, row in enumerate(reader):
             if count >= LIMIT_ROWS:
-                raise FormatError(say("line {line_num}: a logbook holds {limit_rows} readings at most", line_num=reader.line_num, limit_rows=LIMIT_ROWS))
+                raise FormatError(
+                    say(
+                        "line {line_num}: a logbook holds {limit_rows} readings at most",
+                        line_num=reader.line_num,
+                        limit_rows=LIMIT_ROWS,
+                    )
+                )
             if row:
                 if len(row) < len(head):
                     raise FormatError(
-                        say("line {line_num}: {head} entries are expected, there are {row}", line_num=reader.line_num, head=len(head), row=len(row))
+                        say(
+                            "line {line_num}: {head} entries are expected, there are {row}",
+                            line_num=reader.line_num,
+                            head=len(head),
+                            row=len(row),
+                        )
                     )
                 row.append("")
                 yield _row(ten(row), reader.line_num)
@@ -106,9 +123,18 @@ def _row(ten: tuple[str, ...], line: int) -> LogRow:
         raise FormatError(say("line {line}: skill: there is none called '{named}'", line=line, named=named[:60]))
     skill, its_unit = KNOWN[named]
     if unit != its_unit:
-        raise FormatError(say("line {line}: unit: {named} is told in {its_unit}", line=line, named=named, its_unit=its_unit))
+        raise FormatError(
+            say("line {line}: unit: {named} is told in {its_unit}", line=line, named=named, its_unit=its_unit)
+        )
     if source not in SOURCES:
-        raise FormatError(say("line {line}: source: expected {sources} or {sources2}", line=line, sources=", ".join(SOURCES[:-1]), sources2=SOURCES[-1]))
+        raise FormatError(
+            say(
+                "line {line}: source: expected {sources} or {sources2}",
+                line=line,
+                sources=", ".join(SOURCES[:-1]),
+                sources2=SOURCES[-1],
+            )
+        )
     if len(person) > LONGEST["person"] or len(sighting) > LONGEST["sighting"]:
         raise FormatError(
             say(
@@ -121,7 +147,15 @@ def _row(ten: tuple[str, ...], line: int) -> LogRow:
     sd = _number(truth_sd, "truth_sd", line, 0.0) if truth_sd else None
     took = _number(seconds, "seconds", line, 0.0) if seconds else None
     return LogRow(
-        _moment(when, line), _plain(person), skill, source, _plain(sighting), _number(judged, "judged", line), _number(truth, "truth", line), sd, took
+        _moment(when, line),
+        _plain(person),
+        skill,
+        source,
+        _plain(sighting),
+        _number(judged, "judged", line),
+        _number(truth, "truth", line),
+        sd,
+        took,
     )
 
 
@@ -129,7 +163,9 @@ def _number(text: str, name: str, line: int, least: float = -LARGEST) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise FormatError(say("line {line}: {name}: expected a number, not '{text}'", line=line, name=name, text=text[:40])) from None
+        raise FormatError(
+            say("line {line}: {name}: expected a number, not '{text}'", line=line, name=name, text=text[:40])
+        ) from None
     if not least <= value <= LARGEST:
         raise FormatError(say("line {line}: {name}: no such value can be", line=line, name=name))
     return value
@@ -148,8 +184,16 @@ def _moment(text: str, line: int) -> datetime:
     try:
         found = datetime.fromisoformat(text)
     except ValueError:
-        raise FormatError(say("line {line}: when: expected a date and time such as 2026-03-14T19:30:00Z, not '{text}'", line=line, text=text[:40])) from None
-    found = found.replace(tzinfo=UTC) if found.tzinfo is None else found if found.tzinfo is UTC else found.astimezone(UTC)
+        raise FormatError(
+            say(
+                "line {line}: when: expected a date and time such as 2026-03-14T19:30:00Z, not '{text}'",
+                line=line,
+                text=text[:40],
+            )
+        ) from None
+    found = (
+        found.replace(tzinfo=UTC) if found.tzinfo is None else found if found.tzinfo is UTC else found.astimezone(UTC)
+    )
     if found.year < EARLIEST:
         raise FormatError(say("line {line}: when: before {earliest}", line=line, earliest=EARLIEST))
     return found
@@ -163,7 +207,16 @@ def write_logbook(rows: Iterable[LogRow]) -> bytes:
     for r in rows:
         optional = ["" if v is None or not math.isfinite(v) else repr(v) for v in (r.truth_sd, r.seconds)]
         numbers = [repr(r.judged), repr(r.truth), optional[0], KINDS[r.skill].unit.value, optional[1]]
-        writer.writerow([r.when.astimezone(UTC).isoformat().replace("+00:00", "Z"), safe(r.person), r.skill.value, r.source, safe(r.sighting), *numbers])
+        writer.writerow(
+            [
+                r.when.astimezone(UTC).isoformat().replace("+00:00", "Z"),
+                safe(r.person),
+                r.skill.value,
+                r.source,
+                safe(r.sighting),
+                *numbers,
+            ]
+        )
     return out.getvalue().encode()
 
 

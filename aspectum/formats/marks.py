@@ -10,7 +10,20 @@ from datetime import datetime
 
 from aspectum.formats.logbook import safe
 
-HEAD = ("student", "assignment", "try", "handed_in", "late", "holds", "off", "unsure", "judged", "mark", "word", "returned")
+HEAD = (
+    "student",
+    "assignment",
+    "try",
+    "handed_in",
+    "late",
+    "holds",
+    "off",
+    "unsure",
+    "judged",
+    "mark",
+    "word",
+    "returned",
+)
 
 
 @dataclass(frozen=True)
@@ -40,5 +53,17 @@ def write_marks(rows: Iterable[MarkRow]) -> bytes:
         counts = ["" if n is None else n for n in (r.holds, r.off, r.unsure, r.judged)]
         moments = ["" if at is None else at.isoformat(timespec="seconds") for at in (r.handed_in, r.returned)]
         number = "" if r.number is None else r.number
-        writer.writerow([safe(r.student), safe(r.assignment), number, moments[0], "yes" if r.late else "no", *counts, safe(r.mark), safe(r.word), moments[1]])
+        writer.writerow(
+            [
+                safe(r.student),
+                safe(r.assignment),
+                number,
+                moments[0],
+                "yes" if r.late else "no",
+                *counts,
+                safe(r.mark),
+                safe(r.word),
+                moments[1],
+            ]
+        )
     return out.getvalue().encode("utf-8-sig")

@@ -37,8 +37,8 @@ class PlanEyeLevel(Part):
 
 
 class PlanPoint(Part):
-    """A vanishing point. ``off_sheet_cm`` beyond the sheet's nearest ``side``, negative on the sheet; ``in_reach``: near enough to be pinned beside the
-    board. At infinity all but ``direction_deg`` are null.
+    """A vanishing point. ``off_sheet_cm`` beyond the sheet's nearest ``side``, negative on the sheet; ``in_reach``:
+    near enough to be pinned beside the board. At infinity all but ``direction_deg`` are null.
     """
 
     form: str | None = None
@@ -89,7 +89,9 @@ class PlanTilts(Part):
 
 
 class PlanStep(Part):
-    """A step of the lay-in. ``length_units``: in near uprights; of a rim ``tilt_deg`` is its minor axis', ``crossing_mm`` is where diagonals cross."""
+    """A step of the lay-in. ``length_units``: in near uprights; of a rim ``tilt_deg`` is its minor axis',
+    ``crossing_mm`` is where diagonals cross.
+    """
 
     number: int
     step: StepKind
@@ -117,9 +119,9 @@ class PlanWarning(Part):
 
 
 class Plan(Part):
-    """``scale_mm_per_px`` for a subject on a photo, ``scale_mm_per_unit`` for one read from life, ``near_upright_mm`` for both; ``origin_mm``: where the
-    subject's own origin falls, the picture's corner or the near upright's top; ``anchor_mm``: how far down the anchor line lies; ``cone_mm``: radius of
-    the cone of vision round ``centre_mm``.
+    """``scale_mm_per_px`` for a subject on a photo, ``scale_mm_per_unit`` for one read from life, ``near_upright_mm``
+    for both; ``origin_mm``: where the subject's own origin falls, the picture's corner or the near upright's top;
+    ``anchor_mm``: how far down the anchor line lies; ``cone_mm``: radius of the cone of vision round ``centre_mm``.
     """
 
     format: Literal["aspectum-plan"] = "aspectum-plan"

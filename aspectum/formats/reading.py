@@ -27,7 +27,11 @@ def read_object(data: bytes, name: str) -> dict[str, Any]:
     except UnicodeDecodeError:
         raise FormatError(say("not a text file")) from None
     except json.JSONDecodeError as error:
-        raise FormatError(say("line {lineno}, column {colno}: not JSON ({msg})", lineno=error.lineno, colno=error.colno, msg=error.msg)) from None
+        raise FormatError(
+            say(
+                "line {lineno}, column {colno}: not JSON ({msg})", lineno=error.lineno, colno=error.colno, msg=error.msg
+            )
+        ) from None
     except RecursionError:
         raise FormatError(say("nested too deeply")) from None
     except ValueError as error:
@@ -45,7 +49,9 @@ KINDS = [kind.value for kind in Kind]
 
 
 def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
-    """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``). ``kinds``: of what its list may hold."""
+    """The first fault as ``place: what is wrong`` (``sightings[3].p: expected two numbers``). ``kinds``: of what its
+    list may hold.
+    """
     fault = error.errors(include_url=False)[0]
     message = fault["msg"].removeprefix("Value error, ")
     if fault["type"] == "missing":
@@ -59,7 +65,9 @@ def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
     for step in fault["loc"]:
         if isinstance(step, int):
             place += f"[{step}]"
-        elif not (isinstance(previous, int) and step in kinds) and not step.startswith(("literal[", "function-", "float", "tuple[")):
+        elif not (isinstance(previous, int) and step in kinds) and not step.startswith(
+            ("literal[", "function-", "float", "tuple[")
+        ):
             place += f".{step}" if place else step
         previous = step
     place = str(printable(place))
@@ -71,7 +79,9 @@ def first_fault(error: ValidationError, kinds: list[str] = KINDS) -> str:
 
 def written(content: BaseModel) -> bytes:
     """A file of an open format: indented JSON without empty entries."""
-    return (json.dumps(content.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n").encode()
+    return (
+        json.dumps(content.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n"
+    ).encode()
 
 
 def compact(content: BaseModel) -> str:

@@ -38,8 +38,8 @@ class AloneEyeLevel(Part):
 
 
 class JudgedEyeLevel(Part):
-    """Where eye level was said to lie by eye. ``error``: near uprights by which it was said too high, null while there is no near upright, or nothing to hold
-    it against; ``skill``: of the record, in words.
+    """Where eye level was said to lie by eye. ``error``: near uprights by which it was said too high, null while there
+    is no near upright, or nothing to hold it against; ``skill``: of the record, in words.
     """
 
     left_y_px: float
@@ -157,15 +157,15 @@ class ReportRim(Part):
 
 
 class ReportFinding(Part):
-    """``rule``: the quick rule behind the verdict; ``turn_deg``: of an edge, signed turn from sighted to
-    implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
-    to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
-    leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
-    sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
-    by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
-    face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
-    the set-up itself says of an edge's tilt or a rim's degree. ``miss_words``: how far an alignment's points miss one another, as a hand compares it;
-    ``measure``: others are measured by it, so that it is compared with nothing and has no verdict of its own.
+    """``rule``: the quick rule behind the verdict; ``turn_deg``: of an edge, signed turn from sighted to implied,
+    positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or to the right positive;
+    ``others``: sightings it is weighed against. Uprights also carry their leans, degrees from plumb, positive to the
+    right. ``vanishing_point``: which of the report's the sighting runs to, or its axis does; ``over_share``: of a
+    length, the share by which it exceeds ``fraction`` of the unit, of a division by which its true part exceeds
+    ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its face;
+    ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what the set-up itself says of an
+    edge's tilt or a rim's degree. ``miss_words``: how far an alignment's points miss one another, as a hand compares
+    it; ``measure``: others are measured by it, so that it is compared with nothing and has no verdict of its own.
     ``skill``: which skill of the record a judgement counts for, in words.
     """
 
@@ -253,8 +253,9 @@ class ReportStanding(Part):
 
 
 class ReportForm(Part):
-    """True lengths of a form's enclosing box along its families, in lengths of its ``unit``, which counts 1; what the sightings cannot fix is
-    null, and ``why_not`` says why. ``size_m`` where a height is known. ``words``: one line a side.
+    """True lengths of a form's enclosing box along its families, in lengths of its ``unit``, which counts 1; what the
+    sightings cannot fix is null, and ``why_not`` says why. ``size_m`` where a height is known. ``words``: one line a
+    side.
     """
 
     form: str
@@ -268,8 +269,10 @@ class ReportForm(Part):
 
 
 class Report(Part):
-    """``tolerance``: what it was judged by; ``view``: by where eye level lies; ``near_corner``: the first form's, of all ``near_corners``
-    read from life, and ``schematic`` drawn from them; ``judgements``: how those made by eye ran, a line for each kind."""
+    """``tolerance``: what it was judged by; ``view``: by where eye level lies; ``near_corner``: the first form's, of
+    all ``near_corners`` read from life, and ``schematic`` drawn from them; ``judgements``: how those made by eye ran, a
+    line for each kind.
+    """
 
     format: Literal["aspectum-report"] = "aspectum-report"
     version: Literal[1] = 1

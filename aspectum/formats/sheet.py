@@ -32,14 +32,17 @@ from aspectum.formats.stand import StandFile
 from aspectum.language import say
 
 MOST_SIGHTINGS = 1000
-PAPER_SQUARE = 0.05  # by which a flattened paper's pixels may be out of square: a picture's size is whole pixels, a torn edge is not
+# by which a flattened paper's pixels may be out of square: a picture's size is whole pixels, a torn edge is not
+PAPER_SQUARE = 0.05
 
 
 Share = Annotated[Number, Field(ge=0, le=1)]
 
 
 class Stick(Part):
-    """The measuring stick: eye to stick with a straight arm, the near upright's mark on it, and that upright's true height where it is known."""
+    """The measuring stick: eye to stick with a straight arm, the near upright's mark on it, and that upright's true
+    height where it is known.
+    """
 
     arm_mm: Number | None = Field(default=None, ge=100, le=1500)
     unit_mm: Number | None = Field(default=None, ge=1, le=1500)  # as fine as a thumb marks off
@@ -47,8 +50,9 @@ class Stick(Part):
 
 
 class PaperPlan(Part):
-    """How the sheet of paper is to be used: its size as it lies, its margins, where in the room left over the drawing sits (0 to 1 from the left
-    and from the top), and how long the near upright is wanted; without that the drawing is as large as fits.
+    """How the sheet of paper is to be used: its size as it lies, its margins, where in the room left over the drawing
+    sits (0 to 1 from the left and from the top), and how long the near upright is wanted; without that the drawing is
+    as large as fits.
     """
 
     paper_mm: tuple[Millimetres, Millimetres] = (420.0, 297.0)
@@ -65,7 +69,9 @@ class GivenOnPaper(Part):
 
 
 class FoundEyeLevel(Part):
-    """Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle."""
+    """Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the
+    middle.
+    """
 
     left_y_px: Number = Field(ge=-FAR_PX, le=FAR_PX)
     right_y_px: Number = Field(ge=-FAR_PX, le=FAR_PX)
@@ -73,8 +79,8 @@ class FoundEyeLevel(Part):
 
 
 class FoundView(Part):
-    """What a whole picture says of its view. It rests on lines that nobody has accepted, so it is held against what was sighted, and no evidence; with all
-    proposals ``accepted`` it counts beside them, never as given.
+    """What a whole picture says of its view. It rests on lines that nobody has accepted, so it is held against what was
+    sighted, and no evidence; with all proposals ``accepted`` it counts beside them, never as given.
     """
 
     eye_level: FoundEyeLevel
@@ -93,11 +99,12 @@ class OwnTolerance(Part):
 
 class SightingSheet(Part):
     """A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
-    one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
-    that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
-    ``found``: what the program found of the view; ``judged_eye_level``: where eye level was said to lie by eye.
-    ``given``: what is printed on the sheet of paper, and is nobody's judgement.
-    ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
+    one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's
+    eye above the ground that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's
+    sheet, whose picture is that paper flattened. ``found``: what the program found of the view; ``judged_eye_level``:
+    where eye level was said to lie by eye. ``given``: what is printed on the sheet of paper, and is nobody's judgement.
+    ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as
+    the things are.
     """
 
     format: Literal["aspectum-sighting-sheet"] = "aspectum-sighting-sheet"
@@ -128,7 +135,9 @@ class SightingSheet(Part):
         if not self.proposing:
             return self.sightings
         aside = {s.id for s in self.sightings if s.proposed}
-        return [s for s in self.sightings if s.id not in aside and not (isinstance(s, DivisionSighting) and s.face in aside)]
+        return [
+            s for s in self.sightings if s.id not in aside and not (isinstance(s, DivisionSighting) and s.face in aside)
+        ]
 
     @property
     def proposing(self) -> bool:
@@ -143,7 +152,9 @@ class SightingSheet(Part):
     def accepting(self) -> SightingSheet:
         """The sheet with its proposals taking part, and the view that they rest on."""
         found = None if self.found is None else self.found.model_copy(update={"accepted": True})
-        return self.model_copy(update={"found": found, "sightings": [s.model_copy(update={"proposed": None}) for s in self.sightings]})
+        return self.model_copy(
+            update={"found": found, "sightings": [s.model_copy(update={"proposed": None}) for s in self.sightings]}
+        )
 
     @model_validator(mode="after")
     def _references(self) -> Self:

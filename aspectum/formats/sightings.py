@@ -9,7 +9,20 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StrictBool, model_validator
 
 from aspectum.core.life.readings import Of
-from aspectum.core.sightings import AXIS, LEAST_POINTS, Along, End, Family, FormKind, Guide, Kind, PartAlong, Plane, Side, Tip
+from aspectum.core.sightings import (
+    AXIS,
+    LEAST_POINTS,
+    Along,
+    End,
+    Family,
+    FormKind,
+    Guide,
+    Kind,
+    PartAlong,
+    Plane,
+    Side,
+    Tip,
+)
 from aspectum.language import figure, say
 
 FAR_PX = 1_000_000.0
@@ -20,7 +33,11 @@ LevelFamily = Literal[Family.LEFT, Family.RIGHT, Family.DEPTH, Family.ACROSS]
 
 
 def _two_numbers(value: Any) -> Any:
-    if not isinstance(value, (list, tuple)) or len(value) != 2 or not all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in value):
+    if (
+        not isinstance(value, (list, tuple))
+        or len(value) != 2
+        or not all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in value)
+    ):
         raise ValueError(say("expected two numbers"))
     if not all(abs(v) <= FAR_PX for v in value):  # also refuses NaN and infinities
         raise ValueError(say("expected two numbers within ±{far_px}", far_px=figure(FAR_PX, 0)))
@@ -38,7 +55,14 @@ def printable(value: Any) -> Any:
     """Text without control characters and whatever XML and UTF-8 cannot carry; breaks become spaces."""
     if not isinstance(value, str) or value.isprintable():
         return value
-    return "".join(" " if c in "\t\n\r\v\f\u2028\u2029" else "" if unicodedata.category(c) in ("Cc", "Cs") or ord(c) & 0xFFFE == 0xFFFE else c for c in value)
+    return "".join(
+        " "
+        if c in "\t\n\r\v\f\u2028\u2029"
+        else ""
+        if unicodedata.category(c) in ("Cc", "Cs") or ord(c) & 0xFFFE == 0xFFFE
+        else c
+        for c in value
+    )
 
 
 def at_most(length: int) -> BeforeValidator:
@@ -97,8 +121,9 @@ class Instrument(StrEnum):
 
 
 class Origin(Part):
-    """Where a sighting comes from. What the program found and nobody has accepted is ``proposed``, with how sure it is: of those said to be 0.8 about 0.8
-    are right. It takes no part in the check. ``given``: it stands printed on the sheet of paper, so that nobody drew it and nobody is judged by it.
+    """Where a sighting comes from. What the program found and nobody has accepted is ``proposed``, with how sure it is:
+    of those said to be 0.8 about 0.8 are right. It takes no part in the check. ``given``: it stands printed on the
+    sheet of paper, so that nobody drew it and nobody is judged by it.
     """
 
     proposed: StrictBool | None = None
@@ -107,9 +132,10 @@ class Origin(Part):
 
 
 class EdgeSighting(Origin):
-    """An edge laid on the picture (``p``, ``q``), read from life (``tilt_deg`` with its ``end`` at the near upright), or both, where a photo
-    came later. ``repeats_deg``: the same tilt read again, averaged with the first; ``taken_with``: the stick, or a gauge whose ``held_sd_deg`` is its
-    spread while it was held still. ``hidden``: those of its ends that something in front cuts off, which are no corners.
+    """An edge laid on the picture (``p``, ``q``), read from life (``tilt_deg`` with its ``end`` at the near upright),
+    or both, where a photo came later. ``repeats_deg``: the same tilt read again, averaged with the first;
+    ``taken_with``: the stick, or a gauge whose ``held_sd_deg`` is its spread while it was held still. ``hidden``: those
+    of its ends that something in front cuts off, which are no corners.
     """
 
     id: Id
@@ -155,11 +181,11 @@ class EdgeSighting(Origin):
 
 
 class RimSighting(Origin):
-    """A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
-    axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
-    width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge (``sight_deg``), each with
-    ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units;
-    ``from_below``: its underside shows.
+    """A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major axis with one point
+    ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
+    width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge
+    (``sight_deg``), each with ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near
+    upright's top and how wide it is, in units; ``from_below``: its underside shows.
     """
 
     id: Id
@@ -190,16 +216,25 @@ class RimSighting(Origin):
                 raise ValueError(say("sight_deg: a rim from life is read as a ratio or by the line of sight, not both"))
             low, high = (0.0, 1.0) if self.ratio is not None else (-90.0, 90.0)
             if not all(low <= again <= high for again in self.repeats or ()):
-                raise ValueError(say("repeats: expected numbers between {low} and {high}", low=figure(low, 0), high=figure(high, 0)))
+                raise ValueError(
+                    say("repeats: expected numbers between {low} and {high}", low=figure(low, 0), high=figure(high, 0))
+                )
             return self
         if self.ends is None:
             if self.near is not None:
                 raise ValueError(say("near: a near point goes with the ends of the major axis"))
             if len(self.points) < LEAST_POINTS:
-                raise ValueError(say("points: expected at least five on the seen arc, or the ends of the major axis and a near point"))
+                raise ValueError(
+                    say(
+                        "points: expected at least five on the seen arc, or the ends of the major axis and a near point"
+                    )
+                )
         elif self.near is None and not self.points:
             raise ValueError(say("near: expected a point on the near arc beside the ends of the major axis"))
-        elif self.ends is not None and abs(self.ends[0][0] - self.ends[1][0]) + abs(self.ends[0][1] - self.ends[1][1]) < 4:
+        elif (
+            self.ends is not None
+            and abs(self.ends[0][0] - self.ends[1][0]) + abs(self.ends[0][1] - self.ends[1][1]) < 4
+        ):
             raise ValueError(say("ends: the two ends of the major axis coincide"))
         spread = [*self.points, *(self.ends or ())]
         if max(abs(a[0] - b[0]) + abs(a[1] - b[1]) for a in spread[:1] for b in spread) < 4:
@@ -208,10 +243,11 @@ class RimSighting(Origin):
 
 
 class LengthSighting(Origin):
-    """A length laid on the picture (``p``, ``q``) or compared with the near upright from life
-    (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
-    ``side``, along ``upright`` that upright's own length. ``of`` a further form's ``near-upright``: the same from the unit's; of its ``top``: how far
-    that stands below the unit's own, negative above. ``repeats``: the same ratio read again."""
+    """A length laid on the picture (``p``, ``q``) or compared with the near upright from life (``ratio`` with its
+    ``sd_ratio``): along ``across`` the distance to the far upright of a ``side``, along ``upright`` that upright's own
+    length. ``of`` a further form's ``near-upright``: the same from the unit's; of its ``top``: how far that stands
+    below the unit's own, negative above. ``repeats``: the same ratio read again.
+    """
 
     id: Id
     kind: Literal[Kind.LENGTH]
@@ -238,15 +274,20 @@ class LengthSighting(Origin):
             return self
         if self.p is None or self.q is None:
             raise ValueError(
-                say("p: a length needs two points, or a ratio read from life" if self.p is None else "q: a length needs two points, or a ratio read from life")
+                say(
+                    "p: a length needs two points, or a ratio read from life"
+                    if self.p is None
+                    else "q: a length needs two points, or a ratio read from life"
+                )
             )
         return self
 
 
 class AlignmentSighting(Origin):
-    """Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life there are no points but what
-    was told by a line held up: ``first`` and ``second`` name the two things, the upper or the left-hand one first; ``beside`` is how far the
-    upper stands to the right of plumb, or the right-hand one above level, in units (0: in line).
+    """Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life
+    there are no points but what was told by a line held up: ``first`` and ``second`` name the two things, the upper or
+    the left-hand one first; ``beside`` is how far the upper stands to the right of plumb, or the right-hand one above
+    level, in units (0: in line).
     """
 
     id: Id
@@ -289,8 +330,9 @@ class AlignmentSighting(Origin):
 
 
 class FaceSighting(Origin):
-    """A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second along the first of
-    ``families``, from the second to the third along the other. A wall begins at its bottom left, a lid at its nearest corner.
+    """A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second
+    along the first of ``families``, from the second to the third along the other. A wall begins at its bottom left, a
+    lid at its nearest corner.
     """
 
     id: Id
@@ -314,7 +356,9 @@ class FaceSighting(Origin):
 
 
 class DivisionSighting(Origin):
-    """Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1."""
+    """Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up``
+    towards the fourth, 0 to 1.
+    """
 
     id: Id
     kind: Literal[Kind.DIVISION]
@@ -331,7 +375,9 @@ class DivisionSighting(Origin):
 
 
 class HeightSighting(Origin):
-    """Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given."""
+    """Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not
+    given.
+    """
 
     id: Id
     kind: Literal[Kind.HEIGHT]
@@ -349,7 +395,9 @@ class HeightSighting(Origin):
         return self
 
 
-AnySighting = EdgeSighting | RimSighting | LengthSighting | AlignmentSighting | FaceSighting | DivisionSighting | HeightSighting
+AnySighting = (
+    EdgeSighting | RimSighting | LengthSighting | AlignmentSighting | FaceSighting | DivisionSighting | HeightSighting
+)
 Sighting = Annotated[AnySighting, Field(discriminator="kind")]
 
 

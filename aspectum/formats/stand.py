@@ -31,8 +31,8 @@ Three = tuple[Size, Size, Size]
 
 
 class StandView(Part):
-    """``parallel`` views have ``px_per_m`` in place of a lens, and ``eye_m`` in the picture's middle; ``oblique_deg`` and ``depth_scale`` go with an
-    oblique one.
+    """``parallel`` views have ``px_per_m`` in place of a lens, and ``eye_m`` in the picture's middle; ``oblique_deg``
+    and ``depth_scale`` go with an oblique one.
     """
 
     eye_m: tuple[Place, Place, Place] = (0.0, -3.0, 1.6)
@@ -80,7 +80,9 @@ class BoxThing(StandThing):
 
 
 class RoundThing(StandThing):
-    """``lean_deg`` tips the axis towards the thing's own x: 90 lies on its side; ``bands_m``: heights of lines drawn round it."""
+    """``lean_deg`` tips the axis towards the thing's own x: 90 lies on its side; ``bands_m``: heights of lines drawn
+    round it.
+    """
 
     radius_m: Size
     height_m: Size
@@ -153,7 +155,9 @@ class BuildingThing(StandThing):
 
 
 class OutlineThing(StandThing):
-    """A closed outline on the front, x along and z up, carried ``depth_m`` through; ``widths``: shares of its length and the depth there."""
+    """A closed outline on the front, x along and z up, carried ``depth_m`` through; ``widths``: shares of its length
+    and the depth there.
+    """
 
     kind: Literal["outline"]
     outline: Outlined
@@ -199,7 +203,9 @@ class RampThing(StandThing):
 
 
 class LevelsThing(StandThing):
-    """Rectangles at heights, each joined to the next: (z, x from, x to, y from, y to); two at one height make a ledge."""
+    """Rectangles at heights, each joined to the next: (z, x from, x to, y from, y to); two at one height
+    make a ledge.
+    """
 
     kind: Literal["levels"]
     levels: list[tuple[Place, Place, Place, Place, Place]] = Field(min_length=2, max_length=80)
@@ -221,7 +227,21 @@ AnyStandThing = Annotated[
     | LevelsThing,
     Field(discriminator="kind"),
 ]
-THING_KINDS = ["box", "cylinder", "cone", "tube", "turned", "building", "outline", "hull", "wheels", "section", "figure", "ramp", "levels"]
+THING_KINDS = [
+    "box",
+    "cylinder",
+    "cone",
+    "tube",
+    "turned",
+    "building",
+    "outline",
+    "hull",
+    "wheels",
+    "section",
+    "figure",
+    "ramp",
+    "levels",
+]
 
 
 class StandFile(Part):
@@ -270,8 +290,8 @@ class DrawnEyeLevel(AnswerPart):
 
 
 class DrawnPoint(AnswerPart):
-    """Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright. ``words``: how far it falls off
-    the sheet.
+    """Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor
+    upright. ``words``: how far it falls off the sheet.
     """
 
     thing: str
@@ -296,8 +316,8 @@ class DrawnEdge(AnswerPart):
 
 
 class DrawnEllipse(AnswerPart):
-    """``middle_px``: image of the circle's own centre. ``visible``: parts of its turn by the eccentric angle, from the right end of the major axis,
-    anticlockwise as seen. ``plane``: null where its axis runs along no family.
+    """``middle_px``: image of the circle's own centre. ``visible``: parts of its turn by the eccentric angle, from the
+    right end of the major axis, anticlockwise as seen. ``plane``: null where its axis runs along no family.
     """
 
     thing: str
@@ -338,7 +358,9 @@ class SeenThing(AnswerPart):
 
 
 class DrawnThrough(AnswerPart):
-    """A thing's lines of construction: the twelve sides of its enclosing box, the axes of what is turned on it, its footprint on the ground as rings."""
+    """A thing's lines of construction: the twelve sides of its enclosing box, the axes of what is turned on it, its
+    footprint on the ground as rings.
+    """
 
     thing: str
     box: list[tuple[Pair, Pair]]
@@ -347,7 +369,9 @@ class DrawnThrough(AnswerPart):
 
 
 class DrawnMark(AnswerPart):
-    """A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of a level rim there."""
+    """A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of
+    a level rim there.
+    """
 
     height_m: float
     y_px: float
@@ -355,7 +379,9 @@ class DrawnMark(AnswerPart):
 
 
 class StandDrawing(AnswerPart):
-    """Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the picture's plane."""
+    """Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the
+    picture's plane.
+    """
 
     format: Literal["aspectum-stand-drawing"] = "aspectum-stand-drawing"
     version: Literal[1] = 1

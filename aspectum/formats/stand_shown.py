@@ -12,14 +12,18 @@ Spot = tuple[float, float, float]
 
 
 class SolidFace(AnswerPart):
-    """A flat face: its outward normal and its rings, the outer one anticlockwise seen from outside, the others holes."""
+    """A flat face: its outward normal and its rings, the outer one anticlockwise seen from outside, the
+    others holes.
+    """
 
     normal: Spot
     rings: list[list[Spot]]
 
 
 class SolidLathe(AnswerPart):
-    """A profile turned about an axis; ``first_way`` is square to it. ``corner``: circles where the surface has an edge."""
+    """A profile turned about an axis; ``first_way`` is square to it. ``corner``: circles where the surface
+    has an edge.
+    """
 
     origin: Spot
     axis: Spot
@@ -30,7 +34,9 @@ class SolidLathe(AnswerPart):
 
 
 class StandSolid(AnswerPart):
-    """A thing's surface and its footprint's rings in its own frame, the middle of the footprint at the origin, and the height that it stands at."""
+    """A thing's surface and its footprint's rings in its own frame, the middle of the footprint at the origin, and the
+    height that it stands at.
+    """
 
     thing: str
     base_m: float
@@ -60,7 +66,9 @@ class TurningRim(AnswerPart):
 
 
 class TurningPose(AnswerPart):
-    """One pose of a strip; ``offset_px``: how far right it stands in the row. ``length_m``: of its axis as seen, of what is round."""
+    """One pose of a strip; ``offset_px``: how far right it stands in the row. ``length_m``: of its axis as seen, of
+    what is round.
+    """
 
     turned_deg: float
     offset_px: float
@@ -73,7 +81,9 @@ class TurningPose(AnswerPart):
 
 
 class StandTurning(AnswerPart):
-    """A thing turned in the hand: its poses in one row, in a picture of this size, which begins at ``left_px`` and ``top_px``."""
+    """A thing turned in the hand: its poses in one row, in a picture of this size, which begins at ``left_px`` and
+    ``top_px``.
+    """
 
     thing: str
     name: str
@@ -102,7 +112,9 @@ class DrawnElevations(Part):
 
 
 class StandElevations(AnswerPart):
-    """A thing with its plan and elevations. ``drawn``: null for a form that has no outlines to draw. Divisions part its width, depth and height."""
+    """A thing with its plan and elevations. ``drawn``: null for a form that has no outlines to draw. Divisions part its
+    width, depth and height.
+    """
 
     thing: AnyStandThing
     drawn: DrawnElevations | None

@@ -1,4 +1,5 @@
-"""A printed worksheet (``*.worksheet.json``): what stands on it, what is asked, and the truth that a photo of it is judged by.
+"""A printed worksheet (``*.worksheet.json``): what stands on it, what is asked, and the truth that a photo of it is
+judged by.
 
 Places are millimetres on the sheet from its top left corner; those of ``subject`` are pixels of the sheet flattened.
 """
@@ -71,8 +72,8 @@ class AskedLine(Part):
 
 
 class Worksheet(Part):
-    """One printed page. ``code``: the number in its corner marks; ``picture_box``: where a photo is printed (left, top, width, height); ``photo``: the
-    picture's own file name.
+    """One printed page. ``code``: the number in its corner marks; ``picture_box``: where a photo is printed (left, top,
+    width, height); ``photo``: the picture's own file name.
     """
 
     format: Literal["aspectum-worksheet"] = "aspectum-worksheet"

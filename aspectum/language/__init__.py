@@ -1,7 +1,9 @@
-"""In which language the server's sentences, printed pages and command line are said: gettext's catalogues, chosen per request or by the environment.
+"""In which language the server's sentences, printed pages and command line are said: gettext's catalogues, chosen per
+request or by the environment.
 
-English stands in the code and is the key of a catalogue, as gettext has it. A second language is one file beside this one, ``<language>.po``, made from
-``messages.pot``. Figures and days follow the language by the Unicode CLDR, as Babel has it.
+English stands in the code and is the key of a catalogue, as gettext has it. A second language is one file beside this
+one, ``<language>.po``, made from ``messages.pot``. Figures and days follow the language by the Unicode CLDR, as Babel
+has it.
 """
 
 from __future__ import annotations
@@ -28,7 +30,9 @@ def from_environment() -> str:
 
 
 def best(asked: Iterable[str]) -> str:
-    """The first of the languages ``asked`` for, the most wanted first, that there is a catalogue of; English where there is none."""
+    """The first of the languages ``asked`` for, the most wanted first, that there is a catalogue of; English where
+    there is none.
+    """
     there = {tag.lower(): tag for tag in languages()}
     for tag in asked:
         for wanted in (tag.lower(), tag.lower().split("-")[0]):
@@ -67,7 +71,9 @@ def speaking(language: str) -> Iterator[None]:
 
 
 class Text:
-    """A sentence that is named where no language is known yet, as in a table of a module, and said where it is read (``str``)."""
+    """A sentence that is named where no language is known yet, as in a table of a module, and said where it is read
+    (``str``).
+    """
 
     def __init__(self, text: str, **parts: object) -> None:
         self.text, self.parts = text, parts
@@ -80,7 +86,9 @@ class Text:
 
 
 def say(text: str, /, **parts: object) -> str:
-    """A sentence in the language spoken, ``{named}`` parts put in; a part that is a word of an enumeration is said in that language too."""
+    """A sentence in the language spoken, ``{named}`` parts put in; a part that is a word of an enumeration is said in
+    that language too.
+    """
     language = spoken()
     if language != ENGLISH:
         text, parts = catalogue(language).gettext(text), in_words(parts)
@@ -98,7 +106,10 @@ def say_many(one: str, many: str, count: int, /, **parts: object) -> str:
 
 
 def in_words(parts: dict[str, object]) -> dict[str, object]:
-    return {name: say(part.value) if isinstance(part, Enum) and isinstance(part.value, str) else part for name, part in parts.items()}
+    return {
+        name: say(part.value) if isinstance(part, Enum) and isinstance(part.value, str) else part
+        for name, part in parts.items()
+    }
 
 
 def figure(value: float, places: int, signed: bool = False) -> str:
@@ -122,6 +133,11 @@ def short_day(when: date) -> str:
     return _written(when, "d MMMM")
 
 
+def brief_day(when: date) -> str:
+    """A day where there is little room: 4 Mar."""
+    return _written(when, "d MMM")
+
+
 def month(when: date) -> str:
     """A month by its name."""
     return _written(when, "LLLL")
@@ -130,14 +146,21 @@ def month(when: date) -> str:
 def _written(when: date, pattern: str) -> str:
     language = spoken()
     if language in (ENGLISH, PSEUDO):
-        return {"d MMMM y": f"{when.day} {when:%B} {when.year}", "d MMMM": f"{when.day} {when:%B}", "LLLL": f"{when:%B}"}[pattern]
+        return {
+            "d MMMM y": f"{when.day} {when:%B} {when.year}",
+            "d MMMM": f"{when.day} {when:%B}",
+            "d MMM": f"{when.day} {when:%b}",
+            "LLLL": f"{when:%B}",
+        }[pattern]
     from babel.dates import format_date
 
     return format_date(when, pattern, locale=language.replace("-", "_"))
 
 
 class Marked(NullTranslations):
-    """English in other letters between brackets, for tests: whatever is said in plain letters stands in no catalogue."""
+    """English in other letters between brackets, for tests: whatever is said in plain letters stands in no
+    catalogue.
+    """
 
     LETTERS = str.maketrans("aeiouyAEIOUYcn", "àéîöûýÀÉÎÖÛÝçñ")
 

@@ -1,7 +1,9 @@
-"""A drawing that is brought in again: its lines found afresh, first where they lay before, and which of them are not sure.
+"""A drawing that is brought in again: its lines found afresh, first where they lay before, and which of them are not
+sure.
 
-A line that was rubbed out and drawn elsewhere leaves its neighbours near its old place, so that the nearest pencil there may be another line's. Two things
-tell: the whole subject laid over the new pencil, which knows nothing of the old places, and that lines which met at a corner before meet there again.
+A line that was rubbed out and drawn elsewhere leaves its neighbours near its old place, so that the nearest pencil
+there may be another line's. Two things tell: the whole subject laid over the new pencil, which knows nothing of the old
+places, and that lines which met at a corner before meet there again.
 """
 
 from __future__ import annotations
@@ -35,18 +37,23 @@ class FoundAgain:
 
 
 def follow_again(sheet: PencilSheet, lines: Lines, rims: Rims, subject_lines: Lines, subject_rims: Rims) -> FoundAgain:
-    """The ``lines`` and ``rims`` of a drawing as it was before (px of the sheet), found on it as it is now. ``subject_*``: what it is drawn from, px of its own
-    picture; empty from imagination.
+    """The ``lines`` and ``rims`` of a drawing as it was before (px of the sheet), found on it as it is now.
+    ``subject_*``: what it is drawn from, px of its own picture; empty from imagination.
     """
     ways = {id: sheet.follow(point(p), point(q)) for id, (p, q) in lines.items()}
-    round_ways = {id: [r for r in [sheet.snap_rim(point(c), a, b, turn)] if r is not None] for id, (c, a, b, turn) in rims.items()}
+    round_ways = {
+        id: [r for r in [sheet.snap_rim(point(c), a, b, turn)] if r is not None] for id, (c, a, b, turn) in rims.items()
+    }
     again = {id: len(found) > 1 for id, found in ways.items()}
     there = placed(sheet, subject_lines, subject_rims) if subject_lines or subject_rims else None
     for id, (p, q) in ({} if there is None else there[0]).items():
         if id in ways:
             fresh = sheet.follow(p, q)
             # of lines drawn twice the darker is the one that counts
-            ways[id] = [*ways[id][:1], *(one for one in fresh[:1] if not ways[id] or not same(one, ways[id][0], sheet.px_per_mm))]
+            ways[id] = [
+                *ways[id][:1],
+                *(one for one in fresh[:1] if not ways[id] or not same(one, ways[id][0], sheet.px_per_mm)),
+            ]
     for id, (centre, major, minor, turn) in ({} if there is None else there[1]).items():
         if id in round_ways:
             other = sheet.snap_rim(centre, major, minor, turn)
@@ -57,7 +64,12 @@ def follow_again(sheet: PencilSheet, lines: Lines, rims: Rims, subject_lines: Li
     usual = float(np.median([one.dark for one in chosen.values()] or [0.0]))
     mm = sheet.px_per_mm
     sure = {
-        id for id, one in chosen.items() if one.dark >= LINED_IN * usual and not again[id] and closes(id, one, chosen, corners, mm) and alone(id, chosen, mm)
+        id
+        for id, one in chosen.items()
+        if one.dark >= LINED_IN * usual
+        and not again[id]
+        and closes(id, one, chosen, corners, mm)
+        and alone(id, chosen, mm)
     }
     sure |= {id for id, found in round_ways.items() if len(found) == 1}
     return FoundAgain(chosen, {id: found[0] for id, found in round_ways.items() if found}, frozenset(sure))
@@ -82,7 +94,11 @@ def turn(one: Snapped, other: Snapped) -> float:
 
 def same_rim(one: SnappedRim, other: SnappedRim) -> bool:
     """Whether two followed rims are one."""
-    off = max(abs(one.major - other.major), abs(one.minor - other.minor), float(np.hypot(*np.subtract(one.centre, other.centre))))
+    off = max(
+        abs(one.major - other.major),
+        abs(one.minor - other.minor),
+        float(np.hypot(*np.subtract(one.centre, other.centre))),
+    )
     return off < RIM_MOVED * max(one.major, other.major)
 
 
@@ -98,13 +114,16 @@ def corners_of(lines: Lines, mm: float) -> Corners:
         found[id, tip] = [
             (other, at_tip)
             for (other, at_tip), there in ends.items()
-            if other != id and float(np.hypot(*(there - at))) < min(CORNER_MM * mm, CORNER_PART * min(long[id], long[other]))
+            if other != id
+            and float(np.hypot(*(there - at))) < min(CORNER_MM * mm, CORNER_PART * min(long[id], long[other]))
         ]
     return found
 
 
 def gap(one: Snapped, tip: int, other: Snapped, other_tip: int, mm: float) -> float:
-    """How far the crossing of two lines lies from the end of the one that is farther from it, mm; nothing where they run nearly alike."""
+    """How far the crossing of two lines lies from the end of the one that is farther from it, mm; nothing where they
+    run nearly alike.
+    """
     if turn(one, other) < TURNED_DEG:
         return 0.0
     (p, q), (r, s) = ((np.array(line.p), np.array(line.q)) for line in (one, other))
@@ -114,7 +133,9 @@ def gap(one: Snapped, tip: int, other: Snapped, other_tip: int, mm: float) -> fl
 
 
 def choose(ways: dict[str, list[Snapped]], corners: Corners, mm: float) -> dict[str, Snapped]:
-    """Of what a line may be, what closes its corners best with the lines that are one thing only, and then with one another."""
+    """Of what a line may be, what closes its corners best with the lines that are one thing only, and then with one
+    another.
+    """
     chosen = {id: found[0] for id, found in ways.items() if len(found) == 1}
     open_ones = [id for id, found in ways.items() if len(found) > 1]
     for _ in range(2):
@@ -125,7 +146,12 @@ def choose(ways: dict[str, list[Snapped]], corners: Corners, mm: float) -> dict[
 
 def misses(id: str, one: Snapped, chosen: dict[str, Snapped], corners: Corners, mm: float) -> list[float]:
     """By how much a line misses each of its fellows, mm."""
-    return [min(gap(one, tip, chosen[other], at, mm), 3 * OPEN_MM) for tip in (0, 1) for other, at in corners[id, tip] if other in chosen]
+    return [
+        min(gap(one, tip, chosen[other], at, mm), 3 * OPEN_MM)
+        for tip in (0, 1)
+        for other, at in corners[id, tip]
+        if other in chosen
+    ]
 
 
 def closes(id: str, one: Snapped, chosen: dict[str, Snapped], corners: Corners, mm: float) -> bool:

@@ -22,9 +22,10 @@ SOFTEN_PX = 0.8  # takes the sensor's noise out and leaves an edge where it is
 
 @dataclass(frozen=True)
 class Along:
-    """Of each line, (n,): ``step``: grey levels from side to side close by, in the middle of its samples; ``even``: the share of its length along which
-    that step is clear and goes the same way; ``apart``: by how much (grey levels, over red, green and blue) the sides differ farther out,
-    ``far``: and beyond; ``grain``: how uneven (grey levels) they are in themselves.
+    """Of each line, (n,): ``step``: grey levels from side to side close by, in the middle of its samples; ``even``: the
+    share of its length along which that step is clear and goes the same way; ``apart``: by how much (grey levels, over
+    red, green and blue) the sides differ farther out, ``far``: and beyond; ``grain``: how uneven (grey levels) they are
+    in themselves.
     """
 
     step: Floats

@@ -1,8 +1,9 @@
 """The four corner marks of a worksheet: drawn, and found again in a photo, with the number that they carry.
 
-Each is a square marker of the 5 × 5 dictionary (Garrido-Jurado et al., Pattern Recognition 47, 2014, as in OpenCV). A marker's id says which corner it
-stands in and carries one digit to the base 241; three digits make the number and the fourth proves it, so that a number is known by all four marks, or by
-any three. Base 241 is a prime under 250, a quarter of the dictionary, so that one missing digit can always be worked out.
+Each is a square marker of the 5 × 5 dictionary (Garrido-Jurado et al., Pattern Recognition 47, 2014, as in OpenCV). A
+marker's id says which corner it stands in and carries one digit to the base 241; three digits make the number and the
+fourth proves it, so that a number is known by all four marks, or by any three. Base 241 is a prime under 250, a quarter
+of the dictionary, so that one missing digit can always be worked out.
 """
 
 from __future__ import annotations
@@ -30,8 +31,8 @@ LEAST_MARKS = 3  # three digits make the number; the fourth checks it
 
 @dataclass(frozen=True)
 class FoundMarks:
-    """``code``: the number; ``corners`` (n, 4, 2): px of every mark's corners, from its top left clockwise, by ``places`` (0 to 3, from the sheet's top left
-    clockwise).
+    """``code``: the number; ``corners`` (n, 4, 2): px of every mark's corners, from its top left clockwise, by
+    ``places`` (0 to 3, from the sheet's top left clockwise).
     """
 
     code: int
@@ -110,14 +111,17 @@ def find_marks(picture: Pixels) -> FoundMarks | None:
 
 
 def sheet_corners(found: FoundMarks, paper_mm: tuple[float, float]) -> list[Place] | None:
-    """The sheet's corners (px, from its top left clockwise), from every mark that was found; None where the marks do not lie on one such sheet.
+    """The sheet's corners (px, from its top left clockwise), from every mark that was found; None where the marks do
+    not lie on one such sheet.
 
     The paper is taken as flat (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 4, by OpenCV).
     """
     import cv2
 
     boxes = mark_boxes(paper_mm)
-    true = np.array([[[x, y], [x + s, y], [x + s, y + s], [x, y + s]] for x, y, s in (boxes[p] for p in found.places)]).reshape(-1, 2)
+    true = np.array(
+        [[[x, y], [x + s, y], [x + s, y + s], [x, y + s]] for x, y, s in (boxes[p] for p in found.places)]
+    ).reshape(-1, 2)
     seen = found.corners.reshape(-1, 2)
     solved, _ = cv2.findHomography(true, seen)
     matrix: Any = solved  # None where there is none, which OpenCV's stubs leave out

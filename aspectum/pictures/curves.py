@@ -22,8 +22,8 @@ CORNER_COS = np.cos(np.radians(38.0))  # a chain that turns so much from point t
 
 @dataclass(frozen=True)
 class Curves:
-    """``colours`` (h, w, 3): softened; ``slope_x``, ``slope_y`` (h, w): how they rise, levels a pixel; ``points`` (n, 2): px, places between pixels
-    found; ``starts`` (c + 1,): where each chain begins among them.
+    """``colours`` (h, w, 3): softened; ``slope_x``, ``slope_y`` (h, w): how they rise, levels a pixel; ``points`` (n,
+    2): px, places between pixels found; ``starts`` (c + 1,): where each chain begins among them.
     """
 
     colours: Colours
@@ -34,7 +34,9 @@ class Curves:
 
 
 def find_curves(colours: Colours) -> Curves:
-    """Of a picture (h, w, 3), 0 to 255: each pixel rises as that of its colours does which rises most, towards where all of them brighten."""
+    """Of a picture (h, w, 3), 0 to 255: each pixel rises as that of its colours does which rises most, towards where
+    all of them brighten.
+    """
     soft = np.asarray(cv2.GaussianBlur(colours, (0, 0), SOFTEN_PX), np.float32)
     x, y = (np.asarray(cv2.Sobel(soft, cv2.CV_32F, *way, ksize=3, scale=1 / 8), np.float32) for way in ((1, 0), (0, 1)))
     x, y = steepest(x, y)
@@ -45,7 +47,9 @@ def find_curves(colours: Colours) -> Curves:
 
 @compiled(always=True)
 def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
-    """Of how three colours rise along and down a picture, each (h, w, 3), the steepest in each pixel, up the way that all three together brighten."""
+    """Of how three colours rise along and down a picture, each (h, w, 3), the steepest in each pixel, up the way that
+    all three together brighten.
+    """
     high, wide, _ = x.shape
     out_x, out_y = np.empty((high, wide), np.float32), np.empty((high, wide), np.float32)
     for r in range(high):
@@ -65,8 +69,12 @@ def steepest(x: Colours, y: Colours) -> tuple[Grey, Grey]:
 
 
 @compiled(always=True)
-def chains(gx: Grey, gy: Grey, size: Grey, least: float, shortest: int, corner_cos: float) -> tuple[Floats, NDArray[np.intp]]:
-    """Crests of ``size`` (h, w), each point brought to its crest by a parabola across it, followed from neighbour to neighbour."""
+def chains(
+    gx: Grey, gy: Grey, size: Grey, least: float, shortest: int, corner_cos: float
+) -> tuple[Floats, NDArray[np.intp]]:
+    """Crests of ``size`` (h, w), each point brought to its crest by a parabola across it, followed from neighbour to
+    neighbour.
+    """
     h, w = size.shape
     crest = np.zeros((h, w), np.bool_)
     for r in range(2, h - 2):
@@ -144,5 +152,7 @@ def between(values: Grey, x: float, y: float) -> float:
     if c < 0 or r < 0 or c >= w - 1 or r >= h - 1:
         return 0.0
     a, b = x - c, y - r
-    found: float = (values[r, c] * (1 - a) + values[r, c + 1] * a) * (1 - b) + (values[r + 1, c] * (1 - a) + values[r + 1, c + 1] * a) * b
+    found: float = (values[r, c] * (1 - a) + values[r, c + 1] * a) * (1 - b) + (
+        values[r + 1, c] * (1 - a) + values[r + 1, c + 1] * a
+    ) * b
     return found

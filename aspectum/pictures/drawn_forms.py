@@ -1,4 +1,6 @@
-"""Boxes and rims on a drawing of which nothing is known: what its lined-in lines close round, side by side, is a form."""
+"""Boxes and rims on a drawing of which nothing is known: what its lined-in lines close round, side by side,
+is a form.
+"""
 
 from __future__ import annotations
 
@@ -21,9 +23,15 @@ DrawnRim = tuple[Place, float, float, float]  # centre, half axes (px), directio
 FINE = 4.0  # px a millimetre in which closed groups are looked for
 GAP_MM = (0.0, 1.6, 3.0)  # that lines may stop short of one another at a corner, tried in turn
 SMALLEST_MM2, LARGEST = 60.0, 0.6  # of what lines close round, and of the sheet
-CORNER_MM, LEAST_SIDE_MM = 1.8, 6.0  # by which a face's outline may leave its four straight sides, and the shortest of these
+CORNER_MM, LEAST_SIDE_MM = (
+    1.8,
+    6.0,
+)  # by which a face's outline may leave its four straight sides, and the shortest of these
 ROUND, RIM_OFF_MM = 0.05, 0.28  # by which a closed line may leave its ellipse: of its half axes, and at least
-LEAST_RIM_MM, LEAST_OPEN_MM = 8.0, 3.0  # width of a rim, and how far it opens: what is flatter may be two lines side by side
+LEAST_RIM_MM, LEAST_OPEN_MM = (
+    8.0,
+    3.0,
+)  # width of a rim, and how far it opens: what is flatter may be two lines side by side
 FREEHAND = 2.0  # times as far as a photo's lines may a freehand's lie apart and be one
 COVERED = 0.15  # of a coarser pixel that a line must cover to be drawn in it
 SAME_RIM = 0.12  # of its width by which one rim's ends may lie off those of another below it
@@ -31,7 +39,9 @@ EDGE_SURE, RIM_SURE = 0.86, 0.85  # how many of those proposed are right, by sim
 
 
 def find_drawn(picture: Pixels, px_per_mm: float) -> FoundInPicture:
-    """What a flattened drawing (RGB) shows, of which nothing is known: the faces of boxes and the rims of round forms, light construction left out."""
+    """What a flattened drawing (RGB) shows, of which nothing is known: the faces of boxes and the rims of round forms,
+    light construction left out.
+    """
     high, wide = picture.shape[:2]
     nothing = FoundInPicture(wide, high, None)
     sheet = PencilSheet(picture, px_per_mm)
@@ -39,7 +49,11 @@ def find_drawn(picture: Pixels, px_per_mm: float) -> FoundInPicture:
     if ink is None:
         return nothing
     times = min(FINE / px_per_mm, 1.0)
-    small = np.asarray(cv2.resize(ink.astype(np.float32), (round(wide * times), round(high * times)), interpolation=cv2.INTER_AREA) > COVERED, np.uint8)
+    small = np.asarray(
+        cv2.resize(ink.astype(np.float32), (round(wide * times), round(high * times)), interpolation=cv2.INTER_AREA)
+        > COVERED,
+        np.uint8,
+    )
     mm = px_per_mm * times
     diagonal = float(np.hypot(wide, high))
     lines: list[Snapped] = []
@@ -47,7 +61,11 @@ def find_drawn(picture: Pixels, px_per_mm: float) -> FoundInPicture:
     rims: list[DrawnRim] = []
     for gap in GAP_MM:
         size = round(gap * mm) | 1
-        closed = small if size < 3 else cv2.morphologyEx(small, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
+        closed = (
+            small
+            if size < 3
+            else cv2.morphologyEx(small, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
+        )
         for outline in holes(np.asarray(closed, np.uint8), mm):
             if (rim := rim_round(sheet, outline, times, mm)) is not None:
                 if not any(same_rim(rim, other) for other in rims):
@@ -89,7 +107,9 @@ def rim_round(sheet: PencilSheet, outline: Floats, times: float, mm: float) -> D
 
 def same_rim(one: DrawnRim, other: DrawnRim) -> bool:
     """Whether two ellipses are one, or one is the other over again."""
-    return bool(np.hypot(*np.subtract(one[0], other[0])) < 0.2 * one[2] + 0.05 * one[1] and abs(one[1] / other[1] - 1.0) < 0.15)
+    return bool(
+        np.hypot(*np.subtract(one[0], other[0])) < 0.2 * one[2] + 0.05 * one[1] and abs(one[1] / other[1] - 1.0) < 0.15
+    )
 
 
 def four_corners(outline: Floats, mm: float) -> Floats | None:
@@ -124,13 +144,19 @@ def boxes(lines: list[Snapped], faces: list[Face]) -> tuple[list[FormKind], list
     """Faces that share a side are one form; its edges by what they run along."""
     p, q = ends_of(lines)
     forms = joined(faces)
-    found = [(number, n, which) for number, form in enumerate(forms) for n, which in sorted(sides_along(p, q, form).items())]
-    return [FormKind.BOX] * len(forms), [FoundEdge(lines[n].p, lines[n].q, number, which, EDGE_SURE) for number, n, which in found]
+    found = [
+        (number, n, which) for number, form in enumerate(forms) for n, which in sorted(sides_along(p, q, form).items())
+    ]
+    return [FormKind.BOX] * len(forms), [
+        FoundEdge(lines[n].p, lines[n].q, number, which, EDGE_SURE) for number, n, which in found
+    ]
 
 
 def ends_of(lines: list[Snapped]) -> tuple[Floats, Floats]:
     """Both ends of lines, (n, 2) each."""
-    return np.array([line.p for line in lines], float).reshape(-1, 2), np.array([line.q for line in lines], float).reshape(-1, 2)
+    return np.array([line.p for line in lines], float).reshape(-1, 2), np.array(
+        [line.q for line in lines], float
+    ).reshape(-1, 2)
 
 
 def rim_forms(rims: list[DrawnRim]) -> list[list[DrawnRim]]:
@@ -138,7 +164,14 @@ def rim_forms(rims: list[DrawnRim]) -> list[list[DrawnRim]]:
     forms: list[list[DrawnRim]] = []
     for rim in rims:
         (x, _), major = rim[:2]
-        own = next((form for form in forms if any(abs(c[0] - x) < SAME_RIM * major and abs(m / major - 1.0) < 3 * SAME_RIM for c, m, _, _ in form)), None)
+        own = next(
+            (
+                form
+                for form in forms
+                if any(abs(c[0] - x) < SAME_RIM * major and abs(m / major - 1.0) < 3 * SAME_RIM for c, m, _, _ in form)
+            ),
+            None,
+        )
         if own is None:
             forms.append([rim])
         else:

@@ -28,16 +28,22 @@ LEAST_OF_MAIN = 5  # edges of each main family, however unsure
 # of what is offered: lower offers more that is wrong, higher finds less
 LEAST_CONFIDENCE, LEAST_RIM_CONFIDENCE = 0.27, 0.35
 MAIN_OF, MAIN_EXPECTED = 12, 2.5  # edges to be expected among a family's dozen surest that make it a main one
-# where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view explains no more of the lines, there is none
+# where eye level is known no better than that (of the picture's height), lies so far off (in heights), or the view
+# explains no more of the lines, there is none
 NO_VIEW, FAR_OFF, LEAST_VIEW = 0.05, 20.0, 0.34
 LEAST_OF_ALL = 2.0  # edges and rims to be expected of a picture that shows forms
 ARC_POINTS = 12  # of a proposed rim
-OWN_PX, OWN_SHARE = 2.0, 0.2  # how far from surer rims (px of the copy) a rim's steps are its own, and what share of it they must be
+OWN_PX, OWN_SHARE = (
+    2.0,
+    0.2,
+)  # how far from surer rims (px of the copy) a rim's steps are its own, and what share of it they must be
 
 
 @dataclass(frozen=True)
 class FoundEdge:
-    """``form``: its number among the forms; ``slope``: of a slope the number of its group, which keeps the bearing of ``plan``."""
+    """``form``: its number among the forms; ``slope``: of a slope the number of its group, which keeps the bearing of
+    ``plan``.
+    """
 
     p: Place
     q: Place
@@ -60,8 +66,10 @@ class FoundRim:
 
 @dataclass(frozen=True)
 class FoundInPicture:
-    """``eye_level``: px at the left and right side and its standard deviation in the middle, None where no view was found; ``focal_px`` with its own;
-    ``points``: homogeneous vanishing points, in half diagonals from the middle, of the families that edges are proposed of."""
+    """``eye_level``: px at the left and right side and its standard deviation in the middle, None where no view was
+    found; ``focal_px`` with its own; ``points``: homogeneous vanishing points, in half diagonals from the middle, of
+    the families that edges are proposed of.
+    """
 
     width_px: int
     height_px: int
@@ -87,24 +95,45 @@ def find_in(picture: Pixels, focal_35mm: float | None) -> FoundInPicture:
     for n, slope in enumerate(sought.slopes):
         slot[slope.members], slope_of[slope.members] = slope.plan, n
     rim_sure = probability(sought.circle_inputs, RIM_WEIGHTS)
-    rims = with_arcs_of_their_own(sought.circles, [int(k) for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE])
+    rims = with_arcs_of_their_own(
+        sought.circles, [int(k) for k in np.argsort(-rim_sure) if rim_sure[k] >= LEAST_RIM_CONFIDENCE]
+    )
     chosen = choose(lines, slot, sure, MOST_SIGHTINGS - min(len(rims), MOST_SIGHTINGS // 2))
     left, right, sd = found.eye_level()
     shown = float(sure[chosen].sum() + rim_sure[rims].sum())
-    if not sd < NO_VIEW * high or max(abs(left), abs(right)) > FAR_OFF * high or sought.view < LEAST_VIEW or shown < LEAST_OF_ALL:
+    if (
+        not sd < NO_VIEW * high
+        or max(abs(left), abs(right)) > FAR_OFF * high
+        or sought.view < LEAST_VIEW
+        or shown < LEAST_OF_ALL
+    ):
         return nothing
-    grouped = group(lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high))
+    grouped = group(
+        lines.p[chosen], lines.q[chosen], slot[chosen], len(found.bearings), (left + right) / 2, (wide, high)
+    )
     edges = [edge_at(found, grouped, slot, slope_of, sought.slopes, sure, int(i), n) for n, i in enumerate(chosen)]
     forms, seen_rims = with_rims(sought, rims[: MOST_SIGHTINGS - len(edges)], rim_sure, grouped.kinds)
     directions = found.directions()
     wider = widening(sought.view)
     focal, focal_sd = found.focal()
-    points = [tuple((found.camera @ directions[s]).tolist()) for s in np.unique(slot[chosen])]  # an upright's slot counts from the end
-    return replace(nothing, eye_level=(left, right, sd * wider), focal_px=(focal, focal_sd * wider), forms=forms, edges=edges, rims=seen_rims, points=points)
+    points = [
+        tuple((found.camera @ directions[s]).tolist()) for s in np.unique(slot[chosen])
+    ]  # an upright's slot counts from the end
+    return replace(
+        nothing,
+        eye_level=(left, right, sd * wider),
+        focal_px=(focal, focal_sd * wider),
+        forms=forms,
+        edges=edges,
+        rims=seen_rims,
+        points=points,
+    )
 
 
 def choose(lines: Lines, slot: NDArray[np.intp], sure: Floats, most: int) -> NDArray[np.intp]:
-    """The surest lines of some family, and of every main family five at least; a family of which hardly an edge can be expected is none."""
+    """The surest lines of some family, and of every main family five at least; a family of which hardly an edge can be
+    expected is none.
+    """
     able = np.flatnonzero((slot != NONE) & (lines.length_px > SHORTEST * 2 * lines.scale))
     order = able[np.argsort(-sure[able], kind="stable")]
     order = once(lines, slot, order)
@@ -113,14 +142,18 @@ def choose(lines: Lines, slot: NDArray[np.intp], sure: Floats, most: int) -> NDA
     order = order[np.array([is_family(s, expected) for s in slot[order].tolist()], bool)]
     kept = order[:most]
     kept = kept[sure[kept] >= LEAST_CONFIDENCE]
-    wanted = [order[slot[order] == s][:LEAST_OF_MAIN] for s, held in of.items() if held[:MAIN_OF].sum() >= MAIN_EXPECTED]
+    wanted = [
+        order[slot[order] == s][:LEAST_OF_MAIN] for s, held in of.items() if held[:MAIN_OF].sum() >= MAIN_EXPECTED
+    ]
     extra = np.setdiff1d(np.concatenate(wanted) if wanted else np.zeros(0, np.intp), kept)
     kept = np.concatenate([kept[: max(most - len(extra), 0)], extra])
     return np.asarray(kept[np.argsort(-sure[kept], kind="stable")], np.intp)
 
 
 def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArray[np.intp]:
-    """Those of ``order`` that are not a surer one of their family over again: the two sides of one step, or a part of it."""
+    """Those of ``order`` that are not a surer one of their family over again: the two sides of one step, or a part of
+    it.
+    """
     kept: list[int] = []
     for i in order.tolist():
         mine = [k for k in kept if slot[k] == slot[i]]
@@ -130,8 +163,8 @@ def once(lines: Lines, slot: NDArray[np.intp], order: NDArray[np.intp]) -> NDArr
 
 
 def with_arcs_of_their_own(circles: list[SeenCircle], order: list[int]) -> list[int]:
-    """Those of ``order``, the surest first, of which enough shows that no surer one has drawn: what runs along the inner rim of a wall before and along its
-    outer one behind shows nothing else.
+    """Those of ``order``, the surest first, of which enough shows that no surer one has drawn: what runs along the
+    inner rim of a wall before and along its outer one behind shows nothing else.
     """
     kept, drawn = list[int](), np.zeros((0, 2))
     for k in order:
@@ -143,7 +176,16 @@ def with_arcs_of_their_own(circles: list[SeenCircle], order: list[int]) -> list[
     return kept
 
 
-def edge_at(found: Found, grouped: Grouped, slot: NDArray[np.intp], slope_of: NDArray[np.intp], slopes: list[Slope], sure: Floats, i: int, n: int) -> FoundEdge:
+def edge_at(
+    found: Found,
+    grouped: Grouped,
+    slot: NDArray[np.intp],
+    slope_of: NDArray[np.intp],
+    slopes: list[Slope],
+    sure: Floats,
+    i: int,
+    n: int,
+) -> FoundEdge:
     lines = found.lines
     p, q = ((float(x), float(y)) for x, y in (lines.p[i], lines.q[i]))
     if slot[i] == UPRIGHT:
@@ -161,7 +203,9 @@ def family_along(found: Found, bearing: float) -> Family:
     return pair[round((bearing - first) / (np.pi / 2)) % 2]
 
 
-def with_rims(sought: Sought, which: list[int], sure: Floats, kinds: tuple[FormKind, ...]) -> tuple[list[FormKind], list[FoundRim]]:
+def with_rims(
+    sought: Sought, which: list[int], sure: Floats, kinds: tuple[FormKind, ...]
+) -> tuple[list[FormKind], list[FoundRim]]:
     """Rims on forms of their own, after those of ``kinds``: rims about one axis stand on one cylinder."""
     forms, rims = list(kinds), list[FoundRim]()
     owners: list[tuple[int, int, Floats, float]] = []
@@ -173,7 +217,9 @@ def with_rims(sought: Sought, which: list[int], sure: Floats, kinds: tuple[FormK
         point = found.camera @ axis
         form = None
         for other, number, centre, across in owners:
-            if number == one.plane and coaxial(found, middle * sought.scale, centre * sought.scale, point, max(wide, across) * sought.scale):
+            if number == one.plane and coaxial(
+                found, middle * sought.scale, centre * sought.scale, point, max(wide, across) * sought.scale
+            ):
                 form = other
                 break
         if form is None:
@@ -181,14 +227,19 @@ def with_rims(sought: Sought, which: list[int], sure: Floats, kinds: tuple[FormK
             forms.append(FormKind.CYLINDER)
         owners.append((form, one.plane, middle, wide))
         arc = arc_of(one) * sought.scale
-        points = tuple((float(x), float(y)) for x, y in arc[np.linspace(0, len(arc) - 1, min(ARC_POINTS, len(arc))).round().astype(int)])
+        points = tuple(
+            (float(x), float(y))
+            for x, y in arc[np.linspace(0, len(arc) - 1, min(ARC_POINTS, len(arc))).round().astype(int)]
+        )
         plane = Plane.LEVEL if one.plane == 0 else Plane(family_along(found, float(np.arctan2(axis[0], axis[1]))).value)
         rims.append(FoundRim(points, form, plane, float(sure[k])))
     return forms, rims
 
 
 def arc_of(one: SeenCircle) -> Floats:
-    """Its seen places (n, 2) one after another, from behind the widest gap on: whoever joins them goes round it and not across."""
+    """Its seen places (n, 2) one after another, from behind the widest gap on: whoever joins them goes round it and not
+    across.
+    """
     seen = np.flatnonzero(one.seen)
     gaps = np.diff(seen, append=seen[0] + len(one.seen))
     return np.asarray(one.places[np.roll(seen, -int(np.argmax(gaps)) - 1)], float)

@@ -9,8 +9,8 @@ Floats = NDArray[np.float64]
 
 
 def straightened(share: Floats, off: Floats) -> tuple[float, float, float]:
-    """Least squares through offsets ``off`` at shares of a line, (n,), the worst left out: by how much it turns over the whole, where it starts, and
-    how the rest scatters.
+    """Least squares through offsets ``off`` at shares of a line, (n,), the worst left out: by how much it turns over
+    the whole, where it starts, and how the rest scatters.
     """
     kept = np.ones(len(off), bool)
     turned = level = 0.0

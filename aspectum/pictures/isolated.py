@@ -46,8 +46,12 @@ def find_paper_isolated(data: bytes) -> dict[str, Any] | None:
     return answer["found"]  # type: ignore[no-any-return]
 
 
-def flatten_isolated(data: bytes, corners: list[list[float]] | None, paper_mm: tuple[float, float] | None, box: list[int] | None) -> OpenedPicture:
-    """A JPEG's sheet flattened, or without ``corners`` the part in ``box`` (left, top, right, bottom; px) cut out, evenly lit."""
+def flatten_isolated(
+    data: bytes, corners: list[list[float]] | None, paper_mm: tuple[float, float] | None, box: list[int] | None
+) -> OpenedPicture:
+    """A JPEG's sheet flattened, or without ``corners`` the part in ``box`` (left, top, right, bottom; px) cut out,
+    evenly lit.
+    """
     answer, parts = ask({"task": "flatten", "corners": corners, "paper_mm": paper_mm, "box": box}, data)
     return OpenedPicture(**answer, original=parts[0], view=parts[1], thumb=parts[2])
 
@@ -67,32 +71,49 @@ def snap_isolated(
     erase: Sequence[Sequence[Sequence[float]]] = (),
     erase_px: float = 0.0,
 ) -> tuple[dict[str, Any], dict[str, Any]]:
-    """Expected ``lines`` (p and q by id) and ``rims`` (centre, half axes, direction) brought to the pencil lines of a flattened sheet (JPEG). ``erase``:
-    lines through points (px) that are printed on it, and are taken out ``erase_px`` wide.
+    """Expected ``lines`` (p and q by id) and ``rims`` (centre, half axes, direction) brought to the pencil lines of a
+    flattened sheet (JPEG). ``erase``: lines through points (px) that are printed on it, and are taken out ``erase_px``
+    wide.
     """
-    answer, _ = ask({"task": "snap", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "erase": erase, "erase_px": erase_px}, data)
+    answer, _ = ask(
+        {"task": "snap", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "erase": erase, "erase_px": erase_px},
+        data,
+    )
     return answer["lines"], answer["rims"]
 
 
-def follow_isolated(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool) -> tuple[dict[str, Any], dict[str, Any]] | None:
-    """As ``snap_isolated``, with all lines that restate one another, each a list, the darkest first. ``unplaced``: the lines lie in their subject's
-    own pixels, and are brought to the drawing first; None where it is not a drawing of them.
+def follow_isolated(
+    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool
+) -> tuple[dict[str, Any], dict[str, Any]] | None:
+    """As ``snap_isolated``, with all lines that restate one another, each a list, the darkest first. ``unplaced``: the
+    lines lie in their subject's own pixels, and are brought to the drawing first; None where it is not a drawing of
+    them.
     """
-    answer, _ = ask({"task": "follow", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "unplaced": unplaced}, data)
+    answer, _ = ask(
+        {"task": "follow", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "unplaced": unplaced}, data
+    )
     return None if answer["lines"] is None else (answer["lines"], answer["rims"])
 
 
 def follow_again_isolated(
-    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], of_subject: tuple[dict[str, Any], dict[str, Any]]
+    data: bytes,
+    px_per_mm: float,
+    lines: dict[str, Any],
+    rims: dict[str, Any],
+    of_subject: tuple[dict[str, Any], dict[str, Any]],
 ) -> dict[str, Any]:
     """As ``again.follow_again``: ``lines`` and ``rims`` as plain data by id, and the ids that are ``sure``."""
-    answer, _ = ask({"task": "again", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "of_subject": of_subject}, data)
+    answer, _ = ask(
+        {"task": "again", "px_per_mm": px_per_mm, "lines": lines, "rims": rims, "of_subject": of_subject}, data
+    )
     return answer
 
 
-def seek_isolated(data: bytes, focal_35mm: float | None, px_per_mm: float | None, stopped: Callable[[], bool]) -> dict[str, Any] | None:
-    """What is found in a JPEG, a photo or with ``px_per_mm`` a flattened drawing: a ``finding.FoundInPicture`` as plain data; None where it was
-    ``stopped``.
+def seek_isolated(
+    data: bytes, focal_35mm: float | None, px_per_mm: float | None, stopped: Callable[[], bool]
+) -> dict[str, Any] | None:
+    """What is found in a JPEG, a photo or with ``px_per_mm`` a flattened drawing: a ``finding.FoundInPicture`` as plain
+    data; None where it was ``stopped``.
     """
     try:
         answer, _ = ask({"task": "seek", "focal_35mm": focal_35mm, "px_per_mm": px_per_mm}, data, stopped)
@@ -105,8 +126,12 @@ class GivenUp(Exception):
     """It was stopped before it came to its end."""
 
 
-def ask(task: dict[str, Any], data: bytes, stopped: Callable[[], bool] | None = None) -> tuple[dict[str, Any], list[bytes]]:
-    """Have a child process do it. Raises ``PictureError`` with what it says, or where it fails, and ``GivenUp`` where it is stopped."""
+def ask(
+    task: dict[str, Any], data: bytes, stopped: Callable[[], bool] | None = None
+) -> tuple[dict[str, Any], list[bytes]]:
+    """Have a child process do it. Raises ``PictureError`` with what it says, or where it fails, and ``GivenUp`` where
+    it is stopped.
+    """
     head = json.dumps(task | {"language": spoken()}).encode() + b"\n"
     command = [sys.executable, "-m", "aspectum.pictures.isolated"]
     with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as child:
@@ -171,10 +196,16 @@ def found_paper(data: bytes) -> tuple[dict[str, Any], list[bytes]]:
     from aspectum.pictures.paper import find_paper
 
     found = find_paper(pixels_of(data))
-    return {"found": None if found is None else {"corners": found.corners.tolist(), "support": found.support, "sure": found.sure}}, []
+    return {
+        "found": None
+        if found is None
+        else {"corners": found.corners.tolist(), "support": found.support, "sure": found.sure}
+    }, []
 
 
-def flattened(data: bytes, corners: list[list[float]] | None, paper_mm: list[float] | None, box: list[int] | None) -> tuple[dict[str, Any], list[bytes]]:
+def flattened(
+    data: bytes, corners: list[list[float]] | None, paper_mm: list[float] | None, box: list[int] | None
+) -> tuple[dict[str, Any], list[bytes]]:
     import numpy as np
 
     from aspectum.pictures.opening import develop
@@ -194,11 +225,20 @@ def found_marks(data: bytes) -> tuple[dict[str, Any], list[bytes]]:
     from aspectum.pictures.corner_marks import find_marks
 
     found = find_marks(pixels_of(data))
-    return {"found": None if found is None else {"code": found.code, "places": found.places, "corners": found.corners.tolist()}}, []
+    return {
+        "found": None
+        if found is None
+        else {"code": found.code, "places": found.places, "corners": found.corners.tolist()}
+    }, []
 
 
 def snapped(
-    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], erase: list[list[list[float]]], erase_px: float
+    data: bytes,
+    px_per_mm: float,
+    lines: dict[str, Any],
+    rims: dict[str, Any],
+    erase: list[list[list[float]]],
+    erase_px: float,
 ) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
@@ -211,7 +251,9 @@ def snapped(
     return {"lines": told, "rims": told_rims}, []
 
 
-def followed(data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool) -> tuple[dict[str, Any], list[bytes]]:
+def followed(
+    data: bytes, px_per_mm: float, lines: dict[str, Any], rims: dict[str, Any], unplaced: bool
+) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
     from aspectum.pictures.pencil import PencilSheet

@@ -79,7 +79,10 @@ def _decoded(data: bytes, use: Callable[[Image.Image, float | None], Made]) -> M
 
 
 def _too_large() -> str:
-    return say("The picture has more than {limit_pixels} megapixels. Save a smaller copy and open that.", limit_pixels=LIMIT_PIXELS // 1000000)
+    return say(
+        "The picture has more than {limit_pixels} megapixels. Save a smaller copy and open that.",
+        limit_pixels=LIMIT_PIXELS // 1000000,
+    )
 
 
 def _unknown(data: bytes) -> str:
@@ -128,7 +131,9 @@ def develop(pixels: NDArray[np.uint8]) -> OpenedPicture:
 
 def _copies(plain: Image.Image, focal: float | None) -> OpenedPicture:
     view = _fitted(plain, VIEW_SIDE_PX)
-    return OpenedPicture(plain.width, plain.height, focal, _jpeg(plain, 92), _jpeg(view, 86), _jpeg(_fitted(view, THUMB_SIDE_PX), 80))
+    return OpenedPicture(
+        plain.width, plain.height, focal, _jpeg(plain, 92), _jpeg(view, 86), _jpeg(_fitted(view, THUMB_SIDE_PX), 80)
+    )
 
 
 def in_colour(image: Image.Image) -> Image.Image:
@@ -158,7 +163,11 @@ def grey_by_range(image: Image.Image) -> Image.Image:
     low, high = 0.0, 65535.0
     if not image.mode.startswith("I;16"):
         low, high = float(np.nanmin(values)), float(np.nanmax(values))
-        fits = [top for top in ((1.0, 255.0, 65535.0) if image.mode == "F" else (255.0, 65535.0)) if low >= 0 and high <= top]
+        fits = [
+            top
+            for top in ((1.0, 255.0, 65535.0) if image.mode == "F" else (255.0, 65535.0))
+            if low >= 0 and high <= top
+        ]
         low, high = (0.0, fits[0]) if fits else (low, high)
     grey = np.empty(values.shape, np.uint8)
     for row in range(0, len(values), BAND_ROWS):

@@ -1,7 +1,7 @@
 """A sheet of paper in a photo: its four corners found, and the sheet flattened to millimetres under even light.
 
-A plane's picture is a homography of it (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 2): four corners of known places undo
-it. Lens distortion and the paper's own curl are neglected.
+A plane's picture is a homography of it (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 2): four corners of
+known places undo it. Lens distortion and the paper's own curl are neglected.
 """
 
 from __future__ import annotations
@@ -36,7 +36,9 @@ WHITE = 250.0  # the paper's own grey after the light is taken out: a little bel
 
 @dataclass(frozen=True)
 class FoundPaper:
-    """``corners`` (4, 2): px, from the top left clockwise; ``support``: share of the sides that is seen; ``sure``: whether that is enough."""
+    """``corners`` (4, 2): px, from the top left clockwise; ``support``: share of the sides that is seen; ``sure``:
+    whether that is enough.
+    """
 
     corners: Floats
     support: float
@@ -54,12 +56,15 @@ class Flat:
 def find_paper(picture: Pixels) -> FoundPaper | None:
     """The largest bright four-sided sheet in an RGB picture (h, w, 3), or None.
 
-    Straight steps from dark to bright are gathered into lines; of all fours that go round something bright the one is taken whose
-    sides are best seen. A hand or a shadow across a side hides part of it only; then each side is drawn again through the steps along it.
+    Straight steps from dark to bright are gathered into lines; of all fours that go round something bright the one is
+    taken whose sides are best seen. A hand or a shadow across a side hides part of it only; then each side is drawn
+    again through the steps along it.
     """
     high, wide = picture.shape[:2]
     scale = min(1.0, SEARCH_PX / max(high, wide))
-    small = np.asarray(cv2.resize(picture, (round(wide * scale), round(high * scale)), interpolation=cv2.INTER_AREA), np.uint8)
+    small = np.asarray(
+        cv2.resize(picture, (round(wide * scale), round(high * scale)), interpolation=cv2.INTER_AREA), np.uint8
+    )
     grey = softened(brightness(small), 1.2)
     lines = side_lines(grey)
     best = best_quad(lines, grey)
@@ -77,7 +82,9 @@ def find_paper(picture: Pixels) -> FoundPaper | None:
 def brightness(picture: Pixels) -> Floats:
     """How white each pixel is: its darkest channel, in which wood and skin lie well below paper, as floats."""
     red, green, blue = np.moveaxis(picture, 2, 0)
-    return np.asarray(np.minimum(np.minimum(red, green), blue), float)  # twenty times as fast as a minimum over the last axis
+    return np.asarray(
+        np.minimum(np.minimum(red, green), blue), float
+    )  # twenty times as fast as a minimum over the last axis
 
 
 def softened(grey: Floats, sd: float) -> Floats:
@@ -85,7 +92,9 @@ def softened(grey: Floats, sd: float) -> Floats:
 
 
 def side_lines(grey: Floats) -> list[tuple[Floats, float, list[tuple[Floats, Floats]]]]:
-    """Lines that sides may lie on: (a, b, c) with the brighter side positive, the length that is seen, and the segments on it."""
+    """Lines that sides may lie on: (a, b, c) with the brighter side positive, the length that is seen, and the segments
+    on it.
+    """
     detector = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD)
     found: Floats | None = detector.detect(np.clip(grey, 0, 255).astype(np.uint8))[0]  # type: ignore[assignment]
     if found is None:
@@ -110,7 +119,10 @@ def side_lines(grey: Floats) -> list[tuple[Floats, float, list[tuple[Floats, Flo
     lines: list[tuple[Floats, float, list[tuple[Floats, Floats]]]] = []
     for p, q, normal, long in segments:
         for n, (line, seen, members) in enumerate(lines):
-            if float(line[:2] @ normal) > math.cos(math.radians(SAME_LINE_DEG)) and max(abs(line[:2] @ e + line[2]) for e in (p, q)) < SAME_LINE_PX:
+            if (
+                float(line[:2] @ normal) > math.cos(math.radians(SAME_LINE_DEG))
+                and max(abs(line[:2] @ e + line[2]) for e in (p, q)) < SAME_LINE_PX
+            ):
                 lines[n] = through([*members, (p, q)], line[:2]), seen + long, [*members, (p, q)]
                 break
         else:
@@ -133,13 +145,21 @@ def through(segments: list[tuple[Floats, Floats]], like: Floats) -> Floats:
 def sampled(grey: Floats, at: Floats) -> Floats:
     """Values (n,) at places (n, 2), between pixels by interpolation."""
     values = cv2.remap(
-        grey.astype(np.float32), at[None, :, 0].astype(np.float32), at[None, :, 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        grey.astype(np.float32),
+        at[None, :, 0].astype(np.float32),
+        at[None, :, 1].astype(np.float32),
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
     )
     return np.asarray(values[0], float)
 
 
-def best_quad(lines: list[tuple[Floats, float, list[tuple[Floats, Floats]]]], grey: Floats) -> tuple[Floats, float] | None:
-    """The four corners (4, 2) whose sides are best seen, and by how much; None where no four lines go round anything bright."""
+def best_quad(
+    lines: list[tuple[Floats, float, list[tuple[Floats, Floats]]]], grey: Floats
+) -> tuple[Floats, float] | None:
+    """The four corners (4, 2) whose sides are best seen, and by how much; None where no four lines go round anything
+    bright.
+    """
     high, wide = grey.shape
     best: tuple[float, Floats, float] | None = None
     turned = sorted(lines, key=lambda line: math.atan2(line[0][1], line[0][0]))
@@ -193,7 +213,9 @@ def seen_share(line: tuple[Floats, float, list[tuple[Floats, Floats]]], p: Float
 
 
 def refined(corners: Floats, grey: Floats, reach: float = 5.0) -> Floats:
-    """Corners where lines cross that are drawn anew through the steepest step near each side, what lies off them left out."""
+    """Corners where lines cross that are drawn anew through the steepest step near each side, what lies off them left
+    out.
+    """
     sides = []
     inside = corners.mean(axis=0)
     for k in range(4):
@@ -251,16 +273,24 @@ def from_top_left(corners: Floats) -> Floats:
 
 
 def flatten(picture: Pixels, corners: Floats, paper_mm: tuple[float, float], even: bool = True) -> Flat:
-    """The sheet (corners in px, from its top left clockwise) seen square on, evenly lit. Raises ``ValueError`` for corners that no sheet has."""
+    """The sheet (corners in px, from its top left clockwise) seen square on, evenly lit. Raises ``ValueError`` for
+    corners that no sheet has.
+    """
     if not goes_round(corners):
-        raise ValueError(say("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet"))
+        raise ValueError(
+            say("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet")
+        )
     px_per_mm = FLAT_LONG_PX / max(paper_mm)
     wide, high = round(paper_mm[0] * px_per_mm), round(paper_mm[1] * px_per_mm)
     square = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], float)
     # pixel centres lie at +0.5 here and at whole numbers in OpenCV
     matrix = cv2.getPerspectiveTransform((corners - 0.5).astype(np.float32), (square - 0.5).astype(np.float32))
     flat = cv2.warpPerspective(
-        picture, matrix, (wide, high), flags=cv2.INTER_AREA if shrinks(corners, wide, high) else cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
+        picture,
+        matrix,
+        (wide, high),
+        flags=cv2.INTER_AREA if shrinks(corners, wide, high) else cv2.INTER_CUBIC,
+        borderMode=cv2.BORDER_REPLICATE,
     )
     return Flat(evenly_lit(np.asarray(flat, np.uint8)) if even else np.asarray(flat, np.uint8), px_per_mm)
 
@@ -280,7 +310,9 @@ def evenly_lit(picture: Pixels) -> Pixels:
     """The picture with its light evened out: divided by the paper's own brightness nearby, which lines do not reach."""
     high, wide = picture.shape[:2]
     scale = min(1.0, 600 / max(high, wide))
-    small = cv2.resize(picture, (max(1, round(wide * scale)), max(1, round(high * scale))), interpolation=cv2.INTER_AREA)
+    small = cv2.resize(
+        picture, (max(1, round(wide * scale)), max(1, round(high * scale))), interpolation=cv2.INTER_AREA
+    )
     size = max(3, int(max(small.shape[:2]) * LIGHT_PART) | 1)
     # the brightest nearby is paper; blurred twice as wide, for the light changes slowly
     ground = cv2.morphologyEx(small, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))

@@ -24,7 +24,11 @@ NEARER = 15.0  # grey levels that a line at the far end of the search must be da
 END_WINDOW_MM = 3.5  # how far past an end the line is followed: hands overshoot by some millimetres
 FAINT_PART = 0.3  # of a line, which must be as dark: darker crossings do not count
 MIDDLE_MM, MIDDLE_STEP_MM = 0.6, 0.1  # within which the middle of a pencil line is found, and how finely
-OWN_MM, AGAIN_MM, MOST_AGAIN = 1.1, 3.6, 2  # within which a line is itself, what restates it lies, and how often that is looked for
+OWN_MM, AGAIN_MM, MOST_AGAIN = (
+    1.1,
+    3.6,
+    2,
+)  # within which a line is itself, what restates it lies, and how often that is looked for
 LINED_IN = 0.45  # of the usual line's darkness: what is lighter is construction
 RESTATED = 0.3  # of a line's darkness that what restates it has at least
 WANDER_MM, LEAST_SPREAD_MM = 9.0, 0.06  # over which a hand's wandering is one, and the least that a line scatters
@@ -35,8 +39,8 @@ PAPER = 250  # of a sheet under even light
 
 @dataclass(frozen=True)
 class Snapped:
-    """Ends on a pencil line, how dark it is on the whole (grey levels under the paper), and how well it is known: across itself in its middle (mm), and
-    its tilt (degrees), one standard deviation each.
+    """Ends on a pencil line, how dark it is on the whole (grey levels under the paper), and how well it is known:
+    across itself in its middle (mm), and its tilt (degrees), one standard deviation each.
     """
 
     p: Place
@@ -84,14 +88,18 @@ def beside(one: Snapped, other: Snapped) -> float:
 
 
 class PencilSheet:
-    """A flattened sheet (RGB), ready to be asked. ``printed``: its pixels that a printer drew, which are taken for paper, and of rims left out."""
+    """A flattened sheet (RGB), ready to be asked. ``printed``: its pixels that a printer drew, which are taken for
+    paper, and of rims left out.
+    """
 
     def __init__(self, picture: Pixels, px_per_mm: float, printed: NDArray[np.bool_] | None = None) -> None:
         self.hidden = None if printed is None or not printed.any() else printed
         if self.hidden is not None:
             picture = np.where(self.hidden[..., None], np.uint8(PAPER), picture)
         grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(np.float32)
-        paper = cv2.GaussianBlur(cv2.morphologyEx(grey, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8)), (0, 0), 4.0 * px_per_mm)
+        paper = cv2.GaussianBlur(
+            cv2.morphologyEx(grey, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8)), (0, 0), 4.0 * px_per_mm
+        )
         self.dark = cv2.GaussianBlur(np.maximum(paper - grey, 0.0), (0, 0), max(SOFTEN_MM * px_per_mm, 0.6))
         self.px_per_mm = px_per_mm
 
@@ -102,11 +110,15 @@ class PencilSheet:
         rows = math.ceil(len(flat) / 30000)
         padded = np.zeros((rows * 30000, 2), np.float32)
         padded[: len(flat)] = flat - 0.5
-        found = cv2.remap(self.dark, padded[:, 0].reshape(rows, -1), padded[:, 1].reshape(rows, -1), cv2.INTER_LINEAR, borderValue=0.0)
+        found = cv2.remap(
+            self.dark, padded[:, 0].reshape(rows, -1), padded[:, 1].reshape(rows, -1), cv2.INTER_LINEAR, borderValue=0.0
+        )
         return np.asarray(found.reshape(-1)[: len(flat)], float).reshape(points.shape[:-1])
 
     def is_hidden(self, points: Floats) -> NDArray[np.bool_]:
-        """Whether places (..., 2) lie on what is printed, every eighth of a line's let through, so that something is always seen."""
+        """Whether places (..., 2) lie on what is printed, every eighth of a line's let through, so that something is
+        always seen.
+        """
         if self.hidden is None:
             return np.zeros(points.shape[:-1], bool)
         high, wide = self.hidden.shape
@@ -122,7 +134,9 @@ class PencilSheet:
         return None if found is None else self._followed(*found.best, found.normal)
 
     def follow(self, p: Place, q: Place) -> list[Snapped]:
-        """The pencil line nearest to p-q (px) and what restates it close by, the darkest first; empty where none is dark enough."""
+        """The pencil line nearest to p-q (px) and what restates it close by, the darkest first; empty where none is
+        dark enough.
+        """
         found = self._nearest(p, q)
         if found is None:
             return []
@@ -179,7 +193,9 @@ class PencilSheet:
         return Nearest(ends(i, k), others, normal)
 
     def _followed(self, begin: Floats, end: Floats, normal: Floats) -> Snapped:
-        """A line brought to the middle of the pencil's, by least squares through its darkest places, to where it stops."""
+        """A line brought to the middle of the pencil's, by least squares through its darkest places, to
+        where it stops.
+        """
         begin, end = self._middle(begin, end, normal)
         run = end - begin
         long = max(float(np.hypot(*run)), 1e-9)
@@ -191,13 +207,19 @@ class PencilSheet:
         weight = np.maximum(across - 0.5 * across.max(axis=1, keepdims=True), 0.0) + 1e-9
         off = (weight * shifts).sum(axis=1) / weight.sum(axis=1)
         seen = across.max(axis=1) > 0.35 * usual
-        turned, level, spread = straightened(share[seen], off[seen]) if seen.sum() >= LEAST_PLACES else (0.0, 0.0, MIDDLE_MM * self.px_per_mm)
+        turned, level, spread = (
+            straightened(share[seen], off[seen])
+            if seen.sum() >= LEAST_PLACES
+            else (0.0, 0.0, MIDDLE_MM * self.px_per_mm)
+        )
         begin, end = begin + level * normal, end + (level + turned) * normal
         # a hand wanders over some millimetres: places nearer to each other say the same again
         count = max(seen.mean() * long / (WANDER_MM * self.px_per_mm), 3.0)
         sd = max(spread, LEAST_SPREAD_MM * self.px_per_mm) / math.sqrt(count)
         sd_deg = math.degrees(math.atan2(sd * math.sqrt(12.0), long))
-        return Snapped(self._end(end, begin), self._end(begin, end), usual, math.hypot(sd / self.px_per_mm, PLACED_MM), sd_deg)
+        return Snapped(
+            self._end(end, begin), self._end(begin, end), usual, math.hypot(sd / self.px_per_mm, PLACED_MM), sd_deg
+        )
 
     def _middle(self, begin: Floats, end: Floats, normal: Floats) -> tuple[Floats, Floats]:
         """A line brought to the middle of the pencil's: what is sought from afar stops at its nearer edge."""
@@ -219,7 +241,8 @@ class PencilSheet:
         window = np.linspace(0.3, END_WINDOW_MM, 12) * self.px_per_mm
         inside = self.at(end + (steps[:, None, None] - window[None, :, None]) * way)
         outside = self.at(end + (steps[:, None, None] + window[None, :, None]) * way)
-        # as dark as the line is on the whole: a crossing counts no more, and the blur beyond a dark end no less than it is
+        # as dark as the line is on the whole: a crossing counts no more, and the blur beyond a dark end no less than it
+        # is
         usual = float(np.median(self.at(other + run * np.linspace(0.15, 0.85, SAMPLES)[:, None])))
         drop = np.minimum(inside, usual).mean(axis=1) - np.minimum(outside, usual).mean(axis=1)
         best = int(np.argmax(drop - NEARER * (steps / max(reach, 1e-9)) ** 2))
@@ -227,7 +250,9 @@ class PencilSheet:
         return float(at[0]), float(at[1])
 
     def snap_rim(self, centre: Place, major: float, minor: float, angle: float) -> SnappedRim | None:
-        """The drawn ellipse nearest to an expected one (half axes in px): place and axes searched in turn, ever finer."""
+        """The drawn ellipse nearest to an expected one (half axes in px): place and axes searched in turn,
+        ever finer.
+        """
         here = begun = np.array([centre[0], centre[1], major, minor, angle])
         reach = min(SIDEWAYS_MM * self.px_per_mm, 0.25 * major)
         turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
@@ -236,21 +261,34 @@ class PencilSheet:
             c, s = np.cos(shapes[:, 4]), np.sin(shapes[:, 4])
             along, across = shapes[:, 2, None] * np.cos(turns), shapes[:, 3, None] * np.sin(turns)
             at = np.stack(
-                [shapes[:, 0, None] + c[:, None] * along - s[:, None] * across, shapes[:, 1, None] + s[:, None] * along + c[:, None] * across], axis=-1
+                [
+                    shapes[:, 0, None] + c[:, None] * along - s[:, None] * across,
+                    shapes[:, 1, None] + s[:, None] * along + c[:, None] * across,
+                ],
+                axis=-1,
             )
             return np.where(self.is_hidden(at), np.nan, self.at(at))
 
         def near_enough(shapes: Floats) -> Floats:
             values = np.minimum(along_line(shapes), 60.0)
             away = ((shapes[:, :4] - begun[:4]) / reach) ** 2
-            return np.asarray(np.nanmean(values, axis=1) * 0.5 + np.nanquantile(values, FAINT_PART, axis=1) * 0.5 - NEARER * away.sum(axis=1), float)
+            return np.asarray(
+                np.nanmean(values, axis=1) * 0.5
+                + np.nanquantile(values, FAINT_PART, axis=1) * 0.5
+                - NEARER * away.sum(axis=1),
+                float,
+            )
 
         def darkness(shapes: Floats) -> Floats:
             return np.asarray(np.nanquantile(along_line(shapes), FAINT_PART, axis=1), float)
 
         # from afar to the nearer edge of the pencil's line, then to its middle
         near = MIDDLE_MM * self.px_per_mm / reach
-        for width, score in [(w, near_enough) for w in (1.0, 0.5, 0.25, 0.12, 0.06)] + [(near, darkness), (near / 2, darkness), (near / 4, darkness)]:
+        for width, score in [(w, near_enough) for w in (1.0, 0.5, 0.25, 0.12, 0.06)] + [
+            (near, darkness),
+            (near / 2, darkness),
+            (near / 4, darkness),
+        ]:
             steps = np.linspace(-reach * width, reach * width, 9)
             dy, dm = np.meshgrid(steps, steps, indexing="ij")
             tried = np.tile(here, (dy.size, 1))

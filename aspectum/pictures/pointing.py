@@ -17,13 +17,22 @@ Place = tuple[float, float]
 FINGER_PX = 12.0  # of the copy that is looked at: as far as a finger points beside what it means
 WINDOW_PX = 160  # to every side of the finger
 SHORTEST_PX = 14.0  # of a segment that a finger may mean
-LONG_PX, FOR_LONG = 120.0, 0.6  # a long segment is meant rather than a short one, by up to that share of a finger's reach
+LONG_PX, FOR_LONG = (
+    120.0,
+    0.6,
+)  # a long segment is meant rather than a short one, by up to that share of a finger's reach
 TURNED, FOR_TURNED = np.radians(20.0), 1.2  # from the judged tilt, and what that much counts against a segment
 TOO_FAR_TURNED = np.radians(30.0)  # nobody judges so far off: it is another edge
 STATIONS = 400  # along the whole, at most
-ACROSS_PX, FINE_PX = np.array([6.0, 3.0, 2.0]), 0.25  # to either side where the step is looked for, in turn, and how finely
+ACROSS_PX, FINE_PX = (
+    np.array([6.0, 3.0, 2.0]),
+    0.25,
+)  # to either side where the step is looked for, in turn, and how finely
 STEP_PX = 1.0  # to either side, between which the step is read
-CLEAR, CLEAR_SHARE = 4.0, 0.3  # grey levels of a step that can be told from grain, and of the edge's own that is still its
+CLEAR, CLEAR_SHARE = (
+    4.0,
+    0.3,
+)  # grey levels of a step that can be told from grain, and of the edge's own that is still its
 GAP_PX, GAP_SHARE = 12.0, 0.06  # that an edge may be lost for, and of its length
 # of moving and looking again before what is found so far is taken; fewer places make no line
 ROUNDS, LEAST_PLACES = 6, 5
@@ -42,8 +51,8 @@ class Pointed:
 
 
 def edge_at(grey: Grey, at: Place, reach_px: float, tilt_deg: float | None = None) -> Pointed | None:
-    """The edge meant by a finger at ``at`` on a picture (h, w), which may lie ``reach_px`` beside it; of several near by rather the one along the
-    judged ``tilt_deg``. None where there is none.
+    """The edge meant by a finger at ``at`` on a picture (h, w), which may lie ``reach_px`` beside it; of several near
+    by rather the one along the judged ``tilt_deg``. None where there is none.
     """
     meant = segment_at(grey, at, reach_px, tilt_deg) or faint_at(grey, at, reach_px, tilt_deg)
     return None if meant is None else followed(grey, *meant)
@@ -59,7 +68,9 @@ def segment_at(grey: Grey, at: Place, reach_px: float, tilt_deg: float | None) -
     if min(part.shape) < SHORTEST_PX:
         return None
     small = part if scale == 1.0 else cv2.resize(part, None, fx=1 / scale, fy=1 / scale, interpolation=cv2.INTER_AREA)
-    detected: NDArray[np.float32] | None = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(np.ascontiguousarray(small))[0]  # type: ignore[assignment]
+    detected: NDArray[np.float32] | None = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(
+        np.ascontiguousarray(small)
+    )[0]  # type: ignore[assignment]
     if detected is None:
         return None
     # OpenCV counts from the middle of the first pixel
@@ -80,15 +91,28 @@ def segment_at(grey: Grey, at: Place, reach_px: float, tilt_deg: float | None) -
 
 
 def faint_at(grey: Grey, at: Place, reach_px: float, tilt_deg: float | None) -> tuple[Floats, Floats] | None:
-    """Of all lines through the finger's reach the one with the clearest and evenest step, however faint: what a detector of segments leaves out."""
-    tilts = np.arange(0.0, 180.0, FAINT_TURN_DEG) if tilt_deg is None else tilt_deg + np.arange(-FAINT_REACH_DEG, FAINT_REACH_DEG + 0.1, FAINT_TURN_DEG)
+    """Of all lines through the finger's reach the one with the clearest and evenest step, however faint: what a
+    detector of segments leaves out.
+    """
+    tilts = (
+        np.arange(0.0, 180.0, FAINT_TURN_DEG)
+        if tilt_deg is None
+        else tilt_deg + np.arange(-FAINT_REACH_DEG, FAINT_REACH_DEG + 0.1, FAINT_TURN_DEG)
+    )
     angles = np.radians(-tilts)
-    units, normals = np.stack([np.cos(angles), np.sin(angles)], axis=1), np.stack([-np.sin(angles), np.cos(angles)], axis=1)
+    units, normals = (
+        np.stack([np.cos(angles), np.sin(angles)], axis=1),
+        np.stack([-np.sin(angles), np.cos(angles)], axis=1),
+    )
     reach = max(reach_px, FINGER_PX)
     scale = reach / FINGER_PX
     offsets = np.arange(-FINGER_PX - 2, FINGER_PX + 2.1) * scale
     along = np.arange(-FAINT_PX, FAINT_PX + 0.1, 2.0) * scale
-    on = np.array(at) + along[None, :, None, None] * units[:, None, None] + offsets[None, None, :, None] * normals[:, None, None]
+    on = (
+        np.array(at)
+        + along[None, :, None, None] * units[:, None, None]
+        + offsets[None, None, :, None] * normals[:, None, None]
+    )
     tones = read(grey, on.reshape(-1, len(offsets), 2)).reshape(on.shape[:-1])
     steps = tones[:, :, 4:] - tones[:, :, :-4]
     best: tuple[float, Floats, Floats] | None = None
@@ -122,7 +146,9 @@ def followed(grey: Grey, p: Floats, q: Floats) -> Pointed | None:
         if len(places) < LEAST_PLACES:
             return None
         inside = (places >= 0) & (places <= long)
-        offset, step = steps_at(grey, p + places[:, None] * unit, normal, way, float(ACROSS_PX[min(turn, len(ACROSS_PX) - 1)]))
+        offset, step = steps_at(
+            grey, p + places[:, None] * unit, normal, way, float(ACROSS_PX[min(turn, len(ACROSS_PX) - 1)])
+        )
         usual = float(np.median(step[inside]))
         clear = step > max(CLEAR, CLEAR_SHARE * usual)
         if clear[inside].sum() < LEAST_PLACES:
@@ -169,7 +195,9 @@ def step_across(grey: Grey, p: Floats, q: Floats) -> float:
 
 
 def steps_at(grey: Grey, on: Floats, normal: Floats, way: float, across: float) -> tuple[Floats, Floats]:
-    """Where each place's step lies along the normal (px from it), and how high it is (grey levels), going ``way``; (n,) each."""
+    """Where each place's step lies along the normal (px from it), and how high it is (grey levels), going ``way``; (n,)
+    each.
+    """
     offsets = np.arange(-across - STEP_PX, across + STEP_PX + 1e-9, FINE_PX)
     tones = read(grey, on[:, None] + offsets[None, :, None] * normal)
     # a little along the edge and across it, against grain
@@ -184,7 +212,9 @@ def steps_at(grey: Grey, on: Floats, normal: Floats, way: float, across: float) 
 
 
 def run_about(on: NDArray[np.bool_], inside: NDArray[np.bool_], gap: int) -> tuple[int, int]:
-    """The first and last place of the longest run of ``on``, broken by no more than ``gap`` places, that has most of what is inside."""
+    """The first and last place of the longest run of ``on``, broken by no more than ``gap`` places, that has most of
+    what is inside.
+    """
     where = np.flatnonzero(on)
     breaks = np.flatnonzero(np.diff(where) > gap)
     runs = np.split(where, breaks + 1)

@@ -1,4 +1,6 @@
-"""Circles seen in a picture under a known view: proposed by bent lines, kept where the picture's own steps lie along them."""
+"""Circles seen in a picture under a known view: proposed by bent lines, kept where the picture's own steps lie along
+them.
+"""
 
 from __future__ import annotations
 
@@ -28,18 +30,33 @@ COPY_PX = 4.5  # how far copies lie from it
 GLANCES, GLANCES_STANDING = 400, 200  # circles on level planes, and on each upright one, that a glance lets through,
 KEPT, KEPT_STANDING = 60, 20  # and that a closer look does
 NUDGE = 1e-4  # of its radius, to see what moves it
-PARTNERED, PARTNERS, PARTNERS_KEPT = 20, 120, 5  # circles that another on their axis is looked for to, at how many places, and how many are kept
+PARTNERED, PARTNERS, PARTNERS_KEPT = (
+    20,
+    120,
+    5,
+)  # circles that another on their axis is looked for to, at how many places, and how many are kept
 FARTHEST, OWN_PLACE = 2.2, 0.03  # how much nearer or farther it may be, and how little it must
 BEYOND = 0.5  # of the half that lies away from a partner that must show a step
 WALLS, WALLED = (0.92, 1.08), 0.6  # radii that a circle is drawn from to its steps as well, where so much of it is seen
 BY_CHANCE = 0.45  # share and lead together that bricks and grain show about any circle
 LEAST_SEEN, NEARLY = 0.2, 0.025  # of a rim that must be seen; and of its width, within which two are one
-LONG_ARC, FREE_TURN = 30, np.radians(170.0)  # points of a chain, and how far it turns, that fix an ellipse by themselves
+LONG_ARC, FREE_TURN = (
+    30,
+    np.radians(170.0),
+)  # points of a chain, and how far it turns, that fix an ellipse by themselves
 # of an ellipse found without a view: share that is seen, lead over its copies beside it, and least opening
 FREE_SHARE, FREE_LEAD, FREE_THIN = 0.6, 0.25, 0.06
-FREED, FREED_PX, FREED_SHARE = 0.45, 3.0, 0.03  # share seen of a circle that may be drawn freely in the end, how far from it that may lead: px, of its width,
+FREED, FREED_PX, FREED_SHARE = (
+    0.45,
+    3.0,
+    0.03,
+)  # share seen of a circle that may be drawn freely in the end, how far from it that may lead: px, of its width,
 FREED_MORE = 3  # and by how many more places it must then step: the view knows better but where it is off
-SAME_PX, SAME, ELSEWHERE_PX = 2.5, 0.025, 15.0  # closed lines that lie so near (px, and of their width) are one; whose middles lie so far apart are not
+SAME_PX, SAME, ELSEWHERE_PX = (
+    2.5,
+    0.025,
+    15.0,
+)  # closed lines that lie so near (px, and of their width) are one; whose middles lie so far apart are not
 SEARCH_PX = 3.0  # how far across the rim its edge is looked for
 SIDE_PX = 2.5  # inside and outside a circle, where its colours are read
 THINNEST_PX, THINNEST = 3.0, 0.035  # narrowest part, px and of the widest
@@ -48,10 +65,11 @@ SMALLEST_PX, LARGEST = 16.0, 0.9  # widest part, px; and of the picture's width
 
 @dataclass(frozen=True)
 class SeenCircle:
-    """``plane``: which of the asked; ``circle`` (3,): on it; ``places`` (n, 2): px round its image; ``seen`` (n,): where a step lies along it;
-    ``rms_px``: how far those steps lie from it; ``step``: their middle height in grey levels a pixel; ``against``: the share seen less the share that a
-    copy a little larger or smaller shows, the lesser of the two; ``alone``: the same by the greater; ``clear``: how many times the mean slope of what
-    lies about it its step is; ``same_way``: as the function of that name has it.
+    """``plane``: which of the asked; ``circle`` (3,): on it; ``places`` (n, 2): px round its image; ``seen`` (n,):
+    where a step lies along it; ``rms_px``: how far those steps lie from it; ``step``: their middle height in grey
+    levels a pixel; ``against``: the share seen less the share that a copy a little larger or smaller shows, the lesser
+    of the two; ``alone``: the same by the greater; ``clear``: how many times the mean slope of what lies about it its
+    step is; ``same_way``: as the function of that name has it.
     """
 
     plane: int
@@ -84,11 +102,19 @@ def rise(slope_x: Grey, slope_y: Grey, x: float, y: float, nx: float, ny: float)
 
 @compiled(always=True)
 def support(
-    places: Floats, slope_x: Grey, slope_y: Grey, seen: NDArray[np.bool_], off: Floats, step: Floats, search: float, least: float, along_cos: float
+    places: Floats,
+    slope_x: Grey,
+    slope_y: Grey,
+    seen: NDArray[np.bool_],
+    off: Floats,
+    step: Floats,
+    search: float,
+    least: float,
+    along_cos: float,
 ) -> float:
-    """Which of ``places`` (n, 2) round a closed line show a step across it, as a neighbour of theirs does the same way: the share; ``off``: where the
-    step's crest lies (px outwards), ``step``: how high it is (grey levels a pixel, positive where it brightens outwards). Grain and bricks step
-    everywhere, but now this way and now that.
+    """Which of ``places`` (n, 2) round a closed line show a step across it, as a neighbour of theirs does the same way:
+    the share; ``off``: where the step's crest lies (px outwards), ``step``: how high it is (grey levels a pixel,
+    positive where it brightens outwards). Grain and bricks step everywhere, but now this way and now that.
     """
     n, inside = len(places), 0
     h, w = slope_x.shape
@@ -125,7 +151,9 @@ def support(
     count = 0
     for k in range(n):
         before, after = k - 1, (k + 1) % n
-        fits = (step[before] * step[k] > 0 and abs(off[before] - off[k]) <= UNEVEN_PX) or (step[after] * step[k] > 0 and abs(off[after] - off[k]) <= UNEVEN_PX)
+        fits = (step[before] * step[k] > 0 and abs(off[before] - off[k]) <= UNEVEN_PX) or (
+            step[after] * step[k] > 0 and abs(off[after] - off[k]) <= UNEVEN_PX
+        )
         seen[k] = step[k] != 0.0 and fits
         count += 1 if seen[k] else 0
     return count / n if inside > 0.35 * n else 0.0
@@ -143,17 +171,31 @@ def outward(places: Floats, out: Floats) -> None:
 
 
 @compiled(always=True)
-def drawn_between(circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, count: int, smallest: float, largest: float) -> tuple[Floats, float]:
-    """``circles.drawn``, and how wide that is (px); nothing where it is not all before the eye, or too small or too large to be looked for."""
+def drawn_between(
+    circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, count: int, smallest: float, largest: float
+) -> tuple[Floats, float]:
+    """``circles.drawn``, and how wide that is (px); nothing where it is not all before the eye, or too small or too
+    large to be looked for.
+    """
     places, whole = drawn(circle, from_plane, scale, cx, cy, count)
     wide = max(np.ptp(places[:, 0]), np.ptp(places[:, 1])) if whole else 0.0
     return places, wide if smallest <= wide <= largest else 0.0
 
 
 @compiled(always=True)
-def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, smallest: float, largest: float) -> Floats:
-    """How much each circle (m,) is worth a closer look: the share of a few places near which the picture steps, by the root of its width, as
-    fewer large circles show so much by chance.
+def glance(
+    circles: Floats,
+    from_plane: Floats,
+    scale: float,
+    cx: float,
+    cy: float,
+    slope_x: Grey,
+    slope_y: Grey,
+    smallest: float,
+    largest: float,
+) -> Floats:
+    """How much each circle (m,) is worth a closer look: the share of a few places near which the picture steps, by the
+    root of its width, as fewer large circles show so much by chance.
     """
     worth, normal = np.zeros(len(circles)), np.empty((GLANCE, 2))
     seen, off, step = np.empty(GLANCE, np.bool_), np.empty(GLANCE), np.empty(GLANCE)
@@ -168,17 +210,28 @@ def glance(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: flo
         least = 1.0
         for copy in range(2):
             away = -COPY_PX if copy == 0 else COPY_PX
-            least = min(least, support(places + away * normal, slope_x, slope_y, seen, off, step, 1.0, LEAST_STEP, ALONG_COS))
+            least = min(
+                least, support(places + away * normal, slope_x, slope_y, seen, off, step, 1.0, LEAST_STEP, ALONG_COS)
+            )
         worth[m] = max(share - least + 0.3 * (share - BY_CHANCE), 0.0) * np.sqrt(wide)
     return worth
 
 
 @compiled(always=True)
 def glance_beyond(
-    circle: Floats, circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, smallest: float, largest: float
+    circle: Floats,
+    circles: Floats,
+    from_plane: Floats,
+    scale: float,
+    cx: float,
+    cy: float,
+    slope_x: Grey,
+    slope_y: Grey,
+    smallest: float,
+    largest: float,
 ) -> Floats:
-    """How well the picture steps along that half of each of ``circles`` (m, 3) which lies beyond its middle from ``circle`` (3,), which has the same axis:
-    the other half of a tin's base is behind the tin.
+    """How well the picture steps along that half of each of ``circles`` (m, 3) which lies beyond its middle from
+    ``circle`` (3,), which has the same axis: the other half of a tin's base is behind the tin.
     """
     worth = np.zeros(len(circles))
     seen, off, step, normal = np.empty(CLOSER, np.bool_), np.empty(CLOSER), np.empty(CLOSER), np.empty((CLOSER, 2))
@@ -199,7 +252,17 @@ def glance_beyond(
         shares = np.zeros(3)
         for copy in range(3):
             away = 0.0 if copy == 0 else (-COPY_PX if copy == 1 else COPY_PX)
-            support(places + away * normal, slope_x, slope_y, seen, off, step, 1.5 if copy == 0 else 1.0, LEAST_STEP, ALONG_COS)
+            support(
+                places + away * normal,
+                slope_x,
+                slope_y,
+                seen,
+                off,
+                step,
+                1.5 if copy == 0 else 1.0,
+                LEAST_STEP,
+                ALONG_COS,
+            )
             shares[copy] = (seen & beyond).sum() / half
             if shares[0] < BEYOND:
                 break
@@ -210,10 +273,20 @@ def glance_beyond(
 
 @compiled(always=True)
 def draw_nearer(
-    circle: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey, count: int, turns: int, search: float
+    circle: Floats,
+    from_plane: Floats,
+    scale: float,
+    cx: float,
+    cy: float,
+    slope_x: Grey,
+    slope_y: Grey,
+    count: int,
+    turns: int,
+    search: float,
 ) -> tuple[float, float, float, bool]:
-    """Draw ``circle`` (3,) to the steps about it, by Gauss-Newton on its three unknowns: the share of its ``count`` places that step in the end, its
-    lead over copies a little larger and smaller, by the lesser and the greater, and whether all went well.
+    """Draw ``circle`` (3,) to the steps about it, by Gauss-Newton on its three unknowns: the share of its ``count``
+    places that step in the end, its lead over copies a little larger and smaller, by the lesser and the greater, and
+    whether all went well.
     """
     seen, off, step, normal = np.empty(count, np.bool_), np.empty(count), np.empty(count), np.empty((count, 2))
     moved, here = np.empty(3), circle.copy()
@@ -235,7 +308,9 @@ def draw_nearer(
             moved[j] += NUDGE * here[2]
             there, _ = drawn(moved, from_plane, scale, cx, cy, count)
             for k in range(count):
-                by[j, k] = ((there[k, 0] - places[k, 0]) * normal[k, 0] + (there[k, 1] - places[k, 1]) * normal[k, 1]) / NUDGE
+                by[j, k] = (
+                    (there[k, 0] - places[k, 0]) * normal[k, 0] + (there[k, 1] - places[k, 1]) * normal[k, 1]
+                ) / NUDGE
         for k in range(count):
             if seen[k]:
                 # of what remains the farther may be a neighbour's
@@ -260,19 +335,29 @@ def draw_nearer(
 
 
 @compiled(always=True)
-def look_closely(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey) -> Floats:
-    """Each of ``circles`` (m, 3) drawn to its steps in place, and what it is worth then: its share and lead over chance, by the root of its width."""
+def look_closely(
+    circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, slope_x: Grey, slope_y: Grey
+) -> Floats:
+    """Each of ``circles`` (m, 3) drawn to its steps in place, and what it is worth then: its share and lead over
+    chance, by the root of its width.
+    """
     worth = np.zeros(len(circles))
     for m in range(len(circles)):
-        share, lead, _, good = draw_nearer(circles[m], from_plane, scale, cx, cy, slope_x, slope_y, CLOSER, 3, SEARCH_PX)
+        share, lead, _, good = draw_nearer(
+            circles[m], from_plane, scale, cx, cy, slope_x, slope_y, CLOSER, 3, SEARCH_PX
+        )
         if good and share > PROMISING:
             places, _ = drawn(circles[m], from_plane, scale, cx, cy, GLANCE)
             worth[m] = max(share + lead - BY_CHANCE, 0.0) * np.sqrt(max(np.ptp(places[:, 0]), np.ptp(places[:, 1])))
     return worth
 
 
-def find_circles(curves: Curves, camera: Floats, axes: Floats, scale: float, centre: tuple[float, float]) -> list[SeenCircle]:
-    """Circles square to any of ``axes`` (a, 3), each once, the best seen first. ``camera``: (3, 3) as ``view.camera.camera_matrix``."""
+def find_circles(
+    curves: Curves, camera: Floats, axes: Floats, scale: float, centre: tuple[float, float]
+) -> list[SeenCircle]:
+    """Circles square to any of ``axes`` (a, 3), each once, the best seen first. ``camera``: (3, 3) as
+    ``view.camera.camera_matrix``.
+    """
     cx, cy = centre
     largest = LARGEST * max(curves.slope_x.shape)
     found: list[SeenCircle] = []
@@ -296,20 +381,28 @@ def find_circles(curves: Curves, camera: Floats, axes: Floats, scale: float, cen
             found.append(one)
             if one.share >= WALLED:
                 # a rim has another beside it, the other side of its wall: each is drawn from its own side
-                walls = (refined(circle * np.array([1.0, 1.0, factor]), plane, from_plane, scale, cx, cy, curves) for factor in WALLS)
+                walls = (
+                    refined(circle * np.array([1.0, 1.0, factor]), plane, from_plane, scale, cx, cy, curves)
+                    for factor in WALLS
+                )
                 found += [wall for wall in walls if wall is not None]
     return distinct(found)
 
 
-def partners(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, curves: Curves, largest: float) -> tuple[Floats, Floats]:
-    """Circles (m, 3) on the axis of each of ``circles`` and as wide as it, where the picture shows them: of a tin whose mouth is seen, its base; and what
-    each is worth (m,). On a plane an eye's distance away they are the same circle, farther or nearer: all three unknowns by one factor.
+def partners(
+    circles: Floats, from_plane: Floats, scale: float, cx: float, cy: float, curves: Curves, largest: float
+) -> tuple[Floats, Floats]:
+    """Circles (m, 3) on the axis of each of ``circles`` and as wide as it, where the picture shows them: of a tin whose
+    mouth is seen, its base; and what each is worth (m,). On a plane an eye's distance away they are the same circle,
+    farther or nearer: all three unknowns by one factor.
     """
     factors = np.geomspace(1 / FARTHEST, FARTHEST, PARTNERS)
     kept: list[Floats] = []
     for circle in circles:
         row = circle[None] * factors[:, None]
-        worth = glance_beyond(circle, row, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y, SMALLEST_PX, largest)
+        worth = glance_beyond(
+            circle, row, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y, SMALLEST_PX, largest
+        )
         worth[np.abs(np.log(factors)) < OWN_PLACE] = 0.0
         kept += [row[k] for k in promising(row, worth, PARTNERS_KEPT)]
     row = np.array(kept).reshape(-1, 3)
@@ -318,7 +411,9 @@ def partners(circles: Floats, from_plane: Floats, scale: float, cx: float, cy: f
 
 @dataclass(frozen=True)
 class SeenEllipse:
-    """A closed line fitted freely: its middle, half axes (px, the longer first), direction of the longer (radians, y down) and the share of it that shows."""
+    """A closed line fitted freely: its middle, half axes (px, the longer first), direction of the longer (radians, y
+    down) and the share of it that shows.
+    """
 
     centre: tuple[float, float]
     major: float
@@ -328,28 +423,41 @@ class SeenEllipse:
 
 
 def find_ellipses(curves: Curves) -> list[SeenEllipse]:
-    """Ellipses of which one bent line shows enough to fix all five unknowns: what tells of a view before there is one."""
+    """Ellipses of which one bent line shows enough to fix all five unknowns: what tells of a view before
+    there is one.
+    """
     found: list[SeenEllipse] = []
     seen, off, step = np.zeros(LOOK, bool), np.zeros(LOOK), np.zeros(LOOK)
     for start, stop in bends(curves.points, curves.starts, FREE_TURN, LONG_ARC).tolist():
         points = curves.points[start:stop]
         (x, y), major, minor, way = ellipse_through(points)
-        if not np.isfinite(major) or 2 * major < SMALLEST_PX or 2 * major > LARGEST * max(curves.slope_x.shape) or minor < FREE_THIN * major:
+        if (
+            not np.isfinite(major)
+            or 2 * major < SMALLEST_PX
+            or 2 * major > LARGEST * max(curves.slope_x.shape)
+            or minor < FREE_THIN * major
+        ):
             continue
         places = round_places((x, y), major, minor, way, LOOK)
         share = support(places, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS)
-        if share < FREE_SHARE or any(np.hypot(x - o.centre[0], y - o.centre[1]) < 3 and abs(major - o.major) < 4 for o in found):
+        if share < FREE_SHARE or any(
+            np.hypot(x - o.centre[0], y - o.centre[1]) < 3 and abs(major - o.major) < 4 for o in found
+        ):
             continue
         away = normals(places)
-        copies = [support(places + d * away, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS) for d in (-COPY_PX, COPY_PX)]
+        copies = [
+            support(places + d * away, curves.slope_x, curves.slope_y, seen, off, step, 1.5, LEAST_STEP, ALONG_COS)
+            for d in (-COPY_PX, COPY_PX)
+        ]
         if share - min(copies) >= FREE_LEAD:
             found.append(SeenEllipse((x, y), major, minor, way, share))
     return found
 
 
 def ellipse_through(points: Floats) -> tuple[tuple[float, float], float, float, float]:
-    """The ellipse through ``points`` (n, 2) by least squares (Fitzgibbon, Pilu & Fisher, IEEE PAMI 21(5), 1999, as OpenCV has it): its middle, half axes,
-    the longer first, and direction of the longer (radians, y down); not numbers where there is none.
+    """The ellipse through ``points`` (n, 2) by least squares (Fitzgibbon, Pilu & Fisher, IEEE PAMI 21(5), 1999, as
+    OpenCV has it): its middle, half axes, the longer first, and direction of the longer (radians, y down); not numbers
+    where there is none.
     """
     (x, y), (wide, high), angle = cv2.fitEllipseDirect(points.astype(np.float32))
     if wide >= high:
@@ -378,7 +486,9 @@ def promising(circles: Floats, worth: Floats, most: int) -> list[int]:
     return chosen
 
 
-def refined(circle: Floats, plane: int, from_plane: Floats, scale: float, cx: float, cy: float, curves: Curves) -> SeenCircle | None:
+def refined(
+    circle: Floats, plane: int, from_plane: Floats, scale: float, cx: float, cy: float, curves: Curves
+) -> SeenCircle | None:
     """A circle drawn as finely as its steps allow, with all that tells how sure it is."""
     here = circle.copy()
     _, against, alone, good = draw_nearer(here, from_plane, scale, cx, cy, curves.slope_x, curves.slope_y, LOOK, 4, 1.5)
@@ -391,15 +501,32 @@ def refined(circle: Floats, plane: int, from_plane: Floats, scale: float, cx: fl
         places = freed(places, seen, off, step, curves)
     across = np.linalg.norm(places - np.roll(places, LOOK // 2, axis=0), axis=1)
     # one that has shrunk to a speck, or lies flat along a straight line, shows nothing of a circle
-    if seen.sum() < LEAST_SEEN * LOOK or across.max() < SMALLEST_PX or across.min() < max(THINNEST_PX, THINNEST * across.max()):
+    if (
+        seen.sum() < LEAST_SEEN * LOOK
+        or across.max() < SMALLEST_PX
+        or across.min() < max(THINNEST_PX, THINNEST * across.max())
+    ):
         return None
     height = float(np.median(np.abs(step[seen])))
     rms, steep = float(np.sqrt((off[seen] ** 2).mean())), steepness(places, seen, curves.slope_x, curves.slope_y)
-    return SeenCircle(plane, here, places, seen, rms, height, against, alone, height / max(steep, 0.5), same_way(places, seen, curves.colours))
+    return SeenCircle(
+        plane,
+        here,
+        places,
+        seen,
+        rms,
+        height,
+        against,
+        alone,
+        height / max(steep, 0.5),
+        same_way(places, seen, curves.colours),
+    )
 
 
 def same_way(places: Floats, seen: NDArray[np.bool_], colours: Colours) -> float:
-    """How much colour changes the same way across a closed line all round where it is ``seen`` (0 to 1): about what mixes two rims it does not."""
+    """How much colour changes the same way across a closed line all round where it is ``seen`` (0 to 1): about what
+    mixes two rims it does not.
+    """
     away = SIDE_PX * normals(places)
     outside, inside = colours_at(colours, np.stack([places + away, places - away])[:, seen])
     change = outside - inside
@@ -407,8 +534,8 @@ def same_way(places: Floats, seen: NDArray[np.bool_], colours: Colours) -> float
 
 
 def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, curves: Curves) -> Floats:
-    """The ellipse nearest to the steps about ``places`` (n, 2), whatever the view would have it look like, where it stays close by and steps more; else
-    ``places``. ``seen``, ``off`` and ``step`` (n,) are brought up to date with it.
+    """The ellipse nearest to the steps about ``places`` (n, 2), whatever the view would have it look like, where it
+    stays close by and steps more; else ``places``. ``seen``, ``off`` and ``step`` (n,) are brought up to date with it.
     """
     crest = (places + off[:, None] * normals(places))[seen]
     centre, major, minor, way = ellipse_through(crest)
@@ -427,8 +554,8 @@ def freed(places: Floats, seen: NDArray[np.bool_], off: Floats, step: Floats, cu
 
 @compiled(always=True)
 def steepness(places: Floats, seen: NDArray[np.bool_], slope_x: Grey, slope_y: Grey) -> float:
-    """How steeply (grey levels a pixel) the picture rises in the mean, whichever way, beside those of ``places`` (n, 2) round a closed line that are
-    ``seen``.
+    """How steeply (grey levels a pixel) the picture rises in the mean, whichever way, beside those of ``places`` (n, 2)
+    round a closed line that are ``seen``.
     """
     high, wide = slope_x.shape
     normal = np.empty_like(places)

@@ -11,7 +11,7 @@ from aspectum.core.finding.forms import gaps
 from aspectum.core.finding.lines import Lines
 from aspectum.core.finding.neighbours import neighbours
 from aspectum.core.finding.search import AXIS_SD, circle_axes, doubt, find_guesses
-from aspectum.core.finding.settle import NONE, UPRIGHT, Found, completed, settled
+from aspectum.core.finding.settle import NONE, Found, completed, settled
 from aspectum.core.finding.slopes import Slope, find_slopes
 from aspectum.core.finding.sureness import edge_inputs, rim_inputs
 from aspectum.pictures.along import measure
@@ -23,18 +23,29 @@ from aspectum.pictures.tones import grey_of, reduced, spread
 Floats = NDArray[np.float64]
 Pixels = NDArray[np.uint8]
 
-PARTNER_ASIDE, PARTNER_AWAY = 0.12, 0.03  # radii that partners' axes may lie apart, and how far along the axis (log) they must
+PARTNER_ASIDE, PARTNER_AWAY = (
+    0.12,
+    0.03,
+)  # radii that partners' axes may lie apart, and how far along the axis (log) they must
 MAIN_PILES = 3  # bearings whose planes circles are looked for in
 MOST_LEVEL_AXES = 4  # of circles of other bearings
-SIDE_COS, SIDE_PX, SIDE_SHARE = np.cos(np.radians(8.0)), 4.0, 0.04  # of a line along a circle's axis, and how near to its widest place it ends
+SIDE_COS, SIDE_PX, SIDE_SHARE = (
+    np.cos(np.radians(8.0)),
+    4.0,
+    0.04,
+)  # of a line along a circle's axis, and how near to its widest place it ends
 STRAIGHT = 0.02  # of the picture's diagonal: a line that no circle is taken for
-MOST_ROUNDS, SURE_ROUND_PX = 8, 40.0  # ellipses that the view is looked for by, and half the width of one that counts in full
+MOST_ROUNDS, SURE_ROUND_PX = (
+    8,
+    40.0,
+)  # ellipses that the view is looked for by, and half the width of one that counts in full
 
 
 @dataclass(frozen=True)
 class Sought:
-    """A picture's lines and circles with what tells of each how sure it is, before anything is chosen. ``scale``: picture px per px of the copy;
-    ``view``: how much of all lines the view explains, 0 to 1."""
+    """A picture's lines and circles with what tells of each how sure it is, before anything is chosen. ``scale``:
+    picture px per px of the copy; ``view``: how much of all lines the view explains, 0 to 1.
+    """
 
     found: Found
     scale: float
@@ -67,10 +78,7 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     length = lines.length_px / (2 * lines.scale)
     total = max(float(length[found.slot != NONE].sum()), 1e-9)
     share = np.array([length[found.slot == s].sum() / total if s != NONE else 0.0 for s in found.slot.tolist()])
-    inputs = edge_inputs(
-        length, found.off, (found.slot == UPRIGHT) * 1.0, (found.slot == NONE) * 1.0, seen.step, seen.even, seen.apart, seen.far, seen.grain,
-        about.like, about.longer, about.corners, about.bent, share, guesses[0].score,
-    )  # fmt: skip
+    inputs = edge_inputs(length, found.off, found.slot, seen, about, share, guesses[0].score)
     support = np.array([length[found.slot // 2 == b].sum() for b in range(len(found.bearings))])
     main = np.argsort(-support)[:MAIN_PILES]
     directions = found.directions()
@@ -79,25 +87,44 @@ def seek(picture: Pixels, focal_35mm: float | None) -> Sought | None:
     circles = find_circles(curves, found.camera, axes, lines.scale / scale, (wide / 2 / scale, high / 2 / scale))
     long = drawn[straight & (lines.length_px > STRAIGHT * 2 * lines.scale)]
     return Sought(
-        found, scale, inputs, find_slopes(found), circles, axes, rim_inputs(circles_seen(circles, long, found, axes, scale), guesses[0].score), guesses[0].score
+        found,
+        scale,
+        inputs,
+        find_slopes(found),
+        circles,
+        axes,
+        rim_inputs(circles_seen(circles, long, found, axes, scale), guesses[0].score),
+        guesses[0].score,
     )
 
 
 def rounds_of(ellipses: list[SeenEllipse], lines: Lines, scale: float) -> Floats:
-    """(k, 6) of ellipses as the search for a view takes them, the last what each counts: the best seen, one of those that share a middle."""
+    """(k, 6) of ellipses as the search for a view takes them, the last what each counts: the best seen, one of those
+    that share a middle.
+    """
     taken: list[SeenEllipse] = []
     for one in sorted(ellipses, key=lambda e: -e.share * e.major):
         if all(np.hypot(one.centre[0] - o.centre[0], one.centre[1] - o.centre[1]) > 0.5 * o.major for o in taken):
             taken.append(one)
     x, y, unit = lines.width_px / 2, lines.height_px / 2, lines.scale
     rows = [
-        ((o.centre[0] * scale - x) / unit, (o.centre[1] * scale - y) / unit, o.major * scale / unit, o.minor * scale / unit, o.angle, worth(o)) for o in taken
+        (
+            (o.centre[0] * scale - x) / unit,
+            (o.centre[1] * scale - y) / unit,
+            o.major * scale / unit,
+            o.minor * scale / unit,
+            o.angle,
+            worth(o),
+        )
+        for o in taken
     ]
     return np.array(rows[:MOST_ROUNDS], float).reshape(-1, 6)
 
 
 def level_axes(rounds: Floats, camera: Floats, known: Floats) -> Floats:
-    """Unit directions in space (k, 3) of the level axes that ``rounds`` (n, 6) show which run along none of ``known`` (a, 3): of drums that lie askew."""
+    """Unit directions in space (k, 3) of the level axes that ``rounds`` (n, 6) show which run along none of ``known``
+    (a, 3): of drums that lie askew.
+    """
     focal = float(np.hypot(camera[0, 0], camera[1, 0]))
     reach = 3 * AXIS_SD
     found: list[Floats] = []
@@ -139,8 +166,8 @@ def circles_seen(circles: list[SeenCircle], straight: Floats, found: Found, axes
 
 
 def partnered(circles: list[SeenCircle]) -> Floats:
-    """How well the best other circle is seen (m,) that has the same axis and is as wide, 0 where there is none: a tin's mouth speaks for its base. On
-    the plane an eye's distance away such circles differ by one factor.
+    """How well the best other circle is seen (m,) that has the same axis and is as wide, 0 where there is none: a tin's
+    mouth speaks for its base. On the plane an eye's distance away such circles differ by one factor.
     """
     found = np.zeros(len(circles))
     if not circles:
@@ -166,7 +193,9 @@ def longest_run(flags: NDArray[np.bool_]) -> float:
 
 
 def sided(circles: list[SeenCircle], straight: Floats, found: Found, axes: Floats, scale: float) -> Floats:
-    """At how many of its two sides (0, 1, 2) a line meets each circle that runs along its axis: the outline of a tin."""
+    """At how many of its two sides (0, 1, 2) a line meets each circle that runs along its axis: the outline
+    of a tin.
+    """
     counts = np.zeros(len(circles))
     if not len(straight):
         return counts
@@ -183,7 +212,9 @@ def sided(circles: list[SeenCircle], straight: Floats, found: Found, axes: Float
         near = max(SIDE_PX, SIDE_SHARE * float(np.ptp(off)))
         for place in (one.places[int(np.argmax(off))], one.places[int(np.argmin(off))]):
             if along.any():
-                counts[k] += float(gaps(place[None], place[None], straight[along, :2], straight[along, 2:]).min() < near)
+                counts[k] += float(
+                    gaps(place[None], place[None], straight[along, :2], straight[along, 2:]).min() < near
+                )
     return counts
 
 

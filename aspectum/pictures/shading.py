@@ -17,8 +17,9 @@ LEVEL = 1e-9  # by which one face must be nearer than another
 
 @dataclass(frozen=True)
 class Facet:
-    """A flat face in the picture: its ``rings`` (k, 2) in px, the outer first; ``nearness`` (k,) at the outer ring's corners, any measure that is affine over
-    the picture and grows towards the viewer (1/depth in perspective); ``tone``: its colour, red, green and blue.
+    """A flat face in the picture: its ``rings`` (k, 2) in px, the outer first; ``nearness`` (k,) at the outer ring's
+    corners, any measure that is affine over the picture and grows towards the viewer (1/depth in perspective);
+    ``tone``: its colour, red, green and blue.
     """
 
     rings: tuple[Floats, ...]
@@ -49,7 +50,9 @@ def shaded(width_px: int, height_px: int, ground: tuple[int, int, int], facets: 
 
 
 def _plane(ring: Floats, nearness: Floats) -> tuple[float, float, float]:
-    """The affine measure through a ring's corners: by three spread over it; by all of them where those lie in one line."""
+    """The affine measure through a ring's corners: by three spread over it; by all of them where those lie
+    in one line.
+    """
     n = len(ring)
     third = n // 3 or 1
     a, b, c = (int(i) % n for i in (0, third, 2 * third))

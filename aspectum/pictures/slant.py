@@ -21,8 +21,8 @@ CORNER_AT_PX = 2000  # the size of picture in which a corner's error was measure
 
 @dataclass(frozen=True)
 class Slant:
-    """How the camera stood to the sheet. ``slant_deg``: between the line of sight and the sheet's normal; ``tilt_sd_deg``, ``length_sd``: what an
-    error of the corners costs a line across the middle, degrees and share.
+    """How the camera stood to the sheet. ``slant_deg``: between the line of sight and the sheet's normal;
+    ``tilt_sd_deg``, ``length_sd``: what an error of the corners costs a line across the middle, degrees and share.
     """
 
     slant_deg: float
@@ -44,7 +44,9 @@ def goes_round(corners: Floats) -> bool:
 
 
 def square_on(here: Floats, there: Floats) -> Floats:
-    """The homography (3, 3) that takes four places (4, 2) to four others (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 4)."""
+    """The homography (3, 3) that takes four places (4, 2) to four others (Hartley & Zisserman, Multiple View Geometry,
+    2nd ed., ch. 4).
+    """
     rows, right = np.zeros((8, 8)), np.zeros(8)
     for k, ((x, y), (u, v)) in enumerate(zip(here, there, strict=True)):
         rows[2 * k] = [x, y, 1, 0, 0, 0, -u * x, -u * y]
@@ -59,8 +61,12 @@ def through(matrix: Floats, points: Floats) -> Floats:
     return np.asarray(image[:, :2] / image[:, 2:], float)
 
 
-def slant(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal_35mm: float | None = None) -> Slant:
-    """How slanted the photo was, and what that costs. Without a known focal length the one at which the sheet's sides come out square."""
+def slant(
+    corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal_35mm: float | None = None
+) -> Slant:
+    """How slanted the photo was, and what that costs. Without a known focal length the one at which the sheet's sides
+    come out square.
+    """
     focal = focal_of(corners, paper_mm, size_px, focal_35mm)
     matrix = plane_matrix(corners, paper_mm, size_px, focal)
     across, down = matrix[:, 0], matrix[:, 1]
@@ -68,7 +74,11 @@ def slant(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, in
     cosine = abs(float(normal[2])) / max(float(np.linalg.norm(normal)), 1e-12)
     # the line of sight to the sheet's middle
     sight = matrix @ np.array([paper_mm[0] / 2, paper_mm[1] / 2, 1.0])
-    cosine = abs(float(normal @ sight)) / max(float(np.linalg.norm(normal) * np.linalg.norm(sight)), 1e-12) if np.isfinite(sight).all() else cosine
+    cosine = (
+        abs(float(normal @ sight)) / max(float(np.linalg.norm(normal) * np.linalg.norm(sight)), 1e-12)
+        if np.isfinite(sight).all()
+        else cosine
+    )
     return Slant(math.degrees(math.acos(min(cosine, 1.0))), *corner_cost(corners, paper_mm, size_px))
 
 
@@ -80,8 +90,12 @@ def plane_matrix(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[
     return np.asarray(np.diag([1 / focal, 1 / focal, 1.0]) @ matrix, float)
 
 
-def focal_of(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal_35mm: float | None) -> float:
-    """Focal length in px: the given one, or that at which the sheet's two directions are square (Zhang, IEEE PAMI 22, 2000), or a phone's."""
+def focal_of(
+    corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int], focal_35mm: float | None
+) -> float:
+    """Focal length in px: the given one, or that at which the sheet's two directions are square (Zhang, IEEE PAMI 22,
+    2000), or a phone's.
+    """
     long = max(size_px)
     if focal_35mm is not None:
         return full_frame(focal_35mm, long)
@@ -96,13 +110,15 @@ PHONE_35MM = 26.0  # of most pocket cameras; from memory
 
 
 def corner_cost(corners: Floats, paper_mm: tuple[float, float], size_px: tuple[int, int]) -> tuple[float, float]:
-    """Standard deviations of the tilt (degrees) and of the length (share) of lines through the sheet's middle, along and across, as each corner's
-    error of ``CORNER_SD_PX`` moves them.
+    """Standard deviations of the tilt (degrees) and of the length (share) of lines through the sheet's middle, along
+    and across, as each corner's error of ``CORNER_SD_PX`` moves them.
     """
     sd = CORNER_SD_PX * max(size_px) / CORNER_AT_PX
     wide, high = paper_mm
     square = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], float)
-    ends = np.array([[[wide * 0.3, high / 2], [wide * 0.7, high / 2]], [[wide / 2, high * 0.3], [wide / 2, high * 0.7]]])
+    ends = np.array(
+        [[[wide * 0.3, high / 2], [wide * 0.7, high / 2]], [[wide / 2, high * 0.3], [wide / 2, high * 0.7]]]
+    )
     seen = through(square_on(square, corners), ends.reshape(-1, 2))
     turn, stretch = np.zeros(2), np.zeros(2)
     for k in range(4):

@@ -20,8 +20,8 @@ HALF_SHORTEST_PX = 24.0  # of a segment seen at half the size
 def find_segments(grey: NDArray[np.float32]) -> Floats:
     """Line segments (n, 4) as x, y, x, y, px; the darker side to the same hand along each.
 
-    LSD (Grompone von Gioi, Jakubowicz, Morel & Randall, IPOL 2012, as OpenCV has it), at the whole size and at half: there the grain of
-    brick and wood is gone, and an edge across it is whole.
+    LSD (Grompone von Gioi, Jakubowicz, Morel & Randall, IPOL 2012, as OpenCV has it), at the whole size and at half:
+    there the grain of brick and wood is gone, and an edge across it is whole.
     """
     detector = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD, scale=0.8)
     found = []
@@ -42,14 +42,22 @@ def merged(segments: Floats) -> Floats:
     if not len(segments):
         return segments
     length = np.hypot(segments[:, 2] - segments[:, 0], segments[:, 3] - segments[:, 1])
-    lines = merge(np.ascontiguousarray(segments[np.argsort(-length, kind="stable")]), ASIDE_PX, GAP_PX, GAP_SHARE, float(np.cos(TURNED)))
+    lines = merge(
+        np.ascontiguousarray(segments[np.argsort(-length, kind="stable")]),
+        ASIDE_PX,
+        GAP_PX,
+        GAP_SHARE,
+        float(np.cos(TURNED)),
+    )
     length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1])
     return lines[np.argsort(-length, kind="stable")]
 
 
 @compiled(always=True)
 def merge(segments: Floats, aside: float, gap: float, gap_share: float, least_cos: float) -> Floats:
-    """The longest takes in what continues it, again and again, then the next; each line is least squares through the ends of its parts."""
+    """The longest takes in what continues it, again and again, then the next; each line is least squares through the
+    ends of its parts.
+    """
     n = len(segments)
     free, out, kept = np.ones(n, np.bool_), np.empty((n, 4)), 0
     for i in range(n):

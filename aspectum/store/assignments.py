@@ -12,9 +12,9 @@ from aspectum.store.models import Base, Person, Picture, Sheet, UtcDateTime, new
 
 
 class Assignment(Base):
-    """What a tutor set: ``kind`` it was made from, ``words`` to the students, ``subject`` (photo, stand or one's own) with the tutor's sheet or set-up,
-    what to ``hand_in``, the ``tolerance`` as a sheet has it, when what is ``found`` in its picture may be looked at, ``minutes`` where it is timed, and how
-    many ``tries``.
+    """What a tutor set: ``kind`` it was made from, ``words`` to the students, ``subject`` (photo, stand or one's own)
+    with the tutor's sheet or set-up, what to ``hand_in``, the ``tolerance`` as a sheet has it, when what is ``found``
+    in its picture may be looked at, ``minutes`` where it is timed, and how many ``tries``.
     """
 
     __tablename__ = "assignments"
@@ -53,9 +53,10 @@ class Begun(Base):
 
 
 class HandIn(Base):
-    """A copy of a student's work as it was handed in, the ``number``-th time: the sheet's and the drawing's documents with their pictures, and the note.
-    ``report``, ``critique``: in the open formats, as they came out that day, the first None until it is judged; ``found``: their verdicts counted and
-    causes in words. ``mark``, ``word``: the tutor's, once it was given back.
+    """A copy of a student's work as it was handed in, the ``number``-th time: the sheet's and the drawing's documents
+    with their pictures, and the note. ``report``, ``critique``: in the open formats, as they came out that day, the
+    first None until it is judged; ``found``: their verdicts counted and causes in words. ``mark``, ``word``: the
+    tutor's, once it was given back.
     """
 
     __tablename__ = "hand_ins"
@@ -88,7 +89,9 @@ class HandIn(Base):
 
 
 class Remark(Base):
-    """What a tutor says of a piece: of a ``sighting``, of a place (px of the drawing's picture, or without a drawing of the sheet's), or of the whole."""
+    """What a tutor says of a piece: of a ``sighting``, of a place (px of the drawing's picture, or without a drawing of
+    the sheet's), or of the whole.
+    """
 
     __tablename__ = "remarks"
 

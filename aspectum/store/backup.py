@@ -1,7 +1,7 @@
 """A whole installation in one file, taken and put back while it is served.
 
-The database comes as SQLite's own online backup (https://www.sqlite.org/backup.html): one moment of it, whatever is saved meanwhile. Then every picture
-that this moment knows is copied. A manifest holds the SHA-256 of every part.
+The database comes as SQLite's own online backup (https://www.sqlite.org/backup.html): one moment of it, whatever is
+saved meanwhile. Then every picture that this moment knows is copied. A manifest holds the SHA-256 of every part.
 """
 
 from __future__ import annotations
@@ -37,7 +37,9 @@ class BackupError(ValueError):
 
 @dataclass(frozen=True)
 class BackedUp:
-    """``pictures``: files that were packed; ``missing``: names of pictures that the database knows and the folder has not, whole."""
+    """``pictures``: files that were packed; ``missing``: names of pictures that the database knows and the folder has
+    not, whole.
+    """
 
     schema: str
     pictures: int
@@ -45,7 +47,9 @@ class BackedUp:
 
 
 def back_up(database: Path, files: PictureFiles, to: Path, progress: Progress = lambda done, of: None) -> BackedUp:
-    """Write a backup to a new file ``to``, whole or not at all. Raises ``BackupError`` where that is there already, and ``OSError``."""
+    """Write a backup to a new file ``to``, whole or not at all. Raises ``BackupError`` where that is there already, and
+    ``OSError``.
+    """
     if to.exists():
         raise BackupError(say("{to} is there already; name another file", to=to))
     with tempfile.TemporaryDirectory(dir=to.parent) as folder:
@@ -65,13 +69,23 @@ def back_up(database: Path, files: PictureFiles, to: Path, progress: Progress = 
                 paths = [files.path(sha256, part) for part in PARTS]
                 try:
                     for path in paths:
-                        sums[f"pictures/{path.parent.name}/{path.name}"] = pack(packed, path, f"pictures/{path.parent.name}/{path.name}", zipfile.ZIP_STORED)
+                        sums[f"pictures/{path.parent.name}/{path.name}"] = pack(
+                            packed, path, f"pictures/{path.parent.name}/{path.name}", zipfile.ZIP_STORED
+                        )
                         count += 1
                 except FileNotFoundError:
-                    # deleted for good since the database's moment, or lost before: told, and no reason to have no backup
+                    # deleted for good since the database's moment, or lost before: told, and no reason to have no
+                    # backup
                     missing.append(sha256)
                 progress(n, len(names))
-            told = {"format": FORMAT, "version": 1, "at": datetime.now(UTC).isoformat(), "schema": schema, "missing": missing, "sha256": sums}
+            told = {
+                "format": FORMAT,
+                "version": 1,
+                "at": datetime.now(UTC).isoformat(),
+                "schema": schema,
+                "missing": missing,
+                "sha256": sums,
+            }
             packed.writestr(MANIFEST, json.dumps(told, indent=1) + "\n")
         close(packed_to)
         with packed_to.open("rb") as written:
@@ -81,7 +95,9 @@ def back_up(database: Path, files: PictureFiles, to: Path, progress: Progress = 
 
 
 def known_to(database: Path) -> tuple[str, list[str]]:
-    """The schema's revision of a database that nobody else uses, and the names of its pictures. Raises ``BackupError`` for one that is damaged."""
+    """The schema's revision of a database that nobody else uses, and the names of its pictures. Raises ``BackupError``
+    for one that is damaged.
+    """
     with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as connection:
         try:
             (sound,) = connection.execute("PRAGMA integrity_check").fetchone()
@@ -117,14 +133,18 @@ class Manifest:
 
 
 def proved(packed: zipfile.ZipFile, progress: Progress = lambda done, of: None) -> Manifest:
-    """The manifest of a backup, every part of which is there and as it was. Raises ``BackupError`` naming the first that is not."""
+    """The manifest of a backup, every part of which is there and as it was. Raises ``BackupError`` naming the first
+    that is not.
+    """
     try:
         if packed.getinfo(MANIFEST).file_size > LARGEST_MANIFEST:
             raise BackupError(say("its manifest is far too large"))
         told = json.loads(packed.read(MANIFEST))
         if told["format"] != FORMAT or told["version"] != 1:
             raise BackupError(say("this is no backup of Aspectum"))
-        manifest = Manifest(str(told["at"]), str(told["schema"]), {str(name): str(sha) for name, sha in told["sha256"].items()})
+        manifest = Manifest(
+            str(told["at"]), str(told["schema"]), {str(name): str(sha) for name, sha in told["sha256"].items()}
+        )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise error if isinstance(error, BackupError) else BackupError(say("this is no backup of Aspectum")) from error
     if DATABASE not in manifest.sums:
@@ -172,16 +192,23 @@ def put_back(
     before: Callable[[], None] = lambda: None,
     progress: Progress = lambda done, of: None,
 ) -> Manifest:
-    """Put a backup in place of what is there, also under a server that runs: pictures first, so that none is missed, then the database in one step.
+    """Put a backup in place of what is there, also under a server that runs: pictures first, so that none is missed,
+    then the database in one step.
 
-    ``newest``: the revision of this Aspectum's schema, numbered in order; ``before`` is called once all is proved and nothing is changed yet. Raises
-    ``BackupError`` for a backup that is damaged or from a newer Aspectum, and ``OSError``; nothing was changed then but for pictures that are swept away
-    in time.
+    ``newest``: the revision of this Aspectum's schema, numbered in order; ``before`` is called once all is proved and
+    nothing is changed yet. Raises ``BackupError`` for a backup that is damaged or from a newer Aspectum, and
+    ``OSError``; nothing was changed then but for pictures that are swept away in time.
     """
     with opened(backup) as packed, tempfile.TemporaryDirectory(dir=database.parent) as folder:
         manifest = proved(packed, progress)
         if manifest.schema > newest:
-            raise BackupError(say("it is from a newer Aspectum (schema {schema}, this one has {newest}); update first", schema=manifest.schema, newest=newest))
+            raise BackupError(
+                say(
+                    "it is from a newer Aspectum (schema {schema}, this one has {newest}); update first",
+                    schema=manifest.schema,
+                    newest=newest,
+                )
+            )
         copy = Path(folder) / DATABASE
         with packed.open(DATABASE) as source, copy.open("wb") as to:
             pour(source, to)

@@ -32,7 +32,9 @@ class ClassRow(Base):
 
 
 class Member(Base):
-    """A person in a class, as a ``Role``; a guest stays until ``until``. Whoever was removed keeps the row, and their work."""
+    """A person in a class, as a ``Role``; a guest stays until ``until``. Whoever was removed keeps the row, and their
+    work.
+    """
 
     __tablename__ = "members"
 
@@ -48,7 +50,9 @@ class Member(Base):
 
 
 class SignIn(Base):
-    """Somebody signed in on a device; ``id`` is the SHA-256 of what that device's cookie holds, so that who reads this table signs in nowhere."""
+    """Somebody signed in on a device; ``id`` is the SHA-256 of what that device's cookie holds, so that who reads this
+    table signs in nowhere.
+    """
 
     __tablename__ = "sign_ins"
 

@@ -26,7 +26,9 @@ def open_engine(url: str) -> Engine:
     """
     # what is saved is somebody's: it must not stand in the log beside an error
     address = driven(url)
-    pool: dict[str, Any] = {} if address.database in (None, "", ":memory:") else {"pool_size": CONNECTIONS, "max_overflow": CONNECTIONS}
+    pool: dict[str, Any] = (
+        {} if address.database in (None, "", ":memory:") else {"pool_size": CONNECTIONS, "max_overflow": CONNECTIONS}
+    )
     if address.get_backend_name() == "postgresql":
         pool["pool_pre_ping"] = True  # a server that was restarted meanwhile costs nobody an answer
     engine = create_engine(address, hide_parameters=True, **pool)

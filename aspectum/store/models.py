@@ -41,7 +41,9 @@ def now() -> datetime:
 
 
 HERE = "here"
-RECORDED = 1  # the rules by which readings are recorded: 1 counts every cause once, nothing that is printed, and no edge of a near wall as a far one
+# the rules by which readings are recorded: 1 counts every cause once, nothing that is printed, and no edge of a near
+# wall as a far one
+RECORDED = 1
 
 
 class Base(DeclarativeBase):
@@ -49,8 +51,8 @@ class Base(DeclarativeBase):
 
 
 class Person(Base):
-    """Somebody who works here. ``place``: unique; the person who needs no sign-in has ``HERE``. ``sign_in_name``: the name as it is compared,
-    ``passphrase`` its hash; a guest has none.
+    """Somebody who works here. ``place``: unique; the person who needs no sign-in has ``HERE``. ``sign_in_name``: the
+    name as it is compared, ``passphrase`` its hash; a guest has none.
     """
 
     __tablename__ = "people"
@@ -80,9 +82,9 @@ class Picture(Base):
 
 
 class Sheet(Base):
-    """A sighting sheet; one from life has no picture. ``document`` is the open format; ``revision`` grows with every save,
-    ``last_save`` is the page's own mark of the save that made it, and ``deleted_at`` marks one that can still be brought back; ``recorded``: by which rules
-    its readings are in the record.
+    """A sighting sheet; one from life has no picture. ``document`` is the open format; ``revision`` grows with every
+    save, ``last_save`` is the page's own mark of the save that made it, and ``deleted_at`` marks one that can still be
+    brought back; ``recorded``: by which rules its readings are in the record.
     """
 
     __tablename__ = "sheets"
@@ -119,9 +121,10 @@ class StandRow(Base):
 
 
 class Drawing(Base):
-    """A drawing on paper, beside the sheet of its sightings, whose picture is the flattened paper. ``subject_id``: the sheet it was drawn
-    from, none for one from imagination; ``before_id``: the sheet of the same drawing as it was brought in before; ``photo_id``: the
-    photo it was flattened from, and ``flattening`` how. ``content`` and ``next_time``: what the student wrote.
+    """A drawing on paper, beside the sheet of its sightings, whose picture is the flattened paper. ``subject_id``: the
+    sheet it was drawn from, none for one from imagination; ``before_id``: the sheet of the same drawing as it was
+    brought in before; ``photo_id``: the photo it was flattened from, and ``flattening`` how. ``content`` and
+    ``next_time``: what the student wrote.
     """
 
     __tablename__ = "drawings"
@@ -140,8 +143,8 @@ class Drawing(Base):
 
 
 class PracticeSet(Base):
-    """A set of ``length`` questions, of one ``skill`` or chosen; ``seed`` and what is in the record when it begins settle which. ``repeat_of``: the set
-    whose questions are asked again.
+    """A set of ``length`` questions, of one ``skill`` or chosen; ``seed`` and what is in the record when it begins
+    settle which. ``repeat_of``: the set whose questions are asked again.
     """
 
     __tablename__ = "practice_sets"
@@ -156,8 +159,8 @@ class PracticeSet(Base):
 
 
 class PracticeQuestion(Base):
-    """A question of a set: ``document`` holds all of it, the truth too; ``answer`` what was committed, and ``judged`` and ``truth`` what that came to in
-    the skill's unit. ``sheet_id``: the sheet of one's own that it is about.
+    """A question of a set: ``document`` holds all of it, the truth too; ``answer`` what was committed, and ``judged``
+    and ``truth`` what that came to in the skill's unit. ``sheet_id``: the sheet of one's own that it is about.
     """
 
     __tablename__ = "practice_questions"
@@ -180,9 +183,9 @@ class PracticeQuestion(Base):
 
 
 class TimedDrawing(Base):
-    """A drawing against the clock: ``shares`` of its phases by name, ``ended_s`` the seconds of drawing at which each was left,
-    ``drawn_s`` how long was drawn so far, ``paused_s`` apart.
-    ``sheet_id``, ``stand_id``: what was drawn, where that is kept here; ``holds`` and ``next_time``: what the student wrote at the end.
+    """A drawing against the clock: ``shares`` of its phases by name, ``ended_s`` the seconds of drawing at which each
+    was left, ``drawn_s`` how long was drawn so far, ``paused_s`` apart. ``sheet_id``, ``stand_id``: what was drawn,
+    where that is kept here; ``holds`` and ``next_time``: what the student wrote at the end.
     """
 
     __tablename__ = "timed_drawings"
@@ -204,8 +207,8 @@ class TimedDrawing(Base):
 
 
 class Reading(Base):
-    """One reading of a skill: what was judged, drawn or answered, beside what it should be. ``sheet_id``, ``question_id``: where it was made, while that is
-    kept; ``difficulty`` of a question, 0 to 1.
+    """One reading of a skill: what was judged, drawn or answered, beside what it should be. ``sheet_id``,
+    ``question_id``: where it was made, while that is kept; ``difficulty`` of a question, 0 to 1.
     """
 
     __tablename__ = "readings"

@@ -15,15 +15,18 @@ LOCK_WAIT_S = 30.0
 
 
 class PictureFiles:
-    """Files under ``folder`` as ``ab/abcdef….jpg``, ``….view.jpg`` and ``….thumb.jpg``; beside them what was found out about them, ``….name.json``."""
+    """Files under ``folder`` as ``ab/abcdef….jpg``, ``….view.jpg`` and ``….thumb.jpg``; beside them what was found out
+    about them, ``….name.json``.
+    """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
 
     @property
     def lock(self) -> FileLock:
-        """To be held from writing a file to committing the row that needs it, and while unneeded ones go; all servers on one folder wait for it. Taking it
-        raises ``OSError`` where the folder cannot be written, or nothing comes free.
+        """To be held from writing a file to committing the row that needs it, and while unneeded ones go; all servers
+        on one folder wait for it. Taking it raises ``OSError`` where the folder cannot be written, or nothing comes
+        free.
         """
         self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         return FileLock(self.folder / ".lock", timeout=LOCK_WAIT_S, mode=0o600)

@@ -10,8 +10,8 @@ def make_private(folder: Path, pictures: Path, database: Path | None) -> None:
     """Make the data folder, and close it and what Aspectum keeps in it to other accounts: folders
     0700, files 0600, also those that an earlier version left open. Raises ``OSError``.
 
-    ``database``: the SQLite file, where there is one. A folder that everybody shares (with the sticky bit, as /tmp) is left as it is; so is whatever
-    else lies in the folder.
+    ``database``: the SQLite file, where there is one. A folder that everybody shares (with the sticky bit, as /tmp) is
+    left as it is; so is whatever else lies in the folder.
     """
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     if not folder.stat().st_mode & stat.S_ISVTX:

@@ -12,8 +12,8 @@ from aspectum.store.models import Base, Person, Picture, UtcDateTime, new_id, no
 
 
 class RoomQuestion(Base):
-    """A question that a class is asked: ``document`` holds it with its truth, and its picture is ``picture_id`` or the set-up ``stand``. Answers are taken
-    until ``stopped_at``, and the truth is shown from ``told_at`` on.
+    """A question that a class is asked: ``document`` holds it with its truth, and its picture is ``picture_id`` or the
+    set-up ``stand``. Answers are taken until ``stopped_at``, and the truth is shown from ``told_at`` on.
     """
 
     __tablename__ = "room_questions"

@@ -13,7 +13,9 @@ PLACEHOLDERS = {"change-this-secret-before-you-serve-anybody"}  # what the docum
 
 
 def kept_secret(folder: Path) -> str:
-    """The secret kept in the data folder, made at random when there is none; servers that start together agree. Raises ``OSError``."""
+    """The secret kept in the data folder, made at random when there is none; servers that start together agree. Raises
+    ``OSError``.
+    """
     path = folder / "secret"
     try:
         handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)

@@ -12,8 +12,9 @@ from aspectum.store.models import Base, UtcDateTime, new_id, now
 
 
 class WorksheetSet(Base):
-    """A set of worksheets that is printed together: ``exercises`` in order, for each of ``copies`` its own. ``photo_id``: of the picture in those that ask
-    about one; ``names``: of those who get the copies, where they are known.
+    """A set of worksheets that is printed together: ``exercises`` in order, for each of ``copies`` its own.
+    ``photo_id``: of the picture in those that ask about one; ``names``: of those who get the copies, where they are
+    known.
     """
 
     __tablename__ = "worksheet_sets"
@@ -34,7 +35,9 @@ class WorksheetSet(Base):
 
 
 class PrintedWorksheet(Base):
-    """One page: ``code`` is the number in its corners, ``document`` the open format, kept as it was printed; ``person_id``: whose name is printed on it."""
+    """One page: ``code`` is the number in its corners, ``document`` the open format, kept as it was printed;
+    ``person_id``: whose name is printed on it.
+    """
 
     __tablename__ = "printed_worksheets"
     __table_args__ = (UniqueConstraint("set_id", "copy_number", "number"),)
@@ -48,7 +51,9 @@ class PrintedWorksheet(Base):
 
 
 class ReturnedWorksheet(Base):
-    """A worksheet that came back, ``person_id`` whose it is: the sheet of its truth, and of the drawing made on it, while they are kept."""
+    """A worksheet that came back, ``person_id`` whose it is: the sheet of its truth, and of the drawing made on it,
+    while they are kept.
+    """
 
     __tablename__ = "returned_worksheets"
 

@@ -29,16 +29,24 @@ def register(app: Flask) -> None:
             if who is None:
                 return problem(401, say("Sign in"), say("Sign in first. What is on this page stays there meanwhile."))
             g.asking = g.owner = who.id
-            found = Owner(who.id) if not rule.kind else whose(session, rule.kind, str((request.view_args or {})[rule.part]))
+            found = (
+                Owner(who.id) if not rule.kind else whose(session, rule.kind, str((request.view_args or {})[rule.part]))
+            )
             if found is None:
                 return problem(404, say("Not found"), none_such(rule.kind))
             if may(session, who, rule.action, found):
                 g.owner = found.person_id or who.id
                 return None
             if rule.action is Action.CHANGE and may(session, who, Action.READ, found):
-                return problem(403, say("Refused"), say("This is somebody else's work: you may look at it, and only they may change it."))
+                return problem(
+                    403,
+                    say("Refused"),
+                    say("This is somebody else's work: you may look at it, and only they may change it."),
+                )
             # a classmate's piece is not even told to be there
-            if rule.action is Action.LEAD and may(session, who, Action.READ if found.person_id else Action.TAKE_PART, found):
+            if rule.action is Action.LEAD and may(
+                session, who, Action.READ if found.person_id else Action.TAKE_PART, found
+            ):
                 return problem(403, say("Refused"), say("Only the tutor of this class may do this."))
         return problem(404, say("Not found"), none_such(rule.kind))
 

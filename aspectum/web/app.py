@@ -29,7 +29,17 @@ FRONT_END = Path(__file__).parent / "app"
 
 
 # photos and printed sheets are compressed as they are
-COMPRESSED = ["text/html", "text/css", "text/javascript", "application/javascript", "application/json", MEDIA_TYPE, "image/svg+xml", "text/csv", "text/plain"]
+COMPRESSED = [
+    "text/html",
+    "text/css",
+    "text/javascript",
+    "application/javascript",
+    "application/json",
+    MEDIA_TYPE,
+    "image/svg+xml",
+    "text/csv",
+    "text/plain",
+]
 
 
 class PagePath(PathConverter):
@@ -56,7 +66,9 @@ def create_app(settings: Settings) -> Flask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.config["COMPRESS_MIMETYPES"] = COMPRESSED
     secret = settings.secret or kept_secret(settings.data)
-    computing = Computing(Processes(settings.processes, "aspectum.computing_process")) if settings.processes else Computing()
+    computing = (
+        Computing(Processes(settings.processes, "aspectum.computing_process")) if settings.processes else Computing()
+    )
     installation = install(sessions, files, secret, computing)
     installation.tries.sweep()
     installation.presence.sweep()

@@ -29,12 +29,22 @@ def register(app: Flask) -> None:
             raise RequestEntityTooLarge
         if file is not None and request.mimetype and not request.mimetype.startswith(file.types):
             return problem(
-                415, say("Another media type"), say("Expected {types}*, not '{mimetype}'.", types=" or ".join(file.types), mimetype=request.mimetype[:80])
+                415,
+                say("Another media type"),
+                say(
+                    "Expected {types}*, not '{mimetype}'.",
+                    types=" or ".join(file.types),
+                    mimetype=request.mimetype[:80],
+                ),
             )
         if route is None or route.body is not Body.JSON:
             return None
         if request.mimetype != "application/json":
-            return problem(415, say("Another media type"), say("Expected application/json, not '{mimetype}'.", mimetype=request.mimetype[:80]))
+            return problem(
+                415,
+                say("Another media type"),
+                say("Expected application/json, not '{mimetype}'.", mimetype=request.mimetype[:80]),
+            )
         return look_at_json()
 
 

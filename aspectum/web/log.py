@@ -34,5 +34,12 @@ def register(app: Flask) -> None:
     def answered(response: Response) -> Response:
         took = time.perf_counter() - g.get("started", time.perf_counter())
         level = logging.WARNING if response.status_code >= 500 or took > SLOW_S else logging.INFO
-        log.log(level, "%s %s %d %.0f ms", request.method, request.endpoint or "no such page", response.status_code, 1000 * took)
+        log.log(
+            level,
+            "%s %s %d %.0f ms",
+            request.method,
+            request.endpoint or "no such page",
+            response.status_code,
+            1000 * took,
+        )
         return response

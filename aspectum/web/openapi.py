@@ -1,5 +1,5 @@
-"""The description of the API: what spectree reads off the routes, completed by what each declares (``routes``): files as bodies and answers, and the
-problems that it may answer with.
+"""The description of the API: what spectree reads off the routes, completed by what each declares (``routes``): files
+as bodies and answers, and the problems that it may answer with.
 """
 
 from __future__ import annotations
@@ -37,7 +37,11 @@ def description(app: Flask) -> Json:
         for operation in operations.values():
             complete(operation, routes[operation["operationId"]])
     described["components"]["responses"] = {
-        f"Problem{status}": {"description": why, "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}} for status, why in WHY.items()
+        f"Problem{status}": {
+            "description": why,
+            "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
+        }
+        for status, why in WHY.items()
     }
     return described
 
@@ -47,10 +51,14 @@ def complete(operation: Json, route: Route) -> None:
     if route.gives is not None:
         describe_file(operation, route.gives)
     if route.file is not None:
-        content = {every(media): {"schema": {} if media == "application/json" else BINARY} for media in route.file.types}
+        content = {
+            every(media): {"schema": {} if media == "application/json" else BINARY} for media in route.file.types
+        }
         operation["requestBody"] = {"description": route.file.words, "content": content, "required": True}
     good = {status: answer for status, answer in operation["responses"].items() if status < "400"}
-    operation["responses"] = good | {str(status): {"$ref": f"#/components/responses/Problem{status}"} for status in problems_of(operation, route)}
+    operation["responses"] = good | {
+        str(status): {"$ref": f"#/components/responses/Problem{status}"} for status in problems_of(operation, route)
+    }
 
 
 def every(media: str) -> str:
@@ -64,7 +72,9 @@ def describe_file(operation: Json, gives: Gives) -> None:
         if parameter["name"] in gives.choices:
             parameter["schema"] = {"enum": gives.choices[parameter["name"]], "type": "string"}
     parameters += [{"name": name, "in": "query", "required": False, "schema": TEXT} for name in gives.asked]
-    operation["responses"] = {"200": {"description": "OK", "content": {media: {"schema": schema} for media, schema in gives.content.items()}}}
+    operation["responses"] = {
+        "200": {"description": "OK", "content": {media: {"schema": schema} for media, schema in gives.content.items()}}
+    }
     if gives.unchanged:
         operation["responses"]["304"] = {"description": "As the browser has it"}
 

@@ -12,7 +12,9 @@ ELSEWHERE = ("192.0.2.1", 9)
 
 
 def own_addresses() -> list[str]:
-    """The IPv4 addresses of this machine in its networks, the one by which it reaches others first; none where it is in no network."""
+    """The IPv4 addresses of this machine in its networks, the one by which it reaches others first; none where it is in
+    no network.
+    """
     found = [IPv4Address(ip.ip) for adapter in ifaddr.get_adapters() for ip in adapter.ips if isinstance(ip.ip, str)]
     told = list(dict.fromkeys(str(ip) for ip in found if not (ip.is_loopback or ip.is_link_local or ip.is_unspecified)))
     first = outward_address()

@@ -19,12 +19,25 @@ from aspectum.web import refusal_page
 
 log = logging.getLogger(__name__)
 
-NO_DISK = Text("The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room.")
-OF_THE_DISK = {errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM, errno.ENOTDIR, errno.ENOENT, errno.EIO}
+NO_DISK = Text(
+    "The disk is full or cannot be written. Your work is still on this page; it is saved as soon as there is room."
+)
+OF_THE_DISK = {
+    errno.ENOSPC,
+    errno.EDQUOT,
+    errno.EROFS,
+    errno.EACCES,
+    errno.EPERM,
+    errno.ENOTDIR,
+    errno.ENOENT,
+    errno.EIO,
+}
 
 
 class Problem(BaseModel):
-    """``detail`` says what happened and what to do; ``place``: the entry of what was sent that does not fit; ``revision`` comes with a stale save."""
+    """``detail`` says what happened and what to do; ``place``: the entry of what was sent that does not fit;
+    ``revision`` comes with a stale save.
+    """
 
     type: str = "about:blank"
     title: str
@@ -62,7 +75,9 @@ PLAIN = {
 
 
 def fault_words(error: ValidationError) -> tuple[str | None, str]:
-    """The place of the first fault, and its words: of a form's own entry by its label, of what is deeper in a document by its place."""
+    """The place of the first fault, and its words: of a form's own entry by its label, of what is deeper in a document
+    by its place.
+    """
     told = first_fault(error)
     place, colon, what = told.partition(": ")
     if not colon or not place.isidentifier():
@@ -84,7 +99,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(Stale)
     def stale(error: Stale) -> Response:
         return problem(
-            409, say("Changed elsewhere"), say("This sheet was saved in another tab since it was opened here. Nothing was overwritten."), error.revision
+            409,
+            say("Changed elsewhere"),
+            say("This sheet was saved in another tab since it was opened here. Nothing was overwritten."),
+            error.revision,
         )
 
     @app.errorhandler(Busy)
@@ -138,7 +156,11 @@ def register(app: Flask) -> None:
         text = str(error.orig)
         if any(sign in text for sign in ("full", "readonly", "read-only", "disk I/O", "No space left")):
             return problem(507, say("Not saved"), str(NO_DISK))
-        return problem(503, say("Not saved"), say("The database did not answer. Your work is still on this page; it is tried again."))
+        return problem(
+            503,
+            say("Not saved"),
+            say("The database did not answer. Your work is still on this page; it is tried again."),
+        )
 
     @app.errorhandler(OSError)
     def disk(error: OSError) -> Response:
@@ -151,7 +173,10 @@ def register(app: Flask) -> None:
     def http(error: HTTPException) -> Response:
         detail = error.description or error.name
         if error.code == 413:
-            detail = say("What was sent is larger than {max_content_length} MB.", max_content_length=(request.max_content_length or 0) // 1024 // 1024)
+            detail = say(
+                "What was sent is larger than {max_content_length} MB.",
+                max_content_length=(request.max_content_length or 0) // 1024 // 1024,
+            )
         response = problem(error.code or 500, error.name, detail)
         if error.code == 405:
             response.headers["Allow"] = dict(error.get_headers()).get("Allow", "")
@@ -160,4 +185,8 @@ def register(app: Flask) -> None:
     @app.errorhandler(Exception)
     def other(error: Exception) -> Response:
         log.exception("unexpected", exc_info=error)
-        return problem(500, say("Something went wrong here"), say("The server met an error it did not expect. Nothing was changed; try again."))
+        return problem(
+            500,
+            say("Something went wrong here"),
+            say("The server met an error it did not expect. Nothing was changed; try again."),
+        )

@@ -12,12 +12,16 @@ from aspectum.language import say, spoken
 
 STYLE = (
     ":root{color-scheme:light dark}"
-    "body{font:1.15rem/1.5 system-ui,sans-serif;max-width:34rem;margin:18vh auto;padding:0 1.5rem;background:#cfd8cc;color:#1c2420}"
+    "body{font:1.15rem/1.5 system-ui,sans-serif;max-width:34rem;margin:18vh auto;padding:0 "
+    "1.5rem;background:#cfd8cc;color:#1c2420}"
     "h1{font-size:1.6rem;margin:0 0 .6rem}a{color:#0b5a5a}"
     "@media(prefers-color-scheme:dark){body{background:#1b2320;color:#dfe6df}a{color:#7fc8c0}}"
 )
 # the page may load nothing at all: a name that is refused is refused its styles as well, so they come within
-POLICY = f"default-src 'none'; style-src 'sha256-{base64.b64encode(hashlib.sha256(STYLE.encode()).digest()).decode()}'; frame-ancestors 'none'; base-uri 'none'"
+POLICY = (
+    f"default-src 'none'; style-src 'sha256-{base64.b64encode(hashlib.sha256(STYLE.encode()).digest()).decode()}'; "
+    "frame-ancestors 'none'; base-uri 'none'"
+)
 
 
 def wanted() -> bool:
@@ -33,10 +37,16 @@ def page_of(title: str, detail: str, home: bool) -> str:
     """``home``: whether the first page can be reached at the name that was asked."""
     link = f'<p><a href="/">{escape(say("To the first page"))}</a></p>' if home else ""
     return (
-        f'<!doctype html><html lang="{spoken()}"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{escape(title)} – Aspectum</title>'
+        f'<!doctype html><html lang="{spoken()}"><meta charset="utf-8"><meta name="viewport" '
+        f'content="width=device-width"><title>{escape(title)} – Aspectum</title>'
         f"<style>{STYLE}</style><h1>{escape(title)}</h1><p>{escape(detail)}</p>{link}</html>"
     )
 
 
 def refusal_page(status: int, title: str, detail: str) -> Response:
-    return Response(page_of(title, detail, home=status not in (421, 503)), status, {"Content-Security-Policy": POLICY}, mimetype="text/html")
+    return Response(
+        page_of(title, detail, home=status not in (421, 503)),
+        status,
+        {"Content-Security-Policy": POLICY},
+        mimetype="text/html",
+    )

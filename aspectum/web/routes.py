@@ -1,5 +1,6 @@
-"""The routes of the API, each declared once, where it is written: what it does with whose things, what its body is, in which queue it computes, and what it may
-answer. The door (``access``), the look at bodies (``bodies``), the queues (``api.base``) and the description (``openapi``) all read it here.
+"""The routes of the API, each declared once, where it is written: what it does with whose things, what its body is, in
+which queue it computes, and what it may answer. The door (``access``), the look at bodies (``bodies``), the queues
+(``api.base``) and the description (``openapi``) all read it here.
 """
 
 from __future__ import annotations
@@ -25,8 +26,8 @@ View = TypeVar("View", bound=Callable[..., Any])
 
 @dataclass(frozen=True)
 class Rule:
-    """``action``: what the route does, None where it is open to anybody; ``kind``: of the thing that its path names in ``part``, one's own work where it
-    names none.
+    """``action``: what the route does, None where it is open to anybody; ``kind``: of the thing that its path names in
+    ``part``, one's own work where it names none.
     """
 
     action: Action | None
@@ -59,8 +60,9 @@ READS_STAND, CHANGES_STAND = reads("stand", "stand_id"), changes("stand", "stand
 
 
 class Queue(Enum):
-    """When what a route computes has its turn: ``HAND`` for a hand that moves, whose next question overtakes the one before; ``OPENS`` for a screen that
-    opens, never refused; ``SAVE`` ahead of what moves; ``FILE``, to save or print, after both. ``NONE`` computes nothing that anybody would wait for.
+    """When what a route computes has its turn: ``HAND`` for a hand that moves, whose next question overtakes the one
+    before; ``OPENS`` for a screen that opens, never refused; ``SAVE`` ahead of what moves; ``FILE``, to save or print,
+    after both. ``NONE`` computes nothing that anybody would wait for.
     """
 
     NONE = "none"
@@ -80,8 +82,8 @@ class Body(Enum):
 
 @dataclass(frozen=True)
 class FileBody:
-    """A file as the body: ``words`` for the description, ``types`` of media that it may say that it is (``image/`` stands for all of them), and whether it
-    is a ``photo``, which may be larger than anything else.
+    """A file as the body: ``words`` for the description, ``types`` of media that it may say that it is (``image/``
+    stands for all of them), and whether it is a ``photo``, which may be larger than anything else.
     """
 
     words: str
@@ -96,8 +98,8 @@ OBJECT: Json = {"type": "object"}
 
 @dataclass(frozen=True)
 class Gives:
-    """A file as the answer: schemas by media type; ``choices`` of a part of the path, or another ``schema`` of it; names ``asked`` for in the query;
-    ``unchanged``: 304 where the browser has it.
+    """A file as the answer: schemas by media type; ``choices`` of a part of the path, or another ``schema`` of it;
+    names ``asked`` for in the query; ``unchanged``: 304 where the browser has it.
     """
 
     content: Mapping[str, Json]
@@ -107,10 +109,18 @@ class Gives:
 
 
 def schema_of(media: str) -> Json:
-    return OBJECT if media == "application/json" else TEXT if media.startswith("text/") or media == "image/svg+xml" else BINARY
+    return (
+        OBJECT
+        if media == "application/json"
+        else TEXT
+        if media.startswith("text/") or media == "image/svg+xml"
+        else BINARY
+    )
 
 
-def file_of(*media: str, choices: Mapping[str, list[str]] | None = None, asked: tuple[str, ...] = (), unchanged: bool = False) -> Gives:
+def file_of(
+    *media: str, choices: Mapping[str, list[str]] | None = None, asked: tuple[str, ...] = (), unchanged: bool = False
+) -> Gives:
     """A file of one of the ``media`` types."""
     return Gives({each: schema_of(each) for each in media}, choices or {}, asked, unchanged)
 
@@ -120,7 +130,9 @@ def file_by_kind(kinds: Mapping[str, tuple[str, Any]], *asked: str) -> Gives:
     return file_of(*(media for media, _ in kinds.values()), choices={"kind": list(kinds)}, asked=asked)
 
 
-CSV, ZIP, PDF, JPEG, SVG = (file_of(media) for media in ("text/csv", "application/zip", "application/pdf", "image/jpeg", "image/svg+xml"))
+CSV, ZIP, PDF, JPEG, SVG = (
+    file_of(media) for media in ("text/csv", "application/zip", "application/pdf", "image/jpeg", "image/svg+xml")
+)
 
 
 PHOTO = FileBody("A JPEG, PNG, WebP or HEIC photo", ("application/octet-stream", "image/"), photo=True)
@@ -128,8 +140,8 @@ PHOTO = FileBody("A JPEG, PNG, WebP or HEIC photo", ("application/octet-stream",
 
 @dataclass(frozen=True)
 class Route:
-    """``stores``: whether it writes, and so may find no room; ``tried``: counted against those who guess; ``misses``: answers that there is no such thing,
-    though its path names none; ``refuses``: to some who may otherwise ask.
+    """``stores``: whether it writes, and so may find no room; ``tried``: counted against those who guess; ``misses``:
+    answers that there is no such thing, though its path names none; ``refuses``: to some who may otherwise ask.
     """
 
     method: str
@@ -193,33 +205,57 @@ class Feature:
             gives = answers if isinstance(answers, Gives) else None
             led = who.action is Action.LEAD
             ROUTES[f"{self.blueprint.name}.{view.__name__}"] = Route(
-                method, path, who, operation, body, file, gives, queue, stores and method != "GET", tried, misses, refuses or led, stale
+                method,
+                path,
+                who,
+                operation,
+                body,
+                file,
+                gives,
+                queue,
+                stores and method != "GET",
+                tried,
+                misses,
+                refuses or led,
+                stale,
             )
             known: dict[str, Any] = {} if gives else {"HTTP_204" if answers is None else "HTTP_200": answers}
             if stale:
                 known["HTTP_409"] = Problem
             seen = self.spec.validate(resp=Answers(**known) if known else None, operation_id=operation)(view)
             as_it_is = gives is not None and not {"json", "query"} & takes.keys()
-            self.blueprint.add_url_rule(path, view.__name__, described_by(seen, view) if as_it_is else seen, methods=[method])
+            self.blueprint.add_url_rule(
+                path, view.__name__, described_by(seen, view) if as_it_is else seen, methods=[method]
+            )
             return view
 
         return declare
 
-    def get(self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]) -> Callable[[View], View]:
+    def get(
+        self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]
+    ) -> Callable[[View], View]:
         return self.route("GET", path, who, operation, answers, **further)
 
-    def post(self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]) -> Callable[[View], View]:
+    def post(
+        self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]
+    ) -> Callable[[View], View]:
         return self.route("POST", path, who, operation, answers, **further)
 
-    def put(self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]) -> Callable[[View], View]:
+    def put(
+        self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]
+    ) -> Callable[[View], View]:
         return self.route("PUT", path, who, operation, answers, **further)
 
-    def delete(self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]) -> Callable[[View], View]:
+    def delete(
+        self, path: str, who: Rule, operation: str, answers: type[BaseModel] | Gives | None, **further: Unpack[Further]
+    ) -> Callable[[View], View]:
         return self.route("DELETE", path, who, operation, answers, **further)
 
 
 def described_by(seen: Callable[..., Any], view: Callable[..., Any]) -> Callable[..., Any]:
-    """``view``, known to the description as ``seen`` is, whose check would read a file whole into memory before it is sent."""
+    """``view``, known to the description as ``seen`` is, whose check would read a file whole into memory before it is
+    sent.
+    """
 
     @wraps(seen)
     def plain(*args: Any, **kwargs: Any) -> Any:

@@ -23,7 +23,8 @@ POLICY = "; ".join(
     )
 )
 NOT_THIS_NAME = (
-    "Aspectum runs here, but does not answer to the name ‘{}’. Open the address that your tutor has, or scan the code on the projector. "
+    "Aspectum runs here, but does not answer to the name ‘{}’. Open the address that your tutor has, or scan the code "
+    "on the projector. "
     "Whoever runs the server lets it answer to more names with ASPECTUM_HOSTS."
 )
 SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -41,7 +42,9 @@ def register(app: Flask, hosts: tuple[str, ...]) -> None:
             return None
         site = request.headers.get("Sec-Fetch-Site")
         origin = request.headers.get("Origin")
-        foreign = (site is not None and site not in ("same-origin", "none")) or (origin is not None and urlsplit(origin).netloc != request.host)
+        foreign = (site is not None and site not in ("same-origin", "none")) or (
+            origin is not None and urlsplit(origin).netloc != request.host
+        )
         if foreign:
             return problem(403, say("Refused"), say("Requests from other sites are refused."))
         return None

@@ -31,12 +31,21 @@ class ProblemTask(ErrorTask):  # type: ignore[misc]  # waitress is untyped
     def execute(self) -> None:
         speak_to(self.request.headers.get("ACCEPT_LANGUAGE", ""))
         error = self.request.error
-        detail = say("What was sent is larger than {limit_bytes} MB.", limit_bytes=LIMIT_BYTES // 1024 // 1024) if error.code == 413 else str(error.body)
+        detail = (
+            say("What was sent is larger than {limit_bytes} MB.", limit_bytes=LIMIT_BYTES // 1024 // 1024)
+            if error.code == 413
+            else str(error.body)
+        )
         if asks_for_page(self.request.command or "", self.request.headers.get("ACCEPT", "")):
             kind, body = "text/html; charset=utf-8", page_of(error.reason, detail, home=True).encode()
             self.response_headers.append(("Content-Security-Policy", POLICY))
         else:
-            kind, body = "application/problem+json", json.dumps({"type": "about:blank", "title": error.reason, "status": error.code, "detail": detail}).encode()
+            kind, body = (
+                "application/problem+json",
+                json.dumps(
+                    {"type": "about:blank", "title": error.reason, "status": error.code, "detail": detail}
+                ).encode(),
+            )
         self.status = f"{error.code} {error.reason}"
         self.response_headers += [("Content-Type", kind), ("Cache-Control", "no-store"), ("Connection", "close")]
         self.set_close_on_finish()
@@ -60,11 +69,15 @@ def allow_files() -> None:
 
 
 def make_server(app: Callable[..., Any], host: str, port: int, threads: int = THREADS, proxy: str | None = None) -> Any:
-    """A waitress server, not yet running, that refuses bodies over the limit by their announced
-    length, before it reads them. ``proxy``: address of the one that stands in front, whose word is taken for who asks, by which name, and whether
-    the connection is encrypted. Raises ``OSError`` where the port cannot be used.
+    """A waitress server, not yet running, that refuses bodies over the limit by their announced length, before it reads
+    them. ``proxy``: address of the one that stands in front, whose word is taken for who asks, by which name, and
+    whether the connection is encrypted. Raises ``OSError`` where the port cannot be used.
     """
-    trusted: dict[str, Any] = {} if proxy is None else {"trusted_proxy": proxy, "trusted_proxy_count": 1, "trusted_proxy_headers": PROXY_HEADERS}
+    trusted: dict[str, Any] = (
+        {}
+        if proxy is None
+        else {"trusted_proxy": proxy, "trusted_proxy_count": 1, "trusted_proxy_headers": PROXY_HEADERS}
+    )
     sockets: dict[int, Any] = {}
     server = create_server(
         app,

@@ -36,9 +36,16 @@ def register(app: Flask, secret: str) -> None:
     """Read and write sign-ins."""
     app.secret_key = secret
     app.session_interface = Cookies()
-    app.config.update(SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax", SESSION_REFRESH_EACH_REQUEST=False, PERMANENT_SESSION_LIFETIME=LONGEST)
+    app.config.update(
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_REFRESH_EACH_REQUEST=False,
+        PERMANENT_SESSION_LIFETIME=LONGEST,
+    )
     manager = LoginManager(app)
-    manager.session_protection = None  # a telephone's address changes in the middle of a lesson; the token is looked up each time
+    manager.session_protection = (
+        None  # a telephone's address changes in the middle of a lesson; the token is looked up each time
+    )
 
     @manager.user_loader  # type: ignore[untyped-decorator]
     def load(token: str) -> Visitor | None:

@@ -22,7 +22,12 @@ class Easel:
         self.base = base
         self.faults: list[str] = []
         page.on("pageerror", lambda error: self.faults.append(str(error)))
-        page.on("console", lambda m: self.faults.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None)
+        page.on(
+            "console",
+            lambda m: (
+                self.faults.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None
+            ),
+        )
         page.add_init_script("if (!sessionStorage.fresh) localStorage.setItem('aspectum.walked', 'yes')")
         if not looks:  # else every photo that a test opens costs seconds
             page.add_init_script("localStorage.setItem('aspectum.look-unasked', 'off')")
@@ -35,13 +40,17 @@ class Easel:
         self.home()
         self.page.get_by_role("link", name=f"Open {title}", exact=True).click()
         expect(self.stage).to_be_visible()
-        self.page.wait_for_function("document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50")
+        self.page.wait_for_function(
+            "document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50"
+        )
 
     def open_own(self, path: str) -> None:
         self.home()
         self.page.get_by_label("Photo to open").set_input_files(path)
         expect(self.stage).to_be_visible(timeout=20_000)
-        self.page.wait_for_function("document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50")
+        self.page.wait_for_function(
+            "document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50"
+        )
 
     @property
     def stage(self) -> Locator:

@@ -35,7 +35,9 @@ def faults(page: Page) -> list[str]:
     """What axe finds on a screen, its contrast in both themes."""
     page.evaluate(AXE.read_text())
     found = page.evaluate(IN_BOTH_THEMES)
-    return [f"{v['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}" for v in found for node in v["nodes"]]
+    return [
+        f"{v['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}" for v in found for node in v["nodes"]
+    ]
 
 
 def test_every_screen_passes_axe(page: Page, served: Served) -> None:

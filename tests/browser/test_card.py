@@ -245,7 +245,9 @@ def test_a_photo_is_put_under_the_card_later(card: Easel, crates_jpeg: bytes) ->
     open_card(card, PUMP)
     page.get_by_role("button", name="Sheet", exact=True).click()
     page.get_by_role("menuitem", name="Put a photo under it…").click()
-    page.get_by_label("Photo to open").set_input_files({"name": "pump.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
+    page.get_by_label("Photo to open").set_input_files(
+        {"name": "pump.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg}
+    )
     expect(card.stage).to_be_visible(timeout=20_000)
     # what was read from life is laid on the photo as well, and the two are compared
     card.slip("eaves, left").get_by_role("button").first.click()
@@ -304,7 +306,9 @@ def test_the_drawing_follows_the_hand_over_the_sheet(card: Easel) -> None:
     expect(limits).not_to_have_text(said)
     saved(page)
     # the page may still be at drawing the last of the drag's moves when the first of them is told
-    page.wait_for_function("([box, x]) => box.getBoundingClientRect().x < x", arg=[box.element_handle(), before["x"] - 50])
+    page.wait_for_function(
+        "([box, x]) => box.getBoundingClientRect().x < x", arg=[box.element_handle(), before["x"] - 50]
+    )
     after = box.bounding_box()
     assert after is not None
     assert (after["x"] - before["x"], after["y"] - before["y"]) == (pytest.approx(-60, abs=3), pytest.approx(20, abs=3))

@@ -64,7 +64,8 @@ def answer(student: Page, value: str) -> None:
     expect(student.get_by_text("Your answer is in.")).to_be_visible()
 
 
-# --- a question for the whole room --------------------------------------------------------------------------------------------------------------------
+# --- a question for the whole room
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_a_question_goes_round_the_room_from_asking_to_everybodys_logbook(enter: Open) -> None:
@@ -143,7 +144,8 @@ def judge_and_lay(easel: Easel, p: tuple[float, float], q: tuple[float, float]) 
     expect(easel.slips).to_have_count(1)
 
 
-# --- assignments and review -------------------------------------------------------------------------------------------------------------------------
+# --- assignments and review
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_an_assignment_is_begun_handed_in_marked_and_read(enter: Open, harbour: Served) -> None:
@@ -254,7 +256,8 @@ def test_a_tutor_without_a_photo_is_told_what_is_missing_and_keeps_the_draft(ent
     expect(tutor.get_by_label("Title")).to_have_value("The net loft")
 
 
-# --- people ---------------------------------------------------------------------------------------------------------------------------------------------
+# --- people
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_a_newcomer_joins_by_the_code_on_the_projector(enter: Open) -> None:
@@ -293,7 +296,9 @@ def test_a_student_joins_a_second_class_as_they_are_and_its_tutor_copies_the_ter
     dialog.get_by_label("later by").fill("26")
     dialog.get_by_role("button", name=re.compile("Set . in this class")).click()
     expect(dialog).to_have_count(0)
-    expect(tutor.get_by_role("region", name="Assignments").get_by_role("listitem").filter(has_text="due").first).to_be_visible()
+    expect(
+        tutor.get_by_role("region", name="Assignments").get_by_role("listitem").filter(has_text="due").first
+    ).to_be_visible()
     part(tutor, "People")
     code = (tutor.locator(".class-code").text_content() or "").replace(" ", "")
     student.goto(f"{student.url.split('/class')[0]}/join/{code}")
@@ -386,7 +391,9 @@ def test_alone_one_makes_a_class_and_keeps_everything(page: Page, served: Served
     expect(page.get_by_role("link", name=re.compile("Crates on the slipway")).first).to_be_visible()
 
 
-def test_a_photo_comes_from_the_telephone_to_the_sheet_on_the_screen(browser: Browser, page: Page, served: Served, crates_jpeg: bytes) -> None:
+def test_a_photo_comes_from_the_telephone_to_the_sheet_on_the_screen(
+    browser: Browser, page: Page, served: Served, crates_jpeg: bytes
+) -> None:
     page.goto(served.url)
     page.get_by_role("button", name="From life", exact=True).click()
     page.get_by_role("button", name="Sheet", exact=True).click()
@@ -399,14 +406,17 @@ def test_a_photo_comes_from_the_telephone_to_the_sheet_on_the_screen(browser: Br
     telephone.goto(link)
     expect(telephone.get_by_text("It goes to “From life”")).to_be_visible()
     assert faults(telephone) == []
-    telephone.get_by_label("Photo to send").set_input_files({"name": "set-up.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
+    telephone.get_by_label("Photo to send").set_input_files(
+        {"name": "set-up.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg}
+    )
     expect(telephone.get_by_text("It has arrived.")).to_be_visible()
     expect(page).to_have_url(re.compile(r"/sheets/\w+$"), timeout=10_000)
     expect(page.get_by_test_id("stage")).to_be_visible()
     telephone.close()
 
 
-# --- for everybody --------------------------------------------------------------------------------------------------------------------------------------
+# --- for everybody
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_every_screen_of_the_class_passes_axe(enter: Open) -> None:

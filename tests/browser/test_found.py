@@ -1,4 +1,6 @@
-"""A photo looked into while it is opened: in nobody's way, cancelled, kept back until the eye has judged, offered, and the edge under the finger."""
+"""A photo looked into while it is opened: in nobody's way, cancelled, kept back until the eye has judged, offered, and
+the edge under the finger.
+"""
 
 from __future__ import annotations
 
@@ -169,7 +171,9 @@ def sides_of(d: Drawn) -> list[tuple[Vec, Vec]]:
 
 
 def lay_box(easel: Easel, d: Drawn, folder: Path) -> None:
-    """Open the photo of a drawing's subject, and lay each edge by pointing at its middle; the drawing's own photo waits beside it."""
+    """Open the photo of a drawing's subject, and lay each edge by pointing at its middle; the drawing's own photo waits
+    beside it.
+    """
     Image.fromarray(shaded(d.subject)).save(folder / "box.jpg", quality=92)
     Image.fromarray(d.photo.picture).save(folder / "drawing.jpg", quality=90)
     easel.open_own(str(folder / "box.jpg"))
@@ -195,8 +199,10 @@ def bring_in_drawing(easel: Easel, folder: Path) -> None:
 
 
 def test_a_nine_edge_box_and_its_drawing_are_laid_in_under_a_minute(easel: Easel, tmp_path: Path) -> None:
-    """The box by pointing at each edge, the drawing by accepting what is found of it and mending one line. A hand takes 1.1 s to point and 0.2 s to
-    press (Card, Moran & Newell, 1980, from memory): that may come to forty seconds, and leaves twenty for looking and for the program itself."""
+    """The box by pointing at each edge, the drawing by accepting what is found of it and mending one line. A hand takes
+    1.1 s to point and 0.2 s to press (Card, Moran & Newell, 1980, from memory): that may come to forty seconds, and
+    leaves twenty for looking and for the program itself.
+    """
     d = drawing(9112, "one box", slant_deg=14.0, ink="pencil", restated=0.0)
     edges = sides_of(d)
     assert len(edges) == 9

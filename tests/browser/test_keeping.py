@@ -106,13 +106,17 @@ def test_a_disk_that_takes_nothing_more_is_told_and_the_work_is_kept_and_sent_la
     easel.open_demo("Crates on the slipway")
     with spoilt(served):
         turn_first_family(easel, "d")
-        expect(easel.page.get_by_text("The disk is full or cannot be written. Your work is still on this page")).to_be_visible()
+        expect(
+            easel.page.get_by_text("The disk is full or cannot be written. Your work is still on this page")
+        ).to_be_visible()
     easel.saved()
     easel.page.reload()
     shows_first_family(easel, "depth")
 
 
-def test_a_photo_that_the_disk_does_not_take_says_so_and_is_taken_later(easel: Easel, served: Served, tmp_path: Path, crates_jpeg: bytes) -> None:
+def test_a_photo_that_the_disk_does_not_take_says_so_and_is_taken_later(
+    easel: Easel, served: Served, tmp_path: Path, crates_jpeg: bytes
+) -> None:
     files = served.app.extensions["aspectum"].files
     kept = files.folder
     files.folder = tmp_path / "no folder"
@@ -126,7 +130,9 @@ def test_a_photo_that_the_disk_does_not_take_says_so_and_is_taken_later(easel: E
     expect(easel.title).to_have_text("slipway")
 
 
-def test_a_sheet_whose_photo_is_gone_from_the_disk_says_so_and_keeps_what_was_sighted(easel: Easel, served: Served) -> None:
+def test_a_sheet_whose_photo_is_gone_from_the_disk_says_so_and_keeps_what_was_sighted(
+    easel: Easel, served: Served
+) -> None:
     """Picture folder and database came apart: another folder was mounted, or one of the two was restored alone."""
     for path in served.app.extensions["aspectum"].files.folder.glob("??/*.jpg"):
         path.unlink()
@@ -192,7 +198,9 @@ def test_a_reload_while_another_tab_works_leaves_that_tabs_work_alone(easel: Eas
     other = Easel(easel.page.context.new_page(), served.url)
     other.page.goto(easel.page.url)
     expect(other.slips.first).to_be_visible()
-    other.page.route("**/api/sheets/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    other.page.route(
+        "**/api/sheets/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_()
+    )
     leaves_unsent(other, "d")
     easel.page.reload()
     expect(easel.slips.first).to_be_visible()
@@ -261,7 +269,9 @@ def test_a_deleted_sheet_opened_again_offers_the_work_that_was_not_saved(easel: 
 def test_a_photo_that_waits_its_turn_says_so(easel: Easel, served: Served, crates_jpeg: bytes) -> None:
     easel.home()
     with served.app.extensions["aspectum"].photos.turn("ticket-before"):
-        easel.page.get_by_label("Photo to open").set_input_files({"name": "mine.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg})
+        easel.page.get_by_label("Photo to open").set_input_files(
+            {"name": "mine.jpg", "mimeType": "image/jpeg", "buffer": crates_jpeg}
+        )
         expect(easel.page.get_by_text("Waiting: another photo is opened first.")).to_be_visible()
     expect(easel.title).to_have_text("mine", timeout=15_000)
 

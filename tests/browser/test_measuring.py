@@ -43,7 +43,14 @@ def finding_of(easel: Easel, kind: str) -> dict[str, Any]:
     return found
 
 
-CRATE = ["crate-upright-near", "crate-left-top-near", "crate-right-top-near", "crate-right-bottom-near", "crate-upright-right", "crate-upright-left"]
+CRATE = [
+    "crate-upright-near",
+    "crate-left-top-near",
+    "crate-right-top-near",
+    "crate-right-bottom-near",
+    "crate-upright-right",
+    "crate-upright-left",
+]
 
 
 def test_the_crate_is_as_long_as_it_was_built(easel: Easel) -> None:
@@ -100,8 +107,13 @@ def test_a_length_is_judged_before_it_is_measured(easel: Easel) -> None:
 
 
 def test_a_window_stands_at_the_part_of_the_wall_where_it_was_built(easel: Easel) -> None:
-    known = laid_out(easel, "loft", ["loft-upright-near", "loft-right-eaves", "loft-right-plinth", "loft-left-plinth", "loft-left-hatch"])
-    # a part is asked for where there is no face yet: the face comes first, its corners laid clockwise from the top left, then the part
+    known = laid_out(
+        easel,
+        "loft",
+        ["loft-upright-near", "loft-right-eaves", "loft-right-plinth", "loft-left-plinth", "loft-left-hatch"],
+    )
+    # a part is asked for where there is no face yet: the face comes first, its corners laid clockwise from the top
+    # left, then the part
     easel.page.get_by_role("button", name="Measure").click()
     easel.page.get_by_role("menuitem", name="Part of a face").click()
     expect(easel.page.get_by_text("there is none yet")).to_be_visible()
@@ -142,7 +154,18 @@ def test_the_middle_of_a_wall_is_constructed_step_by_step(easel: Easel) -> None:
 
 
 def test_the_opening_is_as_tall_as_it_was_built_and_a_figure_is_cut_alike_everywhere(easel: Easel) -> None:
-    known = laid_out(easel, "market", ["counter-top", "counter-under", "lintel", "floor-a-depth-top-near", "floor-a-across-bottom-near", "opening-left"])
+    known = laid_out(
+        easel,
+        "market",
+        [
+            "counter-top",
+            "counter-under",
+            "lintel",
+            "floor-a-depth-top-near",
+            "floor-a-across-bottom-near",
+            "opening-left",
+        ],
+    )
     easel.page.keyboard.press("g")
     eye = easel.page.get_by_label("Height of the eye above the ground")
     eye.fill("1.55")
@@ -174,7 +197,18 @@ def test_the_opening_is_as_tall_as_it_was_built_and_a_figure_is_cut_alike_everyw
 
 
 def test_a_height_asks_how_high_the_eye_is(easel: Easel) -> None:
-    known = laid_out(easel, "market", ["counter-top", "counter-under", "lintel", "floor-a-depth-top-near", "floor-a-across-bottom-near", "opening-left"])
+    known = laid_out(
+        easel,
+        "market",
+        [
+            "counter-top",
+            "counter-under",
+            "lintel",
+            "floor-a-depth-top-near",
+            "floor-a-across-bottom-near",
+            "opening-left",
+        ],
+    )
     easel.page.keyboard.press("y")
     expect(easel.page.get_by_role("region", name="Eye height")).to_contain_text("How high is your eye")
     opening = known["opening"]
@@ -200,7 +234,9 @@ def test_a_plumb_line_snaps_to_what_it_passes_and_is_kept(easel: Easel) -> None:
     start = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     easel.drag(start, (easel.on_screen(corner)[0], start[1]))
     expect(words).to_contain_text("near corner")
-    easel.page.wait_for_function("at => Math.abs(Number(document.querySelector('[data-testid=guide]').dataset.at) - at) < 6", arg=corner[0])
+    easel.page.wait_for_function(
+        "at => Math.abs(Number(document.querySelector('[data-testid=guide]').dataset.at) - at) < 6", arg=corner[0]
+    )
     bob.focus()
     bob.press("Shift+ArrowRight")
     bob.press("Shift+ArrowLeft")
@@ -243,7 +279,9 @@ def test_the_cone_of_vision_is_sixty_degrees_wide(easel: Easel) -> None:
     easel.page.keyboard.press("w")
     circle = easel.page.get_by_test_id("cone").locator("circle")
     k = (easel.on_screen([1000, 0])[0] - easel.on_screen([0, 0])[0]) / 1000
-    assert float(circle.get_attribute("r") or 0) == pytest.approx(0.577 * truth("crates")["camera"]["focal_px"] * k, rel=0.04)
+    assert float(circle.get_attribute("r") or 0) == pytest.approx(
+        0.577 * truth("crates")["camera"]["focal_px"] * k, rel=0.04
+    )
     easel.page.keyboard.press("w")
     expect(circle).to_have_count(0)
 

@@ -25,13 +25,17 @@ class Paper(Easel):
     def turn_to(self, title: str) -> None:
         """From the list to a subject's drawing."""
         self.home()
-        card = self.page.locator("[data-sheet]").filter(has=self.page.get_by_role("link", name=f"Open {title}", exact=True))
+        card = self.page.locator("[data-sheet]").filter(
+            has=self.page.get_by_role("link", name=f"Open {title}", exact=True)
+        )
         card.get_by_role("link", name=re.compile(r"\d drawing")).click()
         self.ready()
 
     def ready(self) -> None:
         expect(self.page.get_by_test_id("naming")).to_be_visible(timeout=20_000)
-        self.page.wait_for_function("document.querySelector('[data-testid=stage] > image')?.getBoundingClientRect().width > 50")
+        self.page.wait_for_function(
+            "document.querySelector('[data-testid=stage] > image')?.getBoundingClientRect().width > 50"
+        )
 
     @property
     def naming(self) -> Any:
@@ -63,7 +67,10 @@ def test_two_lines_laid_and_the_rest_accepted_end_in_the_planted_cause(paper: Pa
     paper.turn_to("Paint tins on the steps")
     # the whole drawing is found unaided; here two lines are laid by hand all the same
     expect(page.get_by_role("button", name="Accept all 15")).to_be_visible(timeout=40_000)
-    for name, id in (("tall step, near upright", "tall-upright-near"), ("tall step, top left, near", "tall-left-top-near")):
+    for name, id in (
+        ("tall step, near upright", "tall-upright-near"),
+        ("tall step, top left, near", "tall-left-top-near"),
+    ):
         expect(paper.naming).to_contain_text(f"Lay {name}")
         paper.lay_named(truth[id])
     expect(page.get_by_role("button", name="Accept all 13")).to_be_visible(timeout=40_000)
@@ -158,7 +165,9 @@ def test_notes_return_at_the_top_of_the_next_sheet_of_that_kind(paper: Paper) ->
     page.get_by_label("Watch next time").fill("Far upright before the top.")
     page.get_by_label("And", exact=True).fill("")
     # each note is kept as its field is left: this is the save of both
-    with page.expect_response(lambda answer: answer.url.endswith("/notes") and NEXT_TIME[1] not in (answer.request.post_data or "")):
+    with page.expect_response(
+        lambda answer: answer.url.endswith("/notes") and NEXT_TIME[1] not in (answer.request.post_data or "")
+    ):
         page.get_by_label("Content with").click()
     expect(page.get_by_text("Kept. It comes back")).to_be_visible()
     paper.turn_to("Paint tins on the steps")
@@ -230,7 +239,11 @@ def test_a_drawing_mended_is_brought_in_again_and_compared_with_the_first(paper:
 
 def test_the_first_drawing_of_a_subject_is_proposed_on_the_paper_of_its_plan(paper: Paper) -> None:
     page = paper.page
-    sheet = next(line for line in page.request.get(f"{paper.base}/api/sheets").json()["sheets"] if line["title"] == "Fish boxes, from life")
+    sheet = next(
+        line
+        for line in page.request.get(f"{paper.base}/api/sheets").json()["sheets"]
+        if line["title"] == "Fish boxes, from life"
+    )
     full = page.request.get(f"{paper.base}/api/sheets/{sheet['id']}").json()
     plan = {"paper_mm": [420, 594], "margin_mm": 20, "place": [0.5, 0.5]}
     body = {"revision": full["revision"], "document": full["document"] | {"plan": plan}}
@@ -258,7 +271,9 @@ def test_a_drawing_from_imagination_is_judged_on_its_own_terms(paper: Paper) -> 
     paper.saved()
     page.keyboard.press("b")
     paper.ready()
-    expect(page.get_by_test_id("strip")).to_contain_text(re.compile(r"The left edges of Form 1 meet \d+ cm left of the sheet"), timeout=15_000)
+    expect(page.get_by_test_id("strip")).to_contain_text(
+        re.compile(r"The left edges of Form 1 meet \d+ cm left of the sheet"), timeout=15_000
+    )
     assert paper.faults == []
 
 

@@ -63,7 +63,8 @@ class Desk:
             page.keyboard.press("ABCD"[int(body["value"])].lower())
         elif "point" in body:
             at = page.evaluate(
-                """([x, y]) => { const svg = document.querySelector('.drill-picture'); const p = new DOMPoint(x, y).matrixTransform(svg.getScreenCTM());
+                """([x, y]) => { const svg = document.querySelector('.drill-picture');
+                const p = new DOMPoint(x, y).matrixTransform(svg.getScreenCTM());
                 return [p.x, p.y] }""",
                 body["point"],
             )
@@ -91,7 +92,9 @@ class Desk:
             if last:
                 expect(self.page.get_by_role("heading", name="After the set")).to_be_visible()
                 return asked
-            self.page.wait_for_function("(id) => !document.querySelector('.drill-picture image')?.getAttribute('href').includes(id)", arg=before)
+            self.page.wait_for_function(
+                "(id) => !document.querySelector('.drill-picture image')?.getAttribute('href').includes(id)", arg=before
+            )
             expect(self.page.locator(".drill-told")).to_have_count(0)
 
 
@@ -110,7 +113,19 @@ def record(weak: Skill, bias: float) -> bytes:
     for k in range(3):
         for n, skill in enumerate(Skill):
             off = tolerance_of(skill, FREEHAND) * (float(rng.normal(0.0, 0.2)) + (bias if skill is weak else 0.0))
-            rows.append(LogRow(now - timedelta(days=3 - k, minutes=n), "Mara", skill, "practice", f"question {n + 1}", 20.0 + off, 20.0, None, 6.0))
+            rows.append(
+                LogRow(
+                    now - timedelta(days=3 - k, minutes=n),
+                    "Mara",
+                    skill,
+                    "practice",
+                    f"question {n + 1}",
+                    20.0 + off,
+                    20.0,
+                    None,
+                    6.0,
+                )
+            )
     return write_logbook(rows)
 
 
@@ -133,8 +148,12 @@ def test_a_whole_set_is_played_and_finds_the_planted_weakness(page: Page, empty:
     desk.begin(length=20)
     asked = desk.play()
     assert len(asked) == 20 and asked.count(Skill.LOWER_RIM) >= 5
-    expect(page.get_by_test_id("weakest")).to_contain_text(re.compile(r"Your lower rims run \d+(\.\d)?° too flat \(n = \d+, ±"))
-    expect(page.get_by_text("Lower rims: bias")).to_have_count(0)  # three readings before were too few to have a bias that could move
+    expect(page.get_by_test_id("weakest")).to_contain_text(
+        re.compile(r"Your lower rims run \d+(\.\d)?° too flat \(n = \d+, ±")
+    )
+    expect(page.get_by_text("Lower rims: bias")).to_have_count(
+        0
+    )  # three readings before were too few to have a bias that could move
     page.get_by_role("button", name="Ten of “Lower rims”").click()
     expect(page.get_by_role("slider", name=re.compile("Rim"))).to_be_visible()
     page.goto(f"{empty.url}/logbook")
@@ -148,7 +167,9 @@ def test_a_question_is_answered_from_the_keyboard_alone(desk: Desk) -> None:
     desk.begin("lower rim")
     page = desk.page
     expect(page.get_by_role("slider")).to_be_focused()
-    assert page.get_by_role("heading", level=1).text_content() == "Rims"  # which skill it is would tell which way to lean
+    assert (
+        page.get_by_role("heading", level=1).text_content() == "Rims"
+    )  # which skill it is would tell which way to lean
     page.keyboard.press("Shift+ArrowUp")
     page.keyboard.press("Enter")
     told = page.locator(".drill-told")
@@ -232,7 +253,9 @@ def test_a_file_that_is_no_logbook_is_told_with_its_line(desk: Desk, tmp_path: P
     bad.write_bytes(record(Skill.WHEEL, 0.0).replace(b",wheel,", b",whistle,", 1))
     desk.page.goto(f"{desk.served.url}/logbook")
     desk.page.get_by_label("Logbook to bring in").set_input_files(str(bad))
-    expect(desk.page.get_by_role("alert")).to_contain_text(re.compile(r"line \d+: skill: there is none called 'whistle'"))
+    expect(desk.page.get_by_role("alert")).to_contain_text(
+        re.compile(r"line \d+: skill: there is none called 'whistle'")
+    )
 
 
 def test_a_drawing_against_the_clock_pauses_ends_and_leaves_its_notes(desk: Desk) -> None:

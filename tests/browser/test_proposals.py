@@ -1,4 +1,6 @@
-"""A sheet of proposals in the browser: hollow until somebody accepts them, and out of sight while the eye comes first."""
+"""A sheet of proposals in the browser: hollow until somebody accepts them, and out of sight while the eye
+comes first.
+"""
 
 from __future__ import annotations
 

@@ -51,7 +51,10 @@ def test_rims_alone_give_eye_level_within_its_error(easel: Easel) -> None:
     findings = {f["sighting"]: f for f in report_of(easel)["findings"]}
     for finding, id in zip(findings.values(), ("jar-a-mouth", "jar-b-mouth", "jar-b-base", "jar-c-base"), strict=True):
         assert abs(finding["sighted"] - rims[id]["degree_deg"]) <= 2.5 * finding["sighted_sd"]
-        assert finding["implied"] is None or abs(finding["implied"] - rims[id]["degree_deg"]) <= 3 * finding["implied_sd"] + 0.3
+        assert (
+            finding["implied"] is None
+            or abs(finding["implied"] - rims[id]["degree_deg"]) <= 3 * finding["implied_sd"] + 0.3
+        )
         assert finding["verdict"] != "off"
     easel.page.reload()
     expect(easel.slips).to_have_count(4)

@@ -80,7 +80,13 @@ def test_edges_laid_by_hand_on_ones_own_photo_give_eye_level_within_its_error(ea
 def test_the_tower_seen_from_below_gives_its_eye_level_and_upright_point(easel: Easel) -> None:
     easel.open_own(str(PHOTOS / "tower.jpg"))
     easel.judge_first(False)
-    ids = ["upper-upright-near", "shaft-upright-near", "shaft-upright-left", "band-left-top-near", "band-right-top-near"]
+    ids = [
+        "upper-upright-near",
+        "shaft-upright-near",
+        "shaft-upright-left",
+        "band-left-top-near",
+        "band-right-top-near",
+    ]
     ids += ["plinth-left-top-near", "plinth-right-top-near", "gallery-left-bottom-near", "gallery-right-bottom-near"]
     for edge in known("tower", ids):
         easel.lay(edge, 960)
@@ -221,7 +227,9 @@ def test_tags_never_cover_one_another(easel: Easel) -> None:
         boxes = [box for box in (tags.nth(k).bounding_box() for k in range(tags.count())) if box]
         for k, a in enumerate(boxes):
             for b in boxes[:k]:
-                apart = abs(a["x"] - b["x"]) >= min(a["width"], b["width"]) - 1 or abs(a["y"] - b["y"]) >= a["height"] - 1
+                apart = (
+                    abs(a["x"] - b["x"]) >= min(a["width"], b["width"]) - 1 or abs(a["y"] - b["y"]) >= a["height"] - 1
+                )
                 assert apart, (title, a, b)
 
 
@@ -312,7 +320,13 @@ def test_eye_level_set_by_hand_is_compared_with_the_found_one(easel: Easel) -> N
         page.get_by_label(f"Eye level at the {side}").focus()
         page.keyboard.press("Shift+ArrowUp")
         page.keyboard.press("Shift+ArrowUp")
-    expect(page.get_by_text(re.compile(r"Eye level is set [\d.]+ (near uprights|% of the picture's height) above where the edges put it"))).to_be_visible()
+    expect(
+        page.get_by_text(
+            re.compile(
+                r"Eye level is set [\d.]+ (near uprights|% of the picture's height) above where the edges put it"
+            )
+        )
+    ).to_be_visible()
     page.get_by_role("button", name="Find it instead").click()
     expect(page.get_by_text("from the edges")).to_be_visible()
 
@@ -434,7 +448,11 @@ def test_the_screens_speak_the_language_that_the_browser_asks_for(browser: Brows
     expect(page.locator("html")).to_have_attribute("lang", "en-XA")
     page.get_by_role("link", name="⟦Öpéñ Crates on the slipway⟧").click()
     expect(page.get_by_test_id("slips")).to_be_visible()
-    said = [text.strip() for text in page.locator("button, summary, label").all_inner_texts() if re.search("[A-Za-z]{3}", text)]
+    said = [
+        text.strip()
+        for text in page.locator("button, summary, label").all_inner_texts()
+        if re.search("[A-Za-z]{3}", text)
+    ]
     of_the_sheet = re.compile("crate|door", re.IGNORECASE)
     assert len(said) > 8 and not [text for text in said if "⟦" not in text and not of_the_sheet.search(text)]
     context.close()

@@ -1,4 +1,6 @@
-"""The model stand as a hand works it: walked round, its eye raised, things moved and turned, drawn on elevations, built up in steps, drawn from."""
+"""The model stand as a hand works it: walked round, its eye raised, things moved and turned, drawn on elevations, built
+up in steps, drawn from.
+"""
 
 from __future__ import annotations
 
@@ -58,7 +60,9 @@ class Room:
 
     def document(self) -> dict[str, Any]:
         self.saved()
-        found: dict[str, Any] = self.page.evaluate("fetch(location.pathname.replace('/stand', '/api/stands')).then((a) => a.json())")
+        found: dict[str, Any] = self.page.evaluate(
+            "fetch(location.pathname.replace('/stand', '/api/stands')).then((a) => a.json())"
+        )
         document: dict[str, Any] = found["document"]
         return document
 
@@ -66,7 +70,9 @@ class Room:
         return view_of(read_stand(json.dumps(self.document()).encode()).view)
 
     def view_with(self, focal_35mm: float) -> View:
-        """The view as soon as its lens is kept: steps are kept together once the hand rests and the last answer is there."""
+        """The view as soon as its lens is kept: steps are kept together once the hand rests and the last answer is
+        there.
+        """
         for _ in range(100):
             view = self.view()
             if view.focal_35mm == pytest.approx(focal_35mm, rel=1e-6):
@@ -128,18 +134,34 @@ VIEWS = {
     "rolled, from the side": {"eye_m": [2.1, -1.4, 0.9], "heading_deg": -56.0, "pitch_deg": -14.0, "roll_deg": 12.0},
     "from below": {"eye_m": [0.3, -2.2, -0.5], "pitch_deg": 20.0},
     "isometric": {"parallel": "isometric", "eye_m": [0.0, 0.0, 0.25], "heading_deg": -15.0, "px_per_m": 700.0},
-    "oblique": {"parallel": "oblique", "eye_m": [0.0, 0.0, 0.25], "heading_deg": -20.0, "px_per_m": 700.0, "oblique_deg": 40.0, "depth_scale": 0.6},
-    "square": {"parallel": "square", "eye_m": [0.0, 0.0, 0.25], "heading_deg": 40.0, "pitch_deg": -30.0, "px_per_m": 700.0},
+    "oblique": {
+        "parallel": "oblique",
+        "eye_m": [0.0, 0.0, 0.25],
+        "heading_deg": -20.0,
+        "px_per_m": 700.0,
+        "oblique_deg": 40.0,
+        "depth_scale": 0.6,
+    },
+    "square": {
+        "parallel": "square",
+        "eye_m": [0.0, 0.0, 0.25],
+        "heading_deg": 40.0,
+        "pitch_deg": -30.0,
+        "px_per_m": 700.0,
+    },
 }
 
 
 def test_the_shaded_corner_lies_under_the_exact_lines_end(room: Room) -> None:
-    """Outermost pixels of what is shaded against outermost ends of the exact lines: within 2 px, in every kind of view."""
+    """Outermost pixels of what is shaded against outermost ends of the exact lines: within 2 px, in every
+    kind of view.
+    """
     room.make(ONE_BOX)
     for revision, (name, view) in enumerate(VIEWS.items(), start=1):
         document = ONE_BOX | {"view": ONE_BOX["view"] | view}
         saved = room.page.evaluate(
-            "(body) => fetch(location.pathname.replace('/stand', '/api/stands'), {method: 'PUT', headers: {'Content-Type': 'application/json'}, "
+            "(body) => fetch(location.pathname.replace('/stand', '/api/stands'), {method: 'PUT', headers: "
+            "{'Content-Type': 'application/json'}, "
             "body: JSON.stringify(body)}).then((answer) => answer.json())",
             {"revision": revision, "document": document},
         )
@@ -148,7 +170,11 @@ def test_the_shaded_corner_lies_under_the_exact_lines_end(room: Room) -> None:
         room.page.evaluate("document.querySelectorAll('.footprints, .exact').forEach((e) => e.style.display = 'none')")
         rows, columns = np.nonzero(is_thing(room.pixels())[2:-2, 2:-2])
         shaded = np.array([columns.min(), rows.min(), columns.max() + 1, rows.max() + 1]) + 2.0
-        ends = np.array([end for edge in saved["drawing"]["edges"] for end in (edge["p"], edge["q"])]) * room.frame()["width"] / 1280
+        ends = (
+            np.array([end for edge in saved["drawing"]["edges"] for end in (edge["p"], edge["q"])])
+            * room.frame()["width"]
+            / 1280
+        )
         exact = np.concatenate([ends.min(axis=0), ends.max(axis=0)])
         assert np.abs(shaded - exact).max() <= 2.0, name
 
@@ -206,7 +232,10 @@ def test_stepping_back_with_the_same_size_draws_vanishing_points_apart(room: Roo
     for _ in range(6):
         room.page.keyboard.press("-")
     after = room.view_with(before.focal_35mm * 0.9**-6)
-    lens, away = after.focal_35mm / before.focal_35mm, math.dist(after.eye_m, (0.25, 0.05, 0.4)) / math.dist(before.eye_m, (0.25, 0.05, 0.4))
+    lens, away = (
+        after.focal_35mm / before.focal_35mm,
+        math.dist(after.eye_m, (0.25, 0.05, 0.4)) / math.dist(before.eye_m, (0.25, 0.05, 0.4)),
+    )
     assert away == pytest.approx(lens, rel=0.05)
     assert table.get_attribute("aria-label") != words
     # the wheel steps too, one undo for all of a turn, however late the answers come
@@ -301,7 +330,12 @@ def test_a_building_is_given_its_roof_doors_steps_and_chimney(room: Room) -> Non
     card.get_by_label("Chimney").check()
     expect(card.get_by_label("above the ridge")).to_have_value("0.6")
     made = room.document()["things"][1]
-    assert (made["roof"], made["openings"][0]["wall"], made["flights"][0]["count"], made["chimney"]["above_m"]) == ("hipped", "right", 3, 0.6)
+    assert (made["roof"], made["openings"][0]["wall"], made["flights"][0]["count"], made["chimney"]["above_m"]) == (
+        "hipped",
+        "right",
+        3,
+        0.6,
+    )
     card.get_by_role("button", name="Take Opening 1 away").click()
     expect(card.get_by_label("Wall of Opening 1")).to_have_count(0)
     assert room.document()["things"][1]["openings"] == []
@@ -451,7 +485,9 @@ def test_steps_are_gone_through_by_key_and_printed(room: Room, tmp_path: Path) -
 
 def test_a_thing_turned_in_the_hand_opens_by_the_sine(room: Room) -> None:
     """Handbook section 3: a cylinder turned end-on."""
-    room.make(ONE_BOX | {"things": [{"id": "drum", "kind": "cylinder", "name": "Drum", "radius_m": 0.3, "height_m": 1.0}]})
+    room.make(
+        ONE_BOX | {"things": [{"id": "drum", "kind": "cylinder", "name": "Drum", "radius_m": 0.3, "height_m": 1.0}]}
+    )
     room.choose("Drum")
     room.page.keyboard.press("t")
     rows = room.page.get_by_role("dialog").get_by_role("row")
@@ -487,9 +523,12 @@ def test_drawn_from_its_truth_waits_until_judged_and_asked_for(room: Room) -> No
     room.page.evaluate("localStorage.setItem('aspectum.walked', 'yes')")
     room.page.reload()
     expect(easel.stage).to_be_visible()
-    room.page.wait_for_function("document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50")
+    room.page.wait_for_function(
+        "document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50"
+    )
     size = room.page.evaluate(
-        "fetch(location.pathname.replace('/sheets', '/api/sheets')).then((a) => a.json()).then((s) => [s.picture.width_px, s.picture.height_px])"
+        "fetch(location.pathname.replace('/sheets', '/api/sheets')).then((a) => a.json()).then((s) => "
+        "[s.picture.width_px, s.picture.height_px])"
     )
     assert size == [1600, 1200]
     edge = next(e for e in drawing["edges"] if e["family"] == "right" and e["visible"] == [[0.0, 1.0]])
@@ -538,7 +577,11 @@ def test_set_ups_are_put_aside_brought_back_copied_and_refused_with_the_place(ro
     # a thumbnail is the exact drawing
     shown = room.page.get_by_role("link", name=f"Open {LAMP}", exact=True).locator("img")
     expect(shown).to_have_js_property("naturalWidth", 1280, timeout=15_000)
-    content = {"name": "bad.json", "mimeType": "application/json", "buffer": json.dumps(ONE_BOX | {"things": [{"id": "a", "kind": "cube"}]}).encode()}
+    content = {
+        "name": "bad.json",
+        "mimeType": "application/json",
+        "buffer": json.dumps(ONE_BOX | {"things": [{"id": "a", "kind": "cube"}]}).encode(),
+    }
     room.page.get_by_label("Set-up to open").set_input_files(content)  # type: ignore[arg-type]
     expect(room.page.get_by_role("alert")).to_contain_text("things[0]")
     expect(cards).to_have_count(10)
@@ -547,7 +590,8 @@ def test_set_ups_are_put_aside_brought_back_copied_and_refused_with_the_place(ro
 def test_without_webgl_the_exact_lines_stand_alone_and_can_be_drawn_from(room: Room) -> None:
     room.page.add_init_script(
         "const get = HTMLCanvasElement.prototype.getContext; "
-        "HTMLCanvasElement.prototype.getContext = function (kind, ...rest) { return kind.startsWith('webgl') ? null : get.call(this, kind, ...rest) }"
+        "HTMLCanvasElement.prototype.getContext = function (kind, ...rest) { return kind.startsWith('webgl') ? null : "
+        "get.call(this, kind, ...rest) }"
     )
     room.open(BOXES)
     expect(room.page.locator("[data-exact=seen]")).to_have_count(1)
@@ -556,7 +600,10 @@ def test_without_webgl_the_exact_lines_stand_alone_and_can_be_drawn_from(room: R
     assert room.view().heading_deg != before
     room.page.get_by_role("button", name="Draw from this").click()
     room.page.wait_for_url("**/sheets/**", timeout=20_000)
-    size = room.page.evaluate("fetch(location.pathname.replace('/sheets', '/api/sheets')).then((a) => a.json()).then((s) => s.picture.width_px)")
+    size = room.page.evaluate(
+        "fetch(location.pathname.replace('/sheets', '/api/sheets')).then((a) => a.json()).then((s) => "
+        "s.picture.width_px)"
+    )
     assert size == 1600
 
 
@@ -593,6 +640,11 @@ def test_on_a_tablet_everything_is_within_reach(browser: Browser, served: Served
     page = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True).new_page()
     room = Room(page, served)
     room.open(BOXES)
-    for shown in (page.get_by_test_id("stand"), page.get_by_label("Footprints"), page.get_by_role("list", name="Things"), page.get_by_label("Take up a view")):
+    for shown in (
+        page.get_by_test_id("stand"),
+        page.get_by_label("Footprints"),
+        page.get_by_role("list", name="Things"),
+        page.get_by_label("Take up a view"),
+    ):
         expect(shown).to_be_in_viewport()
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

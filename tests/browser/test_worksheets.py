@@ -37,7 +37,9 @@ def test_a_set_is_chosen_made_for_everybody_and_printed(table: Page) -> None:
     table.get_by_role("combobox", name="Picture").select_option(label="photo of Crates on the slipway")
     expect(table.get_by_text("16 pages, and as many with the answers")).to_be_visible()
     # all previews are drawn, the photo's among them
-    table.wait_for_function("[...document.querySelectorAll('.exercise-paper img')].every(i => !i.complete || i.naturalWidth > 0)")
+    table.wait_for_function(
+        "[...document.querySelectorAll('.exercise-paper img')].every(i => !i.complete || i.naturalWidth > 0)"
+    )
     assert faults(table) == []
     table.get_by_role("button", name="Make the set").click()
     expect(table.get_by_text("The set is made.")).to_be_visible(timeout=30_000)
@@ -64,7 +66,9 @@ def test_a_photographed_sheet_is_known_and_its_fault_named(table: Page) -> None:
     table.get_by_label("Photo to open").set_input_files(PHOTO)
     expect(table.get_by_text("All 3 lines that were asked are found and laid.")).to_be_visible(timeout=60_000)
     table.get_by_role("link", name="See what holds").click()
-    expect(table.get_by_text(re.compile(r"The lower rims of every round form are \d\.\d° too flat")).first).to_be_visible(timeout=20_000)
+    expect(
+        table.get_by_text(re.compile(r"The lower rims of every round form are \d\.\d° too flat")).first
+    ).to_be_visible(timeout=20_000)
 
 
 def test_a_photo_of_something_else_is_answered_with_what_to_do(table: Page) -> None:

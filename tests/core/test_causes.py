@@ -1,4 +1,6 @@
-"""The few causes behind a drawing's errors (handbook section 6): which are named, how surely, and what is said of them."""
+"""The few causes behind a drawing's errors (handbook section 6): which are named, how surely, and what is
+said of them.
+"""
 
 from __future__ import annotations
 
@@ -77,7 +79,11 @@ def test_a_base_drawn_too_flat_is_named_by_its_rim(with_tin: PaperSubject) -> No
 def test_nothing_is_too_narrow_or_too_short_by_more_than_all_of_it(value: float) -> None:
     depth = Candidate(CauseKind.DEPTH, "box", Family.LEFT)
     direction, share, unit = sized(depth, value, [], np.zeros(0))
-    assert (direction, unit) == (Direction.TOO_NARROW, Unit.SHARE) and share == pytest.approx(1 - np.exp(value)) and share < 1
+    assert (
+        (direction, unit) == (Direction.TOO_NARROW, Unit.SHARE)
+        and share == pytest.approx(1 - np.exp(value))
+        and share < 1
+    )
 
 
 def test_one_line_astray_is_told_alone_with_where_its_end_goes(one_box: PaperSubject) -> None:
@@ -86,7 +92,9 @@ def test_one_line_astray_is_told_alone_with_where_its_end_goes(one_box: PaperSub
     p, q = np.array(edge.p), np.array(edge.q)
     a = np.radians(8.0)
     turned = p + np.array([[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]]) @ (q - p)
-    mine = replace(mine, edges=[replace(e, q=(float(turned[0]), float(turned[1]))) if e is edge else e for e in mine.edges])
+    mine = replace(
+        mine, edges=[replace(e, q=(float(turned[0]), float(turned[1]))) if e is edge else e for e in mine.edges]
+    )
     found = judged(theirs, mine)
     assert [c.cause for c in found.causes] == [CauseKind.STRAY] and found.causes[0].sightings == (edge.id,)
     assert found.causes[0].size == pytest.approx(8.0, abs=0.6)
@@ -100,7 +108,9 @@ def test_mending_a_cause_leads_back_to_the_subject(one_box: PaperSubject) -> Non
     """What the preview shows, drawn, has no cause left."""
     theirs, mine = drawn(one_box, [Fault("eye-level", 0.45)])
     lines = judged(theirs, mine).causes[0].lines
-    again = replace(mine, edges=[replace(e, p=lines[e.id].p, q=lines[e.id].q) if e.id in lines else e for e in mine.edges])
+    again = replace(
+        mine, edges=[replace(e, p=lines[e.id].p, q=lines[e.id].q) if e.id in lines else e for e in mine.edges]
+    )
     assert judged(theirs, again).causes == []
 
 
@@ -121,14 +131,19 @@ def test_what_a_small_drawing_cannot_show_is_not_told(one_box: PaperSubject) -> 
     theirs = sighted(one_box, np.random.default_rng(5))
 
     def told(longest_mm: float) -> int:
-        drawings = [on_paper(one_box, [Fault("lean", 6.0)], np.random.default_rng(seed), longest_mm=longest_mm) for seed in range(10)]
+        drawings = [
+            on_paper(one_box, [Fault("lean", 6.0)], np.random.default_rng(seed), longest_mm=longest_mm)
+            for seed in range(10)
+        ]
         return sum(any(c.cause is CauseKind.LEAN for c in judged(theirs, drawing).causes) for drawing in drawings)
 
     assert told(220.0) >= 9 and told(22.0) <= 3
 
 
 def test_a_ruled_drawing_is_held_to_a_ruled_tolerance(one_box: PaperSubject) -> None:
-    """Handbook section 6: freehand 3°, ruled 1°; with a steady hand a lean of 2° is one cause by the one, none by the other."""
+    """Handbook section 6: freehand 3°, ruled 1°; with a steady hand a lean of 2° is one cause by the one, none by the
+    other.
+    """
     theirs, mine = drawn(one_box, [Fault("lean", 2.0)])
     steady = Hand(0.2, 0.3, 0.005)
     assert judged(theirs, mine, FREEHAND, steady).causes == []
@@ -136,7 +151,9 @@ def test_a_ruled_drawing_is_held_to_a_ruled_tolerance(one_box: PaperSubject) -> 
 
 
 def test_a_rough_hand_makes_every_cause_dearer() -> None:
-    """A hand that scatters as much everywhere has no forty errors: how rough it is shows in the lines that no cause takes up."""
+    """A hand that scatters as much everywhere has no forty errors: how rough it is shows in the lines that no cause
+    takes up.
+    """
     rng = np.random.default_rng(8)
     assert roughness(rng.normal(0, 1, 40), 1) < 1.1
     assert 1.9 < roughness(rng.normal(0, 3, 40), 1) < 3.0
@@ -188,8 +205,13 @@ def test_uprights_seen_straight_up_run_to_the_zenith_and_do_not_lean() -> None:
     """Turned alike about their feet they miss the zenith one by one; no lean is told."""
     corners = [(300.0, 250.0), (500.0, 250.0), (500.0, 350.0), (300.0, 350.0)]
     zenith = (400.0, 300.0)
-    edges = [Edge(f"u{k}", "f", Family.UPRIGHT, (zenith[0] + 3 * (x - zenith[0]), zenith[1] + 3 * (y - zenith[1])), (x, y)) for k, (x, y) in enumerate(corners)]
-    edges += [Edge(f"t{k}", "f", (Family.RIGHT, Family.LEFT)[k % 2], corners[k], corners[(k + 1) % 4]) for k in range(4)]
+    edges = [
+        Edge(f"u{k}", "f", Family.UPRIGHT, (zenith[0] + 3 * (x - zenith[0]), zenith[1] + 3 * (y - zenith[1])), (x, y))
+        for k, (x, y) in enumerate(corners)
+    ]
+    edges += [
+        Edge(f"t{k}", "f", (Family.RIGHT, Family.LEFT)[k % 2], corners[k], corners[(k + 1) % 4]) for k in range(4)
+    ]
     setup = Setup(800, 600, perspective=Perspective.ONE_POINT, looking=Looking.UP)
     theirs, wide = Laid(setup, edges), Setup(1200, 600, point_sd_px=0.5)
     assert judged(theirs, Laid(wide, edges)).causes == []
@@ -202,14 +224,19 @@ def test_uprights_seen_straight_up_run_to_the_zenith_and_do_not_lean() -> None:
 def test_a_rim_laid_all_round_is_the_ellipse_that_its_points_lie_on(with_tin: PaperSubject) -> None:
     theirs, mine = drawn(with_tin, [])
     thin = mine.rims[0]
-    noisy = Rim(thin.id, thin.form, thin.plane, tuple((x, y + (1.5 if k % 2 else -1.5)) for k, (x, y) in enumerate(thin.points)))
+    noisy = Rim(
+        thin.id, thin.form, thin.plane, tuple((x, y + (1.5 if k % 2 else -1.5)) for k, (x, y) in enumerate(thin.points))
+    )
     found = judged(theirs, replace(mine, rims=[noisy, *mine.rims[1:]]))
     major = next(d for d in found.differences if d.sighting == thin.id and d.what is What.MAJOR)
     assert abs(major.difference) < 0.08
 
 
 @pytest.mark.slow
-@pytest.mark.parametrize(("conditions", "share"), [(Conditions(), 0.9), (Conditions(pitch_deg=-22.0), 0.85), (Conditions(lens_given=False), 0.88)])
+@pytest.mark.parametrize(
+    ("conditions", "share"),
+    [(Conditions(), 0.9), (Conditions(pitch_deg=-22.0), 0.85), (Conditions(lens_given=False), 0.88)],
+)
 def test_one_planted_cause_is_named_first(conditions: Conditions, share: float) -> None:
     """A small sample; docs/accuracy.md has the large ones."""
     tally = simulate(2201, sample(36, 14), 1, conditions)
@@ -228,7 +255,12 @@ def test_wobble_alone_is_left_in_peace_and_pairs_are_told_apart() -> None:
 @pytest.mark.slow
 @pytest.mark.parametrize("way", Drawn)
 def test_an_honest_drawing_is_left_in_peace_in_whichever_way_its_lines_are_drawn(way: Drawn) -> None:
-    """Before the way was read off the corners, one in six begun at its corners was told a stray; docs/accuracy.md has the large sample."""
+    """Before the way was read off the corners, one in six begun at its corners was told a stray; docs/accuracy.md has
+    the large sample.
+    """
     drawings = sample(32, 12)
     found = honest_and_astray(2204, drawings, way, 4.5)
-    assert found.clean >= least((27 if way is Drawn.CORNER_TO_CORNER else 29) / 32, drawings) * drawings and found.named >= least(0.75, drawings) * drawings
+    assert (
+        found.clean >= least((27 if way is Drawn.CORNER_TO_CORNER else 29) / 32, drawings) * drawings
+        and found.named >= least(0.75, drawings) * drawings
+    )

@@ -1,4 +1,6 @@
-"""Which skill is asked next, and how hard: simulated students of twenty skills, two of them weak. `make bench` plays more of them."""
+"""Which skill is asked next, and how hard: simulated students of twenty skills, two of them weak. `make bench` plays
+more of them.
+"""
 
 from __future__ import annotations
 
@@ -18,10 +20,14 @@ STUDENTS = 300
 
 
 def played(seed: int, students: int = STUDENTS) -> tuple[float, float]:
-    """The share of students whose weak skills are named after 120 questions, and how far 95 % of their biases are known."""
+    """The share of students whose weak skills are named after 120 questions, and how far 95 % of their biases are
+    known.
+    """
     rng = np.random.default_rng(seed)
     found = [practise(student(rng), 120, rng) for _ in range(students)]
-    return float(np.mean([p.named for p in found])), float(np.quantile(np.abs([m for p in found for m in p.misses]), 0.95))
+    return float(np.mean([p.named for p in found])), float(
+        np.quantile(np.abs([m for p in found for m in p.misses]), 0.95)
+    )
 
 
 @pytest.mark.slow
@@ -74,7 +80,12 @@ def test_what_is_out_of_practice_or_scatters_needs_practice_before_what_is_littl
 
 
 def test_the_weakest_is_told_by_what_is_known_of_it() -> None:
-    lucky = {Skill.WHEEL: np.array([2.0]), Skill.MIDDLE: np.full(12, 1.5), Skill.EYE_LEVEL: np.zeros(9), Skill.HEIGHT: np.array([])}
+    lucky = {
+        Skill.WHEEL: np.array([2.0]),
+        Skill.MIDDLE: np.full(12, 1.5),
+        Skill.EYE_LEVEL: np.zeros(9),
+        Skill.HEIGHT: np.array([]),
+    }
     assert weakest(lucky) == [Skill.MIDDLE, Skill.WHEEL]
 
 

@@ -1,4 +1,6 @@
-"""The subject as a closed drawing (handbook section 6): what each cause moves, exactly, against constructions by ruler."""
+"""The subject as a closed drawing (handbook section 6): what each cause moves, exactly, against
+constructions by ruler.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,9 @@ def box() -> list[Edge]:
     return [*edges, Edge("bl", "box", RIGHT, left, back), Edge("br", "box", LEFT, right, back)]
 
 
-def crossing(p: tuple[float, float], q: tuple[float, float], r: tuple[float, float], s: tuple[float, float]) -> tuple[float, float]:
+def crossing(
+    p: tuple[float, float], q: tuple[float, float], r: tuple[float, float], s: tuple[float, float]
+) -> tuple[float, float]:
     a, b = np.cross([*p, 1.0], [*q, 1.0]), np.cross([*r, 1.0], [*s, 1.0])
     x, y, w = np.cross(a, b)
     return float(x / w), float(y / w)
@@ -57,7 +61,11 @@ def ends(drawing: Closed, knobs: dict[Knob, float], id: str) -> Vec:
 
 
 NONE: dict[Knob, float] = {}
-EYE, NEAR_LEFT, DEEP_RIGHT = Knob(Move.EYE_LEVEL), Knob(Move.VANISHING_POINT, "box", LEFT), Knob(Move.DEPTH, "box", RIGHT)
+EYE, NEAR_LEFT, DEEP_RIGHT = (
+    Knob(Move.EYE_LEVEL),
+    Knob(Move.VANISHING_POINT, "box", LEFT),
+    Knob(Move.DEPTH, "box", RIGHT),
+)
 
 
 def test_left_alone_it_is_the_subject() -> None:
@@ -99,7 +107,9 @@ def test_a_family_that_does_not_converge_is_drawn_parallel() -> None:
 
 def test_a_side_too_deep_keeps_its_direction() -> None:
     drawing = closed(box())
-    assert ends(drawing, {DEEP_RIGHT: np.log(1.2)}, "rt")[1] == pytest.approx((400 + 250 * 1.2, 200 + 50 * 1.2), abs=0.1)
+    assert ends(drawing, {DEEP_RIGHT: np.log(1.2)}, "rt")[1] == pytest.approx(
+        (400 + 250 * 1.2, 200 + 50 * 1.2), abs=0.1
+    )
     assert ends(drawing, {DEEP_RIGHT: np.log(1.2)}, "ul") == pytest.approx(ends(drawing, {}, "ul"), abs=1e-9)
 
 
@@ -124,7 +134,11 @@ def test_in_one_point_the_point_moves_along_eye_level_and_the_far_face_keeps_its
     near = [(300.0, 300.0), (500.0, 300.0), (500.0, 600.0), (300.0, 600.0)]
     far = [(x + (700 - x) * 0.3, y + (250 - y) * 0.3) for x, y in near]
     edges = [Edge(f"d{k}", "b", Family.DEPTH, near[k], far[k]) for k in range(4)]
-    edges += [Edge("u", "b", UPRIGHT, near[1], near[2]), Edge("v", "b", UPRIGHT, near[0], near[3]), Edge("w", "b", UPRIGHT, far[1], far[2])]
+    edges += [
+        Edge("u", "b", UPRIGHT, near[1], near[2]),
+        Edge("v", "b", UPRIGHT, near[0], near[3]),
+        Edge("w", "b", UPRIGHT, far[1], far[2]),
+    ]
     edges += [Edge("a", "b", Family.ACROSS, near[0], near[1]), Edge("c", "b", Family.ACROSS, near[3], near[2])]
     drawing = closed(edges, Setup(1000, 800, perspective=Perspective.ONE_POINT))
     knob = Knob(Move.VANISHING_POINT, "b", Family.DEPTH)
@@ -140,7 +154,9 @@ def test_in_one_point_the_point_moves_along_eye_level_and_the_far_face_keeps_its
 @pytest.mark.parametrize("kind", KINDS)
 @pytest.mark.parametrize("pitch_deg", [0.0, -22.0])
 def test_a_steady_hands_fault_is_found_to_its_size(kind: str, pitch_deg: float) -> None:
-    """Constructed line by line with a ruler, by meeting lines: the projective frame must agree with every construction."""
+    """Constructed line by line with a ruler, by meeting lines: the projective frame must agree with every
+    construction.
+    """
     rng, seen = np.random.default_rng(31), 0
     for fault_kind in ("eye-level", "vanishing-point", "lean", "stretch", "depth", "size", "rim"):
         subject = paper_subject(rng, kind, pitch_deg)
@@ -164,7 +180,10 @@ def test_the_size_and_place_of_a_drawing_change_nothing(seed: int, scale: float,
     rng = np.random.default_rng(seed)
     subject = paper_subject(rng, "one box")
     theirs, drawn = sighted(subject, rng), on_paper(subject, [Fault("lean", 6.0)], rng)
-    moved = Laid(drawn.setup, [Edge(e.id, e.form, e.family, shifted(e.p, scale, dx, dy), shifted(e.q, scale, dx, dy)) for e in drawn.edges])
+    moved = Laid(
+        drawn.setup,
+        [Edge(e.id, e.form, e.family, shifted(e.p, scale, dx, dy), shifted(e.q, scale, dx, dy)) for e in drawn.edges],
+    )
     one, two = compare(theirs, drawn, 1 / PAPER_DPMM), compare(theirs, moved, 1 / PAPER_DPMM / scale)
     assert [c.of for c in one.explained.causes] == [c.of for c in two.explained.causes]
     assert [c.value for c in one.explained.causes] == pytest.approx([c.value for c in two.explained.causes], rel=1e-6)
@@ -196,7 +215,10 @@ def test_mirrored_subject_and_drawing_have_mirrored_causes(seed: int) -> None:
 
 def mirrored(laid: Laid) -> Laid:
     wide = laid.setup.width_px
-    edges = [Edge(e.id, e.form, MIRRORED.get(e.family, e.family), (wide - e.p[0], e.p[1]), (wide - e.q[0], e.q[1])) for e in laid.edges]
+    edges = [
+        Edge(e.id, e.form, MIRRORED.get(e.family, e.family), (wide - e.p[0], e.p[1]), (wide - e.q[0], e.q[1]))
+        for e in laid.edges
+    ]
     return Laid(laid.setup, edges)
 
 

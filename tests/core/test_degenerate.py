@@ -26,7 +26,9 @@ def test_no_edges() -> None:
 
 @pytest.mark.parametrize("family", list(Family))
 def test_one_edge_of_any_family(family: Family) -> None:
-    result = check(SETUP, [Edge("e", "box", family, (100, 100), (400, 180), slope="s" if family is Family.SLOPE else None)])
+    result = check(
+        SETUP, [Edge("e", "box", family, (100, 100), (400, 180), slope="s" if family is Family.SLOPE else None)]
+    )
     assert result.eye_level.source == "none"
     assert result.findings[0].verdict is Verdict.UNSURE
     assert result.findings[0].implied is None
@@ -78,16 +80,23 @@ def test_edges_outside_the_picture_are_judged_and_pointed_out() -> None:
 
 
 def test_families_mixed_up_do_not_crash() -> None:
-    swapped = [Edge(e.id, e.form, Family.LEFT if e.family is Family.UPRIGHT else Family.UPRIGHT, e.p, e.q) for e in EDGES]
+    swapped = [
+        Edge(e.id, e.form, Family.LEFT if e.family is Family.UPRIGHT else Family.UPRIGHT, e.p, e.q) for e in EDGES
+    ]
     assert len(check(SETUP, swapped).findings) == len(EDGES)
 
 
 coordinates = st.one_of(st.floats(-2000, 4000, allow_nan=False), st.sampled_from([0.0, 500.0, 400.0, 1e6, -1e6]))
 
 
-@given(st.lists(st.tuples(st.sampled_from(list(Family)), coordinates, coordinates, coordinates, coordinates), max_size=9), st.sampled_from(list(Perspective)))
+@given(
+    st.lists(st.tuples(st.sampled_from(list(Family)), coordinates, coordinates, coordinates, coordinates), max_size=9),
+    st.sampled_from(list(Perspective)),
+)
 @settings(max_examples=150, deadline=None)
-def test_any_sightings_give_finite_answers_or_none(rows: list[tuple[Family, float, float, float, float]], perspective: Perspective) -> None:
+def test_any_sightings_give_finite_answers_or_none(
+    rows: list[tuple[Family, float, float, float, float]], perspective: Perspective
+) -> None:
     edges = [
         Edge(f"e{k}", f"f{k % 2}", family, (a, b), (c, d), slope="s" if family is Family.SLOPE else None)
         for k, (family, a, b, c, d) in enumerate(rows)

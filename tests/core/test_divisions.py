@@ -51,29 +51,45 @@ def test_the_middle_of_the_worked_wall() -> None:
 
 @pytest.mark.parametrize(
     ("said", "rule"),
-    [(0.5, Rule.AGREES), (0.43, Rule.MEASURED_NOT_CONSTRUCTED), (0.7, Rule.JUDGED_TOO_MUCH), (0.3, Rule.JUDGED_TOO_LITTLE)],
+    [
+        (0.5, Rule.AGREES),
+        (0.43, Rule.MEASURED_NOT_CONSTRUCTED),
+        (0.7, Rule.JUDGED_TOO_MUCH),
+        (0.3, Rule.JUDGED_TOO_LITTLE),
+    ],
 )
 def test_a_judged_part_is_weighed_and_the_measured_middle_named(said: float, rule: Rule) -> None:
     middle = Division("door", "left", PartAlong.ACROSS, (257.143, 420), said)
-    found = parts(check(worked.SETUP, worked.EDGES, measured=Measured(faces=[LEFT_WALL], divisions=[middle]), tolerances=RULED))[0]
+    found = parts(
+        check(worked.SETUP, worked.EDGES, measured=Measured(faces=[LEFT_WALL], divisions=[middle]), tolerances=RULED)
+    )[0]
     assert found.reason.rule is rule and (found.verdict is Verdict.HOLDS) == (rule is Rule.AGREES)
 
 
 def test_what_is_measured_outside_the_cone_of_vision_is_named() -> None:
     """f = 995 px: the cone's radius is 574 px about (500, 400)."""
-    places = [Division("far", "left", PartAlong.ACROSS, (-80, 420)), Division("near", "left", PartAlong.ACROSS, (300, 420))]
+    places = [
+        Division("far", "left", PartAlong.ACROSS, (-80, 420)),
+        Division("near", "left", PartAlong.ACROSS, (300, 420)),
+    ]
     notes = check(worked.SETUP, worked.EDGES, measured=Measured(faces=[LEFT_WALL], divisions=places)).notes
     assert [n.sightings for n in notes if n.code is NoteCode.OUTSIDE_CONE] == [("far",)]
 
 
 def test_a_sill_counts_up_from_the_foot() -> None:
     sill = Division("sill", "wall", PartAlong.UP, (400, 450))
-    assert parts(check(worked.SETUP, worked.EDGES, measured=Measured(faces=[WALL], divisions=[sill])))[0].implied == pytest.approx(0.5, abs=0.001)
+    assert parts(check(worked.SETUP, worked.EDGES, measured=Measured(faces=[WALL], divisions=[sill])))[
+        0
+    ].implied == pytest.approx(0.5, abs=0.001)
 
 
 def test_a_face_alone_is_divided_without_any_camera() -> None:
     setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
-    found = check(setup, [], measured=Measured(faces=[LEFT_WALL], divisions=[Division("d", "left", PartAlong.ACROSS, (257.143, 420))]))
+    found = check(
+        setup,
+        [],
+        measured=Measured(faces=[LEFT_WALL], divisions=[Division("d", "left", PartAlong.ACROSS, (257.143, 420))]),
+    )
     assert [f.reason.rule for f in found.findings] == [Rule.BY_ITS_CORNERS, Rule.PART]
     assert found.findings[1].implied == pytest.approx(0.5, abs=1e-4)
 
@@ -89,13 +105,20 @@ def test_a_mislaid_corner_is_named_and_spoils_nothing() -> None:
 
 def test_corners_that_do_not_go_round_are_said_to() -> None:
     crossed = replace(WALL, corners=(WALL.corners[0], WALL.corners[2], WALL.corners[1], WALL.corners[3]))
-    found = check(worked.SETUP, worked.EDGES, measured=Measured(faces=[crossed], divisions=[Division("d", "wall", PartAlong.ACROSS, (500, 500))])).findings[-2:]
+    found = check(
+        worked.SETUP,
+        worked.EDGES,
+        measured=Measured(faces=[crossed], divisions=[Division("d", "wall", PartAlong.ACROSS, (500, 500))]),
+    ).findings[-2:]
     assert [f.reason.rule for f in found] == [Rule.CROSSES_ITSELF, Rule.NOTHING_TO_CHECK]
 
 
 def spaced(*true: float) -> list[Division]:
     """Divisions of the wall of uprights 6 and 4 at true parts."""
-    return [Division(f"d{k}", "wall", PartAlong.ACROSS, (100 * s * 6 / ((1 - s) * 4 + s * 6), 0)) for k, s in enumerate(true)]
+    return [
+        Division(f"d{k}", "wall", PartAlong.ACROSS, (100 * s * 6 / ((1 - s) * 4 + s * 6), 0))
+        for k, s in enumerate(true)
+    ]
 
 
 @pytest.mark.parametrize(
@@ -116,7 +139,11 @@ def test_bays_and_windows_are_told_to_be_equal(true: tuple[float, ...], code: No
 def test_repeats_drawn_equal_are_told_to_grow() -> None:
     setup = Setup(1000, 800, perspective=Perspective.PARALLEL, point_sd_px=0.05)
     even = [Division(f"d{k}", "wall", PartAlong.ACROSS, (x, 0.0)) for k, x in enumerate((20, 40, 60, 80))]
-    note = next(n for n in check(setup, [], measured=Measured(faces=[SIX_FOUR], divisions=even)).notes if n.code is NoteCode.NOT_SHRINKING)
+    note = next(
+        n
+        for n in check(setup, [], measured=Measured(faces=[SIX_FOUR], divisions=even)).notes
+        if n.code is NoteCode.NOT_SHRINKING
+    )
     assert (note.other or 0) > (note.value or 0)
 
 
@@ -164,13 +191,17 @@ def test_the_middle_is_where_the_diagonals_cross() -> None:
 
 def test_thirds_stand_where_marks_up_the_side_cross_a_diagonal() -> None:
     found = wanted(strokes(Construction.BAYS, 3))
-    assert [x for x, _ in found] == pytest.approx([100 * s * 6 / ((1 - s) * 4 + s * 6) for s in (1 / 3, 2 / 3)], abs=0.001)
+    assert [x for x, _ in found] == pytest.approx(
+        [100 * s * 6 / ((1 - s) * 4 + s * 6) for s in (1 / 3, 2 / 3)], abs=0.001
+    )
 
 
 def test_equal_bays_shrink_as_one_over_h() -> None:
     """Handbook section 4: uprights 12, 10 go on 8.571, 7.5, 6.667, 6."""
     face = Face("f", "w", (Family.RIGHT, Family.UPRIGHT), ((0, 60), (40, 50), (40, -50), (0, -60)))
-    assert [h / 10 for _, h in wanted(strokes(Construction.REPEAT, 4, face=face))] == pytest.approx([8.571, 7.5, 6.667, 6.0], abs=0.001)
+    assert [h / 10 for _, h in wanted(strokes(Construction.REPEAT, 4, face=face))] == pytest.approx(
+        [8.571, 7.5, 6.667, 6.0], abs=0.001
+    )
     back = wanted(strokes(Construction.REPEAT, -1, face=face))
     assert [h / 10 for _, h in back] == pytest.approx([15.0], abs=0.001)  # 1/12 less 1/60
 

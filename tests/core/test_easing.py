@@ -30,7 +30,9 @@ def test_a_form_eased_is_the_form_as_a_camera_further_away_draws_it(times: float
     for k, (family, a, b) in enumerate(spans):
         p, q = CAMERA.project(np.array([a, b])).tolist()
         edges.append(Edge(f"e{k}", "box", family, (p[0], p[1]), (q[0], q[1])))
-    eased = {line.id: line for line in look(Setup(1280, 960, focal_35mm=1000 * 36 / 1280), edges, []).eased("box", times)}
+    eased = {
+        line.id: line for line in look(Setup(1280, 960, focal_35mm=1000 * 36 / 1280), edges, []).eased("box", times)
+    }
     assert len(eased) == len(edges)
     middle = np.array(BOX.at(0.5, 0.5, 0.5))
     for k, (_, a, b) in enumerate(spans):
@@ -53,8 +55,8 @@ def level_rim(id: str, below: float, half: float = 60.0, focal: float = 500.0) -
 
 
 def test_rims_seen_from_further_away_draw_nearer_to_one_degree() -> None:
-    """Handbook section 3: 60 px and 150 px below eye level under f = 500 the ratios are 0.12 and 0.30. Twice as far on the same line of sight they
-    are half the one and half the mean of both.
+    """Handbook section 3: 60 px and 150 px below eye level under f = 500 the ratios are 0.12 and 0.30. Twice as far on
+    the same line of sight they are half the one and half the mean of both.
     """
     setup = Setup(1280, 960, focal_35mm=500 * 36 / 1280, eye_level_px=(480, 480), point_sd_px=0.3)
     view = look(setup, [], [level_rim("mouth", 60.0), level_rim("base", 150.0)])
@@ -76,7 +78,12 @@ def test_a_plumb_line_snaps_to_an_end_within_reach_and_names_what_it_passes() ->
     assert [end.at[1] for end in held.passed] == sorted(end.at[1] for end in held.passed)
     far = hold_guide(ends, Guide.PLUMB, 300.0, 1.5)
     assert far.at_px == 300.0 and far.passed == ()
-    assert {end.sighting for end in hold_guide(ends, Guide.LEVEL, 251.0, 1.5).passed} == {"far-left", "far-right", "top-left", "top-right"}
+    assert {end.sighting for end in hold_guide(ends, Guide.LEVEL, 251.0, 1.5).passed} == {
+        "far-left",
+        "far-right",
+        "top-left",
+        "top-right",
+    }
 
 
 UNIT = Length("unit", (400, 700), (400, 200), Along.EDGE, unit=True)
@@ -85,15 +92,22 @@ UNIT = Length("unit", (400, 700), (400, 200), Along.EDGE, unit=True)
 @pytest.mark.parametrize(("q", "rule"), [((650.0, 250.0), Rule.AGREES), ((650.0, 258.0), Rule.AGREES)])
 def test_a_length_between_corners_is_weighed_against_the_form(q: tuple[float, float], rule: Rule) -> None:
     """The far right upright of the worked picture is 375 px long against 500."""
-    found = check(worked.SETUP, worked.EDGES, measured=Measured(lengths=[UNIT, Length("far", (650, 625), q, Along.UPRIGHT)])).findings[-1]
-    assert found.implied == pytest.approx(0.75, abs=0.002) and found.reason.rule is rule and found.verdict is Verdict.HOLDS
+    found = check(
+        worked.SETUP, worked.EDGES, measured=Measured(lengths=[UNIT, Length("far", (650, 625), q, Along.UPRIGHT)])
+    ).findings[-1]
+    assert (
+        found.implied == pytest.approx(0.75, abs=0.002) and found.reason.rule is rule and found.verdict is Verdict.HOLDS
+    )
 
 
 def test_a_length_laid_too_short_of_its_corner_is_off() -> None:
     """Nine of two hundred pixels, by a ruled tolerance."""
     edges = [replace(e, p=(e.p[0] / 2, e.p[1] / 2), q=(e.q[0] / 2, e.q[1] / 2)) for e in worked.EDGES]
     setup = replace(worked.SETUP, width_px=500, height_px=400, centre_px=(250, 200))
-    unit, far = Length("unit", (200, 350), (200, 100), Along.EDGE, unit=True), Length("far", (325, 304), (325, 134), Along.UPRIGHT)
+    unit, far = (
+        Length("unit", (200, 350), (200, 100), Along.EDGE, unit=True),
+        Length("far", (325, 304), (325, 134), Along.UPRIGHT),
+    )
     found = check(setup, edges, measured=Measured(lengths=[unit, far]), tolerances=RULED).findings[-1]
     assert (found.reason.rule, found.verdict) == (Rule.TOO_SHORT, Verdict.OFF)
 

@@ -66,7 +66,10 @@ def test_a_large_sheet_with_a_few_strays_is_weighed_whole() -> None:
 
 
 def test_many_crossings_are_counted_not_listed() -> None:
-    edges = [replace(e, form="f", family=muddled_edges(np.random.default_rng(5), 1)[0].family, slope=None) for e in muddled_edges(np.random.default_rng(5), 40)]
+    edges = [
+        replace(e, form="f", family=muddled_edges(np.random.default_rng(5), 1)[0].family, slope=None)
+        for e in muddled_edges(np.random.default_rng(5), 40)
+    ]
     notes = check(SETUP, edges).notes
     assert sum(n.code is NoteCode.CROSSING for n in notes) == 3
     assert next(n for n in notes if n.code is NoteCode.MORE_CROSSINGS).value

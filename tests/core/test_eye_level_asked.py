@@ -1,4 +1,6 @@
-"""Eye level asked about over a picture: counted in near uprights, known well enough, and told by where the line is put."""
+"""Eye level asked about over a picture: counted in near uprights, known well enough, and told by where the
+line is put.
+"""
 
 from __future__ import annotations
 
@@ -42,9 +44,16 @@ def test_a_line_put_a_near_upright_too_high_is_one_too_high() -> None:
 )
 def test_a_larger_picture_of_the_same_asks_the_same(y: float, slant: float, long: float, put: float, k: float) -> None:
     """Counted in the unit, nothing depends on the picture's pixels."""
-    small = eye_level_question(level(y - slant, y + slant, 0.2), ((300.0, 800.0), (300.0, 800.0 - long)), SETUP, FREEHAND)
+    small = eye_level_question(
+        level(y - slant, y + slant, 0.2), ((300.0, 800.0), (300.0, 800.0 - long)), SETUP, FREEHAND
+    )
     grown = replace(SETUP, width_px=round(1280 * k), height_px=math.ceil(960 * k))
-    large = eye_level_question(level(k * (y - slant), k * (y + slant), 0.2 * k), ((300.0 * k, 800.0 * k), (300.0 * k, (800.0 - long) * k)), grown, FREEHAND)
+    large = eye_level_question(
+        level(k * (y - slant), k * (y + slant), 0.2 * k),
+        ((300.0 * k, 800.0 * k), (300.0 * k, (800.0 - long) * k)),
+        grown,
+        FREEHAND,
+    )
     assert (small is None) == (large is None)
     if small is not None and large is not None:
         assert scored(large.scoring, (0.0, put * k))[0] == pytest.approx(scored(small.scoring, (0.0, put))[0], abs=1e-6)
@@ -74,4 +83,8 @@ def test_truth_and_answer_are_laid_right_across_the_picture() -> None:
     assert question.shown[0].points == ((0.0, 400.0), (1280.0, 430.0))
     (mark,) = laid_over(question, (640.0, 250.0))
     assert mark.points == ((0.0, 250.0), (1280.0, 250.0))
-    assert question.marks[0].points == UNIT and question.window is not None and (question.window.width, question.window.height) == (1280.0, 960.0)
+    assert (
+        question.marks[0].points == UNIT
+        and question.window is not None
+        and (question.window.width, question.window.height) == (1280.0, 960.0)
+    )

@@ -55,7 +55,15 @@ def test_a_face_seen_from_before_runs_across_and_what_leads_away_from_it_in_dept
         ((70, 30), (80, 51)),
     ]
     p, q = (np.array([end[k] for end in ends], float) for k in (0, 1))
-    assert sides_along(p, q, [(0, 1, 2, 3), (0, 6, 5, 4)]) == {0: ACROSS, 2: ACROSS, 5: ACROSS, 1: U, 3: U, 4: DEPTH, 6: DEPTH}
+    assert sides_along(p, q, [(0, 1, 2, 3), (0, 6, 5, 4)]) == {
+        0: ACROSS,
+        2: ACROSS,
+        5: ACROSS,
+        1: U,
+        3: U,
+        4: DEPTH,
+        6: DEPTH,
+    }
 
 
 def test_faces_that_share_no_side_are_forms_of_their_own_until_one_joins_them() -> None:

@@ -14,7 +14,15 @@ from aspectum.core.finding.neighbours import neighbours
 from aspectum.core.finding.search import circle_axes, doubt, find_guesses, gather_piles, widening
 from aspectum.core.finding.settle import NONE, UPRIGHT, Found, completed, settled
 from aspectum.core.finding.slopes import find_slopes
-from aspectum.core.finding.sureness import EDGE_INPUTS, EDGE_WEIGHTS, LEAST_ALONE, RIM_INPUTS, RIM_WEIGHTS, is_family, probability
+from aspectum.core.finding.sureness import (
+    EDGE_INPUTS,
+    EDGE_WEIGHTS,
+    LEAST_ALONE,
+    RIM_INPUTS,
+    RIM_WEIGHTS,
+    is_family,
+    probability,
+)
 from aspectum.core.sightings import Family, FormKind
 from aspectum.core.view.camera import FIRST_BEARING, LOG_F, PITCH, ROLL, camera_matrix
 from tests.finding_scenes import HEIGHT, WIDTH, box_lines, boxes_seen, pinhole, scaled, turned_over
@@ -48,7 +56,8 @@ def test_eye_level_and_bearings_of_boxes_are_found_among_lines_that_mean_nothing
         found = found_in(seen.lines)
         miss = abs(middle_of(found) - seen.eye_level_px)
         if miss > MATTERS * HEIGHT:
-            # nearly half of the lines mean nothing: where they win, views that explain as much leave a doubt of that size
+            # nearly half of the lines mean nothing: where they win, views that explain as much leave a doubt of that
+            # size
             assert found.eye_level()[2] > miss / 2
             continue
         right += 1
@@ -102,7 +111,10 @@ def test_lines_that_run_anyhow_make_no_view_that_explains_them() -> None:
     way = 40 * np.stack([np.cos(angle), np.sin(angle)], axis=1)
     lines = Lines(middle - way, middle + way, WIDTH, HEIGHT)
     boxes = boxes_seen(0)
-    assert find_guesses(lines, None, np.zeros(120), NO_ROUNDS)[0].score < 0.7 * find_guesses(boxes.lines, None, np.zeros(len(boxes.lines)), NO_ROUNDS)[0].score
+    assert (
+        find_guesses(lines, None, np.zeros(120), NO_ROUNDS)[0].score
+        < 0.7 * find_guesses(boxes.lines, None, np.zeros(len(boxes.lines)), NO_ROUNDS)[0].score
+    )
 
 
 def fan(focal: float, pitch_deg: float, rng: np.random.Generator) -> Lines:
@@ -111,13 +123,16 @@ def fan(focal: float, pitch_deg: float, rng: np.random.Generator) -> Lines:
     bearing = rng.uniform(0, np.pi, 24)
     ways = 0.7 * np.stack([np.sin(bearing), np.cos(bearing), np.zeros(24)], axis=1)
     feet = rng.uniform([-3.0, 6.0, -0.8], [3.0, 9.0, -0.4], (12, 3))
-    ends = np.concatenate([np.stack([at - ways, at + ways], axis=1), np.stack([feet, feet + np.array([0.0, 0.0, 1.0])], axis=1)])
+    ends = np.concatenate(
+        [np.stack([at - ways, at + ways], axis=1), np.stack([feet, feet + np.array([0.0, 0.0, 1.0])], axis=1)]
+    )
     seen = pinhole(ends.reshape(-1, 3), focal, pitch_deg, 0.0).reshape(-1, 2, 2) + rng.normal(0, 0.3, (36, 2, 2))
     return Lines(seen[:, 0], seen[:, 1], WIDTH, HEIGHT)
 
 
 def test_level_edges_of_any_bearing_near_eye_level_are_no_fewer_for_that() -> None:
-    # each thing at a bearing of its own: no pile holds many, but near eye level an edge can hardly be tilted whatever it is
+    # each thing at a bearing of its own: no pile holds many, but near eye level an edge can hardly be tilted whatever
+    # it is
     missed = []
     for seed in range(6):
         lines = fan(1200.0, 0.0, np.random.default_rng(seed))
@@ -132,13 +147,20 @@ def test_under_a_long_lens_a_pile_holds_no_line_of_another_tilt() -> None:
     anyhow = Lines(at - way, at + way, WIDTH, HEIGHT)
     weight, taken, bearings = np.ones(60), np.empty(60), np.empty(1)
     long = view(8000.0)
-    gather_piles(camera_matrix(long), anyhow.middle, anyhow.way, anyhow.tilt_sd, weight, np.zeros((0, 8)), taken, bearings, 0.5)
+    gather_piles(
+        camera_matrix(long), anyhow.middle, anyhow.way, anyhow.tilt_sd, weight, np.zeros((0, 8)), taken, bearings, 0.5
+    )
     # one bearing and the uprights: each within three deviations of a fan of two degrees either way
     assert (taken > 0.1).mean() < 0.35
 
 
 def test_a_line_that_leads_to_a_point_need_not_turn_and_one_square_to_it_a_right_angle() -> None:
-    lines = Lines(np.array([[600.0, 450.0], [600.0, 450.0], [590.0, 400.0]]), np.array([[700.0, 450.0], [700.0, 400.0], [610.0, 400.0]]), WIDTH, HEIGHT)
+    lines = Lines(
+        np.array([[600.0, 450.0], [600.0, 450.0], [590.0, 400.0]]),
+        np.array([[700.0, 450.0], [700.0, 400.0], [610.0, 400.0]]),
+        WIDTH,
+        HEIGHT,
+    )
     ahead, far_right, above = [2.0, 0.0, 1.0], [1.0, 0.0, 0.0], [0.0, -1.0, 0.0]
     turned = np.degrees(all_turned(np.array([ahead, far_right, above]), lines.middle, lines.way))
     assert turned[0] == pytest.approx([0.0, 0.0, 90.0], abs=1e-9)
@@ -176,7 +198,11 @@ def test_views_that_explain_as_much_leave_a_doubt() -> None:
 
 def view(focal_px: float, pitch_deg: float = 0.0, roll_deg: float = 0.0) -> np.ndarray:
     params = np.zeros(FIRST_BEARING)
-    params[LOG_F], params[PITCH], params[ROLL] = np.log(focal_px / (np.hypot(WIDTH, HEIGHT) / 2)), np.radians(pitch_deg), np.radians(roll_deg)
+    params[LOG_F], params[PITCH], params[ROLL] = (
+        np.log(focal_px / (np.hypot(WIDTH, HEIGHT) / 2)),
+        np.radians(pitch_deg),
+        np.radians(roll_deg),
+    )
     return params
 
 
@@ -185,8 +211,15 @@ def test_a_ramp_is_found_where_the_handbook_puts_its_vanishing_point() -> None:
     rise = np.arctan(1 / 6)
     b = np.radians(20.0)
     way = np.array([np.cos(rise) * np.sin(b), np.cos(rise) * np.cos(b), np.sin(rise)])
-    ramp = np.array([[at, np.array(at) + 3 * way] for at in ((-1.0, 5.0, -1.5), (0.2, 5.4, -1.5), (1.0, 6.0, -1.2), (-0.5, 7.0, -1.5))])
-    boxes = np.concatenate([box_lines((-3.0, 6.0, -1.6), (2.0, 1.5, 1.2), 20.0), box_lines((0.5, 9.0, -1.6), (2.0, 1.5, 2.2), 20.0)])
+    ramp = np.array(
+        [
+            [at, np.array(at) + 3 * way]
+            for at in ((-1.0, 5.0, -1.5), (0.2, 5.4, -1.5), (1.0, 6.0, -1.2), (-0.5, 7.0, -1.5))
+        ]
+    )
+    boxes = np.concatenate(
+        [box_lines((-3.0, 6.0, -1.6), (2.0, 1.5, 1.2), 20.0), box_lines((0.5, 9.0, -1.6), (2.0, 1.5, 2.2), 20.0)]
+    )
     ends = pinhole(np.concatenate([boxes, ramp]).reshape(-1, 3), 1000.0, 0.0, 0.0).reshape(-1, 2, 2)
     lines = Lines(ends[:, 0], ends[:, 1], WIDTH, HEIGHT)
     found = found_in(lines, 1000.0 * 36.0 / WIDTH)
@@ -202,7 +235,9 @@ def test_rakes_are_one_slope_on_the_plan_of_their_gable() -> None:
     b, rise = np.radians(-40.0), np.radians(35.0)
     way = np.array([np.cos(rise) * np.sin(b), np.cos(rise) * np.cos(b), np.sin(rise)])
     rakes = np.array([[at, np.array(at) + 2.2 * way] for at in ((1.0, 6.0, 0.6), (1.1, 6.1, 0.8), (2.2, 7.5, 0.6))])
-    walls = np.concatenate([box_lines((0.5, 6.0, -1.6), (3.0, 2.5, 2.2), 50.0), box_lines((-3.0, 7.0, -1.6), (2.0, 1.5, 1.2), 50.0)])
+    walls = np.concatenate(
+        [box_lines((0.5, 6.0, -1.6), (3.0, 2.5, 2.2), 50.0), box_lines((-3.0, 7.0, -1.6), (2.0, 1.5, 1.2), 50.0)]
+    )
     ends = pinhole(np.concatenate([walls, rakes]).reshape(-1, 3), 1000.0, 0.0, 0.0).reshape(-1, 2, 2)
     found = found_in(Lines(ends[:, 0], ends[:, 1], WIDTH, HEIGHT), 1000.0 * 36.0 / WIDTH)
     slopes = find_slopes(found)
@@ -216,7 +251,9 @@ def test_a_circle_is_had_back_from_its_image_on_a_level_plane() -> None:
     camera = camera_matrix(view(1000.0))
     to_plane = plane_map(camera, np.array([0.0, 0.0, 1.0]))
     turns = np.linspace(0, 2 * np.pi, 200, endpoint=False)
-    places = pinhole(np.stack([1.0 + 0.1 * np.cos(turns), 3.0 + 0.1 * np.sin(turns), np.full(200, -0.4)], axis=1), 1000.0, 0.0, 0.0)
+    places = pinhole(
+        np.stack([1.0 + 0.1 * np.cos(turns), 3.0 + 0.1 * np.sin(turns), np.full(200, -0.4)], axis=1), 1000.0, 0.0, 0.0
+    )
     scale = float(np.hypot(WIDTH, HEIGHT)) / 2
     rows = candidates(places[:120], np.array([[0, 120]], np.intp), to_plane, scale, WIDTH / 2, HEIGHT / 2)
     x, y, r = rows[0]
@@ -232,7 +269,9 @@ def test_of_the_two_axes_of_an_ellipse_one_is_the_circle_s_own() -> None:
     camera = camera_matrix(view(1000.0, pitch_deg=-12.0))
     scale = float(np.hypot(WIDTH, HEIGHT)) / 2
     turns = np.linspace(0, 2 * np.pi, 400, endpoint=False)
-    places = pinhole(np.stack([0.4 + 0.2 * np.cos(turns), 3.0 + 0.2 * np.sin(turns), np.full(400, -0.8)], axis=1), 1000.0, -12.0, 0.0)
+    places = pinhole(
+        np.stack([0.4 + 0.2 * np.cos(turns), 3.0 + 0.2 * np.sin(turns), np.full(400, -0.8)], axis=1), 1000.0, -12.0, 0.0
+    )
     middle = (places.max(axis=0) + places.min(axis=0)) / 2
     x, y = (places - middle).T
     a, b, c = np.linalg.lstsq(np.stack([x * x, 2 * x * y, y * y], axis=1), np.ones(400), rcond=None)[0]
@@ -240,7 +279,9 @@ def test_of_the_two_axes_of_an_ellipse_one_is_the_circle_s_own() -> None:
     major, minor = 1 / np.sqrt(values)
     way = float(np.arctan2(vectors[1, 0], vectors[0, 0]))
     here = (middle - np.array([WIDTH, HEIGHT]) / 2) / scale
-    axes = circle_axes(np.array([[*here, major / scale, minor / scale, way, 1.0]]), 1000.0 / scale, 1.0)[0, :6].reshape(2, 3)
+    axes = circle_axes(np.array([[*here, major / scale, minor / scale, way, 1.0]]), 1000.0 / scale, 1.0)[0, :6].reshape(
+        2, 3
+    )
     ups = np.abs((axes / np.array([1000.0 / scale, 1000.0 / scale, 1.0])) @ camera[:, 2])
     assert ups.max() == pytest.approx(1.0, abs=0.01)
 
@@ -289,7 +330,11 @@ def test_turning_and_mirroring_a_bend_leave_it_one() -> None:
 
 def test_boxes_apart_are_two_forms_and_one_that_reaches_above_the_eye_is_a_building() -> None:
     def square(x: float, y: float, size: float) -> list[list[list[float]]]:
-        return [[[x, y], [x + size, y - 5]], [[x, y + size], [x + size, y + size + 5]], [[x, y + size / 2], [x + size, y + size / 2]]]
+        return [
+            [[x, y], [x + size, y - 5]],
+            [[x, y + size], [x + size, y + size + 5]],
+            [[x, y + size / 2], [x + size, y + size / 2]],
+        ]
 
     near = [*square(100, 500, 120), *square(700, 100, 420)]
     uprights = [[[100, 500], [100, 620]], [[700, 100], [700, 520]]]

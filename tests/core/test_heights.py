@@ -40,7 +40,8 @@ def test_the_worked_height() -> None:
 
 
 @pytest.mark.parametrize(
-    ("said", "rule", "verdict"), [(2.05, Rule.AGREES, Verdict.HOLDS), (2.5, Rule.JUDGED_LONG, Verdict.OFF), (1.7, Rule.JUDGED_SHORT, Verdict.OFF)]
+    ("said", "rule", "verdict"),
+    [(2.05, Rule.AGREES, Verdict.HOLDS), (2.5, Rule.JUDGED_LONG, Verdict.OFF), (1.7, Rule.JUDGED_SHORT, Verdict.OFF)],
 )
 def test_a_judged_height_is_weighed(said: float, rule: Rule, verdict: Verdict) -> None:
     found = of(judged(replace(POST, judged_m=said)))[0]
@@ -62,13 +63,19 @@ def test_a_known_figure_that_does_not_fit_its_place(top: float, rule: Rule) -> N
 
 @pytest.mark.parametrize(("height", "metres"), [(replace(POST, known_m=0.5), 0.6), (replace(POST, judged_m=0.6), 0.5)])
 def test_the_error_of_a_small_height_counts_as_a_share_of_it(height: Height, metres: float) -> None:
-    """6 cm of half a metre are 12 %: a fifth too much is not beyond doubt, as it would be if they were counted as 6 cm of a metre, or less."""
+    """6 cm of half a metre are 12 %: a fifth too much is not beyond doubt, as it would be if they were counted as 6 cm
+    of a metre, or less.
+    """
     found = height_finding(height, Tall("post", 0.35, np.zeros(0), 0.03, metres, 0.06), None, FREEHAND, True)
     assert (found.verdict, found.reason.rule) == (Verdict.UNSURE, Rule.TOO_WEAK)
 
 
 def test_what_is_equally_tall_is_cut_at_the_same_place_wherever_it_stands() -> None:
-    near, far, tall = Height("near", (300, 700), (300, 400)), Height("far", (800, 520), (800, 400)), Height("tall", (600, 600), (600, 250))
+    near, far, tall = (
+        Height("near", (300, 700), (300, 400)),
+        Height("far", (800, 520), (800, 400)),
+        Height("tall", (600, 600), (600, 250)),
+    )
     result = judged(near, far, tall)
     equal = next(n for n in result.notes if n.code is NoteCode.EQUALLY_TALL)
     assert set(equal.sightings) == {"near", "far"} and equal.value == pytest.approx(1.6, abs=0.01)
@@ -97,7 +104,12 @@ def test_heights_alone_under_a_given_eye_level_are_measured() -> None:
 
 
 def test_a_sheet_without_a_view_measures_nothing() -> None:
-    assert of(check(replace(SETUP, perspective=Perspective.PARALLEL), worked.EDGES, measured=Measured(heights=[POST])))[0].reason.rule is Rule.NOTHING_TO_CHECK
+    assert (
+        of(check(replace(SETUP, perspective=Perspective.PARALLEL), worked.EDGES, measured=Measured(heights=[POST])))[
+            0
+        ].reason.rule
+        is Rule.NOTHING_TO_CHECK
+    )
 
 
 @pytest.mark.parametrize(("pitch", "roll"), [(0.0, 0.0), (-12.0, 1.0), (9.0, -2.0)])
@@ -120,15 +132,20 @@ def test_a_figure_walks_about_and_is_cut_at_one_height(pitch: float, roll: float
     for x, y in ((-1.0, 4.0), (0.5, 6.0), (2.0, 9.0), (-2.0, 14.0)):
         foot, top = camera.project(np.array([[x, y, -1.6], [x, y, 0.8]])).tolist()
         figure = view.figure((foot[0], foot[1]), 2.4)
-        assert figure is not None and figure.top == pytest.approx(top, abs=0.5) and figure.cut == pytest.approx(1.6 / 2.4)
+        assert (
+            figure is not None and figure.top == pytest.approx(top, abs=0.5) and figure.cut == pytest.approx(1.6 / 2.4)
+        )
     assert view.figure((500, 10), 1.8) is None
 
 
 @pytest.mark.slow
 @pytest.mark.parametrize(("families", "eaves"), [(CORNER_ON, True), (CORNER_ON, False), (FRONT_ON, True)])
-def test_a_post_before_a_gabled_house_is_told_within_its_error(families: tuple[Family, Family, Family], eaves: bool) -> None:
-    """Eaves reach beyond the wall, a plinth stands before it, windows have sills of their own: what is no one plane is not tied together. A small sample;
-    docs/accuracy.md has the large ones. Before, 78 to 85 % held and up to one in ten was off by more than four deviations.
+def test_a_post_before_a_gabled_house_is_told_within_its_error(
+    families: tuple[Family, Family, Family], eaves: bool
+) -> None:
+    """Eaves reach beyond the wall, a plinth stands before it, windows have sills of their own: what is no one plane is
+    not tied together. A small sample; docs/accuracy.md has the large ones. Before, 78 to 85 % held and up to one in ten
+    was off by more than four deviations.
     """
     found = posts_before_houses(2402, sample(30, 16), families, eaves)
     assert found.held() >= 0.87 and found.gross() <= 0.035

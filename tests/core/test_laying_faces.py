@@ -75,7 +75,9 @@ def test_it_belongs_to_the_form_that_it_runs_with_whichever_was_chosen_last(chos
     for form, box in boxes.items():
         for family, plane in ((RIGHT, lambda s, t: (s, 0.0, t)), (LEFT, lambda s, t: (0.0, s, t))):
             for low, high in ((0.0, 1.0), (0.2, 0.8)):
-                wall = camera.project(np.array([box.at(*plane(s, t)) for s, t in ((low, low), (high, low), (high, high), (low, high))]))
+                wall = camera.project(
+                    np.array([box.at(*plane(s, t)) for s, t in ((low, low), (high, low), (high, high), (low, high))])
+                )
                 first, second, third, fourth = (tuple(at) for at in wall.tolist())
                 laid = lay_face(Setup(1280, 960), edges, chosen, (third, first, second, fourth))
                 assert (laid.form, laid.families) == (form, (family, UPRIGHT)), (low, laid)

@@ -41,7 +41,9 @@ def test_the_interval_of_a_distance_is_skewed_as_its_closing_is_not() -> None:
     side = near_corner(WORKED).right
     assert side.distance is not None and side.distance_low is not None and side.distance_high is not None
     assert side.distance_high - side.distance > side.distance - side.distance_low > 0
-    assert 1 / side.distance - 1 / side.distance_high == pytest.approx(1 / side.distance_low - 1 / side.distance, rel=0.1)
+    assert 1 / side.distance - 1 / side.distance_high == pytest.approx(
+        1 / side.distance_low - 1 / side.distance, rel=0.1
+    )
 
 
 def test_a_side_that_hardly_closes_has_no_farthest_distance() -> None:
@@ -53,7 +55,11 @@ def test_a_far_upright_tells_its_sides_distance_and_narrows_it() -> None:
     """A far upright 0.6 long, 0.8 away, closes by 0.5 to the unit: 2 units to the point, as the tilts have it."""
     alone, together = near_corner(WORKED).left, near_corner(WORKED, FAR).left
     assert together.distance == pytest.approx(2.0, abs=0.002)
-    assert alone.distance_sd is not None and together.distance_sd is not None and together.distance_sd < 0.8 * alone.distance_sd
+    assert (
+        alone.distance_sd is not None
+        and together.distance_sd is not None
+        and together.distance_sd < 0.8 * alone.distance_sd
+    )
 
 
 def test_one_edge_of_a_side_is_enough_where_the_other_side_gives_eye_level() -> None:
@@ -63,13 +69,18 @@ def test_one_edge_of_a_side_is_enough_where_the_other_side_gives_eye_level() -> 
 
 
 def test_no_vanishing_point_is_told_at_the_near_upright_itself() -> None:
-    """A right top edge that climbs, beside a left pair whose eye level lies below it: the two have no corner in common."""
+    """A right top edge that climbs, beside a left pair whose eye level lies below it: the two have no
+    corner in common.
+    """
     card = near_corner([*WORKED[:2], TiltReading("rt", Side.RIGHT, 0, 20.6)])
     assert card.right.distance is None
 
 
 def test_a_reading_that_is_surely_wrong_takes_no_part_in_the_figures() -> None:
-    between = [TiltReading("lm", Side.LEFT, 0.5, math.degrees(math.atan(-0.05)), 1.0), TiltReading("rm", Side.RIGHT, 0.5, math.degrees(math.atan(0.0625)), 1.0)]
+    between = [
+        TiltReading("lm", Side.LEFT, 0.5, math.degrees(math.atan(-0.05)), 1.0),
+        TiltReading("rm", Side.RIGHT, 0.5, math.degrees(math.atan(0.0625)), 1.0),
+    ]
     gauge = [replace(r, sd_deg=1.0) for r in WORKED] + between
     wrong = [replace(r, tilt_deg=r.tilt_deg + 12) if r.id == "rb" else r for r in gauge]
     card = near_corner(wrong, FAR)
@@ -100,14 +111,20 @@ def test_readings_without_error_give_the_corner_back_and_agree(level: float, lef
     card = near_corner(tilts)
     assert card.left.distance == pytest.approx(left, rel=1e-6) and card.right.distance == pytest.approx(right, rel=1e-6)
     assert card.eye_level == pytest.approx(level, abs=1e-6) and card.agree and card.retake is None
-    mirrored = near_corner([replace(r, side=Side.LEFT if r.side is Side.RIGHT else Side.RIGHT, tilt_deg=-r.tilt_deg) for r in tilts])
-    assert (mirrored.left.distance, mirrored.right.distance) == pytest.approx((card.right.distance, card.left.distance), rel=1e-9)
+    mirrored = near_corner(
+        [replace(r, side=Side.LEFT if r.side is Side.RIGHT else Side.RIGHT, tilt_deg=-r.tilt_deg) for r in tilts]
+    )
+    assert (mirrored.left.distance, mirrored.right.distance) == pytest.approx(
+        (card.right.distance, card.left.distance), rel=1e-9
+    )
 
 
 @pytest.mark.slow
 @pytest.mark.parametrize("sd_deg", [2.0, 1.0])
 def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
-    """95 of 100, 150 corners within what was asked of 220 (three of their standard deviations: 4.4 %). ``make bench`` reads 2,000."""
+    """95 of 100, 150 corners within what was asked of 220 (three of their standard deviations: 4.4 %). ``make bench``
+    reads 2,000.
+    """
     corners = sample(150, 80)
     told = tell(93310, corners, sd_deg)
     for what in told.held:
@@ -118,7 +135,9 @@ def test_intervals_of_the_card_hold_the_truth(sd_deg: float) -> None:
 @pytest.mark.slow
 @pytest.mark.parametrize(("sd_deg", "named"), [(2.0, 0.78), (1.0, 0.93)])
 def test_a_wrong_reading_is_named_and_no_other_blamed(sd_deg: float, named: float) -> None:
-    """One of six tilts, three a side, 8 to 15 degrees wrong, with thumb measures beside them; limits by the chance of 80 corners."""
+    """One of six tilts, three a side, 8 to 15 degrees wrong, with thumb measures beside them; limits by the chance of
+    80 corners.
+    """
     told = tell(93311, sample(80, 40), sd_deg, wrong=True)
     assert told.named / told.corners >= least(named, told.corners)
     assert told.blamed <= 4
@@ -134,7 +153,9 @@ def test_nothing_read_is_nothing_told() -> None:
 
 
 def test_a_rims_two_degrees_of_one_line_of_sight() -> None:
-    """Drawn on an upright sheet the ratio is the tangent of the dip, by looking its sine: 18.3° gives 0.330, drawn 19.3°."""
+    """Drawn on an upright sheet the ratio is the tangent of the dip, by looking its sine: 18.3° gives 0.330, drawn
+    19.3°.
+    """
     rim = RimReading("r", sight_deg=18.26)
     assert rim.drawn_ratio == pytest.approx(0.330, abs=5e-4)
     assert (rim.drawn_degree_deg, rim.looking_degree_deg) == (pytest.approx(19.27, abs=0.02), pytest.approx(18.26))
@@ -143,7 +164,9 @@ def test_a_rims_two_degrees_of_one_line_of_sight() -> None:
 
 
 def test_two_rims_fix_eye_level_and_the_eyes_distance() -> None:
-    """Handbook section 3: 60 below, ratio 0.12; 150 below, 0.30; f = 500. In near uprights of 100: eye level 0.4 down."""
+    """Handbook section 3: 60 below, ratio 0.12; 150 below, 0.30; f = 500. In near uprights of 100: eye
+    level 0.4 down.
+    """
     rims = [RimReading("a", ratio=0.12, down=1.0, sd=0.001), RimReading("b", ratio=0.30, down=1.9, sd=0.001)]
     found = fit(Evidence(rims=tuple(rims)))
     assert found is not None
@@ -160,9 +183,15 @@ def test_a_rim_is_judged_by_eye_level_and_how_far_the_eye_is() -> None:
     card = near_corner(WORKED, rims=[], lens=lens)
     flat = RimReading("r", ratio=0.10, down=1.0)
     told = rim_reading_findings([flat], near_corner(WORKED, rims=[flat], lens=lens), FREEHAND)[0]
-    assert told.implied == pytest.approx(17.46, abs=0.1) and told.verdict is Verdict.OFF and told.reason.rule is Rule.RIM_TOO_FLAT
+    assert (
+        told.implied == pytest.approx(17.46, abs=0.1)
+        and told.verdict is Verdict.OFF
+        and told.reason.rule is Rule.RIM_TOO_FLAT
+    )
     true = RimReading("r", ratio=0.30, down=1.0)
-    assert rim_reading_findings([true], near_corner(WORKED, rims=[true], lens=lens), FREEHAND)[0].verdict is Verdict.HOLDS
+    assert (
+        rim_reading_findings([true], near_corner(WORKED, rims=[true], lens=lens), FREEHAND)[0].verdict is Verdict.HOLDS
+    )
     assert rim_reading_findings([replace(true, down=None)], card, FREEHAND)[0].reason.rule is Rule.NOTHING_TO_CHECK
 
 
@@ -205,13 +234,18 @@ def test_a_gauge_is_held_at_its_median_and_turned_round_its_offset_shows() -> No
     assert not hold(list(rng.normal(12, 4, 25))).still
     level = 1.7  # the table itself does not lie level
     assert offset(hold([level + 0.8] * 5), hold([-level + 0.8] * 5)) == pytest.approx(0.8)
-    assert hold([89.8, -89.9, 89.9, -89.7, 90.0]).tilt_deg == pytest.approx(90.0, abs=0.3) or hold([89.8, -89.9, 89.9, -89.7, 90.0]).tilt_deg < -89
+    assert (
+        hold([89.8, -89.9, 89.9, -89.7, 90.0]).tilt_deg == pytest.approx(90.0, abs=0.3)
+        or hold([89.8, -89.9, 89.9, -89.7, 90.0]).tilt_deg < -89
+    )
     with pytest.raises(ValueError, match="at least 5"):
         hold([1.0, 2.0])
 
 
 def test_what_stands_in_line_holds_and_what_stands_beside_it_is_only_told() -> None:
-    found = alignment_reading_findings([AlignmentReading("a", Guide.PLUMB, 0.02), AlignmentReading("b", Guide.LEVEL, 0.4)], FREEHAND)
+    found = alignment_reading_findings(
+        [AlignmentReading("a", Guide.PLUMB, 0.02), AlignmentReading("b", Guide.LEVEL, 0.4)], FREEHAND
+    )
     assert [f.verdict for f in found] == [Verdict.HOLDS, Verdict.UNSURE] and found[1].kind is Kind.ALIGNMENT
 
 
@@ -263,7 +297,10 @@ def test_all_forms_share_one_eye_level_and_one_that_does_not_is_told() -> None:
 
     def second(level: float) -> list[OtherLevel]:
         tilts = [TiltReading(f"{t}", Side.LEFT, t, math.degrees(math.atan((level - t) / 2.0)), 1.0) for t in (0.0, 1.0)]
-        places = [LengthReading("t", Along.UPRIGHT, 0.2, of=Of.TOP), LengthReading("l", Along.UPRIGHT, 0.5, of=Of.NEAR_UPRIGHT)]
+        places = [
+            LengthReading("t", Along.UPRIGHT, 0.2, of=Of.TOP),
+            LengthReading("l", Along.UPRIGHT, 0.5, of=Of.NEAR_UPRIGHT),
+        ]
         return other_levels([drawn(WORKED, FAR), ReadForm("b", tilts, places, near_corner(tilts))])
 
     agrees, differs = second(0.4)[0], second(1.6)[0]

@@ -16,7 +16,9 @@ FLAT = np.einsum("ri,rj->rij", HALVES[:, 0], HALVES[:, 0])  # one direction is k
 @pytest.mark.parametrize("scale", [1e-12, 1.0, 1e18])
 @pytest.mark.parametrize("matrices", [WHOLE, FLAT])
 def test_pairs_are_inverted_as_far_as_they_can_be(matrices: np.ndarray, scale: float) -> None:
-    assert inverse_pairs(matrices * scale) * scale == pytest.approx(np.linalg.pinv(matrices, rcond=1e-9, hermitian=True), rel=1e-5, abs=1e-6)
+    assert inverse_pairs(matrices * scale) * scale == pytest.approx(
+        np.linalg.pinv(matrices, rcond=1e-9, hermitian=True), rel=1e-5, abs=1e-6
+    )
 
 
 def test_pairs_that_say_nothing_or_are_no_numbers_count_as_unknown() -> None:

@@ -21,7 +21,15 @@ UNIT = Length("unit", (400, 200), (400, 500), Along.UPRIGHT, unit=True)
 
 @pytest.mark.parametrize(
     ("ratio", "fraction", "over"),
-    [(1.0, "1", 0), (0.5, "1/2", 0), (0.34, "1/3", 0.02), (0.66, "2/3", -0.01), (1.77, "7/4", 0.0114), (2.6, "13/5", 0), (0.625, "5/8", 0)],
+    [
+        (1.0, "1", 0),
+        (0.5, "1/2", 0),
+        (0.34, "1/3", 0.02),
+        (0.66, "2/3", -0.01),
+        (1.77, "7/4", 0.0114),
+        (2.6, "13/5", 0),
+        (0.625, "5/8", 0),
+    ],
 )
 def test_nearest_of_halves_thirds_quarters_fifths_and_eighths(ratio: float, fraction: str, over: float) -> None:
     nearest, gap = nearest_fraction(ratio)
@@ -44,29 +52,43 @@ def test_without_a_unit_or_a_judgement_a_length_stays_open() -> None:
     assert check(SETUP, [], measured=Measured(lengths=[UNIT, lone])).findings[1].verdict is Verdict.UNSURE
 
 
-@pytest.mark.parametrize(("q", "verdict", "miss"), [((702, 400), Verdict.HOLDS, -2), ((740, 400), Verdict.OFF, -40), ((660, 400), Verdict.OFF, 40)])
+@pytest.mark.parametrize(
+    ("q", "verdict", "miss"),
+    [((702, 400), Verdict.HOLDS, -2), ((740, 400), Verdict.OFF, -40), ((660, 400), Verdict.OFF, 40)],
+)
 def test_plumb_alignment(q: tuple[float, float], verdict: Verdict, miss: float) -> None:
     found = check(SETUP, [], measured=Measured(alignments=[Alignment("a", (700, 100), q, Guide.PLUMB)])).findings[0]
     assert (found.verdict, found.sighted) == (verdict, miss)
 
 
 def test_level_alignment_counts_the_right_hand_point_up() -> None:
-    found = check(SETUP, [], measured=Measured(alignments=[Alignment("a", (600, 300), (200, 340), Guide.LEVEL)])).findings[0]
+    found = check(
+        SETUP, [], measured=Measured(alignments=[Alignment("a", (600, 300), (200, 340), Guide.LEVEL)])
+    ).findings[0]
     assert (found.verdict, found.sighted) == (Verdict.OFF, 40)
 
 
 def test_a_length_off_says_which_way() -> None:
     found = [
-        check(SETUP, [], measured=Measured(lengths=[UNIT, Length("m", (0, 0), (0, 300), Along.UPRIGHT, judged_ratio=r)])).findings[1].reason.rule
+        check(
+            SETUP, [], measured=Measured(lengths=[UNIT, Length("m", (0, 0), (0, 300), Along.UPRIGHT, judged_ratio=r)])
+        )
+        .findings[1]
+        .reason.rule
         for r in (0.7, 1.0, 1.3)
     ]
     assert found == [Rule.JUDGED_SHORT, Rule.AGREES, Rule.JUDGED_LONG]
 
 
 @pytest.mark.parametrize(("unit", "other"), [((400, 500), (500, 0)), ((480, 200), (100, 0))])
-def test_what_has_no_extent_the_way_it_is_measured_is_compared_with_nothing(unit: tuple[float, float], other: tuple[float, float]) -> None:
+def test_what_has_no_extent_the_way_it_is_measured_is_compared_with_nothing(
+    unit: tuple[float, float], other: tuple[float, float]
+) -> None:
     """A level line measured straight up, as the unit or against it."""
-    lengths = [Length("unit", (400, 200), unit, Along.UPRIGHT, unit=True), Length("m", (0, 0), other, Along.UPRIGHT, judged_ratio=1.0)]
+    lengths = [
+        Length("unit", (400, 200), unit, Along.UPRIGHT, unit=True),
+        Length("m", (0, 0), other, Along.UPRIGHT, judged_ratio=1.0),
+    ]
     found = check(SETUP, [], measured=Measured(lengths=lengths)).findings[1]
     assert (found.verdict, found.sighted, found.reason.rule) == (Verdict.UNSURE, None, Rule.NOTHING_TO_CHECK)
 

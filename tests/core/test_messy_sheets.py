@@ -50,7 +50,9 @@ def test_explanations_are_each_told_once_the_likeliest_first() -> None:
     scene = messy_scene(np.random.default_rng(3))
     found = explain(find_view(scene.setup, tuple(scene.sighted(np.random.default_rng(4)))))
     assert (np.diff(found.worth) <= 1e-9).all()
-    assert len({row.tobytes() + np.round(p[:3], 2).tobytes() for row, p in zip(found.active, found.params, strict=True)}) == len(found.cost)
+    assert len(
+        {row.tobytes() + np.round(p[:3], 2).tobytes() for row, p in zip(found.active, found.params, strict=True)}
+    ) == len(found.cost)
 
 
 def test_a_turned_edge_strays_in_nearly_all_that_is_possible() -> None:
@@ -63,7 +65,9 @@ def test_a_turned_edge_strays_in_nearly_all_that_is_possible() -> None:
 
 
 def test_names_say_on_which_side_a_form_stands() -> None:
-    """A box with left and right edges stands between 0 and 90 degrees; the other way round counts as a slip of the pen."""
+    """A box with left and right edges stands between 0 and 90 degrees; the other way round counts as a slip
+    of the pen.
+    """
     edges = (Edge("l", "a", Family.LEFT, (400, 200), (150, 250)), Edge("r", "a", Family.RIGHT, (400, 200), (650, 250)))
     evidence = gather(Setup(1000, 800), edges, {})
     view = view_for(evidence, Perspective.THREE_POINT)

@@ -49,7 +49,9 @@ def test_a_pair_that_opens_is_said_to_open() -> None:
     card = near_corner([TiltReading("lt", Side.LEFT, 0, -12.0), TiltReading("lb", Side.LEFT, 1, 3.0), *WORKED[2:]])
     assert card.left.opens and card.left.distance is None
     assert card.agree is None
-    assert card.retake is None, "both its edges run the wrong way: no one reading closes the pair on the other side's eye level"
+    assert card.retake is None, (
+        "both its edges run the wrong way: no one reading closes the pair on the other side's eye level"
+    )
 
 
 @pytest.mark.parametrize("side", list(Side))
@@ -59,7 +61,9 @@ def test_of_a_pair_that_opens_one_reading_is_asked_for_that_gives_the_other_side
     fellows = [r for r in WORKED if r.side is not side]
     retake = near_corner([*opening, *fellows]).retake
     assert retake is not None
-    mended = near_corner([*(replace(r, tilt_deg=retake.due) if r.id == retake.reading else r for r in opening), *fellows])
+    mended = near_corner(
+        [*(replace(r, tilt_deg=retake.due) if r.id == retake.reading else r for r in opening), *fellows]
+    )
     assert mended.gap == pytest.approx(0, abs=1e-9) and not mended.left.opens and not mended.right.opens
 
 
@@ -68,15 +72,24 @@ def test_the_reading_whose_change_best_reconciles_is_named() -> None:
     card = near_corner([*gauge[:3], TiltReading("rb", Side.RIGHT, 1, 36.0, 1.0)])
     assert card.agree is False and card.retake is not None
     readings = {r.id: r for r in gauge[:3]} | {"rb": TiltReading("rb", Side.RIGHT, 1, 36.0, 1.0)}
-    mended = near_corner([TiltReading(r.id, r.side, r.height, card.retake.due if r.id == card.retake.reading else r.tilt_deg, 1.0) for r in readings.values()])
+    mended = near_corner(
+        [
+            TiltReading(r.id, r.side, r.height, card.retake.due if r.id == card.retake.reading else r.tilt_deg, 1.0)
+            for r in readings.values()
+        ]
+    )
     assert mended.gap == pytest.approx(0, abs=1e-6)
 
 
 def test_a_second_reading_nearly_as_likely_to_be_wrong_is_named_beside_the_first() -> None:
-    """Twelve degrees too flat a top left may as well be a top right too flat; sixteen too steep a bottom right may not."""
+    """Twelve degrees too flat a top left may as well be a top right too flat; sixteen too steep a bottom
+    right may not.
+    """
 
     def retake(wrong: str, by: float) -> tuple[str, str | None]:
-        found = near_corner([TiltReading(r.id, r.side, r.height, r.tilt_deg + by * (r.id == wrong), 1.0) for r in WORKED]).retake
+        found = near_corner(
+            [TiltReading(r.id, r.side, r.height, r.tilt_deg + by * (r.id == wrong), 1.0) for r in WORKED]
+        ).retake
         assert found is not None
         return found.reading, found.instead
 
@@ -100,7 +113,13 @@ def test_further_edges_tell_which_reading_is_wrong() -> None:
 def six_readings(level: float, sd_deg: float, bend_deg: float = 0.0) -> list[TiltReading]:
     """Top, middle and bottom of both sides, two units to each vanishing point, the middle ones bent."""
     return [
-        TiltReading(f"{side} {height}", side, height, way * (math.degrees(math.atan((level - height) / 2.0)) + bend_deg * (height == 0.5)), sd_deg)
+        TiltReading(
+            f"{side} {height}",
+            side,
+            height,
+            way * (math.degrees(math.atan((level - height) / 2.0)) + bend_deg * (height == 0.5)),
+            sd_deg,
+        )
         for side, way in ((Side.LEFT, 1.0), (Side.RIGHT, -1.0))
         for height in (0.0, 0.5, 1.0)
     ]
@@ -163,7 +182,10 @@ def test_what_the_others_imply_of_a_reading_is_calibrated() -> None:
     z = []
     for _ in range(sample(250, 120)):
         tilts = [math.degrees(math.atan(fall if side is Side.LEFT else -fall)) for _, side, _, fall in true]
-        readings = [TiltReading(id, side, t, tilt + rng.normal(0, 1.0), 1.0) for (id, side, t, _), tilt in zip(true, tilts, strict=True)]
+        readings = [
+            TiltReading(id, side, t, tilt + rng.normal(0, 1.0), 1.0)
+            for (id, side, t, _), tilt in zip(true, tilts, strict=True)
+        ]
         for reading, tilt in zip(readings, tilts, strict=True):
             found = implied_tilt(reading, Evidence(tuple(o for o in readings if o is not reading)))
             assert found is not None
@@ -182,7 +204,10 @@ def test_four_readings_with_a_stick_agree_without_saying_that_each_holds() -> No
 
 
 def test_a_wrong_reading_is_off_and_the_rest_are_weighed_without_it() -> None:
-    extra = [TiltReading("lm", Side.LEFT, 0.5, math.degrees(math.atan(-0.05)), 1.0), TiltReading("rm", Side.RIGHT, 0.5, math.degrees(math.atan(0.0625)), 1.0)]
+    extra = [
+        TiltReading("lm", Side.LEFT, 0.5, math.degrees(math.atan(-0.05)), 1.0),
+        TiltReading("rm", Side.RIGHT, 0.5, math.degrees(math.atan(0.0625)), 1.0),
+    ]
     readings = [replace(r, sd_deg=1.0) for r in WORKED] + extra
     wrong = [replace(r, tilt_deg=r.tilt_deg + 12.0) if r.id == "lm" else r for r in readings]
     found = {f.sighting: f for f in tilt_reading_findings(wrong, near_corner(wrong), FREEHAND)}

@@ -1,4 +1,6 @@
-"""Looking straight up or down (handbook section 2): the uprights recede to the centre of vision, plans keep their shape."""
+"""Looking straight up or down (handbook section 2): the uprights recede to the centre of vision, plans keep their
+shape.
+"""
 
 from __future__ import annotations
 
@@ -33,10 +35,17 @@ def tower(name: str, x: float, y: float, bearing_deg: float, low: float = 10.0, 
     """The near corner of a tower: three uprights, and two edges each of its foot's and its top's plan."""
     b = math.radians(bearing_deg)
     corners = [(x, y), (x + math.cos(b), y + math.sin(b)), (x - math.sin(b), y + math.cos(b))]
-    edges = [Edge(f"{name}-up{k}", name, Family.UPRIGHT, plan_point(*c, low), plan_point(*c, high)) for k, c in enumerate(corners)]
+    edges = [
+        Edge(f"{name}-up{k}", name, Family.UPRIGHT, plan_point(*c, low), plan_point(*c, high))
+        for k, c in enumerate(corners)
+    ]
     for h in (low, high):
-        edges.append(Edge(f"{name}-right{h:.0f}", name, Family.RIGHT, plan_point(*corners[0], h), plan_point(*corners[1], h)))
-        edges.append(Edge(f"{name}-left{h:.0f}", name, Family.LEFT, plan_point(*corners[0], h), plan_point(*corners[2], h)))
+        edges.append(
+            Edge(f"{name}-right{h:.0f}", name, Family.RIGHT, plan_point(*corners[0], h), plan_point(*corners[1], h))
+        )
+        edges.append(
+            Edge(f"{name}-left{h:.0f}", name, Family.LEFT, plan_point(*corners[0], h), plan_point(*corners[2], h))
+        )
     return edges
 
 
@@ -67,7 +76,9 @@ def test_a_courtyard_seen_straight_up_agrees_throughout() -> None:
     zenith = next(v for v in result.vanishing_points if v.family is Family.UPRIGHT)
     assert (zenith.x_px, zenith.y_px) == pytest.approx(CENTRE, abs=1e-6)
     assert (zenith.own_x_px, zenith.own_y_px) == pytest.approx(CENTRE, abs=1e-3)
-    directions = {(v.form, v.family): v.direction_deg for v in result.vanishing_points if v.family is not Family.UPRIGHT}
+    directions = {
+        (v.form, v.family): v.direction_deg for v in result.vanishing_points if v.family is not Family.UPRIGHT
+    }
     assert directions == {
         ("north", Family.RIGHT): pytest.approx(-20.0),
         ("north", Family.LEFT): pytest.approx(70.0),
@@ -87,7 +98,9 @@ def test_a_courtyard_seen_straight_up_agrees_throughout() -> None:
     ],
 )
 @pytest.mark.parametrize("angle", [-11.0, 11.0])
-def test_the_edge_that_was_turned_is_named_with_the_way_back(id: str, looking: Looking, rule: Rule, angle: float) -> None:
+def test_the_edge_that_was_turned_is_named_with_the_way_back(
+    id: str, looking: Looking, rule: Rule, angle: float
+) -> None:
     edges = [turned(e, angle) if e.id == id else e for e in COURTYARD]
     result = check(straight_setup(looking), edges)
     assert [f.sighting for f in result.findings if f.verdict is Verdict.OFF] == [id]
@@ -97,7 +110,10 @@ def test_the_edge_that_was_turned_is_named_with_the_way_back(id: str, looking: L
 
 def test_a_form_s_two_level_families_stand_square_and_check_each_other() -> None:
     """One edge of each: neither can be named where they are not square, and both hold where they are."""
-    right, left = next(e for e in COURTYARD if e.id == "north-right10"), next(e for e in COURTYARD if e.id == "north-left10")
+    right, left = (
+        next(e for e in COURTYARD if e.id == "north-right10"),
+        next(e for e in COURTYARD if e.id == "north-left10"),
+    )
     assert set(verdicts(check(UP, [right, left])).values()) == {Verdict.HOLDS}
     askew = check(UP, [right, turned(left, 15.0)])
     assert {edge_reason(f).rule for f in askew.findings} == {Rule.ONE_OF_A_PAIR}
@@ -189,7 +205,9 @@ def test_turning_the_picture_about_the_centre_of_vision_turns_every_tilt_and_no_
 
     def about(p: Point) -> Point:
         dx, dy = p[0] - CENTRE[0], p[1] - CENTRE[1]
-        return CENTRE[0] + dx * math.cos(turn) + dy * math.sin(turn), CENTRE[1] - dx * math.sin(turn) + dy * math.cos(turn)
+        return CENTRE[0] + dx * math.cos(turn) + dy * math.sin(turn), CENTRE[1] - dx * math.sin(turn) + dy * math.cos(
+            turn
+        )
 
     scene = straight_scene(np.random.default_rng(5), Looking.UP)
     laid = scene.sighted(np.random.default_rng(6))
@@ -198,4 +216,8 @@ def test_turning_the_picture_about_the_centre_of_vision_turns_every_tilt_and_no_
     after = check(UP, [Edge(e.id, e.form, e.family, about(e.p), about(e.q)) for e in laid]).findings
     for a, b in zip(before, after, strict=True):
         assert a.verdict is b.verdict
-        assert a.implied is None or b.implied is None or float(tilt_difference(b.implied, a.implied + turn_deg)) == pytest.approx(0.0, abs=1e-6)
+        assert (
+            a.implied is None
+            or b.implied is None
+            or float(tilt_difference(b.implied, a.implied + turn_deg)) == pytest.approx(0.0, abs=1e-6)
+        )

@@ -27,10 +27,14 @@ def own_box(**moved: tuple[float, float]) -> Laid:
 
 
 def test_each_family_meets_where_it_was_drawn_to() -> None:
-    """Handbook section 2: left at (-600, 400), right at (1400, 400) px; here 150 mm left of the sheet and 100 mm right of it."""
+    """Handbook section 2: left at (-600, 400), right at (1400, 400) px; here 150 mm left of the sheet and 100 mm right
+    of it.
+    """
     own = own_terms(own_box(), MM)
     at = {f.family: f for f in own.families}
-    assert at[Family.LEFT].at_mm == pytest.approx((-150, 100), abs=0.5) and at[Family.RIGHT].at_mm == pytest.approx((350, 100), abs=0.5)
+    assert at[Family.LEFT].at_mm == pytest.approx((-150, 100), abs=0.5) and at[Family.RIGHT].at_mm == pytest.approx(
+        (350, 100), abs=0.5
+    )
     assert all(f.meets is Meets.CLOSE for f in own.families)
     assert own.by_left_mm == pytest.approx(100, abs=0.5) and own.by_right_mm == pytest.approx(100, abs=0.5)
     assert own.lean_deg == pytest.approx(0, abs=0.01) and own.gaps == []
@@ -56,7 +60,9 @@ def test_corners_that_miss_are_measured() -> None:
     assert own.gaps[0].gap_mm == pytest.approx(5.0, abs=0.05) and top.id in own.gaps[0].sightings
 
 
-@pytest.mark.parametrize("laid", [Laid(Setup(800, 600), []), Laid(Setup(800, 600), [Edge("e", "f", Family.LEFT, (0, 0), (90, 20))])])
+@pytest.mark.parametrize(
+    "laid", [Laid(Setup(800, 600), []), Laid(Setup(800, 600), [Edge("e", "f", Family.LEFT, (0, 0), (90, 20))])]
+)
 def test_nearly_nothing_on_a_sheet_is_answered_with_nothing(laid: Laid) -> None:
     own = own_terms(laid, MM)
     assert own.families == [] and own.gaps == [] and own.lean_deg is None
@@ -83,5 +89,9 @@ def test_judgements_become_readings_of_their_skill() -> None:
 
 def test_only_the_top_rim_of_a_form_is_an_upper_one() -> None:
     ring = tuple((float(x), 100.0) for x in range(5))
-    rims = [Rim("low", "a", Plane.LEVEL, tuple((x, y + 90) for x, y in ring)), Rim("top", "a", Plane.LEVEL, ring), Rim("wheel", "b", Plane.LEFT, ring)]
+    rims = [
+        Rim("low", "a", Plane.LEVEL, tuple((x, y + 90) for x, y in ring)),
+        Rim("top", "a", Plane.LEVEL, ring),
+        Rim("wheel", "b", Plane.LEFT, ring),
+    ]
     assert top_rims(rims) == {"top"}

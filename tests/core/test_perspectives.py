@@ -34,7 +34,9 @@ def test_one_point_view_along_a_street() -> None:
     assert (result.eye_level.sd_px or 99) < 4
     depth = next(v for v in result.vanishing_points if v.family is Family.DEPTH)
     assert (depth.x_px, depth.y_px) == (pytest.approx(640, abs=8), pytest.approx(480, abs=10))
-    assert all(v.direction_deg == pytest.approx(0, abs=0.5) for v in result.vanishing_points if v.family is Family.ACROSS)
+    assert all(
+        v.direction_deg == pytest.approx(0, abs=0.5) for v in result.vanishing_points if v.family is Family.ACROSS
+    )
     assert all(f.verdict is Verdict.HOLDS for f in result.findings)
     assert result.camera is None or result.camera.focal_px is None  # one-point leaves the width of view open
     assert any(n.code is NoteCode.FOCAL_OPEN for n in result.notes)
@@ -71,7 +73,11 @@ def test_three_point_looking_up_and_down(pitch: float) -> None:
 
 def test_forms_turned_differently_share_one_eye_level() -> None:
     camera = Pinhole(1100, -5, -0.6)
-    boxes = [Box((-0.8, 3.0, -1.4), 25.0, (0.9, 0.7, 0.8)), Box((0.5, 3.4, -1.4), 55.0, (0.8, 0.8, 0.6)), Box((0.3, 4.6, -1.4), 70.0, (0.8, 0.6, 1.0))]
+    boxes = [
+        Box((-0.8, 3.0, -1.4), 25.0, (0.9, 0.7, 0.8)),
+        Box((0.5, 3.4, -1.4), 55.0, (0.8, 0.8, 0.6)),
+        Box((0.3, 4.6, -1.4), 70.0, (0.8, 0.6, 1.0)),
+    ]
     result = check(Setup(1280, 960), lay(camera, boxes))
     for v in result.vanishing_points:
         if v.family in (Family.LEFT, Family.RIGHT) and v.x_px is not None:
@@ -110,7 +116,11 @@ def test_level_camera_and_exif_sharpen_the_answer() -> None:
     assert plain.eye_level.sd_px is not None and level.eye_level.sd_px is not None
     assert level.eye_level.sd_px < 0.5 * plain.eye_level.sd_px
     assert abs((level.eye_level.height_at(640, 1280) or 0) - 480) < 3 * level.eye_level.sd_px
-    assert isinstance(level.camera, CameraReading) and level.camera.focal_sd_px is not None and level.camera.focal_sd_px <= 31
+    assert (
+        isinstance(level.camera, CameraReading)
+        and level.camera.focal_sd_px is not None
+        and level.camera.focal_sd_px <= 31
+    )
 
 
 def test_families_are_proposed_by_where_an_edge_heads() -> None:

@@ -31,10 +31,14 @@ def worked() -> Subject:
         Edge("near", "box", Family.UPRIGHT, (400, 700), (400, 200)),
         Edge("far", "box", Family.UPRIGHT, (150, 250), (150, 625)),
     ]
-    return subject_of_picture(SETUP, edges, [], Measured(), check(replace(SETUP, perspective=Perspective.TWO_POINT), edges))
+    return subject_of_picture(
+        SETUP, edges, [], Measured(), check(replace(SETUP, perspective=Perspective.TWO_POINT), edges)
+    )
 
 
-def card(level: float = 0.4, left: float = 2.0, right: float = 1.6, widths: tuple[float, float] = (0.8, 0.6)) -> Subject:
+def card(
+    level: float = 0.4, left: float = 2.0, right: float = 1.6, widths: tuple[float, float] = (0.8, 0.6)
+) -> Subject:
     tilts = [
         TiltReading(f"{side} {t}", side, t, way * math.degrees(math.atan((level - t) / d)), 1.0)
         for side, way, d in ((Side.LEFT, 1.0, left), (Side.RIGHT, -1.0, right))
@@ -83,7 +87,9 @@ def test_the_drawing_is_placed_within_the_room_left_over() -> None:
 
 
 def test_the_drawing_that_leaves_the_cone_of_vision_is_warned_of() -> None:
-    """Worked picture, f = 994.99: the cone's radius is 574 px, and its corners stay within; a box twice as wide does not."""
+    """Worked picture, f = 994.99: the cone's radius is 574 px, and its corners stay within; a box twice as wide does
+    not.
+    """
     wide = worked()
     assert wide.cone == pytest.approx(994.99 * math.tan(math.radians(30)), abs=0.5)
     assert not [w for w in place_on(A3, wide).warnings if w.leaves is Leaves.CONE]
@@ -114,7 +120,9 @@ def test_what_is_measured_counts_for_the_limits() -> None:
 
 
 def test_vanishing_points_are_told_from_the_sheets_edges() -> None:
-    """1000 px to the left of the near upright, at 0.514 mm to the pixel and 210 mm across: 304 mm beyond the left edge."""
+    """1000 px to the left of the near upright, at 0.514 mm to the pixel and 210 mm across: 304 mm beyond
+    the left edge.
+    """
     placing = place_on(A3, worked())
     points = {p.point.family: p for p in points_on_paper(placing, worked())}
     left = points[Family.LEFT]
@@ -154,19 +162,25 @@ def test_a_ruler_on_two_equal_marks_aims_at_the_point() -> None:
 
 
 def test_heights_on_two_verticals_stand_in_one_proportion() -> None:
-    """Handbook section 2: VP 2400 to the right of the first vertical, the second 600 to the right: 90 to 67.5, 180 to 135, -120 to -90."""
+    """Handbook section 2: VP 2400 to the right of the first vertical, the second 600 to the right: 90 to 67.5, 180 to
+    135, -120 to -90.
+    """
     from aspectum.core.plan.reach import marks_towards
 
     placing = Placing(Sheet(600.0, 600.0), 1.0, (0.0, 0.0), (0, 0, 1, 1), None, (300.0, 300.0), None, ())
     marks = {m.number: m for m in marks_towards(placing, (2400.0, 300.0), True)}
     step = marks[1].a[1] - 300.0
     for number, mark in marks.items():
-        assert mark.a[0] == 0.0 and (mark.b[1] - 300.0) / (mark.a[1] - 300.0 or 1.0) == pytest.approx(0.75 if number else 0.0)
+        assert mark.a[0] == 0.0 and (mark.b[1] - 300.0) / (mark.a[1] - 300.0 or 1.0) == pytest.approx(
+            0.75 if number else 0.0
+        )
         assert mark.a[1] - 300.0 == pytest.approx(number * step)
 
 
 def test_the_tilt_table_is_the_worked_pictures_tilts() -> None:
-    """0.4 units above eye level the left edge tilts +11.31 degrees, 0.6 below -16.70; the card has them at its top and foot."""
+    """0.4 units above eye level the left edge tilts +11.31 degrees, 0.6 below -16.70; the card has them at its top and
+    foot.
+    """
     subject = card()
     placing = place_on(A3, subject)
     table = next(t for t in tilt_tables(placing, subject, points_on_paper(placing, subject)) if t.family is Family.LEFT)
@@ -200,7 +214,9 @@ def test_the_lay_in_goes_from_the_limits_to_the_checks() -> None:
 
 
 def test_diagonals_cross_at_the_sides_middle_in_perspective() -> None:
-    """Handbook section 4: the middle of the left wall is drawn 0.571 of its width from the near upright, at x = 257.1."""
+    """Handbook section 4: the middle of the left wall is drawn 0.571 of its width from the near upright, at
+    x = 257.1.
+    """
     placing = place_on(A3, worked())
     left = next(s for s in lay_in(placing, worked()) if s.kind is StepKind.DIAGONALS and s.family is Family.LEFT)
     assert left.crossing is not None
@@ -228,7 +244,9 @@ def test_a_side_whose_width_nobody_compared_is_left_open() -> None:
 
 @pytest.mark.parametrize("seed", range(12))
 def test_positions_on_paper_agree_with_an_independent_projection_to_a_tenth_of_a_millimetre(seed: int) -> None:
-    """Corners projected from space by the tests' own pinhole, read without error, against where the plan puts them on A2."""
+    """Corners projected from space by the tests' own pinhole, read without error, against where the plan puts them on
+    A2.
+    """
     seen = corner(np.random.default_rng(94200 + seed), 1e-9, heights="upper")
     exact = [replace(r, sd=1e-9) for r in seen.lengths]
     widths = {r.side: r.ratio / (1 + 0) for r in seen.lengths if r.along is Along.ACROSS}
@@ -248,8 +266,12 @@ def test_positions_on_paper_agree_with_an_independent_projection_to_a_tenth_of_a
         top = seen.level * width / away
         foot = 1 - (1 - seen.level) * width / away
         way = -1 if side is Side.LEFT else 1
-        assert step.p == pytest.approx((near.p[0] + way * width * near.long_mm, near.p[1] + top * near.long_mm), abs=0.1)
-        assert step.q == pytest.approx((near.p[0] + way * width * near.long_mm, near.p[1] + foot * near.long_mm), abs=0.1)
+        assert step.p == pytest.approx(
+            (near.p[0] + way * width * near.long_mm, near.p[1] + top * near.long_mm), abs=0.1
+        )
+        assert step.q == pytest.approx(
+            (near.p[0] + way * width * near.long_mm, near.p[1] + foot * near.long_mm), abs=0.1
+        )
     for p in points_on_paper(placing, subject):
         assert p.at is not None
         side = Side.LEFT if p.at[0] < near.p[0] else Side.RIGHT
@@ -260,6 +282,8 @@ def test_turning_and_scaling_the_sheet_change_no_shape() -> None:
     subject = worked()
     tall, wide = place_on(Sheet(297.0, 420.0), subject), place_on(Sheet(841.0, 594.0), subject)
     shapes = [
-        np.array([[*s.p, *s.q] for s in lay_in(placing, subject) if s.kind is StepKind.RECEDING and s.p and s.q]) / placing.scale for placing in (tall, wide)
+        np.array([[*s.p, *s.q] for s in lay_in(placing, subject) if s.kind is StepKind.RECEDING and s.p and s.q])
+        / placing.scale
+        for placing in (tall, wide)
     ]
     assert np.ptp(shapes[0] - shapes[1], axis=0) == pytest.approx(0.0, abs=1e-9)

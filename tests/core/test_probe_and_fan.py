@@ -56,16 +56,29 @@ def test_a_level_rim_opens_by_its_distance_from_eye_level_over_the_focal_length(
 
 def test_nothing_is_told_where_nothing_is_known() -> None:
     assert look(SETUP, [], []).probe((10.0, 10.0)) == Probe((), None)
-    one_point = [Edge(f"d{k}", "hall", Family.DEPTH, p, q) for k, (p, q) in enumerate([((100, 700), (300, 550)), ((900, 700), (700, 550))])]
+    one_point = [
+        Edge(f"d{k}", "hall", Family.DEPTH, p, q)
+        for k, (p, q) in enumerate([((100, 700), (300, 550)), ((900, 700), (700, 550))])
+    ]
     found = look(Setup(1000, 800, perspective=Perspective.ONE_POINT), one_point, []).probe((500.0, 700.0))
     assert found.rim is None  # one-point leaves the width of view open
 
 
 def test_in_a_parallel_drawing_families_run_alike_everywhere_and_seen_straight_up_rims_are_round() -> None:
-    edges = [Edge("a", "box", Family.LEFT, (100, 100), (300, 200)), Edge("b", "box", Family.LEFT, (100, 300), (300, 400))]
+    edges = [
+        Edge("a", "box", Family.LEFT, (100, 100), (300, 200)),
+        Edge("b", "box", Family.LEFT, (100, 300), (300, 400)),
+    ]
     drawing = look(Setup(1000, 800, perspective=Perspective.PARALLEL), edges, [])
-    assert tilts(drawing.probe((10.0, 10.0))) == tilts(drawing.probe((900.0, 700.0))) == {Family.LEFT: pytest.approx(-26.565, abs=1e-3)}
-    uprights = [Edge("u", "tower", Family.UPRIGHT, (900, 480), (800, 480)), Edge("v", "tower", Family.UPRIGHT, (640, 100), (640, 200))]
+    assert (
+        tilts(drawing.probe((10.0, 10.0)))
+        == tilts(drawing.probe((900.0, 700.0)))
+        == {Family.LEFT: pytest.approx(-26.565, abs=1e-3)}
+    )
+    uprights = [
+        Edge("u", "tower", Family.UPRIGHT, (900, 480), (800, 480)),
+        Edge("v", "tower", Family.UPRIGHT, (640, 100), (640, 200)),
+    ]
     straight = look(straight_setup(Looking.UP), uprights, []).probe((300.0, 480.0))
     assert tilts(straight)[Family.UPRIGHT] == pytest.approx(0.0, abs=0.01)
     assert straight.rim is not None and straight.rim.degree_deg == 90.0
@@ -127,14 +140,21 @@ def test_the_middle_of_a_fan_runs_through_the_meeting_of_the_diagonals() -> None
     corner = {(s, t): camera.project(box.at(s, 0, t)[None])[0] for s in (0, 1) for t in (0, 1)}
 
     def laid(id: str, family: Family, a: tuple[int, int], b: tuple[int, int]) -> Edge:
-        return Edge(id, "box", family, (float(corner[a][0]), float(corner[a][1])), (float(corner[b][0]), float(corner[b][1])))
+        return Edge(
+            id, "box", family, (float(corner[a][0]), float(corner[a][1])), (float(corner[b][0]), float(corner[b][1]))
+        )
 
     sides = [laid("low", Family.RIGHT, (0, 0), (1, 0)), laid("high", Family.RIGHT, (0, 1), (1, 1))]
     sides += [laid("near", Family.UPRIGHT, (0, 0), (0, 1)), laid("far", Family.UPRIGHT, (1, 0), (1, 1))]
     back = [camera.project(box.at(0, t, w)[None])[0] for w in (0, 1) for t in (0, 1)]
-    sides += [Edge(f"left{k}", "box", Family.LEFT, tuple(back[2 * k].tolist()), tuple(back[2 * k + 1].tolist())) for k in (0, 1)]
+    sides += [
+        Edge(f"left{k}", "box", Family.LEFT, tuple(back[2 * k].tolist()), tuple(back[2 * k + 1].tolist()))
+        for k in (0, 1)
+    ]
     points = look(Setup(1280, 960), sides, []).points
-    crossing = np.cross(np.cross([*corner[0, 0], 1], [*corner[1, 1], 1]), np.cross([*corner[1, 0], 1], [*corner[0, 1], 1]))
+    crossing = np.cross(
+        np.cross([*corner[0, 0], 1], [*corner[1, 1], 1]), np.cross([*corner[1, 0], 1], [*corner[0, 1], 1])
+    )
     middle = crossing[:2] / crossing[2]
     for first, second in (("low", "high"), ("near", "far")):
         by = {e.id: e for e in sides}
@@ -144,7 +164,10 @@ def test_the_middle_of_a_fan_runs_through_the_meeting_of_the_diagonals() -> None
 
 
 def test_a_fan_without_a_second_family_is_even_on_the_picture_alone() -> None:
-    boards = [Edge("a", "floor", Family.DEPTH, (100, 700), (300, 550)), Edge("b", "floor", Family.DEPTH, (900, 700), (700, 550))]
+    boards = [
+        Edge("a", "floor", Family.DEPTH, (100, 700), (300, 550)),
+        Edge("b", "floor", Family.DEPTH, (900, 700), (700, 550)),
+    ]
     points = look(Setup(1000, 800, perspective=Perspective.ONE_POINT), boards, []).points
     found = fan(boards[0], boards[1], 3, points)
     assert found.spaced is None

@@ -1,4 +1,6 @@
-"""Drill questions: what they ask has the truth that the trade's rules give it, and nothing of it depends on chance but what the seed settles."""
+"""Drill questions: what they ask has the truth that the trade's rules give it, and nothing of it depends on chance but
+what the seed settles.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,18 @@ from aspectum.core.plane.lines import tilt_deg
 from aspectum.core.practice.asking import ASKED, ask
 from aspectum.core.practice.laid_over import laid_over
 from aspectum.core.practice.own_sheets import own_questions
-from aspectum.core.practice.question import AnswerBy, Choice, MarkRole, Number, Place, Question, Told, drawn_at, part_at, scored
+from aspectum.core.practice.question import (
+    AnswerBy,
+    Choice,
+    MarkRole,
+    Number,
+    Place,
+    Question,
+    Told,
+    drawn_at,
+    part_at,
+    scored,
+)
 from aspectum.core.practice.recorded import SkillsOn, edge_skill, far_edges, leans, part_skill, rim_skill, steepness
 from aspectum.core.practice.skills import Skill, tolerance_of
 from aspectum.core.sightings import Along, Edge, Family, Length, Point, ViewSort
@@ -74,7 +87,9 @@ EDGES = (Skill.LEFT_ABOVE, Skill.LEFT_BELOW, Skill.RIGHT_ABOVE, Skill.RIGHT_BELO
 @pytest.mark.parametrize("skill", EDGES)
 @pytest.mark.parametrize("seed", SEEDS)
 def test_an_edge_lies_where_its_skill_says(skill: Skill, seed: int) -> None:
-    """Above eye level edges fall as they go back, below it they climb (handbook section 2): checked by its place against eye level itself."""
+    """Above eye level edges fall as they go back, below it they climb (handbook section 2): checked by its place
+    against eye level itself.
+    """
     question = asked(skill, seed)
     drawing = seen(question)
     (p, q), level = question.shown[0].points, drawing.view.eye_level_px
@@ -88,7 +103,11 @@ def test_an_edge_lies_where_its_skill_says(skill: Skill, seed: int) -> None:
 @pytest.mark.parametrize("seed", SEEDS)
 def test_eye_level_is_where_two_families_meet(seed: int) -> None:
     question = asked(Skill.EYE_LEVEL, seed)
-    points = [vp.at_px for vp in seen(question).vanishing_points if vp.way.family in (Family.LEFT, Family.RIGHT) and vp.at_px is not None]
+    points = [
+        vp.at_px
+        for vp in seen(question).vanishing_points
+        if vp.way.family in (Family.LEFT, Family.RIGHT) and vp.at_px is not None
+    ]
     assert isinstance(question.scoring, Place) and points
     assert all(y == pytest.approx(question.scoring.origin[1], abs=1e-6) for _, y in points)
     unit = abs(question.scoring.one[1])
@@ -104,7 +123,9 @@ def test_the_marked_edges_meet_at_the_vanishing_point(seed: int) -> None:
     judged, truth = scored(question.scoring, met)
     assert judged == pytest.approx(truth, rel=1e-6)
     assert isinstance(question.scoring, Place)
-    nearer = scored(question.scoring, (question.scoring.origin[0] + 0.5 * (met[0] - question.scoring.origin[0]), met[1]))
+    nearer = scored(
+        question.scoring, (question.scoring.origin[0] + 0.5 * (met[0] - question.scoring.origin[0]), met[1])
+    )
     assert nearer[0] == pytest.approx(2.0 * truth, rel=1e-6)  # half as far out its lines draw in twice as much
 
 
@@ -132,11 +153,16 @@ def test_the_middle_of_a_side_is_where_its_diagonals_cross(seed: int) -> None:
     question = asked(Skill.MIDDLE, seed)
     asked_for, *diagonals = question.shown
     met = crossing(*((d.points[0], d.points[1]) for d in diagonals))
-    assert met[0] == pytest.approx(asked_for.points[0][0] + (asked_for.points[1][0] - asked_for.points[0][0]) * 0.5, abs=0.5)
+    assert met[0] == pytest.approx(
+        asked_for.points[0][0] + (asked_for.points[1][0] - asked_for.points[0][0]) * 0.5, abs=0.5
+    )
     judged, truth = scored(question.scoring, asked_for.points[0])
     assert (judged, truth) == pytest.approx((50.0, 50.0), abs=1e-6)
     assert isinstance(question.scoring, Place)
-    measured = (question.scoring.origin[0] + 0.5 * question.scoring.one[0], question.scoring.origin[1] + 0.5 * question.scoring.one[1])
+    measured = (
+        question.scoring.origin[0] + 0.5 * question.scoring.one[0],
+        question.scoring.origin[1] + 0.5 * question.scoring.one[1],
+    )
     judged, truth = scored(question.scoring, measured)
     assert judged > truth  # the measured middle is too near
 
@@ -159,7 +185,9 @@ def test_the_next_bay_is_found_by_the_diagonal_through_the_middle(seed: int) -> 
     assert isinstance(wider, Place)
     equal = (2 * second[0][0] - first[0][0], 2 * second[0][1] - first[0][1])
     nearer_first = math.dist(*first) > math.dist(*second)
-    assert (scored(wider, equal)[0] > 100.0) is nearer_first  # a bay as wide as the one before is too wide where bays recede
+    assert (
+        scored(wider, equal)[0] > 100.0
+    ) is nearer_first  # a bay as wide as the one before is too wide where bays recede
 
 
 def crossing_of_middles(first: tuple[Point, ...], second: tuple[Point, ...]) -> tuple[Point, Point]:
@@ -180,14 +208,18 @@ def test_a_height_is_told_by_eye_level(seed: int) -> None:
     assert scored(question.scoring, 1.1 * height)[0] == pytest.approx(110.0)
 
 
-@pytest.mark.parametrize("skill", [Skill.UPPER_RIM, Skill.LOWER_RIM, Skill.RIM_AT_EYE_LEVEL, Skill.LYING_RIM, Skill.WHEEL])
+@pytest.mark.parametrize(
+    "skill", [Skill.UPPER_RIM, Skill.LOWER_RIM, Skill.RIM_AT_EYE_LEVEL, Skill.LYING_RIM, Skill.WHEEL]
+)
 @pytest.mark.parametrize("seed", SEEDS)
 def test_a_rim_opens_as_its_outline_does(skill: Skill, seed: int) -> None:
     question = asked(skill, seed)
     points = np.array(question.shown[0].points[:-1])
     values = np.linalg.eigvalsh(np.cov(points.T, bias=True))
     assert isinstance(question.scoring, Number)
-    assert math.degrees(math.asin(math.sqrt(max(values[0], 0.0) / values[1]))) == pytest.approx(question.scoring.truth, abs=0.05)
+    assert math.degrees(math.asin(math.sqrt(max(values[0], 0.0) / values[1]))) == pytest.approx(
+        question.scoring.truth, abs=0.05
+    )
     if skill is Skill.RIM_AT_EYE_LEVEL:
         assert question.scoring.truth < 4.0
 
@@ -202,7 +234,9 @@ def test_the_end_of_a_tin_turned_by_an_angle_opens_by_that_angle() -> None:
 
 @pytest.mark.parametrize("seed", SEEDS)
 def test_marks_round_a_tin_crowd_towards_its_outline(seed: int) -> None:
-    """At angle φ from the front a mark stands near R·sin φ (handbook section 3); near the eye it stands a little nearer the outline."""
+    """At angle φ from the front a mark stands near R·sin φ (handbook section 3); near the eye it stands a little nearer
+    the outline.
+    """
     question = asked(Skill.LETTERING, seed)
     assert isinstance(question.scoring, Place)
     assert question.scoring.truth / 100.0 == pytest.approx(math.sin(math.radians(question.figure("turned"))), abs=0.12)
@@ -226,7 +260,10 @@ def test_a_wrong_choice_counts_by_how_much_the_edges_differ() -> None:
     assert isinstance(question.scoring, Choice)
     apart = question.figure("A") - question.figure("B")
     judged, truth = scored(question.scoring, float(1 - question.scoring.right))
-    assert judged - truth == pytest.approx(-apart) and scored(question.scoring, float(question.scoring.right)) == (truth, truth)
+    assert judged - truth == pytest.approx(-apart) and scored(question.scoring, float(question.scoring.right)) == (
+        truth,
+        truth,
+    )
 
 
 @pytest.mark.parametrize("skill", [Skill.MISSING_CORNER, Skill.PARALLEL_EDGE, Skill.BASE_OF_MOUTH])
@@ -252,7 +289,9 @@ def test_an_answer_of_another_kind_is_refused(scoring: Number | Place | Choice, 
 
 
 def test_tilts_count_as_steepness_and_leans_from_plumb() -> None:
-    """A left edge below eye level at −17° judged −12° is 5° too flat, and so is a right one at 17° judged 12°; 89 judged of −89 leans 2° too far right."""
+    """A left edge below eye level at −17° judged −12° is 5° too flat, and so is a right one at 17° judged 12°; 89
+    judged of −89 leans 2° too far right.
+    """
     assert steepness(-12.0, -17.0) == (12.0, 17.0) and steepness(12.0, 17.0) == (12.0, 17.0)
     assert steepness(4.0, -3.0) == (-4.0, 3.0)  # tilted the wrong way
     judged, truth = leans(89.0, -89.0)
@@ -277,10 +316,14 @@ def test_the_near_corners_edges_have_their_skills(family: Family | None, tilt: f
 
 
 def test_only_what_lies_beyond_the_near_walls_is_far() -> None:
-    """Boxes from many views, all of whose edges are known: a wall's top and foot are near, whichever of them is drawn shorter; a lid's back edges are far."""
+    """Boxes from many views, all of whose edges are known: a wall's top and foot are near, whichever of them is drawn
+    shorter; a lid's back edges are far.
+    """
     rng, told, far = np.random.default_rng(5), 0, 0
     for n in range(40):
-        subject = paper_subject(rng, ("one box", "two boxes")[n % 2], pitch_deg=float(rng.uniform(-15, 15)) if n % 4 > 1 else 0.0)
+        subject = paper_subject(
+            rng, ("one box", "two boxes")[n % 2], pitch_deg=float(rng.uniform(-15, 15)) if n % 4 > 1 else 0.0
+        )
         edges = sighted(subject, rng).edges
         # of an edge along one level direction the first digit is its place along the other
         back = {e.id for e in edges if e.family in (Family.LEFT, Family.RIGHT) and e.id[-2] == "1"}
@@ -292,23 +335,38 @@ def test_only_what_lies_beyond_the_near_walls_is_far() -> None:
 
 def test_without_an_upright_what_stands_over_its_fellow_is_no_farther() -> None:
     long = Edge("long", "box", Family.LEFT, (400, 700), (150, 625))
-    over, beyond = Edge("over", "box", Family.LEFT, (400, 560), (152, 520)), Edge("far", "box", Family.LEFT, (500, 640), (330, 600))
+    over, beyond = (
+        Edge("over", "box", Family.LEFT, (400, 560), (152, 520)),
+        Edge("far", "box", Family.LEFT, (500, 640), (330, 600)),
+    )
     assert far_edges([beyond, over, long]) == {"far"}
 
 
 def test_rims_and_parts_have_their_skills() -> None:
     assert [rim_skill(True, top, 20.0) for top in (True, False)] == [Skill.UPPER_RIM, Skill.LOWER_RIM]
     assert rim_skill(True, True, 2.0) is Skill.RIM_AT_EYE_LEVEL and rim_skill(False, False, 2.0) is Skill.LYING_RIM
-    assert [part_skill(p) for p in (0.51, 0.34, 0.66, 0.8)] == [Skill.MIDDLE, Skill.THIRD, Skill.THIRD, Skill.OTHER_PART]
+    assert [part_skill(p) for p in (0.51, 0.34, 0.66, 0.8)] == [
+        Skill.MIDDLE,
+        Skill.THIRD,
+        Skill.THIRD,
+        Skill.OTHER_PART,
+    ]
 
 
 def test_a_sheets_own_sightings_are_asked_again_where_they_are_tight() -> None:
     from aspectum.core.check import check
     from aspectum.core.sightings import Measured
 
-    lengths = [Length("unit", (400, 200), (400, 700), Along.UPRIGHT, unit=True), Length("far", (150, 250), (150, 625), Along.UPRIGHT)]
+    lengths = [
+        Length("unit", (400, 200), (400, 700), Along.UPRIGHT, unit=True),
+        Length("far", (150, 250), (150, 625), Along.UPRIGHT),
+    ]
     findings = check(worked.SETUP, worked.EDGES, [], Measured(lengths=lengths)).findings
-    questions = list(own_questions(findings, SkillsOn(worked.EDGES, lengths={"far": Along.UPRIGHT}), lengths, worked.SETUP, FREEHAND).values())
+    questions = list(
+        own_questions(
+            findings, SkillsOn(worked.EDGES, lengths={"far": Along.UPRIGHT}), lengths, worked.SETUP, FREEHAND
+        ).values()
+    )
     assert {q.skill for q in questions} >= {Skill.LEFT_ABOVE, Skill.LEFT_BELOW, Skill.RIGHT_ABOVE, Skill.RIGHT_BELOW}
     for question in questions:
         assert question.truth_sd is not None and question.truth_sd <= tolerance_of(question.skill, FREEHAND) / 3
@@ -322,5 +380,8 @@ def test_seen_straight_up_no_edge_is_above_or_below_eye_level() -> None:
 
 
 def test_in_a_parallel_drawing_no_edge_is_above_or_below_eye_level() -> None:
-    laid = SkillsOn([Edge("e", "box", Family.LEFT, (0, 0), (90, 52)), Edge("u", "box", Family.UPRIGHT, (0, 0), (0, 90))], sort=ViewSort.PARALLEL)
+    laid = SkillsOn(
+        [Edge("e", "box", Family.LEFT, (0, 0), (90, 52)), Edge("u", "box", Family.UPRIGHT, (0, 0), (0, 90))],
+        sort=ViewSort.PARALLEL,
+    )
     assert laid.edge_skill("e", -30.0) is Skill.PARALLEL_EDGE and laid.edge_skill("u", 90.0) is Skill.UPRIGHT_LEAN

@@ -38,7 +38,9 @@ def test_nothing_is_said_under_five_readings(n: int) -> None:
 
 
 @given(st.lists(st.floats(-60, 60), min_size=5, max_size=40), st.floats(-20, 20), st.floats(0.1, 10))
-def test_shifting_and_scaling_every_error_shifts_and_scales_the_standing(errors: list[float], shift: float, scale: float) -> None:
+def test_shifting_and_scaling_every_error_shifts_and_scales_the_standing(
+    errors: list[float], shift: float, scale: float
+) -> None:
     one, other = standing(np.array(errors)), standing(scale * np.array(errors) + shift)
     assert one.bias is not None and other.bias is not None and one.spread is not None and other.spread is not None
     assert other.bias.value == pytest.approx(scale * one.bias.value + shift, abs=1e-6)
@@ -97,14 +99,20 @@ def test_few_readings_are_drawn_towards_nothing_and_many_are_not() -> None:
 
 def test_weeks_keep_their_readings_apart() -> None:
     found = weeks(np.array([100.0, 101.0, 107.5, 130.0]), np.array([1.0, 3.0, 5.0, -2.0]))
-    assert [(week.day, week.mean, week.standing.n) for week in found] == [(100.5, 2.0, 2), (107.5, 5.0, 1), (130.0, -2.0, 1)]
+    assert [(week.day, week.mean, week.standing.n) for week in found] == [
+        (100.5, 2.0, 2),
+        (107.5, 5.0, 1),
+        (130.0, -2.0, 1),
+    ]
     assert weeks(np.array([]), np.array([])) == []
 
 
 def test_every_skill_has_its_unit_and_the_tolerance_of_the_school() -> None:
     assert set(KINDS) == set(Skill) and {kind.group for kind in KINDS.values()} == set(Group)
     assert tolerance_of(Skill.LEFT_BELOW, FREEHAND) == 3.0 and tolerance_of(Skill.LOWER_RIM, FREEHAND) == 5.0
-    assert tolerance_of(Skill.LENGTH_UP, RULED) == pytest.approx(3.0) and tolerance_of(Skill.EYE_LEVEL, FREEHAND) == pytest.approx(0.08)
+    assert tolerance_of(Skill.LENGTH_UP, RULED) == pytest.approx(3.0) and tolerance_of(
+        Skill.EYE_LEVEL, FREEHAND
+    ) == pytest.approx(0.08)
     assert KINDS[Skill.MISSING_CORNER].unit is SkillUnit.NEAR_UPRIGHTS
 
 
@@ -118,12 +126,19 @@ def test_what_was_known_well_and_lately_is_kept_best() -> None:
 def test_the_block_in_has_a_third_of_the_time_and_is_late_after_it() -> None:
     """Handbook section 8, common practice: of thirty minutes ten."""
     plan = planned(30.0)
-    assert [p.phase for p in plan] == list(Phase) and plan[0].ends_s == pytest.approx(600.0) and plan[-1].ends_s == pytest.approx(1800.0)
+    assert (
+        [p.phase for p in plan] == list(Phase)
+        and plan[0].ends_s == pytest.approx(600.0)
+        and plan[-1].ends_s == pytest.approx(1800.0)
+    )
     late = pace(plan, [724.0, 1300.0])
     assert (late[0].took_s, late[0].late_s) == pytest.approx((724.0, 124.0)) and late[1].late_s < 0
 
 
-@pytest.mark.parametrize(("minutes", "shares"), [(0.0, None), (5000.0, None), (30.0, dict.fromkeys(Phase, 0.0)), (30.0, {Phase.FORMS: -0.2, Phase.TONE: 0.5})])
+@pytest.mark.parametrize(
+    ("minutes", "shares"),
+    [(0.0, None), (5000.0, None), (30.0, dict.fromkeys(Phase, 0.0)), (30.0, {Phase.FORMS: -0.2, Phase.TONE: 0.5})],
+)
 def test_a_time_or_shares_that_cannot_be_are_refused(minutes: float, shares: dict[Phase, float] | None) -> None:
     with pytest.raises(ValueError, match=r"minutes|share"):
         planned(minutes, shares)

@@ -1,4 +1,6 @@
-"""What a drawing leaves in the record (handbook section 8): every cause once, by its own skill, and each line by what the causes leave of it."""
+"""What a drawing leaves in the record (handbook section 8): every cause once, by its own skill, and each line by what
+the causes leave of it.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,11 @@ EDGES = {Skill.LEFT_ABOVE, Skill.LEFT_BELOW, Skill.RIGHT_ABOVE, Skill.RIGHT_BELO
 
 
 def judged(
-    subject: PaperSubject, faults: list[Fault], rng: np.random.Generator, given: frozenset[str] = frozenset(), wobble: float = 0.0
+    subject: PaperSubject,
+    faults: list[Fault],
+    rng: np.random.Generator,
+    given: frozenset[str] = frozenset(),
+    wobble: float = 0.0,
 ) -> tuple[Laid, Critique]:
     """The subject as sighted, and the critique of a drawing of it with ``faults``, on paper that prints ``given``."""
     theirs, mine = replace(sighted(subject, rng, 0.3), given=given), on_paper(subject, faults, rng, wobble=wobble)
@@ -54,13 +60,23 @@ def test_eye_level_too_high_is_one_reading_and_no_error_of_the_edges(box: PaperS
     errors = by_skill(recorded(theirs, found))
     assert errors[Skill.EYE_LEVEL] == [pytest.approx(0.4, abs=0.05)]
     assert max(abs(d.difference) for d in found.differences if d.what is What.TILT) > 5.0, "as drawn, the edges are off"
-    assert set(errors) & EDGES and all(abs(e) < 1.0 for skill in EDGES for e in errors[skill]), "run to that eye level, they are right"
+    assert set(errors) & EDGES and all(abs(e) < 1.0 for skill in EDGES for e in errors[skill]), (
+        "run to that eye level, they are right"
+    )
 
 
 def test_a_form_leaves_readings_of_everything_that_was_drawn(box: PaperSubject) -> None:
     theirs, found = judged(box, [], np.random.default_rng(2), wobble=1.0)
     errors = by_skill(recorded(theirs, found))
-    assert set(errors) >= {Skill.LEFT_ABOVE, Skill.RIGHT_ABOVE, Skill.FAR_ABOVE, Skill.UPRIGHT_LEAN, Skill.LENGTH_UP, Skill.LENGTH_ALONG, Skill.EYE_LEVEL}
+    assert set(errors) >= {
+        Skill.LEFT_ABOVE,
+        Skill.RIGHT_ABOVE,
+        Skill.FAR_ABOVE,
+        Skill.UPRIGHT_LEAN,
+        Skill.LENGTH_UP,
+        Skill.LENGTH_ALONG,
+        Skill.EYE_LEVEL,
+    }
     up = [r for r in recorded(theirs, found) if r.skill is Skill.LENGTH_UP]
     uprights = sum(e.family is Family.UPRIGHT for e in theirs.edges)
     assert len(up) == uprights - 1, "the near upright is not measured by itself"
@@ -84,8 +100,12 @@ def test_a_vanishing_point_too_near_is_one_reading(box: PaperSubject) -> None:
         (Fault("depth", 0.15, "b0", Family.RIGHT), Skill.LENGTH_ALONG, 16.2),
     ],
 )
-def test_a_cause_stands_for_the_lines_of_its_own_skill(box: PaperSubject, fault: Fault, skill: Skill, error: float) -> None:
-    """Three uprights that lean together are one judgement of plumb: not three, and not one beside three that are right."""
+def test_a_cause_stands_for_the_lines_of_its_own_skill(
+    box: PaperSubject, fault: Fault, skill: Skill, error: float
+) -> None:
+    """Three uprights that lean together are one judgement of plumb: not three, and not one beside three
+    that are right.
+    """
     theirs, found = judged(box, [fault], np.random.default_rng(4))
     mine = [r for r in recorded(theirs, found) if r.skill is skill and abs(r.error) > 1.0]
     assert [r.error for r in mine] == [pytest.approx(error, rel=0.08)]
@@ -100,7 +120,9 @@ def test_a_line_off_by_itself_keeps_its_error_and_a_long_near_upright_spoils_no_
     assert abs(tilts.pop(edge.id)) == pytest.approx(8.0, abs=0.7) and all(abs(e) < 1.0 for e in tilts.values())
     uprights = [e for e in theirs.edges if e.family is Family.UPRIGHT]
     near = max(uprights, key=lambda e: abs(e.p[1] - e.q[1]))
-    theirs, found = judged(box, [Fault("stray", 0.15, "b0", Family.UPRIGHT, "length", near.id)], np.random.default_rng(6))
+    theirs, found = judged(
+        box, [Fault("stray", 0.15, "b0", Family.UPRIGHT, "length", near.id)], np.random.default_rng(6)
+    )
     up = {r.sighting: r.error for r in recorded(theirs, found) if r.skill in (Skill.LENGTH_UP, Skill.LENGTH_ALONG)}
     assert up.pop(near.id) == pytest.approx(16.2, abs=2.0) and all(abs(e) < 2.0 for e in up.values())
 
@@ -126,33 +148,54 @@ def test_headline_weakness_is_the_cause_over_many_drawings(box: PaperSubject) ->
     assert all(abs(statistics.mean(errors[skill])) < 1.0 for skill in EDGES & set(errors))
 
 
-# --- what is printed on the paper ---------------------------------------------------------------------------------------------------------------------------
+# --- what is printed on the paper
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_what_is_printed_is_nobodys_reading_and_moves_with_no_cause(box: PaperSubject) -> None:
-    """A worksheet gives the near upright and the two edges from its top; the rest is drawn to an eye level that stands too high."""
+    """A worksheet gives the near upright and the two edges from its top; the rest is drawn to an eye level that stands
+    too high.
+    """
     edges = sighted(box, np.random.default_rng(0)).edges
     near = max((e for e in edges if e.family is Family.UPRIGHT), key=lambda e: abs(e.p[1] - e.q[1]))
     top = min((near.p, near.q), key=lambda at: at[1])
-    given = frozenset([near.id, *(e.id for e in edges if e is not near and min(np.hypot(*np.subtract(at, top)) for at in (e.p, e.q)) < 8)])
+    given = frozenset(
+        [
+            near.id,
+            *(e.id for e in edges if e is not near and min(np.hypot(*np.subtract(at, top)) for at in (e.p, e.q)) < 8),
+        ]
+    )
     assert len(given) == 3
     theirs, found = judged(box, [Fault("eye-level", 0.4)], np.random.default_rng(8), given)
-    assert not given & {d.sighting for d in found.differences} and not given & {id for hold in found.holds for id in hold.sightings}
+    assert not given & {d.sighting for d in found.differences} and not given & {
+        id for hold in found.holds for id in hold.sightings
+    }
     assert not given & set(found.ghosts) and not any(given & set(cause.lines) for cause in found.causes)
     first = found.causes[0]
-    assert (first.cause.value, first.direction.value) == ("eye-level", "too-high") and first.size == pytest.approx(0.4, abs=0.1)
+    assert (first.cause.value, first.direction.value) == ("eye-level", "too-high") and first.size == pytest.approx(
+        0.4, abs=0.1
+    )
     readings = recorded(theirs, found, level_given=True, points_given=frozenset({("b0", Family.LEFT)}))
     assert not given & {r.sighting for r in readings} and "b0 left" not in {r.sighting for r in readings}
     faithful = judged(box, [], np.random.default_rng(9), given)
-    assert Skill.EYE_LEVEL not in by_skill(recorded(*faithful, level_given=True)) and Skill.EYE_LEVEL in by_skill(recorded(*faithful))
+    assert Skill.EYE_LEVEL not in by_skill(recorded(*faithful, level_given=True)) and Skill.EYE_LEVEL in by_skill(
+        recorded(*faithful)
+    )
 
 
 def test_lengths_on_a_worksheet_are_compared_with_what_is_printed_on_it(box: PaperSubject) -> None:
-    """All that is drawn is drawn a sixth too large: the paper's own lines say so, where a free drawing may be of any size."""
+    """All that is drawn is drawn a sixth too large: the paper's own lines say so, where a free drawing may be of any
+    size.
+    """
     theirs = sighted(box, np.random.default_rng(0), 0.1)
-    given = frozenset([max((e for e in theirs.edges if e.family is Family.UPRIGHT), key=lambda e: abs(e.p[1] - e.q[1])).id])
+    given = frozenset(
+        [max((e for e in theirs.edges if e.family is Family.UPRIGHT), key=lambda e: abs(e.p[1] - e.q[1])).id]
+    )
     true = on_paper(box, [], np.random.default_rng(1), wobble=0.0)
-    large = [e if e.id in given else replace(e, p=(e.p[0] * 7 / 6, e.p[1] * 7 / 6), q=(e.q[0] * 7 / 6, e.q[1] * 7 / 6)) for e in true.edges]
+    large = [
+        e if e.id in given else replace(e, p=(e.p[0] * 7 / 6, e.p[1] * 7 / 6), q=(e.q[0] * 7 / 6, e.q[1] * 7 / 6))
+        for e in true.edges
+    ]
     mine, subject = replace(true, edges=large), replace(theirs, given=given)
     found = critique(compare(subject, mine, 1 / PAPER_DPMM), subject, mine, FREEHAND)
     lengths = [d.difference for d in found.differences if d.what is What.LENGTH]

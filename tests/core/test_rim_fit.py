@@ -52,12 +52,18 @@ def test_a_third_of_the_rim_gives_the_whole(degree: float, lean: float, arc: flo
 
 @settings(max_examples=40, deadline=None)
 @given(st.floats(10, 70), st.floats(-170, 170), st.floats(0.4, 3.0), st.booleans(), st.integers(0, 999))
-def test_turning_mirroring_and_scaling_the_picture_leave_the_degree(degree: float, turn: float, scale: float, mirror: bool, seed: int) -> None:
+def test_turning_mirroring_and_scaling_the_picture_leave_the_degree(
+    degree: float, turn: float, scale: float, mirror: bool, seed: int
+) -> None:
     rng = np.random.default_rng(seed)
     t = np.pi / 2 + np.radians(200) * np.linspace(-0.5, 0.5, 12)
     laid = ellipse(110, degree, 0, t) + rng.normal(0, 0.7, (12, 2))
     a = math.radians(turn)
-    matrix = scale * np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]]) @ np.diag([-1.0 if mirror else 1.0, 1.0])
+    matrix = (
+        scale
+        * np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]])
+        @ np.diag([-1.0 if mirror else 1.0, 1.0])
+    )
     before, after = fit_rim(points_of(laid), 0.7), fit_rim(points_of((laid - 400) @ matrix.T + 500), 0.7 * scale)
     assert after.degree_deg == pytest.approx(before.degree_deg, abs=0.02)
     assert after.sds[1] == pytest.approx(before.sds[1], rel=0.02)
@@ -89,7 +95,9 @@ def test_a_short_arc_is_called_short() -> None:
         ((), ((50, 50), (50, 50)), (50, 90), "coincide"),
     ],
 )
-def test_what_makes_no_rim_is_refused(points: Points, ends: Ends | None, near_point: tuple[float, float] | None, words: str) -> None:
+def test_what_makes_no_rim_is_refused(
+    points: Points, ends: Ends | None, near_point: tuple[float, float] | None, words: str
+) -> None:
     with pytest.raises(ValueError, match=words):
         fit_rim(points, 1.5, ends, near_point)
 
@@ -154,7 +162,11 @@ def test_a_well_drawn_rim_has_no_shape_fault() -> None:
 def banked(rim: Rim, camera: Pinhole) -> tuple[RimBank, Vec]:
     evidence = gather(Setup(1280, 960), (), {}, ((rim, fit_rim(rim.points, 1.0)),))
     params = np.zeros(evidence.size)
-    params[:3] = math.log(camera.focal_px / evidence.scale), math.radians(camera.pitch_deg), math.radians(camera.roll_deg)
+    params[:3] = (
+        math.log(camera.focal_px / evidence.scale),
+        math.radians(camera.pitch_deg),
+        math.radians(camera.roll_deg),
+    )
     assert evidence.rims is not None
     return evidence.rims, params
 
@@ -192,7 +204,14 @@ def test_derivatives_of_the_rims_by_the_camera(with_ends: bool) -> None:
         (cx, cy), half, _, _, tilt = circle.ellipse(camera)
         a = math.radians(tilt - 90)
         along, middle = np.array([math.cos(a), -math.sin(a)]) * half, np.array([cx, cy])
-        rim = Rim("r", "f", Plane.RIGHT, rim.points, points_of(np.stack([middle - along + (1, 3), middle + along - (2, 2)])), rim.points[4])  # type: ignore[arg-type]
+        rim = Rim(
+            "r",
+            "f",
+            Plane.RIGHT,
+            rim.points,
+            points_of(np.stack([middle - along + (1, 3), middle + along - (2, 2)])),  # type: ignore[arg-type]
+            rim.points[4],
+        )
     evidence = gather(Setup(1280, 960), (), {}, ((rim, fit_rim(rim.points, 1.0, rim.ends, rim.near)),))
     bank = evidence.rims
     assert bank is not None
@@ -214,7 +233,9 @@ def test_derivatives_of_the_rims_by_the_camera(with_ends: bool) -> None:
 
 
 def test_a_flat_near_arc_says_its_side_by_the_ellipse_that_is_told() -> None:
-    """Ten points over 187 px that bow up by 8: the best ellipse is a part of a huge lower arc, the likely one is not."""
+    """Ten points over 187 px that bow up by 8: the best ellipse is a part of a huge lower arc, the likely
+    one is not.
+    """
     x = (492.8, 505.8, 525.3, 550.3, 576.5, 603.7, 628.1, 650.8, 670.5, 679.5)
     y = (395.6, 393.0, 388.4, 388.6, 387.5, 390.3, 390.1, 391.8, 391.6, 395.2)
     assert fit_rim(tuple(zip(x, y, strict=True)), 1.0).front == -1
@@ -236,8 +257,12 @@ def test_principal_axes_are_named_largest_first() -> None:
     assert (major, minor, abs(angle)) == (pytest.approx(90), pytest.approx(20), pytest.approx(math.pi / 2))
 
 
-@pytest.mark.parametrize(("ends", "near", "least"), [(None, None, 5), (((0, 0), (9, 0)), None, 1), (((0, 0), (9, 0)), (4, 3), 0)])
-def test_a_rim_must_keep_as_many_points_as_make_an_ellipse(ends: tuple[Point, Point] | None, near: Point | None, least: int) -> None:
+@pytest.mark.parametrize(
+    ("ends", "near", "least"), [(None, None, 5), (((0, 0), (9, 0)), None, 1), (((0, 0), (9, 0)), (4, 3), 0)]
+)
+def test_a_rim_must_keep_as_many_points_as_make_an_ellipse(
+    ends: tuple[Point, Point] | None, near: Point | None, least: int
+) -> None:
     rim = Rim("r", "tin", Plane.LEVEL, tuple((float(k), float(k * k % 7)) for k in range(8)), ends, near)
     assert rim.least_points == least
     if least:

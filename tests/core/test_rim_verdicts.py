@@ -71,7 +71,12 @@ FLAT = level_circle("flat", "flat", (-0.55, 2.6, -0.75), 0.22)
 ALL = [MOUTH, BASE, LAMP, FLAT]
 
 
-def judged(changed: dict[str, Rim] | None = None, with_edges: bool = True, tolerances: Tolerances = FREEHAND, more: list[Rim] | None = None) -> CheckResult:
+def judged(
+    changed: dict[str, Rim] | None = None,
+    with_edges: bool = True,
+    tolerances: Tolerances = FREEHAND,
+    more: list[Rim] | None = None,
+) -> CheckResult:
     rims = [(changed or {}).get(c.id, laid(c, seed=k)) for k, c in enumerate(ALL)] + (more or [])
     return check(SETUP, edges() if with_edges else [], tolerances=tolerances, rims=rims, round_forms=frozenset({"tin"}))
 
@@ -122,7 +127,9 @@ def test_a_base_drawn_flatter_than_its_mouth_is_named_so() -> None:
     result = judged({"base": opened(laid(BASE, seed=1), BASE, 0.35)})
     found = fault(result, "base", Rule.BASE_FLATTER)
     assert of(result, "base").verdict is Verdict.OFF
-    assert (found.turn_deg or 0.0) == pytest.approx(BASE.ellipse(CAMERA)[3] - (of(result, "base").sighted or 0), abs=2.5)
+    assert (found.turn_deg or 0.0) == pytest.approx(
+        BASE.ellipse(CAMERA)[3] - (of(result, "base").sighted or 0), abs=2.5
+    )
     assert found.others == ("mouth",)
     assert others_hold(result, "base")
 
@@ -146,7 +153,12 @@ def test_a_rim_opened_at_eye_level() -> None:
     t = np.linspace(0, 2 * np.pi, 14, endpoint=False)
     a = math.radians(90 - tilt)
     flat = np.stack([major * np.cos(t), 0.22 * major * np.sin(t)], axis=1)
-    drawn = Rim("level", "shelf", Plane.LEVEL, points(flat @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]]) + centre))
+    drawn = Rim(
+        "level",
+        "shelf",
+        Plane.LEVEL,
+        points(flat @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]]) + centre),
+    )
     result = judged(more=[drawn])
     assert (fault(result, "level", Rule.OPENED_AT_EYE_LEVEL).turn_deg or 0.0) == pytest.approx(-12.7, abs=1.5)
 
@@ -203,7 +215,11 @@ def test_sides_meet_the_rims_without_a_corner(shift: float, caught: bool) -> Non
     sides = [f for f in faults if f.rule is Rule.SIDE_MISSES]
     assert bool(sides) is caught
     for f in sides:
-        assert np.sign(f.size_px or 0.0) == np.sign(shift) and abs(f.size_px or 0.0) == pytest.approx(abs(shift), abs=5) and f.others == ("side",)
+        assert (
+            np.sign(f.size_px or 0.0) == np.sign(shift)
+            and abs(f.size_px or 0.0) == pytest.approx(abs(shift), abs=5)
+            and f.others == ("side",)
+        )
 
 
 def test_a_tutor_may_allow_the_lowest_rim_some_roundness_more() -> None:
@@ -212,7 +228,9 @@ def test_a_tutor_may_allow_the_lowest_rim_some_roundness_more() -> None:
     assert of(judged(drawn, tolerances=replace(FREEHAND, lowest_rim_deg=6.0)), "base").verdict is not Verdict.OFF
     # only the lowest, and only rounder
     allowed = replace(FREEHAND, lowest_rim_deg=6.0)
-    assert of(judged({"base": opened(laid(BASE, seed=1), BASE, 0.5)}, tolerances=allowed), "base").verdict is Verdict.OFF
+    assert (
+        of(judged({"base": opened(laid(BASE, seed=1), BASE, 0.5)}, tolerances=allowed), "base").verdict is Verdict.OFF
+    )
 
 
 def test_edges_and_rims_that_disagree_say_by_how_much_and_where_it_rests() -> None:
@@ -237,7 +255,9 @@ def test_the_far_end_of_a_lying_drum_is_the_rounder_one() -> None:
     well = judged(more=[laid(near, 340, 16, 4), laid(far, 190, 13, 5)])
     assert of(well, "far").verdict is Verdict.HOLDS and of(well, "far").reason.others == ("near",)
     right = next(v for v in result.vanishing_points if v.form == "drum" and v.family is Family.RIGHT)
-    assert right.x_px is not None and right.x_px == pytest.approx(CAMERA.vanishing_point(axis)[0], abs=4 * (right.sd_px or 0))
+    assert right.x_px is not None and right.x_px == pytest.approx(
+        CAMERA.vanishing_point(axis)[0], abs=4 * (right.sd_px or 0)
+    )
 
 
 def test_a_wheel_on_a_wall_touches_the_middles_of_its_square() -> None:
@@ -280,7 +300,12 @@ def test_the_ladder_gives_the_forms_rim_at_every_height() -> None:
 
 def flat_rim(id: str, y: float, degree: float, form: str = "f", plane: Plane = Plane.LEVEL) -> Rim:
     t = np.linspace(0, 2 * np.pi, 14, endpoint=False)
-    return Rim(id, form, plane, points(np.stack([400 + 90 * np.cos(t), y + 90 * math.sin(math.radians(degree)) * np.sin(t)], axis=1)))
+    return Rim(
+        id,
+        form,
+        plane,
+        points(np.stack([400 + 90 * np.cos(t), y + 90 * math.sin(math.radians(degree)) * np.sin(t)], axis=1)),
+    )
 
 
 PARALLEL = Setup(800, 800, Perspective.PARALLEL, point_sd_px=0.5)
@@ -295,7 +320,9 @@ def test_a_parallel_drawing_gives_every_level_rim_one_degree(pair: tuple[Family,
         Edge("r", "f", pair[1], (400, 500), (600, 500 - 200 * tan)),
         Edge("u", "f", Family.UPRIGHT, (400, 500), (400, 300)),
     ]
-    result = check(PARALLEL, axes, rims=[flat_rim("good", 200, 35.26), flat_rim("flat", 500, 24), flat_rim("round", 600, 46)])
+    result = check(
+        PARALLEL, axes, rims=[flat_rim("good", 200, 35.26), flat_rim("flat", 500, 24), flat_rim("round", 600, 46)]
+    )
     assert of(result, "good").verdict is Verdict.HOLDS and of(result, "good").implied == pytest.approx(35.264, abs=0.01)
     assert (fault(result, "flat", Rule.RIM_TOO_FLAT).turn_deg or 0.0) == pytest.approx(11.26, abs=0.3)
     assert (fault(result, "round", Rule.RIM_TOO_ROUND).turn_deg or 0.0) == pytest.approx(-10.74, abs=0.3)
@@ -320,17 +347,26 @@ def test_a_lone_rim_of_a_parallel_drawing_has_nothing_to_go_by() -> None:
 
 SPOT = st.tuples(st.floats(-300, 1600), st.floats(-300, 1300))
 AnyRim = tuple[Plane, str, list[tuple[float, float]]]
-ANY_RIM = st.tuples(st.sampled_from(list(Plane)), st.sampled_from(["f", "g"]), st.lists(SPOT, min_size=5, max_size=9, unique=True))
+ANY_RIM = st.tuples(
+    st.sampled_from(list(Plane)), st.sampled_from(["f", "g"]), st.lists(SPOT, min_size=5, max_size=9, unique=True)
+)
 
 
 @settings(max_examples=40, deadline=None)
 @given(st.lists(ANY_RIM, min_size=1, max_size=4), st.booleans(), st.sampled_from(list(Perspective)))
-def test_any_rims_give_finite_answers_or_none(laid_rims: list[AnyRim], with_edges: bool, perspective: Perspective) -> None:
+def test_any_rims_give_finite_answers_or_none(
+    laid_rims: list[AnyRim], with_edges: bool, perspective: Perspective
+) -> None:
     rims = []
     for k, (plane, form, spots) in enumerate(laid_rims):
         if np.ptp(np.array(spots), axis=0).max() > 5:
             rims.append(Rim(f"r{k}", form, plane, tuple(spots)))
-    result = check(replace(SETUP, perspective=perspective), edges()[:5] if with_edges else [], rims=rims, round_forms=frozenset("f"))
+    result = check(
+        replace(SETUP, perspective=perspective),
+        edges()[:5] if with_edges else [],
+        rims=rims,
+        round_forms=frozenset("f"),
+    )
     assert len(result.findings) == len(rims) + (5 if with_edges else 0)
     for finding in result.findings:
         for value in (finding.sighted, finding.sighted_sd, finding.implied, finding.implied_sd):
@@ -343,7 +379,11 @@ def test_any_rims_give_finite_answers_or_none(laid_rims: list[AnyRim], with_edge
 def test_degenerate_rims_never_crash_or_invent(count: int) -> None:
     line = Rim("line", "f", Plane.LEVEL, tuple((100.0 + 30 * k, 300.0) for k in range(6)))
     same = [replace(line, id=f"line{k}") for k in range(count)]
-    result = check(SETUP, [], rims=[line, *same, Rim("far", "g", Plane.ACROSS, tuple((9000.0 + k * k, -4000.0 + 7 * k) for k in range(6)))])
+    result = check(
+        SETUP,
+        [],
+        rims=[line, *same, Rim("far", "g", Plane.ACROSS, tuple((9000.0 + k * k, -4000.0 + 7 * k) for k in range(6)))],
+    )
     for finding in result.findings:
         for value in (finding.sighted, finding.implied, finding.implied_sd):
             assert value is None or math.isfinite(value)

@@ -48,7 +48,11 @@ def rim_below(id: str, below: float, radius: float = 1.2) -> Rim:
 
 
 def test_two_rims_fix_eye_level_by_drawing_the_ratio_on_to_zero() -> None:
-    result = check(Setup(800, 800, Perspective.TWO_POINT, point_sd_px=0.2), [], rims=[rim_below("upper", 1.2), rim_below("lower", 3.0)])
+    result = check(
+        Setup(800, 800, Perspective.TWO_POINT, point_sd_px=0.2),
+        [],
+        rims=[rim_below("upper", 1.2), rim_below("lower", 3.0)],
+    )
     assert result.eye_level.source == "rims"
     assert result.eye_level.height_at(400, 800) == pytest.approx(400, abs=0.4)
     assert result.camera is not None and result.camera.focal_px == pytest.approx(500, rel=5e-3)
@@ -64,7 +68,9 @@ def test_one_rim_alone_fixes_nothing_and_says_so() -> None:
 
 def test_one_rim_and_the_lens_fix_eye_level() -> None:
     """ratio = distance / f, with f from Exif: 22.5 mm on 800 px is 500 px."""
-    result = check(Setup(800, 800, Perspective.TWO_POINT, focal_35mm=22.5, point_sd_px=0.2), [], rims=[rim_below("only", 3.0)])
+    result = check(
+        Setup(800, 800, Perspective.TWO_POINT, focal_35mm=22.5, point_sd_px=0.2), [], rims=[rim_below("only", 3.0)]
+    )
     assert result.eye_level.source == "rims"
     assert result.eye_level.height_at(400, 800) == pytest.approx(400, abs=2)
 
@@ -78,7 +84,9 @@ def test_trade_rule_of_the_axis_is_exact_only_at_the_centre_of_vision() -> None:
     assert abs(straight) == pytest.approx(90, abs=1e-6)
 
 
-@pytest.mark.parametrize(("turn", "ratio", "length"), [(22.5, 0.383, 0.924), (45, 0.707, 0.707), (67.5, 0.924, 0.383), (0, 0, 1), (90, 1, 0)])
+@pytest.mark.parametrize(
+    ("turn", "ratio", "length"), [(22.5, 0.383, 0.924), (45, 0.707, 0.707), (67.5, 0.924, 0.383), (0, 0, 1), (90, 1, 0)]
+)
 def test_a_cylinder_turned_end_on(turn: float, ratio: float, length: float) -> None:
     found = turned_cylinder(turn)
     assert (round(found.ratio, 3), round(found.length, 3), found.degree_deg) == (ratio, length, turn)
@@ -113,7 +121,9 @@ def test_degree_by_looking_is_not_the_drawn_degree_off_the_centre() -> None:
     assert drawn < degree_by_looking(0.4, math.hypot(2, 3))
 
 
-@pytest.mark.parametrize(("degree", "guide"), [(17, 15), (17.6, 20), (35.26, 35), (61, 60), (11, 15), (4, None), (72, None)])
+@pytest.mark.parametrize(
+    ("degree", "guide"), [(17, 15), (17.6, 20), (35.26, 35), (61, 60), (11, 15), (4, None), (72, None)]
+)
 def test_nearest_ellipse_guide(degree: float, guide: int | None) -> None:
     assert nearest_guide(degree) == guide
 

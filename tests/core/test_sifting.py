@@ -59,7 +59,9 @@ def test_studentised_residuals_have_unit_spread() -> None:
     for seed in range(40):
         found = scene(seed)
         evidence = evidence_of(found.setup, found.sighted(rng))
-        fitted = settle(solve(evidence, view_for(evidence, Perspective.THREE_POINT))[0], np.ones(len(evidence.edges), bool))
+        fitted = settle(
+            solve(evidence, view_for(evidence, Perspective.THREE_POINT))[0], np.ones(len(evidence.edges), bool)
+        )
         values += studentised(influence(fitted), fitted.active).tolist()
     assert np.std(values) == pytest.approx(1.0, abs=0.08)
 
@@ -75,7 +77,9 @@ def test_two_strays_in_a_rich_scene_are_both_found() -> None:
     found = scene(7, boxes=3)
     rng = np.random.default_rng(7)
     edges = found.sighted(rng)
-    long = sorted(range(len(edges)), key=lambda k: -float(np.hypot(edges[k].q[0] - edges[k].p[0], edges[k].q[1] - edges[k].p[1])))
+    long = sorted(
+        range(len(edges)), key=lambda k: -float(np.hypot(edges[k].q[0] - edges[k].p[0], edges[k].q[1] - edges[k].p[1]))
+    )
     first, second = long[0], next(k for k in long if edges[k].form != edges[long[0]].form)
     edges[first], edges[second] = turned(edges[first], 11), turned(edges[second], -12)
     off = {f.sighting for f in check(found.setup, edges).findings if f.verdict is Verdict.OFF}

@@ -78,7 +78,13 @@ def test_mirroring_and_scaling_the_picture_change_no_proportion(seed: int, scale
         return (1280 - at[0]) * scale, at[1] * scale
 
     other = [replace(e, family=swap.get(e.family, e.family), p=mirrored(e.p), q=mirrored(e.q)) for e in edges]
-    there = replace(setup, width_px=round(1280 * scale), height_px=round(960 * scale), centre_px=(640 * scale, 480 * scale), point_sd_px=1.5 * scale)
+    there = replace(
+        setup,
+        width_px=round(1280 * scale),
+        height_px=round(960 * scale),
+        centre_px=(640 * scale, 480 * scale),
+        point_sd_px=1.5 * scale,
+    )
     here = replace(setup, centre_px=(640, 480))
     for one, two in zip(check(here, edges).forms, check(there, other).forms, strict=True):
         for family in (RIGHT, LEFT):
@@ -141,7 +147,9 @@ def test_a_family_without_an_edge_is_told_where_a_face_closes_it() -> None:
 def test_without_an_upright_the_longest_side_is_the_unit() -> None:
     """A lid alone: 0.989 by 0.894."""
     lid = [e for e in worked.EDGES if e.id.startswith("top")]
-    others = [replace(e, form="other", id=f"o{e.id}", p=(e.p[0] + 60, e.p[1]), q=(e.q[0] + 60, e.q[1])) for e in worked.EDGES]
+    others = [
+        replace(e, form="other", id=f"o{e.id}", p=(e.p[0] + 60, e.p[1]), q=(e.q[0] + 60, e.q[1])) for e in worked.EDGES
+    ]
     form = solved(replace(worked.SETUP, focal_35mm=994.99 * 36 / 1000), [*lid, *others], form="box")
     assert form.unit is LEFT and form.size[LEFT] == 1.0 and form.size[UPRIGHT] is None
     assert form.why_not[UPRIGHT] is WhyNot.NOT_SIGHTED
@@ -150,7 +158,9 @@ def test_without_an_upright_the_longest_side_is_the_unit() -> None:
 def test_a_side_whose_only_edge_strays_is_not_told_to_be_unsighted() -> None:
     """Its upright is laid 14° out of true: it was sighted, and dropped from the view as a stray."""
     lid = [e for e in worked.EDGES if e.id.startswith("top")]
-    others = [replace(e, form="other", id=f"o{e.id}", p=(e.p[0] + 60, e.p[1]), q=(e.q[0] + 60, e.q[1])) for e in worked.EDGES]
+    others = [
+        replace(e, form="other", id=f"o{e.id}", p=(e.p[0] + 60, e.p[1]), q=(e.q[0] + 60, e.q[1])) for e in worked.EDGES
+    ]
     askew = Edge("askew", "box", UPRIGHT, (420, 700), (545, 200))
     form = solved(worked.SETUP, [*lid, *others, askew], form="box")
     assert form.size[UPRIGHT] is None and form.why_not[UPRIGHT] is WhyNot.STRAYS
@@ -178,14 +188,17 @@ def test_ends_laid_in_one_click_count_once() -> None:
     """Snapped to one another they are one reading, so the ± is wider than that of as many readings."""
     once = solved(worked.SETUP, worked.EDGES)
     rng = np.random.default_rng(3)
-    moved = [replace(e, p=(e.p[0] + rng.normal(0, 0.2), e.p[1]), q=(e.q[0] + rng.normal(0, 0.2), e.q[1])) for e in worked.EDGES]
+    moved = [
+        replace(e, p=(e.p[0] + rng.normal(0, 0.2), e.p[1]), q=(e.q[0] + rng.normal(0, 0.2), e.q[1]))
+        for e in worked.EDGES
+    ]
     apart = solved(worked.SETUP, moved)
     assert (once.size_sd[RIGHT] or 0) > 1.1 * (apart.size_sd[RIGHT] or 0)
 
 
 def test_a_box_whose_lid_lies_at_eye_level_stands_as_its_names_say() -> None:
-    """Every level edge of the lid is drawn on one line, so that the picture alone would as well have left and right the other way round:
-    the twenty-first scene of this seed came out 0.46 by 2.85 for 1.49 by 1.24.
+    """Every level edge of the lid is drawn on one line, so that the picture alone would as well have left and right the
+    other way round: the twenty-first scene of this seed came out 0.46 by 2.85 for 1.49 by 1.24.
     """
     rng = np.random.default_rng(551911)
     for _ in range(21):

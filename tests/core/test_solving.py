@@ -56,7 +56,10 @@ def test_scaling_the_picture_scales_lengths_and_leaves_angles(seed: int, k: floa
     scene = scene_of(seed)
     edges = scene.sighted(np.random.default_rng(seed))
     small = [replace(e, p=(e.p[0] * k, e.p[1] * k), q=(e.q[0] * k, e.q[1] * k)) for e in edges]
-    a, b = check(scene.setup, edges), check(Setup(round(1280 * k), round(960 * k), point_sd_px=1.5 * k, centre_px=(640 * k, 480 * k)), small)
+    a, b = (
+        check(scene.setup, edges),
+        check(Setup(round(1280 * k), round(960 * k), point_sd_px=1.5 * k, centre_px=(640 * k, 480 * k)), small),
+    )
     a = check(replace(scene.setup, centre_px=(640, 480)), edges)
     assert level_at(b, 640 * k, 1280 * k) == pytest.approx(level_at(a, 640, 1280) * k, abs=0.3 * k)
     same_findings(a, b)
@@ -68,7 +71,10 @@ def test_mirroring_the_picture_mirrors_every_answer(seed: int) -> None:
     scene = scene_of(seed)
     edges = scene.sighted(np.random.default_rng(seed))
     swap = {Family.LEFT: Family.RIGHT, Family.RIGHT: Family.LEFT}
-    mirrored = [replace(e, family=swap.get(e.family, e.family), p=(1280 - e.p[0], e.p[1]), q=(1280 - e.q[0], e.q[1])) for e in edges]
+    mirrored = [
+        replace(e, family=swap.get(e.family, e.family), p=(1280 - e.p[0], e.p[1]), q=(1280 - e.q[0], e.q[1]))
+        for e in edges
+    ]
     a, b = check(scene.setup, edges), check(scene.setup, mirrored)
     assert level_at(b, 640, 1280) == pytest.approx(level_at(a, 640, 1280), abs=0.2)
     same_findings(a, b, mirror=True)
@@ -149,14 +155,18 @@ def test_written_derivatives_match_differences(seed: int) -> None:
     params = rng.normal(0, 0.4, evidence.size)
     v, dv = vanishing_with_slopes(params, evidence.slots)
     dr = np.empty((len(edges), 3))
-    for i, (line, total, square) in enumerate(zip(evidence.segments.line, evidence.segments.total, evidence.segments.square, strict=True)):
+    for i, (line, total, square) in enumerate(
+        zip(evidence.segments.line, evidence.segments.total, evidence.segments.square, strict=True)
+    ):
         residual_with_slope(line, total, float(square), v[evidence.slot[i]], dr[i])
     step = 1e-6
     for k in range(evidence.size):
         up, down = params.copy(), params.copy()
         up[k] += step
         down[k] -= step
-        assert dv[:, :, k] == pytest.approx((vanishing(up, evidence.slots) - vanishing(down, evidence.slots)) / (2 * step), abs=1e-6)
+        assert dv[:, :, k] == pytest.approx(
+            (vanishing(up, evidence.slots) - vanishing(down, evidence.slots)) / (2 * step), abs=1e-6
+        )
     for k in range(3):
         moved = [v[evidence.slot].copy() for _ in range(2)]
         moved[0][:, k] += step
@@ -169,7 +179,9 @@ def residuals(a: Floats, b: Floats, v: Floats) -> Floats:
     """Of every edge, ends ``a`` and ``b`` (n, 2), to its point ``v`` (n, 3)."""
     laid, unused = Segments.of(a, b), np.empty(3)
     rows = zip(laid.line, laid.total, laid.square, v, strict=True)
-    return np.array([residual_with_slope(line, total, float(square), point, unused) for line, total, square, point in rows])
+    return np.array(
+        [residual_with_slope(line, total, float(square), point, unused) for line, total, square, point in rows]
+    )
 
 
 def test_residual_is_the_least_distance_of_both_ends_to_a_line_through_the_point() -> None:

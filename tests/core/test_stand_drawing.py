@@ -1,4 +1,6 @@
-"""The exact drawing: rims and outlines by the handbook's numbers, what hides what against a library's rays, and what may not change it."""
+"""The exact drawing: rims and outlines by the handbook's numbers, what hides what against a library's rays, and what
+may not change it.
+"""
 
 from __future__ import annotations
 
@@ -15,10 +17,36 @@ from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawing import draw, draw_placed
 from aspectum.core.stand.drawn import Curve, Drawing, DrawnRim, Line
 from aspectum.core.stand.setting import set_up
-from aspectum.core.stand.things import AnyThing, Box, Cone, Cylinder, Figure, Hull, Outline, Section, Stand, StandError, Tube, Turned, Wheels
+from aspectum.core.stand.things import (
+    AnyThing,
+    Box,
+    Cone,
+    Cylinder,
+    Figure,
+    Hull,
+    Outline,
+    Section,
+    Stand,
+    StandError,
+    Tube,
+    Turned,
+    Wheels,
+)
 from aspectum.core.stand.turning import extent
 from tests.samples import sample
-from tests.stand_scenes import ARCH, DINGHY, ELL, LAMP, VASE, disagreements, on_plane, random_house, random_stand, random_view, scaled
+from tests.stand_scenes import (
+    ARCH,
+    DINGHY,
+    ELL,
+    LAMP,
+    VASE,
+    disagreements,
+    on_plane,
+    random_house,
+    random_stand,
+    random_view,
+    scaled,
+)
 
 F1000 = View(eye_m=(0.0, 0.0, 0.0), focal_35mm=36.0, width_px=1000, height_px=800)
 F500 = View(eye_m=(0.0, 0.0, 0.0), focal_35mm=18.0, width_px=1000, height_px=800)
@@ -44,7 +72,10 @@ def test_a_box_below_eye_level_shows_its_top_and_hides_three_edges() -> None:
 def test_below_eye_level_the_top_shows_above_it_the_underside_across_it_neither(base: float, shows: str) -> None:
     drawing = draw(Stand((Box("box", at_m=(0.0, 4.0), base_m=base, turn_deg=30.0),)), F1000)
     assert drawing.seen[0].shows == shows
-    assert ("top" in drawing.seen[0].faces, "underside" in drawing.seen[0].faces) == (shows == "top", shows == "underside")
+    assert ("top" in drawing.seen[0].faces, "underside" in drawing.seen[0].faces) == (
+        shows == "top",
+        shows == "underside",
+    )
 
 
 @pytest.mark.parametrize("aside", [-1.0, 1.0])
@@ -75,22 +106,42 @@ def test_off_the_centre_of_vision_the_minor_axis_strays_from_the_forms_axis() ->
 
 @pytest.mark.parametrize("seed", range(8))
 def test_rims_are_the_conics_that_opencv_fits_to_their_points(seed: int) -> None:
-    """Independent of the closed form: the circle's points projected by OpenCV lie on the ellipse, and its ends and centre are theirs."""
+    """Independent of the closed form: the circle's points projected by OpenCV lie on the ellipse, and its ends and
+    centre are theirs.
+    """
     rng = np.random.default_rng(seed)
     view = random_view(rng)
-    drawing = draw(Stand((Cylinder("tin", at_m=(0.3, 0.2), radius_m=0.3, height_m=0.4, lean_deg=float(rng.choice([0.0, 35.0, 90.0])), turn_deg=20.0),)), view)
+    drawing = draw(
+        Stand(
+            (
+                Cylinder(
+                    "tin",
+                    at_m=(0.3, 0.2),
+                    radius_m=0.3,
+                    height_m=0.4,
+                    lean_deg=float(rng.choice([0.0, 35.0, 90.0])),
+                    turn_deg=20.0,
+                ),
+            )
+        ),
+        view,
+    )
     camera = np.array([[view.focal_px, 0, view.centre_px[0]], [0, view.focal_px, view.centre_px[1]], [0, 0, 1]])
     turns = np.linspace(0, 2 * np.pi, 400, endpoint=False)
     for rim in drawing.rims:
         circle = rim.room[0] + np.cos(turns)[:, None] * rim.room[1] + np.sin(turns)[:, None] * rim.room[2]
-        points = cv2.projectPoints(circle, cv2.Rodrigues(view.axes)[0], -view.axes @ np.array(view.eye_m), camera, None)[0].reshape(-1, 2)
+        points = cv2.projectPoints(
+            circle, cv2.Rodrigues(view.axes)[0], -view.axes @ np.array(view.eye_m), camera, None
+        )[0].reshape(-1, 2)
         (x, y), sides, _ = cv2.fitEllipseDirect(points.astype(np.float32))
         assert (x, y) == pytest.approx(rim.ellipse.centre_px, abs=0.05)
         assert sorted(sides) == pytest.approx([rim.ellipse.minor_px, rim.ellipse.major_px], abs=0.1)
         tilt = math.radians(rim.major_tilt_deg)
         d = points - rim.ellipse.centre_px
         along, up = d @ (math.cos(tilt), -math.sin(tilt)), d @ (-math.sin(tilt), -math.cos(tilt))
-        assert (2 * along / rim.ellipse.major_px) ** 2 + (2 * up / rim.ellipse.minor_px) ** 2 == pytest.approx(1.0, abs=1e-6)
+        assert (2 * along / rim.ellipse.major_px) ** 2 + (2 * up / rim.ellipse.minor_px) ** 2 == pytest.approx(
+            1.0, abs=1e-6
+        )
 
 
 def test_the_lower_rim_of_a_tin_shows_its_near_half_and_its_sides_leave_the_rims_as_tangents() -> None:
@@ -112,7 +163,15 @@ def test_the_lower_rim_of_a_tin_shows_its_near_half_and_its_sides_leave_the_rims
 
 
 def test_at_eye_level_a_rim_is_a_straight_line() -> None:
-    drawing = draw(Stand((Cylinder("tin", at_m=(0.1, 3.0), base_m=-0.5, radius_m=0.2, height_m=0.5), Box("box", at_m=(0.3, 2.0), base_m=-0.4))), F1000)
+    drawing = draw(
+        Stand(
+            (
+                Cylinder("tin", at_m=(0.1, 3.0), base_m=-0.5, radius_m=0.2, height_m=0.5),
+                Box("box", at_m=(0.3, 2.0), base_m=-0.4),
+            )
+        ),
+        F1000,
+    )
     rim = next(r for r in drawing.rims if r.name == "top")
     assert rim.ellipse.degree_deg == pytest.approx(0.0, abs=1e-4)
     assert 0.0 < shown(rim.visible) < 1.0
@@ -125,13 +184,22 @@ def test_a_tube_shows_the_far_side_of_its_inside_and_a_lid_would_not() -> None:
     assert set(rims) == {"base", "top", "mouth", "floor"}
     assert shown(rims["mouth"].visible) == pytest.approx(1.0)
     assert 0.0 < shown(rims["floor"].visible) < 1.0
-    # the wall's thickness looks widest at the sides: side : front as major : minor (handbook section 3, exact for a far eye)
+    # the wall's thickness looks widest at the sides: side : front as major : minor (handbook section 3, exact for a far
+    # eye)
     outer, inner = rims["top"].ellipse, rims["mouth"].ellipse
-    assert (outer.major_px - inner.major_px) / (outer.minor_px - inner.minor_px) == pytest.approx(outer.major_px / outer.minor_px, rel=0.02)
+    assert (outer.major_px - inner.major_px) / (outer.minor_px - inner.minor_px) == pytest.approx(
+        outer.major_px / outer.minor_px, rel=0.02
+    )
 
 
 def test_what_stands_on_another_rests_on_its_top() -> None:
-    stand = Stand((Box("box", size_m=(0.6, 0.4, 0.5)), Cylinder("tin", on="box", radius_m=0.1, height_m=0.2), Box("lid", on="tin", size_m=(0.3, 0.3, 0.05))))
+    stand = Stand(
+        (
+            Box("box", size_m=(0.6, 0.4, 0.5)),
+            Cylinder("tin", on="box", radius_m=0.1, height_m=0.2),
+            Box("lid", on="tin", size_m=(0.3, 0.3, 0.05)),
+        )
+    )
     placed = {p.thing.id: p for p in draw(stand, View()).placed}
     assert placed["tin"].frame.at[2] == pytest.approx(0.5)
     assert placed["lid"].frame.at[2] == pytest.approx(0.7)
@@ -160,9 +228,11 @@ def test_what_cannot_be_set_up_is_refused_with_its_place(things: tuple[Box, ...]
 
 @pytest.mark.parametrize("first", range(500, 512, sample(6, 12)))
 def test_what_is_hidden_agrees_with_a_librarys_rays(first: int) -> None:
-    """trimesh with Embree, 20 samples on every line, those within 0.5 px of a crossing left out; 500 set-ups in ``make bench``.
+    """trimesh with Embree, 20 samples on every line, those within 0.5 px of a crossing left out; 500 set-ups in ``make
+    bench``.
 
-    Outlines of turned forms graze the library's facets, which its single precision cannot settle: they are let miss more often than edges and rims.
+    Outlines of turned forms graze the library's facets, which its single precision cannot settle: they are let miss
+    more often than edges and rims.
     """
     compared, curved, straight = 0, 0, 0
     for seed in range(first, first + 2):
@@ -185,7 +255,9 @@ def test_inside_a_house_one_sees_its_inside_and_nothing_beyond() -> None:
         assert compared > 100 and not wrong
         drawing = draw(stand, view)
         assert not any(line.visible for line in drawing.edges if line.thing == "beyond")
-    assert any(line.visible for line in draw(stand, View((0.0, -0.2, 0.6), focal_35mm=20.0)).edges if line.thing == "inside")
+    assert any(
+        line.visible for line in draw(stand, View((0.0, -0.2, 0.6), focal_35mm=20.0)).edges if line.thing == "inside"
+    )
 
 
 @pytest.mark.parametrize("seed", range(5))
@@ -200,7 +272,9 @@ def test_turning_the_whole_room_changes_nothing(seed: int) -> None:
         return c * x - s * y, s * x + c * y
 
     turned = Stand(tuple(replace(t, at_m=carried(*t.at_m), turn_deg=t.turn_deg + angle) for t in stand.things))
-    other = replace(view, eye_m=(*carried(view.eye_m[0], view.eye_m[1]), view.eye_m[2]), heading_deg=view.heading_deg - angle)
+    other = replace(
+        view, eye_m=(*carried(view.eye_m[0], view.eye_m[1]), view.eye_m[2]), heading_deg=view.heading_deg - angle
+    )
     a, b = draw(stand, view), draw(turned, other)
     assert [e.name for e in a.edges] == [e.name for e in b.edges]
     for first, second in zip(a.edges, b.edges, strict=True):
@@ -212,8 +286,21 @@ def test_turning_the_whole_room_changes_nothing(seed: int) -> None:
 def test_scaling_the_whole_room_changes_nothing(seed: int) -> None:
     rng = np.random.default_rng(seed)
     view = random_view(rng)
-    boxes = [Box(f"b{k}", tuple(rng.uniform(-1, 1, 2)), turn_deg=float(rng.uniform(0, 90)), size_m=tuple(rng.uniform(0.2, 0.8, 3))) for k in range(4)]
-    larger = Stand(tuple(replace(b, at_m=(3 * b.at_m[0], 3 * b.at_m[1]), size_m=(3 * b.size_m[0], 3 * b.size_m[1], 3 * b.size_m[2])) for b in boxes))
+    boxes = [
+        Box(
+            f"b{k}",
+            tuple(rng.uniform(-1, 1, 2)),
+            turn_deg=float(rng.uniform(0, 90)),
+            size_m=tuple(rng.uniform(0.2, 0.8, 3)),
+        )
+        for k in range(4)
+    ]
+    larger = Stand(
+        tuple(
+            replace(b, at_m=(3 * b.at_m[0], 3 * b.at_m[1]), size_m=(3 * b.size_m[0], 3 * b.size_m[1], 3 * b.size_m[2]))
+            for b in boxes
+        )
+    )
     a = draw(Stand(tuple(boxes)), view)
     b = draw(larger, replace(view, eye_m=(3 * view.eye_m[0], 3 * view.eye_m[1], 3 * view.eye_m[2])))
     for first, second in zip(a.edges, b.edges, strict=True):
@@ -241,7 +328,9 @@ def test_a_rim_that_comes_round_behind_the_viewer_is_drawn_as_far_as_it_lies_bef
 
 @pytest.mark.parametrize("tilted", [0.0, -25.0])
 def test_the_outline_of_a_turned_form_is_a_curve_that_every_circle_of_it_touches(tilted: float) -> None:
-    """Handbook section 3: a turned form is drawn as rims joined by tangent curves; no circle of it crosses the outline."""
+    """Handbook section 3: a turned form is drawn as rims joined by tangent curves; no circle of it crosses
+    the outline.
+    """
     view = View(eye_m=(0.2, -2.5, 0.9), pitch_deg=tilted)
     stand = Stand((Turned("lamp", profile=scaled(LAMP, 0.3)),))
     drawing = draw(stand, view)
@@ -253,22 +342,32 @@ def test_the_outline_of_a_turned_form_is_a_curve_that_every_circle_of_it_touches
     turns = np.linspace(0, 2 * np.pi, 720)
     left = min((c for c in curves), key=lambda c: float(c[:, 0].min()))
     for z, r in zip(m.height[globe], m.radius[globe], strict=True):
-        circle = m.origin + z * m.axis + r * (np.cos(turns)[:, None] * m.first_way + np.sin(turns)[:, None] * m.second_way)
+        circle = (
+            m.origin + z * m.axis + r * (np.cos(turns)[:, None] * m.first_way + np.sin(turns)[:, None] * m.second_way)
+        )
         seen = view.project(circle)
         leftmost = seen[seen[:, 0].argmin()]
         near = left[np.abs(left[:, 1] - leftmost[1]) < 3]
         if len(near):
-            assert near[:, 0].min() <= leftmost[0] + 0.3  # within the outline, but for what lies between two of its points
+            assert (
+                near[:, 0].min() <= leftmost[0] + 0.3
+            )  # within the outline, but for what lies between two of its points
 
 
 def test_a_section_of_a_drum_across_its_axis_is_its_circle_and_of_a_box_its_rectangle() -> None:
     view = View(eye_m=(1.5, -3.0, 1.6), heading_deg=-20.0, pitch_deg=-20.0)
-    stand = Stand((Cylinder("drum", radius_m=0.3, height_m=1.0, lean_deg=90.0), Section("cut", of="drum", along="x", share=0.5)))
+    stand = Stand(
+        (Cylinder("drum", radius_m=0.3, height_m=1.0, lean_deg=90.0), Section("cut", of="drum", along="x", share=0.5))
+    )
     cut = [c for c in draw(stand, view).curves if c.thing == "cut"]
     room = np.vstack([c.room for c in cut])
     assert np.abs(room[:, 0]).max() < 1e-9  # half-way along
     assert np.hypot(room[:, 1], room[:, 2] - 0.3) == pytest.approx(0.3, abs=1e-4)
-    boxed = [c for c in draw(Stand((Box("box"), Section("cut", of="box", along="y", share=0.25))), view).curves if c.thing == "cut"]
+    boxed = [
+        c
+        for c in draw(Stand((Box("box"), Section("cut", of="box", along="y", share=0.25))), view).curves
+        if c.thing == "cut"
+    ]
     assert len(boxed) == 4
     assert np.vstack([c.room for c in boxed])[:, 1] == pytest.approx(-0.1)
     assert 0 < sum(bool(c.visible) for c in boxed) < 4
@@ -292,27 +391,50 @@ def test_a_figure_is_as_tall_as_it_says_and_eye_level_cuts_equal_figures_alike()
     level = view.eye_level_px
     assert level is not None
     for at in ((0.0, 0.0), (1.2, 3.0), (-2.0, 8.0)):
-        assert extent(draw(Stand((Figure("figure", at_m=at, height_m=1.7),)), view))[1] == pytest.approx(level[0], abs=0.3)
+        assert extent(draw(Stand((Figure("figure", at_m=at, height_m=1.7),)), view))[1] == pytest.approx(
+            level[0], abs=0.3
+        )
 
 
 def test_places_on_a_rim_are_where_its_circle_is() -> None:
-    """The ellipse's turn and the circle's room agree: carried back onto the circle's plane every place is a radius from its centre."""
-    drawing = draw(Stand((Cone("cup", at_m=(0.5, 0.3), radius_m=0.3, top_radius_m=0.4, height_m=0.5, turn_deg=10.0, lean_deg=20.0),)), View(pitch_deg=-15.0))
+    """The ellipse's turn and the circle's room agree: carried back onto the circle's plane every place is a radius from
+    its centre.
+    """
+    drawing = draw(
+        Stand(
+            (Cone("cup", at_m=(0.5, 0.3), radius_m=0.3, top_radius_m=0.4, height_m=0.5, turn_deg=10.0, lean_deg=20.0),)
+        ),
+        View(pitch_deg=-15.0),
+    )
     for rim in drawing.rims:
         radius = float(np.linalg.norm(rim.room[1]))
         for k in range(12):
-            assert np.linalg.norm(on_plane(drawing.view, np.array(rim.at(k / 12)), rim.room) - rim.room[0]) == pytest.approx(radius, rel=1e-9)
+            assert np.linalg.norm(
+                on_plane(drawing.view, np.array(rim.at(k / 12)), rim.room) - rim.room[0]
+            ) == pytest.approx(radius, rel=1e-9)
 
 
-@pytest.mark.parametrize("view", [View(eye_m=(0.2, -2.0, 0.9), pitch_deg=-15.0), View(eye_m=(0.1, -0.9, 0.3), focal_35mm=28.0)])
+@pytest.mark.parametrize(
+    "view", [View(eye_m=(0.2, -2.0, 0.9), pitch_deg=-15.0), View(eye_m=(0.1, -0.9, 0.3), focal_35mm=28.0)]
+)
 def test_curves_that_are_no_conics_keep_within_a_twentieth_of_a_pixel(view: View) -> None:
-    """Against the same forms cut a thousand times finer, by shapely's Hausdorff distance; near to the eye as well as far."""
-    stand = Stand((Turned("vase", profile=scaled(VASE, 0.15)), Outline("arch", (0.5, 0.3), outline=scaled(ARCH, 0.4), depth_m=0.1)))
+    """Against the same forms cut a thousand times finer, by shapely's Hausdorff distance; near to the eye as well as
+    far.
+    """
+    stand = Stand(
+        (
+            Turned("vase", profile=scaled(VASE, 0.15)),
+            Outline("arch", (0.5, 0.3), outline=scaled(ARCH, 0.4), depth_m=0.1),
+        )
+    )
     rough, fine = draw(stand, view), draw_placed(set_up(stand, {}, 2.0**-24), view)
     assert len(rough.curves) == len(fine.curves) >= 4
     for mine, exact in zip(rough.curves, fine.curves, strict=True):
         assert mine.name == exact.name
-        assert shapely.hausdorff_distance(shapely.LineString(mine.points), shapely.LineString(exact.points), densify=0.02) < 0.05
+        assert (
+            shapely.hausdorff_distance(shapely.LineString(mine.points), shapely.LineString(exact.points), densify=0.02)
+            < 0.05
+        )
 
 
 @pytest.mark.parametrize("seed", range(4))
@@ -320,7 +442,15 @@ def test_mirroring_the_room_mirrors_the_picture(seed: int) -> None:
     """Across x = 0: boxes and upright tins turn the other way, and left and right change places."""
     rng = np.random.default_rng(seed)
     view = replace(random_view(rng), roll_deg=0.0)
-    boxes = [Box(f"b{k}", tuple(rng.uniform(-1, 1, 2)), turn_deg=float(rng.uniform(5, 85)), size_m=tuple(rng.uniform(0.2, 0.7, 3))) for k in range(4)]
+    boxes = [
+        Box(
+            f"b{k}",
+            tuple(rng.uniform(-1, 1, 2)),
+            turn_deg=float(rng.uniform(5, 85)),
+            size_m=tuple(rng.uniform(0.2, 0.7, 3)),
+        )
+        for k in range(4)
+    ]
     tins = [Cylinder(f"t{k}", tuple(rng.uniform(-1, 1, 2)), radius_m=0.2, height_m=0.5) for k in range(2)]
     things: list[AnyThing] = [*boxes, *tins]
     mirrored = [replace(t, at_m=(-t.at_m[0], t.at_m[1]), turn_deg=-t.turn_deg) for t in things]
@@ -334,7 +464,14 @@ def test_mirroring_the_room_mirrors_the_picture(seed: int) -> None:
             assert line.way is not None
             family = swapped[line.way.family] if turn else line.way.family
             middle = (line.p[0] + line.q[0]) / 2
-            found.append((line.thing, family, round(view.width_px - middle if turn else middle, 4), round(shown(line.visible), 3)))
+            found.append(
+                (
+                    line.thing,
+                    family,
+                    round(view.width_px - middle if turn else middle, 4),
+                    round(shown(line.visible), 3),
+                )
+            )
         return sorted(found)
 
     for first, second in zip(told(a, turn=True), told(b, turn=False), strict=True):

@@ -14,7 +14,19 @@ from aspectum.core.stand.camera import View
 from aspectum.core.stand.construction import construction
 from aspectum.core.stand.drawing import draw
 from aspectum.core.stand.drawn_on import Hand, drawn_on
-from aspectum.core.stand.elevations import Elevations, carried, divided, elevations_of, measured, mirrored, off_middle, resized, right_half, snapped, thing_of
+from aspectum.core.stand.elevations import (
+    Elevations,
+    carried,
+    divided,
+    elevations_of,
+    measured,
+    mirrored,
+    off_middle,
+    resized,
+    right_half,
+    snapped,
+    thing_of,
+)
 from aspectum.core.stand.kinds import Parallel, RoofKind, Stage, Wall, Weight
 from aspectum.core.stand.paths import Path, flat
 from aspectum.core.stand.presets import Preset, preset
@@ -60,19 +72,45 @@ SQUARE = View(parallel=Parallel.SQUARE, px_per_m=100.0)
         (Cone("t", radius_m=0.3, top_radius_m=0.1, height_m=0.6), ROUND * 0.6 / 3 * (0.09 + 0.03 + 0.01)),
         (Tube("t", radius_m=0.2, height_m=0.5, wall_m=0.05), ROUND * 0.5 * (0.04 - 0.0225)),
         (Tube("t", radius_m=0.2, height_m=0.5, wall_m=0.05, floor_m=0.1), ROUND * (0.5 * 0.04 - 0.4 * 0.0225)),
-        (Wheels("t", radius_m=0.3, width_m=0.1, gauge_m=0.8, axle_radius_m=0.05), ROUND * (2 * 0.1 * 0.09 + 0.7 * 0.0025)),
+        (
+            Wheels("t", radius_m=0.3, width_m=0.1, gauge_m=0.8, axle_radius_m=0.05),
+            ROUND * (2 * 0.1 * 0.09 + 0.7 * 0.0025),
+        ),
         (Outline("t", outline=ELL, depth_m=0.5), 0.5 * (0.3 + 0.4 * 0.7)),
         (Ramp("t", size_m=(2.0, 6.0, 1.0)), 6.0),
         (Building("t", size_m=(6.0, 4.0, 3.0), roof=RoofKind.GABLED, rise_m=1.5, eaves_m=0.0), 72.0 + 18.0),
         (Building("t", size_m=(6.0, 4.0, 3.0), roof=RoofKind.PENT, rise_m=1.0, eaves_m=0.0), 72.0 + 12.0),
         # a hipped roof is a wedge under its ridge and two half pyramids: rise · depth / 6 · (2 · width + ridge)
-        (Building("t", size_m=(6.0, 4.0, 3.0), roof=RoofKind.HIPPED, rise_m=1.5, eaves_m=0.0), 72.0 + 1.5 * 4.0 / 6 * (2 * 6.0 + 2.0)),
-        (Building("t", size_m=(6.0, 4.0, 3.0), roof=RoofKind.FLAT, eaves_m=0.0, openings=(Opening(Wall.BACK, 1.0, 1.0, 2.0, 1.0, 0.2),)), 72.0 - 0.4),
-        (Building("t", size_m=(6.0, 4.0, 3.0), roof=RoofKind.FLAT, eaves_m=0.0, flights=(Flight(Wall.LEFT, 2.0, 1.0, 3, 0.2, 0.3),)), 72.0 + 0.06 * 6),
+        (
+            Building("t", size_m=(6.0, 4.0, 3.0), roof=RoofKind.HIPPED, rise_m=1.5, eaves_m=0.0),
+            72.0 + 1.5 * 4.0 / 6 * (2 * 6.0 + 2.0),
+        ),
+        (
+            Building(
+                "t",
+                size_m=(6.0, 4.0, 3.0),
+                roof=RoofKind.FLAT,
+                eaves_m=0.0,
+                openings=(Opening(Wall.BACK, 1.0, 1.0, 2.0, 1.0, 0.2),),
+            ),
+            72.0 - 0.4,
+        ),
+        (
+            Building(
+                "t",
+                size_m=(6.0, 4.0, 3.0),
+                roof=RoofKind.FLAT,
+                eaves_m=0.0,
+                flights=(Flight(Wall.LEFT, 2.0, 1.0, 3, 0.2, 0.3),),
+            ),
+            72.0 + 0.06 * 6,
+        ),
     ],
 )
 def test_surfaces_enclose_what_they_should(thing: AnyThing, volume: float) -> None:
-    """Volumes by the formulas of solid geometry, of a mesh made by a library from the surface; all faces turned outwards."""
+    """Volumes by the formulas of solid geometry, of a mesh made by a library from the surface; all faces turned
+    outwards.
+    """
     mesh = mesh_of(solid_of(thing, 1e-6))
     assert mesh.volume == pytest.approx(volume, rel=2e-5)
 
@@ -80,9 +118,13 @@ def test_surfaces_enclose_what_they_should(thing: AnyThing, volume: float) -> No
 @pytest.mark.parametrize("roof", list(RoofKind))
 @pytest.mark.parametrize("eaves", [0.0, 0.3])
 def test_buildings_have_all_their_parts_and_a_chimney_that_meets_the_roof(roof: RoofKind, eaves: float) -> None:
-    house = Building("h", size_m=(6.0, 4.0, 3.0), roof=roof, rise_m=1.2, eaves_m=eaves, chimney=Chimney((1.0, 0.1), (0.6, 0.5), 0.4))
+    house = Building(
+        "h", size_m=(6.0, 4.0, 3.0), roof=roof, rise_m=1.2, eaves_m=eaves, chimney=Chimney((1.0, 0.1), (0.6, 0.5), 0.4)
+    )
     solid = solid_of(house, 1e-4)
-    assert solid.high[2] == pytest.approx(3.0 + (0.0 if roof is RoofKind.FLAT else 1.2) + 0.4 + (0.12 if eaves and roof is not RoofKind.HIPPED else 0.0))
+    assert solid.high[2] == pytest.approx(
+        3.0 + (0.0 if roof is RoofKind.FLAT else 1.2) + 0.4 + (0.12 if eaves and roof is not RoofKind.HIPPED else 0.0)
+    )
     feet = [
         c
         for f, name in enumerate(solid.face_name)
@@ -114,10 +156,15 @@ def test_smooth_outlines_keep_to_their_tolerance_and_pass_through_their_points(s
     """Against the same curve cut a hundred times finer, by shapely's Hausdorff distance."""
     rng = np.random.default_rng(seed)
     turns = np.sort(rng.uniform(0, 2 * np.pi, 9))
-    points: list[Point] = [(float(math.cos(t) * r), float(math.sin(t) * r)) for t, r in zip(turns, rng.uniform(0.5, 1.0, 9), strict=True)]
+    points: list[Point] = [
+        (float(math.cos(t) * r), float(math.sin(t) * r)) for t, r in zip(turns, rng.uniform(0.5, 1.0, 9), strict=True)
+    ]
     path = Path(tuple(points), tuple(i for i in range(9) if i % 4))
     rough, fine = flat(path, True, 1e-3), flat(path, True, 1e-7)
-    assert shapely.hausdorff_distance(shapely.LinearRing(rough.points), shapely.LinearRing(fine.points), densify=0.01) < 1.2e-3
+    assert (
+        shapely.hausdorff_distance(shapely.LinearRing(rough.points), shapely.LinearRing(fine.points), densify=0.01)
+        < 1.2e-3
+    )
     assert {tuple(p) for p in points} <= {tuple(p) for p in rough.points.tolist()}
     assert shapely.LinearRing(fine.points).is_simple
 
@@ -132,13 +179,19 @@ def test_an_outline_of_given_depths_has_them_there() -> None:
     cut = Stand((thing, Section("cut", of="toy", along="x", share=0.125)))
     room = np.vstack([c.room for c in draw(cut, View()).curves if c.thing == "cut"])
     assert np.ptp(room[:, 1]) == pytest.approx(0.4)
-    letter_c = Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 0.2), (-0.3, 0.2), (-0.3, 0.8), (0.5, 0.8), (0.5, 1.0), (-0.5, 1.0)))
+    letter_c = Path(
+        ((-0.5, 0.0), (0.5, 0.0), (0.5, 0.2), (-0.3, 0.2), (-0.3, 0.8), (0.5, 0.8), (0.5, 1.0), (-0.5, 1.0))
+    )
     with pytest.raises(StandError, match="one piece"):
         solid_of(Outline("c", outline=letter_c, widths=((0.0, 0.2), (0.5, 0.3))), 1e-4)
 
 
-@pytest.mark.parametrize(("turned", "ratio", "length"), [(22.5, 0.383, 0.924), (45.0, 0.707, 0.707), (67.5, 0.924, 0.383)])
-def test_a_cylinder_turned_end_on_opens_by_the_sine_and_shortens_by_the_cosine(turned: float, ratio: float, length: float) -> None:
+@pytest.mark.parametrize(
+    ("turned", "ratio", "length"), [(22.5, 0.383, 0.924), (45.0, 0.707, 0.707), (67.5, 0.924, 0.383)]
+)
+def test_a_cylinder_turned_end_on_opens_by_the_sine_and_shortens_by_the_cosine(
+    turned: float, ratio: float, length: float
+) -> None:
     """Handbook section 3."""
     pose = poses(Cylinder("drum", radius_m=0.3, height_m=1.0), [turned], About.END_ON, SQUARE)[0]
     assert list(pose.degrees_deg.values()) == pytest.approx([turned] * 2)
@@ -172,7 +225,12 @@ def test_poses_come_by_quarter_turns_then_their_halves_and_stand_in_one_row() ->
 
 
 def test_steps_build_a_carried_outline_up_in_the_order_of_drawing() -> None:
-    stand = Stand((Outline("sign", outline=ARCH, holes=(WINDOW,), depth_m=0.3, turn_deg=30.0), Box("before", at_m=(0.0, -1.0), size_m=(0.3, 0.3, 0.3))))
+    stand = Stand(
+        (
+            Outline("sign", outline=ARCH, holes=(WINDOW,), depth_m=0.3, turn_deg=30.0),
+            Box("before", at_m=(0.0, -1.0), size_m=(0.3, 0.3, 0.3)),
+        )
+    )
     view = preset(Preset.TWO_POINT, set_up(stand, {}, 1e-3), View())
     found = steps(stand, view, "sign")
     assert [s.stage for s in found] == [
@@ -184,7 +242,11 @@ def test_steps_build_a_carried_outline_up_in_the_order_of_drawing() -> None:
         Stage.HIDDEN,
         Stage.LINED_IN,
     ]
-    assert all(s.weight is (Weight.THICK if step.stage is Stage.LINED_IN else Weight.THIN) for step in found for s in step.strokes)
+    assert all(
+        s.weight is (Weight.THICK if step.stage is Stage.LINED_IN else Weight.THIN)
+        for step in found
+        for s in step.strokes
+    )
     box = next(s for s in found if s.stage is Stage.ENCLOSING_BOX)
     assert len(box.strokes) == 12
     # the diagonals and the middle lines of the near face meet in one point (handbook section 4)
@@ -206,7 +268,15 @@ def test_steps_put_ellipses_in_their_squares_before_anything_is_lined_in() -> No
     stand = Stand((Turned("lamp", profile=scaled(LAMP, 0.3)),))
     view = preset(Preset.NORMAL, set_up(stand, {}, 1e-3), View())
     found = {s.stage: s for s in steps(stand, view, "lamp")}
-    assert list(found) == [Stage.EYE_LEVEL, Stage.ENCLOSING_BOX, Stage.DIAGONALS, Stage.AXES, Stage.SQUARES, Stage.RIMS, Stage.LINED_IN]
+    assert list(found) == [
+        Stage.EYE_LEVEL,
+        Stage.ENCLOSING_BOX,
+        Stage.DIAGONALS,
+        Stage.AXES,
+        Stage.SQUARES,
+        Stage.RIMS,
+        Stage.LINED_IN,
+    ]
     for rim, points in zip(draw(stand, view).rims, (s.points for s in found[Stage.RIMS].strokes), strict=True):
         ring = shapely.Polygon(points)
         sides = [shapely.LineString(s.points) for s in found[Stage.SQUARES].strokes]
@@ -251,8 +321,14 @@ def test_shadows_on_level_ground_are_as_long_as_the_sun_makes_them() -> None:
 def test_a_shadows_outline_is_that_of_the_union_of_all_that_stands_there(seed: int) -> None:
     """Against shapely's union of the projected triangles of every surface."""
     rng = np.random.default_rng(seed)
-    things: list[AnyThing] = [Box(f"b{k}", tuple(rng.uniform(-0.6, 0.6, 2)), turn_deg=float(rng.uniform(0, 90)), size_m=(0.4, 0.3, 0.5)) for k in range(3)]
-    things += [Cylinder("tin", (0.3, 0.9), radius_m=0.2, height_m=0.6), Cylinder("drum", (-1.0, 0.2), radius_m=0.2, height_m=0.6, lean_deg=90.0)]
+    things: list[AnyThing] = [
+        Box(f"b{k}", tuple(rng.uniform(-0.6, 0.6, 2)), turn_deg=float(rng.uniform(0, 90)), size_m=(0.4, 0.3, 0.5))
+        for k in range(3)
+    ]
+    things += [
+        Cylinder("tin", (0.3, 0.9), radius_m=0.2, height_m=0.6),
+        Cylinder("drum", (-1.0, 0.2), radius_m=0.2, height_m=0.6, lean_deg=90.0),
+    ]
     bearing, height = float(rng.uniform(-180, 180)), float(rng.uniform(25, 70))
     drawing = draw(Stand(tuple(things), (bearing, height)), View(eye_m=(0.0, -6.0, 3.0), pitch_deg=-20.0))
     b, h = math.radians(bearing), math.radians(height)
@@ -279,7 +355,9 @@ GABLE_SIDE = Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 0.6), (0.0, 1.0), (-0.5, 0.6))
 STEPPED = Path(((-0.6, 0.0), (0.6, 0.0), (0.6, 0.5), (0.2, 0.5), (0.2, 1.0), (-0.6, 1.0)))
 
 
-@pytest.mark.parametrize("drawn", [Elevations((1.0, 0.5, 1.0), front=GABLE_SIDE), Elevations((0.5, 1.0, 1.0), side=GABLE_SIDE)])
+@pytest.mark.parametrize(
+    "drawn", [Elevations((1.0, 0.5, 1.0), front=GABLE_SIDE), Elevations((0.5, 1.0, 1.0), side=GABLE_SIDE)]
+)
 def test_an_outline_on_one_elevation_is_carried_through_the_other(drawn: Elevations) -> None:
     made = thing_of(drawn, Box("t", turn_deg=20.0))
     solid = solid_of(made, 1e-4)
@@ -291,29 +369,51 @@ def test_outlines_on_both_elevations_give_what_lies_inside_both() -> None:
     """Volume by shapely's widths of both outlines at every height; walls that run on flush carry no line across."""
     solid = solid_of(thing_of(Elevations((1.2, 1.0, 1.0), front=STEPPED, side=GABLE_SIDE), Box("t")), 1e-4)
     heights = (np.arange(4000) + 0.5) / 4000
-    widths = [shapely.Polygon(p.points).intersection(shapely.LineString([(-2, z), (2, z)])).length for p in (STEPPED, GABLE_SIDE) for z in heights]
-    assert mesh_of(solid).volume == pytest.approx(float(np.mean(np.array(widths[:4000]) * np.array(widths[4000:]))), rel=1e-4)
+    widths = [
+        shapely.Polygon(p.points).intersection(shapely.LineString([(-2, z), (2, z)])).length
+        for p in (STEPPED, GABLE_SIDE)
+        for z in heights
+    ]
+    assert mesh_of(solid).volume == pytest.approx(
+        float(np.mean(np.array(widths[:4000]) * np.array(widths[4000:]))), rel=1e-4
+    )
     assert not (solid.edge_faces < 0).any()
-    left = [pair for pair, faces in zip(solid.edge, solid.edge_faces, strict=True) if all(solid.face_name[f] == "left" for f in faces)]
-    assert all(abs(solid.corners[a, 2] - 0.6) < 1e-9 or abs(solid.corners[b, 2] - 0.6) < 1e-9 for a, b in left)  # only where the gable begins
+    left = [
+        pair
+        for pair, faces in zip(solid.edge, solid.edge_faces, strict=True)
+        if all(solid.face_name[f] == "left" for f in faces)
+    ]
+    assert all(
+        abs(solid.corners[a, 2] - 0.6) < 1e-9 or abs(solid.corners[b, 2] - 0.6) < 1e-9 for a, b in left
+    )  # only where the gable begins
 
 
 @pytest.mark.parametrize(
     ("drawn", "place", "fault"),
     [
-        (Elevations((1.0, 1.0, 1.2), front=GABLE_SIDE), "front", "highest point lies at 1 m, and the plan and sizes put it at 1.2 m"),
+        (
+            Elevations((1.0, 1.0, 1.2), front=GABLE_SIDE),
+            "front",
+            "highest point lies at 1 m, and the plan and sizes put it at 1.2 m",
+        ),
         (Elevations((1.0, 1.4, 1.0), side=GABLE_SIDE), "side", "left point lies at -0.5 m"),
         (Elevations((1.0, 0.5, 1.0), front=GABLE_SIDE, widths=((0.5, 0.7),)), "widths", "wider than the plan"),
         (Elevations((1.0, 1.0, 1.0), side=GABLE_SIDE, widths=((0.5, 0.2),)), "widths", "on the front alone"),
         (Elevations((1.0, 1.0, 1.0), front=Path(GABLE_SIDE.points, (3,)), side=GABLE_SIDE), "front", "curves"),
         (
-            Elevations((1.0, 1.0, 1.0), front=Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 1.0), (0.3, 1.0), (0.1, 0.4), (-0.1, 0.9), (-0.5, 0.9))), side=GABLE_SIDE),
+            Elevations(
+                (1.0, 1.0, 1.0),
+                front=Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 1.0), (0.3, 1.0), (0.1, 0.4), (-0.1, 0.9), (-0.5, 0.9))),
+                side=GABLE_SIDE,
+            ),
             "front",
             "turns back down",
         ),
     ],
 )
-def test_elevations_that_contradict_one_another_are_refused_with_the_place(drawn: Elevations, place: str, fault: str) -> None:
+def test_elevations_that_contradict_one_another_are_refused_with_the_place(
+    drawn: Elevations, place: str, fault: str
+) -> None:
     with pytest.raises(StandError, match=fault) as refused:
         thing_of(drawn, Box("t"))
     assert refused.value.place == place
@@ -321,7 +421,9 @@ def test_elevations_that_contradict_one_another_are_refused_with_the_place(drawn
 
 def test_the_grid_snaps_halves_mirror_and_lengths_divide() -> None:
     assert snapped((0.26, 0.52), 0.05) == pytest.approx((0.25, 0.5))
-    assert snapped((0.33, 0.52), 0.1, ([1 / 3], [])) == pytest.approx((1 / 3, 0.5))  # a third draws nearer than the grid
+    assert snapped((0.33, 0.52), 0.1, ([1 / 3], [])) == pytest.approx(
+        (1 / 3, 0.5)
+    )  # a third draws nearer than the grid
     bell = mirrored(Path(((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0)), (2,)))
     assert bell.points == ((0.0, 0.0), (0.4, 0.0), (0.2, 0.5), (0.0, 1.0), (-0.2, 0.5), (-0.4, 0.0))
     assert bell.smooth == (2, 4)
@@ -360,7 +462,9 @@ def test_a_thing_gives_back_the_elevations_that_it_was_made_from(drawn: Elevatio
     again = thing_of(back, like)
     assert mesh_of(solid_of(again, 1e-4)).volume == pytest.approx(mesh_of(solid_of(made, 1e-4)).volume)
     wider = thing_of(resized(back, (2 * back.size_m[0], 2 * back.size_m[1], 2 * back.size_m[2])), like)
-    assert mesh_of(solid_of(wider, 1e-4)).volume == pytest.approx(8 * mesh_of(solid_of(made, 1e-4)).volume, rel=2e-3)  # curves are cut as finely, in metres
+    assert mesh_of(solid_of(wider, 1e-4)).volume == pytest.approx(
+        8 * mesh_of(solid_of(made, 1e-4)).volume, rel=2e-3
+    )  # curves are cut as finely, in metres
     assert elevations_of(Figure("f")) is None
 
 
@@ -439,8 +543,16 @@ def test_divisions_part_a_length_by_name_or_by_bays() -> None:
 @pytest.mark.parametrize(
     ("drawn", "hand", "fault"),
     [
-        (Elevations((0.6, 0.4, 0.5), front=Path(((0.3, 0.0), (0.3, 0.5), (0.3, 0.5001), (-0.3, 0.5), (-0.3, 0.0)))), Hand("front", 0.05, held=2), "coincide"),
-        (Elevations((0.6, 0.6, 0.5), front=Path(((0.3, 0.0), (-0.1, 0.5))), turned=True), Hand("front"), "a radius is not negative"),
+        (
+            Elevations((0.6, 0.4, 0.5), front=Path(((0.3, 0.0), (0.3, 0.5), (0.3, 0.5001), (-0.3, 0.5), (-0.3, 0.0)))),
+            Hand("front", 0.05, held=2),
+            "coincide",
+        ),
+        (
+            Elevations((0.6, 0.6, 0.5), front=Path(((0.3, 0.0), (-0.1, 0.5))), turned=True),
+            Hand("front"),
+            "a radius is not negative",
+        ),
     ],
 )
 def test_what_a_hand_cannot_have_meant_is_refused(drawn: Elevations, hand: Hand, fault: str) -> None:
@@ -452,9 +564,16 @@ def test_what_a_hand_cannot_have_meant_is_refused(drawn: Elevations, hand: Hand,
 def test_a_face_gives_its_outer_ring_and_its_holes() -> None:
     """Areas by the shoelace formula: anticlockwise outside, clockwise within."""
     hole = Path(((-0.3, 0.2), (0.3, 0.2), (0.3, 0.8), (-0.3, 0.8)))
-    solid = solid_of(Outline("f", outline=Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 1.0), (-0.5, 1.0))), holes=(hole,), depth_m=0.2), 1e-3)
+    solid = solid_of(
+        Outline("f", outline=Path(((-0.5, 0.0), (0.5, 0.0), (0.5, 1.0), (-0.5, 1.0))), holes=(hole,), depth_m=0.2), 1e-3
+    )
     rings = solid.rings(solid.face_name.index("front"))
-    areas = [float((np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0) / 2) @ solid.normal[solid.face_name.index("front")]) for ring in rings]
+    areas = [
+        float(
+            (np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0) / 2) @ solid.normal[solid.face_name.index("front")]
+        )
+        for ring in rings
+    ]
     assert areas == pytest.approx([1.0, -0.36])
 
 

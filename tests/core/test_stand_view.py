@@ -1,4 +1,6 @@
-"""The stand's eye: projection against a library, eye level and vanishing points by the handbook, the presets and the eased lens."""
+"""The stand's eye: projection against a library, eye level and vanishing points by the handbook, the presets and the
+eased lens.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +33,9 @@ def test_points_fall_where_opencv_projects_them(seed: int) -> None:
     points = rng.uniform(-1.5, 1.5, (50, 3))
     axes, (cx, cy) = view.axes, view.centre_px
     camera = np.array([[view.focal_px, 0, cx], [0, view.focal_px, cy], [0, 0, 1]])
-    expected = cv2.projectPoints(points, cv2.Rodrigues(axes)[0], -axes @ np.array(view.eye_m), camera, None)[0].reshape(-1, 2)
+    expected = cv2.projectPoints(points, cv2.Rodrigues(axes)[0], -axes @ np.array(view.eye_m), camera, None)[0].reshape(
+        -1, 2
+    )
     assert np.abs(view.project(points) - expected).max() < 1e-6 * view.width_px
 
 
@@ -46,8 +50,12 @@ def test_eye_level_is_where_everything_at_the_eyes_height_is_seen(seed: int) -> 
         assert y == pytest.approx(level[0] + (level[1] - level[0]) * x / view.width_px, abs=1e-3)
 
 
-@pytest.mark.parametrize(("pitch", "eye_level", "upright"), [(10.0, 176.3, 5671.0), (20.0, 364.0, 2747.0), (30.0, 577.4, 1732.0)])
-def test_looking_up_puts_eye_level_below_the_middle_and_the_uprights_vp_above(pitch: float, eye_level: float, upright: float) -> None:
+@pytest.mark.parametrize(
+    ("pitch", "eye_level", "upright"), [(10.0, 176.3, 5671.0), (20.0, 364.0, 2747.0), (30.0, 577.4, 1732.0)]
+)
+def test_looking_up_puts_eye_level_below_the_middle_and_the_uprights_vp_above(
+    pitch: float, eye_level: float, upright: float
+) -> None:
     """Handbook section 2: f·tan θ and f/tan θ, f = 1000."""
     view = replace(F1000, pitch_deg=pitch)
     level, (vp, _) = view.eye_level_px, view.vanishing_point(np.array([0.0, 0.0, 1.0]))
@@ -78,7 +86,9 @@ def test_a_ramps_slope_meets_right_above_its_level_family() -> None:
     assert 400 - vp[1] == pytest.approx(177.4, abs=0.05)
 
 
-@pytest.mark.parametrize(("height", "expected"), [(10.0, (400.0, 200.0)), (20.0, (200.0, 100.0)), (40.0, (100.0, 50.0))])
+@pytest.mark.parametrize(
+    ("height", "expected"), [(10.0, (400.0, 200.0)), (20.0, (200.0, 100.0)), (40.0, (100.0, 50.0))]
+)
 def test_looking_straight_up_a_plan_point_falls_by_its_height(height: float, expected: tuple[float, float]) -> None:
     """Handbook section 2: f·(X, Y)/h from the zenith, f = 1000, (4, 2)."""
     view = replace(F1000, pitch_deg=90.0)
@@ -92,14 +102,19 @@ def test_isometric_axes_run_at_30_degrees_in_their_true_length() -> None:
     view = View(heading_deg=45.0, parallel=Parallel.ISOMETRIC, px_per_m=100.0)
     origin, x, y, z = view.project(np.array([(0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1.0)]))
     assert [math.dist(origin, p) for p in (x, y, z)] == pytest.approx([100.0] * 3)
-    assert [view.vanishing_point(np.array(d, dtype=float))[1] for d in ((1, 0, 0), (0, 1, 0), (0, 0, 1))] == pytest.approx([30.0, -30.0, 90.0])
+    assert [
+        view.vanishing_point(np.array(d, dtype=float))[1] for d in ((1, 0, 0), (0, 1, 0), (0, 0, 1))
+    ] == pytest.approx([30.0, -30.0, 90.0])
     assert view.eye_level_px is None
 
 
 @pytest.mark.parametrize("at", [(0.0, 0.0), (1.3, -0.4)])
 def test_an_isometric_circle_has_the_standards_axes(at: tuple[float, float]) -> None:
     """ISO 5456-3:1996 gives 1.22 and 0.71 of the true diameter; exactly √1.5 and √0.5, degree 35.264°."""
-    drawing = draw(Stand((Cylinder("tin", at_m=at, radius_m=0.5, height_m=0.5),)), View(heading_deg=45.0, parallel=Parallel.ISOMETRIC, px_per_m=100.0))
+    drawing = draw(
+        Stand((Cylinder("tin", at_m=at, radius_m=0.5, height_m=0.5),)),
+        View(heading_deg=45.0, parallel=Parallel.ISOMETRIC, px_per_m=100.0),
+    )
     for rim in drawing.rims:
         assert (rim.ellipse.major_px / 100, rim.ellipse.minor_px / 100) == pytest.approx((1.2247, 0.7071), abs=1e-4)
         assert rim.ellipse.degree_deg == pytest.approx(35.264, abs=1e-3)
@@ -117,7 +132,9 @@ def test_an_oblique_view_keeps_the_near_face_true_and_shortens_depths() -> None:
 
 @pytest.mark.parametrize("kind", list(Preset))
 def test_every_preset_shows_the_whole_set_up_and_looks_as_it_says(kind: Preset) -> None:
-    placed = set_up(Stand((Box("a", turn_deg=20.0), Box("b", on="a", turn_deg=20.0), Cylinder("c", at_m=(1.0, 0.5)))), {}, 1e-3)
+    placed = set_up(
+        Stand((Box("a", turn_deg=20.0), Box("b", on="a", turn_deg=20.0), Cylinder("c", at_m=(1.0, 0.5)))), {}, 1e-3
+    )
     view = preset(kind, placed, View(focal_35mm=40.0))
     corners = np.vstack([p.box for p in placed])
     level = view.eye_level_px
@@ -130,7 +147,11 @@ def test_every_preset_shows_the_whole_set_up_and_looks_as_it_says(kind: Preset) 
         return
     assert level is not None
     down = level[0] / view.height_px
-    assert {Preset.BIRDS_EYE: down < 0.1, Preset.NORMAL: down == pytest.approx(1 / 3), Preset.WORMS_EYE: down > 0.8}.get(kind, True)
+    assert {
+        Preset.BIRDS_EYE: down < 0.1,
+        Preset.NORMAL: down == pytest.approx(1 / 3),
+        Preset.WORMS_EYE: down > 0.8,
+    }.get(kind, True)
     drawing = draw(Stand((Box("a", turn_deg=20.0),)), view)
     converging = sum(vp.at_px is not None for vp in drawing.vanishing_points)
     assert converging == {Preset.ONE_POINT: 1, Preset.TWO_POINT: 2}.get(kind, 3)
@@ -151,7 +172,10 @@ def test_stepping_back_with_the_same_size_on_the_sheet_draws_vps_apart() -> None
     nearer = stepped(view, (0.0, 0.0, 0.4), 0.5)
     assert nearer.eye_m == pytest.approx((0.0, -1.0, 0.4)) and nearer.focal_35mm == view.focal_35mm
     square = View(parallel=Parallel.SQUARE, px_per_m=100.0)
-    assert stepped(square, (0.0, 0.0, 0.0), 0.5).px_per_m == 200.0 and stepped(square, (0.0, 0.0, 0.0), 0.5, keep_size=True) == square
+    assert (
+        stepped(square, (0.0, 0.0, 0.0), 0.5).px_per_m == 200.0
+        and stepped(square, (0.0, 0.0, 0.0), 0.5, keep_size=True) == square
+    )
 
 
 @pytest.mark.parametrize("kind", list(Parallel))
@@ -165,7 +189,9 @@ def test_a_parallel_view_to_begin_with_holds_the_whole_set_up(kind: Parallel) ->
 
 
 def test_rims_on_the_rail_open_as_they_leave_eye_level() -> None:
-    """Handbook section 3: nothing at eye level, rounder the farther above or below; the degree is the angle of the line of sight."""
+    """Handbook section 3: nothing at eye level, rounder the farther above or below; the degree is the angle of the line
+    of sight.
+    """
     stand = Stand((Box("a", size_m=(0.4, 0.4, 1.0)),))
     view = View(eye_m=(0.0, -2.0, 1.0))
     marks = level_rail(set_up_for(stand, view), view)

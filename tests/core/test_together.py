@@ -1,4 +1,6 @@
-"""A room or a class together: each person counted once, checked against the standard library; and the verdict on several numbers."""
+"""A room or a class together: each person counted once, checked against the standard library; and the verdict on
+several numbers.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,9 @@ def test_mean_and_spread_are_those_of_the_standard_library(errors: list[float]) 
 
 
 @given(ERRORS, st.floats(-20.0, 20.0))
-def test_when_everybody_errs_by_so_much_more_the_mean_does_and_the_spread_does_not(errors: list[float], more: float) -> None:
+def test_when_everybody_errs_by_so_much_more_the_mean_does_and_the_spread_does_not(
+    errors: list[float], more: float
+) -> None:
     before, after = together(np.array(errors)), together(np.array(errors) + more)
     assert after.mean == pytest.approx(before.mean + more, abs=1e-9)
     assert (after.apart is None) == (before.apart is None)
@@ -34,7 +38,9 @@ def test_when_everybody_errs_by_so_much_more_the_mean_does_and_the_spread_does_n
 
 def test_in_a_mirror_the_mean_turns_over() -> None:
     left, right = together(np.array([3.0, 5.0, 4.0])), together(-np.array([3.0, 5.0, 4.0]))
-    assert (right.mean, right.apart) == (-left.mean, left.apart) and left.mean == 4.0 and left.apart == pytest.approx(1.0)
+    assert (
+        (right.mean, right.apart) == (-left.mean, left.apart) and left.mean == 4.0 and left.apart == pytest.approx(1.0)
+    )
 
 
 def test_one_alone_has_no_spread_and_nobody_has_no_mean() -> None:

@@ -26,7 +26,20 @@ from aspectum.core.life.tilts import tilt_reading_findings
 from aspectum.core.plane.lines import tilt_deg
 from aspectum.core.plane.rim_fit import fit_rim
 from aspectum.core.reasons import Fault, Rule
-from aspectum.core.sightings import Alignment, Along, Edge, Family, Guide, Length, Measured, Perspective, Plane, Rim, Setup, Side
+from aspectum.core.sightings import (
+    Alignment,
+    Along,
+    Edge,
+    Family,
+    Guide,
+    Length,
+    Measured,
+    Perspective,
+    Plane,
+    Rim,
+    Setup,
+    Side,
+)
 from aspectum.core.tolerance import FREEHAND, RULED, Tolerances, Verdict, beyond, verdict
 from tests.scenes import turned
 from tests.worked import EDGES, SETUP
@@ -57,7 +70,10 @@ def test_the_rule(gap: float, sd: float, found: Verdict, tolerance: float) -> No
     assert beyond(gap * tolerance, sd * tolerance, tolerance) == (found is O)
 
 
-@pytest.mark.parametrize(("gap", "sd", "tolerance", "found"), [(2.0, 0.5, 2.0, H), (2.0, 2.0, 2.0, H), (4.0, 2.0, 1.0, U), (4.0, 2.0, 3.0, U)])
+@pytest.mark.parametrize(
+    ("gap", "sd", "tolerance", "found"),
+    [(2.0, 0.5, 2.0, H), (2.0, 2.0, 2.0, H), (4.0, 2.0, 1.0, U), (4.0, 2.0, 3.0, U)],
+)
 def test_at_the_very_limit_a_sighting_is_within_it(gap: float, sd: float, tolerance: float, found: Verdict) -> None:
     assert verdict(gap, sd, tolerance) is found
 
@@ -100,8 +116,16 @@ def length(gap: float, sd: float) -> Finding:
 
 def alignment(gap: float, sd: float, along: Guide = Guide.PLUMB) -> Finding:
     allowed = 400 * math.tan(math.radians(FREEHAND.tilt_deg))
-    p, q = ((500.0 + gap * allowed, 100.0), (500.0, 500.0)) if along is Guide.PLUMB else ((100.0, 300.0), (500.0, 300.0 - gap * allowed))
-    return check(Setup(1000, 800, point_sd_px=sd * allowed / math.sqrt(2.0)), [], measured=Measured(alignments=[Alignment("a", p, q, along)])).findings[0]
+    p, q = (
+        ((500.0 + gap * allowed, 100.0), (500.0, 500.0))
+        if along is Guide.PLUMB
+        else ((100.0, 300.0), (500.0, 300.0 - gap * allowed))
+    )
+    return check(
+        Setup(1000, 800, point_sd_px=sd * allowed / math.sqrt(2.0)),
+        [],
+        measured=Measured(alignments=[Alignment("a", p, q, along)]),
+    ).findings[0]
 
 
 def level(gap: float, sd: float) -> Finding:
@@ -110,26 +134,47 @@ def level(gap: float, sd: float) -> Finding:
 
 def tilt_reading(gap: float, sd: float) -> Finding:
     """Four readings all but free of error, two a side, and a fifth between them."""
-    sure = [("lt", Side.LEFT, 0, 0.2), ("lb", Side.LEFT, 1, -0.3), ("rt", Side.RIGHT, 0, 0.25), ("rb", Side.RIGHT, 1, -0.375)]
-    readings = [TiltReading(id, side, t, math.degrees(math.atan(fall if side is Side.LEFT else -fall)), 0.001) for id, side, t, fall in sure]
+    sure = [
+        ("lt", Side.LEFT, 0, 0.2),
+        ("lb", Side.LEFT, 1, -0.3),
+        ("rt", Side.RIGHT, 0, 0.25),
+        ("rb", Side.RIGHT, 1, -0.375),
+    ]
+    readings = [
+        TiltReading(id, side, t, math.degrees(math.atan(fall if side is Side.LEFT else -fall)), 0.001)
+        for id, side, t, fall in sure
+    ]
     readings.append(TiltReading("between", Side.LEFT, 0.4, gap * FREEHAND.tilt_deg, sd * FREEHAND.tilt_deg))
     return tilt_reading_findings(readings, near_corner(readings), FREEHAND)[-1]
 
 
 def length_reading(gap: float, sd: float) -> Finding:
     """A far upright 0.4 of the way to its vanishing point must be 0.6 units long."""
-    sure = [TiltReading("lt", Side.LEFT, 0, math.degrees(math.atan(0.2)), 1e-4), TiltReading("lb", Side.LEFT, 1, math.degrees(math.atan(-0.3)), 1e-4)]
+    sure = [
+        TiltReading("lt", Side.LEFT, 0, math.degrees(math.atan(0.2)), 1e-4),
+        TiltReading("lb", Side.LEFT, 1, math.degrees(math.atan(-0.3)), 1e-4),
+    ]
     width = LengthReading("width", Along.ACROSS, 0.8, Side.LEFT, 1e-6)
     far = LengthReading("far", Along.UPRIGHT, 0.6 * (1 + gap * FREEHAND.length), Side.LEFT, 0.6 * sd * FREEHAND.length)
     return length_reading_findings([width, far], near_corner(sure, [width, far]), FREEHAND)[-1]
 
 
-KINDS: list[Callable[[float, float], Finding]] = [edge, parallel_edge, length, alignment, level, tilt_reading, length_reading]
+KINDS: list[Callable[[float, float], Finding]] = [
+    edge,
+    parallel_edge,
+    length,
+    alignment,
+    level,
+    tilt_reading,
+    length_reading,
+]
 
 
 @pytest.mark.parametrize(("gap", "sd", "found"), [cell for cell in CELLS if abs(cell[0]) < 10])
 @pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.__name__)
-def test_every_kind_is_judged_by_the_rule(kind: Callable[[float, float], Finding], gap: float, sd: float, found: Verdict) -> None:
+def test_every_kind_is_judged_by_the_rule(
+    kind: Callable[[float, float], Finding], gap: float, sd: float, found: Verdict
+) -> None:
     finding = kind(gap, sd)
     if kind is parallel_edge and found is O:
         # and likelier to stray than to have met with bad luck
@@ -147,7 +192,9 @@ def test_every_kind_is_judged_by_the_rule(kind: Callable[[float, float], Finding
         assert (finding.reason.rule is Rule.AGREES) == (found is H)
 
 
-ARC = tuple((500 + 120 * math.cos(t), 400 + 50 * math.sin(t)) for t in np.linspace(0.1, 2 * math.pi, 14, endpoint=False))
+ARC = tuple(
+    (500 + 120 * math.cos(t), 400 + 50 * math.sin(t)) for t in np.linspace(0.1, 2 * math.pi, 14, endpoint=False)
+)
 FIT = fit_rim(ARC, 0.5)
 DUE = FIT.degree_deg
 
@@ -164,7 +211,9 @@ def test_a_rims_degree_is_judged_by_the_rule(gap: float, sd: float, found: Verdi
 
 
 @pytest.mark.parametrize(("gap", "sd", "found"), CELLS)
-def test_a_rims_axis_is_judged_by_the_rule_where_it_is_known_well_enough_to_have_a_say(gap: float, sd: float, found: Verdict) -> None:
+def test_a_rims_axis_is_judged_by_the_rule_where_it_is_known_well_enough_to_have_a_say(
+    gap: float, sd: float, found: Verdict
+) -> None:
     axis = Gap(0.0, 0.1, gap * FREEHAND.tilt_deg, sd * FREEHAND.tilt_deg)
     silent = found is U and abs(gap) <= 1.0
     assert axis_verdict(FIT, axis, DUE, FREEHAND) is (None if silent else found)
@@ -173,7 +222,12 @@ def test_a_rims_axis_is_judged_by_the_rule_where_it_is_known_well_enough_to_have
 
 def test_a_rim_too_round_or_too_loosely_laid_has_no_axis() -> None:
     """Beyond 75° nobody can say which of its axes is the minor one."""
-    loose = fit_rim(tuple((500 + 100 * math.cos(t), 400 + 92 * math.sin(t)) for t in np.linspace(0.1, 2 * math.pi, 8, endpoint=False)), 9.0)
+    loose = fit_rim(
+        tuple(
+            (500 + 100 * math.cos(t), 400 + 92 * math.sin(t)) for t in np.linspace(0.1, 2 * math.pi, 8, endpoint=False)
+        ),
+        9.0,
+    )
     assert has_axis(FIT, 74.9) and not has_axis(FIT, 75.0)
     assert loose.degree_deg < 75.0 and loose.sds[2] > 25.0 and not has_axis(loose, 60.0)
     assert axis_verdict(FIT, Gap(0.0, 0.1, 20.0, 0.5), 76.0, FREEHAND) is None

@@ -37,7 +37,9 @@ def turned(edge: Edge, degrees: float, about: str) -> Edge:
 
 
 def drawn(seed: int, degrees: float, about: str = "left end", only: int | None = None) -> tuple[Laid, Laid]:
-    """A worksheet of boxes in one-point and its drawing by hand (0.3 mm), whose asked edges across are turned; ``only``: of them the one of that number."""
+    """A worksheet of boxes in one-point and its drawing by hand (0.3 mm), whose asked edges across are turned;
+    ``only``: of them the one of that number.
+    """
     exercise, rng = make(ExerciseKind.ONE_POINT, FIELD, Grade.MIDDLE, seed), np.random.default_rng(seed)
     asked = {one.id for one in exercise.asked}
     edges = [s for s in exercise.truth if isinstance(s, Edge)]
@@ -54,7 +56,9 @@ def drawn(seed: int, degrees: float, about: str = "left end", only: int | None =
     def in_px(e: Edge) -> Edge:
         return replace(e, p=(e.p[0] * PAPER_DPMM, e.p[1] * PAPER_DPMM), q=(e.q[0] * PAPER_DPMM, e.q[1] * PAPER_DPMM))
 
-    setup = Setup(round(FIELD[0] * PAPER_DPMM), round(FIELD[1] * PAPER_DPMM), perspective=Perspective.ONE_POINT, point_sd_px=1.0)
+    setup = Setup(
+        round(FIELD[0] * PAPER_DPMM), round(FIELD[1] * PAPER_DPMM), perspective=Perspective.ONE_POINT, point_sd_px=1.0
+    )
     given = frozenset(e.id for e in edges if e.id not in asked)
     return Laid(setup, [in_px(e) for e in edges], given=given), Laid(setup, [in_px(by_hand(e)) for e in edges])
 
@@ -89,14 +93,18 @@ def test_two_far_edges_turned_alike_are_one_cause(about: str, degrees: float) ->
         told = [r for r in critique_readings(found, kinds, SkillsOn(theirs.edges)) if r.skill is Skill.OTHER_EDGE]
         (reading,) = [r for r in told if r.sighting.startswith("turned")]
         assert reading.error == pytest.approx(degrees, abs=2.0)
-        assert all(abs(r.error) < 3.0 for r in told if r.sighting in across), "the lines themselves are told by what the turn leaves of them"
+        assert all(abs(r.error) < 3.0 for r in told if r.sighting in across), (
+            "the lines themselves are told by what the turn leaves of them"
+        )
 
 
 def test_its_words_say_what_to_do() -> None:
     _, found = judged(1, 9.0)
     (cause,) = found.causes
     called = Called(str, {}, FIELD[0])
-    assert "edges across" in cause_words(cause, called).lower() and "should run like the front" in cause_words(cause, called)
+    assert "edges across" in cause_words(cause, called).lower() and "should run like the front" in cause_words(
+        cause, called
+    )
     assert advice_words(cause, {}, called).startswith("Lay the ruler true to the front again.")
 
 

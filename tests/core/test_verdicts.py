@@ -64,7 +64,9 @@ def test_a_far_upright_drawn_longer_than_the_near_one_is_the_reason() -> None:
         "bottom-right": Edge("bottom-right", "box", Family.RIGHT, (400, 700), (650, 790)),
         "far-right": Edge("far-right", "box", Family.UPRIGHT, (650, 250), (650, 790)),
     }
-    edges = [bent.get(e.id, e) for e in FULL if e.id != "middle-right"] + [Edge("upper-right", "box", Family.RIGHT, (400, 300), (650, 325))]
+    edges = [bent.get(e.id, e) for e in FULL if e.id != "middle-right"] + [
+        Edge("upper-right", "box", Family.RIGHT, (400, 300), (650, 325))
+    ]
     found = finding(check(SETUP, edges), "bottom-right")
     assert found.verdict is Verdict.OFF
     assert found.reason.rule in (Rule.FAR_LONGER, Rule.OPENS)
@@ -92,7 +94,9 @@ def test_a_pair_is_named_when_either_could_be_wrong() -> None:
     setup = replace(SETUP, eye_level_px=(400.0, 400.0), focal_35mm=35.82)
     bent = [turned(e, 9.0) if e.id == "bottom-left" else e for e in EDGES if e.family is not Family.UPRIGHT]
     left = [f for f in check(setup, bent).findings if f.sighting in ("top-left", "bottom-left")]
-    named = {f.sighting for f in left if f.reason.rule is Rule.ONE_OF_A_PAIR} | {f.sighting for f in left if f.verdict is Verdict.OFF}
+    named = {f.sighting for f in left if f.reason.rule is Rule.ONE_OF_A_PAIR} | {
+        f.sighting for f in left if f.verdict is Verdict.OFF
+    }
     assert "bottom-left" in named
 
 
@@ -135,20 +139,28 @@ def test_parallel_drawing_is_checked_for_parallelism() -> None:
     assert [f.sighting for f in off] == ["r1"]
     assert off[0].reason.rule is Rule.NOT_PARALLEL
     assert off[0].implied == pytest.approx(30.0, abs=0.05)
-    assert [edge_reason(f).lean_deg is not None for f in result.findings] == [False] * 3 + [True] * 3, "an upright is told by its lean"
+    assert [edge_reason(f).lean_deg is not None for f in result.findings] == [False] * 3 + [True] * 3, (
+        "an upright is told by its lean"
+    )
     assert result.eye_level.source == "none" and result.camera is None
     assert result.vanishing_points[0].direction_deg == pytest.approx(30.0, abs=0.05)
 
 
 def test_two_parallels_that_disagree_leave_it_open() -> None:
     setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
-    edges = [Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)), Edge("b", "box", Family.RIGHT, (300, 400), (560, 290))]
+    edges = [
+        Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)),
+        Edge("b", "box", Family.RIGHT, (300, 400), (560, 290)),
+    ]
     assert {f.verdict for f in check(setup, edges).findings} == {Verdict.UNSURE}
 
 
 def test_a_lone_parallel_has_nothing_to_run_beside() -> None:
     setup = Setup(1000, 800, perspective=Perspective.PARALLEL)
-    edges = [Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)), *(Edge(f"u{x}", "box", Family.UPRIGHT, (x, 600), (x, 300)) for x in (300, 400))]
+    edges = [
+        Edge("a", "box", Family.RIGHT, (300, 600), (560, 450)),
+        *(Edge(f"u{x}", "box", Family.UPRIGHT, (x, 600), (x, 300)) for x in (300, 400)),
+    ]
     notes = [note for note in check(setup, edges).notes if note.code is NoteCode.FAMILY_OF_ONE]
     assert [note.sightings for note in notes] == [("a",)]
 
@@ -164,10 +176,14 @@ def test_of_parallels_that_all_disagree_the_last_two_accuse_neither() -> None:
 
 
 def test_an_upright_that_two_forms_share_is_one_reading() -> None:
-    """Laid once for each form on the very same ends: eye level is known no better for it. A level edge belongs to its own form, and counts for each."""
+    """Laid once for each form on the very same ends: eye level is known no better for it. A level edge belongs to its
+    own form, and counts for each.
+    """
     upright = next(e for e in FULL if e.family is Family.UPRIGHT)
     once, twice = check(SETUP, FULL), check(SETUP, [*FULL, replace(upright, id="again", form="house")])
     assert twice.eye_level.sd_px == once.eye_level.sd_px and twice.eye_level.left_y_px == once.eye_level.left_y_px
     assert [n.sightings for n in twice.notes if n.code is NoteCode.SAME_LINE] == [(upright.id, "again")]
     level = next(e for e in FULL if e.family is Family.LEFT)
-    assert not [n for n in check(SETUP, [*FULL, replace(level, id="again", form="house")]).notes if n.code is NoteCode.SAME_LINE]
+    assert not [
+        n for n in check(SETUP, [*FULL, replace(level, id="again", form="house")]).notes if n.code is NoteCode.SAME_LINE
+    ]

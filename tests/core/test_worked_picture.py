@@ -110,7 +110,12 @@ def view_of(focal_px: float, pitch_deg: float, bearing_deg: float, rise: float =
     )
     evidence = gather(Setup(1000, 1000), edges, {"f/s": Family.RIGHT})
     params = np.zeros(evidence.size)
-    params[[0, 1, 5, 6]] = np.log(focal_px / evidence.scale), np.radians(pitch_deg), np.radians(bearing_deg), np.arctan(rise)
+    params[[0, 1, 5, 6]] = (
+        np.log(focal_px / evidence.scale),
+        np.radians(pitch_deg),
+        np.radians(bearing_deg),
+        np.arctan(rise),
+    )
     return params, evidence.slots, evidence.scale
 
 
@@ -127,7 +132,11 @@ def test_the_report_says_where_each_edge_runs_and_how_far_off_the_sheet_that_is(
 
 @pytest.mark.parametrize(
     ("edges", "perspective", "family"),
-    [([], Perspective.AUTO, Family.RIGHT), ([], Perspective.ONE_POINT, Family.DEPTH), (EDGES, Perspective.AUTO, Family.RIGHT)],
+    [
+        ([], Perspective.AUTO, Family.RIGHT),
+        ([], Perspective.ONE_POINT, Family.DEPTH),
+        (EDGES, Perspective.AUTO, Family.RIGHT),
+    ],
 )
 def test_the_first_guess_of_a_family_needs_nobody(edges: list[Edge], perspective: Perspective, family: Family) -> None:
     guess = first_guess(perspective, edges)

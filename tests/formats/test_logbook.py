@@ -26,7 +26,10 @@ GOOD = "2026-03-14T19:30:00Z,Mara,lower rim,practice,question 3,12.0,17.0,,degre
 
 
 def rows(errors: list[float], skill: Skill = Skill.LOWER_RIM) -> list[LogRow]:
-    return [LogRow(AT + timedelta(minutes=k), "Mara", skill, "practice", f"question {k + 1}", 20.0 + e, 20.0, None, 4.0) for k, e in enumerate(errors)]
+    return [
+        LogRow(AT + timedelta(minutes=k), "Mara", skill, "practice", f"question {k + 1}", 20.0 + e, 20.0, None, 4.0)
+        for k, e in enumerate(errors)
+    ]
 
 
 names = st.text(st.characters(codec="utf-8", exclude_characters="\0"), max_size=40)
@@ -90,13 +93,18 @@ def test_what_is_no_logbook_is_refused(data: bytes) -> None:
 
 
 def test_columns_may_stand_in_another_order_and_those_not_needed_may_be_missing() -> None:
-    text = "skill,unit,truth,judged,when,source,sighting\nheight by eye level,per cent,100,104,2026-03-14 19:30,judgement,h1\n"
+    text = (
+        "skill,unit,truth,judged,when,source,sighting\nheight by eye level,per cent,100,104,2026-03-14 "
+        "19:30,judgement,h1\n"
+    )
     (row,) = read_logbook(text.encode())
     assert (row.skill, row.error, row.person, row.seconds, row.when) == (Skill.HEIGHT, 4.0, "", None, AT)
 
 
 def test_the_command_gives_the_handbooks_figures(tmp_path: Path) -> None:
-    """3, 5, 4, 6, 2 → bias 4.00 (2.04 to 5.96), spread 1.58 (0.95 to 4.54); four readings say nothing (handbook section 8)."""
+    """3, 5, 4, 6, 2 → bias 4.00 (2.04 to 5.96), spread 1.58 (0.95 to 4.54); four readings say nothing (handbook section
+    8).
+    """
     path = tmp_path / "log.csv"
     path.write_bytes(write_logbook([*rows([3, 5, 4, 6, 2]), *rows([1, 2, 3, 4], Skill.HEIGHT)]))
     result = CliRunner().invoke(main, ["logbook", str(path), "--json"])

@@ -26,9 +26,18 @@ def test_a_try_and_what_was_not_handed_in_stand_in_a_line_each() -> None:
     assert data.startswith(b"\xef\xbb\xbf")  # spreadsheets ask for the mark
     first, second = read(data)
     assert tuple(first) == HEAD
-    assert (first["try"], first["late"], first["holds"], first["off"], first["unsure"], first["judged"]) == ("2", "yes", "15", "2", "1", "18")
+    assert (first["try"], first["late"], first["holds"], first["off"], first["unsure"], first["judged"]) == (
+        "2",
+        "yes",
+        "15",
+        "2",
+        "1",
+        "18",
+    )
     assert first["handed_in"] == first["returned"] == "2026-11-26T19:30:00+00:00"
-    assert [second[name] for name in ("try", "handed_in", "holds", "mark", "returned")] == [""] * 5 and second["late"] == "no"
+    assert [second[name] for name in ("try", "handed_in", "holds", "mark", "returned")] == [""] * 5 and second[
+        "late"
+    ] == "no"
 
 
 @pytest.mark.parametrize("words", ["=1+1", "+49", "-3°", "@sum", "\tx", "\rx"])

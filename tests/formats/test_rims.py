@@ -58,7 +58,10 @@ def test_a_rim_is_laid_by_points_or_by_its_major_axis() -> None:
 @pytest.mark.parametrize(
     ("change", "place"),
     [
-        (lambda rim: (rim.pop("ends"), rim.pop("near"), rim.update(points=[[1, 2]] * 3)), ".points: expected at least five on the seen arc"),
+        (
+            lambda rim: (rim.pop("ends"), rim.pop("near"), rim.update(points=[[1, 2]] * 3)),
+            ".points: expected at least five on the seen arc",
+        ),
         (lambda rim: rim.pop("ends"), ".near: a near point goes with the ends of the major axis"),
         (lambda rim: (rim.pop("near"), rim.update(points=[])), ".near: expected a point on the near arc"),
         (lambda rim: rim.update(ends=[[5, 5], [5, 5]]), ".ends: the two ends of the major axis coincide"),
@@ -84,17 +87,26 @@ def test_the_report_carries_what_the_format_promises_of_rims(tins: tuple[Sightin
         assert s.id == f.sighting
         if f.kind != "rim":
             continue
-        assert f.minor_px is not None and f.major_px is not None and f.centre_px is not None and f.axis_sighted_deg is not None
+        assert (
+            f.minor_px is not None
+            and f.major_px is not None
+            and f.centre_px is not None
+            and f.axis_sighted_deg is not None
+        )
         assert f.sighted == pytest.approx(math.degrees(math.asin(f.minor_px / f.major_px)))
         assert f.axis_implied_deg is not None and f.rim is not None and f.rim.coverage_deg > 90
-    assert "edge" in SCHEMAS["sighting-sheet"].model_json_schema()["$defs"]["EdgeSighting"]["properties"]["kind"].values()
+    assert (
+        "edge" in SCHEMAS["sighting-sheet"].model_json_schema()["$defs"]["EdgeSighting"]["properties"]["kind"].values()
+    )
 
 
 def test_the_badly_laid_base_of_the_demo_sheet_is_named(tins: tuple[SightingSheet, Report]) -> None:
     _, report = tins
     base = next(f for f in report.findings if f.sighting == "red-base")
     assert base.verdict == "off" and base.rule == "base-flatter-than-mouth"
-    assert base.words.startswith("Flatter than “red tin, mouth”, yet it lies farther from eye level and must be rounder: open it by 9")
+    assert base.words.startswith(
+        "Flatter than “red tin, mouth”, yet it lies farther from eye level and must be rounder: open it by 9"
+    )
     green = next(f for f in report.findings if f.sighting == "green-base")
     assert "Rounder than “green tin, mouth”, as it must be: it lies farther from eye level." in green.words
     assert base.judged_words == "Judged 10°: 2.5° too round."
@@ -116,7 +128,9 @@ def test_overlay_draws_sighted_and_implied_ellipses_in_their_turn(tins: tuple[Si
     assert len(ellipses) == 3 * sum(f.kind == "rim" for f in report.findings)
     finding = next(f for f in report.findings if f.sighting == "green-mouth")
     assert finding.rim is not None and finding.axis_sighted_deg is not None
-    mine = next(e for e in ellipses if (e.findtext("{http://www.w3.org/2000/svg}title") or "").startswith("green tin, mouth"))
+    mine = next(
+        e for e in ellipses if (e.findtext("{http://www.w3.org/2000/svg}title") or "").startswith("green tin, mouth")
+    )
     assert float(mine.get("rx") or 0) == pytest.approx((finding.major_px or 0) / 2, abs=0.01)
     assert (mine.get("transform") or "").startswith(f"rotate({90 - finding.axis_sighted_deg:.3f} ")
 
@@ -137,7 +151,10 @@ def test_command_and_sheet_may_allow_the_lowest_rim_more(tmp_path: Path) -> None
     ux, uy = (bx - ax) / 2, (by - ay) / 2  # half the major axis; the minor one is drawn 0.62 of it
 
     def on_arc(a: float) -> list[float]:
-        return [(ax + bx) / 2 + ux * math.cos(a) - 0.62 * uy * math.sin(a), (ay + by) / 2 + uy * math.cos(a) + 0.62 * ux * math.sin(a)]
+        return [
+            (ax + bx) / 2 + ux * math.cos(a) - 0.62 * uy * math.sin(a),
+            (ay + by) / 2 + uy * math.cos(a) + 0.62 * ux * math.sin(a),
+        ]
 
     base["points"], base["near"] = [on_arc(a) for a in (0.4, 0.8, 1.2, 1.6, 2.0, 2.4, 2.8)], on_arc(math.pi / 2)
     path = tmp_path / "rounder.sighting.json"

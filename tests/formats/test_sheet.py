@@ -33,8 +33,25 @@ SHEET: dict[str, Any] = {
     "picture": {"width_px": 1000, "height_px": 800, "file": "worked.jpg", "centre_px": [500, 400]},
     "forms": [{"id": "box", "kind": "box", "name": "Box"}],
     "sightings": [
-        *({"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": list(e.p), "q": list(e.q), "judged_tilt_deg": 14.0} for e in EDGES),
-        {"id": "r1", "kind": "rim", "form": "box", "plane": "level", "points": [[700, 520], [712, 541], [740, 552], [760, 550], [770, 540]]},
+        *(
+            {
+                "id": e.id,
+                "kind": "edge",
+                "form": e.form,
+                "family": e.family.value,
+                "p": list(e.p),
+                "q": list(e.q),
+                "judged_tilt_deg": 14.0,
+            }
+            for e in EDGES
+        ),
+        {
+            "id": "r1",
+            "kind": "rim",
+            "form": "box",
+            "plane": "level",
+            "points": [[700, 520], [712, 541], [740, 552], [760, 550], [770, 540]],
+        },
         {"id": "m1", "kind": "length", "p": [400, 200], "q": [400, 700], "along": "upright", "unit": True},
         {"id": "m2", "kind": "length", "p": [150, 250], "q": [400, 200], "along": "across", "judged_ratio": 0.9},
         {"id": "a1", "kind": "alignment", "along": "plumb", "p": [700, 100], "q": [702, 400]},
@@ -62,7 +79,10 @@ def test_a_sheet_reads_back_as_it_was_written() -> None:
         (lambda s: s["sightings"][3].update(q=[1, float("inf")]), "sightings[3].q: expected two numbers within"),
         (lambda s: s["sightings"][0].pop("p"), "sightings[0].p: an edge needs two points"),
         (lambda s: s["sightings"][0].update(q=s["sightings"][0]["p"]), "sightings[0].q: the edge's two ends coincide"),
-        (lambda s: s["sightings"][0].update(kind="circle"), "sightings[0].kind: expected edge, rim, length, alignment, face, division or height"),
+        (
+            lambda s: s["sightings"][0].update(kind="circle"),
+            "sightings[0].kind: expected edge, rim, length, alignment, face, division or height",
+        ),
         (lambda s: s["sightings"][0].update(family="up"), "sightings[0].family: "),
         (lambda s: s["sightings"][0].update(id="r1"), "sightings[7].id: 'r1' is taken"),
         (lambda s: s["sightings"][0].update(form="barn"), "sightings[0].form: no form 'barn'"),
@@ -70,27 +90,48 @@ def test_a_sheet_reads_back_as_it_was_written() -> None:
         (lambda s: s["sightings"][9].update(unit=True), "sightings[9].unit: a sheet has one unit"),
         (lambda s: s["picture"].update(width_px=-3), "picture.width_px: "),
         (lambda s: s.update(stick={"unit_mm": 5e-324}), "stick.unit_mm: Input should be greater than or equal to 1"),
-        (lambda s: s["sightings"][0].update(sd_deg=5e-324), "sightings[0].sd_deg: Input should be greater than or equal to"),
+        (
+            lambda s: s["sightings"][0].update(sd_deg=5e-324),
+            "sightings[0].sd_deg: Input should be greater than or equal to",
+        ),
         (lambda s: s["picture"].pop("height_px"), "picture.height_px: missing"),
         (lambda s: s.update(colour="red"), "colour: unknown entry"),
         (lambda s: s.update(format="other"), "format: expected 'aspectum-sighting-sheet'"),
         (lambda s: s.update(version=2), "version: this Aspectum reads version 1"),
         (lambda s: s["sightings"][0].update(tilt_deg=5.0), "sightings[0]: a tilt read from life names its end"),
-        (lambda s: s["sightings"][0].update(repeats_deg=[5.0]), "sightings[0].repeats_deg: a tilt that is read again has a tilt_deg"),
+        (
+            lambda s: s["sightings"][0].update(repeats_deg=[5.0]),
+            "sightings[0].repeats_deg: a tilt that is read again has a tilt_deg",
+        ),
         (lambda s: s["sightings"][7].update(ratio=0.3), "sightings[7]: a rim is either laid or read from life"),
         (lambda s: s["sightings"][9].update(ratio=0.3), "sightings[9]: a length has either two points or a ratio"),
         (lambda s: s["sightings"][9].update(ratio=0.5), "either two points or a ratio"),
         (lambda s: s["sightings"][9].pop("q"), "sightings[9].q: a length needs two points"),
     ],
 )
-def test_what_does_not_fit_is_refused_in_one_line_that_names_the_place(change: Callable[[dict[str, Any]], object], place: str) -> None:
+def test_what_does_not_fit_is_refused_in_one_line_that_names_the_place(
+    change: Callable[[dict[str, Any]], object], place: str
+) -> None:
     with pytest.raises(FormatError) as caught:
         read_sheet(encoded(change))
     assert place in str(caught.value)
     assert "\n" not in str(caught.value)
 
 
-@pytest.mark.parametrize("data", [b"", b"[]", b"{", b"\xff\xfe\x00", b"null", b'{"format":1}', b"[" * 5000, b'"' + b"x" * 9_000_000 + b'"', b"1" * 6000])
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"",
+        b"[]",
+        b"{",
+        b"\xff\xfe\x00",
+        b"null",
+        b'{"format":1}',
+        b"[" * 5000,
+        b'"' + b"x" * 9_000_000 + b'"',
+        b"1" * 6000,
+    ],
+)
 def test_hostile_files_get_a_clear_refusal(data: bytes) -> None:
     with pytest.raises(FormatError):
         read_sheet(data)
@@ -116,7 +157,9 @@ def test_sheet_and_report_fit_the_published_schemas() -> None:
 
 
 def test_a_drawings_sheet_covers_its_paper_exactly() -> None:
-    """Formats: the picture is the flattened paper; A4 on its side is 297 by 210 mm, and a whole number of pixels may be a little out."""
+    """Formats: the picture is the flattened paper; A4 on its side is 297 by 210 mm, and a whole number of pixels may be
+    a little out.
+    """
     plain = {"format": "aspectum-sighting-sheet", "version": 1, "picture": {"width_px": 1485, "height_px": 1050}}
 
     def read(paper_mm: Any) -> Any:
@@ -155,8 +198,15 @@ def near_corner_sheet(right_bottom: float) -> dict[str, Any]:
         ("rt", "right", "near-top", -14.04),
         ("rb", "right", "near-bottom", right_bottom),
     ]
-    sightings = [{"id": i, "kind": "edge", "family": f, "end": e, "tilt_deg": t, "sd_deg": 1.0} for i, f, e, t in readings]
-    return {"format": "aspectum-sighting-sheet", "version": 1, "picture": {"width_px": 297, "height_px": 210}, "sightings": sightings}
+    sightings = [
+        {"id": i, "kind": "edge", "family": f, "end": e, "tilt_deg": t, "sd_deg": 1.0} for i, f, e, t in readings
+    ]
+    return {
+        "format": "aspectum-sighting-sheet",
+        "version": 1,
+        "picture": {"width_px": 297, "height_px": 210},
+        "sightings": sightings,
+    }
 
 
 def test_near_corner_card_without_a_photo() -> None:
@@ -217,7 +267,10 @@ def test_command_judges_every_file_and_reports_those_it_could_not(tmp_path: Path
     assert "eye level    400.0" in out and "✓ holds" in out
 
 
-@pytest.mark.parametrize(("tolerance", "code"), [("freehand", 0), ("ruled", 0), ("2", 0), ("2,5,4", 0), ("loose", 2), ("-1", 2), ("1,2,3,4", 2)])
+@pytest.mark.parametrize(
+    ("tolerance", "code"),
+    [("freehand", 0), ("ruled", 0), ("2", 0), ("2,5,4", 0), ("loose", 2), ("-1", 2), ("1,2,3,4", 2)],
+)
 def test_command_takes_tolerances_by_school_or_number(tmp_path: Path, tolerance: str, code: int) -> None:
     path = tmp_path / "s.sighting.json"
     path.write_bytes(encoded())
@@ -229,13 +282,17 @@ def test_a_sheet_from_life_has_no_picture_and_nothing_laid_on_one() -> None:
     del sheet["picture"]
     report = check_sheet(read_sheet(json.dumps(sheet).encode()))
     assert report.near_corner is not None and report.near_corner.agree
-    assert report.eye_level.source == "none" and report.notes == [] and {f.verdict for f in report.findings} == {"holds"}
+    assert (
+        report.eye_level.source == "none" and report.notes == [] and {f.verdict for f in report.findings} == {"holds"}
+    )
     sheet["sightings"].append({"id": "a", "kind": "alignment", "along": "plumb", "p": [1, 2], "q": [3, 4]})
     with pytest.raises(FormatError, match=r"picture: missing, and sightings\[4\] is laid on it"):
         read_sheet(json.dumps(sheet).encode())
 
 
-@pytest.mark.parametrize(("text", "fits"), [("a" * 80, True), ("a" * 81, False), ("a" * 80 + "\u009e", False), ("\u009e" + "a" * 79, True)])
+@pytest.mark.parametrize(
+    ("text", "fits"), [("a" * 80, True), ("a" * 81, False), ("a" * 80 + "\u009e", False), ("\u009e" + "a" * 79, True)]
+)
 def test_names_are_measured_as_they_were_sent(text: str, fits: bool) -> None:
     """What the published schema refuses is not let in by first leaving control characters out."""
     sheet = json.dumps(SHEET | {"forms": [{"id": text}], "sightings": []}).encode()
@@ -261,7 +318,10 @@ def straight_sheet(looking: str, perspective: str = "one-point") -> dict[str, An
         "picture": {"width_px": 1000, "height_px": 1000},
         "perspective": perspective,
         "looking": looking,
-        "sightings": [{"id": f"{family}{k}", "kind": "edge", "form": "tower", "family": family, "p": p, "q": q} for k, (family, p, q) in enumerate(laid)],
+        "sightings": [
+            {"id": f"{family}{k}", "kind": "edge", "form": "tower", "family": family, "p": p, "q": q}
+            for k, (family, p, q) in enumerate(laid)
+        ],
     }
 
 
@@ -288,7 +348,13 @@ def test_straight_up_and_down_are_one_point_perspective() -> None:
         read_sheet(json.dumps(straight_sheet("sideways")).encode())
 
 
-FACE: dict[str, Any] = {"id": "f1", "kind": "face", "form": "crate", "families": ["right", "upright"], "corners": [[0, 90], [90, 80], [90, 10], [0, 0]]}
+FACE: dict[str, Any] = {
+    "id": "f1",
+    "kind": "face",
+    "form": "crate",
+    "families": ["right", "upright"],
+    "corners": [[0, 90], [90, 80], [90, 10], [0, 0]],
+}
 PART = {"id": "d1", "kind": "division", "face": "f1", "along": "across", "point": [40, 50], "judged_part": 0.5}
 PLUMB = {"id": "a", "kind": "alignment", "along": "plumb", "p": [0, 0], "q": [0, 9]}
 HEIGHT: dict[str, Any] = {"id": "h1", "kind": "height", "foot": [50, 90], "top": [50, 20], "known_m": 1.8}
@@ -299,8 +365,14 @@ HEIGHT: dict[str, Any] = {"id": "h1", "kind": "height", "foot": [50, 90], "top":
     [
         ([FACE | {"corners": FACE["corners"][:3]}], "sightings[0].corners"),
         ([FACE | {"corners": [[0, 0], [0, 0], [90, 10], [0, 5]]}], "sightings[0].corners[1]: two corners coincide"),
-        ([FACE | {"families": ["right", "right"]}], "sightings[0].families: a face runs along two families that are square"),
-        ([FACE | {"families": ["right", "depth"]}], "sightings[0].families: a face runs along two families that are square"),
+        (
+            [FACE | {"families": ["right", "right"]}],
+            "sightings[0].families: a face runs along two families that are square",
+        ),
+        (
+            [FACE | {"families": ["right", "depth"]}],
+            "sightings[0].families: a face runs along two families that are square",
+        ),
         ([FACE | {"families": ["left", "depth"]}], "sightings[0].families: left and right go together"),
         ([FACE | {"families": ["slope", "upright"]}], "sightings[0].families"),
         ([PART], "sightings[0].face: no face 'f1'"),
@@ -313,7 +385,10 @@ HEIGHT: dict[str, Any] = {"id": "h1", "kind": "height", "foot": [50, 90], "top":
             [{"id": "a", "kind": "alignment", "along": "plumb", "p": [0, 0], "q": [0, 9], "judged_tilt_deg": 3}],
             "sightings[0].judged_tilt_deg: a tilt is judged",
         ),
-        ([{"id": "e", "kind": "edge", "form": "crate", "family": "left", "p": [0, 0], "q": [9, 9], "hidden": ["r"]}], "sightings[0].hidden[0]: "),
+        (
+            [{"id": "e", "kind": "edge", "form": "crate", "family": "left", "p": [0, 0], "q": [9, 9], "hidden": ["r"]}],
+            "sightings[0].hidden[0]: ",
+        ),
     ],
 )
 def test_faces_parts_and_heights_that_do_not_fit_are_refused(entries: list[dict[str, Any]], place: str) -> None:
@@ -323,33 +398,68 @@ def test_faces_parts_and_heights_that_do_not_fit_are_refused(entries: list[dict[
 
 
 def test_faces_parts_and_heights_read_back_as_they_were_written() -> None:
-    sheet = read_sheet(encoded(lambda s: s.update(forms=[{"id": "crate"}], sightings=[FACE, PART, HEIGHT], eye_height_m=1.6)))
+    sheet = read_sheet(
+        encoded(lambda s: s.update(forms=[{"id": "crate"}], sightings=[FACE, PART, HEIGHT], eye_height_m=1.6))
+    )
     assert read_sheet(write_sheet(sheet)) == sheet and sheet.eye_height_m == 1.6
 
 
 def test_a_report_carries_true_proportions_and_parts() -> None:
     """The crate of the format's example stands in the worked picture; its lens is open in one-point."""
     corners = [[150, 625], [400, 700], [400, 200], [150, 250]]
-    laid = [("left", [400, 200], [150, 250]), ("left", [400, 700], [150, 625]), ("right", [400, 200], [650, 250]), ("right", [400, 700], [650, 625])]
+    laid = [
+        ("left", [400, 200], [150, 250]),
+        ("left", [400, 700], [150, 625]),
+        ("right", [400, 200], [650, 250]),
+        ("right", [400, 700], [650, 625]),
+    ]
     laid += [("upright", [400, 200], [400, 700])]
-    sightings: list[dict[str, Any]] = [{"id": f"e{k}", "kind": "edge", "form": "crate", "family": f, "p": p, "q": q} for k, (f, p, q) in enumerate(laid)]
+    sightings: list[dict[str, Any]] = [
+        {"id": f"e{k}", "kind": "edge", "form": "crate", "family": f, "p": p, "q": q}
+        for k, (f, p, q) in enumerate(laid)
+    ]
     sightings += [FACE | {"families": ["left", "upright"], "corners": corners}, PART | {"point": [257.14, 400]}]
     picture = {"width_px": 1000, "height_px": 800}
-    report = check_sheet(read_sheet(encoded(lambda s: s.update(picture=picture, forms=[{"id": "crate"}], sightings=sightings, eye_level=None))))
+    report = check_sheet(
+        read_sheet(
+            encoded(lambda s: s.update(picture=picture, forms=[{"id": "crate"}], sightings=sightings, eye_level=None))
+        )
+    )
     form, part = report.forms[0], report.findings[-1]
-    assert form.size[Family.LEFT] == pytest.approx(0.989, abs=0.001) and form.size[Family.UPRIGHT] == 1.0 and form.unit == "upright"
-    assert part.part == pytest.approx(0.5, abs=0.001) and part.sighted == pytest.approx(0.429, abs=0.001) and part.part_line_px is not None
+    assert (
+        form.size[Family.LEFT] == pytest.approx(0.989, abs=0.001)
+        and form.size[Family.UPRIGHT] == 1.0
+        and form.unit == "upright"
+    )
+    assert (
+        part.part == pytest.approx(0.5, abs=0.001)
+        and part.sighted == pytest.approx(0.429, abs=0.001)
+        and part.part_line_px is not None
+    )
 
 
 def test_exports_carry_what_is_measured() -> None:
-    entries = [FACE, PART, HEIGHT, {"id": "k", "kind": "alignment", "along": "tilt", "p": [0, 0], "q": [40, 40], "judged_tilt_deg": -40}]
+    entries = [
+        FACE,
+        PART,
+        HEIGHT,
+        {"id": "k", "kind": "alignment", "along": "tilt", "p": [0, 0], "q": [40, 40], "judged_tilt_deg": -40},
+    ]
     edges = [s for s in SHEET["sightings"] if s["kind"] == "edge"]
-    sheet = read_sheet(encoded(lambda s: s.update(forms=[{"id": "crate"}, {"id": "box"}], sightings=edges + entries, eye_height_m=1.6)))
+    sheet = read_sheet(
+        encoded(lambda s: s.update(forms=[{"id": "crate"}, {"id": "box"}], sightings=edges + entries, eye_height_m=1.6))
+    )
     report = check_sheet(sheet)
-    rows = {row["sighting"]: row for row in csv.DictReader(io.StringIO(findings_csv(sheet, report).decode("utf-8-sig")))}
+    rows = {
+        row["sighting"]: row for row in csv.DictReader(io.StringIO(findings_csv(sheet, report).decode("utf-8-sig")))
+    }
     assert [rows[k]["unit"] for k in ("f1", "d1", "h1", "k")] == ["", "part", "metres", "degrees tilt"]
     sides = list(csv.DictReader(io.StringIO(forms_csv(sheet, report).decode("utf-8-sig"))))
     box = {row["family"]: row for row in sides if row["form"] == "box"}
-    assert float(box["right"]["size"]) == pytest.approx(0.894, abs=0.001) and box["right"]["unit"] == "upright" and box["right"]["why_not"] == ""
+    assert (
+        float(box["right"]["size"]) == pytest.approx(0.894, abs=0.001)
+        and box["right"]["unit"] == "upright"
+        and box["right"]["why_not"] == ""
+    )
     drawn = overlay_svg(sheet, report, None).decode()
     assert drawn.count("diagonal") == 2 and "d1: " in drawn and "h1: " in drawn

@@ -31,10 +31,26 @@ TWO: dict[str, Any] = {
     "format": "aspectum-stand",
     "version": 1,
     "title": "Two crates and a tin",
-    "view": {"eye_m": [0.2, -3.0, 1.6], "heading_deg": 0.0, "pitch_deg": -12.0, "roll_deg": 0.0, "focal_35mm": 35.0, "width_px": 1280, "height_px": 960},
+    "view": {
+        "eye_m": [0.2, -3.0, 1.6],
+        "heading_deg": 0.0,
+        "pitch_deg": -12.0,
+        "roll_deg": 0.0,
+        "focal_35mm": 35.0,
+        "width_px": 1280,
+        "height_px": 960,
+    },
     "things": [
         {"id": "crate", "kind": "box", "at_m": [0, 0], "base_m": 0.0, "turn_deg": 30, "size_m": [0.6, 0.4, 0.5]},
-        {"id": "tin", "kind": "cylinder", "at_m": [0.5, 0.2], "base_m": 0.0, "turn_deg": 0, "radius_m": 0.1, "height_m": 0.25},
+        {
+            "id": "tin",
+            "kind": "cylinder",
+            "at_m": [0.5, 0.2],
+            "base_m": 0.0,
+            "turn_deg": 0,
+            "radius_m": 0.1,
+            "height_m": 0.25,
+        },
     ],
 }
 
@@ -67,11 +83,19 @@ def test_a_stand_reads_back_as_it_was_written() -> None:
         (lambda s: s["things"][0].update(colour="red"), "things[0].colour: unknown entry"),
         (lambda s: s["things"][1].update(on="barrel"), "things[1].on: there is no thing 'barrel'"),
         (lambda s: s["things"][1].update(id="crate"), "things[1].id: 'crate' is taken"),
-        (lambda s: s["things"].append({"id": "s", "kind": "section", "of": "jar"}), "things[2].of: there is no thing 'jar'"),
+        (
+            lambda s: s["things"].append({"id": "s", "kind": "section", "of": "jar"}),
+            "things[2].of: there is no thing 'jar'",
+        ),
         (lambda s: s["view"].update(pitch_deg=91), "view.pitch_deg: "),
         (lambda s: s["view"].update(focal_35mm=float("nan")), "view.focal_35mm: "),
         (lambda s: s.update(sun_deg=[0, 1]), "sun_deg[1]: "),
-        (lambda s: s["things"].append({"id": "t", "kind": "turned", "profile": {"points": [[0, 0], [1, 0]], "smooth": [5]}}), "things[2].profile.smooth: "),
+        (
+            lambda s: s["things"].append(
+                {"id": "t", "kind": "turned", "profile": {"points": [[0, 0], [1, 0]], "smooth": [5]}}
+            ),
+            "things[2].profile.smooth: ",
+        ),
     ],
 )
 def test_what_does_not_fit_is_refused_with_its_place(change: Callable[[dict[str, Any]], object], place: str) -> None:
@@ -83,12 +107,22 @@ def test_what_does_not_fit_is_refused_with_its_place(change: Callable[[dict[str,
 @pytest.mark.parametrize(
     ("thing", "place"),
     [
-        ({"kind": "tube", "radius_m": 0.1, "height_m": 0.2, "wall_m": 0.2}, "things[2].wall_m: the wall leaves no room inside"),
         (
-            {"kind": "building", "size_m": [4, 3, 2], "openings": [{"wall": "front", "from_left_m": 3.5, "width_m": 1, "height_m": 1}]},
+            {"kind": "tube", "radius_m": 0.1, "height_m": 0.2, "wall_m": 0.2},
+            "things[2].wall_m: the wall leaves no room inside",
+        ),
+        (
+            {
+                "kind": "building",
+                "size_m": [4, 3, 2],
+                "openings": [{"wall": "front", "from_left_m": 3.5, "width_m": 1, "height_m": 1}],
+            },
             "things[2].openings[0]: ",
         ),
-        ({"kind": "box", "size_m": [1, 1, 1], "on": "new"}, "things[2].on: the things stand on one another in a circle"),
+        (
+            {"kind": "box", "size_m": [1, 1, 1], "on": "new"},
+            "things[2].on: the things stand on one another in a circle",
+        ),
     ],
 )
 def test_a_set_up_that_cannot_be_is_refused_with_its_place(thing: dict[str, Any], place: str) -> None:
@@ -98,7 +132,9 @@ def test_a_set_up_that_cannot_be_is_refused_with_its_place(thing: dict[str, Any]
 
 
 def test_the_published_example_is_drawn_as_its_numbers_say(tmp_path: Path) -> None:
-    """Formats: the example; eye level f·tan 12° above the middle, f = 1280·35/36, and the crate's VPs at 60° and 30° from the heading."""
+    """Formats: the example; eye level f·tan 12° above the middle, f = 1280·35/36, and the crate's VPs at 60° and 30°
+    from the heading.
+    """
     done = ask(tmp_path, "--json")
     assert done.exit_code == 0 and done.output.count("\n") == 1
     found = json.loads(done.output)
@@ -109,7 +145,9 @@ def test_the_published_example_is_drawn_as_its_numbers_say(tmp_path: Path) -> No
     assert found["eye_level"]["left_y_px"] == pytest.approx(480 - focal * np.tan(pitch))
     right = next(vp for vp in found["vanishing_points"] if vp["family"] == "right")
     assert right["x_px"] == pytest.approx(640 + focal / np.cos(pitch) * np.tan(np.radians(60.0)))
-    assert {(e["name"], tuple(map(tuple, e["visible"]))) for e in found["edges"] if e["name"].startswith("far")} == {("far upright", ())}
+    assert {(e["name"], tuple(map(tuple, e["visible"]))) for e in found["edges"] if e["name"].startswith("far")} == {
+        ("far upright", ())
+    }
     base = next(r for r in found["rims"] if r["name"] == "base")
     assert sum(b - a for a, b in base["visible"]) == pytest.approx(0.5, abs=0.01)
     assert found["seen"][0] == {"thing": "crate", "shows": "top", "faces": ["front", "left", "top"]}
@@ -131,7 +169,9 @@ def test_a_view_is_a_sheet_that_holds_and_gives_eye_level_back(tmp_path: Path) -
     assert {finding.verdict.value for finding in report.findings} == {"holds"}
     truth = stand_drawing(read_stand(encoded())).eye_level
     assert truth is not None
-    assert (report.eye_level.left_y_px, report.eye_level.right_y_px) == pytest.approx((truth.left_y_px, truth.right_y_px), abs=0.01)
+    assert (report.eye_level.left_y_px, report.eye_level.right_y_px) == pytest.approx(
+        (truth.left_y_px, truth.right_y_px), abs=0.01
+    )
 
 
 def test_sheets_of_random_views_hold_and_give_eye_level_back() -> None:
@@ -147,7 +187,9 @@ def test_steps_come_with_their_reasons_as_json_svg_and_a_hand_out(tmp_path: Path
     found = json.loads(ask(tmp_path, "--steps", "crate").output)
     jsonschema.validate(found, json.loads(schema_text("stand-steps")))
     assert [step["number"] for step in found["steps"]] == list(range(1, len(found["steps"]) + 1))
-    assert [step["stage"] for step in found["steps"]][:2] == ["eye-level", "enclosing-box"] and found["steps"][-1]["stage"] == "lined-in"
+    assert [step["stage"] for step in found["steps"]][:2] == ["eye-level", "enclosing-box"] and found["steps"][-1][
+        "stage"
+    ] == "lined-in"
     assert all(step["words"].endswith(".") and step["strokes"] for step in found["steps"])
     svg = ElementTree.fromstring(ask(tmp_path, "--steps", "crate", "--step", "2").output)
     lines = sum(len(step["strokes"]) for step in found["steps"][:2])

@@ -30,7 +30,12 @@ def board(path: Path) -> tuple[Vec, tuple[float, float]]:
     assert seen
     criteria = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 30, 0.01)
     corners = cv2.cornerSubPix(image, np.asarray(corners, np.float32).reshape(-1, 1, 2), (5, 5), (-1, -1), criteria)
-    grid = np.asarray(cv2.undistortPoints(np.asarray(corners).reshape(-1, 1, 2), matrix, distortion, P=matrix)).reshape(6, 9, 2) + 0.5
+    grid = (
+        np.asarray(cv2.undistortPoints(np.asarray(corners).reshape(-1, 1, 2), matrix, distortion, P=matrix)).reshape(
+            6, 9, 2
+        )
+        + 0.5
+    )
     return np.asarray(grid, float), (float(matrix[0, 2]) + 0.5, float(matrix[1, 2]) + 0.5)
 
 
@@ -46,7 +51,9 @@ def sight(path: Path) -> CameraReading:
         for family, lines in ((Family.RIGHT, rows), (Family.UPRIGHT, columns))
         for k, (p, q) in enumerate(lines)
     ]
-    result = check(Setup(640, 480, perspective=Perspective.THREE_POINT, point_sd_px=CORNER_SD_PX, centre_px=centre), edges)
+    result = check(
+        Setup(640, 480, perspective=Perspective.THREE_POINT, point_sd_px=CORNER_SD_PX, centre_px=centre), edges
+    )
     assert not [f for f in result.findings if f.verdict is Verdict.OFF]
     assert result.camera is not None
     return result.camera

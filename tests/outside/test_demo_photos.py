@@ -68,12 +68,16 @@ def test_the_yard_seen_straight_up_agrees_with_its_photo_s_truth() -> None:
     result = check(setup, edges, rims=laid_rims(known, rng))
     assert len(edges) == 9 and all(f.verdict is Verdict.HOLDS for f in result.findings)
     for finding in result.findings[:9]:
-        assert abs(float(tilt_difference(finding.implied or 0.0, true[finding.sighting]))) <= 2.5 * (finding.implied_sd or 0.0)
+        assert abs(float(tilt_difference(finding.implied or 0.0, true[finding.sighting]))) <= 2.5 * (
+            finding.implied_sd or 0.0
+        )
     zenith = next(v for v in result.vanishing_points if v.family is Family.UPRIGHT)
     seen = known["forms"][0]["vanishing_points"]["upright"]
     assert zenith.own_x_px is not None and zenith.own_y_px is not None
     assert np.hypot(zenith.own_x_px - seen["x_px"], zenith.own_y_px - seen["y_px"]) < 6
-    assert [r.degree_deg for r in map(fitted, result.findings[9:])] == pytest.approx([90.0] * len(result.findings[9:]), abs=12)
+    assert [r.degree_deg for r in map(fitted, result.findings[9:])] == pytest.approx(
+        [90.0] * len(result.findings[9:]), abs=12
+    )
 
 
 def fitted(finding: Finding) -> Ellipse:
@@ -112,7 +116,9 @@ def laid_rims(known: dict[str, Any], rng: np.random.Generator) -> list[Rim]:
 
 @pytest.mark.parametrize(("with_edges", "with_exif"), [(True, True), (True, False), (False, True), (False, False)])
 @pytest.mark.parametrize("name", ROUND)
-def test_seen_rims_laid_by_hand_give_eye_level_and_their_own_degrees(name: str, with_edges: bool, with_exif: bool) -> None:
+def test_seen_rims_laid_by_hand_give_eye_level_and_their_own_degrees(
+    name: str, with_edges: bool, with_exif: bool
+) -> None:
     known = truth(name)
     rng = np.random.default_rng(7)
     edges, rims = laid_edges(known, rng) if with_edges else [], laid_rims(known, rng)
@@ -178,8 +184,8 @@ def test_what_is_measured_on_the_demo_sheets_is_true_within_its_error(stem: str)
 
 
 def test_bricks_on_the_store_lie_in_courses_of_the_trade() -> None:
-    """A rod stood up the brick wall of the photo by the view of the sheet, the eye at 1.50 m: brightness along it repeats every course,
-    nominally 75 mm (from memory).
+    """A rod stood up the brick wall of the photo by the view of the sheet, the eye at 1.50 m: brightness along it
+    repeats every course, nominally 75 mm (from memory).
     """
     view = view_of(read_sheet((SHEETS / "1-crates.sighting.json").read_bytes()))
     photo = np.asarray(Image.open(PHOTOS / "crates.jpg").convert("L"), float)

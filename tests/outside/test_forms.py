@@ -11,7 +11,19 @@ import pytest
 
 from aspectum.core.check import check
 from aspectum.core.form.faces import part_by_corners
-from aspectum.core.sightings import Division, Edge, Face, Family, Height, Kind, Measured, PartAlong, Perspective, Point, Setup
+from aspectum.core.sightings import (
+    Division,
+    Edge,
+    Face,
+    Family,
+    Height,
+    Kind,
+    Measured,
+    PartAlong,
+    Perspective,
+    Point,
+    Setup,
+)
 from tests import worked
 from tests.ground_scenes import ground_scene
 from tests.outside.test_chessboard import CORNER_SD_PX, PHOTOS, board
@@ -29,11 +41,15 @@ def test_parts_agree_with_the_homography_of_opencv() -> None:
     for _ in range(50):
         corners = np.array([[200, 700], [600, 640], [600, 300], [200, 220]], float) + rng.uniform(-60, 60, (4, 2))
         at = corners.mean(axis=0) + rng.uniform(-80, 80, 2)
-        back = cv2.getPerspectiveTransform(corners.astype(np.float32), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], np.float32))
+        back = cv2.getPerspectiveTransform(
+            corners.astype(np.float32), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], np.float32)
+        )
         s, t = np.asarray(cv2.perspectiveTransform(at.reshape(1, 1, 2), back)).reshape(2)
         face = Face("f", "w", (Family.RIGHT, Family.UPRIGHT), tuple(map(point, corners)))  # type: ignore[arg-type]  # four of them
         for along, part in ((PartAlong.ACROSS, s), (PartAlong.UP, t)):
-            assert part_by_corners(face, Division("d", "f", along, point(at)), 1.0).part == pytest.approx(part, abs=1e-4)
+            assert part_by_corners(face, Division("d", "f", along, point(at)), 1.0).part == pytest.approx(
+                part, abs=1e-4
+            )
 
 
 def test_a_pose_solved_by_opencv_puts_the_solved_corners_back_where_they_were_sighted() -> None:
@@ -45,7 +61,12 @@ def test_a_pose_solved_by_opencv_puts_the_solved_corners_back_where_they_were_si
         for form in check(replace(scene.setup, point_sd_px=0.5), edges).forms:
             box = scene.boxes[int(form.form[1:])]
             right, left = form.size[Family.RIGHT], form.size[Family.LEFT]
-            if form.unit is not Family.UPRIGHT or right is None or left is None or max(form.size_sd[f] or 0 for f in (Family.RIGHT, Family.LEFT)) > 0.02:
+            if (
+                form.unit is not Family.UPRIGHT
+                or right is None
+                or left is None
+                or max(form.size_sd[f] or 0 for f in (Family.RIGHT, Family.LEFT)) > 0.02
+            ):
                 continue
             solid = np.array([[u, v, w] for u in (0, 1) for v in (0, 1) for w in (0, 1)], float)
             seen = scene.camera.project(np.array([box.at(*row) for row in solid]))
@@ -58,8 +79,8 @@ def test_a_pose_solved_by_opencv_puts_the_solved_corners_back_where_they_were_si
 
 
 def test_heights_agree_with_single_view_metrology() -> None:
-    """Criminisi, Reid & Zisserman, IJCV 40(2), 2000, equation 9: a height from the vanishing line of the ground and the vertical
-    vanishing point, with the scale from a reference height, both taken from the scene's camera here.
+    """Criminisi, Reid & Zisserman, IJCV 40(2), 2000, equation 9: a height from the vanishing line of the ground and the
+    vertical vanishing point, with the scale from a reference height, both taken from the scene's camera here.
     """
     rng = np.random.default_rng(21)
     for _ in range(12):
@@ -78,7 +99,9 @@ def test_heights_agree_with_single_view_metrology() -> None:
 
         reference = scene.posts[0][1, 2] - scene.posts[0][0, 2]
         known = [replace(heights[0], known_m=float(reference)), *heights[1:]]
-        found = check(replace(scene.setup, eye_height_m=None, point_sd_px=0.3), edges, measured=Measured(heights=known)).findings
+        found = check(
+            replace(scene.setup, eye_height_m=None, point_sd_px=0.3), edges, measured=Measured(heights=known)
+        ).findings
         told = [f.sighted for f in found if f.kind is Kind.HEIGHT]
         for h, metres in list(zip(heights, told, strict=True))[1:]:
             assert metres == pytest.approx(reference * ratio(h) / ratio(heights[0]), rel=2e-3)

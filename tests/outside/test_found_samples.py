@@ -1,4 +1,6 @@
-"""Finding on sample photographs of general libraries: scikit-image's cat, grass, gravel and coins show no forms; OpenCV's buildings do."""
+"""Finding on sample photographs of general libraries: scikit-image's cat, grass, gravel and coins show no forms;
+OpenCV's buildings do.
+"""
 
 from __future__ import annotations
 
@@ -31,11 +33,15 @@ def test_a_cat_and_a_lawn_show_no_forms(name: str) -> None:
 
 @pytest.mark.parametrize("name", ["building", "home"])
 def test_a_buildings_eye_level_and_vanishing_point_are_those_of_a_sheet_laid_by_hand(name: str) -> None:
-    """OpenCV's own sample photographs, nothing known of their lenses: the two agree within what each says of itself. ``home`` looks up 35 degrees."""
+    """OpenCV's own sample photographs, nothing known of their lenses: the two agree within what each says of itself.
+    ``home`` looks up 35 degrees.
+    """
     by_hand = read_sheet((SAMPLES / f"{name}.sighting.json").read_bytes())
     report = check_sheet(by_hand)
     found = find_in(np.asarray(Image.open(SAMPLES / f"{name}.jpg").convert("RGB")), None)
-    assert found.eye_level is not None and report.eye_level.middle_y_px is not None and report.eye_level.sd_px is not None
+    assert (
+        found.eye_level is not None and report.eye_level.middle_y_px is not None and report.eye_level.sd_px is not None
+    )
     left, right, sd = found.eye_level
     assert abs((left + right) / 2 - report.eye_level.middle_y_px) < 2 * np.hypot(sd, report.eye_level.sd_px)
     assert report.camera is not None and report.camera.pitch_deg is not None and found.focal_px is not None

@@ -1,4 +1,6 @@
-"""Readings from life against published numbers: the chessboard photographs read as if at the easel, and trigonometric tables."""
+"""Readings from life against published numbers: the chessboard photographs read as if at the easel, and trigonometric
+tables.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ from tests.scenes import Vec
 
 
 def published_points(path: Path) -> tuple[Vec, list[Vec]]:
-    """The board's inner corners (6, 9, 2) px, and where its two directions vanish by the published camera and the pose that goes with it."""
+    """The board's inner corners (6, 9, 2) px, and where its two directions vanish by the published camera and the pose
+    that goes with it.
+    """
     grid, _ = board(path)
     storage = cv2.FileStorage(str(FOLDER / "left_intrinsics.yml"), cv2.FILE_STORAGE_READ)
     matrix = storage.getNode("camera_matrix").mat()
@@ -30,7 +34,9 @@ def published_points(path: Path) -> tuple[Vec, list[Vec]]:
 
 
 def as_if_from_life(lines: list[tuple[Vec, Vec]], upright: tuple[Vec, Vec]) -> tuple[list[TiltReading], Vec, Vec]:
-    """Tilts of lines that start on ``upright``, with the sheet turned so that it stands plumb; and its top and its length down, px."""
+    """Tilts of lines that start on ``upright``, with the sheet turned so that it stands plumb; and its top and its
+    length down, px.
+    """
     top, foot = upright
     down = foot - top
     length = float(np.hypot(*down))
@@ -51,7 +57,10 @@ def test_rows_and_columns_of_the_chessboard_read_as_tilts_give_back_their_vanish
     grid, points = published_points(path)
     rows = [(grid[i, 0], grid[i, -1]) for i in range(6)]
     columns = [(grid[0, j], grid[-1, j]) for j in range(9)]
-    for lines, upright, point in ((rows, (grid[0, 0], grid[-1, 0]), points[0]), (columns, (grid[0, 0], grid[0, -1]), points[1])):
+    for lines, upright, point in (
+        (rows, (grid[0, 0], grid[-1, 0]), points[0]),
+        (columns, (grid[0, 0], grid[0, -1]), points[1]),
+    ):
         readings, across, down = as_if_from_life(lines, upright)
         card = near_corner(readings)
         side = card.of(readings[0].side or Side.LEFT)
@@ -61,7 +70,12 @@ def test_rows_and_columns_of_the_chessboard_read_as_tilts_give_back_their_vanish
             card = near_corner(turned)
             side = card.of(turned[0].side or Side.LEFT)
             upright = (lines[0][1], lines[-1][1])
-        assert side.distance is not None and side.distance_sd is not None and card.eye_level is not None and card.eye_level_sd is not None
+        assert (
+            side.distance is not None
+            and side.distance_sd is not None
+            and card.eye_level is not None
+            and card.eye_level_sd is not None
+        )
         off = point - upright[0]
         unit = float(down @ down)
         true_distance, true_level = abs(float(off @ across)) / unit, float(off @ down) / unit
@@ -72,7 +86,9 @@ def test_rows_and_columns_of_the_chessboard_read_as_tilts_give_back_their_vanish
 
 @pytest.mark.parametrize(("mark_mm", "degrees"), [(105.0, 10.0), (211.6, 20.0), (10.5, 1.0), (692.8, 60.0)])
 def test_what_a_mark_takes_up_at_the_eye_is_twice_the_angle_of_its_half(mark_mm: float, degrees: float) -> None:
-    """Five-figure tables of tangents: tan 5° = 0.08749, tan 0.5° = 0.00873, tan 10° = 0.17633, tan 30° = 0.57735, times 2·600 mm."""
+    """Five-figure tables of tangents: tan 5° = 0.08749, tan 0.5° = 0.00873, tan 10° = 0.17633, tan 30° = 0.57735, times
+    2·600 mm.
+    """
     assert subtended_deg(mark_mm).value == pytest.approx(degrees, abs=0.05)
 
 

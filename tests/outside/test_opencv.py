@@ -37,7 +37,9 @@ def test_vanishing_points_are_images_of_points_ever_farther_away(pitch: float, b
     axes = Box((0, 0, 0), bearing, (1, 1, 1)).axes()
     for row, axis in ((0, axes[0]), (1, axes[1])):
         forward = axis if (camera.matrix() @ axis)[2] > 0 else -axis
-        image, _ = cv2.projectPoints((forward * 1e7 + np.array([0.3, 2.0, -0.7]))[None], rotation, np.zeros(3), k, np.zeros(5))
+        image, _ = cv2.projectPoints(
+            (forward * 1e7 + np.array([0.3, 2.0, -0.7]))[None], rotation, np.zeros(3), k, np.zeros(5)
+        )
         v = vanishing(params, slots)[row]
         assert np.asarray(image).reshape(2) == pytest.approx(v[:2] / v[2] * scale + 500, rel=1e-3, abs=0.05)
 

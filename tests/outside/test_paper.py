@@ -1,4 +1,6 @@
-"""Drawings on paper against other libraries: OpenCV's homography, SciPy's Procrustes analysis, statsmodels' BIC; and against simulated photos."""
+"""Drawings on paper against other libraries: OpenCV's homography, SciPy's Procrustes analysis, statsmodels' BIC; and
+against simulated photos.
+"""
 
 from __future__ import annotations
 
@@ -26,8 +28,17 @@ from tests.samples import FULL, sample
 
 
 def test_paper_sizes_are_those_of_iso_216() -> None:
-    """ISO 216:2007, trimmed sizes of the A series: sides as 1 : √2, each size half of the one before, to the millimetre."""
-    published = {"A1": (594.0, 841.0), "A2": (420.0, 594.0), "A3": (297.0, 420.0), "A4": (210.0, 297.0), "A5": (148.0, 210.0), "A6": (105.0, 148.0)}
+    """ISO 216:2007, trimmed sizes of the A series: sides as 1 : √2, each size half of the one before, to the
+    millimetre.
+    """
+    published = {
+        "A1": (594.0, 841.0),
+        "A2": (420.0, 594.0),
+        "A3": (297.0, 420.0),
+        "A4": (210.0, 297.0),
+        "A5": (148.0, 210.0),
+        "A6": (105.0, 148.0),
+    }
     assert published == ISO_216
     for wide, high in ISO_216.values():
         assert high / wide == pytest.approx(math.sqrt(2), rel=0.005)
@@ -39,14 +50,19 @@ def test_four_corners_give_opencvs_homography(seed: int) -> None:
     rng = np.random.default_rng(seed)
     here = np.array([[0, 0], [297, 0], [297, 210], [0, 210]], float)
     there = np.array([[100, 100], [1500, 150], [1450, 1000], [150, 900]], float) + rng.uniform(-80, 80, (4, 2))
-    ours, theirs = square_on(here, there), cv2.getPerspectiveTransform(here.astype(np.float32), there.astype(np.float32))
+    ours, theirs = (
+        square_on(here, there),
+        cv2.getPerspectiveTransform(here.astype(np.float32), there.astype(np.float32)),
+    )
     assert through(ours, rng.uniform(0, 200, (9, 2))).shape == (9, 2)
     assert ours == pytest.approx(np.asarray(theirs, float), rel=1e-4, abs=1e-6)
 
 
 @pytest.mark.parametrize("slant_deg", [0.0, 12.0, 24.0, 35.0])
 def test_a_slanted_photo_gives_back_distances_and_tilts(slant_deg: float) -> None:
-    """Half a per cent and 0.3 degrees up to 35 degrees, corners found unaided, on photos seen neither in tuning nor in the demo."""
+    """Half a per cent and 0.3 degrees up to 35 degrees, corners found unaided, on photos seen neither in tuning nor in
+    the demo.
+    """
     rng = np.random.default_rng(int(slant_deg) + 900)
     papers = ((297.0, 210.0), (297.0, 420.0))
     for paper in papers if FULL else (papers[int(slant_deg) // 12 % 2],):
@@ -74,7 +90,9 @@ def test_corners_are_found_unaided_on_nine_photos_of_ten() -> None:
         paper = [(297.0, 210.0), (210.0, 297.0), (420.0, 297.0)][int(rng.integers(3))]
         photo = photograph(rng, float(rng.uniform(0, 35)), paper)
         found = find_paper(photo.picture)
-        right += found is not None and max(math.dist(a, b) for a, b in zip(found.corners, photo.corners, strict=True)) < 6.0
+        right += (
+            found is not None and max(math.dist(a, b) for a, b in zip(found.corners, photo.corners, strict=True)) < 6.0
+        )
     assert right >= sample(9, 4)
 
 
@@ -89,10 +107,14 @@ def test_a_flattened_sheets_lines_are_followed_by_the_pencil() -> None:
     pencil, mm = PencilSheet(flat.pixels, flat.px_per_mm), flat.px_per_mm
     snapped = pencil.snap((63 * mm, 45 * mm), (215 * mm, 125 * mm))
     assert snapped is not None
-    assert np.array(snapped.p) / mm == pytest.approx([60, 50], abs=0.6) and np.array(snapped.q) / mm == pytest.approx([220, 120], abs=0.6)
+    assert np.array(snapped.p) / mm == pytest.approx([60, 50], abs=0.6) and np.array(snapped.q) / mm == pytest.approx(
+        [220, 120], abs=0.6
+    )
     rim = pencil.snap_rim((85 * mm, 164 * mm), 31 * mm, 12 * mm, 0.03)
     assert rim is not None
-    assert np.array([*rim.centre, rim.major, rim.minor]) / mm == pytest.approx([500 / 6, 1000 / 6, 200 / 6, 10], abs=0.6)
+    assert np.array([*rim.centre, rim.major, rim.minor]) / mm == pytest.approx(
+        [500 / 6, 1000 / 6, 200 / 6, 10], abs=0.6
+    )
     assert pencil.snap((40 * mm, 190 * mm), (200 * mm, 195 * mm)) is None  # nothing is drawn there
 
 
@@ -111,8 +133,9 @@ def test_a_drawing_is_brought_to_its_subject_as_procrustes_does(seed: int) -> No
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_single_causes_are_ranked_as_statsmodels_bic_ranks_them(kind: str) -> None:
-    """On the problem linearised at the subject: weighted least squares with the scale beside each candidate, known errors. The search's
-    own promise of what each gains must be the drop of -2 log L that statsmodels finds, and its best cause of the whole the one of least BIC.
+    """On the problem linearised at the subject: weighted least squares with the scale beside each candidate, known
+    errors. The search's own promise of what each gains must be the drop of -2 log L that statsmodels finds, and its
+    best cause of the whole the one of least BIC.
     """
     rng = np.random.default_rng(17)
     subject = paper_subject(rng, kind)

@@ -35,7 +35,14 @@ def test_isometric_ellipse_of_iso_5456_3() -> None:
 def random_circle(rng: np.random.Generator, plane: Plane) -> Circle:
     bearing = rng.uniform(0.2, 1.3)
     axis = np.array([0.0, 0.0, 1.0] if plane is Plane.LEVEL else [math.sin(bearing), math.cos(bearing), 0.0])
-    return Circle("r", "f", plane, np.array([rng.uniform(-0.6, 0.6), rng.uniform(2.5, 4), rng.uniform(-1, -0.3)]), axis, rng.uniform(0.2, 0.5))
+    return Circle(
+        "r",
+        "f",
+        plane,
+        np.array([rng.uniform(-0.6, 0.6), rng.uniform(2.5, 4), rng.uniform(-1, -0.3)]),
+        axis,
+        rng.uniform(0.2, 0.5),
+    )
 
 
 @pytest.mark.parametrize("plane", [Plane.LEVEL, Plane.RIGHT])
@@ -58,7 +65,9 @@ def test_sighted_ellipse_is_the_image_of_the_circle_by_opencv(plane: Plane) -> N
 
 
 @pytest.mark.parametrize("make", [flat_arc, round_end])
-def test_flat_arcs_and_round_ends_are_read_no_worse_than_by_the_best_of_opencv(make: Callable[[np.random.Generator], tuple[Rim, Circle, Pinhole]]) -> None:
+def test_flat_arcs_and_round_ends_are_read_no_worse_than_by_the_best_of_opencv(
+    make: Callable[[np.random.Generator], tuple[Rim, Circle, Pinhole]],
+) -> None:
     """Median and 90th percentile of the error against OpenCV's three fits, and the ±."""
     found = short_arcs(make, 260, seed=4)
     assert np.median(found.errors) <= np.median(found.theirs, axis=0).min() * 1.05
@@ -79,7 +88,11 @@ def test_sighted_degree_is_no_worse_than_the_best_of_other_fits() -> None:
     ours, theirs = [], []
     for _ in range(400):
         half, degree, lean = rng.uniform(35, 200), rng.uniform(4, 60), rng.normal(0, 0.07)
-        t = np.pi / 2 + rng.normal(0, 0.3) + np.radians(rng.uniform(120, 220)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14)))
+        t = (
+            np.pi / 2
+            + rng.normal(0, 0.3)
+            + np.radians(rng.uniform(120, 220)) * np.linspace(-0.5, 0.5, int(rng.integers(8, 14)))
+        )
         flat = np.stack([half * np.cos(t), half * math.sin(math.radians(degree)) * np.sin(t)], axis=1)
         turn = np.array([[math.cos(lean), -math.sin(lean)], [math.sin(lean), math.cos(lean)]])
         laid = flat @ turn.T + [640, 480] + rng.normal(0, 1, flat.shape)
@@ -88,7 +101,9 @@ def test_sighted_degree_is_no_worse_than_the_best_of_other_fits() -> None:
     assert np.median(ours) <= np.median(theirs, axis=0).min()
 
 
-def sighted_along(edges: Vec, centre: tuple[float, float], halves: tuple[float, float], turns_deg: Vec) -> tuple[tuple[float, float], ...]:
+def sighted_along(
+    edges: Vec, centre: tuple[float, float], halves: tuple[float, float], turns_deg: Vec
+) -> tuple[tuple[float, float], ...]:
     """Edge pixels within 8 px of an outline read off the photograph, the outermost on each ray."""
     found = []
     for turn in np.radians(turns_deg):

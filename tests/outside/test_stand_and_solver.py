@@ -17,9 +17,18 @@ from aspectum.service.stand.from_format import sheet_of
 
 SET_UPS: dict[str, tuple[AnyThing, ...]] = {
     "boxes": (Box("a", turn_deg=25.0, size_m=(0.8, 0.5, 0.4)), Box("b", on="a", turn_deg=50.0, size_m=(0.4, 0.3, 0.3))),
-    "box and tins": (Box("a", turn_deg=25.0, size_m=(0.8, 0.5, 0.4)), Cylinder("t", at_m=(0.7, -0.4), radius_m=0.15, height_m=0.4)),
-    "house and ramp": (Building("h", turn_deg=35.0, size_m=(1.0, 0.7, 0.5), rise_m=0.3, eaves_m=0.06), Ramp("r", (-0.9, -0.9), size_m=(0.4, 0.8, 0.2))),
-    "box and wheels": (Box("a", turn_deg=20.0, size_m=(0.8, 0.5, 0.4)), Wheels("w", at_m=(0.0, -0.8), turn_deg=20.0, radius_m=0.2, gauge_m=0.5)),
+    "box and tins": (
+        Box("a", turn_deg=25.0, size_m=(0.8, 0.5, 0.4)),
+        Cylinder("t", at_m=(0.7, -0.4), radius_m=0.15, height_m=0.4),
+    ),
+    "house and ramp": (
+        Building("h", turn_deg=35.0, size_m=(1.0, 0.7, 0.5), rise_m=0.3, eaves_m=0.06),
+        Ramp("r", (-0.9, -0.9), size_m=(0.4, 0.8, 0.2)),
+    ),
+    "box and wheels": (
+        Box("a", turn_deg=20.0, size_m=(0.8, 0.5, 0.4)),
+        Wheels("w", at_m=(0.0, -0.8), turn_deg=20.0, radius_m=0.2, gauge_m=0.5),
+    ),
 }
 VIEWS = {
     "level": View(eye_m=(0.3, -3.0, 0.7)),
@@ -31,7 +40,9 @@ VIEWS = {
 @pytest.mark.parametrize("view", list(VIEWS))
 @pytest.mark.parametrize("set_up", list(SET_UPS))
 def test_the_solver_finds_the_stands_vanishing_points_tilts_and_degrees(set_up: str, view: str) -> None:
-    """Issued target: equal to 1e-6 of the picture's width, for a VP of the distance to it; degrees and tilts to a ten-thousandth."""
+    """Issued target: equal to 1e-6 of the picture's width, for a VP of the distance to it; degrees and tilts to a
+    ten-thousandth.
+    """
     seen = VIEWS[view]
     drawing = draw(Stand(SET_UPS[set_up]), seen)
     file = StandFile(view=StandView(width_px=seen.width_px, height_px=seen.height_px, focal_35mm=seen.focal_35mm))

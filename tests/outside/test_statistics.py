@@ -1,4 +1,6 @@
-"""A skill's statistics against SciPy (t and χ² intervals) and statsmodels (ordinary least squares): general reference libraries."""
+"""A skill's statistics against SciPy (t and χ² intervals) and statsmodels (ordinary least squares): general reference
+libraries.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ def test_intervals_are_scipys(n: int) -> None:
     found = standing(errors)
     assert found.bias is not None and found.spread is not None
     mean, sd = errors.mean(), errors.std(ddof=1)
-    assert (found.bias.low, found.bias.high) == pytest.approx(stats.t.interval(0.95, n - 1, mean, sd / np.sqrt(n)), rel=1e-9)
+    assert (found.bias.low, found.bias.high) == pytest.approx(
+        stats.t.interval(0.95, n - 1, mean, sd / np.sqrt(n)), rel=1e-9
+    )
     chi = stats.chi2(n - 1).ppf([0.975, 0.025])
     assert (found.spread.low, found.spread.high) == pytest.approx(tuple(sd * np.sqrt((n - 1) / chi)), rel=1e-9)
 

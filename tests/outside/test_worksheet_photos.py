@@ -1,4 +1,6 @@
-"""Worksheets printed and photographed: OpenCV's own detector reads the corner marks, the flattened sheet lies true, planted errors come back."""
+"""Worksheets printed and photographed: OpenCV's own detector reads the corner marks, the flattened sheet lies true,
+planted errors come back.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.worksheet.exercise import ExerciseKind
-from aspectum.pictures.corner_marks import BASE, CODES, FoundMarks, digits, find_marks, mark_boxes, number_of, sheet_corners
+from aspectum.pictures.corner_marks import (
+    BASE,
+    CODES,
+    FoundMarks,
+    digits,
+    find_marks,
+    mark_boxes,
+    number_of,
+    sheet_corners,
+)
 from tests.samples import sample
 from tests.worksheet_scenes import A4, Filled, filled, printed_pixels, printed_sheet, read_back
 
@@ -35,12 +46,18 @@ def test_numbers_out_of_range_are_refused(code: int) -> None:
 def test_the_printed_page_is_read_by_opencv_with_its_marks_where_they_belong() -> None:
     sheet = printed_sheet(ExerciseKind.PARTS, code=9_876_543)
     page = printed_pixels(sheet)
-    quads, ids, _ = cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_1000)).detectMarkers(page)
-    assert sorted(np.asarray(ids).ravel().tolist()) == [place * BASE + digit for place, digit in enumerate(digits(9_876_543))]
+    quads, ids, _ = cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_1000)).detectMarkers(
+        page
+    )
+    assert sorted(np.asarray(ids).ravel().tolist()) == [
+        place * BASE + digit for place, digit in enumerate(digits(9_876_543))
+    ]
     found = find_marks(page)
     assert found is not None and (found.code, found.places) == (9_876_543, [0, 1, 2, 3])
     for corners, (left, top, side) in zip(found.corners / 8.0, mark_boxes(A4), strict=True):
-        assert corners == pytest.approx(np.array([[left, top], [left + side, top], [left + side, top + side], [left, top + side]]), abs=0.08)
+        assert corners == pytest.approx(
+            np.array([[left, top], [left + side, top], [left + side, top + side], [left, top + side]]), abs=0.08
+        )
     assert len(quads) == 4
 
 
@@ -59,7 +76,9 @@ def test_a_photographed_sheet_is_flattened_to_a_third_of_a_millimetre(boxes: tup
         corners = sheet_corners(FoundMarks(found.code, places, found.corners[kept]), A4)
         assert corners is not None
         ends = np.array([[20.0, 30.0], [270.0, 40.0], [150.0, 105.0], [30.0, 180.0], [260.0, 170.0]])
-        matrix = cv2.getPerspectiveTransform(np.array(corners, np.float32), np.array([[0, 0], [297, 0], [297, 210], [0, 210]], np.float32))
+        matrix = cv2.getPerspectiveTransform(
+            np.array(corners, np.float32), np.array([[0, 0], [297, 0], [297, 210], [0, 210]], np.float32)
+        )
         flat = cv2.perspectiveTransform(back.photo.at(ends)[None], matrix)[0]
         # a corner's mark that is missing is made up for by the other three, less well where it was
         assert np.hypot(*(flat - ends).T).max() < (0.35 if len(places) == 4 else 0.7)
@@ -78,7 +97,12 @@ def test_a_photo_without_marks_is_no_worksheet() -> None:
     assert find_marks(np.full((600, 800, 3), 230, np.uint8)) is None
 
 
-STRAIGHT = [(ExerciseKind.ONE_POINT, 3), (ExerciseKind.TILTS, 5), (ExerciseKind.NEAR_CORNER, 9), (ExerciseKind.MIRROR, 6)]
+STRAIGHT = [
+    (ExerciseKind.ONE_POINT, 3),
+    (ExerciseKind.TILTS, 5),
+    (ExerciseKind.NEAR_CORNER, 9),
+    (ExerciseKind.MIRROR, 6),
+]
 
 
 @pytest.mark.slow

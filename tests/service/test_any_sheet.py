@@ -90,12 +90,17 @@ def test_sheets_that_once_could_not_be_opened(seed: int) -> None:
 
 def corner(tilts: dict[str, float]) -> SightingSheet:
     """A near corner from life; ids say side and end."""
-    sightings = [{"id": id, "kind": "edge", "family": id.split("-")[0], "end": f"near-{id.split('-')[1]}", "tilt_deg": tilt} for id, tilt in tilts.items()]
+    sightings = [
+        {"id": id, "kind": "edge", "family": id.split("-")[0], "end": f"near-{id.split('-')[1]}", "tilt_deg": tilt}
+        for id, tilt in tilts.items()
+    ]
     return SightingSheet.model_validate({"picture": {"width_px": 100, "height_px": 100}, "sightings": sightings})
 
 
 def test_a_doubtful_reading_from_life_is_answered_with_its_rival() -> None:
-    """The handbook's near corner (section 2) with a top left climbing by 0.7° instead of falling by 11.3°: the top right may be the slip as well."""
+    """The handbook's near corner (section 2) with a top left climbing by 0.7° instead of falling by 11.3°: the top
+    right may be the slip as well.
+    """
     report = answered(corner({"left-top": -0.7, "left-bottom": -16.7, "right-top": -14.04, "right-bottom": 20.56}))
     doubtful = [f for f in report.findings if f.rule == "one-of-a-pair"]
     assert len(doubtful) == 2
@@ -107,7 +112,9 @@ def test_simulated_corners_with_a_wrong_reading_never_stop_the_card() -> None:
     for _ in range(60):
         tilts = np.array([11.31, -16.70, -14.04, 20.56]) + rng.normal(0, 2, 4)
         tilts[int(rng.integers(4))] += rng.choice([-12, 12])
-        answered(corner(dict(zip(("left-top", "left-bottom", "right-top", "right-bottom"), tilts.tolist(), strict=True))))
+        answered(
+            corner(dict(zip(("left-top", "left-bottom", "right-top", "right-bottom"), tilts.tolist(), strict=True)))
+        )
 
 
 def test_readings_at_one_height_tell_no_vanishing_point() -> None:
@@ -115,7 +122,9 @@ def test_readings_at_one_height_tell_no_vanishing_point() -> None:
     assert card.left.distance is None and not card.left.opens
 
 
-def test_the_command_says_which_sheet_it_cannot_judge_and_goes_on(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_command_says_which_sheet_it_cannot_judge_and_goes_on(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     files = []
     for name in ("bad", "good"):
         sheet = corner({"left-top": 11.31, "left-bottom": -16.70})
@@ -137,7 +146,9 @@ def test_the_command_says_which_sheet_it_cannot_judge_and_goes_on(tmp_path: Path
 
 
 @pytest.mark.parametrize("part", ["check", "judgement_lines"], ids=["in the check", "in its words"])
-def test_a_sheet_that_cannot_be_checked_is_answered_as_unsure_throughout(part: str, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture) -> None:
+def test_a_sheet_that_cannot_be_checked_is_answered_as_unsure_throughout(
+    part: str, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
     def failing(*args: Any) -> None:
         raise ZeroDivisionError("planted")
 
@@ -145,7 +156,10 @@ def test_a_sheet_that_cannot_be_checked_is_answered_as_unsure_throughout(part: s
     sheet = corner({"left-top": 11.31, "left-bottom": -16.70})
     found = after_save(sheet, None)
     assert found.report == checking.check_kept(sheet)
-    assert [f.verdict for f in found.report.findings] == ["unsure", "unsure"] and "could not be checked" in found.report.notes[0]
+    assert [f.verdict for f in found.report.findings] == [
+        "unsure",
+        "unsure",
+    ] and "could not be checked" in found.report.notes[0]
     assert "planted" in caplog.text and found.judged == []
 
 

@@ -1,4 +1,6 @@
-"""From the pencil lines of a worksheet to its sightings: each kind of what is asked, and what of the print is left out of the search."""
+"""From the pencil lines of a worksheet to its sightings: each kind of what is asked, and what of the print is left out
+of the search.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,14 @@ import numpy as np
 import pytest
 
 from aspectum.core.worksheet.exercise import ExerciseKind, Grade, Role
-from aspectum.formats.sightings import AlignmentSighting, DivisionSighting, EdgeSighting, FaceSighting, LengthSighting, RimSighting
+from aspectum.formats.sightings import (
+    AlignmentSighting,
+    DivisionSighting,
+    EdgeSighting,
+    FaceSighting,
+    LengthSighting,
+    RimSighting,
+)
 from aspectum.formats.worksheet import CrossMark, RoundMark, StrokeMark, TagMark, Worksheet
 from aspectum.pictures.pencil import PencilSheet, covered
 from aspectum.service.paper.critique import judge_drawing
@@ -27,7 +36,9 @@ def perfect(sheet: Worksheet) -> tuple[dict[str, Any], dict[str, dict[str, Any]]
     for a in sheet.asked:
         if a.ellipse is not None:
             e = a.ellipse
-            rims[a.id] = laid_rim([v * PX for v in e.centre], e.major / 2 * PX, e.minor / 2 * PX, math.radians(90.0 - e.axis_deg))
+            rims[a.id] = laid_rim(
+                [v * PX for v in e.centre], e.major / 2 * PX, e.minor / 2 * PX, math.radians(90.0 - e.axis_deg)
+            )
     return lines, rims
 
 
@@ -44,7 +55,9 @@ def test_whoever_draws_the_answer_is_told_that_all_of_it_holds(kind: ExerciseKin
     drawing.point_sd_px = 2.8
     found = judge_drawing(sheet.subject, drawing)
     asked = {a.id for a in sheet.asked}
-    assert {f.verdict.value for f in found.findings if f.sighting in asked and f.verdict is not None} == {"holds"} and found.causes == []
+    assert {f.verdict.value for f in found.findings if f.sighting in asked and f.verdict is not None} == {
+        "holds"
+    } and found.causes == []
 
 
 def test_what_was_not_found_is_left_to_be_laid_by_hand() -> None:
@@ -62,7 +75,11 @@ def test_an_edge_keeps_its_ends_whichever_way_the_pencil_went() -> None:
     backwards = document_of(sheet, {id: (q, p) for id, (p, q) in lines.items()}, {})
     for id, (p, q) in lines.items():
         edge = backwards[id]
-        assert isinstance(edge, EdgeSighting) and edge.p == pytest.approx(p, abs=0.01) and edge.q == pytest.approx(q, abs=0.01)
+        assert (
+            isinstance(edge, EdgeSighting)
+            and edge.p == pytest.approx(p, abs=0.01)
+            and edge.q == pytest.approx(q, abs=0.01)
+        )
 
 
 def test_a_part_of_a_wall_is_where_the_upright_meets_its_foot() -> None:
@@ -82,12 +99,21 @@ def test_a_length_is_measured_straight_to_the_line_that_was_drawn() -> None:
     before, after = document_of(staves, lines, {}), document_of(staves, moved, {})
     for id in lines:
         one, other = before[id], after[id]
-        assert isinstance(one, LengthSighting) and isinstance(other, LengthSighting) and one.q is not None and other.q is not None
+        assert (
+            isinstance(one, LengthSighting)
+            and isinstance(other, LengthSighting)
+            and one.q is not None
+            and other.q is not None
+        )
         assert other.p == one.p and other.q == pytest.approx((one.q[0] + 10.0, one.q[1]), abs=0.05)
     level = printed_sheet(ExerciseKind.EYE_LEVEL, seed=31)
     ((id, (p, q)),) = perfect(level)[0].items()
     raised = document_of(level, {id: ((p[0], p[1] - 30.0), (q[0], q[1] - 30.0))}, {})[id]
-    assert isinstance(raised, LengthSighting) and raised.q is not None and raised.q[1] == pytest.approx(p[1] - 30.0, abs=0.05)
+    assert (
+        isinstance(raised, LengthSighting)
+        and raised.q is not None
+        and raised.q[1] == pytest.approx(p[1] - 30.0, abs=0.05)
+    )
 
 
 def test_a_mirrored_corner_is_where_its_line_ends() -> None:
@@ -110,7 +136,9 @@ def test_tilts_and_rims_come_as_they_were_drawn() -> None:
     rims = perfect(tins)[1]
     for id, rim in rims.items():
         told = document_of(tins, {}, rims)[id]
-        assert isinstance(told, RimSighting) and told.near == tuple(rim["near"]) and len(told.points) == len(rim["points"])
+        assert (
+            isinstance(told, RimSighting) and told.near == tuple(rim["near"]) and len(told.points) == len(rim["points"])
+        )
 
 
 def test_a_line_that_runs_along_what_it_should_cross_tells_nothing() -> None:
@@ -142,7 +170,8 @@ def test_all_that_is_printed_is_left_out_of_the_search_and_nothing_of_the_answer
     assert printed_lines(bare, 1.0) == []
 
 
-# --- the pencil beside the print ----------------------------------------------------------------------------------------------------------------------------
+# --- the pencil beside the print
+# ----------------------------------------------------------------------------------------------------
 
 
 def page_with(*lines: tuple[tuple[int, int], tuple[int, int]]) -> np.ndarray[Any, np.dtype[np.uint8]]:
@@ -156,7 +185,9 @@ def page_with(*lines: tuple[tuple[int, int], tuple[int, int]]) -> np.ndarray[Any
 
 
 def test_a_pencil_line_is_found_beside_a_printed_one_that_is_darker() -> None:
-    """The printed line lies just where the pencil's is expected; without what is printed the pencil's own is found, to its middle."""
+    """The printed line lies just where the pencil's is expected; without what is printed the pencil's own is found, to
+    its middle.
+    """
     printed, drawn = ((100, 400), (1000, 400)), ((100, 424), (1000, 440))
     page = page_with(printed, drawn)
     expected = (100.5, 402.0), (1000.5, 402.0)
@@ -182,4 +213,7 @@ def test_a_rim_that_touches_printed_lines_is_read_by_the_rest_of_it() -> None:
 
 
 def test_nothing_is_covered_where_nothing_is_printed() -> None:
-    assert not covered((40, 60, 3), [], 11.0).any() and covered((40, 60, 3), [[[0.0, 20.0], [60.0, 20.0]]], 5.0).sum() >= 5 * 58
+    assert (
+        not covered((40, 60, 3), [], 11.0).any()
+        and covered((40, 60, 3), [[[0.0, 20.0], [60.0, 20.0]]], 5.0).sum() >= 5 * 58
+    )

@@ -1,4 +1,6 @@
-"""What a class is given on paper and as files: pages for parents' evening, names of files, codes, and what is said of a room's answers."""
+"""What a class is given on paper and as files: pages for parents' evening, names of files, codes, and what is said of a
+room's answers.
+"""
 
 from __future__ import annotations
 
@@ -43,15 +45,37 @@ def read(*pages: EveningPage, name: str = "Harbour class") -> list[str]:
     return [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(evening_pdf(name, list(pages), AT))).pages]
 
 
-# --- parents' evening -------------------------------------------------------------------------------------------------------------------------------
+# --- parents' evening
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_a_page_tells_what_was_handed_in_and_what_was_not() -> None:
     late = mark("Seven boxes", late=True)
-    nothing = mark("Ten rounds", number=None, handed_in=None, holds=None, off=None, unsure=None, judged=None, mark="", word="", returned=None)
+    nothing = mark(
+        "Ten rounds",
+        number=None,
+        handed_in=None,
+        holds=None,
+        off=None,
+        unsure=None,
+        judged=None,
+        mark="",
+        word="",
+        returned=None,
+    )
     (page,) = read(replace(PAGE, marks=[mark("Two cubes"), late, nothing]))
     assert all(
-        words in page for words in ("Ilse", "Harbour class", "26 November 2026", "Two cubes", "9 hold, 2 off", "B+", "26 November, late", "not handed in")
+        words in page
+        for words in (
+            "Ilse",
+            "Harbour class",
+            "26 November 2026",
+            "Two cubes",
+            "9 hold, 2 off",
+            "B+",
+            "26 Nov, late",
+            "not handed in",
+        )
     )
 
 
@@ -68,7 +92,10 @@ def test_a_beginners_page_says_that_nothing_is_known_yet() -> None:
 
 def test_the_fullest_page_is_one_page() -> None:
     """Long titles, long words, every row taken: nothing runs on to a second sheet of paper."""
-    marks = [mark(f"Assignment {k} with a title that goes on for a while", word="A word that says a good deal. " * 20) for k in range(MOST_ASSIGNMENTS + 5)]
+    marks = [
+        mark(f"Assignment {k} with a title that goes on for a while", word="A word that says a good deal. " * 20)
+        for k in range(MOST_ASSIGNMENTS + 5)
+    ]
     skills = [skill(of, 4.0) for of in list(Skill)[:MOST_SKILLS]]
     notes = [NextNote("Fish boxes on the slipway", ["Block in by the third of the time. " * 4], AT, None)] * 2
     (page,) = read(replace(PAGE, marks=marks, skills=skills, readings=400, notes=notes))
@@ -88,7 +115,8 @@ def test_what_a_name_says_in_markup_is_printed_as_it_is_written(name: str) -> No
     assert page.count(name) >= 3
 
 
-# --- files to take away -----------------------------------------------------------------------------------------------------------------------------
+# --- files to take away
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -109,16 +137,23 @@ def test_a_title_is_a_safe_name_for_a_file(title: str, kept: str) -> None:
 
 def test_two_things_of_one_title_are_two_files() -> None:
     assert file_name("Crates", "a" * 32) != file_name("Crates", "b" * 32)
-    first, second = (Picture(id=id, name="crates.jpg", sha256="0" * 64, width_px=1, height_px=1) for id in ("a" * 32, "b" * 32))
+    first, second = (
+        Picture(id=id, name="crates.jpg", sha256="0" * 64, width_px=1, height_px=1) for id in ("a" * 32, "b" * 32)
+    )
     assert picture_name(first) == "crates aaaaaaaa.jpg" and picture_name(second) != picture_name(first)
 
 
-# --- the code on the projector ----------------------------------------------------------------------------------------------------------------------
+# --- the code on the projector
+# ----------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("address", ["https://drawing.example.org/join/ABCDEFGH", "http://192.168.1.20:8340/phone/" + "ImFiYyI.aBcDeF." * 5])
+@pytest.mark.parametrize(
+    "address", ["https://drawing.example.org/join/ABCDEFGH", "http://192.168.1.20:8340/phone/" + "ImFiYyI.aBcDeF." * 5]
+)
 def test_a_code_is_an_image_in_itself_with_its_white_margin(address: str) -> None:
-    """The policy lets no page load from elsewhere; the margin of four modules is what ISO/IEC 18004 asks for (*from memory*)."""
+    """The policy lets no page load from elsewhere; the margin of four modules is what ISO/IEC 18004 asks for (*from
+    memory*).
+    """
     import segno
 
     image = qr_image(address)
@@ -128,14 +163,18 @@ def test_a_code_is_an_image_in_itself_with_its_white_margin(address: str) -> Non
     assert cv2.QRCodeDetector().detectAndDecode(np.where(matrix > 0, 0, 255).astype(np.uint8))[0] == address
 
 
-# --- what is said of a room's answers ---------------------------------------------------------------------------------------------------------------
+# --- what is said of a room's answers
+# ----------------------------------------------------------------------------------------------------
 
 QUESTION = Question(Skill.LEFT_BELOW, 0.5, AnswerBy.NEEDLE, None, None, (), Number(Told.TILT, 20.0), truth_sd=0.1)
 ROW = RoomQuestion(title="Crates", document=document_of(QUESTION))
 
 
 def given(*judged: float) -> list[RoomAnswer]:
-    return [RoomAnswer(person_id=str(k), answer=value, judged=value, truth=20.0, made_at=AT + timedelta(seconds=k)) for k, value in enumerate(judged)]
+    return [
+        RoomAnswer(person_id=str(k), answer=value, judged=value, truth=20.0, made_at=AT + timedelta(seconds=k))
+        for k, value in enumerate(judged)
+    ]
 
 
 def test_nobodys_answers_have_no_spread() -> None:
@@ -151,7 +190,9 @@ def test_nobodys_answers_have_no_spread() -> None:
         ((26.0,), 0, "0 of 1 within tolerance. Together 6° too steep."),
     ],
 )
-def test_a_room_is_told_how_many_hit_it_which_way_it_errs_and_how_far_it_lies_apart(judged: tuple[float, ...], right: int, words: str) -> None:
+def test_a_room_is_told_how_many_hit_it_which_way_it_errs_and_how_far_it_lies_apart(
+    judged: tuple[float, ...], right: int, words: str
+) -> None:
     """Constant and variable error (handbook section 8); within the freehand tolerance of 3° (section 6)."""
     found = spread(ROW, given(*judged))
     assert found is not None and (found.right, found.words, found.errors.count) == (right, words, len(judged))

@@ -28,7 +28,9 @@ class TwoPlaces(InThread):
 
 
 class Queue:
-    """Questions put one after another, each held until it is let go; ``begun``: their names in the order in which they came to be computed."""
+    """Questions put one after another, each held until it is let go; ``begun``: their names in the order in which they
+    came to be computed.
+    """
 
     def __init__(self, computing: Computing) -> None:
         self.computing, self.pool = computing, ThreadPoolExecutor(100)
@@ -73,7 +75,12 @@ def queue() -> Iterator[Queue]:
 
 def test_a_save_goes_ahead_of_the_checks_that_wait_and_a_page_comes_last(queue: Queue) -> None:
     queue.put("running")
-    asked = [queue.put("page", Order.PAGE), queue.put("first check"), queue.put("second check"), queue.put("save", Order.SAVE)]
+    asked = [
+        queue.put("page", Order.PAGE),
+        queue.put("first check"),
+        queue.put("second check"),
+        queue.put("save", Order.SAVE),
+    ]
     queue.let_all_go()
     assert [one.result(10) for one in asked] == ["page", "first check", "second check", "save"]
     assert queue.begun == ["running", "save", "first check", "second check", "page"]
@@ -82,7 +89,11 @@ def test_a_save_goes_ahead_of_the_checks_that_wait_and_a_page_comes_last(queue: 
 def test_a_pages_newer_question_overtakes_its_older_one(queue: Queue) -> None:
     queue.put("running")
     page = Asker("ilse", "page 1 check")
-    older, other, newer = queue.put("older", asker=page), queue.put("other page", asker=Asker("ilse", "page 2 check")), queue.put("newer", asker=page)
+    older, other, newer = (
+        queue.put("older", asker=page),
+        queue.put("other page", asker=Asker("ilse", "page 2 check")),
+        queue.put("newer", asker=page),
+    )
     with pytest.raises(Overtaken):
         older.result(10)
     queue.let_all_go()
@@ -171,7 +182,8 @@ def test_what_fails_frees_its_place(queue: Queue) -> None:
             queue.computing.run(Order.CHECK, Asker("ilse"), fails)
 
 
-# --- in processes -----------------------------------------------------------------------------------------------------------------------------------
+# --- in processes
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.fixture(scope="module")
@@ -224,7 +236,9 @@ def test_what_is_refused_in_another_process_is_told_in_its_own_words(beside: Pro
     assert beside.run(0, own_id) > 0
 
 
-def test_a_question_that_kills_its_process_is_asked_once_more_and_then_given_up(beside: Processes, tmp_path: Path) -> None:
+def test_a_question_that_kills_its_process_is_asked_once_more_and_then_given_up(
+    beside: Processes, tmp_path: Path
+) -> None:
     assert beside.run(0, dies_once, tmp_path / "died") == "computed"
     with pytest.raises(Busy):
         beside.run(0, dies)

@@ -24,7 +24,9 @@ def pixels(data: bytes) -> np.ndarray[tuple[int, ...], np.dtype[np.int64]]:
         return np.asarray(opened.convert("RGB")).astype(np.int64)
 
 
-def square(x: float, y: float, size: float, near: tuple[float, float, float, float], tone: tuple[int, int, int]) -> Facet:
+def square(
+    x: float, y: float, size: float, near: tuple[float, float, float, float], tone: tuple[int, int, int]
+) -> Facet:
     ring = np.array([(x, y), (x + size, y), (x + size, y + size), (x, y + size)])
     return Facet((ring,), np.array(near), tone)
 
@@ -46,7 +48,12 @@ def test_a_hole_shows_what_is_behind_and_what_leaves_the_picture_is_cut_off() ->
     hole = np.array([(10.0, 10.0), (20.0, 10.0), (20.0, 20.0), (10.0, 20.0)])
     outer = np.array([(-50.0, -50.0), (90.0, -50.0), (90.0, 90.0), (-50.0, 90.0)])
     image = shaded(40, 30, PAPER, [Facet((outer, hole), np.ones(4), GREY), square(500, 500, 9, (1.0,) * 4, WHITE)])
-    assert image.shape == (30, 40, 3) and tuple(image[15, 15]) == PAPER and tuple(image[5, 5]) == GREY and tuple(image[29, 39]) == GREY
+    assert (
+        image.shape == (30, 40, 3)
+        and tuple(image[15, 15]) == PAPER
+        and tuple(image[5, 5]) == GREY
+        and tuple(image[29, 39]) == GREY
+    )
 
 
 def test_a_face_seen_edge_on_covers_nothing() -> None:
@@ -66,7 +73,10 @@ def on_picture(question: Question, share: float) -> tuple[int, int]:
 def test_the_marked_edge_is_drawn_where_the_truth_has_it(skill: Skill, seed: int) -> None:
     question = ask(skill, 0.2, 400 + seed)
     image = pixels(question_png(question))
-    hits = [np.abs(image[y - 2 : y + 3, x - 2 : x + 3] - TEAL).sum(axis=2).min() < 40 for x, y in (on_picture(question, s) for s in (0.3, 0.4, 0.6, 0.7))]
+    hits = [
+        np.abs(image[y - 2 : y + 3, x - 2 : x + 3] - TEAL).sum(axis=2).min() < 40
+        for x, y in (on_picture(question, s) for s in (0.3, 0.4, 0.6, 0.7))
+    ]
     assert sum(hits) >= 3  # something in front may cover a part
 
 

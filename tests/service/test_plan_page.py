@@ -33,7 +33,9 @@ def pages(data: bytes) -> list[pypdf.PageObject]:
 
 
 def straight_lines(page: pypdf.PageObject) -> list[Line]:
-    """Every line that a page strokes, in mm, by its own matrix: 'x y m x y l S' as the PDF has it (ISO 32000-1, section 8.5)."""
+    """Every line that a page strokes, in mm, by its own matrix: 'x y m x y l S' as the PDF has it (ISO 32000-1, section
+    8.5).
+    """
     content = page.get_contents()
     assert content is not None
     found: list[Line] = []
@@ -104,8 +106,12 @@ def test_the_lay_in_stands_in_words_behind_the_sheet() -> None:
     assert "Vanishing points" in said and "Tilts of the left family" in said
 
 
-@pytest.mark.parametrize(("paper", "printer", "count"), [("A2", "A4", 9), ("A3", "A4", 4), ("A3", "A3", 1), ("A1", "A3", 9)])
-def test_a_sheet_larger_than_the_printers_is_tiled_and_every_part_has_its_bar(paper: str, printer: str, count: int) -> None:
+@pytest.mark.parametrize(
+    ("paper", "printer", "count"), [("A2", "A4", 9), ("A3", "A4", 4), ("A3", "A3", 1), ("A1", "A3", 9)]
+)
+def test_a_sheet_larger_than_the_printers_is_tiled_and_every_part_has_its_bar(
+    paper: str, printer: str, count: int
+) -> None:
     found = demo(how=PaperPlan(paper_mm=ISO_216[paper]))
     printed = [page for page in pages(plan_pdf(found, printer)) if "100 mm" in page.extract_text()]
     assert len(printed) == count

@@ -48,8 +48,14 @@ def change(first: float, last: float, half: float = 1.0) -> Trend:
 def test_a_trend_is_told_where_it_is_certain_and_through_nothing_with_both_ways() -> None:
     assert trend_words(Skill.LOWER_RIM, change(-6.0, -2.0), "March") == "Bias fell from 6° to 2° since March."
     assert trend_words(Skill.LOWER_RIM, change(-2.0, -6.0), "March") == "Bias grew from 2° to 6° since March."
-    assert trend_words(Skill.LOWER_RIM, change(3.0, -3.0), "March") == "Bias went from 3° too round to 3° too flat since March."
-    assert trend_words(Skill.LOWER_RIM, change(-6.0, -5.5), "March") == "" and trend_words(Skill.LOWER_RIM, None, "March") == ""
+    assert (
+        trend_words(Skill.LOWER_RIM, change(3.0, -3.0), "March")
+        == "Bias went from 3° too round to 3° too flat since March."
+    )
+    assert (
+        trend_words(Skill.LOWER_RIM, change(-6.0, -5.5), "March") == ""
+        and trend_words(Skill.LOWER_RIM, None, "March") == ""
+    )
 
 
 @pytest.mark.parametrize("skill", list(Skill))
@@ -59,7 +65,9 @@ def test_every_skill_says_what_is_asked_what_was_missed_and_by_which_rule(skill:
     if skill in ASKED:
         question = ask(skill, 0.3, 11)
         assert prompt(question)[-1] in ".?" and len(prompt(question)) < 200 and rule(question).endswith(".")
-    assert missed(skill, 27.0, 20.0, False).endswith(f"{words.over}.") and words.under in missed(skill, 13.0, 20.0, True)
+    assert missed(skill, 27.0, 20.0, False).endswith(f"{words.over}.") and words.under in missed(
+        skill, 13.0, 20.0, True
+    )
     assert missed(skill, 20.0, 20.0, True) == "As it is."
 
 
@@ -72,15 +80,22 @@ def test_a_tilt_the_wrong_way_is_neither_too_flat_nor_too_steep() -> None:
 
 def test_a_part_of_a_side_is_named_as_one_says_it() -> None:
     told = {prompt(ask(Skill.OTHER_PART, 0.3, seed)).split(" of this")[0] for seed in range(25)}
-    assert told == {f"Where is {part}" for part in ("one quarter", "three quarters", "one fifth", "two fifths", "three fifths")}
+    assert told == {
+        f"Where is {part}" for part in ("one quarter", "three quarters", "one fifth", "two fifths", "three fifths")
+    }
 
 
 def test_figures_are_told_as_closely_as_they_are_worth() -> None:
     assert [amount(v, SkillUnit.DEGREES) for v in (4.96, 12.4, -0.04)] == ["5°", "12°", "0°"]
-    assert [amount(v, SkillUnit.NEAR_UPRIGHTS, True) for v in (0.123, -0.5)] == ["+0.12 near uprights", "−0.5 near uprights"]
+    assert [amount(v, SkillUnit.NEAR_UPRIGHTS, True) for v in (0.123, -0.5)] == [
+        "+0.12 near uprights",
+        "−0.5 near uprights",
+    ]
 
 
 def test_a_late_block_in_is_told_with_advice() -> None:
     """Most are late when a third of the time is over before the block-in is (handbook section 8, common practice)."""
-    assert "for later" in pace_words(Kept(Phase.BLOCK_IN, 724.0, 124.0)) and "for later" not in pace_words(Kept(Phase.TONE, 724.0, 124.0))
+    assert "for later" in pace_words(Kept(Phase.BLOCK_IN, 724.0, 124.0)) and "for later" not in pace_words(
+        Kept(Phase.TONE, 724.0, 124.0)
+    )
     assert pace_words(Kept(Phase.FORMS, 610.0, -60.0)) == "Forms took 10:10 and ended 1:00 early."

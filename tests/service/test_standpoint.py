@@ -35,11 +35,16 @@ def level(y: float) -> EyeLevel:
     ],
 )
 def test_the_view_is_named_by_where_eye_level_lies(y: float, photo: ViewKind, drawing: ViewKind) -> None:
-    """Handbook section 1, common practice: a level photograph has eye level at one half (54 % down it looks 2° up), a drawing puts it at a third."""
+    """Handbook section 1, common practice: a level photograph has eye level at one half (54 % down it looks 2° up), a
+    drawing puts it at a third.
+    """
     assert (view_kind(SETUP, level(y)), view_kind(SETUP, level(y), drawn=True)) == (photo, drawing)
 
 
-@pytest.mark.parametrize(("y", "lies", "word"), [(100, Lies.BELOW, "top shows"), (800, Lies.ABOVE, "underside shows"), (400, Lies.ACROSS, "neither")])
+@pytest.mark.parametrize(
+    ("y", "lies", "word"),
+    [(100, Lies.BELOW, "top shows"), (800, Lies.ABOVE, "underside shows"), (400, Lies.ACROSS, "neither")],
+)
 def test_a_box_shows_its_top_below_eye_level_and_its_underside_above(y: float, lies: Lies, word: str) -> None:
     found = standings(SETUP, EDGES, level(y), [])
     assert [s.lies for s in found] == [lies]
@@ -47,15 +52,31 @@ def test_a_box_shows_its_top_below_eye_level_and_its_underside_above(y: float, l
 
 
 def test_in_one_point_a_box_beside_the_vanishing_point_shows_the_side_that_faces_it() -> None:
-    depth = [Edge("d", "box", Family.DEPTH, (700, 600), (640, 540)), Edge("a", "box", Family.ACROSS, (700, 600), (900, 600))]
+    depth = [
+        Edge("d", "box", Family.DEPTH, (700, 600), (640, 540)),
+        Edge("a", "box", Family.ACROSS, (700, 600), (900, 600)),
+    ]
     point = VanishingPoint("box", Family.DEPTH, None, 500.0, 300.0, None, 4.0, 0.0, None, None, None, None)
     found = standings(SETUP, depth, level(300), [point])[0]
     assert found.beside is Beside.RIGHT_OF and "left side shows" in standing_words(found, "box")
 
 
 def sheet(**values: object) -> SightingSheet:
-    sightings = [{"id": e.id, "kind": "edge", "form": e.form, "family": e.family.value, "p": e.p, "q": e.q, "judged_tilt_deg": 10.0} for e in EDGES[:4]]
-    return SightingSheet.model_validate({"picture": {"width_px": 1000, "height_px": 800}, "sightings": sightings, **values})
+    sightings = [
+        {
+            "id": e.id,
+            "kind": "edge",
+            "form": e.form,
+            "family": e.family.value,
+            "p": e.p,
+            "q": e.q,
+            "judged_tilt_deg": 10.0,
+        }
+        for e in EDGES[:4]
+    ]
+    return SightingSheet.model_validate(
+        {"picture": {"width_px": 1000, "height_px": 800}, "sightings": sightings, **values}
+    )
 
 
 def test_the_head_says_how_the_judgements_ran() -> None:
@@ -75,7 +96,9 @@ def test_a_sheet_keeps_its_tolerance() -> None:
     own = sheet(tolerance={"tilt_deg": 2, "length_percent": 5, "degree_deg": 4})
     assert kept_tolerances(read_sheet(write_sheet(own))).length == pytest.approx(0.05)
     with pytest.raises(FormatError, match="tolerance"):
-        read_sheet(write_sheet(own).replace(b'"tilt_deg": 2', b'"tilt_deg": -2').replace(b'"tilt_deg":2', b'"tilt_deg":-2'))
+        read_sheet(
+            write_sheet(own).replace(b'"tilt_deg": 2', b'"tilt_deg": -2').replace(b'"tilt_deg":2', b'"tilt_deg":-2')
+        )
 
 
 def test_whatever_is_told_in_metres_comes_with_its_caution() -> None:
@@ -83,5 +106,12 @@ def test_whatever_is_told_in_metres_comes_with_its_caution() -> None:
     post = {"id": "h1", "kind": "height", "foot": [700.0, 700.0], "top": [700.0, 325.0]}
     laid = sheet().model_dump(mode="json")
     measured = laid | {"sightings": [*laid["sightings"], post]}
-    told = {eye: [n for n in check_sheet(SightingSheet.model_validate(measured | {"eye_height_m": eye})).notes if "not a survey" in n] for eye in (None, 1.6)}
+    told = {
+        eye: [
+            n
+            for n in check_sheet(SightingSheet.model_validate(measured | {"eye_height_m": eye})).notes
+            if "not a survey" in n
+        ]
+        for eye in (None, 1.6)
+    }
     assert told[None] == [] and len(told[1.6]) == 1

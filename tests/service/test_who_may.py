@@ -61,7 +61,8 @@ def class_of(session: Session, tutor: Person) -> str:
     return classes.classes_of(session, tutor)[0].class_id
 
 
-# --- may --------------------------------------------------------------------------------------------------------------------------------------------
+# --- may
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -84,7 +85,11 @@ def test_a_students_work_is_theirs_to_change_and_their_tutors_to_read(
 
 @pytest.mark.parametrize("action", list(Action))
 def test_nobody_may_do_anything(session: Session, two_classes: dict[str, Person], action: Action) -> None:
-    for thing in (Owner(two_classes["student 1"].id), Owner(class_id=class_of(session, two_classes["tutor 1"])), Owner()):
+    for thing in (
+        Owner(two_classes["student 1"].id),
+        Owner(class_id=class_of(session, two_classes["tutor 1"])),
+        Owner(),
+    ):
         assert not may(session, None, action, thing)
 
 
@@ -92,14 +97,19 @@ def test_what_is_nobodys_is_for_nobody(session: Session, two_classes: dict[str, 
     assert not any(may(session, who, action, Owner()) for who in two_classes.values() for action in Action)
 
 
-def test_the_work_of_one_who_was_removed_is_still_the_tutors_to_read(session: Session, two_classes: dict[str, Person]) -> None:
+def test_the_work_of_one_who_was_removed_is_still_the_tutors_to_read(
+    session: Session, two_classes: dict[str, Person]
+) -> None:
     thing = Owner(two_classes["gone"].id)
-    assert may(session, two_classes["tutor 1"], Action.READ, thing) and not may(session, two_classes["tutor 2"], Action.READ, thing)
+    assert may(session, two_classes["tutor 1"], Action.READ, thing) and not may(
+        session, two_classes["tutor 2"], Action.READ, thing
+    )
     assert not may_enter(session, two_classes["gone"])
 
 
 @pytest.mark.parametrize(
-    ("who", "leads_it", "takes_part_in_it"), [("tutor 1", True, True), ("student 1", False, True), ("gone", False, False), ("tutor 2", False, False)]
+    ("who", "leads_it", "takes_part_in_it"),
+    [("tutor 1", True, True), ("student 1", False, True), ("gone", False, False), ("tutor 2", False, False)],
 )
 def test_a_class_is_led_by_its_tutor_and_taken_part_in_by_its_members(
     session: Session, two_classes: dict[str, Person], who: str, leads_it: bool, takes_part_in_it: bool
@@ -109,14 +119,20 @@ def test_a_class_is_led_by_its_tutor_and_taken_part_in_by_its_members(
     assert may(session, two_classes[who], Action.TAKE_PART, thing) is takes_part_in_it
 
 
-def test_a_piece_handed_in_is_its_makers_and_its_classs_tutors(session: Session, two_classes: dict[str, Person]) -> None:
+def test_a_piece_handed_in_is_its_makers_and_its_classs_tutors(
+    session: Session, two_classes: dict[str, Person]
+) -> None:
     """Not another class's tutor's, though the maker were their student too."""
     student, tutor, other = two_classes["student 1"], two_classes["tutor 1"], two_classes["tutor 2"]
     session.add(Member(class_id=class_of(session, other), person_id=student.id, role=Role.STUDENT))
     session.flush()
     assert teaches(session, other, student.id) and may(session, other, Action.READ, Owner(student.id))
     piece = Owner(student.id, class_of(session, tutor))
-    assert may(session, student, Action.READ, piece) and may(session, tutor, Action.READ, piece) and may(session, tutor, Action.LEAD, piece)
+    assert (
+        may(session, student, Action.READ, piece)
+        and may(session, tutor, Action.READ, piece)
+        and may(session, tutor, Action.LEAD, piece)
+    )
     assert not may(session, other, Action.READ, piece) and not may(session, other, Action.LEAD, piece)
     assert not may(session, tutor, Action.CHANGE, piece) and not may(session, student, Action.LEAD, piece)
 
@@ -142,10 +158,13 @@ def test_of_what_is_not_there_nothing_is_told(session: Session, kind: str) -> No
     assert whose(session, kind, "0" * 32) is None and none_such(kind).startswith("There is no such")
 
 
-# --- the first class --------------------------------------------------------------------------------------------------------------------------------
+# --- the first class
+# ----------------------------------------------------------------------------------------------------
 
 
-def test_with_the_first_class_nobody_is_alone_here_any_more_also_after_a_restart(sessions: sessionmaker[Session]) -> None:
+def test_with_the_first_class_nobody_is_alone_here_any_more_also_after_a_restart(
+    sessions: sessionmaker[Session],
+) -> None:
     with sessions.begin() as session:
         assert person_alone(session) is not None and not class_exists(session)
         classes.first_class(session, "Maren", PASSPHRASE, "Harbour class")
@@ -193,15 +212,25 @@ def test_a_code_that_is_none_opens_nothing(session: Session, code: str) -> None:
         classes.open_class(session, code)
 
 
-# --- names and passphrases --------------------------------------------------------------------------------------------------------------------------
+# --- names and passphrases
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
     ("written", "shown"),
-    [("  Ilse  ", "Ilse"), ("Ilse \t van   Dijk", "Ilse van Dijk"), ("ﬁnn", "finn"), ("Åse", "Åse"), ("Åse", "Åse"), ("<b>Ilse</b>", "<b>Ilse</b>")],
+    [
+        ("  Ilse  ", "Ilse"),
+        ("Ilse \t van   Dijk", "Ilse van Dijk"),
+        ("ﬁnn", "finn"),
+        ("Åse", "Åse"),
+        ("Åse", "Åse"),
+        ("<b>Ilse</b>", "<b>Ilse</b>"),
+    ],
 )
 def test_names_are_kept_in_one_form(written: str, shown: str) -> None:
-    """Unicode normal form NFKC: what looks alike is alike. What a name says in HTML is shown as it is written, never read."""
+    """Unicode normal form NFKC: what looks alike is alike. What a name says in HTML is shown as it is written, never
+    read.
+    """
     assert tidy(written) == shown
 
 
@@ -223,7 +252,15 @@ def test_names_are_compared_without_their_capitals(session: Session) -> None:
 
 
 @pytest.mark.parametrize(
-    "passphrase", ["tern rope lantern", "correct horse battery", "øl og fiskekasser", "七つの箱と灯台の下", "x7#kQ9!vbn2m", "p" * 40 + "qrs tuv wxy"]
+    "passphrase",
+    [
+        "tern rope lantern",
+        "correct horse battery",
+        "øl og fiskekasser",
+        "七つの箱と灯台の下",
+        "x7#kQ9!vbn2m",
+        "p" * 40 + "qrs tuv wxy",
+    ],
 )
 def test_passphrases_of_any_characters_are_taken(passphrase: str) -> None:
     person = Person(name="Ilse")
@@ -231,7 +268,10 @@ def test_passphrases_of_any_characters_are_taken(passphrase: str) -> None:
     assert fits(person, passphrase) and not fits(person, passphrase[:-1]) and not fits(person, "")
 
 
-@pytest.mark.parametrize("passphrase", ["password", "12345678", "qwertyuiop", "ilseilse", "aspectum", "harbour1", "aaaaaaaaaaaa", "short", "x" * 129])
+@pytest.mark.parametrize(
+    "passphrase",
+    ["password", "12345678", "qwertyuiop", "ilseilse", "aspectum", "harbour1", "aaaaaaaaaaaa", "short", "x" * 129],
+)
 def test_passphrases_that_others_would_try_first_are_refused(passphrase: str) -> None:
     person = Person(name="Ilse")
     with pytest.raises(Unfit, match="passphrase"):
@@ -242,9 +282,15 @@ def test_passphrases_that_others_would_try_first_are_refused(passphrase: str) ->
 def test_a_hash_made_with_less_is_renewed_when_it_is_next_used(monkeypatch: pytest.MonkeyPatch) -> None:
     from argon2 import PasswordHasher
 
-    person = Person(name="Ilse", passphrase=PasswordHasher(time_cost=1, memory_cost=8192, parallelism=1).hash(PASSPHRASE))
+    person = Person(
+        name="Ilse", passphrase=PasswordHasher(time_cost=1, memory_cost=8192, parallelism=1).hash(PASSPHRASE)
+    )
     assert fits(person, PASSPHRASE)
-    assert person.passphrase is not None and "m=19456,t=2,p=1" in person.passphrase and not HASHER.check_needs_rehash(person.passphrase)
+    assert (
+        person.passphrase is not None
+        and "m=19456,t=2,p=1" in person.passphrase
+        and not HASHER.check_needs_rehash(person.passphrase)
+    )
 
 
 @pytest.mark.parametrize("kept", ["", "nonsense", "$argon2id$v=19$m=8,t=1,p=1$broken"])
@@ -269,10 +315,13 @@ def test_an_unknown_name_takes_as_long_as_a_wrong_passphrase(monkeypatch: pytest
     assert len(verified) == 2 and all(kept.startswith("$argon2id$") for kept in verified)
 
 
-# --- tries ------------------------------------------------------------------------------------------------------------------------------------------
+# --- tries
+# ----------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("seconds", "words"), [(1, "a second"), (45, "45 seconds"), (60, "a minute"), (61, "2 minutes"), (299, "5 minutes")])
+@pytest.mark.parametrize(
+    ("seconds", "words"), [(1, "a second"), (45, "45 seconds"), (60, "a minute"), (61, "2 minutes"), (299, "5 minutes")]
+)
 def test_a_wait_is_told_in_words(seconds: int, words: str) -> None:
     assert waited(seconds) == words
 
@@ -309,7 +358,9 @@ def test_tries_come_back_as_time_passes(sessions: sessionmaker[Session]) -> None
     assert again.value.seconds == 10  # the next of the five is ten seconds younger
 
 
-def test_servers_that_share_a_database_count_tries_together_and_a_restart_forgets_none(sessions: sessionmaker[Session]) -> None:
+def test_servers_that_share_a_database_count_tries_together_and_a_restart_forgets_none(
+    sessions: sessionmaker[Session],
+) -> None:
     for _ in range(BY_NAME.most):
         Tries(sessions).count(BY_NAME, "ilse")
     with pytest.raises(Wait):
@@ -381,7 +432,9 @@ def test_ended_sign_ins_are_swept(session: Session) -> None:
     assert left is not None and left.person is person and sign_in.signed_in(session, tokens[0]) is None
 
 
-def test_a_tutor_who_was_removed_leads_teaches_and_sees_no_more(session: Session, two_classes: dict[str, Person]) -> None:
+def test_a_tutor_who_was_removed_leads_teaches_and_sees_no_more(
+    session: Session, two_classes: dict[str, Person]
+) -> None:
     """A colleague who leads a class as well, and is then taken out of it."""
     of = class_of(session, two_classes["tutor 1"])
     colleague = Person(name="Colleague")
@@ -391,8 +444,18 @@ def test_a_tutor_who_was_removed_leads_teaches_and_sees_no_more(session: Session
     session.flush()
     student = two_classes["student 1"]
     seen = Owner(student.id)
-    assert leads(session, colleague, of) and teaches(session, colleague, student.id) and may(session, colleague, Action.READ, seen)
+    assert (
+        leads(session, colleague, of)
+        and teaches(session, colleague, student.id)
+        and may(session, colleague, Action.READ, seen)
+    )
     session.get_one(Member, (of, colleague.id)).removed_at = now()
     session.flush()
-    assert not leads(session, colleague, of) and not teaches(session, colleague, student.id) and not may(session, colleague, Action.READ, seen)
-    assert not may(session, colleague, Action.LEAD, Owner(None, of)) and not may(session, colleague, Action.TAKE_PART, Owner(None, of))
+    assert (
+        not leads(session, colleague, of)
+        and not teaches(session, colleague, student.id)
+        and not may(session, colleague, Action.READ, seen)
+    )
+    assert not may(session, colleague, Action.LEAD, Owner(None, of)) and not may(
+        session, colleague, Action.TAKE_PART, Owner(None, of)
+    )

@@ -11,7 +11,18 @@ from aspectum.core.life.fit import Evidence
 from aspectum.core.life.near_corner import near_corner, solve_side
 from aspectum.core.life.readings import TiltReading
 from aspectum.core.plane.ellipses import Ellipse
-from aspectum.core.reasons import AlignmentReason, EdgeReason, FaceReason, Fault, HeightReason, LengthReason, PartReason, Reason, RimReason, Rule
+from aspectum.core.reasons import (
+    AlignmentReason,
+    EdgeReason,
+    FaceReason,
+    Fault,
+    HeightReason,
+    LengthReason,
+    PartReason,
+    Reason,
+    RimReason,
+    Rule,
+)
 from aspectum.core.sightings import Family, Guide, Kind, PartAlong, Plane, Side, ViewSort
 from aspectum.core.tolerance import Verdict
 from aspectum.service.words.common import Telling, listed
@@ -63,12 +74,37 @@ FAULTS = {
 }
 RIM_RULES = OPEN_RULES | {Rule.SHORT_ARC, Rule.AXIS_TOO_WEAK, Rule.ONLY_LEVEL_RIMS, Rule.A_CIRCLE}
 JUDGED = {Rule.JUDGED_LONG, Rule.JUDGED_SHORT}
-LENGTH_RULES = {Rule.NOTHING_TO_CHECK, Rule.UNIT, Rule.RATIO, Rule.AGREES, Rule.TOO_WEAK, Rule.TOO_LONG, Rule.TOO_SHORT} | JUDGED
+LENGTH_RULES = {
+    Rule.NOTHING_TO_CHECK,
+    Rule.UNIT,
+    Rule.RATIO,
+    Rule.AGREES,
+    Rule.TOO_WEAK,
+    Rule.TOO_LONG,
+    Rule.TOO_SHORT,
+} | JUDGED
 ALIGNMENT_RULES = {Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK}
 TILT_RULES = {Rule.TILT, *ALIGNMENT_RULES}
 FACE_RULES = {Rule.FLAT, Rule.NOT_FLAT, Rule.CROSSES_ITSELF, Rule.BY_ITS_CORNERS, Rule.TOO_WEAK}
-PART_RULES = {Rule.NOTHING_TO_CHECK, Rule.PART, Rule.AGREES, Rule.JUDGED_TOO_LITTLE, Rule.JUDGED_TOO_MUCH, Rule.MEASURED_NOT_CONSTRUCTED, Rule.TOO_WEAK}
-HEIGHT_RULES = {Rule.NOTHING_TO_CHECK, Rule.NOT_ON_THE_GROUND, Rule.NO_MEASURE, Rule.MEASURE, Rule.TOO_TALL, Rule.TOO_SMALL, Rule.RATIO, Rule.AGREES} | JUDGED
+PART_RULES = {
+    Rule.NOTHING_TO_CHECK,
+    Rule.PART,
+    Rule.AGREES,
+    Rule.JUDGED_TOO_LITTLE,
+    Rule.JUDGED_TOO_MUCH,
+    Rule.MEASURED_NOT_CONSTRUCTED,
+    Rule.TOO_WEAK,
+}
+HEIGHT_RULES = {
+    Rule.NOTHING_TO_CHECK,
+    Rule.NOT_ON_THE_GROUND,
+    Rule.NO_MEASURE,
+    Rule.MEASURE,
+    Rule.TOO_TALL,
+    Rule.TOO_SMALL,
+    Rule.RATIO,
+    Rule.AGREES,
+} | JUDGED
 EDGE = EdgeReason(Rule.AGREES, 4.0, 12.0, -80.0, 3.0, 0.1, Side.RIGHT, ("a", "b"), 1.1)
 AXIS_OPEN = RimReading(Ellipse((0, 0), 100, 30, 90, 17.5), 3.0, axis_turn_deg=4.0, axis_turn_sd=2.5)
 
@@ -87,7 +123,11 @@ def words(id: str, angle: float) -> str:
 
 
 def said_of(reason: Reason, kind: Kind, family: Family | None = None) -> str:
-    return finding_words(Finding("e", kind, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason, AXIS_OPEN if kind is Kind.RIM else None), family, TELLING)
+    return finding_words(
+        Finding("e", kind, None, 5.0, 0.4, 9.0, 0.3, Verdict.OFF, reason, AXIS_OPEN if kind is Kind.RIM else None),
+        family,
+        TELLING,
+    )
 
 
 def judged_part(rule: Rule) -> str:
@@ -99,7 +139,11 @@ def judged_part(rule: Rule) -> str:
 def judged_height(rule: Rule) -> str:
     known, metres = (1.8, 2.0) if rule is not Rule.TOO_SMALL else (2.2, 2.0)
     judged = 1.7 if rule is Rule.JUDGED_SHORT else 2.4
-    return finding_words(Finding("h", Kind.HEIGHT, judged, metres, 0.05, known, 0.0, Verdict.OFF, HeightReason(rule, 1.25, 0.03)), None, TELLING)
+    return finding_words(
+        Finding("h", Kind.HEIGHT, judged, metres, 0.05, known, 0.0, Verdict.OFF, HeightReason(rule, 1.25, 0.03)),
+        None,
+        TELLING,
+    )
 
 
 def test_a_flat_edge_below_eye_level() -> None:
@@ -110,7 +154,9 @@ def test_a_flat_edge_below_eye_level() -> None:
 
 def test_a_steep_edge_above_eye_level() -> None:
     said = words("top-left", 7)
-    assert said.startswith("Falls too much for an edge 0.8") and "above eye level" in said and "Raise its far end" in said
+    assert (
+        said.startswith("Falls too much for an edge 0.8") and "above eye level" in said and "Raise its far end" in said
+    )
 
 
 def test_a_leaning_upright() -> None:
@@ -129,10 +175,18 @@ def test_each_rule_has_a_sentence_of_its_own_without_praise_or_exclamation() -> 
         "edge": [said_of(replace(EDGE, rule=rule), Kind.EDGE, Family.RIGHT) for rule in EDGE_RULES],
         "reading": [reading_words(reading, replace(EDGE, rule=rule), names, 3.0) for rule in READING_RULES],
         "rim": [said_of(RimReason(rule, 4.0, -80.0, Plane.LEVEL), Kind.RIM) for rule in RIM_RULES],
-        "fault": [fault_words(Fault(rule, 6.0, 6.0, ("a", "b"), 0.05, above_eye_level_px=-80.0), TELLING) for rule in FAULTS],
-        "length": [said_of(LengthReason(rule, "3/4", 0.04), Kind.LENGTH) for rule in LENGTH_RULES - {Rule.AGREES, Rule.TOO_LONG, Rule.TOO_SHORT, *JUDGED}],
+        "fault": [
+            fault_words(Fault(rule, 6.0, 6.0, ("a", "b"), 0.05, above_eye_level_px=-80.0), TELLING) for rule in FAULTS
+        ],
+        "length": [
+            said_of(LengthReason(rule, "3/4", 0.04), Kind.LENGTH)
+            for rule in LENGTH_RULES - {Rule.AGREES, Rule.TOO_LONG, Rule.TOO_SHORT, *JUDGED}
+        ],
         "alignment": [said_of(AlignmentReason(rule, Guide.PLUMB), Kind.ALIGNMENT) for rule in ALIGNMENT_RULES],
-        "tilt": [said_of(AlignmentReason(rule, Guide.TILT), Kind.ALIGNMENT) for rule in (Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK)],
+        "tilt": [
+            said_of(AlignmentReason(rule, Guide.TILT), Kind.ALIGNMENT)
+            for rule in (Rule.AGREES, Rule.OUT_OF_LINE, Rule.TOO_WEAK)
+        ],
         "face": [said_of(FaceReason(rule, 9.0), Kind.FACE) for rule in FACE_RULES],
         "part": [judged_part(rule) for rule in PART_RULES - {Rule.PART, Rule.NOTHING_TO_CHECK}],
         "height": [judged_height(rule) for rule in HEIGHT_RULES - {Rule.RATIO}],
@@ -177,8 +231,12 @@ def test_every_note_has_words_of_its_own() -> None:
         (90.0, -88.0, -2.0, Family.UPRIGHT, "Judged 2.0° too far right at the top."),
     ],
 )
-def test_the_judgement_is_compared_with_what_was_sighted(judged: float, sighted: float, difference: float, family: Family, said: str) -> None:
-    finding = Finding("e", Kind.EDGE, judged, sighted, 0.4, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK))
+def test_the_judgement_is_compared_with_what_was_sighted(
+    judged: float, sighted: float, difference: float, family: Family, said: str
+) -> None:
+    finding = Finding(
+        "e", Kind.EDGE, judged, sighted, 0.4, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK)
+    )
     assert missed_by(finding) == pytest.approx(difference)
     assert judged_words(finding, family) == said
 
@@ -192,31 +250,51 @@ def test_a_judged_opening_is_compared_in_degrees_and_a_length_by_its_share() -> 
 
 
 def test_faults_of_a_rim_say_which_way() -> None:
-    assert fault_words(Fault(Rule.AXIS_OFF, 4.0), TELLING) == "Its minor axis stands 4.0° off the form's axis: turn it anticlockwise."
+    assert (
+        fault_words(Fault(Rule.AXIS_OFF, 4.0), TELLING)
+        == "Its minor axis stands 4.0° off the form's axis: turn it anticlockwise."
+    )
     assert "to the left of the axis that “a” and “b” share, by 5 % of its width" in fault_words(
         Fault(Rule.NOT_ON_AXIS, size_px=-7.0, others=("a", "b"), share=0.05), TELLING
     )
-    assert fault_words(Fault(Rule.NOT_ON_AXIS, size_px=7.0, others=("a",), sure=False), TELLING).endswith("one of them is off the form's axis.")
-    assert "cuts into the rim by 0.03 near uprights" in fault_words(Fault(Rule.SIDE_MISSES, size_px=-6.0, others=("a",)), TELLING)
+    assert fault_words(Fault(Rule.NOT_ON_AXIS, size_px=7.0, others=("a",), sure=False), TELLING).endswith(
+        "one of them is off the form's axis."
+    )
+    assert "cuts into the rim by 0.03 near uprights" in fault_words(
+        Fault(Rule.SIDE_MISSES, size_px=-6.0, others=("a",)), TELLING
+    )
 
 
-@pytest.mark.parametrize(("above", "said"), [(-80.0, "below eye level the near arc bows down."), (80.0, "above eye level the near arc bows up.")])
+@pytest.mark.parametrize(
+    ("above", "said"),
+    [(-80.0, "below eye level the near arc bows down."), (80.0, "above eye level the near arc bows up.")],
+)
 def test_a_fault_says_the_place_that_its_finding_says(above: float, said: str) -> None:
     bowed = Fault(Rule.BOWS_WRONG_WAY, size_px=9.0, above_eye_level_px=above)
     flat = Fault(Rule.RIM_TOO_FLAT, 6.0, above_eye_level_px=above)
     assert fault_words(bowed, TELLING).endswith(said)
     reading = replace(AXIS_OPEN, faults=(flat, bowed))
-    finding = Finding("r", Kind.RIM, None, 5.0, 0.4, 11.0, 0.3, Verdict.OFF, RimReason(Rule.RIM_TOO_FLAT, 6.0, above), reading)
+    finding = Finding(
+        "r", Kind.RIM, None, 5.0, 0.4, 11.0, 0.3, Verdict.OFF, RimReason(Rule.RIM_TOO_FLAT, 6.0, above), reading
+    )
     assert finding_words(finding, None, TELLING) == f"{fault_words(flat, TELLING)} {fault_words(bowed, TELLING)}"
     assert TELLING.where(above) in fault_words(flat, TELLING)
 
 
-@pytest.mark.parametrize(("over", "said"), [(0.019, "exactly"), (0.021, "a touch over"), (-0.06, "a touch under"), (0.061, "well over"), (-0.2, "well under")])
+@pytest.mark.parametrize(
+    ("over", "said"),
+    [(0.019, "exactly"), (0.021, "a touch over"), (-0.06, "a touch under"), (0.061, "well over"), (-0.2, "well under")],
+)
 def test_a_remainder_is_said_as_the_handbook_counts_it(over: float, said: str) -> None:
     assert said_of(LengthReason(Rule.RATIO, "3/4", over), Kind.LENGTH).startswith(f"5.00 units: {said} 3/4.")
 
 
-PLACES = [(5.9, "at eye level"), (-6.1, "0.03 near uprights below eye level"), (41.0, "0.20 near uprights above eye level"), (None, "")]
+PLACES = [
+    (5.9, "at eye level"),
+    (-6.1, "0.03 near uprights below eye level"),
+    (41.0, "0.20 near uprights above eye level"),
+    (None, ""),
+]
 
 
 @pytest.mark.parametrize(("above", "said"), PLACES)
@@ -231,7 +309,10 @@ def test_a_length_is_told_as_a_hand_can_compare_it() -> None:
         assert no_unit.length(300.0) == "37.5 % of the picture's height"
 
 
-@pytest.mark.parametrize(("off", "said"), [(None, "at infinity"), (0.0, "on the sheet"), (-0.02, "at the left edge"), (1.5, "1.5 sheets right")])
+@pytest.mark.parametrize(
+    ("off", "said"),
+    [(None, "at infinity"), (0.0, "on the sheet"), (-0.02, "at the left edge"), (1.5, "1.5 sheets right")],
+)
 def test_how_far_off_the_sheet_a_family_meets(off: float | None, said: str) -> None:
     assert point_words(VanishingPoint("box", Family.LEFT, None, None, None, None, None, off)) == said
 
@@ -242,12 +323,16 @@ def test_an_open_length_says_how_loosely_it_is_known_all_told() -> None:
     alone = Finding("m", Kind.LENGTH, 1.1, 1.0, 0.03, None, None, Verdict.UNSURE, reason)
     assert finding_words(alone, None, TELLING).endswith("Known to ± 3 % only: too loosely to say whether that holds.")
     checked = replace(alone, implied=1.0, implied_sd=0.04)
-    assert finding_words(checked, None, TELLING).endswith("asks for 1.00. Known to ± 5 % only: too loosely to say whether that holds.")
+    assert finding_words(checked, None, TELLING).endswith(
+        "asks for 1.00. Known to ± 5 % only: too loosely to say whether that holds."
+    )
 
 
 def test_lists_and_sides() -> None:
     assert listed(["a"]) == "a" and listed(["a", "b", "c"]) == "a, b and c"
-    assert "opens" in side_words(solve_side(Side.LEFT, Evidence((TiltReading("t", Side.LEFT, 0, -9), TiltReading("b", Side.LEFT, 1, 2)))))
+    assert "opens" in side_words(
+        solve_side(Side.LEFT, Evidence((TiltReading("t", Side.LEFT, 0, -9), TiltReading("b", Side.LEFT, 1, 2))))
+    )
 
 
 def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
@@ -255,7 +340,11 @@ def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
 
     def said(*tilts: float) -> str:
         edges = [(Side.LEFT, 0), (Side.LEFT, 1), (Side.LEFT, 0.5), (Side.RIGHT, 0), (Side.RIGHT, 1), (Side.RIGHT, 0.5)]
-        readings = [TiltReading(f"{side} {height}", side, height, tilt, 1.0) for (side, height), tilt in zip(edges, tilts, strict=True) if tilt]
+        readings = [
+            TiltReading(f"{side} {height}", side, height, tilt, 1.0)
+            for (side, height), tilt in zip(edges, tilts, strict=True)
+            if tilt
+        ]
         return near_corner_words(near_corner(readings), str)
 
     assert "Both sides agree on eye level" in said(11.31, -16.70, 0, -14.04, 20.56, 0)
@@ -266,5 +355,7 @@ def test_a_card_says_what_disagrees_and_what_to_take_again() -> None:
     assert "Nothing tells yet which reading is wrong" in said(11.31, -16.70, 0, -14.04, 36.0, 0)
     assert "opens instead of closing" in said(11.0, 12.0, 0, -14.04, 20.56, 0)
     assert "Take left 1 again" in said(11.31, 12.0, 0, -14.04, 20.56, 0)
-    assert said(-12.0, 3.0, 0, -14.04, 20.56, 0).endswith("No one reading alone would mend that: take that side again, or add an edge between.")
+    assert said(-12.0, 3.0, 0, -14.04, 20.56, 0).endswith(
+        "No one reading alone would mend that: take that side again, or add an edge between."
+    )
     assert "again" not in said(-12.0, 3.0, 0, 0, 0, 0)

@@ -1,4 +1,6 @@
-"""What must not be said in a view: every sentence of steps, practice and reasons, in parallel, one-, two- and three-point and straight views."""
+"""What must not be said in a view: every sentence of steps, practice and reasons, in parallel, one-, two- and
+three-point and straight views.
+"""
 
 from __future__ import annotations
 
@@ -36,13 +38,46 @@ VIEWS: dict[Preset | Parallel, ViewSort] = {
     Preset.STRAIGHT_DOWN: ViewSort.STRAIGHT,
 }
 # of a parallel drawing nothing is true that goes by an eye: it has no level, and nothing goes away from it or shrinks
-OF_AN_EYE = ("eye level", "vanishing", "closes to a v", "close to a v", "go back", "going away", "beyond the measured", "smaller than the near", "rounder")
+OF_AN_EYE = (
+    "eye level",
+    "vanishing",
+    "closes to a v",
+    "close to a v",
+    "go back",
+    "going away",
+    "beyond the measured",
+    "smaller than the near",
+    "rounder",
+)
 MUST_NOT = {
     ViewSort.PARALLEL: (*OF_AN_EYE, "draw together", "zenith", "nadir", "farther", "no view is found yet"),
     ViewSort.ONE_POINT: ("nothing converges", "zenith", "nadir", "full circle", "vanishing points"),
-    ViewSort.TWO_POINT: ("nothing converges", "zenith", "nadir", "full circle", "true to the front", "measured one too"),
-    ViewSort.THREE_POINT: ("nothing converges", "zenith", "nadir", "full circle", "should stand plumb", "measured one too"),
-    ViewSort.STRAIGHT: ("nothing converges", "eye level", "climb", "rounder", "plumb", "no view is found yet", "go back", "going away"),
+    ViewSort.TWO_POINT: (
+        "nothing converges",
+        "zenith",
+        "nadir",
+        "full circle",
+        "true to the front",
+        "measured one too",
+    ),
+    ViewSort.THREE_POINT: (
+        "nothing converges",
+        "zenith",
+        "nadir",
+        "full circle",
+        "should stand plumb",
+        "measured one too",
+    ),
+    ViewSort.STRAIGHT: (
+        "nothing converges",
+        "eye level",
+        "climb",
+        "rounder",
+        "plumb",
+        "no view is found yet",
+        "go back",
+        "going away",
+    ),
 }
 
 
@@ -53,8 +88,25 @@ def on_stand(kind: Preset | Parallel) -> StandFile:
     things: list[dict[str, Any]] = [
         {"id": "crate", "kind": "box", "name": "crate", "size_m": [0.8, 0.6, 0.5]},
         {"id": "tin", "kind": "cylinder", "name": "tin", "at_m": [1.1, 0.1], "radius_m": 0.25, "height_m": 0.6},
-        {"id": "drum", "kind": "cylinder", "name": "drum", "at_m": [2.1, 0.2], "radius_m": 0.25, "height_m": 0.6, "lean_deg": 90.0, "turn_deg": 30.0},
-        {"id": "cart", "kind": "wheels", "name": "cart", "at_m": [-1.2, 0.2], "radius_m": 0.3, "width_m": 0.06, "gauge_m": 0.7},
+        {
+            "id": "drum",
+            "kind": "cylinder",
+            "name": "drum",
+            "at_m": [2.1, 0.2],
+            "radius_m": 0.25,
+            "height_m": 0.6,
+            "lean_deg": 90.0,
+            "turn_deg": 30.0,
+        },
+        {
+            "id": "cart",
+            "kind": "wheels",
+            "name": "cart",
+            "at_m": [-1.2, 0.2],
+            "radius_m": 0.3,
+            "width_m": 0.06,
+            "gauge_m": 0.7,
+        },
         {"id": "mould", "kind": "outline", "name": "mould", "at_m": [0.1, 1.4], "outline": outline, "depth_m": 0.4},
     ]
     file = StandFile.model_validate({"title": "Quay", "things": things})
@@ -75,7 +127,9 @@ def turned(p: Point, q: Point, degrees: float) -> Point:
 
 
 def with_slips(sheet: SightingSheet) -> Iterator[SightingSheet]:
-    """The sheet with one line after another laid wrong: an edge turned, a rim squeezed flat; with nothing but the line; and with nothing at all."""
+    """The sheet with one line after another laid wrong: an edge turned, a rim squeezed flat; with nothing but the line;
+    and with nothing at all.
+    """
     yield sheet
     yield sheet.model_copy(update={"sightings": []})
     for k, s in enumerate(sheet.sightings):
@@ -93,11 +147,19 @@ def with_slips(sheet: SightingSheet) -> Iterator[SightingSheet]:
 
 
 def measured(sheet: SightingSheet) -> SightingSheet:
-    """A face with a part judged on it, a height and a length, laid over the picture's middle as anybody may lay them."""
+    """A face with a part judged on it, a height and a length, laid over the picture's middle as anybody may
+    lay them.
+    """
     assert sheet.picture is not None
     x, y = sheet.picture.width_px / 2, sheet.picture.height_px / 2
     families = ["across", "upright"]
-    face = {"id": "f", "kind": "face", "form": "crate", "families": families, "corners": [(x, y), (x + 100, y), (x + 100, y - 80), (x, y - 80)]}
+    face = {
+        "id": "f",
+        "kind": "face",
+        "form": "crate",
+        "families": families,
+        "corners": [(x, y), (x + 100, y), (x + 100, y - 80), (x, y - 80)],
+    }
     part = {"id": "d", "kind": "division", "face": "f", "along": "across", "point": (x + 50, y), "judged_part": 0.3}
     post = {"id": "h", "kind": "height", "foot": (x, y + 90), "top": (x, y - 90), "judged_m": 1.7}
     length = {"id": "l", "kind": "length", "p": (x, y), "q": (x + 60, y), "along": "across"}
@@ -165,7 +227,10 @@ def test_of_two_level_rims_the_one_farther_from_eye_level_is_the_rounder_above_i
     assert words.endswith("of two rims the one farther from it is the rounder.")
 
 
-@pytest.mark.parametrize(("kind", "title"), [(Preset.STRAIGHT_DOWN, "Circles in their squares"), (Preset.TWO_POINT, "Ellipses in their squares")])
+@pytest.mark.parametrize(
+    ("kind", "title"),
+    [(Preset.STRAIGHT_DOWN, "Circles in their squares"), (Preset.TWO_POINT, "Ellipses in their squares")],
+)
 def test_a_level_rim_seen_straight_down_is_a_circle(kind: Preset, title: str) -> None:
     assert title in [s.title for s in stand_steps(on_stand(kind), "tin").steps]
 
@@ -185,7 +250,9 @@ def test_an_edge_across_is_told_to_run_like_the_front() -> None:
         wrong = next((s for s in slipped.sightings if s.id == across.id), None)
         if wrong is not None and wrong != across and len(slipped.sightings) > 1:
             assert found[across.id].verdict is Verdict.OFF
-            assert found[across.id].words.startswith("Not true to the front by 7.0°: an edge across has no vanishing point, it runs level like the front.")
+            assert found[across.id].words.startswith(
+                "Not true to the front by 7.0°: an edge across has no vanishing point, it runs level like the front."
+            )
             return
     pytest.fail("no edge across was slipped")
 

@@ -13,7 +13,15 @@ from aspectum.pictures.corner_marks import mark_boxes
 from aspectum.pictures.papers import ISO_216
 from aspectum.service.pages.worksheet_page import THICK, THIN, Page, field_of, worksheet_svg, worksheets_pdf
 from aspectum.service.school.worksheets import PAPERS
-from aspectum.service.words.worksheets import NEAR_CORNER, SENTENCES, TITLES, brought_words, sentence, stated_words, tag_words
+from aspectum.service.words.worksheets import (
+    NEAR_CORNER,
+    SENTENCES,
+    TITLES,
+    brought_words,
+    sentence,
+    stated_words,
+    tag_words,
+)
 from tests.worksheet_scenes import printed_sheet
 
 MM = 72 / 25.4
@@ -48,7 +56,9 @@ def test_eye_level_is_stated_but_where_it_is_asked_and_points_but_where_they_are
     def text(kind: ExerciseKind, grade: Grade = Grade.EASY) -> str:
         return pages(worksheets_pdf("", [Page(printed_sheet(kind, grade=grade))], answers=False))[0].extract_text()
 
-    assert "from the sheet's top" in text(ExerciseKind.RIM_LADDER) and "from the sheet's top" not in text(ExerciseKind.EYE_LEVEL)
+    assert "from the sheet's top" in text(ExerciseKind.RIM_LADDER) and "from the sheet's top" not in text(
+        ExerciseKind.EYE_LEVEL
+    )
     assert "VPs " in text(ExerciseKind.NEAR_CORNER) and "off its" in text(ExerciseKind.NEAR_CORNER, Grade.HARD)
     assert "VPs " not in text(ExerciseKind.NEAR_CORNER, Grade.MIDDLE)
 
@@ -80,7 +90,11 @@ def test_what_is_asked_is_on_the_answer_only() -> None:
 
 
 def test_every_kind_has_its_words() -> None:
-    assert set(TITLES) == set(KINDS) and set(SENTENCES) | {ExerciseKind.NEAR_CORNER} == set(KINDS) and set(NEAR_CORNER) == set(Grade)
+    assert (
+        set(TITLES) == set(KINDS)
+        and set(SENTENCES) | {ExerciseKind.NEAR_CORNER} == set(KINDS)
+        and set(NEAR_CORNER) == set(Grade)
+    )
     for kind in KINDS:
         for grade in Grade:
             said = sentence(kind, grade)
@@ -102,8 +116,14 @@ def test_tags_in_words(said: Said, number: float | None, words: str) -> None:
 
 
 def test_what_a_sheet_states_in_words() -> None:
-    assert stated_words("A4", 111.4, [(160.0, 111.4)], 297.0) == "A4, 1 : 1; eye level 111 mm from the sheet's top; VP 160 mm from its left"
-    assert stated_words("A3", None, [(520.0, 1.0), (-240.0, 1.0)], 420.0) == "A3, 1 : 1; VPs 24 cm off its left edge and 10 cm off its right edge"
+    assert (
+        stated_words("A4", 111.4, [(160.0, 111.4)], 297.0)
+        == "A4, 1 : 1; eye level 111 mm from the sheet's top; VP 160 mm from its left"
+    )
+    assert (
+        stated_words("A3", None, [(520.0, 1.0), (-240.0, 1.0)], 420.0)
+        == "A3, 1 : 1; VPs 24 cm off its left edge and 10 cm off its right edge"
+    )
     assert [brought_words(*n) for n in ((3, 3), (0, 3), (2, 3))] == [
         "All 3 lines that were asked are found and laid.",
         "The sheet is known, but none of its lines was found in pencil: lay them yourself.",

@@ -49,7 +49,9 @@ def owner(sessions: sessionmaker[Session]) -> str:
 
 
 def picture(person: Person) -> Picture:
-    return Picture(person_id=person.id, name="crates.jpg", sha256="0" * 64, width_px=1280, height_px=960, focal_35mm=28.0)
+    return Picture(
+        person_id=person.id, name="crates.jpg", sha256="0" * 64, width_px=1280, height_px=960, focal_35mm=28.0
+    )
 
 
 def engine_at(revision: str, folder: Path) -> Engine:
@@ -156,9 +158,14 @@ def test_several_persons_that_first_use_once_made_become_one(tmp_path: Path) -> 
     engine = engine_at("0001", tmp_path)
     with engine.begin() as connection:
         for k in range(3):
-            connection.execute(text("insert into people values (:id, 'At this easel', :at)"), {"id": f"p{k}", "at": f"2026-01-0{k + 1} 00:00:00"})
+            connection.execute(
+                text("insert into people values (:id, 'At this easel', :at)"),
+                {"id": f"p{k}", "at": f"2026-01-0{k + 1} 00:00:00"},
+            )
             values = {"id": f"x{k}", "person": f"p{k}", "at": "2026-01-05 00:00:00"}
-            connection.execute(text("insert into pictures values (:id, :person, 'a.jpg', 'aa', 100, 100, null, :at)"), values)
+            connection.execute(
+                text("insert into pictures values (:id, :person, 'a.jpg', 'aa', 100, 100, null, :at)"), values
+            )
     migrate(engine)
     settle_in(session_factory(engine))
     with session_factory(engine)() as session:
@@ -171,11 +178,18 @@ def test_several_persons_that_first_use_once_made_become_one(tmp_path: Path) -> 
 def test_a_picture_goes_for_good_with_the_last_sheet_that_needs_it(engine: Engine, tmp_path: Path) -> None:
     sessions, files = session_factory(engine), PictureFiles(tmp_path / "pictures")
     opened = OpenedPicture(1280, 960, None, b"whole", b"view", b"thumb")
-    first, second = (keep_picture(sessions, files, owner(sessions), name, opened) for name in ("a.jpg", "b.jpg"))  # one content, two pictures
-    lone = keep_picture(sessions, files, owner(sessions), "lone.jpg", OpenedPicture(1280, 960, None, b"lone", b"view", b"thumb"))
+    first, second = (
+        keep_picture(sessions, files, owner(sessions), name, opened) for name in ("a.jpg", "b.jpg")
+    )  # one content, two pictures
+    lone = keep_picture(
+        sessions, files, owner(sessions), "lone.jpg", OpenedPicture(1280, 960, None, b"lone", b"view", b"thumb")
+    )
     with sessions.begin() as session:
         person = person_here(session)
-        made = [sheets.make_sheet(session, person, session.get_one(Picture, p.id), title=p.name) for p in (first, first, second)]
+        made = [
+            sheets.make_sheet(session, person, session.get_one(Picture, p.id), title=p.name)
+            for p in (first, first, second)
+        ]
         ids = [sheet.id for sheet in made]
         for picture in session.query(Picture):
             picture.created_at = now() - timedelta(days=60)
@@ -202,7 +216,9 @@ def test_a_picture_goes_for_good_with_the_last_sheet_that_needs_it(engine: Engin
 
 def test_a_photo_just_opened_is_kept_until_it_becomes_a_sheet(engine: Engine, tmp_path: Path) -> None:
     sessions, files = session_factory(engine), PictureFiles(tmp_path / "pictures")
-    kept = keep_picture(sessions, files, owner(sessions), "new.jpg", OpenedPicture(1280, 960, None, b"new", b"view", b"thumb"))
+    kept = keep_picture(
+        sessions, files, owner(sessions), "new.jpg", OpenedPicture(1280, 960, None, b"new", b"view", b"thumb")
+    )
     orphan = files.keep(b"written by a process that was killed", {})
     long_ago = time.time() - 3 * 24 * 3600
     os.utime(files.path(orphan), (long_ago, long_ago))
@@ -214,12 +230,19 @@ def test_sheets_from_life_came_with_the_third_migration(tmp_path: Path) -> None:
     """What was there before is kept, and a sheet may lack a picture from then on."""
     engine = engine_at("0002", tmp_path)
     with engine.begin() as connection:
-        connection.execute(text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')"))
         connection.execute(
-            text("insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', 'p', 'a', '0', 8, 6, '2026-01-01')")
+            text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')")
+        )
+        connection.execute(
+            text(
+                "insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', "
+                "'p', 'a', '0', 8, 6, '2026-01-01')"
+            )
         )
         columns = "id, person_id, picture_id, title, document, revision, created_at, updated_at"
-        connection.execute(text(f"insert into sheets ({columns}) values ('s', 'p', 'q', 't', '{{}}', 1, '2026-01-01', '2026-01-01')"))
+        connection.execute(
+            text(f"insert into sheets ({columns}) values ('s', 'p', 'q', 't', '{{}}', 1, '2026-01-01', '2026-01-01')")
+        )
     migrate(engine)
     with session_factory(engine).begin() as session:
         person = person_here(session)
@@ -232,16 +255,34 @@ def test_drawings_and_readings_came_with_the_fourth_migration(tmp_path: Path) ->
     """What was there stays, and a photo that a drawing was flattened from is kept with it."""
     engine = engine_at("0003", tmp_path)
     with engine.begin() as connection:
-        connection.execute(text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01 00:00:00')"))
+        connection.execute(
+            text(
+                "insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01 "
+                "00:00:00')"
+            )
+        )
         for k in ("photo", "flat"):
-            connection.execute(text(f"insert into pictures values ('{k}', 'p', 'a.jpg', '{k}', 100, 100, null, '2026-01-05 00:00:00')"))
+            connection.execute(
+                text(f"insert into pictures values ('{k}', 'p', 'a.jpg', '{k}', 100, 100, null, '2026-01-05 00:00:00')")
+            )
     migrate(engine)
     settle_in(session_factory(engine))
     with session_factory(engine).begin() as session:
         person = person_here(session)
         sheet = sheets.make_sheet(session, person, session.get(Picture, "flat"))
         session.add(Drawing(sheet_id=sheet.id, photo_id="photo", flattening={}, content="", next_time=["Look longer."]))
-        session.add(Reading(person_id=person.id, sheet_id=sheet.id, skill="other edge", source="critique", sighting="e", judged=3.0, truth=1.0, unit="degrees"))
+        session.add(
+            Reading(
+                person_id=person.id,
+                sheet_id=sheet.id,
+                skill="other edge",
+                source="critique",
+                sighting="e",
+                judged=3.0,
+                truth=1.0,
+                unit="degrees",
+            )
+        )
     sweep(session_factory(engine), PictureFiles(tmp_path))
     with session_factory(engine)() as session:
         assert session.query(Picture).count() == 2 and session.query(Drawing).one().next_time == ["Look longer."]
@@ -254,7 +295,9 @@ def test_drawings_and_readings_came_with_the_fourth_migration(tmp_path: Path) ->
 
 
 def test_old_readings_came_into_the_one_list_of_skills_with_the_seventh_migration(tmp_path: Path) -> None:
-    """Tilts become steepness, a vanishing point per cent; nothing is lost, and every reading can be shown and written."""
+    """Tilts become steepness, a vanishing point per cent; nothing is lost, and every reading can be shown
+    and written.
+    """
     old = [
         ("a", "edge tilt", 14.0, 11.0, None, "degrees"),
         ("b", "edge tilt", -12.0, -17.0, 1.0, "degrees"),
@@ -268,7 +311,9 @@ def test_old_readings_came_into_the_one_list_of_skills_with_the_seventh_migratio
     ]
     engine = engine_at("0006", tmp_path)
     with engine.begin() as connection:
-        connection.execute(text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')"))
+        connection.execute(
+            text("insert into people (id, name, place, created_at) values ('p', 'At this easel', 'here', '2026-01-01')")
+        )
         columns = "id, person_id, made_at, source, sighting, skill, judged, truth, truth_sd, unit"
         for id, skill, judged, truth, sd, unit in old:
             values = {"id": id, "skill": skill, "judged": judged, "truth": truth, "sd": sd, "unit": unit}
@@ -289,7 +334,9 @@ def test_old_readings_came_into_the_one_list_of_skills_with_the_seventh_migratio
         "h": ("lower rim", 12.0, 17.0, None, "degrees"),
         "i": ("eye level", 0.3, 0.0, 0.1, "near uprights"),
     }
-    assert {(r.skill.value, KINDS[r.skill].unit.value) for r in written} == {(skill, unit) for skill, *_, unit in rows.values()}
+    assert {(r.skill.value, KINDS[r.skill].unit.value) for r in written} == {
+        (skill, unit) for skill, *_, unit in rows.values()
+    }
 
 
 def test_the_seventh_migration_can_be_taken_back(tmp_path: Path) -> None:
@@ -308,7 +355,11 @@ def test_classes_come_to_a_database_in_use_and_go_again(tmp_path: Path) -> None:
     """Migrations 0008 and 0009: whoever worked alone keeps everything, and is still alone."""
     engine = engine_at("0007", tmp_path)
     with engine.begin() as connection:
-        connection.execute(text("INSERT INTO people (id, name, place, created_at) VALUES ('p0', 'At this easel', 'here', '2026-01-01')"))
+        connection.execute(
+            text(
+                "INSERT INTO people (id, name, place, created_at) VALUES ('p0', 'At this easel', 'here', '2026-01-01')"
+            )
+        )
         connection.execute(
             text(
                 "INSERT INTO sheets (id, person_id, title, document, revision, created_at, updated_at)"
@@ -353,7 +404,9 @@ def test_what_hangs_on_a_class_goes_with_it_and_what_hangs_on_a_piece_too(engine
     with sessions.begin() as session:
         tutor, of = one_more_tutor(session, "Maren", "tern rope lantern", "Harbour class")
         student = join(session, of, "Ilse", "pump house gable")
-        assignment = Assignment(class_id=of.id, kind="free", title="Free", subject="own", hand_in=["note"], tolerance="freehand")
+        assignment = Assignment(
+            class_id=of.id, kind="free", title="Free", subject="own", hand_in=["note"], tolerance="freehand"
+        )
         session.add(assignment)
         session.flush()
         made = HandIn(assignment_id=assignment.id, person_id=student.id, number=1, document={}, found={})
@@ -375,7 +428,9 @@ def test_a_person_hands_in_each_try_once(engine: Engine) -> None:
     with sessions.begin() as session:
         _, of = one_more_tutor(session, "Maren", "tern rope lantern", "Harbour class")
         student = join(session, of, "Ilse", "pump house gable")
-        assignment = Assignment(class_id=of.id, kind="free", title="Free", subject="own", hand_in=["note"], tolerance="freehand")
+        assignment = Assignment(
+            class_id=of.id, kind="free", title="Free", subject="own", hand_in=["note"], tolerance="freehand"
+        )
         session.add(assignment)
         session.flush()
         ids = assignment.id, student.id
@@ -393,14 +448,26 @@ def test_the_newest_schema_is_where_the_migrations_lead() -> None:
 
 @pytest.mark.parametrize("released", [f"{n:04d}" for n in range(1, int(newest_schema()) + 1)])
 def test_from_every_released_schema_one_comes_to_this_one_with_everything_kept(tmp_path: Path, released: str) -> None:
-    """Whatever a school installed when: its people, pictures and sheets are there after the update, and the tables are as described."""
+    """Whatever a school installed when: its people, pictures and sheets are there after the update, and the tables are
+    as described.
+    """
     engine = engine_at(released, tmp_path)
     with engine.begin() as connection:
-        connection.execute(text("insert into people (id, name, created_at) values ('p', 'At this easel', '2026-01-01 00:00:00')"))
-        picture = "insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', 'p', 'a', '0', 8, 6, '2026-01-01 00:00:00')"
+        connection.execute(
+            text("insert into people (id, name, created_at) values ('p', 'At this easel', '2026-01-01 00:00:00')")
+        )
+        picture = (
+            "insert into pictures (id, person_id, name, sha256, width_px, height_px, created_at) values ('q', 'p', "
+            "'a', '0', 8, 6, '2026-01-01 00:00:00')"
+        )
         connection.execute(text(picture))
         columns = "id, person_id, picture_id, title, document, revision, created_at, updated_at"
-        connection.execute(text(f"insert into sheets ({columns}) values ('s', 'p', 'q', 'Kept', '{{}}', 3, '2026-01-01 00:00:00', '2026-01-02 00:00:00')"))
+        connection.execute(
+            text(
+                f"insert into sheets ({columns}) values ('s', 'p', 'q', 'Kept', '{{}}', 3, '2026-01-01 00:00:00', "
+                "'2026-01-02 00:00:00')"
+            )
+        )
     migrate(engine)
     with engine.connect() as connection:
         assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
@@ -408,4 +475,6 @@ def test_from_every_released_schema_one_comes_to_this_one_with_everything_kept(t
             assert connection.execute(text("pragma foreign_key_check")).fetchall() == []
     with session_factory(engine)() as session:
         sheet = session.get_one(Sheet, "s")
-        assert (sheet.title, sheet.revision, sheet.picture_id) == ("Kept", 3, "q") and session.query(Person).count() == 1
+        assert (sheet.title, sheet.revision, sheet.picture_id) == ("Kept", 3, "q") and session.query(
+            Person
+        ).count() == 1

@@ -1,4 +1,6 @@
-"""The twelfth migration: a worksheet that a tutor brought in becomes its student's, and what was recorded wrongly goes."""
+"""The twelfth migration: a worksheet that a tutor brought in becomes its student's, and what was recorded
+wrongly goes.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ def without_given(sheet: dict[str, object]) -> dict[str, object]:
     """A document as it was kept before what is printed was marked."""
     sightings = sheet["sightings"]
     assert isinstance(sightings, list)
-    return {k: v for k, v in sheet.items() if k != "given"} | {"sightings": [{k: v for k, v in s.items() if k != "given"} for s in sightings]}
+    return {k: v for k, v in sheet.items() if k != "given"} | {
+        "sightings": [{k: v for k, v in s.items() if k != "given"} for s in sightings]
+    }
 
 
 def as_it_was(sessions: sessionmaker[Session], back: BroughtBack, tutor: str) -> None:
@@ -66,7 +70,10 @@ def test_what_a_tutor_brought_in_of_a_students_sheet_moves_to_the_student(school
     back = bring_one_back(here, school.ids[STUDENT])
     with here.sessions() as session:
         drawn = {r.sighting for r in session.scalars(select(Reading).where(Reading.sheet_id == back.drawing_id))}
-        levels = {row.code: Worksheet.model_validate(row.document).subject.given for row in session.scalars(select(PrintedWorksheet))}
+        levels = {
+            row.code: Worksheet.model_validate(row.document).subject.given
+            for row in session.scalars(select(PrintedWorksheet))
+        }
     as_it_was(here.sessions, back, tutor)
     downgraded(engine)
     migrate(engine)
@@ -77,7 +84,10 @@ def test_what_a_tutor_brought_in_of_a_students_sheet_moves_to_the_student(school
             assert {s["id"] for s in sheet.document["sightings"] if s.get("given")} == {"g1", "g3", "g5"}
         assert session.get_one(Drawing, back.drawing_id).photo.person_id == owner
         assert session.scalars(select(ReturnedWorksheet)).one().person_id == owner
-        now = {row.code: Worksheet.model_validate(row.document).subject.given for row in session.scalars(select(PrintedWorksheet))}
+        now = {
+            row.code: Worksheet.model_validate(row.document).subject.given
+            for row in session.scalars(select(PrintedWorksheet))
+        }
         assert now == levels, "every kind of exercise is told what it prints as if it were printed today"
     assert record_again(here) == 1 and record_again(here) == 0
     with here.sessions() as session:

@@ -32,13 +32,31 @@ def new_sheet(client: FlaskClient, jpeg: bytes) -> dict[str, Any]:
 
 
 def save(client: FlaskClient, sheet: dict[str, Any], revision: int, **changes: Any) -> Any:
-    return client.put(f"/api/sheets/{sheet['id']}", json={"revision": revision, "document": sheet["document"] | changes})
+    return client.put(
+        f"/api/sheets/{sheet['id']}", json={"revision": revision, "document": sheet["document"] | changes}
+    )
 
 
-def test_a_photo_becomes_a_sheet_that_is_saved_and_there_again_after_a_restart(app: Flask, client: FlaskClient, tmp_path: Path, crates_jpeg: bytes) -> None:
+def test_a_photo_becomes_a_sheet_that_is_saved_and_there_again_after_a_restart(
+    app: Flask, client: FlaskClient, tmp_path: Path, crates_jpeg: bytes
+) -> None:
     sheet = new_sheet(client, crates_jpeg)
-    assert sheet["document"]["picture"] == {"width_px": 1280, "height_px": 960, "file": "crates.jpg", "focal_35mm": 28.0, "centre_px": None}
-    edge = {"id": "e1", "kind": "edge", "form": "form-1", "family": "left", "p": [412.0, 310.5], "q": [130.0, 371.0], "judged_tilt_deg": 14.0}
+    assert sheet["document"]["picture"] == {
+        "width_px": 1280,
+        "height_px": 960,
+        "file": "crates.jpg",
+        "focal_35mm": 28.0,
+        "centre_px": None,
+    }
+    edge = {
+        "id": "e1",
+        "kind": "edge",
+        "form": "form-1",
+        "family": "left",
+        "p": [412.0, 310.5],
+        "q": [130.0, 371.0],
+        "judged_tilt_deg": 14.0,
+    }
     saved = save(client, sheet, 1, sightings=[edge], title="Slipway").get_json()
     assert saved["revision"] == 2 and saved["report"]["findings"][0]["sighted"] == pytest.approx(12.1, abs=0.05)
     again = create_app(settings_in(tmp_path)).test_client()
@@ -85,7 +103,9 @@ def test_duplicate_delete_and_bring_back(client: FlaskClient, crates_jpeg: bytes
         ),
     ],
 )
-def test_a_faulty_body_is_refused_with_its_place(client: FlaskClient, crates_jpeg: bytes, body: dict[str, Any], place: str) -> None:
+def test_a_faulty_body_is_refused_with_its_place(
+    client: FlaskClient, crates_jpeg: bytes, body: dict[str, Any], place: str
+) -> None:
     sheet = new_sheet(client, crates_jpeg)
     answer = client.put(f"/api/sheets/{sheet['id']}", json=body)
     assert answer.status_code == 422 and place.lower() in answer.get_json()["detail"].lower()
@@ -124,13 +144,23 @@ def test_another_persons_things_are_not_found(app: Flask, client: FlaskClient, c
         session.flush()
         session.get(Sheet, sheet["id"]).person_id = stranger.id
         session.get(Picture, sheet["picture"]["id"]).person_id = stranger.id
-    for path in (f"/api/sheets/{sheet['id']}", f"/api/pictures/{sheet['picture']['id']}/view.jpg", f"/api/sheets/{sheet['id']}/export/findings.csv"):
+    for path in (
+        f"/api/sheets/{sheet['id']}",
+        f"/api/pictures/{sheet['picture']['id']}/view.jpg",
+        f"/api/sheets/{sheet['id']}/export/findings.csv",
+    ):
         assert client.get(path).status_code == 404
     assert save(client, sheet, 1).status_code == 404
 
 
 @pytest.mark.parametrize(
-    "headers", [{"Sec-Fetch-Site": "cross-site"}, {"Sec-Fetch-Site": "same-site"}, {"Origin": "http://elsewhere.test"}, {"Origin": "null"}]
+    "headers",
+    [
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site"},
+        {"Origin": "http://elsewhere.test"},
+        {"Origin": "null"},
+    ],
 )
 def test_cross_site_writes_are_refused(client: FlaskClient, headers: dict[str, str]) -> None:
     assert client.post("/api/sheet-files", data=json.dumps(SHEET), headers=headers).status_code == 403
@@ -147,7 +177,9 @@ def test_pages_carry_a_strict_policy(client: FlaskClient) -> None:
     assert "default-src 'none'" in policy and "script-src 'self'" in policy and "unsafe-inline" not in policy
 
 
-def test_a_full_disk_is_said_and_loses_nothing(client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_full_disk_is_said_and_loses_nothing(
+    client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
     sheet = new_sheet(client, crates_jpeg)
     from sqlalchemy.exc import OperationalError
 
@@ -161,7 +193,9 @@ def test_a_full_disk_is_said_and_loses_nothing(client: FlaskClient, crates_jpeg:
     assert save(client, sheet, 1, title="Kept").status_code == 200
 
 
-def test_a_data_folder_that_cannot_be_written_is_said_when_a_photo_comes(app: Flask, crates_jpeg: bytes, tmp_path: Path) -> None:
+def test_a_data_folder_that_cannot_be_written_is_said_when_a_photo_comes(
+    app: Flask, crates_jpeg: bytes, tmp_path: Path
+) -> None:
     turns = app.extensions["aspectum"].photos
     kept, turns.folder = turns.folder, tmp_path / "a file" / "turns"
     (tmp_path / "a file").write_text("where the picture folder was")
@@ -213,8 +247,16 @@ def test_every_route_stands_in_the_openapi_document(app: Flask, client: FlaskCli
 
 
 def laid_on_crates(sheet: dict[str, Any]) -> dict[str, Any]:
-    edges = [("left", (412, 310), (130, 371)), ("left", (412, 700), (130, 610)), ("right", (412, 310), (700, 360)), ("upright", (412, 310), (412, 700))]
-    laid = [{"id": f"e{k}", "kind": "edge", "form": "form-1", "family": family, "p": p, "q": q} for k, (family, p, q) in enumerate(edges)]
+    edges = [
+        ("left", (412, 310), (130, 371)),
+        ("left", (412, 700), (130, 610)),
+        ("right", (412, 310), (700, 360)),
+        ("upright", (412, 310), (412, 700)),
+    ]
+    laid = [
+        {"id": f"e{k}", "kind": "edge", "form": "form-1", "family": family, "p": p, "q": q}
+        for k, (family, p, q) in enumerate(edges)
+    ]
     document: dict[str, Any] = sheet["document"] | {"sightings": laid}
     return document
 
@@ -230,7 +272,9 @@ def test_a_probe_says_what_must_run_at_a_place(client: FlaskClient, crates_jpeg:
     assert client.post("/api/probe", json=life).status_code == 422
 
 
-def test_a_fan_runs_between_two_edges_of_a_family_and_says_why_where_it_does_not(client: FlaskClient, crates_jpeg: bytes) -> None:
+def test_a_fan_runs_between_two_edges_of_a_family_and_says_why_where_it_does_not(
+    client: FlaskClient, crates_jpeg: bytes
+) -> None:
     document = laid_on_crates(new_sheet(client, crates_jpeg))
     found = client.post("/api/fan", json={"document": document, "first": "e0", "second": "e1", "count": 3}).get_json()
     assert len(found["lines"]) == 3 and found["spaced"] == "upright"
@@ -239,16 +283,27 @@ def test_a_fan_runs_between_two_edges_of_a_family_and_says_why_where_it_does_not
     assert refused.status_code == 422 and "one family of one form" in refused.get_json()["detail"]
     nobody = client.post("/api/fan", json={"document": document, "first": "e0", "second": "none", "count": 3})
     assert nobody.status_code == 422 and "second: no edge 'none'" in nobody.get_json()["detail"]
-    assert client.post("/api/fan", json={"document": document, "first": "e0", "second": "e1", "count": 900}).status_code == 422
+    assert (
+        client.post("/api/fan", json={"document": document, "first": "e0", "second": "e1", "count": 900}).status_code
+        == 422
+    )
 
 
 def worked_wall(client: FlaskClient, crates_jpeg: bytes) -> dict[str, Any]:
     """The handbook's worked picture with its left wall as a face, the eye 1.60 m above the ground."""
     document = new_sheet(client, crates_jpeg)["document"]
     edges = [{"id": e.id, "kind": "edge", "form": "box", "family": e.family, "p": e.p, "q": e.q} for e in worked.EDGES]
-    wall = {"id": "wall", "kind": "face", "form": "box", "families": ["left", "upright"], "corners": [[150, 625], [400, 700], [400, 200], [150, 250]]}
+    wall = {
+        "id": "wall",
+        "kind": "face",
+        "form": "box",
+        "families": ["left", "upright"],
+        "corners": [[150, 625], [400, 700], [400, 200], [150, 250]],
+    }
     picture = document["picture"] | {"width_px": 1000, "height_px": 800, "focal_35mm": None, "centre_px": [500, 400]}
-    return dict(document | {"picture": picture, "forms": [{"id": "box"}], "sightings": [*edges, wall], "eye_height_m": 1.6})
+    return dict(
+        document | {"picture": picture, "forms": [{"id": "box"}], "sightings": [*edges, wall], "eye_height_m": 1.6}
+    )
 
 
 def test_a_construction_comes_step_by_step_in_words_and_lines(client: FlaskClient, crates_jpeg: bytes) -> None:
@@ -258,7 +313,12 @@ def test_a_construction_comes_step_by_step_in_words_and_lines(client: FlaskClien
     assert middle["p"][0] == pytest.approx(257.1, abs=0.1) and "diagonals" in found["steps"][0]["words"]
     nobody = client.post("/api/construct", json={"document": document, "face": "roof", "wanted": "centre"})
     assert nobody.status_code == 422 and "no face 'roof'" in nobody.get_json()["detail"]
-    assert client.post("/api/construct", json={"document": document, "face": "wall", "wanted": "bays", "count": 900}).status_code == 422
+    assert (
+        client.post(
+            "/api/construct", json={"document": document, "face": "wall", "wanted": "bays", "count": 900}
+        ).status_code
+        == 422
+    )
 
 
 def test_a_figure_stands_where_there_is_ground(client: FlaskClient, crates_jpeg: bytes) -> None:
@@ -267,7 +327,9 @@ def test_a_figure_stands_where_there_is_ground(client: FlaskClient, crates_jpeg:
     assert found["top"][1] == pytest.approx(325, abs=0.5) and found["cut"] == pytest.approx(0.8)
     aloft = client.post("/api/figure", json={"document": document, "foot": [700, 100], "height_m": 2.0}).get_json()
     assert aloft["top"] is None and "below eye level" in aloft["words"]
-    unmeasured = client.post("/api/figure", json={"document": document | {"eye_height_m": None}, "foot": [700, 700], "height_m": 2.0})
+    unmeasured = client.post(
+        "/api/figure", json={"document": document | {"eye_height_m": None}, "foot": [700, 700], "height_m": 2.0}
+    )
     assert unmeasured.status_code == 422 and "eye_height_m: give the eye's height" in unmeasured.get_json()["detail"]
 
 

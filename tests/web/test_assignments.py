@@ -33,7 +33,11 @@ def template(school: School, kind: AssignmentKind, **changed: Any) -> dict[str, 
 
 
 def set_it(school: School, kind: AssignmentKind = AssignmentKind.TWO_CUBES, **changed: Any) -> str:
-    return str(school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/assignments", template(school, kind, **changed))["id"])
+    return str(
+        school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/assignments", template(school, kind, **changed))[
+            "id"
+        ]
+    )
 
 
 def begin(school: School, assignment: str, who: str = STUDENT) -> str:
@@ -67,14 +71,19 @@ def shown(school: School, who: str, picture: str) -> int:
         return answer.status_code
 
 
-# --- setting ----------------------------------------------------------------------------------------------------------------------------------------
+# --- setting
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_the_usual_exercises_are_brought_along(school: School) -> None:
-    """Handbook section 8: boxes from many views, boxes stacked, rounds of cylinders with axes shown; common practice of drawing classes beyond that."""
+    """Handbook section 8: boxes from many views, boxes stacked, rounds of cylinders with axes shown; common practice of
+    drawing classes beyond that.
+    """
     found = [t["assignment"]["kind"] for t in school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]]
     assert found == [kind.value for kind in AssignmentKind] and len(found) == 9
-    assert {t["assignment"]["judge_first"] for t in school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]} == {True}
+    assert {
+        t["assignment"]["judge_first"] for t in school.ask(TUTOR, "GET", "/api/assignment-templates")["templates"]
+    } == {True}
 
 
 def test_what_is_found_in_the_picture_is_kept_from_those_who_judge_first(school: School) -> None:
@@ -114,14 +123,23 @@ def test_eye_level_is_judged_and_recorded_as_every_sighting_is(school: School) -
 
     def judged(document: dict[str, Any]) -> dict[str, Any]:
         now = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
-        saved = school.ask(STUDENT, "PUT", f"/api/sheets/{sheet}", {"revision": now["revision"], "document": now["document"] | document})
+        saved = school.ask(
+            STUDENT,
+            "PUT",
+            f"/api/sheets/{sheet}",
+            {"revision": now["revision"], "document": now["document"] | document},
+        )
         found: dict[str, Any] = saved["report"]["eye_level"]["judged"]
         return found
 
     early = judged({"judged_eye_level": level})
     assert early["error"] is None and "will tell" in early["words"]
     told = judged({"sightings": [upright | {"form": full["document"]["forms"][0]["id"]}]})
-    assert told["error"] == pytest.approx(0.3, abs=0.15) and told["words"].endswith("too high.") and told["skill"] == "Eye level"
+    assert (
+        told["error"] == pytest.approx(0.3, abs=0.15)
+        and told["words"].endswith("too high.")
+        and told["skill"] == "Eye level"
+    )
     kept = school.ask(STUDENT, "GET", "/api/logbook/readings?skill=eye%20level&page=0")["readings"]
     assert [r["error"] for r in kept] == [pytest.approx(told["error"])]
 
@@ -131,10 +149,18 @@ def test_every_set_up_is_seen_whole_and_holds_what_its_title_says(kind: Assignme
     file = set_up(kind)
     assert file is not None
     seen = drawn(file)
-    points = np.array([p for edge in seen.edges for p in (edge.p, edge.q)] or [rim.at(t) for rim in seen.rims for t in (0.0, 0.25, 0.5, 0.75)])
+    points = np.array(
+        [p for edge in seen.edges for p in (edge.p, edge.q)]
+        or [rim.at(t) for rim in seen.rims for t in (0.0, 0.25, 0.5, 0.75)]
+    )
     points = np.vstack([points, *([rim.at(t) for t in (0.0, 0.25, 0.5, 0.75)] for rim in seen.rims)])
     assert points.min() > 0 and points[:, 0].max() < file.view.width_px and points[:, 1].max() < file.view.height_px
-    counts = {AssignmentKind.STACKED_BOXES: 7, AssignmentKind.TEN_ROUNDS: 10, AssignmentKind.TWO_CUBES: 2, AssignmentKind.TURNED_TIN: 8}
+    counts = {
+        AssignmentKind.STACKED_BOXES: 7,
+        AssignmentKind.TEN_ROUNDS: 10,
+        AssignmentKind.TWO_CUBES: 2,
+        AssignmentKind.TURNED_TIN: 8,
+    }
     assert len(file.things) == counts.get(kind, len(file.things))
 
 
@@ -162,9 +188,11 @@ def test_every_kind_can_be_set_and_begun(school: School, kind: AssignmentKind, c
     assignment = set_it(school, kind, **changed)
     sheet = begin(school, assignment)
     full = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
-    assert full["document"]["title"] == TEMPLATES[kind].title and full["assignment"]["id"] == assignment
+    assert full["document"]["title"] == str(TEMPLATES[kind].title) and full["assignment"]["id"] == assignment
     assert (full["picture"] is None) == (TEMPLATES[kind].subject == "own")
-    assert ("stand" in full["document"] and full["document"]["stand"] is not None) == (TEMPLATES[kind].subject == "stand")
+    assert ("stand" in full["document"] and full["document"]["stand"] is not None) == (
+        TEMPLATES[kind].subject == "stand"
+    )
     assert begin(school, assignment) == sheet  # the same sheet ever after
 
 
@@ -172,7 +200,10 @@ def test_a_photo_is_the_students_own_copy_and_its_file_is_kept_once(school: Scho
     picture = school.of(TUTOR).post("/api/pictures", data=crates_jpeg, content_type="image/jpeg").get_json()
     mine = school.ask(TUTOR, "POST", "/api/sheets", {"picture_id": picture["id"]})["id"]
     sheets = [begin(school, set_it(school, AssignmentKind.BUILDING, sheet_id=mine), who) for who in (STUDENT, OTHER)]
-    pictures = [school.ask(who, "GET", f"/api/sheets/{sheet}")["picture"]["id"] for who, sheet in zip((STUDENT, OTHER), sheets, strict=True)]
+    pictures = [
+        school.ask(who, "GET", f"/api/sheets/{sheet}")["picture"]["id"]
+        for who, sheet in zip((STUDENT, OTHER), sheets, strict=True)
+    ]
     assert len({picture["id"], *pictures}) == 3
     assert shown(school, STUDENT, pictures[0]) == 200 and shown(school, STUDENT, picture["id"]) == 404
     files = school.app.extensions["aspectum"].files
@@ -207,14 +238,20 @@ def test_an_assignment_is_changed_and_taken_back_and_what_was_handed_in_stays(sc
     assignment = set_it(school, hand_in=["note"])
     begin(school, assignment)
     piece = hand_in(school, assignment)["tries_made"][0]["hand_in_id"]
-    school.ask(TUTOR, "PUT", f"/api/assignments/{assignment}", template(school, AssignmentKind.TWO_CUBES, title="Two cubes again", hand_in=["note"]))
+    school.ask(
+        TUTOR,
+        "PUT",
+        f"/api/assignments/{assignment}",
+        template(school, AssignmentKind.TWO_CUBES, title="Two cubes again", hand_in=["note"]),
+    )
     assert school.ask(STUDENT, "GET", f"/api/assignments/{assignment}")["title"] == "Two cubes again"
     school.ask(TUTOR, "DELETE", f"/api/assignments/{assignment}")
     assert school.of(STUDENT).get(f"/api/assignments/{assignment}").status_code == 404
     assert school.ask(STUDENT, "GET", f"/api/hand-ins/{piece}")["note"] == "Eye level first."
 
 
-# --- handing in -------------------------------------------------------------------------------------------------------------------------------------
+# --- handing in
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -226,7 +263,9 @@ def test_an_assignment_is_changed_and_taken_back_and_what_was_handed_in_stays(sc
         (["note"], "  ", "Write what you will watch next time."),
     ],
 )
-def test_what_is_missing_is_told_before_anything_is_handed_in(school: School, wanted: list[str], note: str, words: str) -> None:
+def test_what_is_missing_is_told_before_anything_is_handed_in(
+    school: School, wanted: list[str], note: str, words: str
+) -> None:
     assignment = set_it(school, hand_in=wanted)
     answer = school.of(STUDENT).post(f"/api/assignments/{assignment}/hand-in", json={"note": note})
     assert answer.status_code == 422 and "Begin" in answer.get_json()["detail"]
@@ -325,7 +364,10 @@ def test_mark_word_and_remarks_are_the_tutors_until_the_piece_comes_back(school:
     said = {
         "mark": "B+",
         "word": "The uprights stand.",
-        "remarks": [{"words": "Steeper.", "sighting": "e1", "at": None}, {"words": "Here.", "sighting": None, "at": [12.5, 40]}],
+        "remarks": [
+            {"words": "Steeper.", "sighting": "e1", "at": None},
+            {"words": "Here.", "sighting": None, "at": [12.5, 40]},
+        ],
     }
     give_back(school, piece, returned=False, **said)
     seen = school.ask(STUDENT, "GET", f"/api/hand-ins/{piece}")
@@ -351,16 +393,21 @@ def test_a_remark_on_a_sighting_that_is_not_there_is_refused_and_keeps_what_was_
     assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["word"] == "Good lengths."
 
 
-def test_a_students_drawing_is_handed_in_with_its_critique_and_the_second_try_is_compared_with_the_first(filled_school: School) -> None:
+def test_a_students_drawing_is_handed_in_with_its_critique_and_the_second_try_is_compared_with_the_first(
+    filled_school: School,
+) -> None:
     """The demo's crates: a drawing with known faults; its second try has them mended by half."""
     school = filled_school
-    subject = next(line for line in school.ask(TUTOR, "GET", "/api/sheets")["sheets"] if "crates" in line["title"].lower())
+    subject = next(
+        line for line in school.ask(TUTOR, "GET", "/api/sheets")["sheets"] if "crates" in line["title"].lower()
+    )
     assignment = set_it(school, AssignmentKind.BUILDING, sheet_id=subject["id"], hand_in=["drawing", "critique"])
     # the tutor of the demo works it as a student would: sheet and drawing are theirs already
     here = school.app.extensions["aspectum"]
     with here.sessions.begin() as session:
         session.connection().exec_driver_sql(
-            f"INSERT INTO begun (assignment_id, person_id, sheet_id, made_at) VALUES ('{assignment}', '{school.ids[TUTOR]}', '{subject['id']}', '2026-03-14')"
+            f"INSERT INTO begun (assignment_id, person_id, sheet_id, made_at) VALUES ('{assignment}', "
+            f"'{school.ids[TUTOR]}', '{subject['id']}', '2026-03-14')"
         )
     piece = hand_in(school, assignment, TUTOR, note="")["tries_made"][0]["hand_in_id"]
     first = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
@@ -374,9 +421,13 @@ def test_a_students_drawing_is_handed_in_with_its_critique_and_the_second_try_is
         if s["id"] in moved:
             s["p"], s["q"] = moved[s["id"]]["p"], moved[s["id"]]["q"]
     school.ask(TUTOR, "PUT", f"/api/sheets/{drawn}", {"revision": full["revision"], "document": full["document"]})
-    second = school.ask(TUTOR, "GET", f"/api/hand-ins/{hand_in(school, assignment, TUTOR, note='')['tries_made'][1]['hand_in_id']}")
+    second = school.ask(
+        TUTOR, "GET", f"/api/hand-ins/{hand_in(school, assignment, TUTOR, note='')['tries_made'][1]['hand_in_id']}"
+    )
     assert second["number"] == 2 and [t["number"] for t in second["tries"]] == [1, 2]
-    assert second["found"]["off"] < first["found"]["off"] and any(words.startswith("Mended") for words in second["compared"])
+    assert second["found"]["off"] < first["found"]["off"] and any(
+        words.startswith("Mended") for words in second["compared"]
+    )
     assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["found"] == first["found"]  # the first stays as it was
 
 
@@ -391,7 +442,9 @@ def test_a_second_try_at_a_sheet_tells_which_lines_hold_now(school: School) -> N
     sheet = begin(school, assignment)
     full = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")
     stand = school.ask(TUTOR, "GET", "/api/stands")["stands"][0]["id"]
-    true = school.ask(TUTOR, "POST", "/api/stand/sheet", {"document": school.ask(TUTOR, "GET", f"/api/stands/{stand}")["document"]})
+    true = school.ask(
+        TUTOR, "POST", "/api/stand/sheet", {"document": school.ask(TUTOR, "GET", f"/api/stands/{stand}")["document"]}
+    )
     edges = [s for s in true["sightings"] if s["kind"] == "edge"]
     out = next(s for s in edges if s["family"] == "left")
     for shift in (70.0, 0.0):
@@ -417,17 +470,25 @@ def test_a_closed_class_sets_and_takes_nothing(school: School) -> None:
 
 
 def test_a_tutors_phrases_are_kept_in_order_without_doubles(school: School) -> None:
-    kept = school.ask(TUTOR, "PUT", "/api/phrases", {"phrases": ["Eye level first.", "Compare with the unit.", "Eye level first."]})["phrases"]
+    kept = school.ask(
+        TUTOR, "PUT", "/api/phrases", {"phrases": ["Eye level first.", "Compare with the unit.", "Eye level first."]}
+    )["phrases"]
     assert kept == ["Eye level first.", "Compare with the unit."] == school.ask(TUTOR, "GET", "/api/phrases")["phrases"]
     assert school.ask(STUDENT, "GET", "/api/phrases")["phrases"] == []
 
 
-# --- a student's page and the board -----------------------------------------------------------------------------------------------------------------
+# --- a student's page and the board
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_a_students_page_tells_what_is_due_first(school: School) -> None:
     soon, later = (datetime.now(UTC) + timedelta(days=days) for days in (2, 9))
-    for title, due in (("Later", later.isoformat()), ("Some day", None), ("Soon", soon.isoformat()), ("Past", (soon - timedelta(days=5)).isoformat())):
+    for title, due in (
+        ("Later", later.isoformat()),
+        ("Some day", None),
+        ("Soon", soon.isoformat()),
+        ("Past", (soon - timedelta(days=5)).isoformat()),
+    ):
         set_it(school, AssignmentKind.FREE, title=title, due_at=due)
     today = school.ask(STUDENT, "GET", f"/api/classes/{school.class_id}/today")
     assert [a["title"] for a in today["assignments"]] == ["Past", "Soon", "Later", "Some day"]
@@ -453,14 +514,22 @@ def readings(school: School, who: str, skill: Skill, errors: list[float]) -> Non
 
 
 def test_the_board_shows_the_class_skill_by_skill_with_nobody_counting_double(school: School) -> None:
-    """Handbook section 8: no verdict on a skill under five readings. The class's mean is of the students' biases, however much each has practised."""
+    """Handbook section 8: no verdict on a skill under five readings. The class's mean is of the students' biases,
+    however much each has practised.
+    """
     readings(school, STUDENT, Skill.LOWER_RIM, [-6.0, -5.0, -4.0, -5.0, -5.0])
     readings(school, OTHER, Skill.LOWER_RIM, [1.0] * 50)
     readings(school, OTHER, Skill.LEFT_ABOVE, [1.0] * 4)
     found = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/board")
     (lower,) = found["skills"]
-    assert lower["skill"] == "lower rim" and lower["mean"] == pytest.approx(-2.0) and lower["apart"] == pytest.approx(np.std([-5.0, 1.0], ddof=1))
-    assert [s["name"] for s in lower["students"]] == ["Fenja", "Onno"] and lower["students"][0]["stands"]["bias"]["value"] == pytest.approx(-5.0)
+    assert (
+        lower["skill"] == "lower rim"
+        and lower["mean"] == pytest.approx(-2.0)
+        and lower["apart"] == pytest.approx(np.std([-5.0, 1.0], ddof=1))
+    )
+    assert [s["name"] for s in lower["students"]] == ["Fenja", "Onno"] and lower["students"][0]["stands"]["bias"][
+        "value"
+    ] == pytest.approx(-5.0)
     needs = {s["name"]: s["need"] for s in found["students"]}
     assert "−5°" in needs["Fenja"] and "n\u00a0=\u00a05" in needs["Fenja"]
 
@@ -489,10 +558,19 @@ def test_who_was_removed_is_off_the_board(school: School) -> None:
 
 def test_a_cause_counts_once_for_each_piece_that_has_it() -> None:
     def piece(name: str, *causes: str) -> HandIn:
-        return HandIn(person=Person(name=name), made_at=now(), found={"causes": [{"cause": c, "words": f"{c} of {name}"} for c in causes]})
+        return HandIn(
+            person=Person(name=name),
+            made_at=now(),
+            found={"causes": [{"cause": c, "words": f"{c} of {name}"} for c in causes]},
+        )
 
-    found = common_causes([piece("Fenja", "eye level", "eye level", "too wide"), piece("Onno", "eye level"), piece("Ilse")])
-    assert [(c.cause, c.count, c.names) for c in found] == [("eye level", 2, ["Fenja", "Onno"]), ("too wide", 1, ["Fenja"])]
+    found = common_causes(
+        [piece("Fenja", "eye level", "eye level", "too wide"), piece("Onno", "eye level"), piece("Ilse")]
+    )
+    assert [(c.cause, c.count, c.names) for c in found] == [
+        ("eye level", 2, ["Fenja", "Onno"]),
+        ("too wide", 1, ["Fenja"]),
+    ]
 
 
 def test_marks_and_readings_go_out_as_csv_that_a_spreadsheet_does_not_reckon(school: School) -> None:
@@ -521,7 +599,10 @@ def test_parents_evening_has_a_page_for_each_student(school: School) -> None:
     answer = school.of(TUTOR).get(f"/api/classes/{school.class_id}/evening.pdf")
     pages = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(answer.get_data())).pages]
     assert len(pages) == 2
-    assert all(words in pages[0] for words in ("Fenja", "Harbour class", "Fish boxes", "B+", "The uprights stand.", "Lower rim"))
+    assert all(
+        words in pages[0]
+        for words in ("Fenja", "Harbour class", "Fish boxes", "B+", "The uprights stand.", "Lower rim")
+    )
     assert "Onno" in pages[1] and "not handed in" in pages[1] and "Too few readings" in pages[1]
     assert "Onno" not in pages[0] and "Fenja" not in pages[1]
 
@@ -545,7 +626,8 @@ def test_the_board_of_a_whole_class_is_read_at_once(school: School) -> None:
     assert len(found.students) == 2 and len(found.cells) == 2 and found.skills == [] and found.causes == []
 
 
-# --- judged once ------------------------------------------------------------------------------------------------------------------------------------
+# --- judged once
+# ----------------------------------------------------------------------------------------------------
 
 
 def handed_in(school: School) -> str:
@@ -555,7 +637,9 @@ def handed_in(school: School) -> str:
     return str(hand_in(school, assignment)["tries_made"][-1]["hand_in_id"])
 
 
-def test_a_piece_is_judged_once_and_opened_as_it_came_out_that_day(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_piece_is_judged_once_and_opened_as_it_came_out_that_day(
+    school: School, monkeypatch: pytest.MonkeyPatch
+) -> None:
     piece = handed_in(school)
     seen = school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")
     monkeypatch.setattr(hand_ins, "judge_piece", lambda *_: pytest.fail("judged again"))
@@ -587,7 +671,9 @@ def test_a_report_that_this_aspectum_cannot_read_is_made_anew(school: School) ->
     assert school.ask(TUTOR, "GET", f"/api/hand-ins/{piece}")["report"] == seen["report"]
 
 
-def test_a_piece_that_could_not_be_judged_is_handed_in_all_the_same_and_judged_later(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_piece_that_could_not_be_judged_is_handed_in_all_the_same_and_judged_later(
+    school: School, monkeypatch: pytest.MonkeyPatch
+) -> None:
     def busy(*_: object) -> None:
         raise Busy("Everyone saves.")
 

@@ -88,8 +88,12 @@ def test_a_whole_class_joins_in_the_same_minute(crowd: tuple[Served, School]) ->
 
     def join(n: int) -> int:
         opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
-        body = json.dumps({"code": school.code, "name": f"Student {n}", "passphrase": f"lantern rope {n} tern"}).encode()
-        opener.open(urllib.request.Request(f"{served.url}/api/join", body, {"Content-Type": "application/json"}), timeout=60).close()
+        body = json.dumps(
+            {"code": school.code, "name": f"Student {n}", "passphrase": f"lantern rope {n} tern"}
+        ).encode()
+        opener.open(
+            urllib.request.Request(f"{served.url}/api/join", body, {"Content-Type": "application/json"}), timeout=60
+        ).close()
         with opener.open(f"{served.url}/api/sheets", timeout=60) as answer:
             return int(answer.status)
 
@@ -111,5 +115,12 @@ def test_sign_ins_outlive_the_server(crowd: tuple[Served, School]) -> None:
 
 def test_a_hostile_cookie_is_nobodys(crowd: tuple[Served, School]) -> None:
     served, _ = crowd
-    for value in ("x" * 4000, "a.b.c", "eyJfdXNlcl9pZCI6IjEifQ.AAAAAA.AAAA", "%00", "null", "'; drop table sign_ins; --"):
+    for value in (
+        "x" * 4000,
+        "a.b.c",
+        "eyJfdXNlcl9pZCI6IjEifQ.AAAAAA.AAAA",
+        "%00",
+        "null",
+        "'; drop table sign_ins; --",
+    ):
         assert ask(served, "GET", "/api/sheets", None, Cookie=f"aspectum={value}")[0] == 401, value

@@ -1,4 +1,6 @@
-"""The demo's harbour class in mid-term, as a tutor finds it: believable, and nothing in it that the application itself would not make."""
+"""The demo's harbour class in mid-term, as a tutor finds it: believable, and nothing in it that the application itself
+would not make.
+"""
 
 from __future__ import annotations
 
@@ -32,7 +34,12 @@ def test_the_demo_that_is_shipped_is_what_its_sources_fill(tmp_path: Path, fille
 
 @pytest.mark.parametrize(
     ("table", "column", "value"),
-    [("sheets", "title", "Another"), ("readings", "judged", 1.5), ("hand_ins", "mark", "D"), ("people", "created_at", "2020-01-01T00:00:00+00:00")],
+    [
+        ("sheets", "title", "Another"),
+        ("readings", "judged", 1.5),
+        ("hand_ins", "mark", "D"),
+        ("people", "created_at", "2020-01-01T00:00:00+00:00"),
+    ],
 )
 def test_a_demo_that_is_not_what_its_sources_fill_is_told_where(table: str, column: str, value: object) -> None:
     shipped, changed = read(FILLED), read(FILLED)
@@ -41,11 +48,15 @@ def test_a_demo_that_is_not_what_its_sources_fill_is_told_where(table: str, colu
 
 
 def test_the_demo_is_in_mid_term_whenever_it_is_put_back(tmp_path: Path) -> None:
-    """Moments move by whole days: what is due in the evening is due in the evening, and nothing that was done lies ahead."""
+    """Moments move by whole days: what is due in the evening is due in the evening, and nothing that was done lies
+    ahead.
+    """
     app = create_app(settings_in(tmp_path))
     assert put_demo(app.extensions["aspectum"]) and not put_demo(app.extensions["aspectum"])
     with app.extensions["aspectum"].sessions() as session:
-        assert all(row.made_at <= now() for row in session.query(HandIn)) and all(row.made_at <= now() for row in session.query(Reading))
+        assert all(row.made_at <= now() for row in session.query(HandIn)) and all(
+            row.made_at <= now() for row in session.query(Reading)
+        )
         due = sorted((row.due_at - now()).total_seconds() / 86400 for row in session.query(Assignment))
         assert [row.due_at.hour for row in session.query(Assignment)] == [20] * 4
     assert [round(days) for days in due] == pytest.approx([-10, -3, 3, 10], abs=1)
@@ -67,7 +78,10 @@ def enter(app: Flask, name: str) -> FlaskClient:
 def test_a_tutor_and_eight_students_none_with_a_passphrase(harbour_app: Flask) -> None:
     one_click = harbour_app.test_client().get("/api/me").get_json()["one_click"]
     assert [one["name"] for one in one_click if one["role"] == "tutor"] == [TUTOR_NAME]
-    assert {one["name"] for one in one_click if one["role"] == "student"} == {FIRST, *(student.name for student in OTHERS)} and len(OTHERS) == 7
+    assert {one["name"] for one in one_click if one["role"] == "student"} == {
+        FIRST,
+        *(student.name for student in OTHERS),
+    } and len(OTHERS) == 7
     with harbour_app.extensions["aspectum"].sessions() as session:
         assert all(person.passphrase is None for person in session.query(Person))
 
@@ -82,7 +96,9 @@ def test_the_board_has_something_of_everything(harbour_app: Flask) -> None:
     pieces = [cell["piece"] for cell in board["cells"] if cell["piece"]]
     assert any(piece["found"]["of"] == "drawing" for piece in pieces) and any(piece["number"] == 2 for piece in pieces)
     assert all(piece["found"]["holds"] > piece["found"]["off"] for piece in pieces) and board["unjudged"] == []
-    assert len(board["causes"]) == 3 and board["skills"][0]["skill"] == "lower rim"  # what most of them were made weak in
+    assert (
+        len(board["causes"]) == 3 and board["skills"][0]["skill"] == "lower rim"
+    )  # what most of them were made weak in
     assert all(student["need"] for student in board["students"])
     assert tutor.get("/api/phrases").get_json()["phrases"] == list(PHRASES)
 
@@ -104,7 +120,9 @@ def test_the_student_of_the_demo_finds_what_is_due_what_came_back_and_what_to_pr
     back = next(one for one in today["assignments"] if one["how_far"] == "returned")
     piece = student.get(f"/api/hand-ins/{back['tries_made'][0]['hand_in_id']}").get_json()
     assert piece["mark"] == "B+" and [remark["at"] is not None for remark in piece["remarks"]] == [True, False]
-    assert len(student.get("/api/sheets").get_json()["sheets"]) == 13, "twelve of the demo's, and the truth of the worksheet that came back"
+    assert len(student.get("/api/sheets").get_json()["sheets"]) == 13, (
+        "twelve of the demo's, and the truth of the worksheet that came back"
+    )
 
 
 def test_each_sees_only_their_own(harbour_app: Flask) -> None:

@@ -26,7 +26,11 @@ from tests.web.test_api import upload
 def known(name: str) -> tuple[bytes, dict[str, Any], dict[str, Any]]:
     """A demo drawing: its photo, what is known of it, and its sheet as a hand sights it."""
     truth = json.loads((DRAWINGS_FOLDER / f"{name}.truth.json").read_text())
-    return (DRAWINGS_FOLDER / f"{name}.jpg").read_bytes(), truth, json.loads((DRAWINGS_FOLDER / f"{name}.sighting.json").read_text())
+    return (
+        (DRAWINGS_FOLDER / f"{name}.jpg").read_bytes(),
+        truth,
+        json.loads((DRAWINGS_FOLDER / f"{name}.sighting.json").read_text()),
+    )
 
 
 def subject(client: FlaskClient, title: str) -> dict[str, Any]:
@@ -44,7 +48,10 @@ def first_drawing(client: FlaskClient, title: str) -> dict[str, Any]:
 def bring_in(client: FlaskClient, name: str, **more: Any) -> Any:
     photo, truth, _ = known(name)
     picture = upload(client, photo, f"{name}.jpg").get_json()
-    return client.post("/api/drawings", json={"photo_id": picture["id"], "corners": truth["corners_px"], "paper_mm": truth["paper_mm"]} | more)
+    return client.post(
+        "/api/drawings",
+        json={"photo_id": picture["id"], "corners": truth["corners_px"], "paper_mm": truth["paper_mm"]} | more,
+    )
 
 
 @pytest.mark.parametrize("name", ["crates", "tins", "loft"])
@@ -53,11 +60,17 @@ def test_the_sheets_corners_are_found_in_the_demo_photos(client: FlaskClient, na
     photo, truth, _ = known(name)
     picture = upload(client, photo).get_json()
     found = client.post("/api/paper/find", json={"picture_id": picture["id"]}).get_json()
-    assert found["sure"] and max(math.dist(a, b) for a, b in zip(found["corners"], truth["corners_px"], strict=True)) < 2.0
+    assert (
+        found["sure"] and max(math.dist(a, b) for a, b in zip(found["corners"], truth["corners_px"], strict=True)) < 2.0
+    )
     assert {s["name"]: (s["wide_mm"], s["high_mm"]) for s in found["sizes"]}["A4"] == (210.0, 297.0)
     body = {"picture_id": picture["id"], "corners": found["corners"], "paper_mm": truth["paper_mm"]}
     slant = client.post("/api/paper/slant", json=body).get_json()
-    assert slant["slant_deg"] == pytest.approx(truth["slant_deg"], abs=1.5) and slant["tilt_sd_deg"] < 0.3 and "off square" in slant["words"]
+    assert (
+        slant["slant_deg"] == pytest.approx(truth["slant_deg"], abs=1.5)
+        and slant["tilt_sd_deg"] < 0.3
+        and "off square" in slant["words"]
+    )
 
 
 def test_a_photo_without_a_sheet_of_paper_finds_none_or_is_not_sure(client: FlaskClient) -> None:
@@ -112,12 +125,17 @@ def test_two_lines_laid_propose_the_rest_and_the_planted_cause_is_told(demo: Fla
     assert cause["size"] == pytest.approx(11.0, abs=2.0) and "as deep as it is wide" in cause["advice"]
 
 
-@pytest.mark.parametrize(("name", "title"), [("crates", "Crates on the slipway"), ("tins", "Paint tins on the steps"), ("loft", "The net loft")])
+@pytest.mark.parametrize(
+    ("name", "title"),
+    [("crates", "Crates on the slipway"), ("tins", "Paint tins on the steps"), ("loft", "The net loft")],
+)
 def test_a_drawing_of_which_nothing_is_laid_is_found_unaided(demo: FlaskClient, name: str, title: str) -> None:
     """Faults and all: the truth is what the simulated pencil drew, mm of the sheet."""
     drawing = first_drawing(demo, title)
     document = demo.get(f"/api/sheets/{drawing['sheet_id']}").get_json()["document"] | {"sightings": []}
-    proposals = demo.post(f"/api/drawings/{drawing['sheet_id']}/propose", json={"document": document}).get_json()["proposals"]
+    proposals = demo.post(f"/api/drawings/{drawing['sheet_id']}/propose", json={"document": document}).get_json()[
+        "proposals"
+    ]
     _, _, sighted = known(name)
     px = 2400 / document["paper_mm"][0]
     edges = {s["id"]: s for s in sighted["sightings"] if s["kind"] == "edge"}
@@ -127,7 +145,11 @@ def test_a_drawing_of_which_nothing_is_laid_is_found_unaided(demo: FlaskClient, 
             assert p["snapped"] and p["sd_deg"] < 1.5
             there = edges[p["sighting"]["id"]]
             run = np.subtract(there["q"], there["p"])
-            off = np.mean([np.subtract(p["sighting"][end], there["p"]) for end in "pq"], axis=0) @ np.array([-run[1], run[0]]) / np.hypot(*run)
+            off = (
+                np.mean([np.subtract(p["sighting"][end], there["p"]) for end in "pq"], axis=0)
+                @ np.array([-run[1], run[0]])
+                / np.hypot(*run)
+            )
             near.append(abs(off) / px < 0.7)
     assert len(near) >= 0.9 * len(edges) and np.mean(near) >= 0.85
 
@@ -139,16 +161,24 @@ def test_another_subjects_drawing_is_not_taken_for_its_own(demo: FlaskClient) ->
     with here.sessions.begin() as session:
         session.get_one(Drawing, tins["sheet_id"]).subject_id = loft["subject_id"]
     document = demo.get(f"/api/sheets/{tins['sheet_id']}").get_json()["document"] | {"sightings": []}
-    assert demo.post(f"/api/drawings/{tins['sheet_id']}/propose", json={"document": document}).get_json()["proposals"] == []
+    assert (
+        demo.post(f"/api/drawings/{tins['sheet_id']}/propose", json={"document": document}).get_json()["proposals"]
+        == []
+    )
 
 
 @pytest.mark.parametrize("name", ["crates", "tins", "loft"])
 def test_every_demo_drawing_is_judged_by_its_known_fault(demo: FlaskClient, name: str) -> None:
     title = {"crates": "Crates on the slipway", "tins": "Paint tins on the steps", "loft": "The net loft"}[name]
     _, truth, sighted = known(name)
-    critique = demo.post("/api/critique", json={"subject": first_drawing(demo, title)["subject"], "drawing": sighted}).get_json()
+    critique = demo.post(
+        "/api/critique", json={"subject": first_drawing(demo, title)["subject"], "drawing": sighted}
+    ).get_json()
     fault, cause = truth["faults"][0], critique["causes"][0]
-    assert cause["cause"] == fault["cause"] and (fault.get("family"), fault.get("form")) == (cause["family"], cause["form"])
+    assert cause["cause"] == fault["cause"] and (fault.get("family"), fault.get("form")) == (
+        cause["family"],
+        cause["form"],
+    )
     assert cause["explains"] > 0.5 and cause["sightings"] and cause["words"] and cause["advice"]
 
 
@@ -157,7 +187,9 @@ def test_notes_come_back_on_the_next_sheet_of_that_kind(demo: FlaskClient) -> No
     assert crates["next_time"] == NEXT_TIME
     assert demo.get(f"/api/sheets/{tins['id']}/next-time").get_json()["notes"] == NEXT_TIME
     said = {"content": "  Steadier.  ", "next_time": ["Compare the far upright.", "  "]}
-    assert demo.put(f"/api/drawings/{crates['sheet_id']}/notes", json=said).get_json()["notes"] == ["Compare the far upright."]
+    assert demo.put(f"/api/drawings/{crates['sheet_id']}/notes", json=said).get_json()["notes"] == [
+        "Compare the far upright."
+    ]
     kept = demo.get(f"/api/drawings/{crates['sheet_id']}").get_json()
     assert kept["content"] == "Steadier." and kept["next_time"] == ["Compare the far upright."]
     # not on the drawing that they were written on
@@ -178,7 +210,9 @@ def test_a_drawing_mended_and_brought_in_again_says_what_went(demo: FlaskClient)
     assert waits["waits"] and not waits["left"] and "stand again" in waits["words"][0]
     partly = demo.post(path, json={"document": sheet["document"], "partly": True}).get_json()
     assert not partly["waits"] and partly["words"]
-    proposals = demo.post(f"/api/drawings/{again['sheet_id']}/propose", json={"document": sheet["document"]}).get_json()["proposals"]
+    proposals = demo.post(
+        f"/api/drawings/{again['sheet_id']}/propose", json={"document": sheet["document"]}
+    ).get_json()["proposals"]
     doubtful = {p["sighting"]["id"] for p in proposals if p["doubtful"]}
     assert doubtful == {s["id"] for s in first["sightings"]} - laid
     order = [s["id"] for s in first["sightings"]]
@@ -193,17 +227,29 @@ def test_a_drawing_mended_and_brought_in_again_says_what_went(demo: FlaskClient)
             s["p"], s["q"] = mended[s["id"]]["p"], mended[s["id"]]["q"]
     since = demo.post(path, json={"document": sheet["document"]}).get_json()
     assert len(since["gone"]) == 1 and "Eye level" in since["gone"][0] and not since["left"]
-    assert len(since["nearer"]) > len(since["farther"]) and any(words.startswith("Mended: ") for words in since["words"])
+    assert len(since["nearer"]) > len(since["farther"]) and any(
+        words.startswith("Mended: ") for words in since["words"]
+    )
 
 
 def test_the_critique_goes_on_one_page_to_print_or_to_send(demo: FlaskClient) -> None:
     drawing = first_drawing(demo, "Crates on the slipway")
-    answers = {kind: demo.get(f"/api/drawings/{drawing['sheet_id']}/critique.{kind}") for kind in ("pdf", "png", "json")}
+    answers = {
+        kind: demo.get(f"/api/drawings/{drawing['sheet_id']}/critique.{kind}") for kind in ("pdf", "png", "json")
+    }
     assert all(a.status_code == 200 and "attachment" in a.headers["Content-Disposition"] for a in answers.values())
     pdf = pypdf.PdfReader(io.BytesIO(answers["pdf"].data))
     assert len(pdf.pages) == 1 and [round(float(v)) for v in pdf.pages[0].mediabox[2:]] == [595, 842]
     text = " ".join(pdf.pages[0].extract_text().split())
-    for words in ("Crates, in pencil", "Holds", "Mend", "Next time", "Eye level is drawn", NEXT_TIME[0], "The uprights stand"):
+    for words in (
+        "Crates, in pencil",
+        "Holds",
+        "Mend",
+        "Next time",
+        "Eye level is drawn",
+        NEXT_TIME[0],
+        "The uprights stand",
+    ):
         assert words in text
     assert Image.open(io.BytesIO(answers["png"].data)).size == (1241, 1754)
     assert answers["json"].get_json()["format"] == "aspectum-critique"
@@ -213,7 +259,10 @@ def test_the_critique_goes_on_one_page_to_print_or_to_send(demo: FlaskClient) ->
 def test_a_page_holds_whatever_a_student_writes(demo: FlaskClient) -> None:
     drawing = first_drawing(demo, "Crates on the slipway")
     long = "<b>&amp; steady “lines” \u2013 " + "again and again " * 60
-    demo.put(f"/api/drawings/{drawing['sheet_id']}/notes", json={"content": long[:1000], "next_time": [long[:300], "x" * 300]})
+    demo.put(
+        f"/api/drawings/{drawing['sheet_id']}/notes",
+        json={"content": long[:1000], "next_time": [long[:300], "x" * 300]},
+    )
     pdf = pypdf.PdfReader(io.BytesIO(demo.get(f"/api/drawings/{drawing['sheet_id']}/critique.pdf").data))
     assert len(pdf.pages) == 1 and "<b>" in pdf.pages[0].extract_text()
 
@@ -229,13 +278,18 @@ def test_the_readings_of_a_critique_and_of_judgements_are_kept_by_skill(demo: Fl
 
     def kept() -> dict[str, tuple[int, float]]:
         with create_engine(url_in(tmp_path)).connect() as database:
-            wanted = "select skill, count(*), avg(judged - truth) from readings where sheet_id = :id and source = 'critique' group by skill"
+            wanted = (
+                "select skill, count(*), avg(judged - truth) from readings where sheet_id = :id and source = "
+                "'critique' group by skill"
+            )
             rows = database.execute(text(wanted), {"id": drawing["sheet_id"]}).fetchall()
         return {skill: (count, mean) for skill, count, mean in rows}
 
     save(1, sighted["sightings"])
     found = kept()
-    assert {"left edge below", "right edge below", "length across", "lower rim", "upper rim", "minor axis"} <= set(found)
+    assert {"left edge below", "right edge below", "length across", "lower rim", "upper rim", "minor axis"} <= set(
+        found
+    )
     # four bases drawn too flat are one fault of the hand, recorded once
     assert found["lower rim"][0] == 1 and found["lower rim"][1] == pytest.approx(-11.0, abs=2.5)
     assert abs(found["upper rim"][1]) < 2.5
@@ -274,7 +328,9 @@ def test_drawings_stand_under_their_subject_and_by_themselves_when_it_is_gone(de
         ({"before_id": "nobody's"}, "no such sheet"),
     ],
 )
-def test_what_cannot_be_flattened_is_refused_and_loses_nothing(demo: FlaskClient, change: dict[str, Any], place: str) -> None:
+def test_what_cannot_be_flattened_is_refused_and_loses_nothing(
+    demo: FlaskClient, change: dict[str, Any], place: str
+) -> None:
     before = demo.get("/api/sheets").get_json()
     photo, truth, _ = known("crates")
     picture = upload(demo, photo).get_json()

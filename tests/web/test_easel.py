@@ -14,7 +14,15 @@ from tests.web.test_api import upload
 
 ENDS = {"left": ((11.31, "near-top"), (-16.7, "near-bottom")), "right": ((-14.04, "near-top"), (20.56, "near-bottom"))}
 READ: list[dict[str, Any]] = [
-    {"id": f"{side}-{end}", "kind": "edge", "form": "box", "family": side, "tilt_deg": tilt, "end": end, "judged_tilt_deg": round(tilt) - 2.0}
+    {
+        "id": f"{side}-{end}",
+        "kind": "edge",
+        "form": "box",
+        "family": side,
+        "tilt_deg": tilt,
+        "end": end,
+        "judged_tilt_deg": round(tilt) - 2.0,
+    }
     for side, two in ENDS.items()
     for tilt, end in two
 ]
@@ -30,18 +38,35 @@ def made(client: FlaskClient, document: dict[str, Any] | None = None) -> str:
 def test_a_sheet_begins_from_life_with_a_corner_to_read(client: FlaskClient) -> None:
     full = client.get(f"/api/sheets/{made(client)}").get_json()
     assert full["picture"] is None and full["document"]["title"] == "From life"
-    assert [slot["words"] for slot in full["report"]["schematic"]["slots"][:2]] == ["top edge, left", "bottom edge, left"]
+    assert [slot["words"] for slot in full["report"]["schematic"]["slots"][:2]] == [
+        "top edge, left",
+        "bottom edge, left",
+    ]
 
 
 def test_readings_are_judged_by_the_card_and_recorded_by_skill(client: FlaskClient) -> None:
     rim = {"id": "r", "kind": "rim", "form": "tin", "ratio": 0.3, "down": 1.0, "judged_degree_deg": 12.0}
-    told = {"id": "a", "kind": "alignment", "along": "plumb", "first": "the post", "second": "the door", "beside": 0.4, "judged_beside": 0.1}
-    document = SHEET | {"forms": [{"id": "box"}, {"id": "tin", "kind": "cylinder"}], "sightings": [*READ, rim, told], "stick": {"unit_mm": 200.0}}
+    told = {
+        "id": "a",
+        "kind": "alignment",
+        "along": "plumb",
+        "first": "the post",
+        "second": "the door",
+        "beside": 0.4,
+        "judged_beside": 0.1,
+    }
+    document = SHEET | {
+        "forms": [{"id": "box"}, {"id": "tin", "kind": "cylinder"}],
+        "sightings": [*READ, rim, told],
+        "stick": {"unit_mm": 200.0},
+    }
     full = client.get(f"/api/sheets/{made(client, document)}").get_json()
     report = full["report"]
     assert report["near_corner"]["left"]["distance_units"] == pytest.approx(2.0, abs=0.01)
     findings = {f["sighting"]: f for f in report["findings"]}
-    assert findings["r"]["from_life"]["looking_deg"] == pytest.approx(16.7, abs=0.1) and findings["r"]["sighted"] == pytest.approx(17.46, abs=0.1)
+    assert findings["r"]["from_life"]["looking_deg"] == pytest.approx(16.7, abs=0.1) and findings["r"][
+        "sighted"
+    ] == pytest.approx(17.46, abs=0.1)
     assert findings["a"]["judged_by"] == "0.30 units too far left"
     assert "The post stands 0.40 units right of the plumb line through the door." in findings["a"]["words"]
     assert report["thumb"]["subtends_deg"] == pytest.approx(18.92, abs=0.01)
@@ -55,24 +80,41 @@ def test_repeats_are_averaged_and_one_that_strays_is_named(client: FlaskClient) 
     assert "+29.0° strays from the others and is left out." in found["words"]
 
 
-def test_a_photo_that_comes_later_keeps_the_readings_and_is_compared_with_them(client: FlaskClient, crates_jpeg: bytes) -> None:
+def test_a_photo_that_comes_later_keeps_the_readings_and_is_compared_with_them(
+    client: FlaskClient, crates_jpeg: bytes
+) -> None:
     picture_id = upload(client, crates_jpeg).get_json()["id"]
     sheet = made(client, SHEET)
     revision = client.get(f"/api/sheets/{sheet}").get_json()["revision"]
-    assert client.put(f"/api/sheets/{sheet}/picture", json={"picture_id": picture_id, "revision": revision + 5}).status_code == 409
-    assert client.put(f"/api/sheets/{sheet}/picture", json={"picture_id": picture_id, "revision": revision}).status_code == 200
+    assert (
+        client.put(
+            f"/api/sheets/{sheet}/picture", json={"picture_id": picture_id, "revision": revision + 5}
+        ).status_code
+        == 409
+    )
+    assert (
+        client.put(f"/api/sheets/{sheet}/picture", json={"picture_id": picture_id, "revision": revision}).status_code
+        == 200
+    )
     full = client.get(f"/api/sheets/{sheet}").get_json()
     assert full["picture"]["id"] == picture_id and full["report"]["near_corner"]["agree"] is True
     again = client.put(f"/api/sheets/{sheet}/picture", json={"picture_id": picture_id, "revision": full["revision"]})
     assert again.status_code == 422 and "has one already" in again.get_json()["detail"]
     document = full["document"]
-    laid = {"left-near-top": ([400, 200], [150, 250]), "left-near-bottom": ([400, 700], [150, 625]), "right-near-top": ([400, 200], [650, 340])}
+    laid = {
+        "left-near-top": ([400, 200], [150, 250]),
+        "left-near-bottom": ([400, 700], [150, 625]),
+        "right-near-top": ([400, 200], [650, 340]),
+    }
     for s in document["sightings"]:
         if s["id"] in laid:
             s["p"], s["q"] = laid[s["id"]]
     report = client.post("/api/check", json={"document": document}).get_json()
     found = {f["sighting"]: f["from_life"] for f in report["findings"]}
-    assert found["left-near-top"]["photo_gap_deg"] == pytest.approx(0.0, abs=0.05) and found["left-near-top"]["photo_verdict"] == "holds"
+    assert (
+        found["left-near-top"]["photo_gap_deg"] == pytest.approx(0.0, abs=0.05)
+        and found["left-near-top"]["photo_verdict"] == "holds"
+    )
     assert found["right-near-top"]["photo_verdict"] == "off" and "off the photo" in found["right-near-top"]["words"]
 
 

@@ -71,7 +71,9 @@ def test_it_says_eye_level_the_view_and_the_forms(loft: dict[str, Any]) -> None:
     assert building["kind"] == "building" and building["count"] > 20 and "upright" in building["words"]
 
 
-def test_a_photo_is_looked_into_once(client: FlaskClient, loft: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_photo_is_looked_into_once(
+    client: FlaskClient, loft: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
     def never(*_: object) -> None:
         raise AssertionError("looked again")
 
@@ -80,7 +82,9 @@ def test_a_photo_is_looked_into_once(client: FlaskClient, loft: dict[str, Any], 
     assert again == loft["look"]
 
 
-def test_forms_are_offered_one_by_one_each_once_and_never_over_what_is_laid(client: FlaskClient, loft: dict[str, Any]) -> None:
+def test_forms_are_offered_one_by_one_each_once_and_never_over_what_is_laid(
+    client: FlaskClient, loft: dict[str, Any]
+) -> None:
     first, second = loft["look"]["forms"][:2]
 
     def offered(document: dict[str, Any], form: str | None) -> dict[str, Any]:
@@ -100,7 +104,14 @@ def test_forms_are_offered_one_by_one_each_once_and_never_over_what_is_laid(clie
     assert second["id"] != first["id"] and both["document"]["found"]["eye_level"]
     # an edge that a hand laid beside one of them stands in its place
     edge = next(s for s in one["document"]["sightings"] if s["kind"] == "edge")
-    laid = {"id": "mine", "kind": "edge", "family": edge["family"], "p": [edge["p"][0] + 0.6, edge["p"][1]], "q": edge["q"], "judged_tilt_deg": 3.0}
+    laid = {
+        "id": "mine",
+        "kind": "edge",
+        "family": edge["family"],
+        "p": [edge["p"][0] + 0.6, edge["p"][1]],
+        "q": edge["q"],
+        "judged_tilt_deg": 3.0,
+    }
     mine = offered(blank(loft) | {"sightings": [laid]}, first["id"])
     assert mine["added"] < first["count"] and mine["document"]["sightings"][0]["judged_tilt_deg"] == 3.0
 
@@ -108,11 +119,17 @@ def test_forms_are_offered_one_by_one_each_once_and_never_over_what_is_laid(clie
 def test_a_rim_that_is_laid_is_not_offered_again(client: FlaskClient) -> None:
     tins = kept(client, (PHOTOS / "drums.jpg").read_bytes())
     look = client.post(f"/api/pictures/{tins['id']}/look?ticket={TICKET}").get_json()
-    document = client.post(f"/api/pictures/{tins['id']}/offer", json={"document": blank(tins), "form": None}).get_json()["document"]
+    document = client.post(
+        f"/api/pictures/{tins['id']}/offer", json={"document": blank(tins), "form": None}
+    ).get_json()["document"]
     rims = [s for s in document["sightings"] if s["kind"] == "rim"]
     assert rims and any("rim" in f["words"] for f in look["forms"])
-    rim = {key: value for key, value in rims[0].items() if key not in ("proposed", "confidence", "form")} | {"id": "mine"}
-    mine = client.post(f"/api/pictures/{tins['id']}/offer", json={"document": blank(tins) | {"sightings": [rim]}, "form": None}).get_json()
+    rim = {key: value for key, value in rims[0].items() if key not in ("proposed", "confidence", "form")} | {
+        "id": "mine"
+    }
+    mine = client.post(
+        f"/api/pictures/{tins['id']}/offer", json={"document": blank(tins) | {"sightings": [rim]}, "form": None}
+    ).get_json()
     places = [s["points"][0] for s in mine["document"]["sightings"][1:] if s["kind"] == "rim"]
     assert rims[0]["points"][0] not in places
 
@@ -120,7 +137,7 @@ def test_a_rim_that_is_laid_is_not_offered_again(client: FlaskClient) -> None:
 def test_what_shows_no_forms_says_so(client: FlaskClient) -> None:
     picture = kept(client, encoded(photo(900, 700), "JPEG"))
     look = client.post(f"/api/pictures/{picture['id']}/look?ticket={TICKET}").get_json()
-    assert look == {"words": [NOTHING], "forms": [], "found": None}
+    assert look == {"words": [str(NOTHING)], "forms": [], "found": None}
 
 
 def test_a_photo_that_nobody_looked_into_has_nothing_to_offer(client: FlaskClient) -> None:
@@ -129,6 +146,7 @@ def test_a_photo_that_nobody_looked_into_has_nothing_to_offer(client: FlaskClien
     assert answer.status_code == 404 and "not been looked at" in answer.get_json()["detail"]
 
 
+@pytest.mark.usefixtures("pictures_anew")
 def test_looking_is_stopped_while_it_waits_and_while_it_is_at_it(client: FlaskClient) -> None:
     looks: PhotoQueue = app_of(client).extensions["aspectum"].looks
     picture = kept(client, (PHOTOS / "market.jpg").read_bytes())
@@ -151,7 +169,9 @@ def test_a_child_that_is_stopped_at_once_finds_nothing() -> None:
     assert seek_isolated((PHOTOS / "tower.jpg").read_bytes(), None, None, lambda: True) is None
 
 
-def test_a_full_disk_is_told_and_the_photo_can_be_looked_into_later(client: FlaskClient, loft: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_full_disk_is_told_and_the_photo_can_be_looked_into_later(
+    client: FlaskClient, loft: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
     here = app_of(client).extensions["aspectum"]
     picture = kept(client, encoded(photo(300, 200), "JPEG"))
 
@@ -172,7 +192,7 @@ def test_what_was_kept_of_a_photo_and_cannot_be_read_is_looked_for_anew(client: 
     client.post(path)
     note = max(here.files.folder.glob("*/*.json"), key=lambda path: path.stat().st_mtime_ns)
     note.write_bytes(note.read_bytes()[:40])
-    assert client.post(path).get_json()["words"] == [NOTHING]
+    assert client.post(path).get_json()["words"] == [str(NOTHING)]
 
 
 def test_an_edge_is_found_under_a_finger_and_a_clear_sky_has_none(client: FlaskClient, loft: dict[str, Any]) -> None:
@@ -188,13 +208,18 @@ def test_an_edge_is_found_under_a_finger_and_a_clear_sky_has_none(client: FlaskC
         assert client.post(path, json=wrong).status_code == 422
 
 
-@pytest.mark.parametrize(("share", "said"), [(0.4, "40 % down the picture"), (-0.25, "above the picture, by 25 %"), (1.3, "below the picture, by 30 %")])
+@pytest.mark.parametrize(
+    ("share", "said"),
+    [(0.4, "40 % down the picture"), (-0.25, "above the picture, by 25 %"), (1.3, "below the picture, by 30 %")],
+)
 def test_eye_level_is_told_by_the_pictures_height(share: float, said: str) -> None:
     level = {"left_y_px": share * 1000, "right_y_px": share * 1000, "sd_px": 12.0}
     view = FoundView.model_validate({"eye_level": level, "focal_px": 1400.0, "focal_sd_px": 30.0})
     assert said in eye_level_words(view, 1000) and "± 1.2 %" in eye_level_words(view, 1000)
     up = np.degrees(np.arctan2(share * 1000 - 500, 1400.0))
-    assert f"{abs(up):.0f}° {'up' if up > 0 else 'down'}" in view_words(view, 1400, 1000) and "36 mm" in view_words(view, 1400, 1000)
+    assert f"{abs(up):.0f}° {'up' if up > 0 else 'down'}" in view_words(view, 1400, 1000) and "36 mm" in view_words(
+        view, 1400, 1000
+    )
 
 
 def test_a_stop_for_what_does_not_wait_leaves_nothing_behind(tmp_path: Path) -> None:

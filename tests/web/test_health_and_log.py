@@ -35,7 +35,9 @@ def test_log_lines_name_the_route_and_nothing_of_anybodys(school: School, caplog
         school.of(STUDENT).get("/api/nowhere?name=Ilse")
     lines = [record.getMessage() for record in caplog.records if record.name == log.name]
     assert any(line.startswith("POST people.sign_in_here 403") for line in lines)
-    assert any(line.startswith("GET sheets.read_one_sheet 200") for line in lines) and any("no such page 404" in line for line in lines)
+    assert any(line.startswith("GET sheets.read_one_sheet 200") for line in lines) and any(
+        "no such page 404" in line for line in lines
+    )
     for word in ("Ilse", "passphrase", "secret", made["id"], "127.0.0.1"):
         assert not any(word in line for line in lines), word
 
@@ -43,5 +45,7 @@ def test_log_lines_name_the_route_and_nothing_of_anybodys(school: School, caplog
 def test_an_error_of_the_database_keeps_what_was_saved_out_of_the_log(app: Flask) -> None:
     sessions = app.extensions["aspectum"].sessions
     with pytest.raises(IntegrityError) as failed, sessions.begin() as session:
-        session.add_all([Person(name="Somebody's own name", place="here"), Person(name="Somebody's own name", place="here")])
+        session.add_all(
+            [Person(name="Somebody's own name", place="here"), Person(name="Somebody's own name", place="here")]
+        )
     assert "Somebody" not in str(failed.value)

@@ -34,15 +34,21 @@ def test_an_empty_logbook_says_so_everywhere(client: FlaskClient) -> None:
     found = client.get("/api/logbook").get_json()
     assert found == {"skills": [], "weakest": None, "notes": [], "readings": 0}
     assert read_logbook(client.get("/api/logbook/logbook.csv").data) == []
-    assert "No readings yet" in PdfReader(io.BytesIO(client.get("/api/logbook/logbook.pdf").data)).pages[0].extract_text()
+    assert (
+        "No readings yet" in PdfReader(io.BytesIO(client.get("/api/logbook/logbook.pdf").data)).pages[0].extract_text()
+    )
 
 
-def test_a_bias_of_four_degrees_is_known_to_one_and_a_half_after_thirty_readings_and_the_sentence_says_so(client: FlaskClient) -> None:
+def test_a_bias_of_four_degrees_is_known_to_one_and_a_half_after_thirty_readings_and_the_sentence_says_so(
+    client: FlaskClient,
+) -> None:
     errors = np.random.default_rng(6).normal(0.0, 1.0, 30)
     errors = -4.0 + 4.0 * (errors - errors.mean()) / errors.std(ddof=1)
     assert bring(client, csv(Skill.LOWER_RIM, errors.tolist(), [0.5] * 30)).get_json() == {"added": 30, "there": 0}
     (row,) = client.get("/api/logbook").get_json()["skills"]
-    assert row["whole"]["bias"]["value"] == pytest.approx(-4.0) and row["whole"]["bias"]["high"] == pytest.approx(-2.51, abs=0.01)
+    assert row["whole"]["bias"]["value"] == pytest.approx(-4.0) and row["whole"]["bias"]["high"] == pytest.approx(
+        -2.51, abs=0.01
+    )
     assert row["words"] == "Your lower rims run 4° too flat (n = 30, ±1.5)."
 
 
@@ -53,17 +59,28 @@ def test_a_bias_that_fell_is_told_since_its_month_with_what_was_a_month_ago(clie
     (row,) = client.get("/api/logbook").get_json()["skills"]
     month = (NOW - timedelta(days=80)).strftime("%B")
     assert (
-        row["trend"]["sure"] and row["trend"]["better"] and row["trend_words"].startswith("Bias fell from ") and row["trend_words"].endswith(f"since {month}.")
+        row["trend"]["sure"]
+        and row["trend"]["better"]
+        and row["trend_words"].startswith("Bias fell from ")
+        and row["trend_words"].endswith(f"since {month}.")
     )
     assert row["month_ago"]["bias"]["value"] > row["recent"]["bias"]["value"] + 1.0 and row["month_ago"]["n"] < 60
     chart = client.get("/api/logbook/chart?skill=left%20edge%20below").get_json()
-    assert len(chart["readings"]) == 60 and sum(week["n"] for week in chart["weeks"]) == 60 and 11 <= len(chart["weeks"]) <= 13
+    assert (
+        len(chart["readings"]) == 60
+        and sum(week["n"] for week in chart["weeks"]) == 60
+        and 11 <= len(chart["weeks"]) <= 13
+    )
 
 
 def test_under_five_readings_nothing_is_said(client: FlaskClient) -> None:
     bring(client, csv(Skill.WHEEL, [9.0, 9.0, 9.0, 9.0], [1.0] * 4))
     found = client.get("/api/logbook").get_json()
-    assert found["weakest"] is None and found["skills"][0]["words"] == "" and found["skills"][0]["whole"] == {"n": 4, "bias": None, "spread": None}
+    assert (
+        found["weakest"] is None
+        and found["skills"][0]["words"] == ""
+        and found["skills"][0]["whole"] == {"n": 4, "bias": None, "spread": None}
+    )
 
 
 def test_what_is_exported_comes_in_again_without_being_doubled(demo: FlaskClient) -> None:
@@ -80,7 +97,11 @@ def test_what_is_exported_comes_in_again_without_being_doubled(demo: FlaskClient
 def test_the_demo_student_has_a_weakness_a_trend_and_notes(demo: FlaskClient) -> None:
     found = demo.get("/api/logbook").get_json()
     rows = {row["skill"]: row for row in found["skills"]}
-    assert found["weakest"] == "middle of a side" and rows["lower rim"]["trend"]["better"] and "fell" in rows["lower rim"]["trend_words"]
+    assert (
+        found["weakest"] == "middle of a side"
+        and rows["lower rim"]["trend"]["better"]
+        and "fell" in rows["lower rim"]["trend_words"]
+    )
     assert {note["title"] for note in found["notes"]} >= {"Fish boxes on the slipway"}
     page = PdfReader(io.BytesIO(demo.get("/api/logbook/logbook.pdf").data))
     text = page.pages[0].extract_text()
@@ -127,14 +148,20 @@ def test_every_unit_is_told_on_the_page(client: FlaskClient) -> None:
 def test_a_timed_drawing_runs_its_phases_and_its_notes_come_back(client: FlaskClient) -> None:
     assert client.get("/api/timed").get_json()["watch"] is None
     made = client.post("/api/timed", json={"title": "Oil lamps", "minutes": 30}).get_json()
-    assert [p["phase"] for p in made["phases"]] == ["block-in", "forms", "tone"] and made["phases"][0]["ends_s"] == pytest.approx(600.0)
+    assert [p["phase"] for p in made["phases"]] == ["block-in", "forms", "tone"] and made["phases"][0][
+        "ends_s"
+    ] == pytest.approx(600.0)
     path = f"/api/timed/{made['id']}"
     kept = client.put(path, json={"ended_s": [724.0], "drawn_s": 900.0, "paused_s": 61.0}).get_json()
     assert kept["drawn_s"] == 900.0 and kept["finished_at"] is None
     assert kept["kept"][0]["words"].startswith("Block-in took 12:04 and ended 2:04 late.")
     client.put(path, json={"ended_s": [724.0, 1500.0, 1795.0], "drawn_s": 1795.0, "paused_s": 61.0, "finished": True})
-    noted = client.put(f"{path}/notes", json={"holds": "The rims stand on their axes.", "next_time": ["Eye level first.", " "]}).get_json()
-    assert noted["next_time"] == ["Eye level first."] and noted["kept"][2]["words"] == "Tone took 4:55 and ended on time."
+    noted = client.put(
+        f"{path}/notes", json={"holds": "The rims stand on their axes.", "next_time": ["Eye level first.", " "]}
+    ).get_json()
+    assert (
+        noted["next_time"] == ["Eye level first."] and noted["kept"][2]["words"] == "Tone took 4:55 and ended on time."
+    )
     found = client.get("/api/timed").get_json()
     assert found["watch"]["id"] == made["id"] and found["timed"][0]["holds"] == "The rims stand on their axes."
     assert client.get("/api/logbook").get_json()["notes"][0]["title"] == "Oil lamps"
@@ -149,7 +176,10 @@ def test_a_timed_drawing_is_of_a_sheet_or_a_set_up(demo: FlaskClient) -> None:
     assert demo.post("/api/timed", json={"minutes": 20, "sheet_id": "none"}).status_code == 404
 
 
-@pytest.mark.parametrize("body", [{"minutes": 0}, {"minutes": 1e9}, {"minutes": 30, "shares": [0, 0, 0]}, {"minutes": 30, "shares": [1, 1]}, {}])
+@pytest.mark.parametrize(
+    "body",
+    [{"minutes": 0}, {"minutes": 1e9}, {"minutes": 30, "shares": [0, 0, 0]}, {"minutes": 30, "shares": [1, 1]}, {}],
+)
 def test_a_timed_drawing_that_cannot_be_is_refused(client: FlaskClient, body: dict[str, Any]) -> None:
     assert client.post("/api/timed", json=body).status_code == 422
 

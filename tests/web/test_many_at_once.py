@@ -1,4 +1,6 @@
-"""A class at once: connections that only wait, checks that overtake, saves ahead of checks, and two servers on one folder."""
+"""A class at once: connections that only wait, checks that overtake, saves ahead of checks, and two servers on one
+folder.
+"""
 
 from __future__ import annotations
 
@@ -79,11 +81,16 @@ def test_a_server_answers_beside_hundreds_of_connections_that_say_nothing(empty:
             stack.enter_context(socket.create_connection(("127.0.0.1", empty.port), timeout=10))
         assert ask(empty, "GET", "/api/health")[0] == 200
         half = stack.enter_context(socket.create_connection(("127.0.0.1", empty.port), timeout=10))
-        half.sendall(b"POST /api/check HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 1000\r\n\r\n{")
+        half.sendall(
+            b"POST /api/check HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: "
+            b"1000\r\n\r\n{"
+        )
         assert ask(empty, "GET", "/api/health")[0] == 200
 
 
-def test_a_connection_that_says_nothing_is_let_go_in_the_middle_of_a_request_too(fresh: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_connection_that_says_nothing_is_let_go_in_the_middle_of_a_request_too(
+    fresh: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(serving, "QUIET_S", 1)
     monkeypatch.setattr(serving, "LOOKED_EVERY_S", 1)
     copy_folder(fresh, tmp_path)
@@ -109,17 +116,26 @@ def test_a_pages_newer_check_overtakes_the_one_that_waits(empty: Served, held_ch
     assert held_check.begun == 3
 
 
-def test_an_answer_says_how_long_a_check_of_the_same_person_would_wait_for_others(school: School, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_an_answer_says_how_long_a_check_of_the_same_person_would_wait_for_others(
+    school: School, monkeypatch: pytest.MonkeyPatch
+) -> None:
     waits_s = {school.ids[STUDENT]: 0.25, school.ids[OTHER]: 0.0}
     monkeypatch.setattr(school.app.extensions["aspectum"].computing, "wait_s", waits_s.get)
-    told = [school.of(who).post("/api/check", json={"document": CRATES}).headers["Server-Timing"] for who in (STUDENT, OTHER)]
+    told = [
+        school.of(who).post("/api/check", json={"document": CRATES}).headers["Server-Timing"]
+        for who in (STUDENT, OTHER)
+    ]
     assert told == ["queue;dur=250", "queue;dur=0"]
     assert "Server-Timing" not in school.of(STUDENT).get("/api/sheets").headers, "a list is not computed"
 
 
 def test_who_asks_alone_is_not_told_to_wait(empty: Served, held_check: Held) -> None:
     def told(page: str) -> str:
-        return str(ask(empty, "POST", "/api/check", json.dumps({"document": CRATES, "page": page}).encode())[1]["Server-Timing"])
+        return str(
+            ask(empty, "POST", "/api/check", json.dumps({"document": CRATES, "page": page}).encode())[1][
+                "Server-Timing"
+            ]
+        )
 
     with ThreadPoolExecutor(3) as pool:
         asked = [pool.submit(told, f"page-{name}-of-three") for name in ("one", "two", "three")]
@@ -170,7 +186,10 @@ def test_a_save_goes_ahead_of_the_checks_that_wait_and_is_on_the_disk_before_its
 def test_an_older_saves_readings_do_not_follow_a_newer_one(empty: Served, crates_jpeg: bytes) -> None:
     here = empty.app.extensions["aspectum"]
     sheet = new_sheet(empty, crates_jpeg)
-    document = sheet["document"] | {"sightings": [s | {"judged_tilt_deg": 10.0} for s in CRATES["sightings"] if s["kind"] == "edge"], "forms": CRATES["forms"]}
+    document = sheet["document"] | {
+        "sightings": [s | {"judged_tilt_deg": 10.0} for s in CRATES["sightings"] if s["kind"] == "edge"],
+        "forms": CRATES["forms"],
+    }
     assert tell(empty, "PUT", f"/api/sheets/{sheet['id']}", {"revision": 1, "document": document})[0] == 200
     late = after_save.AfterSave(checking.unchecked(SightingSheet()), [], None)
     counts = []
@@ -182,7 +201,8 @@ def test_an_older_saves_readings_do_not_follow_a_newer_one(empty: Served, crates
     assert counts[0] > 5 and counts[1] == 0
 
 
-# --- two servers on one folder ----------------------------------------------------------------------------------------------------------------------
+# --- two servers on one folder
+# ----------------------------------------------------------------------------------------------------
 
 
 @pytest.fixture
@@ -202,8 +222,12 @@ def test_tries_are_counted_by_all_servers_together(two: tuple[Served, Served]) -
     assert tell(two[0], "POST", "/api/sign-in", wrong | {"passphrase": PASSPHRASE})[0] == 429
 
 
-def test_who_signed_in_at_one_server_is_signed_in_at_the_other_and_saves_there_are_seen(two: tuple[Served, Served]) -> None:
-    _, headers, _ = ask(two[0], "POST", "/api/sign-in", json.dumps({"name": "Fenja", "passphrase": PASSPHRASE}).encode())
+def test_who_signed_in_at_one_server_is_signed_in_at_the_other_and_saves_there_are_seen(
+    two: tuple[Served, Served],
+) -> None:
+    _, headers, _ = ask(
+        two[0], "POST", "/api/sign-in", json.dumps({"name": "Fenja", "passphrase": PASSPHRASE}).encode()
+    )
     cookie = {"Cookie": headers["Set-Cookie"].split(";")[0]}
 
     def by(server: Served, method: str, path: str, content: Any = None) -> tuple[int, Any]:
@@ -235,7 +259,9 @@ def test_photos_are_opened_one_after_another_by_all_servers_together(two: tuple[
     assert most[0] == 1
 
 
-def test_a_photos_place_in_the_queue_is_told_by_either_server_and_a_killed_one_holds_up_nobody(two: tuple[Served, Served]) -> None:
+def test_a_photos_place_in_the_queue_is_told_by_either_server_and_a_killed_one_holds_up_nobody(
+    two: tuple[Served, Served],
+) -> None:
     here, there = (server.app.extensions["aspectum"].photos for server in two)
 
     def seen_in_turn() -> tuple[int | None, int | None]:
@@ -255,7 +281,8 @@ def test_a_photos_place_in_the_queue_is_told_by_either_server_and_a_killed_one_h
         assert entered.result(10) == (0, None)
 
 
-# --- the command ------------------------------------------------------------------------------------------------------------------------------------
+# --- the command
+# ----------------------------------------------------------------------------------------------------
 
 
 def computing_beside(pid: int) -> list[int]:
@@ -277,8 +304,19 @@ class At:
 
 @only_sqlite
 @pytest.mark.parametrize("end", [signal.SIGTERM, signal.SIGKILL])
-def test_what_computes_beside_a_server_is_begun_anew_when_it_is_lost_and_ends_with_it(tmp_path: Path, end: signal.Signals) -> None:
-    command = [str(Path(sys.executable).parent / "aspectum"), "serve", "--port", "0", "--data", str(tmp_path), "--processes", "1"]
+def test_what_computes_beside_a_server_is_begun_anew_when_it_is_lost_and_ends_with_it(
+    tmp_path: Path, end: signal.Signals
+) -> None:
+    command = [
+        str(Path(sys.executable).parent / "aspectum"),
+        "serve",
+        "--port",
+        "0",
+        "--data",
+        str(tmp_path),
+        "--processes",
+        "1",
+    ]
     with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as server:
         assert server.stdout is not None
         at = At(server.stdout.readline().split(" at ")[1].split("/  ")[0])

@@ -1,4 +1,6 @@
-"""Who may ask what: every route of the API, by nobody, its owner, another student, the tutor of the class and a tutor of another."""
+"""Who may ask what: every route of the API, by nobody, its owner, another student, the tutor of the class and a tutor
+of another.
+"""
 
 from __future__ import annotations
 
@@ -31,31 +33,119 @@ IN_CLASS = {STUDENT, OTHER, TUTOR}
 # an operation that is added without its row here fails
 ADMITTED: dict[str, set[str]] = {
     **dict.fromkeys(("health",), ANYBODY),
-    **dict.fromkeys(("openapi", "readMe", "signIn", "signInByClick", "signOut", "lookAtCode", "joinClass", "readPhoneLink", "sendFromPhone"), ANYBODY),
+    **dict.fromkeys(
+        (
+            "openapi",
+            "readMe",
+            "signIn",
+            "signInByClick",
+            "signOut",
+            "lookAtCode",
+            "joinClass",
+            "readPhoneLink",
+            "sendFromPhone",
+        ),
+        ANYBODY,
+    ),
     **dict.fromkeys(("renameMe", "changePassphrase", "takeAway", "deleteMe", "makeClass", "joinAsMyself"), SIGNED_IN),
-    **dict.fromkeys(("listSheets", "makeSheet", "addPicture", "pictureTurn", "readSheetFile", "check", "proposeFamily", "proposeFaceFamilies"), SIGNED_IN),
-    **dict.fromkeys(("probe", "fan", "construct", "figure", "guide", "ease", "readGauge", "thumb", "readEasel", "setArm", "critique"), SIGNED_IN),
-    **dict.fromkeys(("findPaper", "slant", "bringInDrawing", "listPapers", "plan", "listStands", "makeStand", "drawStand", "viewStand"), SIGNED_IN),
-    **dict.fromkeys(("stepInStand", "solidsOfStand", "newThing", "elevations", "turning", "sheetOfStand", "stepsOfStand", "readStandFile"), SIGNED_IN),
-    **dict.fromkeys(("listSkills", "beginSet", "listSets", "listTimed", "beginTimed", "readLogbook", "listReadings", "readChart"), SIGNED_IN),
+    **dict.fromkeys(
+        (
+            "listSheets",
+            "makeSheet",
+            "addPicture",
+            "pictureTurn",
+            "readSheetFile",
+            "check",
+            "proposeFamily",
+            "proposeFaceFamilies",
+        ),
+        SIGNED_IN,
+    ),
+    **dict.fromkeys(
+        (
+            "probe",
+            "fan",
+            "construct",
+            "figure",
+            "guide",
+            "ease",
+            "readGauge",
+            "thumb",
+            "readEasel",
+            "setArm",
+            "critique",
+        ),
+        SIGNED_IN,
+    ),
+    **dict.fromkeys(
+        (
+            "findPaper",
+            "slant",
+            "bringInDrawing",
+            "listPapers",
+            "plan",
+            "listStands",
+            "makeStand",
+            "drawStand",
+            "viewStand",
+        ),
+        SIGNED_IN,
+    ),
+    **dict.fromkeys(
+        (
+            "stepInStand",
+            "solidsOfStand",
+            "newThing",
+            "elevations",
+            "turning",
+            "sheetOfStand",
+            "stepsOfStand",
+            "readStandFile",
+        ),
+        SIGNED_IN,
+    ),
+    **dict.fromkeys(
+        ("listSkills", "beginSet", "listSets", "listTimed", "beginTimed", "readLogbook", "listReadings", "readChart"),
+        SIGNED_IN,
+    ),
     **dict.fromkeys(("importLogbook", "logbookCsv", "logbookPage"), SIGNED_IN),
-    **dict.fromkeys(("listExercises", "previewWorksheet", "listWorksheets", "beginWorksheets", "bringWorksheetBack"), SIGNED_IN),
+    **dict.fromkeys(
+        ("listExercises", "previewWorksheet", "listWorksheets", "beginWorksheets", "bringWorksheetBack"), SIGNED_IN
+    ),
     **dict.fromkeys(("printWorksheets", "worksheetFile"), MAKER_AND_TUTOR),
     **dict.fromkeys(("makeWorksheetCopy", "deleteWorksheets"), MAKER),
-    **dict.fromkeys(("readSheet", "exportSheet", "planFile", "listDrawings", "nextTime", "readDrawing", "critiquePage", "pictureFile"), MAKER_AND_TUTOR),
+    **dict.fromkeys(
+        (
+            "readSheet",
+            "exportSheet",
+            "planFile",
+            "listDrawings",
+            "nextTime",
+            "readDrawing",
+            "critiquePage",
+            "pictureFile",
+        ),
+        MAKER_AND_TUTOR,
+    ),
     **dict.fromkeys(("proposeDrawn", "sinceBefore"), MAKER_AND_TUTOR),
     **dict.fromkeys(("lookAtPicture", "lookTurn", "stopLook", "offerFound", "pointedEdge"), MAKER_AND_TUTOR),
-    **dict.fromkeys(("saveSheet", "deleteSheet", "restoreSheet", "attachPicture", "duplicateSheet", "writeNotes"), MAKER),
+    **dict.fromkeys(
+        ("saveSheet", "deleteSheet", "restoreSheet", "attachPicture", "duplicateSheet", "writeNotes"), MAKER
+    ),
     **dict.fromkeys(("makePhoneLink", "listArrived"), MAKER),
     **dict.fromkeys(("readStand", "exportStand", "seenStand", "stepsFile", "turningFile"), MAKER_AND_TUTOR),
     **dict.fromkeys(("saveStand", "deleteStand", "restoreStand", "duplicateStand", "drawFromStand"), MAKER),
     **dict.fromkeys(("setSummary", "readQuestion", "questionPicture", "readTimed"), MAKER_AND_TUTOR),
     **dict.fromkeys(("nextQuestion", "answerQuestion", "keepTimed", "noteTimed"), MAKER),
-    **dict.fromkeys(("readClass", "changeClass", "changeCode", "renameMember", "resetPassphrase", "removeMember"), THE_TUTOR),
+    **dict.fromkeys(
+        ("readClass", "changeClass", "changeCode", "renameMember", "resetPassphrase", "removeMember"), THE_TUTOR
+    ),
     **dict.fromkeys(("bringBackMember", "deleteMember", "takeAwayOf"), THE_TUTOR),
     **dict.fromkeys(("listTemplates", "listPhrases", "keepPhrases"), SIGNED_IN),
     **dict.fromkeys(("listAssignments", "readToday", "readAssignment", "beginAssignment", "handIn"), IN_CLASS),
-    **dict.fromkeys(("setAssignment", "copyAssignments", "changeAssignment", "withdrawAssignment", "reviewPiece"), THE_TUTOR),
+    **dict.fromkeys(
+        ("setAssignment", "copyAssignments", "changeAssignment", "withdrawAssignment", "reviewPiece"), THE_TUTOR
+    ),
     **dict.fromkeys(("readBoard", "marksCsv", "readingsCsv", "eveningPages"), THE_TUTOR),
     **dict.fromkeys(("readPiece", "readRemarks"), MAKER_AND_TUTOR),
     **dict.fromkeys(("readRoom", "answerRoom", "roomPicture"), IN_CLASS),
@@ -94,7 +184,9 @@ def named(school: School) -> dict[str, str]:
     askable = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/room/askable?over=stand&id={cubes}")["askable"]
     body = {"over": "stand", "id": cubes, "about": askable[0]["about"]}
     asked = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/room", body)["question"]["id"]
-    worksheets = school.ask(STUDENT, "POST", "/api/worksheets", {"exercises": ["tilts"], "grade": "easy", "paper": "A4"})
+    worksheets = school.ask(
+        STUDENT, "POST", "/api/worksheets", {"exercises": ["tilts"], "grade": "easy", "paper": "A4"}
+    )
     school.ask(STUDENT, "POST", f"/api/worksheets/{worksheets['id']}/copies")
     here = school.app.extensions["aspectum"]
     with here.sessions.begin() as session:
@@ -137,7 +229,9 @@ def operations(app: Flask) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
 
 def filled_in(path: str, operation: dict[str, Any], named: dict[str, str]) -> str:
     """A path with its names filled in; where a name is one of several, with the first."""
-    choices = {p["name"]: p["schema"]["enum"][0] for p in operation.get("parameters", []) if "enum" in p.get("schema", {})}
+    choices = {
+        p["name"]: p["schema"]["enum"][0] for p in operation.get("parameters", []) if "enum" in p.get("schema", {})
+    }
     known = named | ({"question_id": named["room_question_id"]} if path.startswith("/api/room/") else {})
     if path.startswith("/api/worksheets/"):
         known |= {"set_id": named["worksheet_set_id"], "code": named["worksheet_code"]}
@@ -155,7 +249,9 @@ def test_a_route_that_is_not_declared_is_not_served(school: School, monkeypatch:
         check_complete(school.app)
 
 
-def test_a_route_that_computes_and_declares_no_queue_does_not_answer(school: School, named: dict[str, str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_route_that_computes_and_declares_no_queue_does_not_answer(
+    school: School, named: dict[str, str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setitem(ROUTES, "sheets.read_one_sheet", replace(ROUTES["sheets.read_one_sheet"], queue=Queue.NONE))
     assert school.of(STUDENT).get(f"/api/sheets/{named['sheet_id']}").status_code == 500
 
@@ -167,7 +263,9 @@ def test_no_body_is_nested_so_deeply_that_it_is_an_error_of_ours(school: School,
     for id, method, path, operation in operations(school.app):
         if "application/json" in operation.get("requestBody", {}).get("content", {}):
             admitted = next((who for who in (STUDENT, TUTOR) if who in ADMITTED[id]), STUDENT)
-            answer = school.of(admitted).open(filled_in(path, operation, named), method=method, data=deep, content_type="application/json")
+            answer = school.of(admitted).open(
+                filled_in(path, operation, named), method=method, data=deep, content_type="application/json"
+            )
             seen[id] = answer.status_code
             answer.close()
     assert len(seen) >= sum(route.body is Body.JSON for route in ROUTES.values()) >= 60
@@ -175,9 +273,12 @@ def test_no_body_is_nested_so_deeply_that_it_is_an_error_of_ours(school: School,
 
 
 @pytest.mark.parametrize("who", sorted(ANYBODY))
-def test_every_route_admits_just_whom_it_may(school: School, named: dict[str, str], who: str, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Whoever is refused is refused by the real route; whoever is admitted to a change reaches it, and it is stood in for, so that the next finds the
-    same things there."""
+def test_every_route_admits_just_whom_it_may(
+    school: School, named: dict[str, str], who: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whoever is refused is refused by the real route; whoever is admitted to a change reaches it, and it is stood in
+    for, so that the next finds the same things there.
+    """
     wrong = []
     for id, method, path, operation in operations(school.app):
         at = filled_in(path, operation, named)
@@ -185,7 +286,9 @@ def test_every_route_admits_just_whom_it_may(school: School, named: dict[str, st
         endpoint = school.app.url_map.bind("127.0.0.1").match(at, method)[0]
         with monkeypatch.context() as patch:
             if admitted and (method != "GET" or "json" in operation["responses"]):
-                patch.setitem(school.app.view_functions, endpoint, lambda **_: Response("{}", mimetype="application/json"))
+                patch.setitem(
+                    school.app.view_functions, endpoint, lambda **_: Response("{}", mimetype="application/json")
+                )
             answer = school.of(who).open(at, method=method, json=None if method == "GET" else {})
         answer.close()
         if admitted == (answer.status_code in REFUSED):
@@ -193,13 +296,17 @@ def test_every_route_admits_just_whom_it_may(school: School, named: dict[str, st
     assert not wrong
 
 
-def test_what_is_nobody_elses_is_told_apart_from_what_is_not_there_by_nobody(school: School, named: dict[str, str]) -> None:
+def test_what_is_nobody_elses_is_told_apart_from_what_is_not_there_by_nobody(
+    school: School, named: dict[str, str]
+) -> None:
     there = school.of(OTHER).get(f"/api/sheets/{named['sheet_id']}")
     not_there = school.of(OTHER).get(f"/api/sheets/{'0' * 32}")
     assert there.status_code == not_there.status_code == 404 and there.get_json() == not_there.get_json()
 
 
-def test_a_tutor_reads_a_students_sheet_as_the_student_does_but_does_not_save_it(school: School, named: dict[str, str]) -> None:
+def test_a_tutor_reads_a_students_sheet_as_the_student_does_but_does_not_save_it(
+    school: School, named: dict[str, str]
+) -> None:
     path = f"/api/sheets/{named['sheet_id']}"
     seen, own = school.ask(TUTOR, "GET", path), school.ask(STUDENT, "GET", path)
     assert seen["document"] == own["document"]
@@ -213,14 +320,19 @@ def test_a_tutors_own_list_holds_no_students_sheets(school: School) -> None:
 
 
 def test_what_another_made_cannot_be_taken_by_its_id_in_a_body(school: School, named: dict[str, str]) -> None:
-    """The tutor may look at a student's photo, but not lay a sheet of their own on it; another student may not even look."""
+    """The tutor may look at a student's photo, but not lay a sheet of their own on it; another student may not even
+    look.
+    """
     for who in (TUTOR, OTHER, STRANGER):
         for path, body in (
             ("/api/sheets", {"picture_id": named["picture_id"]}),
             ("/api/paper/find", {"picture_id": named["picture_id"]}),
             ("/api/drawings", {"photo_id": named["picture_id"], "box": [0, 0, 10, 10]}),
             ("/api/worksheets/back", {"photo_id": named["picture_id"], "ticket": "another-ticket"}),
-            ("/api/worksheets", {"exercises": ["tilts"], "grade": "easy", "paper": "A4", "sheet_id": named["sheet_id"]}),
+            (
+                "/api/worksheets",
+                {"exercises": ["tilts"], "grade": "easy", "paper": "A4", "sheet_id": named["sheet_id"]},
+            ),
             ("/api/practice/sets", {"repeat_of": named["set_id"]}),
             ("/api/timed", {"minutes": 20, "sheet_id": named["sheet_id"]}),
             ("/api/timed", {"minutes": 20, "title": "Boxes", "sheet_id": named["sheet_id"]}),
@@ -232,7 +344,16 @@ def test_what_another_made_cannot_be_taken_by_its_id_in_a_body(school: School, n
 def test_a_tutor_cannot_reach_a_member_through_a_class_of_their_own(school: School) -> None:
     """The path names both the class and the person: the person must be in that class."""
     own = school.ask(STRANGER, "GET", "/api/me")["classes"][0]["id"]
-    for method, part, body in (("PUT", "", {"name": "X"}), ("POST", "/passphrase", {"passphrase": "x" * 12}), ("POST", "/remove", None), ("DELETE", "", None)):
-        answer = school.of(STRANGER).open(f"/api/classes/{own}/members/{school.ids[STUDENT]}{part}", method=method, json=body)
+    for method, part, body in (
+        ("PUT", "", {"name": "X"}),
+        ("POST", "/passphrase", {"passphrase": "x" * 12}),
+        ("POST", "/remove", None),
+        ("DELETE", "", None),
+    ):
+        answer = school.of(STRANGER).open(
+            f"/api/classes/{own}/members/{school.ids[STUDENT]}{part}", method=method, json=body
+        )
         assert answer.status_code == 404, (method, part)
-    assert school.of(STRANGER).get(f"/api/classes/{own}/members/{school.ids[STUDENT]}/everything.zip").status_code == 404
+    assert (
+        school.of(STRANGER).get(f"/api/classes/{own}/members/{school.ids[STUDENT]}/everything.zip").status_code == 404
+    )

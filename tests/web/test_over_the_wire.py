@@ -38,7 +38,9 @@ def bare(tmp_path: Path) -> Iterator[Served]:
     server.stop()
 
 
-@pytest.mark.parametrize("title", ["Crates – “first try”", "Ящики на слипе", "木箱とペンキ缶", "Boxes 📦", 'a/b\\c:"d"', "", "…"])
+@pytest.mark.parametrize(
+    "title", ["Crates – “first try”", "Ящики на слипе", "木箱とペンキ缶", "Boxes 📦", 'a/b\\c:"d"', "", "…"]
+)
 def test_any_title_can_be_exported_under_both_forms_of_its_name(bare: Served, crates_jpeg: bytes, title: str) -> None:
     """RFC 6266 with RFC 5987 for what is not ASCII."""
     sheet = new_sheet(bare, crates_jpeg)
@@ -60,10 +62,17 @@ def test_a_save_whose_answer_was_lost_is_answered_as_the_first(bare: Served, cra
     assert tell(bare, "PUT", path, first)[1]["revision"] == 2
     assert tell(bare, "PUT", path, first)[1]["revision"] == 2  # sent again: nothing is stored twice
     # the page went on and never heard of revision 2
-    status, saved = tell(bare, "PUT", path, {"revision": 1, "document": document | {"title": "B"}, "save": "mark-of-b", "unanswered": ["mark-of-a"]})
+    status, saved = tell(
+        bare,
+        "PUT",
+        path,
+        {"revision": 1, "document": document | {"title": "B"}, "save": "mark-of-b", "unanswered": ["mark-of-a"]},
+    )
     assert (status, saved["revision"]) == (200, 3)
     # another tab, which knows nothing of these saves, is still refused
-    assert tell(bare, "PUT", path, {"revision": 2, "document": document | {"title": "C"}, "save": "mark-of-c"})[0] == 409
+    assert (
+        tell(bare, "PUT", path, {"revision": 2, "document": document | {"title": "C"}, "save": "mark-of-c"})[0] == 409
+    )
     full = tell(bare, "GET", path)[1]
     assert full["document"]["title"] == "B" and full["last_save"] == "mark-of-b"
 
@@ -78,18 +87,25 @@ def test_repeated_saves_side_by_side_store_one(bare: Served, crates_jpeg: bytes)
 
 def test_first_use_from_eight_sides_makes_one_person(bare: Served, crates_jpeg: bytes) -> None:
     with ThreadPoolExecutor(8) as pool:
-        pictures = list(pool.map(lambda k: upload(bare, crates_jpeg) if k < 3 else tell(bare, "GET", "/api/sheets")[1], range(8)))
+        pictures = list(
+            pool.map(lambda k: upload(bare, crates_jpeg) if k < 3 else tell(bare, "GET", "/api/sheets")[1], range(8))
+        )
     with bare.app.extensions["aspectum"].sessions() as session:
         assert session.query(Person).count() == 1 and person_here(session).place == HERE
     assert ask(bare, "GET", f"/api/pictures/{pictures[0]['id']}/thumb.jpg")[0] == 200
 
 
 def test_servers_started_together_on_one_fresh_folder_all_come_up(tmp_path: Path) -> None:
-    program = "import sys, pathlib, aspectum.web.app as web, tests.conftest as tests; web.create_app(tests.settings_in(pathlib.Path(sys.argv[1])))"
+    program = (
+        "import sys, pathlib, aspectum.web.app as web, tests.conftest as tests; "
+        "web.create_app(tests.settings_in(pathlib.Path(sys.argv[1])))"
+    )
     command = [sys.executable, "-c", program, str(tmp_path / "data")]
     started = [subprocess.Popen(command, cwd=ROOT, stderr=subprocess.PIPE, text=True) for _ in range(4)]
     try:
-        faults = [process.communicate(timeout=240)[1] for process in started]  # four programs are read in at once, beside what else is tested
+        faults = [
+            process.communicate(timeout=240)[1] for process in started
+        ]  # four programs are read in at once, beside what else is tested
     finally:
         for process in started:
             process.kill()
@@ -112,7 +128,12 @@ def test_servers_started_together_on_one_fresh_folder_all_come_up(tmp_path: Path
         ("/api/check", "application/json", b"\xff\xfe", 422),
         ("/api/check", "application/json", b'{"document": {"picture": {"width_px": "100", "height_px": 100}}}', 422),
         ("/api/check", "application/json", b'{"document": {"picture": {"width_px": true, "height_px": 100}}}', 422),
-        ("/api/check", "application/json", b'{"document": {"picture": {"width_px": 100, "height_px": 100}, "point_sd_px": 1e999}}', 422),
+        (
+            "/api/check",
+            "application/json",
+            b'{"document": {"picture": {"width_px": 100, "height_px": 100}, "point_sd_px": 1e999}}',
+            422,
+        ),
         ("/api/check", "application/json", b'{"document": {"picture": {"width_px": 100.0, "height_px": 100}}}', 200),
     ],
 )
@@ -124,12 +145,17 @@ def test_bodies_that_do_not_fit_are_told_so(bare: Served, path: str, media: str,
 
 def test_a_revision_beyond_what_a_database_counts_is_refused(bare: Served, crates_jpeg: bytes) -> None:
     sheet = new_sheet(bare, crates_jpeg)
-    assert tell(bare, "PUT", f"/api/sheets/{sheet['id']}", {"revision": 10**30, "document": sheet["document"]})[0] == 422
+    assert (
+        tell(bare, "PUT", f"/api/sheets/{sheet['id']}", {"revision": 10**30, "document": sheet["document"]})[0] == 422
+    )
 
 
 @pytest.mark.parametrize("path", ["/api/pictures?name=x", "/api/check"])
 def test_what_is_too_large_is_refused_before_it_is_read(bare: Served, path: str) -> None:
-    head = f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{bare.port}\r\nContent-Type: application/json\r\nContent-Length: {70 * 1024**2}\r\n\r\n"
+    head = (
+        f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{bare.port}\r\nContent-Type: application/json\r\nContent-Length: "
+        f"{70 * 1024**2}\r\n\r\n"
+    )
     with socket.create_connection(("127.0.0.1", bare.port), timeout=10) as wire:
         wire.sendall(head.encode() + b"{")  # and not a byte more
         answer = wire.recv(65536).decode()
@@ -140,12 +166,28 @@ def test_control_characters_are_gone_from_titles_names_and_exports(bare: Served,
     from xml.etree import ElementTree
 
     sheet = new_sheet(bare, crates_jpeg)
-    edge = {"id": "e\x01", "kind": "edge", "family": "left", "name": "near\x00 \x1b[31mtop\ud800\n", "p": [10, 10], "q": [300, 40]}
+    edge = {
+        "id": "e\x01",
+        "kind": "edge",
+        "family": "left",
+        "name": "near\x00 \x1b[31mtop\ud800\n",
+        "p": [10, 10],
+        "q": [300, 40],
+    }
     path = f"/api/sheets/{sheet['id']}"
-    status, _ = tell(bare, "PUT", path, {"revision": 1, "document": sheet["document"] | {"title": "A\x00\x08 title", "sightings": [edge]}})
+    status, _ = tell(
+        bare,
+        "PUT",
+        path,
+        {"revision": 1, "document": sheet["document"] | {"title": "A\x00\x08 title", "sightings": [edge]}},
+    )
     assert status == 200
     document = tell(bare, "GET", path)[1]["document"]
-    assert (document["title"], document["sightings"][0]["name"], document["sightings"][0]["id"]) == ("A title", "near [31mtop ", "e")
+    assert (document["title"], document["sightings"][0]["name"], document["sightings"][0]["id"]) == (
+        "A title",
+        "near [31mtop ",
+        "e",
+    )
     ElementTree.fromstring(ask(bare, "GET", f"{path}/export/overlay.svg")[2])
     assert b"\0" not in ask(bare, "GET", f"{path}/export/findings.csv")[2]
 
@@ -180,7 +222,14 @@ def serve(data: Path, limit_files: bool = False) -> subprocess.CompletedProcess[
         resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
 
     command = [str(Path(sys.executable).parent / "aspectum"), "serve", "--port", "0", "--data", str(data)]
-    return subprocess.run(command, capture_output=True, text=True, timeout=60, preexec_fn=full_disk if limit_files else None, env=os.environ)
+    return subprocess.run(
+        command,
+        capture_output=True,
+        text=True,
+        timeout=60,
+        preexec_fn=full_disk if limit_files else None,
+        env=os.environ,
+    )
 
 
 @pytest.mark.parametrize("how", ["full", "a file"])
@@ -197,9 +246,18 @@ def test_photos_are_opened_one_after_another_and_say_where_they_stand(bare: Serv
     turns = bare.app.extensions["aspectum"].photos
     with ThreadPoolExecutor(1) as pool:
         with turns.turn("ticket-before"):
-            waiting = pool.submit(ask, bare, "POST", "/api/pictures?name=x.jpg&ticket=ticket-mine", crates_jpeg, "application/octet-stream")
+            waiting = pool.submit(
+                ask,
+                bare,
+                "POST",
+                "/api/pictures?name=x.jpg&ticket=ticket-mine",
+                crates_jpeg,
+                "application/octet-stream",
+            )
             until = time.monotonic() + 10
-            while tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1]["ahead"] != 1 and time.monotonic() < until:
+            while (
+                tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1]["ahead"] != 1 and time.monotonic() < until
+            ):
                 time.sleep(0.05)
             assert tell(bare, "GET", "/api/pictures/turn?ticket=ticket-mine")[1] == {"ahead": 1}
             assert not waiting.done()

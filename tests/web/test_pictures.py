@@ -77,7 +77,12 @@ def bomb_png(side: int) -> bytes:
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
 
     header = struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0)
-    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", header) + chunk(b"IDAT", zlib.compress(b"\0" * 1000)) + chunk(b"IEND", b"")
+    return (
+        b"\x89PNG\r\n\x1a\n"
+        + chunk(b"IHDR", header)
+        + chunk(b"IDAT", zlib.compress(b"\0" * 1000))
+        + chunk(b"IEND", b"")
+    )
 
 
 @pytest.mark.parametrize(
@@ -135,7 +140,9 @@ def test_where_an_original_stands_its_copies_stand_too(tmp_path: Path, monkeypat
     assert written == [f"{sha}.view.jpg", f"{sha}.thumb.jpg", f"{sha}.jpg"]
 
 
-def test_a_full_disk_refuses_the_photo_and_keeps_the_rest(client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_full_disk_refuses_the_photo_and_keeps_the_rest(
+    client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
     def full(*args: object) -> str:
         raise NoRoom("The picture could not be stored: No space left on device.")
 
@@ -185,6 +192,7 @@ def test_deep_colour_and_clear_pictures_keep_their_values() -> None:
     assert in_colour(Image.new("LA", (70, 70), (40, 255))).getpixel((3, 3)) == (40, 40, 40)
 
 
+@pytest.mark.usefixtures("pictures_anew")
 def test_a_photo_is_opened_in_a_process_of_its_own_that_takes_its_memory_along(crates_jpeg: bytes) -> None:
     opened = open_isolated(crates_jpeg)
     assert (opened.width_px, opened.height_px, opened.focal_35mm) == (1280, 960, 28.0)
@@ -193,6 +201,7 @@ def test_a_photo_is_opened_in_a_process_of_its_own_that_takes_its_memory_along(c
         open_isolated(b"<svg xmlns='http://www.w3.org/2000/svg'/>")
 
 
+@pytest.mark.usefixtures("pictures_anew")
 def test_a_decoder_that_dies_or_hangs_is_a_damaged_picture(monkeypatch: pytest.MonkeyPatch, crates_jpeg: bytes) -> None:
     monkeypatch.setattr("sys.executable", "/bin/false")
     with pytest.raises(PictureError, match="damaged"):

@@ -54,7 +54,12 @@ def numbers_in(value: Any) -> list[float]:
 def test_the_truth_comes_with_the_answer_and_not_before(client: FlaskClient, skill: Skill) -> None:
     set_id = begin(client, skill=skill.value, seed=41)["id"]
     question = ask(client, set_id)
-    assert question is not None and question["answered"] is None and question["skill"] is None and question["title"] is None
+    assert (
+        question is not None
+        and question["answered"] is None
+        and question["skill"] is None
+        and question["title"] is None
+    )
     # what the page knows is the picture's size, the number and, of a stick, where it ends
     assert set(numbers_in(question)) <= {1.0, 10.0, 1200.0, 800.0, 4.0}
     picture = client.get(question["picture"])
@@ -73,14 +78,18 @@ def test_a_whole_set_fills_the_record_and_is_summed_up(client: FlaskClient) -> N
         assert ask(client, set_id) == question  # the same one until it is answered
         asked.append(give(client, question["id"], right_body(client.application, question["id"]) | {"seconds": 2.0}))
     assert [q["number"] for q in asked] == list(range(1, 11))
-    assert len({json.dumps(row_of(client.application, q["id"]).document["stand"]) for q in asked}) == 10  # never the same view twice
+    assert (
+        len({json.dumps(row_of(client.application, q["id"]).document["stand"]) for q in asked}) == 10
+    )  # never the same view twice
     assert all(a["heading"] != b["heading"] for a, b in pairwise(asked))
     summary = client.get(f"/api/practice/sets/{set_id}/summary").get_json()
     assert (summary["answered"], summary["right"], len(summary["questions"])) == (10, 10, 10) and summary["suggestion"]
     here: Installation = client.application.extensions["aspectum"]
     with here.sessions() as session:
         readings = session.query(Reading).all()
-        assert len(readings) == 10 and all(r.source == "practice" and r.seconds == 2.0 and r.question_id for r in readings)
+        assert len(readings) == 10 and all(
+            r.source == "practice" and r.seconds == 2.0 and r.question_id for r in readings
+        )
 
 
 def test_a_set_is_repeated_exactly(client: FlaskClient) -> None:
@@ -119,13 +128,23 @@ def test_the_first_answer_stands(client: FlaskClient) -> None:
 
 @pytest.mark.parametrize(
     "body",
-    [{}, {"value": 10.0, "point": [1, 2]}, {"point": [3, 4]}, {"value": 200.0}, {"value": "?"}, {"value": float("inf")}, {"value": 10, "seconds": -1}],
+    [
+        {},
+        {"value": 10.0, "point": [1, 2]},
+        {"point": [3, 4]},
+        {"value": 200.0},
+        {"value": "?"},
+        {"value": float("inf")},
+        {"value": 10, "seconds": -1},
+    ],
 )
 def test_an_answer_that_cannot_be_is_refused_and_the_question_waits(client: FlaskClient, body: Json) -> None:
     set_id = begin(client, skill="upper rim", seed=3)["id"]
     question = ask(client, set_id)
     assert question is not None
-    refused = client.post(f"/api/practice/questions/{question['id']}/answer", data=json.dumps(body), content_type="application/json")
+    refused = client.post(
+        f"/api/practice/questions/{question['id']}/answer", data=json.dumps(body), content_type="application/json"
+    )
     assert refused.status_code == 422 and refused.get_json()["detail"]
     assert ask(client, set_id) == question
 
@@ -162,4 +181,7 @@ def test_ones_own_sheets_are_asked_about_with_their_photo(demo: FlaskClient) -> 
     assert own and len({(set_id, q["sheet_id"]) for set_id, q in own}) == len(own)
     _, last = own[-1]
     reading = demo.get("/api/logbook/readings?skill=right%20edge%20below&page=0").get_json()["readings"]
-    assert any(r["sheet_id"] == last["sheet_id"] and r["truth_sd"] is not None and r["question_id"] == last["id"] for r in reading)
+    assert any(
+        r["sheet_id"] == last["sheet_id"] and r["truth_sd"] is not None and r["question_id"] == last["id"]
+        for r in reading
+    )

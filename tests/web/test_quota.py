@@ -34,7 +34,9 @@ def test_no_more_is_kept_than_one_person_may(tmp_path: Path, fresh: Path, crates
         assert session.query(Picture).count() == 1, "what was refused left nothing behind"
 
 
-def test_nor_more_pictures_than_a_term_has(client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_nor_more_pictures_than_a_term_has(
+    client: FlaskClient, crates_jpeg: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(quota, "MOST_PICTURES", 1)
     assert send(client, crates_jpeg)[0] == 200
     status, words = send(client, crates_jpeg)

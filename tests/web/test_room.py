@@ -28,11 +28,15 @@ def cubes(school: School) -> str:
     """The tutor's set-up of two cubes: one above eye level, one below."""
     file = set_up(AssignmentKind.TWO_CUBES)
     assert file is not None
-    return str(school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})["id"])
+    return str(
+        school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})["id"]
+    )
 
 
 def askable(school: School, stand: str) -> list[dict[str, str]]:
-    found: list[dict[str, str]] = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/room/askable?over=stand&id={stand}")["askable"]
+    found: list[dict[str, str]] = school.ask(
+        TUTOR, "GET", f"/api/classes/{school.class_id}/room/askable?over=stand&id={stand}"
+    )["askable"]
     return found
 
 
@@ -57,22 +61,35 @@ def first_edge(school: School, stand: str) -> str:
 
 def test_eye_level_edges_and_lengths_can_be_asked_over_a_set_up(school: School, cubes: str) -> None:
     words = [line["words"] for line in askable(school, cubes)]
-    assert words[0] == "Eye level" and any(w.startswith("Left edges below eye level") for w in words) and any("above eye level" in w for w in words)
+    assert (
+        words[0] == "Eye level"
+        and any(w.startswith("Left edges below eye level") for w in words)
+        and any("above eye level" in w for w in words)
+    )
 
 
 def test_a_rim_can_be_asked_over_rounds(school: School) -> None:
     file = set_up(AssignmentKind.TEN_ROUNDS)
     assert file is not None
-    stand = school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})["id"]
+    stand = school.ask(TUTOR, "POST", "/api/stands", {"document": file.model_dump(mode="json", exclude_none=True)})[
+        "id"
+    ]
     assert sum("rim" in line["words"].lower() for line in askable(school, stand)) >= 10
 
 
 def test_what_is_asked_over_a_photo_is_what_its_sheet_knows_well(demo: Any) -> None:
     school = open_school(demo.application)
-    sheet = next(line["id"] for line in school.ask(TUTOR, "GET", "/api/sheets")["sheets"] if "crates" in line["title"].lower())
+    sheet = next(
+        line["id"] for line in school.ask(TUTOR, "GET", "/api/sheets")["sheets"] if "crates" in line["title"].lower()
+    )
     found = school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}/room/askable?over=sheet&id={sheet}")
     assert "crates" in found["title"].lower() and len(found["askable"]) >= 3
-    asked = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/room", {"over": "sheet", "id": sheet, "about": found["askable"][1]["about"]})
+    asked = school.ask(
+        TUTOR,
+        "POST",
+        f"/api/classes/{school.class_id}/room",
+        {"over": "sheet", "id": sheet, "about": found["askable"][1]["about"]},
+    )
     with school.of(STUDENT).get(asked["question"]["picture"]) as picture:
         assert picture.status_code == 200 and picture.mimetype == "image/jpeg"
 
@@ -89,7 +106,12 @@ def test_a_question_runs_from_asking_to_the_truth(school: School, cubes: str) ->
     assert (running["count"], running["needles"], running["names"], running["truth"]) == (2, [], [], [])
     assert answers(school, question, who=1)["names"] == ["Fenja", "Onno"]
     stopped = school.ask(TUTOR, "POST", f"/api/room/{question}/stop")
-    assert len(stopped["needles"]) == 2 and stopped["needles"][0]["drawn"] and stopped["needles"][0]["error"] is None and stopped["truth"] == []
+    assert (
+        len(stopped["needles"]) == 2
+        and stopped["needles"][0]["drawn"]
+        and stopped["needles"][0]["error"] is None
+        and stopped["truth"] == []
+    )
     assert room(school, STUDENT)["question"]["answered"] is None
     told = school.ask(TUTOR, "POST", f"/api/room/{question}/tell")
     assert told["truth"] and told["rule"] and "of 2 within tolerance" in told["words"]
@@ -109,7 +131,9 @@ def test_eye_level_is_told_in_near_uprights(school: School, cubes: str) -> None:
     question = ask(school, cubes, "eye level")
     seen = room(school, STUDENT)["question"]
     assert seen["instrument"] == "level"
-    school.ask(STUDENT, "POST", f"/api/room/{question}/answer", {"point": [seen["width_px"] / 2, seen["height_px"] / 2]})
+    school.ask(
+        STUDENT, "POST", f"/api/room/{question}/answer", {"point": [seen["width_px"] / 2, seen["height_px"] / 2]}
+    )
     school.ask(TUTOR, "POST", f"/api/room/{question}/tell")
     mine = room(school, STUDENT)["question"]["answered"]
     assert abs(mine["error"]) < 0.01 and mine["right"] and mine["drawn"]
@@ -142,7 +166,9 @@ def test_the_first_answer_stands_and_none_is_taken_after_the_stop(school: School
 
 
 @pytest.mark.parametrize("body", [{}, {"value": 1.0, "point": [1, 1]}, {"point": [1, 1]}, {"value": 1e9}])
-def test_an_answer_of_another_kind_is_refused_and_a_right_one_still_taken(school: School, cubes: str, body: dict[str, Any]) -> None:
+def test_an_answer_of_another_kind_is_refused_and_a_right_one_still_taken(
+    school: School, cubes: str, body: dict[str, Any]
+) -> None:
     question = ask(school, cubes, first_edge(school, cubes))
     assert school.of(STUDENT).post(f"/api/room/{question}/answer", json=body).status_code == 422
     assert school.ask(STUDENT, "POST", f"/api/room/{question}/answer", {"value": 12.0})["mine"]
@@ -196,11 +222,21 @@ def test_thirty_devices_answer_at_once_and_each_counts_once(school: School, cube
     devices = []
     for k in range(30):
         device = school.app.test_client()
-        assert device.post("/api/join", json={"code": school.code, "name": f"Guest {k}", "passphrase": None}).status_code == 200
+        assert (
+            device.post("/api/join", json={"code": school.code, "name": f"Guest {k}", "passphrase": None}).status_code
+            == 200
+        )
         devices.append(device)
     question = ask(school, cubes, first_edge(school, cubes))
     with ThreadPoolExecutor(8) as pool:
-        sent = list(pool.map(lambda k: devices[k % 30].post(f"/api/room/{question}/answer", json={"value": float(k % 30)}).status_code, range(60)))
+        sent = list(
+            pool.map(
+                lambda k: (
+                    devices[k % 30].post(f"/api/room/{question}/answer", json={"value": float(k % 30)}).status_code
+                ),
+                range(60),
+            )
+        )
     assert set(sent) == {200}
     school.ask(TUTOR, "POST", f"/api/room/{question}/tell")
     assert answers(school, question)["count"] == 30
@@ -247,4 +283,8 @@ def test_the_tutor_is_not_counted_among_those_who_are_to_answer(school: School, 
 
 def test_things_of_several_forms_are_told_apart(school: School, cubes: str) -> None:
     words = [line["words"] for line in askable(school, cubes)]
-    assert len(set(words)) == len(words) and any("Cube above, " in w for w in words) and any("Cube below, " in w for w in words)
+    assert (
+        len(set(words)) == len(words)
+        and any("Cube above, " in w for w in words)
+        and any("Cube below, " in w for w in words)
+    )

@@ -39,7 +39,8 @@ def photo(client: FlaskClient, jpeg: bytes) -> Any:
     return client.post("/api/pictures?name=crates.jpg", data=jpeg, content_type="image/jpeg").get_json()
 
 
-# --- alone, and the first class ---------------------------------------------------------------------------------------------------------------------
+# --- alone, and the first class
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_alone_on_ones_own_machine_nobody_signs_in(client: FlaskClient) -> None:
@@ -48,10 +49,14 @@ def test_alone_on_ones_own_machine_nobody_signs_in(client: FlaskClient) -> None:
     assert client.get("/api/sheets").status_code == 200
 
 
-def test_whoever_worked_alone_becomes_the_tutor_and_keeps_everything(app: Flask, client: FlaskClient, crates_jpeg: bytes) -> None:
+def test_whoever_worked_alone_becomes_the_tutor_and_keeps_everything(
+    app: Flask, client: FlaskClient, crates_jpeg: bytes
+) -> None:
     picture = photo(client, crates_jpeg)
     sheet = client.post("/api/sheets", json={"picture_id": picture["id"]}).get_json()
-    me = client.post("/api/classes", json={"name": "Harbour class", "tutor": "Maren", "passphrase": PASSPHRASE}).get_json()
+    me = client.post(
+        "/api/classes", json={"name": "Harbour class", "tutor": "Maren", "passphrase": PASSPHRASE}
+    ).get_json()
     assert (me["name"], me["alone"], me["classes"][0]["role"]) == ("Maren", False, "tutor")
     assert [line["id"] for line in client.get("/api/sheets").get_json()["sheets"]] == [sheet["id"]]
     # and from then on everyone signs in
@@ -74,7 +79,8 @@ def test_a_student_makes_no_class(school: School) -> None:
     assert {one["name"] for one in made["classes"]} == {"Harbour class", "Evening class"}
 
 
-# --- joining ----------------------------------------------------------------------------------------------------------------------------------------
+# --- joining
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_codes_are_read_from_the_back_of_the_room(school: School) -> None:
@@ -90,7 +96,9 @@ def test_a_code_is_taken_as_people_write_it(school: School, typed: str) -> None:
 
 def test_joining_takes_a_code_a_name_and_a_passphrase(school: School) -> None:
     newcomer = school.app.test_client()
-    me = newcomer.post("/api/join", json={"code": school.code, "name": "  Wiebke ", "passphrase": "pump house gable"}).get_json()
+    me = newcomer.post(
+        "/api/join", json={"code": school.code, "name": "  Wiebke ", "passphrase": "pump house gable"}
+    ).get_json()
     assert (me["name"], me["classes"][0]["role"], me["guest"]) == ("Wiebke", "student", False)
     again = school.app.test_client()
     assert sign_in(again, "WIEBKE", "pump house gable").get_json()["id"] == me["id"]
@@ -104,7 +112,9 @@ def second_class(school: School) -> tuple[str, str]:
 
 def test_a_student_joins_a_second_class_with_the_name_and_the_logbook_that_they_have(school: School) -> None:
     second, code = second_class(school)
-    answer = school.app.test_client().post("/api/join", json={"code": code, "name": "Fenja", "passphrase": "pump house gable"})
+    answer = school.app.test_client().post(
+        "/api/join", json={"code": code, "name": "Fenja", "passphrase": "pump house gable"}
+    )
     assert answer.status_code == 422 and "sign in first" in answer.get_json()["detail"]
     before = school.ask(STUDENT, "GET", "/api/me")
     after = school.ask(STUDENT, "POST", f"/api/join/{code}")
@@ -163,8 +173,12 @@ def test_a_guest_stays_for_a_lesson_or_for_good_with_a_passphrase(school: School
         ("a" * 100, "pump house gable", "60"),
     ],
 )
-def test_names_and_passphrases_that_cannot_be_are_refused_and_nobody_joins(school: School, name: str, passphrase: str, words: str) -> None:
-    answer = school.app.test_client().post("/api/join", json={"code": school.code, "name": name, "passphrase": passphrase})
+def test_names_and_passphrases_that_cannot_be_are_refused_and_nobody_joins(
+    school: School, name: str, passphrase: str, words: str
+) -> None:
+    answer = school.app.test_client().post(
+        "/api/join", json={"code": school.code, "name": name, "passphrase": passphrase}
+    )
     assert answer.status_code == 422 and words in answer.get_json()["detail"]
     assert len(school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}")["members"]) == 3
 
@@ -182,7 +196,10 @@ def test_another_code_ends_the_old_one(school: School) -> None:
     fresh = school.ask(TUTOR, "POST", f"/api/classes/{school.class_id}/code")
     assert fresh["code"] != school.code and fresh["link"].endswith(f"/join/{fresh['code']}")
     newcomer = school.app.test_client()
-    assert newcomer.get(f"/api/join/{school.code}").status_code == 404 and newcomer.get(f"/api/join/{fresh['code']}").status_code == 200
+    assert (
+        newcomer.get(f"/api/join/{school.code}").status_code == 404
+        and newcomer.get(f"/api/join/{fresh['code']}").status_code == 200
+    )
 
 
 def test_the_code_on_the_projector_reads_as_the_link(school: School, tmp_path: Path) -> None:
@@ -196,7 +213,8 @@ def test_the_code_on_the_projector_reads_as_the_link(school: School, tmp_path: P
     assert shown["image"].startswith("data:image/svg+xml") and not shown["reachable"]
 
 
-# --- signing in and out -----------------------------------------------------------------------------------------------------------------------------
+# --- signing in and out
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_passphrases_are_kept_as_argon2id_with_at_least_owasps_cost(school: School) -> None:
@@ -213,7 +231,10 @@ def test_nobody_fits_an_unknown_name() -> None:
 
 
 def test_a_wrong_passphrase_and_an_unknown_name_are_told_alike(school: School) -> None:
-    wrong, unknown = sign_in(school.app.test_client(), NAMES[STUDENT], "wrong"), sign_in(school.app.test_client(), "Nobody", PASSPHRASE)
+    wrong, unknown = (
+        sign_in(school.app.test_client(), NAMES[STUDENT], "wrong"),
+        sign_in(school.app.test_client(), "Nobody", PASSPHRASE),
+    )
     assert wrong.status_code == unknown.status_code == 403 and wrong.get_json() == unknown.get_json()
 
 
@@ -234,7 +255,9 @@ def test_a_whole_classroom_behind_one_address_signs_in_at_once(school: School) -
 
 
 def test_an_address_that_tries_many_names_must_wait(school: School) -> None:
-    answers = [sign_in(school.app.test_client(), f"name {k}", "wrong").status_code for k in range(tries.BY_ADDRESS.most + 1)]
+    answers = [
+        sign_in(school.app.test_client(), f"name {k}", "wrong").status_code for k in range(tries.BY_ADDRESS.most + 1)
+    ]
     assert set(answers[:-1]) == {403} and answers[-1] == 429
 
 
@@ -283,9 +306,16 @@ def test_a_cookie_is_out_of_scripts_reach_and_stays_on_this_site(school: School)
     plain = sign_in(school.app.test_client(), NAMES[STUDENT]).headers["Set-Cookie"]
     assert "HttpOnly" in plain and "SameSite=Lax" in plain and "Secure" not in plain
     with school.app.test_client() as client:
-        answer = client.post("/api/sign-in", json={"name": NAMES[STUDENT], "passphrase": PASSPHRASE}, base_url="https://localhost")
+        answer = client.post(
+            "/api/sign-in", json={"name": NAMES[STUDENT], "passphrase": PASSPHRASE}, base_url="https://localhost"
+        )
     encrypted = answer.headers["Set-Cookie"]
-    assert encrypted.startswith("__Host-aspectum=") and "Secure" in encrypted and "Path=/" in encrypted and "Domain" not in encrypted
+    assert (
+        encrypted.startswith("__Host-aspectum=")
+        and "Secure" in encrypted
+        and "Path=/" in encrypted
+        and "Domain" not in encrypted
+    )
 
 
 def test_a_cookie_signed_with_another_secret_signs_nobody_in(school: School, tmp_path: Path) -> None:
@@ -294,7 +324,8 @@ def test_a_cookie_signed_with_another_secret_signs_nobody_in(school: School, tmp
     assert client.get("/api/sheets").status_code == 401
 
 
-# --- the tutor's hand -------------------------------------------------------------------------------------------------------------------------------
+# --- the tutor's hand
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_a_reset_signs_out_everywhere_and_the_new_passphrase_lets_in(school: School) -> None:
@@ -313,7 +344,9 @@ def test_changing_ones_own_passphrase_leaves_this_device_signed_in_and_no_other(
     assert school.of(STUDENT).get("/api/sheets").status_code == 200 and elsewhere.get("/api/sheets").status_code == 401
 
 
-def test_a_removed_student_is_out_at_once_and_can_be_brought_back_with_all_their_work(school: School, crates_jpeg: bytes) -> None:
+def test_a_removed_student_is_out_at_once_and_can_be_brought_back_with_all_their_work(
+    school: School, crates_jpeg: bytes
+) -> None:
     school.ask(STUDENT, "POST", "/api/sheets", {"title": "Fish boxes"})
     school.ask(TUTOR, "POST", member_path(school, STUDENT, "/remove"))
     assert school.of(STUDENT).get("/api/sheets").status_code == 401
@@ -328,7 +361,10 @@ def test_work_is_deleted_for_good_only_after_its_maker_was_removed(school: Schoo
     assert school.of(TUTOR).delete(member_path(school, STUDENT)).status_code == 403
     school.ask(TUTOR, "POST", member_path(school, STUDENT, "/remove"))
     assert school.of(TUTOR).delete(member_path(school, STUDENT)).status_code == 204
-    assert [m["name"] for m in school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}")["members"]] == ["Maren", "Onno"]
+    assert [m["name"] for m in school.ask(TUTOR, "GET", f"/api/classes/{school.class_id}")["members"]] == [
+        "Maren",
+        "Onno",
+    ]
     with sessions(school)() as session:
         assert session.get(Person, school.ids[STUDENT]) is None
 
@@ -340,7 +376,8 @@ def test_renaming_a_student_renames_their_sign_in(school: School) -> None:
     assert taken.status_code == 422 and "Add an initial" in taken.get_json()["detail"]
 
 
-# --- everything of one's own ------------------------------------------------------------------------------------------------------------------------
+# --- everything of one's own
+# ----------------------------------------------------------------------------------------------------
 
 
 def take_away(client: FlaskClient, path: str = "/api/me/everything.zip") -> zipfile.ZipFile:
@@ -355,13 +392,17 @@ def test_what_is_taken_away_opens_again(demo: FlaskClient) -> None:
     assert packed.testzip() is None
     names = packed.namelist()
     sheets = [name for name in names if name.endswith(".sighting.json")]
-    assert len(sheets) == 15 and len([n for n in names if n.startswith("stands/")]) == 9  # twelve subjects and three drawings
+    assert (
+        len(sheets) == 15 and len([n for n in names if n.startswith("stands/")]) == 9
+    )  # twelve subjects and three drawings
     for name in sheets:
         sheet = read_sheet(packed.read(name))
         if sheet.picture is not None and sheet.picture.file is not None:
             assert f"pictures/{Path(sheet.picture.file).name}" in names
     assert len(read_logbook(packed.read("logbook.csv"))) > 400
-    assert len(json.loads(packed.read("drawings.json"))) == 3 and json.loads(packed.read("timed.json"))[0]["minutes"] == 30
+    assert (
+        len(json.loads(packed.read("drawings.json"))) == 3 and json.loads(packed.read("timed.json"))[0]["minutes"] == 30
+    )
     assert "person.json" in names and b"docs/formats.md" in packed.read("read-me.txt")
 
 
@@ -369,11 +410,15 @@ def test_a_tutor_takes_a_students_work_away_and_no_passphrase_with_it(school: Sc
     school.ask(STUDENT, "POST", "/api/sheets", {"title": "Fish boxes"})
     packed = take_away(school.of(TUTOR), member_path(school, STUDENT, "/everything.zip"))
     person = json.loads(packed.read("person.json"))
-    assert person["name"] == "Fenja" and person["classes"] == [{"class": "Harbour class", "as": "student", "joined": person["classes"][0]["joined"]}]
+    assert person["name"] == "Fenja" and person["classes"] == [
+        {"class": "Harbour class", "as": "student", "joined": person["classes"][0]["joined"]}
+    ]
     assert not any(b"argon2" in packed.read(name) for name in packed.namelist())
 
 
-def test_deleting_oneself_deletes_pictures_on_the_disk_but_not_those_another_has_too(school: School, crates_jpeg: bytes) -> None:
+def test_deleting_oneself_deletes_pictures_on_the_disk_but_not_those_another_has_too(
+    school: School, crates_jpeg: bytes
+) -> None:
     files = school.app.extensions["aspectum"].files
     photo(school.of(STUDENT), crates_jpeg)
     photo(school.of(OTHER), crates_jpeg)
@@ -403,7 +448,8 @@ def test_deleting_everything_alone_leaves_an_empty_easel(demo: FlaskClient) -> N
     assert not list(here.files.folder.rglob("*.jpg"))
 
 
-# --- from the telephone -----------------------------------------------------------------------------------------------------------------------------
+# --- from the telephone
+# ----------------------------------------------------------------------------------------------------
 
 
 def link(school: School, who: str = STUDENT) -> tuple[str, str]:
@@ -419,7 +465,9 @@ def test_a_telephone_sends_a_photo_to_the_sheet_that_its_link_is_for(school: Sch
     assert sent.status_code == 200 and sent.get_json()["title"] == "On the shelf"
     (came,) = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}/arrived")["photos"]
     revision = school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")["revision"]
-    school.ask(STUDENT, "PUT", f"/api/sheets/{sheet}/picture", {"picture_id": came["picture"]["id"], "revision": revision})
+    school.ask(
+        STUDENT, "PUT", f"/api/sheets/{sheet}/picture", {"picture_id": came["picture"]["id"], "revision": revision}
+    )
     assert school.ask(STUDENT, "GET", f"/api/sheets/{sheet}")["picture"]["id"] == came["picture"]["id"]
     # the link opens nothing else
     assert telephone.get(f"/api/sheets/{sheet}").status_code == 401 and telephone.get("/api/sheets").status_code == 401
@@ -434,10 +482,17 @@ def test_a_link_is_good_for_ten_minutes(school: School, crates_jpeg: bytes, monk
     assert answer.status_code == 403 and "not good any more" in answer.get_json()["detail"]
 
 
-@pytest.mark.parametrize("change", [lambda t: t[:-2] + ("AA" if t[-2:] != "AA" else "BB"), lambda t: "x" + t, lambda t: "nonsense"])
+@pytest.mark.parametrize(
+    "change", [lambda t: t[:-2] + ("AA" if t[-2:] != "AA" else "BB"), lambda t: "x" + t, lambda t: "nonsense"]
+)
 def test_a_link_that_was_tampered_with_is_no_link(school: School, crates_jpeg: bytes, change: Any) -> None:
     _, token = link(school)
-    assert school.app.test_client().post(f"/api/phone/{change(token)}", data=crates_jpeg, content_type="image/jpeg").status_code == 403
+    assert (
+        school.app.test_client()
+        .post(f"/api/phone/{change(token)}", data=crates_jpeg, content_type="image/jpeg")
+        .status_code
+        == 403
+    )
 
 
 def test_a_link_dies_with_its_sheet_and_its_owners_place_in_the_class(school: School) -> None:
@@ -451,7 +506,10 @@ def test_a_link_dies_with_its_sheet_and_its_owners_place_in_the_class(school: Sc
     assert telephone.get(f"/api/phone/{token}").status_code == 403
 
 
-@pytest.mark.parametrize(("body", "media", "status"), [(b"no picture", "image/jpeg", 422), (b"<p>", "text/html", 415), (b"", "image/jpeg", 422)])
+@pytest.mark.parametrize(
+    ("body", "media", "status"),
+    [(b"no picture", "image/jpeg", 422), (b"<p>", "text/html", 415), (b"", "image/jpeg", 422)],
+)
 def test_a_telephone_that_sends_no_picture_is_told_so(school: School, body: bytes, media: str, status: int) -> None:
     sheet, token = link(school)
     assert school.app.test_client().post(f"/api/phone/{token}", data=body, content_type=media).status_code == status

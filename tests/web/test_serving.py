@@ -1,4 +1,6 @@
-"""How a server is begun: how many processes compute beside it, how many files it may open, and which database it speaks to."""
+"""How a server is begun: how many processes compute beside it, how many files it may open, and which database it speaks
+to.
+"""
 
 from __future__ import annotations
 
@@ -71,7 +73,9 @@ def test_numbers_of_processes_that_cannot_be_are_refused(asked: list[Settings], 
         ((resource.RLIM_INFINITY, resource.RLIM_INFINITY), None),
     ],
 )
-def test_a_server_may_open_a_file_for_every_connection(monkeypatch: pytest.MonkeyPatch, limits: tuple[int, int], then: tuple[int, int] | None) -> None:
+def test_a_server_may_open_a_file_for_every_connection(
+    monkeypatch: pytest.MonkeyPatch, limits: tuple[int, int], then: tuple[int, int] | None
+) -> None:
     """select() and a shell's usual limit both end at about a thousand, which two hundred browsers reach."""
     then_set: list[tuple[int, int]] = []
     monkeypatch.setattr(resource, "getrlimit", lambda _: limits)
@@ -129,7 +133,9 @@ def test_any_other_fault_of_the_system_is_not_blamed_on_the_disk(app: Flask, mon
         ("server closed the connection unexpectedly", 503),
     ],
 )
-def test_what_either_database_says_of_its_disk_is_understood(app: Flask, monkeypatch: pytest.MonkeyPatch, said: str, status: int) -> None:
+def test_what_either_database_says_of_its_disk_is_understood(
+    app: Flask, monkeypatch: pytest.MonkeyPatch, said: str, status: int
+) -> None:
     assert failing(app, monkeypatch, OperationalError("UPDATE", {}, Exception(said))).status_code == status
 
 

@@ -1,4 +1,6 @@
-"""What the model stand's screen asks for: surfaces to shade, steps nearer, one thing more, elevations, turning, and files."""
+"""What the model stand's screen asks for: surfaces to shade, steps nearer, one thing more, elevations, turning, and
+files.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,14 @@ from tests.formats.test_stand import STANDS, TWO
 from tests.web.test_api import upload
 
 ALL = sorted(STANDS.glob("*.stand.json"))
-BOX: dict[str, Any] = {"id": "a", "kind": "box", "name": "Box", "size_m": [0.6, 0.4, 0.5], "turn_deg": 90.0, "at_m": [1.0, 2.0]}
+BOX: dict[str, Any] = {
+    "id": "a",
+    "kind": "box",
+    "name": "Box",
+    "size_m": [0.6, 0.4, 0.5],
+    "turn_deg": 90.0,
+    "at_m": [1.0, 2.0],
+}
 
 
 def post(client: FlaskClient, route: str, **body: Any) -> dict[str, Any]:
@@ -59,7 +68,9 @@ def test_surfaces_close_and_fill_the_box_round_the_set_up(client: FlaskClient, p
         assert solid["footprint"] and all(len(ring) >= 4 for ring in solid["footprint"])
     corners = np.vstack([p.box for p in placed.values()])
     # curves are cut coarser for shading than for lines
-    assert found["low_m"] == pytest.approx(corners.min(axis=0), abs=1e-3) and found["high_m"] == pytest.approx(corners.max(axis=0), abs=1e-3)
+    assert found["low_m"] == pytest.approx(corners.min(axis=0), abs=1e-3) and found["high_m"] == pytest.approx(
+        corners.max(axis=0), abs=1e-3
+    )
 
 
 def test_a_frame_with_a_hole_has_the_room_of_its_outline_less_the_hole(client: FlaskClient) -> None:
@@ -77,7 +88,12 @@ def test_the_level_rail_stands_by_the_drawing(client: FlaskClient) -> None:
     marks = found["level_rail"]
     assert [mark["height_m"] for mark in marks] == sorted(mark["height_m"] for mark in marks)
     assert [mark["y_px"] for mark in marks] == sorted((mark["y_px"] for mark in marks), reverse=True)
-    assert {vp["words"].split()[-1] for vp in found["vanishing_points"] if vp["family"] in ("left", "right")} <= {"left", "right", "sheet", "edge"}
+    assert {vp["words"].split()[-1] for vp in found["vanishing_points"] if vp["family"] in ("left", "right")} <= {
+        "left",
+        "right",
+        "sheet",
+        "edge",
+    }
 
 
 def test_stepping_nearer_keeps_the_line_of_sight_and_the_size_when_asked(client: FlaskClient) -> None:
@@ -85,7 +101,9 @@ def test_stepping_nearer_keeps_the_line_of_sight_and_the_size_when_asked(client:
     same = post(client, "step", document=TWO, share=0.5, same_size=True, thing="crate")
     assert view["focal_35mm"] == 35.0 and same["focal_35mm"] == 17.5
     start = np.array(TWO["view"]["eye_m"])
-    assert np.linalg.norm(np.array(same["eye_m"]) - [0.0, 0.0, 0.25]) == pytest.approx(np.linalg.norm(start - [0.0, 0.0, 0.25]) / 2)
+    assert np.linalg.norm(np.array(same["eye_m"]) - [0.0, 0.0, 0.25]) == pytest.approx(
+        np.linalg.norm(start - [0.0, 0.0, 0.25]) / 2
+    )
     behind = TWO | {"view": TWO["view"] | {"heading_deg": 180.0}}
     answer = client.post("/api/stand/step", json={"document": behind, "share": 0.5})
     assert answer.status_code == 422 and "behind the eye" in json.dumps(answer.get_json())
@@ -116,7 +134,10 @@ def test_one_thing_more_of_every_kind_can_be_drawn_and_stands_clear(client: Flas
 
 
 def test_one_thing_more_of_no_kind_is_refused(client: FlaskClient) -> None:
-    for body, said in (({"kind": "cube"}, "expected one of box"), ({"kind": "section", "of": "nothing"}, "goes through a thing")):
+    for body, said in (
+        ({"kind": "cube"}, "expected one of box"),
+        ({"kind": "section", "of": "nothing"}, "goes through a thing"),
+    ):
         answer = client.post("/api/stand/thing", json={"document": TWO} | body)
         assert answer.status_code == 422 and said in json.dumps(answer.get_json())
 
@@ -124,10 +145,16 @@ def test_one_thing_more_of_no_kind_is_refused(client: FlaskClient) -> None:
 def test_a_box_shows_its_plan_front_and_side(client: FlaskClient) -> None:
     """Each in metres about the middle of its footprint: width by depth, width by height, depth by height."""
     found = post(client, "elevations", thing=BOX, divisions="thirds")
-    for name, across, up, from_ground in (("plan", 0.6, 0.4, False), ("front", 0.6, 0.5, True), ("side", 0.4, 0.5, True)):
+    for name, across, up, from_ground in (
+        ("plan", 0.6, 0.4, False),
+        ("front", 0.6, 0.5, True),
+        ("side", 0.4, 0.5, True),
+    ):
         points = np.array([p for stroke in found[name]["strokes"] for p in stroke["points"]])
         low = 0.0 if from_ground else -up / 2
-        assert points.min(axis=0) == pytest.approx([-across / 2, low], abs=1e-6) and points.max(axis=0) == pytest.approx([across / 2, low + up], abs=1e-6)
+        assert points.min(axis=0) == pytest.approx([-across / 2, low], abs=1e-6) and points.max(
+            axis=0
+        ) == pytest.approx([across / 2, low + up], abs=1e-6)
     assert [len(parts) for parts in found["divisions"]] == [2, 2, 2]
     assert found["divisions"][0] == pytest.approx([-0.1, 0.1])
 
@@ -155,7 +182,9 @@ def test_a_profile_is_drawn_upright_however_the_thing_leans(client: FlaskClient)
     thing = {"id": "t", "kind": "turned", "profile": {"points": [[0.2, 0.0], [0.1, 0.5]]}, "lean_deg": 40.0}
     shown = post(client, "elevations", thing=thing)
     points = np.array([p for stroke in shown["front"]["strokes"] for p in stroke["points"]])
-    assert points.min(axis=0) == pytest.approx([-0.2, 0.0], abs=1e-3) and points.max(axis=0) == pytest.approx([0.2, 0.5], abs=1e-3)
+    assert points.min(axis=0) == pytest.approx([-0.2, 0.0], abs=1e-3) and points.max(axis=0) == pytest.approx(
+        [0.2, 0.5], abs=1e-3
+    )
     assert shown["thing"]["lean_deg"] == 40.0
 
 
@@ -163,7 +192,15 @@ def test_sizes_are_typed_or_pulled(client: FlaskClient) -> None:
     drawn = {"size_m": [0.6, 0.4, 0.5]}
     typed = post(client, "elevations", thing=BOX, drawn=drawn, typed=[0.61, 0.4, 0.5])["thing"]
     assert typed["size_m"] == pytest.approx([0.61, 0.4, 0.5])
-    pulled = post(client, "elevations", thing=BOX, drawn={"size_m": [0.6, 0.43, 0.51]}, typed=[0.66, 0.43, 0.51], held=0, grid_m=0.05)["thing"]
+    pulled = post(
+        client,
+        "elevations",
+        thing=BOX,
+        drawn={"size_m": [0.6, 0.43, 0.51]},
+        typed=[0.66, 0.43, 0.51],
+        held=0,
+        grid_m=0.05,
+    )["thing"]
     assert pulled["size_m"] == pytest.approx([0.65, 0.43, 0.51])
     flat = post(client, "elevations", thing=BOX, drawn=drawn, typed=[0.6, 0.4, 0.001], held=2, grid_m=0.05)["thing"]
     assert flat["size_m"][2] == 0.05
@@ -172,13 +209,27 @@ def test_sizes_are_typed_or_pulled(client: FlaskClient) -> None:
 @pytest.mark.parametrize(
     ("body", "said"),
     [
-        ({"drawn": {"size_m": [1, 1, 1], "front": {"points": [[0.5, 0], [0.5, 2], [-0.5, 2], [-0.5, 0]]}}}, "front: its highest point lies at 2 m"),
-        ({"drawn": {"size_m": [1, 1, 1], "front": {"points": [[-0.5, 0], [-0.4, 1], [-0.2, 0]]}}, "symmetrical": ["front"]}, "nothing is drawn"),
-        ({"drawn": {"size_m": [1, 1, 1], "front": {"points": [[0.1, 0], [-0.2, 1]]}, "turned": True}, "by": "front"}, "a radius is not negative"),
+        (
+            {"drawn": {"size_m": [1, 1, 1], "front": {"points": [[0.5, 0], [0.5, 2], [-0.5, 2], [-0.5, 0]]}}},
+            "front: its highest point lies at 2 m",
+        ),
+        (
+            {
+                "drawn": {"size_m": [1, 1, 1], "front": {"points": [[-0.5, 0], [-0.4, 1], [-0.2, 0]]}},
+                "symmetrical": ["front"],
+            },
+            "nothing is drawn",
+        ),
+        (
+            {"drawn": {"size_m": [1, 1, 1], "front": {"points": [[0.1, 0], [-0.2, 1]]}, "turned": True}, "by": "front"},
+            "a radius is not negative",
+        ),
         ({"thing": {"id": "s", "kind": "section", "of": "a"}}, "has no elevations"),
     ],
 )
-def test_elevations_that_cannot_be_are_refused_with_the_place(client: FlaskClient, body: dict[str, Any], said: str) -> None:
+def test_elevations_that_cannot_be_are_refused_with_the_place(
+    client: FlaskClient, body: dict[str, Any], said: str
+) -> None:
     answer = client.post("/api/stand/elevations", json={"thing": BOX} | body)
     assert answer.status_code == 422 and said in json.dumps(answer.get_json())
 
@@ -194,11 +245,19 @@ def test_elevations_of_the_demo_give_back_what_they_show(client: FlaskClient, pa
             continue
         again = post(client, "elevations", thing=shown["thing"], drawn=shown["drawn"])
         assert again["size_m"] == pytest.approx(shown["size_m"])
-        rooms = [volume(post(client, "solids", document={"things": [one | {"on": None}]})["solids"][0]) for one in (shown["thing"], again["thing"])]
+        rooms = [
+            volume(post(client, "solids", document={"things": [one | {"on": None}]})["solids"][0])
+            for one in (shown["thing"], again["thing"])
+        ]
         assert rooms[0] == pytest.approx(rooms[1], rel=1e-6)
         # nor does it move, wherever its outline was drawn
-        before, after = (post(client, "solids", document={"things": [one | {"on": None}]}) for one in (shown["thing"], again["thing"]))
-        assert before["low_m"] == pytest.approx(after["low_m"], abs=1e-5) and before["high_m"] == pytest.approx(after["high_m"], abs=1e-5)
+        before, after = (
+            post(client, "solids", document={"things": [one | {"on": None}]})
+            for one in (shown["thing"], again["thing"])
+        )
+        assert before["low_m"] == pytest.approx(after["low_m"], abs=1e-5) and before["high_m"] == pytest.approx(
+            after["high_m"], abs=1e-5
+        )
 
 
 def test_an_outline_drawn_off_its_middle_stays_where_it_is(client: FlaskClient) -> None:
@@ -206,7 +265,9 @@ def test_an_outline_drawn_off_its_middle_stays_where_it_is(client: FlaskClient) 
     thing = {"id": "o", "kind": "outline", "outline": ring, "depth_m": 0.2, "turn_deg": 90.0}
     shown = post(client, "elevations", thing=thing)
     points = np.array([p for stroke in shown["front"]["strokes"] for p in stroke["points"]])
-    assert points.min(axis=0) == pytest.approx([-0.3, 0.0]) and points.max(axis=0) == pytest.approx([0.3, 0.4])  # where its points are dragged
+    assert points.min(axis=0) == pytest.approx([-0.3, 0.0]) and points.max(axis=0) == pytest.approx(
+        [0.3, 0.4]
+    )  # where its points are dragged
     made = post(client, "elevations", thing=thing, drawn=shown["drawn"], typed=[0.6, 0.2, 0.4])["thing"]
     assert made["at_m"] == pytest.approx([0.0, 0.5]) and made["base_m"] == pytest.approx(0.1)
     before, after = (post(client, "solids", document={"things": [one]}) for one in (thing, made))
@@ -241,11 +302,16 @@ def test_a_set_up_leaves_as_files_and_comes_back(client: FlaskClient, stand: str
     for path in (f"/api/stands/{stand}/export/drawing.svg", f"/api/stands/{stand}/seen.svg"):
         assert ElementTree.fromstring(client.get(path).data).attrib["viewBox"] == "0 0 1280 960"
     seen = client.get(f"/api/stands/{stand}/seen.svg")
-    assert client.get(f"/api/stands/{stand}/seen.svg", headers={"If-None-Match": seen.headers["ETag"]}).status_code == 304
+    assert (
+        client.get(f"/api/stands/{stand}/seen.svg", headers={"If-None-Match": seen.headers["ETag"]}).status_code == 304
+    )
     assert client.get(f"/api/stands/{stand}/export/drawing.dxf").status_code == 404
 
 
-@pytest.mark.parametrize(("data", "said"), [(b"{", "JSON"), (b"[]", "object"), (b'{"format": "aspectum-sighting-sheet", "version": 1}', "aspectum-stand")])
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [(b"{", "JSON"), (b"[]", "object"), (b'{"format": "aspectum-sighting-sheet", "version": 1}', "aspectum-stand")],
+)
 def test_a_file_that_is_no_set_up_is_refused(client: FlaskClient, data: bytes, said: str) -> None:
     answer = client.post("/api/stand-files", data=data, content_type="application/octet-stream")
     assert answer.status_code == 422 and said in json.dumps(answer.get_json())
@@ -254,7 +320,9 @@ def test_a_file_that_is_no_set_up_is_refused(client: FlaskClient, data: bytes, s
 
 def test_steps_are_printed_as_a_hand_out_and_one_by_one(client: FlaskClient, stand: str) -> None:
     pages = pypdf.PdfReader(io.BytesIO(client.get(f"/api/stands/{stand}/steps/tin.pdf").data)).pages
-    assert "Step 1 of" in pages[0].extract_text() and "Ellipses in their squares" in "".join(page.extract_text() for page in pages)
+    assert "Step 1 of" in pages[0].extract_text() and "Ellipses in their squares" in "".join(
+        page.extract_text() for page in pages
+    )
     first = client.get(f"/api/stands/{stand}/steps/tin.svg?step=1")
     assert b"Eye level and vanishing points" in first.data and "step-1" in first.headers["Content-Disposition"]
     for path, status in (("barrel.pdf", 422), ("tin.dxf", 404), ("tin.svg?step=99", 422), ("tin.svg?step=x", 422)):
@@ -290,7 +358,9 @@ def test_a_sheet_of_the_stand_is_planned_drawn_and_judged_like_a_photos(client: 
     drawn = io.BytesIO()
     paper.save(drawn, "PNG")
     photo = upload(client, drawn.getvalue(), "drawing.png").get_json()["id"]
-    brought = client.post("/api/drawings", json={"photo_id": photo, "subject_id": line["id"], "corners": None, "paper_mm": None})
+    brought = client.post(
+        "/api/drawings", json={"photo_id": photo, "subject_id": line["id"], "corners": None, "paper_mm": None}
+    )
     assert brought.status_code == 200, brought.get_json()
     critique = client.post("/api/critique", json={"subject": document, "drawing": document | {"stand": None}})
     assert critique.status_code == 200, critique.get_json()

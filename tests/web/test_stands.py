@@ -26,8 +26,12 @@ def test_a_set_up_is_drawn(client: FlaskClient) -> None:
     assert {line["thing"] for line in shaded["shadows"]} == {"crate", "tin"}
 
 
-@pytest.mark.parametrize(("preset", "points"), [("one-point", 1), ("two-point", 2), ("three-point", 3), ("bird's-eye", 3)])
-def test_views_to_begin_with_have_as_many_vanishing_points_as_they_say(client: FlaskClient, preset: str, points: int) -> None:
+@pytest.mark.parametrize(
+    ("preset", "points"), [("one-point", 1), ("two-point", 2), ("three-point", 3), ("bird's-eye", 3)]
+)
+def test_views_to_begin_with_have_as_many_vanishing_points_as_they_say(
+    client: FlaskClient, preset: str, points: int
+) -> None:
     view = client.post("/api/stand/view", json={"document": BOXES, "preset": preset}).get_json()
     drawing = client.post("/api/stand/drawing", json={"document": BOXES | {"view": view}}).get_json()
     assert sum(vp["x_px"] is not None for vp in drawing["vanishing_points"] if vp["thing"] == "box-1") == points
@@ -46,7 +50,9 @@ def test_steps_say_what_they_draw_and_why(client: FlaskClient) -> None:
     assert found["name"] == "Middle box"
     assert [step["title"] for step in found["steps"]][:2] == ["Eye level and vanishing points", "The enclosing box"]
     cart = json.loads((STANDS / "5-hand-cart.stand.json").read_bytes())
-    wheels = client.post("/api/stand/steps", json={"document": cart, "thing": cart["things"][0]["id"]}).get_json()["steps"]
+    wheels = client.post("/api/stand/steps", json={"document": cart, "thing": cart["things"][0]["id"]}).get_json()[
+        "steps"
+    ]
     assert "along the axle" in next(step["words"] for step in wheels if step["stage"] == "standing-rims")
 
 
@@ -57,10 +63,16 @@ def test_steps_say_what_they_draw_and_why(client: FlaskClient) -> None:
         ("view", {"document": BOXES | {"things": []}, "preset": "normal"}, "nothing is set up yet"),
         ("view", {"document": BOXES, "preset": "sideways"}, "preset"),
         ("drawing", {"document": BOXES | {"things": [{"id": "a", "kind": "box", "size_m": [1, 1, 0]}]}}, "things[0]"),
-        ("drawing", {"document": TWO | {"things": [{"id": "a", "kind": "box", "size_m": [1, 1, 1], "on": "a"}]}}, "in a circle"),
+        (
+            "drawing",
+            {"document": TWO | {"things": [{"id": "a", "kind": "box", "size_m": [1, 1, 1], "on": "a"}]}},
+            "in a circle",
+        ),
     ],
 )
-def test_what_cannot_be_is_said_with_its_place(client: FlaskClient, route: str, body: dict[str, Any], said: str) -> None:
+def test_what_cannot_be_is_said_with_its_place(
+    client: FlaskClient, route: str, body: dict[str, Any], said: str
+) -> None:
     answer = client.post(f"/api/stand/{route}", json=body)
     assert answer.status_code == 422
     assert said in json.dumps(answer.get_json())
@@ -73,7 +85,9 @@ def test_set_ups_are_made_saved_copied_put_aside_and_brought_back(client: FlaskC
     assert [line["id"] for line in client.get("/api/stands").get_json()["stands"]] == [made["id"], first["id"]]
     full = client.get(f"/api/stands/{made['id']}").get_json()
     assert len(full["drawing"]["edges"]) == 48 and full["revision"] == 1
-    saved = client.put(f"/api/stands/{made['id']}", json={"revision": 1, "document": full["document"] | {"title": "Boxes"}}).get_json()
+    saved = client.put(
+        f"/api/stands/{made['id']}", json={"revision": 1, "document": full["document"] | {"title": "Boxes"}}
+    ).get_json()
     assert saved["revision"] == 2
     copied = client.post(f"/api/stands/{made['id']}/duplicate").get_json()
     assert copied["title"] == "Boxes (copy)"
@@ -82,7 +96,9 @@ def test_set_ups_are_made_saved_copied_put_aside_and_brought_back(client: FlaskC
     assert client.post(f"/api/stands/{made['id']}/restore").get_json()["title"] == "Boxes"
 
 
-def test_two_tabs_do_not_overwrite_each_other_and_a_save_sent_twice_is_answered_as_the_first(client: FlaskClient) -> None:
+def test_two_tabs_do_not_overwrite_each_other_and_a_save_sent_twice_is_answered_as_the_first(
+    client: FlaskClient,
+) -> None:
     path = f"/api/stands/{client.post('/api/stands', json={'document': TWO}).get_json()['id']}"
     body = {"revision": 1, "document": TWO | {"title": "A"}, "save": "mark-of-a"}
     assert client.put(path, json=body).get_json()["revision"] == 2
@@ -90,7 +106,11 @@ def test_two_tabs_do_not_overwrite_each_other_and_a_save_sent_twice_is_answered_
     other = client.put(path, json={"revision": 1, "document": TWO | {"title": "B"}, "save": "mark-of-b"})
     assert other.status_code == 409
     assert (
-        client.put(path, json={"revision": 1, "document": TWO | {"title": "B"}, "save": "mark-of-b", "unanswered": ["mark-of-a"]}).get_json()["revision"] == 3
+        client.put(
+            path,
+            json={"revision": 1, "document": TWO | {"title": "B"}, "save": "mark-of-b", "unanswered": ["mark-of-a"]},
+        ).get_json()["revision"]
+        == 3
     )
 
 
@@ -108,7 +128,9 @@ def test_the_demo_has_the_stands_of_the_harbour_class(served: Served) -> None:
     assert titles[0] == "Stacked fish boxes" and len(titles) == 9
 
 
-def test_a_sheet_drawn_from_a_view_keeps_its_truth_and_tells_it_beside_what_is_implied(client: FlaskClient, crates_jpeg: bytes) -> None:
+def test_a_sheet_drawn_from_a_view_keeps_its_truth_and_tells_it_beside_what_is_implied(
+    client: FlaskClient, crates_jpeg: bytes
+) -> None:
     stand = client.post("/api/stands", json={"document": TWO}).get_json()["id"]
     picture = upload(client, crates_jpeg).get_json()["id"]
     line = client.post(f"/api/stands/{stand}/sheet", json={"picture_id": picture}).get_json()
@@ -120,12 +142,21 @@ def test_a_sheet_drawn_from_a_view_keeps_its_truth_and_tells_it_beside_what_is_i
     drawing = client.post("/api/stand/drawing", json={"document": TWO}).get_json()
     shown = [edge for edge in drawing["edges"] if edge["visible"]]
     laid = [
-        {"id": f"e{k}", "kind": "edge", "form": "crate", "family": e["family"], "p": [e["p"][0] + 3, e["p"][1] - 4], "q": [e["q"][0] - 2, e["q"][1] + 5]}
+        {
+            "id": f"e{k}",
+            "kind": "edge",
+            "form": "crate",
+            "family": e["family"],
+            "p": [e["p"][0] + 3, e["p"][1] - 4],
+            "q": [e["q"][0] - 2, e["q"][1] + 5],
+        }
         for k, e in enumerate(shown)
     ]
     rim = next(r for r in drawing["rims"] if r["name"] == "top")
     (x, y), a, b = rim["centre_px"], rim["major_px"] / 2, rim["minor_px"] / 2 + 3
-    laid.append({"id": "r", "kind": "rim", "form": "tin", "ends": [[x - a, y], [x + a, y]], "near": [x, y + b], "points": []})
+    laid.append(
+        {"id": "r", "kind": "rim", "form": "tin", "ends": [[x - a, y], [x + a, y]], "near": [x, y + b], "points": []}
+    )
     laid.append({"id": "stray", "kind": "edge", "form": "crate", "family": "left", "p": [1200, 50], "q": [1100, 90]})
     report = client.post("/api/check", json={"document": document | {"sightings": laid}}).get_json()
     findings = {f["sighting"]: f for f in report["findings"]}

@@ -38,7 +38,9 @@ def begin(client: FlaskClient, **wanted: Any) -> dict[str, Any]:
 
 
 def photo(school: School, who: str) -> str:
-    with school.of(who).post("/api/pictures?name=sheet.jpg", data=PHOTO.read_bytes(), content_type="image/jpeg") as answer:
+    with school.of(who).post(
+        "/api/pictures?name=sheet.jpg", data=PHOTO.read_bytes(), content_type="image/jpeg"
+    ) as answer:
         return str((answer.json or {})["id"])
 
 
@@ -73,7 +75,9 @@ def test_a_set_is_made_copy_by_copy_and_printed(client: FlaskClient) -> None:
         ({"grade": "impossible"}, "Grade: "),
     ],
 )
-def test_sets_that_cannot_be_are_refused_with_the_place(client: FlaskClient, wanted: dict[str, Any], words: str) -> None:
+def test_sets_that_cannot_be_are_refused_with_the_place(
+    client: FlaskClient, wanted: dict[str, Any], words: str
+) -> None:
     answer = client.post("/api/worksheets", json={"exercises": ["tilts"], "grade": "easy", "paper": "A4"} | wanted)
     assert answer.status_code == 422 and words in (answer.json or {})["detail"]
 
@@ -91,11 +95,17 @@ def test_previews_are_drawn_of_every_exercise(client: FlaskClient) -> None:
     listed = client.get("/api/worksheets/exercises").json or {}
     assert [line["kind"] for line in listed["exercises"]] == [kind.value for kind in ExerciseKind]
     for line in listed["exercises"]:
-        answer = client.get("/api/worksheets/preview.svg", query_string={"kind": line["kind"], "grade": "hard", "paper": "A3", "seed": 3, "answer": "true"})
+        answer = client.get(
+            "/api/worksheets/preview.svg",
+            query_string={"kind": line["kind"], "grade": "hard", "paper": "A3", "seed": 3, "answer": "true"},
+        )
         assert answer.mimetype == "image/svg+xml" and b"<svg" in answer.data
     asked = {"kind": "tilts", "grade": "easy", "paper": "B5", "seed": 3}
     assert client.get("/api/worksheets/preview.svg", query_string=asked).status_code == 422
-    assert client.get("/api/worksheets/preview.svg", query_string=asked | {"paper": "A4", "sheet_id": "none"}).status_code == 404
+    assert (
+        client.get("/api/worksheets/preview.svg", query_string=asked | {"paper": "A4", "sheet_id": "none"}).status_code
+        == 404
+    )
 
 
 def test_exercises_about_a_picture_print_a_photo_of_ones_own(demo: FlaskClient) -> None:
@@ -108,7 +118,9 @@ def test_exercises_about_a_picture_print_a_photo_of_ones_own(demo: FlaskClient) 
     asked = {"kind": "eye level", "grade": "easy", "paper": "A4", "seed": 3, "sheet_id": crates}
     assert b"data:image/jpeg" in demo.get("/api/worksheets/preview.svg", query_string=asked).data
     life = next(line["id"] for line in lines if line["picture"] is None)
-    refused = demo.post("/api/worksheets", json={"exercises": ["tilts"], "grade": "easy", "paper": "A4", "sheet_id": life})
+    refused = demo.post(
+        "/api/worksheets", json={"exercises": ["tilts"], "grade": "easy", "paper": "A4", "sheet_id": life}
+    )
     assert refused.status_code == 422 and "no picture" in (refused.json or {})["detail"]
 
 
@@ -124,10 +136,14 @@ def test_a_sheet_in_the_open_format_judges_its_own_truth_as_holding(client: Flas
         found = judge_drawing(again.subject, again.subject.model_copy(deep=True))
         asked = {a.id for a in again.asked}
         assert asked <= {f.sighting for f in found.findings}, kind
-        assert {f.verdict.value for f in found.findings if f.sighting in asked} <= {"holds", None} and not found.causes, kind
+        assert {f.verdict.value for f in found.findings if f.sighting in asked} <= {
+            "holds",
+            None,
+        } and not found.causes, kind
 
 
-# --- brought back -------------------------------------------------------------------------------------------------------------------------------------------
+# --- brought back
+# ----------------------------------------------------------------------------------------------------
 
 
 def test_a_photographed_sheet_comes_back_with_its_truth_to_a_student_and_to_nobody_else(school: School) -> None:
@@ -138,8 +154,12 @@ def test_a_photographed_sheet_comes_back_with_its_truth_to_a_student_and_to_nobo
     with here.sessions() as session:
         drawing = drawing_of(session, session.get_one(Person, school.ids[STUDENT]), back["drawing_id"])
         (cause,) = judge(session, drawing).causes
-        assert cause.words.startswith("The lower rims of every round form are") and "too flat" in cause.words, "the planted fault"
-        assert {s["id"] for s in drawing.sheet.document["sightings"]} == {f"{letter}{n}" for n, letter in enumerate("gagaga", 1)}
+        assert cause.words.startswith("The lower rims of every round form are") and "too flat" in cause.words, (
+            "the planted fault"
+        )
+        assert {s["id"] for s in drawing.sheet.document["sightings"]} == {
+            f"{letter}{n}" for n, letter in enumerate("gagaga", 1)
+        }
     # once more: the same truth, and the drawing follows the one before
     again = school.ask(STUDENT, "POST", "/api/worksheets/back", {"photo_id": photo(school, STUDENT), "ticket": TICKET})
     assert again["subject_id"] == back["subject_id"] and again["drawing_id"] != back["drawing_id"]
@@ -147,7 +167,9 @@ def test_a_photographed_sheet_comes_back_with_its_truth_to_a_student_and_to_nobo
     (told,) = school.ask(TUTOR, "GET", "/api/worksheets")["sets"]
     assert told["id"] == set_id and [line["copy_number"] for line in told["returned"]] == [1, 1]
     # a tutor of another class does not come by the answers
-    stranger = school.of(STRANGER).post("/api/worksheets/back", json={"photo_id": photo(school, STRANGER), "ticket": TICKET})
+    stranger = school.of(STRANGER).post(
+        "/api/worksheets/back", json={"photo_id": photo(school, STRANGER), "ticket": TICKET}
+    )
     assert stranger.status_code == 404 and "not one of yours" in (stranger.json or {})["detail"]
     assert school.of(OTHER).get(f"/api/worksheets/{set_id}/answers.pdf").status_code == 404, "answers are the tutor's"
 
@@ -170,7 +192,9 @@ def test_a_sheet_is_the_students_whose_name_is_on_it_whoever_brings_it_in(school
     back = bring(school, TUTOR)
     assert back["students"] == [] and "filed with Fenja’s work" in back["words"]
     assert readings(school, STUDENT) and not readings(school, TUTOR)
-    assert [s["id"] for s in school.ask(STUDENT, "GET", "/api/sheets")["sheets"]] == [back["subject_id"]], "its drawings stand under it"
+    assert [s["id"] for s in school.ask(STUDENT, "GET", "/api/sheets")["sheets"]] == [back["subject_id"]], (
+        "its drawings stand under it"
+    )
     assert school.ask(TUTOR, "GET", "/api/sheets")["sheets"] == []
     # the student sees all of it, the photo too, and the tutor looks at it
     drawing = school.ask(STUDENT, "GET", f"/api/drawings/{back['drawing_id']}")
@@ -197,16 +221,22 @@ def test_of_a_sheet_without_a_name_a_tutor_is_asked_whose_it_is(school: School) 
     named_set(school, "")
     asked = bring(school, TUTOR)
     assert asked["drawing_id"] is None and [one["name"] for one in asked["students"]] == ["Fenja", "Onno"]
-    assert school.ask(STUDENT, "GET", "/api/sheets")["sheets"] == school.ask(TUTOR, "GET", "/api/sheets")["sheets"] == []
+    assert (
+        school.ask(STUDENT, "GET", "/api/sheets")["sheets"] == school.ask(TUTOR, "GET", "/api/sheets")["sheets"] == []
+    )
     back = bring(school, TUTOR, whose=school.ids[OTHER])
     assert back["drawing_id"] and readings(school, OTHER) and not readings(school, TUTOR)
     mine = bring(school, TUTOR, whose=school.ids[TUTOR])
     assert mine["subject_id"] != back["subject_id"] and readings(school, TUTOR)
-    stranger = school.of(TUTOR).post("/api/worksheets/back", json={"photo_id": photo(school, TUTOR), "ticket": TICKET, "whose": school.ids[STRANGER]})
+    stranger = school.of(TUTOR).post(
+        "/api/worksheets/back", json={"photo_id": photo(school, TUTOR), "ticket": TICKET, "whose": school.ids[STRANGER]}
+    )
     assert stranger.status_code == 404 and "no such student" in (stranger.json or {})["detail"]
     # a student is asked nothing, and cannot file it with another's work
     assert bring(school, STUDENT)["students"] == [] and readings(school, STUDENT)
-    other = school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": photo(school, STUDENT), "ticket": TICKET, "whose": school.ids[OTHER]})
+    other = school.of(STUDENT).post(
+        "/api/worksheets/back", json={"photo_id": photo(school, STUDENT), "ticket": TICKET, "whose": school.ids[OTHER]}
+    )
     assert other.status_code == 404
 
 
@@ -226,13 +256,19 @@ def test_only_what_was_asked_is_a_reading_and_holds(school: School) -> None:
 
 
 def test_a_photo_that_is_no_worksheet_is_told_what_to_do(school: School, crates_jpeg: bytes) -> None:
-    with school.of(STUDENT).post("/api/pictures?name=crates.jpg", data=crates_jpeg, content_type="image/jpeg") as answer:
+    with school.of(STUDENT).post(
+        "/api/pictures?name=crates.jpg", data=crates_jpeg, content_type="image/jpeg"
+    ) as answer:
         taken = (answer.json or {})["id"]
     refused = school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": taken, "ticket": TICKET})
     assert refused.status_code == 422 and "three of its four corner marks" in (refused.json or {})["detail"]
-    unknown = school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": photo(school, STUDENT), "ticket": TICKET})
+    unknown = school.of(STUDENT).post(
+        "/api/worksheets/back", json={"photo_id": photo(school, STUDENT), "ticket": TICKET}
+    )
     assert unknown.status_code == 404, "its set was deleted, or is another installation's"
-    assert school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": "none", "ticket": TICKET}).status_code == 404
+    assert (
+        school.of(STUDENT).post("/api/worksheets/back", json={"photo_id": "none", "ticket": TICKET}).status_code == 404
+    )
 
 
 def test_deleting_a_person_takes_their_sets_and_leaves_what_came_back(school: School) -> None:

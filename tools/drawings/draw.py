@@ -2,9 +2,9 @@
 
     .venv/bin/python tools/drawings/draw.py
 
-For each a photo (``NAME.jpg``), what is known of it (``NAME.truth.json``: corners, paper, faults), and its sheet as a hand sights it on the
-flattened paper (``NAME.sighting.json``). The lines come from the demo subject's own solved forms, moved by the faults; the photo from
-the board, light and hand of the tests' simulated photos.
+For each a photo (``NAME.jpg``), what is known of it (``NAME.truth.json``: corners, paper, faults), and its sheet as a
+hand sights it on the flattened paper (``NAME.sighting.json``). The lines come from the demo subject's own solved forms,
+moved by the faults; the photo from the board, light and hand of the tests' simulated photos.
 """
 
 from __future__ import annotations
@@ -43,7 +43,15 @@ GRAPHITE = np.array([72, 72, 78], float)
 DRAWINGS = [
     ("crates", "1-crates", [(Knob(Move.EYE_LEVEL), 0.26)], {}, 24.0, 11, "Crates, in pencil"),
     ("tins", "5-tins", [], {"lower": 11.0}, 30.0, 12, "Paint tins, in pencil"),
-    ("loft", "2-loft", [(Knob(Move.VANISHING_POINT, "loft", Family.RIGHT), -0.13)], {}, 18.0, 13, "The net loft, in pencil"),
+    (
+        "loft",
+        "2-loft",
+        [(Knob(Move.VANISHING_POINT, "loft", Family.RIGHT), -0.13)],
+        {},
+        18.0,
+        13,
+        "The net loft, in pencil",
+    ),
 ]
 
 
@@ -57,7 +65,15 @@ def pencil(sheet: np.ndarray, path: np.ndarray, rng: np.random.Generator, dark: 
         press = np.clip(1 + 0.25 * np.cumsum(rng.normal(0, 0.15, len(path))) / 3, 0.55, 1.15)
         for k in range(len(at) - 1):
             a, b = ((at[k] * 16).astype(int), (at[k + 1] * 16).astype(int))
-            cv2.line(layer, tuple(a.tolist()), tuple(b.tolist()), float(press[k]), max(1, round(wide_mm * PPM)), cv2.LINE_AA, 4)
+            cv2.line(
+                layer,
+                tuple(a.tolist()),
+                tuple(b.tolist()),
+                float(press[k]),
+                max(1, round(wide_mm * PPM)),
+                cv2.LINE_AA,
+                4,
+            )
         grain = 0.72 + 0.28 * rng.random(layer.shape, dtype=np.float32)
         cover = (layer * grain * dark)[..., None]
         sheet *= 1 - cover
@@ -77,7 +93,15 @@ def wobbled(p: np.ndarray, q: np.ndarray, rng: np.random.Generator) -> tuple[np.
     return middle - half + rng.normal(0, 0.4, 2), middle + half + rng.normal(0, 0.4, 2)
 
 
-def make(name: str, subject_name: str, faults: list[tuple[Knob, float]], flatter: dict[str, float], slant: float, seed: int, title: str) -> None:
+def make(
+    name: str,
+    subject_name: str,
+    faults: list[tuple[Knob, float]],
+    flatter: dict[str, float],
+    slant: float,
+    seed: int,
+    title: str,
+) -> None:
     rng = np.random.default_rng(seed)
     subject = read_sheet((DEMO / f"sheets/{subject_name}.sighting.json").read_bytes())
     laid = core_laid(subject, "the subject")
@@ -86,7 +110,9 @@ def make(name: str, subject_name: str, faults: list[tuple[Knob, float]], flatter
     drawn = closed.draw([k for k, _ in faults], np.array([v for _, v in faults]))
     every = [drawn.points[closed.places[e.id, tip]] for e in laid.edges for tip in (0, 1)]
     for n, ring in enumerate(closed.rings):
-        every += [(ring.centre @ closed.turn) + s * drawn.rims[n, 0] for s in (np.array([1, 0.4]), np.array([-1, -0.4]))]
+        every += [
+            (ring.centre @ closed.turn) + s * drawn.rims[n, 0] for s in (np.array([1, 0.4]), np.array([-1, -0.4]))
+        ]
     low, high = np.min(every, axis=0), np.max(every, axis=0)
     mm = float(min((np.array(PAPER_MM) - 44) / (high - low)))
     shift = np.array(PAPER_MM) / 2 - (low + high) / 2 * mm
@@ -94,7 +120,11 @@ def make(name: str, subject_name: str, faults: list[tuple[Knob, float]], flatter
     sheet = np.full((round(PAPER_MM[1] * PPM), round(PAPER_MM[0] * PPM), 3), 244.0)
     sheet += cv2.GaussianBlur(rng.normal(0, 6, sheet.shape[:2]), (0, 0), 1.1)[..., None]
     sightings: list[dict[str, Any]] = []
-    plain = {s.id: s.model_dump(mode="json", exclude_none=True) for s in subject.sightings if isinstance(s, (EdgeSighting, RimSighting))}
+    plain = {
+        s.id: s.model_dump(mode="json", exclude_none=True)
+        for s in subject.sightings
+        if isinstance(s, (EdgeSighting, RimSighting))
+    }
     for id in plain:
         plain[id] = {k: v for k, v in plain[id].items() if not k.startswith("judged_")}
     for edge in laid.edges:
@@ -112,7 +142,11 @@ def make(name: str, subject_name: str, faults: list[tuple[Knob, float]], flatter
         if "lower" in flatter and tops[ring.form] != ring.id:
             degree = max(degree - flatter["lower"], 2.0)
         centre = (ring.centre @ closed.turn) * mm + shift + rng.normal(0, 0.3, 2)
-        wide, degree, turn = wide * mm * np.exp(rng.normal(0, 0.015)), degree + rng.normal(0, 0.6), np.radians(axis + rng.normal(0, 0.6))
+        wide, degree, turn = (
+            wide * mm * np.exp(rng.normal(0, 0.015)),
+            degree + rng.normal(0, 0.6),
+            np.radians(axis + rng.normal(0, 0.6)),
+        )
         down = np.array([np.cos(turn), -np.sin(turn)])
         down = down if down[1] > 0 else -down
         across = np.array([down[1], -down[0]])
@@ -137,11 +171,18 @@ def make(name: str, subject_name: str, faults: list[tuple[Knob, float]], flatter
         for a, b in pairwise(ends):
             for side in (0, 1):
                 pencil(sheet, strokes(a[side], b[side]), rng, 0.55, 0.38)
-    photo = photograph(rng, slant, PAPER_MM, hand=name == "crates", size=(2000, 1500), sheet=np.clip(sheet, 0, 255).astype(np.uint8))
+    photo = photograph(
+        rng, slant, PAPER_MM, hand=name == "crates", size=(2000, 1500), sheet=np.clip(sheet, 0, 255).astype(np.uint8)
+    )
     out = io.BytesIO()
     Image.fromarray(photo.picture).save(out, "JPEG", quality=84, optimize=True)
     (DEMO / f"drawings/{name}.jpg").write_bytes(out.getvalue())
-    known = {"subject": subject_name, "paper_mm": PAPER_MM, "corners_px": photo.corners.round(2).tolist(), "slant_deg": slant}
+    known = {
+        "subject": subject_name,
+        "paper_mm": PAPER_MM,
+        "corners_px": photo.corners.round(2).tolist(),
+        "slant_deg": slant,
+    }
     known |= {
         "faults": [{"cause": k.move.value, "form": k.form, "family": k.family, "value": v} for k, v in faults]
         + [{"cause": "rim", "which": w, "value": -v} for w, v in flatter.items()]

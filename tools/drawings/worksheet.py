@@ -2,8 +2,8 @@
 
     .venv/bin/python tools/drawings/worksheet.py
 
-All three rims are drawn too flat, as beginners draw them. What is printed comes from the worksheets' own pages, the pencil and the photo from the
-tests' simulated ones.
+All three rims are drawn too flat, as beginners draw them. What is printed comes from the worksheets' own pages, the
+pencil and the photo from the tests' simulated ones.
 """
 
 from __future__ import annotations

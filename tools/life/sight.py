@@ -1,6 +1,8 @@
-"""How the demo sheets from life were made: two corners of the harbour, projected, and read with the errors of a stick, a gauge and a thumb.
+"""How the demo sheets from life were made: two corners of the harbour, projected, and read with the errors of a stick,
+a gauge and a thumb.
 
-Run as ``python tools/life/sight.py``; it writes ``aspectum/demo/sheets/10-fish-boxes`` and ``11-pump-house``, with their truth beside them.
+Run as ``python tools/life/sight.py``; it writes ``aspectum/demo/sheets/10-fish-boxes`` and ``11-pump-house``, with
+their truth beside them.
 """
 
 from __future__ import annotations
@@ -18,7 +20,9 @@ WAY = {"left": -1.0, "right": 1.0}
 
 
 class Corner:
-    """A near upright one unit tall, seen square on; ``turn_deg``: how far its right side turns away; ``away``: units from the eye."""
+    """A near upright one unit tall, seen square on; ``turn_deg``: how far its right side turns away; ``away``: units
+    from the eye.
+    """
 
     def __init__(self, seed: int, turn_deg: float, away: float, level: float) -> None:
         self.rng = np.random.default_rng(seed)
@@ -31,12 +35,33 @@ class Corner:
         fall = math.atan((self.level - down) / self.distance[side])
         return math.degrees(fall) * -WAY[side]
 
-    def edge(self, id: str, form: str, side: str, down: float, name: str, gauge: bool = False, repeats: int = 0, wrong: float = 0.0) -> None:
+    def edge(
+        self,
+        id: str,
+        form: str,
+        side: str,
+        down: float,
+        name: str,
+        gauge: bool = False,
+        repeats: int = 0,
+        wrong: float = 0.0,
+    ) -> None:
         true, sd = self.tilt(side, down), GAUGE_DEG if gauge else STICK_DEG
         read = [round(true + wrong + float(self.rng.normal(0, sd * 0.6)), 1) for _ in range(repeats + 1)]
         end: Any = {0.0: "near-top", 1.0: "near-bottom"}.get(down, down)
-        sighting = {"id": id, "kind": "edge", "form": form, "family": side, "name": name, "end": end, "tilt_deg": read[0]}
-        sighting |= {"taken_with": "gauge" if gauge else "stick", "judged_tilt_deg": float(round(true * 0.75 + self.rng.normal(0, 2.0)))}
+        sighting = {
+            "id": id,
+            "kind": "edge",
+            "form": form,
+            "family": side,
+            "name": name,
+            "end": end,
+            "tilt_deg": read[0],
+        }
+        sighting |= {
+            "taken_with": "gauge" if gauge else "stick",
+            "judged_tilt_deg": float(round(true * 0.75 + self.rng.normal(0, 2.0))),
+        }
         if gauge:
             sighting["held_sd_deg"] = round(float(abs(self.rng.normal(0.2, 0.05))), 2)
         if repeats:
@@ -45,7 +70,10 @@ class Corner:
 
     def side(self, prefix: str, form: str, side: str, width: float, name: str) -> None:
         far = 1.0 - width / self.distance[side]
-        for id, along, ratio, what in ((f"{prefix}w", "across", width, "width"), (f"{prefix}h", "upright", far, "far upright")):
+        for id, along, ratio, what in (
+            (f"{prefix}w", "across", width, "width"),
+            (f"{prefix}h", "upright", far, "far upright"),
+        ):
             read = round(ratio * (1 + float(self.rng.normal(0, THUMB))), 2)
             judged = round(ratio * (1.12 if along == "across" else 1.06), 2)
             common = {"id": id, "kind": "length", "form": form, "side": side, "of": "far-upright", "along": along}
@@ -55,7 +83,10 @@ class Corner:
 def written(number: int, name: str, sheet: dict[str, Any], corner: Corner) -> None:
     document = {"format": "aspectum-sighting-sheet", "version": 1, **sheet, "sightings": corner.sightings}
     (SHEETS / f"{number}-{name}.sighting.json").write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
-    truth = {"distance_units": {side: round(d, 4) for side, d in corner.distance.items()}, "eye_level_down": corner.level}
+    truth = {
+        "distance_units": {side: round(d, 4) for side, d in corner.distance.items()},
+        "eye_level_down": corner.level,
+    }
     (SHEETS.parent / "life" / f"{name}.truth.json").write_text(json.dumps(truth, indent=1) + "\n")
 
 
@@ -95,7 +126,10 @@ def fish_boxes() -> None:
             "judged_beside": 0.1,
         }
     )
-    forms = [{"id": "boxes", "kind": "box", "name": "Fish boxes"}, {"id": "bucket", "kind": "cylinder", "name": "Bucket"}]
+    forms = [
+        {"id": "boxes", "kind": "box", "name": "Fish boxes"},
+        {"id": "bucket", "kind": "cylinder", "name": "Bucket"},
+    ]
     stick = {"arm_mm": 600.0, "unit_mm": 176.0}
     written(10, "fish-boxes", {"title": "Fish boxes, from life", "forms": forms, "stick": stick}, corner)
 
@@ -118,7 +152,10 @@ def pump_house() -> None:
     ):
         post = {"id": id, "kind": "length", "form": "post", "of": of, "along": along, "name": what, "ratio": ratio}
         corner.sightings.append(post | ({"side": side} if side else {}))
-    forms = [{"id": "house", "kind": "building", "name": "Pump house"}, {"id": "post", "kind": "other", "name": "Signal post"}]
+    forms = [
+        {"id": "house", "kind": "building", "name": "Pump house"},
+        {"id": "post", "kind": "other", "name": "Signal post"},
+    ]
     stick = {"arm_mm": 600.0, "unit_mm": 231.0, "upright_m": 3.2}
     written(11, "pump-house", {"title": "Pump house, from life", "forms": forms, "stick": stick}, corner)
 

@@ -92,14 +92,20 @@ def is_demo(shot: Shot) -> bool:
 
 
 def set_up(shot: Shot) -> Scene:
-    return importlib.import_module(f"scenes.{shot.layout}").build() if is_demo(shot) else quays.build(shot.layout, shot.seed)
+    return (
+        importlib.import_module(f"scenes.{shot.layout}").build()
+        if is_demo(shot)
+        else quays.build(shot.layout, shot.seed)
+    )
 
 
 def boxes_edges(scene: Scene) -> list[Edge]:
     """The twelve edges of every box that stands in the scene."""
     edges = []
     for n, (frame, low, high) in enumerate(scene.blocks):
-        corner = {key: frame.at(*(hi if bit else lo for bit, lo, hi in zip(key, low, high, strict=True))) for key in CORNERS}
+        corner = {
+            key: frame.at(*(hi if bit else lo for bit, lo, hi in zip(key, low, high, strict=True))) for key in CORNERS
+        }
         for axis, family in enumerate(("right", "left", "upright")):
             for key in CORNERS:
                 if key[axis] == 0:
@@ -160,9 +166,22 @@ def truth_of(scene: Scene, loaded: Any) -> dict[str, Any]:
             p, q = camera.project(edge.near), camera.project(edge.far)
         except ValueError:
             continue
-        if np.linalg.norm(q - p) < 12 or max(min(p[0], q[0]) - camera.width_px, min(p[1], q[1]) - camera.height_px, -max(p[0], q[0]), -max(p[1], q[1])) > 0:
+        if (
+            np.linalg.norm(q - p) < 12
+            or max(
+                min(p[0], q[0]) - camera.width_px,
+                min(p[1], q[1]) - camera.height_px,
+                -max(p[0], q[0]),
+                -max(p[1], q[1]),
+            )
+            > 0
+        ):
             continue
-        seen = seen_along(loaded, camera, [edge.near + s * (edge.far - edge.near) for s in (np.arange(SAMPLES_ALONG) + 0.5) / SAMPLES_ALONG])
+        seen = seen_along(
+            loaded,
+            camera,
+            [edge.near + s * (edge.far - edge.near) for s in (np.arange(SAMPLES_ALONG) + 0.5) / SAMPLES_ALONG],
+        )
         if any(seen):
             way = edge.far - edge.near
             known["edges"].append(
@@ -185,14 +204,20 @@ def truth_of(scene: Scene, loaded: Any) -> dict[str, Any]:
             continue
         seen = seen_along(loaded, camera, list(rim.at(np.arange(SAMPLES_ROUND) * 360.0 / SAMPLES_ROUND)))
         if any(seen):
-            known["circles"].append(shape | {"axis": np.round(axis, 5).tolist(), "named": named, "seen": "".join("1" if s else "0" for s in seen)})
+            known["circles"].append(
+                shape
+                | {"axis": np.round(axis, 5).tolist(), "named": named, "seen": "".join("1" if s else "0" for s in seen)}
+            )
     return known
 
 
 def cropped(known: dict[str, Any], top: int, high: int) -> dict[str, Any]:
     """The truth of the part from row ``top`` on, ``high`` rows."""
     for edge in known["edges"]:
-        inside = [top <= edge["p"][1] + (edge["q"][1] - edge["p"][1]) * (k + 0.5) / SAMPLES_ALONG < top + high for k in range(SAMPLES_ALONG)]
+        inside = [
+            top <= edge["p"][1] + (edge["q"][1] - edge["p"][1]) * (k + 0.5) / SAMPLES_ALONG < top + high
+            for k in range(SAMPLES_ALONG)
+        ]
         edge["seen"] = "".join("1" if s == "1" and i else "0" for s, i in zip(edge["seen"], inside, strict=True))
         for end in ("p", "q"):
             edge[end][1] = round(edge[end][1] - top, 2)
@@ -216,7 +241,11 @@ def finished(image: Image.Image, shot: Shot) -> Image.Image:
     values = np.asarray(image, np.float32)
     if shot.blur_px:
         values = cv2.GaussianBlur(values, (0, 0), shot.blur_px)
-    values = 128 + (values - 128) * shot.contrast + np.random.default_rng(shot.seed).normal(0, 1.2, values.shape[:2])[..., None]
+    values = (
+        128
+        + (values - 128) * shot.contrast
+        + np.random.default_rng(shot.seed).normal(0, 1.2, values.shape[:2])[..., None]
+    )
     return Image.fromarray(np.clip(values, 0, 255).astype(np.uint8))
 
 
@@ -243,7 +272,10 @@ def take(name: str, shot: Shot, out: Path, samples: int, check: Path | None, tru
         image.save(buffer, "JPEG", quality=shot.quality, exif=exif, optimize=True, progressive=True)
         (out / f"{name}.jpg").write_bytes(buffer.getvalue())
     known |= {"name": name, "layout": shot.layout, "tuned": shot.tuned}
-    rows = [f'  "{key}": [\n' + ",\n".join("   " + json.dumps(row) for row in known.pop(key)) + "\n  ]" for key in ("edges", "circles")]
+    rows = [
+        f'  "{key}": [\n' + ",\n".join("   " + json.dumps(row) for row in known.pop(key)) + "\n  ]"
+        for key in ("edges", "circles")
+    ]
     (out / f"{name}.truth.json").write_text(json.dumps(known)[:-1] + ",\n" + ",\n".join(rows) + "\n}\n")
     print(f"{name}: {image.size}, {scene.camera.focal_35mm:g} mm, pitch {scene.camera.pitch_deg:.1f}°", flush=True)
     if check:
@@ -257,10 +289,16 @@ def overdraw(image: Image.Image, known: dict[str, Any]) -> Image.Image:
         for k, shown in enumerate(edge["seen"]):
             if shown == "1":
                 draw.line(
-                    [tuple(p + (q - p) * k / SAMPLES_ALONG), tuple(p + (q - p) * (k + 1) / SAMPLES_ALONG)], fill=(255, 160, 0) if edge["part"] else (255, 0, 0)
+                    [tuple(p + (q - p) * k / SAMPLES_ALONG), tuple(p + (q - p) * (k + 1) / SAMPLES_ALONG)],
+                    fill=(255, 160, 0) if edge["part"] else (255, 0, 0),
                 )
     for circle in known["circles"]:
-        (x, y), a, b, tilt = circle["ellipse_px"], circle["major_px"] / 2, circle["minor_px"] / 2, np.radians(circle["axis_deg"])
+        (x, y), a, b, tilt = (
+            circle["ellipse_px"],
+            circle["major_px"] / 2,
+            circle["minor_px"] / 2,
+            np.radians(circle["axis_deg"]),
+        )
         t = np.linspace(0, 2 * np.pi, 73)
         minor, major = np.array([np.cos(tilt), -np.sin(tilt)]), np.array([np.sin(tilt), np.cos(tilt)])
         points = np.array([x, y]) + a * np.cos(t)[:, None] * major + b * np.sin(t)[:, None] * minor

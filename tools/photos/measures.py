@@ -38,20 +38,53 @@ class Sheet:
         return [round(float(v), 2) for v in self.camera.project(at)]
 
     def face(self, id: str, form: str, name: str, families: tuple[str, str], corners: list[Vec]) -> None:
-        self.entries.append({"id": id, "kind": "face", "form": form, "name": name, "families": list(families), "corners": [self.px(c) for c in corners]})
+        self.entries.append(
+            {
+                "id": id,
+                "kind": "face",
+                "form": form,
+                "name": name,
+                "families": list(families),
+                "corners": [self.px(c) for c in corners],
+            }
+        )
 
     def part(self, id: str, face: str, name: str, at: Vec, part: float, along: str = "across") -> None:
-        self.entries.append({"id": id, "kind": "division", "face": face, "name": name, "along": along, "point": self.px(at), "truth": round(part, 4)})
+        self.entries.append(
+            {
+                "id": id,
+                "kind": "division",
+                "face": face,
+                "name": name,
+                "along": along,
+                "point": self.px(at),
+                "truth": round(part, 4),
+            }
+        )
 
     def height(self, id: str, name: str, foot: Vec, metres: float) -> None:
         top = foot + np.array([0.0, 0.0, metres])
-        self.entries.append({"id": id, "kind": "height", "name": name, "foot": self.px(foot), "top": self.px(top), "truth": metres})
+        self.entries.append(
+            {"id": id, "kind": "height", "name": name, "foot": self.px(foot), "top": self.px(top), "truth": metres}
+        )
 
     def length(self, id: str, form: str, name: str, p: Vec, q: Vec, unit: bool = False) -> None:
-        self.entries.append({"id": id, "kind": "length", "form": form, "name": name, "p": self.px(p), "q": self.px(q), "unit": unit})
+        self.entries.append(
+            {"id": id, "kind": "length", "form": form, "name": name, "p": self.px(p), "q": self.px(q), "unit": unit}
+        )
 
     def tilt(self, id: str, form: str, name: str, p: Vec, q: Vec) -> None:
-        self.entries.append({"id": id, "kind": "alignment", "form": form, "name": name, "along": "tilt", "p": self.px(p), "q": self.px(q)})
+        self.entries.append(
+            {
+                "id": id,
+                "kind": "alignment",
+                "form": form,
+                "name": name,
+                "along": "tilt",
+                "p": self.px(p),
+                "q": self.px(q),
+            }
+        )
 
 
 STORE = frame((-2.75, 4.6, 0.0), 8.0)
@@ -73,7 +106,13 @@ def loft() -> tuple[Sheet, dict[str, dict[str, float]]]:
     sheet = Sheet(Camera((0.0, 0.0, 1.65), 2.0, -0.3, 28.0))
     at = frame((-0.9, 7.2, 0.0), 56.0)
     length, depth, low, high = 9.0, 5.4, 0.38, 3.2
-    sheet.face("gable", "loft", "gable wall", ("left", "upright"), [at(0, depth, low), at(0, 0, low), at(0, 0, high), at(0, depth, high)])
+    sheet.face(
+        "gable",
+        "loft",
+        "gable wall",
+        ("left", "upright"),
+        [at(0, depth, low), at(0, 0, low), at(0, 0, high), at(0, depth, high)],
+    )
     for id, name, y in (
         ("far-window-far", "far window, far side", 4.6),
         ("far-window-near", "far window, near side", 3.6),
@@ -82,7 +121,13 @@ def loft() -> tuple[Sheet, dict[str, dict[str, float]]]:
     ):
         sheet.part(id, "gable", name, at(0, y, 1.9), 1 - y / depth)
     sheet.part("gable-sill", "gable", "sill of the near window", at(0, 1.3, 1.2), (1.2 - low) / (high - low), "up")
-    sheet.face("long-wall", "loft", "long wall", ("right", "upright"), [at(0, 0, low), at(length, 0, low), at(length, 0, 2.9), at(0, 0, 2.9)])
+    sheet.face(
+        "long-wall",
+        "loft",
+        "long wall",
+        ("right", "upright"),
+        [at(0, 0, low), at(length, 0, low), at(length, 0, 2.9), at(0, 0, 2.9)],
+    )
     sheet.part("door-near", "long-wall", "door, near side", at(3.3, 0, 1.4), 3.3 / length)
     sheet.part("door-far", "long-wall", "door, far side", at(4.9, 0, 1.4), 4.9 / length)
     return sheet, {}

@@ -53,7 +53,9 @@ def main() -> None:
     image = scenery.photograph(scene, loaded, seed=5, exposure=module.EXPOSURE)
     (args.out / f"{args.name}.jpg").write_bytes(jpeg(image, scene.camera.focal_35mm))
     strays = [e["cast_px"] for e in truth["edges"] + truth.get("rims", []) if e["cast_px"] is not None]
-    print(f"{args.name}: {len(truth['edges'])} edges, {len(truth.get('rims', []))} rims; rays cast across them break within {max(strays):.2f} px (largest)")
+    print(
+        f"{args.name}: {len(truth['edges'])} edges, {len(truth.get('rims', []))} rims; rays cast across them break within {max(strays):.2f} px (largest)"
+    )
     if args.check:
         draw = ImageDraw.Draw(image)
         for edge in truth["edges"]:

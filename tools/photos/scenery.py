@@ -99,7 +99,9 @@ class Scene:
     # whatever stands in the scene, known or not: boxes as frame, lowest and highest corner; circles as centre, axis and radius
     blocks: list[tuple[Frame, tuple[float, float, float], tuple[float, float, float]]] = field(default_factory=list)
     circles: list[tuple[Vec, Vec, float]] = field(default_factory=list)
-    walls: list[tuple[Vec, Vec, float]] = field(default_factory=list)  # round walls: the middles of both ends, and the radius
+    walls: list[tuple[Vec, Vec, float]] = field(
+        default_factory=list
+    )  # round walls: the middles of both ends, and the radius
 
     # -- materials -------------------------------------------------------------------------
     def material(
@@ -116,19 +118,38 @@ class Scene:
         if isinstance(colour, tuple):
             reflectance = {"type": "rgb", "value": list(colour)}
         else:
-            reflectance = {"type": "bitmap", "bitmap": mi.Bitmap(np.clip(colour, 0, 1)), "raw": True, "wrap_mode": "repeat"}
+            reflectance = {
+                "type": "bitmap",
+                "bitmap": mi.Bitmap(np.clip(colour, 0, 1)),
+                "raw": True,
+                "wrap_mode": "repeat",
+            }
         if shine is None:
             bsdf: dict[str, Any] = {"type": "diffuse", "reflectance": reflectance}
         else:
-            bsdf = {"type": "roughplastic", "distribution": "ggx", "alpha": shine, "diffuse_reflectance": reflectance, "nonlinear": True}
+            bsdf = {
+                "type": "roughplastic",
+                "distribution": "ggx",
+                "alpha": shine,
+                "diffuse_reflectance": reflectance,
+                "nonlinear": True,
+            }
         if bump is not None:
-            texture = {"type": "bitmap", "bitmap": mi.Bitmap(bump[..., None].astype(np.float32)), "raw": True, "wrap_mode": "repeat"}
+            texture = {
+                "type": "bitmap",
+                "bitmap": mi.Bitmap(bump[..., None].astype(np.float32)),
+                "raw": True,
+                "wrap_mode": "repeat",
+            }
             bsdf = {"type": "bumpmap", "arbitrary": texture, "scale": bump_scale, "bsdf": bsdf}
         self.materials[name] = {"type": "twosided", "bsdf": bsdf} if bsdf["type"] != "twosided" else bsdf
         self.scales[name] = metres
 
     def metal(self, name: str, alpha: float = 0.25) -> None:
-        self.materials[name] = {"type": "twosided", "bsdf": {"type": "roughconductor", "material": "Al", "alpha": alpha}}
+        self.materials[name] = {
+            "type": "twosided",
+            "bsdf": {"type": "roughconductor", "material": "Al", "alpha": alpha},
+        }
         self.scales[name] = (1.0, 1.0)
 
     # -- meshes ----------------------------------------------------------------------------
@@ -147,7 +168,10 @@ class Scene:
         """A box in ``frame``; wood grain follows each face's longer side, courses stay level."""
         self.blocks.append((frame, low, high))
         corner = {
-            (i, j, k): frame.at(*(hi if bit else lo for bit, lo, hi in zip((i, j, k), low, high, strict=True))) for i in (0, 1) for j in (0, 1) for k in (0, 1)
+            (i, j, k): frame.at(*(hi if bit else lo for bit, lo, hi in zip((i, j, k), low, high, strict=True)))
+            for i in (0, 1)
+            for j in (0, 1)
+            for k in (0, 1)
         }
         loops = [
             [(0, 0, 0), (1, 0, 0), (1, 0, 1), (0, 0, 1)],
@@ -159,7 +183,9 @@ class Scene:
         ]
         for loop in loops:
             points = [corner[key] for key in loop]
-            if name.startswith("wood") and np.linalg.norm(points[1] - points[0]) < np.linalg.norm(points[3] - points[0]):
+            if name.startswith("wood") and np.linalg.norm(points[1] - points[0]) < np.linalg.norm(
+                points[3] - points[0]
+            ):
                 points = points[1:] + points[:1]
             self.quad(name, points)
 
@@ -173,7 +199,9 @@ class Scene:
         over = np.cross(side, tangent)
         length = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
         turn = np.linspace(0, 2 * np.pi, sides + 1)
-        ring = path[:, None] + radius * (np.cos(turn)[None, :, None] * side[:, None] + np.sin(turn)[None, :, None] * over[:, None])
+        ring = path[:, None] + radius * (
+            np.cos(turn)[None, :, None] * side[:, None] + np.sin(turn)[None, :, None] * over[:, None]
+        )
         su, sv = self.scales[name]
         for i in range(len(path) - 1):
             for k in range(sides):
@@ -186,7 +214,9 @@ class Scene:
         way = (end - start) / np.linalg.norm(end - start)
         self.circles += [(start, way, radius), (end, way, radius)]
         self.walls.append((start, end, radius))
-        self.shapes.append({"type": "cylinder", "p0": list(start), "p1": list(end), "radius": radius, "bsdf": self.materials[name]})
+        self.shapes.append(
+            {"type": "cylinder", "p0": list(start), "p1": list(end), "radius": radius, "bsdf": self.materials[name]}
+        )
 
     def disc(self, name: str, centre: Vec, normal: Vec, radius: float) -> None:
         self.circles.append((np.asarray(centre, float), np.asarray(normal, float), radius))
@@ -195,7 +225,9 @@ class Scene:
         ) @ mi.ScalarTransform4f().scale(radius)
         self.shapes.append({"type": "disk", "to_world": to_world, "bsdf": self.materials[name]})
 
-    def label(self, text: str, colour: tuple[float, float, float], ground: tuple[float, float, float], corners: list[Vec]) -> None:
+    def label(
+        self, text: str, colour: tuple[float, float, float], ground: tuple[float, float, float], corners: list[Vec]
+    ) -> None:
         """A stencilled label as a small quad of its own."""
         width, height = 512, 192
         bitmap = np.ones((height, width, 3), np.float32) * np.array(ground, np.float32)
@@ -203,7 +235,9 @@ class Scene:
         (w, h), _ = cv2.getTextSize(text, cv2.FONT_HERSHEY_DUPLEX, 3.4, 9)
         scale = min(3.4 * (width - 40) / w, 3.4 * (height - 50) / h)
         (w, h), _ = cv2.getTextSize(text, cv2.FONT_HERSHEY_DUPLEX, scale, 9)
-        cv2.putText(mask, text, ((width - w) // 2, (height + h) // 2), cv2.FONT_HERSHEY_DUPLEX, scale, 255, 9, cv2.LINE_AA)
+        cv2.putText(
+            mask, text, ((width - w) // 2, (height + h) // 2), cv2.FONT_HERSHEY_DUPLEX, scale, 255, 9, cv2.LINE_AA
+        )
         worn = (mask / 255.0 * (0.7 + 0.3 * self.rng.random((height, width)))).astype(np.float32)[..., None]
         bitmap = bitmap * (1 - worn) + np.array(colour, np.float32) * worn
         name = f"label-{text}-{len(self.materials)}"
@@ -233,13 +267,35 @@ class Scene:
 
         for level, z in (("bottom", 0.0), ("top", h)):
             for depth, x in (("near", 0.0), ("far", w)):
-                self.edges.append(Edge(f"{form}-{left}-{level}-{depth}", form, left, f"{level} {left}, {depth}", at(x, 0, z), at(x, d, z)))
+                self.edges.append(
+                    Edge(
+                        f"{form}-{left}-{level}-{depth}",
+                        form,
+                        left,
+                        f"{level} {left}, {depth}",
+                        at(x, 0, z),
+                        at(x, d, z),
+                    )
+                )
             for depth, y in (("near", 0.0), ("far", d)):
-                self.edges.append(Edge(f"{form}-{right}-{level}-{depth}", form, right, f"{level} {right}, {depth}", at(0, y, z), at(w, y, z)))
+                self.edges.append(
+                    Edge(
+                        f"{form}-{right}-{level}-{depth}",
+                        form,
+                        right,
+                        f"{level} {right}, {depth}",
+                        at(0, y, z),
+                        at(w, y, z),
+                    )
+                )
         for place, x, y in (("near", 0.0, 0.0), (right, w, 0.0), (left, 0.0, d), ("far", w, d)):
-            self.edges.append(Edge(f"{form}-upright-{place}", form, "upright", f"{place} upright", at(x, y, 0), at(x, y, h)))
+            self.edges.append(
+                Edge(f"{form}-upright-{place}", form, "upright", f"{place} upright", at(x, y, 0), at(x, y, h))
+            )
 
-    def crate(self, id: str, name: str, frame: Frame, size: tuple[float, float, float], wood: str, label: str | None = None) -> None:
+    def crate(
+        self, id: str, name: str, frame: Frame, size: tuple[float, float, float], wood: str, label: str | None = None
+    ) -> None:
         """A slatted crate whose rails and lid lie flush with its hull."""
         w, d, h = size
         rail, deep = min(0.075, 0.16 * h), 0.018
@@ -269,7 +325,12 @@ class Scene:
                 put(rail * 0.6, long - rail * 0.6, rail + k * pitch + 0.006, rail + (k + 1) * pitch - 0.006, 0.010)
         count = max(3, round(d / 0.15))
         for k in range(count):
-            self.block(wood, frame, (deep, deep + (d - 2 * deep) * k / count + 0.003, h - deep), (w - deep, deep + (d - 2 * deep) * (k + 1) / count - 0.003, h))
+            self.block(
+                wood,
+                frame,
+                (deep, deep + (d - 2 * deep) * k / count + 0.003, h - deep),
+                (w - deep, deep + (d - 2 * deep) * (k + 1) / count - 0.003, h),
+            )
         self.blocks[others:] = [(frame, (0.0, 0.0, 0.0), size)]  # its slats are texture; its hull is the form
         if label:
             x0, x1, z0 = w * 0.3, w * 0.7, h * 0.5
@@ -288,7 +349,11 @@ class Scene:
         """A turned body: ``profile`` lists (radius, distance along ``axis`` from ``foot``)."""
         foot, axis = np.asarray(foot, float), np.asarray(axis, float)
         self.circles += [(foot + h * axis, axis, r) for r, h in profile if r > 0]
-        self.walls += [(foot + h * axis, foot + k * axis, r) for (r, h), (s, k) in itertools.pairwise(profile) if abs(r - s) < 0.04 * r and h != k]
+        self.walls += [
+            (foot + h * axis, foot + k * axis, r)
+            for (r, h), (s, k) in itertools.pairwise(profile)
+            if abs(r - s) < 0.04 * r and h != k
+        ]
         first = np.cross(axis, UP if abs(axis[2]) < 0.9 else np.array([0.0, 1.0, 0.0]))
         first /= np.linalg.norm(first)
         second = np.cross(axis, first)
@@ -309,7 +374,9 @@ class Scene:
 
     def rim(self, form: str, id: str, name: str, plane: str, centre: Vec, axis: Vec, radius: float) -> None:
         """Record a circle as known truth."""
-        self.rims.append(Rim(f"{form}-{id}", form, plane, name, np.asarray(centre, float), np.asarray(axis, float), radius))
+        self.rims.append(
+            Rim(f"{form}-{id}", form, plane, name, np.asarray(centre, float), np.asarray(axis, float), radius)
+        )
 
     def tin(
         self,
@@ -328,7 +395,14 @@ class Scene:
             self.material(name + "-band", band, shine=0.2)
             self.cylinder(name + "-band", base + 0.35 * height * UP, base + 0.75 * height * UP, radius * 1.004)
         for z in (0.0, height - 0.004):
-            ring = base + z * UP + np.stack([np.cos(t := np.linspace(0, 2 * np.pi, 73)) * radius, np.sin(t) * radius, np.full_like(t, 0.004)], axis=1)
+            ring = (
+                base
+                + z * UP
+                + np.stack(
+                    [np.cos(t := np.linspace(0, 2 * np.pi, 73)) * radius, np.sin(t) * radius, np.full_like(t, 0.004)],
+                    axis=1,
+                )
+            )
             self.tube("tin-metal", ring, 0.005, 8)
         self.disc("tin-metal", base + (height - 0.004) * UP, UP, radius)
 
@@ -350,12 +424,24 @@ class Scene:
         base = np.array(centre, float)
         seam = 0.012
         self.lathe("tin-metal", base, UP, [(0.0, 0.0), (radius, 0.0), (radius, seam)])
-        self.lathe(body, base, UP, [(radius, seam), (radius * 0.975, seam + 0.002), (radius * 0.975, height - seam), (radius, height - seam)])
+        self.lathe(
+            body,
+            base,
+            UP,
+            [(radius, seam), (radius * 0.975, seam + 0.002), (radius * 0.975, height - seam), (radius, height - seam)],
+        )
         if band:
             self.material(body + "-band", band, shine=0.2)
             self.lathe(body + "-band", base, UP, [(radius * 0.979, 0.3 * height), (radius * 0.979, 0.72 * height)])
-        self.lathe("tin-metal", base, UP, [(radius, height - seam), (radius, height), (radius * 0.90, height), (radius * 0.90, height - 0.02)])
-        self.lathe(inside, base, UP, [(radius * 0.90, height - 0.02), (radius * 0.90, 0.45 * height), (0.0, 0.45 * height)])
+        self.lathe(
+            "tin-metal",
+            base,
+            UP,
+            [(radius, height - seam), (radius, height), (radius * 0.90, height), (radius * 0.90, height - 0.02)],
+        )
+        self.lathe(
+            inside, base, UP, [(radius * 0.90, height - 0.02), (radius * 0.90, 0.45 * height), (0.0, 0.45 * height)]
+        )
         self.form(id, name, Frame(tuple(base), 0.0), kind="cylinder")
         self.rim(id, "mouth", "mouth", "level", base + height * UP, UP, radius)
         self.rim(id, "base", "base", "level", base, UP, radius)
@@ -383,8 +469,15 @@ class Scene:
                 "fov_axis": "x",
                 "near_clip": 0.05,
                 "far_clip": 5000.0,
-                "to_world": mi.ScalarTransform4f().look_at(origin=list(origin), target=list(origin + forward), up=list(-down)),
-                "film": {"type": "hdrfilm", "width": camera.width_px, "height": camera.height_px, "rfilter": {"type": "gaussian", "stddev": 0.45}},
+                "to_world": mi.ScalarTransform4f().look_at(
+                    origin=list(origin), target=list(origin + forward), up=list(-down)
+                ),
+                "film": {
+                    "type": "hdrfilm",
+                    "width": camera.width_px,
+                    "height": camera.height_px,
+                    "rfilter": {"type": "gaussian", "stddev": 0.45},
+                },
                 "sampler": {"type": "multijitter", "sample_count": samples},
             },
         }
@@ -395,14 +488,23 @@ class Scene:
                 "scale": self.sky_scale,
                 "to_world": mi.ScalarTransform4f().rotate([1, 0, 0], 90),
             }
-            contents["sun"] = {"type": "directional", "direction": list(-np.array(self.sun)), "irradiance": {"type": "rgb", "value": list(self.sun_colour)}}
+            contents["sun"] = {
+                "type": "directional",
+                "direction": list(-np.array(self.sun)),
+                "irradiance": {"type": "rgb", "value": list(self.sun_colour)},
+            }
         for number, shape in enumerate(self.shapes):
             contents[f"shape{number}"] = shape
         with tempfile.TemporaryDirectory() as folder:
             for number, (name, quads) in enumerate(self.meshes.items()):
                 path = Path(folder) / f"{number}.ply"
                 write_ply(path, quads)
-                contents[f"mesh{number}"] = {"type": "ply", "filename": str(path), "face_normals": True, "bsdf": self.materials[name]}
+                contents[f"mesh{number}"] = {
+                    "type": "ply",
+                    "filename": str(path),
+                    "face_normals": True,
+                    "bsdf": self.materials[name],
+                }
             return mi.load_dict(contents)
 
     def truth(self, scene: Any) -> dict[str, Any]:
@@ -470,7 +572,10 @@ def write_ply(path: Path, quads: list[tuple[Vec, NDArray[np.float64]]]) -> None:
 def cast(scene: Any, camera: Camera, pixel: Vec) -> tuple[float, Vec]:
     """Depth (metres) and surface normal met by the ray through ``pixel``."""
     right, down, forward = camera.axes()
-    direction = forward + ((pixel[0] - camera.width_px / 2) * right + (pixel[1] - camera.height_px / 2) * down) / camera.focal_px
+    direction = (
+        forward
+        + ((pixel[0] - camera.width_px / 2) * right + (pixel[1] - camera.height_px / 2) * down) / camera.focal_px
+    )
     direction = direction / np.linalg.norm(direction)
     hit = scene.ray_intersect(mi.Ray3f(list(camera.position), list(direction)))
     if not hit.is_valid():
@@ -492,7 +597,10 @@ def look_along(scene: Any, camera: Camera, edge: Edge) -> tuple[float, float | N
             seen.append(False)
             continue
         right, down, forward = camera.axes()
-        ray = forward + ((image[0] - camera.width_px / 2) * right + (image[1] - camera.height_px / 2) * down) / camera.focal_px
+        ray = (
+            forward
+            + ((image[0] - camera.width_px / 2) * right + (image[1] - camera.height_px / 2) * down) / camera.focal_px
+        )
         ray = ray / np.linalg.norm(ray)
         # nearest approach of the sight ray to the edge gives the edge's own distance
         start = edge.near - np.array(camera.position)
@@ -507,7 +615,8 @@ def look_along(scene: Any, camera: Camera, edge: Edge) -> tuple[float, float | N
         breaks = [
             (steps[i] + steps[i + 1]) / 2
             for i in range(len(steps) - 1)
-            if hits[i][0] != hits[i + 1][0] and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.02)
+            if hits[i][0] != hits[i + 1][0]
+            and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.02)
         ]
         if breaks and seen[-1]:
             strays.append(min(abs(b) for b in breaks))
@@ -565,7 +674,8 @@ def look_round(scene: Any, camera: Camera, rim: Rim) -> dict[str, Any] | None:
             breaks = [
                 (steps[i] + steps[i + 1]) / 2
                 for i in range(len(steps) - 1)
-                if hits[i][0] != hits[i + 1][0] and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.01)
+                if hits[i][0] != hits[i + 1][0]
+                and (hits[i][1] @ hits[i + 1][1] < 0.9 or abs(hits[i][0] - hits[i + 1][0]) > 0.01)
             ]
             if breaks:
                 strays.append(min(abs(b) for b in breaks))

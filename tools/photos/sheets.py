@@ -107,16 +107,43 @@ PLANS = [
         "5-tins",
         "Paint tins on the steps",
         "tins",
-        ["tall-upright-near", "tall-left-top-near", "tall-right-top-near", "step-right-top-near", "step-right-bottom-near", "step-upright-near"],
+        [
+            "tall-upright-near",
+            "tall-left-top-near",
+            "tall-right-top-near",
+            "step-right-top-near",
+            "step-right-bottom-near",
+            "step-upright-near",
+        ],
         None,
     ),
-    ("6-lamps", "Lamps and jars on two shelves", "lamps", ["upper-front-under", "lower-front-top", "lower-end-left-top", "lower-end-right-top"], None),
-    ("7-drums", "Rope drums on the quay", "drums", ["box-left-top-near", "box-right-top-near", "box-left-bottom-near", "box-right-bottom-near"], None),
+    (
+        "6-lamps",
+        "Lamps and jars on two shelves",
+        "lamps",
+        ["upper-front-under", "lower-front-top", "lower-end-left-top", "lower-end-right-top"],
+        None,
+    ),
+    (
+        "7-drums",
+        "Rope drums on the quay",
+        "drums",
+        ["box-left-top-near", "box-right-top-near", "box-left-bottom-near", "box-right-bottom-near"],
+        None,
+    ),
     (
         "8-wheel",
         "The pump-house wheel",
         "wheel",
-        ["house-upright-near", "house-right-under", "house-right-plinth", "house-right-foot", "house-left-under", "house-left-plinth", "house-left-foot"],
+        [
+            "house-upright-near",
+            "house-right-under",
+            "house-right-plinth",
+            "house-right-foot",
+            "house-left-under",
+            "house-left-plinth",
+            "house-left-foot",
+        ],
         None,
     ),
     (
@@ -179,7 +206,14 @@ RIM_PLANS: dict[str, list[tuple[str, float, float]]] = {
         ("low-top", 4, 0),
     ],
     "9-yard": [("chimney-top", -14, 0), ("chimney-low", -6, 0)],
-    "8-wheel": [("wheel-front", 9, 0), ("wheel-back", 6, 0), ("wheel-pulley", 8, 0), ("tin-mouth", 5, 0), ("tin-base", -4, 0), ("pail-mouth", 3, 0)],
+    "8-wheel": [
+        ("wheel-front", 9, 0),
+        ("wheel-back", 6, 0),
+        ("wheel-pulley", 8, 0),
+        ("tin-mouth", 5, 0),
+        ("tin-base", -4, 0),
+        ("pail-mouth", 3, 0),
+    ],
 }
 
 
@@ -230,11 +264,18 @@ def laid_rim(rim: dict[str, Any], judged_more: float, laid_more: float, rng: ran
     def shaky(point: Sequence[float]) -> list[float]:
         x, y = point[0] - cx, point[1] - cy
         minor = (x * across[0] + y * across[1]) * (open_by - 1.0)
-        return [round(cx + x + minor * across[0] + rng.gauss(0, 0.9), 1), round(cy + y + minor * across[1] + rng.gauss(0, 0.9), 1)]
+        return [
+            round(cx + x + minor * across[0] + rng.gauss(0, 0.9), 1),
+            round(cy + y + minor * across[1] + rng.gauss(0, 0.9), 1),
+        ]
 
     ends = [shaky((cx + side * half * along[0], cy + side * half * along[1])) for side in (-1, 1)]
     seen = [p for p, shown in zip(rim["points"], rim["seen"], strict=True) if shown]
-    seen.sort(key=lambda p: math.atan2((p[0] - cx) * across[0] + (p[1] - cy) * across[1], (p[0] - cx) * along[0] + (p[1] - cy) * along[1]))
+    seen.sort(
+        key=lambda p: math.atan2(
+            (p[0] - cx) * across[0] + (p[1] - cy) * across[1], (p[0] - cx) * along[0] + (p[1] - cy) * along[1]
+        )
+    )
     picked = [shaky(p) for p in seen[:: max(1, len(seen) // 7)]][1:7]
     picked = [p for p in picked if min(math.dist(p, end) for end in ends) > 0.15 * half]
     below = rim["plane"] != "level" or sum(p[1] for p in seen) / len(seen) >= cy or len(seen) > 60
@@ -249,7 +290,9 @@ def laid_rim(rim: dict[str, Any], judged_more: float, laid_more: float, rng: ran
     }
 
 
-def clipped(p: list[float], q: list[float], picture: dict[str, float], margin: float = 4.0) -> tuple[list[float], list[float]]:
+def clipped(
+    p: list[float], q: list[float], picture: dict[str, float], margin: float = 4.0
+) -> tuple[list[float], list[float]]:
     """The part of the edge inside the picture: nobody can lay what is not shown."""
     ends = []
     for a, b in ((p, q), (q, p)):
@@ -287,7 +330,11 @@ def main() -> None:
                 turn = math.radians(-bad[1])
                 mx, my = (p[0] + q[0]) / 2, (p[1] + q[1]) / 2
                 p, q = (
-                    [mx + math.cos(turn) * (x - mx) - math.sin(turn) * (y - my), my + math.sin(turn) * (x - mx) + math.cos(turn) * (y - my)] for x, y in (p, q)
+                    [
+                        mx + math.cos(turn) * (x - mx) - math.sin(turn) * (y - my),
+                        my + math.sin(turn) * (x - mx) + math.cos(turn) * (y - my),
+                    ]
+                    for x, y in (p, q)
                 )
             tilt = math.degrees(math.atan2(-(q[1] - p[1]), q[0] - p[0]))
             tilt = 90 - (90 - tilt) % 180
@@ -295,13 +342,18 @@ def main() -> None:
             sighting = {"id": edge_id, "kind": "edge", "form": form, "family": e["family"], "name": e["name"]}
             if e.get("slope"):
                 sighting |= {"slope": e["slope"], "plan": e["plan"]}
-            sighting |= {"p": [round(v, 1) for v in p], "q": [round(v, 1) for v in q], "judged_tilt_deg": judged(tilt, e["family"], looking, rng)}
+            sighting |= {
+                "p": [round(v, 1) for v in p],
+                "q": [round(v, 1) for v in q],
+                "judged_tilt_deg": judged(tilt, e["family"], looking, rng),
+            }
             sightings.append(sighting)
         rims = {r["id"]: r for r in truth.get("rims", [])}
         for rim_id, judged_more, laid_more in RIM_PLANS.get(stem, []):
             rim = rims[rim_id]
             sightings.append(
-                {"id": rim_id, "kind": "rim", "form": rim["form"], "plane": rim["plane"], "name": rim["name"]} | laid_rim(rim, judged_more, laid_more, rng)
+                {"id": rim_id, "kind": "rim", "form": rim["form"], "plane": rim["plane"], "name": rim["name"]}
+                | laid_rim(rim, judged_more, laid_more, rng)
             )
         sightings += measures(stem, truth.get("measured", []), rng)
         kinds = {f["id"]: f["kind"] for f in truth["forms"]}
@@ -314,9 +366,20 @@ def main() -> None:
             "version": 1,
             "title": title,
             **({} if looking == "ahead" else {"perspective": "one-point", "looking": looking}),
-            **({"eye_height_m": truth["camera"]["eye_height_m"]} if any(s["kind"] == "height" for s in sightings) else {}),
+            **(
+                {"eye_height_m": truth["camera"]["eye_height_m"]}
+                if any(s["kind"] == "height" for s in sightings)
+                else {}
+            ),
             "picture": truth["picture"] | {"file": f"{photo}.jpg"},
-            "forms": [{"id": f, "kind": kinds[f] if kinds[f] != "box" or photo not in BUILDINGS else "building", "name": names[f]} for f in forms],
+            "forms": [
+                {
+                    "id": f,
+                    "kind": kinds[f] if kinds[f] != "box" or photo not in BUILDINGS else "building",
+                    "name": names[f],
+                }
+                for f in forms
+            ],
             "sightings": sightings,
         }
         (SHEETS / f"{stem}.sighting.json").write_text(json.dumps(sheet, indent=1, ensure_ascii=False) + "\n")

@@ -81,13 +81,17 @@ def courses(
     return bitmap.astype(np.float32), (inside * 0.7 + grit * 0.3).astype(np.float32)
 
 
-def mottled(rng: np.random.Generator, dark: tuple[float, float, float], light: tuple[float, float, float], cells: int = 6) -> Bitmap:
+def mottled(
+    rng: np.random.Generator, dark: tuple[float, float, float], light: tuple[float, float, float], cells: int = 6
+) -> Bitmap:
     """Plaster, concrete, painted iron: broad stains and fine grit."""
     broad, fine = noise(rng, 1024, 1024, cells, 4), noise(rng, 1024, 1024, 90, 3)
     return tint(np.clip(0.75 * broad + 0.25 * fine, 0, 1).astype(np.float32), dark, light)
 
 
-def boards(rng: np.random.Generator, count: int, dark: tuple[float, float, float], light: tuple[float, float, float]) -> tuple[Bitmap, Bitmap]:
+def boards(
+    rng: np.random.Generator, count: int, dark: tuple[float, float, float], light: tuple[float, float, float]
+) -> tuple[Bitmap, Bitmap]:
     """``count`` boards side by side along v, with seams; the colour and a height map."""
     strips = [cv2.resize(wood(rng, dark, light), (1024, 1024 // count)) * rng.uniform(0.8, 1.12) for _ in range(count)]
     colour = np.concatenate(strips, axis=0)

@@ -1,4 +1,5 @@
-"""Middles, thirds, bays, repeats and mirrors on a face, with the lines by which a hand constructs them (handbook section 4).
+"""Middles, thirds, bays, repeats and mirrors on a face, with the lines by which a hand constructs them (handbook
+section 4).
 
 A face is a square in perspective; what is constructed on it with straight lines alone keeps true under any view.
 Parts are of the unit square: across from the first corner to the second, up to the fourth.
@@ -20,7 +21,9 @@ RECEDES = 1.02  # times as large at one end as at the other: a hand sees less of
 
 
 class Construction(StrEnum):
-    """What is drawn on a face: its centre by diagonals, equal bays, further bays beside it, or the mirror image of a place about its middle."""
+    """What is drawn on a face: its centre by diagonals, equal bays, further bays beside it, or the mirror image of a
+    place about its middle.
+    """
 
     CENTRE = "centre"
     BAYS = "bays"
@@ -47,7 +50,9 @@ class Stroke:
 
 @dataclass(frozen=True)
 class Step:
-    """Lines that are drawn together; ``what`` names them for the sentence that goes with them. ``recedes``: the parts run back, and so shrink."""
+    """Lines that are drawn together; ``what`` names them for the sentence that goes with them. ``recedes``: the parts
+    run back, and so shrink.
+    """
 
     what: str
     strokes: tuple[Stroke, ...]
@@ -58,7 +63,9 @@ Square = tuple[float, float]
 
 
 class Board:
-    """A face to draw on: places of its unit square in pixels, what is counted ``along`` first; ``parallel``: nothing converges there."""
+    """A face to draw on: places of its unit square in pixels, what is counted ``along`` first; ``parallel``: nothing
+    converges there.
+    """
 
     def __init__(self, face: Face, along: PartAlong, parallel: bool) -> None:
         corners = np.array(face.corners, float)
@@ -87,9 +94,17 @@ class Board:
         return Stroke(role, (px, py), (qx, qy))
 
 
-def construct(face: Face, wanted: Construction, along: PartAlong = PartAlong.ACROSS, count: int = 2, place: float = 0.25, parallel: bool = False) -> list[Step]:
-    """The steps by which ``wanted`` is drawn on ``face``. ``count``: how many bays, or repeats (negative: before the first corner); ``place``:
-    the part that is mirrored; ``parallel``: of a parallel drawing. Raises ``ValueError`` for a face whose corners do not go round it.
+def construct(
+    face: Face,
+    wanted: Construction,
+    along: PartAlong = PartAlong.ACROSS,
+    count: int = 2,
+    place: float = 0.25,
+    parallel: bool = False,
+) -> list[Step]:
+    """The steps by which ``wanted`` is drawn on ``face``. ``count``: how many bays, or repeats (negative: before the
+    first corner); ``place``: the part that is mirrored; ``parallel``: of a parallel drawing. Raises ``ValueError`` for
+    a face whose corners do not go round it.
     """
     board = Board(face, along, parallel)
     if wanted is Construction.CENTRE:
@@ -111,7 +126,9 @@ def centre(board: Board) -> list[Step]:
 
 
 def bays(board: Board, count: int) -> list[Step]:
-    """Equal marks up one side, carried along to the vanishing point; where they cross one diagonal the divisions stand."""
+    """Equal marks up one side, carried along to the vanishing point; where they cross one diagonal the
+    divisions stand.
+    """
     stroke, shares = board.stroke, [k / count for k in range(1, count)]
     return [
         board.step("marks", *(stroke(Role.HELP, (0, s), (1, s)) for s in shares)),
@@ -121,8 +138,8 @@ def bays(board: Board, count: int) -> list[Step]:
 
 
 def repeats(board: Board, count: int) -> list[Step]:
-    """Further bays as wide as the face: from a corner through the middle of the far side to the line of the other edge. Ends where
-    the plane vanishes.
+    """Further bays as wide as the face: from a corner through the middle of the far side to the line of the other edge.
+    Ends where the plane vanishes.
     """
     steps, way = [], 1 if count > 0 else -1
     for k in range(abs(count)):
@@ -151,5 +168,7 @@ def mirror(board: Board, place: float) -> list[Step]:
     return [
         *centre(board)[:1],
         board.step("place", stroke(Role.HELP, (place, 0), (place, 1))),
-        board.step("mirrored", stroke(Role.DIAGONAL, (place, 0), (there, 1)), stroke(Role.DIVISION, (there, 0), (there, 1))),
+        board.step(
+            "mirrored", stroke(Role.DIAGONAL, (place, 0), (there, 1)), stroke(Role.DIVISION, (there, 0), (there, 1))
+        ),
     ]

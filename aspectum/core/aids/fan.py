@@ -19,8 +19,8 @@ ASKEW_DEG = 45.0  # farther than this from where the two edges' ends lead, a fam
 
 @dataclass(frozen=True)
 class Fan:
-    """``lines``: the two ends of each, from the first edge's side to the second's; ``tilts_deg`` of each. ``spaced``: the
-    family along which they are evenly spaced in space, None where they are so only on the picture.
+    """``lines``: the two ends of each, from the first edge's side to the second's; ``tilts_deg`` of each. ``spaced``:
+    the family along which they are evenly spaced in space, None where they are so only on the picture.
     """
 
     lines: tuple[tuple[Point, Point], ...]
@@ -47,7 +47,11 @@ def fan(first: Edge, second: Edge, count: int, points: list[VanishingPoint]) -> 
     a, b = ends(first, v), ends(second, v)
     from_line, to_line = (np.cross(v, [*edge.mean(axis=0), 1.0]) for edge in (a, b))
     shares = np.arange(1, count + 1) / (count + 1)
-    leading = [(askew(a, b, w), family, w) for (form, family, slope), w in places.items() if (form, family, slope) != first.slot and form in (first.form, None)]
+    leading = [
+        (askew(a, b, w), family, w)
+        for (form, family, slope), w in places.items()
+        if (form, family, slope) != first.slot and form in (first.form, None)
+    ]
     missed, family, w = min(leading, key=lambda lead: lead[0], default=(math.inf, first.family, v))
     pencil = spaced_lines(from_line, to_line, np.cross(v, w), shares) if missed < ASKEW_DEG else None
     spaced = None if pencil is None else family
@@ -58,7 +62,10 @@ def fan(first: Edge, second: Edge, count: int, points: list[VanishingPoint]) -> 
     lines = []
     for line in pencil:
         p, q = np.cross(line, near), np.cross(line, far)
-        if not min(abs(p[2]) / max(float(np.abs(p).max()), 1e-300), abs(q[2]) / max(float(np.abs(q).max()), 1e-300)) > 1e-9:
+        if (
+            not min(abs(p[2]) / max(float(np.abs(p).max()), 1e-300), abs(q[2]) / max(float(np.abs(q).max()), 1e-300))
+            > 1e-9
+        ):
             raise ValueError("no fan runs between two edges that lie on one line or share an end")
         lines.append(((float(p[0] / p[2]), float(p[1] / p[2])), (float(q[0] / q[2]), float(q[1] / q[2]))))
     return Fan(tuple(lines), tuple(float(tilt_deg(p, q)) for p, q in lines), spaced)
@@ -72,8 +79,8 @@ def homogeneous(v: VanishingPoint) -> Floats:
 
 
 def ends(edge: Edge, v: Floats) -> Floats:
-    """Both ends (2, 2), the one nearer to the point ``v`` (3,) last: of two edges that close in on it the ends that belong
-    together come together.
+    """Both ends (2, 2), the one nearer to the point ``v`` (3,) last: of two edges that close in on it the ends that
+    belong together come together.
     """
     both = np.array([edge.p, edge.q])
     way = v[:2] - both.mean(axis=0) * v[2]
@@ -81,7 +88,9 @@ def ends(edge: Edge, v: Floats) -> Floats:
 
 
 def askew(a: Floats, b: Floats, w: Floats) -> float:
-    """By how much (degrees, the mean of both ends) the way from edge ``a`` to ``b``, (2, 2) each, misses the point ``w`` (3,)."""
+    """By how much (degrees, the mean of both ends) the way from edge ``a`` to ``b``, (2, 2) each, misses the point
+    ``w`` (3,).
+    """
     middle = (a + b) / 2
     way = w[:2] - middle * w[2]
     along = np.degrees(np.arctan2(-way[:, 1], way[:, 0]))
@@ -89,9 +98,10 @@ def askew(a: Floats, b: Floats, w: Floats) -> float:
 
 
 def spaced_lines(first: Floats, second: Floats, vanishing: Floats, shares: Floats) -> Floats | None:
-    """Lines (n, 3) of the pencil of ``first`` and ``second`` (3,) that stand at ``shares`` (n,) of the way between them in the
-    plane whose ``vanishing`` line (3,) belongs to the pencil: in such units that second less first is the vanishing line,
-    they go over into one another evenly. None where the vanishing line runs between the two, which no plane in sight allows.
+    """Lines (n, 3) of the pencil of ``first`` and ``second`` (3,) that stand at ``shares`` (n,) of the way between them
+    in the plane whose ``vanishing`` line (3,) belongs to the pencil: in such units that second less first is the
+    vanishing line, they go over into one another evenly. None where the vanishing line runs between the two, which no
+    plane in sight allows.
     """
     units, *_ = np.linalg.lstsq(np.column_stack([-first, second]), vanishing, rcond=None)
     if units[0] * units[1] <= 0:

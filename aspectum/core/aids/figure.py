@@ -13,8 +13,8 @@ from aspectum.core.view.solve import Solution
 
 @dataclass(frozen=True)
 class Figure:
-    """Where a figure stands and where its top is drawn (px); ``cut``: at which share of its height eye level cuts it, None
-    for one that does not reach it.
+    """Where a figure stands and where its top is drawn (px); ``cut``: at which share of its height eye level cuts it,
+    None for one that does not reach it.
     """
 
     foot: Point
@@ -25,7 +25,8 @@ class Figure:
 def stand_figure(solution: Solution, foot: Point, eyes: float) -> Figure | None:
     """A figure ``eyes`` eye heights tall with its foot at ``foot``; None where that lies at eye level or above it.
 
-    The ground lies one eye height below the eye; the foot is where the sight meets it, and the top stands so much above.
+    The ground lies one eye height below the eye; the foot is where the sight meets it, and the top stands so much
+    above.
     """
     evidence = solution.evidence
     matrix, centre = camera_matrix(solution.params), np.array(evidence.setup.centre)

@@ -23,7 +23,9 @@ class Passed:
 
 @dataclass(frozen=True)
 class Held:
-    """Where the line is held (px: x of a plumb line, y of a level one), and the ends that it passes through, in order along it."""
+    """Where the line is held (px: x of a plumb line, y of a level one), and the ends that it passes through, in order
+    along it.
+    """
 
     at_px: float
     passed: tuple[Passed, ...]
@@ -37,7 +39,9 @@ def ends_on(edges: Iterable[Edge], faces: Iterable[Face], heights: Iterable[Heig
 
 
 def hold_guide(ends: list[Passed], along: Guide, at_px: float, point_sd_px: float) -> Held:
-    """The line at ``at_px``, drawn to the nearest end within reach; it passes through what its and the end's error may explain."""
+    """The line at ``at_px``, drawn to the nearest end within reach; it passes through what its and the end's error may
+    explain.
+    """
     axis, other = (0, 1) if along is Guide.PLUMB else (1, 0)
     nearest = min(ends, key=lambda end: abs(end.at[axis] - at_px), default=None)
     if nearest is not None and abs(nearest.at[axis] - at_px) <= SNAPS * point_sd_px:

@@ -20,8 +20,8 @@ STEP = 1e-5  # of a camera parameter, in derivatives by differences
 
 @dataclass(frozen=True)
 class Running:
-    """How a family runs at a place: ``tilt_deg`` with its standard deviation, None where that is not known. ``lean_deg``:
-    of uprights, from plumb, positive to the right; None where nothing leans.
+    """How a family runs at a place: ``tilt_deg`` with its standard deviation, None where that is not known.
+    ``lean_deg``: of uprights, from plumb, positive to the right; None where nothing leans.
     """
 
     form: str | None
@@ -74,7 +74,12 @@ def probe_view(posterior: Posterior, camera: CameraReading | None, at: Point) ->
         tilts[k, :count] = wrap_tilt(np.degrees(np.arctan2(-way[:, 1], way[:, 0])))
         variances[k, :count] = np.einsum("mf,fg,mg->m", turn[:, free], covariance, turn[:, free])
         tilts[k, count], axis_here = level_circle(camera_matrix(place), *here)
-        slope = np.array([(level_circle(camera_matrix(moved), *here)[0] - tilts[k, count]) / STEP for moved in place + STEP * np.eye(len(place))[free]])
+        slope = np.array(
+            [
+                (level_circle(camera_matrix(moved), *here)[0] - tilts[k, count]) / STEP
+                for moved in place + STEP * np.eye(len(place))[free]
+            ]
+        )
         slope[free >= FIRST_BEARING] = 0.0  # which way a form is turned says nothing of a level rim
         variances[k, count] = slope @ covariance @ slope
         axis = axis_here if weight[k] == weight.max() else axis
@@ -82,7 +87,10 @@ def probe_view(posterior: Posterior, camera: CameraReading | None, at: Point) ->
     away = tilts - reference
     away[:, :count] = tilt_difference(tilts[:, :count], reference[:count])
     middle = reference + weight @ away
-    sd = half_widths(away, np.sqrt(np.maximum(variances, 0.0)), np.repeat(weight[:, None], count + 1, axis=1)) / DEVIATIONS_OF_95
+    sd = (
+        half_widths(away, np.sqrt(np.maximum(variances, 0.0)), np.repeat(weight[:, None], count + 1, axis=1))
+        / DEVIATIONS_OF_95
+    )
     runs = [
         running(*key, float(wrap_tilt(tilt)), float(spread))
         for key, tilt, spread in zip(evidence.slot_keys, middle, sd, strict=False)
@@ -104,10 +112,20 @@ def probe_points(points: list[VanishingPoint], at: Point) -> Probe:
             runs.append(running(v.form, v.family, v.slope, v.direction_deg, None))
         elif v.x_px is not None and v.y_px is not None:
             away = math.dist(at, (v.x_px, v.y_px))
-            runs.append(running(v.form, v.family, v.slope, float(tilt_deg(at, (v.x_px, v.y_px))), math.degrees(math.atan2(v.sd_px or 0.0, away))))
+            runs.append(
+                running(
+                    v.form,
+                    v.family,
+                    v.slope,
+                    float(tilt_deg(at, (v.x_px, v.y_px))),
+                    math.degrees(math.atan2(v.sd_px or 0.0, away)),
+                )
+            )
     return Probe(tuple(r for r in runs if (r.sd_deg or 0.0) <= BLIND_SD_DEG), None)
 
 
 def probe_straight(points: list[VanishingPoint], at: Point) -> Probe:
     """As ``probe_points``, looking straight up or down: nothing leans, and level rims are full circles everywhere."""
-    return Probe(tuple(replace(run, lean_deg=None) for run in probe_points(points, at).runs), RimThere(90.0, None, 90.0))
+    return Probe(
+        tuple(replace(run, lean_deg=None) for run in probe_points(points, at).runs), RimThere(90.0, None, 90.0)
+    )

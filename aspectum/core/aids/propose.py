@@ -25,7 +25,9 @@ OVER_EACH_OTHER = 0.5  # of the shorter one's width, from which two edges stand 
 
 @dataclass(frozen=True)
 class Found:
-    """What was found in a picture that nobody has laid: edges with their families, and eye level at its left and right side (px)."""
+    """What was found in a picture that nobody has laid: edges with their families, and eye level at its left and right
+    side (px).
+    """
 
     edges: Sequence[Edge] = ()
     eye_level_px: tuple[float, float] | None = None
@@ -50,12 +52,14 @@ def first_guess(perspective: Perspective, edges: list[Edge]) -> FirstGuess:
     return FirstGuess(PLUMB_DEG, Family.UPRIGHT, Family.DEPTH if frontal else Family.RIGHT)
 
 
-def propose_family(setup: Setup, edges: list[Edge], form: str, p: Point, q: Point, shown: Found | None = None) -> Family:
+def propose_family(
+    setup: Setup, edges: list[Edge], form: str, p: Point, q: Point, shown: Found | None = None
+) -> Family:
     """The likeliest family of an edge from ``p`` to ``q`` on ``form``; ``shown``: what was found in the whole picture.
 
-    Near plumb: upright. Else the family of an edge that runs alike along the same wall; else the one of the form whose vanishing point it heads for; else the
-    one of the edge that was found there. Failing that, by the quick rule: below eye level what climbs to the right runs back to the right, above it the
-    other way round.
+    Near plumb: upright. Else the family of an edge that runs alike along the same wall; else the one of the form whose
+    vanishing point it heads for; else the one of the edge that was found there. Failing that, by the quick rule: below
+    eye level what climbs to the right runs back to the right, above it the other way round.
     """
     shown = shown or NOTHING_FOUND
     tilt = float(tilt_deg(p, q))
@@ -66,8 +70,12 @@ def propose_family(setup: Setup, edges: list[Edge], form: str, p: Point, q: Poin
         return Family.UPRIGHT
     mine = {e.family for e in edges if e.form == form}
     frontal = bool(mine & {Family.DEPTH, Family.ACROSS}) or setup.perspective is Perspective.ONE_POINT
-    given = None if shown.eye_level_px is None else float(np.interp(middle[0], [0.0, setup.width_px], shown.eye_level_px))
-    level = Level(between_edges(edges, float(setup.centre[1]) if given is None else given), None if given is None else 0.0)
+    given = (
+        None if shown.eye_level_px is None else float(np.interp(middle[0], [0.0, setup.width_px], shown.eye_level_px))
+    )
+    level = Level(
+        between_edges(edges, float(setup.centre[1]) if given is None else given), None if given is None else 0.0
+    )
     gaps: dict[Family, float] = {}
     if len(edges) >= 3 and setup.perspective is not Perspective.PARALLEL:
         solved, gaps = heading_for(setup, edges, form, tilt, middle)
@@ -96,7 +104,9 @@ class Level:
     sd_px: float | None
 
     def tells(self, tilt_deg: float, y_px: float, high_px: float) -> bool:
-        """Whether an edge is so clearly above or below it, and so clearly not level, that the side it climbs to says which way it runs."""
+        """Whether an edge is so clearly above or below it, and so clearly not level, that the side it climbs to says
+        which way it runs.
+        """
         clear = abs(tilt_deg) > FLAT_DEG / 2 and self.sd_px is not None
         return clear and abs(y_px - self.y_px) > CLEAR_OF_LEVEL * high_px + 2.0 * (self.sd_px or 0.0)
 
@@ -106,8 +116,12 @@ def climbing(tilt_deg: float, y_px: float, level_y_px: float) -> Family:
     return Family.RIGHT if (tilt_deg > 0) == (y_px > level_y_px) else Family.LEFT
 
 
-def heading_for(setup: Setup, edges: list[Edge], form: str, tilt: float, middle: Floats) -> tuple[Level | None, dict[Family, float]]:
-    """Eye level by the edges that are laid, and by how much an edge through ``middle`` misses the vanishing point of each family of its form (degrees)."""
+def heading_for(
+    setup: Setup, edges: list[Edge], form: str, tilt: float, middle: Floats
+) -> tuple[Level | None, dict[Family, float]]:
+    """Eye level by the edges that are laid, and by how much an edge through ``middle`` misses the vanishing point of
+    each family of its form (degrees).
+    """
     found = Posterior.beside(find_view(setup, tuple(edges))[0])
     eye_level, _ = read_eye_level(found, None)
     height = eye_level.height_at(float(middle[0]), setup.width_px)
@@ -122,8 +136,9 @@ def heading_for(setup: Setup, edges: list[Edge], form: str, tilt: float, middle:
 
 
 def along_wall(fellows: list[Edge], p: Point, q: Point) -> Family | None:
-    """The family of the edge that a new one stands over, or under, and runs alike: parapet and cornice, sill and plinth. Walls that face the eye stand beside
-    each other at their corner and not over each other, and a lid's far edge rises where the near one falls.
+    """The family of the edge that a new one stands over, or under, and runs alike: parapet and cornice, sill and
+    plinth. Walls that face the eye stand beside each other at their corner and not over each other, and a lid's far
+    edge rises where the near one falls.
     """
     tilt, best, found = float(tilt_deg(p, q)), ALIKE_DEG, None
     low, high = sorted((p[0], q[0]))
@@ -140,7 +155,9 @@ def along_wall(fellows: list[Edge], p: Point, q: Point) -> Family | None:
 
 
 def between_edges(edges: list[Edge], guess_y: float) -> float:
-    """A height of eye level (px) that is above what climbs as it goes back and below what falls, as near to ``guess_y`` as that leaves it."""
+    """A height of eye level (px) that is above what climbs as it goes back and below what falls, as near to ``guess_y``
+    as that leaves it.
+    """
     low, high = -np.inf, np.inf
     for edge in edges:
         tilt = float(tilt_deg(edge.p, edge.q))

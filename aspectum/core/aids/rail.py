@@ -14,7 +14,9 @@ from aspectum.core.view.camera import camera_matrix, level_circle
 STEPS = (20, 10, 5, 2, 1, 0.5, 0.25, 0.1, 0.05, 0.02)
 
 
-def rim_degree_deg(x_px: float, y_px: float, focal_px: float, pitch_deg: float, roll_deg: float, centre_px: tuple[float, float]) -> float:
+def rim_degree_deg(
+    x_px: float, y_px: float, focal_px: float, pitch_deg: float, roll_deg: float, centre_px: tuple[float, float]
+) -> float:
     """Ellipse degree (0-90) of a small level circle whose centre is drawn at (x, y), by ``level_circle``."""
     params = np.array([math.log(focal_px), math.radians(pitch_deg), math.radians(roll_deg), 0.0, 0.0])
     degree, _ = level_circle(camera_matrix(params), x_px - centre_px[0], y_px - centre_px[1])

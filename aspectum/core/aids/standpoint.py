@@ -11,7 +11,8 @@ from enum import StrEnum
 from aspectum.core.findings import EyeLevel, VanishingPoint
 from aspectum.core.sightings import Edge, Family, Looking, Setup
 
-# shares of the height from the top between which eye level makes a normal view: a level photograph has it at one half, a drawing puts it at about a third
+# shares of the height from the top between which eye level makes a normal view: a level photograph has it at one half,
+# a drawing puts it at about a third
 NORMAL_FROM, NORMAL_TO, DRAWN_TO = 0.2, 0.62, 0.5
 CLEAR_SHARE = 0.01  # of the picture's height that a form must clear eye level by to lie above or below it
 
@@ -55,7 +56,9 @@ class Standing:
 
 
 def view_kind(setup: Setup, eye_level: EyeLevel, drawn: bool = False) -> ViewKind | None:
-    """The kind of view of a photograph, or of what is ``drawn`` on a sheet of paper; None while eye level is not fixed."""
+    """The kind of view of a photograph, or of what is ``drawn`` on a sheet of paper; None while eye level
+    is not fixed.
+    """
     if setup.looking is not Looking.AHEAD:
         return ViewKind.STRAIGHT_UP if setup.looking is Looking.UP else ViewKind.STRAIGHT_DOWN
     middle = eye_level.middle_y_px
@@ -65,7 +68,9 @@ def view_kind(setup: Setup, eye_level: EyeLevel, drawn: bool = False) -> ViewKin
 
 
 def view_by_share(share: float, drawn: bool) -> ViewKind:
-    """The kind of view where eye level lies at ``share`` of the height from the top, below it beyond 1: in a photograph, or ``drawn``."""
+    """The kind of view where eye level lies at ``share`` of the height from the top, below it beyond 1: in a
+    photograph, or ``drawn``.
+    """
     lowest = DRAWN_TO if drawn else NORMAL_TO
     return ViewKind.BIRDS_EYE if share < NORMAL_FROM else ViewKind.NORMAL if share <= lowest else ViewKind.WORMS_EYE
 
@@ -83,6 +88,12 @@ def standings(setup: Setup, edges: list[Edge], eye_level: EyeLevel, points: list
         depth = next((v for v in points if v.form == form and v.family is Family.DEPTH and v.x_px is not None), None)
         beside = None
         if depth is not None and depth.x_px is not None:
-            beside = Beside.RIGHT_OF if min(x for x, _ in ends) > depth.x_px else Beside.LEFT_OF if max(x for x, _ in ends) < depth.x_px else Beside.ASTRIDE
+            beside = (
+                Beside.RIGHT_OF
+                if min(x for x, _ in ends) > depth.x_px
+                else Beside.LEFT_OF
+                if max(x for x, _ in ends) < depth.x_px
+                else Beside.ASTRIDE
+            )
         found.append(Standing(form, lies, beside))
     return found

@@ -1,1 +1,3 @@
-"""The student's drawing: paired with its subject, compared, and its errors traced to their few causes (handbook section 6)."""
+"""The student's drawing: paired with its subject, compared, and its errors traced to their few causes (handbook section
+6).
+"""

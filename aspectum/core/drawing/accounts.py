@@ -1,7 +1,9 @@
-"""What a drawing's errors come to, each counted once: every cause that was fitted, and every number by what the causes leave of it.
+"""What a drawing's errors come to, each counted once: every cause that was fitted, and every number by what the causes
+leave of it.
 
-A cause moves many numbers. Taken as they are drawn, one eye level set too high would be as many errors of edges as the form has edges, and each of them would
-hide how well that edge was run to where the student had put eye level. So the cause counts once, by its own size, and the numbers by what is left over it.
+A cause moves many numbers. Taken as they are drawn, one eye level set too high would be as many errors of edges as the
+form has edges, and each of them would hide how well that edge was run to where the student had put eye level. So the
+cause counts once, by its own size, and the numbers by what is left over it.
 """
 
 from __future__ import annotations
@@ -24,9 +26,10 @@ SHARES = (CauseKind.STRETCH, CauseKind.SIZE, CauseKind.DEPTH)
 
 @dataclass(frozen=True)
 class Account:
-    """One cause of several numbers. ``error``: near uprights by which eye level stands too high, or a vanishing point draws its lines in too much, degrees to
-    the right of a lean, degrees too round of rims, or a share of a length; ``sd``: its standard deviation, in the same; ``due_deg``: what the rims should
-    open to in the mean; ``way``: which way a form is stretched; ``numbers``: what it moves, the most moved first, as a sighting and what is read of it;
+    """One cause of several numbers. ``error``: near uprights by which eye level stands too high, or a vanishing point
+    draws its lines in too much, degrees to the right of a lean, degrees too round of rims, or a share of a length;
+    ``sd``: its standard deviation, in the same; ``due_deg``: what the rims should open to in the mean; ``way``: which
+    way a form is stretched; ``numbers``: what it moves, the most moved first, as a sighting and what is read of it;
     ``most``: what it does to the first of them, degrees or a share.
     """
 
@@ -43,8 +46,8 @@ class Account:
 
 
 def accounted(compared: Compared) -> tuple[list[Account], dict[int, float]]:
-    """The causes of several numbers, and by place the error that all causes leave of each number: degrees, or a share of a length. What is off by itself
-    keeps its error whole.
+    """The causes of several numbers, and by place the error that all causes leave of each number: degrees, or a share
+    of a length. What is off by itself keeps its error whole.
     """
     readings, explained = compared.readings, compared.explained
     if not readings.of:
@@ -57,7 +60,9 @@ def accounted(compared: Compared) -> tuple[list[Account], dict[int, float]]:
     for cause in alone:
         left[cause.of.on[0]] += cause.value
     errors = np.where(readings.long > 0, np.expm1(left), left)
-    return [account(compared, cause) for cause in explained.counted if len(cause.of.on) != 1], dict(enumerate(errors.tolist()))
+    return [account(compared, cause) for cause in explained.counted if len(cause.of.on) != 1], dict(
+        enumerate(errors.tolist())
+    )
 
 
 def unit_lengths(compared: Compared) -> list[int]:

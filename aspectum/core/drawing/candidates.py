@@ -1,4 +1,6 @@
-"""Everything that could be wrong with a drawing: the kinds of causes, and the candidates that a drawing and its subject offer."""
+"""Everything that could be wrong with a drawing: the kinds of causes, and the candidates that a drawing and its subject
+offer.
+"""
 
 from __future__ import annotations
 
@@ -91,10 +93,18 @@ def rims_opened(closed: Closed, readings: Readings) -> list[Candidate]:
 
 
 def turned_across(readings: Readings) -> list[Candidate]:
-    """Edges across, of one form or of every form, that are turned together out of true with the front: they have no vanishing point to move."""
+    """Edges across, of one form or of every form, that are turned together out of true with the front: they have no
+    vanishing point to move.
+    """
     by_form: dict[str, list[int]] = {}
     for n, reading in enumerate(readings.of):
-        if reading.what is What.TILT and reading.family is Family.ACROSS and reading.form is not None and not reading.given and not reading.of_rim:
+        if (
+            reading.what is What.TILT
+            and reading.family is Family.ACROSS
+            and reading.form is not None
+            and not reading.given
+            and not reading.of_rim
+        ):
             by_form.setdefault(reading.form, []).append(n)
     groups: list[tuple[str | None, list[int]]] = [*by_form.items()]
     if len(by_form) > 1:
@@ -114,16 +124,24 @@ def turned_across(readings: Readings) -> list[Candidate]:
 
 
 def beside_of(readings: Readings, by: Floats) -> tuple[tuple[int, float], ...]:
-    """What moves corners by so much (mm, one for each line between two of them), as numbers beside a candidate's own."""
+    """What moves corners by so much (mm, one for each line between two of them), as numbers beside a
+    candidate's own.
+    """
     places = [m for m, r in enumerate(readings.of) if r.what is What.SHIFT]
     return tuple((m, float(v)) for m, v in zip(places, by, strict=True) if abs(v) > SMALL)
 
 
 def sorted_rims(readings: Readings, form: str | None, sorts: dict[Which, list[int]]) -> list[Candidate]:
-    """A candidate for each sort of rims, without those that are printed; where only one sort is the hand's own, all of them are no other."""
+    """A candidate for each sort of rims, without those that are printed; where only one sort is the hand's own, all of
+    them are no other.
+    """
     drawn = {which: tuple(sorted(n for n in on if not readings.of[n].given)) for which, on in sorts.items()}
     named = {on for which, on in drawn.items() if which is not Which.ALL}
-    return [Candidate(CauseKind.RIM, form, None, which=which, on=on) for which, on in drawn.items() if on and not (which is Which.ALL and on in named)]
+    return [
+        Candidate(CauseKind.RIM, form, None, which=which, on=on)
+        for which, on in drawn.items()
+        if on and not (which is Which.ALL and on in named)
+    ]
 
 
 def strays(readings: Readings, n: int) -> list[Candidate]:

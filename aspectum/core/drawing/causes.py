@@ -1,10 +1,11 @@
 """The few causes behind a drawing's many errors (handbook section 6).
 
-Every candidate moves a closed drawing (``closed``) or one number alone; all numbers are fitted together, each weighed by the hand's error
-for a line of that length, the drawing's scale free. A cause must lower the chi-square by more than it costs: the Bayesian information
-criterion (Schwarz, Annals of Statistics 6, 1978) with, since there are many to choose from, twice the log of how many of its kind were
-tried (the extended criterion of Chen & Chen, Biometrika 95, 2008). Sets are built from single causes and from pairs, refitted together
-and improved by adding, dropping and exchanging, because one cause can look like another until a third is out of the way.
+Every candidate moves a closed drawing (``closed``) or one number alone; all numbers are fitted together, each weighed
+by the hand's error for a line of that length, the drawing's scale free. A cause must lower the chi-square by more than
+it costs: the Bayesian information criterion (Schwarz, Annals of Statistics 6, 1978) with, since there are many to
+choose from, twice the log of how many of its kind were tried (the extended criterion of Chen & Chen, Biometrika 95,
+2008). Sets are built from single causes and from pairs, refitted together and improved by adding, dropping and
+exchanging, because one cause can look like another until a third is out of the way.
 """
 
 from __future__ import annotations
@@ -24,7 +25,8 @@ from aspectum.core.sightings import Family
 MOST_FITTED = 4  # causes at once; beyond that a drawing is to be begun anew
 MOST_TOLD = 3  # a fourth is more than anybody mends at one sitting; common practice
 KEEP = 1.0  # dearer than the criterion asks, so that a drawing with wobble alone is left in peace: by simulation
-STRAY = 4.8  # and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
+# and of lines alone, of which each must stand out from all others by chance as good as never, however few they are
+STRAY = 4.8
 PARTIAL = 1.5  # dearer still: one form's stretch, where the whole's or its size says the same
 STARTS = 12  # sets that are fitted in full
 STEPS = 4  # of Gauss and Newton: what the knobs do to a drawing is nearly linear
@@ -40,9 +42,9 @@ ROUGHEST = 3.0  # times the hand's error, at most, that a drawing is taken to be
 
 @dataclass(frozen=True)
 class Cause:
-    """A cause that was found. ``value``: in its knob's units, or degrees or the log of a length; ``sd``: its standard deviation;
-    ``explains``: its share of the weighted squared differences; ``concerns``: numbers that it moves, the most moved first;
-    ``effect`` (N,): what it does to every number.
+    """A cause that was found. ``value``: in its knob's units, or degrees or the log of a length; ``sd``: its standard
+    deviation; ``explains``: its share of the weighted squared differences; ``concerns``: numbers that it moves, the
+    most moved first; ``effect`` (N,): what it does to every number.
     """
 
     of: Candidate
@@ -55,9 +57,10 @@ class Cause:
 
 @dataclass(frozen=True)
 class Explained:
-    """The causes that are told, most explanatory first; ``counted``: all that was fitted, told or not; ``fitted``: what those are of, with ``values``, and
-    the log of the drawing's ``scale`` (mm a pixel); ``rough``: times the hand's error that the drawing is drawn with; ``levels``:
-    where eye level and every vanishing point stand, beside the causes; ``left`` (N,): what remains, weighed.
+    """The causes that are told, most explanatory first; ``counted``: all that was fitted, told or not; ``fitted``: what
+    those are of, with ``values``, and the log of the drawing's ``scale`` (mm a pixel); ``rough``: times the hand's
+    error that the drawing is drawn with; ``levels``: where eye level and every vanishing point stand, beside the
+    causes; ``left`` (N,): what remains, weighed.
     """
 
     causes: list[Cause]
@@ -73,7 +76,9 @@ class Explained:
 
 @dataclass(frozen=True)
 class Level:
-    """Where eye level (``family`` None), or a vanishing point, stands in a drawing against the subject, in its knob's unit."""
+    """Where eye level (``family`` None), or a vanishing point, stands in a drawing against the subject, in its knob's
+    unit.
+    """
 
     form: str | None
     family: Family | None
@@ -83,7 +88,9 @@ class Level:
 
 @dataclass(frozen=True)
 class Rival:
-    """What would explain a drawing about as well in place of the told cause at ``place``; ``tell_by``: the number that the two put farthest apart."""
+    """What would explain a drawing about as well in place of the told cause at ``place``; ``tell_by``: the number that
+    the two put farthest apart.
+    """
 
     place: int
     of: Candidate
@@ -114,7 +121,9 @@ class Fit:
         return base + KEEP + partial + 2.0 * math.log(max(whole, 1))
 
     def effect(self, chosen: list[int], values: Floats) -> Floats:
-        """Difference (N,) of the drawing from what it would be with ``chosen`` wrong by ``values``, its scale not yet taken out."""
+        """Difference (N,) of the drawing from what it would be with ``chosen`` wrong by ``values``, its scale not yet
+        taken out.
+        """
         knobs = [(self.every[k].knob, v) for k, v in zip(chosen, values, strict=True)]
         turned = [(knob, v) for knob, v in knobs if knob is not None]
         left = self.turned([k for k, _ in turned], [float(v) for _, v in turned]).copy()
@@ -125,14 +134,16 @@ class Fit:
         return left
 
     def turned(self, knobs: list[Knob], values: list[float]) -> Floats:
-        """The drawing against the subject drawn with ``knobs`` turned; what is printed turns with none. Asked for again and again with one of them
-        stepped: kept.
+        """The drawing against the subject drawn with ``knobs`` turned; what is printed turns with none. Asked for again
+        and again with one of them stepped: kept.
         """
         if not knobs:
             return self.still
         key = tuple(knobs), tuple(values)
         if key not in self.seen:
-            self.seen[key] = np.where(self.readings.given, self.still, self.readings.beyond(self.closed.draw(knobs, np.array(values))))
+            self.seen[key] = np.where(
+                self.readings.given, self.still, self.readings.beyond(self.closed.draw(knobs, np.array(values)))
+            )
         return self.seen[key]
 
     def slopes(self, chosen: list[int], values: Floats, of: list[int]) -> Floats:
@@ -165,8 +176,12 @@ class Fit:
         return float((weight * left).sum() / weight.sum()) if weight.any() else 0.0
 
     def scattered(self, chosen: list[int]) -> Flags:
-        """Numbers (N,) that say how the hand scatters: all but what is printed, where lines meet, and what a chosen stray takes up whole."""
-        scattered = np.array([reading.what is not What.SHIFT and not reading.given for reading in self.readings.of], bool)
+        """Numbers (N,) that say how the hand scatters: all but what is printed, where lines meet, and what a chosen
+        stray takes up whole.
+        """
+        scattered = np.array(
+            [reading.what is not What.SHIFT and not reading.given for reading in self.readings.of], bool
+        )
         for k in chosen:
             if self.every[k].knob is None:
                 scattered[list(self.every[k].on)] = False
@@ -180,7 +195,9 @@ class Fit:
 
         def long(of: list[int], at: Floats) -> float:
             knobs = [(self.every[k].knob, v) for k, v in zip(of, at, strict=True)]
-            p, q = self.closed.draw([k for k, _ in knobs if k is not None], np.array([v for k, v in knobs if k is not None])).points[list(unit)]
+            p, q = self.closed.draw(
+                [k for k, _ in knobs if k is not None], np.array([v for k, v in knobs if k is not None])
+            ).points[list(unit)]
             return math.log(max(math.dist(p, q), 1e-9))
 
         return long(chosen, values) - long(without, some)
@@ -265,11 +282,19 @@ class Fit:
         single = np.zeros(count)
         single[usable] = slope[usable] ** 2 / size[usable]
         sets += [(float(single[k] - self.cost[k]), (int(k),)) for k in usable]
-        a, b = (np.array(part, np.intp) for part in zip(*combinations(usable.tolist(), 2), strict=True)) if len(usable) > 1 else (np.zeros(0, np.intp),) * 2
+        a, b = (
+            (np.array(part, np.intp) for part in zip(*combinations(usable.tolist(), 2), strict=True))
+            if len(usable) > 1
+            else (np.zeros(0, np.intp),) * 2
+        )
         det = size[a] * size[b] - gram[a, b] ** 2
         clear = det > 1e-3 * size[a] * size[b]
         a, b, det = a[clear], b[clear], det[clear]
-        gain = (slope[a] ** 2 * size[b] + slope[b] ** 2 * size[a] - 2.0 * slope[a] * slope[b] * gram[a, b]) / det - self.cost[a] - self.cost[b]
+        gain = (
+            (slope[a] ** 2 * size[b] + slope[b] ** 2 * size[a] - 2.0 * slope[a] * slope[b] * gram[a, b]) / det
+            - self.cost[a]
+            - self.cost[b]
+        )
         order = np.argsort(-gain)[: 4 * STARTS]
         sets += [(float(gain[n]), (int(a[n]), int(b[n]))) for n in order]
         sets.sort(key=lambda s: -s[0])
@@ -311,7 +336,9 @@ def explain(closed: Closed, readings: Readings) -> Explained:
     chosen, values, chi2, ranked = fit.best()
     cost, rough = fit.cost, 1.0
     for _ in range(ROUNDS):
-        rougher = roughness(fit.left(chosen, values)[fit.scattered(chosen)], sum(fit.every[k].knob is not None for k in chosen))
+        rougher = roughness(
+            fit.left(chosen, values)[fit.scattered(chosen)], sum(fit.every[k].knob is not None for k in chosen)
+        )
         if rougher <= rough * 1.02:
             break
         # a rougher hand than was taken for: the same search, with every cause dearer
@@ -331,7 +358,9 @@ def explain(closed: Closed, readings: Readings) -> Explained:
         counted.append(Cause(fit.every[k], float(values[n]), sd, explains, tuple(concerns.tolist()), effect))
     counted.sort(key=lambda cause: -cause.explains)
     # what turns its lines by less than the tolerance is nothing to act on
-    told = [cause for cause in counted if np.median(np.abs(cause.effect / readings.allowed)[list(cause.concerns)]) > 1.0]
+    told = [
+        cause for cause in counted if np.median(np.abs(cause.effect / readings.allowed)[list(cause.concerns)]) > 1.0
+    ]
     left = fit.effect(chosen, values)
     return Explained(
         told[:MOST_TOLD],
@@ -351,7 +380,9 @@ def levels_of(fit: Fit, chosen: list[int], values: Floats) -> list[Level]:
     found = []
     left = fit.left(chosen, values)
     for k, candidate in enumerate(fit.every):
-        if candidate.kind is not CauseKind.EYE_LEVEL and not (candidate.kind is CauseKind.VANISHING_POINT and candidate.form is not None):
+        if candidate.kind is not CauseKind.EYE_LEVEL and not (
+            candidate.kind is CauseKind.VANISHING_POINT and candidate.form is not None
+        ):
             continue
         together = chosen if k in chosen else [*chosen, k]
         start = values if k in chosen else np.append(values, 0.0)
@@ -371,14 +402,18 @@ def covariance(fit: Fit, chosen: list[int], values: Floats) -> Floats:
 
 
 def roughness(left: Floats, causes: int) -> float:
-    """Times the hand's own error that the middle half of the differences show (1 to ``ROUGHEST``): strays do not count."""
+    """Times the hand's own error that the middle half of the differences show (1 to ``ROUGHEST``): strays
+    do not count.
+    """
     spread = float(np.median(np.abs(left))) / 0.6745 * math.sqrt(len(left) / max(len(left) - causes - 1, 1))
     # a few numbers scatter by chance: only what they cannot scatter to is a rough hand
     slack = 1.0 + 1.8 / math.sqrt(max(len(left), 1))
     return float(np.clip(spread / slack, 1.0, ROUGHEST))
 
 
-def rivals(fit: Fit, chosen: list[int], values: Floats, ranked: list[tuple[float, tuple[int, ...]]], told: list[Cause]) -> list[Rival]:
+def rivals(
+    fit: Fit, chosen: list[int], values: Floats, ranked: list[tuple[float, tuple[int, ...]]], told: list[Cause]
+) -> list[Rival]:
     """What could stand in a told cause's stead: sets as good as the best that differ in one cause."""
     best = min((score for score, of in ranked if of == tuple(chosen)), default=0.0)
     left = fit.left(chosen, values)
@@ -392,5 +427,10 @@ def rivals(fit: Fit, chosen: list[int], values: Floats, ranked: list[tuple[float
         if place is not None and place not in found:
             _, there = fit.solve(list(other))
             apart = np.abs(fit.left(list(other), there) - left)
-            found[place] = Rival(place, fit.every[k], float(there[other.index(k)]), int(np.argmax(apart)) if apart.max(initial=0.0) > TELLING else None)
+            found[place] = Rival(
+                place,
+                fit.every[k],
+                float(there[other.index(k)]),
+                int(np.argmax(apart)) if apart.max(initial=0.0) > TELLING else None,
+            )
     return list(found.values())

@@ -1,10 +1,12 @@
-"""The subject as a *closed* drawing that few things can move: eye level, vanishing points, lean, and how wide, tall and deep it is.
+"""The subject as a *closed* drawing that few things can move: eye level, vanishing points, lean, and how wide, tall and
+deep it is.
 
-Every corner of a form is drawn from its near upright: at a place (r, l, u) along right, left and up it falls at
-m + r R + l L + u U, where m is the foot of the near upright and R, L and U are the form's vanishing points as homogeneous points with
-a weight each. That is the picture of a box whatever the three points are: lines that ran together still do, so that a back corner stays
-where two lines meet. What a draughtsman gets wrong moves the points: the near upright stays, and each weight is chosen so that the far
-uprights keep their places across. (A projective frame; Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 2.)
+Every corner of a form is drawn from its near upright: at a place (r, l, u) along right, left and up it falls at m + r R
++ l L + u U, where m is the foot of the near upright and R, L and U are the form's vanishing points as homogeneous
+points with a weight each. That is the picture of a box whatever the three points are: lines that ran together still do,
+so that a back corner stays where two lines meet. What a draughtsman gets wrong moves the points: the near upright
+stays, and each weight is chosen so that the far uprights keep their places across. (A projective frame; Hartley &
+Zisserman, Multiple View Geometry, 2nd ed., ch. 2.)
 
 Lengths are pixels of the subject's picture, counted from m, in axes turned so that eye level runs level.
 """
@@ -49,10 +51,11 @@ class Way(StrEnum):
 class Knob:
     """One thing that moves the drawing, and whose. In units of its own:
 
-    ``EYE_LEVEL``: near uprights by which eye level stands too high. ``VANISHING_POINT``: by how much nearer ``family``'s point is: the
-    near upright over its distance, more; of a depth family, near uprights by which it stands nearer. ``LEAN``: radians to the right.
-    ``STRETCH``: log of how much too wide everything is, or ``form`` alone, across or up. ``SIZE``: log of how much too large ``form``
-    is. ``DEPTH``: log of how much too far the side along ``family`` runs.
+    ``EYE_LEVEL``: near uprights by which eye level stands too high. ``VANISHING_POINT``: by how much nearer
+    ``family``'s point is: the near upright over its distance, more; of a depth family, near uprights by which it stands
+    nearer. ``LEAN``: radians to the right. ``STRETCH``: log of how much too wide everything is, or ``form`` alone,
+    across or up. ``SIZE``: log of how much too large ``form`` is. ``DEPTH``: log of how much too far the side along
+    ``family`` runs.
     """
 
     move: Move
@@ -63,9 +66,10 @@ class Knob:
 
 @dataclass(frozen=True)
 class Part:
-    """Corners of one form that hang together. ``ends``: places among all points, ``at`` (n, 3): along right, left and up from the near
-    upright's foot, in its distances; ``frame`` (3, 3): the homogeneous points that those run to; ``level`` how far below the middle eye
-    level lies; ``run``: how far the form goes along right and left; ``kept``: for which of the two the far uprights keep their places.
+    """Corners of one form that hang together. ``ends``: places among all points, ``at`` (n, 3): along right, left and
+    up from the near upright's foot, in its distances; ``frame`` (3, 3): the homogeneous points that those run to;
+    ``level`` how far below the middle eye level lies; ``run``: how far the form goes along right and left; ``kept``:
+    for which of the two the far uprights keep their places.
     """
 
     form: str
@@ -82,8 +86,8 @@ class Part:
 
 @dataclass(frozen=True)
 class Ring:
-    """One rim's circle: ``centre`` (2,) where its centre is drawn, ``spans`` (2, 3) the homogeneous images of two radii, ``axes`` which of
-    its ``part``'s axes those run along.
+    """One rim's circle: ``centre`` (2,) where its centre is drawn, ``spans`` (2, 3) the homogeneous images of two
+    radii, ``axes`` which of its ``part``'s axes those run along.
     """
 
     id: str
@@ -96,7 +100,9 @@ class Ring:
 
 @dataclass(frozen=True)
 class Drawn:
-    """A closed drawing. ``points`` (P, 2): px; ``rims`` (R, 3): half major axis (px), degree and tilt of the minor axis (degrees)."""
+    """A closed drawing. ``points`` (P, 2): px; ``rims`` (R, 3): half major axis (px), degree and tilt of the minor axis
+    (degrees).
+    """
 
     points: Floats
     rims: Floats
@@ -104,8 +110,8 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Closed:
-    """The subject, ready to be drawn wrongly. ``unit_px``: its near upright; ``places``: of the ends of its sightings among the points,
-    and ``unit`` those of the near upright; ``form_of`` (P,): each point's form, by number, or -1.
+    """The subject, ready to be drawn wrongly. ``unit_px``: its near upright; ``places``: of the ends of its sightings
+    among the points, and ``unit`` those of the near upright; ``form_of`` (P,): each point's form, by number, or -1.
     """
 
     unit_px: float
@@ -141,7 +147,9 @@ class Closed:
             if several:
                 found += [Knob(Move.STRETCH, form, way=way) for way in Way]
             # of two forms the one with the near upright is the measure
-            if len(self.forms) > 2 or (several and (self.unit is None or form != self.forms[self.form_of[self.unit[0]]])):
+            if len(self.forms) > 2 or (
+                several and (self.unit is None or form != self.forms[self.form_of[self.unit[0]]])
+            ):
                 found.append(Knob(Move.SIZE, form))
         if self.uprights.any():
             found.append(Knob(Move.LEAN))
@@ -170,17 +178,25 @@ class Closed:
             points[own] = centre + (points[own] - centre) * wide[self.form_of[own]]
         if lean:
             self._lean_loose(points, lean)
-        rims = np.array([self._ring(ring, frames, eye, wide[self.forms.index(ring.form)]) for ring in self.rings]).reshape(-1, 3)
+        rims = np.array(
+            [self._ring(ring, frames, eye, wide[self.forms.index(ring.form)]) for ring in self.rings]
+        ).reshape(-1, 3)
         return Drawn(points, rims)
 
     def vanishing_point(self, form: str, family: Family, knobs: list[Knob], values: Floats) -> Point | None:
-        """Where a family of a form meets in the drawing with ``knobs`` turned by ``values``, px; None where nowhere, or not drawn."""
+        """Where a family of a form meets in the drawing with ``knobs`` turned by ``values``, px; None where nowhere, or
+        not drawn.
+        """
         turned = dict(zip(knobs, values.tolist(), strict=True))
-        part = next((p for p in self.parts if p.form == form and family in p.families and p.run[p.families.index(family)]), None)
+        part = next(
+            (p for p in self.parts if p.form == form and family in p.families and p.run[p.families.index(family)]), None
+        )
         if part is None:
             return None
         eye = -turned.get(Knob(Move.EYE_LEVEL), 0.0) * self.unit_px
-        x, y, w = moved_frame(part, turned, eye, turned.get(Knob(Move.LEAN), 0.0), self.unit_px)[part.families.index(family)]
+        x, y, w = moved_frame(part, turned, eye, turned.get(Knob(Move.LEAN), 0.0), self.unit_px)[
+            part.families.index(family)
+        ]
         if abs(w) * 1e4 * self.unit_px < math.hypot(x, y):
             return None
         n = self.forms.index(form)
@@ -211,7 +227,9 @@ class Closed:
 
 
 def through(point: Floats, ring: Ring, part: Part, span: Floats) -> Floats:
-    """A radius of a ring (3,), counted from its centre, that runs to ``point`` of its part's frame, as long on the paper as ``span``."""
+    """A radius of a ring (3,), counted from its centre, that runs to ``point`` of its part's frame, as long on the
+    paper as ``span``.
+    """
     run = from_place(point, ring.centre - part.middle)
     return np.asarray(run * (np.hypot(*span[:2]) / max(float(np.hypot(*run[:2])), 1e-12)), float)
 
@@ -250,8 +268,8 @@ def moved_frame(part: Part, turned: dict[Knob, float], eye: float, lean: float, 
 
 
 def level_point(point: Floats, level: float, near: float, deep: float, run: float) -> Floats:
-    """A level family's point (3,) brought to ``level`` (px below the near upright's foot) and nearer by ``near`` (1/px), the far upright at ``run``
-    keeping its place across, or standing ``deep`` times as far out.
+    """A level family's point (3,) brought to ``level`` (px below the near upright's foot) and nearer by ``near``
+    (1/px), the far upright at ``run`` keeping its place across, or standing ``deep`` times as far out.
     """
     far = run * point[0] / (1.0 + run * point[2])
     bend = point[2] / point[0] + near * math.copysign(1.0, far)
@@ -261,8 +279,8 @@ def level_point(point: Floats, level: float, near: float, deep: float, run: floa
 
 
 def depth_point(point: Floats, eye: float, near: float, deep: float, run: float) -> Floats:
-    """A depth family's point (3,) moved along eye level towards the near upright and down by ``eye`` (px), the far face as large as it
-    was, or ``deep`` times as far along the line.
+    """A depth family's point (3,) moved along eye level towards the near upright and down by ``eye`` (px), the far face
+    as large as it was, or ``deep`` times as far along the line.
     """
     aside = near * (1.0 if point[0] * point[2] > 0 else -1.0)
     moved = np.array([point[0] - aside * point[2], point[1] + eye * point[2], point[2]])

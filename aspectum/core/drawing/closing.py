@@ -1,4 +1,6 @@
-"""From the solved forms of a subject to the closed drawing: which corners hang together, and the frame that they are drawn in."""
+"""From the solved forms of a subject to the closed drawing: which corners hang together, and the frame that they are
+drawn in.
+"""
 
 from __future__ import annotations
 
@@ -19,9 +21,16 @@ from aspectum.core.view.camera import ROLL, camera_matrix, eye_level_height
 UNIT_NEAR = 8.0  # point errors within which an upright's ends are those of the unit
 
 
-def close(look: Look, edges: list[Edge], rims: list[Rim], pairs: Iterable[tuple[str, str, Point, Point]], unit: Length | None = None) -> Closed:
-    """The subject of ``look`` as a closed drawing. ``pairs``: id, form, and both ends of whatever else is drawn from point to point;
-    ``unit``: the length that is the unit, where one is marked: the upright that it lies on is the near upright, else the longest is.
+def close(
+    look: Look,
+    edges: list[Edge],
+    rims: list[Rim],
+    pairs: Iterable[tuple[str, str, Point, Point]],
+    unit: Length | None = None,
+) -> Closed:
+    """The subject of ``look`` as a closed drawing. ``pairs``: id, form, and both ends of whatever else is drawn from
+    point to point; ``unit``: the length that is the unit, where one is marked: the upright that it lies on is the near
+    upright, else the longest is.
     """
     solved = look.solved
     runs = [(e.id, e.form, e.p, e.q) for e in edges] + list(pairs)
@@ -51,10 +60,26 @@ def close(look: Look, edges: list[Edge], rims: list[Rim], pairs: Iterable[tuple[
         long = max((math.dist(p, q) for _, _, p, q in runs), default=look.setup.height_px / 3.0)
     else:
         long = math.dist(points[nearest[0]], points[nearest[1]])
-    centres = np.array([points[form_of == n].mean(axis=0) if (form_of == n).any() else np.zeros(2) for n in range(len(forms))]).reshape(-1, 2)
+    centres = np.array(
+        [points[form_of == n].mean(axis=0) if (form_of == n).any() else np.zeros(2) for n in range(len(forms))]
+    ).reshape(-1, 2)
     for part in parts:
         centres[forms.index(part.form)] = part.middle @ turn
-    return Closed(long, turn, parts, rings_of(look, rims, parts, turn), points, forms, form_of, centres, places, frozenset(cut), nearest, upright, fixed)
+    return Closed(
+        long,
+        turn,
+        parts,
+        rings_of(look, rims, parts, turn),
+        points,
+        forms,
+        form_of,
+        centres,
+        places,
+        frozenset(cut),
+        nearest,
+        upright,
+        fixed,
+    )
 
 
 def unit_upright(edges: list[Edge], unit: Length | None, sd_px: float) -> tuple[int, int] | None:
@@ -74,7 +99,9 @@ def unit_upright(edges: list[Edge], unit: Length | None, sd_px: float) -> tuple[
 Members = dict[tuple[int, int], list[tuple[int, Floats]]]
 
 
-def coordinates(solved: SolvedForms, edges: list[Edge], runs: list[tuple[str, str, Point, Point]], points: Floats) -> Members:
+def coordinates(
+    solved: SolvedForms, edges: list[Edge], runs: list[tuple[str, str, Point, Point]], points: Floats
+) -> Members:
     """Which points the solved forms place, by form and piece, with their places along right, left and up (3,)."""
     layout = solved.layout
     found: dict[int, tuple[int, int, Floats] | None] = {}
@@ -87,7 +114,11 @@ def coordinates(solved: SolvedForms, edges: list[Edge], runs: list[tuple[str, st
             if found[2 * k + tip] is None and form in layout.forms:
                 near = corner_at(solved, (float(points[2 * k + tip, 0]), float(points[2 * k + tip, 1])))
                 if near is not None and layout.ends[near].form == form:
-                    found[2 * k + tip] = int(layout.form[near]), int(layout.piece[layout.node[near, UP]]), solved.values[layout.node[near]]
+                    found[2 * k + tip] = (
+                        int(layout.form[near]),
+                        int(layout.piece[layout.node[near, UP]]),
+                        solved.values[layout.node[near]],
+                    )
     for k, edge in enumerate(edges):
         here, there = found[2 * k], found[2 * k + 1]
         if edge.family is Family.SLOPE and (here is None) is not (there is None):
@@ -100,12 +131,18 @@ def coordinates(solved: SolvedForms, edges: list[Edge], runs: list[tuple[str, st
         if where is not None:
             members.setdefault(where[:2], []).append((place, where[2]))
     # an edge is drawn by one part, or by none
-    whole = {place // 2 for place, where in found.items() if where is not None and (other := found.get(place ^ 1)) is not None and other[:2] == where[:2]}
+    whole = {
+        place // 2
+        for place, where in found.items()
+        if where is not None and (other := found.get(place ^ 1)) is not None and other[:2] == where[:2]
+    }
     return {key: kept for key, mine in members.items() if (kept := [m for m in mine if m[0] // 2 in whole])}
 
 
 def in_plane(solved: SolvedForms, edge: Edge, form: int, known: Floats, at: Floats) -> Floats:
-    """Place (3,) of a sloping edge's free end, drawn at ``at`` (px), in the upright plane through its other end ``known``."""
+    """Place (3,) of a sloping edge's free end, drawn at ``at`` (px), in the upright plane through its other end
+    ``known``.
+    """
     evidence, frame = solved.solution.evidence, solved.frames[0][form]
     slot = evidence.slots.offset[evidence.slot_keys.index(edge.slot)] if edge.slot in evidence.slot_keys else 0.0
     along = 0 if abs(slot) < 0.5 else 1
@@ -120,7 +157,9 @@ def in_plane(solved: SolvedForms, edge: Edge, form: int, known: Floats, at: Floa
     return place
 
 
-def part_of(solved: SolvedForms, piece: int, mine: list[tuple[int, Floats]], turn: Floats, edges: list[Edge]) -> Part | None:
+def part_of(
+    solved: SolvedForms, piece: int, mine: list[tuple[int, Floats]], turn: Floats, edges: list[Edge]
+) -> Part | None:
     """One part in picture axes turned level; None where a corner has no place before the eye."""
     evidence, layout = solved.solution.evidence, solved.layout
     ends, at = np.array([m[0] for m in mine], np.intp), np.array([m[1] for m in mine], float)
@@ -144,7 +183,10 @@ def part_of(solved: SolvedForms, piece: int, mine: list[tuple[int, Floats]], tur
     families = own_families(edges, name)
     sighted = [any(e.form == name and family in (e.family, e.plan) for e in edges) for family in families]
     run = (far_run(away, 0) if sighted[0] else 0.0, far_run(away, 1) if sighted[1] else 0.0)
-    kept = tuple(family in (Family.LEFT, Family.RIGHT) and abs(frame[axis, 0]) > 0.2 * abs(frame[axis, 1]) for axis, family in enumerate(families))
+    kept = tuple(
+        family in (Family.LEFT, Family.RIGHT) and abs(frame[axis, 0]) > 0.2 * abs(frame[axis, 1])
+        for axis, family in enumerate(families)
+    )
     upright = frame[UP] * (top - start)[UP] / weight
     pitched = abs(float(upright[2])) > 0.02
     return Part(name, ends, away, middle, frame, level, run, (kept[0], kept[1]), families, pitched)
@@ -173,7 +215,9 @@ def near_upright(ends: Ints, at: Floats, image: Floats, edges: list[Edge]) -> tu
 
 
 def far_run(at: Floats, axis: int) -> float:
-    """How far corners go along an axis, as they stand on the line from the near upright where any do; 0 where none go anywhere."""
+    """How far corners go along an axis, as they stand on the line from the near upright where any do; 0 where none go
+    anywhere.
+    """
     other = 1 - axis
     reach = np.abs(at[:, axis])
     largest = float(np.abs(at).max(initial=0.0))

@@ -23,7 +23,9 @@ AS_SOLVED = 0.7  # of a laid point's error: about what is left of it once the fo
 
 @dataclass(frozen=True)
 class Laid:
-    """All that is laid on one picture, a subject's or a drawing's; ``given``: ids of what is printed on the drawing's paper, so that nobody drew it."""
+    """All that is laid on one picture, a subject's or a drawing's; ``given``: ids of what is printed on the drawing's
+    paper, so that nobody drew it.
+    """
 
     setup: Setup
     edges: list[Edge]
@@ -34,8 +36,8 @@ class Laid:
 
 @dataclass(frozen=True)
 class Compared:
-    """A drawing against its subject. ``mm_per_px``: of the drawing's picture; ``subject_sd_px``: of a point of the subject as solved;
-    ``drawn_rims``: the drawing's rims with their ellipses.
+    """A drawing against its subject. ``mm_per_px``: of the drawing's picture; ``subject_sd_px``: of a point of the
+    subject as solved; ``drawn_rims``: the drawing's rims with their ellipses.
     """
 
     closed: Closed
@@ -46,15 +48,26 @@ class Compared:
     drawn_rims: list[tuple[Rim, Ellipse]]
 
 
-def compare(subject: Laid, drawing: Laid, mm_per_px: float, hand: Hand = FREEHAND_HAND, tolerances: Tolerances = FREEHAND) -> Compared:
+def compare(
+    subject: Laid, drawing: Laid, mm_per_px: float, hand: Hand = FREEHAND_HAND, tolerances: Tolerances = FREEHAND
+) -> Compared:
     """Compare what both have, by id, and explain it. Raises ``ValueError`` as ``check`` does."""
     seen = look(subject.setup, subject.edges, subject.rims, subject.measured)
     pairs, sd = paired(subject, drawing), AS_SOLVED * subject.setup.point_sd_px
     unit = next((m for m in subject.measured.lengths if m.unit), None)
     with np.errstate(all="ignore"):
-        closed = close(seen, [edge for _, edge in pairs.edges], [rim for _, rim in pairs.rims], joined(seen, pairs), unit)
+        closed = close(
+            seen, [edge for _, edge in pairs.edges], [rim for _, rim in pairs.rims], joined(seen, pairs), unit
+        )
         readings = read(pairs, closed, hand, mm_per_px, sd, tolerances, subject.given)
-        return Compared(closed, readings, explain(closed, readings), mm_per_px, sd, [(rim, drawn_ellipse(fit)) for (rim, fit), _ in pairs.rims])
+        return Compared(
+            closed,
+            readings,
+            explain(closed, readings),
+            mm_per_px,
+            sd,
+            [(rim, drawn_ellipse(fit)) for (rim, fit), _ in pairs.rims],
+        )
 
 
 def paired(subject: Laid, drawing: Laid) -> Pairs:
@@ -63,10 +76,19 @@ def paired(subject: Laid, drawing: Laid) -> Pairs:
     lengths, alignments = {m.id: m for m in subject.measured.lengths}, {a.id: a for a in subject.measured.alignments}
     return Pairs(
         [(e, edges[e.id]) for e in drawing.edges if e.id in edges and edges[e.id].family is e.family],
-        [((r, fit), rims[r.id]) for r, fit in fit_all(drawing.setup, [], drawing.rims) if r.id in rims and rims[r.id].plane is r.plane],
+        [
+            ((r, fit), rims[r.id])
+            for r, fit in fit_all(drawing.setup, [], drawing.rims)
+            if r.id in rims and rims[r.id].plane is r.plane
+        ],
         [(m, lengths[m.id]) for m in drawing.measured.lengths if m.id in lengths and lengths[m.id].along is m.along],
         [(a, alignments[a.id]) for a in drawing.measured.alignments if a.id in alignments],
-        [(id, part, due, sd) for id, (part, _) in parts(drawing).items() if (due_sd := parts(subject).get(id)) is not None for due, sd in [due_sd]],
+        [
+            (id, part, due, sd)
+            for id, (part, _) in parts(drawing).items()
+            if (due_sd := parts(subject).get(id)) is not None
+            for due, sd in [due_sd]
+        ],
     )
 
 
@@ -88,5 +110,7 @@ def joined(seen: Look, pairs: Pairs) -> list[tuple[str, str, Point, Point]]:
     for upper, p in level:
         for lower, q in level:
             if upper.id != lower.id and upper.form == lower.form:
-                found.append((between(upper.id, lower.id), upper.form, (float(p[0]), float(p[1])), (float(q[0]), float(q[1]))))
+                found.append(
+                    (between(upper.id, lower.id), upper.form, (float(p[0]), float(p[1])), (float(q[0]), float(q[1])))
+                )
     return found

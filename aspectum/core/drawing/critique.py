@@ -1,4 +1,6 @@
-"""A critique: every sighting of a drawing beside its subject's, the causes with what to do on the paper, and what holds."""
+"""A critique: every sighting of a drawing beside its subject's, the causes with what to do on the paper, and what
+holds.
+"""
 
 from __future__ import annotations
 
@@ -57,8 +59,8 @@ class Unit(StrEnum):
 
 @dataclass(frozen=True)
 class Difference:
-    """One number of a sighting, on the subject and on the drawing. Tilts in degrees, lengths and rims' widths in near uprights,
-    whose ``difference`` is a share; ``main``: what its sighting is sighted for.
+    """One number of a sighting, on the subject and on the drawing. Tilts in degrees, lengths and rims' widths in near
+    uprights, whose ``difference`` is a share; ``main``: what its sighting is sighted for.
     """
 
     sighting: str
@@ -73,9 +75,9 @@ class Difference:
 
 @dataclass(frozen=True)
 class ToldCause:
-    """A cause as it is told. ``size`` in ``unit``, never negative; ``of_what``: of a stray, what of it is off; ``instead``: what it cannot be told
-    from; ``lines``, ``rims``: the drawing with this cause mended, by sighting; ``meets``: where its families then meet, mm from the
-    sheet's top-left corner, by form and family.
+    """A cause as it is told. ``size`` in ``unit``, never negative; ``of_what``: of a stray, what of it is off;
+    ``instead``: what it cannot be told from; ``lines``, ``rims``: the drawing with this cause mended, by sighting;
+    ``meets``: where its families then meet, mm from the sheet's top-left corner, by form and family.
     """
 
     cause: CauseKind
@@ -119,11 +121,11 @@ class Hold:
 
 @dataclass(frozen=True)
 class Critique:
-    """All of it. ``laid_over``: scale and corner of the subject's picture over the drawing's;
-    ``ghosts``: where each line would run in the drawing's own scale (px of the drawing) and
-    how far its farther end lies from the drawn one (mm), with its rims; ``missing``: sightings of the
-    subject that are not on the drawing, ``extra`` those that only the drawing has; ``rough``: times the usual hand's error that the lines scatter.
-    ``differences`` are of what was drawn by hand: what is printed on the paper, and the near upright in lengths of itself, are none. ``accounts``: what
+    """All of it. ``laid_over``: scale and corner of the subject's picture over the drawing's; ``ghosts``: where each
+    line would run in the drawing's own scale (px of the drawing) and how far its farther end lies from the drawn one
+    (mm), with its rims; ``missing``: sightings of the subject that are not on the drawing, ``extra`` those that only
+    the drawing has; ``rough``: times the usual hand's error that the lines scatter. ``differences`` are of what was
+    drawn by hand: what is printed on the paper, and the near upright in lengths of itself, are none. ``accounts``: what
     every cause explains, counted once, and ``left_over``: the differences that all causes together leave.
     """
 
@@ -179,7 +181,9 @@ def ids(laid: Laid) -> list[str]:
 
 
 def differences_of(compared: Compared, drawing: Laid, tolerances: Tolerances) -> list[Difference]:
-    """Every reading of the hand's own beside its subject's; lengths in near uprights, by the drawing's scale where that is not drawn."""
+    """Every reading of the hand's own beside its subject's; lengths in near uprights, by the drawing's scale where that
+    is not drawn.
+    """
     readings, closed = compared.readings, compared.closed
     if not readings.of:
         return []
@@ -204,18 +208,30 @@ def differences_of(compared: Compared, drawing: Laid, tolerances: Tolerances) ->
             here, there = due, value
             over = value - due if reading.what is What.DEGREE else float(tilt_difference(value, due))
             decided = verdict(over, sd, float(readings.allowed[k]))
-        found.append(Difference(reading.sighting, reading.what, here, there, over, sd, decided, reading.what is mains[reading.sighting]))
+        found.append(
+            Difference(
+                reading.sighting, reading.what, here, there, over, sd, decided, reading.what is mains[reading.sighting]
+            )
+        )
     return found
 
 
 def told_of(compared: Compared) -> list[int]:
-    """Places of the readings that are told: all but what is printed, where lines meet, and the near upright measured by itself."""
+    """Places of the readings that are told: all but what is printed, where lines meet, and the near upright measured by
+    itself.
+    """
     by_itself = set() if unit_astray(compared) else set(unit_lengths(compared))
-    return [k for k, reading in enumerate(compared.readings.of) if reading.what is not What.SHIFT and not reading.given and k not in by_itself]
+    return [
+        k
+        for k, reading in enumerate(compared.readings.of)
+        if reading.what is not What.SHIFT and not reading.given and k not in by_itself
+    ]
 
 
 def unit_astray(compared: Compared) -> bool:
-    """Whether the near upright is itself drawn too long or too short, so that lengths are compared with all others instead."""
+    """Whether the near upright is itself drawn too long or too short, so that lengths are compared with all others
+    instead.
+    """
     return any(cause.of.on == (k,) for cause in compared.explained.counted for k in unit_lengths(compared))
 
 
@@ -238,7 +254,9 @@ def unit_scale(compared: Compared, unit: float) -> float:
 
 
 def reading_sd(compared: Compared, k: int, drawing: Laid) -> float:
-    """Standard deviation of a difference by the points laid on both pictures: degrees, or a share. A hand's wobble is the student's own."""
+    """Standard deviation of a difference by the points laid on both pictures: degrees, or a share. A hand's wobble is
+    the student's own.
+    """
     readings, closed = compared.readings, compared.closed
     reading = readings.of[k]
     if reading.what is What.PART:
@@ -282,7 +300,13 @@ def told(compared: Compared, cause: Cause, place: int, paper: Paper) -> ToldCaus
 def instead(rival: Rival, readings: Readings) -> Instead:
     """What a cause cannot be told from."""
     direction, _, _ = sized(rival.of, rival.value, readings.of, readings.value)
-    return Instead(rival.of.kind, rival.of.form, rival.of.family, direction, None if rival.tell_by is None else readings.of[rival.tell_by].sighting)
+    return Instead(
+        rival.of.kind,
+        rival.of.form,
+        rival.of.family,
+        direction,
+        None if rival.tell_by is None else readings.of[rival.tell_by].sighting,
+    )
 
 
 def sized(candidate: Candidate, value: float, of: list[Reading], values: Floats) -> tuple[Direction, float, Unit]:
@@ -330,17 +354,25 @@ def sized(candidate: Candidate, value: float, of: list[Reading], values: Floats)
 
 def holding(compared: Compared, differences: list[Difference]) -> list[Hold]:
     """What holds, the most lines first: sorts of readings of which none is off and none is behind a cause."""
-    blamed = {(compared.readings.of[k].sighting, compared.readings.of[k].what) for cause in compared.explained.causes for k in cause.concerns}
+    blamed = {
+        (compared.readings.of[k].sighting, compared.readings.of[k].what)
+        for cause in compared.explained.causes
+        for k in cause.concerns
+    }
     sorts: dict[tuple[What, str | None, Family | None], list[Difference]] = {}
     for k, difference in zip(told_of(compared), differences, strict=True):
         reading = compared.readings.of[k]
         family = Family.UPRIGHT if reading.upright else reading.family
         # uprights of all forms are one family, and so are lengths
         form = None if family is Family.UPRIGHT or reading.what in LENGTHS else reading.form
-        sorts.setdefault((reading.what, form, None if reading.what in (*LENGTHS, What.DEGREE) else family), []).append(difference)
+        sorts.setdefault((reading.what, form, None if reading.what in (*LENGTHS, What.DEGREE) else family), []).append(
+            difference
+        )
     found = []
     for (what, form, family), mine in sorts.items():
-        if len(mine) >= (1 if what is What.DEGREE else HELD_FROM) and all(d.verdict is Verdict.HOLDS and (d.sighting, d.what) not in blamed for d in mine):
+        if len(mine) >= (1 if what is What.DEGREE else HELD_FROM) and all(
+            d.verdict is Verdict.HOLDS and (d.sighting, d.what) not in blamed for d in mine
+        ):
             worst = max(mine, key=lambda d: abs(d.difference))
             found.append(Hold(what, form, family, tuple(dict.fromkeys(d.sighting for d in mine)), worst.difference))
     return sorted(found, key=lambda h: -len(h.sightings))

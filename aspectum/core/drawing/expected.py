@@ -28,8 +28,9 @@ class Expected:
 def expected_places(subject: Laid, drawing: Laid) -> Expected:
     """Places of what the subject has and the drawing lacks; empty until an edge, or a rim, of both is laid.
 
-    The subject is brought to the drawing's scale and place by what is laid; then each end is moved as the laid ends near it miss, the
-    nearest counting for most (Shepard, 1968), so that an end at a corner already drawn falls on that corner.
+    The subject is brought to the drawing's scale and place by what is laid; then each end is moved as the laid ends
+    near it miss, the nearest counting for most (Shepard, 1968), so that an end at a corner already drawn falls on that
+    corner.
     """
     pairs = laid_pairs(subject, drawing)
     if len(pairs) < 2:
@@ -50,18 +51,30 @@ def expected_places(subject: Laid, drawing: Laid) -> Expected:
     for rim in subject.rims:
         if rim.id not in have:
             seen = fit_rim(rim.points, subject.setup.point_sd_px, rim.ends, rim.near).ellipse
-            rims[rim.id] = Ellipse(point(moved(seen.centre_px)), seen.major_px * scale, seen.minor_px * scale, seen.axis_deg, seen.degree_deg)
+            rims[rim.id] = Ellipse(
+                point(moved(seen.centre_px)),
+                seen.major_px * scale,
+                seen.minor_px * scale,
+                seen.axis_deg,
+                seen.degree_deg,
+            )
     m = subject.measured
     points: dict[str, list[Point]] = {x.id: [x.p, x.q] for x in m.lengths}
     points |= {x.id: [x.p, x.q] for x in m.alignments}
     points |= {f.id: list(f.corners) for f in m.faces} | {d.id: [d.point] for d in m.divisions}
     n = drawing.measured
-    have = {x.id for x in n.lengths} | {x.id for x in n.alignments} | {f.id for f in n.faces} | {d.id for d in n.divisions}
-    return Expected(edges, rims, {id: [point(moved(at)) for at in mine] for id, mine in points.items() if id not in have})
+    have = (
+        {x.id for x in n.lengths} | {x.id for x in n.alignments} | {f.id for f in n.faces} | {d.id for d in n.divisions}
+    )
+    return Expected(
+        edges, rims, {id: [point(moved(at)) for at in mine] for id, mine in points.items() if id not in have}
+    )
 
 
 def everything_of(subject: Laid) -> Expected:
-    """Its edges and rims where the subject itself has them, px of its picture: what a drawing of which nothing is laid is looked through for."""
+    """Its edges and rims where the subject itself has them, px of its picture: what a drawing of which nothing is laid
+    is looked through for.
+    """
     rims = {rim.id: fit_rim(rim.points, subject.setup.point_sd_px, rim.ends, rim.near).ellipse for rim in subject.rims}
     return Expected({e.id: (e.p, e.q) for e in subject.edges}, rims, {})
 
@@ -104,7 +117,9 @@ def tip(ellipse: Ellipse, along: int, share: float) -> Point:
 
 
 def brought(here: Floats, there: Floats) -> tuple[float, Floats]:
-    """Scale and shift, by least squares, that bring places (n, 2) to others; nothing is turned: the paper's edges are the picture's."""
+    """Scale and shift, by least squares, that bring places (n, 2) to others; nothing is turned: the paper's edges are
+    the picture's.
+    """
     a, b = here - here.mean(axis=0), there - there.mean(axis=0)
     scale = max(float((a * b).sum() / max(float((a * a).sum()), 1e-12)), 1e-6)
     return scale, there.mean(axis=0) - scale * here.mean(axis=0)

@@ -22,8 +22,8 @@ LEAST_OPENED_DEG, LEAST_GROWN = 0.5, 0.01
 
 @dataclass(frozen=True)
 class MendedLine:
-    """Where a line belongs, with one cause mended; px of the drawing. ``far``: which of its ends moves more, and ``moves_mm`` how far
-    that end goes right and up.
+    """Where a line belongs, with one cause mended; px of the drawing. ``far``: which of its ends moves more, and
+    ``moves_mm`` how far that end goes right and up.
     """
 
     p: Point
@@ -39,7 +39,9 @@ class Paper:
         self.compared, self.drawing = compared, drawing
         closed, explained = compared.closed, compared.explained
         self.px = math.exp(explained.scale) / compared.mm_per_px  # drawing px a subject px
-        self.knobs = [(c.knob, v) for c, v in zip(explained.fitted, explained.values, strict=True) if c.knob is not None]
+        self.knobs = [
+            (c.knob, v) for c, v in zip(explained.fitted, explained.values, strict=True) if c.knob is not None
+        ]
         self.as_drawn = closed.draw([k for k, _ in self.knobs], np.array([v for _, v in self.knobs]))
         self.edges = {e.id: e for e in drawing.edges if (e.id, 0) in closed.places}
         self.fits = {rim.id: ellipse for rim, ellipse in compared.drawn_rims}
@@ -50,7 +52,9 @@ class Paper:
         self.offset = {form: self._offset(self.as_drawn, form) for form in closed.forms}
 
     def _offset(self, drawn: Drawn, form: str | None = None) -> Floats:
-        """Where the origin of a closed drawing lies on the paper: the middle of what the lines of one form, or all, say."""
+        """Where the origin of a closed drawing lies on the paper: the middle of what the lines of one form, or all,
+        say.
+        """
         closed = self.compared.closed
         gaps = [
             np.array(at) - drawn.points[closed.places[e.id, tip]] * self.px
@@ -63,7 +67,9 @@ class Paper:
         return np.asarray(np.median(np.array(gaps), axis=0), float) if gaps else np.zeros(2)
 
     def laid_over(self) -> tuple[float, Point]:
-        """How large the subject's picture lies over the drawing's (px a px), and where its corner falls (px of the drawing)."""
+        """How large the subject's picture lies over the drawing's (px a px), and where its corner falls (px of the
+        drawing).
+        """
         x, y = self._start(self.compared.closed.draw([], np.zeros(0))).tolist()
         return self.px, (x, y)
 
@@ -80,7 +86,9 @@ class Paper:
         return found
 
     def _start(self, still: Drawn) -> Floats:
-        """Where the subject's origin lies on the paper: by the foot of the near upright, or the middle of everything."""
+        """Where the subject's origin lies on the paper: by the foot of the near upright, or the middle of
+        everything.
+        """
         closed = self.compared.closed
         for edge in self.edges.values():
             places = [closed.places[edge.id, tip] for tip in (0, 1)]
@@ -95,9 +103,14 @@ class Paper:
         still = closed.draw([], np.zeros(0))
         start = self._start(still)
         mine = [(n, ring) for n, ring in enumerate(closed.rings) if ring.id in self.drawn_rims]
-        return {ring.id: ring_ellipse((ring.centre @ closed.turn) * self.px + start, still.rims[n], self.px) for n, ring in mine}
+        return {
+            ring.id: ring_ellipse((ring.centre @ closed.turn) * self.px + start, still.rims[n], self.px)
+            for n, ring in mine
+        }
 
-    def mended(self, of: Candidate) -> tuple[dict[str, MendedLine], dict[str, Ellipse], dict[tuple[str, Family], tuple[float, float]]]:
+    def mended(
+        self, of: Candidate
+    ) -> tuple[dict[str, MendedLine], dict[str, Ellipse], dict[tuple[str, Family], tuple[float, float]]]:
         """The drawing with one cause mended: lines and rims that move, and where the families then meet (mm)."""
         compared, closed = self.compared, self.compared.closed
         readings, explained = compared.readings, compared.explained
@@ -113,7 +126,11 @@ class Paper:
         knobs, values = [k for k, _ in rest], np.array([v for _, v in rest])
         without = closed.draw(knobs, values)
         for edge in self.drawn.values():
-            steps = [(without.points[closed.places[edge.id, tip]] - self.as_drawn.points[closed.places[edge.id, tip]]) * self.px for tip in (0, 1)]
+            steps = [
+                (without.points[closed.places[edge.id, tip]] - self.as_drawn.points[closed.places[edge.id, tip]])
+                * self.px
+                for tip in (0, 1)
+            ]
             if max(float(np.hypot(*s)) for s in steps) * compared.mm_per_px > LEAST_MEND_MM:
                 lines[edge.id] = self._line(edge.id, np.array(edge.p) + steps[0], np.array(edge.q) + steps[1])
         for n, ring in enumerate(closed.rings):
@@ -124,7 +141,13 @@ class Paper:
                 if abs(opened) > LEAST_OPENED_DEG or abs(grown - 1.0) > LEAST_GROWN:
                     degree = float(np.clip(seen.degree_deg + opened, 0.0, 90.0))
                     wide = seen.major_px * grown
-                    rims[ring.id] = Ellipse(seen.centre_px, wide, wide * math.sin(math.radians(degree)), seen.axis_deg + float(turned), degree)
+                    rims[ring.id] = Ellipse(
+                        seen.centre_px,
+                        wide,
+                        wide * math.sin(math.radians(degree)),
+                        seen.axis_deg + float(turned),
+                        degree,
+                    )
         for form, family in self._runs(of.knob):
             at = closed.vanishing_point(form, family, knobs, values)
             if at is not None:
@@ -136,7 +159,12 @@ class Paper:
         """The families that a knob moves the vanishing point of."""
         if knob.move is Move.EYE_LEVEL:
             parts = self.compared.closed.parts
-            return [(p.form, family) for p in parts for family, run in zip(p.families, p.run, strict=True) if run and family is not Family.ACROSS]
+            return [
+                (p.form, family)
+                for p in parts
+                for family, run in zip(p.families, p.run, strict=True)
+                if run and family is not Family.ACROSS
+            ]
         if knob.move is Move.VANISHING_POINT and knob.form is not None and knob.family is not None:
             return [(knob.form, knob.family)]
         return []
@@ -145,7 +173,9 @@ class Paper:
         edge, mm = self.edges[id], self.compared.mm_per_px
         moves = [(p - np.array(edge.p)) * mm, (q - np.array(edge.q)) * mm]
         far = int(np.argmax([float(np.hypot(*m)) for m in moves]))
-        return MendedLine((float(p[0]), float(p[1])), (float(q[0]), float(q[1])), far, (float(moves[far][0]), -float(moves[far][1])))
+        return MendedLine(
+            (float(p[0]), float(p[1])), (float(q[0]), float(q[1])), far, (float(moves[far][0]), -float(moves[far][1]))
+        )
 
     def _mend_one(self, reading: Reading, value: float, lines: dict[str, MendedLine], rims: dict[str, Ellipse]) -> None:
         """A line or a rim that is off by itself, put right about its end at the near upright, or in its place."""
@@ -164,7 +194,9 @@ class Paper:
             lines[edge.id] = self._line(edge.id, ends[0], ends[1])
         seen = self.fits.get(reading.sighting)
         if seen is not None and reading.of_rim:
-            degree = float(np.clip(seen.degree_deg - value, 0.5, 90.0)) if reading.what is What.DEGREE else seen.degree_deg
+            degree = (
+                float(np.clip(seen.degree_deg - value, 0.5, 90.0)) if reading.what is What.DEGREE else seen.degree_deg
+            )
             wide = seen.major_px * (math.exp(-value) if reading.what is What.MAJOR else 1.0)
             axis = seen.axis_deg - (value if reading.what is What.AXIS else 0.0)
             rims[reading.sighting] = Ellipse(seen.centre_px, wide, wide * math.sin(math.radians(degree)), axis, degree)
@@ -181,4 +213,10 @@ class Paper:
 def ring_ellipse(centre: Floats, ring: Floats, px: float) -> Ellipse:
     """A closed drawing's rim (half major axis, degree, axis) about ``centre``, px of the drawing."""
     wide = 2.0 * float(ring[0]) * px
-    return Ellipse((float(centre[0]), float(centre[1])), wide, wide * math.sin(math.radians(float(ring[1]))), float(ring[2]), float(ring[1]))
+    return Ellipse(
+        (float(centre[0]), float(centre[1])),
+        wide,
+        wide * math.sin(math.radians(float(ring[1]))),
+        float(ring[2]),
+        float(ring[1]),
+    )

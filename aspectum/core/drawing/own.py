@@ -1,4 +1,5 @@
-"""A drawing on its own terms: where each family truly meets on the paper, whether all agree on one eye level, and whether its corners close.
+"""A drawing on its own terms: where each family truly meets on the paper, whether all agree on one eye level, and
+whether its corners close.
 
 A drawing need not obey any camera (handbook section 2): every family is solved alone.
 """
@@ -35,8 +36,8 @@ class Meets(StrEnum):
 
 @dataclass(frozen=True)
 class OwnFamily:
-    """One family of one form: ``at_mm`` where it meets, from the sheet's top-left corner; ``above_mm`` how far that lies above the level
-    that the drawing as a whole says.
+    """One family of one form: ``at_mm`` where it meets, from the sheet's top-left corner; ``above_mm`` how far that
+    lies above the level that the drawing as a whole says.
     """
 
     form: str
@@ -57,8 +58,9 @@ class Gap:
 
 @dataclass(frozen=True)
 class OwnTerms:
-    """``eye_level_mm``: height of the drawing's own eye level at its middle, from the top, and what its left pairs, right pairs and rims
-    say alone; ``lean_deg``: mean lean of the uprights, ``lean_spread_deg`` their standard deviation.
+    """``eye_level_mm``: height of the drawing's own eye level at its middle, from the top, and what its left pairs,
+    right pairs and rims say alone; ``lean_deg``: mean lean of the uprights, ``lean_spread_deg`` their standard
+    deviation.
     """
 
     families: list[OwnFamily]
@@ -81,7 +83,13 @@ def own_terms(drawing: Laid, mm_per_px: float) -> OwnTerms:
         halves = split(solution) if drawing.rims and drawing.edges else None
         found = read_eye_level(seen.posterior, halves)[0]
         level = found.middle_y_px
-        by_rims = found.by_rims.middle_y_px if found.by_rims is not None else level if drawing.rims and not drawing.edges else None
+        by_rims = (
+            found.by_rims.middle_y_px
+            if found.by_rims is not None
+            else level
+            if drawing.rims and not drawing.edges
+            else None
+        )
     families = [family for point in seen.points if (family := own_family(drawing, point, mm_per_px)) is not None]
     middle = drawing.setup.width_px * mm_per_px / 2
     leans = np.array([float(lean_deg(tilt_deg(e.p, e.q))) for e in drawing.edges if e.family is Family.UPRIGHT])

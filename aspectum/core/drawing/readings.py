@@ -40,9 +40,9 @@ DIVIDED = 0.01  # of a face: how well a hand divides it beside its own error
 
 @dataclass(frozen=True)
 class Reading:
-    """One number of one sighting. ``p``, ``q``: places among the closed drawing's points, ``ring``: among its rims; ``upright``: it leans
-    rather than tilts; ``fixed``: what it must be, where nothing of the drawing as a whole moves it; ``given``: it is printed on the paper, and tells how
-    large the drawing is but nothing of who draws.
+    """One number of one sighting. ``p``, ``q``: places among the closed drawing's points, ``ring``: among its rims;
+    ``upright``: it leans rather than tilts; ``fixed``: what it must be, where nothing of the drawing as a whole moves
+    it; ``given``: it is printed on the paper, and tells how large the drawing is but nothing of who draws.
     """
 
     sighting: str
@@ -65,8 +65,9 @@ class Reading:
 
 @dataclass(frozen=True)
 class Readings:
-    """N numbers of a drawing beside what they are read of. ``value`` (N,): degrees, or the log of a length in mm; ``sd`` (N,): of the hand
-    and of the subject's sightings together; ``allowed`` (N,): tolerances in the same units; ``long`` (N,): which are lengths.
+    """N numbers of a drawing beside what they are read of. ``value`` (N,): degrees, or the log of a length in mm;
+    ``sd`` (N,): of the hand and of the subject's sightings together; ``allowed`` (N,): tolerances in the same units;
+    ``long`` (N,): which are lengths.
     """
 
     of: list[Reading]
@@ -98,7 +99,11 @@ class Readings:
         """Which are read of a line (N,), and which of those lines straight across, and straight up."""
         line = self.p >= 0
         along = [r.along for r, on in zip(self.of, line, strict=True) if on]
-        return line, np.array([a is Along.ACROSS for a in along], bool), np.array([a is Along.UPRIGHT for a in along], bool)
+        return (
+            line,
+            np.array([a is Along.ACROSS for a in along], bool),
+            np.array([a is Along.UPRIGHT for a in along], bool),
+        )
 
     def expected(self, drawn: Drawn) -> Floats:
         """The same numbers (N,) of a closed drawing, lengths as logs of pixels."""
@@ -124,8 +129,8 @@ class Readings:
 
 @dataclass(frozen=True)
 class Pairs:
-    """Sightings of the drawing (first) and the subject, by kind; ``parts``: id of a division, its part as drawn, and as sighted with its
-    standard deviation.
+    """Sightings of the drawing (first) and the subject, by kind; ``parts``: id of a division, its part as drawn, and as
+    sighted with its standard deviation.
     """
 
     edges: list[tuple[Edge, Edge]]
@@ -139,7 +144,9 @@ WHOLE_DEG = 200.0  # of a rim's turn, from which it is taken as drawn all round
 
 
 def drawn_ellipse(fit: RimFit) -> Ellipse:
-    """The ellipse of a drawn rim: of one that closes on itself the best fit, since nothing wider can hold both its arcs."""
+    """The ellipse of a drawn rim: of one that closes on itself the best fit, since nothing wider can hold both its
+    arcs.
+    """
     return Ellipse.of_shape(fit.shape) if fit.converged and fit.coverage_deg > WHOLE_DEG else fit.ellipse
 
 
@@ -162,9 +169,17 @@ def neighbours(rims: list[Rim], closed: Closed) -> list[tuple[str, str]]:
     return pairs
 
 
-def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: float, tolerances: Tolerances, given: frozenset[str] = frozenset()) -> Readings:
-    """Every number that can be compared. ``mm``: of the drawing's pixels; ``subject_sd_px``: error of a point of the subject as solved; ``given``: ids of
-    what is printed on the paper.
+def read(
+    pairs: Pairs,
+    closed: Closed,
+    hand: Hand,
+    mm: float,
+    subject_sd_px: float,
+    tolerances: Tolerances,
+    given: frozenset[str] = frozenset(),
+) -> Readings:
+    """Every number that can be compared. ``mm``: of the drawing's pixels; ``subject_sd_px``: error of a point of the
+    subject as solved; ``given``: ids of what is printed on the paper.
     """
     of: list[Reading] = []
     value: list[float] = []
@@ -180,7 +195,14 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
     length_limit = math.log1p(tolerances.length)
 
     def line(
-        id: str, form: str | None, family: Family | None, p: tuple[float, float], q: tuple[float, float], looser: float, whats: tuple[What, ...], along: Along
+        id: str,
+        form: str | None,
+        family: Family | None,
+        p: tuple[float, float],
+        q: tuple[float, float],
+        looser: float,
+        whats: tuple[What, ...],
+        along: Along,
     ) -> None:
         a, b = closed.places[id, 0], closed.places[id, 1]
         px = math.dist(closed.points[a], closed.points[b])
@@ -206,11 +228,25 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
                 spread = math.hypot(looser * float(steady.tilt_sd_deg(np.array(long))), math.degrees(blur))
                 add(reading, float(tilt_deg(p, q)), spread, tolerances.tilt_deg)
             elif long > 0:
-                add(reading, math.log(long), math.hypot(looser * float(steady.length_sd(np.array(long))), blur), length_limit)
+                add(
+                    reading,
+                    math.log(long),
+                    math.hypot(looser * float(steady.length_sd(np.array(long))), blur),
+                    length_limit,
+                )
 
     for drawn, subject in pairs.edges:
         open_end = {(subject.id, k) for k in (0, 1)} & closed.cut or drawn.hidden
-        line(subject.id, subject.form, subject.family, drawn.p, drawn.q, 1.0, (What.TILT,) if open_end else (What.TILT, What.LENGTH), Along.EDGE)
+        line(
+            subject.id,
+            subject.form,
+            subject.family,
+            drawn.p,
+            drawn.q,
+            1.0,
+            (What.TILT,) if open_end else (What.TILT, What.LENGTH),
+            Along.EDGE,
+        )
     rings = {ring.id: n for n, ring in enumerate(closed.rings)}
     still = closed.draw([], np.zeros(0)).rims
     ellipses = {rim.id: drawn_ellipse(fit) for (rim, fit), _ in pairs.rims}
@@ -230,32 +266,83 @@ def read(pairs: Pairs, closed: Closed, hand: Hand, mm: float, subject_sd_px: flo
         steady = PRINTED if printed else hand
         family = Family.UPRIGHT if subject_rim.plane is Plane.LEVEL else subject_rim.plane.family
         blur = subject_sd_px / max(float(half), 1e-6)
-        opened = math.hypot(steady.degree_sd_deg(major, ellipse.degree_deg), fit.sds[1], math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2))
-        add(Reading(rim.id, What.DEGREE, rim.form, family, ring=n, fixed=float(degree), given=printed), ellipse.degree_deg, opened, tolerances.degree_deg)
+        opened = math.hypot(
+            steady.degree_sd_deg(major, ellipse.degree_deg),
+            fit.sds[1],
+            math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2),
+        )
         add(
-            Reading(rim.id, What.MAJOR, rim.form, family, ring=n, fixed=math.log(max(float(half), 1e-9)), given=printed),
+            Reading(rim.id, What.DEGREE, rim.form, family, ring=n, fixed=float(degree), given=printed),
+            ellipse.degree_deg,
+            opened,
+            tolerances.degree_deg,
+        )
+        add(
+            Reading(
+                rim.id, What.MAJOR, rim.form, family, ring=n, fixed=math.log(max(float(half), 1e-9)), given=printed
+            ),
             math.log(major / 2),
             math.hypot(float(steady.length_sd(np.array(major))), blur, loose),
             length_limit,
         )
-        axis = Reading(rim.id, What.AXIS, rim.form, family, ring=n, upright=subject_rim.plane is Plane.LEVEL, fixed=float(due), given=printed)
-        add(axis, ellipse.axis_deg, steady.axis_sd_deg(major, max(ellipse.degree_deg, float(degree))), tolerances.tilt_deg)
+        axis = Reading(
+            rim.id,
+            What.AXIS,
+            rim.form,
+            family,
+            ring=n,
+            upright=subject_rim.plane is Plane.LEVEL,
+            fixed=float(due),
+            given=printed,
+        )
+        add(
+            axis,
+            ellipse.axis_deg,
+            steady.axis_sd_deg(major, max(ellipse.degree_deg, float(degree))),
+            tolerances.tilt_deg,
+        )
     for upper, lower in neighbours([rim for _, rim in pairs.rims], closed):
         p, q = ellipses[upper].centre_px, ellipses[lower].centre_px
-        line(between(upper, lower), closed.rings[rings[upper]].form, Family.UPRIGHT, p, q, LOOSER, (What.TILT, What.LENGTH), Along.EDGE)
+        line(
+            between(upper, lower),
+            closed.rings[rings[upper]].form,
+            Family.UPRIGHT,
+            p,
+            q,
+            LOOSER,
+            (What.TILT, What.LENGTH),
+            Along.EDGE,
+        )
     for taken, length in pairs.lengths:
         line(length.id, None, None, taken.p, taken.q, LOOSER, (What.LENGTH,), length.along)
     for laid, alignment in pairs.alignments:
         line(alignment.id, None, None, laid.p, laid.q, LOOSER, (What.TILT,), Along.EDGE)
     for id, part, due, blur in pairs.parts:
-        add(Reading(id, What.PART, None, None, fixed=due, given=id in given), part, math.hypot(hand.length / 2, DIVIDED, blur), tolerances.length / 2)
+        add(
+            Reading(id, What.PART, None, None, fixed=due, given=id in given),
+            part,
+            math.hypot(hand.length / 2, DIVIDED, blur),
+            tolerances.length / 2,
+        )
     closure = closure_of([e for e, _ in pairs.edges], closed, hand, mm)
     for k, shift, spread_mm in zip(closure.of.tolist(), closure.shifts.tolist(), closure.sd.tolist(), strict=True):
         edge = pairs.edges[k][1]
         # no verdict hangs on it: what it shows is told by the line's own tilt
-        add(Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0, given=edge.id in given), shift, spread_mm, math.inf)
+        add(
+            Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0, given=edge.id in given),
+            shift,
+            spread_mm,
+            math.inf,
+        )
     first, second, rim_at = (np.array([getattr(r, name) for r in of], np.intp) for name in ("p", "q", "ring"))
     plumb = {a.id for _, a in pairs.alignments if a.along is Guide.PLUMB}
     return Readings(
-        [replace(r, upright=r.upright or r.sighting in plumb) for r in of], np.array(value), np.array(sd), np.array(allowed), first, second, rim_at, closure
+        [replace(r, upright=r.upright or r.sighting in plumb) for r in of],
+        np.array(value),
+        np.array(sd),
+        np.array(allowed),
+        first,
+        second,
+        rim_at,
+        closure,
     )

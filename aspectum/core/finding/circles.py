@@ -11,7 +11,9 @@ ONE_WAY = 0.75  # of all that a bend turns, that it must turn the one way
 
 
 def plane_map(camera: Floats, axis: Floats) -> Floats:
-    """The map (3, 3) from homogeneous picture points to places on a plane square to ``axis`` (3,), a unit direction in space, one eye's distance away."""
+    """The map (3, 3) from homogeneous picture points to places on a plane square to ``axis`` (3,), a unit direction in
+    space, one eye's distance away.
+    """
     helper = np.array([1.0, 0.0, 0.0]) if abs(axis[2]) > 0.9 else np.array([0.0, 0.0, 1.0])
     first = helper - (helper @ axis) * axis
     first /= np.linalg.norm(first)
@@ -21,8 +23,8 @@ def plane_map(camera: Floats, axis: Floats) -> Floats:
 
 @compiled(always=True)
 def fit_circle(xs: Floats, ys: Floats) -> tuple[float, float, float]:
-    """The circle through places on a plane by least squares of x² + y² + dx + ey + f (Kåsa): centre and radius, which is not a number where
-    they lie in one line.
+    """The circle through places on a plane by least squares of x² + y² + dx + ey + f (Kåsa): centre and radius, which
+    is not a number where they lie in one line.
     """
     n = len(xs)
     mx, my = xs.mean(), ys.mean()
@@ -44,8 +46,9 @@ def fit_circle(xs: Floats, ys: Floats) -> tuple[float, float, float]:
 
 @compiled(always=True)
 def bends(points: Floats, starts: Ints, least_turn: float, shortest: int) -> Ints:
-    """Parts (k, 2) of chains of ``points`` (n, 2), as first and last point but one, that keep turning one way by ``least_turn`` at least: the
-    whole of each chain, then halves, quarters and so on, each overlapping the next by three quarters.
+    """Parts (k, 2) of chains of ``points`` (n, 2), as first and last point but one, that keep turning one way by
+    ``least_turn`` at least: the whole of each chain, then halves, quarters and so on, each overlapping the next by
+    three quarters.
     """
     out, count = np.empty((len(points) + 16, 2), np.intp), 0
     for c in range(len(starts) - 1):
@@ -58,8 +61,14 @@ def bends(points: Floats, starts: Ints, least_turn: float, shortest: int) -> Int
                 net, gross = 0.0, 0.0
                 k = 0
                 while k + 2 * run < part:
-                    ax, ay = points[first + k + run, 0] - points[first + k, 0], points[first + k + run, 1] - points[first + k, 1]
-                    bx, by = points[first + k + 2 * run, 0] - points[first + k + run, 0], points[first + k + 2 * run, 1] - points[first + k + run, 1]
+                    ax, ay = (
+                        points[first + k + run, 0] - points[first + k, 0],
+                        points[first + k + run, 1] - points[first + k, 1],
+                    )
+                    bx, by = (
+                        points[first + k + 2 * run, 0] - points[first + k + run, 0],
+                        points[first + k + 2 * run, 1] - points[first + k + run, 1],
+                    )
                     turn = np.arctan2(ax * by - ay * bx, ax * bx + ay * by)
                     net, gross = net + turn, gross + abs(turn)
                     k += run
@@ -73,8 +82,8 @@ def bends(points: Floats, starts: Ints, least_turn: float, shortest: int) -> Int
 
 @compiled(always=True)
 def candidates(points: Floats, parts: Ints, to_plane: Floats, scale: float, cx: float, cy: float) -> Floats:
-    """Circles (m, 3) as centre and radius on the plane that ``to_plane`` maps to, by ``parts`` (k, 2) of chains of ``points`` (px); ``scale``, ``cx``,
-    ``cy``: pixels per camera unit, and the centre of vision.
+    """Circles (m, 3) as centre and radius on the plane that ``to_plane`` maps to, by ``parts`` (k, 2) of chains of
+    ``points`` (px); ``scale``, ``cx``, ``cy``: pixels per camera unit, and the centre of vision.
     """
     out, count, longest = np.empty((len(parts), 3)), 0, 1
     for k in range(len(parts)):

@@ -23,15 +23,19 @@ def joined(faces: list[Face]) -> list[list[Face]]:
 
 
 def sides_along(p: Floats, q: Floats, faces: list[Face]) -> dict[int, Family]:
-    """What each line, from p to q (n, 2; px), of a form's ``faces`` runs along. Uprights are nearly plumb; the level sides of an upright face run left
-    where the face lies left of the longest upright, and right where it lies right; of a face seen from before they run across. What a level face
-    shares with upright ones its opposite sides have too.
+    """What each line, from p to q (n, 2; px), of a form's ``faces`` runs along. Uprights are nearly plumb; the level
+    sides of an upright face run left where the face lies left of the longest upright, and right where it lies right; of
+    a face seen from before they run across. What a level face shares with upright ones its opposite sides have too.
     """
     run = np.abs(q - p)
     slant = np.degrees(np.arctan2(run[:, 1], run[:, 0]))
     known: dict[int, Family] = {n: Family.UPRIGHT for face in faces for n in face if 90.0 - slant[n] < PLUMB_DEG}
     upright = [face for face in faces if between_uprights(face, known)]
-    near = max((n for face in upright for n in face if known.get(n) is Family.UPRIGHT), key=lambda n: float(run[n, 1]), default=None)
+    near = max(
+        (n for face in upright for n in face if known.get(n) is Family.UPRIGHT),
+        key=lambda n: float(run[n, 1]),
+        default=None,
+    )
     for face in upright:
         rest = [n for n in face if known.get(n) is not Family.UPRIGHT]
         aside = Family.LEFT if (p + q)[list(face), 0].mean() < (p + q)[near, 0] else Family.RIGHT

@@ -25,7 +25,9 @@ class Grouped:
 
 
 def group(p: Floats, q: Floats, slot: Ints, piles: int, eye_level_y: float, size_px: tuple[int, int]) -> Grouped:
-    """Lines by their ends (n, 2), px, in families ``slot`` as in ``settle.Found``; slopes count with the pile of their plan."""
+    """Lines by their ends (n, 2), px, in families ``slot`` as in ``settle.Found``; slopes count with the pile of their
+    plan.
+    """
     reach = NEAR * float(np.hypot(*size_px))
     close = gaps(p, q) < reach
     form = np.full(len(p), -1, np.intp)
@@ -89,7 +91,9 @@ def gaps(p: Floats, q: Floats, p2: Floats | None = None, q2: Floats | None = Non
 
     def to(points: Floats, a: Floats, b: Floats) -> Floats:
         run = b - a
-        t = np.clip(((points[:, None] - a[None]) * run[None]).sum(axis=2) / np.maximum((run**2).sum(axis=1), 1e-9)[None], 0, 1)
+        t = np.clip(
+            ((points[:, None] - a[None]) * run[None]).sum(axis=2) / np.maximum((run**2).sum(axis=1), 1e-9)[None], 0, 1
+        )
         return np.asarray(np.linalg.norm(points[:, None] - (a[None] + t[..., None] * run[None]), axis=2), float)
 
     near = np.minimum(np.minimum(to(p, p2, q2), to(q, p2, q2)), np.minimum(to(p2, p, q).T, to(q2, p, q).T))
@@ -104,8 +108,8 @@ def gaps(p: Floats, q: Floats, p2: Floats | None = None, q2: Floats | None = Non
 
 
 def families_of(camera: Floats, bearing: float, scale: float, width_px: int) -> tuple[Family, Family]:
-    """What the two families of a form are called whose first runs at ``bearing`` (radians; -45° to 45° and beyond by quarter turns are one): the
-    one at it, and the one a quarter turn to the left.
+    """What the two families of a form are called whose first runs at ``bearing`` (radians; -45° to 45° and beyond by
+    quarter turns are one): the one at it, and the one a quarter turn to the left.
     """
     far = []
     for b in (bearing, bearing - np.pi / 2):

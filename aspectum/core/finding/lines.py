@@ -16,7 +16,9 @@ DRAWN = np.radians(0.12)  # what a lens, and the wear of an edge, add to the til
 
 @dataclass(frozen=True)
 class Lines:
-    """``n`` lines by their ends ``p`` and ``q`` (n, 2), px, in a picture of ``width_px`` by ``height_px`` with its centre of vision in the middle."""
+    """``n`` lines by their ends ``p`` and ``q`` (n, 2), px, in a picture of ``width_px`` by ``height_px`` with its
+    centre of vision in the middle.
+    """
 
     p: Floats
     q: Floats

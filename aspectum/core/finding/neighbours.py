@@ -1,5 +1,6 @@
-"""What stands about a line: others like it, as in a course of bricks, what meets it at its ends, as at a corner, and what goes on from it, as round a
-bend."""
+"""What stands about a line: others like it, as in a course of bricks, what meets it at its ends, as at a corner, and
+what goes on from it, as round a bend.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +15,10 @@ ASIDE = 0.035  # of the picture's diagonal: how far from a line its like are cou
 TWIN_PX = 2.5  # a line this close is the other side of the same step
 LIKE_COS = np.cos(np.radians(5.0))  # lines that run nearer alike than this may be two sides of one edge
 OVERLAP = 0.4  # of the shorter, that two lines must share to stand side by side
-CORNER_PX, CORNER_SHARE = 7.0, 0.06  # from a line's end within which another line's end makes a corner, and of the shorter
+CORNER_PX, CORNER_SHARE = (
+    7.0,
+    0.06,
+)  # from a line's end within which another line's end makes a corner, and of the shorter
 # flatter crossings do not place a corner: at 12° an error across grows fivefold along
 CROSSING_SIN = np.sin(np.radians(12.0))
 NEXT_PX, NEXT_SHARE = 6.0, 0.15  # from a line's end within which the next chord of a bend begins, and of the shorter
@@ -24,9 +28,9 @@ MOST_LONGER = 4.0  # times that a chord may be as long as the next
 
 @dataclass(frozen=True)
 class Neighbours:
-    """Of each line, (n,): ``like``: how many of about its length stand side by side with it; ``longer``: by what factor (log) it is longer than
-    the middle of all that do; ``corners``: at how many of its ends (0, 1, 2) another line ends too; ``bent``: 1 where it is a chord of a bend, one half
-    where a bend ends in it, else 0.
+    """Of each line, (n,): ``like``: how many of about its length stand side by side with it; ``longer``: by what factor
+    (log) it is longer than the middle of all that do; ``corners``: at how many of its ends (0, 1, 2) another line ends
+    too; ``bent``: 1 where it is a chord of a bend, one half where a bend ends in it, else 0.
     """
 
     like: Floats
@@ -83,7 +87,9 @@ def look_about(p: Floats, q: Floats, reach: float) -> tuple[Floats, Floats, Floa
 
 @compiled(always=True)
 def look_on(p: Floats, q: Floats) -> Floats:
-    """``Neighbours.bent`` (n,) of lines by their ends (n, 2): at both ends of a chord the outline goes on and turns a little, to the same hand."""
+    """``Neighbours.bent`` (n,) of lines by their ends (n, 2): at both ends of a chord the outline goes on and turns a
+    little, to the same hand.
+    """
     n = len(p)
     lengths, turn, follower, bent = np.empty(n), np.zeros((n, 2)), np.full((n, 2), -1), np.zeros(n)
     for i in range(n):

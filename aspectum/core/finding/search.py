@@ -1,9 +1,10 @@
 """The view in which most lines are uprights or level edges of a few bearings, found among all views.
 
-Every view of a grid is asked: under one camera a line is an upright, or it meets eye level at one bearing; level edges of a form share
-two bearings square to each other, so that folded by 90° they pile up. Few piles that hold much make a view good. Nothing is drawn by
-lot: five unknowns less the bearings are three, and three can be walked through (compare Lu, Yao, Wang & Jiang, 2-Line Exhaustive
-Searching for Real-Time Vanishing Point Estimation in Manhattan World, WACV 2017, which walks two lines at a time instead).
+Every view of a grid is asked: under one camera a line is an upright, or it meets eye level at one bearing; level edges
+of a form share two bearings square to each other, so that folded by 90° they pile up. Few piles that hold much make a
+view good. Nothing is drawn by lot: five unknowns less the bearings are three, and three can be walked through (compare
+Lu, Yao, Wang & Jiang, 2-Line Exhaustive Searching for Real-Time Vanishing Point Estimation in Manhattan World, WACV
+2017, which walks two lines at a time instead).
 """
 
 from __future__ import annotations
@@ -21,8 +22,12 @@ from aspectum.core.view.lens import EXIF_LOG_SD, TYPICAL_FOCAL_35MM, TYPICAL_LOG
 
 BINS = 120  # of a quarter turn
 MOST_BEARINGS = 4  # families of level lines held at once: a house and its neighbour askew to it
-NEW_BEARING = 8.0  # mean lines that a further bearing must gather beyond what it explains: square families are common, new bearings rare
-A_RIM, STANDING = 3.0, 0.6  # mean lines that a level circle counts, and what one that stands upright counts of that: more circles do by chance
+# mean lines that a further bearing must gather beyond what it explains: square families are common, new bearings rare
+NEW_BEARING = 8.0
+A_RIM, STANDING = (
+    3.0,
+    0.6,
+)  # mean lines that a level circle counts, and what one that stands upright counts of that: more circles do by chance
 AXIS_SD = np.radians(2.5)  # of a circle's axis by its ellipse
 REACH = 3.0  # standard deviations at which a line no longer counts for a direction
 SURE_BEARING = np.radians(30.0)  # a line whose bearing is less sure says less: on eye level it fits every one
@@ -36,20 +41,30 @@ ROLLS = np.radians(np.arange(-6.0, 6.1, 1.0))  # nobody holds a camera more aske
 COARSE = np.radians(0.6)  # what half a step of the grid turns a line by
 PITCH_SD, ROLL_SD = np.radians(16.0), np.radians(2.5)  # how photographs are held
 HELD = 4.0  # mean lines that one standard deviation of it weighs
-# powers of how many like it stand about a line by which it comes later among the longest, and counts less: planks and courses go wrong together
+# powers of how many like it stand about a line by which it comes later among the longest, and counts less: planks and
+# courses go wrong together
 ORDER, LIKE = 0.25, 0.5
-SCORE_SAYS = 100.0  # by how much likelier (log) a view is that explains all lines than one that explains none: by the gallery, all of it
-# a view that explains less of the lines than that is less sure than those that it does explain can tell: by the inverse of the share, to the third power (held
-# against shaded views of stands with a known view, of which so nineteen of twenty fall within the interval)
+# by how much likelier (log) a view is that explains all lines than one that explains none: by the gallery, all of it
+SCORE_SAYS = 100.0
+# a view that explains less of the lines than that is less sure than those that it does explain can tell: by the inverse
+# of the share, to the third power (held against shaded views of stands with a known view, of which so nineteen of
+# twenty fall within the interval)
 FULL_VIEW, UNSURE = 0.4, 3.0
 # views that are settled, and how far apart on the grid two must lie to be two; more cost time and find the same
 KEPT, NEIGHBOURS = 12, np.radians(1.6)
-STEPS = ((0.10, 0.9, 0.7), (0.06, 0.5, 0.4), (0.03, 0.25, 0.2), (0.015, 0.12, 0.1))  # log focal, degrees of pitch and roll: a walk's ever finer steps
+STEPS = (
+    (0.10, 0.9, 0.7),
+    (0.06, 0.5, 0.4),
+    (0.03, 0.25, 0.2),
+    (0.015, 0.12, 0.1),
+)  # log focal, degrees of pitch and roll: a walk's ever finer steps
 
 
 @dataclass(frozen=True)
 class Guess:
-    """A view as the search leaves it: ``params`` as in ``view.camera``, a bearing for each pile; ``score``: mean lines explained."""
+    """A view as the search leaves it: ``params`` as in ``view.camera``, a bearing for each pile; ``score``: mean lines
+    explained.
+    """
 
     params: Floats
     score: float
@@ -57,11 +72,20 @@ class Guess:
 
 @compiled(always=True)
 def gather_piles(
-    camera: Floats, middle: Floats, way: Floats, sd: Floats, weight: Floats, rounds: Floats, taken: Floats, bearings: Floats, new_bearing: float
+    camera: Floats,
+    middle: Floats,
+    way: Floats,
+    sd: Floats,
+    weight: Floats,
+    rounds: Floats,
+    taken: Floats,
+    bearings: Floats,
+    new_bearing: float,
 ) -> tuple[float, int]:
-    """What a view with ``camera`` (3, 3) explains of lines by ``middle`` and ``way`` (n, 2) with tilts good to ``sd`` (n,), weighed by
-    ``weight`` (n,), and of ``rounds`` (k, 8), circles by their two possible axes (unit directions from the eye), the error of these (radians) and
-    weight: the sum, and how many ``bearings`` (b,) were written. ``taken`` (n + 2k,): what of each line, and of a circle by either axis, is explained.
+    """What a view with ``camera`` (3, 3) explains of lines by ``middle`` and ``way`` (n, 2) with tilts good to ``sd``
+    (n,), weighed by ``weight`` (n,), and of ``rounds`` (k, 8), circles by their two possible axes (unit directions from
+    the eye), the error of these (radians) and weight: the sum, and how many ``bearings`` (b,) were written. ``taken``
+    (n + 2k,): what of each line, and of a circle by either axis, is explained.
     """
     lines, n = len(sd), len(sd) + 2 * len(rounds)
     bearing, loose, pile, weighs = np.empty(n), np.empty(n), np.zeros(BINS), np.zeros(n)
@@ -80,7 +104,12 @@ def gather_piles(
             flat = np.arccos(min(abs(up), 1.0)) / known
             level = max(level, 1.0 - (flat / REACH) ** 2)
             stands = max(0.0, 1.0 - (np.arcsin(min(abs(up), 1.0)) / known / REACH) ** 2)
-            bearing[i], loose[i], taken[i], weighs[i] = np.arctan2(east, north) % (0.5 * np.pi), known, 0.0, STANDING * rounds[k, 7] * stands
+            bearing[i], loose[i], taken[i], weighs[i] = (
+                np.arctan2(east, north) % (0.5 * np.pi),
+                known,
+                0.0,
+                STANDING * rounds[k, 7] * stands,
+            )
         if level > 0.0:
             total += rounds[k, 7] * level
             weighs[lines + 2 * k] = weighs[lines + 2 * k + 1] = 0.0
@@ -139,7 +168,8 @@ def gather_piles(
         for i in range(n):
             off = ((bearing[i] - at + 0.25 * np.pi) % (0.5 * np.pi) - 0.25 * np.pi) / loose[i]
             if i < lines:
-                # by how far the line itself is off: under a long lens bearings lie so close that a pile would hold lines of any tilt
+                # by how far the line itself is off: under a long lens bearings lie so close that a pile would hold
+                # lines of any tilt
                 off = min(turned_by(own, middle[i], way[i]), turned_by(square, middle[i], way[i])) / sd[i]
             found = weighs[i] * min(1.0, SURE_BEARING / loose[i]) * max(0.0, 1.0 - (off / REACH) ** 2)
             if found > taken[i]:
@@ -154,7 +184,16 @@ def gather_piles(
 
 
 @compiled(always=True)
-def ask_all(views: Floats, middle: Floats, way: Floats, sd: Floats, weight: Floats, rounds: Floats, held: Floats, new_bearing: float) -> Floats:
+def ask_all(
+    views: Floats,
+    middle: Floats,
+    way: Floats,
+    sd: Floats,
+    weight: Floats,
+    rounds: Floats,
+    held: Floats,
+    new_bearing: float,
+) -> Floats:
     """The score (v,) of each of ``views`` (v, 5), less what its holding costs."""
     scores, taken, bearings = np.empty(len(views)), np.empty(len(sd) + 2 * len(rounds)), np.empty(MOST_BEARINGS)
     for v in range(len(views)):
@@ -165,15 +204,18 @@ def ask_all(views: Floats, middle: Floats, way: Floats, sd: Floats, weight: Floa
 
 @compiled(always=True)
 def held_cost(view: Floats, held: Floats) -> float:
-    """What an unusual lens or hold costs; ``held``: usual log focal, and what one standard deviation of lens, pitch and roll is."""
+    """What an unusual lens or hold costs; ``held``: usual log focal, and what one standard deviation of lens, pitch and
+    roll is.
+    """
     lens, pitch, roll = (view[LOG_F] - held[0]) / held[1], view[PITCH] / held[2], view[ROLL] / held[3]
     cost: float = 0.5 * held[4] * (lens * lens + pitch * pitch + roll * roll)
     return cost
 
 
 def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: Floats, most: int = 6) -> list[Guess]:
-    """The views that explain most of the longest of ``lines``, each with ``like`` (n,) others about it, and of ``rounds`` (k, 6), ellipses as their
-    middle, half axes, direction of the longer (camera units, radians) and what each counts (0 to 1); best first, none of them twice.
+    """The views that explain most of the longest of ``lines``, each with ``like`` (n,) others about it, and of
+    ``rounds`` (k, 6), ellipses as their middle, half axes, direction of the longer (camera units, radians) and what
+    each counts (0 to 1); best first, none of them twice.
     """
     order = np.argsort(-lines.length_px / (1.0 + like) ** ORDER, kind="stable")[:MOST_LINES]
     longest = lines.take(order)
@@ -185,7 +227,9 @@ def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: F
     long_side = max(lines.width_px, lines.height_px) / lines.scale
     focals = [focal_35mm] if focal_35mm else list(FOCALS_35MM)
     usual = np.log(focal_of(focal_35mm or TYPICAL_FOCAL_35MM, long_side))
-    held = np.array([usual, EXIF_LOG_SD if focal_35mm else TYPICAL_LOG_SD, PITCH_SD, ROLL_SD, HELD * float(weight.mean())])
+    held = np.array(
+        [usual, EXIF_LOG_SD if focal_35mm else TYPICAL_LOG_SD, PITCH_SD, ROLL_SD, HELD * float(weight.mean())]
+    )
     grid = np.zeros((len(focals) * len(PITCHES) * len(ROLLS), FIRST_BEARING))
     f, p, r = np.meshgrid(np.log([focal_of(v, long_side) for v in focals]), PITCHES, ROLLS, indexing="ij")
     grid[:, LOG_F], grid[:, PITCH], grid[:, ROLL] = f.ravel(), p.ravel(), r.ravel()
@@ -193,7 +237,16 @@ def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: F
     per_focal = len(PITCHES) * len(ROLLS)
     scores = np.concatenate(
         [
-            ask_all(part, longest.middle, longest.way, coarse, weight, circle_axes(rounds, float(np.exp(part[0, LOG_F])), a_rim), held, new_bearing)
+            ask_all(
+                part,
+                longest.middle,
+                longest.way,
+                coarse,
+                weight,
+                circle_axes(rounds, float(np.exp(part[0, LOG_F])), a_rim),
+                held,
+                new_bearing,
+            )
             for part in np.split(grid, len(grid) // per_focal)
         ]
     )
@@ -201,7 +254,14 @@ def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: F
     for k in apart(grid, scores):
         view, score = grid[k].copy(), -np.inf
         for lens, pitch, roll in STEPS:
-            steps = np.array([[a * lens, b * np.radians(pitch), c * np.radians(roll)] for a in (-1, 0, 1) for b in (-1, 0, 1) for c in (-1, 0, 1)])
+            steps = np.array(
+                [
+                    [a * lens, b * np.radians(pitch), c * np.radians(roll)]
+                    for a in (-1, 0, 1)
+                    for b in (-1, 0, 1)
+                    for c in (-1, 0, 1)
+                ]
+            )
             if focal_35mm:
                 steps = steps[steps[:, 0] == 0]
             circles = circle_axes(rounds, float(np.exp(view[LOG_F])), a_rim)
@@ -221,12 +281,15 @@ def find_guesses(lines: Lines, focal_35mm: float | None, like: Floats, rounds: F
     for guess in found:
         if all(np.abs(guess.params[:3] - k.params[:3]).max() > 0.03 for k in kept):
             kept.append(guess)
-    return [with_bearings(g, longest, weight, circle_axes(rounds, float(np.exp(g.params[LOG_F])), a_rim), new_bearing) for g in kept[:most]]
+    return [
+        with_bearings(g, longest, weight, circle_axes(rounds, float(np.exp(g.params[LOG_F])), a_rim), new_bearing)
+        for g in kept[:most]
+    ]
 
 
 def doubt(guesses: list[Guess], lines: Lines) -> tuple[float, float]:
-    """How far other views that explain nearly as much put eye level (px, in the middle) and focal length (a share) from the best: root mean square
-    over all, each as likely as its score says.
+    """How far other views that explain nearly as much put eye level (px, in the middle) and focal length (a share) from
+    the best: root mean square over all, each as likely as its score says.
     """
     best = guesses[0]
     likely = np.exp([(g.score - best.score) * SCORE_SAYS for g in guesses])
@@ -237,7 +300,9 @@ def doubt(guesses: list[Guess], lines: Lines) -> tuple[float, float]:
 
 
 def widening(score: float) -> float:
-    """By how much the errors of a view that explains ``score`` of the lines (as ``Guess`` has it) are larger than its lines alone say."""
+    """By how much the errors of a view that explains ``score`` of the lines (as ``Guess`` has it) are larger than its
+    lines alone say.
+    """
     return float(max(FULL_VIEW / score, 1.0) ** UNSURE)
 
 
@@ -245,7 +310,11 @@ def apart(grid: Floats, scores: Floats) -> list[int]:
     """The best of a grid's views, none of them beside a better one."""
     kept: list[int] = []
     for k in np.argsort(-scores):
-        if all(np.abs(grid[k, [PITCH, ROLL]] - grid[o, [PITCH, ROLL]]).max() > NEIGHBOURS or abs(grid[k, LOG_F] - grid[o, LOG_F]) > 0.5 for o in kept):
+        if all(
+            np.abs(grid[k, [PITCH, ROLL]] - grid[o, [PITCH, ROLL]]).max() > NEIGHBOURS
+            or abs(grid[k, LOG_F] - grid[o, LOG_F]) > 0.5
+            for o in kept
+        ):
             kept.append(int(k))
         if len(kept) == KEPT:
             break
@@ -253,13 +322,16 @@ def apart(grid: Floats, scores: Floats) -> list[int]:
 
 
 def weights(lines: Lines) -> Floats:
-    """What each line counts: by the root of its length, so that many short ones do not outvote a long one nor one the rest."""
+    """What each line counts: by the root of its length, so that many short ones do not outvote a long one nor one the
+    rest.
+    """
     return np.sqrt(np.minimum(lines.length_px / (SHARE * 2 * lines.scale), 4.0))
 
 
 def circle_axes(rounds: Floats, focal: float, weight: float) -> Floats:
-    """(k, 8) of ellipses (k, 6) seen through a lens of ``focal``: the two axes that a circle may have which looks so, as unit directions from the eye, their
-    error and ``weight`` (the cone through an ellipse has two circular sections; Safaee-Rad et al., IEEE Trans. Robotics and Automation 8(5), 1992).
+    """(k, 8) of ellipses (k, 6) seen through a lens of ``focal``: the two axes that a circle may have which looks so,
+    as unit directions from the eye, their error and ``weight`` (the cone through an ellipse has two circular sections;
+    Safaee-Rad et al., IEEE Trans. Robotics and Automation 8(5), 1992).
     """
     out = np.zeros((len(rounds), 8))
     for k, (x, y, major, minor, way, worth) in enumerate(rounds.tolist()):
@@ -269,7 +341,10 @@ def circle_axes(rounds: Floats, focal: float, weight: float) -> Floats:
         cone = to_circle.T @ np.diag([1 / major**2, 1 / minor**2, -1.0]) @ to_circle
         low, middle, high = np.linalg.eigh(cone)[0]
         frame = np.linalg.eigh(cone)[1]
-        along, across = np.sqrt(max((high - middle) / (high - low), 0.0)), np.sqrt(max((middle - low) / (high - low), 0.0))
+        along, across = (
+            np.sqrt(max((high - middle) / (high - low), 0.0)),
+            np.sqrt(max((middle - low) / (high - low), 0.0)),
+        )
         for which, sign in enumerate((1.0, -1.0)):
             out[k, 3 * which : 3 * which + 3] = along * frame[:, 2] + sign * across * frame[:, 0]
         out[k, 6:] = AXIS_SD, weight * worth
@@ -278,5 +353,15 @@ def circle_axes(rounds: Floats, focal: float, weight: float) -> Floats:
 
 def with_bearings(guess: Guess, lines: Lines, weight: Floats, circles: Floats, new_bearing: float) -> Guess:
     taken, bearings = np.empty(len(lines) + 2 * len(circles)), np.empty(MOST_BEARINGS)
-    _, count = gather_piles(camera_matrix(guess.params), lines.middle, lines.way, lines.tilt_sd, weight, circles, taken, bearings, new_bearing)
+    _, count = gather_piles(
+        camera_matrix(guess.params),
+        lines.middle,
+        lines.way,
+        lines.tilt_sd,
+        weight,
+        circles,
+        taken,
+        bearings,
+        new_bearing,
+    )
     return Guess(np.concatenate([guess.params, bearings[:count]]), guess.score / float(weight.sum()))

@@ -31,9 +31,10 @@ LIKE_LINES = 2.5  # courses and planks go wrong together: that many lines say as
 
 @dataclass(frozen=True)
 class Found:
-    """A view of a picture's lines. ``bearings`` (b,): radians, of each pile's first family, its second is a quarter turn to the left; ``slot``
-    (n,): of each line 2·pile for the first family, 2·pile + 1 for the second, ``UPRIGHT`` or ``NONE``; ``off`` (n,): how far from it, in its
-    own standard deviations; ``doubt``: as ``search.doubt`` gives it, of views that were passed over.
+    """A view of a picture's lines. ``bearings`` (b,): radians, of each pile's first family, its second is a quarter
+    turn to the left; ``slot`` (n,): of each line 2·pile for the first family, 2·pile + 1 for the second, ``UPRIGHT`` or
+    ``NONE``; ``off`` (n,): how far from it, in its own standard deviations; ``doubt``: as ``search.doubt`` gives it, of
+    views that were passed over.
     """
 
     lines: Lines
@@ -58,7 +59,10 @@ class Found:
     def eye_level(self) -> tuple[float, float, float]:
         """Height (px) at the picture's left and right side, and its standard deviation in the middle."""
         lines, solution = self.lines, self.solution
-        sides = [eye_level_height(self.params, x / lines.scale)[0] * lines.scale + lines.height_px / 2 for x in (-lines.width_px / 2, lines.width_px / 2)]
+        sides = [
+            eye_level_height(self.params, x / lines.scale)[0] * lines.scale + lines.height_px / 2
+            for x in (-lines.width_px / 2, lines.width_px / 2)
+        ]
         slope = eye_level_height(self.params, 0.0)[1][solution.view.free]
         variance = float(slope @ solution.covariance @ slope) * LIKE_LINES
         return sides[0], sides[1], float(np.hypot(np.sqrt(max(variance, 0.0)) * lines.scale, self.doubt[0]))
@@ -68,18 +72,24 @@ class Found:
         solution = self.solution
         focal = float(np.exp(self.params[LOG_F])) * self.lines.scale
         at = int(solution.view.hold.place[LOG_F])
-        return focal, focal * float(np.hypot(np.sqrt(max(float(solution.covariance[at, at]) * LIKE_LINES, 0.0)), self.doubt[1]))
+        return focal, focal * float(
+            np.hypot(np.sqrt(max(float(solution.covariance[at, at]) * LIKE_LINES, 0.0)), self.doubt[1])
+        )
 
 
 def directions_of(bearings: Floats) -> Floats:
-    """Unit directions in space (2b + 1, 3) of piles at ``bearings``: each pile's own, a quarter turn to the left of it, and upright."""
+    """Unit directions in space (2b + 1, 3) of piles at ``bearings``: each pile's own, a quarter turn to the left of it,
+    and upright.
+    """
     both = np.stack([bearings, bearings - np.pi / 2], axis=1).ravel()
     level = np.stack([np.sin(both), np.cos(both), np.zeros_like(both)], axis=1)
     return np.concatenate([level, [[0.0, 0.0, 1.0]]])
 
 
 def miss(camera: Floats, lines: Lines, directions: Floats) -> Floats:
-    """By what angle (radians, (n, d)) each line would have to turn about its middle to run towards each direction's vanishing point."""
+    """By what angle (radians, (n, d)) each line would have to turn about its middle to run towards each direction's
+    vanishing point.
+    """
     return np.asarray(all_turned(np.ascontiguousarray(directions @ camera.T), lines.middle, lines.way), float)
 
 
@@ -93,7 +103,9 @@ def assign(camera: Floats, lines: Lines, bearings: Floats) -> tuple[Ints, Floats
 
 
 def settled(lines: Lines, straight: Flags, guess: Guess, focal_35mm: float | None) -> Found | None:
-    """``guess`` through the longest of ``lines`` that are ``straight`` (n,), which take sides anew after every fit; None where none takes a side."""
+    """``guess`` through the longest of ``lines`` that are ``straight`` (n,), which take sides anew after every fit;
+    None where none takes a side.
+    """
     order = np.flatnonzero(straight)
     order = order[np.argsort(-lines.length_px[order], kind="stable")][:USED]
     longest = lines.take(order)
@@ -113,7 +125,9 @@ def settled(lines: Lines, straight: Flags, guess: Guess, focal_35mm: float | Non
         edges = tuple(edge_of(longest, int(k), int(slot[k])) for k in used)
         evidence = gather(setup, edges, {})
         view = view_for(evidence, Perspective.THREE_POINT)
-        start = np.concatenate([params, bearings[[int(form) for form in evidence.forms]] if evidence.forms else np.zeros(0)])
+        start = np.concatenate(
+            [params, bearings[[int(form) for form in evidence.forms]] if evidence.forms else np.zeros(0)]
+        )
         solution = refine(evidence, view, start, np.ones(len(edges), bool), robust=LOSS)
         params = solution.params[:FIRST_BEARING]
         moved = bearings.copy()
@@ -126,13 +140,19 @@ def settled(lines: Lines, straight: Flags, guess: Guess, focal_35mm: float | Non
 
 
 def completed(found: Found, straight: Flags, guess: Guess, focal_35mm: float | None) -> Found:
-    """``found`` with the bearings that the longest lines were too few for: of what it leaves over, and less whatever chance may have gathered."""
-    left = found.lines.take(straight & (found.slot == NONE) & (found.lines.length_px > LEAST_LEFT * 2 * found.lines.scale))
+    """``found`` with the bearings that the longest lines were too few for: of what it leaves over, and less whatever
+    chance may have gathered.
+    """
+    left = found.lines.take(
+        straight & (found.slot == NONE) & (found.lines.length_px > LEAST_LEFT * 2 * found.lines.scale)
+    )
     bearings, taken = np.empty(MOST_BEARINGS), np.empty(len(left))
     count = 0
     if len(left):
         weight = weights(left)
-        _, count = gather_piles(found.camera, left.middle, left.way, left.tilt_sd, weight, np.zeros((0, 8)), taken, bearings, FURTHER)
+        _, count = gather_piles(
+            found.camera, left.middle, left.way, left.tilt_sd, weight, np.zeros((0, 8)), taken, bearings, FURTHER
+        )
     if count:
         more = Guess(np.concatenate([found.params[:FIRST_BEARING], found.bearings, bearings[:count]]), guess.score)
         found = settled(found.lines, straight, more, focal_35mm) or found
@@ -144,8 +164,9 @@ def completed(found: Found, straight: Flags, guess: Guess, focal_35mm: float | N
 
 
 def standing(found: Found, pile: int) -> float:
-    """By how many standard deviations the lines of a pile outnumber what chance would lay there, each weighed by its length: every line that the
-    uprights and earlier piles leave falls within reach of a bearing with the share of all tilts that its own reach covers.
+    """By how many standard deviations the lines of a pile outnumber what chance would lay there, each weighed by its
+    length: every line that the uprights and earlier piles leave falls within reach of a bearing with the share of all
+    tilts that its own reach covers.
     """
     lines = found.lines
     mine = found.slot // 2 == pile

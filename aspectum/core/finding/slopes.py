@@ -1,4 +1,6 @@
-"""Slopes among the lines that are neither upright nor level: rakes, ramps and stairs, on the vertical through a plan bearing."""
+"""Slopes among the lines that are neither upright nor level: rakes, ramps and stairs, on the vertical through a plan
+bearing.
+"""
 
 from __future__ import annotations
 
@@ -18,8 +20,8 @@ MOST_SLOPES = 4  # two roofs of two rakes each
 
 @dataclass(frozen=True)
 class Slope:
-    """Lines that climb alike: ``plan``: slot of the family whose bearing they keep; ``angle``: radians of climb along that bearing, negative for a fall;
-    ``members``: which lines.
+    """Lines that climb alike: ``plan``: slot of the family whose bearing they keep; ``angle``: radians of climb along
+    that bearing, negative for a fall; ``members``: which lines.
     """
 
     plan: int
@@ -53,7 +55,9 @@ def find_slopes(found: Found) -> list[Slope]:
 
 
 def climbs(found: Found, which: Ints, level: Floats) -> Floats:
-    """The climb (radians, (k,)) that each line would have along a ``level`` direction (3,); not a number outside the usual slopes."""
+    """The climb (radians, (k,)) that each line would have along a ``level`` direction (3,); not a number outside the
+    usual slopes.
+    """
     lines = found.lines
     a, b = lines.way[which, 1], -lines.way[which, 0]
     c = -(a * lines.middle[which, 0] + b * lines.middle[which, 1])

@@ -18,8 +18,8 @@ FORM_TELLS = 0.15  # of an edge, or radians: a wider agreement of two ends, or t
 
 
 def misfit(found: SolvedForms) -> int | None:
-    """The end that misses its corner most, along its own edge, beyond doubt: the studentised residual of the coordinate that
-    letting go of it would free. An end at a doubtful corner that misses half as much is let go of in its stead.
+    """The end that misses its corner most, along its own edge, beyond doubt: the studentised residual of the coordinate
+    that letting go of it would free. An end at a doubtful corner that misses half as much is let go of in its stead.
     """
     layout, frames, seen = found.layout, found.frames[0], found.seen
     shared = np.bincount(layout.corner)[layout.corner] > 1
@@ -39,7 +39,11 @@ def misfit(found: SolvedForms) -> int | None:
     worst = max(misses, key=lambda k: misses[k], default=None)
     if worst is None or misses[worst] < LET_GO:
         return None
-    instead = [k for k, miss in misses.items() if layout.doubtful[k] and layout.ends[k].form == layout.ends[worst].form and miss > IN_ITS_STEAD * misses[worst]]
+    instead = [
+        k
+        for k, miss in misses.items()
+        if layout.doubtful[k] and layout.ends[k].form == layout.ends[worst].form and miss > IN_ITS_STEAD * misses[worst]
+    ]
     return max(instead, key=lambda k: misses[k], default=worst)
 
 
@@ -61,9 +65,9 @@ def of_corners(found: SolvedForms, face: Face) -> Floats:
 
 
 def one_plane(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
-    """Pairs of ends, one of them lone, of parallel edges of one form and piece, that reach equally far within their error, where that is small
-    against the edge: a box's opposite edges stop at one plane. Nothing says so of a form with more planes than a box has: eaves reach beyond
-    the wall, a plinth before it.
+    """Pairs of ends, one of them lone, of parallel edges of one form and piece, that reach equally far within their
+    error, where that is small against the edge: a box's opposite edges stop at one plane. Nothing says so of a form
+    with more planes than a box has: eaves reach beyond the wall, a plinth before it.
     """
     layout, same = found.layout, set()
     plain = boxes(layout)
@@ -78,7 +82,13 @@ def one_plane(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
         for i in running:
             other = layout.ends[i]
             a, b = int(layout.node[i, axis]), int(layout.node[k, axis])
-            if other.form != end.form or other.owner == end.owner or other.along != end.along or a == b or layout.piece[a] != layout.piece[b]:
+            if (
+                other.form != end.form
+                or other.owner == end.owner
+                or other.along != end.along
+                or a == b
+                or layout.piece[a] != layout.piece[b]
+            ):
                 continue
             gap, sd = difference(found, a, b)
             if abs(gap) < ONE_PLANE * sd < FORM_TELLS * run:
@@ -92,8 +102,9 @@ def boxes(layout: Layout) -> set[str]:
 
 
 def same_reach(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
-    """Pairs of ends, of two pieces of one form, that stand at one value because both pieces reach between two planes that stand in one
-    proportion to the eye: the far upright of a box, cut off from the rest, stands between the same ground and the same lid.
+    """Pairs of ends, of two pieces of one form, that stand at one value because both pieces reach between two planes
+    that stand in one proportion to the eye: the far upright of a box, cut off from the rest, stands between the same
+    ground and the same lid.
     """
     layout = found.layout
     plain = boxes(layout)
@@ -122,8 +133,8 @@ def same_reach(found: SolvedForms) -> frozenset[tuple[int, int, int]]:
 
 
 def proportion_gap(found: SolvedForms, a: int, b: int, c: int, d: int) -> tuple[float, float]:
-    """By how much the angle of ``b`` over ``a`` is beyond that of ``d`` over ``c``, radians, and its standard deviation: where both values
-    stand in one proportion, whatever the piece's scale, there is no gap.
+    """By how much the angle of ``b`` over ``a`` is beyond that of ``d`` over ``c``, radians, and its standard
+    deviation: where both values stand in one proportion, whatever the piece's scale, there is no gap.
     """
     by, first, gap = np.zeros(len(found.covariance)), found.first_value, 0.0
     for sign, low, high in ((1.0, a, b), (-1.0, c, d)):

@@ -26,7 +26,10 @@ from aspectum.core.view.descent import edge_rows
 from aspectum.core.view.solve import Solution, known_matrix
 
 STEPS, TRIES = 25, 8  # most steps, and most dampings tried for each, before what is found so far is taken
-MANY_VALUES, FEW_STEPS = 200, 6  # on sheets that large each step costs tenths of a second, and the lines have come close already
+MANY_VALUES, FEW_STEPS = (
+    200,
+    6,
+)  # on sheets that large each step costs tenths of a second, and the lines have come close already
 ENOUGH = 1e-4  # share of the chi-square that the last step may still promise
 DAMPING = 1e-4  # to begin with
 LONGEST_STEP = 0.4  # of a camera's parameter
@@ -38,9 +41,9 @@ STRAINED = 3.0  # deviations of the chi-square beyond which the ends do not agre
 class SolvedForms:
     """Forms solved with their camera. ``values`` (N,): the coordinates, each piece at a scale of its own;
     ``covariance`` (F + N, F + N) of the free unknowns, then the values, and ``loose`` with the faint hold on open
-    questions loosened tenfold; ``seen``: all ends at the solution; ``cost``: their chi-square with that of all else that is known, and
-    ``strain``: by how much it is beyond what the point error explains, which widens the covariance, or one; ``dropped``: faces whose
-    corners fit no flat face of their form, with the miss (px) of the worst.
+    questions loosened tenfold; ``seen``: all ends at the solution; ``cost``: their chi-square with that of all else
+    that is known, and ``strain``: by how much it is beyond what the point error explains, which widens the covariance,
+    or one; ``dropped``: faces whose corners fit no flat face of their form, with the miss (px) of the worst.
     """
 
     solution: Solution
@@ -85,7 +88,9 @@ class SolvedForms:
 
 @dataclass(frozen=True)
 class Beside:
-    """What else is known of the view: slope edges, rims as they stand at the view of the lines, and what was known beforehand."""
+    """What else is known of the view: slope edges, rims as they stand at the view of the lines, and what was known
+    beforehand.
+    """
 
     solution: Solution
     sloping: Flags
@@ -106,7 +111,9 @@ class Beside:
     @property
     def count(self) -> int:
         """How many rows there are, what was known beforehand one for each parameter."""
-        return len(self.z) + int(self.sloping.sum()) + len(self.solution.view.free) + len(self.solution.view.hold.levels)
+        return (
+            len(self.z) + int(self.sloping.sum()) + len(self.solution.view.free) + len(self.solution.view.hold.levels)
+        )
 
     def add(self, params: Floats, matrix: Floats, slope: Floats) -> float:
         """Add all of it to normal equations whose first unknowns are the view's; returns its cost."""
@@ -139,8 +146,8 @@ class Beside:
 
 
 def settle(solution: Solution, layout: Layout, faces: list[Face], start: Floats | None = None) -> SolvedForms | None:
-    """Least squares (Levenberg-Marquardt) from the view of ``solution``, or from the parameters ``start``; None where the ends
-    have no place before the eye.
+    """Least squares (Levenberg-Marquardt) from the view of ``solution``, or from the parameters ``start``; None where
+    the ends have no place before the eye.
     """
     size = len(solution.params)
     laid, begin = unknowns_of(solution, layout, faces)
@@ -181,24 +188,41 @@ def settle(solution: Solution, layout: Layout, faces: list[Face], start: Floats 
     spread = []
     for widen in (1.0, 10.0):
         held = seen.matrix.copy()
-        held[: known.shape[1], : known.shape[1]] += known_matrix(solution.view.hold, params[:size], widen) - known.T @ known
+        held[: known.shape[1], : known.shape[1]] += (
+            known_matrix(solution.view.hold, params[:size], widen) - known.T @ known
+        )
         spread.append(strain * inverse(held))
     return SolvedForms(solution, layout, laid, params, values, spread[0], spread[1], seen, cost, strain)
 
 
 def unknowns_of(solution: Solution, layout: Layout, faces: list[Face]) -> tuple[LaidEnds, Floats]:
-    """The ends with their unknowns, and the parameters to begin from: the view's, then the bearings of forms that only faces show, each
-    beginning where a pair of sides points, and last a bearing of zero for posts.
+    """The ends with their unknowns, and the parameters to begin from: the view's, then the bearings of forms that only
+    faces show, each beginning where a pair of sides points, and last a bearing of zero for posts.
     """
     evidence, params = solution.evidence, solution.params
-    own = {f.form: f for f in faces if f.form not in evidence.forms and any(family is not Family.UPRIGHT for family in f.families)}
+    own = {
+        f.form: f
+        for f in faces
+        if f.form not in evidence.forms and any(family is not Family.UPRIGHT for family in f.families)
+    }
     extra, matrix = list(own), camera_matrix(params)
     last = len(params) + len(extra)
-    bearing = [FIRST_BEARING + evidence.forms.index(f) if f in evidence.forms else len(params) + extra.index(f) if f in own else last for f in layout.forms]
-    place = np.concatenate([solution.view.hold.place, len(solution.view.free) + np.arange(len(extra)), [-1]]).astype(np.intp)
+    bearing = [
+        FIRST_BEARING + evidence.forms.index(f)
+        if f in evidence.forms
+        else len(params) + extra.index(f)
+        if f in own
+        else last
+        for f in layout.forms
+    ]
+    place = np.concatenate([solution.view.hold.place, len(solution.view.free) + np.arange(len(extra)), [-1]]).astype(
+        np.intp
+    )
     at = (layout.at - np.array(evidence.setup.centre)) / evidence.scale
     first = len(solution.view.free) + len(extra)
-    laid = LaidEnds(at, layout.form, layout.node, layout.fresh, layout.piece, np.array(bearing, np.intp), place, first, evidence.sd)
+    laid = LaidEnds(
+        at, layout.form, layout.node, layout.fresh, layout.piece, np.array(bearing, np.intp), place, first, evidence.sd
+    )
     begin = [bearing_of(matrix, own[form], evidence.scale, evidence.setup.centre) for form in extra]
     return laid, np.concatenate([params, begin, [0.0]])
 
@@ -214,12 +238,15 @@ def bearing_of(matrix: Floats, face: Face, scale: float, centre: tuple[float, fl
 
 
 def first_values(laid: LaidEnds, params: Floats, count: int) -> Floats | None:
-    """Coordinates (N,) under ``params``: piece by piece the least algebraic error, each end weighed by its depth in turn; the
-    depths of a piece are one in the middle. None where ends of a piece lie on both sides of the eye.
+    """Coordinates (N,) under ``params``: piece by piece the least algebraic error, each end weighed by its depth in
+    turn; the depths of a piece are one in the middle. None where ends of a piece lie on both sides of the eye.
     """
     frames = form_axes(params, laid.bearing)[0]
     depth_by = frames[laid.form, :, 2]
-    piece_of, members = laid.piece[laid.node[:, 0]], [np.flatnonzero(laid.piece == n) for n in range(int(laid.piece.max(initial=-1)) + 1)]
+    piece_of, members = (
+        laid.piece[laid.node[:, 0]],
+        [np.flatnonzero(laid.piece == n) for n in range(int(laid.piece.max(initial=-1)) + 1)],
+    )
     values, matrix = np.zeros(count), np.zeros((count, count))
     for _ in range(SETTLED):
         algebraic(laid, frames, values, matrix)

@@ -44,9 +44,9 @@ class End:
 class Layout:
     """K ends and the N values that they come down to. ``at`` (K, 2): px; ``form`` (K,): index into ``forms``; ``node``
     (K, 3): the value of each coordinate; ``corner`` (K,): which ends are one; ``cut`` (K,): ends that are none of the
-    form's corners, or may be none; ``doubtful`` (K,): those of them at which several ends of the form meet all the same; ``fresh`` (K,):
-    ends that are readings of their own; ``piece`` (N,): values of one piece hang
-    together and share one scale.
+    form's corners, or may be none; ``doubtful`` (K,): those of them at which several ends of the form meet all the
+    same; ``fresh`` (K,): ends that are readings of their own; ``piece`` (N,): values of one piece hang together and
+    share one scale.
     """
 
     ends: tuple[End, ...]
@@ -115,8 +115,8 @@ def lay_out(
     released: frozenset[int] = frozenset(),
     level: frozenset[tuple[int, int, int]] = frozenset(),
 ) -> Layout:
-    """Tie ``ends`` to one another. ``edges``: all that are sighted, which may cut a lone end off; ``released``: ends that did
-    not fit the corner they lie at; ``level``: coordinates known to be one value, as end, end and axis.
+    """Tie ``ends`` to one another. ``edges``: all that are sighted, which may cut a lone end off; ``released``: ends
+    that did not fit the corner they lie at; ``level``: coordinates known to be one value, as end, end and axis.
     """
     at = np.array([e.at for e in ends], float).reshape(-1, 2)
     owners: dict[str, list[int]] = {}
@@ -179,8 +179,8 @@ def more_than_boxes(ends: Iterable[End]) -> set[str]:
 
 
 def corners(ends: tuple[End, ...], at: Floats, near: Floats, released: frozenset[int]) -> Ints:
-    """Which ends (K,) are one corner: those of one form that lie within ``near`` (K,; px), the nearest first, as long as no two
-    of them run the same way or belong to one thing.
+    """Which ends (K,) are one corner: those of one form that lie within ``near`` (K,; px), the nearest first, as long
+    as no two of them run the same way or belong to one thing.
     """
     groups, members = Groups(len(ends)), {k: [k] for k in range(len(ends))}
     if not len(ends):
@@ -199,12 +199,16 @@ def corners(ends: tuple[End, ...], at: Floats, near: Floats, released: frozenset
 
 
 def may_meet(a: End, b: End) -> bool:
-    """Whether two ends of one form may be one corner: an edge goes on from another of its family, it does not meet it."""
+    """Whether two ends of one form may be one corner: an edge goes on from another of its family, it does
+    not meet it.
+    """
     return a.owner != b.owner and (a.of_face or b.of_face or not a.along & b.along)
 
 
 def cut_off(setup: Setup, ends: tuple[End, ...], at: Floats, edges: Sequence[Edge]) -> tuple[Flags, Flags]:
-    """Which ends (K,) of edges stop at another form's edge, and which at the picture's border: alone there, they are no corners."""
+    """Which ends (K,) of edges stop at another form's edge, and which at the picture's border: alone there, they are no
+    corners.
+    """
     near = TOUCHES * setup.point_sd_px
     border = np.minimum(np.abs(at), np.abs(at - [setup.width_px, setup.height_px])).min(axis=1) <= near
     may = np.array([not (e.of_face or e.hidden or e.form[:1] == POST) for e in ends], bool)

@@ -30,7 +30,8 @@ class EasedEdge:
 
 
 def ease(found: SolvedForms, form: str, times: float) -> list[EasedEdge]:
-    """The edges of ``form`` with the eye ``times`` as far from its middle, on the same line of sight, with as much longer a lens.
+    """The edges of ``form`` with the eye ``times`` as far from its middle, on the same line of sight, with as much
+    longer a lens.
 
     The picture plane keeps its direction and the middle its place on the sheet. Empty for a form that is not solved.
     """
@@ -87,7 +88,8 @@ class EasedRim:
 
 
 def ease_rims(solution: Solution, form: str, times: float) -> list[EasedRim]:
-    """The level rims of ``form`` with the eye ``times`` as far from their middle: they draw nearer to one another's degree.
+    """The level rims of ``form`` with the eye ``times`` as far from their middle: they draw nearer to one another's
+    degree.
 
     Their circles stand on one plumb axis, so that each lies as far away, level, as the first.
     """
@@ -103,5 +105,7 @@ def ease_rims(solution: Solution, form: str, times: float) -> list[EasedRim]:
     image = (centres + (times - 1.0) * centres.mean(axis=0)) @ matrix.T if mine else np.zeros((0, 3))
     eased = np.column_stack([image[:, :2] / image[:, 2:], own[mine, 2] + np.log(depth / image[:, 2])])
     spans = np.broadcast_to(matrix[:, :2].T, (len(mine), 2, 3))
-    here, there = (degree_and_axis(ellipse_of(at, spans * np.exp(at[:, 2])[:, None, None]))[0] for at in (own[mine], eased))
+    here, there = (
+        degree_and_axis(ellipse_of(at, spans * np.exp(at[:, 2])[:, None, None]))[0] for at in (own[mine], eased)
+    )
     return [EasedRim(bank.rims[k].id, float(a), float(b)) for k, a, b in zip(mine, here, there, strict=True)]

@@ -1,4 +1,6 @@
-"""Where something truly stands on a face, by the solved form or by the face's four corners alone (handbook section 4)."""
+"""Where something truly stands on a face, by the solved form or by the face's four corners alone (handbook
+section 4).
+"""
 
 from __future__ import annotations
 
@@ -15,8 +17,9 @@ from aspectum.core.sightings import AXIS, Division, Face, PartAlong, Point
 
 @dataclass(frozen=True)
 class Part:
-    """``drawn``: the point carried along the face's other family to its first side (or up its fourth), as a fraction of that side as it
-    is drawn; ``part``: where it truly stands; with standard deviations. ``by_view``: whether the solved view had a say.
+    """``drawn``: the point carried along the face's other family to its first side (or up its fourth), as a fraction of
+    that side as it is drawn; ``part``: where it truly stands; with standard deviations. ``by_view``: whether the solved
+    view had a say.
     """
 
     drawn: float
@@ -35,21 +38,33 @@ def face_parts(found: SolvedForms | None, face: Face, divisions: list[Division],
 
 
 def part_by_corners(face: Face, division: Division, point_sd_px: float) -> Part:
-    """A part by the cross-ratios that the four corners give, without any camera; its error from that of all five points, by differences."""
+    """A part by the cross-ratios that the four corners give, without any camera; its error from that of all five
+    points, by differences.
+    """
     laid = np.array([*face.corners, division.point], float)
     size = float(np.hypot(*np.ptp(laid[:4], axis=0)))
     step = 1e-5 * size
     moves = np.concatenate([np.zeros((1, 10)), step * np.eye(10), -step * np.eye(10)]).reshape(-1, 5, 2)
     places = laid + moves
     maps = square_map(places[:, :4])
-    share = carried(np.asarray(np.linalg.inv(maps), float), places[:, 4])[:, 0 if division.along is PartAlong.ACROSS else 1]
+    share = carried(np.asarray(np.linalg.inv(maps), float), places[:, 4])[
+        :, 0 if division.along is PartAlong.ACROSS else 1
+    ]
     drawn = drawn_part(maps, places[:, :4], share, division.along)
     by_part, by_drawn = ((v[1:11] - v[11:]) / (2 * step) for v in (share, drawn))
-    return Part(float(drawn[0]), float(np.hypot.reduce(by_drawn)) * point_sd_px, float(share[0]), float(np.hypot.reduce(by_part)) * point_sd_px, False)
+    return Part(
+        float(drawn[0]),
+        float(np.hypot.reduce(by_drawn)) * point_sd_px,
+        float(share[0]),
+        float(np.hypot.reduce(by_part)) * point_sd_px,
+        False,
+    )
 
 
 def drawn_part(maps: Floats, corners: Floats, share: Floats, along: PartAlong) -> Floats:
-    """The fraction (B,) of a side as drawn at which a true ``share`` (B,) of it falls, under ``maps`` (B, 3, 3) to ``corners`` (B, 4, 2)."""
+    """The fraction (B,) of a side as drawn at which a true ``share`` (B,) of it falls, under ``maps`` (B, 3, 3) to
+    ``corners`` (B, 4, 2).
+    """
     across = along is PartAlong.ACROSS
     on_side = np.stack([share, np.zeros_like(share)] if across else [np.zeros_like(share), share], axis=-1)
     foot = carried(maps, on_side)
@@ -71,7 +86,11 @@ def part_by_view(found: SolvedForms, face: Face, division: Division, alone: Part
     a, b = (AXIS[family] for family in face.families)
     out = next(axis for axis in range(AXES) if axis not in (a, b))
     counted, beyond = (a, corners[1]) if division.along is PartAlong.ACROSS else (b, corners[3])
-    low, high, plane = int(layout.node[corners[0], counted]), int(layout.node[beyond, counted]), int(layout.node[corners[0], out])
+    low, high, plane = (
+        int(layout.node[corners[0], counted]),
+        int(layout.node[beyond, counted]),
+        int(layout.node[corners[0], out]),
+    )
     form = int(layout.form[corners[0]])
     frame, frame_by = found.frames[0][form], found.frames[1][form]
     matrix = np.stack([frame[a], frame[b], found.values[plane] * frame[out]], axis=1)

@@ -21,8 +21,8 @@ OUT_OF_PLUMB = 3.0  # deviations beyond which a top is carried level to the plum
 
 @dataclass(frozen=True)
 class Tall:
-    """A height in eye heights with its derivatives by all unknowns and its standard deviation, and in metres where a measure is known; None where its
-    foot does not stand below eye level.
+    """A height in eye heights with its derivatives by all unknowns and its standard deviation, and in metres where a
+    measure is known; None where its foot does not stand below eye level.
     """
 
     id: str
@@ -35,7 +35,9 @@ class Tall:
 
 @dataclass(frozen=True)
 class Measure:
-    """How many metres one eye height is, and the derivatives of its logarithm by all unknowns; ``by_height``: the height that it was taken from."""
+    """How many metres one eye height is, and the derivatives of its logarithm by all unknowns; ``by_height``: the
+    height that it was taken from.
+    """
 
     metres: float
     by: Floats
@@ -43,7 +45,9 @@ class Measure:
 
 
 def plumbed(solution: Solution, height: Height) -> Height:
-    """The height with its top on the plumb line over its foot: a figure's head need not be laid exactly above its feet."""
+    """The height with its top on the plumb line over its foot: a figure's head need not be laid exactly
+    above its feet.
+    """
     evidence = solution.evidence
     foot, top = (np.array(at) - np.array(evidence.setup.centre) for at in (height.foot, height.top))
     x, y, w = camera_matrix(solution.params)[:, UP]
@@ -68,7 +72,9 @@ def standing(found: SolvedForms, heights: list[Height]) -> dict[str, Tall]:
 
 
 def in_eye_heights(found: SolvedForms, span: tuple[int, int], foot: int) -> tuple[float, Floats] | None:
-    """The length between two values in heights of the eye over the value ``foot``, with its derivatives; None where that lies above the eye."""
+    """The length between two values in heights of the eye over the value ``foot``, with its derivatives; None where
+    that lies above the eye.
+    """
     values, first = found.values, found.first_value
     if not values[foot] < 0.0:
         return None
@@ -81,7 +87,9 @@ def in_eye_heights(found: SolvedForms, span: tuple[int, int], foot: int) -> tupl
 
 
 def measure(found: SolvedForms, heights: list[Height], tall: dict[str, Tall]) -> Measure | None:
-    """What makes lengths metric: the eye's height where it is given, or the first known height, which counts as exact."""
+    """What makes lengths metric: the eye's height where it is given, or the first known height, which
+    counts as exact.
+    """
     eye = found.solution.evidence.setup.eye_height_m
     if eye is not None:
         return Measure(eye, np.zeros(len(found.covariance)))
@@ -96,12 +104,17 @@ def heights_in_metres(found: SolvedForms, tall: dict[str, Tall], by: Measure | N
     """Heights in metres as well, where a measure is known."""
     if by is None:
         return tall
-    return {k: replace(t, metres=t.eyes * by.metres, metres_sd=by.metres * deviation(t.by + t.eyes * by.by, found.covariance)) for k, t in tall.items()}
+    return {
+        k: replace(
+            t, metres=t.eyes * by.metres, metres_sd=by.metres * deviation(t.by + t.eyes * by.by, found.covariance)
+        )
+        for k, t in tall.items()
+    }
 
 
 def metric(found: SolvedForms, sides: Proportions, by: Measure, below: tuple[float, Floats]) -> Proportions:
-    """A form's sides in metres as well, where its foot is in sight. ``below``: how many eye heights below the eye it stands, one on the
-    ground, with the derivatives by all unknowns.
+    """A form's sides in metres as well, where its foot is in sight. ``below``: how many eye heights below the eye it
+    stands, one on the ground, with the derivatives by all unknowns.
     """
     if sides.unit is not Family.UPRIGHT:
         return sides

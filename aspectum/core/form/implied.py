@@ -23,9 +23,11 @@ def corner_at(found: SolvedForms, at: Point) -> int | None:
     return k if gap[k] <= SAME_CORNER * found.solution.evidence.setup.point_sd_px else None
 
 
-def implied_by_corners(found: SolvedForms | None, points: list[Point], quantity: Quantity) -> tuple[float, float] | None:
-    """A ``quantity`` of the corners at ``points`` where the solved forms have them, and its standard deviation; None where one of the points lies at
-    no corner. By differences along every unknown: the corners move together.
+def implied_by_corners(
+    found: SolvedForms | None, points: list[Point], quantity: Quantity
+) -> tuple[float, float] | None:
+    """A ``quantity`` of the corners at ``points`` where the solved forms have them, and its standard deviation; None
+    where one of the points lies at no corner. By differences along every unknown: the corners move together.
     """
     if found is None or not len(found.layout.ends):
         return None

@@ -11,15 +11,17 @@ from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, vanish
 
 AXES = 3  # coordinates of a point in space
-MOVES = FIRST_BEARING + 1 + AXES  # unknowns that one end moves with: the camera's, its form's bearing and its own coordinates
+MOVES = (
+    FIRST_BEARING + 1 + AXES
+)  # unknowns that one end moves with: the camera's, its form's bearing and its own coordinates
 LEAST_DEPTH = 1e-3  # of an end before the eye
 GAUGE = 1e7  # stiffness of the hold on a piece's scale, whose depths are of order one
 
 
 class LaidEnds(NamedTuple):
     """K ends for compiled code: ``at`` (K, 2) in camera units, ``form`` (K,), ``node`` (K, 3), ``fresh`` (K,) as in
-    ``Layout``, ``piece`` (N,); each form's ``bearing`` (m,) among the parameters; ``place``: the column of each parameter
-    among the unknowns, or -1; ``first``: the column of the first value; ``sd``: the point error.
+    ``Layout``, ``piece`` (N,); each form's ``bearing`` (m,) among the parameters; ``place``: the column of each
+    parameter among the unknowns, or -1; ``first``: the column of the first value; ``sd``: the point error.
     """
 
     at: Floats
@@ -34,9 +36,9 @@ class LaidEnds(NamedTuple):
 
 
 class EndLook(NamedTuple):
-    """``r`` (K, 2): residuals in point errors; ``jac`` (K, 2, 9): derivatives by the unknowns in ``columns`` (K, 9), -1 for what
-    is not free; ``cost``: of the fresh ones; ``matrix``, ``slope``: normal equations, with each piece's scale held.
-    ``front``: whether all lie before the eye; otherwise nothing else is filled.
+    """``r`` (K, 2): residuals in point errors; ``jac`` (K, 2, 9): derivatives by the unknowns in ``columns`` (K, 9), -1
+    for what is not free; ``cost``: of the fresh ones; ``matrix``, ``slope``: normal equations, with each piece's scale
+    held. ``front``: whether all lie before the eye; otherwise nothing else is filled.
     """
 
     front: bool
@@ -50,8 +52,8 @@ class EndLook(NamedTuple):
 
 @compiled
 def form_axes(params: Floats, bearing: Ints) -> tuple[Floats, Floats]:
-    """Homogeneous images (m, 3, 3) of each form's axes (right, left, up), a row an axis, and their derivatives (m, 3, 3, 6) by the
-    camera and the form's own bearing.
+    """Homogeneous images (m, 3, 3) of each form's axes (right, left, up), a row an axis, and their derivatives (m, 3,
+    3, 6) by the camera and the form's own bearing.
     """
     count = len(bearing)
     turn, offset, slope = np.empty(AXES * count, np.intp), np.zeros(AXES * count), np.full(AXES * count, -1)
@@ -61,7 +63,9 @@ def form_axes(params: Floats, bearing: Ints) -> tuple[Floats, Floats]:
         offset[AXES * m + 1] = -np.pi / 2
         slope[AXES * m + 2] = -2
     points, by = vanish(params, turn, offset, slope)
-    return points.reshape((count, AXES, 3)), by[:, :, : OWN_BEARING + 1].copy().reshape((count, AXES, 3, OWN_BEARING + 1))
+    return points.reshape((count, AXES, 3)), by[:, :, : OWN_BEARING + 1].copy().reshape(
+        (count, AXES, 3, OWN_BEARING + 1)
+    )
 
 
 @compiled
@@ -125,13 +129,15 @@ def hold_scales(ends: LaidEnds, values: Floats, matrix: Floats) -> None:
     for n in range(len(values)):
         for other in range(len(values)):
             if ends.piece[n] == ends.piece[other]:
-                matrix[ends.first + n, ends.first + other] += GAUGE * values[n] * values[other] / max(square[ends.piece[n]], 1e-24)
+                matrix[ends.first + n, ends.first + other] += (
+                    GAUGE * values[n] * values[other] / max(square[ends.piece[n]], 1e-24)
+                )
 
 
 @compiled
 def algebraic(ends: LaidEnds, frames: Floats, values: Floats, matrix: Floats) -> None:
-    """Fill the normal matrix (N, N) of the homogeneous equations that every end sets its coordinates under ``frames`` (m, 3, 3), each
-    divided by the depth that ``values`` give it.
+    """Fill the normal matrix (N, N) of the homogeneous equations that every end sets its coordinates under ``frames``
+    (m, 3, 3), each divided by the depth that ``values`` give it.
     """
     matrix[:] = 0.0
     row = np.empty((2, AXES))

@@ -1,4 +1,6 @@
-"""True proportions of a solved form: the sides of its enclosing box, in units of its own upright (handbook section 4)."""
+"""True proportions of a solved form: the sides of its enclosing box, in units of its own upright (handbook
+section 4).
+"""
 
 from __future__ import annotations
 
@@ -14,14 +16,20 @@ from aspectum.core.sightings import AXIS, Edge, Face, Family
 from aspectum.core.view.camera import FIRST_BEARING
 
 WORST = 0.35  # of a side, beyond which its error leaves nothing worth telling
-OPEN_TURN = 0.15  # radians, or parts of e: deviation of an unknown of the view from which a size is followed to its ends
+OPEN_TURN = (
+    0.15  # radians, or parts of e: deviation of an unknown of the view from which a size is followed to its ends
+)
 INSIDE = 3.0  # point errors by which a foot must lie inside another form's outline
 FAR_OUT = 2.0  # deviations, to which it is followed
 HELD_BY_FAINT = 1.5  # times by which loosening the faint hold may widen what the sightings themselves fix
 
 
-def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, Family], sighted: set[Family]) -> Proportions:
-    """The sides of ``form`` along its ``families``, in the order of its axes; of those that are ``sighted`` edges run on the sheet, solved or not."""
+def proportions(
+    found: SolvedForms, form: str, families: tuple[Family, Family, Family], sighted: set[Family]
+) -> Proportions:
+    """The sides of ``form`` along its ``families``, in the order of its axes; of those that are ``sighted`` edges run
+    on the sheet, solved or not.
+    """
     layout = found.layout
     mine = main_piece(found, np.flatnonzero(layout.form == layout.forms.index(form)))
     # two uprights alone do not tell which way the form stands
@@ -34,11 +42,17 @@ def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, F
         runs = any(axis in layout.ends[k].along for k in mine)
         if len(nodes) < 2 or (axis < 2 and not turned):
             # an edge that strays from the view is no part of what is solved
-            why[families[axis]] = WhyNot.ENDS_HIDDEN if runs else WhyNot.STRAYS if families[axis] in sighted else WhyNot.NOT_SIGHTED
+            why[families[axis]] = (
+                WhyNot.ENDS_HIDDEN if runs else WhyNot.STRAYS if families[axis] in sighted else WhyNot.NOT_SIGHTED
+            )
             continue
         order = np.argsort(found.values[nodes])
         span[families[axis]] = (int(nodes[order[0]]), int(nodes[order[-1]]))
-    unit = families[2] if families[2] in span else max(span, key=lambda f: abs(difference(found, *span[f])[0]), default=None)
+    unit = (
+        families[2]
+        if families[2] in span
+        else max(span, key=lambda f: abs(difference(found, *span[f])[0]), default=None)
+    )
     size: Sides = dict.fromkeys(families)
     sds: Sides = dict.fromkeys(families)
     if unit is None:
@@ -58,7 +72,9 @@ def proportions(found: SolvedForms, form: str, families: tuple[Family, Family, F
 
 
 def main_piece(found: SolvedForms, mine: Ints) -> Ints:
-    """Of a form's ends those of the piece that reaches along most axes, and of such pieces of the one with most ends."""
+    """Of a form's ends those of the piece that reaches along most axes, and of such pieces of the one with
+    most ends.
+    """
     layout = found.layout
     pieces = layout.piece[layout.node[mine, 0]]
 
@@ -70,14 +86,20 @@ def main_piece(found: SolvedForms, mine: Ints) -> Ints:
 
 
 def families_of(form: str, edges: list[Edge], faces: list[Face]) -> tuple[Family, Family, Family] | None:
-    """What the sides of a form are called, in the order of its axes; None for one that no level edge or face is sighted of."""
-    named = {e.family for e in edges if e.form == form} | {family for f in faces if f.form == form for family in f.families}
+    """What the sides of a form are called, in the order of its axes; None for one that no level edge or face is sighted
+    of.
+    """
+    named = {e.family for e in edges if e.form == form} | {
+        family for f in faces if f.form == form for family in f.families
+    }
     if named & {Family.RIGHT, Family.LEFT}:
         return Family.RIGHT, Family.LEFT, Family.UPRIGHT
     return (Family.DEPTH, Family.ACROSS, Family.UPRIGHT) if named & {Family.DEPTH, Family.ACROSS} else None
 
 
-def all_proportions(edges: list[Edge], faces: list[Face], found: SolvedForms | None, by: Measure | None) -> list[Proportions]:
+def all_proportions(
+    edges: list[Edge], faces: list[Face], found: SolvedForms | None, by: Measure | None
+) -> list[Proportions]:
     """The proportions of every form, in the order in which they are first sighted."""
     told: list[Proportions] = []
     for form in dict.fromkeys([e.form for e in edges] + [f.form for f in faces]):
@@ -86,14 +108,18 @@ def all_proportions(edges: list[Edge], faces: list[Face], found: SolvedForms | N
             continue
         if found is None or form not in found.layout.forms:
             why = WhyNot.NO_VIEW if found is None else WhyNot.STRAYS
-            told.append(Proportions(form, None, dict.fromkeys(families), dict.fromkeys(families), dict.fromkeys(families, why)))
+            told.append(
+                Proportions(form, None, dict.fromkeys(families), dict.fromkeys(families), dict.fromkeys(families, why))
+            )
         else:
             told.append(proportions(found, form, families, {e.family for e in edges if e.form == form}))
     return told if found is None or by is None else forms_in_metres(found, told, by)
 
 
 def forms_in_metres(found: SolvedForms, told: list[Proportions], by: Measure) -> list[Proportions]:
-    """The sides of all forms in metres as well: of those that stand on the ground, and then of those that stand on one of them."""
+    """The sides of all forms in metres as well: of those that stand on the ground, and then of those that stand on one
+    of them.
+    """
     stands = {form.form: support(found, form, told) for form in told}
     known: dict[str, Proportions] = {}
     level: dict[str, tuple[float, Floats]] = {}  # of what stands where, in eye heights below the eye
@@ -106,15 +132,19 @@ def forms_in_metres(found: SolvedForms, told: list[Proportions], by: Measure) ->
             under = stands[form.form]
             below = flat if under is None else level.get(under)
             known[form.form] = form if below is None else metric(found, form, by, below)
-            top = None if below is None or Family.UPRIGHT not in form.span else in_eye_heights(found, form.span[Family.UPRIGHT], form.span[Family.UPRIGHT][0])
+            top = (
+                None
+                if below is None or Family.UPRIGHT not in form.span
+                else in_eye_heights(found, form.span[Family.UPRIGHT], form.span[Family.UPRIGHT][0])
+            )
             if below is not None and top is not None:
                 # the lid lies as much nearer to the eye's height as the form is tall
                 level[form.form] = below[0] * (1.0 - top[0]), below[1] * (1.0 - top[0]) - below[0] * top[1]
 
 
 def support(found: SolvedForms, form: Proportions, others: list[Proportions]) -> str | None:
-    """The form that ``form`` stands on: one within whose outline a foot of it is seen, since what stands on the ground in front of
-    another is drawn below it, and what stands behind is hidden.
+    """The form that ``form`` stands on: one within whose outline a foot of it is seen, since what stands on the ground
+    in front of another is drawn below it, and what stands behind is hidden.
     """
     if Family.UPRIGHT not in form.span:
         return None
@@ -123,7 +153,11 @@ def support(found: SolvedForms, form: Proportions, others: list[Proportions]) ->
     for other in others:
         if other is form or len(other.span) < AXES:
             continue
-        if any(inside(found.pixels(face), foot, INSIDE * found.solution.evidence.setup.point_sd_px) for face in sides_of(found, other) for foot in feet):
+        if any(
+            inside(found.pixels(face), foot, INSIDE * found.solution.evidence.setup.point_sd_px)
+            for face in sides_of(found, other)
+            for foot in feet
+        ):
             return other.form
     return None
 
@@ -159,19 +193,25 @@ def ratio(found: SolvedForms, form: str, side: tuple[int, int], unit: tuple[int,
     for sign, end in ((-1.0, 0), (1.0, 1)):
         by[first + side[end]] += sign / base
         by[first + unit[end]] -= sign * length / base**2
-    sd = max(deviation(by, found.covariance), *(bent(found, side, unit, column) for column in loose_turns(found, form)), 0.0)
+    sd = max(
+        deviation(by, found.covariance), *(bent(found, side, unit, column) for column in loose_turns(found, form)), 0.0
+    )
     return float(length / base), sd, max(sd, deviation(by, found.loose))
 
 
 def loose_turns(found: SolvedForms, form: str) -> list[int]:
-    """Columns of the lens and of the form's bearing where they are so open that a size may not follow them in a straight line."""
+    """Columns of the lens and of the form's bearing where they are so open that a size may not follow them in a
+    straight line.
+    """
     place, bearing = found.laid.place, found.laid.bearing[found.layout.forms.index(form)]
     columns = [int(c) for c in (*place[:FIRST_BEARING], place[bearing]) if c >= 0]
     return [c for c in columns if found.covariance[c, c] > OPEN_TURN**2]
 
 
 def bent(found: SolvedForms, side: tuple[int, int], unit: tuple[int, int], column: int) -> float:
-    """Half of what a ratio changes by at most when one open unknown is moved by two deviations either way and all others follow."""
+    """Half of what a ratio changes by at most when one open unknown is moved by two deviations either way and all
+    others follow.
+    """
     sd = float(np.sqrt(found.covariance[column, column]))
     free = np.flatnonzero(found.laid.place >= 0)
     ratios = []

@@ -18,23 +18,37 @@ from aspectum.core.view.sides import MISNAMED
 from aspectum.core.view.solve import Solution
 
 MOST_RELEASED = 6  # places of uprights freed in turn: a sheet that needs more has other troubles, and is told so
-AS_NAMED = -2.0 * math.log(MISNAMED)  # chi-square that a form standing as its names say may cost, as they are seldom wrong
+AS_NAMED = -2.0 * math.log(
+    MISNAMED
+)  # chi-square that a form standing as its names say may cost, as they are seldom wrong
 MANY_ENDS = 200  # beyond which no other view is tried
-HOPELESS = 25.0  # times the point error's chi-square, beyond which no corner of so large a sheet is mended: all of it contradicts itself
+# times the point error's chi-square, beyond which no corner of so large a sheet is mended: all of it contradicts itself
+HOPELESS = 25.0
 
 
 def solve_forms(solution: Solution, edges: list[Edge], faces: list[Face], heights: list[Height]) -> SolvedForms | None:
     """Solve all forms of a sheet from the view that its lines have; None where nothing is left to solve.
 
-    Edges that stray from the view are left out. An end that does not fit its corner is let go of; lone ends of parallel edges that stop at
-    one plane within their error are taken to, and so are separate pieces of a form that reach equally far. Where the corners, or a face,
-    refuse the view, others are tried in its stead, since few lines may have misled it: the pitched one where the lines had
-    shifted its centre of vision, and one that counts the sides of faces as lines.
+    Edges that stray from the view are left out. An end that does not fit its corner is let go of; lone ends of parallel
+    edges that stop at one plane within their error are taken to, and so are separate pieces of a form that reach
+    equally far. Where the corners, or a face, refuse the view, others are tried in its stead, since few lines may have
+    misled it: the pitched one where the lines had shifted its centre of vision, and one that counts the sides of faces
+    as lines.
     """
     found = solve_under(solution, edges, faces, heights)
     if found is None or (found.strain <= 1.0 and not found.dropped) or len(found.layout.ends) > MANY_ENDS:
         return found
-    return min([found, *(other for view in other_views(solution, faces) if (other := solve_under(view, edges, faces, heights)) is not None)], key=trouble)
+    return min(
+        [
+            found,
+            *(
+                other
+                for view in other_views(solution, faces)
+                if (other := solve_under(view, edges, faces, heights)) is not None
+            ),
+        ],
+        key=trouble,
+    )
 
 
 def trouble(found: SolvedForms) -> tuple[int, float]:
@@ -73,7 +87,9 @@ def solve_under(solution: Solution, edges: list[Edge], faces: list[Face], height
     if found.strain > HOPELESS and len(ends) > MANY_ENDS:
         return replace(found, dropped=dropped)
 
-    def again(start: SolvedForms, released: frozenset[int], level: frozenset[tuple[int, int, int]] = frozenset()) -> SolvedForms | None:
+    def again(
+        start: SolvedForms, released: frozenset[int], level: frozenset[tuple[int, int, int]] = frozenset()
+    ) -> SolvedForms | None:
         return settle(solution, lay_out(evidence.setup, ends, edges, faces, released, level), faces, start.params)
 
     if (turned := as_named(solution, found)) is not None:
@@ -93,8 +109,8 @@ def solve_under(solution: Solution, edges: list[Edge], faces: list[Face], height
 
 
 def as_named(solution: Solution, found: SolvedForms) -> Floats | None:
-    """Parameters to begin anew from where a form stands otherwise than its names say, as ``view.sides`` has it: turned to the middle of what they
-    allow; None where all stand as named.
+    """Parameters to begin anew from where a form stands otherwise than its names say, as ``view.sides`` has it: turned
+    to the middle of what they allow; None where all stand as named.
     """
     columns, between = solution.view.sides
     params = found.params.copy()

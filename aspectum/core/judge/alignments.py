@@ -17,9 +17,14 @@ from aspectum.core.tolerance import Tolerances, Verdict, verdict
 RULES = {Verdict.HOLDS: Rule.AGREES, Verdict.OFF: Rule.OUT_OF_LINE, Verdict.UNSURE: Rule.TOO_WEAK}
 
 
-def alignment_findings(alignments: list[Alignment], setup: Setup, tolerances: Tolerances, solved: SolvedForms | None) -> list[Finding]:
+def alignment_findings(
+    alignments: list[Alignment], setup: Setup, tolerances: Tolerances, solved: SolvedForms | None
+) -> list[Finding]:
     """Every alignment, plumb, level or from corner to corner."""
-    return [tilt_finding(a, setup, tolerances, solved) if a.along is Guide.TILT else alignment_finding(a, setup, tolerances) for a in alignments]
+    return [
+        tilt_finding(a, setup, tolerances, solved) if a.along is Guide.TILT else alignment_finding(a, setup, tolerances)
+        for a in alignments
+    ]
 
 
 def alignment_finding(alignment: Alignment, setup: Setup, tolerances: Tolerances) -> Finding:
@@ -33,12 +38,22 @@ def alignment_finding(alignment: Alignment, setup: Setup, tolerances: Tolerances
     miss, apart = (px - qx, qy - py) if plumb else (py - qy, qx - px)
     sd = math.sqrt(2.0) * setup.point_sd_px
     found = verdict(miss, sd, abs(apart) * math.tan(math.radians(tolerances.tilt_deg)))
-    return Finding(alignment.id, Kind.ALIGNMENT, None, float(miss), sd, 0.0, 0.0, found, AlignmentReason(RULES[found], alignment.along))
+    return Finding(
+        alignment.id,
+        Kind.ALIGNMENT,
+        None,
+        float(miss),
+        sd,
+        0.0,
+        0.0,
+        found,
+        AlignmentReason(RULES[found], alignment.along),
+    )
 
 
 def tilt_finding(alignment: Alignment, setup: Setup, tolerances: Tolerances, solved: SolvedForms | None) -> Finding:
-    """The tilt (degrees) from corner to corner: against what the solved forms require of it where both ends are corners of theirs, else
-    a judged one against it.
+    """The tilt (degrees) from corner to corner: against what the solved forms require of it where both ends are corners
+    of theirs, else a judged one against it.
     """
     p, q, judged = np.array(alignment.p), np.array(alignment.q), alignment.judged_tilt_deg
     sighted = float(tilt_deg(p, q))
@@ -56,4 +71,14 @@ def tilt_finding(alignment: Alignment, setup: Setup, tolerances: Tolerances, sol
         found = verdict(float(tilt_difference(judged, sighted)), sd, tolerances.tilt_deg)
     if found is not Verdict.UNSURE or due is not None or judged is not None:
         rule = RULES[found]
-    return Finding(alignment.id, Kind.ALIGNMENT, judged, sighted, sd, implied, implied_sd, found, AlignmentReason(rule, alignment.along))
+    return Finding(
+        alignment.id,
+        Kind.ALIGNMENT,
+        judged,
+        sighted,
+        sd,
+        implied,
+        implied_sd,
+        found,
+        AlignmentReason(rule, alignment.along),
+    )

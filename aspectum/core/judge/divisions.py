@@ -1,4 +1,6 @@
-"""Faces and the parts at which things stand on them: where a part truly is, against where it was judged to be (handbook section 4)."""
+"""Faces and the parts at which things stand on them: where a part truly is, against where it was judged to be (handbook
+section 4).
+"""
 
 from __future__ import annotations
 
@@ -42,7 +44,9 @@ def face_finding(face: Face, found: SolvedForms | None, setup: Setup, tolerances
     return said(judged, {Verdict.OFF: Rule.NOT_FLAT, Verdict.UNSURE: Rule.TOO_WEAK}.get(judged, Rule.FLAT), miss)
 
 
-def division_findings(faces: list[Face], divisions: list[Division], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Finding]:
+def division_findings(
+    faces: list[Face], divisions: list[Division], found: SolvedForms | None, setup: Setup, tolerances: Tolerances
+) -> list[Finding]:
     """Where each division is drawn and where it truly stands; a judged part is weighed against the true one."""
     parts = all_parts(faces, divisions, found, setup)
     by_id = {face.id: face for face in faces}
@@ -56,7 +60,11 @@ def all_parts(faces: list[Face], divisions: list[Division], found: SolvedForms |
         mine = [d for d in divisions if d.face == face.id]
         if mine and upright_corners(np.array(face.corners)):
             told = face_parts(found, face, mine, setup.point_sd_px)
-            parts |= {d.id: part for d, part in zip(mine, told, strict=True) if math.isfinite(part.part) and math.isfinite(part.part_sd)}
+            parts |= {
+                d.id: part
+                for d, part in zip(mine, told, strict=True)
+                if math.isfinite(part.part) and math.isfinite(part.part_sd)
+            }
     return parts
 
 
@@ -73,7 +81,9 @@ def division_finding(division: Division, face: Face, part: Part | None, toleranc
             rule = Rule.MEASURED_NOT_CONSTRUCTED
     fraction, over = nearest_part(part.part)
     reason = PartReason(rule, along, fraction, over, part_line(face, along, part.part), (division.face,))
-    return Finding(division.id, Kind.DIVISION, judged, part.drawn, part.drawn_sd, part.part, part.part_sd, found, reason)
+    return Finding(
+        division.id, Kind.DIVISION, judged, part.drawn, part.drawn_sd, part.part, part.part_sd, found, reason
+    )
 
 
 def nearest_part(part: float) -> tuple[str | None, float]:
@@ -84,15 +94,24 @@ def nearest_part(part: float) -> tuple[str | None, float]:
     return str(fraction), over
 
 
-def spacing_notes(faces: list[Face], divisions: list[Division], findings: Iterable[Finding], tolerances: Tolerances) -> list[Note]:
-    """Whether bays, or every other one as windows are, are truly equal; and repeats that are drawn equal and so are not."""
+def spacing_notes(
+    faces: list[Face], divisions: list[Division], findings: Iterable[Finding], tolerances: Tolerances
+) -> list[Note]:
+    """Whether bays, or every other one as windows are, are truly equal; and repeats that are drawn equal and so are
+    not.
+    """
     by_id = {f.sighting: f for f in findings}
     notes: list[Note] = []
     for face in faces:
         for along in PartAlong:
             told = [by_id[d.id] for d in divisions if d.face == face.id and d.along is along]
             placed = sorted(
-                ((f.implied, f.implied_sd, f.sighted, f.sighting) for f in told if f.implied is not None and f.sighted is not None), key=lambda row: row[0]
+                (
+                    (f.implied, f.implied_sd, f.sighted, f.sighting)
+                    for f in told
+                    if f.implied is not None and f.sighted is not None
+                ),
+                key=lambda row: row[0],
             )
             if len(placed) >= 2:
                 notes += spacing_note(placed, tolerances)
@@ -105,7 +124,9 @@ def spacing_note(placed: list[tuple[float, float | None, float, str]], tolerance
     whole = np.array([0.0, *(row[0] for row in placed), 1.0])
     sure = np.array([0.0, *(row[1] or 0.0 for row in placed), 0.0])
     if equal(np.diff(whole), np.hypot(sure[1:], sure[:-1]), tolerances):
-        return [Note(NoteCode.EQUAL_PARTS, ids, value=float(np.diff(whole).mean()), other=float(sure.max()), text="bays")]
+        return [
+            Note(NoteCode.EQUAL_PARTS, ids, value=float(np.diff(whole).mean()), other=float(sure.max()), text="bays")
+        ]
     true, drawn = np.diff([row[0] for row in placed]), np.diff([row[2] for row in placed])
     sds = sure[1:-1]
     spread = np.hypot(sds[1:], sds[:-1])
@@ -115,10 +136,20 @@ def spacing_note(placed: list[tuple[float, float | None, float, str]], tolerance
         if len(bays) < 2:
             continue
         if equal(bays, sd, tolerances):
-            return [Note(NoteCode.EQUAL_PARTS, ids, value=float(bays.mean()), other=float(sd.max()), text="bays" if take == slice(None) else "openings")]
+            return [
+                Note(
+                    NoteCode.EQUAL_PARTS,
+                    ids,
+                    value=float(bays.mean()),
+                    other=float(sd.max()),
+                    text="bays" if take == slice(None) else "openings",
+                )
+            ]
     if len(drawn) > 1 and equal(drawn, np.zeros(len(drawn)), tolerances):
         return [Note(NoteCode.NOT_SHRINKING, ids, value=float(true[0]), other=float(true[-1]))]
-    return [Note(NoteCode.UNEQUAL_PARTS, ids, value=float(true.min()), other=float(true.max()))] if len(true) == 2 else []
+    return (
+        [Note(NoteCode.UNEQUAL_PARTS, ids, value=float(true.min()), other=float(true.max()))] if len(true) == 2 else []
+    )
 
 
 def equal(bays: Floats, sd: Floats, tolerances: Tolerances) -> bool:
@@ -127,7 +158,9 @@ def equal(bays: Floats, sd: Floats, tolerances: Tolerances) -> bool:
     return not beyond((bays - mean) / mean, sd / mean, tolerances.length).any()
 
 
-def apex_notes(faces: list[Face], edges: list[Edge], found: SolvedForms | None, setup: Setup, tolerances: Tolerances) -> list[Note]:
+def apex_notes(
+    faces: list[Face], edges: list[Edge], found: SolvedForms | None, setup: Setup, tolerances: Tolerances
+) -> list[Note]:
     """Whether the apex in which two slopes of a form meet stands over the perspective centre of the wall under it."""
     notes = []
     slopes, near = [e for e in edges if e.family is Family.SLOPE], SAME_APEX * setup.point_sd_px
@@ -137,10 +170,20 @@ def apex_notes(faces: list[Face], edges: list[Edge], found: SolvedForms | None, 
             if apex is None or one.slope == other.slope:
                 continue
             # rakes that overhang the wall lie in a plane of their own, of which the wall says nothing
-            walls = [f for f in faces if f.form == one.form == other.form and f.families[1] is Family.UPRIGHT and rise_from(f.corners[2:], (one, other), near)]
+            walls = [
+                f
+                for f in faces
+                if f.form == one.form == other.form
+                and f.families[1] is Family.UPRIGHT
+                and rise_from(f.corners[2:], (one, other), near)
+            ]
             for wall in walls:
                 at = Division(f"{one.id}/{other.id}", wall.id, PartAlong.ACROSS, apex)
-                part = part_by_corners(wall, at, setup.point_sd_px) if found is None else face_parts(found, wall, [at], setup.point_sd_px)[0]
+                part = (
+                    part_by_corners(wall, at, setup.point_sd_px)
+                    if found is None
+                    else face_parts(found, wall, [at], setup.point_sd_px)[0]
+                )
                 if not 0.1 < part.part < 0.9:
                     continue
                 off = beyond(part.part - 0.5, part.part_sd, OF_A_HALF * tolerances.length)

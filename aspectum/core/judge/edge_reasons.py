@@ -23,8 +23,8 @@ JOINT_SHARE = 0.025  # of the picture's diagonal: ends this close meet in one co
 
 @dataclass(frozen=True)
 class Lines:
-    """The edges as they lie under the solved view, (n,) each: their vanishing points (n, 3), unit vectors towards the end
-    that lies farther away (n, 2), and how far they lean and are due to lean (degrees).
+    """The edges as they lie under the solved view, (n,) each: their vanishing points (n, 3), unit vectors towards the
+    end that lies farther away (n, 2), and how far they lean and are due to lean (degrees).
     """
 
     points: Floats
@@ -59,7 +59,9 @@ def edge_reason(
     above = None if level is None else level - (py + qy) / 2
     if edge.family is Family.UPRIGHT:
         lean, due = float(lines.lean[index]), float(lines.due_lean[index])
-        return EdgeReason(rule or Rule.UPRIGHT_LEANS, turn, -swing, above, lean, due if due == due else lean, others=fellows)
+        return EdgeReason(
+            rule or Rule.UPRIGHT_LEANS, turn, -swing, above, lean, due if due == due else lean, others=fellows
+        )
     goes, sign = (Side.RIGHT, 1.0) if lines.away[index, 0] >= 0 else (Side.LEFT, -1.0)
     ratio = None
     if rule is None:

@@ -10,7 +10,9 @@ from aspectum.core.sightings import Kind, SlotKey
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
 
-def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerances, places: dict[SlotKey, int]) -> list[Finding]:
+def edge_findings(
+    weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerances, places: dict[SlotKey, int]
+) -> list[Finding]:
     """A finding for every edge of the evidence, in its order; ``places``: of the vanishing points in the result."""
     evidence, implied = weighing.solution.evidence, weighing.implied
     partners: dict[int, set[int]] = {}
@@ -22,7 +24,18 @@ def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerance
     slots = evidence.slot.tolist()
     lines = Lines.of(evidence, weighing.solution.points[0][evidence.slot], implied.sighted, implied.implied)
     rows = zip(
-        *(a.tolist() for a in (implied.sighted, implied.sighted_sd, implied.implied, implied.implied_sd, implied.turn, implied.combined_sd)), strict=True
+        *(
+            a.tolist()
+            for a in (
+                implied.sighted,
+                implied.sighted_sd,
+                implied.implied,
+                implied.implied_sd,
+                implied.turn,
+                implied.combined_sd,
+            )
+        ),
+        strict=True,
     )
     for i, (edge, (sighted, sighted_sd, tilt, sd, turn, combined)) in enumerate(zip(evidence.edges, rows, strict=True)):
         known = tilt == tilt
@@ -38,10 +51,16 @@ def edge_findings(weighing: Weighing, eye_level: EyeLevel, tolerances: Tolerance
             found, rule = Verdict.OFF, None
         elif weighing.unexamined[i]:
             rule = Rule.UNEXAMINED
-        reason = edge_reason(evidence, lines, i, sighted, turn if known else 0.0, eye_level, weighing.off, rule, fellows)
+        reason = edge_reason(
+            evidence, lines, i, sighted, turn if known else 0.0, eye_level, weighing.off, rule, fellows
+        )
         due, due_sd = (tilt, sd) if known else (None, None)
         place = places.get(evidence.slot_keys[slots[i]])
-        findings.append(Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, sighted, sighted_sd, due, due_sd, found, reason, None, place))
+        findings.append(
+            Finding(
+                edge.id, Kind.EDGE, edge.judged_tilt_deg, sighted, sighted_sd, due, due_sd, found, reason, None, place
+            )
+        )
     return findings
 
 

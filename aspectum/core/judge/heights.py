@@ -1,4 +1,6 @@
-"""Heights on level ground against what was judged, against what is known, and against one another (handbook section 5)."""
+"""Heights on level ground against what was judged, against what is known, and against one another (handbook
+section 5).
+"""
 
 from __future__ import annotations
 
@@ -11,25 +13,45 @@ from aspectum.core.sightings import Height, Kind
 from aspectum.core.tolerance import Tolerances, Verdict, beyond
 
 
-def height_findings(heights: list[Height], tall: dict[str, Tall], by: Measure | None, tolerances: Tolerances, viewed: bool) -> list[Finding]:
-    """Each height in metres. One that is known and is not the measure is weighed against what is known of it; any other against what
-    was judged. ``viewed``: whether the sheet has a view at all.
+def height_findings(
+    heights: list[Height], tall: dict[str, Tall], by: Measure | None, tolerances: Tolerances, viewed: bool
+) -> list[Finding]:
+    """Each height in metres. One that is known and is not the measure is weighed against what is known of it; any other
+    against what was judged. ``viewed``: whether the sheet has a view at all.
     """
     return [height_finding(h, tall.get(h.id), by, tolerances, viewed) for h in heights]
 
 
-def height_finding(height: Height, tall: Tall | None, by: Measure | None, tolerances: Tolerances, viewed: bool) -> Finding:
+def height_finding(
+    height: Height, tall: Tall | None, by: Measure | None, tolerances: Tolerances, viewed: bool
+) -> Finding:
     known, judged = height.known_m, height.judged_m
     others = () if by is None or by.by_height is None else (by.by_height,)
     if tall is None or tall.metres is None or tall.metres_sd is None or not tall.metres > 0:
-        rule = Rule.NOTHING_TO_CHECK if not viewed else Rule.NOT_ON_THE_GROUND if tall is None or not tall.eyes > 0 else Rule.NO_MEASURE
+        rule = (
+            Rule.NOTHING_TO_CHECK
+            if not viewed
+            else Rule.NOT_ON_THE_GROUND
+            if tall is None or not tall.eyes > 0
+            else Rule.NO_MEASURE
+        )
         reason = HeightReason(rule, None if tall is None else tall.eyes, None if tall is None else tall.sd)
         return Finding(height.id, Kind.HEIGHT, judged, None, None, None, None, Verdict.UNSURE, reason)
     metres, sd = tall.metres, tall.metres_sd
 
     def said(found: Verdict, rule: Rule, implied: float | None = None) -> Finding:
         sure = None if implied is None else 0.0
-        return Finding(height.id, Kind.HEIGHT, judged, metres, sd, implied, sure, found, HeightReason(rule, tall.eyes, tall.sd, others))
+        return Finding(
+            height.id,
+            Kind.HEIGHT,
+            judged,
+            metres,
+            sd,
+            implied,
+            sure,
+            found,
+            HeightReason(rule, tall.eyes, tall.sd, others),
+        )
 
     if others == (height.id,):
         return said(Verdict.HOLDS, Rule.MEASURE)
@@ -41,7 +63,9 @@ def height_finding(height: Height, tall: Tall | None, by: Measure | None, tolera
 
 
 def equal_notes(found: SolvedForms | None, tall: dict[str, Tall], tolerances: Tolerances) -> list[Note]:
-    """Which heights are truly equal, wherever they stand: neighbours in order of height whose difference is within the tolerance and its error."""
+    """Which heights are truly equal, wherever they stand: neighbours in order of height whose difference is within the
+    tolerance and its error.
+    """
     if found is None:
         return []
     rows = sorted((t for t in tall.values() if t.eyes > 0), key=lambda t: t.eyes)

@@ -26,8 +26,8 @@ FAINT = 1e-12  # 1/px²: what is known of a meeting that nothing is known of, ag
 
 
 class LeaveOneOut(ABC):
-    """The edges of one family, each weighed against the others. Of three or more the one without which the rest agree best
-    is called first and left out; of two that disagree neither can be named.
+    """The edges of one family, each weighed against the others. Of three or more the one without which the rest agree
+    best is called first and left out; of two that disagree neither can be named.
 
     ``tilt``, ``sd``: tilt of each and its standard deviation (degrees, (n,)); ``kept``: those not called, (n,).
     """
@@ -42,8 +42,8 @@ class LeaveOneOut(ABC):
 
     @abstractmethod
     def implied(self, i: int, use: Flags) -> tuple[float, float] | None:
-        """Tilt that edge ``i`` must have by those in ``use`` (n,), with its standard deviation (degrees); None where nothing
-        implies it.
+        """Tilt that edge ``i`` must have by those in ``use`` (n,), with its standard deviation (degrees); None where
+        nothing implies it.
         """
 
     @abstractmethod
@@ -52,13 +52,13 @@ class LeaveOneOut(ABC):
 
     @abstractmethod
     def apart(self) -> tuple[Floats, Floats]:
-        """How far (degrees, (n,)) each of the ``kept`` must turn to run with the others, and the standard deviation of that, as
-        far as a look at all of them at once tells.
+        """How far (degrees, (n,)) each of the ``kept`` must turn to run with the others, and the standard deviation of
+        that, as far as a look at all of them at once tells.
         """
 
     def sift(self) -> None:
-        """Call strays until no three disagree. What lies farthest from the rest need not be the stray, which draws them along:
-        of the farthest the one without which the rest agree best.
+        """Call strays until no three disagree. What lies farthest from the rest need not be the stray, which draws them
+        along: of the farthest the one without which the rest agree best.
         """
         while int(self.kept.sum()) >= 3:
             turn, sd = self.apart()
@@ -73,7 +73,9 @@ class LeaveOneOut(ABC):
         return np.asarray(self.kept & (np.arange(len(self.edges)) != i), bool)
 
     def called(self, turn: Floats, sd: Floats) -> Flags:
-        """Whether edges that must turn by ``turn`` with deviation ``sd``, (n,) each, stray beyond tolerance and beyond doubt."""
+        """Whether edges that must turn by ``turn`` with deviation ``sd``, (n,) each, stray beyond tolerance and beyond
+        doubt.
+        """
         return np.asarray(beyond(turn, sd, self.tolerances.tilt_deg) & (strayed(turn, sd) > SURE), bool)
 
     @cached_property
@@ -94,7 +96,19 @@ class LeaveOneOut(ABC):
     def finding(self, i: int, place: int | None) -> Finding:
         edge, tilt, sd, due = self.edges[i], float(self.tilt[i]), float(self.sd[i]), self.dues[i]
         if due is None:
-            return Finding(edge.id, Kind.EDGE, edge.judged_tilt_deg, tilt, sd, None, None, Verdict.UNSURE, EdgeReason(Rule.NOTHING_TO_CHECK), None, place)
+            return Finding(
+                edge.id,
+                Kind.EDGE,
+                edge.judged_tilt_deg,
+                tilt,
+                sd,
+                None,
+                None,
+                Verdict.UNSURE,
+                EdgeReason(Rule.NOTHING_TO_CHECK),
+                None,
+                place,
+            )
         turn = float(tilt_difference(due[0], tilt))
         others: tuple[str, ...] = ()
         far_end = None
@@ -112,8 +126,8 @@ class LeaveOneOut(ABC):
 
 
 def strayed(turn_deg: Floats, sd_deg: Floats) -> Floats:
-    """How likely edges that must turn by ``turn_deg`` ± ``sd_deg`` (n,) have strayed rather than met with bad luck, priced as
-    a sheet's strays are.
+    """How likely edges that must turn by ``turn_deg`` ± ``sd_deg`` (n,) have strayed rather than met with bad luck,
+    priced as a sheet's strays are.
     """
     wide = np.hypot(sd_deg, STRAY_DEG)
     log = np.log((1.0 - STRAY_CHANCE) / STRAY_CHANCE * wide / sd_deg) - 0.5 * turn_deg**2 * (sd_deg**-2 - wide**-2)
@@ -121,8 +135,8 @@ def strayed(turn_deg: Floats, sd_deg: Floats) -> Floats:
 
 
 class ParallelFamily(LeaveOneOut):
-    """Edges that share one tilt. ``turned_deg``: how far each must be turned to stand for the same direction, as the edges
-    square to the others by 90; ``loose_deg``: what else than the reading error parts each from its fellows, (n,).
+    """Edges that share one tilt. ``turned_deg``: how far each must be turned to stand for the same direction, as the
+    edges square to the others by 90; ``loose_deg``: what else than the reading error parts each from its fellows, (n,).
     """
 
     def __init__(
@@ -190,8 +204,8 @@ class MeetingFamily(LeaveOneOut):
         self.sift()
 
     def meet(self, use: Flags, alone: bool = False) -> tuple[Floats, Floats] | None:
-        """Where the edges in ``use`` (n,) come closest to meeting, (2,), with its covariance (2, 2) in px; ``alone``: by
-        themselves. None where nothing says. By least squares of each line's distance from the point in units of the
+        """Where the edges in ``use`` (n,) come closest to meeting, (2,), with its covariance (2, 2) in px; ``alone``:
+        by themselves. None where nothing says. By least squares of each line's distance from the point in units of the
         line's own error there, which grows with how far the edge must be drawn on.
         """
         known = FAINT if self.known is None or alone else self.known
@@ -214,7 +228,9 @@ class MeetingFamily(LeaveOneOut):
         met = self.meet(self.kept)
         assert met is not None  # three are kept
         away = np.hypot(*(met[0] - self.middle).T)
-        rows = np.where(self.kept[:, None], self.normal / self.error(np.ones(len(self.edges), bool), away)[:, None], 0.0)
+        rows = np.where(
+            self.kept[:, None], self.normal / self.error(np.ones(len(self.edges), bool), away)[:, None], 0.0
+        )
         whole = rows.T @ rows + (FAINT if self.known is None else self.known) * np.eye(2)
         spread = inverse_pairs(whole - rows[:, :, None] * rows[:, None])
         miss = np.einsum("ij,ij->i", rows, self.middle - met[0])
@@ -222,7 +238,9 @@ class MeetingFamily(LeaveOneOut):
         way = at - self.middle
         reach = np.maximum(np.hypot(*way.T), 1e-9)
         across = np.stack([-way[:, 1], way[:, 0]], axis=1) / reach[:, None]
-        loose = np.degrees(np.arctan(np.sqrt(np.maximum(np.einsum("ni,nij,nj->n", across, spread, across), 0.0)) / reach))
+        loose = np.degrees(
+            np.arctan(np.sqrt(np.maximum(np.einsum("ni,nij,nj->n", across, spread, across), 0.0)) / reach)
+        )
         return tilt_difference(tilt_deg(self.middle, at), self.tilt), np.hypot(loose, self.sd)
 
     def misfit(self, use: Flags) -> float:

@@ -40,29 +40,49 @@ def extent_px(length: Length) -> float:
     return {Along.ACROSS: dx, Along.UPRIGHT: dy}.get(length.along, math.hypot(dx, dy))
 
 
-def length_findings(lengths: list[Length], setup: Setup, tolerances: Tolerances, found: SolvedForms | None = None) -> list[Finding]:
+def length_findings(
+    lengths: list[Length], setup: Setup, tolerances: Tolerances, found: SolvedForms | None = None
+) -> list[Finding]:
     """Each length as a ratio to the one that is the unit, with the error that the laid points give it.
 
-    Between corners of forms that are solved the ratio is implied, and the sighted one is weighed against it; elsewhere a judged one is
-    weighed against the sighted one, and without a judgement the finding stays unsure.
+    Between corners of forms that are solved the ratio is implied, and the sighted one is weighed against it; elsewhere
+    a judged one is weighed against the sighted one, and without a judgement the finding stays unsure.
     """
     unit = next((length for length in lengths if length.unit), None)
     return [length_finding(length, unit, setup, tolerances, found) for length in lengths]
 
 
-def length_finding(length: Length, unit: Length | None, setup: Setup, tolerances: Tolerances, solved: SolvedForms | None) -> Finding:
+def length_finding(
+    length: Length, unit: Length | None, setup: Setup, tolerances: Tolerances, solved: SolvedForms | None
+) -> Finding:
     reach, base = extent_px(length), 0.0 if unit is None else extent_px(unit)
     if unit is None or base <= 0 or reach <= 0:
         reason = LengthReason(Rule.NOTHING_TO_CHECK)
         return Finding(length.id, Kind.LENGTH, length.judged_ratio, None, None, None, None, Verdict.UNSURE, reason)
     ratio = reach / base
     if length is unit:
-        return Finding(length.id, Kind.LENGTH, length.judged_ratio, ratio, 0.0, None, None, Verdict.HOLDS, LengthReason(Rule.UNIT, "1", others=(unit.id,)))
+        return Finding(
+            length.id,
+            Kind.LENGTH,
+            length.judged_ratio,
+            ratio,
+            0.0,
+            None,
+            None,
+            Verdict.HOLDS,
+            LengthReason(Rule.UNIT, "1", others=(unit.id,)),
+        )
     share_sd = math.sqrt(2.0) * setup.point_sd_px * math.hypot(1 / reach, 1 / base)
     found, rule = Verdict.UNSURE, Rule.RATIO
     due, due_sd = implied_ratio(length, unit, solved) or (None, None)
     if due is not None and due_sd is not None and due > 0:
-        found, rule = weighed(ratio / due - 1.0, math.hypot(ratio * share_sd, due_sd) / due, tolerances.length, Rule.TOO_LONG, Rule.TOO_SHORT)
+        found, rule = weighed(
+            ratio / due - 1.0,
+            math.hypot(ratio * share_sd, due_sd) / due,
+            tolerances.length,
+            Rule.TOO_LONG,
+            Rule.TOO_SHORT,
+        )
     elif length.judged_ratio is not None:
         found, rule = weighed(length.judged_ratio / ratio - 1.0, share_sd, tolerances.length)
     fraction, over = nearest_fraction(ratio)
@@ -74,7 +94,13 @@ def implied_ratio(length: Length, unit: Length, solved: SolvedForms | None) -> t
     """The ratio, and its standard deviation, where both ends of both lengths lie at sighted corners."""
 
     def extent(run: Floats, along: Along) -> Floats:
-        return np.abs(run[:, 0]) if along is Along.ACROSS else np.abs(run[:, 1]) if along is Along.UPRIGHT else np.hypot(run[:, 0], run[:, 1])
+        return (
+            np.abs(run[:, 0])
+            if along is Along.ACROSS
+            else np.abs(run[:, 1])
+            if along is Along.UPRIGHT
+            else np.hypot(run[:, 0], run[:, 1])
+        )
 
     def ratio(at: Floats) -> Floats:
         return np.asarray(extent(at[:, 1] - at[:, 0], length.along) / extent(at[:, 3] - at[:, 2], unit.along), float)
@@ -82,8 +108,12 @@ def implied_ratio(length: Length, unit: Length, solved: SolvedForms | None) -> t
     return implied_by_corners(solved, [length.p, length.q, unit.p, unit.q], ratio)
 
 
-def weighed(over: float, sd: float, allowed: float, more: Rule = Rule.JUDGED_LONG, less: Rule = Rule.JUDGED_SHORT) -> tuple[Verdict, Rule]:
-    """Verdict on what is by ``over`` too much, as a share, and the rule behind it: beyond doubt it is ``more``, or ``less``, than it should be."""
+def weighed(
+    over: float, sd: float, allowed: float, more: Rule = Rule.JUDGED_LONG, less: Rule = Rule.JUDGED_SHORT
+) -> tuple[Verdict, Rule]:
+    """Verdict on what is by ``over`` too much, as a share, and the rule behind it: beyond doubt it is ``more``, or
+    ``less``, than it should be.
+    """
     found = verdict(over, sd, allowed)
     if found is Verdict.OFF:
         return found, more if over > 0 else less

@@ -51,7 +51,11 @@ def stray_notes(weighing: Weighing) -> list[Note]:
         notes.insert(0, Note(NoteCode.UNEXAMINED, left))
     active, bank = weighing.solution.active, weighing.solution.evidence.rims
     if bank is not None:
-        notes += [Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg) for r, f in zip(bank.rims, bank.fits, strict=True) if f.too_short or not f.converged]
+        notes += [
+            Note(NoteCode.SHORT_ARC, (r.id,), value=f.coverage_deg)
+            for r, f in zip(bank.rims, bank.fits, strict=True)
+            if f.too_short or not f.converged
+        ]
     spare = int(active[: len(edges)].sum() + 2 * active[len(edges) :].sum()) - len(weighing.solution.view.free)
     if spare >= 3 and weighing.solution.chi2 > spare + 4.0 * np.sqrt(2.0 * spare):
         notes.append(Note(NoteCode.DISAGREE, value=float(np.sqrt(weighing.solution.chi2 / spare))))
@@ -59,8 +63,9 @@ def stray_notes(weighing: Weighing) -> list[Note]:
 
 
 def against_picture(level: EyeLevel, picture: tuple[float, float], sd_px: float) -> Note | None:
-    """A note where the sightings put eye level elsewhere than the lines found in the whole picture do (its heights at the left and right side, and their
-    standard deviation; px), beyond twice both ±. Most often the families of some edges are mistaken.
+    """A note where the sightings put eye level elsewhere than the lines found in the whole picture do (its heights at
+    the left and right side, and their standard deviation; px), beyond twice both ±. Most often the families of some
+    edges are mistaken.
     """
     seen = level.found if level.source is Source.GIVEN else level
     if seen is None or seen.middle_y_px is None or seen.sd_px is None:
@@ -77,7 +82,9 @@ def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup
         ends |= {r.id: r.laid for r in evidence.rims.rims}
     slack = 0.02 * setup.long_side_px
     outside = tuple(
-        i for i, ends_ in ends.items() if not all(-slack <= x <= setup.width_px + slack and -slack <= y <= setup.height_px + slack for x, y in ends_)
+        i
+        for i, ends_ in ends.items()
+        if not all(-slack <= x <= setup.width_px + slack and -slack <= y <= setup.height_px + slack for x, y in ends_)
     )
     if outside:
         notes.append(Note(NoteCode.OUTSIDE, outside))
@@ -99,11 +106,16 @@ def picture_notes(solution: Solution, camera: CameraReading | None, given: Setup
     return notes
 
 
-def cone_notes(setup: Setup, camera: CameraReading | None, divisions: list[Division], heights: list[Height]) -> list[Note]:
+def cone_notes(
+    setup: Setup, camera: CameraReading | None, divisions: list[Division], heights: list[Height]
+) -> list[Note]:
     """What is measured outside the cone of vision, where the lens is known."""
     if camera is None or camera.focal_px is None:
         return []
-    radius, laid = cone_radius(camera.focal_px), {d.id: (d.point,) for d in divisions} | {h.id: (h.foot, h.top) for h in heights}
+    radius, laid = (
+        cone_radius(camera.focal_px),
+        {d.id: (d.point,) for d in divisions} | {h.id: (h.foot, h.top) for h in heights},
+    )
     outside = tuple(id for id, points in laid.items() if any(math.dist(at, setup.centre) > radius for at in points))
     return [Note(NoteCode.OUTSIDE_CONE, outside)] if outside else []
 
@@ -123,4 +135,8 @@ def crossing_notes(evidence: Evidence) -> list[Note]:
     meet = inside & inside.T & (np.abs(cross) > 1e-9) & (evidence.slot[:, None] == evidence.slot[None])
     pairs = np.argwhere(np.triu(meet, 1))
     notes = [Note(NoteCode.CROSSING, (evidence.edges[i].id, evidence.edges[k].id)) for i, k in pairs[:MOST_CROSSINGS]]
-    return notes if len(pairs) <= MOST_CROSSINGS else [*notes, Note(NoteCode.MORE_CROSSINGS, value=float(len(pairs) - MOST_CROSSINGS))]
+    return (
+        notes
+        if len(pairs) <= MOST_CROSSINGS
+        else [*notes, Note(NoteCode.MORE_CROSSINGS, value=float(len(pairs) - MOST_CROSSINGS))]
+    )

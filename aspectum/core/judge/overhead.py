@@ -34,9 +34,12 @@ BOTH_WAYS = 1.224
 Found = tuple[list[Finding], list[VanishingPoint], list[Note]]
 
 
-def overhead_findings(setup: Setup, edges: list[Edge], tolerances: Tolerances, fitted: FittedRims, round_forms: frozenset[str]) -> Found:
+def overhead_findings(
+    setup: Setup, edges: list[Edge], tolerances: Tolerances, fitted: FittedRims, round_forms: frozenset[str]
+) -> Found:
     """Check the uprights against the zenith or nadir, the level edges of each form against one another's directions,
-    each slope's edges against where they meet, and level rims against a full circle. Edges come first, in the order given.
+    each slope's edges against where they meet, and level rims against a full circle. Edges come first, in the order
+    given.
     """
     notes = [] if edges or fitted else [Note(NoteCode.NO_EDGES, text=setup.looking)]
     uprights, sight = sight_along([e for e in edges if e.family is Family.UPRIGHT], setup, tolerances)
@@ -49,22 +52,37 @@ def overhead_findings(setup: Setup, edges: list[Edge], tolerances: Tolerances, f
         level = [e for e in edges if e.form == form and e.family in LEVEL_FAMILIES]
         if level:
             turned = np.array([-BEARING_OFFSET_DEG[e.family] for e in level])
-            plan = ParallelFamily(level, setup.point_sd_px, tolerances, Rule.OFF_ITS_PLAN, turned, sight.loose_deg(level))
+            plan = ParallelFamily(
+                level, setup.point_sd_px, tolerances, Rule.OFF_ITS_PLAN, turned, sight.loose_deg(level)
+            )
             families.append(plan)
             bearing, _ = plan.mean(plan.kept)
             points += [
-                VanishingPoint(form, family, None, None, None, float(wrap_tilt(bearing + BEARING_OFFSET_DEG[family])), None)
+                VanishingPoint(
+                    form, family, None, None, None, float(wrap_tilt(bearing + BEARING_OFFSET_DEG[family])), None
+                )
                 for family in dict.fromkeys(e.family for e in level)
             ]
         for slope in dict.fromkeys(e.slot[2] for e in edges if e.form == form and e.family is Family.SLOPE):
-            mine = MeetingFamily([e for e in edges if e.slot == (form, Family.SLOPE, slope)], setup.point_sd_px, tolerances, Rule.MISSES_ITS_POINT)
+            mine = MeetingFamily(
+                [e for e in edges if e.slot == (form, Family.SLOPE, slope)],
+                setup.point_sd_px,
+                tolerances,
+                Rule.MISSES_ITS_POINT,
+            )
             families.append(mine)
             if mine.meet(mine.kept) is not None:
                 points.append(meeting_point(mine, form, Family.SLOPE, slope, setup))
     places = places_of(points)
     found = {id: finding for family in families for id, finding in family.findings(places).items()}
     off = np.array([found[e.id].verdict is Verdict.OFF for e in edges], bool)
-    rims = [replace(rim_finding(rim, fit, tuple(edges), off, sight, tolerances, round_forms), vanishing_point=places.get(rim.slot)) for rim, fit in fitted]
+    rims = [
+        replace(
+            rim_finding(rim, fit, tuple(edges), off, sight, tolerances, round_forms),
+            vanishing_point=places.get(rim.slot),
+        )
+        for rim, fit in fitted
+    ]
     return [found[e.id] for e in edges] + rims, points, notes
 
 
@@ -77,8 +95,9 @@ class Sight:
     off_straight: float
 
     def loose_deg(self, edges: list[Edge]) -> Floats:
-        """How far (degrees, (n,)) a level edge may be turned because the sight is not quite straight: level edges then meet
-        focal²/d away, d the zenith's distance from the centre of vision, so their tilts differ by r·d/focal² where they lie r apart.
+        """How far (degrees, (n,)) a level edge may be turned because the sight is not quite straight: level edges then
+        meet focal²/d away, d the zenith's distance from the centre of vision, so their tilts differ by r·d/focal² where
+        they lie r apart.
         """
         middle = np.array([((e.p[0] + e.q[0]) / 2, (e.p[1] + e.q[1]) / 2) for e in edges])
         return np.asarray(np.degrees(np.hypot(*(middle - self.centre).T) * self.off_straight / self.focal_px), float)
@@ -92,7 +111,9 @@ def sight_along(uprights: list[Edge], setup: Setup, tolerances: Tolerances) -> t
     """The uprights with the point that they run to, and the line of sight as they leave it."""
     focal = focal_of(setup.focal_35mm or TYPICAL_FOCAL_35MM, setup.long_side_px)
     rule = Rule.MISSES_NADIR if setup.looking is Looking.DOWN else Rule.MISSES_ZENITH
-    family = MeetingFamily(uprights, setup.point_sd_px, tolerances, rule, setup.centre, focal * math.tan(math.radians(STRAIGHT_SD_DEG)))
+    family = MeetingFamily(
+        uprights, setup.point_sd_px, tolerances, rule, setup.centre, focal * math.tan(math.radians(STRAIGHT_SD_DEG))
+    )
     met = family.meet(family.kept)
     assert met is not None  # it is known beforehand
     at, spread = met
@@ -111,18 +132,34 @@ def straightness(uprights: MeetingFamily, sight: Sight, setup: Setup) -> list[No
     allowed = sight.focal_px * math.tan(math.radians(2 * STRAIGHT_SD_DEG))
     if not beyond(away, sd, allowed):
         return []
-    return [Note(NoteCode.OFF_STRAIGHT, value=math.degrees(math.atan(away / sight.focal_px)), other=away, text=setup.looking)]
+    return [
+        Note(
+            NoteCode.OFF_STRAIGHT, value=math.degrees(math.atan(away / sight.focal_px)), other=away, text=setup.looking
+        )
+    ]
 
 
-def meeting_point(family: MeetingFamily, form: str | None, name: Family, slope: str | None, setup: Setup) -> VanishingPoint:
+def meeting_point(
+    family: MeetingFamily, form: str | None, name: Family, slope: str | None, setup: Setup
+) -> VanishingPoint:
     met, alone = family.meet(family.kept), family.meet(family.kept, alone=True)
     assert met is not None
     (x, y), spread = met[0].tolist(), met[1]
     own_x, own_y = (None, None) if alone is None else alone[0].tolist()
-    return VanishingPoint(form, name, slope, x, y, None, math.sqrt(float(spread[1, 1])), off_sheet(x, setup.width_px), own_x, own_y)
+    return VanishingPoint(
+        form, name, slope, x, y, None, math.sqrt(float(spread[1, 1])), off_sheet(x, setup.width_px), own_x, own_y
+    )
 
 
-def rim_finding(rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, sight: Sight, tolerances: Tolerances, round_forms: frozenset[str]) -> Finding:
+def rim_finding(
+    rim: Rim,
+    fit: RimFit,
+    edges: tuple[Edge, ...],
+    off: Flags,
+    sight: Sight,
+    tolerances: Tolerances,
+    round_forms: frozenset[str],
+) -> Finding:
     """A level rim is a full circle. It is weighed by the share that its minor axis falls short of its major one against
     the tolerance of lengths: so near to 90 the degree says little (a hundredth flatter is 82).
     """
@@ -137,7 +174,13 @@ def rim_finding(rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, sigh
         opened = FULL_CIRCLE_DEG - fit.degree_deg
         reading = replace(reading, implied_ellipse=fit.ellipse.opened(FULL_CIRCLE_DEG, fit.axis_deg))
         found = verdict(fit.ratio - 1.0, math.hypot(BOTH_WAYS * fit.sds[0], loose), tolerances.length)
-        rule = Rule.A_CIRCLE if found is Verdict.HOLDS else Rule.SHORT_ARC if fit.sds[0] > loose or fit.too_short else Rule.TOO_WEAK
+        rule = (
+            Rule.A_CIRCLE
+            if found is Verdict.HOLDS
+            else Rule.SHORT_ARC
+            if fit.sds[0] > loose or fit.too_short
+            else Rule.TOO_WEAK
+        )
         if fit.too_short or not fit.converged:
             found = Verdict.UNSURE
         elif found is Verdict.OFF:

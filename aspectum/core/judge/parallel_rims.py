@@ -34,9 +34,11 @@ IN_PLANE = {
 }
 
 
-def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Tolerances, places: dict[SlotKey, int]) -> list[Finding]:
-    """``directions``: tilt and its sd (degrees) of each form's families, uprights under None; ``places``: of the vanishing
-    points in the result.
+def rim_findings(
+    fitted: FittedRims, directions: Directions, tolerances: Tolerances, places: dict[SlotKey, int]
+) -> list[Finding]:
+    """``directions``: tilt and its sd (degrees) of each form's families, uprights under None; ``places``: of the
+    vanishing points in the result.
     """
     findings = []
     lowest = lowest_rims(tuple(rim for rim, _ in fitted), tuple(fit for _, fit in fitted))
@@ -49,9 +51,18 @@ def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Toleran
         degree = degree_sd = None
         if due is not None:
             degree, degree_sd, axis, axis_sd = due
-            gap = Gap(fit.degree_deg - degree, math.hypot(fit.sds[1], degree_sd), float(tilt_difference(fit.axis_deg, axis)), math.hypot(fit.sds[2], axis_sd))
+            gap = Gap(
+                fit.degree_deg - degree,
+                math.hypot(fit.sds[1], degree_sd),
+                float(tilt_difference(fit.axis_deg, axis)),
+                math.hypot(fit.sds[2], axis_sd),
+            )
             if not fit.too_short:
-                opening = [too_flat_or_round(gap)] if beyond(gap.degree, gap.degree_sd, degree_tolerance(rim, gap, lowest, tolerances)) else []
+                opening = (
+                    [too_flat_or_round(gap)]
+                    if beyond(gap.degree, gap.degree_sd, degree_tolerance(rim, gap, lowest, tolerances))
+                    else []
+                )
                 faults = opening + lean_fault(fit, gap, degree, tolerances) + faults
             reading = replace(
                 reading,
@@ -64,7 +75,21 @@ def rim_findings(fitted: FittedRims, directions: Directions, tolerances: Toleran
         found, rule = verdict_of(fit, gap, degree, faults, degree_tolerance(rim, gap, lowest, tolerances), tolerances)
         reason = RimReason(rule, 0.0 if due is None else -gap.degree, plane=rim.plane)
         reading, place = replace(reading, faults=tuple(faults)), places.get(rim.slot)
-        findings.append(Finding(rim.id, Kind.RIM, rim.judged_degree_deg, fit.degree_deg, fit.sds[1], degree, degree_sd, found, reason, reading, place))
+        findings.append(
+            Finding(
+                rim.id,
+                Kind.RIM,
+                rim.judged_degree_deg,
+                fit.degree_deg,
+                fit.sds[1],
+                degree,
+                degree_sd,
+                found,
+                reason,
+                reading,
+                place,
+            )
+        )
     return findings
 
 
@@ -90,7 +115,11 @@ def by_axes(form: str, plane: Plane, directions: Directions) -> Due | None:
     here = degree(axis[0], first[0], second[0])
     if here is None:
         return None
-    steps = [degree(axis[0] + 0.1, first[0], second[0]), degree(axis[0], first[0] + 0.1, second[0]), degree(axis[0], first[0], second[0] + 0.1)]
+    steps = [
+        degree(axis[0] + 0.1, first[0], second[0]),
+        degree(axis[0], first[0] + 0.1, second[0]),
+        degree(axis[0], first[0], second[0] + 0.1),
+    ]
     slopes = [0.0 if step is None else (step - here) / 0.1 for step in steps]
     sd = math.hypot(*(slope * spread for slope, (_, spread) in zip(slopes, (axis, first, second), strict=True)))
     return here, sd, float(wrap_tilt(axis[0])), axis[1]
@@ -101,7 +130,12 @@ def by_fellows(k: int, fitted: FittedRims) -> Due | None:
     mine, _ = fitted[k]
     weight, total = np.zeros((2, 2)), np.zeros(2)
     for i, (rim, fit) in enumerate(fitted):
-        if i == k or rim.plane is not mine.plane or (rim.plane is not Plane.LEVEL and rim.form != mine.form) or fit.too_short:
+        if (
+            i == k
+            or rim.plane is not mine.plane
+            or (rim.plane is not Plane.LEVEL and rim.form != mine.form)
+            or fit.too_short
+        ):
             continue
         shape, covariance = fit.vector
         known = inverse(covariance + 1e-12 * np.eye(2))

@@ -62,7 +62,13 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
             allowed = max(apart * math.tan(math.radians(tolerances.tilt_deg)), 0.25 * tolerances.length * width)
             if not beyond(offset, sd, allowed):
                 return None
-            return Fault(Rule.NOT_ON_AXIS, size_px=offset, others=tuple(bank.rims[k].id for k in others), share=abs(offset) / width, sure=len(kept) > 2)
+            return Fault(
+                Rule.NOT_ON_AXIS,
+                size_px=offset,
+                others=tuple(bank.rims[k].id for k in others),
+                share=abs(offset) / width,
+                sure=len(kept) > 2,
+            )
 
         kept = list(members)
         while len(kept) > 2 and len(members) - len(kept) < MOST_FELLOWS:
@@ -80,7 +86,9 @@ def off_axis(solution: Solution, tolerances: Tolerances) -> dict[str, Fault]:
     return found
 
 
-def side_faults(rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, tolerances: Tolerances, round_forms: frozenset[str]) -> list[Fault]:
+def side_faults(
+    rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, tolerances: Tolerances, round_forms: frozenset[str]
+) -> list[Fault]:
     """Sides of a round form meet its rims without a corner: each side line touches the ellipse."""
     if rim.form not in round_forms or fit.too_short:
         return []
@@ -102,7 +110,9 @@ def side_faults(rim: Rim, fit: RimFit, edges: tuple[Edge, ...], off: Flags, tole
         if abs(gap) > NEAR_SIDE * reach or not -REACH <= along <= 1 + REACH:
             continue
         u = root @ normal / max(reach, 1e-9)
-        by = np.array([-normal[0], -normal[1], -u[0] * normal[0], -(u[0] * normal[1] + u[1] * normal[0]), -u[1] * normal[1]])
+        by = np.array(
+            [-normal[0], -normal[1], -u[0] * normal[0], -(u[0] * normal[1] + u[1] * normal[0]), -u[1] * normal[1]]
+        )
         line_sd = fit.point_sd_px * math.hypot(along, 1.0 - along)
         sd = math.hypot(math.sqrt(max(float(by @ fit.covariance @ by), 0.0)), line_sd)
         if beyond(gap, sd, tolerances.length * reach):

@@ -33,7 +33,14 @@ def gaps(bank: RimBank, implied: ImpliedRims) -> list[Gap]:
     found = []
     for k, fit in enumerate(bank.fits):
         axis = float(tilt_difference(fit.axis_deg, implied.axis[k])) if math.isfinite(implied.axis[k]) else math.nan
-        found.append(Gap(fit.degree_deg - float(implied.degree[k]), float(implied.degree_gap_sd[k]), axis, float(implied.axis_gap_sd[k])))
+        found.append(
+            Gap(
+                fit.degree_deg - float(implied.degree[k]),
+                float(implied.degree_gap_sd[k]),
+                axis,
+                float(implied.axis_gap_sd[k]),
+            )
+        )
     return found
 
 

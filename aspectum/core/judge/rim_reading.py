@@ -19,12 +19,24 @@ from aspectum.core.view.solve import Solution
 
 
 def read_rim(
-    k: int, gap: Gap, solution: Solution, implied: ImpliedRims, by_edges: ImpliedRims | None, by_rims: ImpliedRims | None, faults: list[Fault]
+    k: int,
+    gap: Gap,
+    solution: Solution,
+    implied: ImpliedRims,
+    by_edges: ImpliedRims | None,
+    by_rims: ImpliedRims | None,
+    faults: list[Fault],
 ) -> RimReading:
     bank, own = solution.evidence.rims, solution.own
     assert bank is not None and own is not None
     fit, scale, centre = bank.fits[k], solution.evidence.scale, solution.evidence.setup.centre
-    plain = RimReading(fit.ellipse, fit.sds[2], coverage_deg=fit.coverage_deg, least_points=bank.rims[k].least_points, faults=tuple(faults))
+    plain = RimReading(
+        fit.ellipse,
+        fit.sds[2],
+        coverage_deg=fit.coverage_deg,
+        least_points=bank.rims[k].least_points,
+        faults=tuple(faults),
+    )
     if not math.isfinite(implied.degree[k]):
         return plain
     axial = has_axis(fit, float(implied.degree[k]))
@@ -45,7 +57,11 @@ def read_rim(
     due = Ellipse.of_units(implied.ellipse[k], scale, centre)
 
     def alone(other: ImpliedRims | None) -> tuple[float, float] | None:
-        return None if other is None or not math.isfinite(other.degree[k]) else (float(other.degree[k]), float(other.degree_sd[k]))
+        return (
+            None
+            if other is None or not math.isfinite(other.degree[k])
+            else (float(other.degree[k]), float(other.degree_sd[k]))
+        )
 
     return replace(
         plain,

@@ -38,7 +38,10 @@ def shape_fault(fit: RimFit) -> Fault | None:
     even = leftover.explained(np.stack([np.cos(4 * t), np.cos(3 * t), np.sin(3 * t)], axis=1))
     (fourth, by_fourth), *thirds = zip(*(v.tolist() for v in even), strict=True)
     lopsided, by_lopsided = math.hypot(*(depth for depth, _ in thirds)), sum(gain for _, gain in thirds)
-    found = [(by_fourth, Rule.POINTED_ENDS if fourth > 0 else Rule.STRAIGHT_SIDES, abs(fourth)), (by_lopsided, Rule.LOPSIDED, lopsided)]
+    found = [
+        (by_fourth, Rule.POINTED_ENDS if fourth > 0 else Rule.STRAIGHT_SIDES, abs(fourth)),
+        (by_lopsided, Rule.LOPSIDED, lopsided),
+    ]
     best_even = max(by_fourth, by_lopsided)
     away = np.angle(np.exp(1j * (t[:, None] - PLACES)))
     bumps = np.exp(-0.5 * (away / BUMP_RAD) ** 2)

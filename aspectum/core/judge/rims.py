@@ -65,12 +65,30 @@ def rim_findings(
         found, rule = verdict_of(fit, gap, degree, faults, allowed, tolerances)
         if unexamined[k] and found is Verdict.UNSURE and not faults:
             rule = Rule.UNEXAMINED
-        fellows = flatter_fellow(k, bank, implied) if found is Verdict.HOLDS else next((f.others for f in faults if f.rule is rule), ())
+        fellows = (
+            flatter_fellow(k, bank, implied)
+            if found is Verdict.HOLDS
+            else next((f.others for f in faults if f.rule is rule), ())
+        )
         reason = RimReason(rule, -gap.degree if known else 0.0, above, rim.plane, fellows)
         reading = read_rim(k, gap, solution, implied, by_edges, by_rims, faults)
         degree_sd = float(implied.degree_sd[k]) if known else None
         place = places.get(rim.slot)
-        findings.append(Finding(rim.id, Kind.RIM, rim.judged_degree_deg, fit.degree_deg, fit.sds[1], degree, degree_sd, found, reason, reading, place))
+        findings.append(
+            Finding(
+                rim.id,
+                Kind.RIM,
+                rim.judged_degree_deg,
+                fit.degree_deg,
+                fit.sds[1],
+                degree,
+                degree_sd,
+                found,
+                reason,
+                reading,
+                place,
+            )
+        )
     return findings
 
 
@@ -80,13 +98,21 @@ def flatter_fellow(k: int, bank: RimBank, implied: ImpliedRims) -> tuple[str, ..
     found = [
         (fit.degree_deg, rim.id)
         for i, (rim, fit) in enumerate(zip(bank.rims, bank.fits, strict=True))
-        if rim.form == bank.rims[k].form and rim.plane is bank.rims[k].plane and fit.degree_deg < mine and float(implied.degree[i]) < due - TELLING_DEG
+        if rim.form == bank.rims[k].form
+        and rim.plane is bank.rims[k].plane
+        and fit.degree_deg < mine
+        and float(implied.degree[i]) < due - TELLING_DEG
     ]
     return (min(found)[1],) if found else ()
 
 
 def verdict_of(
-    fit: RimFit, gap: Gap, implied_degree: float | None, faults: list[Fault], degree_tolerance_deg: float, tolerances: Tolerances
+    fit: RimFit,
+    gap: Gap,
+    implied_degree: float | None,
+    faults: list[Fault],
+    degree_tolerance_deg: float,
+    tolerances: Tolerances,
 ) -> tuple[Verdict, Rule]:
     """Verdict on a rim with the rule that it rests on. What is off about it has been named in
     ``faults``; a degree or axis that strays without having been named stays unsure.
@@ -119,7 +145,13 @@ def opening_fault(k: int, bank: RimBank, implied: ImpliedRims, gap: Gap, toleran
         for other, (fellow, shown) in enumerate(zip(bank.rims, bank.fits, strict=True)):
             due_there = float(implied.degree[other])
             flatter_due = (due_there if math.isfinite(due_there) else shown.degree_deg) < due
-            if fellow.form == rim.form and fellow.plane is rim.plane and other != k and flatter_due and shown.degree_deg >= fit.degree_deg:
+            if (
+                fellow.form == rim.form
+                and fellow.plane is rim.plane
+                and other != k
+                and flatter_due
+                and shown.degree_deg >= fit.degree_deg
+            ):
                 rule = Rule.BASE_FLATTER if rim.plane is Plane.LEVEL else Rule.FAR_END_FLATTER
                 return [Fault(rule, -gap.degree, others=(fellow.id,))]
     return [too_flat_or_round(gap)]

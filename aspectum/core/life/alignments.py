@@ -10,8 +10,8 @@ from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
 
 def alignment_reading_findings(readings: list[AlignmentReading], tolerances: Tolerances) -> list[Finding]:
-    """A finding for every alignment, in units: it holds where the two stand in line within the tolerance of a length. What stands
-    clearly beside the line is a reading as good as any, which nothing here checks.
+    """A finding for every alignment, in units: it holds where the two stand in line within the tolerance of a length.
+    What stands clearly beside the line is a reading as good as any, which nothing here checks.
     """
     findings = []
     for r in readings:

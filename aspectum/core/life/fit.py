@@ -1,11 +1,11 @@
 """One eye level and a closing for each side, fitted to everything read at one near upright.
 
-The unknowns, in near-upright units: eye level's share ``level`` of the way down from the top; a side's ``closing`` 1/distance to its
-vanishing point; ``opening`` 1/f by which rims open as they leave eye level. An edge at share t falls by 'atan(closing (level - t))'; a far
-upright that stands a width w away is '1 - closing w' long; a rim t down is 'opening (t - level)' open, negative above eye level.
-Each reading is weighed in what was
-read, an angle or a length, where its error is what the reader says it is. Maximum likelihood by damped Gauss-Newton from the best place
-of a coarse search.
+The unknowns, in near-upright units: eye level's share ``level`` of the way down from the top; a side's ``closing``
+1/distance to its vanishing point; ``opening`` 1/f by which rims open as they leave eye level. An edge at share t falls
+by 'atan(closing (level - t))'; a far upright that stands a width w away is '1 - closing w' long; a rim t down is
+'opening (t - level)' open, negative above eye level. Each reading is weighed in what was read, an angle or a length,
+where its error is what the reader says it is. Maximum likelihood by damped Gauss-Newton from the best place of a coarse
+search.
 """
 
 from __future__ import annotations
@@ -85,7 +85,12 @@ class Evidence:
         return Evidence(tuple(r for r in self.tilts if r.side is side), tuple(r for r in self.far if r.side is side))
 
     def without_side(self, side: Side) -> Evidence:
-        return Evidence(tuple(r for r in self.tilts if r.side is not side), tuple(u for u in self.far if u.side is not side), self.rims, self.lens)
+        return Evidence(
+            tuple(r for r in self.tilts if r.side is not side),
+            tuple(u for u in self.far if u.side is not side),
+            self.rims,
+            self.lens,
+        )
 
     @property
     def sides(self) -> list[Side]:
@@ -106,7 +111,9 @@ class Evidence:
 
 @dataclass(frozen=True)
 class Fit:
-    """``x``: (4,) level, two closings, opening, nan where nothing bears on it; ``information``: (n, n) over ``free``."""
+    """``x``: (4,) level, two closings, opening, nan where nothing bears on it; ``information``: (n, n) over
+    ``free``.
+    """
 
     x: Floats
     chi2: float
@@ -143,7 +150,9 @@ def far_uprights(lengths: list[LengthReading]) -> tuple[FarUpright, ...]:
         on = {r.along: r for r in lengths if r.side is side and r.ratio > 0}
         if Along.ACROSS in on and Along.UPRIGHT in on:
             width, length = on[Along.ACROSS], on[Along.UPRIGHT]
-            found.append(FarUpright(length.id, width.id, side, length.ratio, length.ratio_sd, width.ratio, width.ratio_sd))
+            found.append(
+                FarUpright(length.id, width.id, side, length.ratio, length.ratio_sd, width.ratio, width.ratio_sd)
+            )
     return tuple(found)
 
 
@@ -249,14 +258,18 @@ def settle(rows: Rows, levels: Floats, steps: int = INNER) -> Settled:
         on = rows.column == CLOSING + k
         far = [u for u in rows.evidence.far if u.side is side]
         closing = settle_closing(levels[:, None] - rows.t[on], rows.fall[on], rows.sd[on], far, steps)
-        chi2 += ((np.arctan(closing[:, None] * (levels[:, None] - rows.t[on])) - rows.fall[on]) ** 2 / rows.sd[on] ** 2).sum(axis=1)
+        chi2 += (
+            (np.arctan(closing[:, None] * (levels[:, None] - rows.t[on])) - rows.fall[on]) ** 2 / rows.sd[on] ** 2
+        ).sum(axis=1)
         for u in far:
             chi2 += ((1.0 - closing * u.width - u.length) / u.sd(u.closing)) ** 2
         closings.append(closing)
     reach, weight = rows.down - levels[:, None], rows.ratio_sd**-2.0
     lens = rows.evidence.lens
     known, known_weight = (lens.opening, lens.sd**-2.0) if lens is not None else (0.0, 0.0)
-    opening = ((reach * rows.ratio * weight).sum(axis=1) + known * known_weight) / np.maximum((reach**2 * weight).sum(axis=1) + known_weight, 1e-300)
+    opening = ((reach * rows.ratio * weight).sum(axis=1) + known * known_weight) / np.maximum(
+        (reach**2 * weight).sum(axis=1) + known_weight, 1e-300
+    )
     opening = np.maximum(opening, 0.0)
     chi2 += ((opening[:, None] * reach - rows.ratio) ** 2 * weight).sum(axis=1) + (opening - known) ** 2 * known_weight
     return Settled(chi2, (closings[0], closings[1]), opening)
@@ -268,7 +281,9 @@ def settle_closing(arm: Floats, fall: Floats, sd: Floats, far: list[FarUpright],
     weight = 1.0 / (sd * (1.0 + drop**2)) ** 2
     over = sum(u.width * (1.0 - u.length) / u.sd(u.closing) ** 2 for u in far)
     under = sum((u.width / u.sd(u.closing)) ** 2 for u in far)
-    closing = np.maximum(((arm * drop * weight).sum(axis=1) + over) / np.maximum((arm**2 * weight).sum(axis=1) + under, 1e-300), 0.0)
+    closing = np.maximum(
+        ((arm * drop * weight).sum(axis=1) + over) / np.maximum((arm**2 * weight).sum(axis=1) + under, 1e-300), 0.0
+    )
     for _ in range(steps):
         run = closing[:, None] * arm
         by = arm / (1.0 + run**2)
@@ -278,7 +293,9 @@ def settle_closing(arm: Floats, fall: Floats, sd: Floats, far: list[FarUpright],
 
 
 def level_interval(evidence: Evidence, best: Fit) -> tuple[float | None, float | None]:
-    """95 % interval of eye level by the likelihood ratio, which follows the skew that first-order errors miss; None where it has no end."""
+    """95 % interval of eye level by the likelihood ratio, which follows the skew that first-order errors miss; None
+    where it has no end.
+    """
     sd = math.sqrt(max(float(best.covariance[LEVEL, LEVEL]), 0.0))
     if not math.isfinite(sd) or sd == 0.0:
         return None, None
@@ -303,7 +320,9 @@ def closing_interval(evidence: Evidence, side: Side, best: Fit) -> tuple[float |
 
 
 def lowest(evidence: Evidence, side: Side, closings: Floats, best: Fit) -> Floats:
-    """Least chi-square (n,) over eye level at each of a side's ``closings``, of the side's tilts and all that is not on this side."""
+    """Least chi-square (n,) over eye level at each of a side's ``closings``, of the side's tilts and all that is not on
+    this side.
+    """
     levels = best.level + math.sqrt(max(float(best.covariance[LEVEL, LEVEL]), 1e-24)) * STRETCH
     cost = settle(Rows(evidence.without_side(side)), levels).chi2[None, :].repeat(len(closings), axis=0)
     for r in evidence.tilts:

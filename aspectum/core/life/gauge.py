@@ -23,7 +23,8 @@ class Held:
 
 
 def hold(samples_deg: list[float], offset_deg: float = 0.0) -> Held:
-    """What a gauge was held at. ``samples_deg``: tilts as it gave them while it was held; ``offset_deg``: its own, by ``offset``.
+    """What a gauge was held at. ``samples_deg``: tilts as it gave them while it was held; ``offset_deg``: its own, by
+    ``offset``.
 
     The median, for a knock or a shake must not count. Raises ``ValueError`` for fewer than five samples.
     """
@@ -38,5 +39,7 @@ def hold(samples_deg: list[float], offset_deg: float = 0.0) -> Held:
 
 
 def offset(one_way: Held, turned_round: Held) -> float:
-    """What the gauge adds by itself: laid on a level and then turned end for end, the level's own tilt changes its sign and the gauge's does not."""
+    """What the gauge adds by itself: laid on a level and then turned end for end, the level's own tilt changes its sign
+    and the gauge's does not.
+    """
     return (one_way.tilt_deg + float(tilt_difference(turned_round.tilt_deg, 0.0))) / 2.0

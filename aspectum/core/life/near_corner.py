@@ -35,9 +35,9 @@ from aspectum.core.tolerance import beyond
 
 @dataclass(frozen=True)
 class CardSide:
-    """One side's vanishing point, in near-upright units. ``distance`` is None where the pair
-    opens or runs parallel, ``distance_high`` where it may be as far as you like; ``eye_level`` is this side's own, the share down
-    from the top, negative above it. ``low`` and ``high`` bound what holds the truth in 95 of 100.
+    """One side's vanishing point, in near-upright units. ``distance`` is None where the pair opens or runs parallel,
+    ``distance_high`` where it may be as far as you like; ``eye_level`` is this side's own, the share down from the top,
+    negative above it. ``low`` and ``high`` bound what holds the truth in 95 of 100.
     """
 
     side: Side
@@ -53,9 +53,9 @@ class CardSide:
 
 @dataclass(frozen=True)
 class NearCorner:
-    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins everything read. A reading that is surely wrong
-    (``left_out``) takes no part in any of the figures but ``gap``, by which the two sides' own eye levels differ, and in
-    ``opened``, the sides whose edges open as they were read.
+    """``agree`` is None where only one side gives an eye level. ``eye_level`` joins everything read. A reading that is
+    surely wrong (``left_out``) takes no part in any of the figures but ``gap``, by which the two sides' own eye levels
+    differ, and in ``opened``, the sides whose edges open as they were read.
     """
 
     left: CardSide
@@ -87,7 +87,10 @@ class NearCorner:
 
 @np.errstate(all="ignore")  # readings far out overflow on the way to answers that are then open
 def near_corner(
-    tilts: list[TiltReading], lengths: list[LengthReading] | None = None, rims: list[RimReading] | None = None, lens: Lens | None = None
+    tilts: list[TiltReading],
+    lengths: list[LengthReading] | None = None,
+    rims: list[RimReading] | None = None,
+    lens: Lens | None = None,
 ) -> NearCorner:
     """Solve the card of one near upright from all that was read at it.
 
@@ -100,10 +103,17 @@ def near_corner(
             raise ValueError(f"{r.id}: a receding edge tilts between -90 and 90 degrees")
         if not r.sd_deg > 0:
             raise ValueError(f"{r.id}: the reading error must be positive")
-    read = Evidence(tuple(tilts), far_uprights([r for r in lengths or [] if r.of is Of.FAR_UPRIGHT]), tuple(r for r in rims or [] if r.down is not None), lens)
+    read = Evidence(
+        tuple(tilts),
+        far_uprights([r for r in lengths or [] if r.of is Of.FAR_UPRIGHT]),
+        tuple(r for r in rims or [] if r.down is not None),
+        lens,
+    )
     own = [solve_side(side, read) for side in SIDES]
     levels = [(s.eye_level, s.eye_level_sd) for s in own if s.eye_level is not None and s.eye_level_sd is not None]
-    gap, gap_sd = (levels[0][0] - levels[1][0], math.hypot(levels[0][1], levels[1][1])) if len(levels) == 2 else (None, None)
+    gap, gap_sd = (
+        (levels[0][0] - levels[1][0], math.hypot(levels[0][1], levels[1][1])) if len(levels) == 2 else (None, None)
+    )
     opened = tuple(side.side for side in own if side.opens)
     retake = best_retake(read)
     kept = read if retake is None or not retake.sure else read.without(retake.reading)
@@ -117,18 +127,24 @@ def near_corner(
     agree = None
     if gap is not None and gap_sd is not None:
         everything = fit(read)
-        agree = retake is None and not beyond(gap, gap_sd, 0.0) and (everything is None or consistent(everything, read.count))
+        agree = (
+            retake is None
+            and not beyond(gap, gap_sd, 0.0)
+            and (everything is None or consistent(everything, read.count))
+        )
     level, sd = levels[0] if len(levels) == 1 else (None, None)
     low, high = None, None
     if fixed is not None and LEVEL in fixed.free:
         level, sd = fixed.level, spread_of(fixed, LEVEL)
         low, high = level_interval(closing, fixed)
-    return NearCorner(left, right, level, sd, low, high, gap, gap_sd, agree, retake, focal_of(left, right, lens), read, opened)
+    return NearCorner(
+        left, right, level, sd, low, high, gap, gap_sd, agree, retake, focal_of(left, right, lens), read, opened
+    )
 
 
 def focal_of(left: CardSide, right: CardSide, lens: Lens | None) -> float | None:
-    """Distance of the eye from the near upright in near-upright units: by the arm, else as a square corner on the line of sight has it,
-    the mean proportional of the two distances (handbook section 2: f² = -(v1 - p)·(v2 - p)).
+    """Distance of the eye from the near upright in near-upright units: by the arm, else as a square corner on the line
+    of sight has it, the mean proportional of the two distances (handbook section 2: f² = -(v1 - p)·(v2 - p)).
     """
     if lens is not None:
         return 1.0 / lens.opening
@@ -138,7 +154,9 @@ def focal_of(left: CardSide, right: CardSide, lens: Lens | None) -> float | None
 
 
 def solve_side(side: Side, read: Evidence) -> CardSide:
-    """One side by what was read on it alone, with its own eye level; ``opens`` where its edges run apart as they go away."""
+    """One side by what was read on it alone, with its own eye level; ``opens`` where its edges run apart as they go
+    away.
+    """
     mine = read.on(side)
     names = tuple(r.id for r in mine.tilts) + tuple(u.id for u in mine.far)
     t = np.array([r.height for r in mine.tilts])
@@ -150,13 +168,23 @@ def solve_side(side: Side, read: Evidence) -> CardSide:
     if found is None or not found.fixed or found.closing(side) <= LEAST_CLOSING:
         return CardSide(side, readings=names)
     low, high = closing_interval(mine, side, found)
-    return CardSide(side, *distance_of(found, side), *far_ends(low, high), found.level, spread_of(found, LEVEL), False, names)
+    return CardSide(
+        side, *distance_of(found, side), *far_ends(low, high), found.level, spread_of(found, LEVEL), False, names
+    )
 
 
 def side_of(own: CardSide, closing: Evidence, joint: Fit | None) -> CardSide:
-    """A side as the card shows it: by its own readings where they say enough, else by the eye level that everything else gives."""
+    """A side as the card shows it: by its own readings where they say enough, else by the eye level that everything
+    else gives.
+    """
     side = own.side
-    if own.distance is not None or own.opens or joint is None or side not in closing.sides or not LEAST_CLOSING < joint.closing(side) < MOST_CLOSING:
+    if (
+        own.distance is not None
+        or own.opens
+        or joint is None
+        or side not in closing.sides
+        or not LEAST_CLOSING < joint.closing(side) < MOST_CLOSING
+    ):
         return own
     low, high = closing_interval(closing, side, joint)
     return CardSide(side, *distance_of(joint, side), *far_ends(low, high), readings=own.readings)
@@ -177,8 +205,8 @@ def spread_of(found: Fit, unknown: int) -> float:
 
 
 def opens(mine: Evidence) -> bool:
-    """Whether a side's edges, and its far upright if one was read, open instead of closing: by the straight line of falls over heights,
-    which has a sign where the fit stops at nought.
+    """Whether a side's edges, and its far upright if one was read, open instead of closing: by the straight line of
+    falls over heights, which has a sign where the fit stops at nought.
     """
     t, fall = np.array([r.height for r in mine.tilts]), np.array([math.tan(r.fall_rad) for r in mine.tilts])
     weight = np.array([(r.sd_rad * (1 + math.tan(r.fall_rad) ** 2)) ** -2 for r in mine.tilts])

@@ -16,12 +16,16 @@ GAUGE_SD_DEG = 1.0  # of a tilt read with a gauge; the same
 THUMB_SD = 0.033  # of a length's share, eye to stick 60 ± 2 cm; the handbook, section 4
 LEAST_STICK_SD_DEG = 1e-3  # nobody reads a stick better than that
 LEAST_SHARE_SD = 1e-6  # nor a length
-RATIO_SD = 0.03  # of a rim's minor axis against its major, each told on the stick to a thirtieth of the major; common practice
+RATIO_SD = (
+    0.03  # of a rim's minor axis against its major, each told on the stick to a thirtieth of the major; common practice
+)
 PLUMB_SD = 0.03  # of a place beside a plumb or level line, in units; common practice
 
 
 class Of(StrEnum):
-    """What a length from life is of: a side's far upright, or where a further form's near upright stands and how long it is."""
+    """What a length from life is of: a side's far upright, or where a further form's near upright stands and how long
+    it is.
+    """
 
     FAR_UPRIGHT = "far-upright"
     NEAR_UPRIGHT = "near-upright"
@@ -57,9 +61,9 @@ class TiltReading:
 class LengthReading:
     """A length compared with the near upright from life, in near-upright units.
 
-    Of a ``FAR_UPRIGHT``: along ``ACROSS`` the distance to it on its ``side``, along ``UPRIGHT`` its own length. Of a further form's
-    ``NEAR_UPRIGHT``: the same from the unit's. Of its ``TOP``: how far that stands below the unit's own, negative above. ``sd``:
-    None for the thumb's own.
+    Of a ``FAR_UPRIGHT``: along ``ACROSS`` the distance to it on its ``side``, along ``UPRIGHT`` its own length. Of a
+    further form's ``NEAR_UPRIGHT``: the same from the unit's. Of its ``TOP``: how far that stands below the unit's own,
+    negative above. ``sd``: None for the thumb's own.
     """
 
     id: str
@@ -77,9 +81,10 @@ class LengthReading:
 
 @dataclass(frozen=True)
 class RimReading:
-    """A rim read from life: its minor axis against its width by a stick held upright (``ratio``), or how far the line of sight to its
-    middle dips below level by the gauge (``sight_deg``, negative where it rises); exactly one of the two. ``down``: where its middle stands,
-    in units down from the near upright's top, None where nobody has measured that; ``from_below``: its underside shows, so it lies above eye level.
+    """A rim read from life: its minor axis against its width by a stick held upright (``ratio``), or how far the line
+    of sight to its middle dips below level by the gauge (``sight_deg``, negative where it rises); exactly one of the
+    two. ``down``: where its middle stands, in units down from the near upright's top, None where nobody has measured
+    that; ``from_below``: its underside shows, so it lies above eye level.
     """
 
     id: str
@@ -125,8 +130,9 @@ class RimReading:
 
 @dataclass(frozen=True)
 class AlignmentReading:
-    """What stands above what, or level with what, as told by a plumb line or a level one held up: ``beside`` is how far the upper thing
-    stands to the right of the plumb line through the lower, or the right-hand one above the level line through the left, in units.
+    """What stands above what, or level with what, as told by a plumb line or a level one held up: ``beside`` is how far
+    the upper thing stands to the right of the plumb line through the lower, or the right-hand one above the level line
+    through the left, in units.
     """
 
     id: str

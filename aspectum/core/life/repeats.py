@@ -9,14 +9,15 @@ import numpy as np
 
 from aspectum.core.tolerance import beyond
 
-USUAL_COUNT = 4  # readings that the reader's usual error counts for beside the repeats' own spread, which two or three do not tell
+# readings that the reader's usual error counts for beside the repeats' own spread, which two or three do not tell
+USUAL_COUNT = 4
 STRAYS_BY = 3.0  # deviations of the others from which a repeat strays
 
 
 @dataclass(frozen=True)
 class Repeated:
-    """``value``: average of the repeats that do not stray; ``sd``: its standard deviation; ``spread``: the repeats' own; ``strays``: places of those
-    left out; ``differ``: whether two differ so that a third must tell which is wrong.
+    """``value``: average of the repeats that do not stray; ``sd``: its standard deviation; ``spread``: the repeats'
+    own; ``strays``: places of those left out; ``differ``: whether two differ so that a third must tell which is wrong.
     """
 
     value: float
@@ -29,8 +30,8 @@ class Repeated:
 def average(values: list[float], usual_sd: float) -> Repeated:
     """Average readings of one thing, each of which errs by about ``usual_sd``, as does the reading of a single one.
 
-    Their spread is shrunk towards the usual error, as the mean of a scaled inverse chi-square posterior has it (Gelman et al., *Bayesian
-    Data Analysis*, 3rd ed., section 2.6). Raises ``ValueError`` without a value.
+    Their spread is shrunk towards the usual error, as the mean of a scaled inverse chi-square posterior has it (Gelman
+    et al., *Bayesian Data Analysis*, 3rd ed., section 2.6). Raises ``ValueError`` without a value.
     """
     if not values:
         raise ValueError("expected at least one reading")

@@ -1,8 +1,9 @@
 """Which reading to take again: how likely each is to be the one that is grossly wrong.
 
-Either every reading errs as its reader says, or one of them is grossly wrong: its error is then normal with a far wider deviation. The
-odds of each case are its marginal likelihood, the unknowns integrated by Laplace's method (Bishop, *Pattern Recognition and Machine
-Learning*, 2006, section 4.4.1): so a reading is named only when the others, and not just its own misfit, speak against it.
+Either every reading errs as its reader says, or one of them is grossly wrong: its error is then normal with a far wider
+deviation. The odds of each case are its marginal likelihood, the unknowns integrated by Laplace's method (Bishop,
+*Pattern Recognition and Machine Learning*, 2006, section 4.4.1): so a reading is named only when the others, and not
+just its own misfit, speak against it.
 """
 
 from __future__ import annotations
@@ -20,7 +21,8 @@ GROSS_TILT_RAD = math.radians(12.0)  # standard deviation of a tilt that is read
 GROSS_SHARE = 0.3  # the same of a length or of a rim's ratio
 GROSS_ODDS = 0.15  # of any one reading being so wrong, before the others are looked at
 MOST_GROSS = 2.5  # times those deviations: nobody reads further off, so more than one reading must be wrong
-NAMED = 0.65  # odds from which one reading alone is to be taken again: a wrong blame costs a tutor more than an open question
+# odds from which one reading alone is to be taken again: a wrong blame costs a tutor more than an open question
+NAMED = 0.65
 PAIRED = 0.6  # two that share this much are named together
 
 
@@ -29,9 +31,9 @@ USUALLY, SURE = 1.645, 3.09  # normal deviations: 95 of 100 readings without a f
 
 @dataclass(frozen=True)
 class Retake:
-    """The reading that is most likely wrong, and what it should read then: a tilt in degrees, else a length or ratio in units.
-    ``instead``: another that may be wrong in its place. ``likely``: probability of either being wrong, 0 to 1. ``open``: the readings do not tell
-    which is wrong, and this one would need the least change.
+    """The reading that is most likely wrong, and what it should read then: a tilt in degrees, else a length or ratio in
+    units. ``instead``: another that may be wrong in its place. ``likely``: probability of either being wrong, 0 to 1.
+    ``open``: the readings do not tell which is wrong, and this one would need the least change.
     """
 
     reading: str
@@ -66,8 +68,9 @@ class Case:
 
 
 def best_retake(evidence: Evidence) -> Retake | None:
-    """The reading to take again, with its rival where one is nearly as likely, or else the one that would need the least change (handbook
-    section 2); None where all err as they may, or where no one reading alone explains what is wrong.
+    """The reading to take again, with its rival where one is nearly as likely, or else the one that would need the
+    least change (handbook section 2); None where all err as they may, or where no one reading alone explains what is
+    wrong.
     """
     everything = fit(evidence)
     if everything is None or not everything.fixed:
@@ -90,7 +93,9 @@ def best_retake(evidence: Evidence) -> Retake | None:
 
 
 def consistent(found: Fit, count: int, sure: float = USUALLY) -> bool:
-    """Whether ``count`` readings fit together within their errors, by chi-square's quantile ``sure`` normal deviations up (Wilson-Hilferty)."""
+    """Whether ``count`` readings fit together within their errors, by chi-square's quantile ``sure`` normal deviations
+    up (Wilson-Hilferty).
+    """
     spare = count - len(found.free)
     if spare < 1:
         return True
@@ -110,11 +115,17 @@ def marginal(found: Fit) -> float:
 
 def held_wrong(evidence: Evidence) -> list[Case | None]:
     far = [case_of(evidence, u) for u in evidence.far]
-    return [*(case_of(evidence, r) for r in evidence.tilts), *far, *(case_of(evidence, r) for r in evidence.rims if r.down is not None)]
+    return [
+        *(case_of(evidence, r) for r in evidence.tilts),
+        *far,
+        *(case_of(evidence, r) for r in evidence.rims if r.down is not None),
+    ]
 
 
 def case_of(evidence: Evidence, reading: TiltReading | FarUpright | RimReading) -> Case | None:
-    """The case that ``reading`` is wrong; None where the others leave it open, or where a side would open without it."""
+    """The case that ``reading`` is wrong; None where the others leave it open, or where a side would open
+    without it.
+    """
     rest = evidence.without(reading.id)
     found = fit(rest)
     if found is None or not found.fixed or not closes(found) or not consistent(found, rest.count, SURE):

@@ -15,13 +15,14 @@ from aspectum.core.reasons import RimReason, Rule
 from aspectum.core.sightings import Kind, Plane
 from aspectum.core.tolerance import Tolerances, Verdict, verdict
 
-SQUARE_SHARE = 0.15  # by which a corner that is taken to be square and on the line of sight may miss the eye's distance; common practice
+# by which a corner that is taken to be square and on the line of sight may miss the eye's distance; common practice
+SQUARE_SHARE = 0.15
 
 
 @np.errstate(all="ignore")  # readings far out overflow on the way to answers that are then open
 def rim_reading_findings(readings: list[RimReading], card: NearCorner | None, tolerances: Tolerances) -> list[Finding]:
-    """A finding for every rim, by its degree as drawn. A level rim opens in proportion to its height off eye level (handbook section 3); how
-    fast, the other rims tell, or the eye's distance does.
+    """A finding for every rim, by its degree as drawn. A level rim opens in proportion to its height off eye level
+    (handbook section 3); how fast, the other rims tell, or the eye's distance does.
     """
     named = () if card is None or card.retake is None else card.retake.named
     findings = []
@@ -33,17 +34,35 @@ def rim_reading_findings(readings: list[RimReading], card: NearCorner | None, to
             gap, gap_sd = seen - implied[0], math.hypot(seen_sd, implied[1])
             opens = -gap
             found = verdict(gap, gap_sd, tolerances.degree_deg)
-            rule = {Verdict.HOLDS: Rule.AGREES, Verdict.UNSURE: Rule.TOO_WEAK, Verdict.OFF: Rule.RIM_TOO_ROUND if gap > 0 else Rule.RIM_TOO_FLAT}[found]
+            rule = {
+                Verdict.HOLDS: Rule.AGREES,
+                Verdict.UNSURE: Rule.TOO_WEAK,
+                Verdict.OFF: Rule.RIM_TOO_ROUND if gap > 0 else Rule.RIM_TOO_FLAT,
+            }[found]
             if found is Verdict.OFF and len(named) == 2 and r.id in named:
                 found, rule = Verdict.UNSURE, Rule.ONE_OF_A_PAIR
         others = tuple(id for id in named if id != r.id) if rule is Rule.ONE_OF_A_PAIR else ()
         due, due_sd = (None, None) if implied is None else implied
-        findings.append(Finding(r.id, Kind.RIM, r.judged_degree_deg, seen, seen_sd, due, due_sd, found, RimReason(rule, opens, plane=r.plane, others=others)))
+        findings.append(
+            Finding(
+                r.id,
+                Kind.RIM,
+                r.judged_degree_deg,
+                seen,
+                seen_sd,
+                due,
+                due_sd,
+                found,
+                RimReason(rule, opens, plane=r.plane, others=others),
+            )
+        )
     return findings
 
 
 def implied_degree(r: RimReading, card: NearCorner) -> tuple[float, float] | None:
-    """Degree that eye level asks of a level rim and its standard deviation; None where its height, eye level or the eye's distance is open."""
+    """Degree that eye level asks of a level rim and its standard deviation; None where its height, eye level or the
+    eye's distance is open.
+    """
     if r.down is None or r.plane is not Plane.LEVEL:
         return None
     found = fit(others_of(card, r.id))
@@ -68,6 +87,8 @@ def as_degree(ratio: float, sd: float) -> tuple[float, float]:
 
 
 def degree_sd(ratio: float, sd: float) -> float:
-    """Standard deviation of a degree (degrees) where its ratio has ``sd``: to first order, but no wider than the ratio's own range makes it."""
+    """Standard deviation of a degree (degrees) where its ratio has ``sd``: to first order, but no wider than the
+    ratio's own range makes it.
+    """
     low, high = (math.asin(min(max(ratio + way * sd, 0.0), 1.0)) for way in (-1, 1))
     return math.degrees(max(high - low, 1e-9)) / 2

@@ -1,6 +1,8 @@
-"""The near corner drawn from what was read so far, in near-upright units: x right, y down from the top of the first form's near upright.
+"""The near corner drawn from what was read so far, in near-upright units: x right, y down from the top of the first
+form's near upright.
 
-What has not been read stands where the eye expects a corner, drawn alike for every subject, so that it tells nothing of the answer.
+What has not been read stands where the eye expects a corner, drawn alike for every subject, so that it tells nothing of
+the answer.
 """
 
 from __future__ import annotations
@@ -25,7 +27,9 @@ WAY = {Side.LEFT: -1.0, Side.RIGHT: 1.0}  # the sign of a side across the sheet
 
 @dataclass(frozen=True)
 class Slot:
-    """One thing to be read, in the order in which it is best taken; ``sighting`` once it was. ``p`` to ``q``: where it stands."""
+    """One thing to be read, in the order in which it is best taken; ``sighting`` once it was. ``p`` to ``q``: where it
+    stands.
+    """
 
     form: str
     kind: Kind
@@ -108,15 +112,26 @@ class OtherLevel:
 
 
 def other_levels(forms: list[ReadForm]) -> list[OtherLevel]:
-    """Where further forms put eye level, each whose place and length on the sheet were measured: level edges of all forms vanish on one."""
+    """Where further forms put eye level, each whose place and length on the sheet were measured: level edges of all
+    forms vanish on one.
+    """
     first, found = forms[0].card, []
     for form in forms[1:]:
         lengths = {r.of: r for r in form.lengths if r.along is Along.UPRIGHT and r.of is not Of.FAR_UPRIGHT}
         top, long = lengths.get(Of.TOP), lengths.get(Of.NEAR_UPRIGHT)
         own, sd = form.card.eye_level, form.card.eye_level_sd
-        if first.eye_level is None or first.eye_level_sd is None or own is None or sd is None or top is None or long is None:
+        if (
+            first.eye_level is None
+            or first.eye_level_sd is None
+            or own is None
+            or sd is None
+            or top is None
+            or long is None
+        ):
             continue
-        spread = math.hypot(math.hypot(first.eye_level_sd, long.ratio * sd), math.hypot(top.ratio_sd, own * long.ratio_sd))
+        spread = math.hypot(
+            math.hypot(first.eye_level_sd, long.ratio * sd), math.hypot(top.ratio_sd, own * long.ratio_sd)
+        )
         found.append(OtherLevel(form.form, top.ratio + long.ratio * own - first.eye_level, spread))
     return found
 
@@ -134,8 +149,12 @@ class Stands:
         return self.x + x * self.long, self.top + down * self.long
 
 
-def schematic(forms: list[ReadForm], rims: list[RimReading], across: dict[str, float], widths: dict[str, float]) -> Schematic:
-    """Draw every form, of which there is one at least; ``across`` and ``widths``: of the rims, by id, where they were measured."""
+def schematic(
+    forms: list[ReadForm], rims: list[RimReading], across: dict[str, float], widths: dict[str, float]
+) -> Schematic:
+    """Draw every form, of which there is one at least; ``across`` and ``widths``: of the rims, by id, where they were
+    measured.
+    """
     slots: list[Slot] = []
     lines: list[Line] = []
     points: list[DrawnPoint] = []
@@ -145,27 +164,61 @@ def schematic(forms: list[ReadForm], rims: list[RimReading], across: dict[str, f
         lines.append(Line(form.form, stands.at(0, 0), stands.at(0, 1), k == 0 or any(s.sighting for s in stands.slots)))
         slots += stands.slots
         drawn = [] if form.post else [side_of(form, side, stands) for side in Side]
-        slots += [slot for edges, _, _ in drawn for slot in edges] + [slot for _, lengths, _ in drawn for slot in lengths]
+        slots += [slot for edges, _, _ in drawn for slot in edges] + [
+            slot for _, lengths, _ in drawn for slot in lengths
+        ]
         lines += [line for _, _, line in drawn]
         points += points_of(form, stands, forms[0].card.eye_level)
         before = stands
     card = forms[0].card
     shown = tuple(drawn_rim(r, across, widths) for r in rims)
-    return Schematic(tuple(slots), tuple(lines), shown, tuple(points), card.eye_level, card.eye_level_low, card.eye_level_high)
+    return Schematic(
+        tuple(slots), tuple(lines), shown, tuple(points), card.eye_level, card.eye_level_low, card.eye_level_high
+    )
 
 
 def placed(form: ReadForm, before: Stands) -> Stands:
     """Where a further form's near upright stands, as far as that was read, and what is to be read for it."""
-    found: dict[tuple[Of, Along], LengthReading] = {(r.of, r.along): r for r in form.lengths if r.of is not Of.FAR_UPRIGHT}
-    across, long, top = found.get((Of.NEAR_UPRIGHT, Along.ACROSS)), found.get((Of.NEAR_UPRIGHT, Along.UPRIGHT)), found.get((Of.TOP, Along.UPRIGHT))
-    x = before.x + UNREAD_BESIDE if across is None else across.ratio * (WAY[across.side] if across.side is not None else 1.0)
+    found: dict[tuple[Of, Along], LengthReading] = {
+        (r.of, r.along): r for r in form.lengths if r.of is not Of.FAR_UPRIGHT
+    }
+    across, long, top = (
+        found.get((Of.NEAR_UPRIGHT, Along.ACROSS)),
+        found.get((Of.NEAR_UPRIGHT, Along.UPRIGHT)),
+        found.get((Of.TOP, Along.UPRIGHT)),
+    )
+    x = (
+        before.x + UNREAD_BESIDE
+        if across is None
+        else across.ratio * (WAY[across.side] if across.side is not None else 1.0)
+    )
     y = UNREAD_TOP if top is None else top.ratio
     length = UNREAD_LENGTH if long is None else long.ratio
     side = Side.LEFT if x < 0 else Side.RIGHT
     slots = (
-        Slot(form.form, Kind.LENGTH, (0.0, y + length), (x, y + length), side, None, Along.ACROSS, Of.NEAR_UPRIGHT, across.id if across else None),
+        Slot(
+            form.form,
+            Kind.LENGTH,
+            (0.0, y + length),
+            (x, y + length),
+            side,
+            None,
+            Along.ACROSS,
+            Of.NEAR_UPRIGHT,
+            across.id if across else None,
+        ),
         Slot(form.form, Kind.LENGTH, (x, 0.0), (x, y), None, None, Along.UPRIGHT, Of.TOP, top.id if top else None),
-        Slot(form.form, Kind.LENGTH, (x, y), (x, y + length), None, None, Along.UPRIGHT, Of.NEAR_UPRIGHT, long.id if long else None),
+        Slot(
+            form.form,
+            Kind.LENGTH,
+            (x, y),
+            (x, y + length),
+            None,
+            None,
+            Along.UPRIGHT,
+            Of.NEAR_UPRIGHT,
+            long.id if long else None,
+        ),
     )
     return Stands(x, y, length, slots)
 
@@ -176,7 +229,13 @@ def side_of(form: ReadForm, side: Side, stands: Stands) -> tuple[list[Slot], lis
     lengths = {r.along: r for r in form.lengths if r.side is side and r.of is Of.FAR_UPRIGHT}
     width, long = lengths.get(Along.ACROSS), lengths.get(Along.UPRIGHT)
     distance = form.card.of(side).distance
-    reach = width.ratio if width is not None else UNREAD_WIDTH if distance is None else min(UNREAD_WIDTH, MOST_OF_THE_WAY * distance)
+    reach = (
+        width.ratio
+        if width is not None
+        else UNREAD_WIDTH
+        if distance is None
+        else min(UNREAD_WIDTH, MOST_OF_THE_WAY * distance)
+    )
 
     def far_end(height: float, fall: float) -> Point:
         return stands.at(WAY[side] * reach, height + reach * fall)
@@ -186,10 +245,28 @@ def side_of(form: ReadForm, side: Side, stands: Stands) -> tuple[list[Slot], lis
     for height in (0.0, 1.0):
         read = next((r for r in reversed(tilts) if abs(r.height - height) < SAME_PLACE), None)
         ends[height] = far_end(height, falls[height] if read is None else math.tan(read.fall_rad))
-        edges.append(Slot(form.form, Kind.EDGE, stands.at(0, height), ends[height], side, height, sighting=None if read is None else read.id))
+        edges.append(
+            Slot(
+                form.form,
+                Kind.EDGE,
+                stands.at(0, height),
+                ends[height],
+                side,
+                height,
+                sighting=None if read is None else read.id,
+            )
+        )
     shown = {slot.sighting for slot in edges}
     edges += [
-        Slot(form.form, Kind.EDGE, stands.at(0, r.height), far_end(r.height, math.tan(r.fall_rad)), side, r.height, sighting=r.id)
+        Slot(
+            form.form,
+            Kind.EDGE,
+            stands.at(0, r.height),
+            far_end(r.height, math.tan(r.fall_rad)),
+            side,
+            r.height,
+            sighting=r.id,
+        )
         for r in tilts
         if r.id not in shown
     ]
@@ -198,7 +275,17 @@ def side_of(form: ReadForm, side: Side, stands: Stands) -> tuple[list[Slot], lis
         foot = top[0], top[1] + long.ratio * stands.long
     low = max(foot[1], stands.at(0, 1)[1])
     measured = [
-        Slot(form.form, Kind.LENGTH, (stands.x, low), (top[0], low), side, None, Along.ACROSS, Of.FAR_UPRIGHT, width.id if width else None),
+        Slot(
+            form.form,
+            Kind.LENGTH,
+            (stands.x, low),
+            (top[0], low),
+            side,
+            None,
+            Along.ACROSS,
+            Of.FAR_UPRIGHT,
+            width.id if width else None,
+        ),
         Slot(form.form, Kind.LENGTH, top, foot, side, None, Along.UPRIGHT, Of.FAR_UPRIGHT, long.id if long else None),
     ]
     return edges, measured, Line(form.form, top, foot, width is not None, side)

@@ -1,7 +1,7 @@
 """The thumb measure: a stick held upright at arm's length, the thumb marking off what it covers.
 
-The stick and what it is held against make similar triangles at the eye, so a length is its mark over the arm's length; the arm must be
-straight and the stick upright, at right angles to the line of sight.
+The stick and what it is held against make similar triangles at the eye, so a length is its mark over the arm's length;
+the arm must be straight and the stick upright, at right angles to the line of sight.
 """
 
 from __future__ import annotations
@@ -24,8 +24,8 @@ class Value:
 
 
 def units(mark_mm: float, unit_mm: float, arm_mm: float = ARM_MM) -> Value:
-    """A length as part of the unit from their two marks (mm). What is constant in the arm falls out of the ratio; what is left is taken for the whole of
-    its error (handbook section 4).
+    """A length as part of the unit from their two marks (mm). What is constant in the arm falls out of the ratio; what
+    is left is taken for the whole of its error (handbook section 4).
     """
     ratio = mark_mm / unit_mm
     return Value(ratio, ratio * ARM_SD_MM / arm_mm)

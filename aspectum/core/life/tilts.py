@@ -52,7 +52,11 @@ def weighed(r: TiltReading, others: Evidence) -> tuple[tuple[float, float] | Non
     standard deviation of it; nan where they leave it open.
     """
     implied = implied_tilt(r, others)
-    return (None, math.nan, math.nan) if implied is None else (implied, implied[0] - r.tilt_deg, math.hypot(r.sd_deg, implied[1]))
+    return (
+        (None, math.nan, math.nan)
+        if implied is None
+        else (implied, implied[0] - r.tilt_deg, math.hypot(r.sd_deg, implied[1]))
+    )
 
 
 def implied_tilt(reading: TiltReading, others: Evidence) -> tuple[float, float] | None:
@@ -68,7 +72,10 @@ def implied_tilt(reading: TiltReading, others: Evidence) -> tuple[float, float] 
     by = np.zeros(4)
     by[LEVEL], by[CLOSING + SIDES.index(reading.side)] = closing, arm
     by /= 1.0 + (closing * arm) ** 2
-    fall, spread = math.degrees(math.atan(closing * arm)), math.degrees(math.sqrt(max(float(by @ found.covariance @ by), 0.0)))
+    fall, spread = (
+        math.degrees(math.atan(closing * arm)),
+        math.degrees(math.sqrt(max(float(by @ found.covariance @ by), 0.0))),
+    )
     if not math.isfinite(fall) or not math.isfinite(spread):
         return None
     return fall if reading.side is Side.LEFT else -fall, spread

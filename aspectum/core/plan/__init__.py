@@ -1,1 +1,3 @@
-"""The sheet of paper before the first line: where the drawing sits, what lies off the sheet, and in which order it is laid in."""
+"""The sheet of paper before the first line: where the drawing sits, what lies off the sheet, and in which order it is
+laid in.
+"""

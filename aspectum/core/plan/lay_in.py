@@ -1,4 +1,6 @@
-"""The order in which a subject is laid in, each step with its numbers on the paper (common practice; handbook section 7a)."""
+"""The order in which a subject is laid in, each step with its numbers on the paper (common practice; handbook section
+7a).
+"""
 
 from __future__ import annotations
 
@@ -33,8 +35,9 @@ class StepKind(StrEnum):
 
 @dataclass(frozen=True)
 class Step:
-    """One step, mm on the paper. ``units``: its length in near uprights; ``centre``, ``major_mm``, ``minor_mm``: of a rim, whose minor axis tilts by
-    ``tilt_deg``; ``crossing``: where diagonals cross; ``verdict``: of the sighting that it was drawn from.
+    """One step, mm on the paper. ``units``: its length in near uprights; ``centre``, ``major_mm``, ``minor_mm``: of a
+    rim, whose minor axis tilts by ``tilt_deg``; ``crossing``: where diagonals cross; ``verdict``: of the sighting that
+    it was drawn from.
     """
 
     kind: StepKind
@@ -54,8 +57,8 @@ class Step:
 
 
 def lay_in(placing: Placing, subject: Subject) -> list[Step]:
-    """Limits, anchor line, eye level, then form by form, the nearest first: its near upright, the edges that recede from it, far uprights, a check by
-    diagonals; then rims on their axes, and the rest.
+    """Limits, anchor line, eye level, then form by form, the nearest first: its near upright, the edges that recede
+    from it, far uprights, a check by diagonals; then rims on their axes, and the rest.
     """
     left, top, right, bottom = placing.limits
     steps = [Step(StepKind.LIMITS, p=(left, top), q=(right, bottom))]
@@ -67,7 +70,9 @@ def lay_in(placing: Placing, subject: Subject) -> list[Step]:
     drawn: list[Line] = []
     for near in subject.near_uprights.values():
         receding = [line for line in subject.lines if line.form == near.form and recedes(line) and joined(line, near)]
-        far = [line for line in subject.lines if line.form == near.form and line.family is Family.UPRIGHT and line != near]
+        far = [
+            line for line in subject.lines if line.form == near.form and line.family is Family.UPRIGHT and line != near
+        ]
         steps.append(edge_step(StepKind.NEAR_UPRIGHT, near, placing, subject))
         steps += [edge_step(StepKind.RECEDING, line, placing, subject) for line in receding]
         steps += [edge_step(StepKind.FAR_UPRIGHT, line, placing, subject) for line in far]
@@ -93,11 +98,24 @@ def joined(line: Line, near: Line) -> bool:
 def edge_step(kind: StepKind, line: Line, placing: Placing, subject: Subject) -> Step:
     p, q = placing.at(line.p), placing.at(line.q)
     tilt = float(tilt_deg(p, q)) if math.dist(p, q) > 0 else None
-    return Step(kind, line.form, line.family, line.sighting, p, q, tilt, math.dist(p, q), line.long / subject.unit, verdict=line.verdict)
+    return Step(
+        kind,
+        line.form,
+        line.family,
+        line.sighting,
+        p,
+        q,
+        tilt,
+        math.dist(p, q),
+        line.long / subject.unit,
+        verdict=line.verdict,
+    )
 
 
 def diagonals_of(near: Line, receding: list[Line], placing: Placing, subject: Subject) -> list[Step]:
-    """For each side whose top and bottom edges both start at the near upright: where its diagonals cross, its middle in perspective."""
+    """For each side whose top and bottom edges both start at the near upright: where its diagonals cross, its middle in
+    perspective.
+    """
     found = []
     for family in dict.fromkeys(line.family for line in receding):
         mine = [line for line in receding if line.family is family]
@@ -110,7 +128,17 @@ def diagonals_of(near: Line, receding: list[Line], placing: Placing, subject: Su
             continue
         at = crossing(near.p, foot.q, near.q, top.q)
         if at is not None:
-            found.append(Step(StepKind.DIAGONALS, near.form, family, None, placing.at(near.p), placing.at(foot.q), crossing=placing.at(at)))
+            found.append(
+                Step(
+                    StepKind.DIAGONALS,
+                    near.form,
+                    family,
+                    None,
+                    placing.at(near.p),
+                    placing.at(foot.q),
+                    crossing=placing.at(at),
+                )
+            )
     return found
 
 
@@ -131,7 +159,19 @@ def rim_steps(placing: Placing, subject: Subject) -> list[Step]:
         mine = sorted((rim for rim in subject.rims if rim.form == form), key=lambda rim: rim.ellipse.centre_px[1])
         if len(mine) > 1:
             p, q = (placing.at(rim.ellipse.centre_px) for rim in (mine[0], mine[-1]))
-            steps.append(Step(StepKind.AXIS, form, None, None, p, q, float(tilt_deg(p, q)), math.dist(p, q), math.dist(p, q) / placing.scale / subject.unit))
+            steps.append(
+                Step(
+                    StepKind.AXIS,
+                    form,
+                    None,
+                    None,
+                    p,
+                    q,
+                    float(tilt_deg(p, q)),
+                    math.dist(p, q),
+                    math.dist(p, q) / placing.scale / subject.unit,
+                )
+            )
         steps += [rim_step(rim, placing, subject) for rim in mine]
     return steps
 

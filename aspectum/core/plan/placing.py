@@ -1,4 +1,5 @@
-"""Where the drawing sits on the paper: scale, the four limits, eye level, and what that makes the view (handbook sections 1, 4, 7a).
+"""Where the drawing sits on the paper: scale, the four limits, eye level, and what that makes the view (handbook
+sections 1, 4, 7a).
 
 Places on paper are millimetres from the sheet's top-left corner, x right, y down.
 """
@@ -18,8 +19,9 @@ LEAST_FREE_MM = 10.0  # of paper between the margins, or there is no room to dra
 
 @dataclass(frozen=True)
 class Sheet:
-    """A sheet of paper and how it is to be used, mm. ``place``: where in the room that is left over the drawing sits, 0 to 1 from the left and from
-    the top; ``unit_mm``: how long the near upright is wanted, None for the largest drawing that fits.
+    """A sheet of paper and how it is to be used, mm. ``place``: where in the room that is left over the drawing sits, 0
+    to 1 from the left and from the top; ``unit_mm``: how long the near upright is wanted, None for the largest drawing
+    that fits.
     """
 
     wide: float
@@ -67,7 +69,10 @@ def place_on(sheet: Sheet, subject: Subject) -> Placing:
     """Lay the subject out on the sheet. Raises ``NoPlan`` where the margins leave no room."""
     free_wide, free_high = sheet.wide - 2 * sheet.margin, sheet.high - 2 * sheet.margin
     if free_wide < LEAST_FREE_MM or free_high < LEAST_FREE_MM:
-        raise NoPlan(f"Margins of {sheet.margin:g} mm leave no room on a sheet of {sheet.wide:g} × {sheet.high:g} mm: take narrower ones.")
+        raise NoPlan(
+            f"Margins of {sheet.margin:g} mm leave no room on a sheet of {sheet.wide:g} × {sheet.high:g} mm: take "
+            "narrower ones."
+        )
     left, top, right, bottom = subject.extent
     wide, high = right - left, bottom - top
     scale = min(free_wide / wide if wide > 0 else float("inf"), free_high / high if high > 0 else float("inf"))
@@ -103,9 +108,16 @@ def warnings_of(placing: Placing, subject: Subject) -> list[Warned]:
     sheet, limits = placing.sheet, placing.limits
     found = []
     for leaves, margin in ((Leaves.SHEET, 0.0), (Leaves.MARGINS, sheet.margin)):
-        over = (margin - limits[0], margin - limits[1], limits[2] - (sheet.wide - margin), limits[3] - (sheet.high - margin))
+        over = (
+            margin - limits[0],
+            margin - limits[1],
+            limits[2] - (sheet.wide - margin),
+            limits[3] - (sheet.high - margin),
+        )
         if max(over) > ROUNDING_MM:
-            found.append(Warned(leaves, max(over), tuple(side for side, by in zip(SIDES, over, strict=True) if by > ROUNDING_MM)))
+            found.append(
+                Warned(leaves, max(over), tuple(side for side, by in zip(SIDES, over, strict=True) if by > ROUNDING_MM))
+            )
             break
     if subject.cone is not None and subject.centre is not None:
         beyond = dict.fromkeys(SIDES, 0.0)
@@ -115,5 +127,7 @@ def warnings_of(placing: Placing, subject: Subject) -> list[Warned]:
             side = ("left" if x < 0 else "right") if abs(x) >= abs(y) else ("top" if y < 0 else "bottom")
             beyond[side] = max(beyond[side], out)
         if max(beyond.values()) > TOLD_MM:
-            found.append(Warned(Leaves.CONE, max(beyond.values()), tuple(side for side, by in beyond.items() if by > TOLD_MM)))
+            found.append(
+                Warned(Leaves.CONE, max(beyond.values()), tuple(side for side, by in beyond.items() if by > TOLD_MM))
+            )
     return found

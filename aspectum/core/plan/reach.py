@@ -1,4 +1,6 @@
-"""Vanishing points from the sheet of paper: how far off, and how to draw towards those out of reach (handbook sections 2, 7a)."""
+"""Vanishing points from the sheet of paper: how far off, and how to draw towards those out of reach (handbook sections
+2, 7a).
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,9 @@ ROUNDING = 1e-9  # of a step
 
 @dataclass(frozen=True)
 class PointOnPaper:
-    """A vanishing point, mm; ``off_mm`` beyond the sheet's nearest ``side``, negative on the sheet. At infinity all three are None."""
+    """A vanishing point, mm; ``off_mm`` beyond the sheet's nearest ``side``, negative on the sheet. At infinity all
+    three are None.
+    """
 
     point: Vanishing
     at: Point | None
@@ -37,7 +41,9 @@ class PointOnPaper:
 
 @dataclass(frozen=True)
 class Mark:
-    """Two places on opposite sides of the sheet that a ruler joins, and so aims at the point; ``number`` counts up from eye level."""
+    """Two places on opposite sides of the sheet that a ruler joins, and so aims at the point; ``number`` counts up from
+    eye level.
+    """
 
     number: int
     a: Point
@@ -54,7 +60,9 @@ class EdgeScale:
 
 @dataclass(frozen=True)
 class TiltRow:
-    """At ``units`` near uprights above eye level, ``y`` down the vertical of the table, edges of the family tilt by ``tilt_deg``."""
+    """At ``units`` near uprights above eye level, ``y`` down the vertical of the table, edges of the family tilt by
+    ``tilt_deg``.
+    """
 
     units: float
     y: float
@@ -86,7 +94,9 @@ def points_on_paper(placing: Placing, subject: Subject) -> list[PointOnPaper]:
 
 
 def beyond_sheet(x: float, y: float, wide: float, high: float) -> tuple[float, str]:
-    """How far a place lies beyond the sheet's nearest side, negative on it: to the left or right where it is beyond one of these."""
+    """How far a place lies beyond the sheet's nearest side, negative on it: to the left or right where it is beyond one
+    of these.
+    """
     across = (-x, "left") if x < wide - x else (x - wide, "right")
     down = (-y, "top") if y < high - y else (y - high, "bottom")
     return across if across[0] >= 0 else max(across, down)
@@ -105,7 +115,8 @@ def edge_scales(placing: Placing, points: list[PointOnPaper]) -> list[EdgeScale]
 
 
 def marks_towards(placing: Placing, at: Point, sideways: bool) -> list[Mark]:
-    """Equally numbered marks along two sides: on the far one they stand a round step apart, on the near one all in one proportion less.
+    """Equally numbered marks along two sides: on the far one they stand a round step apart, on the near one all in one
+    proportion less.
 
     The first runs along eye level where there is one on the sheet's sides; else through the middle of the far side.
     """

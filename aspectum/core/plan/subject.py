@@ -1,6 +1,7 @@
 """What is to be drawn, in one plain shape whether it was sighted on a photo or read from life.
 
-Coordinates are the subject's own: pixels of a picture, or near-upright units of a card; x right, y down. Nothing here knows of paper.
+Coordinates are the subject's own: pixels of a picture, or near-upright units of a card; x right, y down. Nothing here
+knows of paper.
 """
 
 from __future__ import annotations
@@ -31,7 +32,9 @@ class Unit(StrEnum):
 
 @dataclass(frozen=True)
 class Line:
-    """An edge or a height to be drawn; ``p`` of an upright is its top, of a receding edge its near end where that is known."""
+    """An edge or a height to be drawn; ``p`` of an upright is its top, of a receding edge its near end where that is
+    known.
+    """
 
     form: str
     family: Family | None
@@ -79,8 +82,9 @@ class Level:
 
 @dataclass(frozen=True)
 class Subject:
-    """``near_uprights``: of each form that has one, the nearest form's first; ``extent``: left, top, right, bottom of all that is drawn;
-    ``centre`` and ``cone``: centre of vision, and the radius round it within which nothing stretches.
+    """``near_uprights``: of each form that has one, the nearest form's first; ``extent``: left, top, right, bottom of
+    all that is drawn; ``centre`` and ``cone``: centre of vision, and the radius round it within which nothing
+    stretches.
     """
 
     counted_in: Unit
@@ -109,7 +113,9 @@ class NoPlan(ValueError):
     """What is sighted, or the sheet of paper, leaves nothing to plan; the message says what to do."""
 
 
-def subject_of_picture(setup: Setup, edges: list[Edge], rims: list[Rim], measured: Measured, result: CheckResult) -> Subject:
+def subject_of_picture(
+    setup: Setup, edges: list[Edge], rims: list[Rim], measured: Measured, result: CheckResult
+) -> Subject:
     """The subject sighted on a photo, as it was laid. Raises ``NoPlan`` where nothing was."""
     verdicts = {f.sighting: f.verdict for f in result.findings}
     uprights = {e.id: upright_of(e, verdicts.get(e.id)) for e in edges if e.family is Family.UPRIGHT}
@@ -124,9 +130,20 @@ def subject_of_picture(setup: Setup, edges: list[Edge], rims: list[Rim], measure
         lines.append(line if e.id in uprights else from_near_end(line, near.get(e.form)))
     lines += [Line(NO_FORM, None, h.top, h.foot, h.id, verdicts.get(h.id)) for h in measured.heights]
     form_of = {r.id: r.form for r in rims}
-    shown = [RoundRim(f.sighting, form_of[f.sighting], f.rim.sighted_ellipse, f.verdict) for f in result.findings if f.rim is not None]
+    shown = [
+        RoundRim(f.sighting, form_of[f.sighting], f.rim.sighted_ellipse, f.verdict)
+        for f in result.findings
+        if f.rim is not None
+    ]
     points = [
-        Vanishing(v.form, v.family, v.slope, None if v.x_px is None or v.y_px is None else (v.x_px, v.y_px), v.direction_deg, v.sd_px)
+        Vanishing(
+            v.form,
+            v.family,
+            v.slope,
+            None if v.x_px is None or v.y_px is None else (v.x_px, v.y_px),
+            v.direction_deg,
+            v.sd_px,
+        )
         for v in result.vanishing_points
     ]
     corners = [c for face in measured.faces for c in face.corners] + [p for m in measured.lengths for p in (m.p, m.q)]
@@ -176,7 +193,9 @@ def ends_of(lines: list[Line], rims: list[RoundRim]) -> list[Point]:
 
 
 def extent_of(lines: list[Line], rims: list[RoundRim], points: list[Point]) -> tuple[float, float, float, float]:
-    """Left, top, right and bottom of everything. Raises ``NoPlan`` where there is nothing, or all of it in one place."""
+    """Left, top, right and bottom of everything. Raises ``NoPlan`` where there is nothing, or all of it in
+    one place.
+    """
     corners = ends_of(lines, rims) + list(points)
     if not corners:
         raise NoPlan("Nothing is sighted on this sheet yet: sight the subject first, then plan the paper.")
@@ -188,22 +207,27 @@ def extent_of(lines: list[Line], rims: list[RoundRim], points: list[Point]) -> t
 
 
 def halves_of(ellipse: Ellipse) -> tuple[float, float]:
-    """Half the width and half the height that a turned ellipse takes up: of axes a, b turned by t, (a² cos² t + b² sin² t)^½ and so on."""
+    """Half the width and half the height that a turned ellipse takes up: of axes a, b turned by t, (a² cos² t + b² sin²
+    t)^½ and so on.
+    """
     a, b = ellipse.major_px / 2, ellipse.minor_px / 2
     turn = math.radians(ellipse.axis_deg)  # of the minor axis, from level
     return math.hypot(a * math.sin(turn), b * math.cos(turn)), math.hypot(a * math.cos(turn), b * math.sin(turn))
 
 
 def subject_of_card(drawn: Schematic, card: NearCorner, rims: list[RimReading]) -> Subject:
-    """The subject read from life, put together so that it closes: eye level and the vanishing points are the card's, and every edge runs to its own;
-    a side whose width nobody compared is left open. Raises ``NoPlan`` where the card has no eye level yet.
+    """The subject read from life, put together so that it closes: eye level and the vanishing points are the card's,
+    and every edge runs to its own; a side whose width nobody compared is left open. Raises ``NoPlan`` where the card
+    has no eye level yet.
     """
     if card.eye_level is None:
         raise NoPlan("The card gives no eye level yet: read the top and the bottom edge of one side at least.")
     lines: list[Line] = []
     near: dict[str, Line] = {}
     open_sides: list[Side] = []
-    points = [Vanishing(p.form, FAMILY_OF[p.side], None, p.at, None, spread_of(p.near_x, p.far_x)) for p in drawn.points]
+    points = [
+        Vanishing(p.form, FAMILY_OF[p.side], None, p.at, None, spread_of(p.near_x, p.far_x)) for p in drawn.points
+    ]
     towards = {(p.form, p.family): p.at for p in points}
     for line in drawn.lines:
         if line.side is None:
@@ -223,15 +247,26 @@ def subject_of_card(drawn: Schematic, card: NearCorner, rims: list[RimReading]) 
             continue
         ends = [(line.p[0], y + share * (point[1] - y)) for y in (top[1], foot[1])]
         family = FAMILY_OF[line.side]
-        lines += [Line(line.form, family, top, ends[0]), Line(line.form, family, foot, ends[1]), Line(line.form, Family.UPRIGHT, ends[0], ends[1])]
+        lines += [
+            Line(line.form, family, top, ends[0]),
+            Line(line.form, family, foot, ends[1]),
+            Line(line.form, Family.UPRIGHT, ends[0], ends[1]),
+        ]
         lines += [
             Line(line.form, family, slot.p, (line.p[0], slot.p[1] + share * (point[1] - slot.p[1])), slot.sighting)
             for slot in drawn.slots
-            if slot.form == line.form and slot.side is line.side and slot.kind is Kind.EDGE and slot.end not in (0.0, 1.0)
+            if slot.form == line.form
+            and slot.side is line.side
+            and slot.kind is Kind.EDGE
+            and slot.end not in (0.0, 1.0)
         ]
     placed = {r.id: r for r in rims if r.down is not None}
     shown = [
-        RoundRim(r.sighting, placed[r.sighting].form or NO_FORM, Ellipse(r.centre, r.major, r.minor, 90.0, placed[r.sighting].drawn_degree_deg))
+        RoundRim(
+            r.sighting,
+            placed[r.sighting].form or NO_FORM,
+            Ellipse(r.centre, r.major, r.minor, 90.0, placed[r.sighting].drawn_degree_deg),
+        )
         for r in drawn.rims
         if r.sighting in placed
     ]
@@ -239,7 +274,19 @@ def subject_of_card(drawn: Schematic, card: NearCorner, rims: list[RimReading]) 
     level = Level(card.eye_level, 0.0, card.eye_level_sd)
     extent = extent_of(lines, shown, [])
     cone = None if focal is None else cone_radius(focal)
-    return Subject(Unit.NEAR_UPRIGHTS, near, lines, shown, points, level, extent, (0.0, card.eye_level), cone, 1.0, tuple(dict.fromkeys(open_sides)))
+    return Subject(
+        Unit.NEAR_UPRIGHTS,
+        near,
+        lines,
+        shown,
+        points,
+        level,
+        extent,
+        (0.0, card.eye_level),
+        cone,
+        1.0,
+        tuple(dict.fromkeys(open_sides)),
+    )
 
 
 def spread_of(near_x: float | None, far_x: float | None) -> float | None:

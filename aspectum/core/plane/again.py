@@ -11,7 +11,9 @@ AGAIN, AGAIN_SHARE = 0.0025, 0.4  # of the picture's diagonal: how near, and how
 
 
 def lies_again(p: Floats, q: Floats, others_p: Floats, others_q: Floats, diagonal_px: float) -> NDArray[np.bool_]:
-    """Whether the line p-q (px) is each of others (n, 2) over again: the two sides of one step, or a part of it; (n,)."""
+    """Whether the line p-q (px) is each of others (n, 2) over again: the two sides of one step, or a part
+    of it; (n,).
+    """
     long = max(float(np.hypot(*(q - p))), 1e-9)
     way = (q - p) / long
     normal = np.array([-way[1], way[0]])
@@ -23,7 +25,9 @@ def lies_again(p: Floats, q: Floats, others_p: Floats, others_q: Floats, diagona
 
 
 def off_round(places: Floats, centre: tuple[float, float], major: float, minor: float, angle: float) -> Floats:
-    """By what share of its half axes (px) places (n, 2) lie off an ellipse, ``angle`` the direction of the longer (radians, y down); (n,)."""
+    """By what share of its half axes (px) places (n, 2) lie off an ellipse, ``angle`` the direction of the longer
+    (radians, y down); (n,).
+    """
     away = places - np.array(centre)
     c, s = np.cos(angle), np.sin(angle)
     along, across = away @ np.array([c, s]), away @ np.array([-s, c])

@@ -32,7 +32,9 @@ def inverse(matrix: Floats) -> Floats:
 
 
 def inverse_of_many(scaled: Floats) -> Floats:
-    """As ``inverse``, of a large matrix whose diagonal is one: a library's blocks are many times faster than plain loops."""
+    """As ``inverse``, of a large matrix whose diagonal is one: a library's blocks are many times faster than plain
+    loops.
+    """
     try:
         if float(np.diag(np.linalg.cholesky(scaled)).min()) > WELL_POSED:
             return np.asarray(np.linalg.inv(scaled), float)

@@ -1,8 +1,10 @@
-"""Innermost loops, which run thousands of times while a needle moves: Python at first, machine code once it is worth its loading.
+"""Innermost loops, which run thousands of times while a needle moves: Python at first, machine code once it is worth
+its loading.
 
-numba and what it kept on the disk take a second to load, and a sheet of edges is judged in a third of that by Python itself. So a process begins interpreted,
-and turns to machine code when it has spent ``BUDGET_S`` so (a program that goes through many sheets), or when a thread beside it has made it
-ready (``make_ready``: a server, which answers meanwhile). Both give the same figures, but for rounding.
+numba and what it kept on the disk take a second to load, and a sheet of edges is judged in a third of that by Python
+itself. So a process begins interpreted, and turns to machine code when it has spent ``BUDGET_S`` so (a program that
+goes through many sheets), or when a thread beside it has made it ready (``make_ready``: a server, which answers
+meanwhile). Both give the same figures, but for rounding.
 """
 
 from __future__ import annotations
@@ -22,11 +24,15 @@ if TYPE_CHECKING:
 
 F = TypeVar("F", bound=Callable[..., Any])
 
-BUDGET_S = 1.0  # about what loading takes: whoever waits that long before paying it never takes twice as long as whoever knew (the ski rental problem)
+# about what loading takes: whoever waits that long before paying it never takes twice as long as whoever knew (the ski
+# rental problem)
+BUDGET_S = 1.0
 
 
 class State(threading.local):
-    """What a thread is at: ``inside`` a function that Python runs to its end; ``ahead``: it computes in machine code before others do."""
+    """What a thread is at: ``inside`` a function that Python runs to its end; ``ahead``: it computes in machine code
+    before others do.
+    """
 
     inside = False
     ahead = False
@@ -55,7 +61,9 @@ class Compiled:
 
     @property
     def machine(self) -> Callable[..., Any]:
-        """In machine code, kept on the disk between runs. It is compiled for the kinds of its arguments when it is first called with them."""
+        """In machine code, kept on the disk between runs. It is compiled for the kinds of its arguments when it is
+        first called with them.
+        """
         if self._machine is None:
             from numba import njit
 
@@ -117,7 +125,9 @@ def ahead() -> Iterator[None]:
 
 
 def make_ready(work: Callable[[], object]) -> None:
-    """Load machine code by doing ``work`` with it, all others computing on interpreted meanwhile, and let everyone use it then."""
+    """Load machine code by doing ``work`` with it, all others computing on interpreted meanwhile, and let everyone use
+    it then.
+    """
     stage.beside = True
     try:
         with ahead():
@@ -131,11 +141,12 @@ def compiled(function: F) -> F: ...
 @overload
 def compiled(*, always: bool) -> Callable[[F], F]: ...
 def compiled(function: F | None = None, *, always: bool = False) -> F | Callable[[F], F]:
-    """``function`` in machine code where that is worth it (see above); ``always`` where it goes through pixels or a view's every cell, at which
-    Python takes minutes.
+    """``function`` in machine code where that is worth it (see above); ``always`` where it goes through pixels or a
+    view's every cell, at which Python takes minutes.
 
-    Arithmetic is numpy's: a division by zero is infinite or no number, never an error. What is compiled may hold only loops over numbers and arrays, and
-    takes its arguments in order; callers hand it contiguous arrays, as a different layout would be compiled anew.
+    Arithmetic is numpy's: a division by zero is infinite or no number, never an error. What is compiled may hold only
+    loops over numbers and arrays, and takes its arguments in order; callers hand it contiguous arrays, as a different
+    layout would be compiled anew.
     """
     if function is None:
         return lambda it: cast(F, Compiled(cast(FunctionType, it), always))

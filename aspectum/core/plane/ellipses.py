@@ -46,7 +46,9 @@ class Ellipse:
 
     def opened(self, degree_deg: float, axis_deg: float) -> Ellipse:
         """One in the same place and as wide, of another degree and axis."""
-        return Ellipse(self.centre_px, self.major_px, self.major_px * math.sin(math.radians(degree_deg)), axis_deg, degree_deg)
+        return Ellipse(
+            self.centre_px, self.major_px, self.major_px * math.sin(math.radians(degree_deg)), axis_deg, degree_deg
+        )
 
 
 CURVED = 4.0  # point errors squared, over the radius of curvature, at which a point counts half
@@ -84,7 +86,9 @@ def by_shape(angle: float) -> tuple[Floats, Floats, Floats]:
 
 def symmetric(centre: Floats, major: float, minor: float, angle: float) -> Floats:
     c, s = math.cos(angle), math.sin(angle)
-    return np.array([centre[0], centre[1], major * c * c + minor * s * s, (major - minor) * c * s, major * s * s + minor * c * c])
+    return np.array(
+        [centre[0], centre[1], major * c * c + minor * s * s, (major - minor) * c * s, major * s * s + minor * c * c]
+    )
 
 
 def conic_shape(conic: Floats) -> Floats | None:
@@ -109,9 +113,9 @@ def conic_shape(conic: Floats) -> Floats | None:
 
 @compiled
 def curved_weight(major: float, minor: float, cos_t: float, sin_t: float, sd: float) -> float:
-    """Share of its weight that a point at an eccentric angle of given cosine and sine of an ellipse keeps where the arc's
-    radius of curvature is no longer large against the point error ``sd``: there its foot, and with
-    it the normal, is taken by the error.
+    """Share of its weight that a point at an eccentric angle of given cosine and sine of an ellipse keeps where the
+    arc's radius of curvature is no longer large against the point error ``sd``: there its foot, and with it the normal,
+    is taken by the error.
     """
     across, along = major * sin_t, minor * cos_t
     square = across * across + along * along
@@ -164,8 +168,8 @@ def foot(x: float, y: float, major: float, minor: float) -> tuple[float, float]:
 def foot_of(
     px: float, py: float, centre_x: float, centre_y: float, major: float, minor: float, c: float, s: float
 ) -> tuple[float, float, float, float, float, float]:
-    """Foot of the point (px, py) on an ellipse of given centre, half axes and cosine and sine of its direction: cosine and
-    sine of its eccentric angle from the end of the major axis, the foot, and the outward normal there.
+    """Foot of the point (px, py) on an ellipse of given centre, half axes and cosine and sine of its direction: cosine
+    and sine of its eccentric angle from the end of the major axis, the foot, and the outward normal there.
     """
     minor = max(minor, 1e-4 * major)
     dx, dy = px - centre_x, py - centre_y
@@ -179,8 +183,8 @@ def foot_of(
 
 @compiled
 def feet_of(points: Floats, shape: Floats) -> tuple[Floats, Floats, Floats]:
-    """Feet of ``points`` (K, 2) on one ellipse ``shape`` (5,), as ``foot_of``: cosine and sine of their eccentric angles
-    (K, 2), the feet, and the normals (K, 2).
+    """Feet of ``points`` (K, 2) on one ellipse ``shape`` (5,), as ``foot_of``: cosine and sine of their eccentric
+    angles (K, 2), the feet, and the normals (K, 2).
     """
     major, minor, angle = principal(shape)
     c, s = np.cos(angle), np.sin(angle)

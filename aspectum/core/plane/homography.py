@@ -1,4 +1,6 @@
-"""Four corners and the square that they are the picture of (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch. 2)."""
+"""Four corners and the square that they are the picture of (Hartley & Zisserman, Multiple View Geometry, 2nd ed., ch.
+2).
+"""
 
 from __future__ import annotations
 
@@ -8,8 +10,8 @@ from aspectum.core.plane.lines import Floats
 
 
 def square_map(corners: Floats) -> Floats:
-    """The maps (..., 3, 3) that take (s, t, 1) of the unit square to four ``corners`` (..., 4, 2) in order round it: (0, 0), (1, 0), (1, 1),
-    (0, 1). Infinite or no number where three corners lie in a line.
+    """The maps (..., 3, 3) that take (s, t, 1) of the unit square to four ``corners`` (..., 4, 2) in order round it:
+    (0, 0), (1, 0), (1, 1), (0, 1). Infinite or no number where three corners lie in a line.
     """
     a, b, c, d = (corners[..., k, :] for k in range(4))
     one, two, odd = b - c, d - c, a - b + c - d
@@ -28,7 +30,9 @@ def carried(matrix: Floats, points: Floats) -> Floats:
 
 
 def upright_corners(corners: Floats) -> bool:
-    """Whether four corners (4, 2) go round a face that the eye sees the whole of: no two sides cross, none turns the other way."""
+    """Whether four corners (4, 2) go round a face that the eye sees the whole of: no two sides cross, none turns the
+    other way.
+    """
     runs = np.roll(corners, -1, axis=0) - corners
     turns = runs[:, 0] * np.roll(runs, -1, axis=0)[:, 1] - runs[:, 1] * np.roll(runs, -1, axis=0)[:, 0]
     return bool((turns > 0).all() or (turns < 0).all())

@@ -61,7 +61,9 @@ def residual_with_slope(line: Floats, total: Floats, square: float, v: Floats, s
 
 @compiled
 def residual_square(line: Floats, total: Floats, square: float, x: float, y: float, w: float) -> float:
-    """Square of the residual of ``residual_with_slope`` towards the homogeneous point (x, y, w), where no slope is wanted."""
+    """Square of the residual of ``residual_with_slope`` towards the homogeneous point (x, y, w), where no slope is
+    wanted.
+    """
     g = line[0] * x + line[1] * y + line[2] * w
     spread = w * (w * square - 2.0 * (total[0] * x + total[1] * y)) + 2.0 * (x * x + y * y)
     root = np.sqrt(max(spread * spread - 4.0 * w * w * g * g, 1e-12 * spread * spread + 1e-300))

@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 
 FULL_FRAME_MM = 36.0  # long side of the film that 35 mm-equivalent focal lengths refer to (Exif; CIPA DC-008)
-ISOMETRIC_PITCH_DEG = math.degrees(math.atan(1.0 / math.sqrt(2.0)))  # 35.264: three axes equally foreshortened (ISO 5456-3)
+ISOMETRIC_PITCH_DEG = math.degrees(
+    math.atan(1.0 / math.sqrt(2.0))
+)  # 35.264: three axes equally foreshortened (ISO 5456-3)
 
 
 def focal_of(focal_35mm: float, long_side: float) -> float:

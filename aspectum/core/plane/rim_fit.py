@@ -19,14 +19,18 @@ from aspectum.core.plane.rim_rows import NO_ENDS, NOT_HELD, THIN_TO, USUAL_ARC, 
 from aspectum.core.sightings import Point, least_points
 
 SHORT_ARC_DEG = 100.0  # of the ellipse's own turn; less leaves the opening to guesswork
-# how much wider than the curve says the spread of a nearly closed rim is, in point errors over its half minor axis, and its
-# most in point errors: by simulation
+# how much wider than the curve says the spread of a nearly closed rim is, in point errors over its half minor axis, and
+# its most in point errors: by simulation
 CLOSING, MOST_CLOSING = 4.0, 3.0
-WELL_KNOWN = 0.015  # first-order spread of the ratio, under a degree, that needs no curve where the arc is long and open
-# spread of the ratio, some six degrees, up to which the best ellipse is told; the best of a nearly round rim is mostly too flat
+WELL_KNOWN = (
+    0.015  # first-order spread of the ratio, under a degree, that needs no curve where the arc is long and open
+)
+# spread of the ratio, some six degrees, up to which the best ellipse is told; the best of a nearly round rim is mostly
+# too flat
 TELLING, TELLING_ROUND = 0.1, 0.02
-# An arc of many points shows how steadily it was laid: the given error counts as so many further points, and at most as much steadier is believed.
-# Points that lie worse than that are no reason to widen: they may be a rim drawn out of shape
+# An arc of many points shows how steadily it was laid: the given error counts as so many further points, and at most as
+# much steadier is believed. Points that lie worse than that are no reason to widen: they may be a rim drawn out of
+# shape
 PARAMETERS, AS_GIVEN, STEADIEST, WORTH_FITTING = 5, 6.0, 0.4, 0.97
 LEAST_RATIO_SD, MOST_RATIO_SD = 1e-4, 0.15  # first-order spread of the ratio that steps are measured by
 
@@ -35,11 +39,11 @@ LEAST_RATIO_SD, MOST_RATIO_SD = 1e-4, 0.15  # first-order spread of the ratio th
 class RimFit:
     """The ellipse c + A u(t), u on the unit circle, A symmetric; all in pixels.
 
-    ``shape``: (centre x, centre y, A00, A01, A11); ``covariance``: of ``shape``, (5, 5);
-    ``points``: (n, 2) every point on the arc; ``turns``: their eccentric angles (radians) from
-    the end of the major axis, (n,); ``misses``: signed distances outwards (px), (n,); ``chi2``: of
-    all that was laid; ``opening``: the curve over the ratio of the axes, None where the fit needs none; ``steady``: the same with the point error that the
-    points themselves show, where that is smaller: what is told of the rim by itself. Where it is held against others the given error stays.
+    ``shape``: (centre x, centre y, A00, A01, A11); ``covariance``: of ``shape``, (5, 5); ``points``: (n, 2) every point
+    on the arc; ``turns``: their eccentric angles (radians) from the end of the major axis, (n,); ``misses``: signed
+    distances outwards (px), (n,); ``chi2``: of all that was laid; ``opening``: the curve over the ratio of the axes,
+    None where the fit needs none; ``steady``: the same with the point error that the points themselves show, where that
+    is smaller: what is told of the rim by itself. Where it is held against others the given error stays.
     """
 
     shape: Floats
@@ -75,8 +79,8 @@ class RimFit:
 
     @cached_property
     def told(self) -> Floats:
-        """The ellipse that is told, (5,) as ``shape``: the best one, or, where it is a reading that no hand lays or others
-        fit about as well, the one in the middle of the curve over the ratio.
+        """The ellipse that is told, (5,) as ``shape``: the best one, or, where it is a reading that no hand lays or
+        others fit about as well, the one in the middle of the curve over the ratio.
         """
         if self.steady is not None:
             return self.steady.told
@@ -84,7 +88,10 @@ class RimFit:
             return self.shape
         best = self.axes[1] / self.axes[0]
         spread = math.sqrt(float(self.opening.weight @ (self.opening.ratio - best) ** 2))
-        if spread < (TELLING if best < NEARLY_ROUND else TELLING_ROUND) and unlikely(self.shape, self.points, self.point_sd_px) == 0.0:
+        if (
+            spread < (TELLING if best < NEARLY_ROUND else TELLING_ROUND)
+            and unlikely(self.shape, self.points, self.point_sd_px) == 0.0
+        ):
             return self.shape
         middle = weighted_median(self.opening.ratio, self.opening.weight)
         return np.array([np.interp(middle, self.opening.ratio, column) for column in self.opening.shapes.T])
@@ -115,7 +122,10 @@ class RimFit:
             return self.steady.sds
         major, minor, angle = self.axes
         # a rim that comes out nearly closed was more likely closed by the error than opened by it
-        closing, most = math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9)), MOST_CLOSING * self.point_sd_px / major
+        closing, most = (
+            math.hypot(1.0, CLOSING * self.point_sd_px / max(minor, 1e-9)),
+            MOST_CLOSING * self.point_sd_px / major,
+        )
         if self.opening is None:
             ratio_sd = first_order_ratio_sd(self.shape, self.covariance)
             ratio_sd = max(ratio_sd, min(closing * ratio_sd, most))
@@ -171,7 +181,9 @@ def degree_sd(ratio: float, ratio_sd: float) -> float:
 
 
 @lru_cache(maxsize=2048)
-def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Point] | None = None, near: Point | None = None) -> RimFit:
+def fit_rim(
+    points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Point] | None = None, near: Point | None = None
+) -> RimFit:
     """The ellipse of least squared distance to ``points`` on its arc (px), at least five, or to
     the ``ends`` of its major axis and one point ``near`` on the near arc, with any points beside.
 
@@ -188,13 +200,17 @@ def fit_rim(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Po
     return replace(fit, steady=fitted_with(points, max(share, STEADIEST) * point_sd_px, ends, near))
 
 
-def fitted_with(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Point] | None, near: Point | None) -> RimFit:
+def fitted_with(
+    points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point, Point] | None, near: Point | None
+) -> RimFit:
     """As ``fit_rim``, with this point error and no other."""
     arc = [*points, *(ends or ()), *([near] if near is not None else [])]
     everything = np.array(arc, float).reshape(-1, 2)
     if len(points) < least_points(ends is not None, near is not None):
         if ends is None:
-            raise ValueError("a rim needs at least five points on its arc, or the ends of its major axis and a near point")
+            raise ValueError(
+                "a rim needs at least five points on its arc, or the ends of its major axis and a near point"
+            )
         raise ValueError("a rim laid by its major axis needs one point on the near arc")
     extent = everything.max(axis=0) - everything.min(axis=0)
     if float(np.hypot(*extent)) < 2.0:
@@ -218,12 +234,21 @@ def fitted_with(points: tuple[Point, ...], point_sd_px: float, ends: tuple[Point
     scale = np.maximum(np.sqrt(np.einsum("ij,ij->j", jac, jac)), 1e-12)
     covariance = np.linalg.pinv((jac / scale).T @ (jac / scale), rcond=1e-12, hermitian=True) / np.outer(scale, scale)
     ratio_sd = first_order_ratio_sd(shape, covariance)
-    fit = RimFit(shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged)
-    well_known = converged and ratio_sd < WELL_KNOWN and fit.axes[1] > THIN_TO * point_sd_px and math.radians(fit.coverage_deg) > USUAL_ARC
+    fit = RimFit(
+        shape, np.asarray(covariance, float), everything, turns, misses, float(r @ r), point_sd_px, near, converged
+    )
+    well_known = (
+        converged
+        and ratio_sd < WELL_KNOWN
+        and fit.axes[1] > THIN_TO * point_sd_px
+        and math.radians(fit.coverage_deg) > USUAL_ARC
+    )
     if well_known or len(vertices):  # the ends of the major axis leave no others
         return fit
     apart = [found for found, _ in tried if np.abs(found - shape).max() > 0.1 * point_sd_px]
-    opening = opening_of([shape, *apart, *starts], everything, vertices, point_sd_px, min(max(ratio_sd, LEAST_RATIO_SD), MOST_RATIO_SD))
+    opening = opening_of(
+        [shape, *apart, *starts], everything, vertices, point_sd_px, min(max(ratio_sd, LEAST_RATIO_SD), MOST_RATIO_SD)
+    )
     return replace(fit, opening=opening)
 
 

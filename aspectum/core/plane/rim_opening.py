@@ -25,15 +25,16 @@ MOST_STEPS = 10  # each way
 FAR_ENOUGH = 10.0  # twice the log of how much less likely the last step is than the best
 LEAN_FROM = 0.3  # radians about which a lean may lie before it counts as more than one
 OVAL, NEARLY_ROUND = 0.6, 0.9  # ratios between which that comes to count
-# how likely a ratio is beforehand, (ratio + FLAT)^-FLATTER: most rims are seen from not far above or below, and of the ellipses that fit a flat arc about as
-# well the rounder are the larger, of which less is laid. By simulation over visible parts of rims in shaded views, even degrees and flat half arcs alike
+# how likely a ratio is beforehand, (ratio + FLAT)^-FLATTER: most rims are seen from not far above or below, and of the
+# ellipses that fit a flat arc about as well the rounder are the larger, of which less is laid. By simulation over
+# visible parts of rims in shaded views, even degrees and flat half arcs alike
 FLAT, FLATTER = 0.3, 1.5
 CLOSED, ROUND = 0.05, 0.9995  # half minor axis in point errors, and ratio, beyond which no step goes
 
 
 class Opening(NamedTuple):
-    """Places on the curve, in order: ``ratio`` and ``weight`` (K,; they sum to one), the ellipses (K, 5) as in ``RimFit``,
-    and the variance of the minor axis' direction at each (radians squared).
+    """Places on the curve, in order: ``ratio`` and ``weight`` (K,; they sum to one), the ellipses (K, 5) as in
+    ``RimFit``, and the variance of the minor axis' direction at each (radians squared).
     """
 
     ratio: Floats
@@ -43,7 +44,9 @@ class Opening(NamedTuple):
 
 
 @compiled
-def opening_curve(shape: Floats, points: Floats, ends: Floats, sd: float, ratio_sd: float) -> tuple[Floats, Floats, Floats, Floats]:
+def opening_curve(
+    shape: Floats, points: Floats, ends: Floats, sd: float, ratio_sd: float
+) -> tuple[Floats, Floats, Floats, Floats]:
     """The curve about the best ellipse ``shape`` (5,) through ``points`` (n, 2) and the ``ends`` of the major axis,
     (2, 2) or (0, 2), whose ratio is known to ``ratio_sd`` in first order.
     """

@@ -76,7 +76,9 @@ def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float, held: Float
     for e in range(len(ends)):
         i = count + e
         side = 1.0 if (ends[e, 0] - shape[0]) * c + (ends[e, 1] - shape[1]) * s >= 0 else -1.0
-        r[i] = (-(shape[0] + side * major * c - ends[e, 0]) * s + (shape[1] + side * major * s - ends[e, 1]) * c) / tip_sd
+        r[i] = (
+            -(shape[0] + side * major * c - ends[e, 0]) * s + (shape[1] + side * major * s - ends[e, 1]) * c
+        ) / tip_sd
         turning = side * major / max(major - minor, 0.02 * major) / tip_sd
         jac[i, 0], jac[i, 1] = -s / tip_sd, c / tip_sd
         jac[i, 2], jac[i, 3], jac[i, 4] = -c * s * turning, (c * c - s * s) * turning, c * s * turning
@@ -91,7 +93,10 @@ def fit_rows(shape: Floats, points: Floats, ends: Floats, sd: float, held: Float
     return r, jac
 
 
-USUAL_ARC, SHORTER_BY = np.radians(110.0), np.radians(25.0)  # turn that a laid arc usually reaches, and by how much it falls short
+USUAL_ARC, SHORTER_BY = (
+    np.radians(110.0),
+    np.radians(25.0),
+)  # turn that a laid arc usually reaches, and by how much it falls short
 AT_AN_END = 0.2  # sine of the turn from an end of the major axis within which a point lies on neither side
 # the same round a whole rim, in point errors from the major axis, and the largest such sine
 IN_THE_ERROR, MOST_AT_AN_END = 2.0, 0.7
@@ -118,9 +123,12 @@ def unlikely(shape: Floats, points: Floats, sd: float) -> float:
     minor = principal(shape)[1]
     if minor > THIN_TO * sd:
         return cost
-    # laid in one sweep, and round again to about where it was begun, a rim changes sides twice; half of one once, in whatever order it was laid
+    # laid in one sweep, and round again to about where it was begun, a rim changes sides twice; half of one once, in
+    # whatever order it was laid
     wide, high = points[:, 0].max() - points[:, 0].min(), points[:, 1].max() - points[:, 1].min()
-    round_again = np.hypot(points[0, 0] - points[-1, 0], points[0, 1] - points[-1, 1]) < COMES_ROUND * np.hypot(wide, high)
+    round_again = np.hypot(points[0, 0] - points[-1, 0], points[0, 1] - points[-1, 1]) < COMES_ROUND * np.hypot(
+        wide, high
+    )
     back = turns_back(turned, np.argsort(turned[:, 0]), AT_AN_END) - 1
     if round_again:
         beside = max(AT_AN_END, min(IN_THE_ERROR * sd / max(minor, 1e-12), MOST_AT_AN_END))
@@ -130,7 +138,9 @@ def unlikely(shape: Floats, points: Floats, sd: float) -> float:
 
 @compiled
 def turns_back(turned: Floats, order: Ints, beside: float) -> int:
-    """How often points at turns (n, 2), as cosine and sine, go from one side of the major axis to the other when they are gone through in ``order`` (n,)."""
+    """How often points at turns (n, 2), as cosine and sine, go from one side of the major axis to the other when they
+    are gone through in ``order`` (n,).
+    """
     changes, side = 0, 0.0
     for k in order:
         here = turned[k, 1]

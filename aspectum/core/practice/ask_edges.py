@@ -1,4 +1,6 @@
-"""Questions about directions: edges by where they run, leaning uprights, which is steeper, parallel edges, corner to corner."""
+"""Questions about directions: edges by where they run, leaning uprights, which is steeper, parallel edges, corner to
+corner.
+"""
 
 from __future__ import annotations
 
@@ -47,11 +49,21 @@ def ask_edge(skill: Skill, difficulty: float, rng: np.random.Generator) -> Quest
 
     def attempt(rng: np.random.Generator) -> Question | None:
         # the far edges of a top that is above eye level are hidden: from below they are those of the underside
-        where = SHELF if skill is Skill.FAR_ABOVE else spot(rng, SHELF, YARD) if skill in ABOVE else spot(rng, TABLE, GROUND, YARD, BANK)
+        where = (
+            SHELF
+            if skill is Skill.FAR_ABOVE
+            else spot(rng, SHELF, YARD)
+            if skill in ABOVE
+            else spot(rng, TABLE, GROUND, YARD, BANK)
+        )
         scene = seen(rng, boxes(rng, where, difficulty), float(rng.uniform(*where.eye_m)), difficulty, turned_deg=12.0)
         if scene is None:
             return None
-        found = [e for e in level_edges(scene, difficulty) if edge_skill(e.way.family if e.way else None, e.tilt_deg, e.name.endswith("far")) is skill]
+        found = [
+            e
+            for e in level_edges(scene, difficulty)
+            if edge_skill(e.way.family if e.way else None, e.tilt_deg, e.name.endswith("far")) is skill
+        ]
         return None if not found else tilt_question(skill, difficulty, scene, found[int(rng.integers(len(found)))])
 
     return first_that(rng, attempt)
@@ -92,7 +104,9 @@ def ask_slope(difficulty: float, rng: np.random.Generator) -> Question:
         size = rng.uniform((3.0, 2.5, 2.2), (6.0, 4.5, 3.2)).round(1).tolist()
         rise = round(float(rng.uniform(0.8, 2.0)), 1)
         turn = round(float(rng.uniform(20.0, 70.0)) * (1 if rng.random() < 0.5 else -1), 1)
-        shed = Building("shed", turn_deg=turn, size_m=(size[0], size[1], size[2]), roof=RoofKind.GABLED, rise_m=rise, eaves_m=0.0)
+        shed = Building(
+            "shed", turn_deg=turn, size_m=(size[0], size[1], size[2]), roof=RoofKind.GABLED, rise_m=rise, eaves_m=0.0
+        )
         scene = seen(rng, [shed], float(rng.uniform(*YARD.eye_m)), difficulty)
         if scene is None:
             return None
@@ -100,9 +114,17 @@ def ask_slope(difficulty: float, rng: np.random.Generator) -> Question:
         found = [
             e
             for e in scene.drawing.edges
-            if e.way is not None and e.way.family is Family.SLOPE and shows(e) > 0.8 and e.length_px > least and abs(e.tilt_deg) < STEEPEST_DEG
+            if e.way is not None
+            and e.way.family is Family.SLOPE
+            and shows(e) > 0.8
+            and e.length_px > least
+            and abs(e.tilt_deg) < STEEPEST_DEG
         ]
-        return None if not found else tilt_question(Skill.OTHER_EDGE, difficulty, scene, found[int(rng.integers(len(found)))])
+        return (
+            None
+            if not found
+            else tilt_question(Skill.OTHER_EDGE, difficulty, scene, found[int(rng.integers(len(found)))])
+        )
 
     return first_that(rng, attempt)
 
@@ -126,13 +148,19 @@ def ask_lean(difficulty: float, rng: np.random.Generator) -> Question:
             and e.length_px > least
             and abs(float(lean_deg(e.tilt_deg))) > LEAST_LEAN_DEG
         ]
-        return None if not found else tilt_question(Skill.UPRIGHT_LEAN, difficulty, scene, found[int(rng.integers(len(found)))], Told.LEAN)
+        return (
+            None
+            if not found
+            else tilt_question(Skill.UPRIGHT_LEAN, difficulty, scene, found[int(rng.integers(len(found)))], Told.LEAN)
+        )
 
     return first_that(rng, attempt)
 
 
 def ask_steeper(difficulty: float, rng: np.random.Generator) -> Question:
-    """Of two edges, which is the steeper? The harder, the nearer alike. A wrong choice was off by their difference at least, and counts as that."""
+    """Of two edges, which is the steeper? The harder, the nearer alike. A wrong choice was off by their difference at
+    least, and counts as that.
+    """
 
     def attempt(rng: np.random.Generator) -> Question | None:
         where = spot(rng, TABLE, SHELF, GROUND, YARD)
@@ -141,7 +169,12 @@ def ask_steeper(difficulty: float, rng: np.random.Generator) -> Question:
             return None
         edges = [e for e in level_edges(scene, difficulty) if abs(e.tilt_deg) > FLATTEST_DEG]
         wanted = APART_DEG[0] + (APART_DEG[1] - APART_DEG[0]) * difficulty
-        pairs = [(a, b) for i, a in enumerate(edges) for b in edges[i + 1 :] if 0.7 * wanted < abs(abs(a.tilt_deg) - abs(b.tilt_deg)) < 1.4 * wanted]
+        pairs = [
+            (a, b)
+            for i, a in enumerate(edges)
+            for b in edges[i + 1 :]
+            if 0.7 * wanted < abs(abs(a.tilt_deg) - abs(b.tilt_deg)) < 1.4 * wanted
+        ]
         if not pairs:
             return None
         upper, lower = sorted(pairs[int(rng.integers(len(pairs)))], key=lambda e: e.p[1] + e.q[1])
@@ -164,7 +197,9 @@ def ask_steeper(difficulty: float, rng: np.random.Generator) -> Question:
 
 
 def ask_parallel(difficulty: float, rng: np.random.Generator) -> Question:
-    """An edge of an isometric drawing that is left out: it runs parallel to its fellows, whatever the eye would have it do."""
+    """An edge of an isometric drawing that is left out: it runs parallel to its fellows, whatever the eye would have it
+    do.
+    """
 
     def attempt(rng: np.random.Generator) -> Question | None:
         size = rng.uniform(0.3, 1.0, 3).round(2).tolist()
@@ -172,9 +207,21 @@ def ask_parallel(difficulty: float, rng: np.random.Generator) -> Question:
         view = View(width_px=WIDTH_PX, height_px=HEIGHT_PX)
         view = parallel_view(Parallel.ISOMETRIC, set_up_for(stand, view), view)
         # off the corner the two families no longer run at 30 degrees alike
-        turned = Stand((Box("box", turn_deg=round(float(rng.uniform(-25.0, 25.0)) * difficulty, 1), size_m=(size[0], size[1], size[2])),))
+        turned = Stand(
+            (
+                Box(
+                    "box",
+                    turn_deg=round(float(rng.uniform(-25.0, 25.0)) * difficulty, 1),
+                    size_m=(size[0], size[1], size[2]),
+                ),
+            )
+        )
         drawing = draw(turned, view)
-        found = [k for k, e in enumerate(drawing.edges) if e.way is not None and e.way.family is not Family.UPRIGHT and shows(e) > 0.99]
+        found = [
+            k
+            for k, e in enumerate(drawing.edges)
+            if e.way is not None and e.way.family is not Family.UPRIGHT and shows(e) > 0.99
+        ]
         if not found:
             return None
         k = found[int(rng.integers(len(found)))]
@@ -204,14 +251,32 @@ def ask_corners(difficulty: float, rng: np.random.Generator) -> Question:
             return None
         visible = [e for e in scene.drawing.edges if shows(e) > 0.995]
         ends = list({(round(x, 3), round(y, 3)) for e in visible for x, y in (e.p, e.q)})
-        joined = {frozenset(((round(e.p[0], 3), round(e.p[1], 3)), (round(e.q[0], 3), round(e.q[1], 3)))) for e in scene.drawing.edges}
-        pairs = [(a, b) for i, a in enumerate(sorted(ends)) for b in sorted(ends)[i + 1 :] if frozenset((a, b)) not in joined]
-        pairs = [(a, b) for a, b in pairs if np.hypot(a[0] - b[0], a[1] - b[1]) > DIAGONAL_PX and abs(float(tilt_deg(a, b))) < 80.0]
+        joined = {
+            frozenset(((round(e.p[0], 3), round(e.p[1], 3)), (round(e.q[0], 3), round(e.q[1], 3))))
+            for e in scene.drawing.edges
+        }
+        pairs = [
+            (a, b) for i, a in enumerate(sorted(ends)) for b in sorted(ends)[i + 1 :] if frozenset((a, b)) not in joined
+        ]
+        pairs = [
+            (a, b)
+            for a, b in pairs
+            if np.hypot(a[0] - b[0], a[1] - b[1]) > DIAGONAL_PX and abs(float(tilt_deg(a, b))) < 80.0
+        ]
         if not pairs:
             return None
         a, b = pairs[int(rng.integers(len(pairs)))]
         marks = (Mark(MarkRole.ASKED, (a,), "A"), Mark(MarkRole.ASKED, (b,), "B"))
         truth = Number(Told.TILT, float(tilt_deg(a, b)))
-        return Question(Skill.CORNER_TO_CORNER, difficulty, AnswerBy.NEEDLE, scene.stand, scene.view, marks, truth, (Mark(MarkRole.ASKED, (a, b)),))
+        return Question(
+            Skill.CORNER_TO_CORNER,
+            difficulty,
+            AnswerBy.NEEDLE,
+            scene.stand,
+            scene.view,
+            marks,
+            truth,
+            (Mark(MarkRole.ASKED, (a, b)),),
+        )
 
     return first_that(rng, attempt)

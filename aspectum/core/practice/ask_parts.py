@@ -9,7 +9,20 @@ import numpy as np
 
 from aspectum.core.plane.lines import Floats
 from aspectum.core.practice.question import AnswerBy, Mark, MarkRole, Number, Place, Question, Told, drawn_at
-from aspectum.core.practice.scenes import GROUND, SHELF, TABLE, YARD, Scene, boxes, first_that, least_length, seen, shows, spot, unit_of
+from aspectum.core.practice.scenes import (
+    GROUND,
+    SHELF,
+    TABLE,
+    YARD,
+    Scene,
+    boxes,
+    first_that,
+    least_length,
+    seen,
+    shows,
+    spot,
+    unit_of,
+)
 from aspectum.core.practice.skills import Skill
 from aspectum.core.sightings import Family, Point
 from aspectum.core.stand.things import Box
@@ -31,13 +44,19 @@ def ask_length(skill: Skill, difficulty: float, rng: np.random.Generator) -> Que
         where = spot(rng, TABLE, GROUND, SHELF, YARD)
         # an upright to compare with another wants two boxes
         scene = seen(
-            rng, boxes(rng, where, max(difficulty, 0.6 if skill is Skill.LENGTH_UP else 0.0)), float(rng.uniform(*where.eye_m)), difficulty, turned_deg=12.0
+            rng,
+            boxes(rng, where, max(difficulty, 0.6 if skill is Skill.LENGTH_UP else 0.0)),
+            float(rng.uniform(*where.eye_m)),
+            difficulty,
+            turned_deg=12.0,
         )
         unit = None if scene is None else unit_of(scene.drawing)
         if scene is None or unit is None:
             return None
         pairs = _lengths(skill, scene, difficulty)
-        pairs = [(p, q) for p, q in pairs if (p, q) != (unit.p, unit.q) and 0.2 < math.dist(p, q) / unit.length_px < 3.0]
+        pairs = [
+            (p, q) for p, q in pairs if (p, q) != (unit.p, unit.q) and 0.2 < math.dist(p, q) / unit.length_px < 3.0
+        ]
         if not pairs:
             return None
         p, q = pairs[int(rng.integers(len(pairs)))]
@@ -62,9 +81,15 @@ def _lengths(skill: Skill, scene: Scene, difficulty: float) -> list[tuple[Point,
     least = 0.6 * least_length(difficulty)
     whole = [e for e in scene.drawing.edges if e.way is not None and shows(e) > 0.995]
     if skill is Skill.LENGTH_UP:
-        return [(e.p, e.q) for e in whole if e.way is not None and e.way.family is Family.UPRIGHT and e.length_px > least]
+        return [
+            (e.p, e.q) for e in whole if e.way is not None and e.way.family is Family.UPRIGHT and e.length_px > least
+        ]
     if skill is Skill.LENGTH_ALONG:
-        return [(e.p, e.q) for e in whole if e.way is not None and e.way.family is not Family.UPRIGHT and e.length_px > least]
+        return [
+            (e.p, e.q)
+            for e in whole
+            if e.way is not None and e.way.family is not Family.UPRIGHT and e.length_px > least
+        ]
     found: list[tuple[Point, Point]] = []
     for placed in scene.drawing.placed:
         if placed.own is None:
@@ -78,12 +103,19 @@ def _lengths(skill: Skill, scene: Scene, difficulty: float) -> list[tuple[Point,
 
 
 def wall(difficulty: float, rng: np.random.Generator) -> tuple[Scene, Floats] | None:
-    """A long box and the four corners (4, 3) of the side of it that recedes to one hand: near foot, far foot, near top, far top, in metres."""
+    """A long box and the four corners (4, 3) of the side of it that recedes to one hand: near foot, far foot, near top,
+    far top, in metres.
+    """
     where = spot(rng, YARD, GROUND)
     size = rng.uniform(*where.size_m, 2).round(2)
     long = round(float(size.max()) * float(rng.uniform(1.2, 2.0)), 2)
     turn = round(float(rng.uniform(20.0, 60.0)) * (1 if rng.random() < 0.5 else -1), 1)
-    scene = seen(rng, [Box("wall", turn_deg=turn, size_m=(long, float(size[0]), float(size[1])))], float(rng.uniform(*where.eye_m)), difficulty)
+    scene = seen(
+        rng,
+        [Box("wall", turn_deg=turn, size_m=(long, float(size[0]), float(size[1])))],
+        float(rng.uniform(*where.eye_m)),
+        difficulty,
+    )
     if scene is None:
         return None
     corners = scene.drawing.placed[0].box
@@ -155,7 +187,10 @@ def ask_bay(difficulty: float, rng: np.random.Generator) -> Question:
 
     def marks(first: Upright, second: Upright, third: Upright) -> tuple[tuple[Mark, ...], tuple[Mark, ...]]:
         diagonals = Mark(MarkRole.GIVEN, (first[1], third[0])), Mark(MarkRole.GIVEN, (first[0], third[1]))
-        return (Mark(MarkRole.GIVEN, first, "1"), Mark(MarkRole.GIVEN, second, "2")), (Mark(MarkRole.ASKED, third), *diagonals)
+        return (Mark(MarkRole.GIVEN, first, "1"), Mark(MarkRole.GIVEN, second, "2")), (
+            Mark(MarkRole.ASKED, third),
+            *diagonals,
+        )
 
     return _ask_upright(Skill.NEXT_BAY, difficulty, rng, uprights, marks)
 
@@ -180,7 +215,9 @@ def _ask_upright(
     uprights: Callable[[np.random.Generator], tuple[float, float, float]],
     marks: Callable[[Upright, Upright, Upright], tuple[tuple[Mark, ...], tuple[Mark, ...]]],
 ) -> Question:
-    """Where is the third of three uprights on a receding side, told in per cent of its way from the second? ``marks``: what is given, and what is shown."""
+    """Where is the third of three uprights on a receding side, told in per cent of its way from the second? ``marks``:
+    what is given, and what is shown.
+    """
 
     def attempt(rng: np.random.Generator) -> Question | None:
         found = wall(difficulty, rng)

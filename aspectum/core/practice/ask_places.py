@@ -1,4 +1,6 @@
-"""Questions about places: eye level, vanishing points, plumb alignments, the corner that closes a box, heights by eye level."""
+"""Questions about places: eye level, vanishing points, plumb alignments, the corner that closes a box, heights by eye
+level.
+"""
 
 from __future__ import annotations
 
@@ -72,7 +74,9 @@ def ask_vanishing_point(difficulty: float, rng: np.random.Generator) -> Question
                 continue
             start = (unit.p[0], level[0])
             away = (vp.at_px[0] - start[0]) / unit.length_px
-            lines = [e for e in scene.drawing.edges if e.way is not None and e.way.family is vp.way.family and shows(e) > 0.9]
+            lines = [
+                e for e in scene.drawing.edges if e.way is not None and e.way.family is vp.way.family and shows(e) > 0.9
+            ]
             if abs(away) < LEAST_AWAY or len(lines) < 2:
                 continue
             one = (math.copysign(unit.length_px, away), 0.0)
@@ -82,7 +86,10 @@ def ask_vanishing_point(difficulty: float, rng: np.random.Generator) -> Question
                 AnswerBy.POINT,
                 scene.stand,
                 scene.view,
-                (*(Mark(MarkRole.ASKED, (e.p, e.q)) for e in lines), Mark(MarkRole.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1])))),
+                (
+                    *(Mark(MarkRole.ASKED, (e.p, e.q)) for e in lines),
+                    Mark(MarkRole.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1]))),
+                ),
                 Place(start, one, 100.0 / abs(away), inverse=True),
                 (*(Mark(MarkRole.ASKED, (e.p, vp.at_px)) for e in lines), Mark(MarkRole.ASKED, (vp.at_px,))),
             )
@@ -100,7 +107,11 @@ def ask_alignment(difficulty: float, rng: np.random.Generator) -> Question:
         unit = None if scene is None else unit_of(scene.drawing)
         if scene is None or unit is None:
             return None
-        level = [e for e in scene.drawing.edges if e.way is not None and e.way.family is not Family.UPRIGHT and shows(e) > 0.98]
+        level = [
+            e
+            for e in scene.drawing.edges
+            if e.way is not None and e.way.family is not Family.UPRIGHT and shows(e) > 0.98
+        ]
         found = []
         for upper in level:
             for corner in (upper.p, upper.q):
@@ -129,7 +140,9 @@ def ask_alignment(difficulty: float, rng: np.random.Generator) -> Question:
 
 
 def ask_missing_corner(difficulty: float, rng: np.random.Generator) -> Question:
-    """The far corner of a box's top, where the two far edges that are left out meet. What counts is its height, which says whether the form opens or closes."""
+    """The far corner of a box's top, where the two far edges that are left out meet. What counts is its height, which
+    says whether the form opens or closes.
+    """
 
     def attempt(rng: np.random.Generator) -> Question | None:
         where = spot(rng, TABLE, GROUND)
@@ -153,7 +166,11 @@ def ask_missing_corner(difficulty: float, rng: np.random.Generator) -> Question:
             scene.view,
             (Mark(MarkRole.UNIT, (unit.p, unit.q)),),
             Place(corner, (0.0, -unit.length_px)),
-            (Mark(MarkRole.ASKED, (one.p, one.q)), Mark(MarkRole.ASKED, (other.p, other.q)), Mark(MarkRole.ASKED, (corner,))),
+            (
+                Mark(MarkRole.ASKED, (one.p, one.q)),
+                Mark(MarkRole.ASKED, (other.p, other.q)),
+                Mark(MarkRole.ASKED, (corner,)),
+            ),
             without_edges=(*far, *upright),
         )
 
@@ -168,7 +185,10 @@ def ask_height(difficulty: float, rng: np.random.Generator) -> Question:
         tall = round(float(rng.uniform(*POSTS_M)), 2)
         things: list[AnyThing] = [Box("post", (0.0, 0.0), size_m=(0.12, 0.12, tall))]
         for k in range(1 + round(2 * difficulty)):
-            at = (round(float(rng.choice([-1, 1])) * (1.2 + 0.9 * k) + float(rng.uniform(-0.3, 0.3)), 2), round(float(rng.uniform(-1.0, 2.5)), 2))
+            at = (
+                round(float(rng.choice([-1, 1])) * (1.2 + 0.9 * k) + float(rng.uniform(-0.3, 0.3)), 2),
+                round(float(rng.uniform(-1.0, 2.5)), 2),
+            )
             things.append(Figure(f"figure{k + 1}", at, height_m=round(float(rng.uniform(*FIGURES_M)), 2)))
         scene = seen(rng, things, eye, difficulty)
         if scene is None:
@@ -184,7 +204,10 @@ def ask_height(difficulty: float, rng: np.random.Generator) -> Question:
             AnswerBy.STICK,
             scene.stand,
             scene.view,
-            (Mark(MarkRole.ASKED, (foot, top), "A"), Mark(MarkRole.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1])))),
+            (
+                Mark(MarkRole.ASKED, (foot, top), "A"),
+                Mark(MarkRole.GIVEN, ((0.0, level[0]), (float(WIDTH_PX), level[1]))),
+            ),
             Number(Told.RATIO, tall),
             (Mark(MarkRole.ASKED, (foot, top)),),
             told=(("eye_m", eye), ("height_m", tall)),

@@ -1,4 +1,6 @@
-"""Questions about what is round: how far a rim opens, where its axis runs, which base belongs to a mouth, turning, lettering."""
+"""Questions about what is round: how far a rim opens, where its axis runs, which base belongs to a mouth, turning,
+lettering.
+"""
 
 from __future__ import annotations
 
@@ -46,7 +48,9 @@ ROUNDEST_CHOICE_DEG = 55.0  # rounder ones would not stand one above the other
 CHOSEN_PX = 90.0  # half-width of an ellipse to choose from
 
 
-def round_things(rng: np.random.Generator, where: Spot, difficulty: float, kinds: tuple[str, ...] = ("tin", "tub", "cup")) -> list[AnyThing]:
+def round_things(
+    rng: np.random.Generator, where: Spot, difficulty: float, kinds: tuple[str, ...] = ("tin", "tub", "cup")
+) -> list[AnyThing]:
     """One round form, or up to three, standing side by side."""
     count = 1 + int(rng.integers(round(2 * difficulty) + 1))
     base, right = round(float(rng.uniform(*where.base_m)), 2), 0.0
@@ -59,9 +63,21 @@ def round_things(rng: np.random.Generator, where: Spot, difficulty: float, kinds
         if kind == "tin":
             found.append(Cylinder(f"tin{k + 1}", at, base, radius_m=radius, height_m=height))
         elif kind == "tub":
-            found.append(Cone(f"tub{k + 1}", at, base, radius_m=round(0.75 * radius, 3), height_m=height, top_radius_m=radius))
+            found.append(
+                Cone(f"tub{k + 1}", at, base, radius_m=round(0.75 * radius, 3), height_m=height, top_radius_m=radius)
+            )
         else:
-            found.append(Tube(f"cup{k + 1}", at, base, radius_m=radius, height_m=height, wall_m=round(0.05 * radius, 4), floor_m=round(0.05 * height, 4)))
+            found.append(
+                Tube(
+                    f"cup{k + 1}",
+                    at,
+                    base,
+                    radius_m=radius,
+                    height_m=height,
+                    wall_m=round(0.05 * radius, 4),
+                    floor_m=round(0.05 * height, 4),
+                )
+            )
         right += 2 * radius * 1.12
     return found
 
@@ -90,7 +106,13 @@ def ask_level_rim(skill: Skill, difficulty: float, rng: np.random.Generator) -> 
 
 def good_rims(scene: Scene) -> list[DrawnRim]:
     """Rims that show enough to be judged."""
-    return [r for r in scene.drawing.rims if sum(b - a for a, b in r.visible) > LEAST_ARC and r.ellipse.major_px > 70.0 and r.ellipse.degree_deg < ROUNDEST_DEG]
+    return [
+        r
+        for r in scene.drawing.rims
+        if sum(b - a for a, b in r.visible) > LEAST_ARC
+        and r.ellipse.major_px > 70.0
+        and r.ellipse.degree_deg < ROUNDEST_DEG
+    ]
 
 
 def _is(rim: DrawnRim, skill: Skill, scene: Scene) -> bool:
@@ -123,7 +145,13 @@ def standing_scene(skill: Skill, difficulty: float, rng: np.random.Generator) ->
             axle_radius_m=0.03,
         )
     else:
-        thing = Cylinder("drum", turn_deg=turn, radius_m=radius, height_m=round(radius * float(rng.uniform(1.2, 3.0)), 2), lean_deg=90.0)
+        thing = Cylinder(
+            "drum",
+            turn_deg=turn,
+            radius_m=radius,
+            height_m=round(radius * float(rng.uniform(1.2, 3.0)), 2),
+            lean_deg=90.0,
+        )
     scene = seen(rng, [thing], float(rng.uniform(*GROUND.eye_m)), difficulty, turned_deg=12.0)
     if scene is None:
         return None
@@ -137,7 +165,11 @@ def ask_standing_rim(skill: Skill, difficulty: float, rng: np.random.Generator) 
 
     def attempt(rng: np.random.Generator) -> Question | None:
         found = standing_scene(skill, difficulty, rng)
-        return None if found is None else degree_question(skill, difficulty, found[0], found[1][int(rng.integers(len(found[1])))])
+        return (
+            None
+            if found is None
+            else degree_question(skill, difficulty, found[0], found[1][int(rng.integers(len(found[1])))])
+        )
 
     return first_that(rng, attempt)
 
@@ -162,7 +194,10 @@ def ask_axis(difficulty: float, rng: np.random.Generator) -> Question:
             scene.view,
             tuple(Mark(MarkRole.ASKED, arc) for arc in arc_of(rim)),
             Number(Told.AXIS, rim.ellipse.axis_deg),
-            (Mark(MarkRole.ASKED, axis_line(rim.ellipse)), Mark(MarkRole.GIVEN, tuple(rim.at(k / 96) for k in range(97)))),
+            (
+                Mark(MarkRole.ASKED, axis_line(rim.ellipse)),
+                Mark(MarkRole.GIVEN, tuple(rim.at(k / 96) for k in range(97))),
+            ),
         )
 
     return first_that(rng, attempt)
@@ -188,7 +223,12 @@ def ask_base(difficulty: float, rng: np.random.Generator) -> Question:
         if scene is None:
             return None
         rims = {r.name: (k, r) for k, r in enumerate(scene.drawing.rims)}
-        if "base" not in rims or "top" not in rims or rims["base"][1].ellipse.degree_deg > 60.0 or rims["top"][1].ellipse.major_px > 0.5 * WIDTH_PX:
+        if (
+            "base" not in rims
+            or "top" not in rims
+            or rims["base"][1].ellipse.degree_deg > 60.0
+            or rims["top"][1].ellipse.major_px > 0.5 * WIDTH_PX
+        ):
             return None
         number, base = rims["base"]
         apart = APART_DEG[0] + (APART_DEG[1] - APART_DEG[0]) * difficulty
@@ -224,22 +264,39 @@ def ask_base(difficulty: float, rng: np.random.Generator) -> Question:
 def flat_ellipse(at: Point, half: float, degree: float) -> tuple[Point, ...]:
     """A level ellipse about ``at``, of half-width ``half`` (px)."""
     minor = half * math.sin(math.radians(degree))
-    return tuple((at[0] + half * math.cos(2 * math.pi * k / 64), at[1] + minor * math.sin(2 * math.pi * k / 64)) for k in range(65))
+    return tuple(
+        (at[0] + half * math.cos(2 * math.pi * k / 64), at[1] + minor * math.sin(2 * math.pi * k / 64))
+        for k in range(65)
+    )
 
 
 def ask_turning(difficulty: float, rng: np.random.Generator) -> Question:
-    """A tin lying, seen from above, turned by so much: how far does its end open to somebody looking along the arrow, from far off?"""
+    """A tin lying, seen from above, turned by so much: how far does its end open to somebody looking along the arrow,
+    from far off?
+    """
     turned = round(float(rng.uniform(*TURNED_DEG)), 1)
     length = round(float(rng.uniform(0.9, 2.2)), 2)
     way = 1 if rng.random() < 0.5 else -1
     stand = Stand((Cylinder("tin", turn_deg=way * turned, radius_m=0.3, height_m=2 * 0.3 * length, lean_deg=90.0),))
-    view = View((0.0, 0.0, 5.0), 0.0, -90.0, width_px=WIDTH_PX, height_px=HEIGHT_PX, parallel=Parallel.SQUARE, px_per_m=420.0)
+    view = View(
+        (0.0, 0.0, 5.0), 0.0, -90.0, width_px=WIDTH_PX, height_px=HEIGHT_PX, parallel=Parallel.SQUARE, px_per_m=420.0
+    )
     x, tip = WIDTH_PX / 2, HEIGHT_PX - 150.0
-    arrow = Mark(MarkRole.GIVEN, ((x, HEIGHT_PX - 20.0), (x, tip), (x - 14.0, tip + 26.0), (x, tip), (x + 14.0, tip + 26.0)))
+    arrow = Mark(
+        MarkRole.GIVEN, ((x, HEIGHT_PX - 20.0), (x, tip), (x - 14.0, tip + 26.0), (x, tip), (x + 14.0, tip + 26.0))
+    )
     level = Mark(MarkRole.GIVEN, ((WIDTH_PX / 2 - 330.0, HEIGHT_PX / 2), (WIDTH_PX / 2 + 330.0, HEIGHT_PX / 2)))
     ellipse = Mark(MarkRole.ASKED, flat_ellipse((WIDTH_PX - 190.0, 190.0), 150.0, turned))
     return Question(
-        Skill.TURNING, difficulty, AnswerBy.ELLIPSE, stand, view, (arrow, level), Number(Told.DEGREE, turned), (ellipse,), told=(("turned", turned),)
+        Skill.TURNING,
+        difficulty,
+        AnswerBy.ELLIPSE,
+        stand,
+        view,
+        (arrow, level),
+        Number(Told.DEGREE, turned),
+        (ellipse,),
+        told=(("turned", turned),),
     )
 
 
@@ -249,12 +306,16 @@ def ask_lettering(difficulty: float, rng: np.random.Generator) -> Question:
     def attempt(rng: np.random.Generator) -> Question | None:
         turned = round(float(rng.uniform(*MARKED_DEG)), 0) * (1 if rng.random() < 0.5 else -1)
         height = round(float(rng.uniform(0.2, 0.5)), 2)
-        tin = Cylinder("tin", base_m=TABLE.base_m[0], radius_m=round(height * float(rng.uniform(0.4, 0.7)), 3), height_m=height)
+        tin = Cylinder(
+            "tin", base_m=TABLE.base_m[0], radius_m=round(height * float(rng.uniform(0.4, 0.7)), 3), height_m=height
+        )
         scene = seen(rng, [tin], float(rng.uniform(*TABLE.eye_m)), difficulty)
         if scene is None:
             return None
         placed = scene.drawing.placed[0]
-        front, asked, side = (_mark_on(scene, placed, tin, angle) for angle in (0.0, turned, math.copysign(90.0, turned)))
+        front, asked, side = (
+            _mark_on(scene, placed, tin, angle) for angle in (0.0, turned, math.copysign(90.0, turned))
+        )
         half = side[0][0] - front[0][0]
         if not in_picture(asked[0]) or abs(half) < 60.0:
             return None
@@ -278,6 +339,8 @@ def _mark_on(scene: Scene, placed: Placed, tin: Cylinder, turned_deg: float) -> 
     way = scene.view.to_viewer(placed.frame.at)
     t = math.atan2(way[1], way[0]) + math.radians(turned_deg)
     x, y, z = placed.frame.at.tolist()
-    ends = np.array([(x + tin.radius_m * math.cos(t), y + tin.radius_m * math.sin(t), z + h) for h in (tin.height_m, 0.0)])
+    ends = np.array(
+        [(x + tin.radius_m * math.cos(t), y + tin.radius_m * math.sin(t), z + h) for h in (tin.height_m, 0.0)]
+    )
     (a, b), (c, d) = scene.view.project(ends).tolist()
     return (a, b), (c, d)

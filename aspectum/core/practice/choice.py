@@ -1,9 +1,10 @@
 """Which skill is asked next: the one where an answer is worth most.
 
-After a few first looks at every skill most questions go to the two that need practice most, to the less known of them first, so that each one's bias is soon
-known. The others are looked at again by what they may yet turn out to need: their need with a number of standard deviations besides (an upper confidence
-bound: Auer, Journal of Machine Learning Research 3, 2002). A skill dismissed on three lucky answers keeps a wide interval and comes back, which asking
-only what looks worst would not bring about.
+After a few first looks at every skill most questions go to the two that need practice most, to the less known of them
+first, so that each one's bias is soon known. The others are looked at again by what they may yet turn out to need:
+their need with a number of standard deviations besides (an upper confidence bound: Auer, Journal of Machine Learning
+Research 3, 2002). A skill dismissed on three lucky answers keeps a wide interval and comes back, which asking only what
+looks worst would not bring about.
 """
 
 from __future__ import annotations
@@ -19,7 +20,8 @@ from aspectum.core.practice.skills import KINDS, Group, Skill
 
 FIRST_LOOKS = 2  # readings of every skill before its own worth counts
 AT_ONCE = 2  # skills worked on at a time: what a student can keep in mind
-# of the questions look at the other skills, the one first that may be worst for all that is known: the more where it may well be worse than those at work
+# of the questions look at the other skills, the one first that may be worst for all that is known: the more where it
+# may well be worse than those at work
 LOOK_AGAIN, LOOK_HARDER = 0.05, 0.35
 DEVIATIONS = 1.0  # how far a doubt counts as need: a skill little known is asked before one known to be middling
 FOR_SPREAD = 0.1  # of what the spread exceeds a tolerance by: scattered answers are practised too, a steady fault first
@@ -28,7 +30,9 @@ FOR_REST = 0.25  # tolerances that a skill wholly out of practice is worth besid
 
 @dataclass(frozen=True)
 class Candidate:
-    """A skill that can be asked. ``errors`` (k,): in tolerances, oldest first; ``kept``: how likely it is still in practice, 0 to 1."""
+    """A skill that can be asked. ``errors`` (k,): in tolerances, oldest first; ``kept``: how likely it is still in
+    practice, 0 to 1.
+    """
 
     skill: Skill
     errors: Floats
@@ -46,7 +50,8 @@ def need_at_most(found: Estimate, kept: float) -> float:
 
 
 def choose(candidates: Sequence[Candidate], last: Group | None, rng: np.random.Generator) -> Skill:
-    """The skill to ask next, never of the kind asked ``last`` where another can be asked. ``rng`` settles ties and the order of first looks.
+    """The skill to ask next, never of the kind asked ``last`` where another can be asked. ``rng`` settles ties and the
+    order of first looks.
 
     Raises ``ValueError`` where nothing can be asked.
     """
@@ -65,7 +70,10 @@ def choose(candidates: Sequence[Candidate], last: Group | None, rng: np.random.G
     if not others:
         return max(weak, key=lambda skill: known[skill].sd)
     rival = max(others, key=lambda skill: need_at_most(known[skill], kept[skill]))
-    settled = need_at_most(known[rival], kept[rival]) < need(known[at_work[-1]], kept[at_work[-1]]) - DEVIATIONS * known[at_work[-1]].sd
+    settled = (
+        need_at_most(known[rival], kept[rival])
+        < need(known[at_work[-1]], kept[at_work[-1]]) - DEVIATIONS * known[at_work[-1]].sd
+    )
     if weak and rng.random() >= (LOOK_AGAIN if settled else LOOK_HARDER):
         return max(weak, key=lambda skill: known[skill].sd)
     return rival

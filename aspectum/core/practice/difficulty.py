@@ -1,7 +1,8 @@
-"""How hard the next question of a skill is: a weighted up-and-down rule that settles where three answers in four are within tolerance.
+"""How hard the next question of a skill is: a weighted up-and-down rule that settles where three answers in four are
+within tolerance.
 
-Kaernbach (Perception & Psychophysics 49, 1991): a step up after a right answer, a step three times as large down after a wrong one, so that up and down
-balance where right answers are three times as frequent.
+Kaernbach (Perception & Psychophysics 49, 1991): a step up after a right answer, a step three times as large down after
+a wrong one, so that up and down balance where right answers are three times as frequent.
 """
 
 from __future__ import annotations

@@ -1,4 +1,6 @@
-"""Questions from a student's own sheets: sightings that hold, and whose implied value is so tight that an answer can be measured by it."""
+"""Questions from a student's own sheets: sightings that hold, and whose implied value is so tight that an answer can be
+measured by it.
+"""
 
 from __future__ import annotations
 
@@ -19,12 +21,18 @@ OUTLINE_STEPS = 96  # chords round an ellipse: 0.05 % of its half-width inside i
 ALONG = {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP, Along.EDGE: Skill.LENGTH_ALONG}
 
 
-def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length], setup: Setup, tolerances: Tolerances) -> dict[str, Question]:
-    """A question for each sighting that can be asked again, by the sighting, in the order of ``findings``. The truth weighs sighted and implied by
-    their ±.
+def own_questions(
+    findings: list[Finding], laid: SkillsOn, lengths: list[Length], setup: Setup, tolerances: Tolerances
+) -> dict[str, Question]:
+    """A question for each sighting that can be asked again, by the sighting, in the order of ``findings``. The truth
+    weighs sighted and implied by their ±.
     """
     whole = Window(0.0, 0.0, setup.width_px, setup.height_px)
-    edges, rims, measured = {e.id: e for e in laid.edges}, {r.id: r for r in laid.rims}, {length.id: length for length in lengths}
+    edges, rims, measured = (
+        {e.id: e for e in laid.edges},
+        {r.id: r for r in laid.rims},
+        {length.id: length for length in lengths},
+    )
     unit = next((length for length in lengths if length.unit), None)
     found: dict[str, Question] = {}
     for f in findings:
@@ -36,7 +44,9 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
         if f.kind is Kind.EDGE and f.sighting in edges:
             question = _of_edge(edges[f.sighting], laid.edge_skill(f.sighting, truth), truth, sd)
         elif f.kind is Kind.RIM and f.sighting in rims and f.rim is not None:
-            question = _of_rim(rims[f.sighting], f.rim.sighted_ellipse, truth, sd, f.sighting in laid.tops, f.sighting in laid.standing)
+            question = _of_rim(
+                rims[f.sighting], f.rim.sighted_ellipse, truth, sd, f.sighting in laid.tops, f.sighting in laid.standing
+            )
         elif f.kind is Kind.LENGTH and f.sighting in measured and unit is not None and f.sighting != unit.id:
             question = _of_length(measured[f.sighting], unit, truth, sd)
         if question is not None and (question.truth_sd or 0.0) <= TIGHT * tolerance_of(question.skill, tolerances):
@@ -44,8 +54,12 @@ def own_questions(findings: list[Finding], laid: SkillsOn, lengths: list[Length]
     return found
 
 
-def eye_level_question(level: EyeLevel, unit: tuple[Point, Point], setup: Setup, tolerances: Tolerances) -> Question | None:
-    """Where eye level lies, counted in lengths of the upright ``unit``; None where eye level is not found well enough, or not within the picture."""
+def eye_level_question(
+    level: EyeLevel, unit: tuple[Point, Point], setup: Setup, tolerances: Tolerances
+) -> Question | None:
+    """Where eye level lies, counted in lengths of the upright ``unit``; None where eye level is not found well enough,
+    or not within the picture.
+    """
     if level.left_y_px is None or level.right_y_px is None or level.sd_px is None:
         return None
     high, wide = math.dist(*unit), float(setup.width_px)
@@ -77,14 +91,27 @@ def _truth(f: Finding) -> tuple[float, float] | None:
 def _of_edge(edge: Edge, skill: Skill, truth: float, sd: float) -> Question:
     told = Told.LEAN if skill is Skill.UPRIGHT_LEAN else Told.TILT
     line = (Mark(MarkRole.ASKED, (edge.p, edge.q)),)
-    return Question(skill, OWN_DIFFICULTY, AnswerBy.NEEDLE, None, None, line, Number(told, truth), line, truth_sd=sd, family=edge.family)
+    return Question(
+        skill,
+        OWN_DIFFICULTY,
+        AnswerBy.NEEDLE,
+        None,
+        None,
+        line,
+        Number(told, truth),
+        line,
+        truth_sd=sd,
+        family=edge.family,
+    )
 
 
 def _of_rim(rim: Rim, ellipse: Ellipse, truth: float, sd: float, top: bool, standing: bool) -> Question:
     marks = tuple(Mark(MarkRole.ASKED, (p,)) for p in rim.laid)
     whole = Mark(MarkRole.ASKED, _outline(ellipse, truth))
     skill = rim_skill(not standing, top, truth)
-    return Question(skill, OWN_DIFFICULTY, AnswerBy.ELLIPSE, None, None, marks, Number(Told.DEGREE, truth), (whole,), truth_sd=sd)
+    return Question(
+        skill, OWN_DIFFICULTY, AnswerBy.ELLIPSE, None, None, marks, Number(Told.DEGREE, truth), (whole,), truth_sd=sd
+    )
 
 
 def _outline(ellipse: Ellipse, degree_deg: float) -> tuple[Point, ...]:

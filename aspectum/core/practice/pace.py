@@ -1,7 +1,8 @@
 """A timed drawing: its phases with their shares of the time, and the pace against the clock.
 
-Most practitioners give about a third of the time to the main angles and proportions, and are late when that third is over before the block-in is; they stop
-the clock to look, not to draw (handbook section 8, common practice). So pauses are counted apart.
+Most practitioners give about a third of the time to the main angles and proportions, and are late when that third is
+over before the block-in is; they stop the clock to look, not to draw (handbook section 8, common practice). So pauses
+are counted apart.
 """
 
 from __future__ import annotations
@@ -37,7 +38,9 @@ class Planned:
 
 @dataclass(frozen=True)
 class Kept:
-    """How a phase went: ``took_s`` of drawing, and by how many seconds its end came after (negative: before) the time it was given until."""
+    """How a phase went: ``took_s`` of drawing, and by how many seconds its end came after (negative: before) the time
+    it was given until.
+    """
 
     phase: Phase
     took_s: float
@@ -61,7 +64,8 @@ def planned(minutes: float, shares: dict[Phase, float] | None = None) -> list[Pl
 
 
 def pace(plan: list[Planned], ended_s: list[float]) -> list[Kept]:
-    """How each phase that was ended went. ``ended_s``: seconds of drawing, pauses left out, at which each was left for the next, in order.
+    """How each phase that was ended went. ``ended_s``: seconds of drawing, pauses left out, at which each was left for
+    the next, in order.
 
     Raises ``ValueError`` for more ends than phases, and for ends that go back.
     """

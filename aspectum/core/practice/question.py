@@ -52,7 +52,9 @@ class Window:
 
 
 class Told(StrEnum):
-    """How a number is told: a tilt as steepness, a tilt as lean, the tilt of an axis, an ellipse degree, or a ratio in per cent of the true one."""
+    """How a number is told: a tilt as steepness, a tilt as lean, the tilt of an axis, an ellipse degree, or a ratio in
+    per cent of the true one.
+    """
 
     TILT = "tilt"
     LEAN = "lean"
@@ -71,10 +73,12 @@ class Number:
 
 @dataclass(frozen=True)
 class Place:
-    """Answered by a point of the picture, read along a line: ``origin`` is its nought and ``one`` the way (px) to its unit.
+    """Answered by a point of the picture, read along a line: ``origin`` is its nought and ``one`` the way (px) to its
+    unit.
 
-    ``said``: for a part of a side, the part (per cent) that the point was to stand at: then what counts is the part at which it truly stands, ``closing``
-    being the far upright over the near one. ``inverse``: per cent of the unit over the place's distance, as a vanishing point is told.
+    ``said``: for a part of a side, the part (per cent) that the point was to stand at: then what counts is the part at
+    which it truly stands, ``closing`` being the far upright over the near one. ``inverse``: per cent of the unit over
+    the place's distance, as a vanishing point is told.
     """
 
     origin: Point
@@ -100,10 +104,12 @@ LEAST_INVERSE = 0.02  # near uprights: a vanishing point is never put closer to 
 
 @dataclass(frozen=True)
 class Question:
-    """``stand`` as ``view`` shows it, without the edges and rims of the exact drawing whose places are in ``without_edges`` and ``without_rims``, with
-    ``marks``; both None for a question about a picture of one's own. ``shown``: what is laid over it with the answer. ``told``: figures that the words
-    need, by name. ``truth_sd``: how well the truth is known, in the skill's unit; None where it is exact. ``window``: the part of the picture that is
-    shown, all of it where that is None. ``sort`` of view of a sheet of one's own, and ``family`` of an edge on it, as far as its rule goes by them.
+    """``stand`` as ``view`` shows it, without the edges and rims of the exact drawing whose places are in
+    ``without_edges`` and ``without_rims``, with ``marks``; both None for a question about a picture of one's own.
+    ``shown``: what is laid over it with the answer. ``told``: figures that the words need, by name. ``truth_sd``: how
+    well the truth is known, in the skill's unit; None where it is exact. ``window``: the part of the picture that is
+    shown, all of it where that is None. ``sort`` of view of a sheet of one's own, and ``family`` of an edge on it, as
+    far as its rule goes by them.
     """
 
     skill: Skill
@@ -128,7 +134,9 @@ class Question:
 
 
 def scored(scoring: Scoring, answer: Answer) -> tuple[float, float]:
-    """Judged and true value of an answer in its skill's unit. Raises ``ValueError`` for an answer of the wrong kind, or that cannot be."""
+    """Judged and true value of an answer in its skill's unit. Raises ``ValueError`` for an answer of the wrong kind, or
+    that cannot be.
+    """
     match scoring:
         case Number(told, truth) if isinstance(answer, float):
             return _number(told, answer, truth)
@@ -170,7 +178,8 @@ def _place(scoring: Place, answer: Point) -> tuple[float, float]:
 
 
 def part_at(drawn: float, closing: float) -> float:
-    """The true part of a receding side at the ``drawn`` share of its width from the near side; ``closing``: far upright over near (handbook section 4).
+    """The true part of a receding side at the ``drawn`` share of its width from the near side; ``closing``: far upright
+    over near (handbook section 4).
 
     With 6 and 4 the half is drawn at 0.600.
     """

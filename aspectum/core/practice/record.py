@@ -1,7 +1,9 @@
-"""The statistics of a skill: bias and spread of its signed errors with their 95 % intervals, and whether they change (handbook section 8).
+"""The statistics of a skill: bias and spread of its signed errors with their 95 % intervals, and whether they change
+(handbook section 8).
 
-Bias is the mean error, with Student's t interval; spread the standard deviation, with the χ² interval: constant and variable error, in the words of
-psychophysics. Errors count as independent and normal; a reading's own ± is part of the spread and is not taken out of it.
+Bias is the mean error, with Student's t interval; spread the standard deviation, with the χ² interval: constant and
+variable error, in the words of psychophysics. Errors count as independent and normal; a reading's own ± is part of the
+spread and is not taken out of it.
 """
 
 from __future__ import annotations
@@ -34,8 +36,8 @@ class Interval:
 
 @dataclass(frozen=True)
 class Standing:
-    """How a skill stands: ``n`` readings, and with five at least its ``bias`` and ``spread`` in its unit. ``own``: whether the readings' own ± makes more
-    than a third of the spread.
+    """How a skill stands: ``n`` readings, and with five at least its ``bias`` and ``spread`` in its unit. ``own``:
+    whether the readings' own ± makes more than a third of the spread.
     """
 
     n: int
@@ -46,7 +48,9 @@ class Standing:
 
 @dataclass(frozen=True)
 class Trend:
-    """How the bias changed: the fitted line's errors at the first and the last reading, and their difference with its interval. ``days`` between them."""
+    """How the bias changed: the fitted line's errors at the first and the last reading, and their difference with its
+    interval. ``days`` between them.
+    """
 
     first: float
     last: float
@@ -84,7 +88,9 @@ def standing(errors: Floats, own_sd: Floats | None = None) -> Standing:
 
 
 def trend(days: Floats, errors: Floats) -> Trend | None:
-    """The change of the errors (k,) over ``days`` (k,), by least squares; None for under five readings, and for those of a day or two."""
+    """The change of the errors (k,) over ``days`` (k,), by least squares; None for under five readings, and for those
+    of a day or two.
+    """
     n = len(errors)
     if n < LEAST_READINGS:
         return None
@@ -124,8 +130,8 @@ def weeks(days: Floats, errors: Floats) -> list[Week]:
 
 @dataclass(frozen=True)
 class Estimate:
-    """What is known of a skill in tolerances, however few its readings: ``bias`` drawn towards nothing, its ``sd``, and the ``spread``, drawn towards the
-    usual one.
+    """What is known of a skill in tolerances, however few its readings: ``bias`` drawn towards nothing, its ``sd``, and
+    the ``spread``, drawn towards the usual one.
     """
 
     n: int
@@ -134,12 +140,16 @@ class Estimate:
     spread: float
 
 
-USUAL_BIAS, USUAL_SPREAD = 0.8, 0.85  # tolerances: how far skills lie from nothing before anything is known of them, and how readings scatter
+USUAL_BIAS, USUAL_SPREAD = (
+    0.8,
+    0.85,
+)  # tolerances: how far skills lie from nothing before anything is known of them, and how readings scatter
 
 
 def estimate(errors: Floats) -> Estimate:
-    """Of ``errors`` (k,) in tolerances: a normal prior on the bias, and an inverse-χ² one on the variance that counts as ``PRIOR_READINGS`` (Gelman and
-    others, *Bayesian Data Analysis*, 3rd ed., section 3.3, with the variance put in at its posterior mean).
+    """Of ``errors`` (k,) in tolerances: a normal prior on the bias, and an inverse-χ² one on the variance that counts
+    as ``PRIOR_READINGS`` (Gelman and others, *Bayesian Data Analysis*, 3rd ed., section 3.3, with the variance put in
+    at its posterior mean).
     """
     n = len(errors)
     mean = float(errors.mean()) if n else 0.0

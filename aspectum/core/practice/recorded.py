@@ -67,9 +67,10 @@ class SkillReading:
 
 @dataclass(frozen=True)
 class SkillsOn:
-    """What the sightings of a sheet are of, as far as their skills need to know. ``lengths``: how each is measured; ``sides``: the family that each tilt
-    read from life runs with; ``read_rims``: rims read from life; ``sort`` of view: seen straight up or down, or in parallel, no edge is above or below eye
-    level; ``level_given``, ``points_given``: whether the paper prints eye level, and of which forms' families the vanishing points.
+    """What the sightings of a sheet are of, as far as their skills need to know. ``lengths``: how each is measured;
+    ``sides``: the family that each tilt read from life runs with; ``read_rims``: rims read from life; ``sort`` of view:
+    seen straight up or down, or in parallel, no edge is above or below eye level; ``level_given``, ``points_given``:
+    whether the paper prints eye level, and of which forms' families the vanishing points.
     """
 
     edges: list[Edge] = field(default_factory=list)
@@ -100,7 +101,9 @@ class SkillsOn:
 
     @property
     def along(self) -> dict[str, Along]:
-        """How each length is measured; an edge drawn too long or too short is one up if it is an upright, else one along."""
+        """How each length is measured; an edge drawn too long or too short is one up if it is an upright, else one
+        along.
+        """
         edges = {e.id: Along.UPRIGHT if e.family is Family.UPRIGHT else Along.EDGE for e in self.edges}
         return edges | self.lengths
 
@@ -133,7 +136,9 @@ def top_rims(rims: list[Rim]) -> set[str]:
 
 
 def top_rim_readings(rims: list[RimReading]) -> set[str]:
-    """The top rim of each form among those read from life, by how far down it stands; one whose place nobody measured is an upper one."""
+    """The top rim of each form among those read from life, by how far down it stands; one whose place nobody measured
+    is an upper one.
+    """
     found: dict[str | None, tuple[float, str]] = {}
     for rim in rims:
         height = -math.inf if rim.down is None else rim.down
@@ -143,10 +148,11 @@ def top_rim_readings(rims: list[RimReading]) -> set[str]:
 
 
 def far_edges(edges: list[Edge]) -> set[str]:
-    """Edges of a form's far walls, which have a nearer fellow on their side of eye level to close to a V with (handbook section 2).
+    """Edges of a form's far walls, which have a nearer fellow on their side of eye level to close to a V with (handbook
+    section 2).
 
-    The walls towards the eye meet at the near upright. What runs along one of them, its top, its foot, a sill, is near however short it is drawn; what
-    lies beyond its top or below its foot, as the back edge of a lid does, is far.
+    The walls towards the eye meet at the near upright. What runs along one of them, its top, its foot, a sill, is near
+    however short it is drawn; what lies beyond its top or below its foot, as the back edge of a lid does, is far.
     """
     found = set()
     for edge in edges:
@@ -164,8 +170,8 @@ def _near_upright(edges: list[Edge], form: str) -> Edge | None:
 
 
 def _beyond_walls(edge: Edge, fellows: list[Edge], near: Edge | None) -> bool:
-    """Whether an edge lies beyond the wall that its fellows bound at the near upright; where none of them meets one, whether it is shorter than the longest
-    and stands neither above nor below it.
+    """Whether an edge lies beyond the wall that its fellows bound at the near upright; where none of them meets one,
+    whether it is shorter than the longest and stands neither above nor below it.
     """
     meeting = [e for e in fellows if near is not None and _meets(e, near)]
     if near is not None and _meets(edge, near):
@@ -199,7 +205,9 @@ def _climbs(edge: Edge) -> bool:
 
 
 def edge_skill(family: Family | None, truth_deg: float, far: bool) -> Skill:
-    """The skill of an edge's tilt. Below eye level edges climb as they go back, above it they fall (handbook section 2), so the true tilt says which."""
+    """The skill of an edge's tilt. Below eye level edges climb as they go back, above it they fall (handbook section
+    2), so the true tilt says which.
+    """
     if family is Family.UPRIGHT:
         return Skill.UPRIGHT_LEAN
     if family not in (Family.LEFT, Family.RIGHT):
@@ -219,12 +227,16 @@ def steepness(judged_deg: float, truth_deg: float) -> tuple[float, float]:
 
 
 def wrong_way(skill: Skill, judged: float, truth: float) -> bool:
-    """Whether a skill's tilt was judged to fall where the true one climbs, as ``steepness`` counts both: then it is neither too steep nor too flat."""
+    """Whether a skill's tilt was judged to fall where the true one climbs, as ``steepness`` counts both: then it is
+    neither too steep nor too flat.
+    """
     return skill in STEEPNESS and turned_over(judged, truth)
 
 
 def turned_over(judged: float, truth: float) -> bool:
-    """Whether of two tilts, as ``steepness`` counts them, the judged one falls and the true one climbs, neither lying about level."""
+    """Whether of two tilts, as ``steepness`` counts them, the judged one falls and the true one climbs, neither lying
+    about level.
+    """
     return judged < -LEVEL_DEG and truth > LEVEL_DEG
 
 
@@ -260,12 +272,18 @@ def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillRea
         if f.kind is Kind.DIVISION:
             if f.implied is not None:
                 sd = None if f.implied_sd is None else 100.0 * f.implied_sd
-                found.append(SkillReading(part_skill(f.implied), ReadFrom.JUDGEMENT, f.sighting, 100.0 * f.judged, 100.0 * f.implied, sd))
+                found.append(
+                    SkillReading(
+                        part_skill(f.implied), ReadFrom.JUDGEMENT, f.sighting, 100.0 * f.judged, 100.0 * f.implied, sd
+                    )
+                )
             continue
         if f.sighted is None:
             continue
         if isinstance(f.reason, AlignmentReason) and f.reason.guide is not Guide.TILT:
-            found.append(SkillReading(Skill.ALIGNMENT, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd))
+            found.append(
+                SkillReading(Skill.ALIGNMENT, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd)
+            )
         elif f.kind in (Kind.EDGE, Kind.ALIGNMENT):
             skill = Skill.CORNER_TO_CORNER if f.kind is Kind.ALIGNMENT else laid.edge_skill(f.sighting, f.sighted)
             found.append(tilt_reading(skill, ReadFrom.JUDGEMENT, f.sighting, f.judged, f.sighted, f.sighted_sd))
@@ -280,8 +298,8 @@ def judgement_readings(findings: list[Finding], laid: SkillsOn) -> list[SkillRea
 
 
 def eye_level_reading(judged_y_px: float, level: EyeLevel, unit_px: float | None) -> SkillReading | None:
-    """Eye level as it was judged by eye, at the picture's middle (px), beside where the sightings put it; None while they do not, or no near upright
-    (``unit_px`` long) tells how much that is. One that was set by hand says nothing.
+    """Eye level as it was judged by eye, at the picture's middle (px), beside where the sightings put it; None while
+    they do not, or no near upright (``unit_px`` long) tells how much that is. One that was set by hand says nothing.
     """
     true = level.found if level.source is Source.GIVEN else level
     if true is None or true.middle_y_px is None or not unit_px:
@@ -292,10 +310,14 @@ def eye_level_reading(judged_y_px: float, level: EyeLevel, unit_px: float | None
 
 
 def of_length(along: Along | None) -> Skill:
-    return {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP}.get(along or Along.EDGE, Skill.LENGTH_ALONG)
+    return {Along.ACROSS: Skill.LENGTH_ACROSS, Along.UPRIGHT: Skill.LENGTH_UP}.get(
+        along or Along.EDGE, Skill.LENGTH_ALONG
+    )
 
 
-def tilt_reading(skill: Skill, source: ReadFrom, sighting: str, judged: float, truth: float, sd: float | None) -> SkillReading:
+def tilt_reading(
+    skill: Skill, source: ReadFrom, sighting: str, judged: float, truth: float, sd: float | None
+) -> SkillReading:
     """A tilt (degrees) as the skill counts it: an upright's as its lean, any other as steepness."""
     said, true = leans(judged, truth) if skill is Skill.UPRIGHT_LEAN else steepness(judged, truth)
     return SkillReading(skill, source, sighting, said, true, sd)

@@ -1,4 +1,6 @@
-"""Set-ups to ask about: things of plausible size where one meets them, seen from where one stands, within the cone of vision."""
+"""Set-ups to ask about: things of plausible size where one meets them, seen from where one stands, within the cone of
+vision.
+"""
 
 from __future__ import annotations
 
@@ -23,14 +25,18 @@ CONE = 0.95 * math.tan(math.radians(30.0))  # of f: within 60° overall (handboo
 LENSES_MM = (28.0, 70.0)  # 35 mm equivalents at which things look as they do to the eye that draws
 NEAREST, FARTHEST, HALVINGS = 0.3, 60.0, 30  # spans of the set-up between which the distance is sought
 SQUARE_OFF_DEG = 14.0  # a box is turned by this at least from square on, so that it has two receding sides
-LOOSEST = 1.6  # times the nearest distance that the whole is seen from, of the hardest questions: everything drawn smaller
+LOOSEST = (
+    1.6  # times the nearest distance that the whole is seen from, of the hardest questions: everything drawn smaller
+)
 TRIES = 120  # draws of a scene before its kind is given up
 T = TypeVar("T")
 
 
 @dataclass(frozen=True)
 class Spot:
-    """Where things stand: their ``size_m``, the height of what they stand on, and heights of the eye above the floor."""
+    """Where things stand: their ``size_m``, the height of what they stand on, and heights of the eye above
+    the floor.
+    """
 
     size_m: tuple[float, float]
     base_m: tuple[float, float]
@@ -72,15 +78,33 @@ def boxes(rng: np.random.Generator, where: Spot, difficulty: float, most: int = 
         size = rng.uniform(*where.size_m, 3).round(2)
         reach = float(np.hypot(*size[:2])) / 2
         at = (round(right + reach, 3), round(float(rng.uniform(-0.5, 0.5)) * reach, 3))
-        found.append(Box(f"box{k + 1}", at, base, None, round(float(rng.uniform(SQUARE_OFF_DEG, 90.0 - SQUARE_OFF_DEG)), 1), size_m=tuple(size.tolist())))
+        found.append(
+            Box(
+                f"box{k + 1}",
+                at,
+                base,
+                None,
+                round(float(rng.uniform(SQUARE_OFF_DEG, 90.0 - SQUARE_OFF_DEG)), 1),
+                size_m=tuple(size.tolist()),
+            )
+        )
         right += 2 * reach * 1.08
     return found
 
 
-def seen(rng: np.random.Generator, things: list[AnyThing], eye_m: float, difficulty: float, aimed: bool = False, turned_deg: float = 0.0) -> Scene | None:
-    """``things`` from a standing place ahead of them, the whole of them in the picture and in the cone of vision; None where no distance brings that about.
+def seen(
+    rng: np.random.Generator,
+    things: list[AnyThing],
+    eye_m: float,
+    difficulty: float,
+    aimed: bool = False,
+    turned_deg: float = 0.0,
+) -> Scene | None:
+    """``things`` from a standing place ahead of them, the whole of them in the picture and in the cone of vision; None
+    where no distance brings that about.
 
-    ``aimed``: looking down, or up, at the middle of them in place of straight ahead; ``turned_deg``: by how much the viewer may stand to either side.
+    ``aimed``: looking down, or up, at the middle of them in place of straight ahead; ``turned_deg``: by how much the
+    viewer may stand to either side.
     """
     lens = round(float(rng.uniform(*LENSES_MM)), 0)
     stand = Stand(tuple(things))
@@ -104,7 +128,11 @@ def seen(rng: np.random.Generator, things: list[AnyThing], eye_m: float, difficu
         share = math.sqrt(near * far)
         near, far = (near, share) if _inside(at(share), corners) else (share, far)
     view = at(far * float(rng.uniform(1.02, 1.1 + (LOOSEST - 1.1) * difficulty)))
-    view = replace(view, eye_m=(round(view.eye_m[0], 3), round(view.eye_m[1], 3), round(view.eye_m[2], 3)), pitch_deg=round(view.pitch_deg, 2))
+    view = replace(
+        view,
+        eye_m=(round(view.eye_m[0], 3), round(view.eye_m[1], 3), round(view.eye_m[2], 3)),
+        pitch_deg=round(view.pitch_deg, 2),
+    )
     return Scene(stand, draw_placed(set_up_for(stand, view), view))
 
 
@@ -112,7 +140,9 @@ def _inside(view: View, corners: Floats) -> bool:
     if float(view.depths(corners).min()) <= 0.05:
         return False
     off = np.abs(view.project(corners) - view.centre_px)
-    return bool((off < MARGIN * np.array(view.centre_px)).all()) and float(np.hypot(*off.T).max()) < CONE * view.focal_px
+    return (
+        bool((off < MARGIN * np.array(view.centre_px)).all()) and float(np.hypot(*off.T).max()) < CONE * view.focal_px
+    )
 
 
 def first_that(rng: np.random.Generator, attempt: Callable[[np.random.Generator], T | None]) -> T:
@@ -142,7 +172,11 @@ def least_length(difficulty: float) -> float:
 def unit_of(drawing: Drawing) -> Line | None:
     """The nearest upright seen whole: the usual unit."""
     view = drawing.view
-    whole = [e for e in drawing.edges if e.way is not None and e.way.family.value == "upright" and shows(e) > 0.995 and e.length_px > 60.0]
+    whole = [
+        e
+        for e in drawing.edges
+        if e.way is not None and e.way.family.value == "upright" and shows(e) > 0.995 and e.length_px > 60.0
+    ]
     return min(whole, key=lambda e: float(view.depths(e.room).min()), default=None)
 
 

@@ -1,7 +1,8 @@
 """The skills that a record is kept of: one list for judgements on sheets, for drawings and for drills.
 
-Errors are signed, judged less true, in the unit of the skill. Tilts are counted as steepness, in degrees from level towards the side to which the true line
-climbs, so that a positive error is *too steep* wherever the edge runs, and a negative judged value is an edge tilted the wrong way.
+Errors are signed, judged less true, in the unit of the skill. Tilts are counted as steepness, in degrees from level
+towards the side to which the true line climbs, so that a positive error is *too steep* wherever the edge runs, and a
+negative judged value is an edge tilted the wrong way.
 """
 
 from __future__ import annotations
@@ -13,7 +14,9 @@ from aspectum.core.tolerance import Tolerances, beyond
 
 
 class Skill(StrEnum):
-    """A skill by itself (handbook sections 2 to 5). Near and far, above and below eye level as the edge lies on its form."""
+    """A skill by itself (handbook sections 2 to 5). Near and far, above and below eye level as the edge lies on its
+    form.
+    """
 
     LEFT_ABOVE = "left edge above"
     LEFT_BELOW = "left edge below"
@@ -122,14 +125,17 @@ KINDS: dict[Skill, SkillKind] = {
     # an axis is a direction, and a rim at eye level a line: judged as closely as an edge, among the rims
     Skill.MINOR_AXIS: SkillKind(Group.RIMS, SkillUnit.DEGREES, Measure.TILT),
     Skill.RIM_AT_EYE_LEVEL: SkillKind(Group.RIMS, SkillUnit.DEGREES, Measure.TILT),
-    # by how much its lines draw in: the near upright over its distance, in per cent, so that a far point is not judged by the metre
+    # by how much its lines draw in: the near upright over its distance, in per cent, so that a far point is not judged
+    # by the metre
     Skill.VANISHING_POINT: SkillKind(Group.PLACES, SkillUnit.PER_CENT, Measure.LENGTH),
     **dict.fromkeys(_SHARES, _SHARE),
 }
 
 
 def tolerance_of(skill: Skill, tolerances: Tolerances) -> float:
-    """How far a judgement may stray and still be right, in the skill's unit. A near upright is a length, so its share is that of lengths."""
+    """How far a judgement may stray and still be right, in the skill's unit. A near upright is a length, so its share
+    is that of lengths.
+    """
     kind = KINDS[skill]
     if kind.measure is Measure.LENGTH:
         return tolerances.length * (100.0 if kind.unit is SkillUnit.PER_CENT else 1.0)
@@ -137,5 +143,7 @@ def tolerance_of(skill: Skill, tolerances: Tolerances) -> float:
 
 
 def within(skill: Skill, error: float, truth_sd: float | None, tolerances: Tolerances) -> bool:
-    """Whether an answer is right: its error is not beyond the tolerance and twice the truth's own ±, as everywhere (``core/tolerance.py``)."""
+    """Whether an answer is right: its error is not beyond the tolerance and twice the truth's own ±, as everywhere
+    (``core/tolerance.py``).
+    """
     return not beyond(error, truth_sd or 0.0, tolerance_of(skill, tolerances))

@@ -1,7 +1,8 @@
-"""How much of a skill is still in practice after a while: the forgetting curve of the FSRS scheduler (package ``fsrs``), a day's answers as one review.
+"""How much of a skill is still in practice after a while: the forgetting curve of the FSRS scheduler (package
+``fsrs``), a day's answers as one review.
 
-The scheduler was fitted to memory for facts; here it only says which of two skills has lain longer unpractised for how well it once was known, which
-moves the choice of the next question by a quarter of a tolerance at most.
+The scheduler was fitted to memory for facts; here it only says which of two skills has lain longer unpractised for how
+well it once was known, which moves the choice of the next question by a quarter of a tolerance at most.
 """
 
 from __future__ import annotations
@@ -20,13 +21,17 @@ SCHEDULER = Scheduler(learning_steps=(), relearning_steps=(), enable_fuzzing=Fal
 
 
 def kept(days: Floats, errors: Floats, today: float) -> float:
-    """How likely the skill is still in practice, 0 to 1. ``days`` (k,): when each reading was made, since 1970; ``errors`` (k,) in tolerances; 0 for none."""
+    """How likely the skill is still in practice, 0 to 1. ``days`` (k,): when each reading was made, since 1970;
+    ``errors`` (k,) in tolerances; 0 for none.
+    """
     if len(days) == 0:
         return 0.0
     dates = np.floor(days)
     card = Card(card_id=1)
     for date in np.unique(dates)[-MOST_DAYS:]:
-        card, _ = SCHEDULER.review_card(card, _rating(float(np.median(np.abs(errors[dates == date])))), _moment(float(date)))
+        card, _ = SCHEDULER.review_card(
+            card, _rating(float(np.median(np.abs(errors[dates == date])))), _moment(float(date))
+        )
     return float(SCHEDULER.get_card_retrievability(card, _moment(max(today, float(days.max())))))
 
 

@@ -9,7 +9,9 @@ from aspectum.core.plane.lines import Floats
 
 @dataclass(frozen=True)
 class Together:
-    """``count`` people; the ``mean`` of their errors, and how far they lie ``apart``: the standard deviation between them, None for one alone."""
+    """``count`` people; the ``mean`` of their errors, and how far they lie ``apart``: the standard deviation between
+    them, None for one alone.
+    """
 
     count: int
     mean: float
@@ -17,8 +19,8 @@ class Together:
 
 
 def together(errors: Floats) -> Together:
-    """One signed error for each person (k,), in a skill's unit, at least one: an answer's, or a person's bias, so that nobody counts for more who
-    practised more. Neglected: how well each is known by itself.
+    """One signed error for each person (k,), in a skill's unit, at least one: an answer's, or a person's bias, so that
+    nobody counts for more who practised more. Neglected: how well each is known by itself.
 
     Raises ``ValueError`` for none.
     """

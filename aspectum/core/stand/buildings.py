@@ -20,7 +20,9 @@ WALLS = (Wall.FRONT, Wall.RIGHT, Wall.BACK, Wall.LEFT)
 
 @dataclass(frozen=True)
 class Plan:
-    """A building's measures as its parts need them. ``planes``: the roof's upper surface is the least of z = a x + b y + c over these rows (n, 3)."""
+    """A building's measures as its parts need them. ``planes``: the roof's upper surface is the least of z = a x + b y
+    + c over these rows (n, 3).
+    """
 
     width: float
     depth: float
@@ -52,7 +54,9 @@ class Plan:
 
 
 def make_building(maker: Maker, thing: Building) -> None:
-    """Walls, roof, steps and chimney. Raises ``StandError`` for an opening beside or above its wall, and for parts that meet."""
+    """Walls, roof, steps and chimney. Raises ``StandError`` for an opening beside or above its wall, and for parts that
+    meet.
+    """
     plan = _plan(thing)
     tops = _wall_tops(thing, plan)
     for wall in WALLS:
@@ -104,7 +108,14 @@ def _wall_tops(thing: Building, plan: Plan) -> dict[Wall, list[tuple[float, floa
     return level
 
 
-def _wall(maker: Maker, thing: Building, plan: Plan, wall: Wall, top: list[tuple[float, float]], openings: list[tuple[int, Opening]]) -> None:
+def _wall(
+    maker: Maker,
+    thing: Building,
+    plan: Plan,
+    wall: Wall,
+    top: list[tuple[float, float]],
+    openings: list[tuple[int, Opening]],
+) -> None:
     frame, length = plan.frame(wall), plan.length(wall)
     # seen from outside x runs right and z up, and the outside is anticlockwise
     rings = [frame.points(np.array([(0.0, 0.0, 0.0), (length, 0.0, 0.0), *((a, 0.0, z) for a, z in top)]))]
@@ -153,9 +164,13 @@ def _roof(maker: Maker, thing: Building, plan: Plan, tops: dict[Wall, list[tuple
     if not plan.eaves:
         return
     e, t = plan.eaves, plan.thick
-    under = [(y, plan.roof(0.0, y) - t) for y in ((-d - e, 0.0, d + e) if thing.roof is RoofKind.GABLED else (-d - e, d + e))]
+    under = [
+        (y, plan.roof(0.0, y) - t) for y in ((-d - e, 0.0, d + e) if thing.roof is RoofKind.GABLED else (-d - e, d + e))
+    ]
     ring = np.array([*under, *((y, z + t) for y, z in under[::-1])])
-    maker.prism([Flat(ring, np.ones(len(ring), dtype=bool))], -w - e, w + e, SIDEWAYS, ("right verge", "left verge", "roof"))
+    maker.prism(
+        [Flat(ring, np.ones(len(ring), dtype=bool))], -w - e, w + e, SIDEWAYS, ("right verge", "left verge", "roof")
+    )
     if thing.roof is RoofKind.GABLED:
         maker.name_edge(np.array((-w - e, 0.0, plan.ridge)), np.array((w + e, 0.0, plan.ridge)), "ridge")
 
@@ -169,9 +184,19 @@ def _hipped(maker: Maker, plan: Plan) -> None:
     left = np.array((-half if along_x else 0.0, 0.0 if along_x else -half, plan.ridge))
     right = np.array((half if along_x else 0.0, 0.0 if along_x else half, plan.ridge))
     if along_x:
-        rings = [[foot[0], foot[1], right, left], [foot[1], foot[2], right], [foot[2], foot[3], left, right], [foot[3], foot[0], left]]
+        rings = [
+            [foot[0], foot[1], right, left],
+            [foot[1], foot[2], right],
+            [foot[2], foot[3], left, right],
+            [foot[3], foot[0], left],
+        ]
     else:
-        rings = [[foot[0], foot[1], left], [foot[1], foot[2], right, left], [foot[2], foot[3], right], [foot[3], foot[0], left, right]]
+        rings = [
+            [foot[0], foot[1], left],
+            [foot[1], foot[2], right, left],
+            [foot[2], foot[3], right],
+            [foot[3], foot[0], left, right],
+        ]
     for ring in rings:
         maker.face([np.array(ring)], "roof")
     if half > SAME_M:
@@ -192,7 +217,9 @@ def _flight(maker: Maker, thing: Building, plan: Plan, i: int, flight: Flight) -
         ring += [((n - k) * going, (k + 1) * rise), ((n - k - 1) * going, (k + 1) * rise)]
     along, inward, up = frame.turn.T
     out = Frame(np.column_stack([-inward, along, up]), frame.at + along * left)
-    maker.prism([Flat(np.array(ring), np.ones(len(ring), dtype=bool))], 0.0, flight.width_m, out, ("step", "step", "step"))
+    maker.prism(
+        [Flat(np.array(ring), np.ones(len(ring), dtype=bool))], 0.0, flight.width_m, out, ("step", "step", "step")
+    )
 
 
 def _chimney(maker: Maker, thing: Building, plan: Plan, chimney: Chimney) -> None:

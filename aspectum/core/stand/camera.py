@@ -22,10 +22,11 @@ FAR_SHARE = 1e-9  # of its length by which a direction may leave the picture's p
 class View:
     """Where the eye stands (m: x right, y away, z up), where it looks, and the picture that it sees.
 
-    ``heading_deg`` 0 looks along +y, positive to the right; ``pitch_deg`` positive looks up; ``roll_deg`` positive turns the camera
-    clockwise seen from behind it. ``parallel``: a parallel view of ``px_per_m``, its middle where ``eye_m`` is; an isometric one looks down
-    upon the corner that ``heading_deg`` faces, an oblique one shows the face square to the heading in its true shape, depths running
-    off at ``oblique_deg`` above level, ``depth_scale`` of their length; a square one is what a plan or an elevation shows.
+    ``heading_deg`` 0 looks along +y, positive to the right; ``pitch_deg`` positive looks up; ``roll_deg`` positive
+    turns the camera clockwise seen from behind it. ``parallel``: a parallel view of ``px_per_m``, its middle where
+    ``eye_m`` is; an isometric one looks down upon the corner that ``heading_deg`` faces, an oblique one shows the face
+    square to the heading in its true shape, depths running off at ``oblique_deg`` above level, ``depth_scale`` of their
+    length; a square one is what a plan or an elevation shows.
     """
 
     eye_m: tuple[float, float, float] = (0.0, -3.0, 1.6)
@@ -52,8 +53,8 @@ class View:
 
     @cached_property
     def axes(self) -> Floats:
-        """Rows (3, 3): the picture's right, its down, and the way of looking, as unit vectors of the room. In an oblique view the way
-        of looking is not square to the picture (see ``towards``).
+        """Rows (3, 3): the picture's right, its down, and the way of looking, as unit vectors of the room. In an
+        oblique view the way of looking is not square to the picture (see ``towards``).
         """
         return _axes(self.heading_deg, self.pitch, self.roll_deg)
 
@@ -73,16 +74,23 @@ class View:
 
     @cached_property
     def matrix(self) -> Floats:
-        """Projection (3, 4): a point of the room (x, y, z, 1) to (x, y, 1)·w in pixels, w its distance ahead of the eye (m); 1 in a parallel view."""
+        """Projection (3, 4): a point of the room (x, y, z, 1) to (x, y, 1)·w in pixels, w its distance ahead of the eye
+        (m); 1 in a parallel view.
+        """
         right, down, ahead = self.axes
         eye, (cx, cy) = np.array(self.eye_m), self.centre_px
         if self.parallel is None:
             rows = np.array([self.focal_px * right + cx * ahead, self.focal_px * down + cy * ahead, ahead])
             return np.column_stack([rows, -rows @ eye])
-        k = self.px_per_m * (math.sqrt(1.5) if self.parallel is Parallel.ISOMETRIC else 1.0)  # a metre along an axis is as long as one square to the view
+        k = self.px_per_m * (
+            math.sqrt(1.5) if self.parallel is Parallel.ISOMETRIC else 1.0
+        )  # a metre along an axis is as long as one square to the view
         if self.parallel is Parallel.OBLIQUE:
             angle = math.radians(self.oblique_deg)
-            right, down = right + self.depth_scale * math.cos(angle) * ahead, down - self.depth_scale * math.sin(angle) * ahead
+            right, down = (
+                right + self.depth_scale * math.cos(angle) * ahead,
+                down - self.depth_scale * math.sin(angle) * ahead,
+            )
         rows = np.array([k * right, k * down])
         return np.vstack([np.column_stack([rows, np.array([cx, cy]) - rows @ eye]), [0.0, 0.0, 0.0, 1.0]])
 
@@ -105,7 +113,9 @@ class View:
         return points @ last[:3] + last[3]
 
     def project(self, points: Floats) -> Floats:
-        """``points`` (..., 3) of the room in the picture (..., 2), px. Points beside or behind the eye have no image: not a number."""
+        """``points`` (..., 3) of the room in the picture (..., 2), px. Points beside or behind the eye have no image:
+        not a number.
+        """
         matrix = self.matrix
         seen = points @ matrix[:, :3].T + matrix[:, 3]
         w = seen[..., 2:]
@@ -120,7 +130,9 @@ class View:
 
     @property
     def eye_level_px(self) -> tuple[float, float] | None:
-        """Heights of eye level at the picture's left and right edge; None looking straight up or down, in a parallel view, and rolled on its side."""
+        """Heights of eye level at the picture's left and right edge; None looking straight up or down, in a parallel
+        view, and rolled on its side.
+        """
         if self.parallel is not None:
             return None
         # a level direction's image is a point of the line whose coefficients are K^-T times "up" in the camera's frame
@@ -145,8 +157,9 @@ def _axes(heading_deg: float, pitch_deg: float, roll_deg: float) -> Floats:
 def stepped(view: View, target_m: tuple[float, float, float], share: float, keep_size: bool = False) -> View:
     """``view`` from ``share`` of its distance to ``target_m``, along the same line of sight.
 
-    ``keep_size``: with the lens that keeps the target's plane the same size on the sheet: what lies before and behind it draws together as the eye steps back.
-    A parallel view has no distance: it is enlarged. Raises ``ValueError`` where the target lies behind the eye or at no distance from it.
+    ``keep_size``: with the lens that keeps the target's plane the same size on the sheet: what lies before and behind
+    it draws together as the eye steps back. A parallel view has no distance: it is enlarged. Raises ``ValueError``
+    where the target lies behind the eye or at no distance from it.
     """
     if share <= 0.0:
         raise ValueError("the eye steps to a share of its distance that is more than nothing")
@@ -157,4 +170,8 @@ def stepped(view: View, target_m: tuple[float, float, float], share: float, keep
     if before * min(share, 1.0) <= NEAREST_M:
         raise ValueError("the target lies behind the eye")
     moved = target - (target - eye) * share
-    return replace(view, eye_m=(float(moved[0]), float(moved[1]), float(moved[2])), focal_35mm=view.focal_35mm * share if keep_size else view.focal_35mm)
+    return replace(
+        view,
+        eye_m=(float(moved[0]), float(moved[1]), float(moved[2])),
+        focal_35mm=view.focal_35mm * share if keep_size else view.focal_35mm,
+    )

@@ -14,13 +14,22 @@ from aspectum.core.stand.setting import Placed
 
 # corners of a box by number: foot ring, top ring, uprights
 BOX_SIDES = ((0, 1), (1, 2), (2, 3), (3, 0), (4, 5), (5, 6), (6, 7), (7, 4), (0, 4), (1, 5), (2, 6), (3, 7))
-BOX_FACES = {"front": (0, 1, 5, 4), "right": (1, 2, 6, 5), "back": (2, 3, 7, 6), "left": (3, 0, 4, 7), "top": (4, 5, 6, 7), "underside": (3, 2, 1, 0)}
+BOX_FACES = {
+    "front": (0, 1, 5, 4),
+    "right": (1, 2, 6, 5),
+    "back": (2, 3, 7, 6),
+    "left": (3, 0, 4, 7),
+    "top": (4, 5, 6, 7),
+    "underside": (3, 2, 1, 0),
+}
 ROUND = 96  # points round a footprint's circle
 
 
 @dataclass(frozen=True)
 class Construction:
-    """A thing's lines of construction (px): the twelve sides of its ``box``, the ``axes`` of what is turned on it, and its ``footprint`` as closed rings."""
+    """A thing's lines of construction (px): the twelve sides of its ``box``, the ``axes`` of what is turned on it, and
+    its ``footprint`` as closed rings.
+    """
 
     thing: str
     box: tuple[tuple[Point, Point], ...]
@@ -42,7 +51,9 @@ def construction(placed: Placed, view: View) -> Construction:
 
 
 def footprint(placed: Placed) -> list[Floats]:
-    """Rings (k, 3) on the ground, z = 0, right below the thing: of what stands upright on a lathe its widest circle, else the foot of its enclosing box."""
+    """Rings (k, 3) on the ground, z = 0, right below the thing: of what stands upright on a lathe its widest circle,
+    else the foot of its enclosing box.
+    """
     body = placed.body
     upright = [m for m in body.lathes if abs(float(m.axis[2])) > 1.0 - 1e-12]
     if upright and not body.faces:

@@ -1,7 +1,8 @@
 """The outline of what is turned: where its surface turns away from the eye.
 
-On a band, a part of a cone, it is a straight line to the apex: the same turn about the axis from the near side all along it (handbook section 3: sides meet
-rims without a corner). Where two bands meet in a smooth profile it runs on along the circle between them.
+On a band, a part of a cone, it is a straight line to the apex: the same turn about the axis from the near side all
+along it (handbook section 3: sides meet rims without a corner). Where two bands meet in a smooth profile it runs on
+along the circle between them.
 """
 
 from __future__ import annotations
@@ -19,8 +20,9 @@ SIDE = 1e-9  # radians from the near or far side within which a band has no outl
 
 @dataclass(frozen=True)
 class Turning:
-    """How the eye sees a lathe: ``near`` the turn about its axis of the side towards the eye, and for each band (n - 1,) ``away``, how far to either side of
-    that its surface turns away: 0 or π where it turns nowhere; not a number for flat bands.
+    """How the eye sees a lathe: ``near`` the turn about its axis of the side towards the eye, and for each band (n -
+    1,) ``away``, how far to either side of that its surface turns away: 0 or π where it turns nowhere; not a number for
+    flat bands.
     """
 
     near: float
@@ -33,7 +35,9 @@ class Turning:
 
 
 def turning(lathe: Lathe, view: View) -> Turning:
-    """From the bands' normals: n·(point − eye) is nil on the outline, which on one band fixes the cosine of the turn."""
+    """From the bands' normals: n·(point − eye) is nil on the outline, which on one band fixes the cosine of
+    the turn.
+    """
     way = view.to_viewer(lathe.origin)
     up = float(way @ lathe.axis)
     x, y = float(way @ lathe.first_way), float(way @ lathe.second_way)
@@ -47,9 +51,9 @@ def turning(lathe: Lathe, view: View) -> Turning:
 
 @dataclass(frozen=True)
 class Contour:
-    """The outline of a lathe in pieces, in order up one side of it and then up the other: ``straight`` (k,) pieces run from circle ``circle`` to the
-    next at one turn, the others along circle ``circle`` from one of ``turns`` (k, 2) to the other; ``chain`` (k,) counts the lines that run on
-    without a corner.
+    """The outline of a lathe in pieces, in order up one side of it and then up the other: ``straight`` (k,) pieces run
+    from circle ``circle`` to the next at one turn, the others along circle ``circle`` from one of ``turns`` (k, 2) to
+    the other; ``chain`` (k,) counts the lines that run on without a corner.
     """
 
     straight: Flags

@@ -1,4 +1,6 @@
-"""Where a line's visibility can change: where it crosses another line of the picture, and where it goes through a surface."""
+"""Where a line's visibility can change: where it crosses another line of the picture, and where it goes through a
+surface.
+"""
 
 from __future__ import annotations
 
@@ -20,13 +22,17 @@ from aspectum.core.stand.meetings import (
 )
 
 OVERLAP_M = 1e-6  # by which the boxes of two things must overlap for one to run into the other
-SAMPLES, FEW_SAMPLES = 32, 8  # at which the extent of an arc's image is looked at, of a short one's; the padding covers what lies between
+SAMPLES, FEW_SAMPLES = (
+    32,
+    8,
+)  # at which the extent of an arc's image is looked at, of a short one's; the padding covers what lies between
 PADDING = 0.005  # of a part's size: boxes that only touch are still compared
 
 
 class Occluders(NamedTuple):
-    """Surfaces of all things, concatenated: faces as in ``Solid``, then bands. ``patch_box`` (F + B, 4) bounds each patch in the picture, ``thing_box`` (T, 4)
-    each thing; the t-th thing has the faces from ``face_of[t]`` and the bands from ``band_of[t]``; ``room_box`` (T, 6) bounds it in the room.
+    """Surfaces of all things, concatenated: faces as in ``Solid``, then bands. ``patch_box`` (F + B, 4) bounds each
+    patch in the picture, ``thing_box`` (T, 4) each thing; the t-th thing has the faces from ``face_of[t]`` and the
+    bands from ``band_of[t]``; ``room_box`` (T, 6) bounds it in the room.
     """
 
     normal: Floats
@@ -44,9 +50,10 @@ class Occluders(NamedTuple):
 
 
 class Pieces(NamedTuple):
-    """Lines to be seen or hidden. ``arc`` (P,); ``geometry`` (P, 9): both ends of a straight piece in its first six, else centre and the two ways of an ellipse
-    in the room; ``span`` (P, 2): its turns. ``beside`` (P, 4): patches that it lies on, -1 where fewer; ``owner`` (P,): its thing, -1 for the ground's.
-    Every point lies before the picture's plane.
+    """Lines to be seen or hidden. ``arc`` (P,); ``geometry`` (P, 9): both ends of a straight piece in its first six,
+    else centre and the two ways of an ellipse in the room; ``span`` (P, 2): its turns. ``beside`` (P, 4): patches that
+    it lies on, -1 where fewer; ``owner`` (P,): its thing, -1 for the ground's. Every point lies before the picture's
+    plane.
     """
 
     arc: Flags
@@ -57,8 +64,8 @@ class Pieces(NamedTuple):
 
 
 class Images(NamedTuple):
-    """The pieces in the picture: ``ends`` (P, 4) px of straight ones and of arcs seen ``edge_on`` (P,), ``depth`` (P, 2) of a straight one's ends, ``maps``
-    (P, 3, 3) of arcs, and the ``box`` (P, 4) round each.
+    """The pieces in the picture: ``ends`` (P, 4) px of straight ones and of arcs seen ``edge_on`` (P,), ``depth`` (P,
+    2) of a straight one's ends, ``maps`` (P, 3, 3) of arcs, and the ``box`` (P, 4) round each.
     """
 
     ends: Floats
@@ -100,7 +107,10 @@ def images(pieces: Pieces, matrix: Floats) -> Images:
             for e in range(2):
                 for r in range(3):
                     seen[e, r] = (
-                        matrix[r, 0] * geometry[i, 3 * e] + matrix[r, 1] * geometry[i, 3 * e + 1] + matrix[r, 2] * geometry[i, 3 * e + 2] + matrix[r, 3]
+                        matrix[r, 0] * geometry[i, 3 * e]
+                        + matrix[r, 1] * geometry[i, 3 * e + 1]
+                        + matrix[r, 2] * geometry[i, 3 * e + 2]
+                        + matrix[r, 3]
                     )
                 depth[i, e] = seen[e, 2]
                 ends[i, 2 * e], ends[i, 2 * e + 1] = seen[e, 0] / seen[e, 2], seen[e, 1] / seen[e, 2]
@@ -126,7 +136,9 @@ def _arc_box(h: Floats, span: Floats, box: Floats) -> None:
 
 @compiled
 def _edge_on(h: Floats, span: Floats, ends: Floats) -> bool:
-    """Whether an arc's image is a straight line; then both ends of it: where the map, as it is about the circle's centre, all but loses one way."""
+    """Whether an arc's image is a straight line; then both ends of it: where the map, as it is about the circle's
+    centre, all but loses one way.
+    """
     cx, cy = h[0, 2] / h[2, 2], h[1, 2] / h[2, 2]
     a, b = h[0, 0] - cx * h[2, 0], h[0, 1] - cx * h[2, 1]
     c, d = h[1, 0] - cy * h[2, 0], h[1, 1] - cy * h[2, 1]
@@ -148,7 +160,9 @@ def _edge_on(h: Floats, span: Floats, ends: Floats) -> bool:
 
 @compiled
 def crossings(pieces: Pieces, drawn: Images, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
-    """Every place where two pieces cross in the picture, added to the lists ``number`` (which piece) and ``at`` (its share of the drawn line, or its turn)."""
+    """Every place where two pieces cross in the picture, added to the lists ``number`` (which piece) and ``at`` (its
+    share of the drawn line, or its turn).
+    """
     arc, span, ends, maps, edge_on, box = pieces.arc, pieces.span, drawn.ends, drawn.maps, drawn.edge_on, drawn.box
     n = len(arc)
     turned, conic, form = np.empty((n, 3, 3)), np.empty((n, 3, 3)), np.empty((3, 3))
@@ -208,7 +222,11 @@ def crossings(pieces: Pieces, drawn: Images, number: Ints, at: Floats, count: in
 def _turn_at(h: Floats, turned: Floats, turn: float) -> float:
     """Turn, on the arc whose inverse map is ``turned``, of the image under ``h`` of ``turn``."""
     c, s = np.cos(turn), np.sin(turn)
-    x, y, w = h[0, 0] * c + h[0, 1] * s + h[0, 2], h[1, 0] * c + h[1, 1] * s + h[1, 2], h[2, 0] * c + h[2, 1] * s + h[2, 2]
+    x, y, w = (
+        h[0, 0] * c + h[0, 1] * s + h[0, 2],
+        h[1, 0] * c + h[1, 1] * s + h[1, 2],
+        h[2, 0] * c + h[2, 1] * s + h[2, 2],
+    )
     u = turned[0, 0] * x + turned[0, 1] * y + turned[0, 2] * w
     v = turned[1, 0] * x + turned[1, 1] * y + turned[1, 2] * w
     z = turned[2, 0] * x + turned[2, 1] * y + turned[2, 2] * w
@@ -226,7 +244,9 @@ def _share_at(h: Floats, turn: float, line: Floats) -> float:
 
 
 @compiled
-def _on_line(piece: int, share: float, pieces: Pieces, drawn: Images, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+def _on_line(
+    piece: int, share: float, pieces: Pieces, drawn: Images, number: Ints, at: Floats, count: int
+) -> tuple[Ints, Floats, int]:
     """Add a meeting at a ``share`` of a drawn straight line; of an arc seen edge-on, at both turns that fall there."""
     arc, span, ends, maps = pieces.arc, pieces.span, drawn.ends, drawn.maps
     number, at = grown(number, at, count)
@@ -238,7 +258,10 @@ def _on_line(piece: int, share: float, pieces: Pieces, drawn: Images, number: In
     h, found = maps[piece], np.empty(2)
     across = x * dx + y * dy
     met = linear_turns(
-        h[0, 0] * dx + h[1, 0] * dy - h[2, 0] * across, h[0, 1] * dx + h[1, 1] * dy - h[2, 1] * across, h[0, 2] * dx + h[1, 2] * dy - h[2, 2] * across, found
+        h[0, 0] * dx + h[1, 0] * dy - h[2, 0] * across,
+        h[0, 1] * dx + h[1, 1] * dy - h[2, 1] * across,
+        h[0, 2] * dx + h[1, 2] * dy - h[2, 2] * across,
+        found,
     )
     for k in range(met):
         own = within(found[k], span[piece, 0], span[piece, 1])
@@ -249,9 +272,11 @@ def _on_line(piece: int, share: float, pieces: Pieces, drawn: Images, number: In
 
 
 @compiled
-def piercings(pieces: Pieces, drawn: Images, surfaces: Occluders, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
-    """Every place where a piece goes through the plane of a face, or the cone of a band, of a thing that its own thing runs into; of straight pieces as shares
-    of the drawn line.
+def piercings(
+    pieces: Pieces, drawn: Images, surfaces: Occluders, number: Ints, at: Floats, count: int
+) -> tuple[Ints, Floats, int]:
+    """Every place where a piece goes through the plane of a face, or the cone of a band, of a thing that its own thing
+    runs into; of straight pieces as shares of the drawn line.
     """
     meets = _running_in(surfaces.room_box)
     things, faces = len(surfaces.room_box), len(surfaces.offset)
@@ -263,7 +288,9 @@ def piercings(pieces: Pieces, drawn: Images, surfaces: Occluders, number: Ints, 
                 continue
             for f in range(surfaces.face_of[t], surfaces.face_of[t + 1]):
                 if not _apart(drawn.box[i], surfaces.patch_box[f]):
-                    number, at, count = _through_face(i, pieces, drawn, surfaces.normal[f], surfaces.offset[f], number, at, count)
+                    number, at, count = _through_face(
+                        i, pieces, drawn, surfaces.normal[f], surfaces.offset[f], number, at, count
+                    )
             for m in range(surfaces.band_of[t], surfaces.band_of[t + 1]):
                 if not _apart(drawn.box[i], surfaces.patch_box[faces + m]):
                     number, at, count = _through_band(i, pieces, drawn, surfaces.bands[m], number, at, count)
@@ -285,7 +312,9 @@ def _running_in(room_box: Floats) -> Flags:
 
 
 @compiled
-def _through_face(i: int, pieces: Pieces, drawn: Images, normal: Floats, offset: float, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+def _through_face(
+    i: int, pieces: Pieces, drawn: Images, normal: Floats, offset: float, number: Ints, at: Floats, count: int
+) -> tuple[Ints, Floats, int]:
     """Add where the i-th piece goes through a face's plane."""
     found, b, geometry = np.empty(8), np.empty(3), pieces.geometry
     number, at = grown(number, at, count)
@@ -307,14 +336,17 @@ def _through_face(i: int, pieces: Pieces, drawn: Images, normal: Floats, offset:
 
 
 @compiled
-def _through_band(i: int, pieces: Pieces, drawn: Images, band: Floats, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+def _through_band(
+    i: int, pieces: Pieces, drawn: Images, band: Floats, number: Ints, at: Floats, count: int
+) -> tuple[Ints, Floats, int]:
     """Add where the i-th piece goes through a band's cone, or its plane where the band is a flat ring."""
     found, form, a, b = np.empty(8), np.empty((3, 3)), np.empty((3, 3)), np.empty(3)
     geometry, arc = pieces.geometry, pieces.arc[i]
     number, at = grown(number, at, count)
     slope = (band[9] - band[7]) / (band[8] - band[6]) if band[8] != band[6] else 0.0
     ways = 3 if arc else 2
-    # rows: out from the origin across the axis (three coordinates), then height; columns: the piece's ways and its start
+    # rows: out from the origin across the axis (three coordinates), then height; columns: the piece's ways and its
+    # start
     for c in range(ways):
         start = (3, 6, 0)[c] if arc else (3, 0)[c]
         last = c == ways - 1
@@ -363,7 +395,9 @@ def _apart(a: Floats, b: Floats) -> bool:
 
 
 @compiled
-def _turns_within(piece: int, met: int, found: Floats, span: Floats, number: Ints, at: Floats, count: int) -> tuple[Ints, Floats, int]:
+def _turns_within(
+    piece: int, met: int, found: Floats, span: Floats, number: Ints, at: Floats, count: int
+) -> tuple[Ints, Floats, int]:
     number, at = grown(number, at, count + 8)
     for k in range(met):
         own = within(found[k], span[piece, 0], span[piece, 1])

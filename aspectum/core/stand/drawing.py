@@ -1,4 +1,6 @@
-"""The exact drawing of a set-up: every edge, rim and outline as the eye sees it, and which parts of them nothing hides."""
+"""The exact drawing of a set-up: every edge, rim and outline as the eye sees it, and which parts of them
+nothing hides.
+"""
 
 from __future__ import annotations
 
@@ -20,8 +22,8 @@ LARGEST_PARALLEL = 1.5  # by which a parallel view enlarges at most: an oblique 
 
 
 def tolerance_m(placed: Placed, view: View) -> float:
-    """How far a curve of a thing may leave its true place so that it shows by no more than ``CURVE_PX`` where it is nearest to the eye: a power of two, so
-    that a thing is not made anew at every step.
+    """How far a curve of a thing may leave its true place so that it shows by no more than ``CURVE_PX`` where it is
+    nearest to the eye: a power of two, so that a thing is not made anew at every step.
     """
     nearest = max(float(view.depths(placed.box).min()), LEAST_NEAR_M)
     scale = view.focal_px / nearest if view.parallel is None else view.px_per_m * LARGEST_PARALLEL
@@ -56,7 +58,13 @@ def draw_placed(placed: tuple[Placed, ...], view: View, sun_deg: tuple[float, fl
     for shadow in cast_shadows(placed, sun_deg) if sun_deg is not None else []:
         sketch.take_shadow(shadow.thing, shadow.arc, shadow.geometry, shadow.span, shadow.turned)
     pieces = sketch.lines.pieces()
-    return sketch.finished(pieces, *sketch.lines.seen(pieces, gather(solids, view)), placed, bodies, tuple(_seen(view, body) for body in bodies))
+    return sketch.finished(
+        pieces,
+        *sketch.lines.seen(pieces, gather(solids, view)),
+        placed,
+        bodies,
+        tuple(_seen(view, body) for body in bodies),
+    )
 
 
 def _seen(view: View, body: Placed) -> Seen:

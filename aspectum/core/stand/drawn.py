@@ -28,7 +28,9 @@ class VanishingPoint:
 
 @dataclass(frozen=True)
 class Line:
-    """A straight edge or outline from ``p`` to ``q`` (px); ``visible``: shares of the drawn line that nothing hides. ``room`` (2, 3): its ends (m)."""
+    """A straight edge or outline from ``p`` to ``q`` (px); ``visible``: shares of the drawn line that nothing hides.
+    ``room`` (2, 3): its ends (m).
+    """
 
     thing: str
     name: str
@@ -53,9 +55,10 @@ class Line:
 
 @dataclass(frozen=True)
 class DrawnRim:
-    """A circle as its exact ellipse; ``visible``: parts of its turn, by the ellipse's eccentric angle, from the right end of the major axis, anticlockwise
-    as seen. ``middle_px``: image of the circle's own centre, which is not the ellipse's. ``plane``: None where its axis runs along no family.
-    ``room`` (3, 3): the circle's centre (m) and two radii square to each other.
+    """A circle as its exact ellipse; ``visible``: parts of its turn, by the ellipse's eccentric angle, from the right
+    end of the major axis, anticlockwise as seen. ``middle_px``: image of the circle's own centre, which is not the
+    ellipse's. ``plane``: None where its axis runs along no family. ``room`` (3, 3): the circle's centre (m) and two
+    radii square to each other.
     """
 
     thing: str
@@ -80,7 +83,9 @@ class DrawnRim:
 
 @dataclass(frozen=True)
 class Curve:
-    """A line that is no conic, through ``points`` (px), (k, 3) in the ``room`` (m); ``visible``: shares of its drawn length that nothing hides."""
+    """A line that is no conic, through ``points`` (px), (k, 3) in the ``room`` (m); ``visible``: shares of its drawn
+    length that nothing hides.
+    """
 
     thing: str
     name: str
@@ -91,7 +96,9 @@ class Curve:
 
 @dataclass(frozen=True)
 class Seen:
-    """What the eye sees of a thing: its top, its underside or neither, and which of its named faces are turned to it."""
+    """What the eye sees of a thing: its top, its underside or neither, and which of its named faces are
+    turned to it.
+    """
 
     thing: str
     shows: Literal["top", "underside", "neither"]

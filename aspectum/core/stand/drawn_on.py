@@ -1,4 +1,6 @@
-"""A hand drawing on a thing's elevations: what it holds snaps, halves that are alike are mirrored, and the thing is made anew in its place."""
+"""A hand drawing on a thing's elevations: what it holds snaps, halves that are alike are mirrored, and the thing is
+made anew in its place.
+"""
 
 from __future__ import annotations
 
@@ -31,8 +33,9 @@ Sizes = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class Hand:
-    """On which elevation it draws and which of its points it holds, the grid that this point snaps to (m), symmetrical halves, the divisions that draw it on to
-    them, and sizes typed, or pulled (``held`` of width, depth and height), in place of any drawing.
+    """On which elevation it draws and which of its points it holds, the grid that this point snaps to (m), symmetrical
+    halves, the divisions that draw it on to them, and sizes typed, or pulled (``held`` of width, depth and height), in
+    place of any drawing.
     """
 
     by: On | None = None
@@ -58,7 +61,9 @@ def drawn_on(there: AnyThing, drawn: Elevations, hand: Hand) -> AnyThing:
     like = carried(there, off_middle(there))
     if hand.typed is not None:
         return thing_of(resized(drawn, _on_grid(hand.typed, hand)), like)
-    drawn = replace(drawn, front=_settled(drawn, drawn.front, "front", hand), side=_settled(drawn, drawn.side, "side", hand))
+    drawn = replace(
+        drawn, front=_settled(drawn, drawn.front, "front", hand), side=_settled(drawn, drawn.side, "side", hand)
+    )
     if hand.by is None:
         return thing_of(drawn, like)
     drawn, (along, up) = measured(drawn, hand.by)
@@ -71,7 +76,9 @@ def _on_grid(size_m: Sizes, hand: Hand) -> Sizes:
     grid = hand.grid_m
     if grid is None:
         return size_m
-    width, depth, height = (max(snapped((value, 0.0), grid)[0], grid) if k == hand.held else value for k, value in enumerate(size_m))
+    width, depth, height = (
+        max(snapped((value, 0.0), grid)[0], grid) if k == hand.held else value for k, value in enumerate(size_m)
+    )
     return width, depth, height
 
 
@@ -84,7 +91,9 @@ def _settled(drawn: Elevations, path: Path | None, on: On, hand: Hand) -> Path |
         across = width if on == "front" else depth
         points = list(path.points)
         # only what the hand holds snaps: the rest stays where it was drawn
-        points[hand.held] = snapped(points[hand.held], hand.grid_m, (hand.parts(-across / 2, across / 2), hand.parts(0.0, height)))
+        points[hand.held] = snapped(
+            points[hand.held], hand.grid_m, (hand.parts(-across / 2, across / 2), hand.parts(0.0, height))
+        )
         path = Path(tuple(points), path.smooth)
     if on in hand.symmetrical and not drawn.turned:
         path = mirrored(right_half(path))

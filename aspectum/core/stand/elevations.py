@@ -1,7 +1,8 @@
 """A thing from its plan and elevations: typed sizes, and outlines drawn on its front and its side.
 
-An outline drawn on one of them is carried through the other. Drawn on both, the thing is what lies inside both at once: at every height a rectangle, as wide
-as the front is there and as deep as the side. A half profile is turned about the centre line.
+An outline drawn on one of them is carried through the other. Drawn on both, the thing is what lies inside both at once:
+at every height a rectangle, as wide as the front is there and as deep as the side. A half profile is turned about the
+centre line.
 """
 
 from __future__ import annotations
@@ -23,9 +24,9 @@ DIVISIONS = {"halves": 2, "thirds": 3, "quarters": 4}
 
 @dataclass(frozen=True)
 class Elevations:
-    """``size_m`` width, depth and height. ``front`` (x, z) and ``side`` (y, z): closed outlines about the middle, from the ground up; None: the full rectangle.
-    ``holes`` in the front and ``widths``, shares of the length and the depth there, go with a front outline alone. ``turned``: ``front`` is a half profile
-    (radius, height), from the foot up.
+    """``size_m`` width, depth and height. ``front`` (x, z) and ``side`` (y, z): closed outlines about the middle, from
+    the ground up; None: the full rectangle. ``holes`` in the front and ``widths``, shares of the length and the depth
+    there, go with a front outline alone. ``turned``: ``front`` is a half profile (radius, height), from the foot up.
     """
 
     size_m: tuple[float, float, float]
@@ -44,10 +45,19 @@ def elevations_of(thing: AnyThing) -> Elevations | None:
         low, high = _extent(thing.outline)
         size = (float(high[0] - low[0]), thing.depth_m, float(high[1] - low[1]))
         off = (-float(low[0] + high[0]) / 2, -float(low[1]))
-        return Elevations(size, _shifted(thing.outline, off), widths=thing.widths, holes=tuple(_shifted(hole, off) for hole in thing.holes))
+        return Elevations(
+            size,
+            _shifted(thing.outline, off),
+            widths=thing.widths,
+            holes=tuple(_shifted(hole, off) for hole in thing.holes),
+        )
     if isinstance(thing, Turned):
         low, high = _extent(thing.profile)
-        return Elevations((2 * float(high[0]), 2 * float(high[0]), float(high[1] - low[1])), _shifted(thing.profile, (0.0, -float(low[1]))), turned=True)
+        return Elevations(
+            (2 * float(high[0]), 2 * float(high[0]), float(high[1] - low[1])),
+            _shifted(thing.profile, (0.0, -float(low[1]))),
+            turned=True,
+        )
     if isinstance(thing, Levels):
         rows = np.array(thing.levels)
         rows[:, 0] -= rows[:, 0].min()
@@ -68,7 +78,9 @@ def _shifted(path: Path, by: Point) -> Path:
 
 
 def _outline_of(z: Floats, left: Floats, right: Floats) -> Path:
-    """The closed outline of level stretches, its right side from the foot up first; points on a straight line between their neighbours are left out."""
+    """The closed outline of level stretches, its right side from the foot up first; points on a straight line between
+    their neighbours are left out.
+    """
     ring = [*zip(right.tolist(), z.tolist(), strict=True), *reversed(list(zip(left.tolist(), z.tolist(), strict=True)))]
     ring = [p for k, p in enumerate(ring) if p != ring[k - 1]]
     points = np.array(ring)
@@ -78,8 +90,9 @@ def _outline_of(z: Floats, left: Floats, right: Floats) -> Path:
 
 
 def measured(drawn: Elevations, by: str) -> tuple[Elevations, tuple[float, float]]:
-    """``drawn`` with the sizes that its outline on the elevation ``by`` (front or side) has, that outline brought back about the middle and down to the
-    ground; and by how much (m) it was, along the elevation and up. Without an outline there, as it is.
+    """``drawn`` with the sizes that its outline on the elevation ``by`` (front or side) has, that outline brought back
+    about the middle and down to the ground; and by how much (m) it was, along the elevation and up. Without an outline
+    there, as it is.
     """
     path = drawn.front if by == "front" else drawn.side
     if path is None:
@@ -88,7 +101,9 @@ def measured(drawn: Elevations, by: str) -> tuple[Elevations, tuple[float, float
     width, depth, _ = drawn.size_m
     across, height = float(high[0] - low[0]), float(high[1] - low[1])
     if drawn.turned:
-        return replace(drawn, front=_shifted(path, (0.0, -float(low[1]))), size_m=(2 * float(high[0]), 2 * float(high[0]), height)), (0.0, float(low[1]))
+        return replace(
+            drawn, front=_shifted(path, (0.0, -float(low[1]))), size_m=(2 * float(high[0]), 2 * float(high[0]), height)
+        ), (0.0, float(low[1]))
     off = (float(low[0] + high[0]) / 2, float(low[1]))
     back = (-off[0], -off[1])
     if by == "front":
@@ -98,7 +113,9 @@ def measured(drawn: Elevations, by: str) -> tuple[Elevations, tuple[float, float
 
 
 def off_middle(thing: AnyThing) -> tuple[float, float, float]:
-    """How far (m) the middle of what ``elevations_of`` shows lies from the thing's own origin: outlines may have been drawn anywhere."""
+    """How far (m) the middle of what ``elevations_of`` shows lies from the thing's own origin: outlines may have been
+    drawn anywhere.
+    """
     if isinstance(thing, Outline):
         low, high = _extent(thing.outline)
         return float(low[0] + high[0]) / 2, 0.0, float(low[1])
@@ -112,8 +129,8 @@ def off_middle(thing: AnyThing) -> tuple[float, float, float]:
 
 
 def carried(like: AnyThing, off: tuple[float, float, float]) -> AnyThing:
-    """``like`` carried by ``off`` (m) in its own frame, so that an outline brought back about the middle stays where it was drawn. What stands on something
-    keeps to its top.
+    """``like`` carried by ``off`` (m) in its own frame, so that an outline brought back about the middle stays where it
+    was drawn. What stands on something keeps to its top.
     """
     x, y, _ = about_z(like.turn_deg) @ np.array([off[0], off[1], 0.0])
     base = like.base_m if like.on is not None else like.base_m + off[2]
@@ -129,16 +146,27 @@ def resized(drawn: Elevations, size_m: tuple[float, float, float]) -> Elevations
 
     holes = tuple(Path(tuple((x * w, z * h) for x, z in hole.points), hole.smooth) for hole in drawn.holes)
     widths = tuple((share, there * d) for share, there in drawn.widths)
-    return replace(drawn, size_m=size_m, front=scaled(drawn.front, w), side=scaled(drawn.side, d), widths=widths, holes=holes)
+    return replace(
+        drawn, size_m=size_m, front=scaled(drawn.front, w), side=scaled(drawn.side, d), widths=widths, holes=holes
+    )
 
 
 def thing_of(drawn: Elevations, like: AnyThing) -> AnyThing:
-    """The thing that ``drawn`` shows, in the place of ``like``. Raises ``StandError`` naming the elevation, and where on it, that contradicts another."""
+    """The thing that ``drawn`` shows, in the place of ``like``. Raises ``StandError`` naming the elevation, and where
+    on it, that contradicts another.
+    """
     width, depth, height = drawn.size_m
     for name, path, across in (("front", drawn.front, width), ("side", drawn.side, depth)):
         if path is not None and not drawn.turned:
             _fits(name, path, across, height)
-    place = {"id": like.id, "at_m": like.at_m, "base_m": like.base_m, "on": like.on, "turn_deg": like.turn_deg, "name": like.name}
+    place = {
+        "id": like.id,
+        "at_m": like.at_m,
+        "base_m": like.base_m,
+        "on": like.on,
+        "turn_deg": like.turn_deg,
+        "name": like.name,
+    }
     if drawn.turned and drawn.front is not None:
         shape = {"lean_deg": like.lean_deg, "wall_m": like.wall_m} if isinstance(like, Turned) else {}
         return Turned(**place, **shape, profile=drawn.front)  # type: ignore[arg-type]
@@ -148,7 +176,9 @@ def thing_of(drawn: Elevations, like: AnyThing) -> AnyThing:
         raise StandError("widths", "a section's width goes with an outline drawn on the front alone")
     for share, there in drawn.widths:
         if there > depth + FIT_M:
-            raise StandError("widths", f"at {share:g} of the length it is wider than the plan, {there:g} m against {depth:g} m")
+            raise StandError(
+                "widths", f"at {share:g} of the length it is wider than the plan, {there:g} m against {depth:g} m"
+            )
     if drawn.front is None and drawn.side is None:
         return Box(**place, size_m=drawn.size_m)  # type: ignore[arg-type]
     if drawn.side is None and drawn.front is not None:
@@ -163,9 +193,16 @@ def thing_of(drawn: Elevations, like: AnyThing) -> AnyThing:
 def _fits(name: str, path: Path, across: float, height: float) -> None:
     points = np.array(path.points)
     low, high = points.min(axis=0), points.max(axis=0)
-    for at, wanted, said in ((low[0], -across / 2, "left"), (high[0], across / 2, "right"), (low[1], 0.0, "lowest"), (high[1], height, "highest")):
+    for at, wanted, said in (
+        (low[0], -across / 2, "left"),
+        (high[0], across / 2, "right"),
+        (low[1], 0.0, "lowest"),
+        (high[1], height, "highest"),
+    ):
         if abs(float(at) - wanted) > FIT_M:
-            raise StandError(name, f"its {said} point lies at {float(at):g} m, and the plan and sizes put it at {wanted:g} m")
+            raise StandError(
+                name, f"its {said} point lies at {float(at):g} m, and the plan and sizes put it at {wanted:g} m"
+            )
 
 
 def _levels(front: Path, side: Path) -> tuple[tuple[float, float, float, float, float], ...]:
@@ -187,7 +224,9 @@ def _levels(front: Path, side: Path) -> tuple[tuple[float, float, float, float, 
 
 
 def _sides(name: str, path: Path) -> tuple[Floats, Floats]:
-    """The outline's left and right boundary, each (k, 2) from the ground up. Raises ``StandError`` where a level line would cross it more than twice."""
+    """The outline's left and right boundary, each (k, 2) from the ground up. Raises ``StandError`` where a level line
+    would cross it more than twice.
+    """
     points = np.array(path.points)
     if area(points) < 0:
         points = points[::-1]
@@ -205,7 +244,11 @@ def _sides(name: str, path: Path) -> tuple[Floats, Floats]:
         down = np.flatnonzero(np.diff(chain[:, 1]) < -FIT_M)
         if len(down):
             at = chain[down[0]]
-            raise StandError(name, f"at {at[0]:g}, {at[1]:g} m it turns back down: with outlines on both elevations each rises all the way")
+            raise StandError(
+                name,
+                f"at {at[0]:g}, {at[1]:g} m it turns back down: with outlines on both elevations each rises all the "
+                "way",
+            )
     return left, right
 
 
@@ -222,7 +265,9 @@ def _at(chains: tuple[Floats, Floats], z: float, above: bool) -> tuple[float, fl
 
 
 def snapped(point: Point, grid_m: float, lines: tuple[list[float], list[float]] = ([], [])) -> Point:
-    """The grid's corner nearest to ``point``; a division's line (``lines``: across and up) that lies nearer than the grid's draws it on to itself."""
+    """The grid's corner nearest to ``point``; a division's line (``lines``: across and up) that lies nearer than the
+    grid's draws it on to itself.
+    """
     x, z = (_nearest(value, grid_m, at) for value, at in zip(point, lines, strict=True))
     return x, z
 
@@ -232,7 +277,9 @@ def _nearest(value: float, grid_m: float, lines: list[float]) -> float:
 
 
 def right_half(path: Path) -> Path:
-    """The part of a closed outline to the right of the centre line x = 0, from the foot up. Raises ``StandError`` where nothing lies there."""
+    """The part of a closed outline to the right of the centre line x = 0, from the foot up. Raises ``StandError`` where
+    nothing lies there.
+    """
     points = list(path.points)
     order = list(range(len(points)))
     if area(np.array(points)) < 0:
@@ -241,14 +288,20 @@ def right_half(path: Path) -> Path:
     if not any(points[i][0] > FIT_M for i in order):
         raise StandError("half", "nothing is drawn to the right of the centre line")
     # anticlockwise, the right side begins after the last point on the left
-    start = next((k for k in range(len(order)) if right[k] and not right[k - 1]), order.index(min(order, key=lambda i: (points[i][1], -points[i][0]))))
+    start = next(
+        (k for k in range(len(order)) if right[k] and not right[k - 1]),
+        order.index(min(order, key=lambda i: (points[i][1], -points[i][0]))),
+    )
     run = [order[(start + k) % len(order)] for k in range(len(order)) if right[(start + k) % len(order)]]
-    return Path(tuple((max(points[i][0], 0.0), points[i][1]) for i in run), tuple(k for k, i in enumerate(run) if i in path.smooth))
+    return Path(
+        tuple((max(points[i][0], 0.0), points[i][1]) for i in run),
+        tuple(k for k, i in enumerate(run) if i in path.smooth),
+    )
 
 
 def mirrored(half: Path) -> Path:
-    """A closed outline from its right half, given from the foot up: its left half is the same about the centre line x = 0. Raises ``StandError`` where the half
-    crosses the line.
+    """A closed outline from its right half, given from the foot up: its left half is the same about the centre line x =
+    0. Raises ``StandError`` where the half crosses the line.
     """
     for x, z in half.points:
         if x < -FIT_M:
@@ -260,6 +313,8 @@ def mirrored(half: Path) -> Path:
 
 
 def divided(low: float, high: float, how: str, bays: int | None = None) -> list[float]:
-    """Places (m) that part a length into ``halves``, ``thirds``, ``quarters``, or with ``bays`` into as many equal ones, both ends left out."""
+    """Places (m) that part a length into ``halves``, ``thirds``, ``quarters``, or with ``bays`` into as many equal
+    ones, both ends left out.
+    """
     parts = bays if bays is not None else DIVISIONS[how]
     return [low + float(Fraction(k, parts)) * (high - low) for k in range(1, parts)]

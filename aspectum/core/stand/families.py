@@ -19,7 +19,9 @@ SAME_WAY = 6  # decimals at which directions are told apart
 
 @dataclass(frozen=True)
 class Way:
-    """A family of one thing: ``slope`` its group where it is neither level nor upright, ``plan`` the level family above whose line it runs."""
+    """A family of one thing: ``slope`` its group where it is neither level nor upright, ``plan`` the level family above
+    whose line it runs.
+    """
 
     family: Family
     direction: tuple[float, float, float]
@@ -30,8 +32,9 @@ class Way:
 def level_families(placed: Placed, view: View) -> tuple[Family, Family]:
     """The families of a thing's own x and y.
 
-    ``across`` and ``depth`` where one of them is parallel to the picture; else the one that runs back to the left is ``left``. Looking straight up or
-    down every level family is parallel to the picture; then x, whichever way it lies, is ``left``.
+    ``across`` and ``depth`` where one of them is parallel to the picture; else the one that runs back to the left is
+    ``left``. Looking straight up or down every level family is parallel to the picture; then x, whichever way it lies,
+    is ``left``.
     """
     ahead = view.axes[2].copy()
     ahead[2] = 0.0
@@ -57,7 +60,9 @@ class ThingFamilies:
         self._level = level_families(placed, view)
         self._slopes: dict[tuple[float, ...], Way] = {}
         columns = self._turn.T.tolist()
-        self.axes = tuple(Way(family, (x, y, z)) for family, (x, y, z) in zip((*self._level, Family.UPRIGHT), columns, strict=True))
+        self.axes = tuple(
+            Way(family, (x, y, z)) for family, (x, y, z) in zip((*self._level, Family.UPRIGHT), columns, strict=True)
+        )
         """The families of its x, y and z."""
 
     def of(self, axis: int, direction: Floats) -> Way:
@@ -70,6 +75,14 @@ class ThingFamilies:
         key = tuple(float(v) for v in np.round(own, SAME_WAY) + 0.0)
         if key not in self._slopes:
             way = self._turn @ own
-            plan = self._level[0] if abs(own[1]) < 10.0**-SAME_WAY else self._level[1] if abs(own[0]) < 10.0**-SAME_WAY else None
-            self._slopes[key] = Way(Family.SLOPE, (float(way[0]), float(way[1]), float(way[2])), f"slope-{len(self._slopes) + 1}", plan)
+            plan = (
+                self._level[0]
+                if abs(own[1]) < 10.0**-SAME_WAY
+                else self._level[1]
+                if abs(own[0]) < 10.0**-SAME_WAY
+                else None
+            )
+            self._slopes[key] = Way(
+                Family.SLOPE, (float(way[0]), float(way[1]), float(way[2])), f"slope-{len(self._slopes) + 1}", plan
+            )
         return self._slopes[key]

@@ -19,17 +19,25 @@ CURVE_PX = 0.04  # by which a curve that is no conic may leave its true place; i
 TOUCHING = 1e-9  # turns that differ by less are one
 
 
-def rims_of(view: View, rims: list[tuple[str, str, Plane | None, int]], geometry: Floats, numbers: Ints, parts: Floats) -> tuple[DrawnRim, ...]:
-    """The circles' exact images: the dual conic of (cos t, sin t, 1) carried through each one's map, about the image of the circle's own centre. All lie before
-    the viewer, so that all are ellipses.
+def rims_of(
+    view: View, rims: list[tuple[str, str, Plane | None, int]], geometry: Floats, numbers: Ints, parts: Floats
+) -> tuple[DrawnRim, ...]:
+    """The circles' exact images: the dual conic of (cos t, sin t, 1) carried through each one's map, about the image of
+    the circle's own centre. All lie before the viewer, so that all are ellipses.
     """
     matrix, pieces = view.matrix, np.array([i for _, _, _, i in rims], dtype=np.intp)
     g = geometry[pieces]
-    h = np.stack([g[:, 3:6] @ matrix[:, :3].T, g[:, 6:9] @ matrix[:, :3].T, g[:, :3] @ matrix[:, :3].T + matrix[:, 3]], axis=2)
+    h = np.stack(
+        [g[:, 3:6] @ matrix[:, :3].T, g[:, 6:9] @ matrix[:, :3].T, g[:, :3] @ matrix[:, :3].T + matrix[:, 3]], axis=2
+    )
     middle = h[:, :2, 2] / h[:, 2:, 2]
     about = h.copy()
     about[:, :2] -= middle[:, :, None] * h[:, 2:]
-    dual = about[:, :, None, 0] * about[:, None, :, 0] + about[:, :, None, 1] * about[:, None, :, 1] - about[:, :, None, 2] * about[:, None, :, 2]
+    dual = (
+        about[:, :, None, 0] * about[:, None, :, 0]
+        + about[:, :, None, 1] * about[:, None, :, 1]
+        - about[:, :, None, 2] * about[:, None, :, 2]
+    )
     shift = dual[:, :2, 2] / dual[:, 2:, 2]
     square = shift[:, :, None] * shift[:, None, :] - dual[:, :2, :2] / dual[:, 2:, 2:]
     found = []
@@ -44,7 +52,9 @@ def rims_of(view: View, rims: list[tuple[str, str, Plane | None, int]], geometry
 
 
 def _turns_of(rim: DrawnRim, about: Floats, seen: Floats) -> Parts:
-    """PhotoQueue in space (k, 2) as parts of the ellipse's own turn; ``about`` maps them to homogeneous pixels from the image of the circle's centre."""
+    """PhotoQueue in space (k, 2) as parts of the ellipse's own turn; ``about`` maps them to homogeneous pixels from the
+    image of the circle's centre.
+    """
     if not len(seen):
         return ()
     if seen[0, 1] - seen[0, 0] > 2 * math.pi - TOUCHING:
@@ -64,7 +74,11 @@ def _turns_of(rim: DrawnRim, about: Floats, seen: Floats) -> Parts:
     clockwise = (between - start) % 1.0 > (end - start) % 1.0
     start, end = np.where(clockwise, end, start), np.where(clockwise, start, end)
     over = start >= end  # it runs on past the right end
-    return merged(np.vstack([np.column_stack([start, np.where(over, 1.0, end)]), np.column_stack([np.zeros(over.sum()), end[over]])]))
+    return merged(
+        np.vstack(
+            [np.column_stack([start, np.where(over, 1.0, end)]), np.column_stack([np.zeros(over.sum()), end[over]])]
+        )
+    )
 
 
 def merged(parts: Floats) -> Parts:
@@ -79,8 +93,11 @@ def merged(parts: Floats) -> Parts:
     return tuple((a, b) for a, b in zip(starts, ends, strict=True) if b - a > TOUCHING)
 
 
-def curve_of(view: View, thing: str, name: str, pieces: Pieces, chain: Ints, turned: Flags, numbers: Ints, parts: Floats) -> Curve:
-    """A chain of pieces, some ``turned`` end for end, as one line of points; arcs are cut so that they keep to ``CURVE_PX``.
+def curve_of(
+    view: View, thing: str, name: str, pieces: Pieces, chain: Ints, turned: Flags, numbers: Ints, parts: Floats
+) -> Curve:
+    """A chain of pieces, some ``turned`` end for end, as one line of points; arcs are cut so that they keep to
+    ``CURVE_PX``.
 
     ``parts`` (K, 2) of the pieces ``numbers`` (K,), in order, are seen.
     """
@@ -99,7 +116,8 @@ def curve_of(view: View, thing: str, name: str, pieces: Pieces, chain: Ints, tur
     points = view.project(room)
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     total = float(along[-1])
-    # parts seen of each piece, as shares of its own run: a straight piece's are of the drawn line already, an arc's turns go from chord to chord
+    # parts seen of each piece, as shares of its own run: a straight piece's are of the drawn line already, an arc's
+    # turns go from chord to chord
     first, last = np.searchsorted(numbers, chain), np.searchsorted(numbers, chain, side="right")
     of = np.repeat(np.arange(len(chain)), last - first)
     row = np.arange(len(of)) - np.repeat(np.cumsum(last - first) - last + first, last - first) + first[of]
@@ -110,11 +128,15 @@ def curve_of(view: View, thing: str, name: str, pieces: Pieces, chain: Ints, tur
 
 
 def _steps(view: View, geometry: Floats, span: Floats) -> Ints:
-    """Into how many pieces arcs (k, 9) over ``span`` (k, 2) are cut: a chord over a turn d leaves a circle of radius r by r d²/8."""
+    """Into how many pieces arcs (k, 9) over ``span`` (k, 2) are cut: a chord over a turn d leaves a circle of radius r
+    by r d²/8.
+    """
     reach = np.maximum(np.linalg.norm(geometry[:, 3:6], axis=1), np.linalg.norm(geometry[:, 6:9], axis=1))
     if view.parallel is not None:
         scale = np.full(len(geometry), view.px_per_m * 1.5)
     else:
         depth = np.abs(view.depths(geometry[:, :3]))
         scale = view.focal_px / np.maximum(depth - reach, depth / 8)
-    return np.maximum(1, np.ceil((span[:, 1] - span[:, 0]) / np.sqrt(8 * CURVE_PX / np.maximum(reach * scale, 1e-9)))).astype(np.intp)
+    return np.maximum(
+        1, np.ceil((span[:, 1] - span[:, 0]) / np.sqrt(8 * CURVE_PX / np.maximum(reach * scale, 1e-9)))
+    ).astype(np.intp)

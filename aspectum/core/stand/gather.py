@@ -1,4 +1,6 @@
-"""From set-up and view to the arrays that hiding is worked out on: surfaces with their boxes in the picture, and lines before its plane."""
+"""From set-up and view to the arrays that hiding is worked out on: surfaces with their boxes in the picture, and lines
+before its plane.
+"""
 
 from __future__ import annotations
 
@@ -15,13 +17,15 @@ from aspectum.core.stand.solid import Solid, extent_of
 
 AWAY = 4.0  # spans of the whole set-up by which the eye of a parallel view stands off
 BOX_PX = 0.01  # by which a patch's box is widened against rounding
-ROUND = 32  # places at which the boxes of a band's circles are measured; what bulges out between is at most this share of their size:
+# places at which the boxes of a band's circles are measured; what bulges out between is at most this share of their
+# size:
+ROUND = 32
 BULGE = 0.005  # of a box's sides: a curve between two of its points bows out by less
 
 
 def gather(solids: list[Solid], view: View) -> Occluders:
-    """Surfaces of all things, bounded in the picture of ``view``. Faces turned away from the eye hide nothing that a face turned to it does not hide: theirs is
-    an empty box, unless the eye may be inside.
+    """Surfaces of all things, bounded in the picture of ``view``. Faces turned away from the eye hide nothing that a
+    face turned to it does not hide: theirs is an empty box, unless the eye may be inside.
     """
     matrix = view.matrix
     faces, bands = [0], [0]
@@ -49,7 +53,9 @@ def gather(solids: list[Solid], view: View) -> Occluders:
         across=_stack([s.across for s in solids], 3),
         along=_stack([s.along for s in solids], 3),
         sides=_stack([s.sides for s in solids], 4),
-        side_start=np.concatenate([np.zeros(1, dtype=np.intp), *(s.side_start[1:] + n for s, n in zip(solids, sides, strict=False))]),
+        side_start=np.concatenate(
+            [np.zeros(1, dtype=np.intp), *(s.side_start[1:] + n for s, n in zip(solids, sides, strict=False))]
+        ),
         bands=all_bands,
         patch_box=boxes,
         thing_box=thing_box,
@@ -101,7 +107,9 @@ def _face_boxes(solid: Solid, view: View, boxes: Floats) -> None:
 
 @compiled
 def band_boxes(bands: Floats, ways: Floats, matrix: Floats, nearest: float, boxes: Floats) -> None:
-    """The box (B, 4) round each of ``bands`` (B, 10) in the picture; ``ways`` (B, 6) lie across its axis. A band is inside the hull of its two circles."""
+    """The box (B, 4) round each of ``bands`` (B, 10) in the picture; ``ways`` (B, 6) lie across its axis. A band is
+    inside the hull of its two circles.
+    """
     point = np.empty(3)
     for m in range(len(bands)):
         low_x, low_y, high_x, high_y = np.inf, np.inf, -np.inf, -np.inf
@@ -161,15 +169,17 @@ class Lines:
         return self._count
 
     def straights(self, p: Floats, q: Floats, owner: int, beside: Ints) -> Ints:
-        """Pieces from ``p`` to ``q`` (k, 3) with the patches ``beside`` (k, ≤ 4) them; their numbers (k,), ``NOWHERE`` for those wholly behind."""
+        """Pieces from ``p`` to ``q`` (k, 3) with the patches ``beside`` (k, ≤ 4) them; their numbers (k,), ``NOWHERE``
+        for those wholly behind.
+        """
         whole, p, q = before_picture(self.view, p, q)
         geometry = np.zeros((int(whole.sum()), 9))
         geometry[:, :3], geometry[:, 3:6] = p[whole], q[whole]
         return self._add(False, whole, geometry, np.tile((0.0, 1.0), (len(geometry), 1)), owner, beside)
 
     def arcs(self, centre: Floats, first: Floats, second: Floats, span: Floats, owner: int, beside: Ints) -> Ints:
-        """Arcs (k) of ellipses round ``centre`` with the ways ``first`` and ``second`` (k, 3) over ``span`` (k, 2) of turns; ``NOWHERE`` for those of whose
-        ellipse some lies behind.
+        """Arcs (k) of ellipses round ``centre`` with the ways ``first`` and ``second`` (k, 3) over ``span`` (k, 2) of
+        turns; ``NOWHERE`` for those of whose ellipse some lies behind.
         """
         reach = np.zeros(len(centre))
         if self.view.parallel is None:
@@ -178,8 +188,18 @@ class Lines:
         whole = self.view.depths(centre) - reach >= NEAREST_M
         return self._add(True, whole, np.hstack([centre, first, second])[whole], span[whole], owner, beside)
 
-    def circle(self, centre: Floats, first: Floats, second: Floats, owner: int, beside: tuple[int, ...], cuts: tuple[float, ...] = ()) -> int:
-        """One ellipse all the way round, or as much of it as lies before the picture's plane. ``cuts``: turns at which its visibility may change."""
+    def circle(
+        self,
+        centre: Floats,
+        first: Floats,
+        second: Floats,
+        owner: int,
+        beside: tuple[int, ...],
+        cuts: tuple[float, ...] = (),
+    ) -> int:
+        """One ellipse all the way round, or as much of it as lies before the picture's plane. ``cuts``: turns at which
+        its visibility may change.
+        """
         span = (0.0, 2 * np.pi)
         if self.view.parallel is None:
             last = self.view.matrix[2]
@@ -191,7 +211,11 @@ class Lines:
                 middle, half = float(np.arctan2(w2, w1)), float(np.arccos((NEAREST_M - w0) / reach))
                 span = (middle - half, middle + half)
         geometry = np.concatenate([centre, first, second])[None]
-        number = int(self._add(True, np.ones(1, dtype=bool), geometry, np.array([span]), owner, np.array([beside], dtype=np.intp))[0])
+        number = int(
+            self._add(
+                True, np.ones(1, dtype=bool), geometry, np.array([span]), owner, np.array([beside], dtype=np.intp)
+            )[0]
+        )
         for cut in cuts:
             turned = span[0] + (cut - span[0]) % (2 * np.pi)
             if turned < span[1]:
@@ -216,11 +240,24 @@ class Lines:
     def pieces(self) -> Pieces:
         """All of them as arrays."""
         if not self._arc:
-            return Pieces(np.empty(0, dtype=bool), np.empty((0, 9)), np.empty((0, 2)), np.empty((0, 4), dtype=np.intp), np.empty(0, dtype=np.intp))
-        return Pieces(np.concatenate(self._arc), np.vstack(self._geometry), np.vstack(self._span), np.vstack(self._beside), np.concatenate(self._owner))
+            return Pieces(
+                np.empty(0, dtype=bool),
+                np.empty((0, 9)),
+                np.empty((0, 2)),
+                np.empty((0, 4), dtype=np.intp),
+                np.empty(0, dtype=np.intp),
+            )
+        return Pieces(
+            np.concatenate(self._arc),
+            np.vstack(self._geometry),
+            np.vstack(self._span),
+            np.vstack(self._beside),
+            np.concatenate(self._owner),
+        )
 
     def seen(self, pieces: Pieces, occluders: Occluders, through: bool = False) -> tuple[Ints, Floats]:
-        """What nothing hides of ``pieces``: their numbers (K,) in order, and from where to where (K, 2), in shares of the drawn line or in turns.
+        """What nothing hides of ``pieces``: their numbers (K,) in order, and from where to where (K, 2), in shares of
+        the drawn line or in turns.
 
         ``through``: what nothing covers, whether before or behind.
         """
@@ -234,7 +271,9 @@ class Lines:
 
 
 def patch_numbers(solids: list[Solid]) -> list[tuple[int, int]]:
-    """For each thing the number of its first face and of its first band among all patches: faces of all things come first."""
+    """For each thing the number of its first face and of its first band among all patches: faces of all things come
+    first.
+    """
     faces, bands = [s.faces for s in solids], [len(s.bands) for s in solids]
     first_face, first_band = np.cumsum([0, *faces]), np.cumsum([0, *bands]) + sum(faces)
     return [(int(f), int(b)) for f, b in zip(first_face[:-1], first_band[:-1], strict=True)]
@@ -242,4 +281,6 @@ def patch_numbers(solids: list[Solid]) -> list[tuple[int, int]]:
 
 def beside_of(solid: Solid, first: tuple[int, int], patches: Ints) -> Ints:
     """``patches`` (any shape) numbered as those of the whole set-up; those under nought are none and stay so."""
-    return np.where(patches < 0, patches, np.where(patches < solid.faces, first[0] + patches, first[1] + patches - solid.faces))
+    return np.where(
+        patches < 0, patches, np.where(patches < solid.faces, first[0] + patches, first[1] + patches - solid.faces)
+    )

@@ -1,7 +1,8 @@
-"""What hides what: every piece of line is cut where its visibility can change, and each part is settled by one line of sight.
+"""What hides what: every piece of line is cut where its visibility can change, and each part is settled by one line of
+sight.
 
-It can change only where the piece crosses another line of the picture or goes through a surface (Appel, Proc. 22nd ACM National Conference, 1967), so that
-the parts between are wholly seen or wholly hidden.
+It can change only where the piece crosses another line of the picture or goes through a surface (Appel, Proc. 22nd ACM
+National Conference, 1967), so that the parts between are wholly seen or wholly hidden.
 """
 
 from __future__ import annotations
@@ -19,8 +20,9 @@ LEAST_TURN = 1e-7  # of a round: shorter stretches are rounding
 
 @compiled
 def covered(point: Floats, way: Floats, x: float, y: float, through: bool, beside: Ints, surfaces: Occluders) -> bool:
-    """Whether a surface is met between ``point`` (3,) and the eye, which lies one ``way`` (3,) on; ``through``: anywhere on the whole line. ``x``, ``y``: the
-    point's image. A flat patch in ``beside`` is met nowhere else; a band there may be met a second time.
+    """Whether a surface is met between ``point`` (3,) and the eye, which lies one ``way`` (3,) on; ``through``:
+    anywhere on the whole line. ``x``, ``y``: the point's image. A flat patch in ``beside`` is met nowhere else; a band
+    there may be met a second time.
     """
     normal, offset, across, along = surfaces.normal, surfaces.offset, surfaces.across, surfaces.along
     faces = len(surfaces.offset)
@@ -45,17 +47,25 @@ def covered(point: Floats, way: Floats, x: float, y: float, through: bool, besid
                 return True
         for m in range(surfaces.band_of[t], surfaces.band_of[t + 1]):
             box = surfaces.patch_box[faces + m]
-            if box[0] <= x <= box[2] and box[1] <= y <= box[3] and _meets_band(point, way, surfaces.bands[m], through, _is_in(faces + m, beside)):
+            if (
+                box[0] <= x <= box[2]
+                and box[1] <= y <= box[3]
+                and _meets_band(point, way, surfaces.bands[m], through, _is_in(faces + m, beside))
+            ):
                 return True
     return False
 
 
 @compiled
 def _is_inside(u: float, v: float, sides: Floats, first: int, end: int) -> bool:
-    """Whether a point of a face's plane lies within the ``sides`` from ``first`` up to ``end``: a ray from it crosses an odd number of them."""
+    """Whether a point of a face's plane lies within the ``sides`` from ``first`` up to ``end``: a ray from it crosses
+    an odd number of them.
+    """
     inside = False
     for s in range(first, end):
-        if (sides[s, 1] > v) != (sides[s, 3] > v) and u < sides[s, 0] + (v - sides[s, 1]) / (sides[s, 3] - sides[s, 1]) * (sides[s, 2] - sides[s, 0]):
+        if (sides[s, 1] > v) != (sides[s, 3] > v) and u < sides[s, 0] + (v - sides[s, 1]) / (
+            sides[s, 3] - sides[s, 1]
+        ) * (sides[s, 2] - sides[s, 0]):
             inside = not inside
     return inside
 
@@ -113,8 +123,19 @@ def _meets_band(point: Floats, way: Floats, band: Floats, through: bool, beside:
 
 
 @compiled
-def settle(pieces: Pieces, drawn: Images, eye: Floats, parallel: bool, through: bool, number: Ints, at: Floats, surfaces: Occluders) -> tuple[Ints, Floats]:
-    """The seen parts of every piece: which piece (K,), and from where to where (K, 2), in shares of the drawn line or in turns."""
+def settle(
+    pieces: Pieces,
+    drawn: Images,
+    eye: Floats,
+    parallel: bool,
+    through: bool,
+    number: Ints,
+    at: Floats,
+    surfaces: Occluders,
+) -> tuple[Ints, Floats]:
+    """The seen parts of every piece: which piece (K,), and from where to where (K, 2), in shares of the drawn line or
+    in turns.
+    """
     arc, geometry, span, ends, maps = pieces.arc, pieces.geometry, pieces.span, drawn.ends, drawn.maps
     n = len(arc)
     start = np.zeros(n + 1, np.intp)
@@ -131,7 +152,11 @@ def settle(pieces: Pieces, drawn: Images, eye: Floats, parallel: bool, through: 
     point, way = np.empty(3), np.empty(3)
     for i in range(n):
         cuts = np.sort(place[start[i] : start[i + 1]])
-        least = LEAST_TURN if arc[i] else LEAST_PX / max(np.hypot(ends[i, 2] - ends[i, 0], ends[i, 3] - ends[i, 1]), LEAST_PX)
+        least = (
+            LEAST_TURN
+            if arc[i]
+            else LEAST_PX / max(np.hypot(ends[i, 2] - ends[i, 0], ends[i, 3] - ends[i, 1]), LEAST_PX)
+        )
         begin, showing = span[i, 0], False
         fresh = True
         for k in range(len(cuts) + 1):
@@ -162,12 +187,20 @@ def settle(pieces: Pieces, drawn: Images, eye: Floats, parallel: bool, through: 
 
 
 def seen_parts(
-    pieces: Pieces, cuts: tuple[Ints, Floats], occluders: Occluders, matrix: Floats, eye: Floats, parallel: bool, through: bool = False
+    pieces: Pieces,
+    cuts: tuple[Ints, Floats],
+    occluders: Occluders,
+    matrix: Floats,
+    eye: Floats,
+    parallel: bool,
+    through: bool = False,
 ) -> tuple[Ints, Floats]:
-    """Which parts of ``pieces`` nothing hides: piece numbers (K,) and from where to where (K, 2), straight ones in shares of the drawn line, arcs in turns.
+    """Which parts of ``pieces`` nothing hides: piece numbers (K,) and from where to where (K, 2), straight ones in
+    shares of the drawn line, arcs in turns.
 
-    ``matrix`` (3, 4) projects; ``eye`` (3,) is its place, or in a ``parallel`` view the way to it, long enough to leave every thing behind. ``cuts``: places
-    known beforehand where a piece's visibility may change. ``through``: hidden also by what lies behind.
+    ``matrix`` (3, 4) projects; ``eye`` (3,) is its place, or in a ``parallel`` view the way to it, long enough to leave
+    every thing behind. ``cuts``: places known beforehand where a piece's visibility may change. ``through``: hidden
+    also by what lies behind.
     """
     drawn, known = images(pieces, matrix), len(cuts[0])
     room = known + 4 * len(pieces.arc) + 64

@@ -1,7 +1,9 @@
-"""Where lines of the picture cross one another: straight pieces and arcs of circles, each crossing in closed form or by a bracketed root.
+"""Where lines of the picture cross one another: straight pieces and arcs of circles, each crossing in closed form or by
+a bracketed root.
 
-A straight piece is counted by its share of the drawn line, an arc by its turn in space. An arc's image is H·(cos t, sin t, 1) in homogeneous pixels, so a
-line of the picture meets it where l·H·(cos t, sin t, 1) = 0, and another arc's conic where a quadratic form of (cos t, sin t, 1) is nil.
+A straight piece is counted by its share of the drawn line, an arc by its turn in space. An arc's image is H·(cos t, sin
+t, 1) in homogeneous pixels, so a line of the picture meets it where l·H·(cos t, sin t, 1) = 0, and another arc's conic
+where a quadratic form of (cos t, sin t, 1) is nil.
 """
 
 from __future__ import annotations
@@ -47,15 +49,20 @@ def linear_turns(a: float, b: float, c: float, found: Floats) -> int:
 @compiled
 def form_at(form: Floats, c: float, s: float) -> float:
     """(c, s, 1)·form·(c, s, 1) of a symmetric ``form`` (3, 3)."""
-    return form[0, 0] * c * c + form[1, 1] * s * s + form[2, 2] + 2.0 * (form[0, 1] * c * s + form[0, 2] * c + form[1, 2] * s)
+    return (
+        form[0, 0] * c * c
+        + form[1, 1] * s * s
+        + form[2, 2]
+        + 2.0 * (form[0, 1] * c * s + form[0, 2] * c + form[1, 2] * s)
+    )
 
 
 @compiled
 def form_turns(form: Floats, found: Floats) -> int:
     """Turns t where the quadratic ``form`` (3, 3) of (cos t, sin t, 1) is nil, into ``found`` (≥ 8,); how many.
 
-    Looked for between sign changes over ``STEPS`` steps; where three steps of one sign have their least in the middle, its lowest place is looked at too, so
-    that arcs that all but touch are not passed over.
+    Looked for between sign changes over ``STEPS`` steps; where three steps of one sign have their least in the middle,
+    its lowest place is looked at too, so that arcs that all but touch are not passed over.
     """
     count = 0
     before = form_at(form, STEP_COS[STEPS - 1], STEP_SIN[STEPS - 1])
@@ -105,7 +112,9 @@ def _root(form: Floats, low: float, high: float, at_low: float, at_high: float) 
 
 @compiled
 def conic_of(homography: Floats, turned: Floats, conic: Floats) -> bool:
-    """The inverse of ``homography`` (3, 3) into ``turned`` and the conic that it carries the unit circle to into ``conic``; False where it is singular."""
+    """The inverse of ``homography`` (3, 3) into ``turned`` and the conic that it carries the unit circle to into
+    ``conic``; False where it is singular.
+    """
     h = homography
     for i in range(3):
         a, b = (i + 1) % 3, (i + 2) % 3
@@ -130,7 +139,9 @@ def carried_form(conic: Floats, homography: Floats, form: Floats) -> None:
     half = np.empty((3, 3))
     for i in range(3):
         for j in range(3):
-            half[i, j] = conic[i, 0] * homography[0, j] + conic[i, 1] * homography[1, j] + conic[i, 2] * homography[2, j]
+            half[i, j] = (
+                conic[i, 0] * homography[0, j] + conic[i, 1] * homography[1, j] + conic[i, 2] * homography[2, j]
+            )
     for i in range(3):
         for j in range(3):
             form[i, j] = homography[0, i] * half[0, j] + homography[1, i] * half[1, j] + homography[2, i] * half[2, j]
@@ -138,10 +149,11 @@ def carried_form(conic: Floats, homography: Floats, form: Floats) -> None:
 
 @compiled
 def straight_meet(a: Floats, b: Floats, shares: Floats) -> int:
-    """Shares of piece ``a`` (4,: both ends in pixels) and of ``b`` where they meet, as pairs into ``shares`` (2, 2): rows are meetings; how many.
+    """Shares of piece ``a`` (4,: both ends in pixels) and of ``b`` where they meet, as pairs into ``shares`` (2, 2):
+    rows are meetings; how many.
 
-    Pieces lying along one another meet where either ends: those meetings are given as shares of ``a`` in the first column and of ``b`` in the second,
-    each to be taken only where it lies on its piece.
+    Pieces lying along one another meet where either ends: those meetings are given as shares of ``a`` in the first
+    column and of ``b`` in the second, each to be taken only where it lies on its piece.
     """
     ax, ay, bx, by = a[2] - a[0], a[3] - a[1], b[2] - b[0], b[3] - b[1]
     det = ax * by - ay * bx

@@ -27,7 +27,12 @@ def edge_names(placed: Placed, view: View, ways: ThingFamilies) -> list[str]:
     uprights = np.flatnonzero(solid.edge_axis == UPRIGHT_AXIS)
     by_depth = uprights[np.argsort(depth[uprights], kind="stable")]
     between = sorted(by_depth[1:-1], key=lambda i: float(aside[i]))
-    upright_names = {int(by_depth[0]): "near upright", int(by_depth[-1]): "far upright", int(between[0]): "left upright", int(between[1]): "right upright"}
+    upright_names = {
+        int(by_depth[0]): "near upright",
+        int(by_depth[-1]): "far upright",
+        int(between[0]): "left upright",
+        int(between[1]): "right upright",
+    }
     for i, axis in enumerate(solid.edge_axis.tolist()):
         if axis == UPRIGHT_AXIS:
             names.append(upright_names[i])

@@ -34,8 +34,9 @@ class Flat:
 def flat(path: Path, closed: bool, tolerance_m: float) -> Flat:
     """``path`` in straight pieces that leave its curves by no more than ``tolerance_m``.
 
-    A smooth run is a Catmull-Rom curve with centripetal knots through its points (Yuksel, Schaefer and Keyser, Computer-Aided Design 43, 2011): it
-    makes no loop within a span. At an open end it starts as if the first span went on.
+    A smooth run is a Catmull-Rom curve with centripetal knots through its points (Yuksel, Schaefer and Keyser,
+    Computer-Aided Design 43, 2011): it makes no loop within a span. At an open end it starts as if the first span went
+    on.
     """
     points = np.array(path.points, dtype=float)
     n = len(points)
@@ -71,7 +72,9 @@ def _span(before: Floats | None, a: Floats, b: Floats, after: Floats | None, tol
     start = first if first is not None else 1.5 * chord - 0.5 * last if last is not None else chord
     end = last if last is not None else 1.5 * chord - 0.5 * start
     # Hermite: the second derivative is largest at an end; a chord of parameter h leaves a curve by at most h²/8 of it
-    bend = max(float(np.hypot(*(6 * chord - 4 * start - 2 * end))), float(np.hypot(*(-6 * chord + 2 * start + 4 * end))))
+    bend = max(
+        float(np.hypot(*(6 * chord - 4 * start - 2 * end))), float(np.hypot(*(-6 * chord + 2 * start + 4 * end)))
+    )
     pieces = min(MOST_PIECES, max(1, math.ceil(math.sqrt(bend / (8 * tolerance_m)))))
     t = (np.arange(1, pieces) / pieces)[:, None]
     return np.asarray(a + t * start + t**2 * (3 * chord - 2 * start - end) + t**3 * (start + end - 2 * chord))

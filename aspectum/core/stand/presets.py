@@ -52,7 +52,12 @@ def preset(kind: Preset, placed: tuple[Placed, ...], picture: View) -> View:
     if kind in (Preset.STRAIGHT_UP, Preset.STRAIGHT_DOWN):
         # a courtyard is looked up at from its floor; straight down the eye hangs over the middle
         if kind is Preset.STRAIGHT_UP:
-            return replace(view, eye_m=(float(middle[0]), float(middle[1]), float(low[2] + LOOKED_UP_FROM * height)), heading_deg=0.0, pitch_deg=90.0)
+            return replace(
+                view,
+                eye_m=(float(middle[0]), float(middle[1]), float(low[2] + LOOKED_UP_FROM * height)),
+                heading_deg=0.0,
+                pitch_deg=90.0,
+            )
         return _fitted(replace(view, heading_deg=0.0, pitch_deg=-90.0), corners, middle, np.array([0.0, 0.0, 1.0]))
     square = -turn
     heading = square if kind is Preset.ONE_POINT else square - TURNED_DEG
@@ -73,7 +78,9 @@ def preset(kind: Preset, placed: tuple[Placed, ...], picture: View) -> View:
 
 
 def parallel_view(kind: Parallel, placed: tuple[Placed, ...], picture: View) -> View:
-    """A parallel view of the whole set-up, as large as the picture holds: isometric on the first thing's near corner, oblique and square on its front."""
+    """A parallel view of the whole set-up, as large as the picture holds: isometric on the first thing's near corner,
+    oblique and square on its front.
+    """
     corners = np.vstack([p.box for p in placed if p.own is not None])
     turn = next(float(p.thing.turn_deg) for p in placed if p.own is not None)
     corner = ISOMETRIC_HEADING_DEG if kind is Parallel.ISOMETRIC else 0.0

@@ -18,8 +18,8 @@ REACH = 0.5  # of the picture's height by which marks may lie above and below it
 
 @dataclass(frozen=True)
 class RailMark:
-    """A height (m) above the ground, where it shows on the upright through the set-up's middle (px down the picture), and the degree of a small level rim
-    there: the angle by which it is seen from above or below.
+    """A height (m) above the ground, where it shows on the upright through the set-up's middle (px down the picture),
+    and the degree of a small level rim there: the angle by which it is seen from above or below.
     """
 
     height_m: float
@@ -28,7 +28,9 @@ class RailMark:
 
 
 def level_rail(placed: tuple[Placed, ...], view: View) -> tuple[RailMark, ...]:
-    """Marks at round heights from the ground up; none in a parallel view, and none where the upright through the middle lies beside or behind the eye."""
+    """Marks at round heights from the ground up; none in a parallel view, and none where the upright through the middle
+    lies beside or behind the eye.
+    """
     if view.parallel is not None or not any(p.own is not None for p in placed):
         return ()
     low, high = extent_in_room(placed)

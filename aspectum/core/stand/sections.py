@@ -38,7 +38,9 @@ def section_lines(section: Section, body: Placed) -> list[Cut]:
     for lathe in solid.lathes:
         turns = np.linspace(0.0, 2 * np.pi, ROUND + 1)
         out = np.cos(turns)[:, None] * lathe.first_way + np.sin(turns)[:, None] * lathe.second_way
-        circles = lathe.origin + lathe.height[:, None, None] * lathe.axis + lathe.radius[:, None, None] * out  # (n, turns, 3)
+        circles = (
+            lathe.origin + lathe.height[:, None, None] * lathe.axis + lathe.radius[:, None, None] * out
+        )  # (n, turns, 3)
         side = circles @ normal - offset
         for band in range(len(lathe.normals)):
             a, b = side[band], side[band + 1]

@@ -15,7 +15,9 @@ from aspectum.core.stand.things import AnyThing, Ramp, Section, Stand, StandErro
 
 @dataclass(frozen=True)
 class Placed:
-    """A thing in the room: ``frame`` carries its own coordinates there; ``own`` is its surface in its own frame, None for a section, which has none."""
+    """A thing in the room: ``frame`` carries its own coordinates there; ``own`` is its surface in its own frame, None
+    for a section, which has none.
+    """
 
     thing: AnyThing
     frame: Frame
@@ -35,14 +37,20 @@ class Placed:
 
     @property
     def box(self) -> Floats:
-        """Corners (8, 3) in the room of the box round it in its own frame: the foot anticlockwise from its own front left, then the top."""
+        """Corners (8, 3) in the room of the box round it in its own frame: the foot anticlockwise from its own front
+        left, then the top.
+        """
         (x0, y0, z0), (x1, y1, z1) = self.shape.low, self.shape.high
         foot = np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
-        return self.frame.points(np.vstack([np.column_stack([foot, np.full(4, z0)]), np.column_stack([foot, np.full(4, z1)])]))
+        return self.frame.points(
+            np.vstack([np.column_stack([foot, np.full(4, z0)]), np.column_stack([foot, np.full(4, z1)])])
+        )
 
 
 def extent_in_room(placed: tuple[Placed, ...]) -> tuple[Floats, Floats]:
-    """Least and largest coordinates (3,) in the room of the boxes round all things. Raises ``StandError`` where there is none."""
+    """Least and largest coordinates (3,) in the room of the boxes round all things. Raises ``StandError`` where there
+    is none.
+    """
     boxes = [p.box for p in placed if p.own is not None]
     if not boxes:
         raise StandError("things", "nothing is set up yet")
@@ -51,9 +59,11 @@ def extent_in_room(placed: tuple[Placed, ...]) -> tuple[Floats, Floats]:
 
 
 def set_up(stand: Stand, fine: dict[str, float], tolerance_m: float) -> tuple[Placed, ...]:
-    """Every thing where it stands, in the order of the set-up, curves keeping to ``tolerance_m`` or to the thing's own in ``fine``.
+    """Every thing where it stands, in the order of the set-up, curves keeping to ``tolerance_m`` or to the thing's own
+    in ``fine``.
 
-    Raises ``StandError`` for a name twice, for what it stands on missing, and for things that stand on one another in a circle.
+    Raises ``StandError`` for a name twice, for what it stands on missing, and for things that stand on one another in a
+    circle.
     """
     by_id: dict[str, AnyThing] = {}
     for i, thing in enumerate(stand.things):
@@ -87,7 +97,9 @@ def _place(thing: AnyThing, under: Placed | None, tolerance_m: float) -> Placed:
         return Placed(thing, under.frame, None)
     base = thing.base_m if under is None else _top_at(under, thing.at_m)
     frame = Frame(about_z(thing.turn_deg), np.array([*thing.at_m, base]))
-    plain = replace(thing, name="", at_m=(0.0, 0.0), base_m=0.0, on=None, turn_deg=0.0)  # what does not bear on its shape is left out of the cache's key
+    plain = replace(
+        thing, name="", at_m=(0.0, 0.0), base_m=0.0, on=None, turn_deg=0.0
+    )  # what does not bear on its shape is left out of the cache's key
     return Placed(thing, frame, solid_of(plain, tolerance_m))
 
 

@@ -1,7 +1,7 @@
 """Cast shadows on level ground: the outline of what stands between the sun and the ground.
 
-The sun is so far off that its rays are parallel: seen along them, the shadow's outline is that of all things together. Shadows on the things themselves are
-left out.
+The sun is so far off that its rays are parallel: seen along them, the shadow's outline is that of all things together.
+Shadows on the things themselves are left out.
 """
 
 from __future__ import annotations
@@ -26,8 +26,8 @@ End = tuple[int, ...]  # a thing's number, and the place where a piece of its sh
 
 @dataclass(frozen=True)
 class Shadow:
-    """A line of a shadow's outline on the ground, in pieces that follow one another: ``arc`` (k,), ``geometry`` (k, 9) and ``span`` (k, 2) as in
-    ``Pieces``, and which are ``turned`` (k,) end for end. ``thing`` throws it.
+    """A line of a shadow's outline on the ground, in pieces that follow one another: ``arc`` (k,), ``geometry`` (k, 9)
+    and ``span`` (k, 2) as in ``Pieces``, and which are ``turned`` (k,) end for end. ``thing`` throws it.
     """
 
     thing: str
@@ -38,7 +38,8 @@ class Shadow:
 
 
 def cast_shadows(placed: tuple[Placed, ...], sun_deg: tuple[float, float]) -> list[Shadow]:
-    """The outline of the shadow on level ground. ``sun_deg``: the heading at which the sun stands, and its height above level.
+    """The outline of the shadow on level ground. ``sun_deg``: the heading at which the sun stands, and its height above
+    level.
 
     Raises ``StandError`` for a sun that is too low, or beyond the zenith.
     """
@@ -47,7 +48,9 @@ def cast_shadows(placed: tuple[Placed, ...], sun_deg: tuple[float, float]) -> li
         raise StandError("sun_deg", f"the sun stands {LOWEST_SUN_DEG:g} to 90 degrees high")
     bodies = [p for p in placed if p.own is not None]
     solids = [p.body for p in bodies]
-    along = View(eye_m=(0.0, 0.0, 0.0), heading_deg=bearing + 180.0, pitch_deg=-height, parallel=Parallel.SQUARE, px_per_m=1000.0)
+    along = View(
+        eye_m=(0.0, 0.0, 0.0), heading_deg=bearing + 180.0, pitch_deg=-height, parallel=Parallel.SQUARE, px_per_m=1000.0
+    )
     sketch = Sketch(along, Lines(along))
     of: list[int] = []
     for number, (body, start) in enumerate(zip(bodies, patch_numbers(solids), strict=True)):
@@ -57,11 +60,16 @@ def cast_shadows(placed: tuple[Placed, ...], sun_deg: tuple[float, float]) -> li
         of += [number] * (len(sketch.lines) - len(of))
     pieces = sketch.lines.pieces()
     numbers, parts = sketch.lines.seen(pieces, gather(solids, along), through=True)
-    ground = [(of[number], *_on_ground(pieces, number, a, b, -along.towards)) for number, (a, b) in zip(numbers.tolist(), parts.tolist(), strict=True)]
+    ground = [
+        (of[number], *_on_ground(pieces, number, a, b, -along.towards))
+        for number, (a, b) in zip(numbers.tolist(), parts.tolist(), strict=True)
+    ]
     return _chained(ground, bodies)
 
 
-def _on_ground(pieces: Pieces, number: int, a: float, b: float, sun: Floats) -> tuple[bool, Floats, tuple[float, float]]:
+def _on_ground(
+    pieces: Pieces, number: int, a: float, b: float, sun: Floats
+) -> tuple[bool, Floats, tuple[float, float]]:
     """The part ``a`` to ``b`` of a piece carried along the sun's rays to the ground."""
     g = pieces.geometry[number].reshape(3, 3)
     if not pieces.arc[number]:
@@ -71,7 +79,9 @@ def _on_ground(pieces: Pieces, number: int, a: float, b: float, sun: Floats) -> 
 
 
 def _chained(ground: list[tuple[int, bool, Floats, tuple[float, float]]], bodies: list[Placed]) -> list[Shadow]:
-    """Pieces of one thing's shadow that follow one another as one line; those that stand on end towards the sun have no length and are left out."""
+    """Pieces of one thing's shadow that follow one another as one line; those that stand on end towards the sun have no
+    length and are left out.
+    """
     ends: dict[int, tuple[End, End]] = {}
     meets: dict[End, list[int]] = {}
     for k, (thing, arc, geometry, span) in enumerate(ground):

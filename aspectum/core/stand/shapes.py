@@ -13,9 +13,26 @@ from aspectum.core.sightings import Point
 from aspectum.core.stand.buildings import make_building
 from aspectum.core.stand.paths import Flat, Path, flat
 from aspectum.core.stand.solid import HOME, SAME_M, SIDEWAYS, Frame, Maker, Solid, area, tipped
-from aspectum.core.stand.things import AnyThing, Box, Building, Cone, Cylinder, Figure, Hull, Levels, Outline, Ramp, Section, StandError, Tube, Turned, Wheels
+from aspectum.core.stand.things import (
+    AnyThing,
+    Box,
+    Building,
+    Cone,
+    Cylinder,
+    Figure,
+    Hull,
+    Levels,
+    Outline,
+    Ramp,
+    Section,
+    StandError,
+    Tube,
+    Turned,
+    Wheels,
+)
 
-# radii and heights of a standing figure as shares of its height: a skittle with a head an eighth of it (common practice)
+# radii and heights of a standing figure as shares of its height: a skittle with a head an eighth of it (common
+# practice)
 SKITTLE = Path(
     (
         (0.0, 0.0),
@@ -37,7 +54,8 @@ SKITTLE = Path(
 
 @lru_cache(maxsize=1024)
 def solid_of(thing: AnyThing, tolerance_m: float) -> Solid:
-    """The surface of ``thing`` in its own frame, the middle of its footprint at the origin; curves that are cut into pieces keep to ``tolerance_m``.
+    """The surface of ``thing`` in its own frame, the middle of its footprint at the origin; curves that are cut into
+    pieces keep to ``tolerance_m``.
 
     Raises ``StandError`` where its measures contradict one another.
     """
@@ -82,7 +100,9 @@ def _box(maker: Maker, size: tuple[float, float, float]) -> None:
 
 
 def _lathe_place(lean_deg: float, circles: Floats) -> Frame:
-    """The frame of a lathe whose axis leans, let down until its lowest circle (radius, height) touches the ground and its middle stands over the origin."""
+    """The frame of a lathe whose axis leans, let down until its lowest circle (radius, height) touches the ground and
+    its middle stands over the origin.
+    """
     turn = tipped(lean_deg)
     c, s = math.cos(math.radians(lean_deg)), abs(math.sin(math.radians(lean_deg)))
     lowest = float(np.min(circles[:, 1] * c - circles[:, 0] * s))
@@ -217,7 +237,10 @@ def _crossed(thing: Outline, ring: Flat, places: list[float]) -> Flat:
                 made_corner.append(True)
                 met += 1
         if met != 2:
-            raise StandError(f"{thing.id}.widths", "at a place of given depth the outline is one piece, from its top to its underside")
+            raise StandError(
+                f"{thing.id}.widths",
+                "at a place of given depth the outline is one piece, from its top to its underside",
+            )
         points, corner = made, made_corner
     return Flat(np.array(points), np.array(corner))
 
@@ -272,7 +295,9 @@ def _levels(maker: Maker, thing: Levels) -> None:
                 maker.face([np.array([low[i], low[j], high[j], high[i]])], name)
             continue
         inside = above[1] >= below[1] and above[2] <= below[2] and above[3] >= below[3] and above[4] <= below[4]
-        if not inside and not (above[1] <= below[1] and above[2] >= below[2] and above[3] <= below[3] and above[4] >= below[4]):
+        if not inside and not (
+            above[1] <= below[1] and above[2] >= below[2] and above[3] <= below[3] and above[4] >= below[4]
+        ):
             raise StandError(f"{thing.id}.levels", f"at {below[0]:g} m it narrows one way and widens the other")
         outer, inner = (low, high) if inside else (high, low)
         _ledge(maker, outer, inner, up=inside)
@@ -282,7 +307,9 @@ def _levels(maker: Maker, thing: Levels) -> None:
 
 
 def _ledge(maker: Maker, outer: Floats, inner: Floats, up: bool) -> None:
-    """What a level rectangle leaves of a larger one, as strips along its sides: front and back over the whole width, left and right between them."""
+    """What a level rectangle leaves of a larger one, as strips along its sides: front and back over the whole width,
+    left and right between them.
+    """
     (x0, y0, z), (x1, y1, _) = outer[0], outer[2]
     (a0, b0, _), (a1, b1, _) = inner[0], inner[2]
     for left, right, near, far in ((x0, x1, y0, b0), (x0, x1, b1, y1), (x0, a0, b0, b1), (a1, x1, b0, b1)):
@@ -296,6 +323,8 @@ def _wheels(maker: Maker, thing: Wheels) -> None:
         raise StandError(thing.id, "the wheels leave no room for their axle")
     outer, inner = (thing.gauge_m + thing.width_m) / 2, (thing.gauge_m - thing.width_m) / 2
     r, a = thing.radius_m, thing.axle_radius_m
-    corners = np.array([(0.0, -outer), (r, -outer), (r, -inner), (a, -inner), (a, inner), (r, inner), (r, outer), (0.0, outer)])
+    corners = np.array(
+        [(0.0, -outer), (r, -outer), (r, -inner), (a, -inner), (a, inner), (r, inner), (r, outer), (0.0, outer)]
+    )
     names = {1: "first wheel, outside", 2: "first wheel, inside", 5: "second wheel, inside", 6: "second wheel, outside"}
     maker.turn(Flat(corners, np.ones(len(corners), dtype=bool)), Frame(tipped(90.0), np.array([0.0, 0.0, r])), names)

@@ -19,7 +19,13 @@ from aspectum.core.stand.setting import Placed
 from aspectum.core.stand.solid import ALONG_AXIS, Lathe
 from aspectum.core.stand.things import Section
 
-PLANE_OF = {Family.UPRIGHT: Plane.LEVEL, Family.LEFT: Plane.LEFT, Family.RIGHT: Plane.RIGHT, Family.DEPTH: Plane.DEPTH, Family.ACROSS: Plane.ACROSS}
+PLANE_OF = {
+    Family.UPRIGHT: Plane.LEVEL,
+    Family.LEFT: Plane.LEFT,
+    Family.RIGHT: Plane.RIGHT,
+    Family.DEPTH: Plane.DEPTH,
+    Family.ACROSS: Plane.ACROSS,
+}
 INNER_OUTLINE = "inner outline"
 ON_GROUND = -1  # owner of lines that belong to no thing
 
@@ -40,7 +46,9 @@ class Sketch:
         self._chains += _unbroken(thing, name, pieces, turned)
 
     def take_edges(self, body: Placed, number: int, start: tuple[int, int], outline_only: bool = False) -> None:
-        """Edges of flat faces; soft ones, and with ``outline_only`` all, only where one of their faces is turned to the eye and the other away."""
+        """Edges of flat faces; soft ones, and with ``outline_only`` all, only where one of their faces is turned to the
+        eye and the other away.
+        """
         solid, thing = body.body, body.thing
         ways = self.ways[thing.id] = ThingFamilies(body, self.view)
         if not len(solid.edge):
@@ -72,7 +80,9 @@ class Sketch:
             cuts = tuple(t for b in rim.bands for t in seen[rim.lathe].turns(b - solid.faces - lathe.first))
             centre = lathe.origin + rim.height * lathe.axis
             beside = tuple(beside_of(solid, start, np.array(rim.bands)).tolist())
-            piece = self.lines.circle(centre, rim.radius * lathe.first_way, rim.radius * lathe.second_way, number, beside, cuts)
+            piece = self.lines.circle(
+                centre, rim.radius * lathe.first_way, rim.radius * lathe.second_way, number, beside, cuts
+            )
             if piece != NOWHERE:
                 self._rims.append((thing.id, rim.name, _plane(body, lathe, self.ways[thing.id]), piece))
 
@@ -108,17 +118,32 @@ class Sketch:
         """Where a plane cuts a thing."""
         for cut in section_lines(section, body):
             beside = beside_of(body.body, start, np.full((len(cut.p), 1), cut.patch))
-            self._chain(section.id, section.name or "section", self.lines.straights(cut.p, cut.q, number, beside), np.zeros(len(cut.p), dtype=bool))
+            self._chain(
+                section.id,
+                section.name or "section",
+                self.lines.straights(cut.p, cut.q, number, beside),
+                np.zeros(len(cut.p), dtype=bool),
+            )
 
     def take_shadow(self, thing: str, arc: Flags, geometry: Floats, span: Floats, turned: Flags) -> None:
         """A line of a shadow on the ground, in pieces (k) that follow one another."""
         pieces = np.empty(len(arc), dtype=np.intp)
         beside = np.empty((len(arc), 0), dtype=np.intp)
         pieces[~arc] = self.lines.straights(geometry[~arc, :3], geometry[~arc, 3:6], ON_GROUND, beside[~arc])
-        pieces[arc] = self.lines.arcs(geometry[arc, :3], geometry[arc, 3:6], geometry[arc, 6:9], span[arc], ON_GROUND, beside[arc])
+        pieces[arc] = self.lines.arcs(
+            geometry[arc, :3], geometry[arc, 3:6], geometry[arc, 6:9], span[arc], ON_GROUND, beside[arc]
+        )
         self._shadows += _unbroken(thing, "shadow", pieces, turned)
 
-    def finished(self, pieces: Pieces, numbers: Ints, parts: Floats, placed: tuple[Placed, ...], bodies: list[Placed], seen_of: tuple[Seen, ...]) -> Drawing:
+    def finished(
+        self,
+        pieces: Pieces,
+        numbers: Ints,
+        parts: Floats,
+        placed: tuple[Placed, ...],
+        bodies: list[Placed],
+        seen_of: tuple[Seen, ...],
+    ) -> Drawing:
         """The drawing, once ``parts`` (K, 2) of the pieces ``numbers`` (K,) are known to be seen."""
         geometry, span = pieces.geometry, pieces.span
         ends = self.view.project(geometry[:, :6].reshape(-1, 2, 3))
@@ -129,16 +154,29 @@ class Sketch:
         def end(i: int, k: int) -> Point:
             return float(ends[i, k, 0]), float(ends[i, k, 1])
 
-        edges = tuple(Line(t, n, end(i, 0), end(i, 1), tuple(seen[i]), geometry[i, :6].reshape(2, 3), way) for t, n, way, i in self._edges)
-        outlines = tuple(Line(t, n, end(i, 0), end(i, 1), tuple(seen[i]), geometry[i, :6].reshape(2, 3)) for t, n, i in self._outlines)
+        edges = tuple(
+            Line(t, n, end(i, 0), end(i, 1), tuple(seen[i]), geometry[i, :6].reshape(2, 3), way)
+            for t, n, way, i in self._edges
+        )
+        outlines = tuple(
+            Line(t, n, end(i, 0), end(i, 1), tuple(seen[i]), geometry[i, :6].reshape(2, 3))
+            for t, n, i in self._outlines
+        )
         curves = []
         at = np.array([i for _, _, _, i in self._rims], dtype=np.intp)
         whole = span[at, 1] - span[at, 0] > 2 * np.pi - TOUCHING
-        rims = rims_of(self.view, [r for r, w in zip(self._rims, whole.tolist(), strict=True) if w], geometry, numbers, parts)
+        rims = rims_of(
+            self.view, [r for r, w in zip(self._rims, whole.tolist(), strict=True) if w], geometry, numbers, parts
+        )
         for (thing, name, _, i), all_round in zip(self._rims, whole.tolist(), strict=True):
             if not all_round:  # what comes round behind the viewer is no ellipse
-                curves.append(curve_of(self.view, thing, name, pieces, np.array([i]), np.zeros(1, dtype=bool), numbers, parts))
-        curves += [curve_of(self.view, thing, name, pieces, chain, turned, numbers, parts) for thing, name, chain, turned in self._chains]
+                curves.append(
+                    curve_of(self.view, thing, name, pieces, np.array([i]), np.zeros(1, dtype=bool), numbers, parts)
+                )
+        curves += [
+            curve_of(self.view, thing, name, pieces, chain, turned, numbers, parts)
+            for thing, name, chain, turned in self._chains
+        ]
         # the inner side of a wall is outlined only where one looks past a waist into it: elsewhere nobody draws it
         return Drawing(
             self.view,
@@ -149,7 +187,10 @@ class Sketch:
             tuple(c for c in curves if c.visible or c.name != INNER_OUTLINE),
             seen_of,
             placed,
-            tuple(curve_of(self.view, thing, name, pieces, chain, turned, numbers, parts) for thing, name, chain, turned in self._shadows),
+            tuple(
+                curve_of(self.view, thing, name, pieces, chain, turned, numbers, parts)
+                for thing, name, chain, turned in self._shadows
+            ),
         )
 
     def _vanishing_points(self, bodies: list[Placed]) -> list[VanishingPoint]:
@@ -166,15 +207,17 @@ class Sketch:
 
 
 def _unbroken(thing: str, name: str, pieces: Ints, turned: Flags) -> list[tuple[str, str, Ints, Flags]]:
-    """Pieces that follow one another, some ``turned`` end for end; where one lies behind the picture's plane the line breaks."""
+    """Pieces that follow one another, some ``turned`` end for end; where one lies behind the picture's plane the line
+    breaks.
+    """
     kept = np.flatnonzero(pieces != NOWHERE)
     runs = np.split(kept, np.flatnonzero(np.diff(kept) > 1) + 1)
     return [(thing, name, pieces[run], turned[run]) for run in runs if len(run)]
 
 
 def _in_order(edges: Ints) -> list[tuple[Ints, Flags]]:
-    """The edges (k, 2) of one run, of which some may not show, as lines: places of the edges of each, every one led on from where the one before ended, and
-    whether it is led from its second corner.
+    """The edges (k, 2) of one run, of which some may not show, as lines: places of the edges of each, every one led on
+    from where the one before ended, and whether it is led from its second corner.
     """
     meets: dict[int, list[int]] = {}
     for k, pair in enumerate(edges.tolist()):

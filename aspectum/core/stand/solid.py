@@ -1,8 +1,9 @@
 """A thing's surface in its own frame: flat faces, bands of a lathe, and the edges and rims between them.
 
-Every surface is made of two kinds of patch, both of which a line of sight meets in closed form: flat faces with straight sides, and bands, the part of a
-cone, cylinder or disc between two circles about one axis. Smooth outlines and profiles are cut into pieces finer than the eye can tell
-(``paths.flat``), and from then on that is what the thing is: what is drawn and what hides it are the same.
+Every surface is made of two kinds of patch, both of which a line of sight meets in closed form: flat faces with
+straight sides, and bands, the part of a cone, cylinder or disc between two circles about one axis. Smooth outlines and
+profiles are cut into pieces finer than the eye can tell (``paths.flat``), and from then on that is what the thing is:
+what is drawn and what hides it are the same.
 """
 
 from __future__ import annotations
@@ -25,8 +26,9 @@ ALONG_AXIS = 1.0 - 1e-12  # share of a direction along one axis from which an ed
 
 @dataclass(frozen=True)
 class Lathe:
-    """A profile turned about an axis: circles at ``height`` (n,) along ``axis`` from ``origin``, of ``radius`` (n,); band i lies between circles i and
-    i + 1, its outside to the right of the profile's run. ``corner`` (n,): circles that show as rims. ``first``: its first band's number in the solid.
+    """A profile turned about an axis: circles at ``height`` (n,) along ``axis`` from ``origin``, of ``radius`` (n,);
+    band i lies between circles i and i + 1, its outside to the right of the profile's run. ``corner`` (n,): circles
+    that show as rims. ``first``: its first band's number in the solid.
     """
 
     origin: Floats
@@ -51,7 +53,9 @@ class Lathe:
 
 @dataclass(frozen=True)
 class Rim:
-    """A circle that shows: where ``lathe``'s profile turns a corner, or a line drawn round it; ``bands`` are the patches that it lies on."""
+    """A circle that shows: where ``lathe``'s profile turns a corner, or a line drawn round it; ``bands`` are the
+    patches that it lies on.
+    """
 
     lathe: int
     height: float
@@ -64,10 +68,11 @@ class Rim:
 class Solid:
     """Arrays of a thing's surface, in metres; a patch's number counts the faces first, then the bands.
 
-    ``corners`` (V, 3). Faces (F): unit ``normal``, ``offset`` along it, two ways in the plane ``across``, ``along`` (F, 3), and their sides as
-    ``sides`` (S, 4) in those coordinates, the f-th from ``side_start[f]``. ``face_corner``, ``face_start``: their corners. Edges (E):
-    ``edge`` (E, 2) corners, ``edge_faces`` (E, 2), -1 where there is one only, ``edge_axis`` (E,) 0, 1, 2 or ``SLOPING``, ``soft`` (E,) those that show
-    only as outline, ``run`` (E,) which smooth line they belong to, or -1. ``bands`` (B, 10): origin, axis, height and radius of both circles.
+    ``corners`` (V, 3). Faces (F): unit ``normal``, ``offset`` along it, two ways in the plane ``across``, ``along`` (F,
+    3), and their sides as ``sides`` (S, 4) in those coordinates, the f-th from ``side_start[f]``. ``face_corner``,
+    ``face_start``: their corners. Edges (E): ``edge`` (E, 2) corners, ``edge_faces`` (E, 2), -1 where there is one
+    only, ``edge_axis`` (E,) 0, 1, 2 or ``SLOPING``, ``soft`` (E,) those that show only as outline, ``run`` (E,) which
+    smooth line they belong to, or -1. ``bands`` (B, 10): origin, axis, height and radius of both circles.
     """
 
     corners: Floats
@@ -99,13 +104,17 @@ class Solid:
     def rings(self, face: int) -> list[Floats]:
         """Corners (k, 3) of a face's rings: the outer one anticlockwise seen from outside, then its holes."""
         sides = self.sides[self.side_start[face] : self.side_start[face + 1]]
-        corners = self.offset[face] * self.normal[face] + sides[:, :1] * self.across[face] + sides[:, 1:2] * self.along[face]
+        corners = (
+            self.offset[face] * self.normal[face] + sides[:, :1] * self.across[face] + sides[:, 1:2] * self.along[face]
+        )
         # a ring ends where the next side does not begin at its end
         ends = 1 + np.flatnonzero(np.any(sides[:-1, 2:4] != sides[1:, 0:2], axis=1))
         return np.split(corners, ends)
 
     def placed(self, turn: Floats, at: Floats) -> Solid:
-        """The same surface turned by ``turn`` (3, 3) and carried to ``at`` (3,); its box (``low``, ``high``) stays in its own frame."""
+        """The same surface turned by ``turn`` (3, 3) and carried to ``at`` (3,); its box (``low``, ``high``) stays in
+        its own frame.
+        """
         normal = self.normal @ turn.T
         across, along = self.across @ turn.T, self.along @ turn.T
         # plane coordinates count from the origin of the room: the sides shift with it
@@ -118,7 +127,10 @@ class Solid:
         bands = self.bands.copy()
         bands[:, 0:3] = self.bands[:, 0:3] @ turn.T + at
         bands[:, 3:6] = self.bands[:, 3:6] @ turn.T
-        lathes = tuple(replace(m, origin=turn @ m.origin + at, axis=turn @ m.axis, first_way=turn @ m.first_way) for m in self.lathes)
+        lathes = tuple(
+            replace(m, origin=turn @ m.origin + at, axis=turn @ m.axis, first_way=turn @ m.first_way)
+            for m in self.lathes
+        )
         return replace(
             self,
             corners=self.corners @ turn.T + at,
@@ -180,11 +192,25 @@ class Maker:
             self._runs[_key(a, b)] = self._run_count
         self._run_count += 1
 
-    def prism(self, rings: list[Flat], near: float, far: float, place: Frame, names: tuple[str, str, str] = ("front", "back", "side")) -> None:
-        """Outlines (x, z), the first outside, the others holes in it, carried through from ``near`` to ``far`` along y, all in ``place``."""
+    def prism(
+        self,
+        rings: list[Flat],
+        near: float,
+        far: float,
+        place: Frame,
+        names: tuple[str, str, str] = ("front", "back", "side"),
+    ) -> None:
+        """Outlines (x, z), the first outside, the others holes in it, carried through from ``near`` to ``far`` along y,
+        all in ``place``.
+        """
         turned = [_turning(ring, clockwise=bool(i)) for i, ring in enumerate(rings)]
-        front = [place.points(np.column_stack([r.points[:, 0], np.full(len(r.points), near), r.points[:, 1]])) for r in turned]
-        back = [place.points(np.column_stack([r.points[:, 0], np.full(len(r.points), far), r.points[:, 1]])) for r in turned]
+        front = [
+            place.points(np.column_stack([r.points[:, 0], np.full(len(r.points), near), r.points[:, 1]]))
+            for r in turned
+        ]
+        back = [
+            place.points(np.column_stack([r.points[:, 0], np.full(len(r.points), far), r.points[:, 1]])) for r in turned
+        ]
         self.face(front, names[0])
         self.face([ring[::-1] for ring in back], names[1])
         for ring, a, b in zip(turned, front, back, strict=True):
@@ -198,9 +224,16 @@ class Maker:
                 for piece in _smooth_runs(ring.corner):
                     self.run(points[piece])
 
-    def turn(self, profile: Flat, place: Frame, names: dict[int, str], lines: tuple[tuple[float, str], ...] = (), closed: bool = False) -> None:
-        """A ``profile`` of (radius, height) about the z of ``place``, its outside to the right of its run; ``names`` of its circles by their point.
-        ``lines``: heights of lines drawn round its outside, with their names.
+    def turn(
+        self,
+        profile: Flat,
+        place: Frame,
+        names: dict[int, str],
+        lines: tuple[tuple[float, str], ...] = (),
+        closed: bool = False,
+    ) -> None:
+        """A ``profile`` of (radius, height) about the z of ``place``, its outside to the right of its run; ``names`` of
+        its circles by their point. ``lines``: heights of lines drawn round its outside, with their names.
         """
         r, z, corner = profile.points[:, 0], profile.points[:, 1], profile.corner
         if closed:
@@ -215,7 +248,15 @@ class Maker:
             before = first + i - 1 if i > 0 else first + n - 2 if closed else None
             after = first + i if i < n - 1 else None
             if corner[i] and r[i] > SAME_M:
-                self._rims.append(Rim(lathe, float(z[i]), float(r[i]), names.get(i, ""), tuple(b for b in (before, after) if b is not None)))
+                self._rims.append(
+                    Rim(
+                        lathe,
+                        float(z[i]),
+                        float(r[i]),
+                        names.get(i, ""),
+                        tuple(b for b in (before, after) if b is not None),
+                    )
+                )
         for height, name in lines:
             i = next(i for i in range(n - 1) if z[i] <= height <= z[i + 1] and z[i] < z[i + 1])
             radius = float(np.interp(height, z[i : i + 2], r[i : i + 2]))
@@ -259,7 +300,11 @@ class Maker:
             used += rings[0]
             used_start.append(len(used))
             names.append(name)
-        edges = [(pair, faces) for pair, faces in between.items() if len(faces) != 2 or float(normals[faces[0]] @ normals[faces[1]]) < 1.0 - COPLANAR]
+        edges = [
+            (pair, faces)
+            for pair, faces in between.items()
+            if len(faces) != 2 or float(normals[faces[0]] @ normals[faces[1]]) < 1.0 - COPLANAR
+        ]
         pairs = np.array([pair for pair, _ in edges], dtype=np.intp).reshape(-1, 2)
         faces = len(self._faces)
         bands = np.array(self._bands).reshape(-1, 10)
@@ -302,7 +347,9 @@ class Frame:
 
 
 HOME = Frame(np.eye(3), np.zeros(3))  # the world's own axes
-SIDEWAYS = Frame(np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]), np.zeros(3))  # an outline along y, carried through along −x
+SIDEWAYS = Frame(
+    np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]), np.zeros(3)
+)  # an outline along y, carried through along −x
 
 
 def about_z(degrees: float) -> Floats:
@@ -357,7 +404,9 @@ def _turning(ring: Flat, clockwise: bool) -> Flat:
 
 
 def _smooth_runs(corner: Flags) -> list[list[int]]:
-    """Indices round a ring of each run of smooth points with the corners at its ends; the whole ring, closed, where it has no corner."""
+    """Indices round a ring of each run of smooth points with the corners at its ends; the whole ring, closed, where it
+    has no corner.
+    """
     n = len(corner)
     at = np.flatnonzero(corner)
     if not len(at):

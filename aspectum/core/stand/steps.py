@@ -21,7 +21,9 @@ RIM_STEPS = 96  # chords round a rim: 0.05 % of its radius inside it
 CENTRE_M = 1e-6  # of the centre plane, within which a point lies on it
 UPRIGHT = 1.0 - 1e-9  # the cosine of an axis with the plumb line, above which its rims lie level
 LEAST_PX = 0.5  # shorter strokes are left out
-SQUARE = math.cos(math.radians(STRAIGHT_DEG))  # of the angle to the way of looking, above which a plane lies square to it
+SQUARE = math.cos(
+    math.radians(STRAIGHT_DEG)
+)  # of the angle to the way of looking, above which a plane lies square to it
 ALIKE_DEG = 1e-6  # degrees that differ by less are one
 
 
@@ -35,8 +37,9 @@ class Stroke:
 
 @dataclass(frozen=True)
 class Seen:
-    """How what a step draws is seen. ``true_shape``: its planes lie square to the view, so that they keep their shape; ``oblique``: in a parallel view that is
-    not; ``degree_deg``: by which all its rims open alike, None where they do not.
+    """How what a step draws is seen. ``true_shape``: its planes lie square to the view, so that they keep their shape;
+    ``oblique``: in a parallel view that is not; ``degree_deg``: by which all its rims open alike, None where they do
+    not.
     """
 
     sort: ViewSort
@@ -55,7 +58,9 @@ class Step:
 
 
 def steps(stand: Stand, view: View, thing: str) -> list[Step]:
-    """The construction of ``thing``, as if it stood alone; steps with nothing to draw are left out. Raises ``StandError`` where there is no such thing."""
+    """The construction of ``thing``, as if it stood alone; steps with nothing to draw are left out. Raises
+    ``StandError`` where there is no such thing.
+    """
     own = next((t for t in stand.things if t.id == thing and not isinstance(t, Section)), None)
     if own is None:
         raise StandError("thing", f"there is no thing '{thing}'")
@@ -69,7 +74,11 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
     found = [
         Step(Stage.EYE_LEVEL, _eye_level(drawing), seen),
         Step(Stage.ENCLOSING_BOX, tuple(Stroke(side) for side in built.box), seen),
-        Step(Stage.DIAGONALS, _diagonals(view, corners, near), replace(seen, true_shape=square_on(_normal(corners, near), view))),
+        Step(
+            Stage.DIAGONALS,
+            _diagonals(view, corners, near),
+            replace(seen, true_shape=square_on(_normal(corners, near), view)),
+        ),
     ]
     if isinstance(own, Outline):
         on_near, through = _carried(drawing, placed)
@@ -87,7 +96,11 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
         found += [
             Step(Stage.AXES, tuple(Stroke(axis) for axis in built.axes), rims),
             Step(Stage.SQUARES, _squares(view, placed), rims),
-            Step(Stage.RIMS if level else Stage.STANDING_RIMS, tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims), rims),
+            Step(
+                Stage.RIMS if level else Stage.STANDING_RIMS,
+                tuple(Stroke(rim_points(rim, 0.0, 1.0)) for rim in drawing.rims),
+                rims,
+            ),
         ]
     cuts = [c for c in drawing.curves if c.thing != thing]
     found.append(Step(Stage.SECTIONS, tuple(Stroke(c.points) for c in cuts), seen))
@@ -96,7 +109,9 @@ def steps(stand: Stand, view: View, thing: str) -> list[Step]:
 
 
 def view_sort(placed: Placed, view: View) -> ViewSort:
-    """The sort of view that a thing is drawn in: by the way of looking, and by whether a side of it lies square to that."""
+    """The sort of view that a thing is drawn in: by the way of looking, and by whether a side of it lies square to
+    that.
+    """
     if view.parallel is not None:
         return ViewSort.PARALLEL
     if view.looking is not Looking.AHEAD:
@@ -123,7 +138,14 @@ def lined_in(drawing: Drawing) -> tuple[Stroke, ...]:
 def drawn_through(drawing: Drawing) -> tuple[Stroke, ...]:
     """Every line whole, hidden or not, thin."""
     whole = [(line.p, line.q) for line in (*drawing.edges, *drawing.outlines)]
-    return tuple(Stroke(points) for points in (*whole, *(rim_points(rim, 0.0, 1.0) for rim in drawing.rims), *(curve.points for curve in drawing.curves)))
+    return tuple(
+        Stroke(points)
+        for points in (
+            *whole,
+            *(rim_points(rim, 0.0, 1.0) for rim in drawing.rims),
+            *(curve.points for curve in drawing.curves),
+        )
+    )
 
 
 def nearest_face(placed: Placed, view: View) -> str:
@@ -162,7 +184,9 @@ def _eye_level(drawing: Drawing) -> tuple[Stroke, ...]:
         if vp.at_px is None or vp.way.direction[2] != 0.0:
             continue
         strokes += [
-            Stroke((line.p if _farther(line.p, line.q, vp.at_px) else line.q, vp.at_px)) for line in drawing.edges if line.way == vp.way and line.visible
+            Stroke((line.p if _farther(line.p, line.q, vp.at_px) else line.q, vp.at_px))
+            for line in drawing.edges
+            if line.way == vp.way and line.visible
         ]
     return tuple(strokes)
 
@@ -180,7 +204,9 @@ def _diagonals(view: View, corners: Floats, near: str) -> tuple[Stroke, ...]:
 
 
 def _carried(drawing: Drawing, placed: Placed) -> tuple[tuple[Stroke, ...], tuple[Stroke, ...]]:
-    """Lines on the side of the centre plane that is nearer to the eye, and those that lead from it through the depth to the other."""
+    """Lines on the side of the centre plane that is nearer to the eye, and those that lead from it through the depth to
+    the other.
+    """
     across = placed.frame.turn[:, 1]
     side = 1.0 if float(across @ drawing.view.to_viewer(placed.frame.at)) > 0 else -1.0
 
@@ -197,12 +223,16 @@ def _carried(drawing: Drawing, placed: Placed) -> tuple[tuple[Stroke, ...], tupl
 
 
 def _squares(view: View, placed: Placed) -> tuple[Stroke, ...]:
-    """The square round every rim, with its diagonals; the ellipse touches the middles of its sides (handbook section 3)."""
+    """The square round every rim, with its diagonals; the ellipse touches the middles of its sides (handbook section
+    3).
+    """
     strokes = []
     for rim in placed.body.rims:
         m = placed.body.lathes[rim.lathe]
         centre = m.origin + rim.height * m.axis
-        corners = [centre + rim.radius * (a * m.first_way + b * m.second_way) for a, b in ((1, 1), (-1, 1), (-1, -1), (1, -1))]
+        corners = [
+            centre + rim.radius * (a * m.first_way + b * m.second_way) for a, b in ((1, 1), (-1, 1), (-1, -1), (1, -1))
+        ]
         for i, j in ((0, 1), (1, 2), (2, 3), (3, 0), (0, 2), (1, 3)):
             if (found := segment(view, corners[i], corners[j])) is not None:
                 strokes.append(Stroke(found))
@@ -225,6 +255,16 @@ def curve_parts(curve: Curve) -> list[tuple[Point, ...]]:
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     found = []
     for a, b in curve.visible:
-        at = np.unique(np.concatenate([[a * along[-1], b * along[-1]], along[(along > a * along[-1]) & (along < b * along[-1])]]))
-        found.append(tuple(zip(np.interp(at, along, points[:, 0]).tolist(), np.interp(at, along, points[:, 1]).tolist(), strict=True)))
+        at = np.unique(
+            np.concatenate([[a * along[-1], b * along[-1]], along[(along > a * along[-1]) & (along < b * along[-1])]])
+        )
+        found.append(
+            tuple(
+                zip(
+                    np.interp(at, along, points[:, 0]).tolist(),
+                    np.interp(at, along, points[:, 1]).tolist(),
+                    strict=True,
+                )
+            )
+        )
     return found

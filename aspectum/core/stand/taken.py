@@ -8,7 +8,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aspectum.core.sightings import LEVEL_FAMILIES, Along, Edge, Family, FormKind, Length, Looking, Perspective, Plane, Point, Rim, Tip
+from aspectum.core.sightings import (
+    LEVEL_FAMILIES,
+    Along,
+    Edge,
+    Family,
+    FormKind,
+    Length,
+    Looking,
+    Perspective,
+    Plane,
+    Point,
+    Rim,
+    Tip,
+)
 from aspectum.core.stand.camera import View
 from aspectum.core.stand.drawn import Drawing, DrawnRim, Line
 from aspectum.core.stand.things import AnyThing, Box, Building, Cylinder, Figure, Section, Turned, Wheels
@@ -33,7 +46,9 @@ class TakenForm:
 
 @dataclass(frozen=True)
 class Taken:
-    """Forms with their edges and rims as seen, edges' and rims' names by id, and the nearest upright as the unit where one is seen whole."""
+    """Forms with their edges and rims as seen, edges' and rims' names by id, and the nearest upright as the unit where
+    one is seen whole.
+    """
 
     forms: tuple[TakenForm, ...]
     edges: tuple[Edge, ...]
@@ -59,10 +74,16 @@ def taken(drawing: Drawing) -> Taken:
         a, b = part
         key = f"e{len(edges) + 1}"
         tips = tuple(tip for tip, cut in ((Tip.P, a > WHOLE), (Tip.Q, b < 1.0 - WHOLE)) if cut)
-        edges.append(Edge(key, line.thing, line.way.family, line.at(a), line.at(b), line.way.slope, line.way.plan, None, tips))
+        edges.append(
+            Edge(key, line.thing, line.way.family, line.at(a), line.at(b), line.way.slope, line.way.plan, None, tips)
+        )
         names[key] = line.name
         if line.way.family is Family.UPRIGHT and not tips:
-            depth = float(view.depths(line.room).min()) if view.parallel is None else float((line.room @ view.towards).min())
+            depth = (
+                float(view.depths(line.room).min())
+                if view.parallel is None
+                else float((line.room @ view.towards).min())
+            )
             if nearest is None or depth < nearest[0]:
                 nearest = depth, line
     edges = _checkable(edges)
@@ -100,7 +121,9 @@ def _form_kind(thing: AnyThing) -> FormKind:
 
 
 def _best_part(line: Line, view: View) -> tuple[float, float] | None:
-    """The longest part that is seen and lies in the picture, in shares of the drawn line; None under ``LEAST_EDGE_PX``."""
+    """The longest part that is seen and lies in the picture, in shares of the drawn line; None under
+    ``LEAST_EDGE_PX``.
+    """
     inside = _clipped(line.p, line.q, view)
     if inside is None:
         return None
@@ -110,7 +133,9 @@ def _best_part(line: Line, view: View) -> tuple[float, float] | None:
 
 
 def _clipped(p: Point, q: Point, view: View) -> tuple[float, float] | None:
-    """Shares of the line between which it lies in the picture (Liang and Barsky, ACM Transactions on Graphics 3, 1984)."""
+    """Shares of the line between which it lies in the picture (Liang and Barsky, ACM Transactions on
+    Graphics 3, 1984).
+    """
     low, high = 0.0, 1.0
     for start, way, most in ((p[0], q[0] - p[0], view.width_px), (p[1], q[1] - p[1], view.height_px)):
         if way == 0.0:
@@ -123,13 +148,17 @@ def _clipped(p: Point, q: Point, view: View) -> tuple[float, float] | None:
 
 
 def _laid(key: str, drawn: DrawnRim, plane: Plane, view: View) -> Rim | None:
-    """A rim as it is laid: by the ends of its major axis and a point on the near arc where these show, and by points spread over what is seen; None where
-    too little is.
+    """A rim as it is laid: by the ends of its major axis and a point on the near arc where these show, and by points
+    spread over what is seen; None where too little is.
     """
 
     def shows(turn: float) -> bool:
         x, y = drawn.at(turn)
-        seen = any(a - END_SLACK <= other <= b + END_SLACK for a, b in drawn.visible for other in (turn, turn - 1.0, turn + 1.0))
+        seen = any(
+            a - END_SLACK <= other <= b + END_SLACK
+            for a, b in drawn.visible
+            for other in (turn, turn - 1.0, turn + 1.0)
+        )
         return seen and 0 <= x <= view.width_px and 0 <= y <= view.height_px
 
     steps = 8 * ARC_POINTS
@@ -158,9 +187,14 @@ def _near_turn(drawn: DrawnRim, view: View) -> float:
 
 
 def _checkable(edges: list[Edge]) -> list[Edge]:
-    """Without edges that nothing on the sheet could check: a slope alone in its group, a level edge that is its form's only one."""
+    """Without edges that nothing on the sheet could check: a slope alone in its group, a level edge that is its form's
+    only one.
+    """
     slots = Counter(edge.slot for edge in edges)
     level = Counter(edge.form for edge in edges if edge.family in LEVEL_FAMILIES)
     return [
-        edge for edge in edges if not (edge.family is Family.SLOPE and slots[edge.slot] < 2) and not (edge.family in LEVEL_FAMILIES and level[edge.form] < 2)
+        edge
+        for edge in edges
+        if not (edge.family is Family.SLOPE and slots[edge.slot] < 2)
+        and not (edge.family in LEVEL_FAMILIES and level[edge.form] < 2)
     ]

@@ -1,4 +1,6 @@
-"""What can be set up on the stand. Metres and degrees; each thing has a frame of its own: x and y on the ground, turned anticlockwise, z up."""
+"""What can be set up on the stand. Metres and degrees; each thing has a frame of its own: x and y on the ground, turned
+anticlockwise, z up.
+"""
 
 from __future__ import annotations
 
@@ -13,8 +15,8 @@ GABLE = Path(((-0.1, 0.0), (0.1, 0.0), (0.0, 0.2)))  # likewise
 
 @dataclass(frozen=True)
 class Thing:
-    """``at_m``: the middle of its footprint; ``base_m`` the height that it stands at, unless it stands ``on`` another thing; ``turn_deg``
-    anticlockwise seen from above.
+    """``at_m``: the middle of its footprint; ``base_m`` the height that it stands at, unless it stands ``on`` another
+    thing; ``turn_deg`` anticlockwise seen from above.
     """
 
     id: str
@@ -34,7 +36,9 @@ class Box(Thing):
 
 @dataclass(frozen=True)
 class Cylinder(Thing):
-    """Upright; ``lean_deg`` tips its axis towards its own x: 90 lies on its side. ``bands_m``: heights above its foot of lines drawn round it."""
+    """Upright; ``lean_deg`` tips its axis towards its own x: 90 lies on its side. ``bands_m``: heights above its foot
+    of lines drawn round it.
+    """
 
     radius_m: float = 0.1
     height_m: float = 0.25
@@ -51,8 +55,8 @@ class Cone(Cylinder):
 
 @dataclass(frozen=True)
 class Tube(Cylinder):
-    """Open above, its wall ``wall_m`` thick, on a floor ``floor_m`` thick; without a floor it is open right through. ``top_radius_m``: a bucket's, else
-    that of its foot.
+    """Open above, its wall ``wall_m`` thick, on a floor ``floor_m`` thick; without a floor it is open right through.
+    ``top_radius_m``: a bucket's, else that of its foot.
     """
 
     wall_m: float = 0.01
@@ -62,8 +66,8 @@ class Tube(Cylinder):
 
 @dataclass(frozen=True)
 class Turned(Thing):
-    """Turned on a lathe: ``profile`` runs from the axis at the foot, or from the inner rim of a hollow foot, up the outside; radii and heights in metres.
-    With ``wall_m`` the form is hollow and open above.
+    """Turned on a lathe: ``profile`` runs from the axis at the foot, or from the inner rim of a hollow foot, up the
+    outside; radii and heights in metres. With ``wall_m`` the form is hollow and open above.
     """
 
     profile: Path = CONE
@@ -73,7 +77,9 @@ class Turned(Thing):
 
 @dataclass(frozen=True)
 class Opening:
-    """A door or window: ``from_left_m`` along its wall seen from outside, its sill's height, and how far it is let into the wall."""
+    """A door or window: ``from_left_m`` along its wall seen from outside, its sill's height, and how far it is let into
+    the wall.
+    """
 
     wall: Wall
     from_left_m: float
@@ -97,7 +103,9 @@ class Flight:
 
 @dataclass(frozen=True)
 class Chimney:
-    """A stack through the roof: its middle in the building's frame, its width and depth, and how high its top stands above the ridge."""
+    """A stack through the roof: its middle in the building's frame, its width and depth, and how high its top stands
+    above the ridge.
+    """
 
     at_m: tuple[float, float]
     size_m: tuple[float, float]
@@ -106,8 +114,8 @@ class Chimney:
 
 @dataclass(frozen=True)
 class Building(Thing):
-    """``size_m``: width, depth and height of its walls. The ridge of a gabled or hipped roof runs along x, ``rise_m`` above the walls; a pent roof rises
-    towards the back. ``eaves_m``: how far the roof stands out all round.
+    """``size_m``: width, depth and height of its walls. The ridge of a gabled or hipped roof runs along x, ``rise_m``
+    above the walls; a pent roof rises towards the back. ``eaves_m``: how far the roof stands out all round.
     """
 
     size_m: tuple[float, float, float] = (6.0, 4.0, 3.0)
@@ -121,8 +129,9 @@ class Building(Thing):
 
 @dataclass(frozen=True)
 class Outline(Thing):
-    """A closed outline on its front (x along, z up), with holes, carried ``depth_m`` through. ``widths``: shares of its length and the depth there, where
-    that is not the same all along; between them it changes evenly, to both sides of the centre plane alike.
+    """A closed outline on its front (x along, z up), with holes, carried ``depth_m`` through. ``widths``: shares of its
+    length and the depth there, where that is not the same all along; between them it changes evenly, to both sides of
+    the centre plane alike.
     """
 
     outline: Path = GABLE
@@ -133,8 +142,8 @@ class Outline(Thing):
 
 @dataclass(frozen=True)
 class Hull(Thing):
-    """Cross-sections along a centre plane, joined by straight lines: ``stations`` hold a place along x and a half section, from the keel up to the rail, as
-    (out, up) in metres; all have as many points.
+    """Cross-sections along a centre plane, joined by straight lines: ``stations`` hold a place along x and a half
+    section, from the keel up to the rail, as (out, up) in metres; all have as many points.
     """
 
     stations: tuple[tuple[float, tuple[tuple[float, float], ...]], ...] = ()
@@ -175,7 +184,9 @@ class Ramp(Thing):
 
 @dataclass(frozen=True)
 class Levels(Thing):
-    """Rectangles at heights, each joined to the next by straight lines: (z, x from, x to, y from, y to); two at one height make a ledge."""
+    """Rectangles at heights, each joined to the next by straight lines: (z, x from, x to, y from, y to); two at one
+    height make a ledge.
+    """
 
     levels: tuple[tuple[float, float, float, float, float], ...] = ()
 
@@ -185,7 +196,9 @@ AnyThing = Box | Cylinder | Cone | Tube | Turned | Building | Outline | Hull | W
 
 @dataclass(frozen=True)
 class Stand:
-    """A set-up: its things in order, and the sun for cast shadows (``sun_deg``: bearing that it stands at, as a heading, and height above level)."""
+    """A set-up: its things in order, and the sun for cast shadows (``sun_deg``: bearing that it stands at, as a
+    heading, and height above level).
+    """
 
     things: tuple[AnyThing, ...]
     sun_deg: tuple[float, float] | None = None

@@ -10,21 +10,28 @@ from aspectum.core.plane.lines import Floats
 from aspectum.core.sightings import Edge, Rim
 from aspectum.core.stand.drawn import Drawing, DrawnRim, Line
 
-MEANT = 0.04  # of the picture's longer side: a sighting farther than this from every line of its form was of something else
+MEANT = (
+    0.04  # of the picture's longer side: a sighting farther than this from every line of its form was of something else
+)
 BEYOND = 0.1  # of a true line's length by which a sighting may run on past its ends at no cost
 RIM_POINTS = 180  # every 2° round a rim: enough for an exact fit, however little of it shows
 OTHER_FAMILY_PX = 4.0  # a line of the family that the sighting names is preferred to one this much nearer
 
 
 def true_tilts(drawing: Drawing, edges: Sequence[Edge]) -> dict[str, float]:
-    """The true tilt (degrees) of every sighted edge whose line can be told, by its id. Forms are named as the things are."""
+    """The true tilt (degrees) of every sighted edge whose line can be told, by its id. Forms are named as the things
+    are.
+    """
     found = {}
     for edge in edges:
         ends = np.array([edge.p, edge.q])
         lines = [line for line in drawing.edges if line.thing == edge.form]
         if not lines:
             continue
-        costs = [_gap(line, ends) + (0.0 if line.way is not None and line.way.family is edge.family else OTHER_FAMILY_PX) for line in lines]
+        costs = [
+            _gap(line, ends) + (0.0 if line.way is not None and line.way.family is edge.family else OTHER_FAMILY_PX)
+            for line in lines
+        ]
         best = int(np.argmin(costs))
         if costs[best] < MEANT * max(drawing.view.width_px, drawing.view.height_px):
             found[edge.id] = lines[best].tilt_deg

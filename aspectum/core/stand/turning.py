@@ -19,7 +19,9 @@ GAP = 0.25  # between two poses of a strip, as a share of the widest
 
 
 class About(StrEnum):
-    """What a thing is turned about: its own upright, or level, so that what is round swings from its side to its end."""
+    """What a thing is turned about: its own upright, or level, so that what is round swings from its side
+    to its end.
+    """
 
     UPRIGHT = "upright"
     END_ON = "end-on"
@@ -27,8 +29,9 @@ class About(StrEnum):
 
 @dataclass(frozen=True)
 class Pose:
-    """One pose: ``turned_deg`` from the first, its exact drawing, ``width_px`` and ``height_px`` of its extent, ``degrees_deg`` of its rims by name,
-    ``length_px`` of its axis as seen, and ``marks`` (turns from the front, degrees, and places from the middle in half-widths, those behind left out).
+    """One pose: ``turned_deg`` from the first, its exact drawing, ``width_px`` and ``height_px`` of its extent,
+    ``degrees_deg`` of its rims by name, ``length_px`` of its axis as seen, and ``marks`` (turns from the front,
+    degrees, and places from the middle in half-widths, those behind left out).
     """
 
     turned_deg: float
@@ -41,7 +44,9 @@ class Pose:
 
 
 def quarter_turns(count: int) -> list[float]:
-    """PhotoQueue (degrees) in the order in which practitioners draw them: quarters of a full turn, then their halves, and so on; sorted they are one row."""
+    """PhotoQueue (degrees) in the order in which practitioners draw them: quarters of a full turn, then their halves,
+    and so on; sorted they are one row.
+    """
     found = [0.0, 90.0, 180.0, 270.0]
     step = 45.0
     while len(found) < count:
@@ -55,11 +60,19 @@ def end_on_turns(count: int) -> list[float]:
     return [90.0 * k / (count - 1) for k in range(count)]
 
 
-def poses(thing: AnyThing, turns_deg: list[float], about: About, picture: View, pitch_deg: float = 0.0, marks_deg: tuple[float, ...] = ()) -> list[Pose]:
+def poses(
+    thing: AnyThing,
+    turns_deg: list[float],
+    about: About,
+    picture: View,
+    pitch_deg: float = 0.0,
+    marks_deg: tuple[float, ...] = (),
+) -> list[Pose]:
     """``thing`` alone, in the middle of a square parallel view of ``picture``'s size, once for each of ``turns_deg``.
 
-    ``END_ON`` is for what is round: 0 shows its side, lying, 90 its end (handbook section 3). ``marks_deg``: marks round it, from the front. Raises
-    ``StandError`` for something that is not round, and for more poses than a strip holds.
+    ``END_ON`` is for what is round: 0 shows its side, lying, 90 its end (handbook section 3). ``marks_deg``: marks
+    round it, from the front. Raises ``StandError`` for something that is not round, and for more poses than a strip
+    holds.
     """
     if len(turns_deg) > MOST_POSES:
         raise StandError("turns_deg", f"a strip holds {MOST_POSES} poses")
@@ -70,7 +83,9 @@ def poses(thing: AnyThing, turns_deg: list[float], about: About, picture: View, 
         alone = replace(thing, at_m=(0.0, 0.0), base_m=0.0, on=None, turn_deg=turn)
         if isinstance(alone, (Cylinder, Turned)) and about is About.END_ON:
             alone = replace(alone, lean_deg=90.0)
-        view = replace(picture, parallel=Parallel.SQUARE, heading_deg=0.0, pitch_deg=pitch_deg, roll_deg=0.0, eye_m=(0.0, 0.0, 0.0))
+        view = replace(
+            picture, parallel=Parallel.SQUARE, heading_deg=0.0, pitch_deg=pitch_deg, roll_deg=0.0, eye_m=(0.0, 0.0, 0.0)
+        )
         middle = set_up_for(Stand((alone,)), view)[0].box.mean(axis=0)
         view = replace(view, eye_m=(float(middle[0]), float(middle[1]), float(middle[2])))
         found.append(_pose(turn, draw(Stand((alone,)), view), marks_deg))
@@ -98,7 +113,9 @@ def extent(drawing: Drawing) -> tuple[float, float, float, float]:
     """Left, top, right and bottom (px) of everything drawn."""
     boxes = []
     for line in (*drawing.edges, *drawing.outlines):
-        boxes.append((min(line.p[0], line.q[0]), min(line.p[1], line.q[1]), max(line.p[0], line.q[0]), max(line.p[1], line.q[1])))
+        boxes.append(
+            (min(line.p[0], line.q[0]), min(line.p[1], line.q[1]), max(line.p[0], line.q[0]), max(line.p[1], line.q[1]))
+        )
     for rim in drawing.rims:
         a, b, tilt = rim.ellipse.major_px / 2, rim.ellipse.minor_px / 2, math.radians(rim.major_tilt_deg)
         dx, dy = math.hypot(a * math.cos(tilt), b * math.sin(tilt)), math.hypot(a * math.sin(tilt), b * math.cos(tilt))
@@ -115,6 +132,8 @@ def extent(drawing: Drawing) -> tuple[float, float, float, float]:
 
 
 def strip_offsets(row: list[Pose]) -> list[float]:
-    """How far right (px) each pose of a strip is carried so that they stand in one row, evenly, the first in its place."""
+    """How far right (px) each pose of a strip is carried so that they stand in one row, evenly, the first
+    in its place.
+    """
     step = (1.0 + GAP) * max(pose.width_px for pose in row)
     return [k * step for k in range(len(row))]

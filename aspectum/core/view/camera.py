@@ -62,7 +62,12 @@ class Lens(NamedTuple):
 
 @compiled
 def lens_of(params: Floats) -> Lens:
-    sin_t, cos_t, sin_r, cos_r = np.sin(params[PITCH]), np.cos(params[PITCH]), np.sin(params[ROLL]), np.cos(params[ROLL])
+    sin_t, cos_t, sin_r, cos_r = (
+        np.sin(params[PITCH]),
+        np.cos(params[PITCH]),
+        np.sin(params[ROLL]),
+        np.cos(params[ROLL]),
+    )
     return Lens(np.exp(params[LOG_F]), params[SHIFT_X], params[SHIFT_Y], sin_t, cos_t, sin_r, cos_r)
 
 
@@ -86,16 +91,23 @@ def camera_matrix(params: Floats) -> Floats:
 
 @compiled
 def place_of(lens: Lens, east: float, north: float, up: float, point: Floats, by: Floats) -> None:
-    """Write the image of a direction into ``point`` (3,) and its derivatives by the camera's parameters into ``by`` (3, 5
-    or more), which begins as zeros.
+    """Write the image of a direction into ``point`` (3,) and its derivatives by the camera's parameters into ``by`` (3,
+    5 or more), which begins as zeros.
     """
     x, y, depth = image_of(lens, east, north, up)
     down = north * lens.sin_t - up * lens.cos_t
     point[0], point[1], point[2] = x, y, depth
-    by[0, LOG_F], by[1, LOG_F] = lens.focal * (lens.cos_r * east + lens.sin_r * down), lens.focal * (lens.cos_r * down - lens.sin_r * east)
+    by[0, LOG_F], by[1, LOG_F] = (
+        lens.focal * (lens.cos_r * east + lens.sin_r * down),
+        lens.focal * (lens.cos_r * down - lens.sin_r * east),
+    )
     # a pitch turns what is down into depth: d(down) = depth, d(depth) = -down
     aside, below = -lens.x * down, lens.focal * depth - lens.y * down
-    by[0, PITCH], by[1, PITCH], by[2, PITCH] = lens.cos_r * aside + lens.sin_r * below, lens.cos_r * below - lens.sin_r * aside, -down
+    by[0, PITCH], by[1, PITCH], by[2, PITCH] = (
+        lens.cos_r * aside + lens.sin_r * below,
+        lens.cos_r * below - lens.sin_r * aside,
+        -down,
+    )
     by[0, ROLL], by[1, ROLL] = y, -x
     by[0, SHIFT_X], by[1, SHIFT_X] = lens.cos_r * depth, -lens.sin_r * depth
     by[0, SHIFT_Y], by[1, SHIFT_Y] = lens.sin_r * depth, lens.cos_r * depth
@@ -128,7 +140,9 @@ def vanish(params: Floats, bearing: Ints, offset: Floats, slope: Ints) -> tuple[
             by[m, 0, OWN_BEARING], by[m, 1, OWN_BEARING], by[m, 2, OWN_BEARING] = image_of(lens, north, -east, 0.0)
         if slope[m] >= 0:
             cos_g = np.cos(params[slope[m]])
-            by[m, 0, OWN_SLOPE], by[m, 1, OWN_SLOPE], by[m, 2, OWN_SLOPE] = image_of(lens, -sin_b * up, -cos_b * up, cos_g)
+            by[m, 0, OWN_SLOPE], by[m, 1, OWN_SLOPE], by[m, 2, OWN_SLOPE] = image_of(
+                lens, -sin_b * up, -cos_b * up, cos_g
+            )
     return points, by
 
 
@@ -155,7 +169,11 @@ def level_circle(matrix: Floats, x: float, y: float) -> tuple[float, float]:
     """
     east_x, east_y = matrix[0, 0] - x * matrix[2, 0], matrix[1, 0] - y * matrix[2, 0]
     north_x, north_y = matrix[0, 1] - x * matrix[2, 1], matrix[1, 1] - y * matrix[2, 1]
-    xx, xy, yy = east_x * east_x + north_x * north_x, east_x * east_y + north_x * north_y, east_y * east_y + north_y * north_y
+    xx, xy, yy = (
+        east_x * east_x + north_x * north_x,
+        east_x * east_y + north_x * north_y,
+        east_y * east_y + north_y * north_y,
+    )
     longer = (xx + yy) / 2 + np.sqrt((xx - yy) * (xx - yy) / 4 + xy * xy)
     ratio = min(abs(east_x * north_y - east_y * north_x) / max(longer, 1e-300), 1.0)
     minor = 90.0 - np.degrees(0.5 * np.arctan2(2.0 * xy, xx - yy))

@@ -36,4 +36,6 @@ def read_camera(posterior: Posterior) -> CameraReading | None:
         roll_deg=float(np.degrees(solution.params[ROLL])) if roll_sd is not None else None,
         roll_sd_deg=float(np.degrees(roll_sd)) if roll_sd is not None else None,
     )
-    return reading if any(value is not None for value in (reading.focal_px, reading.pitch_deg, reading.roll_deg)) else None
+    return (
+        reading if any(value is not None for value in (reading.focal_px, reading.pitch_deg, reading.roll_deg)) else None
+    )

@@ -20,7 +20,18 @@ from aspectum.core.plane.rim_fit import RimFit
 from aspectum.core.sightings import Point, Rim
 from aspectum.core.view.camera import FIRST_BEARING, OWN_BEARING, lens_of
 from aspectum.core.view.effort import RIM_LOOKS, Effort
-from aspectum.core.view.rim_images import ARC_PARTS, LOOK, OWN, REST, SETTLE, LaidRims, RimLook, ellipses_of, plane_ways, see_rims
+from aspectum.core.view.rim_images import (
+    ARC_PARTS,
+    LOOK,
+    OWN,
+    REST,
+    SETTLE,
+    LaidRims,
+    RimLook,
+    ellipses_of,
+    plane_ways,
+    see_rims,
+)
 
 CHORD_SHARE = 0.55  # first guess of the half width over the widest chord of the seen arc
 THIN_AT = 3.0  # half minor axis, in point errors, of a rim that counts half
@@ -34,7 +45,16 @@ class RimBank:
     planes; ``offset``: radians added to it.
     """
 
-    def __init__(self, rims: tuple[Rim, ...], fits: tuple[RimFit, ...], bearing: Ints, offset: Floats, centre: Point, scale: float, effort: Effort) -> None:
+    def __init__(
+        self,
+        rims: tuple[Rim, ...],
+        fits: tuple[RimFit, ...],
+        bearing: Ints,
+        offset: Floats,
+        centre: Point,
+        scale: float,
+        effort: Effort,
+    ) -> None:
         self.effort = effort
         self.rims, self.fits, self.bearing, self.offset = rims, fits, bearing, offset
         count, longest = len(rims), max(len(f.points) for f in fits)
@@ -111,7 +131,9 @@ class RimBank:
         return spread
 
     def evaluate(self, params: Floats, own: Floats) -> RimLook:
-        """All rims under one camera, their derivatives by all P parameters; ``own`` (R, 3) is where their own fits stand."""
+        """All rims under one camera, their derivatives by all P parameters; ``own`` (R, 3) is where their own fits
+        stand.
+        """
         self.effort.used += RIM_LOOKS
         seen, size = see_rims(self.laid, params, own, LOOK, np.ones(len(self))), len(params)
         return seen._replace(by=self.by_params(seen.by, size), own_by=self.by_params(seen.own_by, size))
@@ -144,7 +166,11 @@ class RimBank:
         """
         angle = bearings[:, None] + self.offset[None]  # (B, R)
         sin_b, cos_b = np.sin(angle)[None, ..., None], np.cos(angle)[None, ..., None]
-        first = np.where(self.level[None, None, :, None], aside[:, None, None], cos_b * aside[:, None, None] - sin_b * ahead[:, None, None])
+        first = np.where(
+            self.level[None, None, :, None],
+            aside[:, None, None],
+            cos_b * aside[:, None, None] - sin_b * ahead[:, None, None],
+        )
         second = np.where(self.level[None, :, None], ahead[:, None], up[:, None])[:, None]
         spans = np.stack(np.broadcast_arrays(first, second), axis=-2)  # (c, B, R, 2, 3)
         flat = spans[..., :2] - self.start[None, None, :, None, :] * spans[..., 2:]

@@ -32,7 +32,8 @@ ASTRAY = 0.3  # standard deviations by which a place may miss the eye level that
 CLIFF = 6.0  # twice the log of how much less likely both neighbours of the best place are when their refits have failed
 STIFF = 0.02  # deviation, in standard deviations, within which eye level is held at a step
 MOST_WALKED = 5  # explanations; the others count with their best place and its spread
-# twice the log of how much less likely than the best an explanation is no longer walked: with the same strays, with others
+# twice the log of how much less likely than the best an explanation is no longer walked: with the same strays, with
+# others
 WALKED_TO, WALKED_STRAYS_TO = 9.0, 4.0
 
 
@@ -60,8 +61,8 @@ def middle_x(solution: Solution) -> float:
 
 @compiled
 def heights(params: Floats, covariance: Floats, free: Ints, x: float) -> tuple[Floats, Floats, Floats]:
-    """Eye level at ``x`` under each of ``params`` (B, P), its spread by ``covariance`` (B, F, F), and how the parameters
-    move with it, (B, P).
+    """Eye level at ``x`` under each of ``params`` (B, P), its spread by ``covariance`` (B, F, F), and how the
+    parameters move with it, (B, P).
     """
     found, spread, along = np.empty(len(params)), np.empty(len(params)), np.zeros(params.shape)
     for b in range(len(params)):
@@ -78,12 +79,14 @@ def heights(params: Floats, covariance: Floats, free: Ints, x: float) -> tuple[F
 
 
 def walk(solution: Solution, found: Explanations, stand: bool = False) -> Curve:
-    """Step eye level outwards from the best place of each of ``found`` that is likely enough to be walked; with ``stand``
-    each is taken for the bell about its best place.
+    """Step eye level outwards from the best place of each of ``found`` that is likely enough to be walked; with
+    ``stand`` each is taken for the bell about its best place.
     """
     # other places of the same strays may gain on the way, as their room widens; other strays hardly
     lag = found.worth[0] - found.worth
-    near = np.flatnonzero(lag < np.where((found.active == found.active[0]).all(axis=1), WALKED_TO, WALKED_STRAYS_TO))[:MOST_WALKED]
+    near = np.flatnonzero(lag < np.where((found.active == found.active[0]).all(axis=1), WALKED_TO, WALKED_STRAYS_TO))[
+        :MOST_WALKED
+    ]
     if stand or solution.evidence.setup.eye_level_px is not None:
         near = near[:0]  # a given eye level has no curve
     walks = Walks(solution, found.take(near)) if near.size else None
@@ -111,7 +114,9 @@ class Walks:
         self.solution, self.found = solution, found
         count = len(found.cost)
         self.least = found.chi2 + found.price.sum(axis=1)
-        self.best, self.spread, self.along = heights(found.params, found.covariance, solution.view.free, middle_x(solution))
+        self.best, self.spread, self.along = heights(
+            found.params, found.covariance, solution.view.free, middle_x(solution)
+        )
         self.rows: list[tuple[Floats, Floats, Ints, Floats, Floats, Floats]] = []
         self._step(np.arange(count), self.best, found.params, found.own)
         self._go()
@@ -123,13 +128,24 @@ class Walks:
         solution, found = self.solution, self.found
         stiff = STIFF * self.spread[of]
         levels = np.column_stack([np.full(len(of), middle_x(solution)), height, 1.0 / stiff])
-        rest = refine_all(solution.evidence, solution.view, params, found.active[of], own, steps=WALKING_STEPS, enough=ENOUGH_WALKING, levels=levels)
+        rest = refine_all(
+            solution.evidence,
+            solution.view,
+            params,
+            found.active[of],
+            own,
+            steps=WALKING_STEPS,
+            enough=ENOUGH_WALKING,
+            levels=levels,
+        )
         cost = rest.cost + found.price[of].sum(axis=1)
         reached, _, _ = heights(rest.params, rest.covariance, solution.view.free, middle_x(solution))
         astray = np.abs(reached - height) > ASTRAY * self.spread[of]
         cost = np.where(astray, np.inf, cost)
         named = misnaming(rest.params, rest.covariance, solution.view.free, *solution.view.sides)
-        self.rows.append((reached, -(cost + named + rest.log_det + 2.0 * np.log(stiff)), of, rest.params, rest.covariance, rest.own))
+        self.rows.append(
+            (reached, -(cost + named + rest.log_det + 2.0 * np.log(stiff)), of, rest.params, rest.covariance, rest.own)
+        )
         return cost - self.least[of], rest.params, rest.own
 
     def _go(self) -> None:
@@ -153,7 +169,9 @@ class Walks:
 
     def places(self) -> tuple[Floats, Floats, Ints, Floats, Floats, Floats]:
         """Heights, spreads, explanations, parameters, covariances and own unknowns of all places that count."""
-        height, _, of, params, covariance, own = (np.concatenate(part)[self.counts] for part in zip(*self.rows, strict=True))
+        height, _, of, params, covariance, own = (
+            np.concatenate(part)[self.counts] for part in zip(*self.rows, strict=True)
+        )
         alone = np.bincount(of, minlength=len(self.best))[of] == 1
         return height, np.where(alone, self.spread[of], 0.0), of, params, covariance, own
 

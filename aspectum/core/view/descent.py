@@ -15,7 +15,16 @@ from aspectum.core.plane.compiled import compiled
 from aspectum.core.plane.factor import cholesky, inverse_with, log_determinant, solve_with
 from aspectum.core.plane.lines import Flags, Floats, Ints
 from aspectum.core.plane.meet import residual_with_slope
-from aspectum.core.view.camera import FIRST_BEARING, LOG_F, MOVES, OWN_BEARING, OWN_SLOPE, PITCH, eye_level_height, vanish
+from aspectum.core.view.camera import (
+    FIRST_BEARING,
+    LOG_F,
+    MOVES,
+    OWN_BEARING,
+    OWN_SLOPE,
+    PITCH,
+    eye_level_height,
+    vanish,
+)
 from aspectum.core.view.rim_images import LOOK, OWN, REST, SETTLE, TURNS, LaidRims, RimLook, advance, copy_rim, see_rims
 
 WRONG_MINIMUM_COST = 12.0  # chi-square of a rim beyond which its fit may rest on the wrong part of its circle
@@ -105,12 +114,14 @@ def add_row(matrix: Floats, slope: Floats, columns: Ints, row: Floats, count: in
 
 @compiled
 def edge_columns(edges: LaidEdges, hold: Hold, m: int, columns: Ints, sources: Ints) -> int:
-    """Write the free columns that edges of slot ``m`` move with into ``columns`` (7,), ascending, and which of the moves of
-    ``vanish`` each is into ``sources`` (7,); returns how many.
+    """Write the free columns that edges of slot ``m`` move with into ``columns`` (7,), ascending, and which of the
+    moves of ``vanish`` each is into ``sources`` (7,); returns how many.
     """
     count = 0
     for c in range(FIRST_BEARING if edges.slope[m] == -2 else OWN_SLOPE if edges.slope[m] < 0 else MOVES):
-        at = hold.place[c] if c < FIRST_BEARING else hold.place[edges.bearing[m] if c == OWN_BEARING else edges.slope[m]]
+        at = (
+            hold.place[c] if c < FIRST_BEARING else hold.place[edges.bearing[m] if c == OWN_BEARING else edges.slope[m]]
+        )
         if at >= 0:
             columns[count], sources[count] = at, c
             count += 1
@@ -160,7 +171,11 @@ def add_edges(edges: LaidEdges, hold: Hold, params: Floats, weights: Weights, ma
             c, at = sources[a], columns[a]
             x, y, w = by[m, 0, c], by[m, 1, c], by[m, 2, c]
             slope[at] += mine[6] * x + mine[7] * y + mine[8] * w
-            ax, ay, aw = mine[0] * x + mine[1] * y + mine[2] * w, mine[1] * x + mine[3] * y + mine[4] * w, mine[2] * x + mine[4] * y + mine[5] * w
+            ax, ay, aw = (
+                mine[0] * x + mine[1] * y + mine[2] * w,
+                mine[1] * x + mine[3] * y + mine[4] * w,
+                mine[2] * x + mine[4] * y + mine[5] * w,
+            )
             for b in range(a + 1):
                 e = sources[b]
                 matrix[at, columns[b]] += ax * by[m, 0, e] + ay * by[m, 1, e] + aw * by[m, 2, e]
@@ -168,7 +183,9 @@ def add_edges(edges: LaidEdges, hold: Hold, params: Floats, weights: Weights, ma
 
 
 @compiled
-def add_rims(rims: LaidRims, hold: Hold, weights: Weights, seen: RimLook, matrix: Floats, slope: Floats) -> tuple[float, float]:
+def add_rims(
+    rims: LaidRims, hold: Hold, weights: Weights, seen: RimLook, matrix: Floats, slope: Floats
+) -> tuple[float, float]:
     """Add all rims, as they are ``seen``, to the normal equations; returns their cost and what their own
     unknowns have yet to gain.
     """
@@ -228,7 +245,15 @@ def add_known(hold: Hold, level: Floats, params: Floats, matrix: Floats, slope: 
 
 @compiled
 def equations(
-    edges: LaidEdges, rims: LaidRims, hold: Hold, level: Floats, weights: Weights, params: Floats, seen: RimLook, matrix: Floats, slope: Floats
+    edges: LaidEdges,
+    rims: LaidRims,
+    hold: Hold,
+    level: Floats,
+    weights: Weights,
+    params: Floats,
+    seen: RimLook,
+    matrix: Floats,
+    slope: Floats,
 ) -> tuple[float, float]:
     """Fill the normal matrix (F, F), lower half, and its gradient (F,) at ``params``, with the rims as they are
     ``seen`` there; returns the cost and what the rims' own unknowns have yet to gain.
@@ -338,7 +363,9 @@ def descend(
             looks, rim_looks = looks + 1, rim_looks + 1
             if round_count > 0 and next_cost > cost + 0.5 and damping < 1.0:
                 there = see_rims(rims, trial, moved, SETTLE, weights.rims)
-                next_cost, next_gain = equations(edges, rims, hold, level, weights, trial, there, next_matrix, next_slope)
+                next_cost, next_gain = equations(
+                    edges, rims, hold, level, weights, trial, there, next_matrix, next_slope
+                )
                 looks, rim_looks = looks + 1, rim_looks + 5
             if next_cost <= cost + 1e-9:
                 params, own, seen, cost, gain = trial, moved, there, next_cost, next_gain
@@ -397,7 +424,9 @@ def settle_each(
     for b in range(count):
         mine = Weights(weights[b, :edge_count], weights[b, edge_count:], robust)
         left = most_looks - looks - 2 * rim_looks
-        total, converged[b], used, rim_used = descend(edges, rims, hold, levels[b], mine, params[b], own[b], steps, enough, left, matrix)
+        total, converged[b], used, rim_used = descend(
+            edges, rims, hold, levels[b], mine, params[b], own[b], steps, enough, left, matrix
+        )
         looks, rim_looks = looks + used, rim_looks + rim_used
         if levels[b, 2] > 0.0:
             height, _ = eye_level_height(params[b], levels[b, 0])

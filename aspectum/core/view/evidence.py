@@ -79,7 +79,9 @@ class Evidence:
     def laid_edges(self) -> LaidEdges:
         """The edges as compiled code takes them."""
         segments, slots = self.segments, self.slots
-        return LaidEdges(segments.line, segments.total, segments.square, self.slot, slots.bearing, slots.offset, slots.slope, self.sd)
+        return LaidEdges(
+            segments.line, segments.total, segments.square, self.slot, slots.bearing, slots.offset, slots.slope, self.sd
+        )
 
     @property
     def laid_rims(self) -> LaidRims:
@@ -90,7 +92,9 @@ class Evidence:
 FittedRims = tuple[tuple[Rim, RimFit], ...]
 
 
-def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims: FittedRims = (), effort: Effort | None = None) -> Evidence:
+def gather(
+    setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims: FittedRims = (), effort: Effort | None = None
+) -> Evidence:
     """Arrange ``edges`` and ``rims`` for the solver; ``plans`` names each slope group's plan family,
     ``effort`` is what the check has left to spend.
     """
@@ -118,7 +122,9 @@ def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims
     for e in edges:
         sloping = e.family == Family.SLOPE
         plan = plans[slope_key(e)] if sloping else e.family
-        slot.append(known(e.slot, e.form, plan, FIRST_BEARING + len(forms) + slopes.index(slope_key(e)) if sloping else -1))
+        slot.append(
+            known(e.slot, e.form, plan, FIRST_BEARING + len(forms) + slopes.index(slope_key(e)) if sloping else -1)
+        )
     for rim, _ in rims:
         # an axle's vanishing point is wanted even where no edge runs along it
         known(rim.slot, rim.form, rim.plane.family, -1)
@@ -127,7 +133,15 @@ def gather(setup: Setup, edges: tuple[Edge, ...], plans: dict[str, Family], rims
     if rims:
         follows = [-1 if r.plane is Plane.LEVEL else FIRST_BEARING + forms.index(r.form) for r, _ in rims]
         turned = [0.0 if r.plane is Plane.LEVEL else np.radians(BEARING_OFFSET_DEG[r.plane.family]) for r, _ in rims]
-        bank = RimBank(tuple(r for r, _ in rims), tuple(f for _, f in rims), np.array(follows, np.intp), np.array(turned, float), setup.centre, scale, effort)
+        bank = RimBank(
+            tuple(r for r, _ in rims),
+            tuple(f for _, f in rims),
+            np.array(follows, np.intp),
+            np.array(turned, float),
+            setup.centre,
+            scale,
+            effort,
+        )
     return Evidence(setup, edges, a, b, np.array(slot, np.intp), slots, tuple(keys), forms, slopes, scale, effort, bank)
 
 
@@ -139,7 +153,9 @@ def own_points(evidence: Evidence, active: Flags) -> list[Floats | None]:
     """Each slot's vanishing point from its own edges alone (unit homogeneous vector), or None
     with fewer than two edges: the least-squares meet of the lines, each weighted by its length.
     """
-    points = meeting_points(evidence.segments.line, evidence.middle, evidence.slot, active[: len(evidence.edges)], len(evidence.slot_keys))
+    points = meeting_points(
+        evidence.segments.line, evidence.middle, evidence.slot, active[: len(evidence.edges)], len(evidence.slot_keys)
+    )
     return [point if point.any() else None for point in points]
 
 

@@ -35,7 +35,10 @@ FELLOWS = 6  # that may be wrong instead of a stray, tried for each
 PAIRED = 4  # of the likeliest single strays, left out two at a time
 NEGLIGIBLE = 14.0  # twice the log of how much less likely than the best an explanation is no longer kept
 MOST = 16  # explanations kept
-SPARE, SPARE_FOR_RIMS = 2, 5  # readings beyond the unknowns without which a stray cannot be told; a rim takes two with it
+SPARE, SPARE_FOR_RIMS = (
+    2,
+    5,
+)  # readings beyond the unknowns without which a stray cannot be told; a rim takes two with it
 SAME_PLACE, SAME_COST = 5e-3, 1e-2  # parameters, and cost, that two fits in one place differ by at most
 
 
@@ -68,7 +71,11 @@ class Explanations:
         return Explanations(*(part[which] for part in self.parts))  # type: ignore[arg-type]
 
     def joined(self, other: Explanations | None) -> Explanations:
-        return self if other is None else Explanations(*(np.concatenate(pair) for pair in zip(self.parts, other.parts, strict=True)))
+        return (
+            self
+            if other is None
+            else Explanations(*(np.concatenate(pair) for pair in zip(self.parts, other.parts, strict=True)))
+        )
 
     def likeliest(self, most: int = MOST) -> Explanations:
         """Those that are worth something, each once, the best first."""
@@ -80,7 +87,9 @@ class Explanations:
 
 @compiled
 def first_of_each(order: Ints, params: Floats, cost: Floats, active: Flags, most: int) -> Ints:
-    """Those of ``order``, at most ``most``, before which none leaves out the same and has come to rest in the same place."""
+    """Those of ``order``, at most ``most``, before which none leaves out the same and has come to rest in the same
+    place.
+    """
     kept = np.empty(min(most, len(order)), np.intp)
     count = 0
     for k in order:
@@ -113,7 +122,11 @@ def explain(views: tuple[Solution, ...]) -> Explanations:
     picture = influence(base)
     flips = promising(base, picture)
     found = found.joined(flipped(base, flips)).likeliest()
-    likely = [i for i in (flip[0] for flip in flips if len(flip) == 1 and base.active[flip[0]]) if not found.active[:, i].all()][:PAIRED]
+    likely = [
+        i
+        for i in (flip[0] for flip in flips if len(flip) == 1 and base.active[flip[0]])
+        if not found.active[:, i].all()
+    ][:PAIRED]
     pairs: list[tuple[int, ...]] = [(i, k) for n, i in enumerate(likely) for k in likely[:n]]
     if not evidence.effort.spent(STRAYS_BY):
         found = found.joined(flipped(base, pairs)).likeliest()
@@ -182,8 +195,17 @@ def settled(any_of_them: Solution, fits: list[tuple[Solution, Flags]]) -> Explan
     """Least squares from each solution on the sightings beside it, with the price of what each leaves out."""
     evidence, view = any_of_them.evidence, any_of_them.view
     active = np.array([on for _, on in fits])
-    rest = refine_all(evidence, view, np.array([s.params for s, _ in fits]), active, np.array([own_of(s) for s, _ in fits]), enough=ENOUGH_ROUGH)
-    price = STRAY_ODDS + edge_prices(evidence.laid_edges, view.hold, rest.params, rest.covariance, stray_spread(any_of_them))
+    rest = refine_all(
+        evidence,
+        view,
+        np.array([s.params for s, _ in fits]),
+        active,
+        np.array([own_of(s) for s, _ in fits]),
+        enough=ENOUGH_ROUGH,
+    )
+    price = STRAY_ODDS + edge_prices(
+        evidence.laid_edges, view.hold, rest.params, rest.covariance, stray_spread(any_of_them)
+    )
     if evidence.rims is not None:
         square, wide = np.zeros((len(active), len(evidence.rims))), 1.0 + RIM_SPREAD**2
         for b in np.flatnonzero(~active[:, len(evidence.edges) :].all(axis=1)):
@@ -227,7 +249,15 @@ def stray_spread(solution: Solution) -> Floats:
 
 def as_solution(like: Solution, found: Explanations, k: int) -> Solution:
     """Explanation ``k`` as the solution that it is."""
-    return Solution(like.evidence, like.view, found.params[k], found.active[k], float(found.chi2[k]), True, None if like.own is None else found.own[k])
+    return Solution(
+        like.evidence,
+        like.view,
+        found.params[k],
+        found.active[k],
+        float(found.chi2[k]),
+        True,
+        None if like.own is None else found.own[k],
+    )
 
 
 def own_of(solution: Solution) -> Floats:

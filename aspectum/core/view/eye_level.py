@@ -104,7 +104,12 @@ def carriers(halves: Halves, gap_px: float) -> tuple[str, ...]:
     middle = evidence.setup.width_px / 2
     change = np.zeros(len(names))
     for solution, sign in ((halves.edges.solution, 1.0), (halves.rims.solution, -1.0)):
-        slope = eye_level_height(solution.params, (middle - evidence.setup.centre[0]) / evidence.scale)[1][solution.view.free] * evidence.scale
+        slope = (
+            eye_level_height(solution.params, (middle - evidence.setup.centre[0]) / evidence.scale)[1][
+                solution.view.free
+            ]
+            * evidence.scale
+        )
         moved = left_out_moves(solution) @ slope * sign
         change[: count if sign > 0 else 0] += moved[: count if sign > 0 else 0]
         change[count:] += moved[count:] if sign < 0 else 0.0
@@ -122,10 +127,15 @@ def read_eye_level(posterior: Posterior, halves: Halves | None) -> tuple[EyeLeve
         return (found, notes) if found is not None else (OPEN, [*notes, Note(NoteCode.EYE_LEVEL_OPEN)])
     bank = evidence.rims
     fitted = () if bank is None else tuple(zip(bank.rims, bank.fits, strict=True))
-    alone = Posterior.of(find_view(replace(evidence.setup, eye_level_px=None), evidence.edges, fitted, evidence.effort.half()))
+    alone = Posterior.of(
+        find_view(replace(evidence.setup, eye_level_px=None), evidence.edges, fitted, evidence.effort.half())
+    )
     found, notes = level_from_all(alone, split(alone.solution) if fitted and evidence.edges else None)
     if found is None:
         return given, notes
     assert given.middle_y_px is not None and found.middle_y_px is not None
     set_above = found.middle_y_px - given.middle_y_px
-    return replace(given, found=found), [*notes, Note(NoteCode.SET_AGAINST_FOUND, value=set_above, other=found.sd_px, text=found.source)]
+    return replace(given, found=found), [
+        *notes,
+        Note(NoteCode.SET_AGAINST_FOUND, value=set_above, other=found.sd_px, text=found.source),
+    ]

@@ -20,12 +20,14 @@ FOUND_AGAINST = 14.0  # chi-square by which the sightings must speak against a f
 SHIFT_GAIN = 8.0  # chi-square by which a shifted view must beat a pitched one
 
 
-def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> tuple[Solution, ...]:
+def find_view(
+    setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None
+) -> tuple[Solution, ...]:
     """Fit the stated perspective, or, for ``auto``, the one that the sightings speak for, to the
     sightings that agree; the best fit first, then others that explain them about as well.
 
-    What a whole picture was found to say of its view counts beside them, unless they flatly contradict it: then they have the word.
-    A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
+    What a whole picture was found to say of its view counts beside them, unless they flatly contradict it: then they
+    have the word. A focal length from Exif that they flatly contradict is set aside: the picture is cropped.
     """
     effort = effort or Effort.for_sheet(len(edges), len(rims))
     if setup.found is not None:
@@ -40,7 +42,9 @@ def find_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effo
     return found
 
 
-def fit_view(setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None) -> tuple[Solution, ...]:
+def fit_view(
+    setup: Setup, edges: tuple[Edge, ...], rims: FittedRims = (), effort: Effort | None = None
+) -> tuple[Solution, ...]:
     """As ``find_view``, taking the setup at its word."""
     stated = setup.perspective
     effort = effort or Effort.for_sheet(len(edges), len(rims))
@@ -113,6 +117,7 @@ def name_perspective(solution: Solution, tolerances: Tolerances) -> Perspective:
     families = {e.family for e in solution.evidence.edges} | {r.plane.family for r in (bank.rims if bank else ())}
     return (
         Perspective.ONE_POINT
-        if families <= {Family.DEPTH, Family.ACROSS, Family.UPRIGHT, Family.SLOPE} and families & {Family.DEPTH, Family.ACROSS}
+        if families <= {Family.DEPTH, Family.ACROSS, Family.UPRIGHT, Family.SLOPE}
+        and families & {Family.DEPTH, Family.ACROSS}
         else Perspective.TWO_POINT
     )

@@ -48,7 +48,9 @@ def implied_tilts(posterior: Posterior) -> Implied:
     on = np.flatnonzero(curve.weight > WORTH_A_LOOK)
     of = curve.of[on]
     active = found.active[:, :edges]
-    gain, tilt, variance = left_out_tilts(evidence.laid_edges, view.hold, evidence.middle, curve.params[on], curve.covariance[on], active[of])
+    gain, tilt, variance = left_out_tilts(
+        evidence.laid_edges, view.hold, evidence.middle, curve.params[on], curve.covariance[on], active[of]
+    )
     # out of an explanation an edge counts nothing but its price; with the price back, both ways say the same
     gain = np.where(active[of], gain, found.price[of, :edges])
     gain = np.where(stands_twice(found.active)[of, :edges], -np.inf, gain)
@@ -72,8 +74,8 @@ def implied_tilts(posterior: Posterior) -> Implied:
 @compiled
 def half_widths(middle: Floats, sd: Floats, weight: Floats) -> Floats:
     """Half the width of the interval that holds 95 % of each column's mixture of K bells, (n,); ``middle``, ``sd`` and
-    ``weight`` (K, n), the weights of a column sum to one. Unlike its standard deviation it is not widened by what is all but
-    ruled out. No number where a bell that counts is none.
+    ``weight`` (K, n), the weights of a column sum to one. Unlike its standard deviation it is not widened by what is
+    all but ruled out. No number where a bell that counts is none.
     """
     places, count = middle.shape
     found = np.empty(count)
@@ -115,7 +117,12 @@ REACH = 4.0  # deviations of a bell beyond which nothing of it counts
 HALVINGS = 16  # of a stretch that is at most some hundred times the answer
 FINENESS = 64  # entries of BELL to a deviation
 # share of a bell below each place from -REACH to REACH: reading it is many times faster than working it out
-BELL = np.array([0.5 * math.erfc(-place / FINENESS / math.sqrt(2.0)) for place in range(-int(REACH) * FINENESS, int(REACH) * FINENESS + 1)])
+BELL = np.array(
+    [
+        0.5 * math.erfc(-place / FINENESS / math.sqrt(2.0))
+        for place in range(-int(REACH) * FINENESS, int(REACH) * FINENESS + 1)
+    ]
+)
 DEVIATIONS_OF_95 = 1.96  # standard deviations from the mean within which 95 % of a normal distribution lie
 
 
@@ -129,7 +136,9 @@ def stands_twice(active: Flags) -> Flags:
 
 
 @compiled
-def left_out_tilts(edges: LaidEdges, hold: Hold, middle: Floats, params: Floats, covariance: Floats, active: Flags) -> tuple[Floats, Floats, Floats]:
+def left_out_tilts(
+    edges: LaidEdges, hold: Hold, middle: Floats, params: Floats, covariance: Floats, active: Flags
+) -> tuple[Floats, Floats, Floats]:
     """At each of K places, ``params`` (K, P) and ``covariance`` (K, F, F), with each edge left out: twice the log by
     which the place gains, the tilt (degrees) that it then implies and its variance, (K, n) each. ``middle`` (n, 2):
     of the edges; ``active`` (K, n): those inside the fit.
@@ -161,7 +170,9 @@ def left_out_tilts(edges: LaidEdges, hold: Hold, middle: Floats, params: Floats,
             spread, along = 0.0, 0.0
             for a in range(mine):
                 c = sources[a]
-                turn[a] = degrees * (by_ * (by[m, 0, c] - x * by[m, 2, c]) - bx * (by[m, 1, c] - y * by[m, 2, c])) / square
+                turn[a] = (
+                    degrees * (by_ * (by[m, 0, c] - x * by[m, 2, c]) - bx * (by[m, 1, c] - y * by[m, 2, c])) / square
+                )
                 along += turn[a] * towards[columns[a]]
                 for b in range(a):
                     spread += 2.0 * turn[a] * covariance[k, columns[a], columns[b]] * turn[b]

@@ -178,4 +178,13 @@ def implied_rims(solution: Solution, spread: Floats | None = None) -> ImpliedRim
         return np.where(blind, np.nan, values)
 
     t = studentised(picture, solution.active)[len(solution.evidence.edges) :]
-    return ImpliedRims(known(degrees[:, 0]), known(degree_sd), known(degree_gap), known(axes[:, 0]), known(axis_sd), known(axis_gap), ellipses[:, 0], t)
+    return ImpliedRims(
+        known(degrees[:, 0]),
+        known(degree_sd),
+        known(degree_gap),
+        known(axes[:, 0]),
+        known(axis_sd),
+        known(axis_gap),
+        ellipses[:, 0],
+        t,
+    )

@@ -83,7 +83,9 @@ def view_for(evidence: Evidence, perspective: Perspective) -> View:
 
 
 def given_levels(evidence: Evidence) -> Floats:
-    """A given eye level, or else a found one, at both sides of the sheet: x, height and 1/sd, (2, 3) or (0, 3), in camera units."""
+    """A given eye level, or else a found one, at both sides of the sheet: x, height and 1/sd, (2, 3) or (0, 3), in
+    camera units.
+    """
     setup, sd = evidence.setup, GIVEN_EYE_LEVEL_SD_PX
     heights = setup.eye_level_px
     if heights is None and setup.found is not None:

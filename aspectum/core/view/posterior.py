@@ -53,9 +53,22 @@ class Posterior:
         if stand or base.evidence.setup.eye_level_px is not None:
             return cls(as_solution(base, found, int(curve.of[k])), found, curve)
         levels = np.array([[middle_x(base), height, base.evidence.scale / HELD_PX]])
-        rest = refine_all(base.evidence, base.view, curve.params[k][None], active[None], curve.own[k][None], levels=levels)
+        rest = refine_all(
+            base.evidence, base.view, curve.params[k][None], active[None], curve.own[k][None], levels=levels
+        )
         own = None if base.own is None else rest.own[0]
-        return cls(replace(base, params=rest.params[0], active=active, chi2=float(rest.cost[0]), converged=bool(rest.converged[0]), own=own), found, curve)
+        return cls(
+            replace(
+                base,
+                params=rest.params[0],
+                active=active,
+                chi2=float(rest.cost[0]),
+                converged=bool(rest.converged[0]),
+                own=own,
+            ),
+            found,
+            curve,
+        )
 
     @property
     def height_sd(self) -> float:
@@ -77,4 +90,6 @@ class Posterior:
         last = FIRST_BEARING + len(self.solution.evidence.forms)
         away[:, FIRST_BEARING:last] = half_turn(away[:, FIRST_BEARING:last])
         away = away[:, free]
-        return np.asarray(np.einsum("k,kfg->fg", curve.weight, curve.covariance) + (away.T * curve.weight) @ away, float)
+        return np.asarray(
+            np.einsum("k,kfg->fg", curve.weight, curve.covariance) + (away.T * curve.weight) @ away, float
+        )

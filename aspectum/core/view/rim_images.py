@@ -46,7 +46,16 @@ class LaidRims(NamedTuple):
 
 # a sheet without rims
 NO_RIMS = LaidRims(
-    *(np.zeros((0, 0, 2)), np.zeros(0, np.intp), np.zeros((0, 0)), np.zeros((0, 2, 2)), np.zeros((0, 2)), np.zeros(0), np.zeros(0), np.zeros(0)),
+    *(
+        np.zeros((0, 0, 2)),
+        np.zeros(0, np.intp),
+        np.zeros((0, 0)),
+        np.zeros((0, 2, 2)),
+        np.zeros((0, 2)),
+        np.zeros(0),
+        np.zeros(0),
+        np.zeros(0),
+    ),
     *(np.zeros(0, np.intp), np.zeros(0), np.zeros((0, 2)), np.zeros(0)),
 )
 
@@ -76,8 +85,8 @@ def room_for(count: int) -> RimLook:
 
 class Workspace(NamedTuple):
     """Room to look at one rim: images of its plane's two directions (2, 3) with their derivatives (2, 3, 6), what moves
-    them and the centre (3, 3, 9), its ellipse's ``form`` (5,) with ``slopes`` (5, 9), the rows of what was laid (K + 2, 6)
-    and those that say it all (5, 12). Set up once for all rims: arrays cost more to make than to fill.
+    them and the centre (3, 3, 9), its ellipse's ``form`` (5,) with ``slopes`` (5, 9), the rows of what was laid (K + 2,
+    6) and those that say it all (5, 12). Set up once for all rims: arrays cost more to make than to fill.
     """
 
     images: Floats
@@ -94,13 +103,21 @@ def workspace_for(longest: int) -> Workspace:
     """For rims of at most ``longest`` points."""
     images, by, moves, form = np.zeros((2, 3)), np.zeros((2, 3, REST)), np.zeros((3, 3, OWN + REST)), np.zeros(FORM)
     moves[2, 0, 0] = moves[2, 1, 1] = 1.0
-    return Workspace(images, by, moves, form, np.zeros((FORM, OWN + REST)), np.zeros((longest + 2, FORM + 1)), np.zeros((FORM, OWN + TURNS + REST + 1)))
+    return Workspace(
+        images,
+        by,
+        moves,
+        form,
+        np.zeros((FORM, OWN + REST)),
+        np.zeros((longest + 2, FORM + 1)),
+        np.zeros((FORM, OWN + TURNS + REST + 1)),
+    )
 
 
 @compiled
 def plane_ways(laid: LaidRims, k: int, lens: Lens, params: Floats, images: Floats, by: Floats) -> None:
-    """Write the images of the two directions in the plane of rim ``k`` into ``images`` (2, 3), and their derivatives by the
-    camera and the rim's own bearing into ``by`` (2, 3, 6).
+    """Write the images of the two directions in the plane of rim ``k`` into ``images`` (2, 3), and their derivatives by
+    the camera and the rim's own bearing into ``by`` (2, 3, 6).
     """
     by[:] = 0.0
     if laid.bearing[k] < 0:
@@ -116,8 +133,8 @@ def plane_ways(laid: LaidRims, k: int, lens: Lens, params: Floats, images: Float
 
 @compiled
 def support_form(x: float, y: float, spans: Floats, moves: Floats, form: Floats, slopes: Floats) -> None:
-    """Write the ellipse that a circle is drawn as into ``form`` (5,), centre and square S = AAᵀ (xx, xy, yy): its centre's
-    image at (x, y), its plane's two ways times its radius at ``spans`` (2, 3). And its derivatives by what
+    """Write the ellipse that a circle is drawn as into ``form`` (5,), centre and square S = AAᵀ (xx, xy, yy): its
+    centre's image at (x, y), its plane's two ways times its radius at ``spans`` (2, 3). And its derivatives by what
     moves the two ways and the centre by ``moves`` (3, 3, Q) into ``slopes`` (5, Q).
 
     The conic of a plane's circle under a homography (Hartley & Zisserman, Multiple View Geometry,
@@ -127,7 +144,11 @@ def support_form(x: float, y: float, spans: Floats, moves: Floats, form: Floats,
     ax, ay, aw = spans[0, 0], spans[0, 1], spans[0, 2]
     bx, by, bw = spans[1, 0], spans[1, 1], spans[1, 2]
     over = 1.0 / min(aw * aw + bw * bw - 1.0, -1e-9)  # zero or above: the circle reaches behind the eye
-    xx, xy, yy = (ax * ax + bx * bx - x * x) * over, (ax * ay + bx * by - x * y) * over, (ay * ay + by * by - y * y) * over
+    xx, xy, yy = (
+        (ax * ax + bx * bx - x * x) * over,
+        (ax * ay + bx * by - x * y) * over,
+        (ay * ay + by * by - y * y) * over,
+    )
     cx, cy = (ax * aw + bx * bw - x) * over, (ay * aw + by * bw - y) * over
     form[0], form[1], form[2], form[3], form[4] = cx, cy, cx * cx - xx, cx * cy - xy, cy * cy - yy
     for q in range(moves.shape[2]):
@@ -175,7 +196,11 @@ def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats) -> int:
         weight = laid.weight[k, i] * curved_weight(wide, narrow, cos_t, sin_t, laid.sd[k])
         reach = np.sqrt(max(xx * nx * nx + 2 * xy * nx * ny + yy * ny * ny, 1e-18))
         rows[i, 0], rows[i, 1] = nx * weight, ny * weight
-        rows[i, 2], rows[i, 3], rows[i, 4] = nx * nx / (2 * reach) * weight, nx * ny / reach * weight, ny * ny / (2 * reach) * weight
+        rows[i, 2], rows[i, 3], rows[i, 4] = (
+            nx * nx / (2 * reach) * weight,
+            nx * ny / reach * weight,
+            ny * ny / (2 * reach) * weight,
+        )
         rows[i, FORM] = ((fx - px) * nx + (fy - py) * ny) * weight
     if laid.tip_weight[k] == 0.0:
         return count
@@ -189,7 +214,9 @@ def outline_rows(laid: LaidRims, k: int, form: Floats, rows: Floats) -> int:
         rows[i, 2] = sign * weight * (vx * ux / reach - side / reach**3 * ux * ux / 2)
         rows[i, 3] = sign * weight * ((vx * uy + vy * ux) / reach - side / reach**3 * ux * uy)
         rows[i, 4] = sign * weight * (vy * uy / reach - side / reach**3 * uy * uy / 2)
-        rows[i, FORM] = ((form[0] - laid.ends[k, e, 0]) * vx + (form[1] - laid.ends[k, e, 1]) * vy + sign * side / reach) * weight
+        rows[i, FORM] = (
+            (form[0] - laid.ends[k, e, 0]) * vx + (form[1] - laid.ends[k, e, 1]) * vy + sign * side / reach
+        ) * weight
     return count + 2
 
 
@@ -224,9 +251,17 @@ def triangulate(table: Floats, rows: int, columns: int) -> None:
 
 
 @compiled
-def look_at_rim(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, workspace: Workspace, seen: RimLook) -> None:
+def look_at_rim(
+    laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, workspace: Workspace, seen: RimLook
+) -> None:
     """Fill row ``k`` of ``seen`` with the rim whose own unknowns stand at ``own`` (3,)."""
-    images, moves, slopes, rows, table = workspace.images, workspace.moves, workspace.slopes, workspace.rows, workspace.table
+    images, moves, slopes, rows, table = (
+        workspace.images,
+        workspace.moves,
+        workspace.slopes,
+        workspace.rows,
+        workspace.table,
+    )
     plane_ways(laid, k, lens, params, images, workspace.by)
     radius = np.exp(min(own[2], LARGEST))
     for w in range(2):
@@ -307,7 +342,9 @@ def copy_rim(seen: RimLook, into: RimLook, k: int) -> None:
 
 
 @compiled
-def bring_to_rest(laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, workspace: Workspace, seen: RimLook, steps: int) -> None:
+def bring_to_rest(
+    laid: LaidRims, k: int, lens: Lens, params: Floats, own: Floats, workspace: Workspace, seen: RimLook, steps: int
+) -> None:
     """Bring the own unknowns ``own`` (3,) of rim ``k`` to rest under a fixed camera, in place, and its row of ``seen``
     with them; a step that would not help is shortened. Where they are no numbers it starts afresh: the circle
     about as large as its arc, which may be the near or the far part of it, whichever holds the points better.

@@ -18,7 +18,10 @@ PROMISING, FINALISTS = 60.0, 6  # cost over the best by which a start may still 
 RIVAL = 20.0  # cost over the best up to which a robust fit is worth keeping
 MOST_VIEWS = 4  # rival views that are carried on beside the best
 LENS_SHARE = 0.2  # what a difference in log f counts for beside one in radians or half-diagonals
-NEARLY_SAME, SAME_VIEW = 0.06, 0.03  # parameters that two fits on their way to one view differ by at most, at first and at last
+NEARLY_SAME, SAME_VIEW = (
+    0.06,
+    0.03,
+)  # parameters that two fits on their way to one view differ by at most, at first and at last
 
 
 def robust_views(evidence: Evidence, view: View, active: Flags | None = None) -> list[Solution]:
@@ -34,7 +37,9 @@ def robust_views(evidence: Evidence, view: View, active: Flags | None = None) ->
         loss = LOSS * coarse / evidence.sd
     rest = fitted(evidence, view, params, on, own, loss, FIRST_STEPS)
     lead = np.argsort(rest.cost, kind="stable")
-    lead = distinct(rest.params, lead[rest.cost[lead] < rest.cost[lead[0]] * loss / LOSS + PROMISING], FINALISTS, NEARLY_SAME)
+    lead = distinct(
+        rest.params, lead[rest.cost[lead] < rest.cost[lead[0]] * loss / LOSS + PROMISING], FINALISTS, NEARLY_SAME
+    )
     rest = fitted(evidence, view, rest.params[lead], on, rest.own[lead], loss, STEPS)
     if loss > LOSS:
         rest = fitted(evidence, view, rest.params, on, rest.own, LOSS, STEPS)
@@ -44,7 +49,18 @@ def robust_views(evidence: Evidence, view: View, active: Flags | None = None) ->
     cost = rest.cost + wrong
     order = np.argsort(cost, kind="stable")
     kept = distinct(rest.params, order[cost[order] < cost[order[0]] + RIVAL], MOST_VIEWS, SAME_VIEW)
-    return [Solution(evidence, view, rest.params[k], on, float(rest.cost[k]), bool(rest.converged[k]), None if bank is None else rest.own[k]) for k in kept]
+    return [
+        Solution(
+            evidence,
+            view,
+            rest.params[k],
+            on,
+            float(rest.cost[k]),
+            bool(rest.converged[k]),
+            None if bank is None else rest.own[k],
+        )
+        for k in kept
+    ]
 
 
 def fitted(evidence: Evidence, view: View, params: Floats, on: Flags, own: Floats, loss: float, steps: int) -> Rest:
@@ -52,8 +68,9 @@ def fitted(evidence: Evidence, view: View, params: Floats, on: Flags, own: Float
 
 
 def distinct(params: Floats, order: Ints, most: int, apart_by: float) -> Ints:
-    """Those of ``order`` whose ``params`` (B, P) differ by more than ``apart_by``, bearings but for half turns, the first of
-    each; at most ``most``."""
+    """Those of ``order`` whose ``params`` (B, P) differ by more than ``apart_by``, bearings but for half turns, the
+    first of each; at most ``most``.
+    """
     marks = params.copy()
     # along a valley in which focal length hardly matters eye level tells views apart, not focal length or pitch
     marks[:, PITCH] = np.exp(params[:, LOG_F]) * np.tan(params[:, PITCH])

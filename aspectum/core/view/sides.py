@@ -19,12 +19,16 @@ from aspectum.core.view.camera import FIRST_BEARING
 from aspectum.core.view.evidence import Evidence
 
 MISNAMED = 0.003  # chance that a form's sides are named wrongly
-SIDES, FACING = (0.0, 90.0), (-45.0, 45.0)  # bearings (degrees) of a form with left and right, or depth and across, edges
+SIDES, FACING = (
+    (0.0, 90.0),
+    (-45.0, 45.0),
+)  # bearings (degrees) of a form with left and right, or depth and across, edges
 
 
 def stands_between(evidence: Evidence, place: Ints) -> tuple[Ints, Floats]:
-    """Columns (s,), by the ``place`` (P,) of each parameter among the free ones, of the bearings that names say something of, and the bearings (radians)
-    that they lie between, (s, 2). A form that mixes both kinds of names says nothing.
+    """Columns (s,), by the ``place`` (P,) of each parameter among the free ones, of the bearings that names say
+    something of, and the bearings (radians) that they lie between, (s, 2). A form that mixes both kinds of names says
+    nothing.
     """
     rims = () if evidence.rims is None else evidence.rims.rims
     named: dict[str, set[Family]] = {form: set() for form in evidence.forms}
@@ -34,7 +38,10 @@ def stands_between(evidence: Evidence, place: Ints) -> tuple[Ints, Floats]:
     columns, between = [], []
     for k, form in enumerate(evidence.forms):
         column = int(place[FIRST_BEARING + k])
-        sides, facing = bool(named[form] & {Family.LEFT, Family.RIGHT}), bool(named[form] & {Family.DEPTH, Family.ACROSS})
+        sides, facing = (
+            bool(named[form] & {Family.LEFT, Family.RIGHT}),
+            bool(named[form] & {Family.DEPTH, Family.ACROSS}),
+        )
         if column >= 0 and sides != facing:
             columns.append(column)
             between.append(SIDES if sides else FACING)

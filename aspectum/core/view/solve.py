@@ -25,8 +25,8 @@ from aspectum.core.view.evidence import Evidence
 from aspectum.core.view.perspective import View
 from aspectum.core.view.rim_images import OWN, RimLook
 
-# share of the cost that the last step may still promise: for an answer, to compare, under a robust loss, and at a step of
-# a walk, where the next step mends what this one leaves
+# share of the cost that the last step may still promise: for an answer, to compare, under a robust loss, and at a step
+# of a walk, where the next step mends what this one leaves
 ENOUGH, ENOUGH_ROUGH, ENOUGH_ROBUST, ENOUGH_WALKING = 1e-6, 1e-3, 3e-2, 1e-2
 
 
@@ -99,7 +99,14 @@ def known_matrix(hold: Hold, params: Floats, widen: float = 1.0) -> Floats:
 
 
 def refine(
-    evidence: Evidence, view: View, start: Floats, active: Flags, robust: float = 0.0, steps: int = 40, own: Floats | None = None, enough: float = ENOUGH
+    evidence: Evidence,
+    view: View,
+    start: Floats,
+    active: Flags,
+    robust: float = 0.0,
+    steps: int = 40,
+    own: Floats | None = None,
+    enough: float = ENOUGH,
 ) -> Solution:
     """Least squares from ``start``; with ``robust`` (in point errors) a Cauchy loss. Stops where the next step
     promises less than ``enough`` of the cost.
@@ -108,7 +115,15 @@ def refine(
     if own is None:
         own = np.zeros((0, OWN)) if bank is None else bank.begin(start)
     rest = refine_all(evidence, view, start[None], active[None], own[None], robust, steps, enough)
-    return Solution(evidence, view, rest.params[0], active, float(rest.cost[0]), bool(rest.converged[0]), None if bank is None else rest.own[0])
+    return Solution(
+        evidence,
+        view,
+        rest.params[0],
+        active,
+        float(rest.cost[0]),
+        bool(rest.converged[0]),
+        None if bank is None else rest.own[0],
+    )
 
 
 def refine_all(
@@ -130,7 +145,19 @@ def refine_all(
     enough = enough if bank is None else max(enough, ENOUGH_ROUGH)
     left = int(STOP_AT * effort.allowance) - effort.used
     held = np.zeros((len(starts), 3)) if levels is None else levels
-    rest = settle_each(evidence.laid_edges, evidence.laid_rims, view.hold, held, active.astype(float), robust, starts, owns, steps, enough, left)
+    rest = settle_each(
+        evidence.laid_edges,
+        evidence.laid_rims,
+        view.hold,
+        held,
+        active.astype(float),
+        robust,
+        starts,
+        owns,
+        steps,
+        enough,
+        left,
+    )
     effort.used += rest.looks + (0 if bank is None else RIM_LOOKS * rest.rim_looks)
     return rest
 

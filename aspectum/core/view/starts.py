@@ -35,9 +35,21 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 12) -> lis
     """
     evidence.effort.used += START_LOOKS
     own = own_points(evidence, active)
-    uprights = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family is Family.UPRIGHT and v is not None]
-    level = [v for (_, family, _), v in zip(evidence.slot_keys, own, strict=True) if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None]
-    focals = [view.usual_focal] if view.lens_known else [focal_of(m, evidence.setup.long_side_px) / evidence.scale for m in FOCAL_GRID_35MM]
+    uprights = [
+        v
+        for (_, family, _), v in zip(evidence.slot_keys, own, strict=True)
+        if family is Family.UPRIGHT and v is not None
+    ]
+    level = [
+        v
+        for (_, family, _), v in zip(evidence.slot_keys, own, strict=True)
+        if family not in (Family.UPRIGHT, Family.SLOPE) and v is not None
+    ]
+    focals = (
+        [view.usual_focal]
+        if view.lens_known
+        else [focal_of(m, evidence.setup.long_side_px) / evidence.scale for m in FOCAL_GRID_35MM]
+    )
     roll_plumb = _plumb_roll(evidence, active)
     lines: list[tuple[float, float, float | None]] = []  # roll, foot, focal where it matters
     if evidence.setup.eye_level_px is not None:
@@ -92,7 +104,12 @@ def starts(evidence: Evidence, view: View, active: Flags, keep: int = 12) -> lis
     for index in order:
         params = candidates[index].copy()
         params[FIRST_BEARING : FIRST_BEARING + len(evidence.forms)] = best_bearing[index]
-        if all(abs(params[LOG_F] - c[LOG_F]) > 0.2 or abs(params[PITCH] - c[PITCH]) > 0.1 or abs(params[ROLL] - c[ROLL]) > 0.1 for c in chosen):
+        if all(
+            abs(params[LOG_F] - c[LOG_F]) > 0.2
+            or abs(params[PITCH] - c[PITCH]) > 0.1
+            or abs(params[ROLL] - c[ROLL]) > 0.1
+            for c in chosen
+        ):
             chosen.append(params)
         if len(chosen) == keep:
             break
@@ -143,7 +160,11 @@ def joins(evidence: Evidence, own: list[Floats | None]) -> list[tuple[Floats, Fl
     """Pairs of level vanishing points to draw a first eye level through: the two of one form, which
     are square to each other, first, then points of different forms; at most three.
     """
-    level = [(form, v) for (form, family, _), v in zip(evidence.slot_keys, own, strict=True) if family in BEARING_OFFSET_DEG and v is not None]
+    level = [
+        (form, v)
+        for (form, family, _), v in zip(evidence.slot_keys, own, strict=True)
+        if family in BEARING_OFFSET_DEG and v is not None
+    ]
     pairs = [(f != g, i, k) for i, (f, _) in enumerate(level) for k, (g, _) in enumerate(level[:i])]
     return [(level[i][1], level[k][1], not apart) for apart, i, k in sorted(pairs)[:3]]
 
@@ -190,7 +211,11 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
         follows = np.zeros(0, bool) if bank is None else round_on & (bank.bearing == FIRST_BEARING + i)
         if bank is not None and follows.any():
             # a family called left or right recedes on its side; rims alone fit its mirror as well
-            mine = mine + np.minimum(bank.shape_cost(ahead, aside, up, grid), CAPPED) @ follows + np.where(grid > np.pi / 2, 30.0, 0.0)
+            mine = (
+                mine
+                + np.minimum(bank.shape_cost(ahead, aside, up, grid), CAPPED) @ follows
+                + np.where(grid > np.pi / 2, 30.0, 0.0)
+            )
         at = np.argmin(mine, axis=1)
         best[:, i] = grid[at]
         cost = cost + mine[np.arange(len(cameras)), at]
@@ -198,7 +223,9 @@ def _sweep_bearings(evidence: Evidence, view: View, cameras: Floats, active: Fla
 
 
 @compiled
-def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, grid: Floats, sd: float) -> tuple[Floats, Floats]:
+def sweep_edges(
+    edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, grid: Floats, sd: float
+) -> tuple[Floats, Floats]:
     """Capped cost of the ``active`` (n,) edges under ``cameras`` (c, P): of the uprights, (c,), and of every form's
     level edges, (c, forms, B), with the form at each bearing of ``grid`` (B,); one that does not turn stands at 0.
     """
@@ -212,7 +239,9 @@ def sweep_edges(edges: LaidEdges, active: Flags, turns: Flags, cameras: Floats, 
                 continue
             line, total, square = edges.line[i], edges.total[i], edges.square[i]
             if edges.slope[m] == -2:
-                plumb[c] += min(residual_square(line, total, square, matrix[0, 2], matrix[1, 2], matrix[2, 2]) * finer, CAPPED)
+                plumb[c] += min(
+                    residual_square(line, total, square, matrix[0, 2], matrix[1, 2], matrix[2, 2]) * finer, CAPPED
+                )
                 continue
             form = edges.bearing[m] - FIRST_BEARING
             for b in range(len(grid) if turns[form] else 1):
@@ -247,6 +276,8 @@ def slope_costs(edges: LaidEdges, k: int, params: Floats, grid: Floats, sd: floa
         for i in range(len(edges.slot)):
             m = edges.slot[i]
             if edges.slope[m] == k:
-                square = residual_square(edges.line[i], edges.total[i], edges.square[i], points[m, 0], points[m, 1], points[m, 2])
+                square = residual_square(
+                    edges.line[i], edges.total[i], edges.square[i], points[m, 0], points[m, 1], points[m, 2]
+                )
                 cost[b] += min(square * finer, CAPPED)
     return cost

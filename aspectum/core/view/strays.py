@@ -24,7 +24,9 @@ def solve(evidence: Evidence, view: View) -> tuple[Solution, ...]:
     """
     robust = robust_views(evidence, view)
     sifted = sorted((sift(s) for s in robust), key=strain)
-    everything = [s for s in robust if not any(f.active.all() and np.abs(f.params - s.params).max() < SAME for f in sifted)]
+    everything = [
+        s for s in robust if not any(f.active.all() and np.abs(f.params - s.params).max() < SAME for f in sifted)
+    ]
     return (*sifted, *(settle(s, s.active, enough=ENOUGH_ROUGH) for s in everything))
 
 
@@ -47,7 +49,9 @@ def sift(solution: Solution) -> Solution:
     is used up; what still strays then is left to the verdicts.
     """
     effort = solution.evidence.effort
-    share = (effort.used + VIEW_BY * effort.allowance) / 2 / effort.allowance  # half of what is left for finding the view
+    share = (
+        (effort.used + VIEW_BY * effort.allowance) / 2 / effort.allowance
+    )  # half of what is left for finding the view
     count = solution.evidence.count
     most = max(1, count // 3)
     r = gross(solution)

@@ -29,13 +29,20 @@ def read_vanishing_points(posterior: Posterior, eye_level: EyeLevel) -> list[Van
         everything = own_points(evidence, np.ones(len(evidence.edges), bool))
         own = [point if point is not None else every for point, every in zip(own, everything, strict=True)]
     found = places(v, spreads, along, evidence)
-    alone = places(np.array([np.full(3, np.nan) if point is None else point for point in own]), np.zeros_like(spreads), along, evidence)
+    alone = places(
+        np.array([np.full(3, np.nan) if point is None else point for point in own]),
+        np.zeros_like(spreads),
+        along,
+        evidence,
+    )
     points = []
     for m, ((form, family, slope), (x, y, direction, sd)) in enumerate(zip(evidence.slot_keys, found, strict=True)):
         members = np.flatnonzero(evidence.slot == m)
         if eye_level.source is Source.NONE and len(members) > 1 and nearly_parallel(evidence, members):
             # no view ties this family to others: it meets nowhere that its own edges can show
-            tilts = np.degrees(np.arctan2(-(evidence.b - evidence.a)[members, 1], (evidence.b - evidence.a)[members, 0]))
+            tilts = np.degrees(
+                np.arctan2(-(evidence.b - evidence.a)[members, 1], (evidence.b - evidence.a)[members, 0])
+            )
             mean = tilts[0] + np.mean(tilt_difference(tilts, tilts[0]))
             x, y, direction, sd = None, None, float(wrap_tilt(mean)), None
         if sd is not None and len(members) < 2 and sd > 0.5 * math.hypot(x or 0.0, y or 0.0):
@@ -45,7 +52,22 @@ def read_vanishing_points(posterior: Posterior, eye_level: EyeLevel) -> list[Van
         if own_x is not None and own_y is not None and family in LEVEL_FAMILIES:
             level = eye_level.height_at(own_x, evidence.setup.width_px)
             above = None if level is None else level - own_y
-        points.append(VanishingPoint(form, family, slope, x, y, direction, sd, off_sheet(x, evidence.setup.width_px), own_x, own_y, own_direction, above))
+        points.append(
+            VanishingPoint(
+                form,
+                family,
+                slope,
+                x,
+                y,
+                direction,
+                sd,
+                off_sheet(x, evidence.setup.width_px),
+                own_x,
+                own_y,
+                own_direction,
+                above,
+            )
+        )
     return points
 
 
@@ -60,8 +82,8 @@ Place = tuple[float | None, float | None, float | None, float | None]
 
 
 def places(v: Floats, spread: Floats, along: Floats, evidence: Evidence) -> list[Place]:
-    """Pixel place and spread, by the way ``along`` (m, 2), of homogeneous points (m, 3) of covariance ``spread`` (m, 3, 3);
-    or the direction of those that cannot be told from a point at infinity.
+    """Pixel place and spread, by the way ``along`` (m, 2), of homogeneous points (m, 3) of covariance ``spread`` (m, 3,
+    3); or the direction of those that cannot be told from a point at infinity.
     """
     reach = np.maximum(np.hypot(v[:, 0], v[:, 1]), 1e-300)
     doubt = np.sqrt(np.maximum(spread[:, 2, 2], 0.0)) / reach
@@ -72,5 +94,12 @@ def places(v: Floats, spread: Floats, along: Floats, evidence: Evidence) -> list
         sd = np.sqrt(np.maximum(np.einsum("mi,mij,mj->m", run, spread, run), 0.0)) * evidence.scale
     direction = wrap_tilt(np.degrees(np.arctan2(-v[:, 1], v[:, 0])))
     cx, cy = evidence.setup.centre
-    rows = zip((x * evidence.scale + cx).tolist(), (y * evidence.scale + cy).tolist(), direction.tolist(), sd.tolist(), far.tolist(), strict=True)
+    rows = zip(
+        (x * evidence.scale + cx).tolist(),
+        (y * evidence.scale + cy).tolist(),
+        direction.tolist(),
+        sd.tolist(),
+        far.tolist(),
+        strict=True,
+    )
     return [(None, None, tilt, None) if infinite else (px, py, None, wide) for px, py, tilt, wide, infinite in rows]

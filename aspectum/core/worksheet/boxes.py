@@ -25,8 +25,8 @@ CONE = math.tan(math.radians(30.0))  # of the focal length: within the 60° cone
 
 
 def one_point(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """Three boxes, below, across and above eye level, each given by the face square to the eye and the depth of one edge: a point at s times the front
-    face's distance from the vanishing point lies on the back face.
+    """Three boxes, below, across and above eye level, each given by the face square to the eye and the depth of one
+    edge: a point at s times the front face's distance from the vanishing point lies on the back face.
     """
     return first_that(rng, lambda rng: _three(size, grade, rng))
 
@@ -62,15 +62,29 @@ Face = tuple[Point, Point, Point, Point]
 
 
 def _front(
-    size: tuple[float, float], vp: Point, level: str, column: int, grade: Grade, taken: list[tuple[float, float, float, float]], rng: np.random.Generator
+    size: tuple[float, float],
+    vp: Point,
+    level: str,
+    column: int,
+    grade: Grade,
+    taken: list[tuple[float, float, float, float]],
+    rng: np.random.Generator,
 ) -> tuple[Face, Face] | None:
     """A face in its column and on its level, and the back face behind it; None where they do not fit."""
     wide, high = float(rng.uniform(0.13, 0.22)) * size[0], float(rng.uniform(0.2, 0.34)) * size[1]
     left = column * size[0] / 3 + float(rng.uniform(0.02, 0.31)) * size[0] - wide / 2
-    top = vp[1] - high * float(rng.uniform(0.3, 0.7)) if level == "across" else float(rng.uniform(0.02, 0.98)) * size[1] - high / 2
+    top = (
+        vp[1] - high * float(rng.uniform(0.3, 0.7))
+        if level == "across"
+        else float(rng.uniform(0.02, 0.98)) * size[1] - high / 2
+    )
     right, foot = left + wide, top + high
     inside = left > 3.0 and right < size[0] - 3.0 and top > 7.0 and foot < size[1] - 3.0
-    placed = {"below": top > vp[1] + CLEAR_MM, "above": foot < vp[1] - CLEAR_MM, "across": right < vp[0] - CLEAR_MM or left > vp[0] + CLEAR_MM}[level]
+    placed = {
+        "below": top > vp[1] + CLEAR_MM,
+        "above": foot < vp[1] - CLEAR_MM,
+        "across": right < vp[0] - CLEAR_MM or left > vp[0] + CLEAR_MM,
+    }[level]
     # a side that is all but edge-on asks for nothing that a pencil could draw
     turned = level == "across" or min(abs(left - vp[0]), abs(right - vp[0])) > CLEAR_MM
     if not (inside and placed and turned):
@@ -79,16 +93,31 @@ def _front(
     shrink = float(rng.uniform(*SHRINKS[grade]))
     a, b, c, d = (share(vp, corner, shrink) for corner in front)
     shows = _sides_seen(front, vp)
-    if min(math.dist(p, q) for k, (p, q) in enumerate(zip(front, (a, b, c, d), strict=True)) if shows[k] or shows[k - 1]) < LEAST_DEPTH_MM:
+    if (
+        min(
+            math.dist(p, q)
+            for k, (p, q) in enumerate(zip(front, (a, b, c, d), strict=True))
+            if shows[k] or shows[k - 1]
+        )
+        < LEAST_DEPTH_MM
+    ):
         return None
     mine = _round_both(front, (a, b, c, d))
-    if any(mine[0] < t[2] + APART_MM and t[0] < mine[2] + APART_MM and mine[1] < t[3] + APART_MM and t[1] < mine[3] + APART_MM for t in taken):
+    if any(
+        mine[0] < t[2] + APART_MM
+        and t[0] < mine[2] + APART_MM
+        and mine[1] < t[3] + APART_MM
+        and t[1] < mine[3] + APART_MM
+        for t in taken
+    ):
         return None
     return front, (a, b, c, d)
 
 
 def _sides_seen(front: Face, vp: Point) -> list[bool]:
-    """Whether the top, the right side, the underside and the left side show, each between one corner of the front and the next."""
+    """Whether the top, the right side, the underside and the left side show, each between one corner of the front and
+    the next.
+    """
     (left, top), _, (right, foot), _ = front
     return [top > vp[1], right < vp[0], foot < vp[1], left > vp[0]]
 
@@ -111,7 +140,9 @@ def _complete(laying: Laying, letter: str, front: Face, back: Face, vp: Point) -
     for k in range(4):
         # a corner's depth edge shows beside a side that shows
         if shows[k] or shows[k - 1]:
-            laying.ask(f"{letter}: depth, {CORNERS[k]}", Edge("", letter, Family.DEPTH, front[k], back[k]), (front[k], back[k]))
+            laying.ask(
+                f"{letter}: depth, {CORNERS[k]}", Edge("", letter, Family.DEPTH, front[k], back[k]), (front[k], back[k])
+            )
             if not marked:
                 laying.printed.append(Cross(back[k], Role.GIVEN))
                 marked = True
@@ -127,14 +158,16 @@ def _complete(laying: Laying, letter: str, front: Face, back: Face, vp: Point) -
 
 
 def near_corner(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """A box by its near upright, the two top edges from it, and eye level. Easy: both vanishing points are marked on the sheet; middle: they lie on the
-    sheet and are found by drawing on; hard: at least one lies beyond it.
+    """A box by its near upright, the two top edges from it, and eye level. Easy: both vanishing points are marked on
+    the sheet; middle: they lie on the sheet and are found by drawing on; hard: at least one lies beyond it.
     """
     laying, window, vps = first_that(rng, lambda rng: _box(size, grade, rng))
     return level_exercise(ExerciseKind.NEAR_CORNER, grade, laying, window, (ExerciseForm("A", FormKind.BOX),), vps)
 
 
-def _box(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> tuple[Laying, Window, tuple[Point, Point]] | None:
+def _box(
+    size: tuple[float, float], grade: Grade, rng: np.random.Generator
+) -> tuple[Laying, Window, tuple[Point, Point]] | None:
     turn = float(rng.uniform(34.0, 56.0) if grade is not Grade.HARD else rng.uniform(22.0, 68.0))
     focal = size[0] * float(rng.uniform(0.36, 0.43) if grade is not Grade.HARD else rng.uniform(0.6, 0.85))
     centre = size[0] * float(rng.uniform(0.46, 0.54)), size[1] * float(rng.uniform(0.25, 0.75))
@@ -197,4 +230,6 @@ def _from_corner(drawing: Drawing, above: bool) -> tuple[Line, list[Line]]:
     near = max(uprights, key=lambda e: e.length_px)
     low, high = sorted((near.p, near.q), key=lambda p: p[1], reverse=True)
     start = low if above else high
-    return near, [e for e in drawing.edges if e is not near and min(math.dist(start, e.p), math.dist(start, e.q)) < 0.01]
+    return near, [
+        e for e in drawing.edges if e is not near and min(math.dist(start, e.p), math.dist(start, e.q)) < 0.01
+    ]

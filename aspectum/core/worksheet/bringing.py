@@ -20,7 +20,9 @@ def along_same(line: Line, like: Line) -> Line:
 
 
 def reach(start: Point, along: Along, line: Line) -> Point | None:
-    """Where one comes to from ``start``, straight across or straight up, on a line drawn on; None where they run alike."""
+    """Where one comes to from ``start``, straight across or straight up, on a line drawn on; None where
+    they run alike.
+    """
     (x1, y1), (x2, y2) = line
     if along is Along.UPRIGHT:
         return None if x1 == x2 else (start[0], y1 + (y2 - y1) * (start[0] - x1) / (x2 - x1))
@@ -46,22 +48,31 @@ def turn_between(one: Line, other: Line) -> float:
 
 
 def cornered(found: dict[str, Line], true: dict[str, Line]) -> dict[str, Line]:
-    """Lines ``found`` in pencil, ended where they cross those that they truly share a corner with, of all in ``true``; printed ones stand where they truly
-    are. Where a pencil line ends is seen badly beside what is printed or drawn over it, where two lines cross is seen well.
+    """Lines ``found`` in pencil, ended where they cross those that they truly share a corner with, of all in ``true``;
+    printed ones stand where they truly are. Where a pencil line ends is seen badly beside what is printed or drawn over
+    it, where two lines cross is seen well.
     """
     ended: dict[str, Line] = {}
     for id, line in found.items():
         ends = list(along_same(line, true[id]))
         for tip in (0, 1):
             corner, long = true[id][tip], math.dist(*true[id])
-            fellows = [o for o, other in true.items() if o != id and min(math.dist(corner, end) for end in other) < SAME_CORNER * long]
+            fellows = [
+                o
+                for o, other in true.items()
+                if o != id and min(math.dist(corner, end) for end in other) < SAME_CORNER * long
+            ]
             # the one that crosses most squarely tells best
             fellows.sort(key=lambda o: -turn_between(line, found.get(o, true[o])))
             if not fellows:
                 continue
             other = found.get(fellows[0], true[fellows[0]])
             at = crossing(line, other)
-            if at is not None and turn_between(line, other) > LEAST_TURN_DEG and math.dist(at, corner) < MOST_MOVED * long:
+            if (
+                at is not None
+                and turn_between(line, other) > LEAST_TURN_DEG
+                and math.dist(at, corner) < MOST_MOVED * long
+            ):
                 ends[tip] = at
         ended[id] = (ends[0], ends[1])
     return ended

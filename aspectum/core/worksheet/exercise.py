@@ -40,7 +40,9 @@ class Grade(StrEnum):
 
 
 class Role(StrEnum):
-    """What a mark is for. Given lines and answers are thick, the rest is thin; a hidden line is dashed and belongs to the answer."""
+    """What a mark is for. Given lines and answers are thick, the rest is thin; a hidden line is dashed and belongs to
+    the answer.
+    """
 
     GIVEN = "given"
     CONSTRUCTION = "construction"
@@ -99,8 +101,9 @@ Sighted = Edge | Rim | Length | Alignment | Face | Division
 
 @dataclass(frozen=True)
 class Asked:
-    """The pencil line that answers for the sighting ``id``: a straight one, or for a rim an ellipse. ``measured``: the sighting is a place on that line, a
-    length from its own first point to it or a part of a wall, so that only the line is drawn; ``ends``: it reaches to where another asked line ends.
+    """The pencil line that answers for the sighting ``id``: a straight one, or for a rim an ellipse. ``measured``: the
+    sighting is a place on that line, a length from its own first point to it or a part of a wall, so that only the line
+    is drawn; ``ends``: it reaches to where another asked line ends.
     """
 
     id: str
@@ -127,9 +130,10 @@ class ExerciseForm:
 
 @dataclass(frozen=True)
 class Exercise:
-    """``truth``: every sighting as a perfect hand would lay it, given ones and asked; ``asked``: which are to be drawn. ``eye_level``: its heights at the
-    field's left and right edge; ``centre`` of vision and ``focal`` (mm) of a perspective. ``level_given``, ``points_given``: whether eye level is printed,
-    and of which forms' families the vanishing points.
+    """``truth``: every sighting as a perfect hand would lay it, given ones and asked; ``asked``: which are to be drawn.
+    ``eye_level``: its heights at the field's left and right edge; ``centre`` of vision and ``focal`` (mm) of a
+    perspective. ``level_given``, ``points_given``: whether eye level is printed, and of which forms' families the
+    vanishing points.
     """
 
     kind: ExerciseKind
@@ -164,7 +168,9 @@ class Laying:
     def stroke(self, role: Role, *points: Point) -> None:
         self.printed.append(Stroke(points, role))
 
-    def give(self, name: str, sighting: Sighted, line: tuple[Point, Point] | None = None, role: Role = Role.GIVEN) -> str:
+    def give(
+        self, name: str, sighting: Sighted, line: tuple[Point, Point] | None = None, role: Role = Role.GIVEN
+    ) -> str:
         """A sighting that is printed; ``line``: its stroke, where it has one. Answers its id."""
         id = f"g{len(self.truth) + 1}"
         self.truth.append(replace(sighting, id=id))
@@ -188,7 +194,10 @@ class Laying:
         self.names[id] = name
         self.asked.append(Asked(id, line, ellipse, measured, ends))
         if ellipse is not None:
-            self.printed += [Round(ellipse, Role.ANSWER), Tag(beside(ellipse), number=ellipse.degree_deg, said=Said.DEGREES, role=Role.ANSWER)]
+            self.printed += [
+                Round(ellipse, Role.ANSWER),
+                Tag(beside(ellipse), number=ellipse.degree_deg, said=Said.DEGREES, role=Role.ANSWER),
+            ]
         elif line is not None:
             self.stroke(Role.ANSWER, *line)
         return id
@@ -200,7 +209,9 @@ class Laying:
         # in the margin, where no form stands
         self.printed.append(Tag((-11.0, at - 1.5), said=Said.EYE_LEVEL))
 
-    def exercise(self, kind: ExerciseKind, grade: Grade, size: tuple[float, float], forms: tuple[ExerciseForm, ...], **seen: Any) -> Exercise:
+    def exercise(
+        self, kind: ExerciseKind, grade: Grade, size: tuple[float, float], forms: tuple[ExerciseForm, ...], **seen: Any
+    ) -> Exercise:
         """What was laid, as it is ``seen``: the view's own entries of an ``Exercise``."""
         return Exercise(
             kind,

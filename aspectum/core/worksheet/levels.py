@@ -13,12 +13,27 @@ from aspectum.core.sightings import Alignment, Along, Family, FormKind, Guide, L
 from aspectum.core.stand.drawn import Drawing
 from aspectum.core.stand.things import Box, Figure
 from aspectum.core.worksheet.boxes import CONE, LETTERS
-from aspectum.core.worksheet.exercise import Cross, Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Pictured, Role, Said, Tag
+from aspectum.core.worksheet.exercise import (
+    Cross,
+    Exercise,
+    ExerciseForm,
+    ExerciseKind,
+    Grade,
+    Laying,
+    Pictured,
+    Role,
+    Said,
+    Tag,
+)
 from aspectum.core.worksheet.window import EYE_M, PX_PER_MM, Window, level_exercise, share
 
 GIVEN_M = 1.7  # a figure standing, as the handbook's examples have it
 DOOR_M = 2.0  # a door, as the handbook's examples have it
-EYES_M = {Grade.EASY: (1.55, 1.65), Grade.MIDDLE: (1.1, 1.65), Grade.HARD: (2.6, 4.5)}  # standing, sitting too, from a bank
+EYES_M = {
+    Grade.EASY: (1.55, 1.65),
+    Grade.MIDDLE: (1.1, 1.65),
+    Grade.HARD: (2.6, 4.5),
+}  # standing, sitting too, from a bank
 COUNT = {Grade.EASY: 3, Grade.MIDDLE: 4, Grade.HARD: 5}  # heights to find: what fits side by side on the page
 APART = 0.105  # of the field's width: between two feet
 MARK_MM = 36.0  # length of a tilt that is drawn
@@ -29,8 +44,8 @@ LETTERS_MANY = "ABCDEFGHJK"
 
 
 def figures(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """Level ground with one figure of 1.70 m and eye level; others of known height are asked where their feet are marked: on level ground equal heights are
-    cut by eye level in one part (handbook section 5).
+    """Level ground with one figure of 1.70 m and eye level; others of known height are asked where their feet are
+    marked: on level ground equal heights are cut by eye level in one part (handbook section 5).
     """
     return first_that(rng, lambda rng: _ground(size, grade, rng))
 
@@ -41,7 +56,13 @@ def _ground(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -
     window = Window(size, (size[0] / 2, level), size[0], eye)
     laying = Laying()
     laying.eye_level(size, level)
-    wanted = [GIVEN_M, *(GIVEN_M if k == 0 else DOOR_M if k == 1 else round(float(rng.uniform(0.9, 2.4)), 1) for k in range(COUNT[grade]))]
+    wanted = [
+        GIVEN_M,
+        *(
+            GIVEN_M if k == 0 else DOOR_M if k == 1 else round(float(rng.uniform(0.9, 2.4)), 1)
+            for k in range(COUNT[grade])
+        ),
+    ]
     feet: list[tuple[float, float]] = []
     for n, height in enumerate(wanted):
         for _ in range(60):
@@ -65,7 +86,9 @@ def _ground(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -
             laying.give("figure", Length("", foot, head, Along.UPRIGHT, unit=True), (foot, head), Role.CONSTRUCTION)
         else:
             laying.printed.append(Cross(foot, Role.GIVEN))
-            laying.ask(f"{LETTERS[n - 1]}: {height:.2f} m", Length("", foot, head, Along.UPRIGHT), (foot, head), measured=False)
+            laying.ask(
+                f"{LETTERS[n - 1]}: {height:.2f} m", Length("", foot, head, Along.UPRIGHT), (foot, head), measured=False
+            )
             laying.printed.append(Tag((x, y + 9.0), LETTERS[n - 1], middle=True))
         laying.printed.append(Tag((x, y + 5.0), number=height, said=Said.METRES, middle=True))
     return level_exercise(ExerciseKind.FIGURES, grade, laying, window, (ExerciseForm("ground", FormKind.OTHER),))
@@ -82,7 +105,9 @@ class PictureEdge:
 
 @dataclass(frozen=True)
 class PictureGiven:
-    """What is known of a photo: its width over its height, its edges, eye level at its left and right edge, and the near upright, parts of its size."""
+    """What is known of a photo: its width over its height, its edges, eye level at its left and right edge, and the
+    near upright, parts of its size.
+    """
 
     shape: float
     edges: tuple[PictureEdge, ...]
@@ -90,9 +115,11 @@ class PictureGiven:
     upright: tuple[Point, Point] | None = None
 
 
-def eye_level(size: tuple[float, float], grade: Grade, rng: np.random.Generator, photo: PictureGiven | None = None) -> Exercise:
-    """A picture without its eye level, which is asked: a photo, or a drawing of boxes. It is told by how far it lies from the foot of the near upright, in
-    near uprights.
+def eye_level(
+    size: tuple[float, float], grade: Grade, rng: np.random.Generator, photo: PictureGiven | None = None
+) -> Exercise:
+    """A picture without its eye level, which is asked: a photo, or a drawing of boxes. It is told by how far it lies
+    from the foot of the near upright, in near uprights.
     """
     laying = Laying()
     if photo is not None and photo.eye_level is not None and photo.upright is not None:
@@ -102,10 +129,19 @@ def eye_level(size: tuple[float, float], grade: Grade, rng: np.random.Generator,
         line = (box[0], left), (box[0] + box[2], right)
         _ask_level(laying, foot, top, line)
         ends = _carried(line, 0.0), _carried(line, size[0])
-        return laying.exercise(ExerciseKind.EYE_LEVEL, grade, size, (ExerciseForm("A", FormKind.OTHER),), eye_level=ends, picture=Pictured(box))
+        return laying.exercise(
+            ExerciseKind.EYE_LEVEL,
+            grade,
+            size,
+            (ExerciseForm("A", FormKind.OTHER),),
+            eye_level=ends,
+            picture=Pictured(box),
+        )
     window, drawing = first_that(rng, lambda rng: _boxes(size, size[0], 1 if grade is Grade.EASY else 2, grade, rng))
     _lay_boxes(laying, window, drawing)
-    near = max((e for e in drawing.edges if e.way is not None and e.way.family is Family.UPRIGHT), key=lambda e: e.length_px)
+    near = max(
+        (e for e in drawing.edges if e.way is not None and e.way.family is Family.UPRIGHT), key=lambda e: e.length_px
+    )
     foot, top = sorted((window.at(near.p), window.at(near.q)), key=lambda p: p[1], reverse=True)
     level = window.centre[1]
     _ask_level(laying, foot, top, ((0.0, level), (size[0], level)))
@@ -133,23 +169,33 @@ def _placed(box: tuple[float, float, float, float], at: Point) -> Point:
     return box[0] + at[0] * box[2], box[1] + at[1] * box[3]
 
 
-def _boxes(size: tuple[float, float], wide: float, count: int, grade: Grade, rng: np.random.Generator) -> tuple[Window, Drawing] | None:
+def _boxes(
+    size: tuple[float, float], wide: float, count: int, grade: Grade, rng: np.random.Generator
+) -> tuple[Window, Drawing] | None:
     """Boxes side by side in the left ``wide`` of the field, each turned its own way and on a height of its own."""
     centre = wide / 2, size[1] * float(rng.uniform(0.3, 0.7))
     focal = wide * (0.9 if grade is not Grade.HARD else 1.2)
     window = Window(size, centre, focal)
-    metre = 0.36 * min(size[1], 0.9 * wide / count)  # mm that a metre is drawn long, so that a turned box fits its place
+    metre = 0.36 * min(
+        size[1], 0.9 * wide / count
+    )  # mm that a metre is drawn long, so that a turned box fits its place
     away = focal / metre
     things = []
     for n in range(count):
         x, y = (n + 0.5) / count * wide, size[1] * float(rng.uniform(0.3, 0.7))
         edges = float(rng.uniform(0.8, 1.6)), float(rng.uniform(0.8, 1.6)), float(rng.uniform(0.8, 1.6))
         base = EYE_M - (y - centre[1]) / metre - edges[2] / 2
-        things.append(Box(f"b{n}", ((x - centre[0]) / metre, away), base, None, float(rng.uniform(20.0, 70.0)), size_m=edges))
+        things.append(
+            Box(f"b{n}", ((x - centre[0]) / metre, away), base, None, float(rng.uniform(20.0, 70.0)), size_m=edges)
+        )
     drawing = window.draw(*things)
     spans = [window.seen(placed.box) for placed in drawing.placed]
     corners = [p for span in spans for p in span]
-    if not window.inside(corners, 6.0) or max(p[0] for p in corners) > wide or max(math.dist(p, centre) for p in corners) > CONE * focal:
+    if (
+        not window.inside(corners, 6.0)
+        or max(p[0] for p in corners) > wide
+        or max(math.dist(p, centre) for p in corners) > CONE * focal
+    ):
         return None
     for one, next_one in pairwise(spans):
         if max(p[0] for p in one) + 3.0 > min(p[0] for p in next_one):
@@ -157,14 +203,22 @@ def _boxes(size: tuple[float, float], wide: float, count: int, grade: Grade, rng
     return window, drawing
 
 
-def _tilted(size: tuple[float, float], wide: float, grade: Grade, rng: np.random.Generator) -> tuple[Window, Drawing, list[tuple[Point, Point, float]]] | None:
+def _tilted(
+    size: tuple[float, float], wide: float, grade: Grade, rng: np.random.Generator
+) -> tuple[Window, Drawing, list[tuple[Point, Point, float]]] | None:
     """Boxes of which enough edges run off level, with these edges."""
     made = _boxes(size, wide, 2, grade, rng)
     if made is None:
         return None
     window, drawing = made
-    whole = [e for e in drawing.edges if e.visible == WHOLE and e.way is not None and e.way.family is not Family.UPRIGHT]
-    found = [(window.at(e.p), window.at(e.q), e.tilt_deg) for e in whole if e.length_px > 12.0 * PX_PER_MM and abs(e.tilt_deg) > LEAST_DEG]
+    whole = [
+        e for e in drawing.edges if e.visible == WHOLE and e.way is not None and e.way.family is not Family.UPRIGHT
+    ]
+    found = [
+        (window.at(e.p), window.at(e.q), e.tilt_deg)
+        for e in whole
+        if e.length_px > 12.0 * PX_PER_MM and abs(e.tilt_deg) > LEAST_DEG
+    ]
     return (window, drawing, found) if len(found) >= COUNT[grade] + 1 else None
 
 
@@ -174,8 +228,12 @@ def _lay_boxes(laying: Laying, window: Window, drawing: Drawing) -> None:
             laying.stroke(Role.GIVEN, window.at(edge.at(a)), window.at(edge.at(b)))
 
 
-def tilts(size: tuple[float, float], grade: Grade, rng: np.random.Generator, photo: PictureGiven | None = None) -> Exercise:
-    """A photo, or a drawing of boxes, with letters on some of its edges; beside it a plumb line with a dot for each, through which its tilt is drawn."""
+def tilts(
+    size: tuple[float, float], grade: Grade, rng: np.random.Generator, photo: PictureGiven | None = None
+) -> Exercise:
+    """A photo, or a drawing of boxes, with letters on some of its edges; beside it a plumb line with a dot for each,
+    through which its tilt is drawn.
+    """
     laying = Laying()
     part = 0.56
     picture: Pictured | None = None

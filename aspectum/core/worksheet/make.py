@@ -31,9 +31,16 @@ OF_PICTURES = {ExerciseKind.EYE_LEVEL: eye_level, ExerciseKind.TILTS: tilts}
 STREAMS = list(ExerciseKind)  # a kind's place here is part of its seed: new kinds go last
 
 
-def make(kind: ExerciseKind, size: tuple[float, float], grade: Grade, seed: int, version: int = 1, photo: PictureGiven | None = None) -> Exercise:
-    """The exercise of a ``kind`` in a field of ``size`` (mm): the same for the same seed and version. ``photo``: printed in the two kinds that ask about a
-    picture. Raises ``LookupError`` where none fits the field.
+def make(
+    kind: ExerciseKind,
+    size: tuple[float, float],
+    grade: Grade,
+    seed: int,
+    version: int = 1,
+    photo: PictureGiven | None = None,
+) -> Exercise:
+    """The exercise of a ``kind`` in a field of ``size`` (mm): the same for the same seed and version. ``photo``:
+    printed in the two kinds that ask about a picture. Raises ``LookupError`` where none fits the field.
     """
     rng = np.random.default_rng([seed, version, STREAMS.index(kind)])
     if photo is not None and kind in OF_PICTURES:

@@ -1,4 +1,6 @@
-"""Round things: lower rims from the upper, the rim ladder, a cylinder turned, wheels in their squares, and lettering round a form."""
+"""Round things: lower rims from the upper, the rim ladder, a cylinder turned, wheels in their squares, and lettering
+round a form.
+"""
 
 from __future__ import annotations
 
@@ -15,16 +17,40 @@ from aspectum.core.stand.kinds import Parallel
 from aspectum.core.stand.things import Cylinder
 from aspectum.core.worksheet.boxes import CONE, LETTERS
 from aspectum.core.worksheet.exercise import Cross, Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Role, Said, Tag
-from aspectum.core.worksheet.window import EYE_M, ParallelWindow, Window, arcs, ellipse_in, level_exercise, on_ellipse, rim_of, share
+from aspectum.core.worksheet.window import (
+    EYE_M,
+    ParallelWindow,
+    Window,
+    arcs,
+    ellipse_in,
+    level_exercise,
+    on_ellipse,
+    rim_of,
+    share,
+)
 
 AXIS_OVER_MM = 5.0  # by which an axis is drawn beyond the rims
-TALL = {Grade.EASY: (0.28, 0.42), Grade.MIDDLE: (0.18, 0.27), Grade.HARD: (0.18, 0.27)}  # of the field: where one stands above eye level too, less room
+TALL = {
+    Grade.EASY: (0.28, 0.42),
+    Grade.MIDDLE: (0.18, 0.27),
+    Grade.HARD: (0.18, 0.27),
+}  # of the field: where one stands above eye level too, less room
 LEAST_GIVEN = 0.03  # ratio of a rim that is printed
 LEAST_RATIO = 0.05  # of a rim that is asked: flatter ones a pencil cannot tell
-FOCAL = {Grade.EASY: 1.25, Grade.MIDDLE: 1.3, Grade.HARD: 1.4}  # of the field's width: the longer, the less the lower rim opens
-TINS_FARTHER = 1.25  # times the focal length of the ladder: with three side by side the outer ones stand well off the middle
+FOCAL = {
+    Grade.EASY: 1.25,
+    Grade.MIDDLE: 1.3,
+    Grade.HARD: 1.4,
+}  # of the field's width: the longer, the less the lower rim opens
+TINS_FARTHER = (
+    1.25  # times the focal length of the ladder: with three side by side the outer ones stand well off the middle
+)
 COLUMN = 0.21  # of the field's width between two tins: near the middle their rims stay as good as square to their axes
-ISO_MAJOR, ISO_MINOR, ISO_DEGREE_DEG = math.sqrt(1.5), math.sqrt(0.5), math.degrees(math.asin(math.tan(math.radians(30.0))))  # ISO 5456-3:1996
+ISO_MAJOR, ISO_MINOR, ISO_DEGREE_DEG = (
+    math.sqrt(1.5),
+    math.sqrt(0.5),
+    math.degrees(math.asin(math.tan(math.radians(30.0)))),
+)  # ISO 5456-3:1996
 
 
 def lower_rim(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
@@ -44,12 +70,18 @@ def lower_rim(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
         arcs(laying, window, given)
         laying.give(f"{letter}: {given.name}", rim_of(ring, letter, Plane.LEVEL))
         laying.ask(f"{letter}: {asked.name}", rim_of(answer, letter, Plane.LEVEL), ellipse=answer)
-        laying.printed.append(Tag((ring.centre_px[0] + ring.major_px / 2 + 2.0, (ring.centre_px[1] + answer.centre_px[1]) / 2), letter))
+        laying.printed.append(
+            Tag((ring.centre_px[0] + ring.major_px / 2 + 2.0, (ring.centre_px[1] + answer.centre_px[1]) / 2), letter)
+        )
     return level_exercise(ExerciseKind.LOWER_RIM, grade, laying, window, _tins_of(LETTERS[:3]))
 
 
-def _tin(window: Window, column: int, over: bool, grade: Grade, rng: np.random.Generator) -> tuple[Drawing, DrawnRim, DrawnRim] | None:
-    """A tin in its third of the field, below eye level or ``over`` it: drawing, the rim nearer to eye level and the one farther from it."""
+def _tin(
+    window: Window, column: int, over: bool, grade: Grade, rng: np.random.Generator
+) -> tuple[Drawing, DrawnRim, DrawnRim] | None:
+    """A tin in its third of the field, below eye level or ``over`` it: drawing, the rim nearer to eye level and the one
+    farther from it.
+    """
     (wide, tall), away = window.size, 4.0
     metre = window.focal / away  # mm that a metre is drawn long there
     radius, high = float(rng.uniform(0.065, 0.085)) * wide, float(rng.uniform(*TALL[grade])) * tall
@@ -57,7 +89,13 @@ def _tin(window: Window, column: int, over: bool, grade: Grade, rng: np.random.G
     level = window.centre[1]
     y = float(rng.uniform(0.08 * tall + high, level - 4.0) if over else rng.uniform(level + 4.0 + high, 0.92 * tall))
     drawing = window.draw(
-        Cylinder(LETTERS[column], ((x - wide / 2) / metre, away), EYE_M - (y - level) / metre, radius_m=radius / metre, height_m=high / metre)
+        Cylinder(
+            LETTERS[column],
+            ((x - wide / 2) / metre, away),
+            EYE_M - (y - level) / metre,
+            radius_m=radius / metre,
+            height_m=high / metre,
+        )
     )
     given, asked = sorted(drawing.rims, key=lambda rim: abs(window.at(rim.ellipse.centre_px)[1] - level))
     ring, answer = ellipse_in(window, given), ellipse_in(window, asked)
@@ -76,8 +114,8 @@ def _tins_of(letters: str) -> tuple[ExerciseForm, ...]:
 
 
 def rim_ladder(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """Two axes with the heights of rims marked on them and plumb lines at their sides; one rim is given, from which eye level tells all the others: their
-    ratios are as their distances from it.
+    """Two axes with the heights of rims marked on them and plumb lines at their sides; one rim is given, from which eye
+    level tells all the others: their ratios are as their distances from it.
     """
     return first_that(rng, lambda rng: _ladders(size, grade, rng))
 
@@ -128,7 +166,9 @@ TURNS_DEG = {Grade.EASY: (22.5, 45.0, 67.5), Grade.MIDDLE: (22.5, 45.0, 67.5), G
 
 
 def turned(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """A cylinder from the side, then turned end-on by known angles, square to the view: its ends open as the sine, its length as the cosine."""
+    """A cylinder from the side, then turned end-on by known angles, square to the view: its ends open as the sine, its
+    length as the cosine.
+    """
     angles = TURNS_DEG[grade]
     columns = len(angles) + 1
     across = float(rng.uniform(0.2, 0.28)) * size[1] * (1.1 if columns == 4 else 0.95)
@@ -142,13 +182,18 @@ def turned(size: tuple[float, float], grade: Grade, rng: np.random.Generator) ->
         way = math.cos(math.radians(lean)), -math.sin(math.radians(lean))
         near, far = (x - half * way[0], y - half * way[1]), (x + half * way[0], y + half * way[1])
         reach = long / 2 + AXIS_OVER_MM
-        laying.stroke(Role.CONSTRUCTION, (x - reach * way[0], y - reach * way[1]), (x + reach * way[0], y + reach * way[1]))
+        laying.stroke(
+            Role.CONSTRUCTION, (x - reach * way[0], y - reach * way[1]), (x + reach * way[0], y + reach * way[1])
+        )
         laying.printed.append(Cross((x, y), Role.CONSTRUCTION))
         foot = size[1] * 0.9
         laying.printed += [Tag((x - 8.0, foot), letter), Tag((x, foot), number=angle, said=Said.DEGREES)]
         up = way[1] * across / 2, -way[0] * across / 2
         if n == 0:
-            corners = [(x + a * half * way[0] + b * up[0], y + a * half * way[1] + b * up[1]) for a, b in ((-1, 1), (1, 1), (1, -1), (-1, -1))]
+            corners = [
+                (x + a * half * way[0] + b * up[0], y + a * half * way[1] + b * up[1])
+                for a, b in ((-1, 1), (1, 1), (1, -1), (-1, -1))
+            ]
             for k in range(4):
                 p, q = corners[k], corners[(k + 1) % 4]
                 if k == 3:
@@ -163,21 +208,31 @@ def turned(size: tuple[float, float], grade: Grade, rng: np.random.Generator) ->
         for sign in (1.0, -1.0):
             # they run into the ends without a corner, so that their tilt is all that they tell
             p, q = (near[0] + sign * up[0], near[1] + sign * up[1]), (far[0] + sign * up[0], far[1] + sign * up[1])
-            laying.ask(f"{letter}: {'upper' if sign > 0 else 'lower'} side", Edge("", letter, Family.RIGHT, p, q, hidden=(Tip.P, Tip.Q)), (p, q))
+            laying.ask(
+                f"{letter}: {'upper' if sign > 0 else 'lower'} side",
+                Edge("", letter, Family.RIGHT, p, q, hidden=(Tip.P, Tip.Q)),
+                (p, q),
+            )
     return _parallel_exercise(ExerciseKind.TURNED, grade, size, laying, _tins_of(letters[1:]))
 
 
-def _parallel_exercise(kind: ExerciseKind, grade: Grade, size: tuple[float, float], laying: Laying, forms: tuple[ExerciseForm, ...]) -> Exercise:
-    return laying.exercise(kind, grade, size, forms, perspective=Perspective.PARALLEL, centre=(size[0] / 2, size[1] / 2))
+def _parallel_exercise(
+    kind: ExerciseKind, grade: Grade, size: tuple[float, float], laying: Laying, forms: tuple[ExerciseForm, ...]
+) -> Exercise:
+    return laying.exercise(
+        kind, grade, size, forms, perspective=Perspective.PARALLEL, centre=(size[0] / 2, size[1] / 2)
+    )
 
 
 def isometric(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """An isometric block with squares on its faces; in each a circle is asked: axes 1.2247 and 0.7071 of its diameter, the minor along the face's normal
-    (ISO 5456-3:1996).
+    """An isometric block with squares on its faces; in each a circle is asked: axes 1.2247 and 0.7071 of its diameter,
+    the minor along the face's normal (ISO 5456-3:1996).
     """
     long, deep, high = float(rng.uniform(1.9, 2.3)), float(rng.uniform(0.85, 1.1)), float(rng.uniform(0.85, 1.1))
     # its drawn width is (long + deep)·cos 30°, its height (long + deep)·sin 30° + high
-    scale = min(0.86 * size[0] / ((long + deep) * math.cos(math.radians(30.0))), 0.88 * size[1] / ((long + deep) / 2 + high))
+    scale = min(
+        0.86 * size[0] / ((long + deep) * math.cos(math.radians(30.0))), 0.88 * size[1] / ((long + deep) / 2 + high)
+    )
     window = ParallelWindow((0.0, 0.0), scale, Parallel.ISOMETRIC, heading_deg=45.0)
     corners = window.seen(np.array([[x, y, z] for x in (0.0, long) for y in (0.0, deep) for z in (0.0, high)]))
     xs, ys = [p[0] for p in corners], [p[1] for p in corners]
@@ -187,21 +242,47 @@ def isometric(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
     def at(x: float, y: float, z: float) -> Point:
         return window.seen(np.array([[x, y, z]]))[0]
 
-    edges = [(f"level edge {k + 1}", Family.RIGHT, (0.0, y, z), (long, y, z)) for k, (y, z) in enumerate(((0.0, 0.0), (0.0, high), (deep, high)))]
-    edges += [(f"short edge {k + 1}", Family.LEFT, (x, 0.0, z), (x, deep, z)) for k, (x, z) in enumerate(((0.0, 0.0), (0.0, high), (long, high)))]
-    edges += [(f"upright {k + 1}", Family.UPRIGHT, (x, y, 0.0), (x, y, high)) for k, (x, y) in enumerate(((0.0, 0.0), (long, 0.0), (0.0, deep)))]
+    edges = [
+        (f"level edge {k + 1}", Family.RIGHT, (0.0, y, z), (long, y, z))
+        for k, (y, z) in enumerate(((0.0, 0.0), (0.0, high), (deep, high)))
+    ]
+    edges += [
+        (f"short edge {k + 1}", Family.LEFT, (x, 0.0, z), (x, deep, z))
+        for k, (x, z) in enumerate(((0.0, 0.0), (0.0, high), (long, high)))
+    ]
+    edges += [
+        (f"upright {k + 1}", Family.UPRIGHT, (x, y, 0.0), (x, y, high))
+        for k, (x, y) in enumerate(((0.0, 0.0), (long, 0.0), (0.0, deep)))
+    ]
     for name, family, p, q in edges:
         line = at(*p), at(*q)
         laying.give(name, Edge("", "A", family, *line), line)
     wheel = float(rng.uniform(0.34, 0.4)) * high
     first, second = (float(rng.uniform(0.2, 0.24)) * long, float(rng.uniform(0.74, 0.79)) * long)
-    places = [("wheel 1", Plane.LEFT, (first, 0.0, high / 2), wheel), ("wheel 2", Plane.LEFT, (second, 0.0, high / 2), wheel)]
+    places = [
+        ("wheel 1", Plane.LEFT, (first, 0.0, high / 2), wheel),
+        ("wheel 2", Plane.LEFT, (second, 0.0, high / 2), wheel),
+    ]
     places.append(("end", Plane.RIGHT, (0.0, deep / 2, high / 2), float(rng.uniform(0.3, 0.42)) * min(deep, high)))
     if grade is not Grade.EASY:
-        places.append(("lid", Plane.LEVEL, (float(rng.uniform(0.3, 0.7)) * long, deep / 2, high), float(rng.uniform(0.3, 0.42)) * deep))
+        places.append(
+            (
+                "lid",
+                Plane.LEVEL,
+                (float(rng.uniform(0.3, 0.7)) * long, deep / 2, high),
+                float(rng.uniform(0.3, 0.42)) * deep,
+            )
+        )
     for name, plane, middle, radius in places:
-        one, two = {Plane.LEFT: ((1, 0, 0), (0, 0, 1)), Plane.RIGHT: ((0, 1, 0), (0, 0, 1)), Plane.LEVEL: ((1, 0, 0), (0, 1, 0))}[plane]
-        square = [at(*(m + radius * (a * i + b * j) for m, i, j in zip(middle, one, two, strict=True))) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        one, two = {
+            Plane.LEFT: ((1, 0, 0), (0, 0, 1)),
+            Plane.RIGHT: ((0, 1, 0), (0, 0, 1)),
+            Plane.LEVEL: ((1, 0, 0), (0, 1, 0)),
+        }[plane]
+        square = [
+            at(*(m + radius * (a * i + b * j) for m, i, j in zip(middle, one, two, strict=True)))
+            for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+        ]
         for k in range(4):
             laying.stroke(Role.CONSTRUCTION, square[k], square[(k + 1) % 4])
         if grade is not Grade.HARD:
@@ -214,11 +295,17 @@ def isometric(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
     return _parallel_exercise(ExerciseKind.ISOMETRIC, grade, size, laying, (ExerciseForm("A", FormKind.BOX),))
 
 
-STAVES_DEG = {Grade.EASY: (30.0, 2), Grade.MIDDLE: (22.5, 3), Grade.HARD: (20.0, 3)}  # step between marks, and how many to each side of the front
+STAVES_DEG = {
+    Grade.EASY: (30.0, 2),
+    Grade.MIDDLE: (22.5, 3),
+    Grade.HARD: (20.0, 3),
+}  # step between marks, and how many to each side of the front
 
 
 def lettering(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """Marks at equal steps round a tin seen from far: one at angle φ from the front lies at R·sin φ from the axis. The label is given unrolled."""
+    """Marks at equal steps round a tin seen from far: one at angle φ from the front lies at R·sin φ from the axis. The
+    label is given unrolled.
+    """
     step, each = STAVES_DEG[grade]
     radius = float(rng.uniform(0.16, 0.19)) * size[0]
     middle, high = size[0] * float(rng.uniform(0.28, 0.34)), 0.6 * size[1]
@@ -258,5 +345,7 @@ def lettering(size: tuple[float, float], grade: Grade, rng: np.random.Generator)
         at, drop = middle + radius * math.sin(phi), radius * ratio * math.cos(phi)
         line = (at, bands[0] + drop), (at, bands[1] + drop)
         half = (line[0][1] + line[1][1]) / 2
-        laying.ask(f"{letter}: from the axis", Length("", (middle, half), (at, half), Along.ACROSS), line, measured=True)
+        laying.ask(
+            f"{letter}: from the axis", Length("", (middle, half), (at, half), Along.ACROSS), line, measured=True
+        )
     return _parallel_exercise(ExerciseKind.LETTERING, grade, size, laying, _tins_of("A"))

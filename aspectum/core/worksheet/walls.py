@@ -4,11 +4,24 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from aspectum.core.practice.scenes import first_that
-from aspectum.core.sightings import Alignment, Along, Division, Edge, Face, Family, FormKind, Guide, Length, PartAlong, Point
+from aspectum.core.sightings import (
+    Alignment,
+    Along,
+    Division,
+    Edge,
+    Face,
+    Family,
+    FormKind,
+    Guide,
+    Length,
+    PartAlong,
+    Point,
+)
 from aspectum.core.worksheet.boxes import CONE, LETTERS
 from aspectum.core.worksheet.exercise import Exercise, ExerciseForm, ExerciseKind, Grade, Laying, Role, Tag
 from aspectum.core.worksheet.window import EYE_M, Window, level_exercise
@@ -21,7 +34,9 @@ SAID = {0.5: "middle", 1 / 3: "first third", 2 / 3: "second third", 2.0: "next b
 
 @dataclass(frozen=True)
 class Side:
-    """A flat upright wall: its foot runs from ``start`` along ``way`` (m on the ground, per part of its length), up to ``high`` from ``base``."""
+    """A flat upright wall: its foot runs from ``start`` along ``way`` (m on the ground, per part of its length), up to
+    ``high`` from ``base``.
+    """
 
     start: tuple[float, float]
     way: tuple[float, float]
@@ -42,11 +57,20 @@ def parts(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> 
     for n, (letter, asked) in enumerate(PARTS.items()):
         low, high = columns[n][0] * size[0], columns[n][1] * size[0]
         farthest = max(1.0, *asked)
-        wall = first_that(rng, lambda rng, low=low, high=high, most=farthest: _wall(window, (low, high), most, grade, rng))  # type: ignore[misc]
+        drawn = partial(_wall, window, (low, high), farthest, grade)
+        wall = first_that(rng, drawn)
         # it is read from its left end: the first corner of a face is at its bottom left
         receding = Family.RIGHT if _distance(wall, 1.0) > _distance(wall, 0.0) else Family.LEFT
         from_near = receding is Family.RIGHT
-        _lay_wall(laying, window, wall, letter, receding, [p if from_near else 1.0 - p for p in asked], [SAID[p] for p in asked])
+        _lay_wall(
+            laying,
+            window,
+            wall,
+            letter,
+            receding,
+            [p if from_near else 1.0 - p for p in asked],
+            [SAID[p] for p in asked],
+        )
     forms = tuple(ExerciseForm(letter, FormKind.BUILDING) for letter in PARTS)
     return level_exercise(ExerciseKind.PARTS, grade, laying, window, forms)
 
@@ -55,7 +79,9 @@ def _distance(wall: Side, part: float) -> float:
     return wall.place(part, 0.0)[1]
 
 
-def _wall(window: Window, column: tuple[float, float], most: float, grade: Grade, rng: np.random.Generator) -> Side | None:
+def _wall(
+    window: Window, column: tuple[float, float], most: float, grade: Grade, rng: np.random.Generator
+) -> Side | None:
     """A wall from left to right inside a column of the field, its next bays too."""
     closing, away = float(rng.uniform(*CLOSING[grade])), 6.0
     left_near = bool(rng.random() < 0.5)
@@ -86,7 +112,9 @@ def _seen(window: Window, wall: Side, places: list[tuple[float, float]]) -> list
     return window.seen(np.array([wall.place(p, u) for p, u in places]))
 
 
-def _lay_wall(laying: Laying, window: Window, wall: Side, letter: str, receding: Family, asked: list[float], names: list[str]) -> None:
+def _lay_wall(
+    laying: Laying, window: Window, wall: Side, letter: str, receding: Family, asked: list[float], names: list[str]
+) -> None:
     a, b, c, d = _seen(window, wall, [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)])
     for name, family, p, q in (
         ("foot", receding, a, b),
@@ -110,12 +138,17 @@ def _lay_wall(laying: Laying, window: Window, wall: Side, letter: str, receding:
 HALVES = {
     Grade.EASY: (((1.0, 0.0), (1.0, 0.62), (0.0, 1.0)),),
     Grade.MIDDLE: (((1.0, 0.0), (1.0, 0.55), (0.45, 0.78), (0.0, 1.0)), ((0.72, 0.0), (1.0, 0.5), (0.0, 1.0))),
-    Grade.HARD: (((1.0, 0.0), (1.0, 0.5), (0.6, 0.5), (0.6, 0.8), (0.0, 1.0)), ((0.6, 0.0), (1.0, 0.35), (0.55, 0.7), (0.55, 0.85), (0.0, 1.0))),
+    Grade.HARD: (
+        ((1.0, 0.0), (1.0, 0.5), (0.6, 0.5), (0.6, 0.8), (0.0, 1.0)),
+        ((0.6, 0.0), (1.0, 0.35), (0.55, 0.7), (0.55, 0.85), (0.0, 1.0)),
+    ),
 }
 
 
 def mirror(size: tuple[float, float], grade: Grade, rng: np.random.Generator) -> Exercise:
-    """Two fronts by their nearer half and their middle line; the farther half is asked: equal true distances from the middle, the nearer drawn wider."""
+    """Two fronts by their nearer half and their middle line; the farther half is asked: equal true distances from the
+    middle, the nearer drawn wider.
+    """
     window = Window(size, (size[0] / 2, float(rng.uniform(0.45, 0.7)) * size[1]), FOCAL * size[0])
     laying = Laying()
     laying.eye_level(size, window.centre[1])
@@ -133,7 +166,9 @@ def mirror(size: tuple[float, float], grade: Grade, rng: np.random.Generator) ->
     return level_exercise(ExerciseKind.MIRROR, grade, laying, window, forms, tuple(vps))
 
 
-def _lay_front(laying: Laying, window: Window, wall: Side, letter: str, half: tuple[tuple[float, float], ...]) -> tuple[Point, Family]:
+def _lay_front(
+    laying: Laying, window: Window, wall: Side, letter: str, half: tuple[tuple[float, float], ...]
+) -> tuple[Point, Family]:
     """Lay a front's nearer half and ask the other; answers the vanishing point of its level lines, and their family."""
     near_left = _distance(wall, 0.0) < _distance(wall, 1.0)
     receding = Family.RIGHT if near_left else Family.LEFT

@@ -27,7 +27,9 @@ ARC_STEP = 1 / 120  # of a turn, between the points of a printed arc
 
 @dataclass(frozen=True)
 class Window:
-    """A level view whose centre of vision falls on ``centre`` (mm) of a field of ``size`` and whose picture lies ``focal`` mm before the eye."""
+    """A level view whose centre of vision falls on ``centre`` (mm) of a field of ``size`` and whose picture lies
+    ``focal`` mm before the eye.
+    """
 
     size: tuple[float, float]
     centre: Point
@@ -36,11 +38,17 @@ class Window:
 
     @cached_property
     def view(self) -> View:
-        # the stand's centre of vision is its picture's middle: the picture reaches as far on every side as the field does on its farthest
+        # the stand's centre of vision is its picture's middle: the picture reaches as far on every side as the field
+        # does on its farthest
         wide = 2.0 * max(self.centre[0], self.size[0] - self.centre[0])
         high = 2.0 * max(self.centre[1], self.size[1] - self.centre[1])
         width, height = round(wide * PX_PER_MM), round(high * PX_PER_MM)
-        return View(eye_m=(0.0, 0.0, self.eye_m), focal_35mm=focal_35mm_of(self.focal * PX_PER_MM, max(width, height)), width_px=width, height_px=height)
+        return View(
+            eye_m=(0.0, 0.0, self.eye_m),
+            focal_35mm=focal_35mm_of(self.focal * PX_PER_MM, max(width, height)),
+            width_px=width,
+            height_px=height,
+        )
 
     def draw(self, *things: AnyThing) -> Drawing:
         return draw(Stand(things), self.view)
@@ -76,7 +84,12 @@ class ParallelWindow:
 
 
 def level_exercise(
-    kind: ExerciseKind, grade: Grade, laying: Laying, window: Window, forms: tuple[ExerciseForm, ...], vanishing_points: tuple[Point, ...] = ()
+    kind: ExerciseKind,
+    grade: Grade,
+    laying: Laying,
+    window: Window,
+    forms: tuple[ExerciseForm, ...],
+    vanishing_points: tuple[Point, ...] = (),
 ) -> Exercise:
     """What was laid, seen level through ``window``."""
     return laying.exercise(
@@ -106,7 +119,9 @@ def arcs(laying: Laying, window: Window, rim: DrawnRim) -> None:
 
 
 def rim_of(ellipse: Ellipse, form: str, plane: Plane) -> Rim:
-    """A rim laid on an exact ellipse: by points all round it, the ends of its major axis, and the lower end of its minor axis."""
+    """A rim laid on an exact ellipse: by points all round it, the ends of its major axis, and the lower end of its
+    minor axis.
+    """
     points = [on_ellipse(ellipse, k / RIM_POINTS) for k in range(RIM_POINTS)]
     low = max((on_ellipse(ellipse, 0.25), on_ellipse(ellipse, 0.75)), key=lambda p: p[1])
     return Rim("", form, plane, tuple(points), (on_ellipse(ellipse, 0.5), on_ellipse(ellipse, 0.0)), low)

@@ -70,13 +70,18 @@ def critique_png(page: Page) -> bytes:
 
 
 def heading(canvas: Any, page: Page, top: float, wide: float) -> float:
-    used = paragraph(canvas, f"<b>{escape(page.drawing.title or say('Drawing'))}</b>", MARGIN, top, wide - 2 * MARGIN, 14, 2)
+    used = paragraph(
+        canvas, f"<b>{escape(page.drawing.title or say('Drawing'))}</b>", MARGIN, top, wide - 2 * MARGIN, 14, 2
+    )
     against = (
         say("from imagination, on its own terms")
         if page.subject is None
         else say("judged against {title}", title=escape(page.subject.title or say("its subject")))
     )
-    used += paragraph(canvas, f"{day(page.made)} · {against}", MARGIN, top - used - 3, wide - 2 * MARGIN, SMALL, 1, FAINT) + 3
+    used += (
+        paragraph(canvas, f"{day(page.made)} · {against}", MARGIN, top - used - 3, wide - 2 * MARGIN, SMALL, 1, FAINT)
+        + 3
+    )
     return top - used - 10
 
 
@@ -101,7 +106,9 @@ def leaves(canvas: Any, page: Page, top: float, wide: float) -> float:
     return lowest - 16
 
 
-def marks(canvas: Any, page: Page, sheet: SightingSheet, lit: set[str], x: float, top: float, scale: float, drawn: bool) -> None:
+def marks(
+    canvas: Any, page: Page, sheet: SightingSheet, lit: set[str], x: float, top: float, scale: float, drawn: bool
+) -> None:
     """Sightings over a picture; on the drawing the lit ones are also drawn where they belong."""
     from reportlab.lib.colors import HexColor
 
@@ -134,7 +141,9 @@ def rim(canvas: Any, sighted: Rim, colour: str, width: float, x: float, top: flo
     canvas.setLineWidth(width)
     canvas.translate(x + seen.centre_px[0] * scale, top - seen.centre_px[1] * scale)
     canvas.rotate(seen.axis_deg - 90.0)
-    canvas.ellipse(-seen.major_px / 2 * scale, -seen.minor_px / 2 * scale, seen.major_px / 2 * scale, seen.minor_px / 2 * scale)
+    canvas.ellipse(
+        -seen.major_px / 2 * scale, -seen.minor_px / 2 * scale, seen.major_px / 2 * scale, seen.minor_px / 2 * scale
+    )
     canvas.restoreState()
 
 
@@ -148,13 +157,19 @@ def strip(canvas: Any, page: Page, top: float, wide: float) -> float:
         holds = list(critique.own.words) or [say("Nothing is sighted yet.")]
     mend = [cause_block(n, cause) for n, cause in enumerate(critique.causes, 1)]
     if not mend:
-        mend = [say("Nothing beyond what a hand wobbles.")] if critique.findings else [say("Nothing can be compared yet.")]
+        mend = (
+            [say("Nothing beyond what a hand wobbles.")] if critique.findings else [say("Nothing can be compared yet.")]
+        )
     if page.content:
         holds.append(f"<b>{say('In your own words')}</b><br/>{escape(page.content)}")
     watch = [escape(note) for note in page.next_time] or [say("Nothing noted yet.")]
     gap = 16.0
     room = (wide - 2 * MARGIN - 2 * gap) / 3.6
-    columns = [(say("Holds"), [h if h.startswith("<b>") else escape(h) for h in holds], room), (say("Mend"), mend, 1.6 * room), (say("Next time"), watch, room)]
+    columns = [
+        (say("Holds"), [h if h.startswith("<b>") else escape(h) for h in holds], room),
+        (say("Mend"), mend, 1.6 * room),
+        (say("Next time"), watch, room),
+    ]
     x, lowest = MARGIN, top
     for title, parts, across in columns:
         canvas.setStrokeColor(HexColor(INK))
@@ -176,13 +191,17 @@ def line_by_line(canvas: Any, page: Page, top: float, wide: float) -> None:
     from reportlab.lib.colors import HexColor
 
     called = {s.id: s.name or s.id for s in (page.subject or page.drawing).accepted}
-    off = [f for f in page.critique.findings if f.verdict is Verdict.OFF or any(r.verdict is Verdict.OFF for r in f.also)]
+    off = [
+        f for f in page.critique.findings if f.verdict is Verdict.OFF or any(r.verdict is Verdict.OFF for r in f.also)
+    ]
     if not off or top < FOOT + 60:
         return
     canvas.setStrokeColor(HexColor(INK))
     canvas.setLineWidth(THIN)
     canvas.line(MARGIN, top, wide - MARGIN, top)
-    start = top - 4 - paragraph(canvas, f"<b>{say('Line by line')}</b>", MARGIN, top - 4, wide - 2 * MARGIN, 10.5, 1) - 4
+    start = (
+        top - 4 - paragraph(canvas, f"<b>{say('Line by line')}</b>", MARGIN, top - 4, wide - 2 * MARGIN, 10.5, 1) - 4
+    )
     room, column, y = (wide - 2 * MARGIN - 16) / 2, 0, start
     for f in off:
         text = f"<b>{escape(called.get(f.sighting, f.sighting))}</b> {escape(f.words)}"

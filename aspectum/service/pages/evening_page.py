@@ -9,7 +9,7 @@ from typing import Any
 from xml.sax.saxutils import escape
 
 from aspectum.formats.marks import MarkRow
-from aspectum.language import day, say, short_day
+from aspectum.language import brief_day, day, say, short_day
 from aspectum.service.pages.logbook_page import ROW_HIGH, skill_heads, skill_row
 from aspectum.service.pages.printed import BODY, FAINT, MARGIN, SMALL, THIN, paragraph
 from aspectum.service.pages.typeface import fonts
@@ -21,7 +21,9 @@ MARK_AT, DATE_AT, WORD_AT = 210.0, 250.0, 320.0
 
 @dataclass(frozen=True)
 class EveningPage:
-    """What a student's page tells: the last try at each assignment, the skills that are most off, and the notes for next time."""
+    """What a student's page tells: the last try at each assignment, the skills that are most off, and the notes for
+    next time.
+    """
 
     name: str
     marks: list[MarkRow]
@@ -44,7 +46,15 @@ def evening_pdf(class_name: str, pages: list[EveningPage], at: datetime) -> byte
         _page(canvas, A4, class_name, page, at)
         canvas.showPage()
     if not pages:
-        paragraph(canvas, say("{class_name}: no students yet.", class_name=f"<b>{escape(class_name)}</b>"), MARGIN, A4[1] - MARGIN, A4[0] - 2 * MARGIN, BODY, 1)
+        paragraph(
+            canvas,
+            say("{class_name}: no students yet.", class_name=f"<b>{escape(class_name)}</b>"),
+            MARGIN,
+            A4[1] - MARGIN,
+            A4[0] - 2 * MARGIN,
+            BODY,
+            1,
+        )
         canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -61,7 +71,18 @@ def _page(canvas: Any, size: tuple[float, float], class_name: str, page: Evening
     for row in page.marks[:MOST_ASSIGNMENTS]:
         top -= _mark(canvas, row, top, wide) + 4
     top -= 12
-    top -= paragraph(canvas, say("{skills}, the ones most off first", skills=f"<b>{say('Skills')}</b>"), MARGIN, top, room, BODY, 1) + 5
+    top -= (
+        paragraph(
+            canvas,
+            say("{skills}, the ones most off first", skills=f"<b>{say('Skills')}</b>"),
+            MARGIN,
+            top,
+            room,
+            BODY,
+            1,
+        )
+        + 5
+    )
     if page.skills:
         top -= paragraph(
             canvas,
@@ -93,7 +114,13 @@ def _mark(canvas: Any, row: MarkRow, top: float, wide: float) -> float:
     canvas.line(MARGIN, top + 1, wide - MARGIN, top + 1)
     tall = paragraph(canvas, escape(row.assignment), MARGIN, top, MARK_AT - MARGIN - 8, SMALL, 2)
     paragraph(canvas, f"<b>{escape(row.mark)}</b>", MARK_AT, top, DATE_AT - MARK_AT - 4, SMALL, 1)
-    when = say("not handed in") if row.handed_in is None else short_day(row.handed_in) + (say(", late") if row.late else "")
+    when = (
+        say("not handed in")
+        if row.handed_in is None
+        else brief_day(row.handed_in) + (say(", late") if row.late else "")
+    )
     paragraph(canvas, when, DATE_AT, top, WORD_AT - DATE_AT - 6, SMALL, 2, FAINT)
     found = "" if row.holds is None else say("{holds} hold, {off} off. ", holds=row.holds, off=row.off)
-    return max(tall, paragraph(canvas, found + escape(row.word), WORD_AT, top, wide - MARGIN - WORD_AT, SMALL, 4), SMALL * 1.32)
+    return max(
+        tall, paragraph(canvas, found + escape(row.word), WORD_AT, top, wide - MARGIN - WORD_AT, SMALL, 4), SMALL * 1.32
+    )

@@ -1,4 +1,6 @@
-"""The logbook on one page, for the tutor: a row a skill with its bias and interval on a small scale, and what to watch next time."""
+"""The logbook on one page, for the tutor: a row a skill with its bias and interval on a small scale, and what to watch
+next time.
+"""
 
 from __future__ import annotations
 
@@ -98,7 +100,9 @@ def skill_row(canvas: Any, row: SkillRow, top: float, wide: float) -> None:
         return
     _interval(canvas, row.skill, row.all, middle)
     bias, half = row.all.bias, (row.all.bias.high - row.all.bias.low) / 2
-    paragraph(canvas, f"{_figure(bias.value, unit, '+')} ± {_figure(half, unit)}{SHORT[unit]}", BIAS_AT, top, 84, SMALL, 1)
+    paragraph(
+        canvas, f"{_figure(bias.value, unit, '+')} ± {_figure(half, unit)}{SHORT[unit]}", BIAS_AT, top, 84, SMALL, 1
+    )
     paragraph(canvas, f"{_figure(row.all.spread.value, unit)}{SHORT[unit]}", SPREAD_AT, top, 50, SMALL, 1)
     paragraph(canvas, escape(row.trend_words), TREND_AT, top + 1, wide - MARGIN - TREND_AT, SMALL - 1.4, 2, FAINT)
 
@@ -113,7 +117,10 @@ def _interval(canvas: Any, skill: Skill, found: Standing, middle: float) -> None
     if found.bias is None:
         return
     tolerance = tolerance_of(skill, FREEHAND)
-    low, value, high = (SCALE_AT + max(-SCALE, min(SCALE, v / tolerance)) * SCALE_HALF / SCALE for v in (found.bias.low, found.bias.value, found.bias.high))
+    low, value, high = (
+        SCALE_AT + max(-SCALE, min(SCALE, v / tolerance)) * SCALE_HALF / SCALE
+        for v in (found.bias.low, found.bias.value, found.bias.high)
+    )
     canvas.setStrokeColor(HexColor(INK))
     canvas.setFillColor(HexColor(INK))
     canvas.setLineWidth(2 * THICK)

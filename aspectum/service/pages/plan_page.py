@@ -40,7 +40,8 @@ def plan_svg(plan: Plan, fans: bool = False) -> bytes:
     """The sheet as SVG in millimetres."""
     wide, high = plan.paper_mm
     parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" viewBox="0 0 {wide:g} {high:g}" font-family="sans-serif">',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" viewBox="0 0 {wide:g} '
+        f'{high:g}" font-family="sans-serif">',
         f"<title>{escape(plan.title or say('Plan'))}</title>",
     ]
     parts += [svg_mark(mark) for mark in strokes_of(plan, fans)]
@@ -52,21 +53,28 @@ def svg_mark(mark: Mark) -> str:
     match mark:
         case Stroke((x1, y1), (x2, y2)):
             dash = f' stroke-dasharray="{" ".join(f"{d:g}" for d in mark.dash)}"' if mark.dash else ""
-            return f'<line x1="{x1:.3f}" y1="{y1:.3f}" x2="{x2:.3f}" y2="{y2:.3f}" stroke="{mark.ink}" stroke-width="{mark.weight:g}"{dash}/>'
+            return (
+                f'<line x1="{x1:.3f}" y1="{y1:.3f}" x2="{x2:.3f}" y2="{y2:.3f}" stroke="{mark.ink}" '
+                f'stroke-width="{mark.weight:g}"{dash}/>'
+            )
         case Ring((x, y)):
             turn = 90.0 - mark.axis_deg
             return (
-                f'<ellipse cx="{x:.3f}" cy="{y:.3f}" rx="{mark.major / 2:.3f}" ry="{mark.minor / 2:.3f}" transform="rotate({turn:.3f} {x:.3f} {y:.3f})"'
+                f'<ellipse cx="{x:.3f}" cy="{y:.3f}" rx="{mark.major / 2:.3f}" ry="{mark.minor / 2:.3f}" '
+                f'transform="rotate({turn:.3f} {x:.3f} {y:.3f})"'
                 f' fill="none" stroke="{mark.ink}" stroke-width="{mark.weight:g}"/>'
             )
         case Word((x, y)):
-            return f'<text x="{x:.3f}" y="{y:.3f}" font-size="{mark.size:g}" text-anchor="{mark.anchor}" fill="{mark.ink}">{escape(mark.text)}</text>'
+            return (
+                f'<text x="{x:.3f}" y="{y:.3f}" font-size="{mark.size:g}" text-anchor="{mark.anchor}" '
+                f'fill="{mark.ink}">{escape(mark.text)}</text>'
+            )
 
 
 def plan_pdf(plan: Plan, printer: str | None = None, fans: bool = False) -> bytes:
-    """The sheet at its true size, then the lay-in in words. ``printer``: the paper in the printer (an ISO 216 name), over whose pages a larger
-    sheet is tiled with crop marks; None prints the sheet on its own paper. Raises ``KeyError`` for an unknown paper, ``NoPlan``
-    where it would be too many pages.
+    """The sheet at its true size, then the lay-in in words. ``printer``: the paper in the printer (an ISO 216 name),
+    over whose pages a larger sheet is tiled with crop marks; None prints the sheet on its own paper. Raises
+    ``KeyError`` for an unknown paper, ``NoPlan`` where it would be too many pages.
     """
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
@@ -80,7 +88,12 @@ def plan_pdf(plan: Plan, printer: str | None = None, fans: bool = False) -> byte
     marks = strokes_of(plan, fans)
     tiles = [] if fits(plan.paper_mm, page) else tiles_of(plan.paper_mm, page)
     if len(tiles) > MOST_TILES:
-        raise NoPlan(say("That would be {tiles} pages to glue: print it on larger paper, or plan a smaller sheet.", tiles=len(tiles)))
+        raise NoPlan(
+            say(
+                "That would be {tiles} pages to glue: print it on larger paper, or plan a smaller sheet.",
+                tiles=len(tiles),
+            )
+        )
     if tiles:
         for tile in tiles:
             tiled(canvas, marks, tile, tiles[-1], page)
@@ -111,7 +124,11 @@ def tiles_of(sheet: tuple[float, float], page: tuple[float, float]) -> list[Tile
     wide, high = page[0] - 2 * EDGE_MM, page[1] - 2 * EDGE_MM
     columns = max(1, math.ceil((sheet[0] - OVERLAP_MM) / (wide - OVERLAP_MM)))
     rows = max(1, math.ceil((sheet[1] - OVERLAP_MM) / (high - OVERLAP_MM)))
-    return [Tile(r, c, c * (wide - OVERLAP_MM), r * (high - OVERLAP_MM), wide, high) for r in range(rows) for c in range(columns)]
+    return [
+        Tile(r, c, c * (wide - OVERLAP_MM), r * (high - OVERLAP_MM), wide, high)
+        for r in range(rows)
+        for c in range(columns)
+    ]
 
 
 def tiled(canvas: Any, marks: list[Mark], tile: Tile, last: Tile, page: tuple[float, float]) -> None:
@@ -130,7 +147,10 @@ def tiled(canvas: Any, marks: list[Mark], tile: Tile, last: Tile, page: tuple[fl
     for x in (EDGE_MM, EDGE_MM + tile.wide):
         for y in (EDGE_MM, EDGE_MM + tile.high):
             away = (-1.0 if x == EDGE_MM else 1.0, -1.0 if y == EDGE_MM else 1.0)
-            crops += [Stroke((x + away[0], y), (x + away[0] * CROP_MM, y), THIN, PLAIN), Stroke((x, y + away[1]), (x, y + away[1] * CROP_MM), THIN, PLAIN)]
+            crops += [
+                Stroke((x + away[0], y), (x + away[0] * CROP_MM, y), THIN, PLAIN),
+                Stroke((x, y + away[1]), (x, y + away[1] * CROP_MM), THIN, PLAIN),
+            ]
     where = say(
         "row {row} of {row2}, column {column} of {column2}; the parts overlap by {overlap_mm} mm",
         row=tile.row + 1,
@@ -171,7 +191,9 @@ def draw(canvas: Any, marks: list[Mark]) -> None:
             case Word():
                 canvas.setFillColor(HexColor(mark.ink))
                 canvas.setFont("Vera", mark.size * mm)
-                write = {"start": canvas.drawString, "end": canvas.drawRightString}.get(mark.anchor, canvas.drawCentredString)
+                write = {"start": canvas.drawString, "end": canvas.drawRightString}.get(
+                    mark.anchor, canvas.drawCentredString
+                )
                 write(*at(mark.at), mark.text)
 
 
@@ -195,7 +217,11 @@ def words_of(canvas: Any, plan: Plan, page: tuple[float, float]) -> None:
             y -= size * LEADING
 
     write(plan.title or say("Plan"), 5.0, True)
-    scale = "" if plan.near_upright_mm is None else say(", near upright {near_upright_mm} mm", near_upright_mm=figure(plan.near_upright_mm, 0))
+    scale = (
+        ""
+        if plan.near_upright_mm is None
+        else say(", near upright {near_upright_mm} mm", near_upright_mm=figure(plan.near_upright_mm, 0))
+    )
     write(
         say(
             "Sheet {paper_mm:g} × {paper_mm2:g} mm{scale}. Places are mm from its left and top edge.",
@@ -216,7 +242,11 @@ def words_of(canvas: Any, plan: Plan, page: tuple[float, float]) -> None:
         write(point.words)
     for table in plan.tilts:
         y -= 2.0
-        write(say("Tilts of the {family} family at {x_mm} mm across", family=table.family, x_mm=figure(table.x_mm, 0)), 4.0, True)
+        write(
+            say("Tilts of the {family} family at {x_mm} mm across", family=table.family, x_mm=figure(table.x_mm, 0)),
+            4.0,
+            True,
+        )
         for row in table.rows:
             write(
                 say(

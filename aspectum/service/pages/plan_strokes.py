@@ -12,7 +12,14 @@ from aspectum.language import say
 
 FAINT, LIGHT, PLAIN = "#d5dad6", "#a9b4b0", "#6f7b78"  # light enough to draw on
 THIN, THICK = 0.18, 0.36  # mm; two weights, 1 : 2 (ISO 128-2:2020)
-LETTER = {Family.LEFT: "L", Family.RIGHT: "R", Family.UPRIGHT: "U", Family.DEPTH: "D", Family.ACROSS: "A", Family.SLOPE: "S"}
+LETTER = {
+    Family.LEFT: "L",
+    Family.RIGHT: "R",
+    Family.UPRIGHT: "U",
+    Family.DEPTH: "D",
+    Family.ACROSS: "A",
+    Family.SLOPE: "S",
+}
 BAR_MM = 100.0  # the check bar
 BAR_INSET = 5.0  # from the sheet's edge
 TICK_MM = 9.0  # along the ruler's line, so that a ruler can be laid on it where a printer leaves the edge white
@@ -57,7 +64,9 @@ Mark = Stroke | Ring | Word
 
 
 def strokes_of(plan: Plan, fans: bool = False) -> list[Mark]:
-    """Everything on the sheet: limits, anchor line, eye level, edge scales, points that lie on it, the lay-in by its numbers, the check bar."""
+    """Everything on the sheet: limits, anchor line, eye level, edge scales, points that lie on it, the lay-in by its
+    numbers, the check bar.
+    """
     wide, high = plan.paper_mm
     drawn: list[Mark] = []
     if fans:
@@ -70,7 +79,10 @@ def strokes_of(plan: Plan, fans: bool = False) -> list[Mark]:
     drawn += edge_scales(plan)
     for v in plan.vanishing_points:
         if v.x_mm is not None and v.y_mm is not None and 0 <= v.x_mm <= wide and 0 <= v.y_mm <= high:
-            drawn += [Stroke((v.x_mm - 2, v.y_mm), (v.x_mm + 2, v.y_mm), THICK, PLAIN), Stroke((v.x_mm, v.y_mm - 2), (v.x_mm, v.y_mm + 2), THICK, PLAIN)]
+            drawn += [
+                Stroke((v.x_mm - 2, v.y_mm), (v.x_mm + 2, v.y_mm), THICK, PLAIN),
+                Stroke((v.x_mm, v.y_mm - 2), (v.x_mm, v.y_mm + 2), THICK, PLAIN),
+            ]
             drawn.append(Word((v.x_mm + 2.5, v.y_mm - 1.0), f"{LETTER[v.family]} VP"))
     for step in plan.steps:
         drawn += step_marks(step)
@@ -124,7 +136,11 @@ def step_marks(step: PlanStep) -> list[Mark]:
         return []
     if step.crossing_mm is not None:
         x, y = step.crossing_mm
-        return [Stroke((x - 1.5, y - 1.5), (x + 1.5, y + 1.5)), Stroke((x - 1.5, y + 1.5), (x + 1.5, y - 1.5)), Word((x + 2.2, y + 0.8), number)]
+        return [
+            Stroke((x - 1.5, y - 1.5), (x + 1.5, y + 1.5)),
+            Stroke((x - 1.5, y + 1.5), (x + 1.5, y - 1.5)),
+            Word((x + 2.2, y + 0.8), number),
+        ]
     middle = (step.p_mm[0] + step.q_mm[0]) / 2, (step.p_mm[1] + step.q_mm[1]) / 2
     dash = (2.0, 1.0, 0.4, 1.0) if step.step is StepKind.AXIS else ()
     weight = THICK if step.step is StepKind.NEAR_UPRIGHT else THIN
@@ -137,7 +153,11 @@ def check_bar(wide: float, high: float) -> list[Mark]:
     if wide >= BAR_MM + 2 * BAR_INSET:
         y, x = high - BAR_INSET, (wide - BAR_MM) / 2
         ends = [Stroke((x + d, y - 1.5), (x + d, y + 1.5), THICK, PLAIN) for d in (0.0, BAR_MM)]
-        return [Stroke((x, y), (x + BAR_MM, y), THICK, PLAIN), *ends, Word((x + BAR_MM / 2, y - 2.0), said, 2.2, "middle")]
+        return [
+            Stroke((x, y), (x + BAR_MM, y), THICK, PLAIN),
+            *ends,
+            Word((x + BAR_MM / 2, y - 2.0), said, 2.2, "middle"),
+        ]
     x, y = BAR_INSET, (high - BAR_MM) / 2
     ends = [Stroke((x - 1.5, y + d), (x + 1.5, y + d), THICK, PLAIN) for d in (0.0, BAR_MM)]
     return [Stroke((x, y), (x, y + BAR_MM), THICK, PLAIN), *ends, Word((x + 2.0, y + BAR_MM + 3.0), said, 2.2)]

@@ -11,7 +11,9 @@ LEADING = 1.32
 THIN, THICK = 0.5, 1.0  # two weights, 1 : 2 (ISO 128-2:2020)
 
 
-def paragraph(canvas: Any, text: str, x: float, top: float, wide: float, size: float, lines: int, colour: str = INK) -> float:
+def paragraph(
+    canvas: Any, text: str, x: float, top: float, wide: float, size: float, lines: int, colour: str = INK
+) -> float:
     """Draw a paragraph of at most so many lines below ``top``; answers its height."""
     from reportlab.lib.colors import HexColor
     from reportlab.lib.styles import ParagraphStyle

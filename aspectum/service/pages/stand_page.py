@@ -37,7 +37,8 @@ def stand_svg(drawing: Drawing, title: str = "") -> str:
     across = "" if level is None else polyline([(0.0, level[0]), (float(view.width_px), level[1])])
     eye = f'<g stroke="{TEAL}" stroke-width="{THIN}" stroke-dasharray="12 6">{across}</g>'
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{view.width_px}" height="{view.height_px}" viewBox="0 0 {view.width_px} {view.height_px}">'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{view.width_px}" height="{view.height_px}" viewBox="0 0 '
+        f'{view.width_px} {view.height_px}">'
         f"<title>{escape(title)}</title>"
         f'<g fill="none" stroke-linecap="round" stroke-linejoin="round">{eye}'
         f'<g stroke="{FAINT}" stroke-width="{THIN}">{"".join(hidden)}</g>'
@@ -62,15 +63,22 @@ def turning_svg(found: StandTurning) -> str:
     for pose in found.poses:
         left = min(x for stroke in pose.strokes for x, _ in stroke.points)
         right = max(x for stroke in pose.strokes for x, _ in stroke.points)
-        lines = [f"{pose.turned_deg:g}°", say("{width_m:.3g} m wide", width_m=pose.width_m), *(f"{rim.name} {rim.degree_deg:.0f}°" for rim in pose.rims)]
+        lines = [
+            f"{pose.turned_deg:g}°",
+            say("{width_m:.3g} m wide", width_m=pose.width_m),
+            *(f"{rim.name} {rim.degree_deg:.0f}°" for rim in pose.rims),
+        ]
         for k, line in enumerate(lines):
             y = found.top_px + found.height_px + FIGURE_ROW_PX * k
             said.append(f'<text x="{(left + right) / 2:.1f}" y="{y:.1f}">{escape(line)}</text>')
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{found.width_px:.0f}" height="{height:.0f}" '
-        f'viewBox="{found.left_px:.1f} {found.top_px:.1f} {found.width_px:.1f} {height:.1f}"><title>{escape(found.name)}</title>'
-        f'<g fill="none" stroke="{INK}" stroke-width="{THICK}" stroke-linecap="round" stroke-linejoin="round">{lined}</g>'
-        f'<g fill="{INK}" font-family="sans-serif" font-size="{FIGURE_PX}" text-anchor="middle">{"".join(said)}</g></svg>'
+        f'viewBox="{found.left_px:.1f} {found.top_px:.1f} {found.width_px:.1f} '
+        f'{height:.1f}"><title>{escape(found.name)}</title>'
+        f'<g fill="none" stroke="{INK}" stroke-width="{THICK}" stroke-linecap="round" '
+        f'stroke-linejoin="round">{lined}</g>'
+        f'<g fill="{INK}" font-family="sans-serif" font-size="{FIGURE_PX}" '
+        f'text-anchor="middle">{"".join(said)}</g></svg>'
     )
 
 
@@ -81,7 +89,9 @@ TITLE = Text("Step {number} of {steps}: {title}")
 
 
 def steps_svg(found: StandSteps, number: int) -> str:
-    """The drawing as it stands after step ``number`` (from 1), as SVG; what that step adds in teal. Raises ``FormatError`` where there is no such step."""
+    """The drawing as it stands after step ``number`` (from 1), as SVG; what that step adds in teal. Raises
+    ``FormatError`` where there is no such step.
+    """
     if not 1 <= number <= len(found.steps):
         raise FormatError(say("step: there are steps 1 to {steps}", steps=len(found.steps)))
     groups = []
@@ -89,17 +99,24 @@ def steps_svg(found: StandSteps, number: int) -> str:
         ink = TEAL if step.number == number else FAINT
         for stroke in step.strokes:
             width = THICK if stroke.weight is Weight.THICK else THIN
-            groups.append(f'<g stroke="{INK if stroke.weight is Weight.THICK else ink}" stroke-width="{width}">{polyline(stroke.points)}</g>')
+            groups.append(
+                f'<g stroke="{INK if stroke.weight is Weight.THICK else ink}" '
+                f'stroke-width="{width}">{polyline(stroke.points)}</g>'
+            )
     step = found.steps[number - 1]
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{found.width_px}" height="{found.height_px}" viewBox="0 0 {found.width_px} {found.height_px}">'
-        f"<title>{escape(say(TITLE.text, number=number, steps=len(found.steps), title=step.title))}</title><desc>{escape(step.words)}</desc>"
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{found.width_px}" height="{found.height_px}" viewBox="0 0 '
+        f'{found.width_px} {found.height_px}">'
+        f"<title>{escape(say(TITLE.text, number=number, steps=len(found.steps), title=step.title))}</title>"
+        f"<desc>{escape(step.words)}</desc>"
         f'<g fill="none" stroke-linecap="round" stroke-linejoin="round">{"".join(groups)}</g></svg>'
     )
 
 
 def steps_pdf(found: StandSteps) -> bytes:
-    """All steps as a hand-out, one page each: the drawing so far, what the step adds darker, and its reason in a sentence."""
+    """All steps as a hand-out, one page each: the drawing so far, what the step adds darker, and its reason in a
+    sentence.
+    """
     from reportlab.lib.colors import HexColor
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
@@ -113,7 +130,10 @@ def steps_pdf(found: StandSteps) -> bytes:
     for step in found.steps:
         y = PAGE_MM[1] - EDGE_MM
         canvas.setFillColor(HexColor(INK))
-        for text, bold in ((f"{found.name}. {say(TITLE.text, number=step.number, steps=len(found.steps), title=step.title)}", True), (step.words, False)):
+        for text, bold in (
+            (f"{found.name}. {say(TITLE.text, number=step.number, steps=len(found.steps), title=step.title)}", True),
+            (step.words, False),
+        ):
             for line in lines_of(text, BODY_MM, bold, PAGE_MM[0] - 2 * EDGE_MM):
                 canvas.setFont("VeraBd" if bold else "Vera", BODY_MM * mm)
                 canvas.drawString(EDGE_MM * mm, (y - BODY_MM) * mm, line)

@@ -61,10 +61,17 @@ def marks_of(sheet: Worksheet, answer: bool) -> list[Mark]:
             case RoundMark():
                 drawn.append(ring(mark.ellipse, weight))
             case CrossMark(at=(x, y)):
-                drawn += [Stroke((x - CROSS_MM, y), (x + CROSS_MM, y), weight, INK), Stroke((x, y - CROSS_MM), (x, y + CROSS_MM), weight, INK)]
+                drawn += [
+                    Stroke((x - CROSS_MM, y), (x + CROSS_MM, y), weight, INK),
+                    Stroke((x, y - CROSS_MM), (x, y + CROSS_MM), weight, INK),
+                ]
             case TagMark(at=(x, y)):
                 text = mark.letter if mark.said is None else tag_words(mark.said, mark.number)
-                size = SMALL_MM if mark.said in (Said.EYE_LEVEL, Said.VANISHING_POINT) or mark.role is Role.ANSWER else TAG_MM
+                size = (
+                    SMALL_MM
+                    if mark.said in (Said.EYE_LEVEL, Said.VANISHING_POINT) or mark.role is Role.ANSWER
+                    else TAG_MM
+                )
                 drawn.append(Word((x, y), text, size, "middle" if mark.middle else "start", INK))
     return drawn
 
@@ -78,7 +85,10 @@ def worksheet_svg(sheet: Worksheet, answer: bool, photo: str | None = None) -> b
     inside = field_of(sheet.paper_mm)
     wide = sheet.paper_mm[0]
     box = f"0 {inside.top:g} {wide:g} {inside.high:g}"
-    parts = [f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{inside.high:g}mm" viewBox="{box}" font-family="sans-serif">']
+    parts = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{inside.high:g}mm" viewBox="{box}" '
+        'font-family="sans-serif">'
+    ]
     parts.append(f'<rect x="0" y="{inside.top:g}" width="{wide:g}" height="{inside.high:g}" fill="#ffffff"/>')
     if photo is not None and sheet.picture_box is not None:
         x, y, wide, high = sheet.picture_box
@@ -90,7 +100,11 @@ def worksheet_svg(sheet: Worksheet, answer: bool, photo: str | None = None) -> b
 
 def on_screen(mark: Mark) -> Mark:
     """A mark as a small picture of the sheet needs it: heavier, its words larger."""
-    return replace(mark, size=mark.size * SMALL_WORDS) if isinstance(mark, Word) else replace(mark, weight=mark.weight * SMALL_LINES)
+    return (
+        replace(mark, size=mark.size * SMALL_WORDS)
+        if isinstance(mark, Word)
+        else replace(mark, weight=mark.weight * SMALL_LINES)
+    )
 
 
 @dataclass(frozen=True)
@@ -101,7 +115,13 @@ class Page:
     photo: Path | None = None
 
 
-def worksheets_pdf(title: str, pages: Iterable[Page], sheets: bool = True, answers: bool = True, done: Callable[[int], None] | None = None) -> bytes:
+def worksheets_pdf(
+    title: str,
+    pages: Iterable[Page],
+    sheets: bool = True,
+    answers: bool = True,
+    done: Callable[[int], None] | None = None,
+) -> bytes:
     """Worksheets, then their answers on pages of their own. ``done`` is told after each page how many there are."""
     from reportlab.pdfgen.canvas import Canvas
 
@@ -150,7 +170,14 @@ def draw_page(canvas: Any, page: Page, answer: bool) -> None:
         for place, (left, top, side) in enumerate(mark_boxes(sheet.paper_mm)):
             module = side / MODULES
             for row, column in black_modules(place, digits(sheet.code)[place]):
-                canvas.rect((left + column * module) * mm, -(top + (row + 1) * module) * mm, module * mm, module * mm, stroke=0, fill=1)
+                canvas.rect(
+                    (left + column * module) * mm,
+                    -(top + (row + 1) * module) * mm,
+                    module * mm,
+                    module * mm,
+                    stroke=0,
+                    fill=1,
+                )
     canvas.restoreState()
     canvas.showPage()
 
@@ -182,7 +209,10 @@ def heading(sheet: Worksheet, answer: bool) -> list[Mark]:
 def name_line(sheet: Worksheet, left: float, right: float) -> list[Mark]:
     """Name and class, written out where they are known and else a line to write on."""
     middle = left + 0.55 * (right - left)
-    drawn: list[Mark] = [Word((left, NAME_MM), say("Name"), SMALL_MM, "start", INK), Word((middle + 4.0, NAME_MM), say("Class"), SMALL_MM, "start", INK)]
+    drawn: list[Mark] = [
+        Word((left, NAME_MM), say("Name"), SMALL_MM, "start", INK),
+        Word((middle + 4.0, NAME_MM), say("Class"), SMALL_MM, "start", INK),
+    ]
     for start, end, text in ((left + 10.0, middle, sheet.name), (middle + 14.0, right, sheet.class_line)):
         drawn.append(Stroke((start, NAME_MM + 0.8), (end, NAME_MM + 0.8), THIN, INK))
         if text:

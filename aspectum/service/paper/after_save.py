@@ -30,7 +30,9 @@ class AfterSave:
 def after_save(document: SightingSheet, against: SightingSheet | None) -> AfterSave:
     """What a saved sheet is answered; ``against``: what it is a drawing of."""
     judged = judge_kept(document)
-    return AfterSave(kept_report(document, judged), judgements(judged), None if against is None else critiqued_on(against, document))
+    return AfterSave(
+        kept_report(document, judged), judgements(judged), None if against is None else critiqued_on(against, document)
+    )
 
 
 def record_saved(session: Session, person: Person, sheet_id: str, revision: int, found: AfterSave) -> None:

@@ -34,7 +34,16 @@ from aspectum.language import figure, say
 from aspectum.service.sheets.checking import naming, report_tolerance
 from aspectum.service.sheets.from_sheet import kept_tolerances, laid_on
 from aspectum.service.sheets.reporting import report_ellipse
-from aspectum.service.words.critique import Called, advice_words, cause_words, difference_words, hold_words, instead_words, own_family_words, own_words
+from aspectum.service.words.critique import (
+    Called,
+    advice_words,
+    cause_words,
+    difference_words,
+    hold_words,
+    instead_words,
+    own_family_words,
+    own_words,
+)
 
 ASSUMED_LONG_MM = 297.0  # of the longer side of a sheet of no given size: A4
 VERY_ROUGH = 1.5  # times the usual hand's error, from which the lines are said to scatter
@@ -56,7 +65,9 @@ def on_paper(sheet: SightingSheet) -> OnPaper:
     laid = core_laid(sheet, say("the drawing"))
     assert sheet.picture is not None
     across = sheet.picture.width_px
-    mm = ASSUMED_LONG_MM / max(across, sheet.picture.height_px) if sheet.paper_mm is None else sheet.paper_mm[0] / across
+    mm = (
+        ASSUMED_LONG_MM / max(across, sheet.picture.height_px) if sheet.paper_mm is None else sheet.paper_mm[0] / across
+    )
     return OnPaper(laid, mm, mm * across, sheet.paper_mm is None)
 
 
@@ -64,36 +75,63 @@ def core_laid(sheet: SightingSheet, what: str) -> Laid:
     found = laid_on(sheet)
     if found.setup is None:
         raise FormatError(say("picture: missing; {what} is laid on a picture", what=what))
-    return Laid(found.setup, found.edges, found.rims, found.measured, frozenset(s.id for s in sheet.accepted if s.given))
+    return Laid(
+        found.setup, found.edges, found.rims, found.measured, frozenset(s.id for s in sheet.accepted if s.given)
+    )
 
 
-def judged_drawing(subject: SightingSheet, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND) -> CoreCritique:
+def judged_drawing(
+    subject: SightingSheet, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND
+) -> CoreCritique:
     """A drawing against its subject, as the core has it. Raises ``FormatError`` as ``judge_drawing`` does."""
-    paper, theirs, tolerances = on_paper(drawing), core_laid(subject, say("the subject")), tolerances or kept_tolerances(drawing)
+    paper, theirs, tolerances = (
+        on_paper(drawing),
+        core_laid(subject, say("the subject")),
+        tolerances or kept_tolerances(drawing),
+    )
     try:
         return critique(compare(theirs, paper.laid, paper.mm_per_px, hand, tolerances), theirs, paper.laid, tolerances)
     except ValueError as error:
         raise FormatError(str(error)) from error
 
 
-def judge_drawing(subject: SightingSheet | None, drawing: SightingSheet, tolerances: Tolerances | None = None, hand: Hand = FREEHAND_HAND) -> Critique:
+def judge_drawing(
+    subject: SightingSheet | None,
+    drawing: SightingSheet,
+    tolerances: Tolerances | None = None,
+    hand: Hand = FREEHAND_HAND,
+) -> Critique:
     """A drawing against its subject, or by itself without one. Raises ``FormatError`` for a sheet that has no picture.
 
     The tolerances are those kept with the drawing unless others are given.
     """
     paper = on_paper(drawing)
     tolerances = tolerances or kept_tolerances(drawing)
-    names = Called(naming(subject or drawing), {f.id: f.name or f.id for s in (drawing, subject) if s is not None for f in s.forms}, paper.wide_mm)
+    names = Called(
+        naming(subject or drawing),
+        {f.id: f.name or f.id for s in (drawing, subject) if s is not None for f in s.forms},
+        paper.wide_mm,
+    )
     try:
         own = own_part(own_terms(paper.laid, paper.mm_per_px), names)
     except ValueError as error:
         raise FormatError(str(error)) from error
     if subject is None:
-        return Critique(subject=None, drawing=drawing.title, own=own, notes=paper_notes(paper), tolerance=report_tolerance(tolerances))
+        return Critique(
+            subject=None,
+            drawing=drawing.title,
+            own=own,
+            notes=paper_notes(paper),
+            tolerance=report_tolerance(tolerances),
+        )
     found = judged_drawing(subject, drawing, tolerances, hand)
     # seen straight up or down an upright is told by its tilt, as every other edge
     plumb = subject.looking is Looking.AHEAD
-    families = {s.id: s.family for s in subject.accepted if isinstance(s, EdgeSighting) and (plumb or s.family is not Family.UPRIGHT)}
+    families = {
+        s.id: s.family
+        for s in subject.accepted
+        if isinstance(s, EdgeSighting) and (plumb or s.family is not Family.UPRIGHT)
+    }
     return Critique(
         subject=subject.title,
         drawing=drawing.title,
@@ -137,12 +175,20 @@ def findings(found: CoreCritique, subject: SightingSheet, families: dict[str, Fa
 
 
 def reading(d: Difference) -> CritiqueReading:
-    return CritiqueReading(of=d.what, subject=d.subject, drawing=d.drawing, difference=d.difference, sd=d.sd, verdict=d.verdict)
+    return CritiqueReading(
+        of=d.what, subject=d.subject, drawing=d.drawing, difference=d.difference, sd=d.sd, verdict=d.verdict
+    )
 
 
 def cause_part(cause: ToldCause, families: dict[str, Family], names: Called) -> CritiqueCause:
-    plain = {name: getattr(cause, name) for name in ("cause", "form", "family", "which", "direction", "size", "size_sd", "unit", "explains")}
-    lines = [CritiqueLine(sighting=id, p=m.p, q=m.q, far="q" if m.far else "p", moves_mm=m.moves_mm) for id, m in cause.lines.items()]
+    plain = {
+        name: getattr(cause, name)
+        for name in ("cause", "form", "family", "which", "direction", "size", "size_sd", "unit", "explains")
+    }
+    lines = [
+        CritiqueLine(sighting=id, p=m.p, q=m.q, far="q" if m.far else "p", moves_mm=m.moves_mm)
+        for id, m in cause.lines.items()
+    ]
     return CritiqueCause(
         **plain,
         sightings=list(cause.sightings),
@@ -152,7 +198,9 @@ def cause_part(cause: ToldCause, families: dict[str, Family], names: Called) -> 
         instead=instead_words(cause, names),
         mended=lines,
         mended_rims=rims_part(cause.rims),
-        meets=[CritiqueMeeting(form=form, family=family, x_mm=x, y_mm=y) for (form, family), (x, y) in cause.meets.items()],
+        meets=[
+            CritiqueMeeting(form=form, family=family, x_mm=x, y_mm=y) for (form, family), (x, y) in cause.meets.items()
+        ],
     )
 
 
@@ -176,13 +224,26 @@ def own_part(own: OwnTerms, names: Called) -> OwnPart:
                 words=own_family_words(f, names),
             )
         )
-    plain = {name: getattr(own, name) for name in ("eye_level_mm", "by_left_mm", "by_right_mm", "by_rims_mm", "lean_deg", "lean_spread_deg")}
-    return OwnPart(**plain, families=families, gaps=[OwnGap(sightings=list(g.sightings), gap_mm=g.gap_mm) for g in own.gaps], words=own_words(own, names))
+    plain = {
+        name: getattr(own, name)
+        for name in ("eye_level_mm", "by_left_mm", "by_right_mm", "by_rims_mm", "lean_deg", "lean_spread_deg")
+    }
+    return OwnPart(
+        **plain,
+        families=families,
+        gaps=[OwnGap(sightings=list(g.sightings), gap_mm=g.gap_mm) for g in own.gaps],
+        words=own_words(own, names),
+    )
 
 
 def paper_notes(paper: OnPaper) -> list[str]:
     if paper.assumed:
-        return [say("The paper's size is not given: taken as A4, 297 mm along its longer side. Lengths in mm are only as good as that.")]
+        return [
+            say(
+                "The paper's size is not given: taken as A4, 297 mm along its longer side. Lengths in mm are only as "
+                "good as that."
+            )
+        ]
     return []
 
 
@@ -191,7 +252,10 @@ def pairing_notes(found: CoreCritique, names: Called) -> list[str]:
     notes = []
     if not found.differences:
         notes.append(
-            say("Nothing on the drawing is the line of a sighting yet, so nothing can be compared. Lay its lines, each for the sighting that it draws.")
+            say(
+                "Nothing on the drawing is the line of a sighting yet, so nothing can be compared. Lay its lines, "
+                "each for the sighting that it draws."
+            )
         )
     elif found.missing:
         few = [names.sighting(id) for id in found.missing[:4]]
@@ -209,6 +273,10 @@ def pairing_notes(found: CoreCritique, names: Called) -> list[str]:
         )
     if found.rough > VERY_ROUGH:
         notes.append(
-            say("The lines scatter {rough} times as much as a freehand's usually do: only what stands out from that is told.", rough=figure(found.rough, 1))
+            say(
+                "The lines scatter {rough} times as much as a freehand's usually do: only what stands out from that "
+                "is told.",
+                rough=figure(found.rough, 1),
+            )
         )
     return notes

@@ -40,8 +40,8 @@ MOST_NOTES = 2  # for next time
 
 @dataclass(frozen=True)
 class Flattening:
-    """How a drawing's photo was flattened: the sheet's ``corners`` (px of the photo, from its top left clockwise) and ``paper_mm``, or the ``box``
-    that was cut out of it.
+    """How a drawing's photo was flattened: the sheet's ``corners`` (px of the photo, from its top left clockwise) and
+    ``paper_mm``, or the ``box`` that was cut out of it.
     """
 
     corners: list[tuple[float, float]] | None
@@ -53,13 +53,17 @@ def slant_of(photo: Picture, corners: list[tuple[float, float]], paper_mm: tuple
     """How slanted a photo is. Raises ``FormatError`` for corners that no sheet has."""
     at = np.array(corners, float)
     if not goes_round(at):
-        raise FormatError(say("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet"))
+        raise FormatError(
+            say("corners: no sheet of paper has these corners; set them in order, one at each corner of the sheet")
+        )
     return slant(at, paper_mm, (photo.width_px, photo.height_px), photo.focal_35mm)
 
 
 @dataclass(frozen=True)
 class FoundPaper:
-    """``corners``: px of the photo, None where no sheet is found; ``sure``: whether its sides are seen well enough; ``upright``: whether it stands."""
+    """``corners``: px of the photo, None where no sheet is found; ``sure``: whether its sides are seen well enough;
+    ``upright``: whether it stands.
+    """
 
     corners: list[tuple[float, float]] | None
     sure: bool
@@ -67,7 +71,9 @@ class FoundPaper:
 
 
 def paper_of(before: SightingSheet | None, subject: SightingSheet | None) -> tuple[float, float] | None:
-    """Which paper (mm) a drawing is on, as far as one knows: the one it was on before, else the one that its subject's plan is for."""
+    """Which paper (mm) a drawing is on, as far as one knows: the one it was on before, else the one that its subject's
+    plan is for.
+    """
     if before is not None and before.paper_mm is not None:
         return before.paper_mm
     return None if subject is None or subject.plan is None else subject.plan.paper_mm
@@ -92,8 +98,8 @@ def bring_in(
     title: str | None,
     lay: bool = True,
 ) -> str:
-    """Flatten a photo and make the sheet of a drawing on it; answers the sheet's id. Where it was brought in before, ``lay`` those of its lines that are
-    surely found again. Raises ``Missing``, ``PictureError`` and ``NoRoom``.
+    """Flatten a photo and make the sheet of a drawing on it; answers the sheet's id. Where it was brought in before,
+    ``lay`` those of its lines that are surely found again. Raises ``Missing``, ``PictureError`` and ``NoRoom``.
     """
     with sessions() as session:
         person = session.get_one(Person, person_id)
@@ -116,9 +122,21 @@ def bring_in(
     with sessions.begin() as session:
         person = session.get_one(Person, person_id)
         sheet = sheets.make_sheet(session, person, pictures.picture_of(session, person, flat.id), document)
-        stood = None if how.corners is None or how.paper_mm is None else vars(slant_of(photo, how.corners, how.paper_mm))
+        stood = (
+            None if how.corners is None or how.paper_mm is None else vars(slant_of(photo, how.corners, how.paper_mm))
+        )
         plain = {"corners": corners, "paper_mm": how.paper_mm, "box": how.box, "slant": stood}
-        session.add(Drawing(sheet_id=sheet.id, subject_id=subject_id, before_id=before_id, photo_id=photo_id, flattening=plain, content="", next_time=[]))
+        session.add(
+            Drawing(
+                sheet_id=sheet.id,
+                subject_id=subject_id,
+                before_id=before_id,
+                photo_id=photo_id,
+                flattening=plain,
+                content="",
+                next_time=[],
+            )
+        )
         return sheet.id
 
 
@@ -153,7 +171,9 @@ def drawings_of(session: Session, person: Person, subject_id: str) -> list[Drawi
     """Everything drawn from a subject, the last brought in first."""
     mine = aliased(Sheet)
     query = (
-        select(Drawing).join(mine, Drawing.sheet_id == mine.id).where(Drawing.subject_id == subject_id, mine.person_id == person.id, mine.deleted_at.is_(None))
+        select(Drawing)
+        .join(mine, Drawing.sheet_id == mine.id)
+        .where(Drawing.subject_id == subject_id, mine.person_id == person.id, mine.deleted_at.is_(None))
     )
     return list(session.scalars(query.order_by(mine.created_at.desc())))
 
@@ -172,19 +192,29 @@ def under_subjects(session: Session, person: Person) -> dict[str, str]:
 
 def all_drawings(session: Session, person: Person) -> set[str]:
     """Which of a person's sheets are drawings."""
-    return set(session.scalars(select(Drawing.sheet_id).join(Sheet, Drawing.sheet_id == Sheet.id).where(Sheet.person_id == person.id)))
+    return set(
+        session.scalars(
+            select(Drawing.sheet_id).join(Sheet, Drawing.sheet_id == Sheet.id).where(Sheet.person_id == person.id)
+        )
+    )
 
 
 def scale_of(session: Session, picture: Picture) -> float | None:
     """Pixels a millimetre of the paper where a picture is a flattened drawing's; None for any other."""
-    sheet = session.scalar(select(Sheet).join(Drawing, Drawing.sheet_id == Sheet.id).where(Sheet.picture_id == picture.id))
+    sheet = session.scalar(
+        select(Sheet).join(Drawing, Drawing.sheet_id == Sheet.id).where(Sheet.picture_id == picture.id)
+    )
     return None if sheet is None else 1.0 / on_paper(sheets.document_of(sheet)).mm_per_px
 
 
 def write_notes(session: Session, person: Person, sheet_id: str, content: str, next_time: list[str]) -> Drawing:
     """Keep what the student is content with and what to watch next time."""
     drawing = drawing_of(session, person, sheet_id)
-    drawing.content, drawing.next_time, drawing.noted_at = content.strip(), [n.strip() for n in next_time if n.strip()][:MOST_NOTES], now()
+    drawing.content, drawing.next_time, drawing.noted_at = (
+        content.strip(),
+        [n.strip() for n in next_time if n.strip()][:MOST_NOTES],
+        now(),
+    )
     return drawing
 
 
@@ -195,7 +225,12 @@ def for_next_time(session: Session, person: Person, sheet_id: str) -> Drawing | 
     query = (
         select(Drawing)
         .join(Drawing.sheet)
-        .where(Sheet.person_id == person.id, Sheet.deleted_at.is_(None), Drawing.noted_at.is_not(None), Drawing.sheet_id != sheet_id)
+        .where(
+            Sheet.person_id == person.id,
+            Sheet.deleted_at.is_(None),
+            Drawing.noted_at.is_not(None),
+            Drawing.sheet_id != sheet_id,
+        )
     )
     for drawing in session.scalars(query.order_by(Drawing.noted_at.desc())):
         theirs = {form.get("kind", "box") for form in drawing.sheet.document.get("forms", [])}
@@ -207,7 +242,9 @@ def for_next_time(session: Session, person: Person, sheet_id: str) -> Drawing | 
 def judge(session: Session, drawing: Drawing, document: SightingSheet | None = None) -> Critique:
     """The critique of a drawing as it is kept, or as ``document`` would have it."""
     subject = subject_of(session, drawing)
-    return judge_drawing(None if subject is None else sheets.document_of(subject), document or sheets.document_of(drawing.sheet))
+    return judge_drawing(
+        None if subject is None else sheets.document_of(subject), document or sheets.document_of(drawing.sheet)
+    )
 
 
 def before_of(session: Session, drawing: Drawing) -> SightingSheet | None:
@@ -216,9 +253,12 @@ def before_of(session: Session, drawing: Drawing) -> SightingSheet | None:
     return None if before is None else sheets.document_of(before.sheet)
 
 
-def since_before(session: Session, drawing: Drawing, document: SightingSheet | None = None, partly: bool = False) -> Since | None:
-    """What changed since the drawing was brought in before; None for one brought in once, or without a subject. Until everything that was laid before stands
-    again it only says so, unless what stands is to be compared all the same (``partly``).
+def since_before(
+    session: Session, drawing: Drawing, document: SightingSheet | None = None, partly: bool = False
+) -> Since | None:
+    """What changed since the drawing was brought in before; None for one brought in once, or without a subject. Until
+    everything that was laid before stands again it only says so, unless what stands is to be compared all the same
+    (``partly``).
     """
     before, subject = before_of(session, drawing), subject_of(session, drawing)
     if before is None or subject is None:

@@ -11,15 +11,18 @@ from aspectum.formats.sheet import OwnTolerance
 from aspectum.language import say
 from aspectum.service.words.common import Names, several
 
-MOVED_DEG, MOVED_SHARE = 1.0, 0.02  # a smaller change is the sighting's, not the pencil's; about the error of sighting a line twice
+MOVED_DEG, MOVED_SHARE = (
+    1.0,
+    0.02,
+)  # a smaller change is the sighting's, not the pencil's; about the error of sighting a line twice
 
 SHARES = (*LENGTHS, What.PART)
 
 
 @dataclass(frozen=True)
 class Since:
-    """Ids of sightings that ``moved``, came ``nearer`` to the subject or went ``farther`` from it; causes ``gone``, ``left`` and ``new`` in words;
-    ``waits``: nothing is said yet, as not all of it stands again.
+    """Ids of sightings that ``moved``, came ``nearer`` to the subject or went ``farther`` from it; causes ``gone``,
+    ``left`` and ``new`` in words; ``waits``: nothing is said yet, as not all of it stands again.
     """
 
     moved: list[str]
@@ -35,7 +38,9 @@ class Since:
 def not_yet(standing: int, before: int) -> Since:
     """What is said until the lines of a drawing stand again."""
     said = say(
-        "{standing} of the {before} lines that were laid before stand again. What changed is told when all of them do.", standing=standing, before=before
+        "{standing} of the {before} lines that were laid before stand again. What changed is told when all of them do.",
+        standing=standing,
+        before=before,
     )
     return Since([], [], [], [], [], [], [said], waits=True)
 
@@ -57,7 +62,11 @@ def since(before: Critique, now: Critique, names: Names) -> Since:
     gone = [c.words for key, c in were.items() if key not in are]
     left = [c.words for key, c in are.items() if key in were]
     new = [c.words for key, c in are.items() if key not in were]
-    said = [f"Mended: {words}" for words in gone] + [say("Still there: {words}", words=words) for words in left] + [f"New: {words}" for words in new]
+    said = (
+        [f"Mended: {words}" for words in gone]
+        + [say("Still there: {words}", words=words) for words in left]
+        + [f"New: {words}" for words in new]
+    )
     if nearer:
         said.append(say("Came nearer: {id}.", id=several([names(id) for id in nearer])))
     if farther:

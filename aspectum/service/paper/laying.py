@@ -1,4 +1,6 @@
-"""The lines of a drawing found on its sheet of paper: proposed for a subject's names, and laid again where the drawing was brought in before."""
+"""The lines of a drawing found on its sheet of paper: proposed for a subject's names, and laid again where the drawing
+was brought in before.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,14 @@ import numpy as np
 from aspectum.core.drawing.expected import Expected, everything_of, expected_places
 from aspectum.core.sightings import Point
 from aspectum.formats.sheet import SightingSheet
-from aspectum.formats.sightings import AlignmentSighting, AnySighting, EdgeSighting, FaceSighting, LengthSighting, RimSighting
+from aspectum.formats.sightings import (
+    AlignmentSighting,
+    AnySighting,
+    EdgeSighting,
+    FaceSighting,
+    LengthSighting,
+    RimSighting,
+)
 from aspectum.language import say
 from aspectum.pictures.isolated import follow_again_isolated, follow_isolated
 from aspectum.pictures.opening import PictureError
@@ -27,14 +36,25 @@ log = logging.getLogger(__name__)
 
 CORNER_MM = 3.0  # within which what is measured stands at the corner of lines that are drawn
 POINTS = ("p", "q", "points", "ends", "near", "corners", "point", "foot", "top")
-ROUND = (30, 60, 120, 150, 210, 240, 270, 300, 330)  # degrees from an end of the major axis, beside the ends and the near point
+ROUND = (
+    30,
+    60,
+    120,
+    150,
+    210,
+    240,
+    270,
+    300,
+    330,
+)  # degrees from an end of the major axis, beside the ends and the near point
 
 
 @dataclass(frozen=True)
 class Proposed:
-    """A sighting laid where the drawing has it; ``snapped``: on a pencil line that is there, whose tilt is known to ``sd_deg``; ``light``: on one that is
-    much lighter than the others, as construction is; ``others``: the ends of lines that restate it, lighter ones last; ``doubtful``: it may be another's
-    line, as of a drawing brought in again what was not laid by itself may be.
+    """A sighting laid where the drawing has it; ``snapped``: on a pencil line that is there, whose tilt is known to
+    ``sd_deg``; ``light``: on one that is much lighter than the others, as construction is; ``others``: the ends of
+    lines that restate it, lighter ones last; ``doubtful``: it may be another's line, as of a drawing brought in again
+    what was not laid by itself may be.
     """
 
     sighting: dict[str, Any]
@@ -45,9 +65,16 @@ class Proposed:
     doubtful: bool = False
 
 
-def propose(files: PictureFiles, flat: Picture, subject: SightingSheet | None, drawing: SightingSheet, before: SightingSheet | None = None) -> list[Proposed]:
-    """What is missing on a drawing, at its expected place and brought to the pencil lines: expected by the subject, or where it lay ``before``. Before anything
-    is laid the whole subject is brought to the pencil lines of the sheet; nothing where they are not a drawing of it.
+def propose(
+    files: PictureFiles,
+    flat: Picture,
+    subject: SightingSheet | None,
+    drawing: SightingSheet,
+    before: SightingSheet | None = None,
+) -> list[Proposed]:
+    """What is missing on a drawing, at its expected place and brought to the pencil lines: expected by the subject, or
+    where it lay ``before``. Before anything is laid the whole subject is brought to the pencil lines of the sheet;
+    nothing where they are not a drawing of it.
     """
     paper = on_paper(drawing)
     old = None if before is None else as_before(before, drawing)
@@ -71,14 +98,20 @@ def propose(files: PictureFiles, flat: Picture, subject: SightingSheet | None, d
     laid_before = set() if old is None else {s.id for s in old.accepted}
     found = []
     for s in named:
-        plain = {key: value for key, value in s.model_dump(mode="json", exclude_none=True).items() if not key.startswith("judged_")}
+        plain = {
+            key: value
+            for key, value in s.model_dump(mode="json", exclude_none=True).items()
+            if not key.startswith("judged_")
+        }
         doubtful = s.id in laid_before
         if s.id in lines:
             if on_lines[s.id]:
                 first, *rest = on_lines[s.id]
                 others = [(line["p"], line["q"]) for line in rest]
                 place = {"p": first["p"], "q": first["q"]}
-                found.append(Proposed(plain | place, True, first["sd_deg"], first["dark"] < LINED_IN * usual, others, doubtful))
+                found.append(
+                    Proposed(plain | place, True, first["sd_deg"], first["dark"] < LINED_IN * usual, others, doubtful)
+                )
             elif not unplaced:
                 found.append(Proposed(plain | {"p": lines[s.id][0], "q": lines[s.id][1]}, False, doubtful=doubtful))
         elif isinstance(s, RimSighting) and s.id in rims:
@@ -106,7 +139,9 @@ def instead(expected: Expected, better: Expected) -> Expected:
 
 
 def laid_rim(centre: list[float], major: float, minor: float, angle: float) -> dict[str, Any]:
-    """A rim as it is laid: the ends of its major axis, the point on its near, lower arc, and others round it, since all of its line was followed."""
+    """A rim as it is laid: the ends of its major axis, the point on its near, lower arc, and others round it, since all
+    of its line was followed.
+    """
     c, s = math.cos(angle), math.sin(angle)
     down = (-s, c) if c > 0 else (s, -c)
 
@@ -118,13 +153,19 @@ def laid_rim(centre: list[float], major: float, minor: float, angle: float) -> d
     return {"ends": ends, "near": at(math.pi / 2), "points": [at(math.radians(turn)) for turn in ROUND]}
 
 
-def laid_again(files: PictureFiles, flat: Picture, before: SightingSheet, subject: SightingSheet | None, document: SightingSheet) -> SightingSheet:
-    """A drawing with those of its lines, as they were laid ``before``, that are surely found on the new photo; what stands between their corners with them.
-    What is not sure is left to be accepted, or laid by hand.
+def laid_again(
+    files: PictureFiles, flat: Picture, before: SightingSheet, subject: SightingSheet | None, document: SightingSheet
+) -> SightingSheet:
+    """A drawing with those of its lines, as they were laid ``before``, that are surely found on the new photo; what
+    stands between their corners with them. What is not sure is left to be accepted, or laid by hand.
     """
     old = as_before(before, document)
     lines, rims = as_lines(everything_of(core_laid(old, say("the drawing"))))
-    of_subject = ({}, {}) if subject is None or subject.picture is None else as_lines(everything_of(core_laid(subject, say("the subject"))))
+    of_subject = (
+        ({}, {})
+        if subject is None or subject.picture is None
+        else as_lines(everything_of(core_laid(subject, say("the subject"))))
+    )
     data = pictures.picture_path(files, flat, "").read_bytes()
     try:
         found = follow_again_isolated(data, 1.0 / on_paper(document).mm_per_px, lines, rims, of_subject)
@@ -133,11 +174,17 @@ def laid_again(files: PictureFiles, flat: Picture, before: SightingSheet, subjec
         return document
     laid: dict[str, dict[str, Any]] = {}
     for id in found["sure"]:
-        laid[id] = {"p": found["lines"][id]["p"], "q": found["lines"][id]["q"]} if id in found["lines"] else laid_rim(*round_of(found["rims"][id]))
+        laid[id] = (
+            {"p": found["lines"][id]["p"], "q": found["lines"][id]["q"]}
+            if id in found["lines"]
+            else laid_rim(*round_of(found["rims"][id]))
+        )
     plain = {s.id: s.model_dump(mode="json", exclude_none=True) for s in old.accepted}
     standing = with_sightings(document, [plain[s.id] | laid[s.id] for s in old.accepted if s.id in laid])
     between = expected_places(core_laid(old, say("the drawing")), core_laid(standing, say("the drawing"))).measured
-    ends = [at for s in old.accepted if s.id in laid and isinstance(s, EdgeSighting) for at in (s.p, s.q) if at is not None]
+    ends = [
+        at for s in old.accepted if s.id in laid and isinstance(s, EdgeSighting) for at in (s.p, s.q) if at is not None
+    ]
     near = CORNER_MM * (document.picture.width_px if document.picture else 1) / on_paper(document).wide_mm
     for s in old.accepted:
         there = places_of(s)
@@ -162,9 +209,14 @@ def as_before(before: SightingSheet, document: SightingSheet) -> SightingSheet:
 
 
 def as_lines(expected: Expected) -> tuple[dict[str, Any], dict[str, Any]]:
-    """Lines (p and q) and rims (centre, half axes, direction of the major one) by id, as pencil lines are looked for by."""
+    """Lines (p and q) and rims (centre, half axes, direction of the major one) by id, as pencil lines are looked for
+    by.
+    """
     lines = {id: [list(p), list(q)] for id, (p, q) in expected.edges.items()}
-    rims = {id: [list(e.centre_px), e.major_px / 2, e.minor_px / 2, math.radians(90.0 - e.axis_deg)] for id, e in expected.rims.items()}
+    rims = {
+        id: [list(e.centre_px), e.major_px / 2, e.minor_px / 2, math.radians(90.0 - e.axis_deg)]
+        for id, e in expected.rims.items()
+    }
     return lines, rims
 
 
@@ -185,7 +237,13 @@ def places_of(s: AnySighting) -> list[Point]:
 def measured_places(at: Sequence[Point]) -> dict[str, Any]:
     """Points of what is measured, as its sighting holds them."""
     places = [list(one) for one in at]
-    return {"p": places[0], "q": places[1]} if len(places) == 2 else {"corners": places} if len(places) == 4 else {"point": places[0]}
+    return (
+        {"p": places[0], "q": places[1]}
+        if len(places) == 2
+        else {"corners": places}
+        if len(places) == 4
+        else {"point": places[0]}
+    )
 
 
 def scaled(value: Any, sx: float, sy: float, name: str = "") -> Any:

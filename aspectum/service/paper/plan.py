@@ -8,7 +8,18 @@ from aspectum.core.plan.lay_in import Step, lay_in
 from aspectum.core.plan.placing import Sheet, place_on
 from aspectum.core.plan.reach import PointOnPaper, edge_scales, points_on_paper, tilt_tables
 from aspectum.core.plan.subject import NoPlan, Subject, Unit, subject_of_card, subject_of_picture
-from aspectum.formats.plan import Plan, PlanEdgeScale, PlanEyeLevel, PlanLimits, PlanMark, PlanPoint, PlanStep, PlanTilt, PlanTilts, PlanWarning
+from aspectum.formats.plan import (
+    Plan,
+    PlanEdgeScale,
+    PlanEyeLevel,
+    PlanLimits,
+    PlanMark,
+    PlanPoint,
+    PlanStep,
+    PlanTilt,
+    PlanTilts,
+    PlanWarning,
+)
 from aspectum.formats.sheet import PaperPlan, SightingSheet
 from aspectum.language import say
 from aspectum.service.sheets.from_sheet import kept_tolerances, laid_on
@@ -17,7 +28,9 @@ from aspectum.service.words.plan import open_side_words, plan_point_words, step_
 
 
 def plan_sheet(sheet: SightingSheet, how: PaperPlan | None = None, file: str | None = None) -> Plan:
-    """Plan the paper for a sheet by ``how``, else by what is kept with it. Raises ``NoPlan`` with what is missing where nothing can be planned yet."""
+    """Plan the paper for a sheet by ``how``, else by what is kept with it. Raises ``NoPlan`` with what is missing where
+    nothing can be planned yet.
+    """
     how = how or sheet.plan or PaperPlan()
     subject = subject_of(sheet)
     placing = place_on(Sheet(*how.paper_mm, how.margin_mm, how.near_upright_mm, how.place), subject)
@@ -39,7 +52,9 @@ def plan_sheet(sheet: SightingSheet, how: PaperPlan | None = None, file: str | N
         scale_mm_per_unit=placing.scale if subject.counted_in is Unit.NEAR_UPRIGHTS else None,
         near_upright_mm=None if subject.first is None else subject.unit * placing.scale,
         origin_mm=placing.at_nought,
-        limits_mm=PlanLimits(left=placing.limits[0], top=placing.limits[1], right=placing.limits[2], bottom=placing.limits[3]),
+        limits_mm=PlanLimits(
+            left=placing.limits[0], top=placing.limits[1], right=placing.limits[2], bottom=placing.limits[3]
+        ),
         anchor_mm=placing.anchor_y,
         eye_level_mm=None if level is None else PlanEyeLevel(left=level[0], right=level[1], sd=spread),
         view=placing.view,
@@ -47,7 +62,12 @@ def plan_sheet(sheet: SightingSheet, how: PaperPlan | None = None, file: str | N
         cone_mm=None if subject.cone is None else subject.cone * placing.scale,
         vanishing_points=[plan_point(p, called(p.point.form)) for p in points],
         edge_scales=[
-            PlanEdgeScale(form=s.form, family=s.family, slope=s.slope, marks=[PlanMark(number=m.number, a=m.a, b=m.b) for m in s.marks])
+            PlanEdgeScale(
+                form=s.form,
+                family=s.family,
+                slope=s.slope,
+                marks=[PlanMark(number=m.number, a=m.a, b=m.b) for m in s.marks],
+            )
             for s in edge_scales(placing, points)
         ],
         tilts=[
@@ -61,8 +81,13 @@ def plan_sheet(sheet: SightingSheet, how: PaperPlan | None = None, file: str | N
             )
             for t in tilt_tables(placing, subject, points)
         ],
-        steps=[plan_step(n, step, step_words(step, placing, called)) for n, step in enumerate(lay_in(placing, subject), 1)],
-        warnings=[PlanWarning(leaves=w.leaves, by_mm=w.by_mm, sides=list(w.sides), words=warning_words(w)) for w in placing.warnings],
+        steps=[
+            plan_step(n, step, step_words(step, placing, called)) for n, step in enumerate(lay_in(placing, subject), 1)
+        ],
+        warnings=[
+            PlanWarning(leaves=w.leaves, by_mm=w.by_mm, sides=list(w.sides), words=warning_words(w))
+            for w in placing.warnings
+        ],
         notes=notes_on(subject),
     )
 

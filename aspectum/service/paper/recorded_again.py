@@ -1,4 +1,6 @@
-"""Sheets whose readings an older Aspectum recorded by other rules: they are recorded again, one after another, while the pages are served."""
+"""Sheets whose readings an older Aspectum recorded by other rules: they are recorded again, one after another, while
+the pages are served.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,12 @@ def record_again(here: Installation) -> int:
     """Record all of them; answers how many. What cannot be judged any more keeps the readings that it has."""
     of_it = exists().where(Reading.sheet_id == Sheet.id)
     with here.sessions.begin() as session:
-        session.execute(update(Sheet).where(Sheet.recorded < RECORDED, ~of_it).values(recorded=RECORDED).execution_options(synchronize_session=False))
+        session.execute(
+            update(Sheet)
+            .where(Sheet.recorded < RECORDED, ~of_it)
+            .values(recorded=RECORDED)
+            .execution_options(synchronize_session=False)
+        )
     with here.sessions() as session:
         waiting = list(session.scalars(select(Sheet.id).where(Sheet.recorded < RECORDED).order_by(Sheet.id)))
     for sheet_id in waiting:

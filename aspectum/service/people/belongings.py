@@ -26,7 +26,9 @@ def _class(session: Session, id: str) -> Owner | None:
     return None if session.get(ClassRow, id) is None else Owner(class_id=id)
 
 
-def _of_person(table: type[Sheet] | type[StandRow] | type[Picture] | type[PracticeSet] | type[TimedDrawing] | type[WorksheetSet]) -> Finder:
+def _of_person(
+    table: type[Sheet] | type[StandRow] | type[Picture] | type[PracticeSet] | type[TimedDrawing] | type[WorksheetSet],
+) -> Finder:
     """What carries its maker's id."""
 
     def find(session: Session, id: str) -> Owner | None:

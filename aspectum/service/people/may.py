@@ -14,8 +14,9 @@ from aspectum.store.models import Person, now
 
 
 class Action(StrEnum):
-    """READ: look at what somebody made, and take a copy away. CHANGE: alter it, put it aside, make more of it. TAKE_PART: be in a class, look at what is
-    set there and hand in to it. LEAD: keep a class, its members and its assignments.
+    """READ: look at what somebody made, and take a copy away. CHANGE: alter it, put it aside, make more of it.
+    TAKE_PART: be in a class, look at what is set there and hand in to it. LEAD: keep a class, its members and its
+    assignments.
     """
 
     READ = "read"
@@ -33,8 +34,8 @@ class Owner:
 
 
 def may(session: Session, who: Person | None, action: Action, whose: Owner) -> bool:
-    """Whether ``who`` may do this with what is ``whose``: a person anything with their own; a tutor may read what members of their class made, but not
-    alter it; nobody else may look at it.
+    """Whether ``who`` may do this with what is ``whose``: a person anything with their own; a tutor may read what
+    members of their class made, but not alter it; nobody else may look at it.
     """
     if who is None:
         return False
@@ -68,23 +69,37 @@ def leads(session: Session, who: Person, class_id: str) -> bool:
 def teaches(session: Session, tutor: Person, person_id: str) -> bool:
     """Whether somebody is tutor of a class that a person belongs to, or belonged to."""
     theirs, mine = aliased(Member), aliased(Member)
-    query = select(theirs.person_id).join(mine, theirs.class_id == mine.class_id).where(theirs.person_id == person_id, theirs.role != Role.TUTOR)
-    return bool(session.scalar(select(exists(query.where(mine.person_id == tutor.id, mine.role == Role.TUTOR, mine.removed_at.is_(None))))))
+    query = (
+        select(theirs.person_id)
+        .join(mine, theirs.class_id == mine.class_id)
+        .where(theirs.person_id == person_id, theirs.role != Role.TUTOR)
+    )
+    return bool(
+        session.scalar(
+            select(exists(query.where(mine.person_id == tutor.id, mine.role == Role.TUTOR, mine.removed_at.is_(None))))
+        )
+    )
 
 
 def learns_from(session: Session, person_id: str, tutor_id: str) -> bool:
     """Whether a person is in a class of a tutor's: may come by what the tutor printed for it."""
     theirs, mine = aliased(Member), aliased(Member)
     query = select(mine.person_id).join(theirs, theirs.class_id == mine.class_id)
-    query = query.where(theirs.person_id == tutor_id, theirs.role == Role.TUTOR, mine.person_id == person_id, mine.removed_at.is_(None))
+    query = query.where(
+        theirs.person_id == tutor_id, theirs.role == Role.TUTOR, mine.person_id == person_id, mine.removed_at.is_(None)
+    )
     return bool(session.scalar(select(exists(query))))
 
 
 def may_enter(session: Session, person: Person) -> bool:
-    """Whether a person may be signed in at all: a member of some class who was not removed and whose lesson is not over."""
+    """Whether a person may be signed in at all: a member of some class who was not removed and whose lesson is not
+    over.
+    """
     return bool(session.scalar(select(enters(person.id))))
 
 
 def enters(person_id: Any) -> ColumnElement[bool]:
     """``may_enter`` as a part of a query; ``person_id`` may be a column of it."""
-    return exists().where(Member.person_id == person_id, Member.removed_at.is_(None), or_(Member.until.is_(None), Member.until > now()))
+    return exists().where(
+        Member.person_id == person_id, Member.removed_at.is_(None), or_(Member.until.is_(None), Member.until > now())
+    )

@@ -15,7 +15,8 @@ from aspectum.language import say
 from aspectum.service.errors import Unfit
 from aspectum.store.models import Person
 
-# OWASP Password Storage Cheat Sheet (2025): Argon2id with 19 MiB, two passes, one lane at the least; so small that eight at once cost 152 MiB
+# OWASP Password Storage Cheat Sheet (2025): Argon2id with 19 MiB, two passes, one lane at the least; so small that
+# eight at once cost 152 MiB
 HASHER = PasswordHasher(time_cost=2, memory_cost=19 * 1024, parallelism=1)
 SHORTEST, LONGEST = 8, 128  # OWASP ASVS 5.0, 6.2.1 and 6.2.9
 LEAST_SCORE = 2  # zxcvbn: above 10⁶ guesses; tries are limited too
@@ -25,7 +26,9 @@ TAKEN = "Somebody here is called {} already. Add an initial or a second name."
 
 
 def tidy(name: str) -> str:
-    """A name as it is shown: normal form, one space between words. Raises ``Unfit`` for one that cannot be shown or is too long."""
+    """A name as it is shown: normal form, one space between words. Raises ``Unfit`` for one that cannot be shown or is
+    too long.
+    """
     found = " ".join(unicodedata.normalize("NFKC", name).split())
     if not found or not all(c.isprintable() for c in found):
         raise Unfit(say("Write a name."))
@@ -53,14 +56,27 @@ def take_name(session: Session, person: Person, name: str) -> None:
 
 
 def set_passphrase(person: Person, passphrase: str, *words: str) -> None:
-    """Keep a passphrase's hash. Raises ``Unfit`` for one that is short or easily guessed; ``words``: what else somebody would guess with."""
+    """Keep a passphrase's hash. Raises ``Unfit`` for one that is short or easily guessed; ``words``: what else somebody
+    would guess with.
+    """
     from zxcvbn import zxcvbn
 
     if not SHORTEST <= len(passphrase) <= LONGEST:
-        raise Unfit(say("A passphrase has {shortest} to {longest} characters. A few words are easiest to remember.", shortest=SHORTEST, longest=LONGEST))
+        raise Unfit(
+            say(
+                "A passphrase has {shortest} to {longest} characters. A few words are easiest to remember.",
+                shortest=SHORTEST,
+                longest=LONGEST,
+            )
+        )
     guessed = zxcvbn(passphrase[:SEEN], user_inputs=[person.name, "aspectum", *words])
     if guessed["score"] < LEAST_SCORE:
-        raise Unfit(say("This passphrase is among the first that others would guess. Take a few words that do not belong together."))
+        raise Unfit(
+            say(
+                "This passphrase is among the first that others would guess. Take a few words that do not belong "
+                "together."
+            )
+        )
     person.passphrase = HASHER.hash(passphrase)
 
 

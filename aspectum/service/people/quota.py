@@ -25,11 +25,23 @@ def see_uploads(tries: Tries, person_id: str) -> None:
 
 
 def see_room(session: Session, files: PictureFiles, person_id: str, most_mb: int, more: int) -> None:
-    """Raise ``NoRoom`` where ``more`` bytes would be more than a person may keep. ``most_mb``: 0 sets no limit. One photo under several names counts once,
-    as it lies on the disk once.
+    """Raise ``NoRoom`` where ``more`` bytes would be more than a person may keep. ``most_mb``: 0 sets no limit. One
+    photo under several names counts once, as it lies on the disk once.
     """
     names = list(session.scalars(select(Picture.sha256).where(Picture.person_id == person_id)))
     if len(names) >= MOST_PICTURES:
-        raise NoRoom(say("{most_pictures} pictures are the most for one person. {goes_later}", most_pictures=MOST_PICTURES, goes_later=GOES_LATER))
+        raise NoRoom(
+            say(
+                "{most_pictures} pictures are the most for one person. {goes_later}",
+                most_pictures=MOST_PICTURES,
+                goes_later=GOES_LATER,
+            )
+        )
     if most_mb and sum(files.size(name) for name in set(names)) + more > most_mb * MB:
-        raise NoRoom(say("Your pictures would take more than {most_mb} MB, the most for one person here. {goes_later}", most_mb=most_mb, goes_later=GOES_LATER))
+        raise NoRoom(
+            say(
+                "Your pictures would take more than {most_mb} MB, the most for one person here. {goes_later}",
+                most_mb=most_mb,
+                goes_later=GOES_LATER,
+            )
+        )

@@ -1,4 +1,6 @@
-"""Signing in and out. What a device holds is a random token; the database keeps its hash, so that a sign-in can be ended from either side."""
+"""Signing in and out. What a device holds is a random token; the database keeps its hash, so that a sign-in can be
+ended from either side.
+"""
 
 from __future__ import annotations
 
@@ -21,9 +23,14 @@ from aspectum.store.models import Person, now
 
 log = logging.getLogger(__name__)
 
-UNUSED, LONGEST = timedelta(days=3), timedelta(days=30)  # a sign-in ends when nothing was done for the one, and after the other in any case
+UNUSED, LONGEST = (
+    timedelta(days=3),
+    timedelta(days=30),
+)  # a sign-in ends when nothing was done for the one, and after the other in any case
 SEEN_EVERY = timedelta(minutes=10)  # a row is written this often, not with every request
-WRONG = Text("That name and passphrase do not go together. Look at both; a forgotten passphrase is set anew by the tutor.")
+WRONG = Text(
+    "That name and passphrase do not go together. Look at both; a forgotten passphrase is set anew by the tutor."
+)
 
 
 def sign_in(session: Session, tries: Tries, name: str, passphrase: str, address: str) -> tuple[Person, str]:
@@ -71,7 +78,9 @@ def was_seen(sessions: sessionmaker[Session], row: SignIn) -> None:
         return
     try:
         with sessions.begin() as session:
-            session.execute(update(SignIn).where(SignIn.id == row.id, SignIn.seen_at < at - SEEN_EVERY).values(seen_at=at))
+            session.execute(
+                update(SignIn).where(SignIn.id == row.id, SignIn.seen_at < at - SEEN_EVERY).values(seen_at=at)
+            )
     except DBAPIError:
         log.warning("a sign-in's last use could not be noted")
 
@@ -82,7 +91,9 @@ def sign_out(session: Session, token: str) -> None:
 
 def end_all(session: Session, person: Person, but: str | None = None) -> None:
     """End a person's sign-ins everywhere, but for the device with that token."""
-    session.execute(delete(SignIn).where(SignIn.person_id == person.id, SignIn.id != ("" if but is None else hashed(but))))
+    session.execute(
+        delete(SignIn).where(SignIn.person_id == person.id, SignIn.id != ("" if but is None else hashed(but)))
+    )
 
 
 def forget_ended(session: Session) -> None:

@@ -1,4 +1,6 @@
-"""The picture of a drill's question, as pixels: whoever is asked gets no lines or coordinates to reckon the answer from."""
+"""The picture of a drill's question, as pixels: whoever is asked gets no lines or coordinates to reckon the answer
+from.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ from aspectum.pictures.shading import Facet, Image, shaded
 GROUND = (188, 197, 186)  # the drawing room's toned paper
 CHALK = np.array((243.0, 242.0, 235.0))
 DARKEST = 0.62  # of chalk white, the tone of what is turned from the light
-LIGHT = np.array((-0.45, -0.55, 0.7))  # from over the viewer's left shoulder, in the room as the picture's first view has it
+LIGHT = np.array(
+    (-0.45, -0.55, 0.7)
+)  # from over the viewer's left shoulder, in the room as the picture's first view has it
 INK, TEAL, PLUM = (38, 44, 42), (0, 106, 110), (112, 52, 112)
 COLOURS = {MarkRole.ASKED: TEAL, MarkRole.UNIT: PLUM, MarkRole.GIVEN: INK}
 AROUND = 40  # facets round a turned form: its outline is drawn over them exactly
@@ -36,14 +40,23 @@ QUALITY = 88
 
 
 def question_png(question: Question) -> bytes:
-    """The set-up as it is seen, shaded and drawn, with what is pointed out. Raises ``ValueError`` for a question about a picture of one's own."""
+    """The set-up as it is seen, shaded and drawn, with what is pointed out. Raises ``ValueError`` for a question about
+    a picture of one's own.
+    """
     if question.stand is None or question.view is None:
         raise ValueError("the question is about a picture of one's own")
     drawing, view = draw(question.stand, question.view), question.view
     window = question.window or Window(0.0, 0.0, view.width_px, view.height_px)
     left_out = bool(question.without_edges or question.without_rims)
     # shading would show what the lines leave out
-    faces = [] if left_out else [_through(facet, window, view.width_px / window.width) for facet in facets(drawing, view.width_px / window.width)]
+    faces = (
+        []
+        if left_out
+        else [
+            _through(facet, window, view.width_px / window.width)
+            for facet in facets(drawing, view.width_px / window.width)
+        ]
+    )
     canvas = Canvas(shaded(view.width_px, view.height_px, GROUND, faces), window)
     canvas.ink(drawing, set(question.without_edges), set(question.without_rims))
     return _written(canvas.marked(question.marks), "PNG")
@@ -61,7 +74,10 @@ def question_jpeg(question: Question, photo: bytes) -> bytes:
 def drawing_png(drawing: Drawing) -> bytes:
     """A set-up as it is seen, shaded and drawn, in its view's own pixels."""
     view = drawing.view
-    canvas = Canvas(shaded(view.width_px, view.height_px, GROUND, facets(drawing, 1.0)), Window(0.0, 0.0, view.width_px, view.height_px))
+    canvas = Canvas(
+        shaded(view.width_px, view.height_px, GROUND, facets(drawing, 1.0)),
+        Window(0.0, 0.0, view.width_px, view.height_px),
+    )
     canvas.ink(drawing, set(), set())
     return _written(canvas.image, "PNG")
 
@@ -77,7 +93,9 @@ def _written(image: Image, kind: str) -> bytes:
 
 
 def facets(drawing: Drawing, scale: float) -> list[Facet]:
-    """Every face that is turned to the eye, turned forms in flat strips as fine as ``scale`` (shown pixels over the drawing's) can show."""
+    """Every face that is turned to the eye, turned forms in flat strips as fine as ``scale`` (shown pixels over the
+    drawing's) can show.
+    """
     found: list[Facet] = []
     for placed in drawing.placed:
         if placed.own is not None:
@@ -98,7 +116,10 @@ def _flat(solid: Solid, view: View) -> Iterable[Facet]:
 def _turned(lathe: Lathe, view: View, scale: float) -> Iterable[Facet]:
     turns = 2.0 * math.pi * np.arange(AROUND + 1) / AROUND
     out = np.cos(turns)[:, None] * lathe.first_way + np.sin(turns)[:, None] * lathe.second_way
-    middle = np.cos(turns[:-1] + math.pi / AROUND)[:, None] * lathe.first_way + np.sin(turns[:-1] + math.pi / AROUND)[:, None] * lathe.second_way
+    middle = (
+        np.cos(turns[:-1] + math.pi / AROUND)[:, None] * lathe.first_way
+        + np.sin(turns[:-1] + math.pi / AROUND)[:, None] * lathe.second_way
+    )
     kept = _shown_circles(lathe, view, scale)
     radius, height = lathe.radius[kept], lathe.height[kept]
     rows = lathe.origin + height[:, None, None] * lathe.axis + radius[:, None, None] * out[None]
@@ -119,7 +140,10 @@ def _shown_circles(lathe: Lathe, view: View, scale: float) -> list[int]:
     px_per_m = scale * (view.focal_px / max(near, 1e-3) if view.parallel is None else view.px_per_m)
     kept, last = [0], 0
     for i in range(1, len(lathe.radius)):
-        far = math.hypot(float(lathe.radius[i] - lathe.radius[last]), float(lathe.height[i] - lathe.height[last])) * px_per_m
+        far = (
+            math.hypot(float(lathe.radius[i] - lathe.radius[last]), float(lathe.height[i] - lathe.height[last]))
+            * px_per_m
+        )
         if far >= STRIP_PX or lathe.corner[i] or i == len(lathe.radius) - 1:
             kept.append(i)
             last = i
@@ -170,7 +194,11 @@ class Canvas:
             for a, b in curve.visible:
                 shares = np.unique([a, *along[(along > a) & (along < b)], b])
                 x, y = np.array(curve.points).T
-                self.line(list(zip(np.interp(shares, along, x).tolist(), np.interp(shares, along, y).tolist(), strict=True)), INK, 2)
+                self.line(
+                    list(zip(np.interp(shares, along, x).tolist(), np.interp(shares, along, y).tolist(), strict=True)),
+                    INK,
+                    2,
+                )
 
     def line(self, points: Sequence[Point], colour: Colour, width: int) -> None:
         """A line through points of the question's plane."""

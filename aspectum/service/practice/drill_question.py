@@ -22,7 +22,11 @@ def document_of(question: Question) -> dict[str, Any]:
     document: dict[str, Any] = {"question": QUESTION.dump_python(plain, mode="json"), "stand": None}
     if question.stand is not None and question.view is not None:
         file = StandFile.model_validate(
-            {"title": question.skill.value, "view": dataclasses.asdict(question.view), "things": [_thing(thing) for thing in question.stand.things]}
+            {
+                "title": question.skill.value,
+                "view": dataclasses.asdict(question.view),
+                "things": [_thing(thing) for thing in question.stand.things],
+            }
         )
         document["stand"] = file.model_dump(mode="json", exclude_none=True)
     return document
@@ -31,7 +35,9 @@ def document_of(question: Question) -> dict[str, Any]:
 def _thing(thing: AnyThing) -> dict[str, Any]:
     if isinstance(thing, Section):
         raise ValueError("no question is about a section")
-    return {"kind": KIND_OF[type(thing)]} | {name: value for name, value in dataclasses.asdict(thing).items() if value is not None}
+    return {"kind": KIND_OF[type(thing)]} | {
+        name: value for name, value in dataclasses.asdict(thing).items() if value is not None
+    }
 
 
 def question_of(document: dict[str, Any]) -> Question:

@@ -46,7 +46,14 @@ TRIED = 4  # skills, where no set-up is found for one
 MOVED = 3  # told after a set
 
 
-def begin(session: Session, person: Person, length: int, skill: Skill | None, seed: int | None = None, repeat_of: str | None = None) -> PracticeSet:
+def begin(
+    session: Session,
+    person: Person,
+    length: int,
+    skill: Skill | None,
+    seed: int | None = None,
+    repeat_of: str | None = None,
+) -> PracticeSet:
     """A new set. One that repeats another has its length, skill and questions."""
     old = None if repeat_of is None else set_of(session, person, repeat_of)
     if skill is not None and skill not in ASKED:
@@ -72,12 +79,23 @@ def set_of(session: Session, person: Person, set_id: str) -> PracticeSet:
 
 def sets_of(session: Session, person: Person, most: int = 20) -> list[PracticeSet]:
     """The person's last sets."""
-    return list(session.scalars(select(PracticeSet).where(PracticeSet.person_id == person.id).order_by(PracticeSet.made_at.desc()).limit(most)))
+    return list(
+        session.scalars(
+            select(PracticeSet)
+            .where(PracticeSet.person_id == person.id)
+            .order_by(PracticeSet.made_at.desc())
+            .limit(most)
+        )
+    )
 
 
 def questions_of(session: Session, one: PracticeSet) -> list[PracticeQuestion]:
     """The questions that were asked, in order."""
-    return list(session.scalars(select(PracticeQuestion).where(PracticeQuestion.set_id == one.id).order_by(PracticeQuestion.number)))
+    return list(
+        session.scalars(
+            select(PracticeQuestion).where(PracticeQuestion.set_id == one.id).order_by(PracticeQuestion.number)
+        )
+    )
 
 
 def question_row(session: Session, person: Person, question_id: str) -> PracticeQuestion:
@@ -97,21 +115,31 @@ def next_question(session: Session, person: Person, one: PracticeSet) -> Practic
         return None
     again = None
     if one.repeat_of is not None:
-        again = session.scalar(select(PracticeQuestion).where(PracticeQuestion.set_id == one.repeat_of, PracticeQuestion.number == number))
+        again = session.scalar(
+            select(PracticeQuestion).where(PracticeQuestion.set_id == one.repeat_of, PracticeQuestion.number == number)
+        )
     if again is not None:
-        row = PracticeQuestion(set_id=one.id, number=number, skill=again.skill, sheet_id=again.sheet_id, document=again.document)
+        row = PracticeQuestion(
+            set_id=one.id, number=number, skill=again.skill, sheet_id=again.sheet_id, document=again.document
+        )
     else:
         question, sheet_id = _new_question(session, person, one, asked, number)
-        row = PracticeQuestion(set_id=one.id, number=number, skill=question.skill.value, sheet_id=sheet_id, document=document_of(question))
+        row = PracticeQuestion(
+            set_id=one.id, number=number, skill=question.skill.value, sheet_id=sheet_id, document=document_of(question)
+        )
     try:
         with session.begin_nested():
             session.add(row)
     except IntegrityError:  # asked in another tab at the same moment
-        return session.scalar(select(PracticeQuestion).where(PracticeQuestion.set_id == one.id, PracticeQuestion.number == number))
+        return session.scalar(
+            select(PracticeQuestion).where(PracticeQuestion.set_id == one.id, PracticeQuestion.number == number)
+        )
     return row
 
 
-def _new_question(session: Session, person: Person, one: PracticeSet, asked: list[PracticeQuestion], number: int) -> tuple[Question, str | None]:
+def _new_question(
+    session: Session, person: Person, one: PracticeSet, asked: list[PracticeQuestion], number: int
+) -> tuple[Question, str | None]:
     """Settled by the set's seed, the number and what is in the record."""
     rng = np.random.default_rng([one.seed, number])
     record = pasts(session, person)
@@ -142,9 +170,16 @@ def _candidate(skill: Skill, past: Past | None, today: float) -> Candidate:
     return Candidate(skill, past.in_tolerances, kept(past.days, past.in_tolerances, today))
 
 
-def _own_question(session: Session, person: Person, skill: Skill, rng: np.random.Generator, seen: set[str]) -> tuple[Question, str] | None:
+def _own_question(
+    session: Session, person: Person, skill: Skill, rng: np.random.Generator, seen: set[str]
+) -> tuple[Question, str] | None:
     """A sighting of that skill on one of a few of the person's own sheets, none that this set has shown already."""
-    mine = (Sheet.person_id == person.id, Sheet.deleted_at.is_(None), Sheet.picture_id.is_not(None), Sheet.id.not_in(seen))
+    mine = (
+        Sheet.person_id == person.id,
+        Sheet.deleted_at.is_(None),
+        Sheet.picture_id.is_not(None),
+        Sheet.id.not_in(seen),
+    )
     ids = session.scalars(select(Sheet.id).where(*mine).order_by(Sheet.created_at, Sheet.id)).all()
     for k in rng.permutation(len(ids))[:SHEETS_TRIED].tolist():
         row = sheets.sheet_of(session, person, ids[k])
@@ -168,12 +203,17 @@ def own_questions_on(document: SightingSheet, eye_level: bool = False) -> dict[s
         return {}
     asked = own_questions(found.findings, skills_on(document), laid.measured.lengths, laid.setup, FREEHAND)
     uprights = [(e.p, e.q) for e in laid.edges if e.family is Family.UPRIGHT]
-    unit = next(((length.p, length.q) for length in laid.measured.lengths if length.unit), max(uprights, key=lambda ends: math.dist(*ends), default=None))
+    unit = next(
+        ((length.p, length.q) for length in laid.measured.lengths if length.unit),
+        max(uprights, key=lambda ends: math.dist(*ends), default=None),
+    )
     level = eye_level_question(found.eye_level, unit, laid.setup, FREEHAND) if eye_level and unit is not None else None
     return asked if level is None else {EYE_LEVEL: level} | asked
 
 
-def picture_of_question(session: Session, person: Person, files: PictureFiles, row: PracticeQuestion) -> tuple[bytes, str]:
+def picture_of_question(
+    session: Session, person: Person, files: PictureFiles, row: PracticeQuestion
+) -> tuple[bytes, str]:
     """The question's picture and its media type."""
     question = question_of(row.document)
     if question.stand is not None:
@@ -185,8 +225,12 @@ def picture_of_question(session: Session, person: Person, files: PictureFiles, r
     return question_jpeg(question, photo), "image/jpeg"
 
 
-def answer(session: Session, person: Person, row: PracticeQuestion, given: Answer, seconds: float | None) -> PracticeQuestion:
-    """Commit an answer and keep it in the record; one that was answered keeps its first. Raises ``Unfit`` for one of another kind."""
+def answer(
+    session: Session, person: Person, row: PracticeQuestion, given: Answer, seconds: float | None
+) -> PracticeQuestion:
+    """Commit an answer and keep it in the record; one that was answered keeps its first. Raises ``Unfit`` for one of
+    another kind.
+    """
     if row.answered_at is not None:
         return row
     question = question_of(row.document)
@@ -228,7 +272,9 @@ def given(value: float | None, point: Point | None) -> Answer:
 def given_back(row: PracticeQuestion) -> Answer:
     """The answer that is kept."""
     kept_answer = row.answer
-    return (float(kept_answer[0]), float(kept_answer[1])) if isinstance(kept_answer, list) else float(kept_answer or 0.0)
+    return (
+        (float(kept_answer[0]), float(kept_answer[1])) if isinstance(kept_answer, list) else float(kept_answer or 0.0)
+    )
 
 
 def shown_from(question: Question) -> tuple[float, float, float]:
@@ -246,7 +292,9 @@ def shown_size(question: Question) -> tuple[int, int]:
 
 
 def truth_value(question: Question) -> float | None:
-    """What the instrument would show: a tilt, a degree, a ratio, metres, or the place of the right choice; None for a place of the picture."""
+    """What the instrument would show: a tilt, a degree, a ratio, metres, or the place of the right choice; None for a
+    place of the picture.
+    """
     if isinstance(question.scoring, Number):
         return question.scoring.truth
     return float(question.scoring.right) if isinstance(question.scoring, Choice) else None
@@ -259,7 +307,9 @@ def is_right(question: Question, judged: float, truth: float) -> bool:
 
 @dataclass(frozen=True)
 class SetSummary:
-    """After a set: how many answers were within tolerance, what moved, the weakest skill in a sentence, and what to practise next."""
+    """After a set: how many answers were within tolerance, what moved, the weakest skill in a sentence, and what to
+    practise next.
+    """
 
     answered: int
     right: int
@@ -278,18 +328,34 @@ def summary(session: Session, person: Person, one: PracticeSet) -> SetSummary:
     for skill in {Skill(row.skill) for row in rows}:
         before, after = standing(record[skill].until(began).errors), standing(record[skill].errors)
         if before.bias is not None and after.bias is not None:
-            moves.append(((abs(after.bias.value) - abs(before.bias.value)) / tolerance_of(skill, FREEHAND), skill, before.bias.value, after.bias.value))
+            moves.append(
+                (
+                    (abs(after.bias.value) - abs(before.bias.value)) / tolerance_of(skill, FREEHAND),
+                    skill,
+                    before.bias.value,
+                    after.bias.value,
+                )
+            )
     moves.sort(key=lambda move: (-abs(move[0]), move[1].value))
     told = [
-        say("{title}: bias {a} before, {b} now.", title=WORDS[s].title, a=amount(a, KINDS[s].unit, True), b=amount(b, KINDS[s].unit, True))
+        say(
+            "{title}: bias {a} before, {b} now.",
+            title=WORDS[s].title,
+            a=amount(a, KINDS[s].unit, True),
+            b=amount(b, KINDS[s].unit, True),
+        )
         for _, s, a, b in moves[:MOVED]
     ]
     worst = weakest_skill(record)
     sentence = "" if worst is None else bias_words(worst, standing(record[worst].errors, record[worst].own_sd))
-    return SetSummary(len(rows), right, told, sentence, next(iter(weakest({s: p.in_tolerances for s, p in record.items()}, 1)), None))
+    return SetSummary(
+        len(rows), right, told, sentence, next(iter(weakest({s: p.in_tolerances for s, p in record.items()}, 1)), None)
+    )
 
 
 def answered_count(session: Session, one: PracticeSet) -> int:
     """How many of a set's questions are answered."""
-    count = session.scalar(select(func.count()).where(PracticeQuestion.set_id == one.id, PracticeQuestion.answered_at.is_not(None)))
+    count = session.scalar(
+        select(func.count()).where(PracticeQuestion.set_id == one.id, PracticeQuestion.answered_at.is_not(None))
+    )
     return int(count or 0)

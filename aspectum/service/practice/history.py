@@ -27,8 +27,8 @@ def days_of(moment: datetime) -> float:
 
 @dataclass(frozen=True)
 class Past:
-    """The readings of one skill, oldest first: ``days`` since 1970, signed ``errors`` in its unit, ``own_sd`` (nan where it is not known), and the
-    ``difficulty`` that the next question has.
+    """The readings of one skill, oldest first: ``days`` since 1970, signed ``errors`` in its unit, ``own_sd`` (nan
+    where it is not known), and the ``difficulty`` that the next question has.
     """
 
     skill: Skill
@@ -54,7 +54,9 @@ class Past:
 def pasts(session: Session, person: Person) -> dict[Skill, Past]:
     """Every skill that has readings."""
     columns = (Reading.skill, Reading.made_at, Reading.judged, Reading.truth, Reading.truth_sd, Reading.difficulty)
-    query = select(*columns).where(Reading.person_id == person.id).order_by(Reading.made_at.desc(), Reading.id).limit(MOST)
+    query = (
+        select(*columns).where(Reading.person_id == person.id).order_by(Reading.made_at.desc(), Reading.id).limit(MOST)
+    )
     rows: dict[str, list[tuple[float, float, float | None, float | None]]] = {}
     for skill, made_at, judged, truth, sd, difficulty in session.execute(query):
         rows.setdefault(skill, []).append((days_of(made_at), judged - truth, sd, difficulty))
@@ -65,7 +67,14 @@ def _past(skill: Skill, rows: list[tuple[float, float, float | None, float | Non
     # a ± that is not known becomes not a number
     table = np.array([row[:3] for row in rows], dtype=float)
     hard = FIRST
-    last = next(((difficulty, within(skill, error, sd, FREEHAND)) for _, error, sd, difficulty in reversed(rows) if difficulty is not None), None)
+    last = next(
+        (
+            (difficulty, within(skill, error, sd, FREEHAND))
+            for _, error, sd, difficulty in reversed(rows)
+            if difficulty is not None
+        ),
+        None,
+    )
     if last is not None:
         hard = next_difficulty(*last)
     return Past(skill, table[:, 0], table[:, 1], table[:, 2], hard)

@@ -85,7 +85,10 @@ def readings_of(session: Session, person: Person, skill: Skill | None, page: int
 def log_rows(session: Session, person: Person) -> list[LogRow]:
     """Every reading as the CSV has it, oldest first."""
     rows = session.scalars(select(Reading).where(Reading.person_id == person.id).order_by(Reading.made_at, Reading.id))
-    return [LogRow(r.made_at, person.name, Skill(r.skill), r.source, r.sighting, r.judged, r.truth, r.truth_sd, r.seconds) for r in rows]
+    return [
+        LogRow(r.made_at, person.name, Skill(r.skill), r.source, r.sighting, r.judged, r.truth, r.truth_sd, r.seconds)
+        for r in rows
+    ]
 
 
 def bring_back(session: Session, person: Person, rows: list[LogRow]) -> tuple[int, int]:
@@ -134,12 +137,20 @@ def next_notes(session: Session, person: Person) -> list[NextNote]:
         .order_by(Drawing.noted_at.desc())
         .limit(MOST_NOTES)
     )
-    found = [NextNote(d.sheet.title, d.next_time, d.noted_at, d.sheet_id) for d in session.scalars(drawn) if d.next_time and d.noted_at]
+    found = [
+        NextNote(d.sheet.title, d.next_time, d.noted_at, d.sheet_id)
+        for d in session.scalars(drawn)
+        if d.next_time and d.noted_at
+    ]
     timed = (
         select(TimedDrawing)
         .where(TimedDrawing.person_id == person.id, TimedDrawing.finished_at.is_not(None))
         .order_by(TimedDrawing.finished_at.desc())
         .limit(MOST_NOTES)
     )
-    found += [NextNote(t.title, t.next_time, t.finished_at, None) for t in session.scalars(timed) if t.next_time and t.finished_at]
+    found += [
+        NextNote(t.title, t.next_time, t.finished_at, None)
+        for t in session.scalars(timed)
+        if t.next_time and t.finished_at
+    ]
     return sorted(found, key=lambda note: note.at, reverse=True)[:MOST_NOTES]

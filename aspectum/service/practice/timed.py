@@ -16,9 +16,17 @@ MOST_NOTES = 2  # for next time: more are not kept in mind (handbook section 8)
 
 
 def begin(
-    session: Session, person: Person, title: str, minutes: float, shares: dict[Phase, float] | None, sheet_id: str | None, stand_id: str | None
+    session: Session,
+    person: Person,
+    title: str,
+    minutes: float,
+    shares: dict[Phase, float] | None,
+    sheet_id: str | None,
+    stand_id: str | None,
 ) -> TimedDrawing:
-    """A timed drawing of a sheet's subject, of a set-up, or of anything under a title. Raises ``Unfit`` for a time or shares that cannot be."""
+    """A timed drawing of a sheet's subject, of a set-up, or of anything under a title. Raises ``Unfit`` for a time or
+    shares that cannot be.
+    """
     plan = _planned(minutes, shares)
     if sheet_id is not None:
         found = sheets.sheet_of(session, person, sheet_id)
@@ -67,7 +75,15 @@ def pace_of(row: TimedDrawing) -> list[Kept]:
     return pace(plan_of(row), row.ended_s)
 
 
-def keep(session: Session, person: Person, timed_id: str, ended_s: list[float], drawn_s: float, paused_s: float, finished: bool) -> TimedDrawing:
+def keep(
+    session: Session,
+    person: Person,
+    timed_id: str,
+    ended_s: list[float],
+    drawn_s: float,
+    paused_s: float,
+    finished: bool,
+) -> TimedDrawing:
     """Keep how far it is. Raises ``Unfit`` for phases that do not end one after another."""
     row = timed_of(session, person, timed_id)
     try:
@@ -90,7 +106,12 @@ def write_notes(session: Session, person: Person, timed_id: str, holds: str, nex
 
 def last_timed(session: Session, person: Person, most: int = 10) -> list[TimedDrawing]:
     """The last timed drawings, those not finished too."""
-    query = select(TimedDrawing).where(TimedDrawing.person_id == person.id).order_by(TimedDrawing.made_at.desc()).limit(most)
+    query = (
+        select(TimedDrawing)
+        .where(TimedDrawing.person_id == person.id)
+        .order_by(TimedDrawing.made_at.desc())
+        .limit(most)
+    )
     return list(session.scalars(query))
 
 

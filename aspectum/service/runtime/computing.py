@@ -1,7 +1,8 @@
 """Where checks and pages are computed: in an order, and with as many processes at once as the server was given.
 
-A check takes tens of milliseconds of one processor. Left to themselves, thirty of them at once would all take thirty times as long, and the saves
-between them too; in a queue the mean wait is half of that, what must not wait goes first, and what nobody looks at any more is never computed.
+A check takes tens of milliseconds of one processor. Left to themselves, thirty of them at once would all take thirty
+times as long, and the saves between them too; in a queue the mean wait is half of that, what must not wait goes first,
+and what nobody looks at any more is never computed.
 """
 
 from __future__ import annotations
@@ -35,7 +36,9 @@ class Order(IntEnum):
 
 @dataclass(frozen=True)
 class Asker:
-    """Whose question it is, and of which of their pages: a page's newer question overtakes its older one. Without a ``page`` none is overtaken."""
+    """Whose question it is, and of which of their pages: a page's newer question overtakes its older one. Without a
+    ``page`` none is overtaken.
+    """
 
     person: str
     page: str | None = None
@@ -94,18 +97,24 @@ class Computing:
         self._takes_s = 0.0  # the mean of checks and answers to saves of late
 
     def wait_s(self, person: str) -> float:
-        """How long a check of this person's that is asked now would wait behind others', by what waits and what such questions took of late.
+        """How long a check of this person's that is asked now would wait behind others', by what waits and what such
+        questions took of late.
 
-        Nobody's own questions count: who asks alone need not ask less often. It is what waits just now and no mean of what was waited: by a mean everybody
-        would rest between bursts, when nobody need, and too short in a burst.
+        Nobody's own questions count: who asks alone need not ask less often. It is what waits just now and no mean of
+        what was waited: by a mean everybody would rest between bursts, when nobody need, and too short in a burst.
         """
         with self._lock:
-            others = sum(one.order is not Order.PAGE and (one.asker is None or one.asker.person != person) for one in self._waiting)
+            others = sum(
+                one.order is not Order.PAGE and (one.asker is None or one.asker.person != person)
+                for one in self._waiting
+            )
             return others * self._takes_s / self.workers.places
 
-    def run(self, order: Order, asker: Asker | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
-        """What ``function`` answers, when its turn has come. Raises ``Busy`` where too many wait, ``Overtaken`` where a newer question of the same page
-        came in between, and whatever ``function`` raises.
+    def run(
+        self, order: Order, asker: Asker | None, function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs
+    ) -> Answer:
+        """What ``function`` answers, when its turn has come. Raises ``Busy`` where too many wait, ``Overtaken`` where a
+        newer question of the same page came in between, and whatever ``function`` raises.
         """
         with self._turn(Waiting(order, asker)) as place:
             return self.workers.run(place, function, *args, **kwargs)
@@ -135,16 +144,25 @@ class Computing:
         """Let older questions of the same page go, and refuse what is too much."""
         if mine.order is not Order.CHECK or mine.asker is None:
             return
-        for older in [one for one in self._waiting if one.order is Order.CHECK and mine.asker.page is not None and one.asker == mine.asker]:
+        for older in [
+            one
+            for one in self._waiting
+            if one.order is Order.CHECK and mine.asker.page is not None and one.asker == mine.asker
+        ]:
             older.overtaken = True
             self._waiting.remove(older)
         self._lock.notify_all()
-        theirs = sum(one.asker is not None and one.asker.person == mine.asker.person and one.order is Order.CHECK for one in self._waiting + self._running)
+        theirs = sum(
+            one.asker is not None and one.asker.person == mine.asker.person and one.order is Order.CHECK
+            for one in self._waiting + self._running
+        )
         if theirs >= MOST_OF_ONE or len(self._waiting) >= MOST_WAITING:
             raise Busy(say("Too many checks wait just now. Ask again in a moment."))
 
     def _hand_out(self) -> None:
-        """Give free places to those whose turn it is. A page to print leaves one place to the hands that move, where there is more than one."""
+        """Give free places to those whose turn it is. A page to print leaves one place to the hands that move, where
+        there is more than one.
+        """
         while self._free and self._waiting:
             pages_full = sum(one.order is Order.PAGE for one in self._running) >= max(1, self.workers.places - 1)
             fit = [one for one in self._waiting if not (pages_full and one.order is Order.PAGE)]

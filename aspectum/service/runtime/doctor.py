@@ -73,16 +73,27 @@ def seen(what: str, look: Callable[[Looked], tuple[State, str]], where: Looked) 
 
 def folder(where: Looked) -> tuple[State, str]:
     if not where.data.is_dir():
-        return State.WRONG, say("{data} is no folder. Name the one that is served with --data, or start `aspectum serve` once to make it.", data=where.data)
+        return State.WRONG, say(
+            "{data} is no folder. Name the one that is served with --data, or start `aspectum serve` once to make it.",
+            data=where.data,
+        )
     probe = where.data / ".written-by-doctor"
     try:
         probe.write_bytes(b"")
         probe.unlink()
     except OSError as error:
-        return State.WRONG, say("{data} cannot be written: {strerror}. Give it to the account that serves.", data=where.data, strerror=error.strerror)
+        return State.WRONG, say(
+            "{data} cannot be written: {strerror}. Give it to the account that serves.",
+            data=where.data,
+            strerror=error.strerror,
+        )
     mode = stat.S_IMODE(where.data.stat().st_mode)
     if mode & 0o077 and not mode & stat.S_ISVTX:
-        return State.LOOK, say("{data} is open to other accounts ({mode:o}); the next start of `aspectum serve` closes it.", data=where.data, mode=mode)
+        return State.LOOK, say(
+            "{data} is open to other accounts ({mode:o}); the next start of `aspectum serve` closes it.",
+            data=where.data,
+            mode=mode,
+        )
     return State.FINE, say("{data} can be written and is closed to other accounts", data=where.data)
 
 
@@ -113,7 +124,10 @@ def database(where: Looked) -> tuple[State, str]:
     if sound != "ok":
         return State.WRONG, say("is damaged ({sound}). Put the last backup back with `aspectum restore`.", sound=sound)
     if dangling:
-        return State.WRONG, say("has {dangling} rows that name what is not there. Put the last backup back, or report it.", dangling=len(dangling))
+        return State.WRONG, say(
+            "has {dangling} rows that name what is not there. Put the last backup back, or report it.",
+            dangling=len(dangling),
+        )
     return State.FINE, say("is whole, {st_size} MB", st_size=figure(where.database.stat().st_size / (1 << 20), 1))
 
 
@@ -126,8 +140,12 @@ def schema(where: Looked) -> tuple[State, str]:
     if found == newest:
         return State.FINE, say("{found}, this Aspectum's own", found=found)
     if found < newest:
-        return State.LOOK, say("{found}; the next start brings it to {newest}. Take a backup first.", found=found, newest=newest)
-    return State.WRONG, say("{found} is of a newer Aspectum than this one ({newest}). Install the newer one.", found=found, newest=newest)
+        return State.LOOK, say(
+            "{found}; the next start brings it to {newest}. Take a backup first.", found=found, newest=newest
+        )
+    return State.WRONG, say(
+        "{found} is of a newer Aspectum than this one ({newest}). Install the newer one.", found=found, newest=newest
+    )
 
 
 def picture_files(where: Looked) -> tuple[State, str]:
@@ -137,11 +155,16 @@ def picture_files(where: Looked) -> tuple[State, str]:
     with closing(read_only(where.database)) as connection:
         names = {name for (name,) in connection.execute("SELECT DISTINCT sha256 FROM pictures")}
     missing = sorted(name for name in names if not files.path(name).exists())
-    changed = [name for name in sorted(names - set(missing)) if hashlib.sha256(files.path(name).read_bytes()).hexdigest() != name]
+    changed = [
+        name
+        for name in sorted(names - set(missing))
+        if hashlib.sha256(files.path(name).read_bytes()).hexdigest() != name
+    ]
     if missing or changed:
         some = ", ".join(name[:8] for name in (missing + changed)[:5])
         return State.WRONG, say(
-            "{missing} are missing and {changed} are not as they were ({some}). Put the last backup back with `aspectum restore`.",
+            "{missing} are missing and {changed} are not as they were ({some}). Put the last backup back with "
+            "`aspectum restore`.",
             missing=len(missing),
             changed=len(changed),
             some=some,
@@ -154,7 +177,9 @@ def picture_files(where: Looked) -> tuple[State, str]:
 def secret(where: Looked) -> tuple[State, str]:
     if where.secret:
         if is_weak(where.secret):
-            return State.WRONG, say("ASPECTUM_SECRET is short, or the one from the documents. Leave it out, or set a random one.")
+            return State.WRONG, say(
+                "ASPECTUM_SECRET is short, or the one from the documents. Leave it out, or set a random one."
+            )
         return State.FINE, say("is set by ASPECTUM_SECRET")
     return State.FINE, say("a random one is kept in the data folder")
 
@@ -166,8 +191,15 @@ def libraries(where: Looked) -> tuple[State, str]:
 
     marker = cv2.aruco.generateImageMarker(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_1000), 7, 70)
     if np.asarray(marker).shape != (70, 70):
-        return State.WRONG, say("OpenCV draws no markers: worksheets cannot be printed. Install the versions of requirements.txt.")
-    return State.FINE, say("numpy {version}, numba {version2}, OpenCV {version3}", version=np.__version__, version2=numba.__version__, version3=cv2.__version__)
+        return State.WRONG, say(
+            "OpenCV draws no markers: worksheets cannot be printed. Install the versions of requirements.txt."
+        )
+    return State.FINE, say(
+        "numpy {version}, numba {version2}, OpenCV {version3}",
+        version=np.__version__,
+        version2=numba.__version__,
+        version3=cv2.__version__,
+    )
 
 
 def read_only(path: Path) -> sqlite3.Connection:

@@ -13,7 +13,9 @@ from aspectum.pictures.pointing import Grey
 
 
 class Greys:
-    """The photos that fingers point at, in grey and whole: the last few, as opening one takes longer than finding an edge in it."""
+    """The photos that fingers point at, in grey and whole: the last few, as opening one takes longer than finding an
+    edge in it.
+    """
 
     def __init__(self, most: int = 2) -> None:
         self.most = most

@@ -18,9 +18,8 @@ MOST_LOOKS = 4  # photos that wait to be looked at: a page asks again later, and
 
 @dataclass(frozen=True)
 class Installation:
-    """Its database, its pictures on disk, what its links and cookies are signed with, whose turn it is to have a photo opened, or looked
-    at, which photos are open, what was tried, who looks
-    at the room, and where checks are made.
+    """Its database, its pictures on disk, what its links and cookies are signed with, whose turn it is to have a photo
+    opened, or looked at, which photos are open, what was tried, who looks at the room, and where checks are made.
     """
 
     sessions: sessionmaker[Session]

@@ -22,8 +22,8 @@ LEFT_ALONE_S = 100.0  # since a page asked last: one in the background may ask o
 class PhotoQueue:
     """A queue of photos by the tickets that their pages gave them, one for all servers that share its folder.
 
-    Each photo that waits is a file there, named by when it came, which its server holds locked: one that a killed server leaves behind is locked by
-    nobody, and waited for by nobody.
+    Each photo that waits is a file there, named by when it came, which its server holds locked: one that a killed
+    server leaves behind is locked by nobody, and waited for by nobody.
     """
 
     def __init__(self, folder: Path, most_waiting: int = MOST_WAITING) -> None:
@@ -31,7 +31,9 @@ class PhotoQueue:
         self.most_waiting = most_waiting
 
     def is_left_alone(self, ticket: str) -> bool:
-        """Whether a page that asked where its photo stands asks no more: it was closed, or its device is gone. Who never asks waits without."""
+        """Whether a page that asked where its photo stands asks no more: it was closed, or its device is gone. Who
+        never asks waits without.
+        """
         try:
             return time.time() - self._asked(ticket).stat().st_mtime > LEFT_ALONE_S
         except FileNotFoundError:
@@ -39,8 +41,8 @@ class PhotoQueue:
 
     @contextmanager
     def turn(self, ticket: str) -> Iterator[Callable[[], bool]]:
-        """Wait until all that came before are done; answers what tells whether it was stopped since. Raises ``Busy`` where too many wait already, and
-        ``Stopped``.
+        """Wait until all that came before are done; answers what tells whether it was stopped since. Raises ``Busy``
+        where too many wait already, and ``Stopped``.
         """
         self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         end = f"-{marked(ticket)}"

@@ -34,7 +34,11 @@ class Presence:
         self.noted[key] = at
         try:
             with self.sessions.begin() as session:
-                again = update(SeenInRoom).where(SeenInRoom.class_id == class_id, SeenInRoom.person_id == person_id).values(at=at)
+                again = (
+                    update(SeenInRoom)
+                    .where(SeenInRoom.class_id == class_id, SeenInRoom.person_id == person_id)
+                    .values(at=at)
+                )
                 if session.execute(again).rowcount == 0:  # type: ignore[attr-defined]
                     session.add(SeenInRoom(class_id=class_id, person_id=person_id, at=at))
         except DBAPIError:  # another device of theirs noted it in the same moment, or the disk is full
@@ -43,7 +47,11 @@ class Presence:
     def count(self, class_id: str) -> int:
         """How many devices' people are there."""
         with self.sessions() as session:
-            there = select(func.count()).select_from(SeenInRoom).where(SeenInRoom.class_id == class_id, SeenInRoom.at > self.clock() - STILL_HERE)
+            there = (
+                select(func.count())
+                .select_from(SeenInRoom)
+                .where(SeenInRoom.class_id == class_id, SeenInRoom.at > self.clock() - STILL_HERE)
+            )
             return session.scalar(there) or 0
 
     def sweep(self) -> None:

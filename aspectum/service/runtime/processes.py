@@ -61,7 +61,9 @@ class Process:
 
 
 class Processes:
-    """``places`` processes, each at one question at a time. One that is lost is begun anew, and its question asked once more."""
+    """``places`` processes, each at one question at a time. One that is lost is begun anew, and its question asked once
+    more.
+    """
 
     def __init__(self, places: int, module: str = __name__) -> None:
         """``module``: what each runs, with the number of its end of the pipe; it ends in ``compute``."""

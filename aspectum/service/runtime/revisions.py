@@ -17,7 +17,9 @@ Row = TypeVar("Row", Sheet, StandRow)
 
 def list_kept(session: Session, person: Person, table: type[Row]) -> list[Row]:
     """What the person keeps of a kind, the last touched first."""
-    query = select(table).where(table.person_id == person.id, table.deleted_at.is_(None)).order_by(table.updated_at.desc())
+    query = (
+        select(table).where(table.person_id == person.id, table.deleted_at.is_(None)).order_by(table.updated_at.desc())
+    )
     return list(session.scalars(query))
 
 
@@ -35,7 +37,13 @@ def answered(row: Kept, save: str | None) -> bool:
 
 
 def save_over(
-    session: Session, row: Kept, revision: int, document: dict[str, object], title: str, save: str | None = None, unanswered: Sequence[str] = ()
+    session: Session,
+    row: Kept,
+    revision: int,
+    document: dict[str, object],
+    title: str,
+    save: str | None = None,
+    unanswered: Sequence[str] = (),
 ) -> None:
     """Save over ``revision``; raises ``Stale`` when another tab saved first.
 

@@ -70,13 +70,23 @@ class Tries:
             session.execute(delete(Try).where(Try.at <= self.clock() - LONGEST))
 
     def _refuse_beyond(self, session: Session, limit: Limit, key: str, most: int) -> None:
-        """Raise ``Wait`` where more than ``most`` stand in the window, until the oldest that is too many has left it."""
-        recent = list(session.scalars(select(Try.at).where(Try.key == marked(limit, key), Try.at > self.clock() - limit.window).order_by(Try.at.desc())))
+        """Raise ``Wait`` where more than ``most`` stand in the window, until the oldest that is too many
+        has left it.
+        """
+        recent = list(
+            session.scalars(
+                select(Try.at)
+                .where(Try.key == marked(limit, key), Try.at > self.clock() - limit.window)
+                .order_by(Try.at.desc())
+            )
+        )
         if len(recent) > most:
             # the newest of a refused count is taken back again, so that the wait ends with the oldest of the others
             frees = recent[limit.most] if len(recent) > limit.most else recent[-1]
             seconds = max(1, math.ceil((frees + limit.window - self.clock()).total_seconds()))
-            raise Wait(seconds, say("That was tried too often. Wait {seconds}, then try again.", seconds=waited(seconds)))
+            raise Wait(
+                seconds, say("That was tried too often. Wait {seconds}, then try again.", seconds=waited(seconds))
+            )
 
 
 def marked(limit: Limit, key: str) -> str:

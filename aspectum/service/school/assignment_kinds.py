@@ -1,4 +1,6 @@
-"""The kinds of assignment that Aspectum brings along: the usual exercises (handbook section 8), each to be edited before it is set."""
+"""The kinds of assignment that Aspectum brings along: the usual exercises (handbook section 8), each to be edited
+before it is set.
+"""
 
 from __future__ import annotations
 
@@ -7,7 +9,16 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from aspectum.core.stand.kinds import Wall
-from aspectum.formats.stand import AnyStandThing, BoxThing, BuildingThing, CylinderThing, OpeningPart, RampThing, StandFile, StandView
+from aspectum.formats.stand import (
+    AnyStandThing,
+    BoxThing,
+    BuildingThing,
+    CylinderThing,
+    OpeningPart,
+    RampThing,
+    StandFile,
+    StandView,
+)
 from aspectum.language import Text, say
 
 
@@ -57,50 +68,70 @@ TEMPLATES: dict[AssignmentKind, Template] = {
     AssignmentKind.STACKED_BOXES: Template(
         Text("Seven boxes, stacked"),
         Text(
-            "Set eye level on the sheet first, then the nearest upright as the unit. Judge every edge before you sight it: seven boxes, seven pairs of vanishing points, one eye level."
+            "Set eye level on the sheet first, then the nearest upright as the unit. Judge every edge before you "
+            "sight it: seven boxes, seven pairs of vanishing points, one eye level."
         ),
         Subject.STAND,
         DRAWN,
     ),
     AssignmentKind.TEN_ROUNDS: Template(
         Text("Ten rounds, axes shown"),
-        Text("Draw each axis before its rims, and each rim's widest line square to it. The lower a rim lies under eye level, the rounder it is."),
+        Text(
+            "Draw each axis before its rims, and each rim's widest line square to it. The lower a rim lies under eye "
+            "level, the rounder it is."
+        ),
         Subject.STAND,
         DRAWN,
     ),
     AssignmentKind.TWO_CUBES: Template(
         Text("Two cubes, above and below eye level"),
-        Text("One cube is seen from below, one from above. Judge which way every edge runs before you sight how steeply."),
+        Text(
+            "One cube is seen from below, one from above. Judge which way every edge runs before you sight how steeply."
+        ),
         Subject.STAND,
         SIGHTED,
     ),
     AssignmentKind.THREE_VIEWS: Template(
         Text("The three views"),
-        Text("Draw plan, front and side of the set-up to one scale, so that every corner stands above and beside itself."),
+        Text(
+            "Draw plan, front and side of the set-up to one scale, so that every corner stands above and beside itself."
+        ),
         Subject.STAND,
         (HandInPart.DRAWING, HandInPart.NOTE),
     ),
     AssignmentKind.BUILDING: Template(
         Text("A building from a photo"),
-        Text("Find eye level from the edges before you draw. Compare every length with the nearest upright, overall height to width first."),
+        Text(
+            "Find eye level from the edges before you draw. Compare every length with the nearest upright, overall "
+            "height to width first."
+        ),
         Subject.PHOTO,
         DRAWN,
     ),
     AssignmentKind.PLAN_AND_ELEVATIONS: Template(
         Text("From plan and elevations"),
-        Text("Construct the building as it is seen, from its plan, front and side. Then compare with the view on the stand."),
+        Text(
+            "Construct the building as it is seen, from its plan, front and side. Then compare with the view on the "
+            "stand."
+        ),
         Subject.STAND,
         (HandInPart.DRAWING, HandInPart.NOTE),
     ),
     AssignmentKind.TURNED_TIN: Template(
         Text("Turn a tin through eight poses"),
-        Text("Eight poses of one tin, from standing to end on: the axis first, then the rims square to it, the nearer one less round."),
+        Text(
+            "Eight poses of one tin, from standing to end on: the axis first, then the rims square to it, the nearer "
+            "one less round."
+        ),
         Subject.STAND,
         (HandInPart.DRAWING, HandInPart.NOTE),
     ),
     AssignmentKind.FROM_LIFE: Template(
         Text("From life, with the card"),
-        Text("A box in front of you: the near upright is the unit, then the tilts at its two ends on the card. Hold the arm straight."),
+        Text(
+            "A box in front of you: the near upright is the unit, then the tilts at its two ends on the card. Hold "
+            "the arm straight."
+        ),
         Subject.OWN,
         SIGHTED,
     ),
@@ -121,7 +152,15 @@ def _stacked_boxes() -> tuple[list[AnyStandThing], StandView]:
     rows = [(0.0, 0.0, None, 24.0), (0.62, -0.1, None, -12.0), (-0.6, -0.14, None, 48.0), (0.05, 0.02, "box-1", 38.0)]
     rows += [(0.6, -0.08, "box-2", 6.0), (0.08, 0.04, "box-4", 14.0), (0.0, -0.03, "box-6", 62.0)]
     things: list[AnyStandThing] = [
-        BoxThing(id=f"box-{n}", kind="box", name=f"Box {n}", at_m=(x, y), on=on, turn_deg=turn, size_m=(0.5 - 0.03 * (n // 4), 0.36 - 0.02 * (n // 4), 0.26))
+        BoxThing(
+            id=f"box-{n}",
+            kind="box",
+            name=f"Box {n}",
+            at_m=(x, y),
+            on=on,
+            turn_deg=turn,
+            size_m=(0.5 - 0.03 * (n // 4), 0.36 - 0.02 * (n // 4), 0.26),
+        )
         for n, (x, y, on, turn) in enumerate(rows, 1)
     ]
     return things, StandView(eye_m=(0.2, -2.7, 1.2), pitch_deg=-13.0, focal_35mm=38.0)
@@ -134,14 +173,33 @@ def _ten_rounds() -> tuple[list[AnyStandThing], StandView]:
         radius = (0.09, 0.13, 0.07, 0.11, 0.1)[(place + row) % 5]
         height = (0.16, 0.3, 0.42, 0.22, 0.34)[(2 * place + row) % 5]
         at = (0.36 * (place - 2) + 0.18 * row, 0.75 * row)
-        things.append(CylinderThing(id=f"round-{n + 1}", kind="cylinder", name=say("Round {number}", number=n + 1), at_m=at, radius_m=radius, height_m=height))
+        things.append(
+            CylinderThing(
+                id=f"round-{n + 1}",
+                kind="cylinder",
+                name=say("Round {number}", number=n + 1),
+                at_m=at,
+                radius_m=radius,
+                height_m=height,
+            )
+        )
     return things, StandView(eye_m=(0.05, -1.9, 1.15), pitch_deg=-25.0, focal_35mm=42.0)
 
 
 def _two_cubes() -> tuple[list[AnyStandThing], StandView]:
     things: list[AnyStandThing] = [
-        BoxThing(id="below", kind="box", name=say("Cube below"), at_m=(-0.55, 0.0), turn_deg=34.0, size_m=(0.5, 0.5, 0.5)),
-        BoxThing(id="above", kind="box", name=say("Cube above"), at_m=(0.55, 0.1), base_m=1.6, turn_deg=-22.0, size_m=(0.5, 0.5, 0.5)),
+        BoxThing(
+            id="below", kind="box", name=say("Cube below"), at_m=(-0.55, 0.0), turn_deg=34.0, size_m=(0.5, 0.5, 0.5)
+        ),
+        BoxThing(
+            id="above",
+            kind="box",
+            name=say("Cube above"),
+            at_m=(0.55, 0.1),
+            base_m=1.6,
+            turn_deg=-22.0,
+            size_m=(0.5, 0.5, 0.5),
+        ),
     ]
     return things, StandView(eye_m=(0.0, -3.1, 1.05), focal_35mm=32.0)
 

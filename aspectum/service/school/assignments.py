@@ -69,11 +69,26 @@ class Setting:
 def usual(kind: AssignmentKind) -> Setting:
     """A kind as it is set when nothing is changed."""
     t = TEMPLATES[kind]
-    return Setting(str(t.title), str(t.words), t.subject, None, None, t.hand_in, School.FREEHAND, True, WhatIsFound.NEVER, t.minutes, 3, None)
+    return Setting(
+        str(t.title),
+        str(t.words),
+        t.subject,
+        None,
+        None,
+        t.hand_in,
+        School.FREEHAND,
+        True,
+        WhatIsFound.NEVER,
+        t.minutes,
+        3,
+        None,
+    )
 
 
 def set_one(session: Session, tutor: Person, of: ClassRow, kind: AssignmentKind, how: Setting) -> Assignment:
-    """Set an assignment. One about a set-up that names none gets the kind's own, on the tutor's stand. Raises ``Unfit`` where something is missing."""
+    """Set an assignment. One about a set-up that names none gets the kind's own, on the tutor's stand. Raises ``Unfit``
+    where something is missing.
+    """
     if of.closed_at is not None:
         raise Refused(say("The class is closed."))
     made = Assignment(class_id=of.id, kind=kind.value)
@@ -89,14 +104,21 @@ def set_one(session: Session, tutor: Person, of: ClassRow, kind: AssignmentKind,
     return made
 
 
-def copy_to(session: Session, tutor: Person, of: ClassRow, chosen: Sequence[Assignment], weeks: int | None, time_zone: str) -> list[Assignment]:
-    """Set assignments of the tutor's classes in another one as well: due some ``weeks`` later at the same hour of ``time_zone`` (IANA), or on no day
-    where ``weeks`` is None. Each has a set-up of its own, so that changing one does not change the other.
+def copy_to(
+    session: Session, tutor: Person, of: ClassRow, chosen: Sequence[Assignment], weeks: int | None, time_zone: str
+) -> list[Assignment]:
+    """Set assignments of the tutor's classes in another one as well: due some ``weeks`` later at the same hour of
+    ``time_zone`` (IANA), or on no day where ``weeks`` is None. Each has a set-up of its own, so that changing one does
+    not change the other.
     """
     made = []
     for one in chosen:
         due = None if weeks is None or one.due_at is None else weeks_later(one.due_at, weeks, time_zone)
-        stand_id = stands.make_stand(session, tutor, stands.file_of(stands.stand_row(session, tutor, one.stand_id))).id if one.stand_id else None
+        stand_id = (
+            stands.make_stand(session, tutor, stands.file_of(stands.stand_row(session, tutor, one.stand_id))).id
+            if one.stand_id
+            else None
+        )
         how = Setting(
             title=one.title,
             words=one.words,
@@ -116,7 +138,9 @@ def copy_to(session: Session, tutor: Person, of: ClassRow, chosen: Sequence[Assi
 
 
 def weeks_later(at: datetime, weeks: int, time_zone: str) -> datetime:
-    """The same weekday and hour where the class is, also over a change of the clocks; in an unknown zone whole days later."""
+    """The same weekday and hour where the class is, also over a change of the clocks; in an unknown zone whole days
+    later.
+    """
     try:
         there = ZoneInfo(time_zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):
@@ -132,7 +156,9 @@ def change(session: Session, tutor: Person, assignment: Assignment, how: Setting
 def _settle(session: Session, tutor: Person, made: Assignment, how: Setting) -> None:
     if not how.hand_in:
         raise Unfit(say("Choose at least one thing to be handed in."))
-    if how.subject is Subject.PHOTO and (how.sheet_id is None or sheets.sheet_of(session, tutor, how.sheet_id).picture is None):
+    if how.subject is Subject.PHOTO and (
+        how.sheet_id is None or sheets.sheet_of(session, tutor, how.sheet_id).picture is None
+    ):
         raise Unfit(say("Choose a sheet of yours with a photo."))
     if how.stand_id is not None:
         stands.stand_row(session, tutor, how.stand_id)
@@ -141,7 +167,13 @@ def _settle(session: Session, tutor: Person, made: Assignment, how: Setting) -> 
     made.stand_id = (how.stand_id or made.stand_id) if how.subject is Subject.STAND else None
     made.hand_in = [part.value for part in HandInPart if part in how.hand_in]
     made.tolerance = how.tolerance.value if isinstance(how.tolerance, School) else how.tolerance.model_dump(mode="json")
-    made.judge_first, made.found, made.minutes, made.tries, made.due_at = how.judge_first, how.found.value, how.minutes, how.tries, how.due_at
+    made.judge_first, made.found, made.minutes, made.tries, made.due_at = (
+        how.judge_first,
+        how.found.value,
+        how.minutes,
+        how.tries,
+        how.due_at,
+    )
 
 
 def tolerance_of(assignment: Assignment) -> School | OwnTolerance:
@@ -158,7 +190,9 @@ def assignment_row(session: Session, assignment_id: str) -> Assignment:
 
 def assignments_of(session: Session, of: ClassRow) -> Sequence[Assignment]:
     """What is set in a class, the next due first, then what is due on no day."""
-    rows = session.scalars(select(Assignment).where(Assignment.class_id == of.id, Assignment.withdrawn_at.is_(None))).all()
+    rows = session.scalars(
+        select(Assignment).where(Assignment.class_id == of.id, Assignment.withdrawn_at.is_(None))
+    ).all()
     return sorted(rows, key=lambda one: (one.due_at is None, one.due_at or one.made_at, one.made_at))
 
 
@@ -173,19 +207,28 @@ def begun_by(session: Session, assignment: Assignment, person: Person) -> Begun 
 
 def hand_ins_of(session: Session, assignment: Assignment, person_id: str) -> Sequence[HandIn]:
     """A person's tries, the first first."""
-    return session.scalars(select(HandIn).where(HandIn.assignment_id == assignment.id, HandIn.person_id == person_id).order_by(HandIn.number)).all()
+    return session.scalars(
+        select(HandIn)
+        .where(HandIn.assignment_id == assignment.id, HandIn.person_id == person_id)
+        .order_by(HandIn.number)
+    ).all()
 
 
 def how_far(begun: Begun | None, tries: Sequence[HandIn]) -> HowFar:
     """How far somebody is, by what they began and handed in."""
     if tries:
         return HowFar.RETURNED if tries[-1].returned_at is not None else HowFar.HANDED_IN
-    return HowFar.BEGUN if begun is not None and begun.sheet is not None and begun.sheet.deleted_at is None else HowFar.NOT_BEGUN
+    return (
+        HowFar.BEGUN
+        if begun is not None and begun.sheet is not None and begun.sheet.deleted_at is None
+        else HowFar.NOT_BEGUN
+    )
 
 
 def begin(sessions: sessionmaker[Session], files: PictureFiles, assignment_id: str, person_id: str) -> str:
-    """The sheet to work on, by its id: made the first time, the same ever after. It lies on the person's own copy of the photo, or on a picture of the
-    set-up, whose truth is kept with it; for a subject of one's own it is a sheet from life.
+    """The sheet to work on, by its id: made the first time, the same ever after. It lies on the person's own copy of
+    the photo, or on a picture of the set-up, whose truth is kept with it; for a subject of one's own it is a sheet from
+    life.
     """
     with sessions.begin() as session:
         assignment, person = assignment_row(session, assignment_id), session.get_one(Person, person_id)
@@ -210,7 +253,9 @@ def begin(sessions: sessionmaker[Session], files: PictureFiles, assignment_id: s
             stands.make_stand(session, person, file)
             sheet = sheets.make_sheet(session, person, picture_of(session, person, seen.id), on_view)
         else:
-            sheet = sheets.make_sheet(session, person, None if photo is None else copied_to(session, photo, person.id), title=title)
+            sheet = sheets.make_sheet(
+                session, person, None if photo is None else copied_to(session, photo, person.id), title=title
+            )
         document = sheets.document_of(sheet)
         document.title, document.tolerance = title, tolerance
         sheet.title, sheet.document = title, sheets.stored(document)
@@ -232,7 +277,9 @@ def _photo(session: Session, assignment: Assignment) -> Picture:
 def found_shown(session: Session, assignment: Assignment, person_id: str) -> bool:
     """Whether somebody may look at what is found in the picture of an assignment by now."""
     when = WhatIsFound(assignment.found)
-    return when is WhatIsFound.ALWAYS or (when is WhatIsFound.AFTER and bool(hand_ins_of(session, assignment, person_id)))
+    return when is WhatIsFound.ALWAYS or (
+        when is WhatIsFound.AFTER and bool(hand_ins_of(session, assignment, person_id))
+    )
 
 
 def see_found(session: Session, picture: Picture) -> None:
@@ -241,7 +288,11 @@ def see_found(session: Session, picture: Picture) -> None:
     for begun in session.scalars(of_it):
         if begun.assignment.withdrawn_at is None and not found_shown(session, begun.assignment, picture.person_id):
             later = say(" until it is handed in") if begun.assignment.found == WhatIsFound.AFTER else ""
-            raise Refused(say("In this assignment your eye works alone{later}: nothing is looked for in the picture.", later=later))
+            raise Refused(
+                say(
+                    "In this assignment your eye works alone{later}: nothing is looked for in the picture.", later=later
+                )
+            )
 
 
 def assigned_on(session: Session, sheet: Sheet) -> Assignment | None:

@@ -98,8 +98,14 @@ def board(session: Session, of: ClassRow) -> Board:
     pieces: dict[tuple[str, str], list[HandIn]] = defaultdict(list)
     for made in session.scalars(select(HandIn).where(HandIn.assignment_id.in_(ids)).order_by(HandIn.number)):
         pieces[made.person_id, made.assignment_id].append(made)
-    begun = {(b.person_id, b.assignment_id): b for b in session.scalars(select(Begun).where(Begun.assignment_id.in_(ids)))}
-    cells = {(m.person_id, a.id): _cell(a, begun.get((m.person_id, a.id)), pieces[m.person_id, a.id]) for m in students for a in assignments}
+    begun = {
+        (b.person_id, b.assignment_id): b for b in session.scalars(select(Begun).where(Begun.assignment_id.in_(ids)))
+    }
+    cells = {
+        (m.person_id, a.id): _cell(a, begun.get((m.person_id, a.id)), pieces[m.person_id, a.id])
+        for m in students
+        for a in assignments
+    }
     records = {m.person_id: (m.person, pasts(session, m.person)) for m in students}
     last = [tries[-1] for tries in pieces.values() if tries]
     return Board(
@@ -127,7 +133,11 @@ def by_skill(records: Sequence[tuple[Person, dict[Skill, Past]]]) -> list[ClassS
     """The class skill by skill, where anybody has enough readings; the skill that is most off first."""
     found = []
     for skill in Skill:
-        known = [(person, record[skill]) for person, record in records if skill in record and len(record[skill].errors) >= LEAST_READINGS]
+        known = [
+            (person, record[skill])
+            for person, record in records
+            if skill in record and len(record[skill].errors) >= LEAST_READINGS
+        ]
         if not known:
             continue
         students = [StudentSkill(person, standing(past.errors, past.own_sd)) for person, past in known]

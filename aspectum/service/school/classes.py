@@ -41,7 +41,9 @@ def make_class(session: Session, tutor: Person, name: str) -> ClassRow:
 
 
 def first_class(session: Session, tutor_name: str, passphrase: str, name: str) -> tuple[Person, ClassRow]:
-    """The person who worked here alone becomes a tutor, with all their work, and makes a class. Raises ``Refused`` once there is one."""
+    """The person who worked here alone becomes a tutor, with all their work, and makes a class. Raises ``Refused`` once
+    there is one.
+    """
     alone = person_alone(session)
     if alone is None or class_exists(session):
         raise Refused(say("There is a class here already; its tutor signs in."))
@@ -83,7 +85,12 @@ def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> P
     try:
         take_name(session, person, name)
     except Unfit as taken:
-        raise Unfit(say("{taken} If that is you, sign in first: you join with the name and the logbook that you have.", taken=taken)) from None
+        raise Unfit(
+            say(
+                "{taken} If that is you, sign in first: you join with the name and the logbook that you have.",
+                taken=taken,
+            )
+        ) from None
     if passphrase is not None:
         set_passphrase(person, passphrase, of.name)
     session.add(
@@ -99,7 +106,8 @@ def join(session: Session, of: ClassRow, name: str, passphrase: str | None) -> P
 
 
 def join_as(session: Session, of: ClassRow, person: Person) -> None:
-    """Somebody who is in a class already joins a further one, with the name and the logbook that they have; who is in it stays as they are.
+    """Somebody who is in a class already joins a further one, with the name and the logbook that they have; who is in
+    it stays as they are.
 
     Raises ``Refused`` for a guest of one lesson, and for who was removed from this class.
     """
@@ -109,7 +117,12 @@ def join_as(session: Session, of: ClassRow, person: Person) -> None:
     if member is not None and member.role != Role.GUEST:
         return
     if all(of_theirs.role == Role.GUEST for of_theirs in classes_of(session, person)):
-        raise Refused(say("You are a guest of one lesson. Set a passphrase under your name first; then you stay, and can join further classes."))
+        raise Refused(
+            say(
+                "You are a guest of one lesson. Set a passphrase under your name first; then you stay, and can join "
+                "further classes."
+            )
+        )
     _see_room(session, of)
     session.add(Member(class_id=of.id, person_id=person.id, role=Role.STUDENT, until=None))
     session.flush()
@@ -137,9 +150,15 @@ def classes_of(session: Session, person: Person) -> Sequence[Member]:
 def taught_by(session: Session, tutor: Person) -> list[Person]:
     """Everybody who is in a class of ``tutor``'s, by name."""
     mine, theirs = aliased(Member), aliased(Member)
-    of_mine = select(mine.class_id).where(mine.person_id == tutor.id, mine.role == Role.TUTOR, mine.removed_at.is_(None))
-    students = select(theirs.person_id).where(theirs.class_id.in_(of_mine), theirs.role != Role.TUTOR, theirs.removed_at.is_(None))
-    return sorted(session.scalars(select(Person).where(Person.id.in_(students))), key=lambda person: folded(person.name))
+    of_mine = select(mine.class_id).where(
+        mine.person_id == tutor.id, mine.role == Role.TUTOR, mine.removed_at.is_(None)
+    )
+    students = select(theirs.person_id).where(
+        theirs.class_id.in_(of_mine), theirs.role != Role.TUTOR, theirs.removed_at.is_(None)
+    )
+    return sorted(
+        session.scalars(select(Person).where(Person.id.in_(students))), key=lambda person: folded(person.name)
+    )
 
 
 def all_classes(session: Session) -> Sequence[ClassRow]:
@@ -173,7 +192,9 @@ def rename_class(of: ClassRow, name: str) -> None:
 
 
 def close(of: ClassRow, closed: bool) -> None:
-    """Close a class, or open it again: nobody joins a closed one, nothing is handed in and nothing asked; everything can still be read and taken away."""
+    """Close a class, or open it again: nobody joins a closed one, nothing is handed in and nothing asked; everything
+    can still be read and taken away.
+    """
     of.closed_at = (of.closed_at or now()) if closed else None
 
 
@@ -188,13 +209,17 @@ def see_no_other(session: Session, member: Member) -> None:
 
 
 def see_no_tutor(session: Session, member: Member) -> None:
-    """Raises ``Refused`` where a member of this class is tutor of another, whose name and passphrase are nobody else's to change."""
+    """Raises ``Refused`` where a member of this class is tutor of another, whose name and passphrase are nobody else's
+    to change.
+    """
     if any(other.role == Role.TUTOR for other in classes_of(session, member.person)):
         raise Refused(say("They are a tutor themselves: only they change their name and passphrase."))
 
 
 def reset_passphrase(session: Session, member: Member, passphrase: str) -> None:
-    """Set a student's passphrase anew; they are signed out everywhere. Raises ``Refused`` for who leads a class of their own."""
+    """Set a student's passphrase anew; they are signed out everywhere. Raises ``Refused`` for who leads a class of
+    their own.
+    """
     see_no_tutor(session, member)
     set_passphrase(member.person, passphrase, member.of.name)
     if member.role == Role.GUEST:

@@ -18,9 +18,16 @@ from aspectum.store.classes import ClassRow, Member
 
 
 def mark_rows(session: Session, of: ClassRow) -> list[MarkRow]:
-    """Every try of everybody at everything that is set, by student and then by assignment; a row without a number where nothing was handed in."""
+    """Every try of everybody at everything that is set, by student and then by assignment; a row without a number where
+    nothing was handed in.
+    """
     assignments = assignments_of(session, of)
-    return [row for member in students_of(session, of) for assignment in assignments for row in _tries(session, assignment, member)]
+    return [
+        row
+        for member in students_of(session, of)
+        for assignment in assignments
+        for row in _tries(session, assignment, member)
+    ]
 
 
 def _tries(session: Session, assignment: Assignment, member: Member) -> list[MarkRow]:
@@ -33,7 +40,11 @@ def _tries(session: Session, assignment: Assignment, member: Member) -> list[Mar
     for made in tries:
         holds, off, unsure, judged = (int(made.found.get(key, 0)) for key in ("holds", "off", "unsure", "judged"))
         told = (made.mark, made.word, made.returned_at)
-        found.append(MarkRow(member.person.name, assignment.title, made.number, made.made_at, late, holds, off, unsure, judged, *told))
+        found.append(
+            MarkRow(
+                member.person.name, assignment.title, made.number, made.made_at, late, holds, off, unsure, judged, *told
+            )
+        )
     return found
 
 
@@ -43,8 +54,12 @@ def pages_of(session: Session, of: ClassRow) -> list[EveningPage]:
     for member in students_of(session, of):
         rows = rows_of(pasts(session, member.person))
         skills = [row for row in rows if row.all.n >= LEAST_READINGS and row.all.bias is not None]
-        skills.sort(key=lambda row: -abs(row.all.bias.value if row.all.bias else 0.0) / tolerance_of(row.skill, FREEHAND))
+        skills.sort(
+            key=lambda row: -abs(row.all.bias.value if row.all.bias else 0.0) / tolerance_of(row.skill, FREEHAND)
+        )
         marks = [_tries(session, assignment, member)[-1] for assignment in assignments]
         count = sum(row.all.n for row in rows)
-        found.append(EveningPage(member.person.name, marks, skills[:MOST_SKILLS], count, next_notes(session, member.person)))
+        found.append(
+            EveningPage(member.person.name, marks, skills[:MOST_SKILLS], count, next_notes(session, member.person))
+        )
     return found

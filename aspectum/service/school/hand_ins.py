@@ -45,8 +45,8 @@ COME_FIRST = {
 
 
 def hand_in(session: Session, assignment: Assignment, person: Person, note: str) -> HandIn:
-    """Freeze a copy of the person's work on an assignment; it is judged after it is kept. Raises ``Unfit`` naming what is missing, and ``Refused`` when no
-    try is left.
+    """Freeze a copy of the person's work on an assignment; it is judged after it is kept. Raises ``Unfit`` naming what
+    is missing, and ``Refused`` when no try is left.
     """
     if session.get_one(ClassRow, assignment.class_id).closed_at is not None:
         raise Refused(say("The class is closed: nothing is handed in any more."))
@@ -84,7 +84,9 @@ def hand_in(session: Session, assignment: Assignment, person: Person, note: str)
 
 
 def missing(session: Session, assignment: Assignment, person: Person) -> list[HandInPart]:
-    """What the person's work on an assignment still lacks before it can be handed in, in the order of the work; its note among it, which is written then."""
+    """What the person's work on an assignment still lacks before it can be handed in, in the order of the work; its
+    note among it, which is written then.
+    """
     begun = begun_by(session, assignment, person)
     if begun is None or begun.sheet is None or begun.sheet.deleted_at is not None:
         return [part for part in HandInPart if part.value in assignment.hand_in]
@@ -116,11 +118,15 @@ class JudgedPiece:
 
 def frozen(made: HandIn) -> tuple[SightingSheet, SightingSheet | None]:
     """The sheet of a piece and its drawing, as they were handed in."""
-    return SightingSheet.model_validate(made.document), None if made.drawing is None else SightingSheet.model_validate(made.drawing)
+    return SightingSheet.model_validate(made.document), None if made.drawing is None else SightingSheet.model_validate(
+        made.drawing
+    )
 
 
 def judge_piece(document: SightingSheet, drawing: SightingSheet | None) -> JudgedPiece:
-    """Check and critique of a piece. It takes longer than keeping it, and nobody else could keep anything meanwhile: it is computed within no transaction."""
+    """Check and critique of a piece. It takes longer than keeping it, and nobody else could keep anything meanwhile: it
+    is computed within no transaction.
+    """
     return JudgedPiece(check_kept(document), None if drawing is None else _critique(document, drawing))
 
 
@@ -136,11 +142,16 @@ def _critique(document: SightingSheet, drawing: SightingSheet) -> Critique | Non
 
 
 def judged_piece(made: HandIn) -> JudgedPiece | None:
-    """What was kept of a piece's judging; None where it is not judged yet, or was by an Aspectum whose reports this one does not read."""
+    """What was kept of a piece's judging; None where it is not judged yet, or was by an Aspectum whose reports this one
+    does not read.
+    """
     try:
         if made.report is None:
             return None
-        return JudgedPiece(Report.model_validate(made.report), None if made.critique is None else Critique.model_validate(made.critique))
+        return JudgedPiece(
+            Report.model_validate(made.report),
+            None if made.critique is None else Critique.model_validate(made.critique),
+        )
     except ValidationError:
         return None
 
@@ -158,7 +169,11 @@ def keep_judged(session: Session, hand_in_id: str, came_out: JudgedPiece) -> Non
 def judge_waiting(sessions: sessionmaker[Session]) -> int:
     """Judge the pieces that were handed in and not judged any more before the server stopped; answers how many."""
     with sessions() as session:
-        waiting = {row.id: frozen(row) for row in session.scalars(select(HandIn).where(HandIn.report.is_(None))) if not row.found}
+        waiting = {
+            row.id: frozen(row)
+            for row in session.scalars(select(HandIn).where(HandIn.report.is_(None)))
+            if not row.found
+        }
     for hand_in_id, given in waiting.items():
         try:
             came_out = judge_piece(*given)
@@ -170,8 +185,8 @@ def judge_waiting(sessions: sessionmaker[Session]) -> int:
 
 
 def compared(before: JudgedPiece, after: JudgedPiece, document: SightingSheet) -> list[str]:
-    """What changed from one try to the next, in sentences: of the drawings where both were judged, else of the sightings that both have. ``document``: the
-    sheet of the later one, which names them.
+    """What changed from one try to the next, in sentences: of the drawings where both were judged, else of the
+    sightings that both have. ``document``: the sheet of the later one, which names them.
     """
     named = naming(document)
     if before.critique is not None and after.critique is not None:
@@ -192,7 +207,9 @@ def compared(before: JudgedPiece, after: JudgedPiece, document: SightingSheet) -
 
 
 def found_in(made: HandIn, came_out: JudgedPiece) -> dict[str, Any]:
-    """Verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; the drawing's causes."""
+    """Verdicts counted, of the drawing where one was judged, else of the sightings; how many were judged by eye; the
+    drawing's causes.
+    """
     report, critique = came_out.report, came_out.critique
     drawn = critique is not None and bool(critique.findings)
     verdicts = (
@@ -237,11 +254,17 @@ class GivenRemark:
     at_px: tuple[float, float] | None
 
 
-def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[GivenRemark], returned: bool) -> None:
-    """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises ``Unfit`` for what cannot be."""
+def review(
+    session: Session, made: HandIn, mark: str, word: str, remarks: Sequence[GivenRemark], returned: bool
+) -> None:
+    """Keep a tutor's mark, word and remarks in place of those so far; with ``returned`` give the piece back. Raises
+    ``Unfit`` for what cannot be.
+    """
     if len(remarks) > MOST_REMARKS:
         raise Unfit(say("A piece takes {most_remarks} remarks at most.", most_remarks=MOST_REMARKS))
-    known = {s["id"] for s in made.document.get("sightings", [])} | {s["id"] for s in (made.drawing or {}).get("sightings", [])}
+    known = {s["id"] for s in made.document.get("sightings", [])} | {
+        s["id"] for s in (made.drawing or {}).get("sightings", [])
+    }
     for n, given in enumerate(remarks):
         if given.sighting is not None and given.sighting not in known:
             raise Unfit(say("Remark {n} is about a sighting that is not on this piece.", n=n + 1))
@@ -251,13 +274,17 @@ def review(session: Session, made: HandIn, mark: str, word: str, remarks: Sequen
     session.execute(delete(Remark).where(Remark.hand_in_id == made.id))
     for n, given in enumerate((s for s in remarks if s.words.strip()), 1):
         x, y = given.at_px or (None, None)
-        session.add(Remark(hand_in_id=made.id, number=n, sighting=given.sighting, x_px=x, y_px=y, words=given.words.strip()))
+        session.add(
+            Remark(hand_in_id=made.id, number=n, sighting=given.sighting, x_px=x, y_px=y, words=given.words.strip())
+        )
     session.flush()
 
 
 def returned_on(session: Session, sheet: Sheet) -> HandIn | None:
     """The last piece given back that was made of a sheet, as subject or as drawing."""
-    query = select(HandIn).where(or_(HandIn.sheet_id == sheet.id, HandIn.drawing_id == sheet.id), HandIn.returned_at.is_not(None))
+    query = select(HandIn).where(
+        or_(HandIn.sheet_id == sheet.id, HandIn.drawing_id == sheet.id), HandIn.returned_at.is_not(None)
+    )
     return session.scalars(query.order_by(HandIn.number.desc())).first()
 
 

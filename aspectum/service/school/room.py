@@ -1,4 +1,6 @@
-"""A question for the whole room: asked over a picture or a set-up, answered on everybody's own device, stopped, told."""
+"""A question for the whole room: asked over a picture or a set-up, answered on everybody's own device,
+stopped, told.
+"""
 
 from __future__ import annotations
 
@@ -68,11 +70,16 @@ class Askable:
 def askable(of: Over) -> list[Askable]:
     """What can be asked over a picture: eye level and every sighting whose truth is known well enough."""
     forms = {form.id: form.name for form in of.document.forms} if len(of.document.forms) > 1 else {}
-    called = {s.id: ", ".join(part for part in (forms.get(s.form or ""), s.name or s.id) if part) for s in of.document.accepted}
+    called = {
+        s.id: ", ".join(part for part in (forms.get(s.form or ""), s.name or s.id) if part)
+        for s in of.document.accepted
+    }
     found = []
     for about, question in drills.own_questions_on(of.document, eye_level=True).items():
         title = WORDS[question.skill].title
-        found.append(Askable(about, title if about == drills.EYE_LEVEL else f"{title}: {called.get(about, about)}", question))
+        found.append(
+            Askable(about, title if about == drills.EYE_LEVEL else f"{title}: {called.get(about, about)}", question)
+        )
     return found
 
 
@@ -100,7 +107,12 @@ def ask(session: Session, of: ClassRow, asked: Over, about: str) -> RoomQuestion
 
 def current(session: Session, of: ClassRow) -> RoomQuestion | None:
     """The question that was asked last."""
-    return session.scalars(select(RoomQuestion).where(RoomQuestion.class_id == of.id).order_by(RoomQuestion.made_at.desc(), RoomQuestion.id).limit(1)).first()
+    return session.scalars(
+        select(RoomQuestion)
+        .where(RoomQuestion.class_id == of.id)
+        .order_by(RoomQuestion.made_at.desc(), RoomQuestion.id)
+        .limit(1)
+    ).first()
 
 
 def room_question(session: Session, question_id: str) -> RoomQuestion:
@@ -122,7 +134,9 @@ def picture_of(files: PictureFiles, row: RoomQuestion) -> bytes:
 
 
 def answer(session: Session, person: Person, row: RoomQuestion, given: Answer, seconds: float | None) -> RoomAnswer:
-    """Commit an answer; the first one stands. Raises ``Refused`` once the question is stopped, ``Unfit`` for an answer of another kind."""
+    """Commit an answer; the first one stands. Raises ``Refused`` once the question is stopped, ``Unfit`` for an answer
+    of another kind.
+    """
     before = answer_of(session, person, row)
     if before is not None:
         return before
@@ -148,7 +162,9 @@ def answer_of(session: Session, person: Person, row: RoomQuestion) -> RoomAnswer
 
 def answers(session: Session, row: RoomQuestion) -> Sequence[RoomAnswer]:
     """Everybody's answers, in the order they came."""
-    return session.scalars(select(RoomAnswer).where(RoomAnswer.question_id == row.id).order_by(RoomAnswer.made_at, RoomAnswer.person_id)).all()
+    return session.scalars(
+        select(RoomAnswer).where(RoomAnswer.question_id == row.id).order_by(RoomAnswer.made_at, RoomAnswer.person_id)
+    ).all()
 
 
 def given_back(made: RoomAnswer) -> Answer:
@@ -207,7 +223,15 @@ def spread(row: RoomQuestion, given: Sequence[RoomAnswer]) -> Spread | None:
     unit, words = KINDS[question.skill].unit, WORDS[question.skill]
     said = say("{right} of {given} within tolerance. ", right=right, given=len(given))
     exact = amount(mean, unit) == amount(0.0, unit)
-    said += say("Together they hit it") if exact else f"Together {amount(mean, unit)} {words.over if mean > 0 else words.under}"
+    said += (
+        say("Together they hit it")
+        if exact
+        else f"Together {amount(mean, unit)} {words.over if mean > 0 else words.under}"
+    )
     turned = sum(wrong_way(question.skill, a.judged, a.truth) for a in given)
     said += say("; {turned} the wrong way", turned=turned) if turned else ""
-    return Spread(found, right, said + ("." if apart is None else say("; apart by {apart} (standard deviation).", apart=amount(apart, unit))))
+    return Spread(
+        found,
+        right,
+        said + ("." if apart is None else say("; apart by {apart} (standard deviation).", apart=amount(apart, unit))),
+    )

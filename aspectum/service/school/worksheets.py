@@ -14,12 +14,32 @@ from sqlalchemy.orm import Session
 from aspectum.core.plane.lines import tilt_deg
 from aspectum.core.plane.projection import focal_35mm_of
 from aspectum.core.sightings import Alignment, Division, Edge, Face, Family, Length, Point, Rim
-from aspectum.core.worksheet.exercise import Asked, Cross, Exercise, ExerciseKind, Grade, Printed, Round, Sighted, Stroke, Tag
+from aspectum.core.worksheet.exercise import (
+    Asked,
+    Cross,
+    Exercise,
+    ExerciseKind,
+    Grade,
+    Printed,
+    Round,
+    Sighted,
+    Stroke,
+    Tag,
+)
 from aspectum.core.worksheet.levels import PictureEdge, PictureGiven
 from aspectum.core.worksheet.make import OF_PICTURES, make
 from aspectum.formats.sheet import GivenOnPaper, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, Form, GivenEyeLevel, LengthSighting, PictureInfo
-from aspectum.formats.worksheet import AskedLine, CrossMark, EllipsePart, PrintedMark, RoundMark, StrokeMark, TagMark, Worksheet
+from aspectum.formats.worksheet import (
+    AskedLine,
+    CrossMark,
+    EllipsePart,
+    PrintedMark,
+    RoundMark,
+    StrokeMark,
+    TagMark,
+    Worksheet,
+)
 from aspectum.language import say
 from aspectum.pictures.corner_marks import CODES
 from aspectum.pictures.papers import FLAT_LONG_PX, ISO_216
@@ -57,7 +77,9 @@ class Wanted:
 
 
 def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
-    """Begin a set; its pages are made by ``make_copy``. Raises ``Unfit`` for what cannot be printed, and ``Missing`` for another's sheet."""
+    """Begin a set; its pages are made by ``make_copy``. Raises ``Unfit`` for what cannot be printed, and ``Missing``
+    for another's sheet.
+    """
     if not wanted.exercises:
         raise Unfit(say("Choose one exercise at least."))
     if wanted.paper not in PAPERS:
@@ -95,7 +117,9 @@ def begin_set(session: Session, person: Person, wanted: Wanted) -> WorksheetSet:
 def fit_for(kind: ExerciseKind, given: PictureGiven) -> None:
     """Raise ``Unfit`` where a sheet does not know what the exercise asks."""
     if kind is ExerciseKind.EYE_LEVEL and (given.eye_level is None or given.upright is None):
-        raise Unfit(say("This sheet's edges fix no eye level yet, or none of its uprights is the unit. Sight it first."))
+        raise Unfit(
+            say("This sheet's edges fix no eye level yet, or none of its uprights is the unit. Sight it first.")
+        )
     if kind is ExerciseKind.TILTS and not given.edges:
         raise Unfit(say("No edge is sighted on this sheet yet."))
 
@@ -114,14 +138,26 @@ def given_of(sheet: SightingSheet) -> PictureGiven:
         if isinstance(s, EdgeSighting) and s.p is not None and s.q is not None and s.family is not Family.UPRIGHT
     )
     level = check_sheet(sheet).eye_level
-    unit = next(((s.p, s.q) for s in sheet.accepted if isinstance(s, LengthSighting) and s.unit and s.p is not None and s.q is not None), None)
-    known = None if level is None or level.left_y_px is None or level.right_y_px is None else (level.left_y_px / high, level.right_y_px / high)
+    unit = next(
+        (
+            (s.p, s.q)
+            for s in sheet.accepted
+            if isinstance(s, LengthSighting) and s.unit and s.p is not None and s.q is not None
+        ),
+        None,
+    )
+    known = (
+        None
+        if level is None or level.left_y_px is None or level.right_y_px is None
+        else (level.left_y_px / high, level.right_y_px / high)
+    )
     return PictureGiven(wide / high, edges, known, None if unit is None else (part(unit[0]), part(unit[1])))
 
 
 def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[int] | None = None) -> WorksheetSet:
-    """Make the next copy of a set's worksheets, all its exercises, with ``numbers`` in their corners or any that are free. One whose name is a student's is
-    that student's, whoever brings it back. Raises ``Unfit`` where an exercise does not fit its paper.
+    """Make the next copy of a set's worksheets, all its exercises, with ``numbers`` in their corners or any that are
+    free. One whose name is a student's is that student's, whoever brings it back. Raises ``Unfit`` where an exercise
+    does not fit its paper.
     """
     made = set_of(session, person, set_id)
     number = copies_made(session, made) + 1
@@ -132,7 +168,10 @@ def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[i
     if made.sheet_id is not None:
         given = given_of(sheets.document_of(sheets.sheet_of(session, person, made.sheet_id)))
     name = made.names[number - 1] if number <= len(made.names) else ""
-    whose = next((student.id for student in taught_by(session, person) if name.strip() and folded(student.name) == folded(name)), None)
+    whose = next(
+        (student.id for student in taught_by(session, person) if name.strip() and folded(student.name) == folded(name)),
+        None,
+    )
     laid: list[Worksheet] = []
     for value in made.exercises:
         kind = ExerciseKind(value)
@@ -152,19 +191,27 @@ def make_copy(session: Session, person: Person, set_id: str, numbers: Iterator[i
     # all are laid out before the first is written: nobody else can save from then on
     for n, document in enumerate(laid, 1):
         written = document.model_dump(mode="json", exclude_none=True)
-        session.add(PrintedWorksheet(code=document.code, set_id=made.id, copy_number=number, number=n, person_id=whose, document=written))
+        session.add(
+            PrintedWorksheet(
+                code=document.code, set_id=made.id, copy_number=number, number=n, person_id=whose, document=written
+            )
+        )
     session.flush()
     return made
 
 
-def laid_out(kind: ExerciseKind, grade: Grade, paper: str, seed: int, number: int, given: PictureGiven | None, **entries: Any) -> Worksheet:
+def laid_out(
+    kind: ExerciseKind, grade: Grade, paper: str, seed: int, number: int, given: PictureGiven | None, **entries: Any
+) -> Worksheet:
     """The exercise of one copy on its sheet, which lies. Raises ``Unfit`` where it does not fit its paper."""
     high, wide = ISO_216[paper]
     inside = field_of((wide, high))
     try:
         exercise = make(kind, (inside.wide, inside.high), grade, seed, number, given)
     except LookupError as error:
-        raise Unfit(say("{titles} does not fit on {paper}: {error}.", titles=TITLES[kind], paper=paper, error=error)) from error
+        raise Unfit(
+            say("{titles} does not fit on {paper}: {error}.", titles=TITLES[kind], paper=paper, error=error)
+        ) from error
     return worksheet_of(exercise, inside, seed=seed, copy_number=number, paper=paper, paper_mm=(wide, high), **entries)
 
 
@@ -218,11 +265,20 @@ def printed_mark(mark: Printed, at: Any) -> PrintedMark:
         case Cross():
             return CrossMark(at=at(mark.at), role=mark.role)
         case Tag():
-            return TagMark(at=at(mark.at), letter=mark.letter, number=mark.number, said=mark.said, middle=mark.middle, role=mark.role)
+            return TagMark(
+                at=at(mark.at),
+                letter=mark.letter,
+                number=mark.number,
+                said=mark.said,
+                middle=mark.middle,
+                role=mark.role,
+            )
 
 
 def ellipse_part(ellipse: Any, at: Any) -> EllipsePart:
-    return EllipsePart(centre=at(ellipse.centre_px), major=ellipse.major_px, minor=ellipse.minor_px, axis_deg=ellipse.axis_deg)
+    return EllipsePart(
+        centre=at(ellipse.centre_px), major=ellipse.major_px, minor=ellipse.minor_px, axis_deg=ellipse.axis_deg
+    )
 
 
 def asked_line(asked: Asked, at: Any) -> AskedLine:
@@ -235,7 +291,9 @@ def asked_line(asked: Asked, at: Any) -> AskedLine:
     )
 
 
-def subject_of(exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_level_mm: tuple[float, float] | None) -> SightingSheet:
+def subject_of(
+    exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_level_mm: tuple[float, float] | None
+) -> SightingSheet:
     """The truth of an exercise as the sheet that a drawing is judged against, in pixels of the flattened paper."""
     scale = FLAT_LONG_PX / max(paper_mm)
     width, height = round(paper_mm[0] * scale), round(paper_mm[1] * scale)
@@ -245,9 +303,13 @@ def subject_of(exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_l
         return round(x * scale, 3), round(y * scale, 3)
 
     focal = exercise.focal
-    level = None if eye_level_mm is None else GivenEyeLevel(left_y_px=eye_level_mm[0] * scale, right_y_px=eye_level_mm[1] * scale)
+    level = (
+        None
+        if eye_level_mm is None
+        else GivenEyeLevel(left_y_px=eye_level_mm[0] * scale, right_y_px=eye_level_mm[1] * scale)
+    )
     sheet = SightingSheet(
-        title=f"Worksheet: {TITLES[exercise.kind]}",
+        title=say("Worksheet: {title}", title=TITLES[exercise.kind]),
         picture=PictureInfo(
             width_px=width,
             height_px=height,
@@ -259,7 +321,9 @@ def subject_of(exercise: Exercise, at: Any, paper_mm: tuple[float, float], eye_l
         perspective=exercise.perspective,
         eye_level=level,
         paper_mm=paper_mm,
-        given=GivenOnPaper.model_validate({"eye_level": exercise.level_given, "vanishing_points": exercise.points_given}),
+        given=GivenOnPaper.model_validate(
+            {"eye_level": exercise.level_given, "vanishing_points": exercise.points_given}
+        ),
         forms=[Form(id=form.id, kind=form.kind, name=form.id) for form in exercise.forms],
     )
     # read as a file would be: the format tells what each kind of sighting must hold
@@ -273,7 +337,14 @@ def sighting(s: Sighted, name: str, px: Any) -> dict[str, Any]:
     head = {"id": s.id, "name": name}
     match s:
         case Edge():
-            return head | {"kind": "edge", "form": s.form, "family": s.family, "p": px(s.p), "q": px(s.q), "hidden": list(s.hidden) or None}
+            return head | {
+                "kind": "edge",
+                "form": s.form,
+                "family": s.family,
+                "p": px(s.p),
+                "q": px(s.q),
+                "hidden": list(s.hidden) or None,
+            }
         case Rim():
             assert s.ends is not None and s.near is not None
             return head | {
@@ -289,7 +360,12 @@ def sighting(s: Sighted, name: str, px: Any) -> dict[str, Any]:
         case Alignment():
             return head | {"kind": "alignment", "p": px(s.p), "q": px(s.q), "along": s.along}
         case Face():
-            return head | {"kind": "face", "form": s.form, "families": s.families, "corners": [px(p) for p in s.corners]}
+            return head | {
+                "kind": "face",
+                "form": s.form,
+                "families": s.families,
+                "corners": [px(p) for p in s.corners],
+            }
         case Division():
             return head | {"kind": "division", "face": s.face, "along": s.along, "point": px(s.point)}
 
@@ -304,7 +380,11 @@ def set_of(session: Session, person: Person, set_id: str) -> WorksheetSet:
 
 def list_sets(session: Session, person: Person) -> list[WorksheetSet]:
     """A person's sets, the newest first."""
-    return list(session.scalars(select(WorksheetSet).where(WorksheetSet.person_id == person.id).order_by(WorksheetSet.made_at.desc())))
+    return list(
+        session.scalars(
+            select(WorksheetSet).where(WorksheetSet.person_id == person.id).order_by(WorksheetSet.made_at.desc())
+        )
+    )
 
 
 def pages_of(session: Session, made: WorksheetSet) -> list[Worksheet]:
@@ -335,7 +415,9 @@ def set_pdf(title: str, documents: list[Worksheet], photo: Path | None, sheets_t
 
 
 def preview(kind: ExerciseKind, grade: Grade, paper: str, seed: int, sheet: SightingSheet | None) -> Worksheet:
-    """An exercise as the first copy of a set would have it. Raises ``Unfit`` where it does not fit, or asks what ``sheet`` does not know."""
+    """An exercise as the first copy of a set would have it. Raises ``Unfit`` where it does not fit, or asks what
+    ``sheet`` does not know.
+    """
     given = None if sheet is None or sheet.picture is None or kind not in OF_PICTURES else given_of(sheet)
     if given is not None:
         fit_for(kind, given)
@@ -359,6 +441,8 @@ def returned_of(session: Session, made: WorksheetSet) -> list[tuple[ReturnedWork
 
 
 def delete_set(session: Session, person: Person, set_id: str) -> None:
-    """Forget a set: what was printed of it is no longer known by its corners. What came back stays with whoever brought it."""
+    """Forget a set: what was printed of it is no longer known by its corners. What came back stays with whoever brought
+    it.
+    """
     session.delete(set_of(session, person, set_id))
     session.flush()

@@ -40,7 +40,9 @@ def fan_on(sheet: SightingSheet, first: str, second: str, count: int) -> Fan:
 
 
 def figure_on(sheet: SightingSheet, foot: Point, height_m: float) -> Figure | None:
-    """A figure with its foot at ``foot`` (px), None where that is no ground. Raises ``FormatError`` where no view or measure is known."""
+    """A figure with its foot at ``foot`` (px), None where that is no ground. Raises ``FormatError`` where no view or
+    measure is known.
+    """
     try:
         return view_of(sheet).figure(foot, height_m)
     except ValueError as error:
@@ -56,7 +58,9 @@ def eased_form(sheet: SightingSheet, form: str, times: float) -> tuple[list[Ease
     return edges, rims
 
 
-def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: PartAlong, count: int, place: float) -> list[Step]:
+def construct_on(
+    sheet: SightingSheet, face: str, wanted: Construction, along: PartAlong, count: int, place: float
+) -> list[Step]:
     """The steps of a construction on a laid face, given by id. Raises ``FormatError`` where there is no such face."""
     found = next((s for s in sheet.accepted if isinstance(s, FaceSighting) and s.id == face), None)
     if found is None:
@@ -68,13 +72,17 @@ def construct_on(sheet: SightingSheet, face: str, wanted: Construction, along: P
 
 
 def guide_on(sheet: SightingSheet, along: Guide, at_px: float) -> Held:
-    """What a plumb or level line held at ``at_px`` passes through. Raises ``FormatError`` without a picture, and along a tilt."""
+    """What a plumb or level line held at ``at_px`` passes through. Raises ``FormatError`` without a picture, and along
+    a tilt.
+    """
     laid = laid_on(sheet)
     if laid.setup is None:
         raise FormatError(say("picture: a line is held before a picture, and this sheet has none"))
     if along is Guide.TILT:
         raise FormatError(say("along: a line is held plumb or level"))
-    return hold_guide(ends_on(laid.edges, laid.measured.faces, laid.measured.heights), along, at_px, laid.setup.point_sd_px)
+    return hold_guide(
+        ends_on(laid.edges, laid.measured.faces, laid.measured.heights), along, at_px, laid.setup.point_sd_px
+    )
 
 
 def view_of(sheet: SightingSheet) -> Look:

@@ -18,13 +18,39 @@ from aspectum.core.reasons import Rule
 from aspectum.core.sightings import Edge, Family, Kind, Looking, Point, Setup, view_sort
 from aspectum.core.tolerance import Tolerances, Verdict
 from aspectum.formats.reading import FormatError
-from aspectum.formats.report import JudgedEyeLevel, Report, ReportEyeLevel, ReportFinding, ReportFirstGuess, ReportForm, ReportRailMark, ReportStanding
+from aspectum.formats.report import (
+    JudgedEyeLevel,
+    Report,
+    ReportEyeLevel,
+    ReportFinding,
+    ReportFirstGuess,
+    ReportForm,
+    ReportRailMark,
+    ReportStanding,
+)
 from aspectum.formats.sheet import GivenOnPaper, OwnTolerance, SightingSheet
 from aspectum.formats.sightings import EdgeSighting, LengthSighting
 from aspectum.language import say
 from aspectum.service.sheets.from_sheet import Laid, core_edges, core_setup, kept_tolerances, laid_on
-from aspectum.service.sheets.life import FromLife, beside_the_photo, level_notes, life_findings, life_on, not_laid, report_cards, report_schematic, report_thumb
-from aspectum.service.sheets.reporting import report_camera, report_eye_level, report_finding, report_form, report_ladders, report_point
+from aspectum.service.sheets.life import (
+    FromLife,
+    beside_the_photo,
+    level_notes,
+    life_findings,
+    life_on,
+    not_laid,
+    report_cards,
+    report_schematic,
+    report_thumb,
+)
+from aspectum.service.sheets.reporting import (
+    report_camera,
+    report_eye_level,
+    report_finding,
+    report_form,
+    report_ladders,
+    report_point,
+)
 from aspectum.service.sheets.truth import true_level_on, truth_on
 from aspectum.service.words.common import Names, Telling
 from aspectum.service.words.judged import judged_level_words
@@ -39,7 +65,9 @@ log = logging.getLogger(__name__)
 
 @dataclass(frozen=True)
 class JudgedSheet:
-    """What the core makes of a sheet: ``result`` of what is laid on its picture, and ``read`` of what was sighted from ``life``."""
+    """What the core makes of a sheet: ``result`` of what is laid on its picture, and ``read`` of what was sighted from
+    ``life``.
+    """
 
     sheet: SightingSheet
     tolerances: Tolerances
@@ -70,14 +98,23 @@ def check_sheet(sheet: SightingSheet, tolerances: Tolerances | None = None, file
 
 def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
     """What was judged, in words."""
-    sheet, tolerances, laid, result, life, read = judged.sheet, judged.tolerances, judged.laid, judged.result, judged.life, judged.read
+    sheet, tolerances, laid, result, life, read = (
+        judged.sheet,
+        judged.tolerances,
+        judged.laid,
+        judged.result,
+        judged.life,
+        judged.read,
+    )
     names = naming(sheet)
     telling = Telling(names, sort=view_sort(result.perspective, sheet.looking))
     if laid.setup is not None:
         telling = replace(telling, high_px=float(laid.setup.height_px), unit_px=near_upright_px(laid))
     # seen straight up or down nothing leans: an upright is told by its tilt, as every other edge
     told_by_tilt = () if sheet.looking is Looking.AHEAD else (Family.UPRIGHT,)
-    families = {s.id: None if s.family in told_by_tilt else s.family for s in sheet.accepted if isinstance(s, EdgeSighting)}
+    families = {
+        s.id: None if s.family in told_by_tilt else s.family for s in sheet.accepted if isinstance(s, EdgeSighting)
+    }
     forms = [report_form(form) for form in result.forms]
     by_id = {f.sighting: report_finding(f, families.get(f.sighting), telling) for f in result.findings}
 
@@ -108,7 +145,9 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
         first_guess=report_guess(first_guess(sheet.perspective, laid.edges)),
         tolerance=report_tolerance(tolerances),
         view=None if laid.setup is None else view_kind(laid.setup, result.eye_level, sheet.paper_mm is not None),
-        standings=[] if laid.setup is None else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
+        standings=[]
+        if laid.setup is None
+        else report_standings(sheet, standings(laid.setup, laid.edges, result.eye_level, result.vanishing_points)),
         forms=forms,
         judgements=judgement_lines(result.findings + not_laid(read, result.findings), families),
         notes=said + ([] if life is None else level_notes(life, sheet)) + cautions(by_id.values(), forms),
@@ -116,9 +155,13 @@ def report_on(judged: JudgedSheet, file: str | None = None) -> Report:
 
 
 def sheet_readings(judged: JudgedSheet) -> list[SkillReading]:
-    """What the judgements on a sheet are of the record: the one place that says which skill a line counts for, on its slip and in the logbook."""
+    """What the judgements on a sheet are of the record: the one place that says which skill a line counts for, on its
+    slip and in the logbook.
+    """
     findings, level = judged.result.findings, judged_level(judged)
-    made = judgement_readings(findings + not_laid(judged.read, findings), skills_of(judged.sheet, judged.laid, judged.life))
+    made = judgement_readings(
+        findings + not_laid(judged.read, findings), skills_of(judged.sheet, judged.laid, judged.life)
+    )
     return made if level is None else [*made, level]
 
 
@@ -134,7 +177,9 @@ def judged_level(judged: JudgedSheet) -> SkillReading | None:
 def near_upright_px(laid: Laid) -> float | None:
     """How long the near upright is drawn (px): the unit that was laid, else the longest upright."""
     unit = [math.dist(length.p, length.q) for length in laid.measured.lengths if length.unit]
-    return max(unit or [math.dist(edge.p, edge.q) for edge in laid.edges if edge.family is Family.UPRIGHT], default=None)
+    return max(
+        unit or [math.dist(edge.p, edge.q) for edge in laid.edges if edge.family is Family.UPRIGHT], default=None
+    )
 
 
 def report_judged_level(judged: JudgedSheet) -> JudgedEyeLevel | None:
@@ -143,7 +188,9 @@ def report_judged_level(judged: JudgedSheet) -> JudgedEyeLevel | None:
         return None
     error = None if reading is None else reading.error
     skill = "" if reading is None else WORDS[reading.skill].title
-    return JudgedEyeLevel(left_y_px=said.left_y_px, right_y_px=said.right_y_px, error=error, skill=skill, words=judged_level_words(error))
+    return JudgedEyeLevel(
+        left_y_px=said.left_y_px, right_y_px=said.right_y_px, error=error, skill=skill, words=judged_level_words(error)
+    )
 
 
 def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> SkillsOn:
@@ -157,7 +204,9 @@ def skills_of(sheet: SightingSheet, laid: Laid, life: FromLife | None) -> Skills
 
 
 def against_found(sheet: SightingSheet, result: CheckResult) -> list[Note]:
-    """A note where what was sighted and the view found in the picture contradict each other; one that was accepted is evidence already."""
+    """A note where what was sighted and the view found in the picture contradict each other; one that was accepted is
+    evidence already.
+    """
     if sheet.found is None or sheet.found.accepted:
         return []
     level = sheet.found.eye_level
@@ -167,7 +216,10 @@ def against_found(sheet: SightingSheet, result: CheckResult) -> list[Note]:
 
 def report_standings(sheet: SightingSheet, found: list[Standing]) -> list[ReportStanding]:
     called = {form.id: form.name or form.id for form in sheet.forms}
-    return [ReportStanding(form=s.form, lies=s.lies, beside=s.beside, words=standing_words(s, called.get(s.form, s.form))) for s in found]
+    return [
+        ReportStanding(form=s.form, lies=s.lies, beside=s.beside, words=standing_words(s, called.get(s.form, s.form)))
+        for s in found
+    ]
 
 
 def answered(code: NoteCode, laid: Laid) -> bool:
@@ -202,7 +254,9 @@ def kept_report(sheet: SightingSheet, judged: JudgedSheet | None) -> Report:
 
 
 def checked_json(sheet: SightingSheet, tolerances: Tolerances | None = None) -> bytes:
-    """``check_kept`` as it is sent: a report in words takes longer to hand from process to process than to write down."""
+    """``check_kept`` as it is sent: a report in words takes longer to hand from process to process than to
+    write down.
+    """
     return check_kept(sheet, tolerances).model_dump_json().encode()
 
 
@@ -211,10 +265,15 @@ def unchecked(sheet: SightingSheet) -> Report:
     return Report(
         perspective=sheet.perspective,
         eye_level=ReportEyeLevel(source=OPEN.source),
-        findings=[ReportFinding(sighting=s.id, kind=s.kind, verdict=Verdict.UNSURE, words=said, rule=Rule.UNEXAMINED) for s in sheet.accepted],
+        findings=[
+            ReportFinding(sighting=s.id, kind=s.kind, verdict=Verdict.UNSURE, words=said, rule=Rule.UNEXAMINED)
+            for s in sheet.accepted
+        ],
         first_guess=report_guess(first_guess(sheet.perspective, [])),
         tolerance=report_tolerance(kept_tolerances(sheet)),
-        notes=[say("This sheet could not be checked. Everything laid is kept; taking the last sighting away may help.")],
+        notes=[
+            say("This sheet could not be checked. Everything laid is kept; taking the last sighting away may help.")
+        ],
     )
 
 
@@ -226,19 +285,31 @@ def report_guess(guess: FirstGuess) -> ReportFirstGuess:
     return ReportFirstGuess(**vars(guess))
 
 
-def propose_for_sheet(sheet: SightingSheet, form: str, p: Point, q: Point, looked: SightingSheet | None = None) -> Family:
-    """The likeliest family of an edge about to be laid on ``form``; ``looked``: what was found in its picture. Raises ``FormatError`` without a picture."""
+def propose_for_sheet(
+    sheet: SightingSheet, form: str, p: Point, q: Point, looked: SightingSheet | None = None
+) -> Family:
+    """The likeliest family of an edge about to be laid on ``form``; ``looked``: what was found in its picture. Raises
+    ``FormatError`` without a picture.
+    """
     return propose_family(*_laid_so_far(sheet, say("an edge")), form, p, q, shown_by(sheet, looked))
 
 
-def propose_face_for_sheet(sheet: SightingSheet, form: str, corners: Corners, looked: SightingSheet | None = None) -> LaidFace:
+def propose_face_for_sheet(
+    sheet: SightingSheet, form: str, corners: Corners, looked: SightingSheet | None = None
+) -> LaidFace:
     """A face about to be laid while ``form`` is worked on. Raises ``FormatError`` without a picture."""
     return lay_face(*_laid_so_far(sheet, say("a face")), form, corners, shown_by(sheet, looked))
 
 
 def shown_by(sheet: SightingSheet, looked: SightingSheet | None) -> Found:
     """What the picture of a sheet shows that nobody has laid: what was found in it, and what stands proposed."""
-    proposed = [s.model_copy(update={"proposed": None}) for one in (looked, sheet) if one is not None for s in one.sightings if s.proposed]
+    proposed = [
+        s.model_copy(update={"proposed": None})
+        for one in (looked, sheet)
+        if one is not None
+        for s in one.sightings
+        if s.proposed
+    ]
     found = sheet.found or (None if looked is None else looked.found)
     level = None if found is None else (found.eye_level.left_y_px, found.eye_level.right_y_px)
     return Found(core_edges(sheet.model_copy(update={"sightings": proposed})), level)
@@ -252,7 +323,9 @@ def _laid_so_far(sheet: SightingSheet, thing: str) -> tuple[Setup, list[Edge]]:
 
 def cautions(findings: Iterable[ReportFinding], forms: list[ReportForm]) -> list[str]:
     """What must be said wherever something is told in metres (handbook section 9)."""
-    metric = any(form.size_m for form in forms) or any(f.kind is Kind.HEIGHT and f.sighted is not None for f in findings)
+    metric = any(form.size_m for form in forms) or any(
+        f.kind is Kind.HEIGHT and f.sighted is not None for f in findings
+    )
     return [str(SURVEY)] if metric else []
 
 

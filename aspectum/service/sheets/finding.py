@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 
 from aspectum.core.plane.again import lies_again, off_round
 from aspectum.core.plane.rim_fit import fit_rim
-from aspectum.core.sightings import FormKind
+from aspectum.core.sightings import FormKind, Kind
 from aspectum.formats.reading import FormatError
 from aspectum.formats.sheet import MOST_SIGHTINGS, FoundEyeLevel, FoundView, SightingSheet, read_sheet, write_sheet
 from aspectum.formats.sightings import AnySighting, EdgeSighting, Form, PictureInfo, RimSighting
@@ -35,7 +35,9 @@ RIM_SD_PX = 2.0
 
 
 def find_sheet(data: bytes, file: str | None = None) -> SightingSheet:
-    """A sheet of what is found in a photo (the bytes of its file), all of it proposed, the surest first. Raises ``PictureError``."""
+    """A sheet of what is found in a photo (the bytes of its file), all of it proposed, the surest first. Raises
+    ``PictureError``.
+    """
     return proposals(find_in(*read_pixels(data)), file)
 
 
@@ -47,12 +49,30 @@ def proposals(found: FoundInPicture, file: str | None = None) -> SightingSheet:
         p, q = rounded(edge.p), rounded(edge.q)
         sure = round(edge.confidence, 3)
         sightings.append(
-            EdgeSighting(id="e", form=form_id(edge.form), family=edge.family, slope=slope, plan=edge.plan, p=p, q=q, proposed=True, confidence=sure)  # type: ignore[arg-type]
+            EdgeSighting(
+                id="e",
+                form=form_id(edge.form),
+                family=edge.family,
+                slope=slope,
+                plan=edge.plan,  # type: ignore[arg-type]
+                p=p,
+                q=q,
+                proposed=True,
+                confidence=sure,
+            )
         )
     for rim in found.rims:
         points = [rounded(p) for p in rim.points]
         sightings.append(
-            RimSighting(id="r", kind="rim", form=form_id(rim.form), plane=rim.plane, points=points, proposed=True, confidence=round(rim.confidence, 3))  # type: ignore[arg-type]
+            RimSighting(
+                id="r",
+                kind=Kind.RIM,
+                form=form_id(rim.form),
+                plane=rim.plane,
+                points=points,
+                proposed=True,
+                confidence=round(rim.confidence, 3),
+            )
         )
     sightings.sort(key=lambda s: -(s.confidence or 0.0))
     number(sightings, [])
@@ -86,7 +106,9 @@ def found_view(found: FoundInPicture) -> FoundView | None:
         return None
     left, right, sd = found.eye_level
     level = FoundEyeLevel(left_y_px=round(left, 2), right_y_px=round(right, 2), sd_px=round(max(sd, 0.01), 2))
-    return FoundView(eye_level=level, focal_px=round(found.focal_px[0], 1), focal_sd_px=round(max(found.focal_px[1], 0.1), 1))
+    return FoundView(
+        eye_level=level, focal_px=round(found.focal_px[0], 1), focal_sd_px=round(max(found.focal_px[1], 0.1), 1)
+    )
 
 
 def named(kinds: list[FormKind]) -> list[Form]:
@@ -95,7 +117,9 @@ def named(kinds: list[FormKind]) -> list[Form]:
     forms = []
     for k, kind in enumerate(kinds):
         numbers[kind] += 1
-        forms.append(Form(id=form_id(k), kind=kind, name=CALLED[kind] if many[kind] == 1 else f"{CALLED[kind]} {numbers[kind]}"))
+        forms.append(
+            Form(id=form_id(k), kind=kind, name=CALLED[kind] if many[kind] == 1 else f"{CALLED[kind]} {numbers[kind]}")
+        )
     return forms
 
 
@@ -108,8 +132,8 @@ def rounded(point: tuple[float, float]) -> tuple[float, float]:
 
 
 def look(files: PictureFiles, picture: Picture, px_per_mm: float | None, stopped: Callable[[], bool]) -> SightingSheet:
-    """What is found in a kept photo, or with ``px_per_mm`` on a flattened drawing, which is looked at once. Raises ``PictureError``,
-    ``NoRoom``, and ``Stopped`` where it was stopped meanwhile.
+    """What is found in a kept photo, or with ``px_per_mm`` on a flattened drawing, which is looked at once. Raises
+    ``PictureError``, ``NoRoom``, and ``Stopped`` where it was stopped meanwhile.
     """
     known = looked(files, picture)
     if known is not None:
@@ -133,8 +157,8 @@ def looked(files: PictureFiles, picture: Picture) -> SightingSheet | None:
 
 
 def offer(files: PictureFiles, picture: Picture, document: SightingSheet, form: str | None) -> SightingSheet:
-    """A sheet with what was found in its photo of one ``form``, as it is called on the sheet, or of all, as proposals: on forms of their
-    own, and without what is laid already. Raises ``Missing`` where the photo has not been looked at.
+    """A sheet with what was found in its photo of one ``form``, as it is called on the sheet, or of all, as proposals:
+    on forms of their own, and without what is laid already. Raises ``Missing`` where the photo has not been looked at.
     """
     found = looked(files, picture)
     if found is None:
@@ -152,7 +176,11 @@ def offer(files: PictureFiles, picture: Picture, document: SightingSheet, form: 
             forms.setdefault(on_sheet(f.id), f.model_copy(update={"id": on_sheet(f.id)}))
     added = [s.model_copy(update={"form": s.form and on_sheet(s.form)}) for s in offered]
     number(added, document.sightings)
-    update = {"found": document.found or found.found, "forms": list(forms.values()), "sightings": [*document.sightings, *added]}
+    update = {
+        "found": document.found or found.found,
+        "forms": list(forms.values()),
+        "sightings": [*document.sightings, *added],
+    }
     return document.model_copy(update=update)
 
 

@@ -100,7 +100,11 @@ def found_view(found: FoundInFormat) -> FoundView:
 def kept_tolerances(sheet: SightingSheet) -> Tolerances:
     """The tolerances that the sheet says it is judged by."""
     own = sheet.tolerance
-    return OF_SCHOOL[own] if isinstance(own, School) else Tolerances(own.tilt_deg, own.length_percent / 100.0, own.degree_deg)
+    return (
+        OF_SCHOOL[own]
+        if isinstance(own, School)
+        else Tolerances(own.tilt_deg, own.length_percent / 100.0, own.degree_deg)
+    )
 
 
 def core_edges(sheet: SightingSheet) -> list[Edge]:

@@ -24,7 +24,8 @@ def draw_from(session: Session, person: Person, stand_id: str, picture: Picture)
 
 
 def sheet_on_view(file: StandFile, picture: Picture) -> SightingSheet:
-    """The sheet of a set-up's view on its ``picture``: its forms are the things, and the set-up is kept with it as its truth.
+    """The sheet of a set-up's view on its ``picture``: its forms are the things, and the set-up is kept with it as its
+    truth.
 
     Raises ``FormatError`` for a picture of other proportions than the view's.
     """

@@ -10,7 +10,17 @@ from aspectum.core.life.alignments import alignment_reading_findings
 from aspectum.core.life.fit import Lens
 from aspectum.core.life.lengths import length_reading_findings
 from aspectum.core.life.near_corner import CardSide, NearCorner, near_corner
-from aspectum.core.life.readings import GAUGE_SD_DEG, PLUMB_SD, RATIO_SD, STICK_SD_DEG, AlignmentReading, LengthReading, Of, RimReading, TiltReading
+from aspectum.core.life.readings import (
+    GAUGE_SD_DEG,
+    PLUMB_SD,
+    RATIO_SD,
+    STICK_SD_DEG,
+    AlignmentReading,
+    LengthReading,
+    Of,
+    RimReading,
+    TiltReading,
+)
 from aspectum.core.life.repeats import Repeated, average
 from aspectum.core.life.rims import rim_reading_findings
 from aspectum.core.life.schematic import ReadForm, Schematic, other_levels, schematic
@@ -33,7 +43,14 @@ from aspectum.formats.life import (
 )
 from aspectum.formats.report import ReportFinding
 from aspectum.formats.sheet import SightingSheet
-from aspectum.formats.sightings import AlignmentSighting, EdgeSighting, Instrument, LengthSighting, RimSighting, read_from_life
+from aspectum.formats.sightings import (
+    AlignmentSighting,
+    EdgeSighting,
+    Instrument,
+    LengthSighting,
+    RimSighting,
+    read_from_life,
+)
 from aspectum.service.sheets.reporting import report_finding
 from aspectum.service.words.common import Names, Telling, signed
 from aspectum.service.words.edges import reading_words
@@ -127,7 +144,15 @@ def life_on(sheet: SightingSheet) -> FromLife | None:
     for k, form in enumerate(names):
         first = k == 0
         card = near_corner(tilts.get(form, []), lengths.get(form, []), rims if first else [], lens if first else None)
-        forms.append(ReadForm(form, tilts.get(form, []), lengths.get(form, []), card, form in posts and form not in tilts and not first))
+        forms.append(
+            ReadForm(
+                form,
+                tilts.get(form, []),
+                lengths.get(form, []),
+                card,
+                form in posts and form not in tilts and not first,
+            )
+        )
     return FromLife(forms, rims, alignments, across, widths, repeats)
 
 
@@ -137,7 +162,9 @@ def is_reading(s: object) -> bool:
     )
 
 
-def form_order(sheet: SightingSheet, tilts: dict[str, list[TiltReading]], lengths: dict[str, list[LengthReading]]) -> list[str]:
+def form_order(
+    sheet: SightingSheet, tilts: dict[str, list[TiltReading]], lengths: dict[str, list[LengthReading]]
+) -> list[str]:
     """Forms with a near corner, in the sheet's order: those that have only rims have none."""
     rims = {s.form for s in sheet.accepted if isinstance(s, RimSighting)}
     named = [f.id for f in sheet.forms if f.id in tilts or f.id in lengths or f.id not in rims]
@@ -145,7 +172,9 @@ def form_order(sheet: SightingSheet, tilts: dict[str, list[TiltReading]], length
 
 
 def usual_tilt_sd(s: EdgeSighting) -> float:
-    """What one reading of a tilt errs by: as stated, else by what it was taken with, and how unsteadily that was held."""
+    """What one reading of a tilt errs by: as stated, else by what it was taken with, and how unsteadily
+    that was held.
+    """
     if s.sd_deg is not None:
         return s.sd_deg
     usual = GAUGE_SD_DEG if s.taken_with is Instrument.GAUGE else STICK_SD_DEG
@@ -183,7 +212,9 @@ def not_laid(read: list[Finding], laid: list[Finding]) -> list[Finding]:
     return [f for f in read if f.sighting not in known]
 
 
-def life_findings(life: FromLife, read: list[Finding], sheet: SightingSheet, tolerances: Tolerances, telling: Telling) -> dict[str, ReportFinding]:
+def life_findings(
+    life: FromLife, read: list[Finding], sheet: SightingSheet, tolerances: Tolerances, telling: Telling
+) -> dict[str, ReportFinding]:
     """The report's findings of all readings, by id."""
     by_id = {s.id: s for s in sheet.accepted}
     rims, names = {r.id: r for r in life.rims}, telling.names
@@ -286,7 +317,11 @@ def report_schematic(life: FromLife, sheet: SightingSheet) -> ReportSchematic | 
     if not life.forms:
         return None
     # the first form's lines need no name beside them
-    called = {form.form: f"{form.form}: " for form in life.forms} | {f.id: f"{f.name or f.id}: " for f in sheet.forms} | {life.forms[0].form: ""}
+    called = (
+        {form.form: f"{form.form}: " for form in life.forms}
+        | {f.id: f"{f.name or f.id}: " for f in sheet.forms}
+        | {life.forms[0].form: ""}
+    )
     drawn: Schematic = schematic(life.forms, life.rims, life.across, life.widths)
     return ReportSchematic(
         slots=[ReportSlot(**vars(slot), words=called[slot.form] + slot_words(slot)) for slot in drawn.slots],
@@ -304,7 +339,11 @@ def level_notes(life: FromLife, sheet: SightingSheet) -> list[str]:
     if not life.forms:
         return []
     called = {f.id: f.name or f.id for f in sheet.forms}
-    return [other_level_words(level, called.get(level.form, level.form)) for level in other_levels(life.forms) if level.apart]
+    return [
+        other_level_words(level, called.get(level.form, level.form))
+        for level in other_levels(life.forms)
+        if level.apart
+    ]
 
 
 def report_thumb(sheet: SightingSheet) -> ReportThumb | None:

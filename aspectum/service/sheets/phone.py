@@ -45,12 +45,21 @@ def linked(session: Session, secret: str, token: str) -> tuple[Person, Sheet, da
         raise Refused(OVER) from None
     sheet = session.get(Sheet, sheet_id) if isinstance(sheet_id, str) else None
     person = None if sheet is None else session.get(Person, sheet.person_id)
-    if sheet is None or person is None or sheet.deleted_at is not None or (class_exists(session) and not may_enter(session, person)):
+    if (
+        sheet is None
+        or person is None
+        or sheet.deleted_at is not None
+        or (class_exists(session) and not may_enter(session, person))
+    ):
         raise Refused(OVER)
     at = made if made.tzinfo else made.replace(tzinfo=UTC)
-    sent = session.scalar(select(func.count()).select_from(Arrived).where(Arrived.sheet_id == sheet.id, Arrived.made_at >= at))
+    sent = session.scalar(
+        select(func.count()).select_from(Arrived).where(Arrived.sheet_id == sheet.id, Arrived.made_at >= at)
+    )
     if (sent or 0) >= MOST_PHOTOS:
-        raise Refused(say("{most_photos} photos came by this link. Ask for a new one on the sheet.", most_photos=MOST_PHOTOS))
+        raise Refused(
+            say("{most_photos} photos came by this link. Ask for a new one on the sheet.", most_photos=MOST_PHOTOS)
+        )
     return person, sheet, at + timedelta(seconds=GOOD_S)
 
 

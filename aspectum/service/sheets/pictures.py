@@ -24,7 +24,9 @@ from aspectum.store.worksheets import WorksheetSet
 KEEP_UNUSED = timedelta(days=1)  # a photo that never became a sheet
 
 
-def keep_picture(sessions: sessionmaker[Session], files: PictureFiles, person_id: str, name: str, opened: OpenedPicture) -> Picture:
+def keep_picture(
+    sessions: sessionmaker[Session], files: PictureFiles, person_id: str, name: str, opened: OpenedPicture
+) -> Picture:
     """Keep an opened photo of a person's. Raises ``NoRoom``."""
     with storing(), files.lock, sessions.begin() as session:
         sha256 = files.keep(opened.original, {"view": opened.view, "thumb": opened.thumb})
@@ -58,10 +60,21 @@ def sweep(sessions: sessionmaker[Session], files: PictureFiles) -> None:
             sheets.purge(session)
             shown = select(Sheet.id).where(Sheet.picture_id == Picture.id).exists()
             flattened = select(Drawing.sheet_id).where(Drawing.photo_id == Picture.id).exists()
-            handed_in = select(HandIn.id).where(or_(HandIn.picture_id == Picture.id, HandIn.drawing_picture_id == Picture.id)).exists()
+            handed_in = (
+                select(HandIn.id)
+                .where(or_(HandIn.picture_id == Picture.id, HandIn.drawing_picture_id == Picture.id))
+                .exists()
+            )
             asked_about = select(RoomQuestion.id).where(RoomQuestion.picture_id == Picture.id).exists()
             printed = select(WorksheetSet.id).where(WorksheetSet.photo_id == Picture.id).exists()
-            unneeded = (~printed, ~shown, ~flattened, ~handed_in, ~asked_about, Picture.created_at < now() - KEEP_UNUSED)
+            unneeded = (
+                ~printed,
+                ~shown,
+                ~flattened,
+                ~handed_in,
+                ~asked_about,
+                Picture.created_at < now() - KEEP_UNUSED,
+            )
             gone = set(session.scalars(select(Picture.sha256).where(*unneeded)))
             session.execute(delete(Picture).where(*unneeded).execution_options(synchronize_session=False))
         with sessions() as session:

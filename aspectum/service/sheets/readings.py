@@ -22,11 +22,17 @@ log = logging.getLogger(__name__)
 
 def judged_on(sheet: SightingSheet) -> list[SkillReading]:
     """The readings that the judgements on a sheet are; none where its check fails, which the sheet itself tells."""
-    return judgements(judge_kept(sheet)) if sheet.judged_eye_level is not None or any(judged(s) for s in sheet.accepted) else []
+    return (
+        judgements(judge_kept(sheet))
+        if sheet.judged_eye_level is not None or any(judged(s) for s in sheet.accepted)
+        else []
+    )
 
 
 def judgements(found: JudgedSheet | None) -> list[SkillReading]:
-    """``judged_on`` of a sheet that was checked already. A tolerance changes a verdict and none of the numbers that are kept."""
+    """``judged_on`` of a sheet that was checked already. A tolerance changes a verdict and none of the numbers that are
+    kept.
+    """
     return [] if found is None else sheet_readings(found)
 
 
@@ -45,22 +51,39 @@ def record_judgements(session: Session, person: Person, sheet: Sheet, document: 
 
 
 def _number_of(skill: str) -> str:
-    """Which number of a sighting a skill is of: its skill may change as more is laid on the sheet, and its moment stays."""
+    """Which number of a sighting a skill is of: its skill may change as more is laid on the sheet, and its moment
+    stays.
+    """
     return skill if skill in (Skill.MINOR_AXIS, Skill.LENGTH_ACROSS, Skill.LENGTH_UP, Skill.LENGTH_ALONG) else ""
 
 
 def record(session: Session, person: Person, sheet: Sheet, source: ReadFrom, readings: list[SkillReading]) -> None:
     """Keep what now stands on a sheet: what did not change keeps its moment, what is gone from it goes."""
-    kept = {(_number_of(r.skill), r.sighting): r for r in session.scalars(select(Reading).where(Reading.sheet_id == sheet.id, Reading.source == source))}
+    kept = {
+        (_number_of(r.skill), r.sighting): r
+        for r in session.scalars(select(Reading).where(Reading.sheet_id == sheet.id, Reading.source == source))
+    }
     for r in readings:
         old = kept.pop((_number_of(r.skill), r.sighting), None)
         if old is not None and (old.skill, old.judged, old.truth) == (r.skill, r.judged, r.truth):
             continue
-        values = {"judged": r.judged, "truth": r.truth, "truth_sd": r.truth_sd, "unit": r.unit.value, "skill": r.skill.value}
+        values = {
+            "judged": r.judged,
+            "truth": r.truth,
+            "truth_sd": r.truth_sd,
+            "unit": r.unit.value,
+            "skill": r.skill.value,
+        }
         if old is None:
-            session.add(Reading(person_id=person.id, sheet_id=sheet.id, source=source.value, sighting=r.sighting, **values))
+            session.add(
+                Reading(person_id=person.id, sheet_id=sheet.id, source=source.value, sighting=r.sighting, **values)
+            )
         else:
             for name, value in values.items():
                 setattr(old, name, value)
     if kept:
-        session.execute(delete(Reading).where(Reading.id.in_([r.id for r in kept.values()])).execution_options(synchronize_session=False))
+        session.execute(
+            delete(Reading)
+            .where(Reading.id.in_([r.id for r in kept.values()]))
+            .execution_options(synchronize_session=False)
+        )

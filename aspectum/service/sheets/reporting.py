@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from aspectum.core.findings import CameraReading, CheckResult, EyeLevel, Finding, NoteCode, Proportions, RimReading, Rung, VanishingPoint
+from aspectum.core.findings import (
+    CameraReading,
+    CheckResult,
+    EyeLevel,
+    Finding,
+    NoteCode,
+    Proportions,
+    RimReading,
+    Rung,
+    VanishingPoint,
+)
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.plane.lines import lean_deg
 from aspectum.core.reasons import AlignmentReason, EdgeReason, Fault, HeightReason, LengthReason, PartReason
@@ -33,21 +43,31 @@ from aspectum.service.words.proportions import proportion_words
 from aspectum.service.words.rims import fault_words
 
 
-def report_finding(finding: Finding, family: Family | None, telling: Telling, words: str | None = None) -> ReportFinding:
+def report_finding(
+    finding: Finding, family: Family | None, telling: Telling, words: str | None = None
+) -> ReportFinding:
     """``family``: an edge's; ``words``: in place of those of a sighting laid on a picture."""
     reason = finding.reason
 
     def lean(tilt: float | None) -> float | None:
         return float(lean_deg(tilt)) if tilt is not None and family is Family.UPRIGHT else None
 
-    values = {name: getattr(finding, name) for name in ("sighting", "kind", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict")}
+    values = {
+        name: getattr(finding, name)
+        for name in ("sighting", "kind", "judged", "sighted", "sighted_sd", "implied", "implied_sd", "verdict")
+    }
     if isinstance(reason, EdgeReason):
         values |= {"turn_deg": reason.turn_deg, "far_end_px": reason.far_end_px}
     elif isinstance(reason, HeightReason):
         values |= {"eye_heights": reason.eyes, "eye_heights_sd": reason.eyes_sd}
     elif isinstance(reason, (LengthReason, PartReason)) and reason.fraction is not None:
         values |= {"fraction": reason.fraction, "over_share": reason.over_share}
-    if words is None and isinstance(reason, AlignmentReason) and reason.guide is not Guide.TILT and finding.sighted is not None:
+    if (
+        words is None
+        and isinstance(reason, AlignmentReason)
+        and reason.guide is not Guide.TILT
+        and finding.sighted is not None
+    ):
         values |= {"miss_words": telling.length(finding.sighted)}
     if isinstance(reason, PartReason):
         values |= {"part": finding.implied, "part_sd": finding.implied_sd, "part_line_px": reason.line}
@@ -156,4 +176,6 @@ def report_eye_level(result: CheckResult) -> ReportEyeLevel:
     found = None
     if level.found is not None and level.found.middle_y_px is not None:
         found = FoundEyeLevel(**heights(level.found), set_above_px=above or 0.0, source=level.found.source)  # type: ignore[arg-type]  # never given or none
-    return ReportEyeLevel(**heights(level), source=level.source, found=found, by_edges=alone(parts.by_edges), by_rims=alone(parts.by_rims))
+    return ReportEyeLevel(
+        **heights(level), source=level.source, found=found, by_edges=alone(parts.by_edges), by_rims=alone(parts.by_rims)
+    )

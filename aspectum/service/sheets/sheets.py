@@ -41,7 +41,13 @@ def blank_document(picture: Picture | None, title: str | None) -> SightingSheet:
     )
 
 
-def make_sheet(session: Session, person: Person, picture: Picture | None, document: SightingSheet | None = None, title: str | None = None) -> Sheet:
+def make_sheet(
+    session: Session,
+    person: Person,
+    picture: Picture | None,
+    document: SightingSheet | None = None,
+    title: str | None = None,
+) -> Sheet:
     """A new sheet on ``picture``, or from life without one. A given document must be of the picture's size."""
     if document is None:
         document = blank_document(picture, title)
@@ -75,8 +81,8 @@ def fit_to_picture(document: SightingSheet, picture: Picture | None) -> None:
 
 
 def attach_picture(session: Session, person: Person, sheet_id: str, revision: int, picture: Picture) -> Sheet:
-    """Put a photo under a sheet that was begun from life; its readings stay. Raises ``Stale`` when another tab saved first, and
-    ``FormatError`` where the sheet has a picture already.
+    """Put a photo under a sheet that was begun from life; its readings stay. Raises ``Stale`` when another tab saved
+    first, and ``FormatError`` where the sheet has a picture already.
     """
     sheet = sheet_of(session, person, sheet_id)
     if sheet.picture is not None:
@@ -85,13 +91,20 @@ def attach_picture(session: Session, person: Person, sheet_id: str, revision: in
         raise Stale(sheet.revision)
     document = document_of(sheet)
     document.picture = picture_info(picture)
-    sheet.picture, sheet.document, sheet.revision, sheet.updated_at = picture, stored(document), sheet.revision + 1, now()
+    sheet.picture, sheet.document, sheet.revision, sheet.updated_at = (
+        picture,
+        stored(document),
+        sheet.revision + 1,
+        now(),
+    )
     session.flush()
     return sheet
 
 
 def picture_info(picture: Picture) -> PictureInfo:
-    return PictureInfo(width_px=picture.width_px, height_px=picture.height_px, file=picture.name, focal_35mm=picture.focal_35mm)
+    return PictureInfo(
+        width_px=picture.width_px, height_px=picture.height_px, file=picture.name, focal_35mm=picture.focal_35mm
+    )
 
 
 def stored(document: SightingSheet) -> dict[str, object]:
@@ -103,7 +116,13 @@ def document_of(sheet: Sheet) -> SightingSheet:
 
 
 def save_sheet(
-    session: Session, person: Person, sheet_id: str, revision: int, document: SightingSheet, save: str | None = None, unanswered: Sequence[str] = ()
+    session: Session,
+    person: Person,
+    sheet_id: str,
+    revision: int,
+    document: SightingSheet,
+    save: str | None = None,
+    unanswered: Sequence[str] = (),
 ) -> Sheet:
     """Save over ``revision``, as ``kept.save_over``; raises ``Stale`` when another tab saved first."""
     sheet = sheet_of(session, person, sheet_id)

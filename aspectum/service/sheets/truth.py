@@ -29,7 +29,9 @@ def truth_on(sheet: SightingSheet, laid: Laid, families: Mapping[str, Family | N
 
     found: dict[str, dict[str, float]] = {}
     for id, tilt in true_tilts(drawing, laid.edges).items():
-        found[id] = {"true": tilt} | ({"true_lean_deg": float(lean_deg(tilt))} if families.get(id) is Family.UPRIGHT else {})
+        found[id] = {"true": tilt} | (
+            {"true_lean_deg": float(lean_deg(tilt))} if families.get(id) is Family.UPRIGHT else {}
+        )
     for id, degree in true_degrees(drawing, laid.rims).items():
         found[id] = {"true": degree}
     return found

@@ -29,7 +29,9 @@ THING: TypeAdapter[AnyStandThing] = TypeAdapter(AnyStandThing)
 
 
 def stand_elevations(thing: AnyStandThing, drawn: DrawnElevations | None, hand: Hand) -> StandElevations:
-    """``thing`` in plan and elevations; with ``drawn``, made anew from it. Raises ``FormatError`` naming the elevation that does not agree, and where."""
+    """``thing`` in plan and elevations; with ``drawn``, made anew from it. Raises ``FormatError`` naming the elevation
+    that does not agree, and where.
+    """
     try:
         made = core_thing(thing)
         if isinstance(made, Section):
@@ -90,7 +92,9 @@ def _outlined(path: Path) -> Outlined:
 
 
 def _filed(made: AnyThing) -> AnyStandThing:
-    """A core thing in the format; only those that elevations give are changed, and all of the core's entries are the format's."""
+    """A core thing in the format; only those that elevations give are changed, and all of the core's entries are the
+    format's.
+    """
     fields = {"kind": KINDS[type(made)]} | _plain(made)
     try:
         return THING.validate_python(fields)
@@ -113,10 +117,14 @@ def _elevation(alone: AnyThing, low: Floats, high: Floats, heading_deg: float, p
     drawing = draw(Stand((alone,)), view)
     right, down, _ = view.axes
     at = np.array([float(right @ middle), -float(down @ middle)])
-    return ElevationDrawing(strokes=[_in_metres(stroke, view, at) for stroke in (*drawn_through(drawing), *lined_in(drawing))])
+    return ElevationDrawing(
+        strokes=[_in_metres(stroke, view, at) for stroke in (*drawn_through(drawing), *lined_in(drawing))]
+    )
 
 
 def _in_metres(stroke: Stroke, view: View, at: Floats) -> StandStroke:
     cx, cy = view.centre_px
-    points = [(float(at[0]) + (x - cx) / view.px_per_m, float(at[1]) - (y - cy) / view.px_per_m) for x, y in stroke.points]
+    points = [
+        (float(at[0]) + (x - cx) / view.px_per_m, float(at[1]) - (y - cy) / view.px_per_m) for x, y in stroke.points
+    ]
     return StandStroke(points=points, weight=stroke.weight)

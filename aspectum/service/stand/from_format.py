@@ -68,7 +68,8 @@ CLASSES: dict[str, type[AnyThing]] = {
     "levels": things.Levels,
 }
 
-EXACT_SD_PX = 0.01  # of points that are laid by arithmetic: what is left is rounding, and the polylines of curves do not take part
+# of points that are laid by arithmetic: what is left is rounding, and the polylines of curves do not take part
+EXACT_SD_PX = 0.01
 
 
 def view_of(view: StandView) -> View:
@@ -118,7 +119,11 @@ def place_of(file: StandFile, error: StandError) -> str:
     """The fault with the thing's place in the file: ``things[2].wall_m: …``."""
     head, _, rest = error.place.partition(".")
     number = next((i for i, thing in enumerate(file.things) if thing.id == head), None)
-    return str(error) if number is None else str(error).replace(error.place, f"things[{number}]" + (f".{rest}" if rest else ""), 1)
+    return (
+        str(error)
+        if number is None
+        else str(error).replace(error.place, f"things[{number}]" + (f".{rest}" if rest else ""), 1)
+    )
 
 
 def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
@@ -143,7 +148,15 @@ def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
             for vp in found.vanishing_points
         ],
         edges=[
-            DrawnEdge(thing=e.thing, family=e.way.family, slope=e.way.slope, name=e.name, p=e.p, q=e.q, visible=list(e.visible))
+            DrawnEdge(
+                thing=e.thing,
+                family=e.way.family,
+                slope=e.way.slope,
+                name=e.name,
+                p=e.p,
+                q=e.q,
+                visible=list(e.visible),
+            )
             for e in found.edges
             if e.way is not None
         ],
@@ -162,7 +175,9 @@ def stand_drawing(file: StandFile, name: str | None = None) -> StandDrawing:
             )
             for r in found.rims
         ],
-        outlines=[DrawnOutline(thing=o.thing, name=o.name, p=o.p, q=o.q, visible=list(o.visible)) for o in found.outlines],
+        outlines=[
+            DrawnOutline(thing=o.thing, name=o.name, p=o.p, q=o.q, visible=list(o.visible)) for o in found.outlines
+        ],
         curves=[_curve(c) for c in found.curves],
         shadows=[_curve(c) for c in found.shadows],
         seen=[SeenThing(thing=s.thing, shows=s.shows, faces=list(s.faces)) for s in found.seen],
@@ -176,7 +191,9 @@ def _curve(curve: Curve) -> DrawnCurve:
 
 
 def stand_steps(file: StandFile, thing: str) -> StandSteps:
-    """The construction of one thing of a set-up, each step with its reason. Raises ``FormatError`` where there is no such thing."""
+    """The construction of one thing of a set-up, each step with its reason. Raises ``FormatError`` where there is no
+    such thing.
+    """
     try:
         found = steps(stand_of(file), view_of(file.view), thing)
     except StandError as error:
@@ -192,11 +209,15 @@ def stand_steps(file: StandFile, thing: str) -> StandSteps:
         )
         for i, step in enumerate(found)
     ]
-    return StandSteps(thing=thing, name=name or thing, width_px=file.view.width_px, height_px=file.view.height_px, steps=made)
+    return StandSteps(
+        thing=thing, name=name or thing, width_px=file.view.width_px, height_px=file.view.height_px, steps=made
+    )
 
 
 def stand_view(file: StandFile, kind: Preset | Parallel) -> StandView:
-    """The view that ``kind`` asks for, its whole set-up in the picture. Raises ``FormatError`` for a set-up that is empty or cannot be."""
+    """The view that ``kind`` asks for, its whole set-up in the picture. Raises ``FormatError`` for a set-up that is
+    empty or cannot be.
+    """
     placed = set_up_of(file)
     if isinstance(kind, Parallel):
         return _filed(parallel_view(kind, placed, view_of(file.view)))
@@ -204,7 +225,9 @@ def stand_view(file: StandFile, kind: Preset | Parallel) -> StandView:
 
 
 def stepped_view(file: StandFile, share: float, keep_size: bool, thing: str | None = None) -> StandView:
-    """The view from ``share`` of the eye's distance to a thing, or to the middle of all. Raises ``FormatError`` where nothing lies ahead of the eye."""
+    """The view from ``share`` of the eye's distance to a thing, or to the middle of all. Raises ``FormatError`` where
+    nothing lies ahead of the eye.
+    """
     placed = set_up_of(file)
     about = tuple(p for p in placed if p.thing.id == thing and p.own is not None) or placed
     low, high = extent_in_room(about)
@@ -235,26 +258,47 @@ def _filed(view: View) -> StandView:
 
 
 def _through(built: Construction) -> DrawnThrough:
-    return DrawnThrough(thing=built.thing, box=list(built.box), axes=list(built.axes), footprint=[list(ring) for ring in built.footprint])
+    return DrawnThrough(
+        thing=built.thing,
+        box=list(built.box),
+        axes=list(built.axes),
+        footprint=[list(ring) for ring in built.footprint],
+    )
 
 
 def sheet_of_stand(file: StandFile) -> SightingSheet:
-    """A sighting sheet of the view, every edge and rim that shows well laid where it truly is. Raises ``FormatError`` for a set-up that cannot be."""
+    """A sighting sheet of the view, every edge and rim that shows well laid where it truly is. Raises ``FormatError``
+    for a set-up that cannot be.
+    """
     return sheet_of(file, taken(drawn(file)))
 
 
 def sheet_of(file: StandFile, found: Taken) -> SightingSheet:
     """What was taken from the view of ``file`` as a sheet."""
     view = file.view
-    sightings: list[EdgeSighting | RimSighting | LengthSighting] = [_edge(edge, found.names[edge.id]) for edge in found.edges]
+    sightings: list[EdgeSighting | RimSighting | LengthSighting] = [
+        _edge(edge, found.names[edge.id]) for edge in found.edges
+    ]
     sightings += [_rim(rim, found.names[rim.id]) for rim in found.rims]
     if found.unit is not None:
         sightings.append(
-            LengthSighting(id=found.unit.id, kind=Kind.LENGTH, p=found.unit.p, q=found.unit.q, along=found.unit.along, unit=True, name="near upright")
+            LengthSighting(
+                id=found.unit.id,
+                kind=Kind.LENGTH,
+                p=found.unit.p,
+                q=found.unit.q,
+                along=found.unit.along,
+                unit=True,
+                name="near upright",
+            )
         )
     return SightingSheet(
         title=file.title,
-        picture=PictureInfo(width_px=view.width_px, height_px=view.height_px, focal_35mm=None if view.parallel is not None else view.focal_35mm),
+        picture=PictureInfo(
+            width_px=view.width_px,
+            height_px=view.height_px,
+            focal_35mm=None if view.parallel is not None else view.focal_35mm,
+        ),
         point_sd_px=EXACT_SD_PX,
         perspective=found.perspective,
         looking=found.looking,
@@ -278,4 +322,13 @@ def _edge(edge: Edge, name: str) -> EdgeSighting:
 
 
 def _rim(rim: Rim, name: str) -> RimSighting:
-    return RimSighting(id=rim.id, kind=Kind.RIM, form=rim.form, plane=rim.plane, name=name, points=list(rim.points), ends=rim.ends, near=rim.near)
+    return RimSighting(
+        id=rim.id,
+        kind=Kind.RIM,
+        form=rim.form,
+        plane=rim.plane,
+        name=name,
+        points=list(rim.points),
+        ends=rim.ends,
+        near=rim.near,
+    )

@@ -15,15 +15,23 @@ from aspectum.formats.stand import StandFile
 from aspectum.formats.stand_shown import SolidFace, SolidLathe, Spot, StandSolid, StandSolids
 from aspectum.service.stand.from_format import place_of, stand_of
 
-FINE = 1 / 2000  # of a thing's extent by which a shaded curve may leave its true place: half a pixel where it fills a picture
+FINE = (
+    1 / 2000
+)  # of a thing's extent by which a shaded curve may leave its true place: half a pixel where it fills a picture
 DECIMALS = 6  # of a metre: a thousandth of a millimetre
 
 
 def stand_solids(file: StandFile) -> StandSolids:
-    """Every thing's surface, curves cut finer than shading shows; an empty set-up has a box of no size. Raises ``FormatError`` for one that cannot be."""
+    """Every thing's surface, curves cut finer than shading shows; an empty set-up has a box of no size. Raises
+    ``FormatError`` for one that cannot be.
+    """
     try:
         rough = set_up(stand_of(file), {}, COARSEST_M)
-        bodies = [p for p in set_up(stand_of(file), {p.thing.id: _tolerance(p) for p in rough if p.own is not None}, COARSEST_M) if p.own is not None]
+        bodies = [
+            p
+            for p in set_up(stand_of(file), {p.thing.id: _tolerance(p) for p in rough if p.own is not None}, COARSEST_M)
+            if p.own is not None
+        ]
     except StandError as error:
         raise FormatError(place_of(file, error)) from None
     low, high = extent_in_room(tuple(bodies)) if bodies else (np.zeros(3), np.zeros(3))
@@ -53,7 +61,10 @@ def _tolerance(placed: Placed) -> float:
 
 
 def _faces(solid: Solid) -> list[SolidFace]:
-    return [SolidFace(normal=_spot(solid.normal[f]), rings=[[_spot(p) for p in ring] for ring in solid.rings(f)]) for f in range(solid.faces)]
+    return [
+        SolidFace(normal=_spot(solid.normal[f]), rings=[[_spot(p) for p in ring] for ring in solid.rings(f)])
+        for f in range(solid.faces)
+    ]
 
 
 def _lathe(lathe: Lathe) -> SolidLathe:

@@ -46,7 +46,13 @@ def file_of(row: StandRow) -> StandFile:
 
 
 def save_stand(
-    session: Session, person: Person, stand_id: str, revision: int, document: StandFile, save: str | None = None, unanswered: Sequence[str] = ()
+    session: Session,
+    person: Person,
+    stand_id: str,
+    revision: int,
+    document: StandFile,
+    save: str | None = None,
+    unanswered: Sequence[str] = (),
 ) -> StandRow:
     """Save over ``revision``, as ``kept.save_over``; raises ``Stale`` when another tab saved first."""
     row = stand_row(session, person, stand_id)

@@ -37,36 +37,47 @@ SHAPES: dict[str, dict[str, Any]] = {
     "wheels": {"radius_m": 0.5, "width_m": 0.1, "gauge_m": 1.4, "axle_radius_m": 0.06},
     "figure": {"height_m": 1.0},
     "ramp": {"size_m": [1.5, 3.0, 1.0]},
-    "levels": {"levels": [[0.0, -0.6, 0.6, -0.4, 0.4], [0.5, -0.6, 0.6, -0.4, 0.4], [0.5, -0.35, 0.35, -0.4, 0.2], [1.0, -0.35, 0.35, -0.4, 0.2]]},
+    "levels": {
+        "levels": [
+            [0.0, -0.6, 0.6, -0.4, 0.4],
+            [0.5, -0.6, 0.6, -0.4, 0.4],
+            [0.5, -0.35, 0.35, -0.4, 0.2],
+            [1.0, -0.35, 0.35, -0.4, 0.2],
+        ]
+    },
 }
 NAMES = {
-    "box": "Box",
-    "cylinder": "Cylinder",
-    "cone": "Cone",
-    "tube": "Tube",
+    "box": Text("Box"),
+    "cylinder": Text("Cylinder"),
+    "cone": Text("Cone"),
+    "tube": Text("Tube"),
     "turned": Text("Turned form"),
-    "building": "Building",
-    "outline": "Outline",
-    "hull": "Hull",
-    "wheels": "Wheels",
-    "section": "Section",
-    "figure": "Figure",
-    "ramp": "Ramp",
+    "building": Text("Building"),
+    "outline": Text("Outline"),
+    "hull": Text("Hull"),
+    "wheels": Text("Wheels"),
+    "section": Text("Section"),
+    "figure": Text("Figure"),
+    "ramp": Text("Ramp"),
     "levels": Text("Stepped form"),
 }
 GROWN_M, WALLS_M = 1.7, 2.6
 
 
 def new_thing(file: StandFile, kind: str, of: str | None = None) -> AnyStandThing:
-    """A thing of ``kind`` beside what stands there, or a section through the thing ``of``. Raises ``FormatError`` for a set-up that cannot be, or an unknown
-    kind.
+    """A thing of ``kind`` beside what stands there, or a section through the thing ``of``. Raises ``FormatError`` for a
+    set-up that cannot be, or an unknown kind.
     """
     if kind not in NAMES:
         raise FormatError(f"kind: expected one of {', '.join(NAMES)}")
     taken = {thing.id for thing in file.things}
     number = next(k for k in range(1, len(taken) + 2) if f"{kind}-{k}" not in taken)
     count = sum(thing.kind == kind for thing in file.things)
-    fields: dict[str, Any] = {"id": f"{kind}-{number}", "kind": kind, "name": NAMES[kind] if count == 0 else f"{NAMES[kind]} {count + 1}"}
+    fields: dict[str, Any] = {
+        "id": f"{kind}-{number}",
+        "kind": kind,
+        "name": str(NAMES[kind]) if count == 0 else f"{NAMES[kind]} {count + 1}",
+    }
     if kind == "section":
         if of is None or not any(thing.id == of and thing.kind != "section" for thing in file.things):
             raise FormatError("of: a section goes through a thing")

@@ -24,9 +24,11 @@ EDGE_PX = 24.0
 
 
 def stand_turning(file: StandFile, thing: str, count: int, about: About, seen_from_deg: float) -> StandTurning:
-    """``count`` poses of a thing, quarters of a turn first and then their halves, sorted into one row; end-on only as far as from its side to its end.
+    """``count`` poses of a thing, quarters of a turn first and then their halves, sorted into one row; end-on only as
+    far as from its side to its end.
 
-    ``seen_from_deg``: by how much it is looked down on. Raises ``FormatError`` for a thing that is not there or is not round where it must be.
+    ``seen_from_deg``: by how much it is looked down on. Raises ``FormatError`` for a thing that is not there or is not
+    round where it must be.
     """
     own = next((t for t in stand_of(file).things if t.id == thing), None)
     if own is None:
@@ -36,7 +38,9 @@ def stand_turning(file: StandFile, thing: str, count: int, about: About, seen_fr
         low, high = extent_in_room(set_up_for(Stand((replace(own, on=None),)), View()))
         # no pose reaches farther than across the box round the thing
         scale = POSE_PX / float(np.linalg.norm(high - low))
-        row = poses(own, turns, about, View(width_px=POSE_PX, height_px=POSE_PX, px_per_m=scale), -seen_from_deg, MARKS_DEG)
+        row = poses(
+            own, turns, about, View(width_px=POSE_PX, height_px=POSE_PX, px_per_m=scale), -seen_from_deg, MARKS_DEG
+        )
     except StandError as error:
         raise FormatError(str(error)) from None
     offsets = strip_offsets(row)
@@ -60,7 +64,10 @@ def stand_turning(file: StandFile, thing: str, count: int, about: About, seen_fr
                 length_m=pose.length_px / scale if pose.length_px else None,
                 rims=[TurningRim(name=name, degree_deg=degree) for name, degree in pose.degrees_deg.items()],
                 marks=[TurningMark(mark_deg=mark, at=at) for mark, at in pose.marks],
-                strokes=[StandStroke(points=[(x + off, y) for x, y in stroke.points], weight=stroke.weight) for stroke in lined_in(pose.drawing)],
+                strokes=[
+                    StandStroke(points=[(x + off, y) for x, y in stroke.points], weight=stroke.weight)
+                    for stroke in lined_in(pose.drawing)
+                ],
             )
             for pose, off in zip(row, offsets, strict=True)
         ],

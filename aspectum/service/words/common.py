@@ -11,7 +11,8 @@ from aspectum.language import Text, figure, say
 
 Names = Callable[[str], str]
 UNEXAMINED = Text(
-    "Disagrees, but so much on this sheet contradicts itself that it was not weighed to the end. Mend what is marked off first, or check the families."
+    "Disagrees, but so much on this sheet contradicts itself that it was not weighed to the end. Mend what is marked "
+    "off first, or check the families."
 )
 MOST_NAMED = 6  # sightings named one by one in a note
 
@@ -26,8 +27,9 @@ def signed(value: float) -> str:
 
 @dataclass(frozen=True)
 class Telling:
-    """How the sentences of a sheet tell: what they call its sightings, the ``sort`` of its view, and what they count lengths in: in near uprights
-    (``unit_px``), or, where none is laid or it runs away from the eye, in parts of the picture's height (``high_px``).
+    """How the sentences of a sheet tell: what they call its sightings, the ``sort`` of its view, and what they count
+    lengths in: in near uprights (``unit_px``), or, where none is laid or it runs away from the eye, in parts of the
+    picture's height (``high_px``).
     """
 
     names: Names
@@ -46,7 +48,11 @@ class Telling:
         if above_px is None:
             return ""
         found = place(above_px)
-        return say("at eye level") if found is Place.AT else say("{above_px} {found} eye level", above_px=self.length(above_px), found=found)
+        return (
+            say("at eye level")
+            if found is Place.AT
+            else say("{above_px} {found} eye level", above_px=self.length(above_px), found=found)
+        )
 
     def of_it(self, share: float | None, px: float) -> str:
         """A miss as a ``share`` of the width of what misses, where it has one."""
@@ -56,16 +62,30 @@ class Telling:
 def _least(value: float, places: int, unit: str) -> str:
     """A figure to so many places; one that would be nought is less than the least."""
     least = 10.0**-places
-    return f"{value:.{places}f}{unit}" if value >= least / 2 else say("less than {least}{unit}", least=figure(least, places), unit=unit)
+    return (
+        f"{value:.{places}f}{unit}"
+        if value >= least / 2
+        else say("less than {least}{unit}", least=figure(least, places), unit=unit)
+    )
 
 
 def listed(items: list[str]) -> str:
-    return items[0] if len(items) == 1 else say("{items} and {items2}", items=", ".join(items[:-1]), items2=items[-1]) if items else ""
+    return (
+        items[0]
+        if len(items) == 1
+        else say("{items} and {items2}", items=", ".join(items[:-1]), items2=items[-1])
+        if items
+        else ""
+    )
 
 
 def several(items: list[str]) -> str:
     """As ``listed``, the rest of a long list only counted."""
-    return listed(items) if len(items) <= MOST_NAMED + 1 else listed([*items[:MOST_NAMED], say("{items} more", items=len(items) - MOST_NAMED)])
+    return (
+        listed(items)
+        if len(items) <= MOST_NAMED + 1
+        else listed([*items[:MOST_NAMED], say("{items} more", items=len(items) - MOST_NAMED)])
+    )
 
 
 def side(lean: float) -> str:

@@ -63,7 +63,11 @@ def reading_words(kind: Kind, family: Family | None, d: Difference) -> str:
                 return say("Tilts as it should, within {difference}.", difference=degrees(d.difference))
             steep = say("too steep") if abs(d.drawing) > abs(d.subject) else say("too shallow")
             if d.drawing * d.subject < 0 and min(abs(d.drawing), abs(d.subject)) > LEVEL_DEG:
-                steep = say("off, falling to the right where it should rise") if d.drawing < 0 else say("off, rising to the right where it should fall")
+                steep = (
+                    say("off, falling to the right where it should rise")
+                    if d.drawing < 0
+                    else say("off, rising to the right where it should fall")
+                )
             return say(
                 "Drawn at {drawing}, the subject runs at {subject}: {difference} {steep}.{doubt}",
                 drawing=signed(d.drawing),
@@ -90,7 +94,9 @@ def reading_words(kind: Kind, family: Family | None, d: Difference) -> str:
             if d.verdict is Verdict.HOLDS:
                 return say("As wide as it should be.")
             return say(
-                "{difference} too wide.{doubt}" if d.difference > 0 else "{difference} too narrow.{doubt}", difference=percent(d.difference), doubt=doubt
+                "{difference} too wide.{doubt}" if d.difference > 0 else "{difference} too narrow.{doubt}",
+                difference=percent(d.difference),
+                doubt=doubt,
             )
         case What.DEGREE:
             if d.verdict is Verdict.HOLDS:
@@ -108,13 +114,20 @@ def reading_words(kind: Kind, family: Family | None, d: Difference) -> str:
             if d.verdict is Verdict.HOLDS:
                 return say("Its axis runs as it should.")
             return say(
-                "Its axis is {difference} off, leaning {difference2}.{doubt}", difference=degrees(d.difference), difference2=side(-d.difference), doubt=doubt
+                "Its axis is {difference} off, leaning {difference2}.{doubt}",
+                difference=degrees(d.difference),
+                difference2=side(-d.difference),
+                doubt=doubt,
             )
         case What.PLACE:
             return (
                 say("Sits on the axis.")
                 if d.verdict is Verdict.HOLDS
-                else say("Sits off the axis of the rim above it: {difference} from plumb.{doubt}", difference=degrees(d.difference), doubt=doubt)
+                else say(
+                    "Sits off the axis of the rim above it: {difference} from plumb.{doubt}",
+                    difference=degrees(d.difference),
+                    doubt=doubt,
+                )
             )
         case What.PART:
             if d.verdict is Verdict.HOLDS:
@@ -137,24 +150,48 @@ def cause_words(cause: ToldCause, called: Called) -> str:
         case CauseKind.EYE_LEVEL:
             high = say("high") if cause.direction is Direction.TOO_HIGH else say("low")
             return say(
-                "Eye level is drawn {size} near uprights too {high}: the receding edges meet there, and rims follow it.", size=figure(cause.size, 2), high=high
+                "Eye level is drawn {size} near uprights too {high}: the receding edges meet there, and rims follow "
+                "it.",
+                size=figure(cause.size, 2),
+                high=high,
             )
         case CauseKind.VANISHING_POINT if cause.family is Family.UPRIGHT:
             more = say("too much") if cause.direction is Direction.TOO_NEAR else say("too little")
             return say("The uprights draw together {more} for how far you look up or down.", more=more)
         case CauseKind.VANISHING_POINT:
             if cause.direction is Direction.TOO_NEAR:
-                return say("The {family} vanishing point of {whose} stands too near: its {family} edges close too fast.", family=cause.family, whose=whose)
+                return say(
+                    "The {family} vanishing point of {whose} stands too near: its {family} edges close too fast.",
+                    family=cause.family,
+                    whose=whose,
+                )
             return say(
-                "The {family} vanishing point of {whose} stands too far: its {family} edges close too slowly, or not at all.", family=cause.family, whose=whose
+                "The {family} vanishing point of {whose} stands too far: its {family} edges close too slowly, or not "
+                "at all.",
+                family=cause.family,
+                whose=whose,
             )
         case CauseKind.LEAN:
-            return say("The uprights lean together, {size} to the {direction}.", size=degrees(cause.size), direction=cause.direction)
+            return say(
+                "The uprights lean together, {size} to the {direction}.",
+                size=degrees(cause.size),
+                direction=cause.direction,
+            )
         case CauseKind.STRETCH:
-            against = say("for its height") if cause.direction in (Direction.TOO_WIDE, Direction.TOO_NARROW) else say("for its width")
+            against = (
+                say("for its height")
+                if cause.direction in (Direction.TOO_WIDE, Direction.TOO_NARROW)
+                else say("for its width")
+            )
             name = say("The whole drawing") if cause.form is None else capital(whose)
             beside = f" {against}" if cause.form is None else say(" beside the rest")
-            return say("{name} is {share} {direction}{beside}.", name=name, share=share, direction=cause.direction.replace("-", " "), beside=beside)
+            return say(
+                "{name} is {share} {direction}{beside}.",
+                name=name,
+                share=share,
+                direction=cause.direction.replace("-", " "),
+                beside=beside,
+            )
         case CauseKind.SIZE:
             return say(
                 "{whose} is drawn {share} {direction} beside the rest; its shape is right.",
@@ -164,18 +201,38 @@ def cause_words(cause: ToldCause, called: Called) -> str:
             )
         case CauseKind.DEPTH:
             far = say("runs too far") if cause.direction is Direction.TOO_WIDE else say("does not run far enough")
-            return say("The {family} side of {whose} {far}, by {share}; its direction is right.", family=cause.family, whose=whose, far=far, share=share)
+            return say(
+                "The {family} side of {whose} {far}, by {share}; its direction is right.",
+                family=cause.family,
+                whose=whose,
+                far=far,
+                share=share,
+            )
         case CauseKind.RIM:
             many = len(cause.sightings) > 1
-            rims = {Which.LOWER: say("The lower rim"), Which.UPPER: say("The upper rim"), Which.ALL: say("Every rim"), None: say("The rim")}[cause.which]
+            rims = {
+                Which.LOWER: say("The lower rim"),
+                Which.UPPER: say("The upper rim"),
+                Which.ALL: say("Every rim"),
+                None: say("The rim"),
+            }[cause.which]
             if cause.which is Which.LOWER and many:
                 rims = say("The lower rims")
             flat = say("flat") if cause.direction is Direction.TOO_FLAT else say("round")
             if cause.form is None:
-                rims = {Which.LOWER: say("The lower rims"), Which.UPPER: say("The upper rims"), Which.ALL: say("All rims"), None: say("The rims")}[cause.which]
-                return say("{rims} of every round form are {size} too {flat}.", rims=rims, size=degrees(cause.size), flat=flat)
+                rims = {
+                    Which.LOWER: say("The lower rims"),
+                    Which.UPPER: say("The upper rims"),
+                    Which.ALL: say("All rims"),
+                    None: say("The rims"),
+                }[cause.which]
+                return say(
+                    "{rims} of every round form are {size} too {flat}.", rims=rims, size=degrees(cause.size), flat=flat
+                )
             return say(
-                "{rims} of {whose} are {size} too {flat}." if many and cause.which is Which.LOWER else "{rims} of {whose} is {size} too {flat}.",
+                "{rims} of {whose} are {size} too {flat}."
+                if many and cause.which is Which.LOWER
+                else "{rims} of {whose} is {size} too {flat}.",
                 rims=rims,
                 whose=whose,
                 size=degrees(cause.size),
@@ -199,23 +256,47 @@ def stray_words(cause: ToldCause, called: Called) -> str:
         case What.LENGTH | What.MAJOR:
             thing = say("wide") if cause.of_what is What.MAJOR else say("long")
             less = say("narrow") if cause.of_what is What.MAJOR else say("short")
-            return say("{who} alone is {size} too {thing}.", who=who, size=percent(cause.size), thing=thing if cause.direction is Direction.TOO_LONG else less)
+            return say(
+                "{who} alone is {size} too {thing}.",
+                who=who,
+                size=percent(cause.size),
+                thing=thing if cause.direction is Direction.TOO_LONG else less,
+            )
         case What.DEGREE:
             return say(
-                "{who} alone is {size} too flat." if cause.direction is Direction.TOO_FLAT else "{who} alone is {size} too round.",
+                "{who} alone is {size} too flat."
+                if cause.direction is Direction.TOO_FLAT
+                else "{who} alone is {size} too round.",
                 who=who,
                 size=degrees(cause.size),
             )
         case What.PART:
-            return say("{who} alone stands in the wrong place, by {size} of its face.", who=who, size=figure(cause.size, 2))
+            return say(
+                "{who} alone stands in the wrong place, by {size} of its face.", who=who, size=figure(cause.size, 2)
+            )
         case What.PLACE:
             return say("{who} sits off the axis of its form.", who=who)
         case What.AXIS:
-            return say("The axis of {who} alone leans {size} to the {direction}.", who=who, size=degrees(cause.size), direction=cause.direction)
+            return say(
+                "The axis of {who} alone leans {size} to the {direction}.",
+                who=who,
+                size=degrees(cause.size),
+                direction=cause.direction,
+            )
         case _ if cause.direction in (Direction.LEFT, Direction.RIGHT):
-            return say("{who} alone leans {size} to the {direction}.", who=who, size=degrees(cause.size), direction=cause.direction)
+            return say(
+                "{who} alone leans {size} to the {direction}.",
+                who=who,
+                size=degrees(cause.size),
+                direction=cause.direction,
+            )
         case _:
-            return say("{who} alone is {size} {direction}.", who=who, size=degrees(cause.size), direction=cause.direction.replace("-", " "))
+            return say(
+                "{who} alone is {size} {direction}.",
+                who=who,
+                size=degrees(cause.size),
+                direction=cause.direction.replace("-", " "),
+            )
 
 
 def advice_words(cause: ToldCause, families: dict[str, Family | None], called: Called) -> str:
@@ -223,17 +304,27 @@ def advice_words(cause: ToldCause, families: dict[str, Family | None], called: C
     said = []
     moved = sorted(cause.lines.items(), key=lambda item: -math.hypot(*item[1].moves_mm))
     if cause.cause in (CauseKind.EYE_LEVEL, CauseKind.VANISHING_POINT):
-        moved = [(id, line) for id, line in moved if families.get(id) is not Family.UPRIGHT and id in cause.sightings] or moved
+        moved = [
+            (id, line) for id, line in moved if families.get(id) is not Family.UPRIGHT and id in cause.sightings
+        ] or moved
     elif cause.cause is CauseKind.LEAN:
         turn = say("left") if cause.direction is Direction.RIGHT else say("right")
-        said.append(say("Stand the uprights up again: turn each {size} to the {turn}, about its foot.", size=degrees(cause.size), turn=turn))
+        said.append(
+            say(
+                "Stand the uprights up again: turn each {size} to the {turn}, about its foot.",
+                size=degrees(cause.size),
+                turn=turn,
+            )
+        )
         moved = []
     elif cause.cause is CauseKind.STRETCH and cause.form is None:
         wide = cause.direction is Direction.TOO_WIDE
         by = cause.size / (1 + cause.size) if wide else cause.size
         said.append(
             say(
-                "Keep the near upright and take every distance across {by} in." if wide else "Keep the near upright and take every distance across {by} out.",
+                "Keep the near upright and take every distance across {by} in."
+                if wide
+                else "Keep the near upright and take every distance across {by} out.",
                 by=percent(by),
             )
         )
@@ -243,7 +334,9 @@ def advice_words(cause: ToldCause, families: dict[str, Family | None], called: C
         by = cause.size / (1 + cause.size) if smaller else cause.size / (1 - cause.size)
         said.append(
             say(
-                "Draw {form} {by} smaller, all of it alike." if smaller else "Draw {form} {by} larger, all of it alike.",
+                "Draw {form} {by} smaller, all of it alike."
+                if smaller
+                else "Draw {form} {by} larger, all of it alike.",
                 form=called.form(cause.form),
                 by=percent(by),
             )
@@ -263,9 +356,19 @@ def advice_words(cause: ToldCause, families: dict[str, Family | None], called: C
             )
         )
     if cause.cause is CauseKind.EYE_LEVEL and cause.meets:
-        said.append(say("Eye level then lies {y}.", y=height_words(sum((y for _, y in cause.meets.values())) / len(cause.meets))))
+        said.append(
+            say(
+                "Eye level then lies {y}.", y=height_words(sum((y for _, y in cause.meets.values())) / len(cause.meets))
+            )
+        )
     elif cause.cause is CauseKind.VANISHING_POINT and cause.meets:
-        said.append(say("The {family} edges then meet {values}.", family=cause.family, values=place_words(next(iter(cause.meets.values()))[0], called.wide_mm)))
+        said.append(
+            say(
+                "The {family} edges then meet {values}.",
+                family=cause.family,
+                values=place_words(next(iter(cause.meets.values()))[0], called.wide_mm),
+            )
+        )
     return " ".join(said)
 
 
@@ -273,8 +376,16 @@ def move_words(who: str, line: MendedLine) -> str:
     """How far the end of a line that moves more goes."""
     right, up = line.moves_mm
     if abs(up) >= abs(right):
-        return say("{who}: its far end {up} mm higher" if up > 0 else "{who}: its far end {up} mm lower", who=who, up=figure(abs(up), 0))
-    return say("{who}: its far end {right} mm to the right" if right > 0 else "{who}: its far end {right} mm to the left", who=who, right=figure(abs(right), 0))
+        return say(
+            "{who}: its far end {up} mm higher" if up > 0 else "{who}: its far end {up} mm lower",
+            who=who,
+            up=figure(abs(up), 0),
+        )
+    return say(
+        "{who}: its far end {right} mm to the right" if right > 0 else "{who}: its far end {right} mm to the left",
+        who=who,
+        right=figure(abs(right), 0),
+    )
 
 
 def place_words(x_mm: float, wide_mm: float) -> str:
@@ -288,7 +399,10 @@ def place_words(x_mm: float, wide_mm: float) -> str:
 
 def height_words(below_mm: float) -> str:
     """How far below the sheet's top something lies, or above it."""
-    return say("{below_mm} cm below the sheet's top" if below_mm >= 0 else "{below_mm} cm above the sheet's top", below_mm=figure(abs(below_mm) / 10, 1))
+    return say(
+        "{below_mm} cm below the sheet's top" if below_mm >= 0 else "{below_mm} cm above the sheet's top",
+        below_mm=figure(abs(below_mm) / 10, 1),
+    )
 
 
 def sentence(parts: list[str]) -> str:
@@ -326,7 +440,9 @@ def rival_words(other: Instead, called: Called) -> str:
             return say("the rims of {whose} {way}", whose=whose, way=way)
         case CauseKind.TURNED:
             return (
-                say("the edges across turned {way}", way=way) if other.form is None else say("the edges across of {whose} turned {way}", whose=whose, way=way)
+                say("the edges across turned {way}", way=way)
+                if other.form is None
+                else say("the edges across of {whose} turned {way}", whose=whose, way=way)
             )
         case CauseKind.STRAY if other.direction in (Direction.LEFT, Direction.RIGHT):
             return say("one line of {whose} leaning to the {way}", whose=whose, way=way)
@@ -343,7 +459,9 @@ def hold_words(hold: Hold, called: Called) -> str:
     whose = called.form(hold.form)
     match hold.what:
         case What.TILT if hold.family is Family.UPRIGHT:
-            return say("The uprights stand as they should: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
+            return say(
+                "The uprights stand as they should: {count_} within {worst}.", count_=count, worst=degrees(hold.worst)
+            )
         case What.TILT if hold.family is not None:
             return say(
                 "The {family} edges of {whose} run as they should: {count_} within {worst}.",
@@ -357,9 +475,17 @@ def hold_words(hold: Hold, called: Called) -> str:
         case What.TILT:
             return say("The alignments hold: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
         case What.LENGTH:
-            return say("The lengths agree with the near upright: {count_} within {worst}.", count_=count, worst=percent(hold.worst))
+            return say(
+                "The lengths agree with the near upright: {count_} within {worst}.",
+                count_=count,
+                worst=percent(hold.worst),
+            )
         case What.MAJOR:
-            return say("The rims are as wide as they should be: {count_} within {worst}.", count_=count, worst=percent(hold.worst))
+            return say(
+                "The rims are as wide as they should be: {count_} within {worst}.",
+                count_=count,
+                worst=percent(hold.worst),
+            )
         case What.DEGREE:
             return say_many(
                 "The rim of {whose} opens as it should, within {worst}.",
@@ -369,9 +495,17 @@ def hold_words(hold: Hold, called: Called) -> str:
                 worst=degrees(hold.worst),
             )
         case What.AXIS:
-            return say("The axes of the rims run as they should: {count_} within {worst}.", count_=count, worst=degrees(hold.worst))
+            return say(
+                "The axes of the rims run as they should: {count_} within {worst}.",
+                count_=count,
+                worst=degrees(hold.worst),
+            )
         case What.PART:
-            return say("What stands on the faces stands in its place: {count_} within {worst}.", count_=count, worst=figure(abs(hold.worst), 2))
+            return say(
+                "What stands on the faces stands in its place: {count_} within {worst}.",
+                count_=count,
+                worst=figure(abs(hold.worst), 2),
+            )
         case What.SHIFT:
             return say("The lines of {whose} meet at their corners.", whose=whose)
 
@@ -386,7 +520,9 @@ def own_family_words(family: OwnFamily, called: Called) -> str:
     level = ""
     if family.above_mm is not None and abs(family.above_mm) > AGREE_MM:
         level = say(
-            ", {above_mm} mm above the drawing's eye level" if family.above_mm > 0 else ", {above_mm} mm below the drawing's eye level",
+            ", {above_mm} mm above the drawing's eye level"
+            if family.above_mm > 0
+            else ", {above_mm} mm below the drawing's eye level",
             above_mm=figure(abs(family.above_mm), 0),
         )
     return say("{who} meet {at_mm}{level}.", who=who, at_mm=place_words(family.at_mm[0], called.wide_mm), level=level)
@@ -396,7 +532,13 @@ def own_words(own: OwnTerms, called: Called) -> list[str]:
     """A drawing on its own terms."""
     said = [own_family_words(f, called) for f in own.families]
     heights = [
-        (name, at) for name, at in ((say("left pairs"), own.by_left_mm), (say("right pairs"), own.by_right_mm), (say("rims"), own.by_rims_mm)) if at is not None
+        (name, at)
+        for name, at in (
+            (say("left pairs"), own.by_left_mm),
+            (say("right pairs"), own.by_right_mm),
+            (say("rims"), own.by_rims_mm),
+        )
+        if at is not None
     ]
     if len(heights) > 1:
         low, high = min(at for _, at in heights), max(at for _, at in heights)
@@ -416,7 +558,12 @@ def own_words(own: OwnTerms, called: Called) -> list[str]:
                 )
             )
         else:
-            said.append(say("The uprights stand plumb on average (spread {lean_spread_deg}).", lean_spread_deg=degrees(own.lean_spread_deg)))
+            said.append(
+                say(
+                    "The uprights stand plumb on average (spread {lean_spread_deg}).",
+                    lean_spread_deg=degrees(own.lean_spread_deg),
+                )
+            )
     if own.gaps:
         worst = own.gaps[0]
         rest = "" if len(own.gaps) == 1 else say(" {gaps} more corners miss by over 3 mm.", gaps=len(own.gaps) - 1)

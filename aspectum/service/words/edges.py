@@ -24,10 +24,13 @@ def edge_words(reason: EdgeReason, family: Family | None, telling: Telling) -> s
             return str(UNEXAMINED)
         case Rule.ONE_OF_A_PAIR:
             return say(
-                "This and {o} disagree, and nothing here tells which is wrong. Sight both again, or add a third.", o=listed([names(o) for o in reason.others])
+                "This and {o} disagree, and nothing here tells which is wrong. Sight both again, or add a third.",
+                o=listed([names(o) for o in reason.others]),
             )
         case Rule.SHORT_EDGE:
-            return say("Too short to judge: a small slip of the hand turns it past the tolerance. Sight a longer stretch.")
+            return say(
+                "Too short to judge: a small slip of the hand turns it past the tolerance. Sight a longer stretch."
+            )
         case Rule.TOO_WEAK:
             return say("The other sightings leave its tilt open. Another edge of its family would settle it.")
         case Rule.AGREES:
@@ -48,12 +51,16 @@ def edge_words(reason: EdgeReason, family: Family | None, telling: Telling) -> s
             return say("Falls going away, yet an edge{here} climbs: {by} off. {mend}", here=here, by=by, mend=mend)
         case Rule.OPENS:
             return say(
-                "Opens against {others} instead of closing towards its vanishing point: {by} off. {mend}", others=names(reason.others[0]), by=by, mend=mend
+                "Opens against {others} instead of closing towards its vanishing point: {by} off. {mend}",
+                others=names(reason.others[0]),
+                by=by,
+                mend=mend,
             )
         case Rule.FAR_LONGER:
             more = ((reason.far_near_ratio or 1.0) - 1.0) * 100
             return say(
-                "With {others} it makes the far side {more} % longer than the near one; the nearer must be longer. {by} off. {mend}",
+                "With {others} it makes the far side {more} % longer than the near one; the nearer must be longer. "
+                "{by} off. {mend}",
                 others=names(reason.others[0]),
                 more=figure(more, 0),
                 by=by,
@@ -63,16 +70,27 @@ def edge_words(reason: EdgeReason, family: Family | None, telling: Telling) -> s
             return say("Not parallel to its family: {by} off. Nothing converges in this drawing.", by=by)
         case Rule.MISSES_ZENITH | Rule.MISSES_NADIR:
             point = say("the zenith") if reason.rule is Rule.MISSES_ZENITH else say("the nadir")
-            return say("Misses {point}, where the uprights meet: {by} off. Turn it {turn_deg}.", point=point, by=by, turn_deg=turning(reason.turn_deg))
+            return say(
+                "Misses {point}, where the uprights meet: {by} off. Turn it {turn_deg}.",
+                point=point,
+                by=by,
+                turn_deg=turning(reason.turn_deg),
+            )
         case Rule.OFF_ITS_PLAN:
             return say(
-                "Seen straight up or down, level edges keep the directions of the plan; this one is {by} off. Turn it {turn_deg}.",
+                "Seen straight up or down, level edges keep the directions of the plan; this one is {by} off. Turn it "
+                "{turn_deg}.",
                 by=by,
                 turn_deg=turning(reason.turn_deg),
             )
         case Rule.NOT_TRUE_TO_FRONT:
             due = say("an edge across has no vanishing point, it runs level like the front")
-            return say("Not true to the front by {by}: {due}. Turn it {turn_deg}.", by=by, due=due, turn_deg=turning(reason.turn_deg))
+            return say(
+                "Not true to the front by {by}: {due}. Turn it {turn_deg}.",
+                by=by,
+                due=due,
+                turn_deg=turning(reason.turn_deg),
+            )
         case Rule.MISSES_ITS_POINT:
             point = say("the slope's vanishing point") if family is Family.SLOPE else say("its vanishing point")
             return say("Misses {point}: {by} off. {mend}", point=point, by=by, mend=mend)
@@ -81,12 +99,20 @@ def edge_words(reason: EdgeReason, family: Family | None, telling: Telling) -> s
 
 
 def agrees(turn_deg: float) -> str:
-    return say("Agrees with the others.") if abs(turn_deg) < LEAST_TURN_DEG else say("Agrees with the others within {turn_deg}.", turn_deg=degrees(turn_deg))
+    return (
+        say("Agrees with the others.")
+        if abs(turn_deg) < LEAST_TURN_DEG
+        else say("Agrees with the others within {turn_deg}.", turn_deg=degrees(turn_deg))
+    )
 
 
 def leaning(reason: EdgeReason, telling: Telling) -> str:
     lean, true, top = reason.lean_deg or 0.0, reason.implied_lean_deg or 0.0, reason.far_end_px or 0.0
-    should = say("stand plumb") if abs(true) < PLUMB_DEG else say("lean {true} {true2}", true=degrees(true), true2=side(true))
+    should = (
+        say("stand plumb")
+        if abs(true) < PLUMB_DEG
+        else say("lean {true} {true2}", true=degrees(true), true2=side(true))
+    )
     return say(
         "Leans {lean} {lean2}; it should {should}. Move its top {top} {top2}.",
         lean=degrees(lean),
@@ -104,7 +130,10 @@ def turning(turn_deg: float) -> str:
 def mending(far_end_px: float | None, telling: Telling) -> str:
     if far_end_px is None:
         return ""
-    return say("Raise its far end by {far_end_px}." if far_end_px > 0 else "Lower its far end by {far_end_px}.", far_end_px=telling.length(far_end_px))
+    return say(
+        "Raise its far end by {far_end_px}." if far_end_px > 0 else "Lower its far end by {far_end_px}.",
+        far_end_px=telling.length(far_end_px),
+    )
 
 
 def reading_words(finding: Finding, reason: EdgeReason, names: Names, tolerance_deg: float) -> str:
@@ -113,22 +142,39 @@ def reading_words(finding: Finding, reason: EdgeReason, names: Names, tolerance_
         case Rule.NOTHING_TO_CHECK:
             return say("Nothing on the card checks this reading yet.")
         case Rule.ONE_OF_A_PAIR:
-            return say("This or {o} is wrong: take both again. {finding}", o=listed([names(o) for o in reason.others]), finding=due(finding))
+            return say(
+                "This or {o} is wrong: take both again. {finding}",
+                o=listed([names(o) for o in reason.others]),
+                finding=due(finding),
+            )
         case Rule.TAKE_AGAIN:
             return say("Take this one again. {finding}", finding=due(finding))
         case Rule.AGREES:
-            return say("Agrees with the other readings within {turn_deg}.", turn_deg=degrees(max(abs(reason.turn_deg), LEAST_TURN_DEG)))
+            return say(
+                "Agrees with the other readings within {turn_deg}.",
+                turn_deg=degrees(max(abs(reason.turn_deg), LEAST_TURN_DEG)),
+            )
         case Rule.TOO_WEAK:
             own = say("this one is good to ± {sighted_sd}", sighted_sd=figure(finding.sighted_sd or 0.0, 1))
             asked = say("The other readings ask for {finding}, and {own}", finding=spread(finding), own=own)
-            return say("{asked}: too loose to tell {tolerance_deg} apart. Read it again, or use a gauge.", asked=asked, tolerance_deg=degrees(tolerance_deg))
+            return say(
+                "{asked}: too loose to tell {tolerance_deg} apart. Read it again, or use a gauge.",
+                asked=asked,
+                tolerance_deg=degrees(tolerance_deg),
+            )
         case _:
             raise LookupError(f"no words for a reading that is {reason.rule}")
 
 
 def due(finding: Finding) -> str:
-    return "" if finding.implied is None else say("The other readings ask for {implied}.", implied=signed(finding.implied))
+    return (
+        "" if finding.implied is None else say("The other readings ask for {implied}.", implied=signed(finding.implied))
+    )
 
 
 def spread(finding: Finding) -> str:
-    return say("no one tilt") if finding.implied is None else f"{signed(finding.implied)} ± {finding.implied_sd or 0.0:.1f}"
+    return (
+        say("no one tilt")
+        if finding.implied is None
+        else f"{signed(finding.implied)} ± {finding.implied_sd or 0.0:.1f}"
+    )

@@ -17,6 +17,8 @@ def fan_words(fan: Fan) -> str:
     )
     if fan.spaced is None:
         return say(
-            "Evenly spaced on the picture only, {run}. Sight an edge that leads from one to the other, and they are spaced as they stand in space.", run=run
+            "Evenly spaced on the picture only, {run}. Sight an edge that leads from one to the other, and they are "
+            "spaced as they stand in space.",
+            run=run,
         )
     return say("Evenly spaced in space along the {spaced} family; {run}.", spaced=fan.spaced, run=run)

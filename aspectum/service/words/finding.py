@@ -31,9 +31,15 @@ def eye_level_words(found: FoundView, high: int) -> str:
     share = (found.eye_level.left_y_px + found.eye_level.right_y_px) / 2 / high
     sd = f"± {max(100 * found.eye_level.sd_px / high, 0.1):.1f} %"
     if share < 0:
-        return say("Eye level lies above the picture, by {share} % of its height ({sd}).", share=figure(-100 * share, 0), sd=sd)
+        return say(
+            "Eye level lies above the picture, by {share} % of its height ({sd}).", share=figure(-100 * share, 0), sd=sd
+        )
     if share > 1:
-        return say("Eye level lies below the picture, by {share} % of its height ({sd}).", share=figure(100 * (share - 1), 0), sd=sd)
+        return say(
+            "Eye level lies below the picture, by {share} % of its height ({sd}).",
+            share=figure(100 * (share - 1), 0),
+            sd=sd,
+        )
     return say("Eye level lies {share} % down the picture ({sd}).", share=figure(100 * share, 0), sd=sd)
 
 
@@ -43,8 +49,15 @@ def view_words(found: FoundView, wide: int, high: int) -> str:
     sd = focal_35mm_of(found.focal_sd_px, max(wide, high))
     middle = (found.eye_level.left_y_px + found.eye_level.right_y_px) / 2
     up = math.degrees(math.atan2(middle - high / 2, found.focal_px))
-    looking = say("level") if abs(up) < LEVEL_DEG else say("{up}° up" if up > 0 else "{up}° down", up=figure(abs(up), 0))
-    return say("Taken looking {looking}, as by a lens of {lens} mm on 35 mm film (± {sd}).", looking=looking, lens=figure(lens, 0), sd=figure(max(sd, 1), 0))
+    looking = (
+        say("level") if abs(up) < LEVEL_DEG else say("{up}° up" if up > 0 else "{up}° down", up=figure(abs(up), 0))
+    )
+    return say(
+        "Taken looking {looking}, as by a lens of {lens} mm on 35 mm film (± {sd}).",
+        looking=looking,
+        lens=figure(lens, 0),
+        sd=figure(max(sd, 1), 0),
+    )
 
 
 def form_words(sheet: SightingSheet, form: str) -> str:
@@ -52,5 +65,7 @@ def form_words(sheet: SightingSheet, form: str) -> str:
     own = [s for s in sheet.sightings if s.form == form]
     families = Counter(s.family.value for s in own if isinstance(s, EdgeSighting))
     rims = sum(isinstance(s, RimSighting) for s in own)
-    said = [f"{n} {family}" for family, n in families.most_common()] + ([say_many("{count} rim", "{count} rims", rims)] if rims else [])
+    said = [f"{n} {family}" for family, n in families.most_common()] + (
+        [say_many("{count} rim", "{count} rims", rims)] if rims else []
+    )
     return listed(said)

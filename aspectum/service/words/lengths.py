@@ -20,7 +20,12 @@ def length_words(finding: Finding, reason: LengthReason) -> str:
     if finding.sighted is None or reason.rule is Rule.NOTHING_TO_CHECK:
         return say("Mark one length as the unit to compare with.")
     said = [
-        say("{sighted} units: {over_share} {fraction}.", sighted=figure(finding.sighted, 2), over_share=remainder(reason.over_share), fraction=reason.fraction)
+        say(
+            "{sighted} units: {over_share} {fraction}.",
+            sighted=figure(finding.sighted, 2),
+            over_share=remainder(reason.over_share),
+            fraction=reason.fraction,
+        )
     ]
     if finding.implied is not None:
         asks = say("The form asks for") if reason.others else say("Its vanishing point asks for")
@@ -29,13 +34,17 @@ def length_words(finding: Finding, reason: LengthReason) -> str:
         over = finding.sighted / finding.implied - 1.0
         said.append(
             say(
-                "Laid {over} % too long: sight both ends again." if over > 0 else "Laid {over} % too short: sight both ends again.",
+                "Laid {over} % too long: sight both ends again."
+                if over > 0
+                else "Laid {over} % too short: sight both ends again.",
                 over=figure(abs(over) * 100, 0),
             )
         )
     if reason.rule is Rule.TOO_WEAK:
         loose = math.hypot(finding.sighted_sd or 0.0, finding.implied_sd or 0.0) / finding.sighted
-        said.append(say("Known to ± {loose} % only: too loosely to say whether that holds.", loose=figure(loose * 100, 0)))
+        said.append(
+            say("Known to ± {loose} % only: too loosely to say whether that holds.", loose=figure(loose * 100, 0))
+        )
     return " ".join(said)
 
 
@@ -47,9 +56,15 @@ def alignment_words(finding: Finding, reason: AlignmentReason, telling: Telling)
     if reason.rule is Rule.AGREES:
         return say("Stands plumb.") if plumb else say("Lies level.")
     if plumb:
-        said = say("The upper point lies {miss} right of plumb" if miss > 0 else "The upper point lies {miss} left of plumb", miss=telling.length(miss))
+        said = say(
+            "The upper point lies {miss} right of plumb" if miss > 0 else "The upper point lies {miss} left of plumb",
+            miss=telling.length(miss),
+        )
     else:
-        said = say("The right-hand point lies {miss} higher" if miss > 0 else "The right-hand point lies {miss} lower", miss=telling.length(miss))
+        said = say(
+            "The right-hand point lies {miss} higher" if miss > 0 else "The right-hand point lies {miss} lower",
+            miss=telling.length(miss),
+        )
     if reason.rule is Rule.TOO_WEAK:
         return say(
             "{said}, which the points' own error, {sighted_sd}, may explain. Take points farther apart.",

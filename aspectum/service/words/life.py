@@ -14,8 +14,14 @@ from aspectum.language import Text, figure, say, say_many
 from aspectum.service.words.common import Names, degrees, listed, signed
 
 CAUTIONS = (
-    Text("Mind traffic, edges and tides; never sight towards the sun. On private ground ask first: its owner and local rules decide."),
-    Text("Keep the stick’s blunt end towards your face, and watch your neighbours. Change your posture now and then; rest your eyes."),
+    Text(
+        "Mind traffic, edges and tides; never sight towards the sun. On private ground ask first: its owner and local "
+        "rules decide."
+    ),
+    Text(
+        "Keep the stick’s blunt end towards your face, and watch your neighbours. Change your posture now and then; "
+        "rest your eyes."
+    ),
 )
 AT_THE_END = 1e-6  # shares of the near upright: an edge this near to its end starts there
 
@@ -39,26 +45,53 @@ def side_words(side: CardSide) -> str:
         if side.eye_level >= 0
         else say("{eye_level} units above the top", eye_level=figure(-side.eye_level, 2))
     )
-    return say("{said}, eye level {level} (± {eye_level_sd}).", said=said, level=level, eye_level_sd=figure(side.eye_level_sd or 0, 2))
+    return say(
+        "{said}, eye level {level} (± {eye_level_sd}).",
+        said=said,
+        level=level,
+        eye_level_sd=figure(side.eye_level_sd or 0, 2),
+    )
 
 
 def between(low: float | None, high: float | None) -> str:
     """The interval that holds a distance in 95 of 100, where it says something."""
     if low is None:
         return ""
-    return say(" (at least {low})", low=figure(low, 2)) if high is None else say(" ({low} to {high})", low=figure(low, 2), high=figure(high, 2))
+    return (
+        say(" (at least {low})", low=figure(low, 2))
+        if high is None
+        else say(" ({low} to {high})", low=figure(low, 2), high=figure(high, 2))
+    )
 
 
 def near_corner_words(card: NearCorner, names: Names) -> str:
-    parts = [say("{side} pair opens instead of closing, as it was read.", side=side.capitalize()) for side in card.opened if not card.of(side).opens]
+    parts = [
+        say("{side} pair opens instead of closing, as it was read.", side=side.capitalize())
+        for side in card.opened
+        if not card.of(side).opens
+    ]
     parts += [side_words(card.left), side_words(card.right)]
     if card.agree:
         parts.append(say("Both sides agree on eye level within reading error."))
     elif card.agree is False and not card.apart:
-        parts.append(say("Both sides give one eye level, but the readings of a side miss their vanishing point by more than reading error."))
+        parts.append(
+            say(
+                "Both sides give one eye level, but the readings of a side miss their vanishing point by more than "
+                "reading error."
+            )
+        )
     elif card.agree is False:
-        parts.append(say("The two sides put eye level {gap} units apart, more than reading error.", gap=figure(abs(card.gap or 0), 2)))
-    again = say("take that side again, or add an edge between" if card.agree is None else "take them all again, or add an edge between")
+        parts.append(
+            say(
+                "The two sides put eye level {gap} units apart, more than reading error.",
+                gap=figure(abs(card.gap or 0), 2),
+            )
+        )
+    again = say(
+        "take that side again, or add an edge between"
+        if card.agree is None
+        else "take them all again, or add an edge between"
+    )
     if card.retake is not None and card.retake.open:
         parts.append(
             say(
@@ -96,13 +129,24 @@ def repeat_words(found: Repeated, shown: list[str], unit: str) -> str:
     if len(shown) < 2:
         return ""
     if found.differ:
-        return say("Read as {shown} and {shown2}: more apart than a steady hand makes them. Read it a third time.", shown=shown[0], shown2=shown[1])
-    spread = "" if found.spread is None else say(", spread {spread}{unit}", spread=figure(found.spread, 1 if unit else 2), unit=unit)
+        return say(
+            "Read as {shown} and {shown2}: more apart than a steady hand makes them. Read it a third time.",
+            shown=shown[0],
+            shown2=shown[1],
+        )
+    spread = (
+        ""
+        if found.spread is None
+        else say(", spread {spread}{unit}", spread=figure(found.spread, 1 if unit else 2), unit=unit)
+    )
     said = say("{shown} readings averaged{spread}.", shown=len(shown) - len(found.strays), spread=spread)
     if found.strays:
         strayed = listed([shown[k] for k in found.strays])
         said += say_many(
-            " {strayed} strays from the others and is left out.", " {strayed} stray from the others and are left out.", len(found.strays), strayed=strayed
+            " {strayed} strays from the others and is left out.",
+            " {strayed} stray from the others and are left out.",
+            len(found.strays),
+            strayed=strayed,
         )
     return said
 
@@ -119,12 +163,21 @@ def rim_reading_words(finding: Finding, reading: RimReading, reason: RimReason, 
         case Rule.RIM_TOO_FLAT | Rule.RIM_TOO_ROUND:
             how = say("flat") if reason.rule is Rule.RIM_TOO_FLAT else say("round")
             return say(
-                "{said} Too {how} for its height: eye level asks for {implied}. Take it again.", said=said, how=how, implied=degrees(finding.implied or 0.0)
+                "{said} Too {how} for its height: eye level asks for {implied}. Take it again.",
+                said=said,
+                how=how,
+                implied=degrees(finding.implied or 0.0),
             )
         case Rule.AGREES:
-            return say("{said} Agrees with its height off eye level within {open_deg}.", said=said, open_deg=degrees(max(abs(reason.open_deg), 0.1)))
+            return say(
+                "{said} Agrees with its height off eye level within {open_deg}.",
+                said=said,
+                open_deg=degrees(max(abs(reason.open_deg), 0.1)),
+            )
         case Rule.ONE_OF_A_PAIR:
-            return say("{said} This or {o} is wrong: take both again.", said=said, o=listed([names(o) for o in reason.others]))
+            return say(
+                "{said} This or {o} is wrong: take both again.", said=said, o=listed([names(o) for o in reason.others])
+            )
         case Rule.TOO_WEAK:
             return say(
                 "{said} Eye level asks for {implied} ± {implied_sd}: too loose to say.",
@@ -138,7 +191,9 @@ def rim_reading_words(finding: Finding, reading: RimReading, reason: RimReason, 
 
 
 def alignment_reading_words(finding: Finding, reason: AlignmentReason, first: str, second: str) -> str:
-    """Where the upper of two stands against the plumb line through the lower, or the right-hand one against the level line."""
+    """Where the upper of two stands against the plumb line through the lower, or the right-hand one against the level
+    line.
+    """
     by, plumb = finding.sighted or 0.0, reason.guide is Guide.PLUMB
     upper, lower = first or say("the upper"), second or say("the lower")
     if reason.rule is Rule.AGREES:
@@ -157,7 +212,9 @@ def alignment_reading_words(finding: Finding, reason: AlignmentReason, first: st
             lower=lower,
         ).capitalize()
     return say(
-        "{lower} lies {by} units above the level line through {upper}." if by > 0 else "{lower} lies {by} units below the level line through {upper}.",
+        "{lower} lies {by} units above the level line through {upper}."
+        if by > 0
+        else "{lower} lies {by} units below the level line through {upper}.",
         lower=lower,
         by=figure(abs(by), 2),
         upper=upper,
@@ -168,7 +225,12 @@ def length_reading_words(finding: Finding, reason: LengthReason, names: Names) -
     """A length from life in units, and what its vanishing point asks of a far upright."""
     seen = finding.sighted or 0.0
     said = (
-        say("{seen} units: {over_share} {fraction}.", seen=figure(seen, 2), over_share=remainder(reason.over_share), fraction=reason.fraction)
+        say(
+            "{seen} units: {over_share} {fraction}.",
+            seen=figure(seen, 2),
+            over_share=remainder(reason.over_share),
+            fraction=reason.fraction,
+        )
         if seen > 0
         else say("{seen} units above the unit's top.", seen=figure(abs(seen), 2))
     )
@@ -177,7 +239,10 @@ def length_reading_words(finding: Finding, reason: LengthReason, names: Names) -
     said += say(" Its vanishing point asks for {implied} there.", implied=figure(finding.implied, 2))
     if reason.rule in (Rule.TOO_LONG, Rule.TOO_SHORT):
         also = say(", and {others} with it", others=names(reason.others[0])) if reason.others else ""
-        said += say(" Too long: take it again{also}." if reason.rule is Rule.TOO_LONG else " Too short: take it again{also}.", also=also)
+        said += say(
+            " Too long: take it again{also}." if reason.rule is Rule.TOO_LONG else " Too short: take it again{also}.",
+            also=also,
+        )
     elif reason.rule is Rule.ONE_OF_A_PAIR:
         said += say(" This or {others} is wrong: take both again.", others=names(reason.others[-1]))
     elif reason.rule is Rule.TOO_WEAK:
@@ -225,4 +290,8 @@ def photo_words(gap_deg: float, off: bool, life_deg: float) -> str:
     said = say("From life {life_deg}", life_deg=signed(life_deg))
     if not off:
         return say("{said}, within {gap_deg} of the photo.", said=said, gap_deg=degrees(max(abs(gap_deg), 0.1)))
-    return say("{said}, {gap_deg} off the photo: the stick or the place of the eye was another.", said=said, gap_deg=degrees(gap_deg))
+    return say(
+        "{said}, {gap_deg} off the photo: the stick or the place of the eye was another.",
+        said=said,
+        gap_deg=degrees(gap_deg),
+    )

@@ -19,8 +19,12 @@ class PhaseWords:
 
 
 PHASES = {
-    Phase.BLOCK_IN: PhaseWords(Text("Block-in"), Text("Limits, eye level, the main angles and proportions: light lines, nothing small.")),
-    Phase.FORMS: PhaseWords(Text("Forms"), Text("Forms drawn through: sides, rims on their axes, what stands before what.")),
+    Phase.BLOCK_IN: PhaseWords(
+        Text("Block-in"), Text("Limits, eye level, the main angles and proportions: light lines, nothing small.")
+    ),
+    Phase.FORMS: PhaseWords(
+        Text("Forms"), Text("Forms drawn through: sides, rims on their axes, what stands before what.")
+    ),
     Phase.TONE: PhaseWords(Text("Tone"), Text("Lined in, then the darks and what the light does.")),
 }
 
@@ -38,5 +42,15 @@ def pace_words(kept: Kept) -> str:
         return say("{title} took {took} and ended on time.", title=title, took=took)
     if kept.late_s < 0:
         return say("{title} took {took} and ended {late_s} early.", title=title, took=took, late_s=clock(kept.late_s))
-    tail = say(" Give the angles and main proportions their time, and leave what is small for later.") if kept.phase is Phase.BLOCK_IN else ""
-    return say("{title} took {took} and ended {late_s} late.{tail}", title=title, took=took, late_s=clock(kept.late_s), tail=tail)
+    tail = (
+        say(" Give the angles and main proportions their time, and leave what is small for later.")
+        if kept.phase is Phase.BLOCK_IN
+        else ""
+    )
+    return say(
+        "{title} took {took} and ended {late_s} late.{tail}",
+        title=title,
+        took=took,
+        late_s=clock(kept.late_s),
+        tail=tail,
+    )

@@ -9,7 +9,10 @@ from aspectum.pictures.slant import Slant
 
 STEEP_DEG = 35.0  # from which flattening is no longer good to half a per cent
 
-PLAIN_CROP = Text("Cut out plainly, without the sheet's corners: tilts may be skewed by the camera. Photograph it square on, or set the corners.")
+PLAIN_CROP = Text(
+    "Cut out plainly, without the sheet's corners: tilts may be skewed by the camera. Photograph it square on, or set "
+    "the corners."
+)
 
 
 def slant_words(found: Slant) -> str:
@@ -20,7 +23,11 @@ def slant_words(found: Slant) -> str:
         tilt_sd_deg=figure(found.tilt_sd_deg, 1),
         length_sd=figure(found.length_sd * 100, 1),
     )
-    return say("{said} Too slanted to trust: take it again from nearer above.", said=said) if found.slant_deg > STEEP_DEG else said
+    return (
+        say("{said} Too slanted to trust: take it again from nearer above.", said=said)
+        if found.slant_deg > STEEP_DEG
+        else said
+    )
 
 
 def flattened_words(stood: dict[str, Any] | None) -> str:

@@ -33,7 +33,9 @@ def step_words(step: Step, placing: Placing, called: Callable[[str | None], str]
     doubt = say(" Its sighting is off: check it first.") if step.verdict is Verdict.OFF else ""
     p, q = step.p or (0.0, 0.0), step.q or (0.0, 0.0)
     long = (
-        "" if step.long_mm is None or step.units is None else say("{long_mm} mm, {units} units", long_mm=figure(step.long_mm, 0), units=figure(step.units, 2))
+        ""
+        if step.long_mm is None or step.units is None
+        else say("{long_mm} mm, {units} units", long_mm=figure(step.long_mm, 0), units=figure(step.units, 2))
     )
     match step.kind:
         case StepKind.LIMITS:
@@ -45,12 +47,22 @@ def step_words(step: Step, placing: Placing, called: Callable[[str | None], str]
                 q2=figure(q[1], 0),
             )
         case StepKind.ANCHOR:
-            return say("Anchor line: lightly across, {p} mm down, where the near upright will stand.", p=figure(p[1], 0))
+            return say(
+                "Anchor line: lightly across, {p} mm down, where the near upright will stand.", p=figure(p[1], 0)
+            )
         case StepKind.EYE_LEVEL:
             return eye_level_step(placing)
         case StepKind.NEAR_UPRIGHT:
             unit = say("the unit, ") if step.units is not None and abs(step.units - 1.0) < A_UNIT else ""
-            return say("Near upright{of}: {unit}{long}, from {p} down to {q}.{doubt}", of=of, unit=unit, long=long, p=place(p), q=place(q), doubt=doubt)
+            return say(
+                "Near upright{of}: {unit}{long}, from {p} down to {q}.{doubt}",
+                of=of,
+                unit=unit,
+                long=long,
+                p=place(p),
+                q=place(q),
+                doubt=doubt,
+            )
         case StepKind.RECEDING:
             tilt = "" if step.tilt_deg is None else say("tilt {tilt_deg}, ", tilt_deg=signed(step.tilt_deg))
             return say(
@@ -64,7 +76,14 @@ def step_words(step: Step, placing: Placing, called: Callable[[str | None], str]
                 doubt=doubt,
             )
         case StepKind.FAR_UPRIGHT:
-            return say("Far upright{of}: {long}, from {p} down to {q}.{doubt}", of=of, long=long, p=place(p), q=place(q), doubt=doubt)
+            return say(
+                "Far upright{of}: {long}, from {p} down to {q}.{doubt}",
+                of=of,
+                long=long,
+                p=place(p),
+                q=place(q),
+                doubt=doubt,
+            )
         case StepKind.DIAGONALS:
             return say(
                 "Check the {family} side{of}: its diagonals cross at {crossing}, its middle as drawn.",
@@ -76,7 +95,8 @@ def step_words(step: Step, placing: Placing, called: Callable[[str | None], str]
             return say("Centre axis{of}: from {p} to {q}, {long}.", of=of, p=place(p), q=place(q), long=long)
         case StepKind.RIM:
             return say(
-                "Rim{of} on its axis: middle at {centre}, {major_mm} mm wide and {minor_mm} deep, minor axis {tilt_deg}.{doubt}",
+                "Rim{of} on its axis: middle at {centre}, {major_mm} mm wide and {minor_mm} deep, minor axis "
+                "{tilt_deg}.{doubt}",
                 of=of,
                 centre=place(step.centre or p),
                 major_mm=figure(step.major_mm or 0.0, 0),
@@ -86,7 +106,16 @@ def step_words(step: Step, placing: Placing, called: Callable[[str | None], str]
             )
     tilt = "" if step.tilt_deg is None else say("tilt {tilt_deg}, ", tilt_deg=signed(step.tilt_deg))
     what = say("Height") if step.family is None else say("{family} edge", family=family_word(step.family))
-    return say("{what}{of}: {tilt}{long}, from {p} to {q}.{doubt}", what=what, of=of, tilt=tilt, long=long, p=place(p), q=place(q), doubt=doubt)
+    return say(
+        "{what}{of}: {tilt}{long}, from {p} to {q}.{doubt}",
+        what=what,
+        of=of,
+        tilt=tilt,
+        long=long,
+        p=place(p),
+        q=place(q),
+        doubt=doubt,
+    )
 
 
 def family_word(family: Family | None) -> str:
@@ -100,11 +129,15 @@ def eye_level_step(placing: Placing) -> str:
     if max(left, right) < 0:
         return say("Eye level lies {left} mm above the sheet: note it at the top.", left=figure(-max(left, right), 0))
     if min(left, right) > high:
-        return say("Eye level lies {left} mm below the sheet: note it at the foot.", left=figure(min(left, right) - high, 0))
+        return say(
+            "Eye level lies {left} mm below the sheet: note it at the foot.", left=figure(min(left, right) - high, 0)
+        )
     where = (
         say("{left} mm down", left=figure(left, 0))
         if abs(left - right) < EVEN_MM
-        else say("from {left} mm down at the left side to {right} at the right", left=figure(left, 0), right=figure(right, 0))
+        else say(
+            "from {left} mm down at the left side to {right} at the right", left=figure(left, 0), right=figure(right, 0)
+        )
     )
     view = "" if placing.view is None or placing.view not in VIEWS else f": {VIEWS[placing.view]}"
     return say("Eye level, lightly right across, {where}{view}.", where=where, view=view)
@@ -112,7 +145,11 @@ def eye_level_step(placing: Placing) -> str:
 
 def plan_point_words(p: PointOnPaper, form: str) -> str:
     """Where a vanishing point falls from the sheet's edge, and how to aim at it."""
-    who = say("{family} VP of {form}", family=family_word(p.point.family), form=form) if form else say("{family} VP", family=family_word(p.point.family))
+    who = (
+        say("{family} VP of {form}", family=family_word(p.point.family), form=form)
+        if form
+        else say("{family} VP", family=family_word(p.point.family))
+    )
     if p.at is None or p.off_mm is None:
         return say("{who}: nothing converges; every line of it is parallel.", who=who)
     spread = "" if p.sd_mm is None else say(" ± {sd_mm} cm", sd_mm=figure(p.sd_mm / 10, 0))
@@ -131,14 +168,18 @@ def warning_words(w: Warned) -> str:
     match w.leaves:
         case Leaves.SHEET:
             return say(
-                "The drawing leaves the sheet by {by_mm} mm at the {sides}: take a larger sheet, or a shorter near upright.",
+                "The drawing leaves the sheet by {by_mm} mm at the {sides}: take a larger sheet, or a shorter near "
+                "upright.",
                 by_mm=figure(w.by_mm, 0),
                 sides=sides,
             )
         case Leaves.MARGINS:
-            return say("The drawing runs {by_mm} mm into the margin at the {sides}.", by_mm=figure(w.by_mm, 0), sides=sides)
+            return say(
+                "The drawing runs {by_mm} mm into the margin at the {sides}.", by_mm=figure(w.by_mm, 0), sides=sides
+            )
     return say(
-        "The drawing reaches {by_mm} mm beyond the 60° cone of vision at the {sides}: it will look stretched there. Step back, or leave that out.",
+        "The drawing reaches {by_mm} mm beyond the 60° cone of vision at the {sides}: it will look stretched there. "
+        "Step back, or leave that out.",
         by_mm=figure(w.by_mm, 0),
         sides=sides,
     )
@@ -146,4 +187,8 @@ def warning_words(w: Warned) -> str:
 
 def open_side_words(sides: tuple[Side, ...]) -> str:
     names = listed([side.value for side in sides])
-    return say("No width was compared on the {names}: its far upright is left open. Compare it on the card, and the plan shows it.", names=names)
+    return say(
+        "No width was compared on the {names}: its far upright is left open. Compare it on the card, and the plan "
+        "shows it.",
+        names=names,
+    )

@@ -11,8 +11,9 @@ from aspectum.language import Text, say
 
 @dataclass(frozen=True)
 class SkillWords:
-    """``named``: its title; ``of``: the subject of a sentence about its bias; ``more`` and ``less``: how a positive and a negative bias are told behind
-    it; ``by``: the rule of the trade; ``one``: whether the subject is one thing or several.
+    """``named``: its title; ``of``: the subject of a sentence about its bias; ``more`` and ``less``: how a positive and
+    a negative bias are told behind it; ``by``: the rule of the trade; ``one``: whether the subject is one thing or
+    several.
     """
 
     named: Text
@@ -50,15 +51,31 @@ _STEEP = (Text("too steep"), Text("too flat"))
 _OPEN = (Text("too round"), Text("too flat"))
 _BELOW = Text("Below eye level edges climb as they go back, the more steeply the lower they lie.")
 _ABOVE = Text("Above eye level edges fall as they go back, the more steeply the higher they lie.")
-_PART = Text("The middle of a receding side lies where its diagonals cross, beyond the measured middle: the farther part is drawn the smaller.")
-_RIM = Text("A rim opens in proportion to its distance from eye level: below it the lower rim of a form is the rounder one, above it the upper.")
-_UNIT = Text("Carry the near upright over with the thumb on the stick, the arm straight, and count how often it goes in.")
+_PART = Text(
+    "The middle of a receding side lies where its diagonals cross, beyond the measured middle: the farther part is "
+    "drawn the smaller."
+)
+_RIM = Text(
+    "A rim opens in proportion to its distance from eye level: below it the lower rim of a form is the rounder one, "
+    "above it the upper."
+)
+_UNIT = Text(
+    "Carry the near upright over with the thumb on the stick, the arm straight, and count how often it goes in."
+)
 
 WORDS: dict[Skill, SkillWords] = {
-    Skill.LEFT_ABOVE: SkillWords(Text("Left edges above eye level"), Text("left edges above eye level"), *_STEEP, _ABOVE),
-    Skill.LEFT_BELOW: SkillWords(Text("Left edges below eye level"), Text("left edges below eye level"), *_STEEP, _BELOW),
-    Skill.RIGHT_ABOVE: SkillWords(Text("Right edges above eye level"), Text("right edges above eye level"), *_STEEP, _ABOVE),
-    Skill.RIGHT_BELOW: SkillWords(Text("Right edges below eye level"), Text("right edges below eye level"), *_STEEP, _BELOW),
+    Skill.LEFT_ABOVE: SkillWords(
+        Text("Left edges above eye level"), Text("left edges above eye level"), *_STEEP, _ABOVE
+    ),
+    Skill.LEFT_BELOW: SkillWords(
+        Text("Left edges below eye level"), Text("left edges below eye level"), *_STEEP, _BELOW
+    ),
+    Skill.RIGHT_ABOVE: SkillWords(
+        Text("Right edges above eye level"), Text("right edges above eye level"), *_STEEP, _ABOVE
+    ),
+    Skill.RIGHT_BELOW: SkillWords(
+        Text("Right edges below eye level"), Text("right edges below eye level"), *_STEEP, _BELOW
+    ),
     Skill.FAR_ABOVE: SkillWords(
         Text("Far edges above eye level"),
         Text("far edges above eye level"),
@@ -136,20 +153,33 @@ WORDS: dict[Skill, SkillWords] = {
     ),
     Skill.UPPER_RIM: SkillWords(Text("Upper rims"), Text("upper rims"), *_OPEN, _RIM),
     Skill.LOWER_RIM: SkillWords(Text("Lower rims"), Text("lower rims"), *_OPEN, _RIM),
-    Skill.RIM_AT_EYE_LEVEL: SkillWords(Text("Rims at eye level"), Text("rims at eye level"), *_OPEN, Text("At eye level a rim is a straight line.")),
-    Skill.LYING_RIM: SkillWords(
-        Text("Ends of lying forms"), Text("ends of lying forms"), *_OPEN, Text("The more its axis points at you, the rounder the end of a lying form.")
+    Skill.RIM_AT_EYE_LEVEL: SkillWords(
+        Text("Rims at eye level"), Text("rims at eye level"), *_OPEN, Text("At eye level a rim is a straight line.")
     ),
-    Skill.WHEEL: SkillWords(Text("Wheels"), Text("wheels"), *_OPEN, Text("A wheel opens by how far its axle points towards you.")),
+    Skill.LYING_RIM: SkillWords(
+        Text("Ends of lying forms"),
+        Text("ends of lying forms"),
+        *_OPEN,
+        Text("The more its axis points at you, the rounder the end of a lying form."),
+    ),
+    Skill.WHEEL: SkillWords(
+        Text("Wheels"), Text("wheels"), *_OPEN, Text("A wheel opens by how far its axle points towards you.")
+    ),
     Skill.MINOR_AXIS: SkillWords(
         Text("Minor axis"),
         Text("minor axes"),
         Text("turned too far anticlockwise"),
         Text("turned too far clockwise"),
-        Text("The minor axis follows the form's own axis to its vanishing point, by some degrees less exactly towards the picture's edge."),
+        Text(
+            "The minor axis follows the form's own axis to its vanishing point, by some degrees less exactly towards "
+            "the picture's edge."
+        ),
     ),
     Skill.BASE_OF_MOUTH: SkillWords(
-        Text("Base of a mouth"), Text("bases"), *_OPEN, Text("Below eye level the base is rounder than the mouth: it lies farther from eye level.")
+        Text("Base of a mouth"),
+        Text("bases"),
+        *_OPEN,
+        Text("Below eye level the base is rounder than the mouth: it lies farther from eye level."),
     ),
     Skill.TURNING: SkillWords(
         Text("Turning end-on"),
@@ -157,12 +187,22 @@ WORDS: dict[Skill, SkillWords] = {
         *_OPEN,
         Text("The end of a form turned by an angle opens by that angle: its width is the angle's sine."),
     ),
-    Skill.LENGTH_ACROSS: SkillWords(Text("Lengths across"), Text("lengths across"), Text("too long"), Text("too short"), _UNIT),
+    Skill.LENGTH_ACROSS: SkillWords(
+        Text("Lengths across"), Text("lengths across"), Text("too long"), Text("too short"), _UNIT
+    ),
     Skill.LENGTH_UP: SkillWords(Text("Lengths up"), Text("lengths up"), Text("too long"), Text("too short"), _UNIT),
-    Skill.LENGTH_ALONG: SkillWords(Text("Lengths along an edge"), Text("lengths along receding edges"), Text("too long"), Text("too short"), _UNIT),
-    Skill.MIDDLE: SkillWords(Text("Middle of a side"), Text("the middle of a side"), Text("too near"), Text("too far"), _PART, one=True),
-    Skill.THIRD: SkillWords(Text("Thirds of a side"), Text("thirds of a side"), Text("too near"), Text("too far"), _PART),
-    Skill.OTHER_PART: SkillWords(Text("Parts of a side"), Text("parts of a side"), Text("too near"), Text("too far"), _PART),
+    Skill.LENGTH_ALONG: SkillWords(
+        Text("Lengths along an edge"), Text("lengths along receding edges"), Text("too long"), Text("too short"), _UNIT
+    ),
+    Skill.MIDDLE: SkillWords(
+        Text("Middle of a side"), Text("the middle of a side"), Text("too near"), Text("too far"), _PART, one=True
+    ),
+    Skill.THIRD: SkillWords(
+        Text("Thirds of a side"), Text("thirds of a side"), Text("too near"), Text("too far"), _PART
+    ),
+    Skill.OTHER_PART: SkillWords(
+        Text("Parts of a side"), Text("parts of a side"), Text("too near"), Text("too far"), _PART
+    ),
     Skill.NEXT_BAY: SkillWords(
         Text("Next bay"),
         Text("the next bay"),
@@ -183,14 +223,20 @@ WORDS: dict[Skill, SkillWords] = {
         Text("heights"),
         Text("too tall"),
         Text("too small"),
-        Text("On level ground eye level cuts everything at the height of your eye: what reaches twice as high from its foot is twice as tall."),
+        Text(
+            "On level ground eye level cuts everything at the height of your eye: what reaches twice as high from its "
+            "foot is twice as tall."
+        ),
     ),
     Skill.LETTERING: SkillWords(
         Text("Lettering round a form"),
         Text("marks round a form"),
         Text("too far out"),
         Text("too near the middle"),
-        Text("A mark turned by an angle from the front stands at that angle's sine of the half-width: equal spaces crowd towards the outline."),
+        Text(
+            "A mark turned by an angle from the front stands at that angle's sine of the half-width: equal spaces "
+            "crowd towards the outline."
+        ),
     ),
 }
 
@@ -211,7 +257,9 @@ BY_FAMILY = {
 }
 OF_THE_PLAN = Text("Seen straight up or down, level edges keep the directions of the plan.")
 SEEN_STRAIGHT = {
-    Family.UPRIGHT: Text("Seen straight up or down, uprights run to one point at the centre of vision: the zenith, or the nadir."),
+    Family.UPRIGHT: Text(
+        "Seen straight up or down, uprights run to one point at the centre of vision: the zenith, or the nadir."
+    ),
     Family.SLOPE: Text("The edges of one slope run to one point."),
 }
 

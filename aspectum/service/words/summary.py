@@ -36,8 +36,8 @@ def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family |
         if missed is None or f.sighted is None:
             continue
         if f.kind in SHARED:
-            # of a length and a height the share by which it is judged too long, of a division the share of its face by which it is judged
-            # towards where it is drawn
+            # of a length and a height the share by which it is judged too long, of a division the share of its face by
+            # which it is judged towards where it is drawn
             drawn = 1.0 if f.implied is None or f.sighted > f.implied else -1.0
             shares.setdefault(f.kind, []).append(missed * drawn if f.kind is Kind.DIVISION else missed / f.sighted)
         elif f.kind is Kind.RIM:
@@ -52,13 +52,19 @@ def judgement_lines(findings: Iterable[Finding], families: Mapping[str, Family |
                 errors.setdefault(steep, []).append(missed if f.sighted >= 0 else -missed)
     told = [said(what.value, ran(what, mean(found)), len(found)) for what, found in errors.items()]
     told += [said(what.value, say("the wrong way"), count) for what, count in turned.items()]
-    return told + [said(SHARED[kind][0], ran_by_shares(kind, mean(found)), len(found)) for kind, found in shares.items()]
+    return told + [
+        said(SHARED[kind][0], ran_by_shares(kind, mean(found)), len(found)) for kind, found in shares.items()
+    ]
 
 
 SHARED = {
     Kind.LENGTH: (Text("lengths"), Text("too long"), Text("too short")),
     Kind.HEIGHT: (Text("heights"), Text("too tall"), Text("too small")),
-    Kind.DIVISION: (Text("parts"), Text("of the face towards where they are drawn"), Text("of the face away from where they are drawn")),
+    Kind.DIVISION: (
+        Text("parts"),
+        Text("of the face towards where they are drawn"),
+        Text("of the face away from where they are drawn"),
+    ),
 }
 
 

@@ -33,8 +33,8 @@ Words = Annotated[str, Field(max_length=2000)]
 
 
 class AssignmentIn(Message):
-    """What the tutor settles. ``stand_id``: null for the kind's own set-up; ``found``: when what is found in the picture may be looked at; ``minutes``: null
-    where it is not timed.
+    """What the tutor settles. ``stand_id``: null for the kind's own set-up; ``found``: when what is found in the
+    picture may be looked at; ``minutes``: null where it is not timed.
     """
 
     kind: AssignmentKind
@@ -92,7 +92,9 @@ class MyTry(Message):
 
 
 class AssignmentOut(AssignmentIn):
-    """An assignment, and how far the one who asks is with it; ``missing``: what must still be made before it can be handed in."""
+    """An assignment, and how far the one who asks is with it; ``missing``: what must still be made before it can be
+    handed in.
+    """
 
     id: str
     class_id: str
@@ -109,8 +111,8 @@ class AssignmentList(Message):
 
 
 class CopyAsked(Message):
-    """Which assignments of one's own classes are set in this one too; ``weeks``: by which what is due moves, null for no days; ``time_zone``: where the class
-    is (IANA), so that the hour stays.
+    """Which assignments of one's own classes are set in this one too; ``weeks``: by which what is due moves, null for
+    no days; ``time_zone``: where the class is (IANA), so that the hour stays.
     """
 
     assignment_ids: Annotated[list[str], Field(min_length=1, max_length=100)]
@@ -153,7 +155,8 @@ def list_templates() -> TemplateList:
         usual = assignments.usual(kind)
         found.append(
             AssignmentTemplate(
-                assignment=AssignmentIn.model_validate({"kind": kind} | vars(usual) | {"hand_in": list(usual.hand_in)}), has_set_up=kind in SET_UPS
+                assignment=AssignmentIn.model_validate({"kind": kind} | vars(usual) | {"hand_in": list(usual.hand_in)}),
+                has_set_up=kind in SET_UPS,
             )
         )
     return TemplateList(templates=found)
@@ -164,7 +167,9 @@ def list_assignments(class_id: str) -> AssignmentList:
     """What is set in a class, the next due first."""
     with work() as (session, person):
         of = classes.class_row(session, class_id)
-        return AssignmentList(assignments=[out(session, one, person) for one in assignments.assignments_of(session, of)])
+        return AssignmentList(
+            assignments=[out(session, one, person) for one in assignments.assignments_of(session, of)]
+        )
 
 
 @routes.post("/classes/<class_id>/assignments", LEADS, "setAssignment", AssignmentOut, misses=True)
@@ -182,7 +187,9 @@ def copy_assignments(class_id: str, json: CopyAsked) -> AssignmentList:
         rows = [assignments.assignment_row(session, id) for id in json.assignment_ids]
         if not all(may(session, person, Action.LEAD, Owner(class_id=row.class_id)) for row in rows):
             raise Missing(say("There is no such assignment."))
-        made = assignments.copy_to(session, person, classes.class_row(session, class_id), rows, json.weeks, json.time_zone)
+        made = assignments.copy_to(
+            session, person, classes.class_row(session, class_id), rows, json.weeks, json.time_zone
+        )
         return AssignmentList(assignments=[out(session, one, person) for one in made])
 
 
@@ -218,7 +225,13 @@ def begin_assignment(assignment_id: str) -> BegunOn:
         return BegunOn(sheet_id=sheet_id, from_life=sheet_of(session, person, sheet_id).picture is None)
 
 
-@routes.post("/assignments/<assignment_id>/hand-in", member_of("assignment", "assignment_id"), "handIn", AssignmentOut, queue=Queue.SAVE)
+@routes.post(
+    "/assignments/<assignment_id>/hand-in",
+    member_of("assignment", "assignment_id"),
+    "handIn",
+    AssignmentOut,
+    queue=Queue.SAVE,
+)
 def hand_in(assignment_id: str, json: HandInAsked) -> AssignmentOut:
     """Hand in: a copy is kept as it is now, and judged once it is on the disk."""
     with work() as (session, person):
@@ -244,7 +257,10 @@ def read_today(class_id: str) -> Today:
             closed=of.closed_at is not None,
             assignments=[out(session, one, person) for one in assignments.assignments_of(session, of)],
             weakest=next((row.words for row in rows if row.skill is worst), ""),
-            notes=[TodayNote(title=note.title, notes=note.notes, at=note.at) for note in logbook.next_notes(session, person)],
+            notes=[
+                TodayNote(title=note.title, notes=note.notes, at=note.at)
+                for note in logbook.next_notes(session, person)
+            ],
         )
 
 
@@ -279,7 +295,9 @@ def out(session: Session, row: Assignment, person: Person) -> AssignmentOut:
             )
             for t in tries
         ],
-        my_sheet_id=None if begun is None or begun.sheet is None or begun.sheet.deleted_at is not None else begun.sheet.id,
+        my_sheet_id=None
+        if begun is None or begun.sheet is None or begun.sheet.deleted_at is not None
+        else begun.sheet.id,
         missing=hand_ins.missing(session, row, person),
         late=is_late(row, tries[0].made_at if tries else None),
     )

@@ -39,7 +39,9 @@ def refuse_faulty(req: Any, resp: Any, fault: Exception | None, instance: Any, a
 
 
 class Described(SpecTree):
-    """As spectree, but that a model's JSON schema is made when the description is: at decoration they are half of the time that importing the routes takes."""
+    """As spectree, but that a model's JSON schema is made when the description is: at decoration they are half of the
+    time that importing the routes takes.
+    """
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -89,7 +91,9 @@ def asking() -> str:
 
 
 def owner() -> str:
-    """Id of the person whose work is looked at or changed: the one who asks, except where a tutor looks at a student's."""
+    """Id of the person whose work is looked at or changed: the one who asks, except where a tutor looks at
+    a student's.
+    """
     found: str = g.owner
     return found
 
@@ -97,8 +101,9 @@ def owner() -> str:
 def computed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs) -> Answer:
     """What ``function`` answers when its turn has come, in the queue that this route declares.
 
-    For a hand that moves, its page's newer question overtakes the one before, and the answer says how long the next would wait behind those of others
-    (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom. Raises ``LookupError`` where the route declares no queue.
+    For a hand that moves, its page's newer question overtakes the one before, and the answer says how long the next
+    would wait behind those of others (``Server-Timing``, W3C; ``queue``, ms), by which a page asks more seldom. Raises
+    ``LookupError`` where the route declares no queue.
     """
     computing, queue = here().computing, this_route().queue
     if queue is Queue.NONE:
@@ -107,7 +112,9 @@ def computed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs
         order = {Queue.OPENS: Order.CHECK, Queue.SAVE: Order.SAVE, Queue.FILE: Order.PAGE}[queue]
         return computing.run(order, Asker(asking()) if queue is Queue.SAVE else None, function, *args, **kwargs)
     page: str | None = getattr(request.context.json, "page", None)  # type: ignore[attr-defined]
-    answer = computing.run(Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs)
+    answer = computing.run(
+        Order.CHECK, Asker(asking(), page and f"{page} {function.__name__}"), function, *args, **kwargs
+    )
     queue_ms = 1000 * computing.wait_s(asking())
 
     @after_this_request
@@ -119,7 +126,9 @@ def computed(function: Callable[P, Answer], /, *args: P.args, **kwargs: P.kwargs
 
 
 def admit_photo(person_id: str, size: int) -> None:
-    """Let one more photo of ``size`` bytes in. Raises ``Wait`` and ``NoRoom`` where it is one too many of this person's."""
+    """Let one more photo of ``size`` bytes in. Raises ``Wait`` and ``NoRoom`` where it is one too many of this
+    person's.
+    """
     quota.see_uploads(here().tries, person_id)
     with here().sessions() as session:
         quota.see_room(session, here().files, person_id, settings().most_mb, size)

@@ -126,12 +126,21 @@ def read_board(class_id: str) -> ClassBoard:
             ],
             assignments=[BoardColumn(assignment_id=a.id, title=a.title, due_at=a.due_at) for a in found.assignments],
             cells=[
-                BoardCell(person_id=p, assignment_id=a, how_far=cell.how_far, late=cell.late, piece=None if cell.last is None else board_piece(cell.last))
+                BoardCell(
+                    person_id=p,
+                    assignment_id=a,
+                    how_far=cell.how_far,
+                    late=cell.late,
+                    piece=None if cell.last is None else board_piece(cell.last),
+                )
                 for (p, a), cell in found.cells.items()
             ],
             skills=[skill_of_class(one) for one in found.skills],
             causes=[FrequentCause(count=c.count, words=c.words, names=c.names) for c in found.causes],
-            unjudged=[UnjudgedPiece(hand_in_id=m.id, name=m.person.name, assignment=m.assignment.title) for m in found.unjudged],
+            unjudged=[
+                UnjudgedPiece(hand_in_id=m.id, name=m.person.name, assignment=m.assignment.title)
+                for m in found.unjudged
+            ],
         )
 
 

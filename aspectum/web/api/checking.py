@@ -21,7 +21,9 @@ from aspectum.web.routes import OWN_WORK, FileBody, Gives, Queue
 
 routes = feature("checking")
 SHEET_FILE = FileBody("A ``*.sighting.json`` file", ("application/octet-stream", "application/json"))
-REPORT = Gives({"application/json": {"$ref": "#/components/schemas/Report"}})  # written by the process that checks, and not read again here
+REPORT = Gives(
+    {"application/json": {"$ref": "#/components/schemas/Report"}}
+)  # written by the process that checks, and not read again here
 
 
 class CheckRequest(Message):
@@ -33,7 +35,9 @@ class CheckRequest(Message):
 
 
 class ProposeRequest(Message):
-    """An edge from ``p`` to ``q`` about to be laid on ``form``; ``picture_id``: on what, so that what was found in it counts."""
+    """An edge from ``p`` to ``q`` about to be laid on ``form``; ``picture_id``: on what, so that what was found in it
+    counts.
+    """
 
     document: SightingSheet
     form: Id
@@ -56,7 +60,9 @@ def check(json: CheckRequest) -> Response:
 @routes.post("/propose", OWN_WORK, "proposeFamily", Proposal, queue=Queue.HAND, stores=False)
 def propose(json: ProposeRequest) -> Proposal:
     """The likeliest family of an edge about to be laid."""
-    return Proposal(family=computed(propose_for_sheet, json.document, json.form, json.p, json.q, found_in(json.picture_id)))
+    return Proposal(
+        family=computed(propose_for_sheet, json.document, json.form, json.p, json.q, found_in(json.picture_id))
+    )
 
 
 def found_in(picture_id: str | None) -> SightingSheet | None:
@@ -77,7 +83,9 @@ class ProposeFaceRequest(Message):
 
 
 class FaceProposal(Message):
-    """The face as a sheet writes it: its corners anticlockwise from where it begins, on the form that its sides run with."""
+    """The face as a sheet writes it: its corners anticlockwise from where it begins, on the form that its sides run
+    with.
+    """
 
     form: Id
     families: tuple[FaceFamily, FaceFamily]
@@ -87,7 +95,9 @@ class FaceProposal(Message):
 @routes.post("/propose-face", OWN_WORK, "proposeFaceFamilies", FaceProposal, queue=Queue.HAND, stores=False)
 def propose_face(json: ProposeFaceRequest) -> FaceProposal:
     """The likeliest form and two families of a face about to be laid, and its corners in order."""
-    return FaceProposal.model_validate(vars(computed(propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id))))
+    return FaceProposal.model_validate(
+        vars(computed(propose_face_for_sheet, json.document, json.form, json.corners, found_in(json.picture_id)))
+    )
 
 
 class ProbeRequest(Message):

@@ -24,7 +24,9 @@ routes = feature("classes")
 
 
 class NewClass(Message):
-    """``tutor`` and ``passphrase``: of the person who works here alone, and becomes the tutor; null for one who is a tutor already."""
+    """``tutor`` and ``passphrase``: of the person who works here alone, and becomes the tutor; null for one who is a
+    tutor already.
+    """
 
     name: PersonName
     tutor: PersonName | None
@@ -44,7 +46,9 @@ class ClassMember(Message):
 
 
 class ClassFull(Message):
-    """``link``: where students join, ``image``: the same as a QR code; ``reachable``: whether another device can ask there."""
+    """``link``: where students join, ``image``: the same as a QR code; ``reachable``: whether another device can ask
+    there.
+    """
 
     id: str
     name: str
@@ -199,10 +203,20 @@ def asked_at() -> str:
 
 def reachable() -> bool:
     """Whether another device can ask there: the machine's own name for itself leads nowhere else."""
-    return bool(visitors.settings().address) or request.host.rsplit(":", 1)[0] not in ("127.0.0.1", "localhost", "[::1]")
+    return bool(visitors.settings().address) or request.host.rsplit(":", 1)[0] not in (
+        "127.0.0.1",
+        "localhost",
+        "[::1]",
+    )
 
 
 def class_member(m: Member) -> ClassMember:
     return ClassMember(
-        person_id=m.person_id, name=m.person.name, role=Role(m.role), joined_at=m.joined_at, until=m.until, over=over(m), removed_at=m.removed_at
+        person_id=m.person_id,
+        name=m.person.name,
+        role=Role(m.role),
+        joined_at=m.joined_at,
+        until=m.until,
+        over=over(m),
+        removed_at=m.removed_at,
     )

@@ -42,9 +42,9 @@ class FindPaper(Message):
 
 
 class FoundPaper(Message):
-    """``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough;
-    ``upright``: whether it lies taller than wide; ``paper_mm``: the size that the sheet probably has: the one it had when the drawing was brought in before,
-    or the one of the subject's plan.
+    """``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are
+    seen well enough; ``upright``: whether it lies taller than wide; ``paper_mm``: the size that the sheet probably has:
+    the one it had when the drawing was brought in before, or the one of the subject's plan.
     """
 
     corners: list[Point] | None
@@ -61,7 +61,9 @@ class SlantRequest(Message):
 
 
 class SlantAnswer(Message):
-    """``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt (degrees) and length (share)."""
+    """``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt
+    (degrees) and length (share).
+    """
 
     slant_deg: float
     tilt_sd_deg: float
@@ -70,8 +72,9 @@ class SlantAnswer(Message):
 
 
 class BringIn(Message):
-    """A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right, bottom; px) cut out plainly.
-    ``subject_id``: the sheet it was drawn from; ``before_id``: the same drawing, as it was brought in before.
+    """A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right,
+    bottom; px) cut out plainly. ``subject_id``: the sheet it was drawn from; ``before_id``: the same drawing, as it was
+    brought in before.
     """
 
     photo_id: str
@@ -121,8 +124,8 @@ class DrawingList(Message):
 
 
 class DrawingFull(Message):
-    """A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination; ``before``: the drawing as it was brought in
-    before.
+    """A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination; ``before``:
+    the drawing as it was brought in before.
     """
 
     sheet_id: str
@@ -152,7 +155,9 @@ class Notes(Message):
 
 
 class CritiqueRequest(Message):
-    """``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be; ``page``: as a check's."""
+    """``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be; ``page``:
+    as a check's.
+    """
 
     subject: SightingSheet | None
     drawing: SightingSheet
@@ -170,8 +175,9 @@ class DrawnLine(Message):
 
 
 class DrawnProposal(Message):
-    """``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much lighter than the others, as
-    construction is; ``others``: lines that restate it; ``doubtful``: it may be another's line.
+    """``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much
+    lighter than the others, as construction is; ``others``: lines that restate it; ``doubtful``: it may be another's
+    line.
     """
 
     sighting: Sighting
@@ -191,8 +197,14 @@ def find_paper(json: FindPaper) -> FoundPaper:
     """Look for the four corners of a sheet of paper in a photo."""
     with work() as (session, person):
         photo = pictures.picture_of(session, person, json.picture_id)
-        before = None if json.before_id is None else sheets.document_of(drawings.drawing_of(session, person, json.before_id).sheet)
-        subject = None if json.subject_id is None else sheets.document_of(sheets.sheet_of(session, person, json.subject_id))
+        before = (
+            None
+            if json.before_id is None
+            else sheets.document_of(drawings.drawing_of(session, person, json.before_id).sheet)
+        )
+        subject = (
+            None if json.subject_id is None else sheets.document_of(sheets.sheet_of(session, person, json.subject_id))
+        )
     with here().photos.turn(f"paper-{photo.id}"):
         found = drawings.find_paper(here().files, photo)
     return FoundPaper(**vars(found), paper_mm=drawings.paper_of(before, subject), sizes=paper_sizes())
@@ -210,9 +222,13 @@ def slant(json: SlantRequest) -> SlantAnswer:
 @routes.post("/drawings", OWN_WORK, "bringInDrawing", DrawingFull, misses=True)
 def bring_in(json: BringIn) -> DrawingFull:
     """Flatten a photo of a drawing and make its sheet."""
-    how = drawings.Flattening(None if json.corners is None else list(json.corners), json.paper_mm if json.corners else None, json.box)
+    how = drawings.Flattening(
+        None if json.corners is None else list(json.corners), json.paper_mm if json.corners else None, json.box
+    )
     with here().photos.turn(f"flatten-{json.photo_id}"):
-        made = drawings.bring_in(here().sessions, here().files, owner(), json.photo_id, how, json.subject_id, json.before_id, json.title)
+        made = drawings.bring_in(
+            here().sessions, here().files, owner(), json.photo_id, how, json.subject_id, json.before_id, json.title
+        )
     return full(made)
 
 
@@ -275,7 +291,9 @@ def critique(json: CritiqueRequest) -> Critique:
 
 @routes.post("/drawings/<sheet_id>/propose", READS_SHEET, "proposeDrawn", DrawnProposals, stores=False)
 def propose(sheet_id: str, json: DrawnNow) -> DrawnProposals:
-    """What the subject has and the drawing does not yet, at its expected place on the pencil lines; or all of it, found there without help."""
+    """What the subject has and the drawing does not yet, at its expected place on the pencil lines; or all of it, found
+    there without help.
+    """
     with work() as (session, person):
         drawing = drawings.drawing_of(session, person, sheet_id)
         subject, flat = drawings.subject_of(session, drawing), drawing.sheet.picture
@@ -294,8 +312,8 @@ class ComparedNow(DrawnNow):
 
 
 class SinceBefore(Message):
-    """What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once. ``waits``: not all that
-    was laid before stands again.
+    """What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one
+    brought in once. ``waits``: not all that was laid before stands again.
     """
 
     moved: list[str] = Field(default_factory=list)
@@ -312,7 +330,9 @@ class SinceBefore(Message):
 def since(sheet_id: str, json: ComparedNow) -> SinceBefore:
     """What changed since the same drawing was brought in before."""
     with work() as (session, person):
-        found = drawings.since_before(session, drawings.drawing_of(session, person, sheet_id), json.document, json.partly)
+        found = drawings.since_before(
+            session, drawings.drawing_of(session, person, sheet_id), json.document, json.partly
+        )
     return SinceBefore() if found is None else SinceBefore(**vars(found))
 
 

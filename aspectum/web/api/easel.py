@@ -22,7 +22,9 @@ ArmMm = Annotated[Number, Field(ge=100, le=1500)]
 
 
 class GaugeRequest(Message):
-    """Tilts that the gauge gave while it was held. ``turned_deg``: the same laid end for end on one level, to find the gauge's offset."""
+    """Tilts that the gauge gave while it was held. ``turned_deg``: the same laid end for end on one level, to find the
+    gauge's offset.
+    """
 
     samples_deg: Samples
     turned_deg: Samples | None = None
@@ -62,8 +64,8 @@ class Told(Message):
 
 
 class ThumbAnswer(Message):
-    """``units``: part of the near upright; ``subtends_deg``: the angle at the eye; ``away_m``: how far off something of the height is, and ``height_m``
-    how tall something at the distance.
+    """``units``: part of the near upright; ``subtends_deg``: the angle at the eye; ``away_m``: how far off something of
+    the height is, and ``height_m`` how tall something at the distance.
     """
 
     units: Told | None
@@ -89,7 +91,9 @@ def thumb(json: ThumbRequest) -> ThumbAnswer:
 
 
 class Easel(Message):
-    """The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before beginning outdoors."""
+    """The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before
+    beginning outdoors.
+    """
 
     arm_mm: ArmMm | None
     usual_arm_mm: float

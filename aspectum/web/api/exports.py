@@ -25,10 +25,16 @@ Writer = Callable[[SightingSheet, Path | None], bytes]
 # each file's media type and how it is written from the document and the picture's file
 EXPORTS: dict[str, tuple[str, Writer]] = {
     "sighting.json": ("application/json", lambda document, _: write_sheet(document)),
-    "report.json": ("application/json", lambda document, _: (check_kept(document).model_dump_json(indent=1) + "\n").encode()),
+    "report.json": (
+        "application/json",
+        lambda document, _: (check_kept(document).model_dump_json(indent=1) + "\n").encode(),
+    ),
     "findings.csv": ("text/csv", lambda document, _: findings_csv(document, check_kept(document))),
     "forms.csv": ("text/csv", lambda document, _: forms_csv(document, check_kept(document))),
-    "overlay.svg": ("image/svg+xml", lambda document, view: overlay_svg(document, check_kept(document), None if view is None else view.read_bytes())),
+    "overlay.svg": (
+        "image/svg+xml",
+        lambda document, view: overlay_svg(document, check_kept(document), None if view is None else view.read_bytes()),
+    ),
 }
 
 

@@ -1,4 +1,6 @@
-"""What is found in a photo: looked for in the background, offered form by form, and the one edge that a finger points at."""
+"""What is found in a photo: looked for in the background, offered form by form, and the one edge that a finger points
+at.
+"""
 
 from __future__ import annotations
 
@@ -35,7 +37,9 @@ class FoundForm(Message):
 
 
 class Look(Message):
-    """What was found in a photo. ``words``: its eye level and view, or that there is nothing; ``found``: the view itself, for its sheet."""
+    """What was found in a photo. ``words``: its eye level and view, or that there is nothing; ``found``: the view
+    itself, for its sheet.
+    """
 
     words: list[str]
     forms: list[FoundForm]
@@ -57,7 +61,9 @@ class OfferAnswer(Message):
 
 
 class PointedRequest(Message):
-    """``reach_px``: how far beside the edge the finger may be, px of the picture; ``tilt_deg``: as the edge was judged."""
+    """``reach_px``: how far beside the edge the finger may be, px of the picture; ``tilt_deg``: as the edge
+    was judged.
+    """
 
     at: Point
     reach_px: Annotated[Number, Field(gt=0, le=FARTHEST_PX)]
@@ -79,8 +85,8 @@ def photo(picture_id: str) -> Picture:
 
 @routes.post("/pictures/<picture_id>/look", reads("picture", "picture_id"), "lookAtPicture", Look, stale=True)
 def look(picture_id: str, query: TurnQuery) -> Look:
-    """Look into a photo, or over a flattened drawing, for forms, edges and rims. It takes seconds the first time, and is kept; ``ticket`` asks
-    where it stands, and stops it.
+    """Look into a photo, or over a flattened drawing, for forms, edges and rims. It takes seconds the first time, and
+    is kept; ``ticket`` asks where it stands, and stops it.
     """
     with work() as (session, person):
         picture = pictures.picture_of(session, person, picture_id)
@@ -92,7 +98,16 @@ def look(picture_id: str, query: TurnQuery) -> Look:
             found = finding.look(here().files, picture, px_per_mm, stopped)
     counts = {f.id: sum(s.form == f.id for s in found.sightings) for f in found.forms}
     there = [f for f in found.forms if counts[f.id]]
-    forms = [FoundForm(id=finding.on_sheet(f.id), kind=f.kind, name=f.name or f.id, count=counts[f.id], words=form_words(found, f.id)) for f in there]
+    forms = [
+        FoundForm(
+            id=finding.on_sheet(f.id),
+            kind=f.kind,
+            name=f.name or f.id,
+            count=counts[f.id],
+            words=form_words(found, f.id),
+        )
+        for f in there
+    ]
     return Look(words=found_words(found), forms=forms, found=found.found)
 
 
@@ -124,7 +139,12 @@ def offer(picture_id: str, json: OfferRequest) -> OfferAnswer:
 @routes.post("/pictures/<picture_id>/edge", reads("picture", "picture_id"), "pointedEdge", PointedAnswer, stores=False)
 def pointed_edge(picture_id: str, json: PointedRequest) -> PointedAnswer:
     """The edge that a finger points at, from end to end."""
-    found = edge_at(here().greys.of(pictures.picture_path(here().files, photo(picture_id), "")), json.at, json.reach_px, json.tilt_deg)
+    found = edge_at(
+        here().greys.of(pictures.picture_path(here().files, photo(picture_id), "")),
+        json.at,
+        json.reach_px,
+        json.tilt_deg,
+    )
     if found is None:
         return PointedAnswer(p=None, q=None, words=str(NO_EDGE))
     p, q = finding.rounded(found.p), finding.rounded(found.q)

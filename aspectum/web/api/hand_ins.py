@@ -30,7 +30,9 @@ Wording = Annotated[str, Field(min_length=1, max_length=1000)]
 
 
 class RemarkOut(Message):
-    """``number``: as it stands on the picture. ``at``: px of the drawing's picture, or of the sheet's where there is no drawing."""
+    """``number``: as it stands on the picture. ``at``: px of the drawing's picture, or of the sheet's where there is no
+    drawing.
+    """
 
     number: int
     words: str
@@ -57,7 +59,11 @@ class PieceFound(Message):
     @classmethod
     def out(cls, made: HandIn) -> PieceFound:
         counts = {key: int(made.found.get(key, 0)) for key in ("holds", "off", "unsure", "judged", "sightings")}
-        return cls(of=str(made.found.get("of", "sightings")), causes=[str(c["words"]) for c in made.found.get("causes", [])], **counts)
+        return cls(
+            of=str(made.found.get("of", "sightings")),
+            causes=[str(c["words"]) for c in made.found.get("causes", [])],
+            **counts,
+        )
 
 
 class TryLine(Message):
@@ -68,8 +74,8 @@ class TryLine(Message):
 
 
 class Piece(Message):
-    """A piece as it was handed in. ``compared``: what changed since the try before, in sentences. Mark, word and remarks are its tutor's, and before it
-    came back nobody else's.
+    """A piece as it was handed in. ``compared``: what changed since the try before, in sentences. Mark, word and
+    remarks are its tutor's, and before it came back nobody else's.
     """
 
     id: str
@@ -151,7 +157,9 @@ def read_remarks(sheet_id: str) -> RemarksOn:
         if made is None:
             return RemarksOn(hand_in_id=None, assignment="", mark="", word="", remarks=[])
         said = [RemarkOut.of(r) for r in hand_ins.remarks_of(session, made)]
-        return RemarksOn(hand_in_id=made.id, assignment=made.assignment.title, mark=made.mark, word=made.word, remarks=said)
+        return RemarksOn(
+            hand_in_id=made.id, assignment=made.assignment.title, mark=made.mark, word=made.word, remarks=said
+        )
 
 
 @routes.get("/phrases", OWN_WORK, "listPhrases", Phrases)
@@ -179,7 +187,9 @@ def piece(hand_in_id: str) -> Piece:
     came_out = {id: known or judged_now(id, given) for id, (given, known) in kept.items()}
     with work() as (session, _):
         made = hand_ins.hand_in_row(session, hand_in_id)
-        changed = [] if before is None else hand_ins.compared(came_out[before.id], came_out[made.id], kept[made.id][0][0])
+        changed = (
+            [] if before is None else hand_ins.compared(came_out[before.id], came_out[made.id], kept[made.id][0][0])
+        )
         return told(session, made, came_out[made.id], changed)
 
 
@@ -204,7 +214,10 @@ def told(session: Session, made: HandIn, came_out: hand_ins.JudgedPiece, changed
         person_id=made.person_id,
         name=made.person.name,
         number=made.number,
-        tries=[TryLine(hand_in_id=t.id, number=t.number, at=t.made_at, found=PieceFound.out(t)) for t in hand_ins.tries_of(session, made)],
+        tries=[
+            TryLine(hand_in_id=t.id, number=t.number, at=t.made_at, found=PieceFound.out(t))
+            for t in hand_ins.tries_of(session, made)
+        ],
         at=made.made_at,
         document=document,
         picture=None if made.picture is None else PictureOut.of(made.picture),

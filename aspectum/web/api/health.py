@@ -37,7 +37,9 @@ def openapi() -> Response:
 
 @routes.get("/health", OPEN, "health", Health)
 def health() -> Health:
-    """Answers 200 while the database reads and the picture folder can be written; 503 and 507 as every other route where they cannot."""
+    """Answers 200 while the database reads and the picture folder can be written; 503 and 507 as every other route
+    where they cannot.
+    """
     with here().sessions() as session:
         session.execute(text("SELECT 1"))
     folder = here().files.folder

@@ -190,7 +190,10 @@ def read() -> Logbook:
         return Logbook(
             skills=[logged(row) for row in logbook.rows_of(record)],
             weakest=logbook.weakest_skill(record),
-            notes=[NextTimeNote(title=n.title, notes=n.notes, at=n.at, sheet_id=n.sheet_id) for n in logbook.next_notes(session, person)],
+            notes=[
+                NextTimeNote(title=n.title, notes=n.notes, at=n.at, sheet_id=n.sheet_id)
+                for n in logbook.next_notes(session, person)
+            ],
             readings=sum(len(past.errors) for past in record.values()),
         )
 
@@ -243,7 +246,11 @@ def chart(query: ChartAsked) -> SkillChart:
     """One skill over time."""
     with work() as (session, person):
         past = pasts(session, person).get(query.skill)
-        dots = [] if past is None else list(zip(past.days[-MOST_DOTS:].tolist(), past.errors[-MOST_DOTS:].tolist(), strict=True))
+        dots = (
+            []
+            if past is None
+            else list(zip(past.days[-MOST_DOTS:].tolist(), past.errors[-MOST_DOTS:].tolist(), strict=True))
+        )
         return SkillChart(
             skill=query.skill,
             unit=KINDS[query.skill].unit,
@@ -285,5 +292,7 @@ def logbook_csv(name: str) -> Response:
 def logbook_page(name: str) -> Response:
     """The logbook on one page, for the tutor."""
     with work() as (session, person):
-        content = logbook_pdf(person.name, logbook.rows_of(pasts(session, person)), logbook.next_notes(session, person), now())
+        content = logbook_pdf(
+            person.name, logbook.rows_of(pasts(session, person)), logbook.next_notes(session, person), now()
+        )
     return download(content, "application/pdf", name, "pdf")

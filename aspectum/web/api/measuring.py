@@ -22,7 +22,9 @@ FARTHEST = 10.0  # times as far as the picture was taken from: beyond it nothing
 
 
 class ConstructRequest(Message):
-    """``count``: how many bays, or repeats (negative: before the first corner); ``place``: the part that is mirrored."""
+    """``count``: how many bays, or repeats (negative: before the first corner); ``place``: the part that is
+    mirrored.
+    """
 
     document: SightingSheet
     face: Id
@@ -54,7 +56,9 @@ class ConstructAnswer(Message):
 def construct(json: ConstructRequest) -> ConstructAnswer:
     """The lines by which a middle, bays, a repeat or a mirror image is drawn on a face, step by step."""
     steps = construct_on(json.document, json.face, json.wanted, json.along, json.count, json.place)
-    drawn = [StepDrawn(words=step_words(s), strokes=[StrokeDrawn(**vars(stroke)) for stroke in s.strokes]) for s in steps]
+    drawn = [
+        StepDrawn(words=step_words(s), strokes=[StrokeDrawn(**vars(stroke)) for stroke in s.strokes]) for s in steps
+    ]
     return ConstructAnswer(steps=drawn, words=construction_words(json.wanted, steps))
 
 
@@ -65,7 +69,9 @@ class FigureRequest(Message):
 
 
 class FigureAnswer(Message):
-    """``top``: null where nothing can stand; ``cut``: the share of its height at which eye level cuts it, null where it stays below."""
+    """``top``: null where nothing can stand; ``cut``: the share of its height at which eye level cuts it, null where it
+    stays below.
+    """
 
     top: Point | None
     cut: float | None
@@ -76,7 +82,9 @@ class FigureAnswer(Message):
 def figure(json: FigureRequest) -> FigureAnswer:
     """A figure standing on the ground: where its top is drawn, and how eye level cuts it."""
     found = figure_on(json.document, json.foot, json.height_m)
-    return FigureAnswer(top=None if found is None else found.top, cut=None if found is None else found.cut, words=figure_words(found))
+    return FigureAnswer(
+        top=None if found is None else found.top, cut=None if found is None else found.cut, words=figure_words(found)
+    )
 
 
 class GuideRequest(Message):
@@ -142,4 +150,6 @@ class EaseAnswer(Message):
 def ease(json: EaseRequest) -> EaseAnswer:
     """A solved form as from further away, as large on the sheet."""
     edges, rims = eased_form(json.document, json.form, json.times)
-    return EaseAnswer(lines=[EasedLine(**vars(line)) for line in edges], rims=[EasedRimOut(**vars(rim)) for rim in rims])
+    return EaseAnswer(
+        lines=[EasedLine(**vars(line)) for line in edges], rims=[EasedRimOut(**vars(rim)) for rim in rims]
+    )

@@ -48,8 +48,9 @@ class OneClick(Message):
 
 
 class Me(Message):
-    """``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``guest``: for one lesson; ``passphrase``: whether one was
-    set; ``door``: why nobody can sign in yet; ``one_click``: whom the demo signs in.
+    """``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``guest``: for one
+    lesson; ``passphrase``: whether one was set; ``door``: why nobody can sign in yet; ``one_click``: whom the demo
+    signs in.
     """
 
     id: str | None
@@ -113,9 +114,15 @@ def me(session: Session, person: Person | None) -> Me:
         alone=alone,
         guest=any(m.role == Role.GUEST for m in mine),
         passphrase=person is not None and person.passphrase is not None,
-        classes=[MyClass(id=m.of.id, name=m.of.name, role=Role(m.role), closed=m.of.closed_at is not None) for m in mine],
+        classes=[
+            MyClass(id=m.of.id, name=m.of.name, role=Role(m.role), closed=m.of.closed_at is not None) for m in mine
+        ],
         door=str(NO_CLASS) if person is None and not class_exists(session) else None,
-        one_click=[] if person is not None else [OneClick(person_id=m.person_id, name=m.person.name, role=Role(m.role)) for m in one_click_people(session)],
+        one_click=[]
+        if person is not None
+        else [
+            OneClick(person_id=m.person_id, name=m.person.name, role=Role(m.role)) for m in one_click_people(session)
+        ],
     )
 
 
@@ -150,7 +157,9 @@ def sign_in_here(json: SignInAsked) -> Me:
 def one_click(json: OneClickAsked) -> Me:
     """Sign in as somebody of the demo, on this machine only."""
     with here().sessions.begin() as session:
-        person = next((member.person for member in one_click_people(session) if member.person_id == json.person_id), None)
+        person = next(
+            (member.person for member in one_click_people(session) if member.person_id == json.person_id), None
+        )
         if person is None:
             raise Refused(say("Only the demo signs people in by a click, and only at the machine it runs on."))
         return entered(session, person, sign_in.begin(session, person))

@@ -57,7 +57,12 @@ def make_link(sheet_id: str) -> PhoneLink:
 def list_arrived(sheet_id: str) -> ArrivedList:
     """Photos that came for a sheet, the last first."""
     with work() as (session, person):
-        return ArrivedList(photos=[ArrivedPhoto(picture=PictureOut.of(a.picture), at=a.made_at) for a in phone.arrived(session, person, sheet_id)])
+        return ArrivedList(
+            photos=[
+                ArrivedPhoto(picture=PictureOut.of(a.picture), at=a.made_at)
+                for a in phone.arrived(session, person, sheet_id)
+            ]
+        )
 
 
 @routes.get("/phone/<token>", OPEN, "readPhoneLink", PhoneTarget, refuses=True)

@@ -27,7 +27,13 @@ class PictureOut(Message):
 
     @classmethod
     def of(cls, picture: Picture) -> PictureOut:
-        return cls(id=picture.id, name=picture.name, width_px=picture.width_px, height_px=picture.height_px, focal_35mm=picture.focal_35mm)
+        return cls(
+            id=picture.id,
+            name=picture.name,
+            width_px=picture.width_px,
+            height_px=picture.height_px,
+            focal_35mm=picture.focal_35mm,
+        )
 
 
 class PictureQuery(Message):

@@ -64,18 +64,26 @@ PLANS: dict[str, tuple[str, Writer]] = {
 }
 
 
-@routes.get("/sheets/<sheet_id>/plan.<kind>", READS_SHEET, "planFile", file_by_kind(PLANS, "printer", "fans"), queue=Queue.FILE)
+@routes.get(
+    "/sheets/<sheet_id>/plan.<kind>", READS_SHEET, "planFile", file_by_kind(PLANS, "printer", "fans"), queue=Queue.FILE
+)
 def plan_file(sheet_id: str, kind: str) -> Response:
-    """The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1 for the fans as well."""
+    """The plan true to size, to print (PDF), as SVG, or as it is (JSON). 'printer': the paper in the printer; 'fans': 1
+    for the fans as well.
+    """
     if kind not in PLANS:
         return problem(404, say("Not found"), say("A plan is written as pdf, svg or json."))
     printer = request.args.get("printer") or None
     if printer is not None and printer not in ISO_216:
-        return problem(422, say("No such paper"), say("The printer's paper is one of {iso_216}.", iso_216=", ".join(ISO_216)))
+        return problem(
+            422, say("No such paper"), say("The printer's paper is one of {iso_216}.", iso_216=", ".join(ISO_216))
+        )
     with work() as (session, person):
         sheet = sheets.sheet_of(session, person, sheet_id)
         document, title = sheets.document_of(sheet), sheet.title
-    response = Response(computed(written_plan, document, kind, printer, request.args.get("fans") == "1"), mimetype=PLANS[kind][0])
+    response = Response(
+        computed(written_plan, document, kind, printer, request.args.get("fans") == "1"), mimetype=PLANS[kind][0]
+    )
     response.headers.set("Content-Disposition", "attachment", **file_names(title, f"plan.{kind}"))
     return response
 

@@ -44,8 +44,8 @@ class SkillList(Message):
 
 
 class NewSet(Message):
-    """``skill``: the only one asked; without it Aspectum chooses. ``seed``: asks what the same seed asked of the same record. ``repeat_of``: a set whose
-    questions are asked again, whatever else is given.
+    """``skill``: the only one asked; without it Aspectum chooses. ``seed``: asks what the same seed asked of the same
+    record. ``repeat_of``: a set whose questions are asked again, whatever else is given.
     """
 
     length: Literal[10, 20, 50] = 10
@@ -90,12 +90,15 @@ class AnswerTold(Message):
     rule: str
     over: list[ShownMark]
     drawn: list[ShownMark]
-    truth_value: float | None = Field(description="What the instrument would show: a tilt or a degree, a ratio, metres, or the place of the right choice.")
+    truth_value: float | None = Field(
+        description="What the instrument would show: a tilt, degree or ratio, metres, or the place of the right choice."
+    )
 
 
 class QuestionAsked(Message):
-    """``heading``: of what kind the question is; which skill exactly comes with the answer, as it would tell which way to lean. ``choices``: letters to
-    choose from; ``counts``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is.
+    """``heading``: of what kind the question is; which skill exactly comes with the answer, as it would tell which way
+    to lean. ``choices``: letters to choose from; ``counts``: what the stick counts, with ``most`` where it ends;
+    ``answered``: null until it is.
     """
 
     id: str
@@ -124,7 +127,9 @@ class NextAsked(Message):
 
 
 class Given(Message):
-    """``value``: a tilt or a degree, a ratio, metres, or which choice, from 0; ``point``: px of the picture. One of the two."""
+    """``value``: a tilt or a degree, a ratio, metres, or which choice, from 0; ``point``: px of the picture. One of the
+    two.
+    """
 
     value: Annotated[Number, Field(ge=-1000, le=1000)] | None = None
     point: Point | None = None
@@ -176,7 +181,9 @@ def begin_set(json: NewSet) -> SetLine:
 def list_sets() -> SetList:
     """The last sets."""
     with work() as (session, person):
-        return SetList(sets=[set_line(one, drills.answered_count(session, one)) for one in drills.sets_of(session, person)])
+        return SetList(
+            sets=[set_line(one, drills.answered_count(session, one)) for one in drills.sets_of(session, person)]
+        )
 
 
 @routes.post("/practice/sets/<set_id>/next", changes("set", "set_id"), "nextQuestion", NextAsked)
@@ -213,7 +220,9 @@ def read_question(question_id: str) -> QuestionAsked:
         return asked(drills.question_row(session, person, question_id))
 
 
-@routes.post("/practice/questions/<question_id>/answer", changes("question", "question_id"), "answerQuestion", QuestionAsked)
+@routes.post(
+    "/practice/questions/<question_id>/answer", changes("question", "question_id"), "answerQuestion", QuestionAsked
+)
 def answer_question(question_id: str, json: Given) -> QuestionAsked:
     """Commit an answer; the first one stands."""
     with work() as (session, person):
@@ -221,7 +230,12 @@ def answer_question(question_id: str, json: Given) -> QuestionAsked:
         return asked(drills.answer(session, person, row, answer_sent(question_of(row.document), json), json.seconds))
 
 
-@routes.get("/practice/questions/<question_id>/picture", reads("question", "question_id"), "questionPicture", file_of("image/png", "image/jpeg"))
+@routes.get(
+    "/practice/questions/<question_id>/picture",
+    reads("question", "question_id"),
+    "questionPicture",
+    file_of("image/png", "image/jpeg"),
+)
 def question_picture(question_id: str) -> Response:
     """A question's picture, PNG or JPEG; a question's is always the same."""
     with work() as (session, person):
@@ -233,19 +247,37 @@ def question_picture(question_id: str) -> Response:
 
 
 def set_line(one: PracticeSet, answered: int) -> SetLine:
-    return SetLine(id=one.id, length=one.length, answered=answered, skill=None if one.skill is None else Skill(one.skill), seed=one.seed, made_at=one.made_at)
+    return SetLine(
+        id=one.id,
+        length=one.length,
+        answered=answered,
+        skill=None if one.skill is None else Skill(one.skill),
+        seed=one.seed,
+        made_at=one.made_at,
+    )
 
 
 def asked(row: PracticeQuestion) -> QuestionAsked:
     """A question as the page may know it: nothing of its truth before the answer."""
     question = question_of(row.document)
-    answered = None if row.judged is None or row.truth is None else marked_answer(question, drills.given_back(row), row.judged, row.truth)
+    answered = (
+        None
+        if row.judged is None or row.truth is None
+        else marked_answer(question, drills.given_back(row), row.judged, row.truth)
+    )
     picture = f"/api/practice/questions/{row.id}/picture"
     return shown_question(question, row.id, row.set_id, row.number, row.set.length, picture, row.sheet_id, answered)
 
 
 def shown_question(
-    question: Question, id: str, set_id: str, number: int, length: int, picture: str, sheet_id: str | None, answered: AnswerTold | None
+    question: Question,
+    id: str,
+    set_id: str,
+    number: int,
+    length: int,
+    picture: str,
+    sheet_id: str | None,
+    answered: AnswerTold | None,
 ) -> QuestionAsked:
     """A question at its place in a set, or in a lesson."""
     width, height = drills.shown_size(question)

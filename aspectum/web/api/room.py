@@ -20,7 +20,16 @@ from aspectum.service.words.practice import rule
 from aspectum.store.models import Person
 from aspectum.store.room import RoomQuestion
 from aspectum.web.api.base import Message, feature, here, work
-from aspectum.web.api.practice import AnswerTold, Given, QuestionAsked, ShownMark, answer_sent, marked_answer, shown, shown_question
+from aspectum.web.api.practice import (
+    AnswerTold,
+    Given,
+    QuestionAsked,
+    ShownMark,
+    answer_sent,
+    marked_answer,
+    shown,
+    shown_question,
+)
 from aspectum.web.routes import JPEG, LEADS, TAKES_PART, member_of, tutor_of
 
 routes = feature("room")
@@ -50,8 +59,8 @@ class AskRoom(WhatToAsk):
 
 
 class RoomState(Message):
-    """The question that was asked last, and how far it is; ``mine``: whether the one who asks has answered. The question tells its truth to those who
-    answered once the tutor has told it.
+    """The question that was asked last, and how far it is; ``mine``: whether the one who asks has answered. The
+    question tells its truth to those who answered once the tutor has told it.
     """
 
     question: QuestionAsked | None
@@ -63,7 +72,9 @@ class RoomState(Message):
 
 
 class RoomNeedle(Message):
-    """One answer over the picture, and once the truth is told, by how much it is off; ``name`` only where it was asked for."""
+    """One answer over the picture, and once the truth is told, by how much it is off; ``name`` only where it was asked
+    for.
+    """
 
     drawn: list[ShownMark]
     error: float | None
@@ -72,8 +83,8 @@ class RoomNeedle(Message):
 
 
 class RoomAnswers(Message):
-    """How many answered, of how many who are there; the answers once the question is stopped, the truth once it is told. ``names``: of those who
-    answered, where they were asked for.
+    """How many answered, of how many who are there; the answers once the question is stopped, the truth once it is
+    told. ``names``: of those who answered, where they were asked for.
     """
 
     question: QuestionAsked
@@ -114,14 +125,18 @@ def what_to_ask(class_id: str, query: WhatToAsk) -> AskableList:
     """What can be asked over a sheet or a set-up of the tutor's."""
     with work() as (session, person):
         of = room.over(session, person, *ids(query))
-        return AskableList(title=of.title, askable=[AskableLine(about=one.about, words=one.words) for one in room.askable(of)])
+        return AskableList(
+            title=of.title, askable=[AskableLine(about=one.about, words=one.words) for one in room.askable(of)]
+        )
 
 
 @routes.post("/classes/<class_id>/room", LEADS, "askRoom", RoomAnswers)
 def ask_room(class_id: str, json: AskRoom) -> RoomAnswers:
     """Ask the room; a question that still runs is stopped."""
     with work() as (session, person):
-        row = room.ask(session, classes.class_row(session, class_id), room.over(session, person, *ids(json)), json.about)
+        row = room.ask(
+            session, classes.class_row(session, class_id), room.over(session, person, *ids(json)), json.about
+        )
         return answered(session, row, False)
 
 
@@ -174,14 +189,20 @@ def ids(asked: WhatToAsk) -> tuple[str | None, str | None]:
 
 
 def asked_question(row: RoomQuestion, answer: AnswerTold | None = None) -> QuestionAsked:
-    return shown_question(question_of(row.document), row.id, row.class_id, 1, 1, f"/api/room/{row.id}/picture", None, answer)
+    return shown_question(
+        question_of(row.document), row.id, row.class_id, 1, 1, f"/api/room/{row.id}/picture", None, answer
+    )
 
 
 def state(session: Session, row: RoomQuestion | None, person: Person) -> RoomState:
     if row is None:
         return RoomState(question=None, title="", asked_at=None, stopped=False, told=False, mine=False)
     mine = room.answer_of(session, person, row)
-    answer = marked_answer(question_of(row.document), room.given_back(mine), mine.judged, mine.truth) if mine is not None and row.told_at is not None else None
+    answer = (
+        marked_answer(question_of(row.document), room.given_back(mine), mine.judged, mine.truth)
+        if mine is not None and row.told_at is not None
+        else None
+    )
     return RoomState(
         question=asked_question(row, answer),
         title=row.title,

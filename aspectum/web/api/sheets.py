@@ -27,8 +27,8 @@ routes = feature("sheets")
 
 
 class SheetLine(Message):
-    """A sheet as the list shows it. One from life has no ``picture``; ``drawing``: whether it is a drawing on paper, ``drawings`` how many were
-    made from it.
+    """A sheet as the list shows it. One from life has no ``picture``; ``drawing``: whether it is a drawing on paper,
+    ``drawings`` how many were made from it.
     """
 
     id: str
@@ -59,8 +59,8 @@ class SheetList(Message):
 
 
 class SheetAssignment(Message):
-    """The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first; ``found_shown``: what is found in the picture may
-    be looked at by now.
+    """The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first;
+    ``found_shown``: what is found in the picture may be looked at by now.
     """
 
     id: str
@@ -122,7 +122,13 @@ def list_sheets() -> SheetList:
     with work() as (session, person):
         under, every = drawings.under_subjects(session, person), drawings.all_drawings(session, person)
         made = Counter(under.values())
-        return SheetList(sheets=[SheetLine.of(s, s.id in every, made[s.id]) for s in sheets.list_sheets(session, person) if s.id not in under])
+        return SheetList(
+            sheets=[
+                SheetLine.of(s, s.id in every, made[s.id])
+                for s in sheets.list_sheets(session, person)
+                if s.id not in under
+            ]
+        )
 
 
 @routes.post("/sheets", OWN_WORK, "makeSheet", SheetLine, misses=True)
@@ -184,7 +190,9 @@ def delete_sheet(sheet_id: str) -> tuple[str, int]:
     """Put a sheet aside."""
     with work() as (session, person):
         sheets.delete_sheet(session, person, sheet_id)
-    with suppress(OSError):  # a picture folder that cannot be written keeps nobody from deleting; it is swept at the next start
+    with suppress(
+        OSError
+    ):  # a picture folder that cannot be written keeps nobody from deleting; it is swept at the next start
         pictures.sweep(here().sessions, here().files)
     return "", 204
 

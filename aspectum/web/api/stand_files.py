@@ -1,4 +1,6 @@
-"""Files of a set-up: itself, its exact drawing, the steps of a thing and the strip of its poses; and a set-up's file read."""
+"""Files of a set-up: itself, its exact drawing, the steps of a thing and the strip of its poses; and a set-up's file
+read.
+"""
 
 from __future__ import annotations
 
@@ -63,7 +65,9 @@ STEPS = file_of("image/svg+xml", "application/pdf", choices={"kind": ["pdf", "sv
 
 @routes.get("/stands/<stand_id>/steps/<thing>.<kind>", READS_STAND, "stepsFile", STEPS)
 def steps_file(stand_id: str, thing: str, kind: str) -> Response:
-    """The construction of a thing as a hand-out (PDF), or one step of it (SVG). 'step': which, from 1; without it the last."""
+    """The construction of a thing as a hand-out (PDF), or one step of it (SVG). 'step': which, from 1; without it the
+    last.
+    """
     if kind not in ("pdf", "svg"):
         return problem(404, say("Not found"), say("A construction is written as pdf or svg."))
     file = kept_file(stand_id)
@@ -73,10 +77,17 @@ def steps_file(stand_id: str, thing: str, kind: str) -> Response:
         return problem(422, say("No such step"), say("step: there are steps 1 to {steps}", steps=len(found.steps)))
     if kind == "pdf":
         return download(steps_pdf(found), "application/pdf", f"{file.title} {found.name}", "steps.pdf")
-    return download(steps_svg(found, int(asked)).encode(), "image/svg+xml", f"{file.title} {found.name}", f"step-{asked}.svg")
+    return download(
+        steps_svg(found, int(asked)).encode(), "image/svg+xml", f"{file.title} {found.name}", f"step-{asked}.svg"
+    )
 
 
-@routes.get("/stands/<stand_id>/turning/<thing>.svg", READS_STAND, "turningFile", file_of("image/svg+xml", asked=("poses", "about", "seen_from_deg")))
+@routes.get(
+    "/stands/<stand_id>/turning/<thing>.svg",
+    READS_STAND,
+    "turningFile",
+    file_of("image/svg+xml", asked=("poses", "about", "seen_from_deg")),
+)
 def turning_file(stand_id: str, thing: str) -> Response:
     """A thing turned in the hand, as one strip. 'poses', 'about' and 'seen_from_deg' as in 'POST /stand/turning'."""
     file = kept_file(stand_id)

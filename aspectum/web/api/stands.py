@@ -19,7 +19,14 @@ from aspectum.service.sheets import pictures
 from aspectum.service.sheets.from_stand import draw_from as draw_from_stand
 from aspectum.service.stand import stands
 from aspectum.service.stand.elevations import stand_elevations
-from aspectum.service.stand.from_format import drawn, sheet_of_stand, stand_drawing, stand_steps, stand_view, stepped_view
+from aspectum.service.stand.from_format import (
+    drawn,
+    sheet_of_stand,
+    stand_drawing,
+    stand_steps,
+    stand_view,
+    stepped_view,
+)
 from aspectum.service.stand.solids import stand_solids
 from aspectum.service.stand.things import new_thing
 from aspectum.service.stand.turning import stand_turning
@@ -43,7 +50,9 @@ class SetUpView(SetUp):
 
 
 class SetUpStep(SetUp):
-    """Nearer or farther: ``share`` of the eye's distance to ``thing``, or to the middle of all; ``same_size``: with the lens that keeps its size."""
+    """Nearer or farther: ``share`` of the eye's distance to ``thing``, or to the middle of all; ``same_size``: with the
+    lens that keeps its size.
+    """
 
     share: float = Field(gt=0.01, lt=100)
     same_size: bool = False
@@ -70,7 +79,9 @@ class SetUpTurning(SetUpThing):
 
 
 class ElevationsAsked(Message):
-    """``drawn``: what the thing is to be made from; without it the thing is shown as it is. ``by`` and ``held``: the elevation and the point in hand."""
+    """``drawn``: what the thing is to be made from; without it the thing is shown as it is. ``by`` and ``held``: the
+    elevation and the point in hand.
+    """
 
     thing: AnyStandThing
     drawn: DrawnElevations | None = None
@@ -94,7 +105,13 @@ class StandLine(Message):
 
     @classmethod
     def of(cls, row: StandRow) -> StandLine:
-        return cls(id=row.id, title=row.title, things=len(row.document.get("things", [])), revision=row.revision, updated_at=row.updated_at)
+        return cls(
+            id=row.id,
+            title=row.title,
+            things=len(row.document.get("things", [])),
+            revision=row.revision,
+            updated_at=row.updated_at,
+        )
 
 
 class StandList(Message):
@@ -151,12 +168,21 @@ def read_one_stand(stand_id: str) -> StandFull:
         row = stands.stand_row(session, person, stand_id)
         document = stands.file_of(row)
     drawing = computed(stand_drawing, document)
-    return StandFull(id=row.id, revision=row.revision, updated_at=row.updated_at, document=document, drawing=drawing, last_save=row.last_save)
+    return StandFull(
+        id=row.id,
+        revision=row.revision,
+        updated_at=row.updated_at,
+        document=document,
+        drawing=drawing,
+        last_save=row.last_save,
+    )
 
 
 @routes.put("/stands/<stand_id>", CHANGES_STAND, "saveStand", StandSaved, stale=True, queue=Queue.SAVE)
 def save_stand(stand_id: str, json: SaveStand) -> StandSaved:
-    """Save over the revision that the change was made on. A set-up that cannot be drawn is refused, and the one before stays."""
+    """Save over the revision that the change was made on. A set-up that cannot be drawn is refused, and the one before
+    stays.
+    """
     drawing = computed(stand_drawing, json.document)
     with work() as (session, person):
         row = stands.save_stand(session, person, stand_id, json.revision, json.document, json.save, json.unanswered)

@@ -68,13 +68,22 @@ class Timed(Message):
             stand_id=row.stand_id,
             minutes=row.minutes,
             phases=[
-                PhaseLine(phase=p.phase, title=str(PHASES[p.phase].title), words=str(PHASES[p.phase].words), share=p.share, ends_s=p.ends_s)
+                PhaseLine(
+                    phase=p.phase,
+                    title=str(PHASES[p.phase].title),
+                    words=str(PHASES[p.phase].words),
+                    share=p.share,
+                    ends_s=p.ends_s,
+                )
                 for p in timed.plan_of(row)
             ],
             ended_s=row.ended_s,
             drawn_s=row.drawn_s,
             paused_s=row.paused_s,
-            kept=[PhaseKept(phase=k.phase, took_s=k.took_s, late_s=k.late_s, words=pace_words(k)) for k in timed.pace_of(row)],
+            kept=[
+                PhaseKept(phase=k.phase, took_s=k.took_s, late_s=k.late_s, words=pace_words(k))
+                for k in timed.pace_of(row)
+            ],
             holds=row.holds,
             next_time=row.next_time,
             made_at=row.made_at,
@@ -98,7 +107,9 @@ class TimedList(Message):
 
 
 class NewTimed(Message):
-    """``shares``: of the phases in order, in place of the usual ones. ``title`` is the sheet's or the set-up's where it is left empty."""
+    """``shares``: of the phases in order, in place of the usual ones. ``title`` is the sheet's or the set-up's where it
+    is left empty.
+    """
 
     title: str = Field(default="", max_length=200)
     minutes: Annotated[Number, Field(ge=LEAST_MINUTES, le=MOST_MINUTES)]
@@ -108,7 +119,9 @@ class NewTimed(Message):
 
 
 class TimedKept(Message):
-    """``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``drawn_s``: so far; ``finished``: the clock is stopped for good."""
+    """``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``drawn_s``: so far;
+    ``finished``: the clock is stopped for good.
+    """
 
     ended_s: Annotated[list[Seconds], Field(max_length=3)]
     drawn_s: Seconds
@@ -129,7 +142,10 @@ def list_timed() -> TimedList:
         return TimedList(
             timed=[Timed.of(row) for row in timed.last_timed(session, person)],
             watch=None if watch is None else Timed.of(watch),
-            usual=[UsualPhase(phase=p, title=str(PHASES[p].title), words=str(PHASES[p].words), share=share) for p, share in SHARES.items()],
+            usual=[
+                UsualPhase(phase=p, title=str(PHASES[p].title), words=str(PHASES[p].words), share=share)
+                for p, share in SHARES.items()
+            ],
         )
 
 

@@ -45,7 +45,9 @@ class PrintedPart(StrEnum):
 
 
 class ExerciseLine(Message):
-    """``sentences`` by grade, as they are printed; ``of_picture``: it asks about a picture, one's own photo where a sheet is given."""
+    """``sentences`` by grade, as they are printed; ``of_picture``: it asks about a picture, one's own photo where a
+    sheet is given.
+    """
 
     kind: ExerciseKind
     title: str
@@ -60,7 +62,9 @@ class ExerciseList(Message):
 
 
 class WantedSet(Message):
-    """``names``: one copy for each, with the name on it; else ``copies``. ``sheet_id``: of whose photo the exercises about a picture ask."""
+    """``names``: one copy for each, with the name on it; else ``copies``. ``sheet_id``: of whose photo the exercises
+    about a picture ask.
+    """
 
     exercises: list[ExerciseKind] = Field(min_length=1, max_length=len(ExerciseKind))
     grade: Grade
@@ -108,7 +112,9 @@ class SetsOfWorksheets(Message):
 
 
 class Photographed(Message):
-    """``ticket``: as of a photo that is opened; ``whose``: the person whose sheet it is, where no name is printed on it and a tutor brings it in."""
+    """``ticket``: as of a photo that is opened; ``whose``: the person whose sheet it is, where no name is printed on it
+    and a tutor brings it in.
+    """
 
     photo_id: str
     ticket: Mark
@@ -121,9 +127,9 @@ class WhoseChoice(Message):
 
 
 class WorksheetBack(Message):
-    """``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn, both null where they are nothing that one may look at; how many of
-    the ``asked`` lines were found. ``students``: where nothing was brought in yet, since it bears no name and must be said whose it is: one of these, or
-    one's own.
+    """``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn, both null where they are
+    nothing that one may look at; how many of the ``asked`` lines were found. ``students``: where nothing was brought in
+    yet, since it bears no name and must be said whose it is: one of these, or one's own.
     """
 
     subject_id: str | None
@@ -142,7 +148,12 @@ class WorksheetBack(Message):
 def exercises() -> ExerciseList:
     """Every kind of exercise, and the papers they can be printed on."""
     lines = [
-        ExerciseLine(kind=kind, title=str(TITLES[kind]), sentences={grade: sentence(kind, grade) for grade in Grade}, of_picture=kind in OF_PICTURES)
+        ExerciseLine(
+            kind=kind,
+            title=str(TITLES[kind]),
+            sentences={grade: sentence(kind, grade) for grade in Grade},
+            of_picture=kind in OF_PICTURES,
+        )
         for kind in ExerciseKind
     ]
     return ExerciseList(exercises=lines, papers=list(PAPERS), most_copies=MOST_COPIES)
@@ -164,7 +175,9 @@ def preview(query: PreviewAsked) -> Response:
         raise Unfit(say("Worksheets are printed on {papers}.", papers=" or ".join(PAPERS)))
     with work() as (session, person):
         seen = None if query.sheet_id is None else sheets.sheet_of(session, person, query.sheet_id)
-        made = worksheets.preview(query.kind, query.grade, query.paper, query.seed, None if seen is None else sheets.document_of(seen))
+        made = worksheets.preview(
+            query.kind, query.grade, query.paper, query.seed, None if seen is None else sheets.document_of(seen)
+        )
         photo = None
         if seen is not None and seen.picture is not None and made.picture_box is not None:
             thumb = pictures.picture_path(here().files, seen.picture, "thumb").read_bytes()
@@ -185,7 +198,15 @@ def begin(json: WantedSet) -> SetOfWorksheets:
     """Begin a set; its copies are then made one by one."""
     with work() as (session, person):
         wanted = Wanted(
-            tuple(json.exercises), json.grade, json.paper, json.copies, json.title.strip(), json.class_line.strip(), tuple(json.names), json.seed, json.sheet_id
+            tuple(json.exercises),
+            json.grade,
+            json.paper,
+            json.copies,
+            json.title.strip(),
+            json.class_line.strip(),
+            tuple(json.names),
+            json.seed,
+            json.sheet_id,
         )
         return told(session, worksheets.begin_set(session, person, wanted))
 
@@ -198,7 +219,12 @@ def make_copy(set_id: str) -> SetOfWorksheets:
 
 
 # no other of the fixed names below it
-@routes.delete("/worksheets/<string(minlength=32, maxlength=32):set_id>", changes("worksheet_set", "set_id"), "deleteWorksheets", SetsOfWorksheets)
+@routes.delete(
+    "/worksheets/<string(minlength=32, maxlength=32):set_id>",
+    changes("worksheet_set", "set_id"),
+    "deleteWorksheets",
+    SetsOfWorksheets,
+)
 def delete(set_id: str) -> SetsOfWorksheets:
     """Forget a set: its printed sheets are no longer known by their corners."""
     with work() as (session, person):
@@ -209,7 +235,9 @@ def delete(set_id: str) -> SetsOfWorksheets:
 PRINTED = file_of("application/pdf", choices={"part": list(PrintedPart)})
 
 
-@routes.get("/worksheets/<set_id>/<part>.pdf", reads("worksheet_set", "set_id"), "printWorksheets", PRINTED, queue=Queue.FILE)
+@routes.get(
+    "/worksheets/<set_id>/<part>.pdf", reads("worksheet_set", "set_id"), "printWorksheets", PRINTED, queue=Queue.FILE
+)
 def printed(set_id: str, part: str) -> Response:
     """A set as PDF: its sheets, its answers, or both."""
     if part not in list(PrintedPart):
@@ -218,11 +246,18 @@ def printed(set_id: str, part: str) -> Response:
         made = worksheets.set_of(session, person, set_id)
         documents, photo = worksheets.pages_of(session, made), worksheets.photo_of(session, here().files, made)
         title = made.title
-    content = computed(worksheets.set_pdf, title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS)
+    content = computed(
+        worksheets.set_pdf, title, documents, photo, part != PrintedPart.ANSWERS, part != PrintedPart.SHEETS
+    )
     return download(content, "application/pdf", title if part == PrintedPart.ALL else f"{title}, {part}", "pdf")
 
 
-@routes.get("/worksheets/<set_id>/<int:code>.json", reads("worksheet_set", "set_id"), "worksheetFile", file_of("application/json"))
+@routes.get(
+    "/worksheets/<set_id>/<int:code>.json",
+    reads("worksheet_set", "set_id"),
+    "worksheetFile",
+    file_of("application/json"),
+)
 def worksheet_file(set_id: str, code: int) -> Response:
     """One printed sheet in the open format, its truth too."""
     with work() as (session, person):
@@ -232,13 +267,18 @@ def worksheet_file(set_id: str, code: int) -> Response:
 
 @routes.post("/worksheets/back", OWN_WORK, "bringWorksheetBack", WorksheetBack, misses=True)
 def bring(json: Photographed) -> WorksheetBack:
-    """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth, and filed with the work of the student
-    printed on it.
+    """Bring a photographed worksheet in: known by its corners, flattened, its pencil lines laid beside the truth, and
+    filed with the work of the student printed on it.
     """
     with here().photos.turn(json.ticket):
         back = bring_back(here().sessions, here().files, owner(), json.photo_id, json.whose)
     sheet = back.worksheet
-    told: dict[str, Any] = {"code": sheet.code, "kind": sheet.kind, "title": TITLES[sheet.kind], "copy_number": sheet.copy_number}
+    told: dict[str, Any] = {
+        "code": sheet.code,
+        "kind": sheet.kind,
+        "title": str(TITLES[sheet.kind]),
+        "copy_number": sheet.copy_number,
+    }
     if isinstance(back, AsksWhose):
         choices = [WhoseChoice(person_id=one.id, name=one.name) for one in back.students]
         return WorksheetBack(subject_id=None, drawing_id=None, students=choices, laid=0, asked=0, words="", **told)

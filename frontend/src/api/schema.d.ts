@@ -2175,15 +2175,17 @@ export interface components {
     schemas: {
         /**
          * About
-         * @description What a thing is turned about: its own upright, or level, so that what is round swings from its side to its end.
+         * @description What a thing is turned about: its own upright, or level, so that what is round swings from its side
+         *     to its end.
          * @enum {string}
          */
         About: "upright" | "end-on";
         /**
          * AlignmentSighting
-         * @description Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life there are no points but what
-         *     was told by a line held up: ``first`` and ``second`` name the two things, the upper or the left-hand one first; ``beside`` is how far the
-         *     upper stands to the right of plumb, or the right-hand one above level, in units (0: in line).
+         * @description Two points on a plumb line or a level one, or, along ``tilt``, the tilt from one corner to another. From life
+         *     there are no points but what was told by a line held up: ``first`` and ``second`` name the two things, the upper or
+         *     the left-hand one first; ``beside`` is how far the upper stands to the right of plumb, or the right-hand one above
+         *     level, in units (0: in line).
          */
         AlignmentSighting: {
             along: components["schemas"]["Guide"];
@@ -2320,7 +2322,7 @@ export interface components {
             truth: number;
             /**
              * Truth Value
-             * @description What the instrument would show: a tilt or a degree, a ratio, metres, or the place of the right choice.
+             * @description What the instrument would show: a tilt, degree or ratio, metres, or the place of the right choice.
              */
             truth_value: number | null;
             /** Words */
@@ -2384,8 +2386,8 @@ export interface components {
         };
         /**
          * AssignmentIn
-         * @description What the tutor settles. ``stand_id``: null for the kind's own set-up; ``found``: when what is found in the picture may be looked at; ``minutes``: null
-         *     where it is not timed.
+         * @description What the tutor settles. ``stand_id``: null for the kind's own set-up; ``found``: when what is found in the
+         *     picture may be looked at; ``minutes``: null where it is not timed.
          */
         AssignmentIn: {
             /** Due At */
@@ -2425,7 +2427,8 @@ export interface components {
         };
         /**
          * AssignmentOut
-         * @description An assignment, and how far the one who asks is with it; ``missing``: what must still be made before it can be handed in.
+         * @description An assignment, and how far the one who asks is with it; ``missing``: what must still be made before it can be
+         *     handed in.
          */
         AssignmentOut: {
             /** Class Id */
@@ -2612,8 +2615,9 @@ export interface components {
         };
         /**
          * BringIn
-         * @description A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right, bottom; px) cut out plainly.
-         *     ``subject_id``: the sheet it was drawn from; ``before_id``: the same drawing, as it was brought in before.
+         * @description A photo of a drawing, flattened by its sheet's ``corners`` and ``paper_mm``, or with a ``box`` (left, top, right,
+         *     bottom; px) cut out plainly. ``subject_id``: the sheet it was drawn from; ``before_id``: the same drawing, as it was
+         *     brought in before.
          */
         BringIn: {
             /**
@@ -2828,7 +2832,8 @@ export interface components {
         };
         /**
          * ClassFull
-         * @description ``link``: where students join, ``image``: the same as a QR code; ``reachable``: whether another device can ask there.
+         * @description ``link``: where students join, ``image``: the same as a QR code; ``reachable``: whether another device can ask
+         *     there.
          */
         ClassFull: {
             /** Closed */
@@ -2951,7 +2956,8 @@ export interface components {
         };
         /**
          * ConstructRequest
-         * @description ``count``: how many bays, or repeats (negative: before the first corner); ``place``: the part that is mirrored.
+         * @description ``count``: how many bays, or repeats (negative: before the first corner); ``place``: the part that is
+         *     mirrored.
          */
         ConstructRequest: {
             /** @default across */
@@ -2973,14 +2979,15 @@ export interface components {
         };
         /**
          * Construction
-         * @description What is drawn on a face: its centre by diagonals, equal bays, further bays beside it, or the mirror image of a place about its middle.
+         * @description What is drawn on a face: its centre by diagonals, equal bays, further bays beside it, or the mirror image of a
+         *     place about its middle.
          * @enum {string}
          */
         Construction: "centre" | "bays" | "repeat" | "mirror";
         /**
          * CopyAsked
-         * @description Which assignments of one's own classes are set in this one too; ``weeks``: by which what is due moves, null for no days; ``time_zone``: where the class
-         *     is (IANA), so that the hour stays.
+         * @description Which assignments of one's own classes are set in this one too; ``weeks``: by which what is due moves, null for
+         *     no days; ``time_zone``: where the class is (IANA), so that the hour stays.
          */
         CopyAsked: {
             /** Assignment Ids */
@@ -2995,7 +3002,8 @@ export interface components {
         };
         /**
          * Critique
-         * @description A drawing against its subject (``subject`` null: on its own terms alone). ``causes``: at most three, most explanatory first.
+         * @description A drawing against its subject (``subject`` null: on its own terms alone). ``causes``: at most three, most
+         *     explanatory first.
          */
         Critique: {
             /** Causes */
@@ -3040,9 +3048,9 @@ export interface components {
         };
         /**
          * CritiqueCause
-         * @description ``size`` in ``unit``, with its standard deviation; ``explains``: its share of the weighted squared differences; ``sightings``: the most
-         *     moved first; ``of``: of a stray, which number is off; ``advice``: what to do on the paper; ``instead``: what it cannot be told from;
-         *     ``mended``, ``mended_rims``: the drawing with it put right.
+         * @description ``size`` in ``unit``, with its standard deviation; ``explains``: its share of the weighted squared differences;
+         *     ``sightings``: the most moved first; ``of``: of a stray, which number is off; ``advice``: what to do on the paper;
+         *     ``instead``: what it cannot be told from; ``mended``, ``mended_rims``: the drawing with it put right.
          */
         CritiqueCause: {
             /** Advice */
@@ -3085,8 +3093,8 @@ export interface components {
         };
         /**
          * CritiqueFinding
-         * @description A sighting's main number (``of``), and all others under ``also``. ``words`` tells all of them. Uprights also carry their leans,
-         *     degrees from plumb, positive to the right.
+         * @description A sighting's main number (``of``), and all others under ``also``. ``words`` tells all of them. Uprights also
+         *     carry their leans, degrees from plumb, positive to the right.
          */
         CritiqueFinding: {
             /** Also */
@@ -3119,7 +3127,8 @@ export interface components {
         };
         /**
          * CritiqueGhost
-         * @description Where a line would run in the drawing's own scale, px of the drawing; ``apart_mm``: how far its farther end lies from the drawn one.
+         * @description Where a line would run in the drawing's own scale, px of the drawing; ``apart_mm``: how far its farther end lies
+         *     from the drawn one.
          */
         CritiqueGhost: {
             /** Apart Mm */
@@ -3180,7 +3189,8 @@ export interface components {
         };
         /**
          * CritiqueOver
-         * @description The subject's picture laid over the drawing's: its pixels ``scale`` of the drawing's, its top-left corner at ``at``.
+         * @description The subject's picture laid over the drawing's: its pixels ``scale`` of the drawing's, its top-left corner at
+         *     ``at``.
          */
         CritiqueOver: {
             /** At */
@@ -3193,8 +3203,9 @@ export interface components {
         };
         /**
          * CritiqueReading
-         * @description One number of a sighting beside its subject's: tilts, degrees and axes in degrees, lengths and widths in near uprights with their
-         *     ``difference`` as a share, parts of a face from 0 to 1. ``sd``: of the difference, by the points laid on both pictures.
+         * @description One number of a sighting beside its subject's: tilts, degrees and axes in degrees, lengths and widths in near
+         *     uprights with their ``difference`` as a share, parts of a face from 0 to 1. ``sd``: of the difference, by the points
+         *     laid on both pictures.
          */
         CritiqueReading: {
             /** Difference */
@@ -3210,7 +3221,8 @@ export interface components {
         };
         /**
          * CritiqueRequest
-         * @description ``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be; ``page``: as a check's.
+         * @description ``subject``: null for a drawing from imagination; ``hand``: how steady it is taken to be; ``page``:
+         *     as a check's.
          */
         CritiqueRequest: {
             drawing: components["schemas"]["SightingSheet"];
@@ -3300,7 +3312,8 @@ export interface components {
         Direction: "too-high" | "too-low" | "too-near" | "too-far" | "left" | "right" | "too-wide" | "too-narrow" | "too-tall" | "too-short" | "too-large" | "too-small" | "too-flat" | "too-round" | "too-steep" | "too-shallow" | "too-long" | "misplaced" | "clockwise" | "anticlockwise";
         /**
          * DivisionSighting
-         * @description Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up`` towards the fourth, 0 to 1.
+         * @description Where something stands on a face: parts count from its first corner ``across`` towards the second or ``up``
+         *     towards the fourth, 0 to 1.
          */
         DivisionSighting: {
             /** @default across */
@@ -3365,8 +3378,8 @@ export interface components {
         };
         /**
          * DrawingFull
-         * @description A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination; ``before``: the drawing as it was brought in
-         *     before.
+         * @description A drawing beside its sheet. ``subject``: the document it is judged against, null from imagination; ``before``:
+         *     the drawing as it was brought in before.
          */
         DrawingFull: {
             before: components["schemas"]["SightingSheet"] | null;
@@ -3494,8 +3507,8 @@ export interface components {
         };
         /**
          * DrawnEllipse
-         * @description ``middle_px``: image of the circle's own centre. ``visible``: parts of its turn by the eccentric angle, from the right end of the major axis,
-         *     anticlockwise as seen. ``plane``: null where its axis runs along no family.
+         * @description ``middle_px``: image of the circle's own centre. ``visible``: parts of its turn by the eccentric angle, from the
+         *     right end of the major axis, anticlockwise as seen. ``plane``: null where its axis runs along no family.
          */
         DrawnEllipse: {
             /** Centre Px */
@@ -3550,7 +3563,8 @@ export interface components {
         };
         /**
          * DrawnMark
-         * @description A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of a level rim there.
+         * @description A mark of the level rail: a height above the ground on the upright through the set-up's middle, and the degree of
+         *     a level rim there.
          */
         DrawnMark: {
             /** Degree Deg */
@@ -3588,8 +3602,8 @@ export interface components {
         };
         /**
          * DrawnPoint
-         * @description Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor upright. ``words``: how far it falls off
-         *     the sheet.
+         * @description Where a family meets, or the tilt that it keeps; ``slope`` names the group of a family that is neither level nor
+         *     upright. ``words``: how far it falls off the sheet.
          */
         DrawnPoint: {
             /**
@@ -3623,8 +3637,9 @@ export interface components {
         };
         /**
          * DrawnProposal
-         * @description ``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much lighter than the others, as
-         *     construction is; ``others``: lines that restate it; ``doubtful``: it may be another's line.
+         * @description ``snapped``: it lies on a pencil line, whose tilt is known to ``sd_deg`` (standard deviation); ``light``: much
+         *     lighter than the others, as construction is; ``others``: lines that restate it; ``doubtful``: it may be another's
+         *     line.
          */
         DrawnProposal: {
             /** Doubtful */
@@ -3647,7 +3662,8 @@ export interface components {
         };
         /**
          * DrawnThrough
-         * @description A thing's lines of construction: the twelve sides of its enclosing box, the axes of what is turned on it, its footprint on the ground as rings.
+         * @description A thing's lines of construction: the twelve sides of its enclosing box, the axes of what is turned on it, its
+         *     footprint on the ground as rings.
          */
         DrawnThrough: {
             /** Axes */
@@ -3738,7 +3754,8 @@ export interface components {
         };
         /**
          * Easel
-         * @description The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before beginning outdoors.
+         * @description The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before
+         *     beginning outdoors.
          */
         Easel: {
             /** Arm Mm */
@@ -3750,9 +3767,10 @@ export interface components {
         };
         /**
          * EdgeSighting
-         * @description An edge laid on the picture (``p``, ``q``), read from life (``tilt_deg`` with its ``end`` at the near upright), or both, where a photo
-         *     came later. ``repeats_deg``: the same tilt read again, averaged with the first; ``taken_with``: the stick, or a gauge whose ``held_sd_deg`` is its
-         *     spread while it was held still. ``hidden``: those of its ends that something in front cuts off, which are no corners.
+         * @description An edge laid on the picture (``p``, ``q``), read from life (``tilt_deg`` with its ``end`` at the near upright),
+         *     or both, where a photo came later. ``repeats_deg``: the same tilt read again, averaged with the first;
+         *     ``taken_with``: the stick, or a gauge whose ``held_sd_deg`` is its spread while it was held still. ``hidden``: those
+         *     of its ends that something in front cuts off, which are no corners.
          */
         EdgeSighting: {
             /**
@@ -3862,7 +3880,8 @@ export interface components {
         };
         /**
          * ElevationsAsked
-         * @description ``drawn``: what the thing is to be made from; without it the thing is shown as it is. ``by`` and ``held``: the elevation and the point in hand.
+         * @description ``drawn``: what the thing is to be made from; without it the thing is shown as it is. ``by`` and ``held``: the
+         *     elevation and the point in hand.
          */
         ElevationsAsked: {
             /**
@@ -3921,7 +3940,8 @@ export interface components {
         ExerciseKind: "one-point boxes" | "two-point box" | "lower rims" | "rim ladder" | "turned cylinder" | "middle, thirds, next bay" | "mirrored half" | "wheels in an isometric block" | "lettering round a cylinder" | "figures and doors" | "eye level" | "tilts";
         /**
          * ExerciseLine
-         * @description ``sentences`` by grade, as they are printed; ``of_picture``: it asks about a picture, one's own photo where a sheet is given.
+         * @description ``sentences`` by grade, as they are printed; ``of_picture``: it asks about a picture, one's own photo where a
+         *     sheet is given.
          */
         ExerciseLine: {
             kind: components["schemas"]["ExerciseKind"];
@@ -3945,7 +3965,8 @@ export interface components {
         };
         /**
          * FaceProposal
-         * @description The face as a sheet writes it: its corners anticlockwise from where it begins, on the form that its sides run with.
+         * @description The face as a sheet writes it: its corners anticlockwise from where it begins, on the form that its sides run
+         *     with.
          */
         FaceProposal: {
             /** Corners */
@@ -3977,8 +3998,9 @@ export interface components {
         };
         /**
          * FaceSighting
-         * @description A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second along the first of
-         *     ``families``, from the second to the third along the other. A wall begins at its bottom left, a lid at its nearest corner.
+         * @description A flat four-cornered face, its ``corners`` in order round it, anticlockwise as seen: from the first to the second
+         *     along the first of ``families``, from the second to the third along the other. A wall begins at its bottom left, a
+         *     lid at its nearest corner.
          */
         FaceSighting: {
             /**
@@ -4085,7 +4107,8 @@ export interface components {
         };
         /**
          * FigureAnswer
-         * @description ``top``: null where nothing can stand; ``cut``: the share of its height at which eye level cuts it, null where it stays below.
+         * @description ``top``: null where nothing can stand; ``cut``: the share of its height at which eye level cuts it, null where it
+         *     stays below.
          */
         FigureAnswer: {
             /** Cut */
@@ -4213,7 +4236,8 @@ export interface components {
         FormKind: "box" | "cylinder" | "building" | "other";
         /**
          * FoundEyeLevel
-         * @description Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle.
+         * @description Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the
+         *     middle.
          */
         FoundEyeLevel: {
             /** Left Y Px */
@@ -4240,9 +4264,9 @@ export interface components {
         };
         /**
          * FoundPaper
-         * @description ``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are seen well enough;
-         *     ``upright``: whether it lies taller than wide; ``paper_mm``: the size that the sheet probably has: the one it had when the drawing was brought in before,
-         *     or the one of the subject's plan.
+         * @description ``corners``: px, from the sheet's top left clockwise, null where none is found; ``sure``: whether its sides are
+         *     seen well enough; ``upright``: whether it lies taller than wide; ``paper_mm``: the size that the sheet probably has:
+         *     the one it had when the drawing was brought in before, or the one of the subject's plan.
          */
         FoundPaper: {
             /** Corners */
@@ -4264,8 +4288,8 @@ export interface components {
         };
         /**
          * FoundView
-         * @description What a whole picture says of its view. It rests on lines that nobody has accepted, so it is held against what was sighted, and no evidence; with all
-         *     proposals ``accepted`` it counts beside them, never as given.
+         * @description What a whole picture says of its view. It rests on lines that nobody has accepted, so it is held against what was
+         *     sighted, and no evidence; with all proposals ``accepted`` it counts beside them, never as given.
          */
         FoundView: {
             /**
@@ -4307,7 +4331,8 @@ export interface components {
         };
         /**
          * GaugeRequest
-         * @description Tilts that the gauge gave while it was held. ``turned_deg``: the same laid end for end on one level, to find the gauge's offset.
+         * @description Tilts that the gauge gave while it was held. ``turned_deg``: the same laid end for end on one level, to find the
+         *     gauge's offset.
          */
         GaugeRequest: {
             /**
@@ -4325,7 +4350,8 @@ export interface components {
         };
         /**
          * Given
-         * @description ``value``: a tilt or a degree, a ratio, metres, or which choice, from 0; ``point``: px of the picture. One of the two.
+         * @description ``value``: a tilt or a degree, a ratio, metres, or which choice, from 0; ``point``: px of the picture. One of the
+         *     two.
          */
         Given: {
             /**
@@ -4384,7 +4410,8 @@ export interface components {
         Group: "edges" | "places" | "rims" | "proportions";
         /**
          * Guide
-         * @description What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from corner to corner.
+         * @description What two points are said to share: a plumb line, a level one, or one whose tilt is sighted from
+         *     corner to corner.
          * @enum {string}
          */
         Guide: "plumb" | "level" | "tilt";
@@ -4440,7 +4467,8 @@ export interface components {
         };
         /**
          * HeightSighting
-         * @description Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not given.
+         * @description Something upright on the ground; ``known_m`` makes it the measure where the sheet's ``eye_height_m`` is not
+         *     given.
          */
         HeightSighting: {
             /**
@@ -4574,8 +4602,8 @@ export interface components {
         };
         /**
          * JudgedEyeLevel
-         * @description Where eye level was said to lie by eye. ``error``: near uprights by which it was said too high, null while there is no near upright, or nothing to hold
-         *     it against; ``skill``: of the record, in words.
+         * @description Where eye level was said to lie by eye. ``error``: near uprights by which it was said too high, null while there
+         *     is no near upright, or nothing to hold it against; ``skill``: of the record, in words.
          */
         JudgedEyeLevel: {
             /**
@@ -4609,10 +4637,10 @@ export interface components {
         Leaves: "sheet" | "margins" | "cone";
         /**
          * LengthSighting
-         * @description A length laid on the picture (``p``, ``q``) or compared with the near upright from life
-         *     (``ratio`` with its ``sd_ratio``): along ``across`` the distance to the far upright of a
-         *     ``side``, along ``upright`` that upright's own length. ``of`` a further form's ``near-upright``: the same from the unit's; of its ``top``: how far
-         *     that stands below the unit's own, negative above. ``repeats``: the same ratio read again.
+         * @description A length laid on the picture (``p``, ``q``) or compared with the near upright from life (``ratio`` with its
+         *     ``sd_ratio``): along ``across`` the distance to the far upright of a ``side``, along ``upright`` that upright's own
+         *     length. ``of`` a further form's ``near-upright``: the same from the unit's; of its ``top``: how far that stands
+         *     below the unit's own, negative above. ``repeats``: the same ratio read again.
          */
         LengthSighting: {
             /** @default edge */
@@ -4697,7 +4725,8 @@ export interface components {
         };
         /**
          * LevelsThing
-         * @description Rectangles at heights, each joined to the next: (z, x from, x to, y from, y to); two at one height make a ledge.
+         * @description Rectangles at heights, each joined to the next: (z, x from, x to, y from, y to); two at one height
+         *     make a ledge.
          */
         LevelsThing: {
             /**
@@ -4850,7 +4879,8 @@ export interface components {
         };
         /**
          * Look
-         * @description What was found in a photo. ``words``: its eye level and view, or that there is nothing; ``found``: the view itself, for its sheet.
+         * @description What was found in a photo. ``words``: its eye level and view, or that there is nothing; ``found``: the view
+         *     itself, for its sheet.
          */
         Look: {
             /** Forms */
@@ -4873,8 +4903,9 @@ export interface components {
         MarkRole: "asked" | "unit" | "given";
         /**
          * Me
-         * @description ``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``guest``: for one lesson; ``passphrase``: whether one was
-         *     set; ``door``: why nobody can sign in yet; ``one_click``: whom the demo signs in.
+         * @description ``name``: null for nobody; ``alone``: works here without a class, and needs no sign-in; ``guest``: for one
+         *     lesson; ``passphrase``: whether one was set; ``door``: why nobody can sign in yet; ``one_click``: whom the demo
+         *     signs in.
          */
         Me: {
             /** Alone */
@@ -4946,7 +4977,8 @@ export interface components {
         };
         /**
          * NewClass
-         * @description ``tutor`` and ``passphrase``: of the person who works here alone, and becomes the tutor; null for one who is a tutor already.
+         * @description ``tutor`` and ``passphrase``: of the person who works here alone, and becomes the tutor; null for one who is a
+         *     tutor already.
          */
         NewClass: {
             /** Name */
@@ -4968,8 +5000,8 @@ export interface components {
         };
         /**
          * NewSet
-         * @description ``skill``: the only one asked; without it Aspectum chooses. ``seed``: asks what the same seed asked of the same record. ``repeat_of``: a set whose
-         *     questions are asked again, whatever else is given.
+         * @description ``skill``: the only one asked; without it Aspectum chooses. ``seed``: asks what the same seed asked of the same
+         *     record. ``repeat_of``: a set whose questions are asked again, whatever else is given.
          */
         NewSet: {
             /**
@@ -5024,7 +5056,8 @@ export interface components {
         };
         /**
          * NewTimed
-         * @description ``shares``: of the phases in order, in place of the usual ones. ``title`` is the sheet's or the set-up's where it is left empty.
+         * @description ``shares``: of the phases in order, in place of the usual ones. ``title`` is the sheet's or the set-up's where it
+         *     is left empty.
          */
         NewTimed: {
             /** Minutes */
@@ -5095,7 +5128,8 @@ export interface components {
         };
         /**
          * Of
-         * @description What a length from life is of: a side's far upright, or where a further form's near upright stands and how long it is.
+         * @description What a length from life is of: a side's far upright, or where a further form's near upright stands and how long
+         *     it is.
          * @enum {string}
          */
         Of: "far-upright" | "near-upright" | "top";
@@ -5168,7 +5202,8 @@ export interface components {
         };
         /**
          * OutlineThing
-         * @description A closed outline on the front, x along and z up, carried ``depth_m`` through; ``widths``: shares of its length and the depth there.
+         * @description A closed outline on the front, x along and z up, carried ``depth_m`` through; ``widths``: shares of its length
+         *     and the depth there.
          */
         OutlineThing: {
             /**
@@ -5238,7 +5273,8 @@ export interface components {
         };
         /**
          * OwnFamilyPart
-         * @description Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye level.
+         * @description Where a family meets on the paper by itself, mm from the top-left corner, ``above_mm`` the drawing's own eye
+         *     level.
          */
         OwnFamilyPart: {
             /**
@@ -5328,8 +5364,9 @@ export interface components {
         };
         /**
          * PaperPlan
-         * @description How the sheet of paper is to be used: its size as it lies, its margins, where in the room left over the drawing sits (0 to 1 from the left
-         *     and from the top), and how long the near upright is wanted; without that the drawing is as large as fits.
+         * @description How the sheet of paper is to be used: its size as it lies, its margins, where in the room left over the drawing
+         *     sits (0 to 1 from the left and from the top), and how long the near upright is wanted; without that the drawing is
+         *     as large as fits.
          */
         PaperPlan: {
             /**
@@ -5478,7 +5515,8 @@ export interface components {
         };
         /**
          * Photographed
-         * @description ``ticket``: as of a photo that is opened; ``whose``: the person whose sheet it is, where no name is printed on it and a tutor brings it in.
+         * @description ``ticket``: as of a photo that is opened; ``whose``: the person whose sheet it is, where no name is printed on it
+         *     and a tutor brings it in.
          */
         Photographed: {
             /** Photo Id */
@@ -5555,8 +5593,8 @@ export interface components {
         };
         /**
          * Piece
-         * @description A piece as it was handed in. ``compared``: what changed since the try before, in sentences. Mark, word and remarks are its tutor's, and before it
-         *     came back nobody else's.
+         * @description A piece as it was handed in. ``compared``: what changed since the try before, in sentences. Mark, word and
+         *     remarks are its tutor's, and before it came back nobody else's.
          */
         Piece: {
             /** Asked For */
@@ -5622,9 +5660,9 @@ export interface components {
         };
         /**
          * Plan
-         * @description ``scale_mm_per_px`` for a subject on a photo, ``scale_mm_per_unit`` for one read from life, ``near_upright_mm`` for both; ``origin_mm``: where the
-         *     subject's own origin falls, the picture's corner or the near upright's top; ``anchor_mm``: how far down the anchor line lies; ``cone_mm``: radius of
-         *     the cone of vision round ``centre_mm``.
+         * @description ``scale_mm_per_px`` for a subject on a photo, ``scale_mm_per_unit`` for one read from life, ``near_upright_mm``
+         *     for both; ``origin_mm``: where the subject's own origin falls, the picture's corner or the near upright's top;
+         *     ``anchor_mm``: how far down the anchor line lies; ``cone_mm``: radius of the cone of vision round ``centre_mm``.
          */
         Plan: {
             /**
@@ -5777,8 +5815,8 @@ export interface components {
         };
         /**
          * PlanPoint
-         * @description A vanishing point. ``off_sheet_cm`` beyond the sheet's nearest ``side``, negative on the sheet; ``in_reach``: near enough to be pinned beside the
-         *     board. At infinity all but ``direction_deg`` are null.
+         * @description A vanishing point. ``off_sheet_cm`` beyond the sheet's nearest ``side``, negative on the sheet; ``in_reach``:
+         *     near enough to be pinned beside the board. At infinity all but ``direction_deg`` are null.
          */
         PlanPoint: {
             /**
@@ -5841,7 +5879,8 @@ export interface components {
         };
         /**
          * PlanStep
-         * @description A step of the lay-in. ``length_units``: in near uprights; of a rim ``tilt_deg`` is its minor axis', ``crossing_mm`` is where diagonals cross.
+         * @description A step of the lay-in. ``length_units``: in near uprights; of a rim ``tilt_deg`` is its minor axis',
+         *     ``crossing_mm`` is where diagonals cross.
          */
         PlanStep: {
             /**
@@ -6001,7 +6040,8 @@ export interface components {
         };
         /**
          * PointedRequest
-         * @description ``reach_px``: how far beside the edge the finger may be, px of the picture; ``tilt_deg``: as the edge was judged.
+         * @description ``reach_px``: how far beside the edge the finger may be, px of the picture; ``tilt_deg``: as the edge
+         *     was judged.
          */
         PointedRequest: {
             /** At */
@@ -6062,7 +6102,8 @@ export interface components {
         };
         /**
          * Problem
-         * @description ``detail`` says what happened and what to do; ``place``: the entry of what was sent that does not fit; ``revision`` comes with a stale save.
+         * @description ``detail`` says what happened and what to do; ``place``: the entry of what was sent that does not fit;
+         *     ``revision`` comes with a stale save.
          */
         Problem: {
             /** Detail */
@@ -6126,7 +6167,8 @@ export interface components {
         };
         /**
          * ProposeRequest
-         * @description An edge from ``p`` to ``q`` about to be laid on ``form``; ``picture_id``: on what, so that what was found in it counts.
+         * @description An edge from ``p`` to ``q`` about to be laid on ``form``; ``picture_id``: on what, so that what was found in it
+         *     counts.
          */
         ProposeRequest: {
             document: components["schemas"]["SightingSheet"];
@@ -6150,8 +6192,9 @@ export interface components {
         };
         /**
          * QuestionAsked
-         * @description ``heading``: of what kind the question is; which skill exactly comes with the answer, as it would tell which way to lean. ``choices``: letters to
-         *     choose from; ``counts``: what the stick counts, with ``most`` where it ends; ``answered``: null until it is.
+         * @description ``heading``: of what kind the question is; which skill exactly comes with the answer, as it would tell which way
+         *     to lean. ``choices``: letters to choose from; ``counts``: what the stick counts, with ``most`` where it ends;
+         *     ``answered``: null until it is.
          */
         QuestionAsked: {
             answered: components["schemas"]["AnswerTold"] | null;
@@ -6280,7 +6323,8 @@ export interface components {
         };
         /**
          * RemarkOut
-         * @description ``number``: as it stands on the picture. ``at``: px of the drawing's picture, or of the sheet's where there is no drawing.
+         * @description ``number``: as it stands on the picture. ``at``: px of the drawing's picture, or of the sheet's where there is no
+         *     drawing.
          */
         RemarkOut: {
             /** At */
@@ -6318,8 +6362,9 @@ export interface components {
         };
         /**
          * Report
-         * @description ``tolerance``: what it was judged by; ``view``: by where eye level lies; ``near_corner``: the first form's, of all ``near_corners``
-         *     read from life, and ``schematic`` drawn from them; ``judgements``: how those made by eye ran, a line for each kind.
+         * @description ``tolerance``: what it was judged by; ``view``: by where eye level lies; ``near_corner``: the first form's, of
+         *     all ``near_corners`` read from life, and ``schematic`` drawn from them; ``judgements``: how those made by eye ran, a
+         *     line for each kind.
          */
         Report: {
             /** @default null */
@@ -6560,15 +6605,15 @@ export interface components {
         };
         /**
          * ReportFinding
-         * @description ``rule``: the quick rule behind the verdict; ``turn_deg``: of an edge, signed turn from sighted to
-         *     implied, positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or
-         *     to the right positive; ``others``: sightings it is weighed against. Uprights also carry their
-         *     leans, degrees from plumb, positive to the right. ``vanishing_point``: which of the report's the
-         *     sighting runs to, or its axis does; ``over_share``: of a length, the share by which it exceeds ``fraction`` of the unit, of a division
-         *     by which its true part exceeds ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its
-         *     face; ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what
-         *     the set-up itself says of an edge's tilt or a rim's degree. ``miss_words``: how far an alignment's points miss one another, as a hand compares it;
-         *     ``measure``: others are measured by it, so that it is compared with nothing and has no verdict of its own.
+         * @description ``rule``: the quick rule behind the verdict; ``turn_deg``: of an edge, signed turn from sighted to implied,
+         *     positive anticlockwise; ``far_end_px``: how far that moves the edge's far end, up or to the right positive;
+         *     ``others``: sightings it is weighed against. Uprights also carry their leans, degrees from plumb, positive to the
+         *     right. ``vanishing_point``: which of the report's the sighting runs to, or its axis does; ``over_share``: of a
+         *     length, the share by which it exceeds ``fraction`` of the unit, of a division by which its true part exceeds
+         *     ``fraction`` of the face. ``part``: where a division truly stands, ``part_line_px``: drawn right across its face;
+         *     ``eye_heights``: how many a height is. ``true``: on a sheet of the model stand, what the set-up itself says of an
+         *     edge's tilt or a rim's degree. ``miss_words``: how far an alignment's points miss one another, as a hand compares
+         *     it; ``measure``: others are measured by it, so that it is compared with nothing and has no verdict of its own.
          *     ``skill``: which skill of the record a judgement counts for, in words.
          */
         ReportFinding: {
@@ -6769,8 +6814,9 @@ export interface components {
         };
         /**
          * ReportForm
-         * @description True lengths of a form's enclosing box along its families, in lengths of its ``unit``, which counts 1; what the sightings cannot fix is
-         *     null, and ``why_not`` says why. ``size_m`` where a height is known. ``words``: one line a side.
+         * @description True lengths of a form's enclosing box along its families, in lengths of its ``unit``, which counts 1; what the
+         *     sightings cannot fix is null, and ``why_not`` says why. ``size_m`` where a height is known. ``words``: one line a
+         *     side.
          */
         ReportForm: {
             /** Form */
@@ -6808,8 +6854,9 @@ export interface components {
         };
         /**
          * ReportFromLife
-         * @description A reading taken from life: each time it was read, their ``spread``, and which of them ``strays`` (places in the list). Of a rim its ratio
-         *     as drawn and its degree by looking. Of an edge that is laid on a photo as well: what the card says of the reading, and how the two compare.
+         * @description A reading taken from life: each time it was read, their ``spread``, and which of them ``strays`` (places in the
+         *     list). Of a rim its ratio as drawn and its degree by looking. Of an edge that is laid on a photo as well: what the
+         *     card says of the reading, and how the two compare.
          */
         ReportFromLife: {
             /** @default null */
@@ -6893,9 +6940,9 @@ export interface components {
         };
         /**
          * ReportNearCorner
-         * @description From all that was read at a form's near upright, in near-upright units; eye levels as shares of the way
-         *     down from its top (negative: above it). ``retake``: the reading to take again, ``retake_instead`` another that may be wrong in its place;
-         *     ``left_out`` takes no part in the figures. ``focal_units``: how far the eye is from the near upright.
+         * @description From all that was read at a form's near upright, in near-upright units; eye levels as shares of the way down from
+         *     its top (negative: above it). ``retake``: the reading to take again, ``retake_instead`` another that may be wrong in
+         *     its place; ``left_out`` takes no part in the figures. ``focal_units``: how far the eye is from the near upright.
          */
         ReportNearCorner: {
             /**
@@ -7095,7 +7142,8 @@ export interface components {
         };
         /**
          * ReportSide
-         * @description ``*_low``, ``*_high``: what holds the truth in 95 of 100; a distance without a high end may be as far as you like.
+         * @description ``*_low``, ``*_high``: what holds the truth in 95 of 100; a distance without a high end may be as far as you
+         *     like.
          */
         ReportSide: {
             /**
@@ -7188,7 +7236,8 @@ export interface components {
         };
         /**
          * ReportThumb
-         * @description What the stick's mark for the near upright tells: the angle it takes up, and how far away it is where its height is known.
+         * @description What the stick's mark for the near upright tells: the angle it takes up, and how far away it is where its height
+         *     is known.
          */
         ReportThumb: {
             /** Arm Mm */
@@ -7316,11 +7365,11 @@ export interface components {
         };
         /**
          * RimSighting
-         * @description A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major
-         *     axis with one point ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
-         *     width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge (``sight_deg``), each with
-         *     ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near upright's top and how wide it is, in units;
-         *     ``from_below``: its underside shows.
+         * @description A rim laid by at least five ``points`` on its seen arc, or by the two ``ends`` of its major axis with one point
+         *     ``near`` on the near arc, beside which further ``points`` may stand; or read from life: its minor axis against its
+         *     width by the stick (``ratio``), or how far the line of sight to its middle dips below level by the gauge
+         *     (``sight_deg``), each with ``repeats``. ``down``, ``across``, ``width``: where its middle stands from the near
+         *     upright's top and how wide it is, in units; ``from_below``: its underside shows.
          */
         RimSighting: {
             /**
@@ -7463,8 +7512,8 @@ export interface components {
         RoofKind: "flat" | "pent" | "gabled" | "hipped";
         /**
          * RoomAnswers
-         * @description How many answered, of how many who are there; the answers once the question is stopped, the truth once it is told. ``names``: of those who
-         *     answered, where they were asked for.
+         * @description How many answered, of how many who are there; the answers once the question is stopped, the truth once it is
+         *     told. ``names``: of those who answered, where they were asked for.
          */
         RoomAnswers: {
             /** Apart */
@@ -7499,7 +7548,8 @@ export interface components {
         };
         /**
          * RoomNeedle
-         * @description One answer over the picture, and once the truth is told, by how much it is off; ``name`` only where it was asked for.
+         * @description One answer over the picture, and once the truth is told, by how much it is off; ``name`` only where it was asked
+         *     for.
          */
         RoomNeedle: {
             /** Drawn */
@@ -7513,8 +7563,8 @@ export interface components {
         };
         /**
          * RoomState
-         * @description The question that was asked last, and how far it is; ``mine``: whether the one who asks has answered. The question tells its truth to those who
-         *     answered once the tutor has told it.
+         * @description The question that was asked last, and how far it is; ``mine``: whether the one who asks has answered. The
+         *     question tells its truth to those who answered once the tutor has told it.
          */
         RoomState: {
             /** Asked At */
@@ -7755,7 +7805,8 @@ export interface components {
         };
         /**
          * SetUpStep
-         * @description Nearer or farther: ``share`` of the eye's distance to ``thing``, or to the middle of all; ``same_size``: with the lens that keeps its size.
+         * @description Nearer or farther: ``share`` of the eye's distance to ``thing``, or to the middle of all; ``same_size``: with the
+         *     lens that keeps its size.
          */
         SetUpStep: {
             document: components["schemas"]["StandFile"];
@@ -7835,8 +7886,8 @@ export interface components {
         };
         /**
          * SheetAssignment
-         * @description The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first; ``found_shown``: what is found in the picture may
-         *     be looked at by now.
+         * @description The assignment that a sheet is worked on for; ``judge_first``: every sighting is judged by eye first;
+         *     ``found_shown``: what is found in the picture may be looked at by now.
          */
         SheetAssignment: {
             /** Class Id */
@@ -7884,8 +7935,8 @@ export interface components {
         };
         /**
          * SheetLine
-         * @description A sheet as the list shows it. One from life has no ``picture``; ``drawing``: whether it is a drawing on paper, ``drawings`` how many were
-         *     made from it.
+         * @description A sheet as the list shows it. One from life has no ``picture``; ``drawing``: whether it is a drawing on paper,
+         *     ``drawings`` how many were made from it.
          */
         SheetLine: {
             /**
@@ -7941,11 +7992,12 @@ export interface components {
         /**
          * SightingSheet
          * @description A sheet from life has no ``picture``; then nothing on it has points. ``looking`` straight up or down goes with
-         *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's eye above the ground
-         *     that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's sheet, whose picture is that paper flattened.
-         *     ``found``: what the program found of the view; ``judged_eye_level``: where eye level was said to lie by eye.
-         *     ``given``: what is printed on the sheet of paper, and is nobody's judgement.
-         *     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as the things are.
+         *     one-point perspective: the uprights recede, and eye level is not in the picture. ``eye_height_m``: of the viewer's
+         *     eye above the ground that the forms stand on. ``paper_mm``: width and height of the sheet of paper, on a drawing's
+         *     sheet, whose picture is that paper flattened. ``found``: what the program found of the view; ``judged_eye_level``:
+         *     where eye level was said to lie by eye. ``given``: what is printed on the sheet of paper, and is nobody's judgement.
+         *     ``stand``: the set-up and view that the picture shows, for a subject whose truth is known; its forms are named as
+         *     the things are.
          */
         SightingSheet: {
             /**
@@ -8032,8 +8084,8 @@ export interface components {
         };
         /**
          * SinceBefore
-         * @description What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one brought in once. ``waits``: not all that
-         *     was laid before stands again.
+         * @description What changed since the drawing was brought in before: ids of sightings, and causes in words; all empty for one
+         *     brought in once. ``waits``: not all that was laid before stands again.
          */
         SinceBefore: {
             /** Farther */
@@ -8058,7 +8110,8 @@ export interface components {
         };
         /**
          * Skill
-         * @description A skill by itself (handbook sections 2 to 5). Near and far, above and below eye level as the edge lies on its form.
+         * @description A skill by itself (handbook sections 2 to 5). Near and far, above and below eye level as the edge lies on its
+         *     form.
          * @enum {string}
          */
         Skill: "left edge above" | "left edge below" | "right edge above" | "right edge below" | "far edge above" | "far edge below" | "other edge" | "upright lean" | "steeper edge" | "parallel edge" | "corner to corner" | "eye level" | "vanishing point" | "alignment" | "missing corner" | "upper rim" | "lower rim" | "rim at eye level" | "lying rim" | "wheel" | "minor axis" | "base of a mouth" | "turning degree" | "length across" | "length up" | "length along" | "middle of a side" | "third of a side" | "part of a side" | "next bay" | "mirror point" | "height by eye level" | "lettering";
@@ -8130,7 +8183,8 @@ export interface components {
         SkillUnit: "degrees" | "per cent" | "near uprights";
         /**
          * SlantAnswer
-         * @description ``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt (degrees) and length (share).
+         * @description ``slant_deg``: between the line of sight and the sheet's normal; what the corners' error costs a line in tilt
+         *     (degrees) and length (share).
          */
         SlantAnswer: {
             /** Length Sd */
@@ -8173,7 +8227,8 @@ export interface components {
         };
         /**
          * SolidFace
-         * @description A flat face: its outward normal and its rings, the outer one anticlockwise seen from outside, the others holes.
+         * @description A flat face: its outward normal and its rings, the outer one anticlockwise seen from outside, the
+         *     others holes.
          */
         SolidFace: {
             /** Normal */
@@ -8191,7 +8246,8 @@ export interface components {
         };
         /**
          * SolidLathe
-         * @description A profile turned about an axis; ``first_way`` is square to it. ``corner``: circles where the surface has an edge.
+         * @description A profile turned about an axis; ``first_way`` is square to it. ``corner``: circles where the surface
+         *     has an edge.
          */
         SolidLathe: {
             /** Axis */
@@ -8233,7 +8289,8 @@ export interface components {
         Stage: "eye-level" | "enclosing-box" | "diagonals" | "near-face" | "carried-through" | "hidden" | "axes" | "squares" | "rims" | "standing-rims" | "sections" | "lined-in";
         /**
          * StandDrawing
-         * @description Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the picture's plane.
+         * @description Everything of a set-up as its view shows it; hidden lines too. ``eye_level``: null where there is none in the
+         *     picture's plane.
          */
         StandDrawing: {
             /** Construction */
@@ -8279,7 +8336,8 @@ export interface components {
         };
         /**
          * StandElevations
-         * @description A thing with its plan and elevations. ``drawn``: null for a form that has no outlines to draw. Divisions part its width, depth and height.
+         * @description A thing with its plan and elevations. ``drawn``: null for a form that has no outlines to draw. Divisions part its
+         *     width, depth and height.
          */
         StandElevations: {
             /** Divisions */
@@ -8394,7 +8452,8 @@ export interface components {
         };
         /**
          * StandSolid
-         * @description A thing's surface and its footprint's rings in its own frame, the middle of the footprint at the origin, and the height that it stands at.
+         * @description A thing's surface and its footprint's rings in its own frame, the middle of the footprint at the origin, and the
+         *     height that it stands at.
          */
         StandSolid: {
             /** Base M */
@@ -8476,7 +8535,8 @@ export interface components {
         };
         /**
          * StandTurning
-         * @description A thing turned in the hand: its poses in one row, in a picture of this size, which begins at ``left_px`` and ``top_px``.
+         * @description A thing turned in the hand: its poses in one row, in a picture of this size, which begins at ``left_px`` and
+         *     ``top_px``.
          */
         StandTurning: {
             /** Height Px */
@@ -8496,8 +8556,8 @@ export interface components {
         };
         /**
          * StandView
-         * @description ``parallel`` views have ``px_per_m`` in place of a lens, and ``eye_m`` in the picture's middle; ``oblique_deg`` and ``depth_scale`` go with an
-         *     oblique one.
+         * @description ``parallel`` views have ``px_per_m`` in place of a lens, and ``eye_m`` in the picture's middle; ``oblique_deg``
+         *     and ``depth_scale`` go with an oblique one.
          */
         StandView: {
             /**
@@ -8592,7 +8652,8 @@ export interface components {
         StepKind: "limits" | "anchor line" | "eye level" | "near upright" | "receding edge" | "far upright" | "diagonals" | "rim" | "axis" | "the rest";
         /**
          * Stick
-         * @description The measuring stick: eye to stick with a straight arm, the near upright's mark on it, and that upright's true height where it is known.
+         * @description The measuring stick: eye to stick with a straight arm, the near upright's mark on it, and that upright's true
+         *     height where it is known.
          */
         Stick: {
             /**
@@ -8661,8 +8722,8 @@ export interface components {
         };
         /**
          * ThumbAnswer
-         * @description ``units``: part of the near upright; ``subtends_deg``: the angle at the eye; ``away_m``: how far off something of the height is, and ``height_m``
-         *     how tall something at the distance.
+         * @description ``units``: part of the near upright; ``subtends_deg``: the angle at the eye; ``away_m``: how far off something of
+         *     the height is, and ``height_m`` how tall something at the distance.
          */
         ThumbAnswer: {
             away_m: components["schemas"]["Told"] | null;
@@ -8737,7 +8798,8 @@ export interface components {
         };
         /**
          * TimedKept
-         * @description ``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``drawn_s``: so far; ``finished``: the clock is stopped for good.
+         * @description ``ended_s``: seconds of drawing, pauses left out, at which each phase was left; ``drawn_s``: so far;
+         *     ``finished``: the clock is stopped for good.
          */
         TimedKept: {
             /** Drawn S */
@@ -8974,7 +9036,8 @@ export interface components {
         };
         /**
          * TurningPose
-         * @description One pose of a strip; ``offset_px``: how far right it stands in the row. ``length_m``: of its axis as seen, of what is round.
+         * @description One pose of a strip; ``offset_px``: how far right it stands in the row. ``length_m``: of its axis as seen, of
+         *     what is round.
          */
         TurningPose: {
             /** Height M */
@@ -9046,7 +9109,8 @@ export interface components {
         Wall: "front" | "right" | "back" | "left";
         /**
          * WantedSet
-         * @description ``names``: one copy for each, with the name on it; else ``copies``. ``sheet_id``: of whose photo the exercises about a picture ask.
+         * @description ``names``: one copy for each, with the name on it; else ``copies``. ``sheet_id``: of whose photo the exercises
+         *     about a picture ask.
          */
         WantedSet: {
             /**
@@ -9205,9 +9269,9 @@ export interface components {
         };
         /**
          * WorksheetBack
-         * @description ``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn, both null where they are nothing that one may look at; how many of
-         *     the ``asked`` lines were found. ``students``: where nothing was brought in yet, since it bears no name and must be said whose it is: one of these, or
-         *     one's own.
+         * @description ``subject_id``: the sheet of the truth; ``drawing_id``: the sheet of what was drawn, both null where they are
+         *     nothing that one may look at; how many of the ``asked`` lines were found. ``students``: where nothing was brought in
+         *     yet, since it bears no name and must be said whose it is: one of these, or one's own.
          */
         WorksheetBack: {
             /** Asked */
@@ -9254,7 +9318,8 @@ export interface components {
         };
         /**
          * FoundEyeLevel
-         * @description Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the middle.
+         * @description Where a whole picture puts eye level: its heights at the left and right side, and their standard deviation in the
+         *     middle.
          */
         aspectum__formats__sheet__FoundEyeLevel: {
             /** Left Y Px */

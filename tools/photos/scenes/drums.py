@@ -34,7 +34,9 @@ def drum(
         scene.lathe(wood, centre, axis, [(0.03, start), (radius, start), (radius, stop), (0.03, stop)])
     scene.lathe("dark", centre, axis, [(0.0, 0.01), (0.035, 0.01)])
     for k in (0.0, length):
-        scene.lathe("iron", centre, axis, [(0.03, k - 0.002), (0.075, k - 0.004), (0.075, k + 0.004), (0.03, k + 0.002)])
+        scene.lathe(
+            "iron", centre, axis, [(0.03, k - 0.002), (0.075, k - 0.004), (0.075, k + 0.004), (0.03, k + 0.002)]
+        )
     turns = 9
     t = np.linspace(0, turns * 2 * np.pi, turns * 40)
     first = np.cross(axis, UP if abs(axis[2]) < 0.9 else np.array([0.0, 1.0, 0.0]))
@@ -71,9 +73,24 @@ def build() -> Scene:
     big = Frame((-0.72, 2.55, 0.0), 38.0)
     drum(scene, "big", "Big drum", at(-0.72, 2.55, 0.56), big.right, "right", 0.56, 0.62, "wood0", big, "near", "far")
     small = Frame((1.42, 2.55, 0.0), 62.0)
-    drum(scene, "small", "Small drum", at(1.42, 2.55, 0.34), small.left, "left", 0.34, 0.46, "wood1", small, "near", "far")
+    drum(
+        scene,
+        "small",
+        "Small drum",
+        at(1.42, 2.55, 0.34),
+        small.left,
+        "left",
+        0.34,
+        0.46,
+        "wood1",
+        small,
+        "near",
+        "far",
+    )
     standing = Frame((0.42, 3.1, 0.0), 0.0)
-    drum(scene, "stand", "Standing drum", at(0.42, 3.1, 0.66), -UP, "level", 0.42, 0.66, "wood2", standing, "top", "base")
+    drum(
+        scene, "stand", "Standing drum", at(0.42, 3.1, 0.66), -UP, "level", 0.42, 0.66, "wood2", standing, "top", "base"
+    )
     scene.paint_tin("tin", "Tin on the drum", (0.50, 3.02, 0.66), 0.10, 0.21, (0.06, 0.15, 0.24), (0.54, 0.51, 0.43))
     low = Frame((0.12, 2.12, 0.0), 0.0)
     drum(scene, "low", "Flat drum", at(0.12, 2.12, 0.20), -UP, "level", 0.27, 0.20, "wood1", low, "top", "base")

@@ -17,9 +17,15 @@ def lamp(scene: Scene, id: str, name: str, foot: np.ndarray, size: float, enamel
     k = size
     profile = [(0.0, 0.0), (0.105, 0.0), (0.105, 0.016), (0.07, 0.03), (0.085, 0.05), (0.085, 0.10), (0.04, 0.12)]
     scene.lathe(enamel, foot, UP, [(r * k, h * k) for r, h in profile])
-    scene.lathe("brass", foot, UP, [(r * k, h * k) for r, h in [(0.04, 0.12), (0.062, 0.125), (0.062, 0.145), (0.05, 0.15)]])
-    scene.lathe("opal", foot, UP, [(r * k, h * k) for r, h in [(0.05, 0.15), (0.075, 0.19), (0.075, 0.23), (0.045, 0.30)]])
-    scene.lathe("brass", foot, UP, [(r * k, h * k) for r, h in [(0.045, 0.30), (0.07, 0.305), (0.07, 0.322), (0.0, 0.345)]])
+    scene.lathe(
+        "brass", foot, UP, [(r * k, h * k) for r, h in [(0.04, 0.12), (0.062, 0.125), (0.062, 0.145), (0.05, 0.15)]]
+    )
+    scene.lathe(
+        "opal", foot, UP, [(r * k, h * k) for r, h in [(0.05, 0.15), (0.075, 0.19), (0.075, 0.23), (0.045, 0.30)]]
+    )
+    scene.lathe(
+        "brass", foot, UP, [(r * k, h * k) for r, h in [(0.045, 0.30), (0.07, 0.305), (0.07, 0.322), (0.0, 0.345)]]
+    )
     scene.form(id, name, Frame((float(foot[0]), float(foot[1]), float(foot[2])), 0.0), kind="other")
     scene.rim(id, "base", "base", "level", foot, UP, 0.105 * k)
     scene.rim(id, "cap", "cap", "level", foot + 0.322 * k * UP, UP, 0.07 * k)
@@ -27,7 +33,19 @@ def lamp(scene: Scene, id: str, name: str, foot: np.ndarray, size: float, enamel
 
 def jar(scene: Scene, id: str, name: str, foot: np.ndarray, radius: float, height: float, glaze: str) -> None:
     """An open stoneware jar with straight sides and a thick lip."""
-    scene.lathe(glaze, foot, UP, [(0.0, 0.0), (radius, 0.0), (radius, height), (0.87 * radius, height), (0.87 * radius, 0.3 * height), (0.0, 0.3 * height)])
+    scene.lathe(
+        glaze,
+        foot,
+        UP,
+        [
+            (0.0, 0.0),
+            (radius, 0.0),
+            (radius, height),
+            (0.87 * radius, height),
+            (0.87 * radius, 0.3 * height),
+            (0.0, 0.3 * height),
+        ],
+    )
     scene.form(id, name, Frame((float(foot[0]), float(foot[1]), float(foot[2])), 0.0), kind="cylinder")
     scene.rim(id, "mouth", "mouth", "level", foot + height * UP, UP, radius)
     scene.rim(id, "base", "base", "level", foot, UP, radius)
@@ -39,7 +57,9 @@ def build() -> Scene:
     scene = Scene(camera, rng, sun=(0.5, -0.62, 0.62), sky=textures.sky(rng, 0.6), sky_scale=0.9)
     common_materials(scene)
     plaster = textures.mottled(rng, (0.40, 0.44, 0.42), (0.50, 0.53, 0.49))
-    scene.material("plaster", plaster, metres=(2.4, 2.4), bump=textures.noise(rng, 1024, 1024, 80, 3), bump_scale=0.0022)
+    scene.material(
+        "plaster", plaster, metres=(2.4, 2.4), bump=textures.noise(rng, 1024, 1024, 80, 3), bump_scale=0.0022
+    )
     scene.material("enamel-blue", (0.05, 0.13, 0.22), shine=0.12)
     scene.material("enamel-red", (0.30, 0.06, 0.045), shine=0.12)
     scene.material("opal", (0.66, 0.63, 0.52), shine=0.18)
@@ -61,9 +81,27 @@ def build() -> Scene:
         scene.block(wood, frame, (0, 0, 0), (high[1] - low[1], high[0] - low[0], high[2] - low[2]))
         scene.form(id, name, frame)
         for level, z in (("under", low[2]), ("top", high[2])):
-            scene.edges.append(Edge(f"{id}-front-{level}", id, "across", f"front, {level}", at(low[0], low[1], z), at(high[0], low[1], z)))
+            scene.edges.append(
+                Edge(
+                    f"{id}-front-{level}",
+                    id,
+                    "across",
+                    f"front, {level}",
+                    at(low[0], low[1], z),
+                    at(high[0], low[1], z),
+                )
+            )
             for side, x in (("left", low[0]), ("right", high[0])):
-                scene.edges.append(Edge(f"{id}-end-{side}-{level}", id, "depth", f"{side} end, {level}", at(x, low[1], z), at(x, high[1], z)))
+                scene.edges.append(
+                    Edge(
+                        f"{id}-end-{side}-{level}",
+                        id,
+                        "depth",
+                        f"{side} end, {level}",
+                        at(x, low[1], z),
+                        at(x, high[1], z),
+                    )
+                )
 
     board("upper", "Upper shelf", (-0.72, 1.80, 1.76), (0.66, 2.12, 1.79), "wood0")
     board("lower", "Lower shelf", (-0.80, 1.76, 1.06), (0.80, 2.12, 1.095), "wood1")

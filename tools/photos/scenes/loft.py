@@ -71,7 +71,9 @@ def build() -> Scene:
     scene.tube("rope", np.linspace(hang, hang - 2.2 * UP, 20), 0.018)
 
     # clutter: boxes, a barrow of floats and coils
-    for n, (a, b, turn, size) in enumerate([(1.2, -1.5, 20, (0.8, 0.6, 0.42)), (-1.9, 1.4, -15, (0.7, 0.55, 0.5)), (2.35, -1.25, 5, (0.6, 0.5, 0.4))]):
+    for n, (a, b, turn, size) in enumerate(
+        [(1.2, -1.5, 20, (0.8, 0.6, 0.42)), (-1.9, 1.4, -15, (0.7, 0.55, 0.5)), (2.35, -1.25, 5, (0.6, 0.5, 0.4))]
+    ):
         spot = ground(a, b)
         frame = Frame(tuple(spot - 0.04 * UP), 56.0 + turn)
         scene.crate(f"box{n}", f"Box {n + 1}", frame, size, f"wood{n}", None)
@@ -79,12 +81,26 @@ def build() -> Scene:
     scene.edges.clear()
     scene.coil(tuple(ground(-1.7, 3.6) + 0.05 * UP), 0.14, 8, 0.03)
     scene.coil(tuple(ground(5.5, -1.2) + 0.05 * UP), 0.14, 8, 0.03)
-    tufts(scene, [tuple(ground(a, b)) for a, b in [(0.4, -0.25), (2.6, -0.25), (-0.2, 2.0), (-0.2, 4.6), (6.5, -0.2), (-2.5, -1.0)]])
+    tufts(
+        scene,
+        [
+            tuple(ground(a, b))
+            for a, b in [(0.4, -0.25), (2.6, -0.25), (-0.2, 2.0), (-0.2, 4.6), (6.5, -0.2), (-2.5, -1.0)]
+        ],
+    )
 
     scene.form("loft", "Net loft", loft, kind="building")
     add = scene.edges.append
 
-    def edge(id: str, family: str, name: str, near: np.ndarray, far: np.ndarray, slope: str | None = None, plan: str | None = None) -> None:
+    def edge(
+        id: str,
+        family: str,
+        name: str,
+        near: np.ndarray,
+        far: np.ndarray,
+        slope: str | None = None,
+        plan: str | None = None,
+    ) -> None:
         add(Edge(f"loft-{id}", "loft", family, name, near, far, slope, plan))
 
     edge(
@@ -94,8 +110,20 @@ def build() -> Scene:
         loft.at(-over, -0.35, eaves - 0.35 * np.tan(pitch)),
         loft.at(length + over, -0.35, eaves - 0.35 * np.tan(pitch)),
     )
-    edge("right-ridge", "right", "ridge", loft.at(-over, depth / 2, eaves + rise + thick), loft.at(length + over, depth / 2, eaves + rise + thick))
-    edge("right-plinth", "right", "long wall, top of plinth", loft.at(-0.06, -0.06, 0.38), loft.at(length + 0.06, -0.06, 0.38))
+    edge(
+        "right-ridge",
+        "right",
+        "ridge",
+        loft.at(-over, depth / 2, eaves + rise + thick),
+        loft.at(length + over, depth / 2, eaves + rise + thick),
+    )
+    edge(
+        "right-plinth",
+        "right",
+        "long wall, top of plinth",
+        loft.at(-0.06, -0.06, 0.38),
+        loft.at(length + 0.06, -0.06, 0.38),
+    )
     edge("right-lintel", "right", "door head", loft.at(3.18, -0.09, 2.57), loft.at(5.02, -0.09, 2.57))
     edge("right-sill", "right", "far window sill", loft.at(5.82, -0.11, 1.25), loft.at(7.13, -0.11, 1.25))
     edge("left-plinth", "left", "gable, top of plinth", loft.at(-0.06, -0.06, 0.38), loft.at(-0.06, depth + 0.06, 0.38))
@@ -109,8 +137,24 @@ def build() -> Scene:
     edge("upright-hatch", "upright", "hatch, near side", loft.at(-0.04, 2.1, 2.85), loft.at(-0.04, 2.1, 4.4))
     for x, place in ((-over, "verge"),):
         low_y = eaves - 0.35 * np.tan(pitch)
-        edge(f"rake-near-{place}", "slope", "near rake", loft.at(x, -0.35, low_y), loft.at(x, depth / 2, eaves + rise), "rake-rising", "left")
-        edge(f"rake-far-{place}", "slope", "far rake", loft.at(x, depth + 0.35, low_y), loft.at(x, depth / 2, eaves + rise), "rake-falling", "left")
+        edge(
+            f"rake-near-{place}",
+            "slope",
+            "near rake",
+            loft.at(x, -0.35, low_y),
+            loft.at(x, depth / 2, eaves + rise),
+            "rake-rising",
+            "left",
+        )
+        edge(
+            f"rake-far-{place}",
+            "slope",
+            "far rake",
+            loft.at(x, depth + 0.35, low_y),
+            loft.at(x, depth / 2, eaves + rise),
+            "rake-falling",
+            "left",
+        )
     far_low = eaves - 0.35 * np.tan(pitch)
     edge(
         "rake-near-top",

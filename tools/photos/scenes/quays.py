@@ -22,7 +22,14 @@ def build(layout: str, seed: int) -> Scene:
     turn = rng.uniform(-0.9, 0.9)
     sun = (float(np.sin(turn)), float(-np.cos(turn)), float(rng.uniform(0.35, 1.1)))
     bright = float(rng.choice([0.0, 0.35, 1.0, 1.0]))  # a grey day, haze, sun
-    scene = Scene(Camera((0, 0, 1.6), 0, 0, 28), rng, sun=sun, sun_colour=(9.0 * bright, 7.8 * bright, 6.0 * bright), sky=sky, sky_scale=1.5 - 0.65 * bright)
+    scene = Scene(
+        Camera((0, 0, 1.6), 0, 0, 28),
+        rng,
+        sun=sun,
+        sun_colour=(9.0 * bright, 7.8 * bright, 6.0 * bright),
+        sky=sky,
+        sky_scale=1.5 - 0.65 * bright,
+    )
     materials(scene)
     LAYOUTS[layout](scene)
     return scene
@@ -32,7 +39,9 @@ def materials(scene: Scene) -> None:
     common_materials(scene)
     rng = scene.rng
     tone = rng.uniform(0.8, 1.2, 3) * rng.uniform(0.35, 0.7)
-    scene.material("plaster", textures.mottled(rng, tuple(tone * 0.85), tuple(np.minimum(tone * 1.1, 0.85))), metres=(3.0, 3.0))
+    scene.material(
+        "plaster", textures.mottled(rng, tuple(tone * 0.85), tuple(np.minimum(tone * 1.1, 0.85))), metres=(3.0, 3.0)
+    )
     slabs, height = textures.courses(rng, 3, 3, 2.0, (0.30, 0.29, 0.27), (0.42, 0.41, 0.38), (0.17, 0.16, 0.15))
     scene.material("slabs", slabs, metres=(2.7, 2.7), bump=height, bump_scale=0.006)
     planks, seams = textures.boards(rng, 6, (0.22, 0.17, 0.12), (0.40, 0.33, 0.24))
@@ -50,18 +59,24 @@ def at(x: float, y: float, z: float) -> np.ndarray:
 def ground(scene: Scene, name: str, near: float = -4.0, far: float = 12.0, z: float = 0.0) -> None:
     turn = np.radians(scene.rng.uniform(0, 90))
     c, s = np.cos(turn), np.sin(turn)
-    corners = [(-40, -40), (40, -40), (40, 40), (-40, 40)] if far > 30 else [(-14, near), (14, near), (14, far), (-14, far)]
+    corners = (
+        [(-40, -40), (40, -40), (40, 40), (-40, 40)] if far > 30 else [(-14, near), (14, near), (14, far), (-14, far)]
+    )
     if far > 30:
         corners = [(c * x - s * y, s * x + c * y) for x, y in corners]
     scene.quad(name, [at(x, y, z) for x, y in corners])
 
 
-def hand_held(scene: Scene, eye: float, pitch: tuple[float, float], focal: tuple[float, float], tall: bool = False) -> None:
+def hand_held(
+    scene: Scene, eye: float, pitch: tuple[float, float], focal: tuple[float, float], tall: bool = False
+) -> None:
     rng = scene.rng
     size = (840, 1120) if tall else (1120, 840)
     focals = np.array([24, 26, 28, 35, 35, 40, 50, 70])
     focals = focals[(focals >= focal[0]) & (focals <= focal[1])]
-    scene.camera = Camera((0.0, 0.0, eye), float(rng.uniform(*pitch)), float(rng.normal(0, 0.9)), float(rng.choice(focals)), *size)
+    scene.camera = Camera(
+        (0.0, 0.0, eye), float(rng.uniform(*pitch)), float(rng.normal(0, 0.9)), float(rng.choice(focals)), *size
+    )
 
 
 def house(scene: Scene, id: str, frame: Frame, plan: tuple[float, float], eaves: float, gabled: bool) -> None:
@@ -87,12 +102,24 @@ def house(scene: Scene, id: str, frame: Frame, plan: tuple[float, float], eaves:
                     )
                     scene.block(str(rng.choice(("tarred", "paint0", "wood0"))), frame, low, high)
                 elif rng.random() < 0.85 and z + tall < eaves - 0.2:
-                    pane(scene, frame, face, (float(start), float(start + wide)), (z, z + float(tall)), bars=(int(rng.integers(1, 4)), int(rng.integers(1, 4))))
+                    pane(
+                        scene,
+                        frame,
+                        face,
+                        (float(start), float(start + wide)),
+                        (z, z + float(tall)),
+                        bars=(int(rng.integers(1, 4)), int(rng.integers(1, 4))),
+                    )
     scene.form(id, id, frame, kind="building")
     scene.hull(id, frame, (w, d, eaves))
     if not gabled:
         over = float(rng.uniform(0.1, 0.35))
-        scene.block(str(rng.choice(("slates", "concrete", "painted"))), frame, (-over, -over, eaves), (w + over, d + over, eaves + 0.25))
+        scene.block(
+            str(rng.choice(("slates", "concrete", "painted"))),
+            frame,
+            (-over, -over, eaves),
+            (w + over, d + over, eaves + 0.25),
+        )
         return
     rise, over, thick = d / 2 * float(rng.uniform(0.6, 1.1)), 0.25, 0.12
     for x in (0.0, w):
@@ -101,7 +128,12 @@ def house(scene: Scene, id: str, frame: Frame, plan: tuple[float, float], eaves:
     drop = 0.3 * rise / (d / 2)
     for start, group in ((-0.3, "near"), (d + 0.3, "far")):
         low, high = (start, eaves - drop), (d / 2, eaves + rise)
-        corners = {(x, y, lift): frame.at(x, (low, high)[y][0], (low, high)[y][1] + lift * thick) for x in (-over, w + over) for y in (0, 1) for lift in (0, 1)}
+        corners = {
+            (x, y, lift): frame.at(x, (low, high)[y][0], (low, high)[y][1] + lift * thick)
+            for x in (-over, w + over)
+            for y in (0, 1)
+            for lift in (0, 1)
+        }
         a, b = -over, w + over
         scene.quad("slates", [corners[a, 0, 1], corners[b, 0, 1], corners[b, 1, 1], corners[a, 1, 1]])
         scene.quad("painted", [corners[a, 0, 0], corners[b, 0, 0], corners[b, 1, 0], corners[a, 1, 0]])
@@ -110,11 +142,24 @@ def house(scene: Scene, id: str, frame: Frame, plan: tuple[float, float], eaves:
             scene.quad("painted", [corners[x, 0, 0], corners[x, 1, 0], corners[x, 1, 1], corners[x, 0, 1]])
             for lift in (0, 1):
                 scene.edges.append(
-                    Edge(f"{id}-rake-{group}-{x:.1f}-{lift}", id, "slope", "rake", corners[x, 0, lift], corners[x, 1, lift], f"{id}-{group}", "left")
+                    Edge(
+                        f"{id}-rake-{group}-{x:.1f}-{lift}",
+                        id,
+                        "slope",
+                        "rake",
+                        corners[x, 0, lift],
+                        corners[x, 1, lift],
+                        f"{id}-{group}",
+                        "left",
+                    )
                 )
         for lift in (0, 1):
             for y in (0, 1):
-                scene.edges.append(Edge(f"{id}-roof-{group}-{y}-{lift}", id, "right", "eaves", corners[a, y, lift], corners[b, y, lift]))
+                scene.edges.append(
+                    Edge(
+                        f"{id}-roof-{group}-{y}-{lift}", id, "right", "eaves", corners[a, y, lift], corners[b, y, lift]
+                    )
+                )
 
 
 def street(scene: Scene) -> None:
@@ -152,9 +197,19 @@ def clutter(scene: Scene, count: int, across: tuple[float, float], away: tuple[f
         kind = rng.random()
         if kind < 0.5:
             size = (float(rng.uniform(0.5, 1.0)), float(rng.uniform(0.4, 0.8)), float(rng.uniform(0.3, 0.7)))
-            scene.crate(f"crate{n}", f"Crate {n}", Frame(spot, float(rng.uniform(15, 75))), size, str(rng.choice(WOODS)))
+            scene.crate(
+                f"crate{n}", f"Crate {n}", Frame(spot, float(rng.uniform(15, 75))), size, str(rng.choice(WOODS))
+            )
         elif kind < 0.8:
-            scene.paint_tin(f"tin{n}", f"Tin {n}", spot, 0.15, 0.34, tuple(rng.uniform(0.05, 0.5, 3)), tuple(rng.uniform(0.2, 0.6, 3)))
+            scene.paint_tin(
+                f"tin{n}",
+                f"Tin {n}",
+                spot,
+                0.15,
+                0.34,
+                tuple(rng.uniform(0.05, 0.5, 3)),
+                tuple(rng.uniform(0.2, 0.6, 3)),
+            )
         else:
             scene.coil(spot, 0.12, 8, 0.025)
     tufts(scene, [(float(rng.uniform(*across)), float(rng.uniform(*away)), 0.0) for _ in range(4)])
@@ -170,17 +225,37 @@ def stack(scene: Scene) -> None:
     scene.block(str(rng.choice(WALLS)), wall, (0, 0, 0), (9, 1, 4))
     bearing = float(rng.uniform(25, 65))
     low = Frame((float(rng.uniform(-0.6, 0.0)), far - 0.4, 0.0), bearing)
-    body(scene, "first", low, (float(rng.uniform(0.9, 1.3)), float(rng.uniform(0.7, 1.0)), float(rng.uniform(0.5, 0.8))))
+    body(
+        scene, "first", low, (float(rng.uniform(0.9, 1.3)), float(rng.uniform(0.7, 1.0)), float(rng.uniform(0.5, 0.8)))
+    )
     height = scene.blocks[-1][2][2]
-    body(scene, "second", Frame(tuple(low.at(0.12, 0.1, height)), bearing + float(rng.uniform(-12, 12))), (0.7, 0.5, float(rng.uniform(0.3, 0.5))))
-    body(scene, "third", Frame((float(rng.uniform(0.9, 1.2)), far - 0.3, 0.0), float(rng.uniform(15, 75))), (0.7, 0.6, float(rng.uniform(0.3, 0.6))))
+    body(
+        scene,
+        "second",
+        Frame(tuple(low.at(0.12, 0.1, height)), bearing + float(rng.uniform(-12, 12))),
+        (0.7, 0.5, float(rng.uniform(0.3, 0.5))),
+    )
+    body(
+        scene,
+        "third",
+        Frame((float(rng.uniform(0.9, 1.2)), far - 0.3, 0.0), float(rng.uniform(15, 75))),
+        (0.7, 0.6, float(rng.uniform(0.3, 0.6))),
+    )
     body(
         scene,
         "fourth",
         Frame((float(rng.uniform(-1.6, -1.2)), far + 0.2, 0.0), float(rng.choice([bearing, bearing + 20]))),
         (0.6, 0.5, float(rng.uniform(0.4, 0.9))),
     )
-    scene.paint_tin("tin", "Tin", (float(rng.uniform(0.3, 0.6)), far - 0.75, 0.0), 0.12, 0.27, tuple(rng.uniform(0.05, 0.5, 3)), (0.5, 0.5, 0.4))
+    scene.paint_tin(
+        "tin",
+        "Tin",
+        (float(rng.uniform(0.3, 0.6)), far - 0.75, 0.0),
+        0.12,
+        0.27,
+        tuple(rng.uniform(0.05, 0.5, 3)),
+        (0.5, 0.5, 0.4),
+    )
 
 
 def body(scene: Scene, id: str, frame: Frame, size: tuple[float, float, float]) -> None:
@@ -189,7 +264,9 @@ def body(scene: Scene, id: str, frame: Frame, size: tuple[float, float, float]) 
     if rng.random() < 0.5:
         scene.crate(id, id, frame, size, str(rng.choice(WOODS)), "NETS" if rng.random() < 0.5 else None)
         return
-    scene.block(str(rng.choice(("concrete", "plaster", "paint0", "paint1", "wood1", "painted"))), frame, (0, 0, 0), size)
+    scene.block(
+        str(rng.choice(("concrete", "plaster", "paint0", "paint1", "wood1", "painted"))), frame, (0, 0, 0), size
+    )
     scene.form(id, id, frame)
     scene.hull(id, frame, size)
 
@@ -199,7 +276,9 @@ def table(scene: Scene) -> None:
     rng = scene.rng
     hand_held(scene, float(rng.uniform(1.2, 1.5)), (-26, -14), (35, 50))
     ground(scene, "planks", far=9)
-    scene.block(str(rng.choice(("plaster", "painted", "brick"))), Frame((-6.0, 3.6, 0.0), 88.0), (0, 0, 0), (14, 0.3, 4))
+    scene.block(
+        str(rng.choice(("plaster", "painted", "brick"))), Frame((-6.0, 3.6, 0.0), 88.0), (0, 0, 0), (14, 0.3, 4)
+    )
     bearing = float(rng.uniform(10, 80))
     top = 0.74
     corner = Frame((0.0, 0.95, 0.0), bearing)
@@ -209,12 +288,29 @@ def table(scene: Scene) -> None:
         spot = tuple(corner.at(x + float(rng.uniform(-0.05, 0.05)), y + float(rng.uniform(-0.05, 0.05)), top))
         kind = rng.random()
         if kind < 0.4:
-            body(scene, f"box{n}", Frame(spot, bearing + float(rng.uniform(-40, 40))), tuple(float(v) for v in rng.uniform(0.09, 0.22, 3)))
+            body(
+                scene,
+                f"box{n}",
+                Frame(spot, bearing + float(rng.uniform(-40, 40))),
+                tuple(float(v) for v in rng.uniform(0.09, 0.22, 3)),
+            )
         elif kind < 0.75:
-            scene.paint_tin(f"tin{n}", f"Tin {n}", spot, float(rng.uniform(0.05, 0.09)), float(rng.uniform(0.08, 0.2)), tuple(rng.uniform(0.05, 0.6, 3)))
+            scene.paint_tin(
+                f"tin{n}",
+                f"Tin {n}",
+                spot,
+                float(rng.uniform(0.05, 0.09)),
+                float(rng.uniform(0.08, 0.2)),
+                tuple(rng.uniform(0.05, 0.6, 3)),
+            )
         else:
             foot, r, h = np.array(spot), float(rng.uniform(0.07, 0.1)), float(rng.uniform(0.05, 0.09))
-            scene.lathe("painted", foot, UP, [(0.0, 0.0), (r * 0.5, 0.0), (r * 0.55, 0.012), (r, h), (r * 0.94, h), (0.45 * r, 0.016), (0.0, 0.016)])
+            scene.lathe(
+                "painted",
+                foot,
+                UP,
+                [(0.0, 0.0), (r * 0.5, 0.0), (r * 0.55, 0.012), (r, h), (r * 0.94, h), (0.45 * r, 0.016), (0.0, 0.016)],
+            )
             scene.form(f"bowl{n}", "Bowl", Frame(spot, 0.0), kind="cylinder")
             scene.rim(f"bowl{n}", "mouth", "mouth", "level", foot + h * UP, UP, r)
 
@@ -225,7 +321,14 @@ def tower(scene: Scene) -> None:
     hand_held(scene, 1.6, (12, 26), (24, 28), tall=True)
     ground(scene, "setts", far=40)
     bearing = float(rng.uniform(25, 65))
-    house(scene, "tall", Frame((float(rng.uniform(-1.5, 1.0)), float(rng.uniform(8, 11)), 0), bearing), (6.0, 5.5), float(rng.uniform(9, 14)), False)
+    house(
+        scene,
+        "tall",
+        Frame((float(rng.uniform(-1.5, 1.0)), float(rng.uniform(8, 11)), 0), bearing),
+        (6.0, 5.5),
+        float(rng.uniform(9, 14)),
+        False,
+    )
     house(scene, "low", Frame((-8.5, 14.0, 0), float(rng.choice([bearing, bearing + 18]))), (5.5, 5.0), 7.0, False)
     if rng.random() < 0.7:
         foot = at(4.2, 14.0, 0)
@@ -239,12 +342,62 @@ def drums(scene: Scene) -> None:
     ground(scene, str(rng.choice(FLOORS)), far=10)
     scene.block(str(rng.choice(WALLS)), Frame((-5.0, 7.0, 0.0), float(rng.uniform(60, 88))), (0, 0, 0), (14, 1, 4.2))
     water_and_shore(scene, 10.0, -1.0)
-    big, r = Frame((float(rng.uniform(-1.1, -0.6)), 3.1, 0.0), float(rng.uniform(25, 60))), float(rng.uniform(0.35, 0.55))
-    drum(scene, "big", "Big drum", at(big.origin[0], 3.1, r), big.right, "right", r, 0.6, str(rng.choice(WOODS)), big, "near", "far")
+    big, r = (
+        Frame((float(rng.uniform(-1.1, -0.6)), 3.1, 0.0), float(rng.uniform(25, 60))),
+        float(rng.uniform(0.35, 0.55)),
+    )
+    drum(
+        scene,
+        "big",
+        "Big drum",
+        at(big.origin[0], 3.1, r),
+        big.right,
+        "right",
+        r,
+        0.6,
+        str(rng.choice(WOODS)),
+        big,
+        "near",
+        "far",
+    )
     low = Frame((float(rng.uniform(0.5, 0.9)), 3.0, 0.0), float(rng.uniform(40, 70)))
-    drum(scene, "small", "Small drum", at(low.origin[0], 3.0, 0.32), low.left, "left", 0.32, 0.5, str(rng.choice(WOODS)), low, "near", "far")
-    drum(scene, "stand", "Standing drum", at(1.6, 4.0, 0.6), -UP, "level", 0.4, 0.6, "wood2", Frame((1.6, 4.0, 0.0), 0.0), "top", "base")
-    scene.paint_tin("tin", "Tin", (float(rng.uniform(-0.2, 0.2)), 2.7, 0.0), 0.14, 0.3, tuple(rng.uniform(0.05, 0.5, 3)), (0.5, 0.5, 0.4))
+    drum(
+        scene,
+        "small",
+        "Small drum",
+        at(low.origin[0], 3.0, 0.32),
+        low.left,
+        "left",
+        0.32,
+        0.5,
+        str(rng.choice(WOODS)),
+        low,
+        "near",
+        "far",
+    )
+    drum(
+        scene,
+        "stand",
+        "Standing drum",
+        at(1.6, 4.0, 0.6),
+        -UP,
+        "level",
+        0.4,
+        0.6,
+        "wood2",
+        Frame((1.6, 4.0, 0.0), 0.0),
+        "top",
+        "base",
+    )
+    scene.paint_tin(
+        "tin",
+        "Tin",
+        (float(rng.uniform(-0.2, 0.2)), 2.7, 0.0),
+        0.14,
+        0.3,
+        tuple(rng.uniform(0.05, 0.5, 3)),
+        (0.5, 0.5, 0.4),
+    )
     body(scene, "box", Frame((-2.1, 4.0, 0.0), float(rng.uniform(20, 70))), (0.9, 0.6, 0.45))
 
 
@@ -269,7 +422,18 @@ def stairs(scene: Scene) -> None:
     scene.quad("painted", [foot[0], foot[1], corners[2], corners[1]])
     scene.form("ramp", "Ramp", at_wall)
     for n, (a, b, family) in enumerate(((0, 1, "slope"), (3, 2, "slope"), (1, 2, "left"), (0, 3, "left"))):
-        scene.edges.append(Edge(f"ramp-{n}", "ramp", family, "ramp", corners[a], corners[b], "ramp" if family == "slope" else None, "right"))
+        scene.edges.append(
+            Edge(
+                f"ramp-{n}",
+                "ramp",
+                family,
+                "ramp",
+                corners[a],
+                corners[b],
+                "ramp" if family == "slope" else None,
+                "right",
+            )
+        )
     scene.edges.append(Edge("ramp-foot", "ramp", "right", "ramp", corners[0], foot[0]))
     scene.edges.append(Edge("ramp-upright", "ramp", "upright", "ramp", foot[0], corners[1]))
     clutter(scene, 2, (-3.0, -1.0), (4.5, 6.5))

@@ -37,9 +37,15 @@ def build() -> Scene:
     tall = Frame(tuple(staging.at(0.0, 0.62, 0.0)), 52.0)
     scene.crate("tall", "Tall step", tall, (0.5, 0.42, 1.08), "wood2")
 
-    scene.paint_tin("red", "Red tin", tuple(staging.at(0.29, 0.22, 0.34)), 0.115, 0.235, (0.33, 0.05, 0.04), (0.56, 0.53, 0.45))
-    scene.paint_tin("blue", "Blue tin", tuple(middle.at(0.27, 0.23, 0.72)), 0.10, 0.20, (0.05, 0.14, 0.26), (0.55, 0.52, 0.44))
-    scene.paint_tin("white", "White tin", tuple(tall.at(0.24, 0.2, 1.08)), 0.10, 0.36, (0.60, 0.58, 0.52), (0.09, 0.22, 0.20))
+    scene.paint_tin(
+        "red", "Red tin", tuple(staging.at(0.29, 0.22, 0.34)), 0.115, 0.235, (0.33, 0.05, 0.04), (0.56, 0.53, 0.45)
+    )
+    scene.paint_tin(
+        "blue", "Blue tin", tuple(middle.at(0.27, 0.23, 0.72)), 0.10, 0.20, (0.05, 0.14, 0.26), (0.55, 0.52, 0.44)
+    )
+    scene.paint_tin(
+        "white", "White tin", tuple(tall.at(0.24, 0.2, 1.08)), 0.10, 0.36, (0.60, 0.58, 0.52), (0.09, 0.22, 0.20)
+    )
     scene.paint_tin("green", "Green tin", (-0.62, 1.95, 0.0), 0.13, 0.27, (0.08, 0.21, 0.15), (0.56, 0.52, 0.40))
     scene.paint_tin("ochre", "Ochre tin", (0.40, 1.78, 0.0), 0.09, 0.13, (0.45, 0.27, 0.06))
     scene.coil((1.55, 2.9, 0.0), 0.10, 8, 0.021)

@@ -84,7 +84,9 @@ def build() -> Scene:
         for edge in scene.edges[start:]:
             edge.id = edge.id.replace("tower", part)
             edge.name = f"{label}, {edge.name}"
-        keep = {"shaft": ("upright",), "upper": ("upright",), "band": ("left", "right"), "plinth": ("left", "right")}[part]
+        keep = {"shaft": ("upright",), "upper": ("upright",), "band": ("left", "right"), "plinth": ("left", "right")}[
+            part
+        ]
         scene.edges[start:] = [e for e in scene.edges[start:] if e.family in keep]
     scene.form("shed", "Shed", shed, kind="building")
     start = len(scene.edges)

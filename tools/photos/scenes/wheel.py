@@ -37,16 +37,90 @@ def build() -> Scene:
     scene.form("house", "Pump house", house, kind="building")
     for level, z in (("plinth", 0.42), ("coping", tall + 0.22)):
         out = 0.06 if level == "plinth" else 0.10
-        scene.edges.append(Edge(f"house-right-{level}", "house", "right", f"{level}, right", house.at(-out, -out, z), house.at(wide + out, -out, z)))
-        scene.edges.append(Edge(f"house-left-{level}", "house", "left", f"{level}, left", house.at(-out, -out, z), house.at(-out, deep + out, z)))
-    scene.edges.append(Edge("house-right-foot", "house", "right", "foot of the plinth, right", house.at(-0.06, -0.06, 0), house.at(wide + 0.06, -0.06, 0)))
-    scene.edges.append(Edge("house-right-under", "house", "right", "under the coping, right", house.at(-0.1, -0.1, tall), house.at(wide + 0.1, -0.1, tall)))
-    scene.edges.append(Edge("house-left-under", "house", "left", "under the coping, left", house.at(-0.1, -0.1, tall), house.at(-0.1, deep + 0.1, tall)))
-    scene.edges.append(Edge("house-left-foot", "house", "left", "foot of the plinth, left", house.at(-0.06, -0.06, 0), house.at(-0.06, deep + 0.06, 0)))
-    scene.edges.append(Edge("house-upright-near", "house", "upright", "near corner", house.at(0, 0, 0.42), house.at(0, 0, tall)))
-    scene.edges.append(Edge("house-upright-door", "house", "upright", "door, near side", house.at(4.0, -0.035, 0.42), house.at(4.0, -0.035, 2.5)))
+        scene.edges.append(
+            Edge(
+                f"house-right-{level}",
+                "house",
+                "right",
+                f"{level}, right",
+                house.at(-out, -out, z),
+                house.at(wide + out, -out, z),
+            )
+        )
+        scene.edges.append(
+            Edge(
+                f"house-left-{level}",
+                "house",
+                "left",
+                f"{level}, left",
+                house.at(-out, -out, z),
+                house.at(-out, deep + out, z),
+            )
+        )
+    scene.edges.append(
+        Edge(
+            "house-right-foot",
+            "house",
+            "right",
+            "foot of the plinth, right",
+            house.at(-0.06, -0.06, 0),
+            house.at(wide + 0.06, -0.06, 0),
+        )
+    )
+    scene.edges.append(
+        Edge(
+            "house-right-under",
+            "house",
+            "right",
+            "under the coping, right",
+            house.at(-0.1, -0.1, tall),
+            house.at(wide + 0.1, -0.1, tall),
+        )
+    )
+    scene.edges.append(
+        Edge(
+            "house-left-under",
+            "house",
+            "left",
+            "under the coping, left",
+            house.at(-0.1, -0.1, tall),
+            house.at(-0.1, deep + 0.1, tall),
+        )
+    )
+    scene.edges.append(
+        Edge(
+            "house-left-foot",
+            "house",
+            "left",
+            "foot of the plinth, left",
+            house.at(-0.06, -0.06, 0),
+            house.at(-0.06, deep + 0.06, 0),
+        )
+    )
+    scene.edges.append(
+        Edge("house-upright-near", "house", "upright", "near corner", house.at(0, 0, 0.42), house.at(0, 0, tall))
+    )
+    scene.edges.append(
+        Edge(
+            "house-upright-door",
+            "house",
+            "upright",
+            "door, near side",
+            house.at(4.0, -0.035, 0.42),
+            house.at(4.0, -0.035, 2.5),
+        )
+    )
     for side, b in (("near", 1.0), ("far", 2.0)):
-        scene.edges.append(Edge(f"house-upright-window-{side}", "house", "upright", f"window, {side} side", house.at(-0.05, b, 1.2), house.at(-0.05, b, 2.7)))
+        scene.edges.append(
+            Edge(
+                f"house-upright-window-{side}",
+                "house",
+                "upright",
+                f"window, {side} side",
+                house.at(-0.05, b, 1.2),
+                house.at(-0.05, b, 2.7),
+            )
+        )
 
     # the axle stands out of the right-hand wall, so it follows the left family towards us
     out = -house.left
@@ -54,7 +128,13 @@ def build() -> Scene:
 
     def ring(id: str, name: str, offset: float, radius: float, width: float, section: float, paint: str) -> None:
         face = hub + offset * out
-        body = [(radius - section, 0.0), (radius, 0.0), (radius, -width), (radius - section, -width), (radius - section, 0.0)]
+        body = [
+            (radius - section, 0.0),
+            (radius, 0.0),
+            (radius, -width),
+            (radius - section, -width),
+            (radius - section, 0.0),
+        ]
         scene.lathe(paint, face, out, body)
         scene.rim("wheel", id, name, "left", face, out, radius)
 
@@ -70,8 +150,13 @@ def build() -> Scene:
         scene.tube("wheel-paint", spoke, 0.032, 12)
     scene.form("wheel", "Pump wheel", house, kind="cylinder")
     scene.block("stone", house, (1.35, -0.16, 1.40), (2.15, 0.0, 2.16))
-    scene.paint_tin("tin", "Oil tin", tuple(house.at(0.55, -0.75, 0.0)), 0.12, 0.30, (0.35, 0.24, 0.06), (0.10, 0.13, 0.14))
+    scene.paint_tin(
+        "tin", "Oil tin", tuple(house.at(0.55, -0.75, 0.0)), 0.12, 0.30, (0.35, 0.24, 0.06), (0.10, 0.13, 0.14)
+    )
     scene.paint_tin("pail", "Pail", tuple(house.at(-0.62, 0.55, 0.0)), 0.16, 0.30, (0.30, 0.31, 0.30))
     scene.coil(tuple(house.at(2.9, -0.95, 0.0)), 0.10, 8, 0.021)
-    tufts(scene, [tuple(house.at(-0.15, 1.5, 0)), tuple(house.at(2.2, -0.15, 0)), tuple(house.at(3.3, -0.2, 0)), (-1.8, 3.0, 0)])
+    tufts(
+        scene,
+        [tuple(house.at(-0.15, 1.5, 0)), tuple(house.at(2.2, -0.15, 0)), tuple(house.at(3.3, -0.2, 0)), (-1.8, 3.0, 0)],
+    )
     return scene

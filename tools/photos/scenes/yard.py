@@ -29,7 +29,11 @@ def build() -> Scene:
     house(scene, "net", "Net loft", net, (6.0, 5.0), "brick", band=4.6, eaves=8.4, over=0.3)
     house(scene, "store", "Boat store", store, (5.5, 4.2), "stone", band=4.5, eaves=8.0, over=0.25)
     house(scene, "hoist", "Hoist house", hoist, (4.0, 3.4), "tarred", band=5.2, eaves=10.2, over=0.2)
-    for frame, along, rows in ((net, ("right", "left"), (2.6, 6.0)), (store, ("right", "left"), (2.9, 5.6)), (hoist, ("left",), (2.8, 7.0))):
+    for frame, along, rows in (
+        (net, ("right", "left"), (2.6, 6.0)),
+        (store, ("right", "left"), (2.9, 5.6)),
+        (hoist, ("left",), (2.8, 7.0)),
+    ):
         for face in along:
             for z in rows:
                 for start in (0.7, 2.3):
@@ -41,7 +45,17 @@ def build() -> Scene:
     return scene
 
 
-def house(scene: Scene, id: str, name: str, frame: Frame, plan: tuple[float, float], wall: str, band: float, eaves: float, over: float) -> None:
+def house(
+    scene: Scene,
+    id: str,
+    name: str,
+    frame: Frame,
+    plan: tuple[float, float],
+    wall: str,
+    band: float,
+    eaves: float,
+    over: float,
+) -> None:
     """A wall with a string course and a flat roof that stands out; known are what shows of it from below."""
     w, d = plan
     scene.block(wall, frame, (0, 0, 0), (w, d, eaves))
@@ -65,7 +79,9 @@ def house(scene: Scene, id: str, name: str, frame: Frame, plan: tuple[float, flo
 def chimney(scene: Scene, foot: np.ndarray) -> None:
     """A round brick chimney with two collars."""
     radius, tall = 0.62, 11.0
-    scene.lathe("concrete", foot, UP, [(radius, 0.0), (radius, tall), (0.5, tall), (0.5, tall - 1.0), (0.0, tall - 1.0)])
+    scene.lathe(
+        "concrete", foot, UP, [(radius, 0.0), (radius, tall), (0.5, tall), (0.5, tall - 1.0), (0.0, tall - 1.0)]
+    )
     scene.form("chimney", "Chimney", Frame((float(foot[0]), float(foot[1]), 0.0), 0.0), kind="cylinder")
     for id, name, z, out in (("low", "lower collar", 5.4, 0.16), ("top", "upper collar", 10.2, 0.2)):
         scene.lathe("stone", foot, UP, [(radius, z), (radius + out, z), (radius + out, z + 0.3), (radius, z + 0.3)])

@@ -17,7 +17,11 @@ def upgrade() -> None:
     # first use could make several persons for one: all they made belongs to the first of them
     people = sa.table("people", *(sa.column(c) for c in ("id", "name", "place", "created_at")))
     bind = op.get_bind()
-    ids = list(bind.scalars(sa.select(people.c.id).where(people.c.name == "At this easel").order_by(people.c.created_at, people.c.id)))
+    ids = list(
+        bind.scalars(
+            sa.select(people.c.id).where(people.c.name == "At this easel").order_by(people.c.created_at, people.c.id)
+        )
+    )
     if not ids:
         return
     for name in ("pictures", "sheets"):

@@ -21,7 +21,9 @@ def upgrade() -> None:
         sa.Column("next_time", sa.JSON(), nullable=False),
         sa.Column("noted_at", sa.DateTime(), nullable=True),
         sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"], name="fk_drawings_sheet_id_sheets", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["subject_id"], ["sheets.id"], name="fk_drawings_subject_id_sheets", ondelete="SET NULL"),
+        sa.ForeignKeyConstraint(
+            ["subject_id"], ["sheets.id"], name="fk_drawings_subject_id_sheets", ondelete="SET NULL"
+        ),
         sa.ForeignKeyConstraint(["before_id"], ["sheets.id"], name="fk_drawings_before_id_sheets", ondelete="SET NULL"),
         sa.ForeignKeyConstraint(["photo_id"], ["pictures.id"], name="fk_drawings_photo_id_pictures"),
         sa.PrimaryKeyConstraint("sheet_id", name="pk_drawings"),

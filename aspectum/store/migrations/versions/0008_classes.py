@@ -52,7 +52,9 @@ def upgrade() -> None:
         sa.Column("picture_id", sa.String(32), nullable=False),
         sa.Column("sheet_id", sa.String(32), nullable=False),
         sa.Column("made_at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["picture_id"], ["pictures.id"], name="fk_arrived_picture_id_pictures", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["picture_id"], ["pictures.id"], name="fk_arrived_picture_id_pictures", ondelete="CASCADE"
+        ),
         sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"], name="fk_arrived_sheet_id_sheets", ondelete="CASCADE"),
         sa.PrimaryKeyConstraint("picture_id", name="pk_arrived"),
     )

@@ -28,9 +28,15 @@ def upgrade() -> None:
         sa.Column("due_at", sa.DateTime(), nullable=True),
         sa.Column("made_at", sa.DateTime(), nullable=False),
         sa.Column("withdrawn_at", sa.DateTime(), nullable=True),
-        sa.ForeignKeyConstraint(["class_id"], ["classes.id"], name="fk_assignments_class_id_classes", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"], name="fk_assignments_sheet_id_sheets", ondelete="SET NULL"),
-        sa.ForeignKeyConstraint(["stand_id"], ["stands.id"], name="fk_assignments_stand_id_stands", ondelete="SET NULL"),
+        sa.ForeignKeyConstraint(
+            ["class_id"], ["classes.id"], name="fk_assignments_class_id_classes", ondelete="CASCADE"
+        ),
+        sa.ForeignKeyConstraint(
+            ["sheet_id"], ["sheets.id"], name="fk_assignments_sheet_id_sheets", ondelete="SET NULL"
+        ),
+        sa.ForeignKeyConstraint(
+            ["stand_id"], ["stands.id"], name="fk_assignments_stand_id_stands", ondelete="SET NULL"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_assignments"),
     )
     op.create_index("ix_assignments_class_id", "assignments", ["class_id"])
@@ -40,7 +46,9 @@ def upgrade() -> None:
         sa.Column("person_id", sa.String(32), nullable=False),
         sa.Column("sheet_id", sa.String(32), nullable=True),
         sa.Column("made_at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["assignment_id"], ["assignments.id"], name="fk_begun_assignment_id_assignments", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["assignment_id"], ["assignments.id"], name="fk_begun_assignment_id_assignments", ondelete="CASCADE"
+        ),
         sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_begun_person_id_people", ondelete="CASCADE"),
         sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"], name="fk_begun_sheet_id_sheets", ondelete="SET NULL"),
         sa.PrimaryKeyConstraint("assignment_id", "person_id", name="pk_begun"),
@@ -64,9 +72,15 @@ def upgrade() -> None:
         sa.Column("mark", sa.String(20), nullable=False),
         sa.Column("word", sa.String(2000), nullable=False),
         sa.Column("returned_at", sa.DateTime(), nullable=True),
-        sa.ForeignKeyConstraint(["assignment_id"], ["assignments.id"], name="fk_hand_ins_assignment_id_assignments", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["drawing_id"], ["sheets.id"], name="fk_hand_ins_drawing_id_sheets", ondelete="SET NULL"),
-        sa.ForeignKeyConstraint(["drawing_picture_id"], ["pictures.id"], name="fk_hand_ins_drawing_picture_id_pictures"),
+        sa.ForeignKeyConstraint(
+            ["assignment_id"], ["assignments.id"], name="fk_hand_ins_assignment_id_assignments", ondelete="CASCADE"
+        ),
+        sa.ForeignKeyConstraint(
+            ["drawing_id"], ["sheets.id"], name="fk_hand_ins_drawing_id_sheets", ondelete="SET NULL"
+        ),
+        sa.ForeignKeyConstraint(
+            ["drawing_picture_id"], ["pictures.id"], name="fk_hand_ins_drawing_picture_id_pictures"
+        ),
         sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_hand_ins_person_id_people", ondelete="CASCADE"),
         sa.ForeignKeyConstraint(["picture_id"], ["pictures.id"], name="fk_hand_ins_picture_id_pictures"),
         sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"], name="fk_hand_ins_sheet_id_sheets", ondelete="SET NULL"),
@@ -85,7 +99,9 @@ def upgrade() -> None:
         sa.Column("x_px", sa.Double(), nullable=True),
         sa.Column("y_px", sa.Double(), nullable=True),
         sa.Column("words", sa.String(1000), nullable=False),
-        sa.ForeignKeyConstraint(["hand_in_id"], ["hand_ins.id"], name="fk_remarks_hand_in_id_hand_ins", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["hand_in_id"], ["hand_ins.id"], name="fk_remarks_hand_in_id_hand_ins", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_remarks"),
     )
     op.create_index("ix_remarks_hand_in_id", "remarks", ["hand_in_id"])
@@ -108,7 +124,9 @@ def upgrade() -> None:
         sa.Column("made_at", sa.DateTime(), nullable=False),
         sa.Column("stopped_at", sa.DateTime(), nullable=True),
         sa.Column("told_at", sa.DateTime(), nullable=True),
-        sa.ForeignKeyConstraint(["class_id"], ["classes.id"], name="fk_room_questions_class_id_classes", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["class_id"], ["classes.id"], name="fk_room_questions_class_id_classes", ondelete="CASCADE"
+        ),
         sa.ForeignKeyConstraint(["picture_id"], ["pictures.id"], name="fk_room_questions_picture_id_pictures"),
         sa.PrimaryKeyConstraint("id", name="pk_room_questions"),
     )
@@ -122,8 +140,15 @@ def upgrade() -> None:
         sa.Column("judged", sa.Double(), nullable=False),
         sa.Column("truth", sa.Double(), nullable=False),
         sa.Column("seconds", sa.Double(), nullable=True),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_room_answers_person_id_people", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["question_id"], ["room_questions.id"], name="fk_room_answers_question_id_room_questions", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name="fk_room_answers_person_id_people", ondelete="CASCADE"
+        ),
+        sa.ForeignKeyConstraint(
+            ["question_id"],
+            ["room_questions.id"],
+            name="fk_room_answers_question_id_room_questions",
+            ondelete="CASCADE",
+        ),
         sa.PrimaryKeyConstraint("question_id", "person_id", name="pk_room_answers"),
     )
 

@@ -25,9 +25,13 @@ def upgrade() -> None:
         sa.Column("photo_id", sa.String(32), nullable=True),
         sa.Column("sheet_id", sa.String(32), nullable=True),
         sa.Column("made_at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_worksheet_sets_person_id_people", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name="fk_worksheet_sets_person_id_people", ondelete="CASCADE"
+        ),
         sa.ForeignKeyConstraint(["photo_id"], ["pictures.id"], name="fk_worksheet_sets_photo_id_pictures"),
-        sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"], name="fk_worksheet_sets_sheet_id_sheets", ondelete="SET NULL"),
+        sa.ForeignKeyConstraint(
+            ["sheet_id"], ["sheets.id"], name="fk_worksheet_sets_sheet_id_sheets", ondelete="SET NULL"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_worksheet_sets"),
     )
     op.create_index("ix_worksheet_sets_person_id", "worksheet_sets", ["person_id"])
@@ -38,7 +42,9 @@ def upgrade() -> None:
         sa.Column("copy_number", sa.Integer(), nullable=False),
         sa.Column("number", sa.Integer(), nullable=False),
         sa.Column("document", sa.JSON(), nullable=False),
-        sa.ForeignKeyConstraint(["set_id"], ["worksheet_sets.id"], name="fk_printed_worksheets_set_id_worksheet_sets", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["set_id"], ["worksheet_sets.id"], name="fk_printed_worksheets_set_id_worksheet_sets", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("code", name="pk_printed_worksheets"),
         sa.UniqueConstraint("set_id", "copy_number", "number", name="uq_printed_worksheets_set_id"),
     )
@@ -50,10 +56,21 @@ def upgrade() -> None:
         sa.Column("subject_id", sa.String(32), nullable=True),
         sa.Column("drawing_id", sa.String(32), nullable=True),
         sa.Column("made_at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["code"], ["printed_worksheets.code"], name="fk_returned_worksheets_code_printed_worksheets", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_returned_worksheets_person_id_people", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["subject_id"], ["sheets.id"], name="fk_returned_worksheets_subject_id_sheets", ondelete="SET NULL"),
-        sa.ForeignKeyConstraint(["drawing_id"], ["sheets.id"], name="fk_returned_worksheets_drawing_id_sheets", ondelete="SET NULL"),
+        sa.ForeignKeyConstraint(
+            ["code"],
+            ["printed_worksheets.code"],
+            name="fk_returned_worksheets_code_printed_worksheets",
+            ondelete="CASCADE",
+        ),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name="fk_returned_worksheets_person_id_people", ondelete="CASCADE"
+        ),
+        sa.ForeignKeyConstraint(
+            ["subject_id"], ["sheets.id"], name="fk_returned_worksheets_subject_id_sheets", ondelete="SET NULL"
+        ),
+        sa.ForeignKeyConstraint(
+            ["drawing_id"], ["sheets.id"], name="fk_returned_worksheets_drawing_id_sheets", ondelete="SET NULL"
+        ),
         sa.PrimaryKeyConstraint("id", name="pk_returned_worksheets"),
     )
     op.create_index("ix_returned_worksheets_code", "returned_worksheets", ["code"])

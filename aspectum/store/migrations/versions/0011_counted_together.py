@@ -24,8 +24,12 @@ def upgrade() -> None:
         sa.Column("class_id", sa.String(32), nullable=False),
         sa.Column("person_id", sa.String(32), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
-        sa.ForeignKeyConstraint(["class_id"], ["classes.id"], name="fk_seen_in_room_class_id_classes", ondelete="CASCADE"),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"], name="fk_seen_in_room_person_id_people", ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["class_id"], ["classes.id"], name="fk_seen_in_room_class_id_classes", ondelete="CASCADE"
+        ),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name="fk_seen_in_room_person_id_people", ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("class_id", "person_id", name="pk_seen_in_room"),
     )
 

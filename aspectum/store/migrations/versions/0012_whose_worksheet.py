@@ -1,6 +1,8 @@
-"""Printed worksheets know whose they are, and what on them is printed rather than drawn; readings of sheets are to be recorded again.
+"""Printed worksheets know whose they are, and what on them is printed rather than drawn; readings of sheets are to be
+recorded again.
 
-What a tutor brought in of a student's sheet moves to the student: the drawing, the sheet of its truth, their pictures, and the readings.
+What a tutor brought in of a student's sheet moves to the student: the drawing, the sheet of its truth, their pictures,
+and the readings.
 """
 
 from __future__ import annotations
@@ -36,7 +38,9 @@ READINGS = table("readings", "person_id", "sheet_id")
 def upgrade() -> None:
     with op.batch_alter_table("printed_worksheets") as printed:
         printed.add_column(sa.Column("person_id", sa.String(32), nullable=True))
-        printed.create_foreign_key(op.f("fk_printed_worksheets_person_id_people"), "people", ["person_id"], ["id"], ondelete="SET NULL")
+        printed.create_foreign_key(
+            op.f("fk_printed_worksheets_person_id_people"), "people", ["person_id"], ["id"], ondelete="SET NULL"
+        )
         printed.create_index(op.f("ix_printed_worksheets_person_id"), ["person_id"])
     op.add_column("sheets", sa.Column("recorded", sa.Integer(), nullable=False, server_default="0"))
     bind = op.get_bind()
@@ -46,7 +50,9 @@ def upgrade() -> None:
 
 
 def name_the_owners(bind: Any) -> None:
-    """Copies with a name on them are the student's of that name in a class of whoever printed them; no two people sign in by one name."""
+    """Copies with a name on them are the student's of that name in a class of whoever printed them; no two people sign
+    in by one name.
+    """
     known = {name: id for id, name in bind.execute(sa.select(PEOPLE.c.id, PEOPLE.c.sign_in_name)) if name}
     taught: dict[str, set[str]] = {}
     rows = bind.execute(sa.select(MEMBERS.c.class_id, MEMBERS.c.person_id, MEMBERS.c.role)).all()
@@ -61,7 +67,11 @@ def name_the_owners(bind: Any) -> None:
         for number, name in enumerate(names or [], 1):
             whose = known.get(" ".join(unicodedata.normalize("NFKC", name).split()).casefold())
             if whose in taught.get(maker, ()):
-                bind.execute(PRINTED.update().where(PRINTED.c.set_id == set_id, PRINTED.c.copy_number == number).values(person_id=whose))
+                bind.execute(
+                    PRINTED.update()
+                    .where(PRINTED.c.set_id == set_id, PRINTED.c.copy_number == number)
+                    .values(person_id=whose)
+                )
 
 
 def mark_the_printed(bind: Any) -> None:
@@ -82,7 +92,9 @@ def mark_the_printed(bind: Any) -> None:
 
 def printed_levels(document: dict[str, Any]) -> dict[str, Any]:
     """What a worksheet says of eye level and vanishing points on its paper."""
-    words = [m for m in document["printed"] if m["mark"] == "tag" and m.get("said") is not None and m["role"] != "answer"]
+    words = [
+        m for m in document["printed"] if m["mark"] == "tag" and m.get("said") is not None and m["role"] != "answer"
+    ]
     points = [m["at"] for m in words if m["said"] == "vanishing point"]
     families: dict[str, list[str]] = {}
     for s in document["subject"]["sightings"]:
@@ -93,7 +105,9 @@ def printed_levels(document: dict[str, Any]) -> dict[str, Any]:
     if document["kind"] == "mirrored half":
         # one front each, in order, and the word stands just beside its point
         for (form, mine), (x, y) in zip(families.items(), document["vanishing_points"], strict=False):
-            found += [[form, family] for family in mine if any(abs(px - x) < 4.0 and abs(py - y) < 4.0 for px, py in points)]
+            found += [
+                [form, family] for family in mine if any(abs(px - x) < 4.0 and abs(py - y) < 4.0 for px, py in points)
+            ]
     elif points:
         found = [[form, family] for form, mine in families.items() for family in sorted(mine)]
     return {"eye_level": any(m["said"] == "eye level" for m in words), "vanishing_points": found}
@@ -101,20 +115,32 @@ def printed_levels(document: dict[str, Any]) -> dict[str, Any]:
 
 def marked(sheet: dict[str, Any], asked: set[str], levels: dict[str, Any]) -> dict[str, Any]:
     """A sheet with what is printed on it marked."""
-    return sheet | {"given": levels, "sightings": [s if s["id"] in asked else s | {"given": True} for s in sheet["sightings"]]}
+    return sheet | {
+        "given": levels,
+        "sightings": [s if s["id"] in asked else s | {"given": True} for s in sheet["sightings"]],
+    }
 
 
 def move_to_the_owners(bind: Any) -> None:
     """Give a student what somebody else brought in of a sheet with the student's name."""
-    query = sa.select(RETURNED.c.id, RETURNED.c.subject_id, RETURNED.c.drawing_id, PRINTED.c.person_id).join(PRINTED, PRINTED.c.code == RETURNED.c.code)
+    query = sa.select(RETURNED.c.id, RETURNED.c.subject_id, RETURNED.c.drawing_id, PRINTED.c.person_id).join(
+        PRINTED, PRINTED.c.code == RETURNED.c.code
+    )
     wrong = query.where(PRINTED.c.person_id.is_not(None), PRINTED.c.person_id != RETURNED.c.person_id)
     for id, subject_id, drawing_id, whose in bind.execute(wrong).all():
         bind.execute(RETURNED.update().where(RETURNED.c.id == id).values(person_id=whose))
         mine = [one for one in (subject_id, drawing_id) if one is not None]
         bind.execute(SHEETS.update().where(SHEETS.c.id.in_(mine)).values(person_id=whose))
         bind.execute(READINGS.update().where(READINGS.c.sheet_id.in_(mine)).values(person_id=whose))
-        pictures = [*bind.scalars(sa.select(SHEETS.c.picture_id).where(SHEETS.c.id.in_(mine))), *bind.scalars(photo_of(mine))]
-        bind.execute(PICTURES.update().where(PICTURES.c.id.in_([one for one in pictures if one is not None])).values(person_id=whose))
+        pictures = [
+            *bind.scalars(sa.select(SHEETS.c.picture_id).where(SHEETS.c.id.in_(mine))),
+            *bind.scalars(photo_of(mine)),
+        ]
+        bind.execute(
+            PICTURES.update()
+            .where(PICTURES.c.id.in_([one for one in pictures if one is not None]))
+            .values(person_id=whose)
+        )
 
 
 def photo_of(sheets: list[str]) -> Any:

@@ -1,4 +1,6 @@
-"""An assignment says whether what a picture is found to show may be looked at: not where everything is judged by eye first, unless its tutor lets it."""
+"""An assignment says whether what a picture is found to show may be looked at: not where everything is judged by eye
+first, unless its tutor lets it.
+"""
 
 import sqlalchemy as sa
 from alembic import op

@@ -1,4 +1,6 @@
-"""A piece keeps the report and the critique that it was judged by, so that opening it computes nothing. Pieces from before are judged when they are opened."""
+"""A piece keeps the report and the critique that it was judged by, so that opening it computes nothing. Pieces from
+before are judged when they are opened.
+"""
 
 import sqlalchemy as sa
 from alembic import op
