@@ -47,7 +47,7 @@ class Tolerances:
 
 
 FREEHAND = Tolerances()
-RULED = Tolerances(tilt_deg=1.0, length=0.03, degree_deg=3.0)  # a ruled drawing's (handbook section 8)
+RULED = Tolerances(tilt_deg=1.0, length=0.03, degree_deg=3.0)  # a ruled drawing's (handbook section 6)
 OF_SCHOOL = {School.FREEHAND: FREEHAND, School.RULED: RULED}
 
 

@@ -155,3 +155,12 @@ def test_plans_are_downloaded_true_to_size(client: FlaskClient) -> None:
     assert client.get(f"/api/sheets/{sheet}/plan.json").get_json()["format"] == "aspectum-plan"
     assert client.get(f"/api/sheets/{sheet}/plan.doc").status_code == 404
     assert client.get(f"/api/sheets/{sheet}/plan.pdf?printer=B7").status_code == 422
+
+
+def test_the_tolerances_of_the_schools_come_from_the_rules(client: FlaskClient) -> None:
+    """Handbook section 6: freehand to 3°, 8 % and 5°; ruled to 1°, 3 % and 3°. No screen knows them by itself."""
+    schools = client.get("/api/easel").get_json()["schools"]
+    assert schools == {
+        "freehand": {"tilt_deg": 3.0, "length_percent": 8.0, "degree_deg": 5.0},
+        "ruled": {"tilt_deg": 1.0, "length_percent": 3.0, "degree_deg": 3.0},
+    }

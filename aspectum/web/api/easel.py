@@ -8,7 +8,10 @@ from pydantic import Field
 
 from aspectum.core.life.gauge import LEAST_SAMPLES, hold, offset
 from aspectum.core.life.thumb import ARM_MM, Value, distance_m, height_m, subtended_deg, units
+from aspectum.core.tolerance import FREEHAND, RULED
+from aspectum.formats.sheet import OwnTolerance
 from aspectum.formats.sightings import Metres, Number
+from aspectum.service.sheets.checking import report_tolerance
 from aspectum.service.words.life import CAUTIONS
 from aspectum.store.models import Person
 from aspectum.web.api.base import Message, feature, work
@@ -90,18 +93,31 @@ def thumb(json: ThumbRequest) -> ThumbAnswer:
     )
 
 
+class Schools(Message):
+    """The tolerances of each school, as a tutor's own are written."""
+
+    freehand: OwnTolerance
+    ruled: OwnTolerance
+
+
 class Easel(Message):
-    """The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before
-    beginning outdoors.
+    """The person's own: eye to stick with a straight arm (null until it was measured), what to mind before beginning
+    outdoors, and the tolerances of the schools.
     """
 
     arm_mm: ArmMm | None
     usual_arm_mm: float
     cautions: list[str]
+    schools: Schools
 
     @classmethod
     def of(cls, person: Person) -> Easel:
-        return cls(arm_mm=person.arm_mm, usual_arm_mm=ARM_MM, cautions=[str(caution) for caution in CAUTIONS])
+        return cls(
+            arm_mm=person.arm_mm,
+            usual_arm_mm=ARM_MM,
+            cautions=[str(caution) for caution in CAUTIONS],
+            schools=Schools(freehand=report_tolerance(FREEHAND), ruled=report_tolerance(RULED)),
+        )
 
 
 class Arm(Message):

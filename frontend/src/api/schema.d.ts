@@ -3754,14 +3754,15 @@ export interface components {
         };
         /**
          * Easel
-         * @description The person's own: eye to stick with a straight arm (null until it was measured), and what to mind before
-         *     beginning outdoors.
+         * @description The person's own: eye to stick with a straight arm (null until it was measured), what to mind before beginning
+         *     outdoors, and the tolerances of the schools.
          */
         Easel: {
             /** Arm Mm */
             arm_mm: number | null;
             /** Cautions */
             cautions: string[];
+            schools: components["schemas"]["Schools"];
             /** Usual Arm Mm */
             usual_arm_mm: number;
         };
@@ -7645,6 +7646,14 @@ export interface components {
          * @enum {string}
          */
         School: "freehand" | "ruled";
+        /**
+         * Schools
+         * @description The tolerances of each school, as a tutor's own are written.
+         */
+        Schools: {
+            freehand: components["schemas"]["OwnTolerance"];
+            ruled: components["schemas"]["OwnTolerance"];
+        };
         /**
          * SectionThing
          * @description A plane through the thing ``of``, square to its own axis at a share of its extent.

@@ -3,6 +3,7 @@ import type { components } from "./schema";
 
 type Schemas = components["schemas"];
 export type Me = Schemas["Me"];
+export type Schools = Schemas["Schools"];
 export type MyClass = Schemas["MyClass"];
 export type ClassFull = Schemas["ClassFull"];
 export type ClassMember = Schemas["ClassMember"];

@@ -1,8 +1,9 @@
 import { critiqueUrl } from "../api/client";
-import { type DrawingFull, isReading, type Sheet, type Steadiness } from "../api/types";
+import { type DrawingFull, isReading, type Steadiness } from "../api/types";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import type { Against } from "../sheet/judged";
 import { UndoRedo } from "../sheet/SheetHead";
+import { SCHOOLS, schoolWords, useSchools } from "../sheet/schools";
 import type { OpenSheet } from "../sheet/useSheet";
 import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
@@ -19,7 +20,6 @@ const HANDS: Record<Steadiness, string> = {
   usual: t("paper.paperScreen.usualHand"),
   unsteady: t("paper.paperScreen.unsteadyHand"),
 };
-const SCHOOLS = { freehand: t("paper.paperScreen.toleranceFreehand"), ruled: t("paper.paperScreen.toleranceRuled") };
 const LAST = ["pdf", "png", "json"] as const;
 
 /** The bar of a drawing: its faces, by what it is judged, and its critique to take away. */
@@ -83,17 +83,18 @@ function JudgedBy({ look }: { look: Paper["look"] }) {
 
 function CritiqueMenu({ id, open }: { id: string; open: OpenSheet }) {
   const { sheet } = open;
+  const schools = useSchools();
   return (
     <Menu name={t("paper.paperScreen.critique")}>
       <MenuGroup name={t("paper.paperScreen.tolerances")}>
-        {Object.entries(SCHOOLS).map(([school, words]) => (
+        {SCHOOLS.map((school) => (
           <MenuCheck
             key={school}
             value={school}
             checked={(sheet.tolerance ?? "freehand") === school}
-            onChecked={() => open.change({ ...sheet, tolerance: school as Sheet["tolerance"] })}
+            onChecked={() => open.change({ ...sheet, tolerance: school })}
           >
-            {words}
+            {schoolWords(school, schools)}
           </MenuCheck>
         ))}
       </MenuGroup>

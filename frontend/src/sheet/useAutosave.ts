@@ -94,123 +94,198 @@ function firstOf<D>(full: StoredDocument<D, unknown>, tabs: Tabs): First<D> {
   return { stash: null, from: null, conflict: false, left };
 }
 
-/** A document that is saved as it changes and answered while it changes. `ways` must not change while it is open. */
-export function useAutosave<D extends { title?: string }, A>(
-  full: StoredDocument<D, A>,
-  tabs: Tabs,
-  ways: DocumentApi<D, A>,
-): AutosavedDocument<D, A> {
-  const { id } = full;
-  const queries = useQueryClient();
-  const [first] = useState(() => firstOf(full, tabs));
-  const [history, setHistory] = useState<History<D>>(() =>
-    begin(first.stash && !first.conflict ? first.stash.document : full.document),
-  );
-  const [answer, setAnswer] = useState(full.answer);
-  const [save, setSave] = useState<SaveState>(
-    first.conflict ? { kind: "conflict", revision: full.revision } : { kind: "saved" },
-  );
-  const [left, setLeft] = useState(first.left);
-  const revision = useRef(full.revision);
-  const kept = useRef(history.present);
-  const unsaved = useRef<{ document: D; save: string } | null>(first.conflict ? first.stash : null);
-  const unanswered = useRef<string[]>(first.stash?.unanswered ?? []);
-  const busy = useRef(false);
-  const retry = useRef<number | undefined>(undefined);
-  const alive = useRef(true);
-  // answers may overtake one another: only what was asked last of all that came is shown
+/** What the server is known to have, and what it has not got yet; kept between renders, for a save outlives them. */
+interface Outbox<D> {
+  revision: number;
+  /** The document as it was last kept here. */
+  kept: D;
+  unsaved: { document: D; save: string } | null;
+  unanswered: string[];
+  busy: boolean;
+  retry: number | undefined;
+  alive: boolean;
+}
+
+/** Answers may overtake one another: only what was asked last of all that came is shown. */
+function useAnswers<A>(first: A) {
+  const [answer, setAnswer] = useState(first);
   const asked = useRef(0);
   const answered = useRef(0);
+  const ask = useCallback(() => ++asked.current, []);
   const hear = useCallback((number: number, said: A) => {
     if (number < answered.current) return;
     answered.current = number;
     setAnswer(said);
   }, []);
+  return { answer, ask, hear };
+}
+
+/** Why a save failed, and whether it is tried again. */
+function failed(error: unknown, revision: number): { state: SaveState; again: boolean } {
+  if (!(error instanceof ApiError)) return { state: { kind: "waiting", words: String(error) }, again: true };
+  if (error.status === 409)
+    return { state: { kind: "conflict", revision: error.revision ?? revision + 1 }, again: false };
+  if (error.status === 404) return { state: { kind: "gone" }, again: false };
+  // what the server refuses as it stands is refused again; the next change may mend it
+  const refused = error.status >= 400 && error.status < 500 && error.status !== 401;
+  return { state: { kind: "waiting", words: error.message }, again: !refused };
+}
+
+/** Sends what is unsaved, one save after another, with a stash beside it for the case that this page ends. */
+function useSaving<D, A>(
+  full: StoredDocument<D, A>,
+  tabs: Tabs,
+  api: DocumentApi<D, A>,
+  first: First<D>,
+  answers: ReturnType<typeof useAnswers<A>>,
+) {
+  const { id } = full;
+  const { ask, hear } = answers;
+  const queries = useQueryClient();
+  const [save, setSave] = useState<SaveState>(
+    first.conflict ? { kind: "conflict", revision: full.revision } : { kind: "saved" },
+  );
+  const [box] = useState<Outbox<D>>(() => ({
+    revision: full.revision,
+    kept: first.stash && !first.conflict ? first.stash.document : full.document,
+    unsaved: first.conflict ? first.stash : null,
+    unanswered: first.stash?.unanswered ?? [],
+    busy: false,
+    retry: undefined,
+    alive: true,
+  }));
 
   const stash = useCallback(() => {
-    const next = unsaved.current;
-    writeStash(
-      id,
-      tabs.own,
-      next && { revision: revision.current, ...next, unanswered: unanswered.current, picture: ways.picture },
-    );
-  }, [id, ways.picture, tabs.own]);
+    const { unsaved, revision, unanswered } = box;
+    writeStash(id, tabs.own, unsaved && { revision, ...unsaved, unanswered, picture: api.picture });
+  }, [box, id, api.picture, tabs.own]);
 
   const pump = useCallback(async () => {
-    if (busy.current || !unsaved.current) return;
-    busy.current = true;
-    const sent = unsaved.current;
+    if (box.busy || !box.unsaved) return;
+    box.busy = true;
+    const sent = box.unsaved;
     setSave({ kind: "saving" });
-    const earlier = unanswered.current.filter((mark) => mark !== sent.save);
+    const earlier = box.unanswered.filter((mark) => mark !== sent.save);
     // from here on it may be stored, whether or not the answer comes back
-    unanswered.current = [...earlier, sent.save].slice(-MOST_UNANSWERED);
+    box.unanswered = [...earlier, sent.save].slice(-MOST_UNANSWERED);
     stash();
-    const number = ++asked.current;
+    const number = ask();
     try {
-      const saved = await ways.save({
-        revision: revision.current,
+      const saved = await api.save({
+        revision: box.revision,
         document: sent.document,
         save: sent.save,
         unanswered: earlier.slice(-MOST_UNANSWERED),
       });
-      revision.current = saved.revision;
-      unanswered.current = [];
-      if (unsaved.current === sent) {
-        unsaved.current = null;
+      box.revision = saved.revision;
+      box.unanswered = [];
+      if (box.unsaved === sent) {
+        box.unsaved = null;
         setSave({ kind: "saved" });
         hear(number, saved.answer);
       }
       stash();
-      void queries.invalidateQueries({ queryKey: ways.list });
+      void queries.invalidateQueries({ queryKey: api.list });
     } catch (error) {
-      if (error instanceof ApiError && error.status === 409) {
-        setSave({
-          kind: "conflict",
-          revision: error.revision ?? revision.current + 1,
-        });
-        return;
-      }
-      const words = error instanceof ApiError ? error.message : String(error);
-      const status = error instanceof ApiError ? error.status : 0;
-      if (status === 404) {
-        setSave({ kind: "gone" });
-        return;
-      }
-      setSave({ kind: "waiting", words });
-      // what the server refuses as it stands is refused again; the next change may mend it
-      const refused = status >= 400 && status < 500 && status !== 401;
-      if (alive.current && !refused) retry.current = window.setTimeout(() => void pump(), RETRY_MS);
+      const { state, again } = failed(error, box.revision);
+      setSave(state);
+      if (box.alive && again) box.retry = window.setTimeout(() => void pump(), RETRY_MS);
       return;
     } finally {
-      busy.current = false;
+      box.busy = false;
     }
-    if (unsaved.current) void pump();
-  }, [hear, queries, stash, ways]);
+    if (box.unsaved) void pump();
+  }, [api, ask, box, hear, queries, stash]);
 
   const queue = useCallback(
     (next: D, mark = newMark()) => {
-      kept.current = next;
-      unsaved.current = { document: next, save: mark };
+      box.kept = next;
+      box.unsaved = { document: next, save: mark };
       stash();
-      window.clearTimeout(retry.current);
+      window.clearTimeout(box.retry);
       void pump();
     },
-    [pump, stash],
+    [box, pump, stash],
   );
+  return { box, save, setSave, stash, pump, queue };
+}
+
+/** What somebody says where two tabs, or a deletion elsewhere, raise a question. */
+function useQuestionsOfTabs<D extends { title?: string }, A>(
+  api: DocumentApi<D, A>,
+  { box, setSave, stash, pump, queue }: ReturnType<typeof useSaving<D, A>>,
+  setHistory: (change: (history: History<D>) => History<D>) => void,
+  { ask, hear }: ReturnType<typeof useAnswers<A>>,
+) {
+  const queries = useQueryClient();
+  const adopt = useCallback(
+    (other: StoredDocument<D, A>) => {
+      const mine = box.unsaved?.document;
+      Object.assign(box, { revision: other.revision, unsaved: null, unanswered: [], kept: other.document });
+      stash();
+      // undo brings back what was here
+      setHistory((h) => (mine ? keep(h.present === mine ? h : keep(h, mine), other.document) : begin(other.document)));
+      hear(ask(), other.answer);
+      setSave({ kind: "saved" });
+    },
+    [ask, box, hear, setHistory, setSave, stash],
+  );
+  const takeTheirs = useCallback(() => void api.read().then(adopt), [adopt, api]);
+  const keepMine = useCallback(() => {
+    void api.read().then((other) => {
+      box.revision = other.revision;
+      const mine = box.unsaved?.document ?? box.kept;
+      setHistory((h) => (h.present === mine ? h : keep(h, mine)));
+      queue(mine);
+    });
+  }, [api, box, queue, setHistory]);
+  const bringBack = useCallback(() => {
+    void api
+      .restore()
+      .then(() => queries.invalidateQueries({ queryKey: api.list }))
+      .then(() => pump())
+      .catch((error: Error) => setSave({ kind: "gone", fault: error.message }));
+  }, [api, pump, queries, setSave]);
+  const keepCopy = useCallback(async () => {
+    const document = box.unsaved?.document ?? box.kept;
+    const title = t("sheet.useAutosave.keptCopy", { title: document.title || t("sheet.useAutosave.untitled") });
+    const copy = await api.copy({ ...document, title: title.slice(0, 200) });
+    box.unsaved = null;
+    stash();
+    void queries.invalidateQueries({ queryKey: api.list });
+    return copy.id;
+  }, [api, box, queries, stash]);
+  return { adopt, takeTheirs, keepMine, bringBack, keepCopy };
+}
+
+/** A document that is saved as it changes and answered while it changes. `api` must not change while it is open. */
+export function useAutosave<D extends { title?: string }, A>(
+  full: StoredDocument<D, A>,
+  tabs: Tabs,
+  api: DocumentApi<D, A>,
+): AutosavedDocument<D, A> {
+  const [first] = useState(() => firstOf(full, tabs));
+  const answers = useAnswers(full.answer);
+  const { ask, hear } = answers;
+  const saving = useSaving(full, tabs, api, first, answers);
+  const { box, queue, save } = saving;
+  const [history, setHistory] = useState<History<D>>(() => begin(box.kept));
+  const { adopt, ...questions } = useQuestionsOfTabs(api, saving, setHistory, answers);
+  const [left, setLeft] = useState(first.left);
 
   // answer while a hand moves
-  const [questions] = useState(newest);
-  const ask = useCallback(
+  const [newestOf] = useState(newest);
+  const answerTo = useCallback(
     (document: D) =>
-      questions.ask(async () => {
+      newestOf.ask(async () => {
         try {
-          const number = ++asked.current;
-          hear(number, await ways.ask(document));
+          const number = ask();
+          hear(number, await api.ask(document));
         } catch {
           // the next change asks again; saving reports a lost connection
         }
       }),
-    [hear, questions, ways],
+    [api, ask, hear, newestOf],
   );
 
   const change = useCallback(
@@ -223,9 +298,9 @@ export function useAutosave<D extends { title?: string }, A>(
   const show = useCallback(
     (next: D | null) => {
       setHistory((h) => preview(h, next));
-      ask(next ?? kept.current);
+      answerTo(next ?? box.kept);
     },
-    [ask],
+    [answerTo, box],
   );
   const step = useCallback(
     (move: typeof undo) => {
@@ -236,50 +311,6 @@ export function useAutosave<D extends { title?: string }, A>(
     },
     [history, queue],
   );
-
-  const adopt = useCallback(
-    (other: StoredDocument<D, A>) => {
-      const mine = unsaved.current?.document;
-      revision.current = other.revision;
-      unsaved.current = null;
-      unanswered.current = [];
-      kept.current = other.document;
-      stash();
-      // undo brings back what was here
-      setHistory((h) => (mine ? keep(h.present === mine ? h : keep(h, mine), other.document) : begin(other.document)));
-      hear(++asked.current, other.answer);
-      setSave({ kind: "saved" });
-    },
-    [hear, stash],
-  );
-
-  const fetchNewest = ways.read;
-  const takeTheirs = useCallback(() => void fetchNewest().then(adopt), [adopt, fetchNewest]);
-  const keepMine = useCallback(() => {
-    void fetchNewest().then((other) => {
-      revision.current = other.revision;
-      const mine = unsaved.current?.document ?? kept.current;
-      setHistory((h) => (h.present === mine ? h : keep(h, mine)));
-      queue(mine);
-    });
-  }, [fetchNewest, queue]);
-
-  const bringBack = useCallback(() => {
-    void ways
-      .restore()
-      .then(() => queries.invalidateQueries({ queryKey: ways.list }))
-      .then(() => pump())
-      .catch((error: Error) => setSave({ kind: "gone", fault: error.message }));
-  }, [pump, queries, ways]);
-  const keepCopy = useCallback(async () => {
-    const document = unsaved.current?.document ?? kept.current;
-    const title = `${document.title || t("sheet.useAutosave.untitled")} (kept)`.slice(0, 200);
-    const copy = await ways.copy({ ...document, title });
-    unsaved.current = null;
-    stash();
-    void queries.invalidateQueries({ queryKey: ways.list });
-    return copy.id;
-  }, [queries, stash, ways]);
 
   const letGo = useCallback((gone: Leftover<D>) => {
     discard(gone);
@@ -295,32 +326,33 @@ export function useAutosave<D extends { title?: string }, A>(
   );
 
   useEffect(() => {
-    alive.current = true;
-    if (first.stash && !first.conflict && !unsaved.current && kept.current === first.stash.document)
+    box.alive = true;
+    if (first.stash && !first.conflict && !box.unsaved && box.kept === first.stash.document)
       queue(first.stash.document, first.stash.save);
     if (first.from) discard(first.from);
     // another tab may have gone on with it while this one lay behind it
     const look = () => {
-      if (document.visibilityState !== "visible" || unsaved.current || busy.current) return;
-      void fetchNewest()
+      if (document.visibilityState !== "visible" || box.unsaved || box.busy) return;
+      void api
+        .read()
         .then((other) => {
-          if (other.revision > revision.current && !unsaved.current && !busy.current) adopt(other);
+          if (other.revision > box.revision && !box.unsaved && !box.busy) adopt(other);
         })
         .catch(() => undefined);
     };
     document.addEventListener("visibilitychange", look);
     window.addEventListener("focus", look);
     return () => {
-      alive.current = false;
-      window.clearTimeout(retry.current);
+      box.alive = false;
+      window.clearTimeout(box.retry);
       document.removeEventListener("visibilitychange", look);
       window.removeEventListener("focus", look);
     };
-  }, [adopt, fetchNewest, first, queue]);
+  }, [adopt, api, box, first, queue]);
 
   return {
     document: shown(history),
-    answer,
+    answer: answers.answer,
     save,
     moving: history.live !== null,
     canUndo: history.past.length > 0,
@@ -329,10 +361,7 @@ export function useAutosave<D extends { title?: string }, A>(
     show,
     undo: () => step(undo),
     redo: () => step(redo),
-    takeTheirs,
-    keepMine,
-    bringBack,
-    keepCopy,
+    ...questions,
     left,
     takeUp,
     letGo,
