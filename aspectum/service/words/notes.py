@@ -31,23 +31,25 @@ def note_words(note: Note, telling: Telling) -> str:
         case NoteCode.ONE_FAMILY:
             return say(
                 "Only {text} edges so far: they fix one vanishing point. Eye level needs a second family.",
-                text=note.text,
+                text=say(note.text or ""),
             )
         case NoteCode.FAMILY_OF_ONE if telling.sort in (ViewSort.PARALLEL, ViewSort.STRAIGHT):
             return say(
-                "{who} is the only {text} edge of its form: a second one would check it.", who=who[0], text=note.text
+                "{who} is the only {text} edge of its form: a second one would check it.",
+                who=who[0],
+                text=say(note.text or ""),
             )
         case NoteCode.FAMILY_OF_ONE:
             return say(
                 "{who} is the only {text} edge of its form: a second one fixes where the family meets.",
                 who=who[0],
-                text=note.text,
+                text=say(note.text or ""),
             )
         case NoteCode.NEARLY_PARALLEL:
             return say(
                 "{who} are too nearly parallel to show where the {text} family meets. Sight edges farther apart.",
                 who=several(who),
-                text=note.text,
+                text=say(note.text or ""),
             )
         case NoteCode.EYE_LEVEL_OPEN:
             return say(
@@ -68,7 +70,7 @@ def note_words(note: Note, telling: Telling) -> str:
                 note.value or 0.0,
                 say(
                     "where the {text} put it, give or take {other}",
-                    text=note.text or say("edges"),
+                    text=say(note.text) if note.text else say("edges"),
                     other=telling.length(note.other or 0.0),
                 ),
             )
@@ -143,7 +145,7 @@ def note_words(note: Note, telling: Telling) -> str:
             return say(
                 "{who} stand truly equal {text} apart: {note} of the face each (± {other}).",
                 who=several(who),
-                text=note.text,
+                text=say(note.text or ""),
                 note=figure(note.value or 0, 3),
                 other=figure(note.other or 0, 3),
             )
@@ -196,7 +198,9 @@ def note_words(note: Note, telling: Telling) -> str:
             return say("{who} are equally tall{metres}, wherever they stand.", who=several(who), metres=metres)
         case NoteCode.OFF_STRAIGHT:
             slant = say(
-                "as if the sight stood {note} off straight {text}", note=degrees(note.value or 0), text=note.text
+                "as if the sight stood {note} off straight {text}",
+                note=degrees(note.value or 0),
+                text=say(note.text or ""),
             )
             away = say(
                 "The uprights meet {other} from the centre of vision, {slant}",

@@ -89,19 +89,7 @@ export function Standing({
           })}
         </p>
       )}
-      {camera?.view_deg != null && (
-        <p className="tabular-nums">
-          {report.view && `${VIEWS[report.view]}, `}
-          {report.perspective}
-          {t("sighting.standing.view")} {figure(camera.view_deg, 0)}
-          {t("sighting.standing.wide")}
-          {camera.pitch_deg !== null &&
-            Math.abs(camera.pitch_deg) >= 0.5 &&
-            t(camera.pitch_deg > 0 ? "sighting.standing.lookingUp" : "sighting.standing.lookingDown", {
-              degrees: figure(Math.abs(camera.pitch_deg), 1),
-            })}
-        </p>
-      )}
+      {camera?.view_deg != null && <p className="tabular-nums">{cameraWords(report, camera, camera.view_deg)}</p>}
       {!resting && report.judgements.length > 0 && (
         <p className="tabular-nums" data-testid="judgements">
           {report.judgements.join("; ")}
@@ -126,6 +114,21 @@ const VIEWS: Partial<Record<NonNullable<Report["view"]>, string>> = {
   normal: t("sighting.standing.normalView"),
   "worm's-eye": t("sighting.standing.wormsEyeView"),
 };
+
+/** The kind of view, how wide it is, and how far it looks up or down. */
+function cameraWords(report: Report, camera: NonNullable<Report["camera"]>, view_deg: number): string {
+  const pitch = camera.pitch_deg ?? 0;
+  const words = [
+    report.view && VIEWS[report.view],
+    t(`sighting.standing.perspective.${report.perspective}`),
+    t("sighting.standing.wide", { degrees: figure(view_deg, 0) }),
+    Math.abs(pitch) >= 0.5 &&
+      t(pitch > 0 ? "sighting.standing.lookingUp" : "sighting.standing.lookingDown", {
+        degrees: figure(Math.abs(pitch), 1),
+      }),
+  ];
+  return words.filter(Boolean).join(", ");
+}
 
 function heightText(part: { middle_y_px: number; sd_px: number }, high: number): string {
   const digits = digitsOf(part.sd_px / high);
