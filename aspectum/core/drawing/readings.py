@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
@@ -169,6 +171,156 @@ def neighbours(rims: list[Rim], closed: Closed) -> list[tuple[str, str]]:
     return pairs
 
 
+class Row(NamedTuple):
+    """A reading, its value, its standard deviation and the tolerance it is allowed, as in ``Readings``."""
+
+    reading: Reading
+    value: float
+    sd: float
+    allowed: float
+
+
+class Stroke(NamedTuple):
+    """A line of the drawing from ``p`` to ``q`` (px): whose it is, what is read of it, and how much looser than an edge
+    it is drawn.
+    """
+
+    id: str
+    form: str | None
+    family: Family | None
+    p: tuple[float, float]
+    q: tuple[float, float]
+    looser: float
+    whats: tuple[What, ...]
+    along: Along
+
+
+@dataclass(frozen=True)
+class Reader:
+    """Reads a drawing beside its subject ``closed``. ``mm``: of the drawing's pixels; ``subject_sd_px``: error of a
+    point of the subject as solved; ``given``: ids of what is printed on the paper.
+    """
+
+    closed: Closed
+    hand: Hand
+    mm: float
+    subject_sd_px: float
+    tolerances: Tolerances
+    given: frozenset[str]
+
+    @property
+    def length_limit(self) -> float:
+        return math.log1p(self.tolerances.length)
+
+    def stroke(self, stroke: Stroke) -> Iterator[Row]:
+        """The tilt and the length of a line."""
+        id, family, along = stroke.id, stroke.family, stroke.along
+        a, b = self.closed.places[id, 0], self.closed.places[id, 1]
+        px = math.dist(self.closed.points[a], self.closed.points[b])
+        dx, dy = abs(stroke.q[0] - stroke.p[0]) * self.mm, abs(stroke.q[1] - stroke.p[1]) * self.mm
+        long = {Along.ACROSS: dx, Along.UPRIGHT: dy}.get(along, math.hypot(dx, dy))
+        blur = math.sqrt(2.0) * self.subject_sd_px / max(px, 1e-6)
+        drawn = [one for one in id.split(BETWEEN) if one not in self.given]
+        steady = self.hand if drawn else PRINTED
+        for what in stroke.whats:
+            reading = Reading(
+                drawn[0] if drawn else id.split(BETWEEN)[0],
+                What.PLACE if BETWEEN in id and what is What.TILT else what,
+                stroke.form,
+                family,
+                a,
+                b,
+                along=along,
+                upright=family is Family.UPRIGHT,
+                given=not drawn,
+            )
+            if what is What.TILT:
+                sd = math.hypot(stroke.looser * float(steady.tilt_sd_deg(np.array(long))), math.degrees(blur))
+                yield Row(reading, float(tilt_deg(stroke.p, stroke.q)), sd, self.tolerances.tilt_deg)
+            elif long > 0:
+                sd = math.hypot(stroke.looser * float(steady.length_sd(np.array(long))), blur)
+                yield Row(reading, math.log(long), sd, self.length_limit)
+
+    def edges(self, edges: list[tuple[Edge, Edge]]) -> Iterator[Row]:
+        """An edge whose end is hidden or cut off has a tilt and no length."""
+        for drawn, subject in edges:
+            open_end = {(subject.id, k) for k in (0, 1)} & self.closed.cut or drawn.hidden
+            whats = (What.TILT,) if open_end else (What.TILT, What.LENGTH)
+            yield from self.stroke(
+                Stroke(subject.id, subject.form, subject.family, drawn.p, drawn.q, 1.0, whats, Along.EDGE)
+            )
+
+    def rims(self, pairs: list[tuple[tuple[Rim, RimFit], Rim]]) -> Iterator[Row]:
+        """How each rim opens, how wide it is and how its axis lies; and where the rims of a form sit on one another."""
+        rings = {ring.id: n for n, ring in enumerate(self.closed.rings)}
+        still = self.closed.draw([], np.zeros(0)).rims
+        ellipses = {rim.id: drawn_ellipse(fit) for (rim, fit), _ in pairs}
+        for (rim, fit), subject in pairs:
+            n = rings.get(rim.id)
+            if n is not None:
+                half, degree, due = (float(v) for v in still[n])
+            elif not rings:
+                # a parallel view solves no rims: each is told by the subject's own
+                seen = drawn_ellipse(fit_rim(subject.points, self.subject_sd_px, subject.ends, subject.near))
+                half, degree, due = seen.major_px / 2, seen.degree_deg, seen.axis_deg
+            else:
+                continue
+            yield from self.rim(rim, fit, ellipses[rim.id], subject.plane, -1 if n is None else n, (half, degree, due))
+        for upper, lower in neighbours([rim for _, rim in pairs], self.closed):
+            form = self.closed.rings[rings[upper]].form
+            p, q = ellipses[upper].centre_px, ellipses[lower].centre_px
+            whats = (What.TILT, What.LENGTH)
+            yield from self.stroke(Stroke(between(upper, lower), form, Family.UPRIGHT, p, q, LOOSER, whats, Along.EDGE))
+
+    def rim(
+        self, rim: Rim, fit: RimFit, ellipse: Ellipse, plane: Plane, ring: int, subject: tuple[float, float, float]
+    ) -> Iterator[Row]:
+        """``ring``: its number in the closed drawing, -1 where it has none; ``subject``: half its major axis (px), its
+        degree and its axis (degrees).
+        """
+        half, degree, due = subject
+        loose = spread(by_shape(fit.axes[2])[0], fit.covariance) / max(fit.axes[0], 1e-9)
+        major = ellipse.major_px * self.mm
+        steady = PRINTED if rim.id in self.given else self.hand
+        blur = self.subject_sd_px / max(half, 1e-6)
+        opened = math.hypot(
+            steady.degree_sd_deg(major, ellipse.degree_deg),
+            fit.sds[1],
+            math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2),
+        )
+
+        def reading(what: What, fixed: float, upright: bool = False) -> Reading:
+            family = Family.UPRIGHT if plane is Plane.LEVEL else plane.family
+            return Reading(
+                *(rim.id, what, rim.form, family), ring=ring, upright=upright, fixed=fixed, given=rim.id in self.given
+            )
+
+        yield Row(reading(What.DEGREE, degree), ellipse.degree_deg, opened, self.tolerances.degree_deg)
+        wide = math.hypot(float(steady.length_sd(np.array(major))), blur, loose)
+        yield Row(reading(What.MAJOR, math.log(max(half, 1e-9))), math.log(major / 2), wide, self.length_limit)
+        turned = steady.axis_sd_deg(major, max(ellipse.degree_deg, degree))
+        yield Row(reading(What.AXIS, due, plane is Plane.LEVEL), ellipse.axis_deg, turned, self.tolerances.tilt_deg)
+
+    def measured(self, pairs: Pairs) -> Iterator[Row]:
+        """Lengths, alignments and parts of faces."""
+        for taken, length in pairs.lengths:
+            yield from self.stroke(
+                Stroke(length.id, None, None, taken.p, taken.q, LOOSER, (What.LENGTH,), length.along)
+            )
+        for laid, alignment in pairs.alignments:
+            yield from self.stroke(Stroke(alignment.id, None, None, laid.p, laid.q, LOOSER, (What.TILT,), Along.EDGE))
+        for id, part, due, blur in pairs.parts:
+            reading = Reading(id, What.PART, None, None, fixed=due, given=id in self.given)
+            yield Row(reading, part, math.hypot(self.hand.length / 2, DIVIDED, blur), self.tolerances.length / 2)
+
+    def shifts(self, edges: list[tuple[Edge, Edge]], closure: Closure) -> Iterator[Row]:
+        """By how much lines miss their corners. No verdict hangs on it: the line's own tilt tells what it shows."""
+        for k, shift, sd_mm in zip(closure.of.tolist(), closure.shifts.tolist(), closure.sd.tolist(), strict=True):
+            edge = edges[k][1]
+            reading = Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0, given=edge.id in self.given)
+            yield Row(reading, shift, sd_mm, math.inf)
+
+
 def read(
     pairs: Pairs,
     closed: Closed,
@@ -178,169 +330,23 @@ def read(
     tolerances: Tolerances,
     given: frozenset[str] = frozenset(),
 ) -> Readings:
-    """Every number that can be compared. ``mm``: of the drawing's pixels; ``subject_sd_px``: error of a point of the
-    subject as solved; ``given``: ids of what is printed on the paper.
-    """
-    of: list[Reading] = []
-    value: list[float] = []
-    sd: list[float] = []
-    allowed: list[float] = []
-
-    def add(reading: Reading, at: float, spread: float, limit: float) -> None:
-        of.append(reading)
-        value.append(at)
-        sd.append(spread)
-        allowed.append(limit)
-
-    length_limit = math.log1p(tolerances.length)
-
-    def line(
-        id: str,
-        form: str | None,
-        family: Family | None,
-        p: tuple[float, float],
-        q: tuple[float, float],
-        looser: float,
-        whats: tuple[What, ...],
-        along: Along,
-    ) -> None:
-        a, b = closed.places[id, 0], closed.places[id, 1]
-        px = math.dist(closed.points[a], closed.points[b])
-        dx, dy = abs(q[0] - p[0]) * mm, abs(q[1] - p[1]) * mm
-        long = {Along.ACROSS: dx, Along.UPRIGHT: dy}.get(along, math.hypot(dx, dy))
-        blur = math.sqrt(2.0) * subject_sd_px / max(px, 1e-6)
-        drawn = [one for one in id.split(BETWEEN) if one not in given]
-        printed = not drawn
-        steady = PRINTED if printed else hand
-        for what in whats:
-            reading = Reading(
-                drawn[0] if drawn else id.split(BETWEEN)[0],
-                What.PLACE if BETWEEN in id and what is What.TILT else what,
-                form,
-                family,
-                a,
-                b,
-                along=along,
-                upright=family is Family.UPRIGHT,
-                given=printed,
-            )
-            if what is What.TILT:
-                spread = math.hypot(looser * float(steady.tilt_sd_deg(np.array(long))), math.degrees(blur))
-                add(reading, float(tilt_deg(p, q)), spread, tolerances.tilt_deg)
-            elif long > 0:
-                add(
-                    reading,
-                    math.log(long),
-                    math.hypot(looser * float(steady.length_sd(np.array(long))), blur),
-                    length_limit,
-                )
-
-    for drawn, subject in pairs.edges:
-        open_end = {(subject.id, k) for k in (0, 1)} & closed.cut or drawn.hidden
-        line(
-            subject.id,
-            subject.form,
-            subject.family,
-            drawn.p,
-            drawn.q,
-            1.0,
-            (What.TILT,) if open_end else (What.TILT, What.LENGTH),
-            Along.EDGE,
-        )
-    rings = {ring.id: n for n, ring in enumerate(closed.rings)}
-    still = closed.draw([], np.zeros(0)).rims
-    ellipses = {rim.id: drawn_ellipse(fit) for (rim, fit), _ in pairs.rims}
-    for (rim, fit), subject_rim in pairs.rims:
-        n = rings.get(rim.id)
-        if n is None and rings:
-            continue
-        ellipse, loose = ellipses[rim.id], spread(by_shape(fit.axes[2])[0], fit.covariance) / max(fit.axes[0], 1e-9)
-        if n is None:
-            # a parallel view solves no rims: each is told by the subject's own
-            seen = drawn_ellipse(fit_rim(subject_rim.points, subject_sd_px, subject_rim.ends, subject_rim.near))
-            n, half, degree, due = -1, seen.major_px / 2, seen.degree_deg, seen.axis_deg
-        else:
-            half, degree, due = still[n]
-        major = ellipse.major_px * mm
-        printed = rim.id in given
-        steady = PRINTED if printed else hand
-        family = Family.UPRIGHT if subject_rim.plane is Plane.LEVEL else subject_rim.plane.family
-        blur = subject_sd_px / max(float(half), 1e-6)
-        opened = math.hypot(
-            steady.degree_sd_deg(major, ellipse.degree_deg),
-            fit.sds[1],
-            math.degrees(blur) / max(math.cos(math.radians(degree)), 0.2),
-        )
-        add(
-            Reading(rim.id, What.DEGREE, rim.form, family, ring=n, fixed=float(degree), given=printed),
-            ellipse.degree_deg,
-            opened,
-            tolerances.degree_deg,
-        )
-        add(
-            Reading(
-                rim.id, What.MAJOR, rim.form, family, ring=n, fixed=math.log(max(float(half), 1e-9)), given=printed
-            ),
-            math.log(major / 2),
-            math.hypot(float(steady.length_sd(np.array(major))), blur, loose),
-            length_limit,
-        )
-        axis = Reading(
-            rim.id,
-            What.AXIS,
-            rim.form,
-            family,
-            ring=n,
-            upright=subject_rim.plane is Plane.LEVEL,
-            fixed=float(due),
-            given=printed,
-        )
-        add(
-            axis,
-            ellipse.axis_deg,
-            steady.axis_sd_deg(major, max(ellipse.degree_deg, float(degree))),
-            tolerances.tilt_deg,
-        )
-    for upper, lower in neighbours([rim for _, rim in pairs.rims], closed):
-        p, q = ellipses[upper].centre_px, ellipses[lower].centre_px
-        line(
-            between(upper, lower),
-            closed.rings[rings[upper]].form,
-            Family.UPRIGHT,
-            p,
-            q,
-            LOOSER,
-            (What.TILT, What.LENGTH),
-            Along.EDGE,
-        )
-    for taken, length in pairs.lengths:
-        line(length.id, None, None, taken.p, taken.q, LOOSER, (What.LENGTH,), length.along)
-    for laid, alignment in pairs.alignments:
-        line(alignment.id, None, None, laid.p, laid.q, LOOSER, (What.TILT,), Along.EDGE)
-    for id, part, due, blur in pairs.parts:
-        add(
-            Reading(id, What.PART, None, None, fixed=due, given=id in given),
-            part,
-            math.hypot(hand.length / 2, DIVIDED, blur),
-            tolerances.length / 2,
-        )
+    """Every number that can be compared; arguments as in ``Reader``."""
+    reader = Reader(closed, hand, mm, subject_sd_px, tolerances, given)
     closure = closure_of([e for e, _ in pairs.edges], closed, hand, mm)
-    for k, shift, spread_mm in zip(closure.of.tolist(), closure.shifts.tolist(), closure.sd.tolist(), strict=True):
-        edge = pairs.edges[k][1]
-        # no verdict hangs on it: what it shows is told by the line's own tilt
-        add(
-            Reading(edge.id, What.SHIFT, edge.form, edge.family, fixed=0.0, given=edge.id in given),
-            shift,
-            spread_mm,
-            math.inf,
-        )
+    rows = [
+        *reader.edges(pairs.edges),
+        *reader.rims(pairs.rims),
+        *reader.measured(pairs),
+        *reader.shifts(pairs.edges, closure),
+    ]
+    of = [row.reading for row in rows]
     first, second, rim_at = (np.array([getattr(r, name) for r in of], np.intp) for name in ("p", "q", "ring"))
     plumb = {a.id for _, a in pairs.alignments if a.along is Guide.PLUMB}
     return Readings(
         [replace(r, upright=r.upright or r.sighting in plumb) for r in of],
-        np.array(value),
-        np.array(sd),
-        np.array(allowed),
+        np.array([row.value for row in rows]),
+        np.array([row.sd for row in rows]),
+        np.array([row.allowed for row in rows]),
         first,
         second,
         rim_at,
