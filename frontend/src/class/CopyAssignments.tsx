@@ -9,16 +9,8 @@ import { t } from "../words";
 import { Fault } from "./JoinScreen";
 import { dayWords, weeksToCome } from "./words";
 
-/** Assignments of another class of one's own, set in this one as well: with their days some weeks later, or without. */
-export function CopyAssignments({
-  classId,
-  others,
-  onClose,
-}: {
-  classId: string;
-  others: MyClass[];
-  onClose: () => void;
-}) {
+/** Which assignments are copied, and on which days. */
+function useCopying(classId: string, others: MyClass[], onClose: () => void) {
   const queries = useQueryClient();
   const [from, setFrom] = useState(others[0]?.id ?? "");
   const list = useQuery({ ...assignmentsQuery(from), enabled: from !== "" });
@@ -50,6 +42,28 @@ export function CopyAssignments({
     if (!next.delete(id)) next.add(id);
     setLeft(next);
   };
+  const choose = (id: string) => {
+    setFrom(id);
+    setLeft(new Set());
+    setWeeks(null);
+  };
+  return { from, choose, list, all, left, chosen, turn, dated, setDated, moved, setWeeks, copy };
+}
+
+type Copying = ReturnType<typeof useCopying>;
+
+/** Assignments of another class of one's own, set in this one as well: with their days some weeks later, or without. */
+export function CopyAssignments({
+  classId,
+  others,
+  onClose,
+}: {
+  classId: string;
+  others: MyClass[];
+  onClose: () => void;
+}) {
+  const copying = useCopying(classId, others, onClose);
+  const { list, all, left, chosen, turn, copy } = copying;
   const send = (event: FormEvent) => {
     event.preventDefault();
     copy.mutate();
@@ -57,24 +71,7 @@ export function CopyAssignments({
   return (
     <Dialog title={t("class.copyAssignments.title")} onClose={onClose} actions={null}>
       <form className="flex flex-col gap-3" onSubmit={send}>
-        <label className="flex items-center gap-2 font-semibold">
-          {t("class.copyAssignments.from")}
-          <select
-            className="select select-sm font-normal"
-            value={from}
-            onChange={(event) => {
-              setFrom(event.target.value);
-              setLeft(new Set());
-              setWeeks(null);
-            }}
-          >
-            {others.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <FromClass others={others} copying={copying} />
         {list.data && all.length === 0 && <p>{t("class.copyAssignments.nothingThere")}</p>}
         <ul className="flex max-h-64 flex-col gap-1 overflow-y-auto">
           {all.map((one) => (
@@ -92,40 +89,7 @@ export function CopyAssignments({
             </li>
           ))}
         </ul>
-        <fieldset className="flex flex-col gap-1">
-          <legend className="font-semibold">{t("class.copyAssignments.due")}</legend>
-          <span className="flex items-center gap-2">
-            <label className="flex items-center gap-2">
-              <input
-                type="radio"
-                name="dates"
-                className="radio radio-sm"
-                checked={dated}
-                onChange={() => setDated(true)}
-              />
-              {t("class.copyAssignments.sameWeekday")}
-            </label>
-            <NumberInput
-              label={t("class.copyAssignments.later")}
-              value={moved}
-              least={-520}
-              most={520}
-              step={1}
-              unit={t("class.copyAssignments.weeks")}
-              onValue={(value) => setWeeks(value === null ? null : Math.round(value))}
-            />
-          </span>
-          <label className="flex items-center gap-2">
-            <input
-              type="radio"
-              name="dates"
-              className="radio radio-sm"
-              checked={!dated}
-              onChange={() => setDated(false)}
-            />
-            {t("class.copyAssignments.onNoDay")}
-          </label>
-        </fieldset>
+        <Dates copying={copying} />
         {(copy.isError || list.isError) && <Fault words={(copy.error ?? list.error)?.message ?? ""} />}
         <div className="modal-action">
           <button type="button" className="btn btn-sm" onClick={onClose}>
@@ -137,5 +101,48 @@ export function CopyAssignments({
         </div>
       </form>
     </Dialog>
+  );
+}
+
+function FromClass({ others, copying: { from, choose } }: { others: MyClass[]; copying: Copying }) {
+  return (
+    <label className="flex items-center gap-2 font-semibold">
+      {t("class.copyAssignments.from")}
+      <select className="select select-sm font-normal" value={from} onChange={(event) => choose(event.target.value)}>
+        {others.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** On the same weekday some weeks later, or on no day. */
+function Dates({ copying: { dated, setDated, moved, setWeeks } }: { copying: Copying }) {
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="font-semibold">{t("class.copyAssignments.due")}</legend>
+      <span className="flex items-center gap-2">
+        <label className="flex items-center gap-2">
+          <input type="radio" name="dates" className="radio radio-sm" checked={dated} onChange={() => setDated(true)} />
+          {t("class.copyAssignments.sameWeekday")}
+        </label>
+        <NumberInput
+          label={t("class.copyAssignments.later")}
+          value={moved}
+          least={-520}
+          most={520}
+          step={1}
+          unit={t("class.copyAssignments.weeks")}
+          onValue={(value) => setWeeks(value === null ? null : Math.round(value))}
+        />
+      </span>
+      <label className="flex items-center gap-2">
+        <input type="radio" name="dates" className="radio radio-sm" checked={!dated} onChange={() => setDated(false)} />
+        {t("class.copyAssignments.onNoDay")}
+      </label>
+    </fieldset>
   );
 }

@@ -6,6 +6,7 @@ import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { call } from "../api/client";
 import { sheetsQuery, standsQuery, timedQuery } from "../api/queries";
+import type { Timed, UsualPhase } from "../api/types";
 import { NumberInput } from "../ui/NumberInput";
 
 /** Before a timed drawing: what is drawn, how long, and what to watch this time. */
@@ -13,8 +14,6 @@ export function TimedStart() {
   const go = useNavigate();
   const queries = useQueryClient();
   const timed = useQuery(timedQuery);
-  const sheets = useQuery(sheetsQuery);
-  const stands = useQuery(standsQuery);
   const [asked] = useSearchParams();
   const [subject, setSubject] = useState(asked.has("sheet") ? `sheet:${asked.get("sheet")}` : "");
   const [title, setTitle] = useState("");
@@ -40,49 +39,15 @@ export function TimedStart() {
       await go(`/practice/timed/${made.id}`);
     },
   });
-  const watch = timed.data?.watch;
   const fault = timed.error ?? begin.error;
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-6 py-6">
         <h1 className="mb-1 text-xl font-bold">{t("practice.timedStart.timedDrawing")}</h1>
         <p className="mb-4 leading-snug">{t("practice.timedStart.phasesAdvice")}</p>
-        {watch && (
-          <aside className="drill-weakest" aria-label={t("practice.timedStart.noted")}>
-            {t("practice.timedStart.notedOn")}
-            {watch.title}”, {watch.finished_at && dateText(watch.finished_at)}:
-            <ul className="list-disc pl-5">
-              {watch.next_time.map((note) => (
-                <li key={note}>{note}</li>
-              ))}
-            </ul>
-          </aside>
-        )}
+        {timed.data?.watch && <Noted watch={timed.data.watch} />}
         <div className="flex flex-col gap-3">
-          <label className="flex flex-wrap items-center gap-2">
-            {t("practice.timedStart.whatIsDrawn")}
-            <select
-              className="select select-sm w-auto"
-              value={subject}
-              onChange={(event) => setSubject(event.target.value)}
-            >
-              <option value="">{t("practice.timedStart.fromLife")}</option>
-              <optgroup label={t("practice.timedStart.sheets")}>
-                {sheets.data?.sheets.map((sheet) => (
-                  <option key={sheet.id} value={`sheet:${sheet.id}`}>
-                    {sheet.title}
-                  </option>
-                ))}
-              </optgroup>
-              <optgroup label={t("practice.timedStart.stand")}>
-                {stands.data?.stands.map((stand) => (
-                  <option key={stand.id} value={`stand:${stand.id}`}>
-                    {stand.title}
-                  </option>
-                ))}
-              </optgroup>
-            </select>
-          </label>
+          <SubjectChoice subject={subject} onSubject={setSubject} />
           {!subject && (
             <label className="flex flex-wrap items-center gap-2">
               {t("practice.timedStart.called")}
@@ -103,24 +68,7 @@ export function TimedStart() {
             unit={t("practice.timedStart.min")}
             onValue={(value) => value !== null && setMinutes(value)}
           />
-          <fieldset>
-            <legend className="mb-1 font-semibold">{t("practice.timedStart.phases")}</legend>
-            {usual.map((phase, n) => (
-              <div key={phase.phase} className="timed-phase">
-                <NumberInput
-                  label={phase.title}
-                  value={given[n] ?? 0}
-                  least={0}
-                  most={100}
-                  step={5}
-                  unit="%"
-                  digits={0}
-                  onValue={(value) => value !== null && setShares(given.map((old, k) => (k === n ? value : old)))}
-                />
-                <span className="text-sm">{phase.words}</span>
-              </div>
-            ))}
-          </fieldset>
+          <Phases usual={usual} given={given} onShares={setShares} />
           {fault && (
             <p role="alert" className="alert alert-error">
               {fault.message}
@@ -132,25 +80,106 @@ export function TimedStart() {
             </button>
           </div>
         </div>
-        {(timed.data?.timed.length ?? 0) > 0 && (
-          <section className="mt-6" aria-labelledby="timed-last">
-            <h2 id="timed-last" className="font-semibold">
-              {t("practice.timedStart.lastDrawings")}
-            </h2>
-            <ul className="drill-list">
-              {timed.data?.timed.map((one) => (
-                <li key={one.id}>
-                  <Link to={`/practice/timed/${one.id}`}>{one.title}</Link>
-                  <span>
-                    {dateText(one.made_at)}, {one.minutes} {t("practice.timedStart.min")}
-                    {one.finished_at ? "" : t("practice.timedStart.notFinished")}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
+        {timed.data && timed.data.timed.length > 0 && <LastDrawings timed={timed.data.timed} />}
       </div>
     </div>
+  );
+}
+
+/** What was noted after the last one. */
+function Noted({ watch }: { watch: Timed }) {
+  return (
+    <aside className="drill-weakest" aria-label={t("practice.timedStart.noted")}>
+      {t("practice.timedStart.notedOn", {
+        title: watch.title,
+        day: watch.finished_at ? dateText(watch.finished_at) : "",
+      })}
+      <ul className="list-disc pl-5">
+        {watch.next_time.map((note) => (
+          <li key={note}>{note}</li>
+        ))}
+      </ul>
+    </aside>
+  );
+}
+
+/** From life, or one of the sheets or set-ups. */
+function SubjectChoice({ subject, onSubject }: { subject: string; onSubject: (subject: string) => void }) {
+  const sheets = useQuery(sheetsQuery);
+  const stands = useQuery(standsQuery);
+  return (
+    <label className="flex flex-wrap items-center gap-2">
+      {t("practice.timedStart.whatIsDrawn")}
+      <select className="select select-sm w-auto" value={subject} onChange={(event) => onSubject(event.target.value)}>
+        <option value="">{t("practice.timedStart.fromLife")}</option>
+        <optgroup label={t("practice.timedStart.sheets")}>
+          {sheets.data?.sheets.map((sheet) => (
+            <option key={sheet.id} value={`sheet:${sheet.id}`}>
+              {sheet.title}
+            </option>
+          ))}
+        </optgroup>
+        <optgroup label={t("practice.timedStart.stand")}>
+          {stands.data?.stands.map((stand) => (
+            <option key={stand.id} value={`stand:${stand.id}`}>
+              {stand.title}
+            </option>
+          ))}
+        </optgroup>
+      </select>
+    </label>
+  );
+}
+
+/** How the time is shared out, in per cent. */
+function Phases({
+  usual,
+  given,
+  onShares,
+}: {
+  usual: UsualPhase[];
+  given: number[];
+  onShares: (shares: number[]) => void;
+}) {
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">{t("practice.timedStart.phases")}</legend>
+      {usual.map((phase, n) => (
+        <div key={phase.phase} className="timed-phase">
+          <NumberInput
+            label={phase.title}
+            value={given[n] ?? 0}
+            least={0}
+            most={100}
+            step={5}
+            unit="%"
+            digits={0}
+            onValue={(value) => value !== null && onShares(given.map((old, k) => (k === n ? value : old)))}
+          />
+          <span className="text-sm">{phase.words}</span>
+        </div>
+      ))}
+    </fieldset>
+  );
+}
+
+function LastDrawings({ timed }: { timed: Timed[] }) {
+  return (
+    <section className="mt-6" aria-labelledby="timed-last">
+      <h2 id="timed-last" className="font-semibold">
+        {t("practice.timedStart.lastDrawings")}
+      </h2>
+      <ul className="drill-list">
+        {timed.map((one) => (
+          <li key={one.id}>
+            <Link to={`/practice/timed/${one.id}`}>{one.title}</Link>
+            <span>
+              {dateText(one.made_at)}, {one.minutes} {t("practice.timedStart.min")}
+              {one.finished_at ? "" : t("practice.timedStart.notFinished")}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

@@ -11,8 +11,9 @@ export function NextTime({ sheet }: { sheet: string }) {
   return (
     <aside className="next-time" aria-label={t("sheet.nextTime.noted")}>
       <p className="inline text-sm">
-        {t("sheet.nextTime.notedOn")}
-        {data.drawing}”{data.noted_at && `, ${dateText(data.noted_at)}`}:
+        {data.noted_at
+          ? t("sheet.nextTime.notedOnDay", { title: data.drawing ?? "", day: dateText(data.noted_at) })
+          : t("sheet.nextTime.notedOn", { title: data.drawing ?? "" })}
       </p>
       <ul className="next-notes">
         {data.notes.map((note) => (
