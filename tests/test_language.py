@@ -58,6 +58,7 @@ def test_a_second_language_is_one_file_more(german: None) -> None:
         assert [say_many("{count} line", "{count} lines", n) for n in (1, 3)] == ["1 Linie", "3 Linien"]
         assert day(date(2026, 3, 4)) == "4 März 2026"
         assert say("What nobody has translated stays as it is.") == "What nobody has translated stays as it is."
+        assert (figure(2.50, None), figure(-1.25, 1, signed=True)) == ("2,5", "-1,2")
     assert say_many("{count} line", "{count} lines", 1) == "1 line" and figure(2.5, 1, signed=True) == "+2.5"
 
 

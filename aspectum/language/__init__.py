@@ -50,9 +50,15 @@ def languages() -> tuple[str, ...]:
 _language: ContextVar[str | None] = ContextVar("language", default=None)
 
 
+@cache
+def of_terminal() -> str:
+    """``from_environment``, asked once: a command says thousands of sentences."""
+    return from_environment()
+
+
 def spoken() -> str:
     """The language that sentences are said in here and now."""
-    return _language.get() or from_environment()
+    return _language.get() or of_terminal()
 
 
 def speak(language: str) -> None:
@@ -112,9 +118,10 @@ def in_words(parts: dict[str, object]) -> dict[str, object]:
     }
 
 
-def figure(value: float, places: int, signed: bool = False) -> str:
-    """A figure to so many decimal places."""
-    plain = f"{value:+.{places}f}" if signed else f"{value:.{places}f}"
+def figure(value: float, places: int | None, signed: bool = False) -> str:
+    """A figure to so many decimal places; with None, to as many as it has."""
+    kind = "g" if places is None else f".{places}f"
+    plain = f"{value:{'+' if signed else ''}{kind}}"
     language = spoken()
     if language in (ENGLISH, PSEUDO):
         return plain

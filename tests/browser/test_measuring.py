@@ -53,6 +53,16 @@ CRATE = [
 ]
 
 
+OF_THE_OPENING = [
+    "counter-top",
+    "counter-under",
+    "lintel",
+    "floor-a-depth-top-near",
+    "floor-a-across-bottom-near",
+    "opening-left",
+]
+
+
 def test_the_crate_is_as_long_as_it_was_built(easel: Easel) -> None:
     """1.15 × 0.90 × 0.78 m, told from six edges laid by hand; the eye stood at 1.50 m."""
     laid_out(easel, "crates", CRATE)
@@ -154,18 +164,7 @@ def test_the_middle_of_a_wall_is_constructed_step_by_step(easel: Easel) -> None:
 
 
 def test_the_opening_is_as_tall_as_it_was_built_and_a_figure_is_cut_alike_everywhere(easel: Easel) -> None:
-    known = laid_out(
-        easel,
-        "market",
-        [
-            "counter-top",
-            "counter-under",
-            "lintel",
-            "floor-a-depth-top-near",
-            "floor-a-across-bottom-near",
-            "opening-left",
-        ],
-    )
+    known = laid_out(easel, "market", OF_THE_OPENING)
     easel.page.keyboard.press("g")
     eye = easel.page.get_by_label("Height of the eye above the ground")
     eye.fill("1.55")
@@ -197,18 +196,7 @@ def test_the_opening_is_as_tall_as_it_was_built_and_a_figure_is_cut_alike_everyw
 
 
 def test_a_height_asks_how_high_the_eye_is(easel: Easel) -> None:
-    known = laid_out(
-        easel,
-        "market",
-        [
-            "counter-top",
-            "counter-under",
-            "lintel",
-            "floor-a-depth-top-near",
-            "floor-a-across-bottom-near",
-            "opening-left",
-        ],
-    )
+    known = laid_out(easel, "market", OF_THE_OPENING)
     easel.page.keyboard.press("y")
     expect(easel.page.get_by_role("region", name="Eye height")).to_contain_text("How high is your eye")
     opening = known["opening"]

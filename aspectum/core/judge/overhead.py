@@ -16,11 +16,12 @@ from aspectum.core.findings import Finding, Note, NoteCode, RimReading, Vanishin
 from aspectum.core.judge.leave_one_out import LeaveOneOut, MeetingFamily, ParallelFamily
 from aspectum.core.judge.rim_company import side_faults
 from aspectum.core.judge.rim_shape import shape_fault
+from aspectum.core.judge.rims import finding_of_rim
 from aspectum.core.plane.lines import Flags, Floats, wrap_tilt
 from aspectum.core.plane.projection import focal_of
 from aspectum.core.plane.rim_fit import RimFit
 from aspectum.core.reasons import Fault, RimReason, Rule
-from aspectum.core.sightings import BEARING_OFFSET_DEG, LEVEL_FAMILIES, Edge, Family, Kind, Looking, Plane, Rim, Setup
+from aspectum.core.sightings import BEARING_OFFSET_DEG, LEVEL_FAMILIES, Edge, Family, Looking, Plane, Rim, Setup
 from aspectum.core.tolerance import Tolerances, Verdict, beyond, verdict
 from aspectum.core.view.evidence import FittedRims
 from aspectum.core.view.lens import TYPICAL_FOCAL_35MM
@@ -187,15 +188,5 @@ def rim_finding(
             faults = [Fault(Rule.RIM_NOT_A_CIRCLE, opened), *faults]
     if faults:
         found, rule = Verdict.OFF, faults[0].rule
-    return Finding(
-        rim.id,
-        Kind.RIM,
-        rim.judged_degree_deg,
-        fit.degree_deg,
-        fit.sds[1],
-        implied,
-        implied_sd,
-        found,
-        RimReason(rule, opened, plane=rim.plane),
-        replace(reading, faults=tuple(faults)),
-    )
+    reason = RimReason(rule, opened, plane=rim.plane)
+    return finding_of_rim(rim, fit, (implied, implied_sd), found, reason, replace(reading, faults=tuple(faults)))

@@ -15,11 +15,11 @@ from aspectum.core.aids.round_forms import axonometric_degree, nearest_guide
 from aspectum.core.findings import Finding, RimReading
 from aspectum.core.judge.rim_gaps import Gap, degree_tolerance, lowest_rims
 from aspectum.core.judge.rim_shape import shape_fault
-from aspectum.core.judge.rims import lean_fault, too_flat_or_round, verdict_of
+from aspectum.core.judge.rims import finding_of_rim, lean_fault, too_flat_or_round, verdict_of
 from aspectum.core.plane.algebra import inverse
 from aspectum.core.plane.lines import tilt_difference, wrap_tilt
 from aspectum.core.reasons import RimReason
-from aspectum.core.sightings import Family, Kind, Plane, SlotKey
+from aspectum.core.sightings import Family, Plane, SlotKey
 from aspectum.core.tolerance import Tolerances, beyond
 from aspectum.core.view.evidence import FittedRims
 
@@ -75,21 +75,7 @@ def rim_findings(
         found, rule = verdict_of(fit, gap, degree, faults, degree_tolerance(rim, gap, lowest, tolerances), tolerances)
         reason = RimReason(rule, 0.0 if due is None else -gap.degree, plane=rim.plane)
         reading, place = replace(reading, faults=tuple(faults)), places.get(rim.slot)
-        findings.append(
-            Finding(
-                rim.id,
-                Kind.RIM,
-                rim.judged_degree_deg,
-                fit.degree_deg,
-                fit.sds[1],
-                degree,
-                degree_sd,
-                found,
-                reason,
-                reading,
-                place,
-            )
-        )
+        findings.append(finding_of_rim(rim, fit, (degree, degree_sd), found, reason, reading, place))
     return findings
 
 

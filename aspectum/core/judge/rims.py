@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from aspectum.core.findings import EyeLevel, Finding
+from aspectum.core.findings import EyeLevel, Finding, RimReading
 from aspectum.core.judge.rim_company import off_axis, side_faults
 from aspectum.core.judge.rim_gaps import Gap, axis_verdict, degree_tolerance, gaps, lowest_rims
 from aspectum.core.judge.rim_reading import read_rim
@@ -74,21 +74,7 @@ def rim_findings(
         reading = read_rim(k, gap, solution, implied, by_edges, by_rims, faults)
         degree_sd = float(implied.degree_sd[k]) if known else None
         place = places.get(rim.slot)
-        findings.append(
-            Finding(
-                rim.id,
-                Kind.RIM,
-                rim.judged_degree_deg,
-                fit.degree_deg,
-                fit.sds[1],
-                degree,
-                degree_sd,
-                found,
-                reason,
-                reading,
-                place,
-            )
-        )
+        findings.append(finding_of_rim(rim, fit, (degree, degree_sd), found, reason, reading, place))
     return findings
 
 
@@ -104,6 +90,20 @@ def flatter_fellow(k: int, bank: RimBank, implied: ImpliedRims) -> tuple[str, ..
         and float(implied.degree[i]) < due - TELLING_DEG
     ]
     return (min(found)[1],) if found else ()
+
+
+def finding_of_rim(
+    rim: Rim,
+    fit: RimFit,
+    implied: tuple[float | None, float | None],
+    found: Verdict,
+    reason: RimReason,
+    reading: RimReading,
+    vanishing_point: int | None = None,
+) -> Finding:
+    """What was judged, what is sighted and what is ``implied`` (degree and its standard deviation) of a rim."""
+    sighted = (fit.degree_deg, fit.sds[1])
+    return Finding(rim.id, Kind.RIM, rim.judged_degree_deg, *sighted, *implied, found, reason, reading, vanishing_point)
 
 
 def verdict_of(

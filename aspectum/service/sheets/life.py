@@ -51,6 +51,7 @@ from aspectum.formats.sightings import (
     RimSighting,
     read_from_life,
 )
+from aspectum.language import figure
 from aspectum.service.sheets.reporting import report_finding
 from aspectum.service.words.common import Names, Telling, signed
 from aspectum.service.words.edges import reading_words
@@ -79,7 +80,7 @@ class Repeats:
 
     @property
     def shown(self) -> list[str]:
-        return [signed(value) if self.unit else f"{value:.2f}" for value in self.readings]
+        return [signed(value) if self.unit else figure(value, 2) for value in self.readings]
 
 
 @dataclass(frozen=True)

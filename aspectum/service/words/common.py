@@ -18,11 +18,11 @@ MOST_NAMED = 6  # sightings named one by one in a note
 
 
 def degrees(value: float) -> str:
-    return f"{abs(value):.1f}°"
+    return f"{figure(abs(value), 1)}°"
 
 
 def signed(value: float) -> str:
-    return f"{value:+.1f}°".replace("-", "−")
+    return f"{figure(value, 1, signed=True)}°".replace("-", "−")
 
 
 @dataclass(frozen=True)
@@ -63,7 +63,7 @@ def _least(value: float, places: int, unit: str) -> str:
     """A figure to so many places; one that would be nought is less than the least."""
     least = 10.0**-places
     return (
-        f"{value:.{places}f}{unit}"
+        f"{figure(value, places)}{unit}"
         if value >= least / 2
         else say("less than {least}{unit}", least=figure(least, places), unit=unit)
     )

@@ -176,5 +176,5 @@ def spread(finding: Finding) -> str:
     return (
         say("no one tilt")
         if finding.implied is None
-        else f"{signed(finding.implied)} ± {finding.implied_sd or 0.0:.1f}"
+        else f"{signed(finding.implied)} ± {figure(finding.implied_sd or 0.0, 1)}"
     )

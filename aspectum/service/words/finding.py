@@ -29,7 +29,7 @@ def found_words(sheet: SightingSheet) -> list[str]:
 def eye_level_words(found: FoundView, high: int) -> str:
     """How far down the picture eye level lies, in the middle."""
     share = (found.eye_level.left_y_px + found.eye_level.right_y_px) / 2 / high
-    sd = f"± {max(100 * found.eye_level.sd_px / high, 0.1):.1f} %"
+    sd = f"± {figure(max(100 * found.eye_level.sd_px / high, 0.1), 1)} %"
     if share < 0:
         return say(
             "Eye level lies above the picture, by {share} % of its height ({sd}).", share=figure(-100 * share, 0), sd=sd

@@ -109,6 +109,6 @@ def judged_words(finding: Finding, family: Family | None) -> str:
         return say("Judged {judged}: {missed}.", judged=figure(finding.judged, 2), missed=missed)
     if finding.kind is Kind.HEIGHT:
         return say("Judged {judged} m: {missed}.", judged=figure(finding.judged, 2), missed=missed)
-    if family is Family.UPRIGHT and missed != say("as sighted"):
+    if family is Family.UPRIGHT and abs(missed_by(finding) or 0.0) >= AS_SIGHTED_DEG:
         return say("Judged {missed} at the top.", missed=missed)
     return say("Judged {judged}°: {missed}.", judged=figure(finding.judged, 0), missed=missed).replace("-", "−")

@@ -29,7 +29,7 @@ def length_words(finding: Finding, reason: LengthReason) -> str:
     ]
     if finding.implied is not None:
         asks = say("The form asks for") if reason.others else say("Its vanishing point asks for")
-        said.append(f"{asks} {finding.implied:.2f}.")
+        said.append(f"{asks} {figure(finding.implied, 2)}.")
     if reason.rule in (Rule.TOO_LONG, Rule.TOO_SHORT) and finding.implied:
         over = finding.sighted / finding.implied - 1.0
         said.append(

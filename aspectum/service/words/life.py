@@ -121,7 +121,7 @@ def near_corner_words(card: NearCorner, names: Names) -> str:
 def due_of(card: NearCorner, due: float) -> str:
     """What the reading to take again should be: a tilt in degrees, a length or ratio as a number."""
     assert card.retake is not None
-    return signed(due) if any(r.id == card.retake.reading for r in card.evidence.tilts) else f"{due:.2f}"
+    return signed(due) if any(r.id == card.retake.reading for r in card.evidence.tilts) else figure(due, 2)
 
 
 def repeat_words(found: Repeated, shown: list[str], unit: str) -> str:

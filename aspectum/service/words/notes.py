@@ -194,7 +194,7 @@ def note_words(note: Note, telling: Telling) -> str:
                 lie=lie,
             )
         case NoteCode.EQUALLY_TALL:
-            metres = "" if note.value is None else f", {note.value:.2f} m"
+            metres = "" if note.value is None else f", {figure(note.value, 2)} m"
             return say("{who} are equally tall{metres}, wherever they stand.", who=several(who), metres=metres)
         case NoteCode.OFF_STRAIGHT:
             slant = say(

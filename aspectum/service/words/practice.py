@@ -28,7 +28,7 @@ def amount(value: float, unit: SkillUnit, signed: bool = False) -> str:
     places = PLACES[unit]
     size = round(abs(value), places) if abs(value) < 10 or places > 1 else round(abs(value))
     sign = ("+" if value > 0 else "−" if value < 0 else "") if signed and size else ""
-    return f"{sign}{size:g}{UNITS[unit]}"
+    return f"{sign}{figure(size, None)}{UNITS[unit]}"
 
 
 def missed(skill: Skill, judged: float, truth: float, right: bool) -> str:

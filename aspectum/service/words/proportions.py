@@ -60,7 +60,7 @@ def face_words(reason: FaceReason, telling: Telling) -> str:
 
 def fine(sd: float) -> str:
     """A deviation to the hundredth, or to the thousandth where that is nothing."""
-    return f"{sd:.2f}" if sd >= 0.01 else f"{sd:.3f}"
+    return figure(sd, 2 if sd >= 0.01 else 3)
 
 
 def part_words(finding: Finding, reason: PartReason) -> str:
@@ -177,7 +177,7 @@ def proportion_words(form: Proportions) -> list[str]:
         told = (
             say("{called}: 1, the unit", called=called)
             if family is form.unit
-            else f"{called}: {size:.2f} (± {form.size_sd[family] or 0:.2f})"
+            else f"{called}: {figure(size, 2)} (± {figure(form.size_sd[family] or 0.0, 2)})"
         )
-        lines.append(told if metres is None else f"{told}, {metres:.2f} m (± {metres_sd or 0:.2f})")
+        lines.append(told if metres is None else f"{told}, {figure(metres, 2)} m (± {figure(metres_sd or 0.0, 2)})")
     return lines

@@ -91,9 +91,10 @@ def tag_words(said: Said, number: float | None) -> str:
         case Said.VANISHING_POINT:
             return say("VP")
         case Said.DEGREES:
-            return f"{number or 0.0:.1f}°".replace("-", "−").replace(".0°", "°")
+            value = number or 0.0
+            return f"{figure(value, 0 if abs(value - round(value)) < 0.05 else 1)}°".replace("-", "−")
         case Said.METRES:
-            return f"{number or 0.0:.2f} m"
+            return f"{figure(number or 0.0, 2)} m"
 
 
 def place_words(x: float, wide: float) -> str:

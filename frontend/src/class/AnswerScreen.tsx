@@ -10,8 +10,8 @@ import { AnswerResult } from "../drill/AnswerResult";
 import { firstHand, given, type Hand, isReady } from "../drill/hand";
 import { Instrument } from "../drill/Instrument";
 import { QuestionPicture } from "../drill/QuestionPicture";
+import { Fault } from "../ui/Fault";
 import { useAwake } from "../ui/useAwake";
-import { Fault } from "./JoinScreen";
 
 const LOOK_EVERY_MS = 1000;
 

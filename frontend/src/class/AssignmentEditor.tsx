@@ -4,10 +4,11 @@ import { call } from "../api/client";
 import { assignmentsQuery, sheetsQuery, standsQuery } from "../api/queries";
 import type { AssignmentIn } from "../api/types";
 import { SCHOOLS, type School, schoolWords, useSchools } from "../sheet/schools";
+import { Fault } from "../ui/Fault";
 import { NumberInput } from "../ui/NumberInput";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
 import { Field } from "./Field";
-import { Fault } from "./JoinScreen";
 
 const PARTS = ["sightings", "drawing", "critique", "note"] as const;
 const SUBJECTS = ["photo", "stand", "own"] as const;
@@ -126,16 +127,9 @@ function SubjectPart({ draft, put, ownSetUp }: Part & { ownSetUp: boolean }) {
     <fieldset className="flex flex-col gap-1">
       <legend className="font-semibold">{t("class.assignmentsScreen.subject")}</legend>
       {SUBJECTS.map((subject) => (
-        <label key={subject} className="flex items-center gap-2">
-          <input
-            type="radio"
-            name="subject"
-            className="radio radio-sm"
-            checked={draft.subject === subject}
-            onChange={() => put({ subject })}
-          />
+        <Tick key={subject} group="subject" checked={draft.subject === subject} onTick={() => put({ subject })}>
           {t(`class.subject.${subject}`)}
-        </label>
+        </Tick>
       ))}
       {draft.subject === "photo" && (
         <Choose
@@ -167,19 +161,17 @@ function HandInPart({ draft, put }: Part) {
     <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
       <legend className="font-semibold">{t("class.assignmentsScreen.toHandIn")}</legend>
       {PARTS.map((part) => (
-        <label key={part} className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={draft.hand_in.includes(part)}
-            onChange={(event) =>
-              put({
-                hand_in: PARTS.filter((one) => (one === part ? event.target.checked : draft.hand_in.includes(one))),
-              })
-            }
-          />
+        <Tick
+          key={part}
+          checked={draft.hand_in.includes(part)}
+          onTick={(on) =>
+            put({
+              hand_in: PARTS.filter((one) => (one === part ? on : draft.hand_in.includes(one))),
+            })
+          }
+        >
           {t(`class.handInPart.${part}`)}
-        </label>
+        </Tick>
       ))}
     </fieldset>
   );
@@ -233,17 +225,9 @@ function TolerancePart({ draft, put }: Part) {
 function EyeFirstPart({ draft, put }: Part) {
   return (
     <>
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={draft.judge_first}
-          onChange={(event) =>
-            put({ judge_first: event.target.checked, found: event.target.checked ? "never" : "as it comes" })
-          }
-        />
+      <Tick checked={draft.judge_first} onTick={(on) => put({ judge_first: on, found: on ? "never" : "as it comes" })}>
         {t("class.assignmentsScreen.judgedFirst")}
-      </label>
+      </Tick>
       <label className="flex flex-wrap items-center gap-2 font-semibold">
         {t("class.assignmentsScreen.whatIsFound")}
         <select
@@ -265,15 +249,9 @@ function EyeFirstPart({ draft, put }: Part) {
 function TimePart({ draft, put }: Part) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={draft.minutes !== null}
-          onChange={(event) => put({ minutes: event.target.checked ? 40 : null })}
-        />
+      <Tick checked={draft.minutes !== null} onTick={(on) => put({ minutes: on ? 40 : null })}>
         {t("class.assignmentsScreen.againstTheClock")}
-      </label>
+      </Tick>
       {draft.minutes !== null && (
         <NumberInput
           label={t("class.assignmentsScreen.time")}

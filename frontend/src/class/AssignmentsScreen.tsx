@@ -5,10 +5,10 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { assignmentsQuery, meQuery, templatesQuery } from "../api/queries";
 import type { AssignmentIn, AssignmentOut } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { AssignmentEditor } from "./AssignmentEditor";
 import { ClassHead } from "./ClassHead";
 import { CopyAssignments } from "./CopyAssignments";
-import { Fault } from "./JoinScreen";
 import { dueWords } from "./words";
 
 /** What is set in a class; each to be changed, and new ones made from the usual exercises. */

@@ -5,12 +5,12 @@ import { Link, useParams } from "react-router";
 import { classFileUrl, pictureUrl } from "../api/client";
 import { boardQuery } from "../api/queries";
 import type { BoardCell, ClassBoard } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { amount } from "../ui/figures";
 import { Menu, MenuDownload } from "../ui/Menu";
 import { ClassHead } from "./ClassHead";
 import { ClassNeedle } from "./ClassNeedle";
 import { Counts } from "./Counts";
-import { Fault } from "./JoinScreen";
 import { dayWords } from "./words";
 
 const SKILLS_SHOWN = 8;

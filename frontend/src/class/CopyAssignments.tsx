@@ -4,9 +4,10 @@ import { call } from "../api/client";
 import { assignmentsQuery } from "../api/queries";
 import type { MyClass } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { Fault } from "../ui/Fault";
 import { NumberInput } from "../ui/NumberInput";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
-import { Fault } from "./JoinScreen";
 import { dayWords, weeksToCome } from "./words";
 
 /** Which assignments are copied, and on which days. */
@@ -76,16 +77,10 @@ export function CopyAssignments({
         <ul className="flex max-h-64 flex-col gap-1 overflow-y-auto">
           {all.map((one) => (
             <li key={one.id}>
-              <label className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-sm"
-                  checked={!left.has(one.id)}
-                  onChange={() => turn(one.id)}
-                />
+              <Tick checked={!left.has(one.id)} onTick={() => turn(one.id)}>
                 <span className="grow">{one.title}</span>
                 <span className="text-sm">{one.due_at ? dayWords(one.due_at) : t("class.copyAssignments.noDay")}</span>
-              </label>
+              </Tick>
             </li>
           ))}
         </ul>
@@ -125,10 +120,9 @@ function Dates({ copying: { dated, setDated, moved, setWeeks } }: { copying: Cop
     <fieldset className="flex flex-col gap-1">
       <legend className="font-semibold">{t("class.copyAssignments.due")}</legend>
       <span className="flex items-center gap-2">
-        <label className="flex items-center gap-2">
-          <input type="radio" name="dates" className="radio radio-sm" checked={dated} onChange={() => setDated(true)} />
+        <Tick group="dates" checked={dated} onTick={() => setDated(true)}>
           {t("class.copyAssignments.sameWeekday")}
-        </label>
+        </Tick>
         <NumberInput
           label={t("class.copyAssignments.later")}
           value={moved}
@@ -139,10 +133,9 @@ function Dates({ copying: { dated, setDated, moved, setWeeks } }: { copying: Cop
           onValue={(value) => setWeeks(value === null ? null : Math.round(value))}
         />
       </span>
-      <label className="flex items-center gap-2">
-        <input type="radio" name="dates" className="radio radio-sm" checked={!dated} onChange={() => setDated(false)} />
+      <Tick group="dates" checked={!dated} onTick={() => setDated(false)}>
         {t("class.copyAssignments.onNoDay")}
-      </label>
+      </Tick>
     </fieldset>
   );
 }

@@ -5,6 +5,8 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
+import { Fault } from "../ui/Fault";
+import { Tick } from "../ui/Tick";
 import { Field, NewPassphraseField } from "./Field";
 import { SignIn } from "./SignIn";
 
@@ -114,15 +116,9 @@ function Join({ code }: { code: string }) {
         maxLength={60}
         required
       />
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={guest}
-          onChange={(event) => setGuest(event.target.checked)}
-        />
+      <Tick checked={guest} onTick={setGuest}>
         {t("class.joinScreen.asGuest")}
-      </label>
+      </Tick>
       {guest ? (
         <p className="text-sm leading-snug">{t("class.joinScreen.asGuestWhy")}</p>
       ) : (
@@ -167,13 +163,5 @@ function JoinAsMyself({ code, called, name }: { code: string; called: string; na
         {t("class.joinScreen.joinAs", { name })}
       </button>
     </div>
-  );
-}
-
-export function Fault({ words }: { words: string }) {
-  return (
-    <p role="alert" className="alert alert-error">
-      {words}
-    </p>
   );
 }

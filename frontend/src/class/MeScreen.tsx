@@ -6,9 +6,9 @@ import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { DeleteForGood } from "./DeleteForGood";
 import { Field, NewPassphraseField } from "./Field";
-import { Fault } from "./JoinScreen";
 
 /** One's own name and passphrase, everything to take away, and the way out; alone, the way to a class. */
 export function MeScreen() {

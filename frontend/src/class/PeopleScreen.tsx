@@ -9,11 +9,12 @@ import { call, takeAwayUrl } from "../api/client";
 import { classQuery, meQuery } from "../api/queries";
 import type { ClassFull, ClassMember } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { Fault } from "../ui/Fault";
 import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
+import { Tick } from "../ui/Tick";
 import { ClassHead } from "./ClassHead";
 import { DeleteForGood } from "./DeleteForGood";
 import { Field, NewPassphraseField } from "./Field";
-import { Fault } from "./JoinScreen";
 import { spaced } from "./words";
 
 type Asked = { kind: "rename" | "passphrase" | "delete"; member: ClassMember } | { kind: "code" } | { kind: "class" };
@@ -237,15 +238,9 @@ function ClassDialog({ data, onClose }: { data: ClassFull; onClose: () => void }
         }}
       >
         <Field label={t("class.peopleScreen.name")} value={name} onChange={setName} maxLength={60} required />
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={closed}
-            onChange={(event) => setClosed(event.target.checked)}
-          />
+        <Tick checked={closed} onTick={setClosed}>
           {t("class.peopleScreen.closed")}
-        </label>
+        </Tick>
         <p className="text-sm leading-snug">{t("class.peopleScreen.closedWhat")}</p>
         {change.isError && <Fault words={change.error.message} />}
         <Answer busy={change.isPending} words={t("class.peopleScreen.keep")} onClose={onClose} />

@@ -4,9 +4,9 @@ import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { call } from "../api/client";
 import { type Progress, uploadTo } from "../api/files";
+import { Fault } from "../ui/Fault";
 import { timeText } from "../ui/locale";
 import { t } from "../words";
-import { Fault } from "./JoinScreen";
 
 /** What the telephone shows that opened a sheet's link: one button, and what became of the photo. */
 export function PhonePage() {

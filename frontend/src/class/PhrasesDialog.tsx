@@ -3,8 +3,8 @@ import { useState } from "react";
 import { call } from "../api/client";
 import { phrasesQuery } from "../api/queries";
 import { Dialog } from "../ui/Dialog";
+import { Fault } from "../ui/Fault";
 import { t } from "../words";
-import { Fault } from "./JoinScreen";
 
 /** What a tutor says often, a line each. */
 export function PhrasesDialog({ phrases, onClose }: { phrases: string[]; onClose: () => void }) {

@@ -9,11 +9,11 @@ import { answersQuery, roomQuery, sheetsQuery, standsQuery } from "../api/querie
 import type { Point, RoomAnswers } from "../api/types";
 import { Shown } from "../drill/QuestionPicture";
 import { distance, middleOf } from "../stage/geometry";
+import { Fault } from "../ui/Fault";
 import { amount } from "../ui/figures";
 import { useKeys } from "../ui/keys";
 import { useAwake } from "../ui/useAwake";
 import { ClassHead } from "./ClassHead";
-import { Fault } from "./JoinScreen";
 import { ROOM_KEYS } from "./keys";
 
 const LOOK_EVERY_MS = 700;

@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { Field } from "./Field";
 
 /** Who one is: a name and a passphrase; for the demo, one click. `again`: over work that waits, which nothing here may leave. */
@@ -40,11 +41,7 @@ export function SignIn({ me, again = false, onDone }: { me: Me; again?: boolean;
           autoComplete="current-password"
           required
         />
-        {enter.isError && (
-          <p role="alert" className="alert alert-error">
-            {enter.error.message}
-          </p>
-        )}
+        <Fault words={enter.error?.message} />
         <button type="submit" className="btn btn-primary self-start" disabled={enter.isPending}>
           {t("class.signIn.signIn")}
         </button>

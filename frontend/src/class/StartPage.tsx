@@ -8,9 +8,9 @@ import { call } from "../api/client";
 import { logbookQuery, roomQuery, todayQuery } from "../api/queries";
 import type { AssignmentOut, MyClass } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { Fault } from "../ui/Fault";
 import { useBeginSet } from "../ui/useBeginSet";
 import { HandInList } from "./HandInList";
-import { Fault } from "./JoinScreen";
 import { dueWords } from "./words";
 
 /** The questions of the room that were opened by themselves. */

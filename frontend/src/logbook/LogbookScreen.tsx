@@ -8,6 +8,7 @@ import { logbookUrl } from "../api/client";
 import { sendLogbook } from "../api/files";
 import { logbookQuery } from "../api/queries";
 import type { Logbook, LoggedSkill, Skill } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { amount } from "../ui/figures";
 import { useBeginSet } from "../ui/useBeginSet";
 import { ReadingTable } from "./ReadingTable";
@@ -53,11 +54,7 @@ export function LogbookScreen() {
           }}
         />
       </div>
-      {(error ?? bring.error) && (
-        <p role="alert" className="alert alert-error mx-4">
-          {(error ?? bring.error)?.message}
-        </p>
-      )}
+      <Fault words={(error ?? bring.error)?.message} className="mx-4" />
       {bring.data && (
         <p role="status" className="mx-4">
           {bring.data.added} {t("logbook.logbookScreen.readingsAdded")}

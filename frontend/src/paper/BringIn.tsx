@@ -3,7 +3,9 @@ import "./paper.css";
 import { FaceSwitch, facesOf } from "../sheet/FaceSwitch";
 import { NextTime } from "../sheet/NextTime";
 import { PhotoDrop } from "../sheet/PhotoDrop";
+import { Fault } from "../ui/Fault";
 import { ScreenTools } from "../ui/ScreenTools";
+import { Tick } from "../ui/Tick";
 import { CornerStage } from "./CornerStage";
 import { type BroughtIn, useBringIn } from "./useBringIn";
 
@@ -38,11 +40,7 @@ export function BringIn({ subject, before }: { subject: string | null; before: s
           {t("paper.bringIn.choose")}
         </PhotoDrop>
         {photo && <Flattening brought={brought} />}
-        {fault && (
-          <p role="alert" className="alert alert-error">
-            {fault}
-          </p>
-        )}
+        <Fault words={fault} />
       </div>
       <div className="bring-stage">
         {photo ? (
@@ -65,15 +63,9 @@ function Flattening({ brought }: { brought: BroughtIn }) {
         {FOUND[found]}
       </p>
       <PaperSizeField sized={sized} disabled={plain} />
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={plain}
-          onChange={(event) => setPlain(event.target.checked)}
-        />
+      <Tick checked={plain} onTick={setPlain}>
         {t("paper.bringIn.asItIs")}
-      </label>
+      </Tick>
       <p className="text-sm">{plain ? t("paper.bringIn.asItIsWarning") : slant}</p>
       <button
         type="button"

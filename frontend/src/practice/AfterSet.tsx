@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { call } from "../api/client";
+import { Fault } from "../ui/Fault";
 import { useBeginSet } from "../ui/useBeginSet";
 import { t } from "../words";
 
@@ -16,11 +17,7 @@ export function AfterSet({ id }: { id: string }) {
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-6 py-6">
         <h1 className="mb-1 text-xl font-bold">{t("practice.afterSet.afterTheSet")}</h1>
-        {fault && (
-          <p role="alert" className="alert alert-error">
-            {fault.message}
-          </p>
-        )}
+        <Fault words={fault?.message} />
         {summary && (
           <>
             <p className="mb-4 text-lg">

@@ -6,6 +6,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { logbookQuery, setsQuery, skillsQuery } from "../api/queries";
 import type { Skill, SkillLine } from "../api/types";
+import { Fault } from "../ui/Fault";
+import { Tick } from "../ui/Tick";
 import { useBeginSet } from "../ui/useBeginSet";
 
 const LENGTHS = [10, 20, 50] as const;
@@ -36,16 +38,15 @@ export function PracticeScreen() {
           <fieldset className="mb-4 flex items-center gap-4">
             <legend className="sr-only">{t("practice.practiceScreen.howManyQuestions")}</legend>
             {LENGTHS.map((one) => (
-              <label key={one} className="flex items-center gap-1.5">
-                <input
-                  type="radio"
-                  name="length"
-                  className="radio radio-sm"
-                  checked={length === one}
-                  onChange={() => setLength(one)}
-                />
+              <Tick
+                key={one}
+                className="flex items-center gap-1.5"
+                group="length"
+                checked={length === one}
+                onTick={() => setLength(one)}
+              >
                 {t("practice.practiceScreen.questions", { one })}
-              </label>
+              </Tick>
             ))}
           </fieldset>
           <label className="mb-2 flex flex-wrap items-center gap-2">
@@ -83,11 +84,7 @@ export function PracticeScreen() {
               </Link>
             )}
           </div>
-          {fault && (
-            <p role="alert" className="alert alert-error mt-4">
-              {fault.message}
-            </p>
-          )}
+          <Fault words={fault?.message} className="mt-4" />
         </section>
         <aside className="flex flex-col gap-6">
           <section aria-labelledby="timed-head">

@@ -6,6 +6,7 @@ import { Link, useParams } from "react-router";
 import { call } from "../api/client";
 import { timedQuery } from "../api/queries";
 import type { Timed } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { useKeys } from "../ui/keys";
 import { useAwake } from "../ui/useAwake";
 import { type Clock, clockText, elapsed, STOPPED, turned } from "./clock";
@@ -205,11 +206,7 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
           {t("practice.timedScreen.holdsToo")}
           <input className="input w-full" maxLength={300} value={second} onChange={(e) => setSecond(e.target.value)} />
         </label>
-        {save.error && (
-          <p role="alert" className="alert alert-error">
-            {save.error.message}
-          </p>
-        )}
+        <Fault words={save.error?.message} />
         <div className="flex flex-wrap items-center gap-2">
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
             {t("practice.timedScreen.keepTheNotes")}

@@ -7,6 +7,8 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { call } from "../api/client";
 import { sheetsQuery, standsQuery, timedQuery } from "../api/queries";
 import type { Timed, UsualPhase } from "../api/types";
+import { notedWords } from "../sheet/NextTime";
+import { Fault } from "../ui/Fault";
 import { NumberInput } from "../ui/NumberInput";
 
 /** Before a timed drawing: what is drawn, how long, and what to watch this time. */
@@ -69,11 +71,7 @@ export function TimedStart() {
             onValue={(value) => value !== null && setMinutes(value)}
           />
           <Phases usual={usual} given={given} onShares={setShares} />
-          {fault && (
-            <p role="alert" className="alert alert-error">
-              {fault.message}
-            </p>
-          )}
+          <Fault words={fault?.message} />
           <div>
             <button type="button" className="btn btn-primary" disabled={begin.isPending} onClick={() => begin.mutate()}>
               {t("practice.timedStart.toTheClock")}
@@ -90,10 +88,7 @@ export function TimedStart() {
 function Noted({ watch }: { watch: Timed }) {
   return (
     <aside className="drill-weakest" aria-label={t("practice.timedStart.noted")}>
-      {t("practice.timedStart.notedOn", {
-        title: watch.title,
-        day: watch.finished_at ? dateText(watch.finished_at) : "",
-      })}
+      {notedWords(watch.title, watch.finished_at)}
       <ul className="list-disc pl-5">
         {watch.next_time.map((note) => (
           <li key={note}>{note}</li>

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { call } from "../api/client";
 import type { Picture } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { Fault } from "../ui/Fault";
 import { timeText } from "../ui/locale";
 import { t } from "../words";
 
@@ -67,11 +68,7 @@ function Waiting({
   }, [came, onPicture]);
   return (
     <Dialog title={t("sheet.fromPhone.title")} onClose={onClose}>
-      {link.isError && (
-        <p role="alert" className="alert alert-error">
-          {link.error.message}
-        </p>
-      )}
+      <Fault words={link.error?.message} />
       {link.data && (
         <div className="flex flex-wrap items-center gap-5">
           <img src={link.data.image} alt={t("sheet.fromPhone.qrCode")} className="phone-code" />

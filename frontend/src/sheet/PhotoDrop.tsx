@@ -3,6 +3,7 @@ import { type ReactNode, useCallback, useEffect, useRef, useState } from "react"
 import { type Progress, uploadPicture } from "../api/files";
 import { newMark } from "../api/mark";
 import type { Picture } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { t } from "../words";
 import { FromPhone } from "./FromPhone";
 
@@ -110,11 +111,7 @@ export function PhotoDrop({
           </button>
         </div>
       )}
-      {fault && (
-        <p role="alert" className="alert alert-error mt-3">
-          {fault}
-        </p>
-      )}
+      <Fault words={fault} className="mt-3" />
       <input
         ref={input}
         type="file"

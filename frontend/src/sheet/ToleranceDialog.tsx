@@ -1,11 +1,12 @@
 import type { Sheet } from "../api/types";
 import { Dialog } from "../ui/Dialog";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
+import { SCHOOLS } from "./schools";
 
 type Tolerance = NonNullable<Sheet["tolerance"]>;
 type Own = Exclude<Tolerance, string>;
 
-const SCHOOLS = { freehand: t("sheet.toleranceDialog.freehand"), ruled: t("sheet.toleranceDialog.ruled") };
 const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
   { key: "tilt_deg", name: t("sheet.toleranceDialog.tiltsTo"), unit: "°" },
   { key: "length_percent", name: t("sheet.toleranceDialog.lengthsTo"), unit: "%" },
@@ -31,28 +32,14 @@ export function ToleranceDialog({
       <p className="mb-3">{t("sheet.toleranceDialog.what")}</p>
       <fieldset className="flex flex-col gap-2">
         <legend className="sr-only">{t("sheet.toleranceDialog.tolerance")}</legend>
-        {(Object.keys(SCHOOLS) as (keyof typeof SCHOOLS)[]).map((school) => (
-          <label key={school} className="flex items-center gap-2">
-            <input
-              type="radio"
-              name="tolerance"
-              className="radio radio-sm"
-              checked={tolerance === school}
-              onChange={() => onTolerance(school)}
-            />
-            {SCHOOLS[school]}
-          </label>
+        {SCHOOLS.map((school) => (
+          <Tick key={school} group="tolerance" checked={tolerance === school} onTick={() => onTolerance(school)}>
+            {t(`sheet.toleranceDialog.${school}`)}
+          </Tick>
         ))}
-        <label className="flex items-center gap-2">
-          <input
-            type="radio"
-            name="tolerance"
-            className="radio radio-sm"
-            checked={!!own}
-            onChange={() => onTolerance(used)}
-          />
+        <Tick group="tolerance" checked={!!own} onTick={() => onTolerance(used)}>
           {t("sheet.toleranceDialog.ownNumbers")}
-        </label>
+        </Tick>
       </fieldset>
       {!own && (
         <p className="mt-3 tabular-nums">

@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { call } from "../api/client";
 import { readSheet, sheetsQuery } from "../api/queries";
 import type { SheetLine } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { t } from "../words";
 import { OpenPhoto } from "./OpenPhoto";
 import { type Act, SheetCard } from "./SheetCard";
@@ -52,11 +53,7 @@ export function SheetsScreen() {
           </button>
           <p className="min-w-64 grow basis-0 leading-snug">{t("sheets.sheetsScreen.cardWhat")}</p>
         </div>
-        {life.isError && (
-          <p role="alert" className="alert alert-error mt-4">
-            {life.error.message}
-          </p>
-        )}
+        <Fault words={life.error?.message} className="mt-4" />
         <p className="mt-2 text-sm">
           {t("sheets.sheetsScreen.paperWhere")}{" "}
           <Link to="/paper/new" className="underline">
@@ -76,11 +73,7 @@ export function SheetsScreen() {
             </button>
           </div>
         )}
-        {act.isError && (
-          <p role="alert" className="alert alert-error mt-4">
-            {act.error.message}
-          </p>
-        )}
+        <Fault words={act.error?.message} className="mt-4" />
         {deleted && (
           <div role="status" className="alert mt-4">
             <span>{t("sheets.sheetsScreen.isDeleted", { title: deleted.title })}</span>

@@ -2,6 +2,7 @@ import { isFace, type SheetFull } from "../api/types";
 import { formsOf, isProposed, renameForm, setFormKind, sightingsOf } from "../sheet/edits";
 import { FromTutor } from "../sheet/FromTutor";
 import { NextTime } from "../sheet/NextTime";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
 import { ConstructRow } from "./ConstructRow";
 import { FanRow } from "./FanRow";
@@ -87,10 +88,9 @@ export function SlipsArea({
         />
       )}
       {sheet.stand && (
-        <label className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z">
-          <input type="checkbox" className="checkbox checkbox-sm" checked={truthShown} onChange={turnTruth} />
+        <Tick className="flex items-center gap-2 px-3 pt-2 text-sm" title="Z" checked={truthShown} onTick={turnTruth}>
           {t("sighting.sightingScreen.showTruth")}
-        </label>
+        </Tick>
       )}
       <SlipList easel={easel} />
     </div>

@@ -3,6 +3,7 @@ import { type ReactNode, useRef, useState } from "react";
 import type { Outlined, Point, StandStroke } from "../api/types";
 import { actionOf, stepOf } from "../stage/keys";
 import { figure } from "../ui/locale";
+import { Tick } from "../ui/Tick";
 import { useSize } from "../ui/useSize";
 import { t } from "../words";
 import { FOOTPRINT_KEYS } from "./keys";
@@ -174,22 +175,20 @@ export function Elevation({
         {children}
         {outline && chosen !== null && corner && (
           <>
-            <label className="flex items-center gap-1.5 text-sm">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={outline.smooth?.includes(chosen) ?? false}
-                onChange={(e) => {
-                  const others = (outline.smooth ?? []).filter((n) => n !== chosen);
-                  onOutline?.(
-                    { ...outline, smooth: e.target.checked ? [...others, chosen].sort((a, b) => a - b) : others },
-                    null,
-                    true,
-                  );
-                }}
-              />
+            <Tick
+              className="flex items-center gap-1.5 text-sm"
+              checked={outline.smooth?.includes(chosen) ?? false}
+              onTick={(on) => {
+                const others = (outline.smooth ?? []).filter((n) => n !== chosen);
+                onOutline?.(
+                  { ...outline, smooth: on ? [...others, chosen].sort((a, b) => a - b) : others },
+                  null,
+                  true,
+                );
+              }}
+            >
               {t("stand.elevation.curvedThroughPoint", { value: chosen + 1 })}
-            </label>
+            </Tick>
             <button
               type="button"
               className="btn btn-sm"

@@ -3,6 +3,7 @@ import type { DrawnElevations, StandElevations, StandThing } from "../api/types"
 import { IconButton } from "../ui/IconButton";
 import { figure } from "../ui/locale";
 import { NumberInput } from "../ui/NumberInput";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
 import { Elevation } from "./Elevation";
 import { nameOf } from "./edits";
@@ -170,15 +171,13 @@ function OutlineTools({ on, open: { outline, halves, alike, begin, rectangle } }
     );
   return (
     <>
-      <label className="flex items-center gap-1.5 text-sm">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={halves.includes(on)}
-          onChange={(e) => alike(on, e.target.checked)}
-        />
+      <Tick
+        className="flex items-center gap-1.5 text-sm"
+        checked={halves.includes(on)}
+        onTick={(ticked) => alike(on, ticked)}
+      >
         {t("stand.elevations.halvesAlike")}
-      </label>
+      </Tick>
       <button type="button" className="btn btn-sm" onClick={() => rectangle(on)}>
         {t("stand.elevations.rectangle")}
       </button>

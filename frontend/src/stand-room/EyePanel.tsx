@@ -2,6 +2,7 @@ import { ZoomIn, ZoomOut } from "lucide-react";
 import type { StandFile, StandView } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { figure } from "../ui/locale";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
 import { viewOf } from "./edits";
 import { distanceTo, pitchTo, type Spot } from "./eye";
@@ -83,24 +84,16 @@ export function EyePanel({
       </div>
       {!view.parallel && (
         <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
-          <label className="flex items-center gap-1.5" title="K">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-sm"
-              checked={same}
-              onChange={(event) => onSame(event.target.checked)}
-            />
+          <Tick className="flex items-center gap-1.5" title="K" checked={same} onTick={onSame}>
             {t("stand.eyePanel.sameSize")}
-          </label>
-          <label className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-sm"
-              checked={level}
-              onChange={(event) => onView({ ...view, pitch_deg: event.target.checked ? 0 : pitchTo(view, pivot) })}
-            />
+          </Tick>
+          <Tick
+            className="flex items-center gap-1.5"
+            checked={level}
+            onTick={(on) => onView({ ...view, pitch_deg: on ? 0 : pitchTo(view, pivot) })}
+          >
             {t("stand.eyePanel.lookLevel")}
-          </label>
+          </Tick>
         </div>
       )}
       <details className="text-sm">
@@ -111,15 +104,13 @@ export function EyePanel({
             measures={[...VIEW, ...(view.parallel ? [] : LENS), ...(view.parallel === "oblique" ? OBLIQUE : [])]}
             onRecord={onView}
           />
-          <label className="thing-select">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-sm"
-              checked={sun !== null}
-              onChange={(event) => onFile({ ...file, sun_deg: event.target.checked ? DAYLIGHT : null })}
-            />
+          <Tick
+            className="thing-select"
+            checked={sun !== null}
+            onTick={(on) => onFile({ ...file, sun_deg: on ? DAYLIGHT : null })}
+          >
             {t("stand.eyePanel.sunCastingShadows")}
-          </label>
+          </Tick>
           {sun && <Measures record={file} measures={SUN} onRecord={onFile} />}
         </div>
       </details>

@@ -4,6 +4,7 @@ import type { StandFile, StandThing } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { InlineName } from "../ui/InlineName";
 import { NumberInput } from "../ui/NumberInput";
+import { Tick } from "../ui/Tick";
 import { t } from "../words";
 import { changeThing, nameOf, seatsFor, stack } from "./edits";
 import { CHIMNEY, KINDS, MEASURES, PARTS } from "./fields";
@@ -218,17 +219,13 @@ function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: B
           </button>
         </div>
       ))}
-      <label className="flex items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={!!thing.chimney}
-          onChange={(e) =>
-            onThing({ ...thing, chimney: e.target.checked ? { at_m: [0, 0], size_m: [0.5, 0.5], above_m: 0.6 } : null })
-          }
-        />
+      <Tick
+        className="flex items-center gap-2 text-sm"
+        checked={!!thing.chimney}
+        onTick={(on) => onThing({ ...thing, chimney: on ? { at_m: [0, 0], size_m: [0.5, 0.5], above_m: 0.6 } : null })}
+      >
         {t("stand.thingCard.chimney")}
-      </label>
+      </Tick>
       {thing.chimney && (
         <Measures record={thing.chimney} measures={CHIMNEY} onRecord={(chimney) => onThing({ ...thing, chimney })} />
       )}

@@ -6,6 +6,7 @@ import { newMark } from "../api/mark";
 import { meQuery, sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { Picture } from "../api/types";
 import { PhotoDrop } from "../sheet/PhotoDrop";
+import { Fault } from "../ui/Fault";
 import { t } from "../words";
 
 type Back = Answer<"post", "/api/worksheets/back">;
@@ -76,11 +77,7 @@ export function BringBack() {
           }}
         />
       )}
-      {fault && (
-        <p role="alert" className="alert alert-error mt-2">
-          {fault}
-        </p>
-      )}
+      <Fault words={fault} className="mt-2" />
     </section>
   );
 }

@@ -3,6 +3,7 @@ import { type FormEvent, useId, useRef, useState } from "react";
 import { call, worksheetsUrl } from "../api/client";
 import { classQuery, meQuery, sheetsQuery, worksheetsQuery } from "../api/queries";
 import type { MyClass, SetOfWorksheets, WantedSet } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { NumberInput } from "../ui/NumberInput";
 import { t } from "../words";
 import { anySeed, type Choice, GRADES, pagesWords } from "./words";
@@ -129,11 +130,7 @@ export function PrintForm({
         {chosen.length === 0 ? t("worksheets.printForm.noneChosen") : pagesWords(chosen.length, copies)}
       </p>
       <MadeSoFar done={done} making={make.isPending} onStop={stop} />
-      {make.error && (
-        <p role="alert" className="alert alert-error">
-          {make.error.message}
-        </p>
-      )}
+      <Fault words={make.error?.message} />
       <p className="text-sm leading-snug">{t("worksheets.printForm.printHint")}</p>
     </form>
   );

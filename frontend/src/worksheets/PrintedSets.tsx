@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { call, worksheetsUrl } from "../api/client";
 import { worksheetsQuery } from "../api/queries";
 import type { SetOfWorksheets } from "../api/types";
+import { Fault } from "../ui/Fault";
 import { Menu, MenuAction, MenuDownload } from "../ui/Menu";
 import { t } from "../words";
 import { madeWords } from "./words";
@@ -22,11 +23,7 @@ export function PrintedSets() {
       <h2 id="sets-head" className="part-head">
         {t("worksheets.printedSets.printed")}
       </h2>
-      {fault && (
-        <p role="alert" className="alert alert-error">
-          {fault.message}
-        </p>
-      )}
+      <Fault words={fault?.message} />
       <ul>
         {data?.sets.map((set) => (
           <li key={set.id} className="printed-set">

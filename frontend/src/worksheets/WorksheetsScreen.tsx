@@ -4,6 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { exercisesQuery } from "../api/queries";
 import type { ExerciseLine } from "../api/types";
+import { Fault } from "../ui/Fault";
+import { Tick } from "../ui/Tick";
 import { BringBack } from "./BringBack";
 import { ExerciseSheet } from "./ExerciseSheet";
 import { PrintedSets } from "./PrintedSets";
@@ -27,21 +29,11 @@ export function WorksheetsScreen() {
           <div className="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
             <h1 className="text-xl font-bold">{t("worksheets.worksheetsScreen.worksheets")}</h1>
             <p className="grow leading-snug">{t("worksheets.worksheetsScreen.how")}</p>
-            <label className="flex items-center gap-2 text-sm">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={answers}
-                onChange={(event) => setAnswers(event.target.checked)}
-              />
+            <Tick className="flex items-center gap-2 text-sm" checked={answers} onTick={setAnswers}>
               {t("worksheets.worksheetsScreen.showTheAnswers")}
-            </label>
+            </Tick>
           </div>
-          {exercises.error && (
-            <p role="alert" className="alert alert-error mb-3">
-              {exercises.error.message}
-            </p>
-          )}
+          <Fault words={exercises.error?.message} className="mb-3" />
           <ul className="exercise-table" aria-label={t("worksheets.worksheetsScreen.exercises")}>
             {lines.map((line) => (
               <li key={line.kind}>
