@@ -55,25 +55,20 @@ class Served:
         self.app: Flask = create_app(replace(settings_in(self.folder), **self.changed))
         self.server = make_server(self.app, "127.0.0.1", self.port, threads=6, proxy=self.proxy)
         self.port = int(self.server.effective_port)
-        self.stopping = False
-        self.thread = threading.Thread(target=self.run, daemon=True)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
-
-    def run(self) -> None:
-        try:
-            self.server.run()
-        except OSError:  # the loop was waiting on a socket that stop() closed under it
-            if not self.stopping:
-                raise
 
     def stop(self) -> None:
         """As a killed process: the port and every open connection are gone."""
-        self.stopping = True
+        # closed by the loop itself, which would else wait out its second on sockets that are gone
+        self.server.trigger.pull_trigger(self.close)
+        self.thread.join(timeout=5)
+        self.server.task_dispatcher.shutdown()
+
+    def close(self) -> None:
         self.server.close()
         for channel in list(self.server.active_channels.values()):
             channel.close()
-        self.server.task_dispatcher.shutdown()
-        self.thread.join(timeout=5)
 
     @property
     def url(self) -> str:

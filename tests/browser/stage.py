@@ -13,13 +13,29 @@ from aspectum.demo.fill import SHEETS
 DEMO_SHEETS = len(list(SHEETS.glob("*.sighting.json")))
 
 
+def titled(page: Page, base: str, what: str, title: str) -> str:
+    """The id of one of the ``what`` (sheets, stands) that are kept, asked of the server: the list is a page more, and
+    has tests of its own.
+    """
+    listed = page.request.get(f"{base}/api/{what}").json()[what]
+    return next(str(one["id"]) for one in listed if one["title"] == title)
+
+
+def enter_as(page: Page, base: str, who: str) -> None:
+    """At the class, signed in as one of the demo's people."""
+    offered = page.request.get(f"{base}/api/me").json()["one_click"]
+    person = next(one["person_id"] for one in offered if one["name"] == who)
+    assert page.request.post(f"{base}/api/sign-in/one-click", data={"person_id": person}).ok
+    page.goto(f"{base}/class")
+
+
 class Easel:
     """The open sighting screen in a page, with the picture's place on the stage."""
 
     def __init__(self, page: Page, base: str, looks: bool = False) -> None:
         """``looks``: whether photos that are opened are looked into unasked, as they are for a person."""
         self.page = page
-        self.base = base
+        self.base = base.rstrip("/")
         self.faults: list[str] = []
         page.on("pageerror", lambda error: self.faults.append(str(error)))
         page.on(
@@ -33,12 +49,11 @@ class Easel:
             page.add_init_script("localStorage.setItem('aspectum.look-unasked', 'off')")
 
     def home(self) -> None:
-        self.page.goto(f"{self.base.rstrip('/')}/sheets")
+        self.page.goto(f"{self.base}/sheets")
         expect(self.page.get_by_role("button", name="Open a photo")).to_be_visible()
 
     def open_demo(self, title: str) -> None:
-        self.home()
-        self.page.get_by_role("link", name=f"Open {title}", exact=True).click()
+        self.page.goto(f"{self.base}/sheets/{titled(self.page, self.base, 'sheets', title)}")
         expect(self.stage).to_be_visible()
         self.page.wait_for_function(
             "document.querySelector('[data-testid=stage] image')?.getBoundingClientRect().width > 50"

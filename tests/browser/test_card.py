@@ -9,7 +9,7 @@ import pypdf
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.stage import Easel
+from tests.browser.stage import Easel, titled
 from tests.browser.test_access import faults
 from tests.conftest import Served
 
@@ -33,8 +33,7 @@ def begin(card: Easel) -> None:
 
 
 def open_card(card: Easel, title: str) -> None:
-    card.home()
-    card.page.get_by_role("link", name=f"Open {title}", exact=True).click()
+    card.page.goto(f"{card.base}/sheets/{titled(card.page, card.base, 'sheets', title)}/card")
     expect(card.page.get_by_test_id("schematic")).to_be_visible()
     expect(card.page.get_by_role("link", name="Plan", exact=True)).to_be_visible()
     # the note for next time comes a moment later, and moves the readings down

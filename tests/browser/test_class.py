@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from aspectum.store.classes import SignIn
-from tests.browser.stage import Easel
+from tests.browser.stage import Easel, enter_as
 from tests.browser.test_access import faults
 from tests.conftest import Served
 
@@ -27,10 +27,10 @@ def enter(browser: Browser, harbour: Served) -> Iterator[Open]:
         context = browser.new_context(viewport={"width": width, "height": height})
         contexts.append(context)
         page = context.new_page()
-        page.goto(harbour.url)
-        if who is not None:
-            page.get_by_role("button", name=who).click()
-            expect(page).to_have_url(re.compile("/class"))
+        if who is None:
+            page.goto(harbour.url)
+        else:
+            enter_as(page, harbour.url, who)
         return page
 
     yield opened
@@ -66,6 +66,12 @@ def answer(student: Page, value: str) -> None:
 
 # --- a question for the whole room
 # ----------------------------------------------------------------------------------------------------
+
+
+def test_one_click_signs_in_the_demos_people(enter: Open) -> None:
+    page = enter()
+    page.get_by_role("button", name="Maren").click()
+    expect(page).to_have_url(re.compile("/class"))
 
 
 def test_a_question_goes_round_the_room_from_asking_to_everybodys_logbook(enter: Open) -> None:

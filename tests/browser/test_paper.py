@@ -12,7 +12,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from aspectum.demo.fill import CONTENT, DRAWINGS_FOLDER, NEXT_TIME
-from tests.browser.stage import Easel
+from tests.browser.stage import Easel, titled
 from tests.browser.test_access import faults
 from tests.conftest import Served
 
@@ -23,12 +23,8 @@ class Paper(Easel):
     """The paper screen in a page."""
 
     def turn_to(self, title: str) -> None:
-        """From the list to a subject's drawing."""
-        self.home()
-        card = self.page.locator("[data-sheet]").filter(
-            has=self.page.get_by_role("link", name=f"Open {title}", exact=True)
-        )
-        card.get_by_role("link", name=re.compile(r"\d drawing")).click()
+        """A subject's drawing."""
+        self.page.goto(f"{self.base}/sheets/{titled(self.page, self.base, 'sheets', title)}/paper")
         self.ready()
 
     def ready(self) -> None:
@@ -59,6 +55,15 @@ def paper(page: Page, served: Served) -> Paper:
 def sighted(name: str) -> dict[str, dict[str, Any]]:
     document = json.loads((DRAWINGS_FOLDER / f"{name}.sighting.json").read_text())
     return {s["id"]: s for s in document["sightings"]}
+
+
+def test_a_subject_in_the_list_leads_to_its_drawing(paper: Paper) -> None:
+    paper.home()
+    card = paper.page.locator("[data-sheet]").filter(
+        has=paper.page.get_by_role("link", name="Open Paint tins on the steps", exact=True)
+    )
+    card.get_by_role("link", name=re.compile(r"\d drawing")).click()
+    paper.ready()
 
 
 def test_two_lines_laid_and_the_rest_accepted_end_in_the_planted_cause(paper: Paper) -> None:

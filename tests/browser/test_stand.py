@@ -20,7 +20,7 @@ from playwright.sync_api import Browser, Locator, Page, expect
 from aspectum.core.stand.camera import View
 from aspectum.formats.stand import read_stand
 from aspectum.service.stand.from_format import view_of
-from tests.browser.stage import Easel
+from tests.browser.stage import Easel, titled
 from tests.browser.test_access import faults
 from tests.conftest import Served
 from tests.formats.test_stand import STANDS
@@ -39,15 +39,13 @@ class Room:
         self.faults = Easel(page, served.url).faults
 
     def open(self, title: str) -> None:
-        self.page.goto(f"{self.served.url}/stand")
-        self.page.get_by_role("link", name=f"Open {title}", exact=True).click()
+        self.page.goto(f"{self.served.url}/stand/{titled(self.page, self.served.url, 'stands', title)}")
         self.settled()
 
     def make(self, document: dict[str, Any]) -> None:
-        """A set-up of one's own, from its file."""
-        self.page.goto(f"{self.served.url}/stand")
-        content = {"name": "own.stand.json", "mimeType": "application/json", "buffer": json.dumps(document).encode()}
-        self.page.get_by_label("Set-up to open").set_input_files(content)  # type: ignore[arg-type]
+        """A set-up of one's own."""
+        made = self.page.request.post(f"{self.served.url}/api/stands", data={"document": document}).json()
+        self.page.goto(f"{self.served.url}/stand/{made['id']}")
         self.settled()
 
     def settled(self) -> None:
@@ -150,6 +148,19 @@ VIEWS = {
         "px_per_m": 700.0,
     },
 }
+
+
+def test_a_set_up_is_opened_from_its_file_and_from_the_list(room: Room) -> None:
+    content = {"name": "own.stand.json", "mimeType": "application/json", "buffer": json.dumps(ONE_BOX).encode()}
+    page = room.page
+    page.goto(f"{room.served.url}/stand")
+    page.get_by_label("Set-up to open").set_input_files(content)  # type: ignore[arg-type]
+    room.settled()
+    assert len(room.document()["things"]) == 1
+    page.goto(f"{room.served.url}/stand")
+    page.get_by_role("link", name=f"Open {BOXES}", exact=True).click()
+    room.settled()
+    assert room.document()["title"] == BOXES
 
 
 def test_the_shaded_corner_lies_under_the_exact_lines_end(room: Room) -> None:
@@ -540,6 +551,7 @@ def test_drawn_from_its_truth_waits_until_judged_and_asked_for(room: Room) -> No
     easel.drag(easel.on_screen(edge["p"]), easel.on_screen(edge["q"]))
     expect(easel.slips).to_have_count(1)
     expect(room.page.get_by_test_id("true")).to_have_count(0)
+    room.saved()  # the answer is there, and nothing moves under the hand any more
     room.page.get_by_label("Show what is true, once judged and sighted").check()
     shown = room.page.get_by_test_id("true")
     expect(shown).to_have_count(1)

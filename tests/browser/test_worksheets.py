@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from aspectum.demo.worksheets import PHOTO
+from tests.browser.stage import enter_as
 from tests.browser.test_access import faults
 from tests.conftest import Served
 
@@ -19,9 +20,7 @@ def table(browser: Browser, harbour: Served) -> Iterator[Page]:
     """The tutor's worksheets."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
-    page.goto(harbour.url)
-    page.get_by_role("button", name="Maren").click()
-    expect(page).to_have_url(re.compile("/class"))
+    enter_as(page, harbour.url, "Maren")
     page.get_by_role("navigation", name="Class").get_by_role("link", name="Worksheets").click()
     expect(page.get_by_role("list", name="Exercises").get_by_role("button")).to_have_count(12)
     yield page

@@ -37,34 +37,36 @@ export function ReviewScreen() {
   return <OpenPiece key={pieceId} classId={classId} first={piece.data} tutor={tutor} />;
 }
 
-function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; tutor: boolean }) {
-  const review = useReview(first, tutor);
-  const piece = review.piece;
+/** The pieces of the same assignment, one student's after another's. */
+function useNeighbours(classId: string, piece: Piece, tutor: boolean, flush: () => void) {
   const go = useNavigate();
   const queries = useQueryClient();
   const board = useQuery({ ...boardQuery(classId), enabled: tutor });
-  const phrases = useQuery({ ...phrasesQuery, enabled: tutor });
-  const [drawn, setDrawn] = useState(piece.drawing !== null);
-  const [selected, setSelected] = useState<string | null>(null);
+  const all = (board.data?.cells ?? []).filter((cell) => cell.assignment_id === piece.assignment_id && cell.piece);
+  const place = all.findIndex((cell) => cell.person_id === piece.person_id);
+  const step = (by: number) => {
+    const next = all[place + by]?.piece;
+    if (!next) return;
+    flush();
+    void queries.invalidateQueries(boardQuery(classId));
+    void go(`/class/${classId}/pieces/${next.hand_in_id}`);
+  };
+  return { several: all.length > 1, first: place <= 0, last: place < 0 || place >= all.length - 1, step };
+}
+
+/** Which remark is chosen and which is being written, and a new one where the hand is. */
+function useRemarks(review: OpenReview, selected: string | null, shownDrawing: boolean) {
+  const { piece } = review;
   const [chosen, setChosen] = useState<number | null>(null);
   const [writing, setWriting] = useState<number | null>(null);
-  const [editing, setEditing] = useState(false);
   const words = useRef<HTMLDivElement>(null);
-
-  const neighbours = (board.data?.cells ?? []).filter(
-    (cell) => cell.assignment_id === piece.assignment_id && cell.piece,
-  );
-  const place = neighbours.findIndex((cell) => cell.person_id === piece.person_id);
-  const step = (by: number) => {
-    const next = neighbours[place + by]?.piece;
-    if (!next) return;
-    review.flush();
-    void queries.invalidateQueries(boardQuery(classId));
-    void go(t("class.reviewScreen.classPieces", { classId, id: next.hand_in_id }));
-  };
-  const shownDrawing = drawn && piece.drawing !== null;
-  const addRemark = () => {
-    if (!tutor) return;
+  useEffect(() => {
+    // a pin that is only moved must not bring up a tablet's keyboard
+    if (writing === null) return;
+    words.current?.querySelector<HTMLTextAreaElement>(`[data-remark="${writing}"]`)?.focus();
+    setWriting(null);
+  }, [writing]);
+  const add = () => {
     const picture = shownDrawing ? piece.drawing_picture : piece.picture;
     const at: Point | null =
       selected === null && picture && shownDrawing === (piece.drawing !== null)
@@ -74,56 +76,32 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
     setChosen(review.remarks.length);
     setWriting(review.remarks.length);
   };
+  const move = (n: number, at: Point) =>
+    review.setRemarks(review.remarks.map((one, k) => (k === n ? { ...one, at } : one)));
+  return { chosen, setChosen, words, add, move };
+}
+
+function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; tutor: boolean }) {
+  const review = useReview(first, tutor);
+  const piece = review.piece;
+  const phrases = useQuery({ ...phrasesQuery, enabled: tutor }).data?.phrases ?? [];
+  const neighbours = useNeighbours(classId, piece, tutor, review.flush);
+  const [drawn, setDrawn] = useState(piece.drawing !== null);
+  const [selected, setSelected] = useState<string | null>(null);
+  const [editing, setEditing] = useState(false);
+  const shownDrawing = drawn && piece.drawing !== null;
+  const remarks = useRemarks(review, selected, shownDrawing);
   const giveBack = () => tutor && review.giveBack();
   useKeys(REVIEW_KEYS, {
-    next: () => step(1),
-    previous: () => step(-1),
-    remark: addRemark,
+    next: () => neighbours.step(1),
+    previous: () => neighbours.step(-1),
+    remark: () => tutor && remarks.add(),
     back: giveBack,
     other: () => piece.drawing !== null && setDrawn(!drawn),
   });
-  useEffect(() => {
-    // a pin that is only moved must not bring up a tablet's keyboard
-    if (writing === null) return;
-    words.current?.querySelector<HTMLTextAreaElement>(`[data-remark="${writing}"]`)?.focus();
-    setWriting(null);
-  }, [writing]);
   return (
     <div className="review-grid whole-screen">
-      <ScreenTools>
-        <h1 className="truncate font-semibold">
-          {piece.name}: {piece.assignment}
-        </h1>
-        <span className="text-sm whitespace-nowrap">
-          {t("class.reviewScreen.tryNumber", { number: piece.number, day: dayWords(piece.at) })}
-        </span>
-        <span className="grow" />
-        {tutor && neighbours.length > 1 && (
-          <>
-            <button
-              type="button"
-              className="btn btn-sm"
-              disabled={place <= 0}
-              title={t("class.reviewScreen.previousStudent")}
-              onClick={() => step(-1)}
-            >
-              {t("class.reviewScreen.previous")}
-            </button>
-            <button
-              type="button"
-              className="btn btn-sm"
-              disabled={place < 0 || place >= neighbours.length - 1}
-              title={t("class.reviewScreen.nextStudent")}
-              onClick={() => step(1)}
-            >
-              {t("class.reviewScreen.next")}
-            </button>
-          </>
-        )}
-        <Link className="btn btn-sm" to={tutor ? `/class/${classId}/board` : "/class"}>
-          {tutor ? t("class.reviewScreen.board") : t("class.reviewScreen.class")}
-        </Link>
-      </ScreenTools>
+      <ReviewTools classId={classId} piece={piece} tutor={tutor} neighbours={neighbours} />
       <section
         className="review-stage"
         aria-label={shownDrawing ? t("class.reviewScreen.drawing") : t("class.reviewScreen.sheet")}
@@ -134,13 +112,9 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
           selected={selected}
           onSelect={setSelected}
           remarks={review.remarks}
-          chosen={chosen}
-          onChoose={setChosen}
-          onMove={
-            tutor
-              ? (n, at) => review.setRemarks(review.remarks.map((one, k) => (k === n ? { ...one, at } : one)))
-              : null
-          }
+          chosen={remarks.chosen}
+          onChoose={remarks.setChosen}
+          onMove={tutor ? remarks.move : null}
         />
         {piece.drawing && (
           <button
@@ -153,29 +127,24 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
           </button>
         )}
       </section>
-      <section className="review-panel" aria-label={t("class.reviewScreen.review")} ref={words}>
+      <section className="review-panel" aria-label={t("class.reviewScreen.review")} ref={remarks.words}>
         <Tries piece={piece} classId={classId} />
         {tutor ? (
-          <Marking
-            review={review}
-            phrases={phrases.data?.phrases ?? []}
-            onPhrases={() => setEditing(true)}
-            onBack={giveBack}
-          />
+          <Marking review={review} phrases={phrases} onPhrases={() => setEditing(true)} onBack={giveBack} />
         ) : (
           <ToldBack piece={piece} />
         )}
         <Remarks
           piece={piece}
           remarks={review.remarks}
-          chosen={chosen}
+          chosen={remarks.chosen}
           onChoose={(n, remark) => {
-            setChosen(n);
+            remarks.setChosen(n);
             if (remark.sighting) setSelected(remark.sighting);
           }}
-          phrases={phrases.data?.phrases ?? []}
+          phrases={phrases}
           onRemarks={tutor ? review.setRemarks : null}
-          onAdd={tutor ? addRemark : null}
+          onAdd={tutor ? remarks.add : null}
           selected={selected}
         />
         {piece.note && (
@@ -186,8 +155,57 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
         )}
         <Found piece={piece} selected={selected} onSelect={setSelected} />
       </section>
-      {editing && <PhrasesDialog phrases={phrases.data?.phrases ?? []} onClose={() => setEditing(false)} />}
+      {editing && <PhrasesDialog phrases={phrases} onClose={() => setEditing(false)} />}
     </div>
+  );
+}
+
+function ReviewTools({
+  classId,
+  piece,
+  tutor,
+  neighbours,
+}: {
+  classId: string;
+  piece: Piece;
+  tutor: boolean;
+  neighbours: ReturnType<typeof useNeighbours>;
+}) {
+  return (
+    <ScreenTools>
+      <h1 className="truncate font-semibold">
+        {piece.name}: {piece.assignment}
+      </h1>
+      <span className="text-sm whitespace-nowrap">
+        {t("class.reviewScreen.tryNumber", { number: piece.number, day: dayWords(piece.at) })}
+      </span>
+      <span className="grow" />
+      {tutor && neighbours.several && (
+        <>
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={neighbours.first}
+            title={t("class.reviewScreen.previousStudent")}
+            onClick={() => neighbours.step(-1)}
+          >
+            {t("class.reviewScreen.previous")}
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={neighbours.last}
+            title={t("class.reviewScreen.nextStudent")}
+            onClick={() => neighbours.step(1)}
+          >
+            {t("class.reviewScreen.next")}
+          </button>
+        </>
+      )}
+      <Link className="btn btn-sm" to={tutor ? `/class/${classId}/board` : "/class"}>
+        {tutor ? t("class.reviewScreen.board") : t("class.reviewScreen.class")}
+      </Link>
+    </ScreenTools>
   );
 }
 

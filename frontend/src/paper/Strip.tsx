@@ -7,21 +7,7 @@ import type { Critique, DrawingFull, Report, Sheet, SinceBefore } from "../api/t
 import { type Against, worstOf } from "../sheet/judged";
 import { VerdictWord } from "../ui/VerdictWord";
 
-/** The strip under the leaves: what holds, what to mend, and what to watch next time. */
-export function Strip({
-  critique,
-  fault,
-  since,
-  onCompare,
-  drawing,
-  names,
-  report,
-  against,
-  lit,
-  onLit,
-  selected,
-  onSelect,
-}: {
+interface Props {
   critique: Critique | null;
   fault: string;
   since: SinceBefore | null;
@@ -35,112 +21,130 @@ export function Strip({
   onLit: (cause: number | null) => void;
   selected: string | null;
   onSelect: (id: string) => void;
-}) {
-  const own = critique?.own.words ?? [];
-  const compared = (critique?.findings.length ?? 0) > 0;
-  const holds = against === "own" ? [] : (critique?.holds ?? []);
+}
+
+/** The strip under the leaves: what holds, what to mend, and what to watch next time. */
+export function Strip(props: Props) {
   return (
     <div className="strip" data-testid="strip">
       <section className="strip-part" aria-labelledby="holds">
         <h2 id="holds" className="strip-name">
           {t("paper.strip.holds")}
         </h2>
-        {holds.map((words) => (
-          <p key={words} className="strip-line">
-            <span aria-hidden="true">✓ </span>
-            {words}
-          </p>
-        ))}
-        {drawing.subject && holds.length === 0 && against !== "own" && (
-          <p className="strip-line">{compared ? t("paper.strip.nothingYet") : t("paper.strip.nothingYetHow")}</p>
-        )}
-        {against !== "subject" && (
-          <>
-            <h3 className="strip-sub">{t("paper.strip.ownTerms")}</h3>
-            {own.map((words) => (
-              <p key={words} className="strip-line">
-                {words}
-              </p>
-            ))}
-            {own.length === 0 && <p className="strip-line">{t("paper.strip.ownTermsHow")}</p>}
-          </>
-        )}
-        {critique?.notes.map((note) => (
-          <p key={note} className="strip-line text-sm">
-            {note}
-          </p>
-        ))}
-        <p className="strip-line text-sm">{drawing.flattened}</p>
+        <Holds {...props} />
       </section>
       <section className="strip-part" aria-labelledby="mend">
         <h2 id="mend" className="strip-name">
           {t("paper.strip.mend")}
         </h2>
-        {fault && (
+        {props.fault && (
           <p role="alert" className="strip-line font-semibold text-error">
-            {fault}
+            {props.fault}
           </p>
         )}
-        {since?.words && since.words.length > 0 && (
-          <div className="since">
-            <h3 className="strip-sub">{t("paper.strip.sinceBefore")}</h3>
-            {since.words.map((words) => (
-              <p key={words} className="strip-line">
-                {words}
-              </p>
-            ))}
-            {since.waits && (
-              <button type="button" className="btn btn-sm" onClick={onCompare}>
-                {t("paper.strip.compareWhatStands")}
-              </button>
-            )}
-          </div>
+        <Since since={props.since} onCompare={props.onCompare} />
+        {props.against !== "own" && props.critique && (
+          <Causes critique={props.critique} lit={props.lit} onLit={props.onLit} />
         )}
-        {against !== "own" &&
-          critique?.causes.map((cause, k) => (
-            <button
-              // biome-ignore lint/suspicious/noArrayIndexKey: a cause is known by its rank
-              key={k}
-              type="button"
-              className={`cause ${lit === k ? "cause-lit" : ""}`}
-              aria-pressed={lit === k}
-              onClick={() => onLit(lit === k ? null : k)}
-            >
-              <span className="block font-semibold">
-                {k + 1}. {cause.words}
-              </span>
-              <span className="block">{cause.advice}</span>
-              {cause.instead && <span className="block italic">{cause.instead}</span>}
-              <span className="block text-sm">
-                {Math.round(cause.explains * 100)} {t("paper.strip.explainsShare")}{" "}
-                {lit === k ? t("paper.strip.shownMended") : t("paper.strip.showItMended")}
-              </span>
-            </button>
-          ))}
-        {compared && against !== "own" && critique?.causes.length === 0 && (
-          <p className="strip-line">
-            {critique.findings.some((f) => [f, ...f.also].some((one) => one.verdict === "off"))
-              ? t("paper.strip.noCause")
-              : t("paper.strip.nothingOff")}
-          </p>
-        )}
-        <Sightings
-          critique={critique}
-          names={names}
-          report={report}
-          against={against}
-          selected={selected}
-          onSelect={onSelect}
-        />
+        <Sightings {...props} />
       </section>
       <section className="strip-part" aria-labelledby="next">
         <h2 id="next" className="strip-name">
           {t("paper.strip.nextTime")}
         </h2>
-        <Notes drawing={drawing} />
+        <Notes drawing={props.drawing} />
       </section>
     </div>
   );
+}
+
+/** What holds against the subject, and what the drawing says of itself. */
+function Holds({ critique, drawing, against }: Pick<Props, "critique" | "drawing" | "against">) {
+  const own = critique?.own.words ?? [];
+  const compared = (critique?.findings.length ?? 0) > 0;
+  const holds = against === "own" ? [] : (critique?.holds ?? []);
+  return (
+    <>
+      {holds.map((words) => (
+        <p key={words} className="strip-line">
+          <span aria-hidden="true">✓ </span>
+          {words}
+        </p>
+      ))}
+      {drawing.subject && holds.length === 0 && against !== "own" && (
+        <p className="strip-line">{compared ? t("paper.strip.nothingYet") : t("paper.strip.nothingYetHow")}</p>
+      )}
+      {against !== "subject" && (
+        <>
+          <h3 className="strip-sub">{t("paper.strip.ownTerms")}</h3>
+          {own.map((words) => (
+            <p key={words} className="strip-line">
+              {words}
+            </p>
+          ))}
+          {own.length === 0 && <p className="strip-line">{t("paper.strip.ownTermsHow")}</p>}
+        </>
+      )}
+      {critique?.notes.map((note) => (
+        <p key={note} className="strip-line text-sm">
+          {note}
+        </p>
+      ))}
+      <p className="strip-line text-sm">{drawing.flattened}</p>
+    </>
+  );
+}
+
+/** What changed since the drawing was brought in before. */
+function Since({ since, onCompare }: Pick<Props, "since" | "onCompare">) {
+  if (!since?.words?.length) return null;
+  return (
+    <div className="since">
+      <h3 className="strip-sub">{t("paper.strip.sinceBefore")}</h3>
+      {since.words.map((words) => (
+        <p key={words} className="strip-line">
+          {words}
+        </p>
+      ))}
+      {since.waits && (
+        <button type="button" className="btn btn-sm" onClick={onCompare}>
+          {t("paper.strip.compareWhatStands")}
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** The causes, the one that explains most first; one that is lit is shown mended. */
+function Causes({ critique, lit, onLit }: Pick<Props, "lit" | "onLit"> & { critique: Critique }) {
+  if (critique.causes.length === 0 && critique.findings.length > 0)
+    return (
+      <p className="strip-line">
+        {critique.findings.some((f) => [f, ...f.also].some((one) => one.verdict === "off"))
+          ? t("paper.strip.noCause")
+          : t("paper.strip.nothingOff")}
+      </p>
+    );
+  return critique.causes.map((cause, k) => (
+    <button
+      // biome-ignore lint/suspicious/noArrayIndexKey: a cause is known by its rank
+      key={k}
+      type="button"
+      className={`cause ${lit === k ? "cause-lit" : ""}`}
+      aria-pressed={lit === k}
+      onClick={() => onLit(lit === k ? null : k)}
+    >
+      <span className="block font-semibold">
+        {k + 1}. {cause.words}
+      </span>
+      <span className="block">{cause.advice}</span>
+      {cause.instead && <span className="block italic">{cause.instead}</span>}
+      <span className="block text-sm">
+        {Math.round(cause.explains * 100)} {t("paper.strip.explainsShare")}{" "}
+        {lit === k ? t("paper.strip.shownMended") : t("paper.strip.showItMended")}
+      </span>
+    </button>
+  ));
 }
 
 /** Every sighting in turn, with its verdict and its numbers in a sentence. */
@@ -151,14 +155,7 @@ function Sightings({
   against,
   selected,
   onSelect,
-}: {
-  critique: Critique | null;
-  names: Sheet;
-  report: Report;
-  against: Against;
-  selected: string | null;
-  onSelect: (id: string) => void;
-}) {
+}: Pick<Props, "critique" | "names" | "report" | "against" | "selected" | "onSelect">) {
   const called = new Map((names.sightings ?? []).map((s) => [s.id, s.name ?? s.id]));
   const own = new Map(report.findings.map((f) => [f.sighting, f]));
   const found = new Map((critique?.findings ?? []).map((f) => [f.sighting, f]));

@@ -35,15 +35,6 @@ export function Board({
   const at = (p: Point) => toScreen(view, p);
   const [x0, y0] = at([0, 0]);
   const [x1, y1] = at([wide, high]);
-  const box = plan.limits_mm;
-  const [left, top] = at([box.left, box.top]);
-  const [right, bottom] = at([box.right, box.bottom]);
-  const level = plan.eye_level_mm;
-  const centre = plan.centre_mm ? at(plan.centre_mm as Point) : null;
-  const bind = useDrag(({ movement: [mx, my], last }) => onPlace([mx / view.k, my / view.k], last), {
-    pointer: { keys: false },
-    filterTaps: true,
-  });
   return (
     <div ref={ref} className="board" data-testid="board">
       <svg width={size.width} height={size.height}>
@@ -56,100 +47,124 @@ export function Board({
         <Rules view={view} wide={wide} high={high} />
         <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} className="plan-sheet" />
         <g clipPath="url(#plan-sheet)">
-          {centre && plan.cone_mm != null && (
-            <circle cx={centre[0]} cy={centre[1]} r={plan.cone_mm * view.k} className="plan-cone" />
-          )}
-          {fans &&
-            plan.tilts.map((table) =>
-              table.fan.map(([p, q]) => (
-                <line
-                  key={`${table.form} ${table.family} ${p}`}
-                  {...between(at(p as Point), at(q as Point))}
-                  className="plan-fan"
-                  stroke={FAMILIES[table.family].ink}
-                />
-              )),
-            )}
-          {level && (
-            <line
-              {...between(at([0, level.left]), at([wide, level.right]))}
-              className="plan-level"
-              data-testid="plan-level"
-            />
-          )}
-          {plan.anchor_mm != null && (
-            <line
-              {...between(at([box.left, plan.anchor_mm]), at([box.right, plan.anchor_mm]))}
-              className="plan-anchor"
-            />
-          )}
-          {scales &&
-            plan.edge_scales.map((scale) =>
-              scale.marks.map((mark) => (
-                <ScaleMark
-                  key={`${scale.form} ${scale.family} ${mark.number}`}
-                  a={at(mark.a as Point)}
-                  b={at(mark.b as Point)}
-                  letter={FAMILIES[scale.family].letter}
-                  ink={FAMILIES[scale.family].ink}
-                  number={mark.number}
-                />
-              )),
-            )}
-          {plan.vanishing_points.map((v) =>
-            v.x_mm != null && v.y_mm != null ? (
-              <circle
-                key={`${v.form} ${v.family} ${v.slope}`}
-                cx={at([v.x_mm, v.y_mm])[0]}
-                cy={at([v.x_mm, v.y_mm])[1]}
-                r={5}
-                className="plan-point"
-                stroke={FAMILIES[v.family].ink}
-              />
-            ) : null,
-          )}
+          <OnSheet plan={plan} at={at} k={view.k} fans={fans} scales={scales} />
         </g>
         {plan.steps.map((one) => (
           <StepMark key={one.number} step={one} at={at} k={view.k} now={step} />
         ))}
-        {/* the four limits, moved as one */}
-        <g
-          {...bind()}
-          role="button"
-          aria-label={t("plan.board.place")}
-          tabIndex={0}
-          className="plan-box"
-          onKeyDown={(event) => {
-            const way = actionOf(BOX_KEYS, event.key);
-            if (!way) return;
-            event.preventDefault();
-            const by = stepOf(event, 20, 5, 1);
-            onPlace(
-              [way === "left" ? -by : way === "right" ? by : 0, way === "up" ? -by : way === "down" ? by : 0],
-              true,
-            );
-          }}
-        >
-          <rect
-            x={left}
-            y={top}
-            width={Math.max(right - left, 2)}
-            height={Math.max(bottom - top, 2)}
-            className="plan-limits"
-          />
-        </g>
-        {plan.warnings.some((w) => w.leaves !== "cone") && (
-          <rect
-            x={left}
-            y={top}
-            width={right - left}
-            height={bottom - top}
-            className="plan-over"
-            pointerEvents="none"
-          />
-        )}
+        <Limits plan={plan} at={at} k={view.k} onPlace={onPlace} />
       </svg>
     </div>
+  );
+}
+
+interface OnPaper {
+  plan: Plan;
+  at: (p: Point) => Point;
+  /** Px a mm. */
+  k: number;
+}
+
+/** The drawing's four limits, moved as one; where it leaves the paper, that shows. */
+function Limits({ plan, at, k, onPlace }: OnPaper & { onPlace: (by: Point, done: boolean) => void }) {
+  const box = plan.limits_mm;
+  const [left, top] = at([box.left, box.top]);
+  const [right, bottom] = at([box.right, box.bottom]);
+  const bind = useDrag(({ movement: [mx, my], last }) => onPlace([mx / k, my / k], last), {
+    pointer: { keys: false },
+    filterTaps: true,
+  });
+  return (
+    <>
+      <g
+        {...bind()}
+        role="button"
+        aria-label={t("plan.board.place")}
+        tabIndex={0}
+        className="plan-box"
+        onKeyDown={(event) => {
+          const way = actionOf(BOX_KEYS, event.key);
+          if (!way) return;
+          event.preventDefault();
+          const by = stepOf(event, 20, 5, 1);
+          onPlace(
+            [way === "left" ? -by : way === "right" ? by : 0, way === "up" ? -by : way === "down" ? by : 0],
+            true,
+          );
+        }}
+      >
+        <rect
+          x={left}
+          y={top}
+          width={Math.max(right - left, 2)}
+          height={Math.max(bottom - top, 2)}
+          className="plan-limits"
+        />
+      </g>
+      {plan.warnings.some((w) => w.leaves !== "cone") && (
+        <rect x={left} y={top} width={right - left} height={bottom - top} className="plan-over" pointerEvents="none" />
+      )}
+    </>
+  );
+}
+
+/** What lies on the paper before the first line: eye level, vanishing points, fans and edge scales. */
+function OnSheet({ plan, at, k, fans, scales }: OnPaper & { fans: boolean; scales: boolean }) {
+  const box = plan.limits_mm;
+  const level = plan.eye_level_mm;
+  const centre = plan.centre_mm ? at(plan.centre_mm as Point) : null;
+  return (
+    <>
+      {centre && plan.cone_mm != null && (
+        <circle cx={centre[0]} cy={centre[1]} r={plan.cone_mm * k} className="plan-cone" />
+      )}
+      {fans &&
+        plan.tilts.map((table) =>
+          table.fan.map(([p, q]) => (
+            <line
+              key={`${table.form} ${table.family} ${p}`}
+              {...between(at(p as Point), at(q as Point))}
+              className="plan-fan"
+              stroke={FAMILIES[table.family].ink}
+            />
+          )),
+        )}
+      {level && (
+        <line
+          {...between(at([0, level.left]), at([plan.paper_mm[0], level.right]))}
+          className="plan-level"
+          data-testid="plan-level"
+        />
+      )}
+      {plan.anchor_mm != null && (
+        <line {...between(at([box.left, plan.anchor_mm]), at([box.right, plan.anchor_mm]))} className="plan-anchor" />
+      )}
+      {scales &&
+        plan.edge_scales.map((scale) =>
+          scale.marks.map((mark) => (
+            <ScaleMark
+              key={`${scale.form} ${scale.family} ${mark.number}`}
+              a={at(mark.a as Point)}
+              b={at(mark.b as Point)}
+              letter={FAMILIES[scale.family].letter}
+              ink={FAMILIES[scale.family].ink}
+              number={mark.number}
+            />
+          )),
+        )}
+      {plan.vanishing_points.map((v) =>
+        v.x_mm != null && v.y_mm != null ? (
+          <circle
+            key={`${v.form} ${v.family} ${v.slope}`}
+            cx={at([v.x_mm, v.y_mm])[0]}
+            cy={at([v.x_mm, v.y_mm])[1]}
+            r={5}
+            className="plan-point"
+            stroke={FAMILIES[v.family].ink}
+          />
+        ) : null,
+      )}
+    </>
   );
 }
 

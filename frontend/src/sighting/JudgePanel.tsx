@@ -9,8 +9,8 @@ import { t } from "../words";
 
 const STEPS = [
   { kinds: ["pick"], words: t("sighting.judgePanel.pickOut") },
-  { kinds: ["judge"], words: "2 judge" },
-  { kinds: ["place", "seek", "near", "spot"], words: "3 sight" },
+  { kinds: ["judge"], words: t("sighting.judgePanel.judgeStep") },
+  { kinds: ["place", "seek", "near", "spot"], words: t("sighting.judgePanel.sightStep") },
 ];
 
 /** What is asked of the eye, and in what it is answered. */
@@ -82,19 +82,9 @@ const CORNERS = [
   t("sighting.judgePanel.lastCorner"),
 ];
 
-/** What to do next while a sighting is being added; the free needle, or rim, lives here, beside the
- * picture. */
-export function JudgePanel({
-  task,
-  needle,
-  onNeedle,
-  onCommit,
-  onCancel,
-  onUndoPoint,
-  onFind,
-  canUndoPoint,
-  unitNeeded,
-}: {
+type Adding = Exclude<Task, { kind: "look" } | { kind: "level" }>;
+
+interface Props {
   task: Task;
   needle: number;
   onNeedle: (tilt: number) => void;
@@ -107,7 +97,12 @@ export function JudgePanel({
   canUndoPoint: boolean;
   /** Whether the length being laid is the unit, as there is none yet. */
   unitNeeded: boolean;
-}) {
+}
+
+/** What to do next while a sighting is being added; the free needle, or rim, lives here, beside the
+ * picture. */
+export function JudgePanel(props: Props) {
+  const { task, needle, onNeedle, onCommit, onCancel } = props;
   const panel = useRef<HTMLElement>(null);
   const kind = task.kind;
   useEffect(() => {
@@ -116,19 +111,11 @@ export function JudgePanel({
   if (kind === "look") return null;
   if (kind === "level") return <LevelJudging onCommit={onCommit} onCancel={onCancel} />;
   const { thing } = task;
-  const asked = thing === "face" ? null : ASKED[thing];
-  const placed = kind === "place" || kind === "near" || kind === "spot";
-  const judged = placed ? task.judged : null;
-  const isUnit = thing === "length" && unitNeeded;
-  const heading =
-    kind === "arc"
-      ? t("sighting.judgePanel.addPoints")
-      : isUnit
-        ? t("sighting.judgePanel.setTheUnit")
-        : t(`sighting.judgePanel.add.${thing}`);
+  const isUnit = thing === "length" && props.unitNeeded;
+  const inSteps = kind !== "arc" && kind !== "corners" && !(isPlaced(task) && task.judged === null);
   return (
-    <section ref={panel} aria-label={heading} className="border-b border-base-300 bg-base-100 p-3">
-      {kind !== "arc" && kind !== "corners" && !(placed && judged === null) && (
+    <section ref={panel} aria-label={headingOf(task, isUnit)} className="border-b border-base-300 bg-base-100 p-3">
+      {inSteps && (
         <ol className="mb-2 flex gap-1 text-xs" aria-hidden="true">
           {STEPS.map((step) => (
             <li key={step.words} className={`step-name ${step.kinds.includes(kind) ? "step-now" : ""}`}>
@@ -138,94 +125,17 @@ export function JudgePanel({
         </ol>
       )}
       <div aria-live="polite">
-        {kind === "pick" && <p>{t("sighting.judgePanel.pointAt", { kind: CALLED[thing] })}</p>}
-        {kind === "judge" && <p>{asked?.look}</p>}
-        {judged !== null && asked && (
-          <b className="tabular-nums">
-            {t("sighting.judgePanel.judged")}{" "}
-            {asked.unit === "°" ? degreesText(judged) : `${figure(judged, 2)}${asked.unit && ` ${asked.unit}`}`}.{" "}
-          </b>
-        )}
-        {kind === "place" && (
-          <span>
-            {isUnit ? t("sighting.judgePanel.unitFirst") : ""}
-            {LAYING[task.thing]}
-          </span>
-        )}
-        {kind === "seek" && (
-          <>
-            {task.missed && <p>{task.missed}</p>}
-            <span>{t("sighting.judgePanel.findHow")}</span>
-          </>
-        )}
-        {kind === "spot" && <span>{t("sighting.judgePanel.layPart")}</span>}
-        {kind === "corners" && task.before && <p>{t("sighting.judgePanel.partNeedsFace")}</p>}
-        {kind === "corners" && <p>{CORNERS[task.laid.length]}</p>}
-        {kind === "near" && <span>{t("sighting.judgePanel.nearArc")}</span>}
-        {kind === "arc" && <p>{t("sighting.judgePanel.arcPoints")}</p>}
+        <WhatNext task={task} isUnit={isUnit} />
       </div>
-      {kind === "judge" && (
-        <form
-          className="mt-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            onCommit();
-          }}
-          onKeyDown={(event) => {
-            if (event.key === "Enter" && !(event.target instanceof HTMLButtonElement)) {
-              event.preventDefault();
-              onCommit();
-            }
-          }}
-        >
-          {thing === "rim" && <RimDial degree={needle} onOpen={onNeedle} />}
-          {(thing === "edge" || thing === "tilt") && <NeedleDial tilt={needle} onTurn={onNeedle} />}
-          {(thing === "length" || thing === "part" || thing === "height") && (
-            <StickDial
-              label={t("sighting.judgePanel.whatYouJudge", { name: CALLED[thing] })}
-              value={needle}
-              most={thing === "part" ? 1 : 3}
-              unit={
-                thing === "height"
-                  ? t("sighting.judgePanel.metres")
-                  : thing === "part"
-                    ? t("sighting.judgePanel.ofTheFace")
-                    : t("sighting.judgePanel.units")
-              }
-              onSlide={onNeedle}
-            />
-          )}
-          <div className="mt-2 flex items-center gap-2">
-            <label className="flex items-center gap-1.5 text-sm">
-              {asked?.field}
-              <input
-                type="number"
-                className="input input-sm w-20 tabular-nums"
-                min={asked?.least}
-                max={asked?.most}
-                step={asked?.step}
-                value={needle}
-                onChange={(event) => {
-                  const value = Number(event.target.value);
-                  if (asked && Number.isFinite(value) && value >= asked.least && value <= asked.most) onNeedle(value);
-                }}
-              />
-              {asked?.unit}
-            </label>
-            <button type="submit" className="btn btn-primary btn-sm grow">
-              {t("sighting.judgePanel.commitEnter")}
-            </button>
-          </div>
-        </form>
-      )}
+      {task.kind === "judge" && <Judging thing={task.thing} needle={needle} onNeedle={onNeedle} onCommit={onCommit} />}
       <div className="mt-2 flex gap-2">
         {kind === "arc" && (
-          <button type="button" className="btn btn-sm" disabled={!canUndoPoint} onClick={onUndoPoint}>
+          <button type="button" className="btn btn-sm" disabled={!props.canUndoPoint} onClick={props.onUndoPoint}>
             {t("sighting.judgePanel.takeOneBack")}
           </button>
         )}
-        {kind === "place" && thing === "edge" && (
-          <button type="button" className="btn btn-sm" onClick={onFind} title={t("sighting.judgePanel.shiftA")}>
+        {task.kind === "place" && thing === "edge" && (
+          <button type="button" className="btn btn-sm" onClick={props.onFind} title={t("sighting.judgePanel.shiftA")}>
             {task.at ? t("sighting.judgePanel.foundHint") : t("sighting.judgePanel.find")}
           </button>
         )}
@@ -234,6 +144,115 @@ export function JudgePanel({
         </button>
       </div>
     </section>
+  );
+}
+
+/** Whether it was judged, or was not to be, and is being laid. */
+function isPlaced(task: Adding): task is Extract<Task, { kind: "place" | "near" | "spot" }> {
+  return task.kind === "place" || task.kind === "near" || task.kind === "spot";
+}
+
+function headingOf(task: Adding, isUnit: boolean): string {
+  if (task.kind === "arc") return t("sighting.judgePanel.addPoints");
+  return isUnit ? t("sighting.judgePanel.setTheUnit") : t(`sighting.judgePanel.add.${task.thing}`);
+}
+
+/** What the hand or the eye is to do now, after what was judged. */
+function WhatNext({ task, isUnit }: { task: Adding; isUnit: boolean }) {
+  const asked = task.thing === "face" ? null : ASKED[task.thing];
+  const judged = isPlaced(task) ? task.judged : null;
+  return (
+    <>
+      {task.kind === "pick" && <p>{t("sighting.judgePanel.pointAt", { kind: CALLED[task.thing] })}</p>}
+      {task.kind === "judge" && <p>{asked?.look}</p>}
+      {judged !== null && asked && (
+        <b className="tabular-nums">
+          {t("sighting.judgePanel.judged")}{" "}
+          {asked.unit === "°" ? degreesText(judged) : `${figure(judged, 2)}${asked.unit && ` ${asked.unit}`}`}.{" "}
+        </b>
+      )}
+      {task.kind === "place" && (
+        <span>
+          {isUnit ? t("sighting.judgePanel.unitFirst") : ""}
+          {LAYING[task.thing]}
+        </span>
+      )}
+      {task.kind === "seek" && (
+        <>
+          {task.missed && <p>{task.missed}</p>}
+          <span>{t("sighting.judgePanel.findHow")}</span>
+        </>
+      )}
+      {task.kind === "spot" && <span>{t("sighting.judgePanel.layPart")}</span>}
+      {task.kind === "corners" && task.before && <p>{t("sighting.judgePanel.partNeedsFace")}</p>}
+      {task.kind === "corners" && <p>{CORNERS[task.laid.length]}</p>}
+      {task.kind === "near" && <span>{t("sighting.judgePanel.nearArc")}</span>}
+      {task.kind === "arc" && <p>{t("sighting.judgePanel.arcPoints")}</p>}
+    </>
+  );
+}
+
+const STICKS: Partial<Record<Judged, { most: number; unit: string }>> = {
+  length: { most: 3, unit: t("sighting.judgePanel.units") },
+  part: { most: 1, unit: t("sighting.judgePanel.ofTheFace") },
+  height: { most: 3, unit: t("sighting.judgePanel.metres") },
+};
+
+/** The judgement on its dial and in figures, until it is committed. */
+function Judging({
+  thing,
+  needle,
+  onNeedle,
+  onCommit,
+}: Pick<Props, "needle" | "onNeedle" | "onCommit"> & { thing: Judged }) {
+  const asked = ASKED[thing];
+  const stick = STICKS[thing];
+  return (
+    <form
+      className="mt-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onCommit();
+      }}
+      onKeyDown={(event) => {
+        if (event.key === "Enter" && !(event.target instanceof HTMLButtonElement)) {
+          event.preventDefault();
+          onCommit();
+        }
+      }}
+    >
+      {thing === "rim" && <RimDial degree={needle} onOpen={onNeedle} />}
+      {(thing === "edge" || thing === "tilt") && <NeedleDial tilt={needle} onTurn={onNeedle} />}
+      {stick && (
+        <StickDial
+          label={t("sighting.judgePanel.whatYouJudge", { name: CALLED[thing] })}
+          value={needle}
+          {...stick}
+          onSlide={onNeedle}
+        />
+      )}
+      <div className="mt-2 flex items-center gap-2">
+        <label className="flex items-center gap-1.5 text-sm">
+          {asked.field}
+          <input
+            type="number"
+            className="input input-sm w-20 tabular-nums"
+            min={asked.least}
+            max={asked.most}
+            step={asked.step}
+            value={needle}
+            onChange={(event) => {
+              const value = Number(event.target.value);
+              if (Number.isFinite(value) && value >= asked.least && value <= asked.most) onNeedle(value);
+            }}
+          />
+          {asked.unit}
+        </label>
+        <button type="submit" className="btn btn-primary btn-sm grow">
+          {t("sighting.judgePanel.commitEnter")}
+        </button>
+      </div>
+    </form>
   );
 }
 

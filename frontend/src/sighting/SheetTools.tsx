@@ -29,18 +29,7 @@ const PERSPECTIVES: Record<string, ViewSettings & { name: string }> = {
   down: { name: t("sighting.sheetTools.straightDown"), perspective: "one-point", looking: "down" },
 };
 
-/** The sighting screen's tools in the head. */
-export function SheetTools({
-  open,
-  sheetId,
-  judgeFirst,
-  settled,
-  onJudgeFirst,
-  onLook,
-  lookUnasked,
-  onLookUnasked,
-  onWalk,
-}: {
+interface Props {
   open: OpenSheet;
   sheetId: string;
   judgeFirst: boolean;
@@ -52,47 +41,20 @@ export function SheetTools({
   lookUnasked: boolean;
   onLookUnasked: (on: boolean) => void;
   onWalk: () => void;
-}) {
+}
+
+/** The sighting screen's tools in the head. */
+export function SheetTools(props: Props) {
+  const { open, judgeFirst, settled, onJudgeFirst, onLook } = props;
   const { sheet } = open;
-  const straight = looksStraight(sheet);
-  const file = useRef<HTMLInputElement>(null);
-  const [fault, setFault] = useState("");
-  const [allowing, setAllowing] = useState(false);
-  const [measuring, setMeasuring] = useState(false);
-
-  const readFile = async (chosen: File) => {
-    setFault("");
-    try {
-      const document = await readSheetFile(chosen);
-      const [theirs, ours] = [document.picture, open.picture];
-      if (theirs?.width_px !== ours?.width_px || theirs?.height_px !== ours?.height_px)
-        throw new Error(t("sighting.sheetTools.importOtherSize", { wanted: sizeOf(theirs), here: sizeOf(ours) }));
-      open.change(document);
-    } catch (error) {
-      setFault(`${chosen.name}: ${(error as Error).message}`);
-    }
-  };
-
+  const sightings = useSightingsFile(open);
+  const [asks, setAsks] = useState<"lowest-rim" | "tolerance" | null>(null);
+  const done = () => setAsks(null);
   return (
     <>
       <SheetTitle open={open} />
       <span className="grow" />
-      <select
-        className="select select-sm w-44"
-        aria-label={t("sighting.sheetTools.perspective")}
-        title={t("sighting.sheetTools.perspective")}
-        value={straight ? sheet.looking : (sheet.perspective ?? "auto")}
-        onChange={(event) => {
-          const { perspective, looking } = PERSPECTIVES[event.target.value] ?? {};
-          open.change({ ...sheet, perspective, looking });
-        }}
-      >
-        {Object.entries(PERSPECTIVES).map(([value, { name }]) => (
-          <option key={value} value={value}>
-            {name}
-          </option>
-        ))}
-      </select>
+      <PerspectiveSelect open={open} />
       <label className="flex items-center gap-1.5 text-sm whitespace-nowrap" title="J">
         <input
           type="checkbox"
@@ -114,84 +76,145 @@ export function SheetTools({
         </span>
       )}
       <UndoRedo open={open} />
-      <Menu name={t("sighting.sheetTools.sheet")}>
-        <MenuGroup name={t("sighting.sheetTools.export")}>
-          {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
-            <MenuDownload key={item.kind} href={exportUrl(sheetId, item.kind)}>
-              {item.name}
-            </MenuDownload>
-          ))}
-        </MenuGroup>
-        <MenuGroup name={t("sighting.sheetTools.thisSheet")}>
-          <MenuAction value="import" onSelect={() => file.current?.click()}>
-            {t("sighting.sheetTools.importSightings")}
-          </MenuAction>
-          {!straight && (
-            <MenuCheck
-              value="level-camera"
-              checked={sheet.level_camera ?? false}
-              onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
-            >
-              {t("sighting.sheetTools.cameraHeldLevel")}
-            </MenuCheck>
-          )}
-          {open.picture && onLook && (
-            <>
-              <MenuAction value="look" onSelect={onLook}>
-                {t("sighting.sheetTools.lookInto")}
-              </MenuAction>
-              <MenuCheck value="look-unasked" checked={lookUnasked} onChecked={onLookUnasked}>
-                {t("sighting.sheetTools.lookIntoEvery")}
-              </MenuCheck>
-            </>
-          )}
-          <MenuAction value="tolerance" onSelect={() => setMeasuring(true)}>
-            {t("sighting.sheetTools.tolerance")}
-          </MenuAction>
-          <MenuAction value="lowest-rim" onSelect={() => setAllowing(true)}>
-            {t("sighting.sheetTools.lowestRim")}
-          </MenuAction>
-          <MenuAction value="walk" onSelect={onWalk}>
-            {t("sighting.sheetTools.showMeRound")}
-          </MenuAction>
-        </MenuGroup>
-      </Menu>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        className="hidden"
-        aria-label={t("sighting.sheetTools.importFile")}
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          if (chosen) void readFile(chosen);
-          event.target.value = "";
-        }}
-      />
-      {allowing && (
+      <SheetMenu {...props} onImport={sightings.choose} onAsk={setAsks} />
+      {sightings.input}
+      {asks === "lowest-rim" && (
         <LowestRim
           degrees={sheet.lowest_rim_extra_deg ?? 0}
           onDegrees={(lowest_rim_extra_deg) => open.change({ ...sheet, lowest_rim_extra_deg })}
-          onClose={() => setAllowing(false)}
+          onClose={done}
         />
       )}
-      {measuring && (
+      {asks === "tolerance" && (
         <ToleranceDialog
           tolerance={sheet.tolerance ?? "freehand"}
           used={open.report.tolerance}
           onTolerance={(tolerance) => open.change({ ...sheet, tolerance })}
-          onClose={() => setMeasuring(false)}
+          onClose={done}
         />
       )}
-      {fault && (
+      {sightings.fault && (
         <div role="alert" className="alert alert-error fixed top-14 right-4 z-40 max-w-md shadow-lg">
-          <span>{fault}</span>
-          <button type="button" className="btn btn-sm" onClick={() => setFault("")}>
+          <span>{sightings.fault}</span>
+          <button type="button" className="btn btn-sm" onClick={sightings.close}>
             {t("sighting.sheetTools.close")}
           </button>
         </div>
       )}
     </>
+  );
+}
+
+/** A file of sightings that is read into the sheet, with the field that takes it; it must be of the same picture. */
+function useSightingsFile(open: OpenSheet) {
+  const field = useRef<HTMLInputElement>(null);
+  const [fault, setFault] = useState("");
+  const read = async (chosen: File) => {
+    setFault("");
+    try {
+      const document = await readSheetFile(chosen);
+      const [theirs, ours] = [document.picture, open.picture];
+      if (theirs?.width_px !== ours?.width_px || theirs?.height_px !== ours?.height_px)
+        throw new Error(t("sighting.sheetTools.importOtherSize", { wanted: sizeOf(theirs), here: sizeOf(ours) }));
+      open.change(document);
+    } catch (error) {
+      setFault(`${chosen.name}: ${(error as Error).message}`);
+    }
+  };
+  const input = (
+    <input
+      ref={field}
+      type="file"
+      accept=".json,application/json"
+      className="hidden"
+      aria-label={t("sighting.sheetTools.importFile")}
+      onChange={(event) => {
+        const chosen = event.target.files?.[0];
+        if (chosen) void read(chosen);
+        event.target.value = "";
+      }}
+    />
+  );
+  return { choose: () => field.current?.click(), input, fault, close: () => setFault("") };
+}
+
+function PerspectiveSelect({ open }: { open: OpenSheet }) {
+  const { sheet } = open;
+  return (
+    <select
+      className="select select-sm w-44"
+      aria-label={t("sighting.sheetTools.perspective")}
+      title={t("sighting.sheetTools.perspective")}
+      value={looksStraight(sheet) ? sheet.looking : (sheet.perspective ?? "auto")}
+      onChange={(event) => {
+        const { perspective, looking } = PERSPECTIVES[event.target.value] ?? {};
+        open.change({ ...sheet, perspective, looking });
+      }}
+    >
+      {Object.entries(PERSPECTIVES).map(([value, { name }]) => (
+        <option key={value} value={value}>
+          {name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** What is done with the sheet as a whole, and seldom. */
+function SheetMenu({
+  open,
+  sheetId,
+  onLook,
+  lookUnasked,
+  onLookUnasked,
+  onWalk,
+  onImport,
+  onAsk,
+}: Props & { onImport: () => void; onAsk: (about: "lowest-rim" | "tolerance") => void }) {
+  const { sheet } = open;
+  return (
+    <Menu name={t("sighting.sheetTools.sheet")}>
+      <MenuGroup name={t("sighting.sheetTools.export")}>
+        {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
+          <MenuDownload key={item.kind} href={exportUrl(sheetId, item.kind)}>
+            {item.name}
+          </MenuDownload>
+        ))}
+      </MenuGroup>
+      <MenuGroup name={t("sighting.sheetTools.thisSheet")}>
+        <MenuAction value="import" onSelect={onImport}>
+          {t("sighting.sheetTools.importSightings")}
+        </MenuAction>
+        {!looksStraight(sheet) && (
+          <MenuCheck
+            value="level-camera"
+            checked={sheet.level_camera ?? false}
+            onChecked={(level_camera) => open.change({ ...sheet, level_camera })}
+          >
+            {t("sighting.sheetTools.cameraHeldLevel")}
+          </MenuCheck>
+        )}
+        {open.picture && onLook && (
+          <>
+            <MenuAction value="look" onSelect={onLook}>
+              {t("sighting.sheetTools.lookInto")}
+            </MenuAction>
+            <MenuCheck value="look-unasked" checked={lookUnasked} onChecked={onLookUnasked}>
+              {t("sighting.sheetTools.lookIntoEvery")}
+            </MenuCheck>
+          </>
+        )}
+        <MenuAction value="tolerance" onSelect={() => onAsk("tolerance")}>
+          {t("sighting.sheetTools.tolerance")}
+        </MenuAction>
+        <MenuAction value="lowest-rim" onSelect={() => onAsk("lowest-rim")}>
+          {t("sighting.sheetTools.lowestRim")}
+        </MenuAction>
+        <MenuAction value="walk" onSelect={onWalk}>
+          {t("sighting.sheetTools.showMeRound")}
+        </MenuAction>
+      </MenuGroup>
+    </Menu>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useCallback, useRef } from "react";
 import type { Sheet } from "../api/types";
-import type { LevelSide } from "../stage/useHands";
+import type { LevelSide } from "../stage/hands";
 import { t } from "../words";
 import type { HandState } from "./useHandState";
 

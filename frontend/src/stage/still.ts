@@ -1,4 +1,4 @@
-import type { Drawn } from "./Stage";
+import type { Drawn } from "./laid";
 import type { Task } from "./task";
 
 const NO_AIDS: Drawn = { unit: 0, construction: null, guide: null, figure: null, eased: [], cone: false };

@@ -1,6 +1,7 @@
 import { useDrag } from "@use-gesture/react";
 import { type ReactNode, useRef, useState } from "react";
 import type { Outlined, Point, StandStroke } from "../api/types";
+import type { Size } from "../stage/geometry";
 import { actionOf, stepOf } from "../stage/keys";
 import { figure } from "../ui/locale";
 import { Tick } from "../ui/Tick";
@@ -23,20 +24,7 @@ export interface Pull {
 
 const NO_OUTLINE: Outlined = { points: [], smooth: [] };
 
-/** One elevation on its grid; where it has an outline, its points are dragged, added and taken away. */
-export function Elevation({
-  name,
-  strokes,
-  divisions,
-  grid,
-  from_ground,
-  outline = null,
-  half = false,
-  closed = true,
-  pull,
-  onOutline,
-  children,
-}: {
+interface Props {
   name: string;
   strokes: StandStroke[];
   /** Lines that part it, across and up. */
@@ -50,9 +38,81 @@ export function Elevation({
   pull?: Pull;
   onOutline?: (outline: Outlined, held: number | null, done: boolean) => void;
   children?: ReactNode;
-}) {
-  const { ref, width, height } = useSize({ width: 380, height: 170 });
-  const held = useRef<{ k: number; x: number; y: number } | null>(null);
+}
+
+/** Where the paper lies: its scale, px a metre, and where the ground's middle is on it. */
+interface Frame {
+  k: number;
+  x: number;
+  y: number;
+}
+
+/** One elevation on its grid; where it has an outline, its points are dragged, added and taken away. */
+export function Elevation(props: Props) {
+  const { name, strokes, grid, from_ground, outline = null, half = false, closed = true, pull, onOutline } = props;
+  const { ref, ...size } = useSize({ width: 380, height: 170 });
+  const held = useRef<Frame | null>(null);
+  // the paper keeps still while a point is in hand
+  const frame = held.current ?? fitted(strokes, size, from_ground);
+  const at = ([x, y]: Point): Point => [frame.x + x * frame.k, frame.y - y * frame.k];
+  const d = (weight: "thin" | "thick") =>
+    strokes
+      .filter((stroke) => stroke.weight === weight)
+      .map((stroke) => path(stroke.points.map(at)))
+      .join("");
+  const [chosen, setChosen] = useState<number | null>(null);
+  const hold = (done: boolean) => {
+    held.current = done ? null : frame;
+  };
+  const shared = { at, k: frame.k, grid, name };
+  return (
+    <figure className="elevation" aria-label={name}>
+      <div ref={ref} className="elevation-paper">
+        <svg {...size} role="group" aria-label={t("stand.elevation.ofTheThing", { name })}>
+          <Grid frame={frame} size={size} step={gridStep(grid, frame.k)} divisions={props.divisions} half={half} />
+          <path d={d("thin")} className="elevation-thin" />
+          <path d={d("thick")} className="elevation-thick" />
+          {pull && <Pulls pull={pull} onHold={hold} {...shared} />}
+          {outline?.points.map((p, n) =>
+            half && p[0] < -1e-9 ? null : (
+              <Handle
+                // biome-ignore lint/suspicious/noArrayIndexKey: points of an outline are told by their order
+                key={n}
+                {...shared}
+                label={t("stand.elevation.point", { name, value: n + 1 })}
+                point={p}
+                outline={outline}
+                smooth={outline.smooth?.includes(n) ?? false}
+                chosen={chosen === n}
+                onChoose={() => setChosen(n)}
+                onMove={(base, to, done) => {
+                  hold(done);
+                  onOutline?.({ ...base, points: base.points.map((was, i) => (i === n ? to : was)) }, n, done);
+                }}
+              />
+            ),
+          )}
+        </svg>
+      </div>
+      <figcaption className="elevation-caption">
+        <b>{name}</b>
+        {props.children}
+        {outline && chosen !== null && outline.points[chosen] && (
+          <OfChosen
+            outline={outline}
+            chosen={chosen}
+            closed={closed}
+            onOutline={(next) => onOutline?.(next, null, true)}
+            onChoose={setChosen}
+          />
+        )}
+      </figcaption>
+    </figure>
+  );
+}
+
+/** All that is drawn, in the middle of the paper; what stands on the ground, with the ground. */
+function fitted(strokes: StandStroke[], { width, height }: Size, from_ground: boolean): Frame {
   const points = strokes.flatMap((stroke) => stroke.points);
   const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
   const [left, right] = [Math.min(...xs), Math.max(...xs)];
@@ -61,160 +121,121 @@ export function Elevation({
     (width - 2 * EDGE) / Math.max(right - left, 1e-3),
     (height - 2 * EDGE) / Math.max(high - low, 1e-3),
   );
-  const fitted = { k, x: width / 2 - ((left + right) / 2) * k, y: height / 2 + ((low + high) / 2) * k };
-  // the paper keeps still while a point is in hand
-  const frame = held.current ?? fitted;
-  const at = ([x, y]: Point): Point => [frame.x + x * frame.k, frame.y - y * frame.k];
-  const d = (weight: "thin" | "thick") =>
-    strokes
-      .filter((stroke) => stroke.weight === weight)
-      .map((stroke) => path(stroke.points.map(at)))
-      .join("");
-  const step = gridStep(grid, frame.k);
-  const [gx, gy] = [
-    ticks(-frame.x / frame.k, (width - frame.x) / frame.k, step),
-    ticks((frame.y - height) / frame.k, frame.y / frame.k, step),
-  ];
-  const [chosen, setChosen] = useState<number | null>(null);
-  const shown = outline?.points ?? [];
-  const move = (base: Outlined, n: number, to: Point, done: boolean) => {
-    held.current = done ? null : frame;
-    onOutline?.({ ...base, points: base.points.map((p, i) => (i === n ? to : p)) }, n, done);
-  };
-  const corner = chosen !== null && outline ? shown[chosen] : undefined;
+  return { k, x: width / 2 - ((left + right) / 2) * k, y: height / 2 + ((low + high) / 2) * k };
+}
+
+function Grid({
+  frame,
+  size: { width, height },
+  step,
+  divisions,
+  half,
+}: Pick<Props, "divisions" | "half"> & { frame: Frame; size: Size; step: number }) {
+  const upright = (x: number) => ({ x1: frame.x + x * frame.k, x2: frame.x + x * frame.k, y1: 0, y2: height });
+  const level = (y: number) => ({ x1: 0, x2: width, y1: frame.y - y * frame.k, y2: frame.y - y * frame.k });
+  const xs = ticks(-frame.x / frame.k, (width - frame.x) / frame.k, step);
+  const ys = ticks((frame.y - height) / frame.k, frame.y / frame.k, step);
   return (
-    <figure className="elevation" aria-label={name}>
-      <div ref={ref} className="elevation-paper">
-        <svg width={width} height={height} role="group" aria-label={t("stand.elevation.ofTheThing", { name })}>
-          {gx.map((x) => (
-            <line key={`x${x}`} x1={at([x, 0])[0]} y1={0} x2={at([x, 0])[0]} y2={height} className="elevation-grid" />
-          ))}
-          {gy.map((y) => (
-            <line key={`y${y}`} x1={0} y1={at([0, y])[1]} x2={width} y2={at([0, y])[1]} className="elevation-grid" />
-          ))}
-          {divisions[0].map((x) => (
-            <line
-              key={`d${x}`}
-              x1={at([x, 0])[0]}
-              y1={0}
-              x2={at([x, 0])[0]}
-              y2={height}
-              className="elevation-division"
-            />
-          ))}
-          {divisions[1].map((y) => (
-            <line
-              key={`e${y}`}
-              x1={0}
-              y1={at([0, y])[1]}
-              x2={width}
-              y2={at([0, y])[1]}
-              className="elevation-division"
-            />
-          ))}
-          {half && <line x1={at([0, 0])[0]} y1={0} x2={at([0, 0])[0]} y2={height} className="elevation-centre" />}
-          <path d={d("thin")} className="elevation-thin" />
-          <path d={d("thick")} className="elevation-thick" />
-          {pull &&
-            (["across", "up"] as const).map((way) => {
-              const [w, h] = pull.size;
-              const middle = pull.halves ? 0 : h / 2;
-              const top = pull.halves ? h / 2 : h;
-              const side: Point = way === "across" ? [w / 2, middle] : [0, top];
-              return (
-                <Handle
-                  key={way}
-                  label={t("stand.elevation.pull", {
-                    name,
-                    higher:
-                      way === "across"
-                        ? t("stand.elevation.wider")
-                        : pull.halves
-                          ? t("stand.elevation.deeper")
-                          : t("stand.elevation.higher"),
-                  })}
-                  at={at(side)}
-                  point={side}
-                  outline={NO_OUTLINE}
-                  k={frame.k}
-                  grid={grid}
-                  smooth={false}
-                  chosen={false}
-                  onChoose={() => undefined}
-                  onMove={(_, [x, y], done) => {
-                    held.current = done ? null : frame;
-                    const value = way === "across" ? 2 * x : pull.halves ? 2 * y : y;
-                    pull.onSize(way, Math.max(grid, value), done);
-                  }}
-                />
-              );
-            })}
-          {outline &&
-            shown.map((p, n) =>
-              half && p[0] < -1e-9 ? null : (
-                <Handle
-                  // biome-ignore lint/suspicious/noArrayIndexKey: points of an outline are told by their order
-                  key={n}
-                  label={t("stand.elevation.point", { name, value: n + 1 })}
-                  at={at(p)}
-                  point={p}
-                  outline={outline}
-                  k={frame.k}
-                  grid={grid}
-                  smooth={outline.smooth?.includes(n) ?? false}
-                  chosen={chosen === n}
-                  onChoose={() => setChosen(n)}
-                  onMove={(base, to, done) => move(base, n, to, done)}
-                />
-              ),
-            )}
-        </svg>
-      </div>
-      <figcaption className="elevation-caption">
-        <b>{name}</b>
-        {children}
-        {outline && chosen !== null && corner && (
-          <>
-            <Tick
-              className="flex items-center gap-1.5 text-sm"
-              checked={outline.smooth?.includes(chosen) ?? false}
-              onTick={(on) => {
-                const others = (outline.smooth ?? []).filter((n) => n !== chosen);
-                onOutline?.(
-                  { ...outline, smooth: on ? [...others, chosen].sort((a, b) => a - b) : others },
-                  null,
-                  true,
-                );
-              }}
-            >
-              {t("stand.elevation.curvedThroughPoint", { value: chosen + 1 })}
-            </Tick>
-            <button
-              type="button"
-              className="btn btn-sm"
-              onClick={() => {
-                onOutline?.(withPoint(outline, chosen, closed), null, true);
-                setChosen(chosen + 1);
-              }}
-            >
-              {t("stand.elevation.aPointMore")}
-            </button>
-            {shown.length > (closed ? 3 : 2) && (
-              <button
-                type="button"
-                className="btn btn-sm"
-                onClick={() => {
-                  onOutline?.(withoutPoint(outline, chosen), null, true);
-                  setChosen(null);
-                }}
-              >
-                {t("stand.elevation.takeItAway")}
-              </button>
-            )}
-          </>
-        )}
-      </figcaption>
-    </figure>
+    <>
+      {xs.map((x) => (
+        <line key={`x${x}`} {...upright(x)} className="elevation-grid" />
+      ))}
+      {ys.map((y) => (
+        <line key={`y${y}`} {...level(y)} className="elevation-grid" />
+      ))}
+      {divisions[0].map((x) => (
+        <line key={`d${x}`} {...upright(x)} className="elevation-division" />
+      ))}
+      {divisions[1].map((y) => (
+        <line key={`e${y}`} {...level(y)} className="elevation-division" />
+      ))}
+      {half && <line {...upright(0)} className="elevation-centre" />}
+    </>
+  );
+}
+
+interface OnPaper {
+  name: string;
+  at: (p: Point) => Point;
+  /** Px a metre. */
+  k: number;
+  grid: number;
+}
+
+/** The two sides that are pulled. */
+function Pulls({ pull, onHold, ...paper }: OnPaper & { pull: Pull; onHold: (done: boolean) => void }) {
+  const [w, h] = pull.size;
+  const up = pull.halves ? t("stand.elevation.deeper") : t("stand.elevation.higher");
+  const sides: { way: "across" | "up"; side: Point; higher: string }[] = [
+    { way: "across", side: [w / 2, pull.halves ? 0 : h / 2], higher: t("stand.elevation.wider") },
+    { way: "up", side: [0, pull.halves ? h / 2 : h], higher: up },
+  ];
+  return sides.map(({ way, side, higher }) => (
+    <Handle
+      key={way}
+      {...paper}
+      label={t("stand.elevation.pull", { name: paper.name, higher })}
+      point={side}
+      outline={NO_OUTLINE}
+      smooth={false}
+      chosen={false}
+      onChoose={() => undefined}
+      onMove={(_, [x, y], done) => {
+        onHold(done);
+        const value = way === "across" ? 2 * x : pull.halves ? 2 * y : y;
+        pull.onSize(way, Math.max(paper.grid, value), done);
+      }}
+    />
+  ));
+}
+
+/** What becomes of the point that is chosen. */
+function OfChosen({
+  outline,
+  chosen,
+  closed,
+  onOutline,
+  onChoose,
+}: {
+  outline: Outlined;
+  chosen: number;
+  closed: boolean;
+  onOutline: (outline: Outlined) => void;
+  onChoose: (n: number | null) => void;
+}) {
+  const others = (outline.smooth ?? []).filter((n) => n !== chosen);
+  return (
+    <>
+      <Tick
+        className="flex items-center gap-1.5 text-sm"
+        checked={outline.smooth?.includes(chosen) ?? false}
+        onTick={(on) => onOutline({ ...outline, smooth: on ? [...others, chosen].sort((a, b) => a - b) : others })}
+      >
+        {t("stand.elevation.curvedThroughPoint", { value: chosen + 1 })}
+      </Tick>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => {
+          onOutline(withPoint(outline, chosen, closed));
+          onChoose(chosen + 1);
+        }}
+      >
+        {t("stand.elevation.aPointMore")}
+      </button>
+      {outline.points.length > (closed ? 3 : 2) && (
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => {
+            onOutline(withoutPoint(outline, chosen));
+            onChoose(null);
+          }}
+        >
+          {t("stand.elevation.takeItAway")}
+        </button>
+      )}
+    </>
   );
 }
 
@@ -229,13 +250,10 @@ function Handle({
   chosen,
   onChoose,
   onMove,
-}: {
+}: OnPaper & {
   label: string;
-  at: Point;
   point: Point;
   outline: Outlined;
-  k: number;
-  grid: number;
   smooth: boolean;
   chosen: boolean;
   onChoose: () => void;
@@ -253,7 +271,7 @@ function Handle({
     },
     { pointer: { keys: false }, filterTaps: true },
   );
-  const [x, y] = at;
+  const [x, y] = at(point);
   const shape = smooth ? (
     <circle cx={x} cy={y} r={HANDLE_PX} />
   ) : (
@@ -264,7 +282,7 @@ function Handle({
       {...bind()}
       role="button"
       tabIndex={0}
-      aria-label={`${label} at ${figure(point[0], 2)}, ${figure(point[1], 2)} m`}
+      aria-label={t("stand.elevation.pointAt", { point: label, x: figure(point[0], 2), y: figure(point[1], 2) })}
       aria-pressed={chosen}
       className={`elevation-handle ${chosen ? "elevation-chosen" : ""}`}
       onFocus={onChoose}

@@ -36,8 +36,6 @@ export function ThingCard({
 }) {
   const change = (next: Partial<StandThing>) => onFile(changeThing(file, thing.id, next));
   const put = (next: StandThing) => change(next);
-  const [x, y] = thing.at_m ?? [0, 0];
-  const far = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
   return (
     <section
       aria-label={t("stand.thingCard.chosen", { name: nameOf(thing) })}
@@ -70,79 +68,9 @@ export function ThingCard({
       </div>
       <Measures record={thing} measures={MEASURES[thing.kind]} onRecord={put} />
       {thing.kind === "section" ? (
-        <div className="thing-fields">
-          <label className="thing-select">
-            {t("stand.thingCard.through")}
-            <select className="select select-sm" value={thing.of} onChange={(e) => change({ of: e.target.value })}>
-              {(file.things ?? [])
-                .filter((one) => one.kind !== "section")
-                .map((one) => (
-                  <option key={one.id} value={one.id}>
-                    {nameOf(one)}
-                  </option>
-                ))}
-            </select>
-          </label>
-          <label className="thing-select">
-            {t("stand.thingCard.squareToIts")}
-            <select
-              className="select select-sm"
-              value={thing.along}
-              onChange={(e) => change({ along: e.target.value as "x" | "y" | "z" })}
-            >
-              <option value="x">{t("stand.thingCard.width")}</option>
-              <option value="y">{t("stand.thingCard.depth")}</option>
-              <option value="z">{t("stand.thingCard.height")}</option>
-            </select>
-          </label>
-        </div>
+        <SectionPlace file={file} thing={thing} onChange={change} />
       ) : (
-        <div className="thing-fields">
-          <NumberInput
-            label={t("stand.thingCard.right")}
-            value={x}
-            {...far}
-            onValue={(v) => v !== null && change({ at_m: [v, y] })}
-          />
-          <NumberInput
-            label={t("stand.thingCard.away")}
-            value={y}
-            {...far}
-            onValue={(v) => v !== null && change({ at_m: [x, v] })}
-          />
-          <NumberInput
-            label={t("stand.thingCard.turned")}
-            value={thing.turn_deg ?? 0}
-            least={-360}
-            most={360}
-            step={5}
-            unit="°"
-            onValue={(turn_deg) => turn_deg !== null && change({ turn_deg })}
-          />
-          {!thing.on && (
-            <NumberInput
-              label={t("stand.thingCard.aboveGround")}
-              value={thing.base_m ?? 0}
-              {...far}
-              onValue={(base_m) => base_m !== null && change({ base_m })}
-            />
-          )}
-          <label className="thing-select">
-            {t("stand.thingCard.standsOn")}
-            <select
-              className="select select-sm"
-              value={thing.on ?? ""}
-              onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
-            >
-              <option value="">{t("stand.thingCard.theGround")}</option>
-              {seatsFor(file, thing.id).map((one) => (
-                <option key={one.id} value={one.id}>
-                  {nameOf(one)}
-                </option>
-              ))}
-            </select>
-          </label>
-        </div>
+        <Place file={file} thing={thing} onChange={change} onFile={onFile} />
       )}
       {"bands_m" in thing && (
         <NumberList
@@ -155,6 +83,113 @@ export function ThingCard({
       {thing.kind === "hull" && <Stations thing={thing} onThing={put} />}
       {children}
     </section>
+  );
+}
+
+type Section = Extract<StandThing, { kind: "section" }>;
+
+/** What a section cuts through, and which way. */
+function SectionPlace({
+  file,
+  thing,
+  onChange,
+}: {
+  file: StandFile;
+  thing: Section;
+  onChange: (next: Partial<Section>) => void;
+}) {
+  return (
+    <div className="thing-fields">
+      <label className="thing-select">
+        {t("stand.thingCard.through")}
+        <select className="select select-sm" value={thing.of} onChange={(e) => onChange({ of: e.target.value })}>
+          {(file.things ?? [])
+            .filter((one) => one.kind !== "section")
+            .map((one) => (
+              <option key={one.id} value={one.id}>
+                {nameOf(one)}
+              </option>
+            ))}
+        </select>
+      </label>
+      <label className="thing-select">
+        {t("stand.thingCard.squareToIts")}
+        <select
+          className="select select-sm"
+          value={thing.along}
+          onChange={(e) => onChange({ along: e.target.value as "x" | "y" | "z" })}
+        >
+          <option value="x">{t("stand.thingCard.width")}</option>
+          <option value="y">{t("stand.thingCard.depth")}</option>
+          <option value="z">{t("stand.thingCard.height")}</option>
+        </select>
+      </label>
+    </div>
+  );
+}
+
+const FAR = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
+
+/** Where a thing stands and which way it is turned. */
+function Place({
+  file,
+  thing,
+  onChange,
+  onFile,
+}: {
+  file: StandFile;
+  thing: Exclude<StandThing, Section>;
+  onChange: (next: Partial<StandThing>) => void;
+  onFile: (file: StandFile) => void;
+}) {
+  const [x, y] = thing.at_m ?? [0, 0];
+  return (
+    <div className="thing-fields">
+      <NumberInput
+        label={t("stand.thingCard.right")}
+        value={x}
+        {...FAR}
+        onValue={(v) => v !== null && onChange({ at_m: [v, y] })}
+      />
+      <NumberInput
+        label={t("stand.thingCard.away")}
+        value={y}
+        {...FAR}
+        onValue={(v) => v !== null && onChange({ at_m: [x, v] })}
+      />
+      <NumberInput
+        label={t("stand.thingCard.turned")}
+        value={thing.turn_deg ?? 0}
+        least={-360}
+        most={360}
+        step={5}
+        unit="°"
+        onValue={(turn_deg) => turn_deg !== null && onChange({ turn_deg })}
+      />
+      {!thing.on && (
+        <NumberInput
+          label={t("stand.thingCard.aboveGround")}
+          value={thing.base_m ?? 0}
+          {...FAR}
+          onValue={(base_m) => base_m !== null && onChange({ base_m })}
+        />
+      )}
+      <label className="thing-select">
+        {t("stand.thingCard.standsOn")}
+        <select
+          className="select select-sm"
+          value={thing.on ?? ""}
+          onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
+        >
+          <option value="">{t("stand.thingCard.theGround")}</option>
+          {seatsFor(file, thing.id).map((one) => (
+            <option key={one.id} value={one.id}>
+              {nameOf(one)}
+            </option>
+          ))}
+        </select>
+      </label>
+    </div>
   );
 }
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { call, turningUrl } from "../api/client";
-import type { StandFile, StandThing } from "../api/types";
+import type { StandFile, StandThing, StandTurning } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { figure } from "../ui/locale";
 import { t } from "../words";
@@ -9,6 +9,12 @@ import { nameOf } from "./edits";
 import { path } from "./strokes";
 
 const ROUND: readonly StandThing["kind"][] = ["cylinder", "cone", "tube", "turned"];
+
+type About = "upright" | "end-on";
+const POSES: Record<About, { offered: number[]; first: number }> = {
+  "end-on": { offered: [3, 5, 9], first: 5 },
+  upright: { offered: [4, 8, 16], first: 8 },
+};
 
 /** A thing turned in the hand: its poses in one row, with what changes from one to the next. */
 export function TurningDialog({
@@ -23,8 +29,8 @@ export function TurningDialog({
   onClose: () => void;
 }) {
   const round = ROUND.includes(thing.kind);
-  const [about, setAbout] = useState<"upright" | "end-on">(round ? "end-on" : "upright");
-  const [poses, setPoses] = useState(round ? 5 : 8);
+  const [about, setAbout] = useState<About>(round ? "end-on" : "upright");
+  const [poses, setPoses] = useState(POSES[about].first);
   const from = about === "end-on" ? 0 : 20;
   const strip = useQuery({
     queryKey: ["turning", file, thing.id, poses, about],
@@ -35,19 +41,6 @@ export function TurningDialog({
       }),
     placeholderData: (old) => old,
     gcTime: 0,
-  });
-  const found = strip.data;
-  const fronts = (found?.poses ?? []).map(({ turned_deg, marks }) => ({
-    turned_deg,
-    ahead: marks.find((mark) => mark.mark_deg === 0)?.at,
-  }));
-  // rims that open alike are one line
-  const rims = new Map<string, { names: string[]; degrees: string[] }>();
-  found?.poses[0]?.rims.forEach((rim, n) => {
-    const degrees = found.poses.map((pose) => `${figure(pose.rims[n]?.degree_deg ?? 0, 1, 0)}°`);
-    const known = rims.get(degrees.join());
-    if (known) known.names.push(rim.name);
-    else rims.set(degrees.join(), { names: [rim.name], degrees });
   });
   return (
     <Dialog
@@ -68,7 +61,7 @@ export function TurningDialog({
         <label className="thing-select">
           {t("stand.turningDialog.poses")}
           <select className="select select-sm" value={poses} onChange={(e) => setPoses(Number(e.target.value))}>
-            {(about === "end-on" ? [3, 5, 9] : [4, 8, 16]).map((n) => (
+            {POSES[about].offered.map((n) => (
               <option key={n}>{n}</option>
             ))}
           </select>
@@ -80,9 +73,9 @@ export function TurningDialog({
               className="select select-sm"
               value={about}
               onChange={(e) => {
-                const next = e.target.value as typeof about;
+                const next = e.target.value as About;
                 setAbout(next);
-                setPoses(next === "end-on" ? 5 : 8);
+                setPoses(POSES[next].first);
               }}
             >
               <option value="end-on">{t("stand.turningDialog.lying")}</option>
@@ -92,15 +85,15 @@ export function TurningDialog({
         )}
       </div>
       {strip.isError && <p role="alert">{strip.error.message}</p>}
-      {found && (
+      {strip.data && (
         <>
           <svg
-            viewBox={`${found.left_px} ${found.top_px} ${found.width_px} ${found.height_px}`}
+            viewBox={`${strip.data.left_px} ${strip.data.top_px} ${strip.data.width_px} ${strip.data.height_px}`}
             className="turning-strip"
             role="img"
-            aria-label={t("stand.turningDialog.posesInRow", { count: found.poses.length })}
+            aria-label={t("stand.turningDialog.posesInRow", { count: strip.data.poses.length })}
           >
-            {found.poses.map((pose) => (
+            {strip.data.poses.map((pose) => (
               <path
                 key={pose.turned_deg}
                 d={pose.strokes.map((stroke) => path(stroke.points)).join("")}
@@ -108,55 +101,61 @@ export function TurningDialog({
               />
             ))}
           </svg>
-          <div className="overflow-x-auto">
-            <table className="turning-table">
-              <tbody>
-                <tr>
-                  <th scope="row">{t("stand.turningDialog.turned")}</th>
-                  {found.poses.map((pose) => (
-                    <td key={pose.turned_deg}>{figure(pose.turned_deg, 1, 0)}°</td>
-                  ))}
-                </tr>
-                <tr>
-                  <th scope="row">{t("stand.turningDialog.widthM")}</th>
-                  {found.poses.map((pose) => (
-                    <td key={pose.turned_deg}>{figure(pose.width_m, 2)}</td>
-                  ))}
-                </tr>
-                {round && (
-                  <tr>
-                    <th scope="row">{t("stand.turningDialog.lengthSeenM")}</th>
-                    {found.poses.map((pose) => (
-                      <td key={pose.turned_deg}>{figure(pose.length_m ?? 0, 2)}</td>
-                    ))}
-                  </tr>
-                )}
-                {[...rims.values()].map(({ names, degrees }) => (
-                  <tr key={names.join()}>
-                    <th scope="row">
-                      {names.length > 2 ? t("stand.turningDialog.rims", { count: names.length }) : names.join(", ")}
-                      {t("stand.turningDialog.degree")}
-                    </th>
-                    {degrees.map((degree, n) => (
-                      <td key={found.poses[n]?.turned_deg}>{degree}</td>
-                    ))}
-                  </tr>
-                ))}
-                {round && about === "upright" && (
-                  <tr>
-                    <th scope="row">{t("stand.turningDialog.markFromFront")}</th>
-                    {fronts.map(({ turned_deg, ahead }) => (
-                      <td key={turned_deg}>
-                        {ahead === undefined ? t("stand.turningDialog.behind") : figure(ahead, 2)}
-                      </td>
-                    ))}
-                  </tr>
-                )}
-              </tbody>
-            </table>
-          </div>
+          <PoseTable poses={strip.data.poses} round={round} marked={round && about === "upright"} />
         </>
       )}
     </Dialog>
   );
+}
+
+type Pose = StandTurning["poses"][number];
+
+/** What changes from pose to pose; of what turns upright, where its front's mark is. */
+function PoseTable({ poses, round, marked }: { poses: Pose[]; round: boolean; marked: boolean }) {
+  const row = (name: string, value: (pose: Pose) => string) => (
+    <tr key={name}>
+      <th scope="row">{name}</th>
+      {poses.map((pose) => (
+        <td key={pose.turned_deg}>{value(pose)}</td>
+      ))}
+    </tr>
+  );
+  return (
+    <div className="overflow-x-auto">
+      <table className="turning-table">
+        <tbody>
+          {row(t("stand.turningDialog.turned"), (pose) => `${figure(pose.turned_deg, 1, 0)}°`)}
+          {row(t("stand.turningDialog.widthM"), (pose) => figure(pose.width_m, 2))}
+          {round && row(t("stand.turningDialog.lengthSeenM"), (pose) => figure(pose.length_m ?? 0, 2))}
+          {rimsAlike(poses).map(({ name, first }) => row(name, (pose) => degreeOf(pose, first)))}
+          {marked &&
+            row(t("stand.turningDialog.markFromFront"), ({ marks }) => {
+              const ahead = marks.find((mark) => mark.mark_deg === 0)?.at;
+              return ahead === undefined ? t("stand.turningDialog.behind") : figure(ahead, 2);
+            })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function degreeOf(pose: Pose, rim: number): string {
+  return `${figure(pose.rims[rim]?.degree_deg ?? 0, 1, 0)}°`;
+}
+
+/** Rims that open alike are one line: what they are called, and the first of them. */
+function rimsAlike(poses: Pose[]): { name: string; first: number }[] {
+  const alike = new Map<string, { names: string[]; first: number }>();
+  poses[0]?.rims.forEach((rim, n) => {
+    const degrees = poses.map((pose) => degreeOf(pose, n)).join();
+    const known = alike.get(degrees);
+    if (known) known.names.push(rim.name);
+    else alike.set(degrees, { names: [rim.name], first: n });
+  });
+  return [...alike.values()].map(({ names, first }) => ({
+    name:
+      (names.length > 2 ? t("stand.turningDialog.rims", { count: names.length }) : names.join(", ")) +
+      t("stand.turningDialog.degree"),
+    first,
+  }));
 }
