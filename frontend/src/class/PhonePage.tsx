@@ -5,6 +5,7 @@ import { useParams } from "react-router";
 import { call } from "../api/client";
 import { type Progress, uploadTo } from "../api/files";
 import { Fault } from "../ui/Fault";
+import { FileField } from "../ui/FileField";
 import { timeText } from "../ui/locale";
 import { t } from "../words";
 
@@ -47,18 +48,12 @@ export function PhonePage() {
           >
             <Camera size={24} /> {sent > 0 ? t("class.phonePage.sendAnother") : t("class.phonePage.take")}
           </button>
-          <input
-            ref={input}
-            type="file"
+          <FileField
+            field={input}
+            label={t("class.phonePage.photoToSend")}
             accept="image/*"
             capture="environment"
-            className="hidden"
-            aria-label={t("class.phonePage.photoToSend")}
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file) void send(file);
-              event.target.value = "";
-            }}
+            onFile={(file) => void send(file)}
           />
           {progress && (
             <div role="status">

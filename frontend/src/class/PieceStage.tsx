@@ -4,7 +4,7 @@ import { call } from "../api/client";
 import type { Piece, Point, RemarkIn } from "../api/types";
 import { judgedReport } from "../sheet/judged";
 import { toPicture, toScreen, type View } from "../stage/geometry";
-import { actionOf, stepOf } from "../stage/keys";
+import { actionOf, stepOf, wayOf } from "../stage/keys";
 import { Stage } from "../stage/Stage";
 import { STILL } from "../stage/still";
 import { t } from "../words";
@@ -116,18 +116,12 @@ function Pins({
               if (box) onMove(n, inside(toPicture(view, [event.clientX - box.left, event.clientY - box.top])));
             }}
             onKeyDown={(event) => {
-              const action = actionOf(PIN_KEYS, event.key);
-              if (!action || !onMove) return;
+              const way = wayOf(actionOf(PIN_KEYS, event.key));
+              if (!way || !onMove) return;
               event.preventDefault();
               event.stopPropagation();
               const by = stepOf(event, 40, 8, 1);
-              onMove(
-                n,
-                inside([
-                  at[0] + (action === "left" ? -by : action === "right" ? by : 0),
-                  at[1] + (action === "up" ? -by : action === "down" ? by : 0),
-                ]),
-              );
+              onMove(n, inside([at[0] + way[0] * by, at[1] + way[1] * by]));
             }}
           >
             <circle r={15} className="pin-ground" />

@@ -3,7 +3,7 @@ import "./drill.css";
 import { useDrag } from "@use-gesture/react";
 import { useEffect, useRef } from "react";
 import type { QuestionAsked, ShownMark } from "../api/types";
-import { actionOf, stepOf } from "../stage/keys";
+import { actionOf, stepOf, wayOf } from "../stage/keys";
 import type { Hand } from "./hand";
 import { PLACE_KEYS } from "./keys";
 
@@ -40,16 +40,13 @@ export function QuestionPicture({
     { pointer: { keys: false } },
   );
   const nudge = (event: React.KeyboardEvent) => {
-    const action = actionOf(PLACE_KEYS, event.key);
-    if (!action || !placing) return;
+    const way = wayOf(actionOf(PLACE_KEYS, event.key));
+    if (!way || !placing) return;
     event.preventDefault();
     event.stopPropagation();
     const by = stepOf(event, 40, 5, 1);
     const [x, y] = hand.point ?? [question.width_px / 2, question.height_px / 2];
-    put([
-      x + (action === "left" ? -by : action === "right" ? by : 0),
-      y + (action === "up" ? -by : action === "down" ? by : 0),
-    ]);
+    put([x + way[0] * by, y + way[1] * by]);
   };
   const { width_px: wide, height_px: high } = question;
   return (

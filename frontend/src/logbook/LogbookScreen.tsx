@@ -9,6 +9,7 @@ import { sendLogbook } from "../api/files";
 import { logbookQuery } from "../api/queries";
 import type { Logbook, LoggedSkill, Skill } from "../api/types";
 import { Fault } from "../ui/Fault";
+import { FileField } from "../ui/FileField";
 import { amount } from "../ui/figures";
 import { useBeginSet } from "../ui/useBeginSet";
 import { ReadingTable } from "./ReadingTable";
@@ -41,17 +42,11 @@ export function LogbookScreen() {
         <button type="button" className="btn btn-sm" onClick={() => file.current?.click()}>
           {t("logbook.logbookScreen.bringReadingsIn")}
         </button>
-        <input
-          ref={file}
-          type="file"
+        <FileField
+          field={file}
+          label={t("logbook.logbookScreen.fileToBring")}
           accept=".csv,text/csv"
-          className="hidden"
-          aria-label={t("logbook.logbookScreen.fileToBring")}
-          onChange={(event) => {
-            const taken = event.target.files?.[0];
-            if (taken) bring.mutate(taken);
-            event.target.value = "";
-          }}
+          onFile={(file) => bring.mutate(file)}
         />
       </div>
       <Fault words={(error ?? bring.error)?.message} className="mx-4" />

@@ -1,7 +1,7 @@
 import { useDrag } from "@use-gesture/react";
 import type { Plan, PlanStep, Point } from "../api/types";
 import { between, fitView, toScreen, type View } from "../stage/geometry";
-import { actionOf, stepOf } from "../stage/keys";
+import { actionOf, stepOf, wayOf } from "../stage/keys";
 import { FAMILIES } from "../ui/marks";
 import { useSize } from "../ui/useSize";
 import { t } from "../words";
@@ -83,14 +83,11 @@ function Limits({ plan, at, k, onPlace }: OnPaper & { onPlace: (by: Point, done:
         tabIndex={0}
         className="plan-box"
         onKeyDown={(event) => {
-          const way = actionOf(BOX_KEYS, event.key);
+          const way = wayOf(actionOf(BOX_KEYS, event.key));
           if (!way) return;
           event.preventDefault();
           const by = stepOf(event, 20, 5, 1);
-          onPlace(
-            [way === "left" ? -by : way === "right" ? by : 0, way === "up" ? -by : way === "down" ? by : 0],
-            true,
-          );
+          onPlace([way[0] * by, way[1] * by], true);
         }}
       >
         <rect

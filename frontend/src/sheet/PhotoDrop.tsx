@@ -4,6 +4,7 @@ import { type Progress, uploadPicture } from "../api/files";
 import { newMark } from "../api/mark";
 import type { Picture } from "../api/types";
 import { Fault } from "../ui/Fault";
+import { FileField } from "../ui/FileField";
 import { t } from "../words";
 import { FromPhone } from "./FromPhone";
 
@@ -112,17 +113,11 @@ export function PhotoDrop({
         </div>
       )}
       <Fault words={fault} className="mt-3" />
-      <input
-        ref={input}
-        type="file"
-        aria-label={t("sheet.photoDrop.photoToOpen")}
+      <FileField
+        field={input}
+        label={t("sheet.photoDrop.photoToOpen")}
         accept="image/jpeg,image/png,image/webp,image/heic,image/heif,.heic,.heif"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) void bring(file);
-          event.target.value = "";
-        }}
+        onFile={(file) => void bring(file)}
       />
     </section>
   );

@@ -7,6 +7,7 @@ import { SheetTitle, UndoRedo } from "../sheet/SheetHead";
 import { ToleranceDialog } from "../sheet/ToleranceDialog";
 import type { OpenSheet } from "../sheet/useSheet";
 import { Dialog } from "../ui/Dialog";
+import { FileField } from "../ui/FileField";
 import { IconButton } from "../ui/IconButton";
 import { Menu, MenuAction, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { t } from "../words";
@@ -122,17 +123,11 @@ function useSightingsFile(open: OpenSheet) {
     }
   };
   const input = (
-    <input
-      ref={field}
-      type="file"
+    <FileField
+      field={field}
+      label={t("sighting.sheetTools.importFile")}
       accept=".json,application/json"
-      className="hidden"
-      aria-label={t("sighting.sheetTools.importFile")}
-      onChange={(event) => {
-        const chosen = event.target.files?.[0];
-        if (chosen) void read(chosen);
-        event.target.value = "";
-      }}
+      onFile={(file) => void read(file)}
     />
   );
   return { choose: () => field.current?.click(), input, fault, close: () => setFault("") };

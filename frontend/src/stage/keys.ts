@@ -1,3 +1,4 @@
+import type { Point } from "../api/types";
 import type { KeyLine, KeyPart } from "../ui/keys";
 import { t } from "../words";
 
@@ -36,6 +37,13 @@ export const DIAL_KEYS = {
 export function actionOf<Id extends string>(part: { lines: readonly KeyLine<Id>[] }, key: string): Id | null {
   return part.lines.find((line) => line.keys.includes(key))?.id ?? null;
 }
+
+/** Which way an arrow key goes on the screen, down the second; null for what is none. */
+export function wayOf(action: string | null): Point | null {
+  return (action && WAYS[action]) || null;
+}
+
+const WAYS: Partial<Record<string, Point>> = { left: [-1, 0], right: [1, 0], up: [0, -1], down: [0, 1] };
 
 /** A step of the hand on the keys: coarse with Shift, fine with Alt. */
 export function stepOf(

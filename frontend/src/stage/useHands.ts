@@ -51,7 +51,7 @@ export function useHands({ box, size, place, sheet, task, standing, deeds }: Han
     } else if (grip.kind === "figure") deeds.onMoveFigure(roundPoint([grip.from[0] + by[0], grip.from[1] + by[1]]));
     else if (grip.kind === "guide") deeds.onMoveGuide(grip.from + by[standing.guide?.along === "level" ? 1 : 0]);
     else if (grip.kind === "level") deeds.onMoveLevel(grip.side, by[1], last);
-    else if (grip.kind === "lay") ends.setHand(last ? null : point);
+    else if (grip.kind === "lay") ends.setHand(point);
   };
   const dragTo = ({ grip, start }: Held, drag: Drag) => {
     if (grip.kind === "lay" && drag.last) return ends.finish(ends.first ?? start, drag.point);

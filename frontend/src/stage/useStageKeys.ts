@@ -2,12 +2,10 @@ import type { KeyboardEvent } from "react";
 import type { Point, Sheet } from "../api/types";
 import { roundPoint, type Size, toPicture } from "./geometry";
 import { type Deeds, handleAt, type LevelSide, type Standing } from "./hands";
-import { actionOf, STAGE_KEYS, stepOf } from "./keys";
+import { actionOf, STAGE_KEYS, stepOf, wayOf } from "./keys";
 import { setsPoint, type Task } from "./task";
 import type { Ends } from "./useEnds";
 import type { useView } from "./useView";
-
-const WAYS: Partial<Record<string, Point>> = { left: [-1, 0], right: [1, 0], up: [0, -1], down: [0, 1] };
 
 type StageKey = KeyboardEvent<SVGSVGElement>;
 
@@ -45,7 +43,7 @@ export function useStageKeys({ size, place, sheet, task, standing, ends, deeds }
   };
 
   /** While points are laid the arrow keys move a mark, and Enter sets one there. */
-  const moveCursor = (event: StageKey, way: Point | undefined) => {
+  const moveCursor = (event: StageKey, way: Point | null) => {
     const begun = task.kind === "place" || task.kind === "near" || task.kind === "spot" ? task.at : null;
     const here = ends.cursor ?? begun ?? toPicture(view, [size.width / 2, size.height / 2]);
     if (way) {
@@ -64,7 +62,7 @@ export function useStageKeys({ size, place, sheet, task, standing, ends, deeds }
   return (event: StageKey) => {
     const action = actionOf(STAGE_KEYS, event.key);
     if (!action) return;
-    const way = WAYS[action];
+    const way = wayOf(action);
     if (way && moveFocused(event, way)) event.preventDefault();
     else if (action === "closer" || action === "farther") {
       event.preventDefault();

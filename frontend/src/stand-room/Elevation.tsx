@@ -2,7 +2,7 @@ import { useDrag } from "@use-gesture/react";
 import { type ReactNode, useRef, useState } from "react";
 import type { Outlined, Point, StandStroke } from "../api/types";
 import type { Size } from "../stage/geometry";
-import { actionOf, stepOf } from "../stage/keys";
+import { actionOf, stepOf, wayOf } from "../stage/keys";
 import { figure } from "../ui/locale";
 import { Tick } from "../ui/Tick";
 import { useSize } from "../ui/useSize";
@@ -287,16 +287,12 @@ function Handle({
       className={`elevation-handle ${chosen ? "elevation-chosen" : ""}`}
       onFocus={onChoose}
       onKeyDown={(event) => {
-        const way = actionOf(FOOTPRINT_KEYS, event.key);
+        const way = wayOf(actionOf(FOOTPRINT_KEYS, event.key));
         if (!way) return;
         event.preventDefault();
         event.stopPropagation();
         const by = stepOf(event, 4, 1, 1) * grid;
-        const [dx, dy] = [
-          way === "left" ? -by : way === "right" ? by : 0,
-          way === "up" ? by : way === "down" ? -by : 0,
-        ];
-        onMove(outline, [point[0] + dx, point[1] + dy], true);
+        onMove(outline, [point[0] + way[0] * by, point[1] - way[1] * by], true);
       }}
     >
       {shape}

@@ -1,7 +1,7 @@
 import { useDrag } from "@use-gesture/react";
 import { useRef } from "react";
 import type { Point, StandFile, StandSolids, StandView } from "../api/types";
-import { actionOf, stepOf } from "../stage/keys";
+import { actionOf, stepOf, wayOf } from "../stage/keys";
 import { t } from "../words";
 import { changeThing, nameOf, thingsOf, viewOf } from "./edits";
 import { focalPx } from "./eye";
@@ -180,14 +180,12 @@ function Footprint({
             event.preventDefault();
             onChoose();
           }
-          const way = actionOf(FOOTPRINT_KEYS, event.key);
+          const way = wayOf(actionOf(FOOTPRINT_KEYS, event.key));
           if (!way) return;
           event.preventDefault();
           const by = stepOf(event, 20, 4, 1) / k;
           const [x, y] = from.at_m;
-          const across = way === "left" ? -by : way === "right" ? by : 0;
-          const away = way === "up" ? by : way === "down" ? -by : 0;
-          onChange({ at_m: [x + across, y + away] }, true);
+          onChange({ at_m: [x + way[0] * by, y - way[1] * by] }, true);
         }}
       >
         {rings.map((ring) => (

@@ -6,6 +6,7 @@ import { call, standSeenUrl } from "../api/client";
 import { readStandFile } from "../api/files";
 import { standsQuery } from "../api/queries";
 import type { StandLine } from "../api/types";
+import { FileField } from "../ui/FileField";
 import { IconButton } from "../ui/IconButton";
 import { dateText } from "../ui/locale";
 import { t } from "../words";
@@ -56,17 +57,11 @@ export function StandsScreen() {
           <button type="button" className="btn" onClick={() => file.current?.click()}>
             {t("stand.standsScreen.openFile")}
           </button>
-          <input
-            ref={file}
-            type="file"
+          <FileField
+            field={file}
+            label={t("stand.standsScreen.fileToOpen")}
             accept=".json,application/json"
-            className="hidden"
-            aria-label={t("stand.standsScreen.fileToOpen")}
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              if (chosen) make.mutate(chosen);
-              event.target.value = "";
-            }}
+            onFile={(file) => make.mutate(file)}
           />
         </div>
         {fault && (
