@@ -15,6 +15,7 @@ from flask import Flask
 from flask.testing import FlaskClient
 from hypothesis import settings as hypothesis_settings
 from playwright.sync_api import expect
+from waitress import wasyncore
 
 from aspectum.demo.fill import PHOTOS, fill
 from aspectum.demo.filled import put_demo
@@ -60,15 +61,18 @@ class Served:
 
     def stop(self) -> None:
         """As a killed process: the port and every open connection are gone."""
-        # closed by the loop itself, which would else wait out its second on sockets that are gone
-        self.server.trigger.pull_trigger(self.close)
+        # by the loop itself, which would else wait out its second on sockets that are gone; the pipe that
+        # wakes it stays open till nobody writes to it any more: its number may be another file's by then
+        self.server.trigger.pull_trigger(self.close_sockets)
         self.thread.join(timeout=5)
         self.server.task_dispatcher.shutdown()
+        self.server.trigger.close()
 
-    def close(self) -> None:
-        self.server.close()
+    def close_sockets(self) -> None:
+        wasyncore.dispatcher.close(self.server)
         for channel in list(self.server.active_channels.values()):
             channel.close()
+        self.server.trigger.del_channel()
 
     @property
     def url(self) -> str:
