@@ -10,7 +10,7 @@ import pytest
 
 from aspectum.core.sightings import Family, FormKind
 from aspectum.pictures.drawn_forms import find_drawn
-from aspectum.pictures.pencil import PencilSheet
+from aspectum.pictures.pencil import PencilSheet, seen_quantile
 from aspectum.pictures.registering import placed, register
 from tests.pencil_drawings import Pixels, straight, stroke
 from tests.pencil_scores import OFF_MM, Followed, close_groups, drawn, errors, follow_drawings, subject_lines
@@ -56,6 +56,16 @@ def test_rims_are_found_on_the_drawing_too() -> None:
                 and abs(found.minor / found.major - minor / major) < 0.05
             )
     assert np.mean(near) >= 0.7
+
+
+def test_how_dark_a_rim_is_counts_what_is_seen_of_it_alone() -> None:
+    """Against ``numpy.nanquantile``, with nothing, little and all but one place of a row under print."""
+    values = np.random.default_rng(6).uniform(0, 60, (40, 30))
+    for row, hidden in enumerate(np.random.default_rng(7).integers(0, 30, 40)):
+        values[row, : int(hidden)] = np.nan
+    values[0] = [7.0] + [np.nan] * 29
+    for part in (0.0, 0.3, 0.5, 1.0):
+        assert seen_quantile(values, part) == pytest.approx(np.nanquantile(values, part, axis=1), abs=1e-12)
 
 
 @pytest.mark.parametrize("seed", [9100, 9103])

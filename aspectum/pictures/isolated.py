@@ -284,12 +284,16 @@ def followed_again(
 def sought(data: bytes, focal_35mm: float | None, px_per_mm: float | None) -> tuple[dict[str, Any], list[bytes]]:
     from dataclasses import asdict
 
-    from aspectum.pictures.drawn_forms import find_drawn
-    from aspectum.pictures.finding import find_in
-
     with suppress(AttributeError, OSError):
         os.nice(NICER)
-    found = find_in(pixels_of(data), focal_35mm) if px_per_mm is None else find_drawn(pixels_of(data), px_per_mm)
+    if px_per_mm is None:
+        from aspectum.pictures.finding import find_in
+
+        found = find_in(pixels_of(data), focal_35mm)
+    else:
+        from aspectum.pictures.drawn_forms import find_drawn
+
+        found = find_drawn(pixels_of(data), px_per_mm)
     return {"found": asdict(found)}, []
 
 

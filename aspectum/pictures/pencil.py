@@ -87,6 +87,20 @@ def beside(one: Snapped, other: Snapped) -> float:
     return float(abs(away[0] * run[1] - away[1] * run[0]) / max(float(np.hypot(*run)), 1e-9))
 
 
+def seen_quantile(values: Floats, part: float) -> Floats:
+    """Of each row (n, m) the quantile ``part`` (0 to 1) of what is seen, linearly interpolated; what is not seen is
+    NaN, and one of a row at least is seen. The same as ``numpy.nanquantile``, which goes row by row and took most of
+    the time that a rim took.
+    """
+    ordered = np.sort(values, axis=1)  # NaN last
+    last = np.count_nonzero(~np.isnan(values), axis=1) - 1
+    place = part * last
+    under = np.floor(place).astype(np.intp)
+    rows = np.arange(len(values))
+    low, high = ordered[rows, under], ordered[rows, np.minimum(under + 1, last)]
+    return np.asarray(low + (high - low) * (place - under), float)
+
+
 class PencilSheet:
     """A flattened sheet (RGB), ready to be asked. ``printed``: its pixels that a printer drew, which are taken for
     paper, and of rims left out.
@@ -274,13 +288,13 @@ class PencilSheet:
             away = ((shapes[:, :4] - begun[:4]) / reach) ** 2
             return np.asarray(
                 np.nanmean(values, axis=1) * 0.5
-                + np.nanquantile(values, FAINT_PART, axis=1) * 0.5
+                + seen_quantile(values, FAINT_PART) * 0.5
                 - NEARER * away.sum(axis=1),
                 float,
             )
 
         def darkness(shapes: Floats) -> Floats:
-            return np.asarray(np.nanquantile(along_line(shapes), FAINT_PART, axis=1), float)
+            return seen_quantile(along_line(shapes), FAINT_PART)
 
         # from afar to the nearer edge of the pencil's line, then to its middle
         near = MIDDLE_MM * self.px_per_mm / reach

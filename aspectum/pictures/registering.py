@@ -10,7 +10,6 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import minimize
 
 from aspectum.pictures.pencil import LINED_IN, PencilSheet, Place
 from aspectum.pictures.round_lines import round_places
@@ -80,6 +79,8 @@ def register(sheet: PencilSheet, lines: list[Floats]) -> Registered | None:
     ink = lined_in(sheet)
     if ink is None or not lines:
         return None
+    from scipy.optimize import minimize  # half a second to load, for a drawing of which nothing is laid alone
+
     # a millimetre a pixel is fine enough for where lines belong
     size_mm = tuple(max(round(side / sheet.px_per_mm), 2) for side in ink.shape[::-1])
     small = (cv2.resize(ink.astype(np.float32), size_mm, interpolation=cv2.INTER_AREA) > 0.02).astype(np.uint8)
