@@ -1,19 +1,15 @@
 import { useState } from "react";
 
-/** A figure large enough for a thumb. */
-export function Figure({
-  label,
-  value,
-  onValue,
-  unit,
-  step = unit === "°" ? 0.5 : 0.01,
-}: {
+interface FigureProps {
   label: string;
   value: number;
   onValue: (value: number) => void;
   unit: string;
   step?: number;
-}) {
+}
+
+/** A figure large enough for a thumb. */
+export function Figure({ label, value, onValue, unit, step = unit === "°" ? 0.5 : 0.01 }: FigureProps) {
   const [text, setText] = useState<string | null>(null);
   return (
     <label className="big-figure">
@@ -37,14 +33,13 @@ export function Figure({
   );
 }
 
-/** One of a few ways, under the thumb. */
-export function Choice({
-  label,
-  options,
-}: {
+interface ChoiceProps {
   label: string;
   options: { name: string; on: boolean; choose: () => void }[];
-}) {
+}
+
+/** One of a few ways, under the thumb. */
+export function Choice({ label, options }: ChoiceProps) {
   return (
     <fieldset className="choice" aria-label={label}>
       {options.map(({ name, on, choose }) => (

@@ -104,15 +104,13 @@ export function ReadRim({ card, gauge, again }: { card: Card; gauge: Gauge; agai
   );
 }
 
-function Open({
-  label,
-  value,
-  onValue,
-}: {
+interface OpenProps {
   label: string;
   value: number | null | undefined;
   onValue: (value: number | null) => void;
-}) {
+}
+
+function Open({ label, value, onValue }: OpenProps) {
   return (
     <label className="flex items-center gap-2 text-sm">
       <input

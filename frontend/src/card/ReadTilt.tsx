@@ -10,18 +10,15 @@ import type { Gauge, Held } from "./useGauge";
 
 const NUDGES = [-5, -1, 1, 5];
 
-/** A tilt by the stick, or by the gauge. */
-export function ReadTilt({
-  card,
-  gauge,
-  byGauge,
-  onByGauge,
-}: {
+interface ReadTiltProps {
   card: Card;
   gauge: Gauge;
   byGauge: boolean;
   onByGauge: (on: boolean) => void;
-}) {
+}
+
+/** A tilt by the stick, or by the gauge. */
+export function ReadTilt({ card, gauge, byGauge, onByGauge }: ReadTiltProps) {
   const [tilt, setTilt] = useState(0);
   const [held, setHeld] = useState<Held | null>(null);
   const valid = Math.abs(tilt) < 90;

@@ -22,22 +22,17 @@ const LOOK: Record<What["kind"], string> = {
   alignment: t("card.readingPanel.judgeAlignment"),
 };
 
-/** What is being read: the judgement first, then stick, gauge or thumb; large and under the thumb. */
-export function ReadingPanel({
-  card,
-  gauge,
-  byGauge,
-  onByGauge,
-  thumb,
-  arm,
-}: {
+interface ReadingPanelProps {
   card: Card;
   gauge: Gauge;
   byGauge: boolean;
   onByGauge: (on: boolean) => void;
   thumb: Thumb | null;
   arm: number | null;
-}) {
+}
+
+/** What is being read: the judgement first, then stick, gauge or thumb; large and under the thumb. */
+export function ReadingPanel({ card, gauge, byGauge, onByGauge, thumb, arm }: ReadingPanelProps) {
   const { task } = card;
   const panel = useRef<HTMLElement>(null);
   useEffect(() => {

@@ -10,17 +10,7 @@ import { VerdictWord } from "../ui/VerdictWord";
 import { t } from "../words";
 import { dropRepeat } from "./edits";
 
-/** Every reading in its order: judged, read, asked for; its verdict and the reason. */
-export function Readings({
-  sheet,
-  report,
-  selected,
-  resting,
-  onSelect,
-  onAgain,
-  onRemove,
-  onChange,
-}: {
+interface ReadingsProps {
   sheet: Sheet;
   report: Report;
   selected: string | null;
@@ -29,7 +19,10 @@ export function Readings({
   onAgain: (id: string) => void;
   onRemove: (id: string) => void;
   onChange: (next: Sheet) => void;
-}) {
+}
+
+/** Every reading in its order: judged, read, asked for; its verdict and the reason. */
+export function Readings({ sheet, report, selected, resting, onSelect, onAgain, onRemove, onChange }: ReadingsProps) {
   const list = sightingsOf(sheet).filter(isReading);
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
   const chosen = useRef<HTMLLIElement>(null);

@@ -8,16 +8,7 @@ import { t } from "../words";
 const ROOM = { beside: 106, above: 62 }; // px round the drawing that the tags hang in
 const TAG = { width: 92, height: 44 };
 
-/** The near corner large in the middle, redrawn from the readings; each reading hangs as a tag at the end of its line. */
-export function SchematicStage({
-  schematic,
-  report,
-  selected,
-  current,
-  resting,
-  onSlot,
-  onReading,
-}: {
+interface SchematicStageProps {
   schematic: Schematic;
   report: Report;
   selected: string | null;
@@ -27,7 +18,18 @@ export function SchematicStage({
   resting: boolean;
   onSlot: (slot: Slot) => void;
   onReading: (id: string) => void;
-}) {
+}
+
+/** The near corner large in the middle, redrawn from the readings; each reading hangs as a tag at the end of its line. */
+export function SchematicStage({
+  schematic,
+  report,
+  selected,
+  current,
+  resting,
+  onSlot,
+  onReading,
+}: SchematicStageProps) {
   const { ref, ...size } = useSize({ width: 640, height: 480 });
   const box = boundsOf(schematic);
   const inner = { width: size.width - 2 * (ROOM.beside - ROOM.above), height: size.height };
@@ -174,21 +176,16 @@ function spreadOut(tags: Hung[], size: { width: number; height: number }): Hung[
     });
 }
 
-function Tag({
-  slot,
-  finding,
-  lit,
-  left,
-  top,
-  onPress,
-}: {
+interface TagProps {
   slot: Slot;
   finding: Finding | null;
   lit: boolean;
   left: number;
   top: number;
   onPress: () => void;
-}) {
+}
+
+function Tag({ slot, finding, lit, left, top, onPress }: TagProps) {
   const value = finding
     ? slot.kind === "edge"
       ? degreesText(finding.sighted)
@@ -218,19 +215,15 @@ function Tag({
   );
 }
 
-function RimTag({
-  finding,
-  lit,
-  left,
-  top,
-  onPress,
-}: {
+interface RimTagProps {
   finding: Finding | null;
   lit: boolean;
   left: number;
   top: number;
   onPress: () => void;
-}) {
+}
+
+function RimTag({ finding, lit, left, top, onPress }: RimTagProps) {
   return (
     <button type="button" className={`card-tag ${lit ? "card-tag-lit" : ""}`} style={{ left, top }} onClick={onPress}>
       <b>{degreesText(finding?.sighted)}</b>

@@ -5,22 +5,17 @@ import { Dialog } from "../ui/Dialog";
 import { figure } from "../ui/locale";
 import { t } from "../words";
 
-/** Arm, stick and gauge: measured once, so that marks on the stick become angles, units and distances. */
-export function StickDialog({
-  sheet,
-  thumb,
-  easel,
-  onArm,
-  onChange,
-  onClose,
-}: {
+interface StickDialogProps {
   sheet: Sheet;
   thumb: Thumb | null;
   easel: Easel;
   onArm: (arm_mm: number | null) => void;
   onChange: (next: Sheet) => void;
   onClose: () => void;
-}) {
+}
+
+/** Arm, stick and gauge: measured once, so that marks on the stick become angles, units and distances. */
+export function StickDialog({ sheet, thumb, easel, onArm, onChange, onClose }: StickDialogProps) {
   const stick = sheet.stick ?? {};
   const put = (part: Partial<typeof stick>) => onChange({ ...sheet, stick: { ...stick, ...part } });
   return (
@@ -122,21 +117,16 @@ function HowTall({ thumb }: { thumb: Thumb }) {
   );
 }
 
-function Measure({
-  label,
-  value,
-  least,
-  most,
-  unit,
-  onValue,
-}: {
+interface MeasureProps {
   label: string;
   value: number | null;
   least: number;
   most: number;
   unit: string;
   onValue: (value: number | null) => void;
-}) {
+}
+
+function Measure({ label, value, least, most, unit, onValue }: MeasureProps) {
   const [text, setText] = useState(value === null ? "" : String(value));
   const number = Number(text);
   const wrong = text !== "" && !(number >= least && number <= most);

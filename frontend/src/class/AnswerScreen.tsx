@@ -38,17 +38,14 @@ export function AnswerScreen() {
   );
 }
 
-function Answering({
-  classId,
-  state,
-  question,
-  fault,
-}: {
+interface AnsweringProps {
   classId: string;
   state: RoomState;
   question: QuestionAsked;
   fault: string;
-}) {
+}
+
+function Answering({ classId, state, question, fault }: AnsweringProps) {
   const queries = useQueryClient();
   const [hand, setHand] = useState<Hand>(() => firstHand(question));
   const shownAt = useRef(performance.now());

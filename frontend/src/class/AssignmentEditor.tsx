@@ -25,20 +25,16 @@ interface Part {
   put: (changed: Partial<AssignmentIn>) => void;
 }
 
-/** One assignment as it is set or changed. */
-export function AssignmentEditor({
-  classId,
-  id,
-  first,
-  ownSetUp,
-  onDone,
-}: {
+interface AssignmentEditorProps {
   classId: string;
   id: string | null;
   first: AssignmentIn;
   ownSetUp: boolean;
   onDone: () => void;
-}) {
+}
+
+/** One assignment as it is set or changed. */
+export function AssignmentEditor({ classId, id, first, ownSetUp, onDone }: AssignmentEditorProps) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState(first);
   const put = (changed: Partial<AssignmentIn>) => setDraft((old) => ({ ...old, ...changed }));
@@ -276,19 +272,15 @@ function TimePart({ draft, put }: Part) {
   );
 }
 
-function Choose({
-  label,
-  none,
-  value,
-  options,
-  onChoose,
-}: {
+interface ChooseProps {
   label: string;
   none: string;
   value: string | null | undefined;
   options: { id: string; title: string }[];
   onChoose: (id: string | null) => void;
-}) {
+}
+
+function Choose({ label, none, value, options, onChoose }: ChooseProps) {
   return (
     <label className="mt-1 flex flex-wrap items-center gap-2">
       {label}

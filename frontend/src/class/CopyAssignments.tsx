@@ -53,16 +53,14 @@ function useCopying(classId: string, others: MyClass[], onClose: () => void) {
 
 type Copying = ReturnType<typeof useCopying>;
 
-/** Assignments of another class of one's own, set in this one as well: with their days some weeks later, or without. */
-export function CopyAssignments({
-  classId,
-  others,
-  onClose,
-}: {
+interface CopyAssignmentsProps {
   classId: string;
   others: MyClass[];
   onClose: () => void;
-}) {
+}
+
+/** Assignments of another class of one's own, set in this one as well: with their days some weeks later, or without. */
+export function CopyAssignments({ classId, others, onClose }: CopyAssignmentsProps) {
   const copying = useCopying(classId, others, onClose);
   const { list, all, left, chosen, turn, copy } = copying;
   const send = (event: FormEvent) => {

@@ -2,20 +2,16 @@ import type { ReactNode } from "react";
 import { Dialog } from "../ui/Dialog";
 import { t } from "../words";
 
-/** Asked before what nobody can bring back. */
-export function DeleteForGood({
-  title,
-  children,
-  busy,
-  onClose,
-  onDelete,
-}: {
+interface DeleteForGoodProps {
   title: string;
   children: ReactNode;
   busy: boolean;
   onClose: () => void;
   onDelete: () => void;
-}) {
+}
+
+/** Asked before what nobody can bring back. */
+export function DeleteForGood({ title, children, busy, onClose, onDelete }: DeleteForGoodProps) {
   return (
     <Dialog
       title={title}

@@ -39,6 +39,15 @@ export function Field({
 
 const PASSPHRASE_HINT = t("class.field.passphraseHint");
 
+interface NewPassphraseFieldProps {
+  label?: string;
+  /** What else to mind. */
+  more?: string;
+  shown?: boolean;
+  value: string;
+  onChange: (value: string) => void;
+}
+
 /** A new passphrase, as long as the server takes it; `shown` where it is to be read and told. */
 export function NewPassphraseField({
   label = t("class.field.passphrase"),
@@ -46,14 +55,7 @@ export function NewPassphraseField({
   shown = false,
   value,
   onChange,
-}: {
-  label?: string;
-  /** What else to mind. */
-  more?: string;
-  shown?: boolean;
-  value: string;
-  onChange: (value: string) => void;
-}) {
+}: NewPassphraseFieldProps) {
   return (
     <Field
       label={label}

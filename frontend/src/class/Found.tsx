@@ -3,16 +3,14 @@ import { verdictOf } from "../sheet/judged";
 import { VerdictWord } from "../ui/VerdictWord";
 import { t } from "../words";
 
-/** What the check or the critique found: causes first, then every line with its verdict and reason. */
-export function Found({
-  piece,
-  selected,
-  onSelect,
-}: {
+interface FoundProps {
   piece: Piece;
   selected: string | null;
   onSelect: (id: string) => void;
-}) {
+}
+
+/** What the check or the critique found: causes first, then every line with its verdict and reason. */
+export function Found({ piece, selected, onSelect }: FoundProps) {
   const { critique, report, document } = piece;
   const called = new Map((document.sightings ?? []).map((s) => [s.id, s.name || s.id]));
   const drawn = critique !== null && critique !== undefined && critique.findings.length > 0;

@@ -85,19 +85,15 @@ export function PeopleScreen() {
   );
 }
 
-function Lines({
-  name,
-  list,
-  classId,
-  onAsk,
-  onAct,
-}: {
+interface LinesProps {
   name: string;
   list: ClassMember[];
   classId: string;
   onAsk: (asked: Asked) => void;
   onAct: (act: { kind: Plain; member: ClassMember }) => void;
-}) {
+}
+
+function Lines({ name, list, classId, onAsk, onAct }: LinesProps) {
   return (
     <ul className="people" aria-label={name}>
       {list.map((member) => (
@@ -113,17 +109,14 @@ function Lines({
   );
 }
 
-function Line({
-  classId,
-  member,
-  onAsk,
-  onAct,
-}: {
+interface LineProps {
   classId: string;
   member: ClassMember;
   onAsk: (asked: Asked) => void;
   onAct: (kind: Plain) => void;
-}) {
+}
+
+function Line({ classId, member, onAsk, onAct }: LineProps) {
   const guest = member.role === "guest";
   return (
     <li>
@@ -262,17 +255,14 @@ function Answer({ busy, words, onClose }: { busy: boolean; words: string; onClos
   );
 }
 
-function MemberDialog({
-  kind,
-  classId,
-  member,
-  onClose,
-}: {
+interface MemberDialogProps {
   kind: "rename" | "passphrase";
   classId: string;
   member: ClassMember;
   onClose: () => void;
-}) {
+}
+
+function MemberDialog({ kind, classId, member, onClose }: MemberDialogProps) {
   const queries = useQueryClient();
   const [text, setText] = useState(kind === "rename" ? member.name : "");
   const path = { class_id: classId, person_id: member.person_id };

@@ -10,17 +10,7 @@ import { STILL } from "../stage/still";
 import { t } from "../words";
 import { PIN_KEYS } from "./keys";
 
-/** The picture of a piece with its sightings, and on it the remarks that are pinned to a place or to a sighting. */
-export function PieceStage({
-  piece,
-  drawn,
-  selected,
-  onSelect,
-  remarks,
-  chosen,
-  onChoose,
-  onMove,
-}: {
+interface PieceStageProps {
   piece: Piece;
   /** Whether the drawing is shown, and not its subject. */
   drawn: boolean;
@@ -31,7 +21,10 @@ export function PieceStage({
   onChoose: (n: number) => void;
   /** Move a pin; none for who may only look. */
   onMove: ((n: number, at: Point) => void) | null;
-}) {
+}
+
+/** The picture of a piece with its sightings, and on it the remarks that are pinned to a place or to a sighting. */
+export function PieceStage({ piece, drawn, selected, onSelect, remarks, chosen, onChoose, onMove }: PieceStageProps) {
   const picture = drawn ? piece.drawing_picture : piece.picture;
   const sheet = drawn && piece.drawing ? piece.drawing : piece.document;
   // a drawing's own check draws its lines; the verdicts beside it are the critique's
@@ -59,21 +52,16 @@ export function PieceStage({
   );
 }
 
-function Pins({
-  view,
-  remarks,
-  chosen,
-  onChoose,
-  onMove,
-  size,
-}: {
+interface PinsProps {
   view: View;
   remarks: RemarkIn[];
   chosen: number | null;
   onChoose: (n: number) => void;
   onMove: ((n: number, at: Point) => void) | null;
   size: { width_px: number; height_px: number };
-}) {
+}
+
+function Pins({ view, remarks, chosen, onChoose, onMove, size }: PinsProps) {
   const [held, setHeld] = useState<number | null>(null);
   useEffect(() => {
     const drop = () => setHeld(null);

@@ -3,17 +3,7 @@ import type { Piece, RemarkIn } from "../api/types";
 import { IconButton } from "../ui/IconButton";
 import { t } from "../words";
 
-/** Remarks by number: on a sighting, at a place, or of the whole; typed, or begun from a phrase. */
-export function Remarks({
-  piece,
-  remarks,
-  chosen,
-  onChoose,
-  phrases,
-  onRemarks,
-  onAdd,
-  selected,
-}: {
+interface RemarksProps {
   piece: Piece;
   remarks: RemarkIn[];
   chosen: number | null;
@@ -23,7 +13,10 @@ export function Remarks({
   onRemarks: ((remarks: RemarkIn[]) => void) | null;
   onAdd: (() => void) | null;
   selected: string | null;
-}) {
+}
+
+/** Remarks by number: on a sighting, at a place, or of the whole; typed, or begun from a phrase. */
+export function Remarks({ piece, remarks, chosen, onChoose, phrases, onRemarks, onAdd, selected }: RemarksProps) {
   const called = new Map(
     [...(piece.document.sightings ?? []), ...(piece.drawing?.sightings ?? [])].map((s) => [s.id, s.name || s.id]),
   );

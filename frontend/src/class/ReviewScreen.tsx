@@ -160,17 +160,14 @@ function OpenPiece({ classId, first, tutor }: { classId: string; first: Piece; t
   );
 }
 
-function ReviewTools({
-  classId,
-  piece,
-  tutor,
-  neighbours,
-}: {
+interface ReviewToolsProps {
   classId: string;
   piece: Piece;
   tutor: boolean;
   neighbours: ReturnType<typeof useNeighbours>;
-}) {
+}
+
+function ReviewTools({ classId, piece, tutor, neighbours }: ReviewToolsProps) {
   return (
     <ScreenTools>
       <h1 className="truncate font-semibold">
@@ -253,17 +250,14 @@ function Tries({ piece, classId }: { piece: Piece; classId: string }) {
   );
 }
 
-function Marking({
-  review,
-  phrases,
-  onPhrases,
-  onBack,
-}: {
+interface MarkingProps {
   review: OpenReview;
   phrases: string[];
   onPhrases: () => void;
   onBack: () => void;
-}) {
+}
+
+function Marking({ review, phrases, onPhrases, onBack }: MarkingProps) {
   const { piece } = review;
   return (
     <div className="flex flex-col gap-2">

@@ -137,17 +137,14 @@ function Practise({ words }: { words: string }) {
   );
 }
 
-function Part({
-  name,
-  none,
-  list,
-  onHandIn,
-}: {
+interface PartProps {
   name: string;
   none: string;
   list: AssignmentOut[];
   onHandIn: (one: AssignmentOut) => void;
-}) {
+}
+
+function Part({ name, none, list, onHandIn }: PartProps) {
   if (list.length === 0 && !none) return null;
   return (
     <section aria-label={name} className="mb-6">

@@ -14,18 +14,15 @@ const FIELDS = {
   stick: { label: t("drill.instrument.length"), unit: "", least: 0.01, most: 100, step: 0.01 },
 } as const;
 
-/** What the answer is given with, beside the picture. */
-export function Instrument({
-  question,
-  hand,
-  onHand,
-  onChoose,
-}: {
+interface InstrumentProps {
   question: QuestionAsked;
   hand: Hand;
   onHand: (hand: Hand) => void;
   onChoose: (n: number) => void;
-}) {
+}
+
+/** What the answer is given with, beside the picture. */
+export function Instrument({ question, hand, onHand, onChoose }: InstrumentProps) {
   const panel = useRef<HTMLDivElement>(null);
   const { id, instrument } = question;
   // biome-ignore lint/correctness/useExhaustiveDependencies: each question takes the focus to its own instrument

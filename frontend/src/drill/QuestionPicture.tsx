@@ -9,16 +9,14 @@ import { PLACE_KEYS } from "./keys";
 
 type Point = [number, number];
 
-/** The question's picture; where a place is asked for, the point or the level line is put on it. With the answer the truth lies over the judgement. */
-export function QuestionPicture({
-  question,
-  hand,
-  onHand,
-}: {
+interface QuestionPictureProps {
   question: QuestionAsked;
   hand: Hand;
   onHand: (hand: Hand) => void;
-}) {
+}
+
+/** The question's picture; where a place is asked for, the point or the level line is put on it. With the answer the truth lies over the judgement. */
+export function QuestionPicture({ question, hand, onHand }: QuestionPictureProps) {
   const svg = useRef<SVGSVGElement>(null);
   const level = question.instrument === "level";
   const placing = (level || question.instrument === "point") && !question.answered;

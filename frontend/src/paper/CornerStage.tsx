@@ -17,16 +17,14 @@ const CALLED = [
 ];
 const STEPS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
-/** The photo with the sheet's four corners, dragged or moved by keys under the loupe. */
-export function CornerStage({
-  photo,
-  corners,
-  onCorners,
-}: {
+interface CornerStageProps {
   photo: Picture;
   corners: Corners | null;
   onCorners: (corners: Corners) => void;
-}) {
+}
+
+/** The photo with the sheet's four corners, dragged or moved by keys under the loupe. */
+export function CornerStage({ photo, corners, onCorners }: CornerStageProps) {
   const { ref, ...size } = useSize({ width: 700, height: 600 });
   const box = useRef<SVGSVGElement | null>(null);
   const view = fitView({ width: photo.width_px, height: photo.height_px }, size, 24);

@@ -45,18 +45,15 @@ export function Ghosts({ critique, drawing, view }: { critique: Critique; drawin
   );
 }
 
-/** The lines that a cause concerns, lit; on the drawing also where they belong. */
-export function LitLines({
-  cause,
-  sheet,
-  view,
-  mended,
-}: {
+interface LitLinesProps {
   cause: CritiqueCause;
   sheet: Sheet;
   view: View;
   mended: boolean;
-}) {
+}
+
+/** The lines that a cause concerns, lit; on the drawing also where they belong. */
+export function LitLines({ cause, sheet, view, mended }: LitLinesProps) {
   const lit = (sheet.sightings ?? []).filter((s) => cause.sightings.includes(s.id)).filter(isEdge);
   return (
     <g data-testid={mended ? "mended" : "lit"} pointerEvents="none">

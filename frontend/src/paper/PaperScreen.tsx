@@ -16,18 +16,15 @@ import { PaperTools } from "./PaperTools";
 import { Strip } from "./Strip";
 import { type Paper, usePaper } from "./usePaper";
 
-/** A drawing on paper beside its subject: two leaves of an open portfolio, the fader their hinge, the critique beneath. */
-export function PaperScreen({
-  full,
-  drawing,
-  subjectReport,
-  tabs,
-}: {
+interface PaperScreenProps {
   full: SheetFull;
   drawing: DrawingFull;
   subjectReport: Report | null;
   tabs: Tabs;
-}) {
+}
+
+/** A drawing on paper beside its subject: two leaves of an open portfolio, the fader their hinge, the critique beneath. */
+export function PaperScreen({ full, drawing, subjectReport, tabs }: PaperScreenProps) {
   const paper = usePaper(full, drawing, tabs);
   const { open, subject, laying, look } = paper;
   const { sheet, report } = open;

@@ -11,14 +11,7 @@ const RULE = 26; // px that the rules along two sides take
 const TICK_NUMBERS = [10, 20, 50, 100];
 const LEAST_TICK_PX = 34;
 
-/** The sheet of paper to scale on the board, with a millimetre rule along two sides. */
-export function Board({
-  plan,
-  step,
-  fans,
-  scales,
-  onPlace,
-}: {
+interface BoardProps {
   plan: Plan;
   /** The step in hand: it is lit, and what comes after it waits. */
   step: PlanStep | null;
@@ -26,7 +19,10 @@ export function Board({
   scales: boolean;
   /** The drawing's box is moved by so many mm from where it stood; `done` when it is let go. */
   onPlace: (by: Point, done: boolean) => void;
-}) {
+}
+
+/** The sheet of paper to scale on the board, with a millimetre rule along two sides. */
+export function Board({ plan, step, fans, scales, onPlace }: BoardProps) {
   const { ref, ...size } = useSize({ width: 700, height: 500 });
   const [wide, high] = plan.paper_mm;
   const inner = { width: size.width - RULE, height: size.height - RULE };

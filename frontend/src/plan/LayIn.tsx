@@ -3,16 +3,14 @@ import type { Plan, PlanStep } from "../api/types";
 import { figure, withSign } from "../ui/locale";
 import { t } from "../words";
 
-/** The lay-in as a numbered strip: each step with its numbers on this paper. */
-export function LayIn({
-  plan,
-  step,
-  onStep,
-}: {
+interface LayInProps {
   plan: Plan;
   step: PlanStep | null;
   onStep: (number: number | null) => void;
-}) {
+}
+
+/** The lay-in as a numbered strip: each step with its numbers on this paper. */
+export function LayIn({ plan, step, onStep }: LayInProps) {
   const lit = useRef<HTMLLIElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: it scrolls when another step is taken up
   useEffect(() => {

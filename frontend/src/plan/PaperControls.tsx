@@ -11,16 +11,14 @@ const INCH_MM = 25.4;
 const TYPED = "typed";
 const SAME_MM = 0.5;
 
-/** Which paper, how it lies, its margins, and how large the drawing. */
-export function PaperControls({
-  how,
-  plan,
-  onChange,
-}: {
+interface PaperControlsProps {
   how: Required<PaperPlan>;
   plan: Plan | null;
   onChange: (part: Partial<PaperPlan>) => void;
-}) {
+}
+
+/** Which paper, how it lies, its margins, and how large the drawing. */
+export function PaperControls({ how, plan, onChange }: PaperControlsProps) {
   const papers = useQuery(papersQuery);
   const [typing, setTyping] = useState(false);
   const [wide, high] = how.paper_mm;
@@ -82,14 +80,7 @@ export function PaperControls({
   );
 }
 
-function Mm({
-  label,
-  value,
-  least,
-  most,
-  empty = "",
-  onValue,
-}: {
+interface MmProps {
   label: string;
   value: number | null;
   least: number;
@@ -97,7 +88,9 @@ function Mm({
   /** What stands there in grey while nothing is chosen. */
   empty?: string;
   onValue: (value: number | null) => void;
-}) {
+}
+
+function Mm({ label, value, least, most, empty = "", onValue }: MmProps) {
   const [text, setText] = useState<string | null>(null);
   const shown = text ?? (value === null ? "" : String(value));
   return (

@@ -114,20 +114,16 @@ export function PlanScreen({ full, tabs }: { full: SheetFull; tabs: Tabs }) {
   );
 }
 
-/** The plan on paper, and what is shown of it. */
-function PrintMenu({
-  id,
-  fans,
-  setFans,
-  scales,
-  setScales,
-}: {
+interface PrintMenuProps {
   id: string;
   fans: boolean;
   setFans: (on: boolean) => void;
   scales: boolean;
   setScales: (on: boolean) => void;
-}) {
+}
+
+/** The plan on paper, and what is shown of it. */
+function PrintMenu({ id, fans, setFans, scales, setScales }: PrintMenuProps) {
   return (
     <Menu name={t("plan.planScreen.print")}>
       <MenuGroup name={t("plan.planScreen.trueToSize")}>
@@ -168,22 +164,17 @@ function NoPlan({ full, fault }: { full: SheetFull; fault: string }) {
   );
 }
 
-/** What to mind, the lay-in step by step, and where the vanishing points lie. */
-function PlanStrip({
-  plan,
-  fault,
-  step,
-  onStep,
-  onMove,
-  called,
-}: {
+interface PlanStripProps {
   plan: Plan;
   fault: string;
   step: PlanStep | null;
   onStep: (number: number | null) => void;
   onMove: (by: number) => void;
   called: (form: string | null) => string;
-}) {
+}
+
+/** What to mind, the lay-in step by step, and where the vanishing points lie. */
+function PlanStrip({ plan, fault, step, onStep, onMove, called }: PlanStripProps) {
   return (
     <>
       {fault && (

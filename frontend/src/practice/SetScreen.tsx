@@ -101,15 +101,13 @@ function OpenedSet({ id }: { id: string }) {
   );
 }
 
-function Asked({
-  open,
-  question,
-  onChoose,
-}: {
+interface AskedProps {
   open: OpenSet;
   question: QuestionAsked;
   onChoose: (n: number) => void;
-}) {
+}
+
+function Asked({ open, question, onChoose }: AskedProps) {
   const { hand, setHand, on, busy } = open;
   const answered = !!question.answered;
   const onwards = useRef<HTMLButtonElement>(null);

@@ -126,16 +126,14 @@ function SubjectChoice({ subject, onSubject }: { subject: string; onSubject: (su
   );
 }
 
-/** How the time is shared out, in per cent. */
-function Phases({
-  usual,
-  given,
-  onShares,
-}: {
+interface PhasesProps {
   usual: UsualPhase[];
   given: number[];
   onShares: (shares: number[]) => void;
-}) {
+}
+
+/** How the time is shared out, in per cent. */
+function Phases({ usual, given, onShares }: PhasesProps) {
   return (
     <fieldset>
       <legend className="mb-1 font-semibold">{t("practice.timedStart.phases")}</legend>

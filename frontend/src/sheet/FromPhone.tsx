@@ -32,15 +32,13 @@ export function FromPhone({ sheet, onPicture }: { sheet: string; onPicture: (pic
   );
 }
 
-function Waiting({
-  sheet,
-  onClose,
-  onPicture,
-}: {
+interface WaitingProps {
   sheet: string;
   onClose: () => void;
   onPicture: (picture: Picture) => void;
-}) {
+}
+
+function Waiting({ sheet, onClose, onPicture }: WaitingProps) {
   const path = { sheet_id: sheet };
   const link = useQuery({
     queryKey: ["phone link", sheet],

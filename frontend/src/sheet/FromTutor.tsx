@@ -6,16 +6,14 @@ import { remarksQuery } from "../api/queries";
 import type { RemarksOn, Sheet, SheetAssignment } from "../api/types";
 import { toScreen, type View } from "../stage/geometry";
 
-/** What a sheet is worked on for, and what the tutor said of it when it last came back. */
-export function FromTutor({
-  id,
-  sheet,
-  assignment,
-}: {
+interface FromTutorProps {
   id: string;
   sheet: Sheet;
   assignment?: SheetAssignment | null;
-}) {
+}
+
+/** What a sheet is worked on for, and what the tutor said of it when it last came back. */
+export function FromTutor({ id, sheet, assignment }: FromTutorProps) {
   const { data } = useQuery(remarksQuery(id));
   const back = data?.hand_in_id ? data : null;
   if (!back && !assignment) return null;

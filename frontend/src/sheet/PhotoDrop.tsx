@@ -14,21 +14,17 @@ function progressWords(progress: Progress): string {
   return t("sheet.photoDrop.waiting", { count: progress.ahead });
 }
 
-/** Drop, choose or paste a photo, or with `sheet` send it from the telephone; the upload shows progress and can be cancelled. */
-export function PhotoDrop({
-  label,
-  button,
-  children,
-  sheet,
-  onPicture,
-}: {
+interface PhotoDropProps {
   label: string;
   button: string;
   /** The sheet that the photo is for, where there is one already. */
   sheet?: string;
   children: ReactNode;
   onPicture: (picture: Picture) => Promise<void>;
-}) {
+}
+
+/** Drop, choose or paste a photo, or with `sheet` send it from the telephone; the upload shows progress and can be cancelled. */
+export function PhotoDrop({ label, button, children, sheet, onPicture }: PhotoDropProps) {
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [progress, setProgress] = useState<Progress | null>(null);

@@ -17,18 +17,15 @@ export function SheetTitle({ open }: { open: OpenSheet }) {
   );
 }
 
-/** The same for a document of any kind. */
-export function KeptTitle({
-  label,
-  title,
-  onTitle,
-  save,
-}: {
+interface KeptTitleProps {
   label: string;
   title: string | undefined;
   onTitle: (title: string) => void;
   save: SaveState;
-}) {
+}
+
+/** The same for a document of any kind. */
+export function KeptTitle({ label, title, onTitle, save }: KeptTitleProps) {
   return (
     <>
       <InlineName label={label} name={title || t("sheet.sheetHead.untitled")} onName={onTitle} look="sheet-title" />

@@ -16,14 +16,13 @@ const SHEET: OpenedKind<SheetFull, Sheet> = {
   all: t("sheet.sheetLoader.allSheets"),
 };
 
-/** Loads the sheet that the address names. */
-export function SheetLoader({
-  face,
-  children,
-}: {
+interface SheetLoaderProps {
   face: string;
   children: (full: SheetFull, tabs: Tabs) => ReactNode;
-}) {
+}
+
+/** Loads the sheet that the address names. */
+export function SheetLoader({ face, children }: SheetLoaderProps) {
   return (
     <Opening kind={SHEET} face={face}>
       {children}

@@ -13,19 +13,16 @@ const FIELDS: { key: keyof Own; name: string; unit: string }[] = [
   { key: "degree_deg", name: t("sheet.toleranceDialog.ellipseDegreesTo"), unit: "°" },
 ];
 
-/** How far a sighting may stray and still hold; kept with the sheet. */
-export function ToleranceDialog({
-  tolerance,
-  used,
-  onTolerance,
-  onClose,
-}: {
+interface ToleranceDialogProps {
   tolerance: Tolerance;
   /** The numbers that the sheet is judged by. */
   used: Own;
   onTolerance: (tolerance: Tolerance) => void;
   onClose: () => void;
-}) {
+}
+
+/** How far a sighting may stray and still hold; kept with the sheet. */
+export function ToleranceDialog({ tolerance, used, onTolerance, onClose }: ToleranceDialogProps) {
   const own = typeof tolerance === "string" ? null : tolerance;
   return (
     <Dialog title={t("sheet.toleranceDialog.tolerance")} onClose={onClose}>

@@ -3,21 +3,18 @@ import { addAlignment, addHeight, sightingsOf } from "../sheet/edits";
 import { t } from "../words";
 import type { useMeasuring } from "./useMeasuring";
 
-/** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it; and how high the eye is, where heights
- * wait to be told.
- */
-export function AidCard({
-  sheet,
-  measuring,
-  tall,
-  onChange,
-}: {
+interface AidCardProps {
   sheet: Sheet;
   /** Whether a height is being laid, or was just chosen. */
   tall: boolean;
   measuring: ReturnType<typeof useMeasuring>;
   onChange: (made: { sheet: Sheet; id?: string }) => void;
-}) {
+}
+
+/** What the plumb or level line passes through, or how eye level cuts the figure, with what can be kept of it; and how high the eye is, where heights
+ * wait to be told.
+ */
+export function AidCard({ sheet, measuring, tall, onChange }: AidCardProps) {
   const { guide, held, setGuide, figure, stood, setFigure } = measuring;
   const passed = held.answer?.passed ?? [];
   const [first, last] = [passed[0], passed[passed.length - 1]];
@@ -120,16 +117,14 @@ function sameSighting(sheet: Sheet, a: string, b: string): boolean {
   return a === b && !!sighting && !!twoEnds(sighting);
 }
 
-/** A height in metres, or nothing. */
-export function MetresInput({
-  label,
-  value,
-  onValue,
-}: {
+interface MetresInputProps {
   label: string;
   value: number | null;
   onValue: (metres: number | null) => void;
-}) {
+}
+
+/** A height in metres, or nothing. */
+export function MetresInput({ label, value, onValue }: MetresInputProps) {
   return (
     <input
       type="number"

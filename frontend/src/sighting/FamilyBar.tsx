@@ -11,14 +11,7 @@ const ORDER: { family: Family; key: string; words: string }[] = [
   { family: "slope", key: "S", words: t("sighting.familyBar.slope") },
 ];
 
-/** Where the edge in hand runs: everything rests on it, so it stands on the stage until another is chosen. */
-export function FamilyBar({
-  name,
-  family,
-  proposed,
-  above,
-  onFamily,
-}: {
+interface FamilyBarProps {
   name: string;
   family: Family;
   /** Whether nobody has said so yet: the edge was just laid. */
@@ -26,7 +19,10 @@ export function FamilyBar({
   /** Whether the edge lies low on the stage, so that the bar stands above it. */
   above: boolean;
   onFamily: (family: Family) => void;
-}) {
+}
+
+/** Where the edge in hand runs: everything rests on it, so it stands on the stage until another is chosen. */
+export function FamilyBar({ name, family, proposed, above, onFamily }: FamilyBarProps) {
   return (
     <fieldset
       className={`family-bar ${above ? "family-bar-above" : ""}`}

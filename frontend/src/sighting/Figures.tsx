@@ -7,17 +7,15 @@ import { t } from "../words";
 /** When what is truly so is told: after the judgement, or where judging is turned off at once. */
 export type Truth = "once judged" | "at once";
 
-/** Judged hollow, sighted chalk, implied a fine line; then the three figures. */
-export function Triple({
-  sighting,
-  finding,
-  truth = null,
-}: {
+interface TripleProps {
   sighting: Sighting;
   finding: Finding | undefined;
   /** On a sheet of the model stand, when asked for: `once judged`, or at once. */
   truth?: Truth | null;
-}) {
+}
+
+/** Judged hollow, sighted chalk, implied a fine line; then the three figures. */
+export function Triple({ sighting, finding, truth = null }: TripleProps) {
   const edge = sighting.kind === "edge";
   const rim = sighting.kind === "rim";
   // told from life it counts in near uprights, as a length does

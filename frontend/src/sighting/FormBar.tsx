@@ -5,22 +5,17 @@ import { t } from "../words";
 
 const FORM_KINDS: readonly FormKind[] = ["box", "cylinder", "building", "other"];
 
-/** The form that is in hand: which one, what kind it is, its name, and a new one. */
-export function FormBar({
-  forms,
-  chosen,
-  onChoose,
-  onNew,
-  onRename,
-  onKind,
-}: {
+interface FormBarProps {
   forms: Form[];
   chosen: string;
   onChoose: (id: string) => void;
   onNew: () => void;
   onRename: (name: string) => void;
   onKind: (kind: FormKind) => void;
-}) {
+}
+
+/** The form that is in hand: which one, what kind it is, its name, and a new one. */
+export function FormBar({ forms, chosen, onChoose, onNew, onRename, onKind }: FormBarProps) {
   const [renaming, setRenaming] = useState(false);
   const form = forms.find((f) => f.id === chosen);
   const name = form?.name ?? chosen;

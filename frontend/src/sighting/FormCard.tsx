@@ -6,14 +6,7 @@ import type { useMeasuring } from "./useMeasuring";
 
 const FARTHEST = 6;
 
-/** A form's true proportions beside a small exact drawing of its box, and the form as from further away. */
-export function FormCard({
-  form,
-  size,
-  name,
-  called,
-  measuring,
-}: {
+interface FormCardProps {
   form: string;
   /** None for a form of rims and sides alone. */
   size: FormSize | null;
@@ -21,7 +14,10 @@ export function FormCard({
   /** What a sighting is called. */
   called: (id: string) => string;
   measuring: ReturnType<typeof useMeasuring>;
-}) {
+}
+
+/** A form's true proportions beside a small exact drawing of its box, and the form as from further away. */
+export function FormCard({ form, size, name, called, measuring }: FormCardProps) {
   const { easing, setEasing, eased } = measuring;
   const mine = easing?.form === form ? easing : null;
   const told = size ? Object.values(size.size).filter((value) => value !== null).length : 0;

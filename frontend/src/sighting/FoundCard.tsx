@@ -4,15 +4,7 @@ import { formsOf } from "../sheet/edits";
 import { t } from "../words";
 import type { useLook } from "./useLook";
 
-/** What was found in the photo, to be offered form by form; nothing of it while the eye comes first. */
-export function FoundCard({
-  found,
-  sheet,
-  hidden,
-  levelHidden,
-  onOffer,
-  onJudgeLevel,
-}: {
+interface FoundCardProps {
   found: ReturnType<typeof useLook>;
   sheet: Sheet;
   /** Whether the person judges first, and has judged nothing yet. */
@@ -22,7 +14,10 @@ export function FoundCard({
   onJudgeLevel: () => void;
   /** One form, or null for all. */
   onOffer: (form: string | null) => void;
-}) {
+}
+
+/** What was found in the photo, to be offered form by form; nothing of it while the eye comes first. */
+export function FoundCard({ found, sheet, hidden, levelHidden, onOffer, onJudgeLevel }: FoundCardProps) {
   const { looking, shut } = found;
   if (looking.kind === "not yet" || shut) return null;
   const close = (

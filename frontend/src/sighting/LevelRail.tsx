@@ -3,15 +3,7 @@ import type { View } from "../stage/geometry";
 import { figure } from "../ui/locale";
 import { t } from "../words";
 
-/** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
-export function LevelRail({
-  report,
-  view,
-  height,
-  litHeight,
-  ladder = null,
-  hidden = false,
-}: {
+interface LevelRailProps {
   report: Report;
   view: View | null;
   height: number;
@@ -20,7 +12,10 @@ export function LevelRail({
   ladder?: Ladder | null;
   /** While a rim is judged by eye the rail keeps its rims to itself. */
   hidden?: boolean;
-}) {
+}
+
+/** A vertical scale through eye level, in near-upright units, with rims opening as they leave it. */
+export function LevelRail({ report, view, height, litHeight, ladder = null, hidden = false }: LevelRailProps) {
   const marks = report.level_rail;
   const level = report.eye_level;
   const width = 84;

@@ -3,14 +3,13 @@ import { Menu, MenuAction, MenuCheck, MenuGroup } from "../ui/Menu";
 import { t } from "../words";
 import type { useMeasuring } from "./useMeasuring";
 
-/** Everything that can be measured beside edges and rims, each with its key. */
-export function MeasureMenu({
-  begin,
-  measuring,
-}: {
+interface MeasureMenuProps {
   begin: (thing: Thing) => void;
   measuring: ReturnType<typeof useMeasuring>;
-}) {
+}
+
+/** Everything that can be measured beside edges and rims, each with its key. */
+export function MeasureMenu({ begin, measuring }: MeasureMenuProps) {
   const { guide, turnGuide, figure, turnFigure, cone, turnCone } = measuring;
   return (
     <Menu name={t("sighting.measureMenu.measure")}>

@@ -8,18 +8,15 @@ import type { Probe } from "./useProbe";
 
 const WIDTH = 190;
 
-/** What the probe says, in figures, beside the place that it is held at. */
-export function ProbeCard({
-  probe,
-  sheet,
-  view,
-  stage,
-}: {
+interface ProbeCardProps {
   probe: Probe;
   sheet: Sheet;
   view: View;
   stage: { width: number; height: number };
-}) {
+}
+
+/** What the probe says, in figures, beside the place that it is held at. */
+export function ProbeCard({ probe, sheet, view, stage }: ProbeCardProps) {
   const [x, y] = toScreen(view, probe.at);
   const { runs, rim } = probe.answer;
   const left = x + 70 + WIDTH < stage.width ? x + 70 : x - 70 - WIDTH;

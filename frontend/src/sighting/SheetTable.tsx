@@ -7,21 +7,17 @@ type Finite = VanishingPoint & { x_px: number; y_px: number };
 
 const keyOf = (v: VanishingPoint) => `${v.form}-${v.family}`;
 
-/** A sheet's photo on the long table, with what its sightings imply. */
-export function SheetTable({
-  picture,
-  report,
-  lit,
-  formName,
-  resting,
-}: {
+interface SheetTableProps {
   picture: Picture;
   report: Report;
   lit: VanishingPoint | null;
   formName: (form: string | null) => string;
   /** While a judgement is made the vanishing points rest; eye level may stay. */
   resting: boolean;
-}) {
+}
+
+/** A sheet's photo on the long table, with what its sightings imply. */
+export function SheetTable({ picture, report, lit, formName, resting }: SheetTableProps) {
   const shown = resting ? [] : report.vanishing_points;
   const level = shown.filter((v) => v.family !== "upright" && v.family !== "slope");
   const points = level

@@ -219,16 +219,14 @@ function sizeOf(picture: { width_px: number; height_px: number } | null | undefi
     : t("sighting.sheetTools.noPicture");
 }
 
-/** Some tutors let the lowest rim be exaggerated a little. */
-function LowestRim({
-  degrees,
-  onDegrees,
-  onClose,
-}: {
+interface LowestRimProps {
   degrees: number;
   onDegrees: (degrees: number) => void;
   onClose: () => void;
-}) {
+}
+
+/** Some tutors let the lowest rim be exaggerated a little. */
+function LowestRim({ degrees, onDegrees, onClose }: LowestRimProps) {
   return (
     <Dialog title={t("sighting.sheetTools.theLowestRim")} onClose={onClose}>
       <p className="mb-3">{t("sighting.sheetTools.lowestRimWhat")}</p>

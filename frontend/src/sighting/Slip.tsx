@@ -31,21 +31,7 @@ export interface SlipActions {
   reorder: (id: string, by: -1 | 1) => void;
 }
 
-/** One sighting: its three values, verdict and reason; opened, what can be changed about it. */
-export function Slip({
-  sheet,
-  sighting,
-  finding,
-  ladder,
-  chosen,
-  resting,
-  truth = null,
-  first,
-  last,
-  judgeFirst,
-  actions,
-  children,
-}: {
+interface SlipProps {
   sheet: Sheet;
   sighting: Sighting;
   finding: Finding | undefined;
@@ -61,7 +47,23 @@ export function Slip({
   actions: SlipActions;
   /** What else an opened slip offers. */
   children?: ReactNode;
-}) {
+}
+
+/** One sighting: its three values, verdict and reason; opened, what can be changed about it. */
+export function Slip({
+  sheet,
+  sighting,
+  finding,
+  ladder,
+  chosen,
+  resting,
+  truth = null,
+  first,
+  last,
+  judgeFirst,
+  actions,
+  children,
+}: SlipProps) {
   const item = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (chosen) item.current?.scrollIntoView({ block: "nearest" });
@@ -138,16 +140,14 @@ function SlipMark({ sighting }: { sighting: Sighting }) {
   );
 }
 
-/** How sure a proposal is, and what can be done with it. */
-function Proposal({
-  sighting,
-  judgeFirst,
-  actions,
-}: {
+interface ProposalProps {
   sighting: Sighting;
   judgeFirst: boolean;
   actions: SlipActions;
-}) {
+}
+
+/** How sure a proposal is, and what can be done with it. */
+function Proposal({ sighting, judgeFirst, actions }: ProposalProps) {
   return (
     <p className="flex items-center gap-1.5 px-2.5 pb-1.5 text-[13px]">
       <span className="grow">

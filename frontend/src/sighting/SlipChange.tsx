@@ -19,20 +19,16 @@ import type { SlipActions } from "./Slip";
 
 type Of<Kind extends Sighting["kind"]> = Extract<Sighting, { kind: Kind }>;
 
-/** What can be changed about a sighting that is chosen. */
-export function SlipChange({
-  sheet,
-  sighting,
-  first,
-  last,
-  actions,
-}: {
+interface SlipChangeProps {
   sheet: Sheet;
   sighting: Sighting;
   first: boolean;
   last: boolean;
   actions: SlipActions;
-}) {
+}
+
+/** What can be changed about a sighting that is chosen. */
+export function SlipChange({ sheet, sighting, first, last, actions }: SlipChangeProps) {
   const name = sighting.name ?? sighting.id;
   const judged = judgedOf(sighting);
   return (

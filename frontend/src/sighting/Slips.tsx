@@ -7,20 +7,7 @@ import { FormCard } from "./FormCard";
 import { Slip, type SlipActions } from "./Slip";
 import type { useMeasuring } from "./useMeasuring";
 
-/** One slip per sighting, form by form: judged, sighted, implied, verdict and reason. */
-export function Slips({
-  sheet,
-  report,
-  selected,
-  resting,
-  truth = null,
-  aid,
-  judgeFirst,
-  unsureShown,
-  onUnsure,
-  actions,
-  measuring,
-}: {
+interface SlipsProps {
   sheet: Sheet;
   report: Report;
   selected: string | null;
@@ -34,7 +21,22 @@ export function Slips({
   onUnsure: () => void;
   actions: SlipActions;
   measuring: ReturnType<typeof useMeasuring>;
-}) {
+}
+
+/** One slip per sighting, form by form: judged, sighted, implied, verdict and reason. */
+export function Slips({
+  sheet,
+  report,
+  selected,
+  resting,
+  truth = null,
+  aid,
+  judgeFirst,
+  unsureShown,
+  onUnsure,
+  actions,
+  measuring,
+}: SlipsProps) {
   const findings = new Map(report.findings.map((f) => [f.sighting, f]));
   const groups = inGroups(sheet);
   const named = formsOf(sheet).length > 1;
@@ -98,18 +100,15 @@ export function Slips({
   );
 }
 
-/** What is proposed of one form, to be accepted or struck out as a whole. */
-function Proposed({
-  name,
-  ids,
-  judgeFirst,
-  actions,
-}: {
+interface ProposedProps {
   name: string;
   ids: string[];
   judgeFirst: boolean;
   actions: SlipActions;
-}) {
+}
+
+/** What is proposed of one form, to be accepted or struck out as a whole. */
+function Proposed({ name, ids, judgeFirst, actions }: ProposedProps) {
   return (
     <div className="flex flex-wrap items-center gap-1.5 px-1 text-[13px]">
       <span className="grow">{t("sighting.slips.proposed", { count: ids.length })}</span>

@@ -14,16 +14,14 @@ import { Slips, Waiting } from "./Slips";
 import { Notes, Standing } from "./Standing";
 import type { OpenSighting } from "./useSightingScreen";
 
-/** What is added and judged, and the slips of what was. */
-export function SlipsArea({
-  id,
-  assignment,
-  easel,
-}: {
+interface SlipsAreaProps {
   id: string;
   assignment: SheetFull["assignment"];
   easel: OpenSighting;
-}) {
+}
+
+/** What is added and judged, and the slips of what was. */
+export function SlipsArea({ id, assignment, easel }: SlipsAreaProps) {
   const {
     open,
     sheet,

@@ -2,15 +2,7 @@ import { isStraight, type Report } from "../api/types";
 import { figure } from "../ui/locale";
 import { t } from "../words";
 
-/** Where eye level and the view stand, and what the sightings leave open. */
-export function Standing({
-  report,
-  levelIsSet,
-  resting,
-  high,
-  onTurnLevel,
-  onJudgeLevel,
-}: {
+interface StandingProps {
   report: Report;
   /** How high the picture is, px: heights are told as parts of it. */
   high: number;
@@ -18,7 +10,10 @@ export function Standing({
   resting: boolean;
   onTurnLevel: () => void;
   onJudgeLevel: () => void;
-}) {
+}
+
+/** Where eye level and the view stand, and what the sightings leave open. */
+export function Standing({ report, levelIsSet, resting, high, onTurnLevel, onJudgeLevel }: StandingProps) {
   const level = report.eye_level;
   const y = level.middle_y_px;
   const straight = isStraight(report);

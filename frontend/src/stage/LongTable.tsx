@@ -24,16 +24,7 @@ export interface TablePoint {
   sd_px?: number | null;
 }
 
-/** The sheet drawn small on a wide strip, with the VPs where they truly fall. */
-export function LongTable({
-  size,
-  level,
-  points,
-  before = [],
-  lit,
-  nothing,
-  children,
-}: {
+interface LongTableProps {
   /** Of the picture, px. */
   size: Size;
   /** Heights of eye level at the picture's left and right edge. */
@@ -46,7 +37,10 @@ export function LongTable({
   nothing: string;
   /** What lies on the sheet, drawn in the picture's pixels. */
   children: ReactNode;
-}) {
+}
+
+/** The sheet drawn small on a wide strip, with the VPs where they truly fall. */
+export function LongTable({ size, level, points, before = [], lit, nothing, children }: LongTableProps) {
   const { ref, width } = useSize({ width: 800, height: HEIGHT });
   const w = size.width;
   const near = [...points, ...before].filter((v) => Math.abs(v.x_px - w / 2) / w <= MOST_SHEETS);

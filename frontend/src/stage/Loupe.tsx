@@ -5,20 +5,16 @@ import { between } from "./geometry";
 const RADIUS = 78;
 const POWER = 3.2;
 
-/** A magnified look at the point under the hand, in the corner away from it. */
-export function Loupe({
-  picture,
-  at,
-  corner,
-  scale,
-  line,
-}: {
+interface LoupeProps {
   picture: Picture;
   at: Point;
   corner: Point;
   scale: number;
   line: [Point, Point] | null;
-}) {
+}
+
+/** A magnified look at the point under the hand, in the corner away from it. */
+export function Loupe({ picture, at, corner, scale, line }: LoupeProps) {
   const k = Math.max(scale * POWER, 1.5);
   const [cx, cy] = corner;
   const place = ([x, y]: Point): Point => [cx + (x - at[0]) * k, cy + (y - at[1]) * k];

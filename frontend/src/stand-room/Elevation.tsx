@@ -189,20 +189,16 @@ function Pulls({ pull, onHold, ...paper }: OnPaper & { pull: Pull; onHold: (done
   ));
 }
 
-/** What becomes of the point that is chosen. */
-function OfChosen({
-  outline,
-  chosen,
-  closed,
-  onOutline,
-  onChoose,
-}: {
+interface OfChosenProps {
   outline: Outlined;
   chosen: number;
   closed: boolean;
   onOutline: (outline: Outlined) => void;
   onChoose: (n: number | null) => void;
-}) {
+}
+
+/** What becomes of the point that is chosen. */
+function OfChosen({ outline, chosen, closed, onOutline, onChoose }: OfChosenProps) {
   const others = (outline.smooth ?? []).filter((n) => n !== chosen);
   return (
     <>

@@ -9,16 +9,14 @@ import { Elevation } from "./Elevation";
 import { nameOf } from "./edits";
 import { DIVISIONS, type Division, GRIDS, type On, type OpenElevations, useElevations } from "./useElevations";
 
-/** A thing's plan, front and side beside the view: points are drawn, sizes typed, and the thing follows. */
-export function Elevations({
-  thing,
-  onThing,
-  onClose,
-}: {
+interface ElevationsProps {
   thing: StandThing;
   onThing: (thing: StandThing, done: boolean) => void;
   onClose: () => void;
-}) {
+}
+
+/** A thing's plan, front and side beside the view: points are drawn, sizes typed, and the thing follows. */
+export function Elevations({ thing, onThing, onClose }: ElevationsProps) {
   const open = useElevations(thing, onThing);
   const { shown, fault, drawn } = open;
   return (

@@ -6,16 +6,14 @@ import { strokesOf } from "./strokes";
 /** How the exact drawing is laid over: what is seen, all of it, one thing's lines alone, or as the ghost of another view. */
 export type Look = "seen" | "all" | "chosen" | "ghost" | "small";
 
-/** The exact drawing in the picture's own pixels. */
-export function ExactLines({
-  drawing,
-  look,
-  chosen = null,
-}: {
+interface ExactLinesProps {
   drawing: StandDrawing;
   look: Look;
   chosen?: string | null;
-}) {
+}
+
+/** The exact drawing in the picture's own pixels. */
+export function ExactLines({ drawing, look, chosen = null }: ExactLinesProps) {
   const shown = useMemo(
     () => (look === "chosen" && chosen ? alone(drawing, chosen) : drawing),
     [drawing, look, chosen],

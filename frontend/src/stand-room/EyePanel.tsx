@@ -25,18 +25,7 @@ const PRESETS = {
 } as const;
 export type PresetName = keyof typeof PRESETS;
 
-/** Where the eye stands and how it looks. */
-export function EyePanel({
-  file,
-  pivot,
-  before,
-  same,
-  onSame,
-  onPreset,
-  onStep,
-  onView,
-  onFile,
-}: {
+interface EyePanelProps {
   file: StandFile;
   pivot: Spot;
   /** The view that this one is compared with. */
@@ -47,7 +36,10 @@ export function EyePanel({
   onStep: (share: number) => void;
   onView: (view: StandView) => void;
   onFile: (file: StandFile) => void;
-}) {
+}
+
+/** Where the eye stands and how it looks. */
+export function EyePanel({ file, pivot, before, same, onSame, onPreset, onStep, onView, onFile }: EyePanelProps) {
   const view = viewOf(file);
   const level = view.pitch_deg === 0;
   const sun = file.sun_deg ?? null;

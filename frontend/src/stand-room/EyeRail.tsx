@@ -11,22 +11,17 @@ const WIDTH = 84;
 const FIGURE_PX = 9; // nearer than this to eye level a figure would be struck through
 const KEY_SHARE = 0.02; // of the distance that a press of a key raises the eye
 
-/** The level rail is the eye: its marks stand at heights above the ground, rims open as they leave eye level, and dragging it raises the eye. */
-export function EyeRail({
-  drawing,
-  view,
-  pivot,
-  place,
-  height,
-  onView,
-}: {
+interface EyeRailProps {
   drawing: StandDrawing;
   view: StandView;
   pivot: Spot;
   place: View | null;
   height: number;
   onView: (view: StandView, done: boolean) => void;
-}) {
+}
+
+/** The level rail is the eye: its marks stand at heights above the ground, rims open as they leave eye level, and dragging it raises the eye. */
+export function EyeRail({ drawing, view, pivot, place, height, onView }: EyeRailProps) {
   const from = useRef(view);
   const eye = view.eye_m[2];
   const bind = useDrag(

@@ -18,20 +18,16 @@ interface Frame {
   y: number;
 }
 
-/** The footprints as a small plan, the eye on it: things are moved and turned here. */
-export function Footprints({
-  file,
-  solids,
-  chosen,
-  onChoose,
-  onFile,
-}: {
+interface FootprintsProps {
   file: StandFile;
   solids: StandSolids;
   chosen: string | null;
   onChoose: (thing: string | null) => void;
   onFile: (file: StandFile, done: boolean) => void;
-}) {
+}
+
+/** The footprints as a small plan, the eye on it: things are moved and turned here. */
+export function Footprints({ file, solids, chosen, onChoose, onFile }: FootprintsProps) {
   const view = viewOf(file);
   const held = useRef<Frame | null>(null);
   const frame = held.current ?? frameOf(file, solids, view);
@@ -118,17 +114,7 @@ interface Place {
   turn_deg: number;
 }
 
-function Footprint({
-  name,
-  rings,
-  chosen,
-  middle,
-  turn_deg,
-  k,
-  from,
-  onChoose,
-  onChange,
-}: {
+interface FootprintProps {
   name: string;
   rings: Point[][];
   chosen: boolean;
@@ -139,7 +125,9 @@ function Footprint({
   from: Place;
   onChoose: () => void;
   onChange: (change: Partial<Place>, last: boolean) => void;
-}) {
+}
+
+function Footprint({ name, rings, chosen, middle, turn_deg, k, from, onChoose, onChange }: FootprintProps) {
   const began = useRef(from);
   const move = useDrag(
     ({ first, last, tap, movement: [dx, dy] }) => {

@@ -31,19 +31,16 @@ export function tablePoints(file: StandFile, drawing: StandDrawing): TablePoint[
   });
 }
 
-/** The long table of the stand: it moves along with the eye. */
-export function StandTable({
-  file,
-  drawing,
-  before,
-  chosen,
-}: {
+interface StandTableProps {
   file: StandFile;
   drawing: StandDrawing;
   /** The view that this one is compared with. */
   before: { file: StandFile; drawing: StandDrawing } | null;
   chosen: string | null;
-}) {
+}
+
+/** The long table of the stand: it moves along with the eye. */
+export function StandTable({ file, drawing, before, chosen }: StandTableProps) {
   const points = tablePoints(file, drawing);
   const { width_px: width, height_px: height } = drawing;
   const own = chosen ? points.filter(({ key }) => key.startsWith(`${chosen}-`)) : points;

@@ -39,20 +39,16 @@ export function StepLines({ steps, number }: { steps: StandSteps; number: number
   );
 }
 
-/** How a thing is drawn, one step after the other, each with its reason. */
-export function StepWords({
-  stand,
-  steps,
-  number,
-  onNumber,
-  onClose,
-}: {
+interface StepWordsProps {
   stand: string;
   steps: StandSteps;
   number: number;
   onNumber: (number: number) => void;
   onClose: () => void;
-}) {
+}
+
+/** How a thing is drawn, one step after the other, each with its reason. */
+export function StepWords({ stand, steps, number, onNumber, onClose }: StepWordsProps) {
   const count = steps.steps.length;
   const step = steps.steps[number - 1];
   return (

@@ -18,22 +18,17 @@ const ROOFS = {
 };
 const WALLS = ["front", "right", "back", "left"] as const;
 
-/** The chosen thing: its name, place and measures, and what can be done with it. */
-export function ThingCard({
-  file,
-  thing,
-  onFile,
-  onRemove,
-  onCopy,
-  children,
-}: {
+interface ThingCardProps {
   file: StandFile;
   thing: StandThing;
   onFile: (file: StandFile) => void;
   onRemove: () => void;
   onCopy: () => void;
   children: ReactNode;
-}) {
+}
+
+/** The chosen thing: its name, place and measures, and what can be done with it. */
+export function ThingCard({ file, thing, onFile, onRemove, onCopy, children }: ThingCardProps) {
   const change = (next: Partial<StandThing>) => onFile(changeThing(file, thing.id, next));
   const put = (next: StandThing) => change(next);
   return (
@@ -88,16 +83,14 @@ export function ThingCard({
 
 type Section = Extract<StandThing, { kind: "section" }>;
 
-/** What a section cuts through, and which way. */
-function SectionPlace({
-  file,
-  thing,
-  onChange,
-}: {
+interface SectionPlaceProps {
   file: StandFile;
   thing: Section;
   onChange: (next: Partial<Section>) => void;
-}) {
+}
+
+/** What a section cuts through, and which way. */
+function SectionPlace({ file, thing, onChange }: SectionPlaceProps) {
   return (
     <div className="thing-fields">
       <label className="thing-select">
@@ -130,18 +123,15 @@ function SectionPlace({
 
 const FAR = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
 
-/** Where a thing stands and which way it is turned. */
-function Place({
-  file,
-  thing,
-  onChange,
-  onFile,
-}: {
+interface PlaceProps {
   file: StandFile;
   thing: Exclude<StandThing, Section>;
   onChange: (next: Partial<StandThing>) => void;
   onFile: (file: StandFile) => void;
-}) {
+}
+
+/** Where a thing stands and which way it is turned. */
+function Place({ file, thing, onChange, onFile }: PlaceProps) {
   const [x, y] = thing.at_m ?? [0, 0];
   return (
     <div className="thing-fields">
@@ -318,15 +308,13 @@ function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => v
   );
 }
 
-function NumberList({
-  label,
-  values,
-  onValues,
-}: {
+interface NumberListProps {
   label: string;
   values: number[];
   onValues: (values: number[]) => void;
-}) {
+}
+
+function NumberList({ label, values, onValues }: NumberListProps) {
   const shown = values.join(", ");
   return (
     <label className="thing-select">

@@ -16,18 +16,15 @@ const POSES: Record<About, { offered: number[]; first: number }> = {
   upright: { offered: [4, 8, 16], first: 8 },
 };
 
-/** A thing turned in the hand: its poses in one row, with what changes from one to the next. */
-export function TurningDialog({
-  stand,
-  file,
-  thing,
-  onClose,
-}: {
+interface TurningDialogProps {
   stand: string;
   file: StandFile;
   thing: StandThing;
   onClose: () => void;
-}) {
+}
+
+/** A thing turned in the hand: its poses in one row, with what changes from one to the next. */
+export function TurningDialog({ stand, file, thing, onClose }: TurningDialogProps) {
   const round = ROUND.includes(thing.kind);
   const [about, setAbout] = useState<About>(round ? "end-on" : "upright");
   const [poses, setPoses] = useState(POSES[about].first);

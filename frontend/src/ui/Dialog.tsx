@@ -1,19 +1,16 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { t } from "../words";
 
-/** A modal dialog on the browser's own element, which keeps the focus inside. Without `onClose` it stays until
- * one of its actions answers it. */
-export function Dialog({
-  title,
-  children,
-  onClose,
-  actions,
-}: {
+interface DialogProps {
   title: string;
   children: ReactNode;
   onClose?: () => void;
   actions?: ReactNode;
-}) {
+}
+
+/** A modal dialog on the browser's own element, which keeps the focus inside. Without `onClose` it stays until
+ * one of its actions answers it. */
+export function Dialog({ title, children, onClose, actions }: DialogProps) {
   const element = useRef<HTMLDialogElement>(null);
   useEffect(() => {
     if (!element.current?.open) element.current?.showModal();

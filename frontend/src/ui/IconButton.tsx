@@ -1,14 +1,6 @@
 import type { LucideIcon } from "lucide-react";
 
-/** A square button that shows a picture and says its name. */
-export function IconButton({
-  icon: Icon,
-  label,
-  title,
-  size = 18,
-  disabled,
-  onClick,
-}: {
+interface IconButtonProps {
   icon: LucideIcon;
   label: string;
   /** The tip under the pointer, where it differs from the name: it may tell the key. */
@@ -16,7 +8,10 @@ export function IconButton({
   size?: number;
   disabled?: boolean;
   onClick: () => void;
-}) {
+}
+
+/** A square button that shows a picture and says its name. */
+export function IconButton({ icon: Icon, label, title, size = 18, disabled, onClick }: IconButtonProps) {
   return (
     <button
       type="button"

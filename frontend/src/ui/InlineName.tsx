@@ -1,14 +1,6 @@
 import { Editable } from "@ark-ui/react/editable";
 
-/** A name that is changed where it stands: point at it or move onto it, type, Enter; Escape leaves it. */
-export function InlineName({
-  label,
-  name,
-  onName,
-  look = "",
-  begun = false,
-  onDone,
-}: {
+interface InlineNameProps {
   label: string;
   name: string;
   onName: (name: string) => void;
@@ -16,7 +8,10 @@ export function InlineName({
   /** Whether editing has begun already, by something else, which wants to know when it is done. */
   begun?: boolean;
   onDone?: () => void;
-}) {
+}
+
+/** A name that is changed where it stands: point at it or move onto it, type, Enter; Escape leaves it. */
+export function InlineName({ label, name, onName, look = "", begun = false, onDone }: InlineNameProps) {
   return (
     <Editable.Root
       key={name}

@@ -55,17 +55,14 @@ export function MenuDownload({ href, children }: { href: string; children: strin
   );
 }
 
-export function MenuCheck({
-  value,
-  checked,
-  onChecked,
-  children,
-}: {
+interface MenuCheckProps {
   value: string;
   checked: boolean;
   onChecked: (checked: boolean) => void;
   children: string;
-}) {
+}
+
+export function MenuCheck({ value, checked, onChecked, children }: MenuCheckProps) {
   return (
     <Ark.CheckboxItem
       value={value}

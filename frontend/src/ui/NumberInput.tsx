@@ -1,17 +1,6 @@
 import { useId } from "react";
 
-/** A measure that is typed: taken when the field is left or Enter is pressed; what does not fit is put back. */
-export function NumberInput({
-  label,
-  value,
-  least,
-  most,
-  step,
-  unit,
-  digits = 3,
-  empty,
-  onValue,
-}: {
+interface NumberInputProps {
   label: string;
   value: number | null;
   least: number;
@@ -23,7 +12,10 @@ export function NumberInput({
   /** What an empty field means, where it may be empty. */
   empty?: string;
   onValue: (value: number | null) => void;
-}) {
+}
+
+/** A measure that is typed: taken when the field is left or Enter is pressed; what does not fit is put back. */
+export function NumberInput({ label, value, least, most, step, unit, digits = 3, empty, onValue }: NumberInputProps) {
   const id = useId();
   const shown = value === null ? "" : String(Number(value.toFixed(digits)));
   return (

@@ -1,21 +1,16 @@
 import type { ReactNode } from "react";
 
-/** A box to tick, beside what it stands for; with a `group`, one of several of which one is chosen. */
-export function Tick({
-  checked,
-  onTick,
-  group,
-  className = "flex items-center gap-2",
-  title,
-  children,
-}: {
+interface TickProps {
   checked: boolean;
   onTick: (on: boolean) => void;
   group?: string;
   className?: string;
   title?: string;
   children: ReactNode;
-}) {
+}
+
+/** A box to tick, beside what it stands for; with a `group`, one of several of which one is chosen. */
+export function Tick({ checked, onTick, group, className = "flex items-center gap-2", title, children }: TickProps) {
   return (
     <label className={className} title={title}>
       <input

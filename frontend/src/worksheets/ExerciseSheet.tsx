@@ -2,21 +2,17 @@ import { worksheetPreviewUrl } from "../api/client";
 import type { ExerciseLine } from "../api/types";
 import type { Choice } from "./words";
 
-/** An exercise as a small sheet on the table; chosen, it shows its place in the set. */
-export function ExerciseSheet({
-  line,
-  choice,
-  answer,
-  place,
-  onChoose,
-}: {
+interface ExerciseSheetProps {
   line: ExerciseLine;
   choice: Choice;
   answer: boolean;
   /** Its place in the set, 0 where it is not chosen. */
   place: number;
   onChoose: () => void;
-}) {
+}
+
+/** An exercise as a small sheet on the table; chosen, it shows its place in the set. */
+export function ExerciseSheet({ line, choice, answer, place, onChoose }: ExerciseSheetProps) {
   const { grade, paper, seed } = choice;
   const sheet_id = line.of_picture ? choice.sheetId : null;
   return (

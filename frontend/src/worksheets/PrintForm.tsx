@@ -55,15 +55,7 @@ interface Line {
   onChoice: (changed: Partial<Choice>) => void;
 }
 
-/** How the chosen exercises are printed. */
-export function PrintForm({
-  chosen,
-  ofPicture,
-  choice,
-  papers,
-  most,
-  onChoice,
-}: {
+interface PrintFormProps {
   chosen: WantedSet["exercises"];
   /** Whether one of them asks about a picture. */
   ofPicture: boolean;
@@ -71,7 +63,10 @@ export function PrintForm({
   papers: string[];
   most: number;
   onChoice: (changed: Partial<Choice>) => void;
-}) {
+}
+
+/** How the chosen exercises are printed. */
+export function PrintForm({ chosen, ofPicture, choice, papers, most, onChoice }: PrintFormProps) {
   const id = useId();
   const { data: me } = useQuery(meQuery);
   const led = me?.classes.filter((one) => one.role === "tutor") ?? [];

@@ -7,16 +7,7 @@ import { actionOf, DIAL_KEYS, stepOf } from "../keys";
 /** Half the side of a dial's drawing; its face reaches to 100. */
 const HALF = 110;
 
-/** The round face on which something is judged by eye: dragged, or moved with the arrow keys. */
-export function Dial({
-  label,
-  value,
-  least,
-  look,
-  onDrag,
-  onStep,
-  children,
-}: {
+interface DialProps {
   label: string;
   value: number;
   least: number;
@@ -25,7 +16,10 @@ export function Dial({
   onDrag: (x: number, y: number) => void;
   onStep: (by: number) => void;
   children: ReactNode;
-}) {
+}
+
+/** The round face on which something is judged by eye: dragged, or moved with the arrow keys. */
+export function Dial({ label, value, least, look, onDrag, onStep, children }: DialProps) {
   const dial = useRef<SVGSVGElement>(null);
   const bind = useDrag(
     ({ xy: [x, y] }) => {

@@ -2,18 +2,15 @@ import { t } from "../../words";
 import { between, lineAt, tiltOf, wrapTilt } from "../geometry";
 import { Dial } from "./Dial";
 
-/** A free needle on a dial, turned to the tilt that is judged; drawn `sighted`, it is the stick's, or the gauge's. */
-export function NeedleDial({
-  tilt,
-  onTurn,
-  label = t("dials.needleDial.needle"),
-  sighted = false,
-}: {
+interface NeedleDialProps {
   tilt: number;
   onTurn: (tilt: number) => void;
   label?: string;
   sighted?: boolean;
-}) {
+}
+
+/** A free needle on a dial, turned to the tilt that is judged; drawn `sighted`, it is the stick's, or the gauge's. */
+export function NeedleDial({ tilt, onTurn, label = t("dials.needleDial.needle"), sighted = false }: NeedleDialProps) {
   const needle = between(...lineAt([0, 0], tilt, 90));
   return (
     <Dial

@@ -9,21 +9,17 @@ const MARGIN = 14;
 /** Where a measuring stick is marked within each whole: simple parts, the simpler the longer their mark. */
 const PARTS = [2, 3, 4, 5, 8];
 
-/** A measuring stick with a free thumb: how many units, what part, or how many metres, judged by eye. */
-export function StickDial({
-  label,
-  value,
-  most,
-  unit,
-  onSlide,
-}: {
+interface StickDialProps {
   label: string;
   value: number;
   /** How far the stick reaches. */
   most: number;
   unit: string;
   onSlide: (value: number) => void;
-}) {
+}
+
+/** A measuring stick with a free thumb: how many units, what part, or how many metres, judged by eye. */
+export function StickDial({ label, value, most, unit, onSlide }: StickDialProps) {
   const stick = useRef<SVGSVGElement>(null);
   const reach = LONG - 2 * MARGIN;
   const at = (share: number) => MARGIN + (share / most) * reach;

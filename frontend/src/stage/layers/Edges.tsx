@@ -5,18 +5,15 @@ import { TAG, type TagPlace } from "../tags";
 
 export type PlacedEdge = Edge & { p: Point; q: Point };
 
-/** A laid edge; one that is only proposed is hollow. */
-export function EdgeLine({
-  edge,
-  view,
-  chosen,
-  quiet,
-}: {
+interface EdgeLineProps {
   edge: PlacedEdge;
   view: View;
   chosen: boolean;
   quiet: boolean;
-}) {
+}
+
+/** A laid edge; one that is only proposed is hollow. */
+export function EdgeLine({ edge, view, chosen, quiet }: EdgeLineProps) {
   const family = FAMILIES[edge.family];
   const [p, q] = [toScreen(view, edge.p), toScreen(view, edge.q)];
   const line = between(p, q);
@@ -38,18 +35,15 @@ export function EdgeLine({
   );
 }
 
-/** The tag of a laid edge or rim: its letter and its verdict's mark. */
-export function SightingTag({
-  letter,
-  finding,
-  place,
-  width,
-}: {
+interface SightingTagProps {
   letter: string;
   finding: Finding | undefined;
   place: TagPlace | undefined;
   width: number;
-}) {
+}
+
+/** The tag of a laid edge or rim: its letter and its verdict's mark. */
+export function SightingTag({ letter, finding, place, width }: SightingTagProps) {
   if (!place) return null;
   return (
     <g
@@ -68,20 +62,16 @@ export function SightingTag({
   );
 }
 
-/** The selected edge drawn on to its VP, where it should run, and what was judged. */
-export function EdgeAnswer({
-  edge,
-  finding,
-  report,
-  view,
-  size,
-}: {
+interface EdgeAnswerProps {
   edge: PlacedEdge;
   finding: Finding | undefined;
   report: Report;
   view: View;
   size: Size;
-}) {
+}
+
+/** The selected edge drawn on to its VP, where it should run, and what was judged. */
+export function EdgeAnswer({ edge, finding, report, view, size }: EdgeAnswerProps) {
   const middle = toScreen(view, middleOf(edge.p, edge.q));
   const half = (distance(edge.p, edge.q) * view.k) / 2;
   const far = size.width + size.height;

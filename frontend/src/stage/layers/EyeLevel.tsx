@@ -2,20 +2,16 @@ import type { Picture, Point, Report, Sheet } from "../../api/types";
 import { t } from "../../words";
 import { between, heightAt, toPicture, toScreen, type View } from "../geometry";
 
-/** Eye level across the stage, as it is set or as the sightings find it, with its ±. */
-export function LevelLine({
-  picture,
-  report,
-  given,
-  view,
-  width,
-}: {
+interface LevelLineProps {
   picture: Picture;
   report: Report;
   given: Sheet["eye_level"];
   view: View;
   width: number;
-}) {
+}
+
+/** Eye level across the stage, as it is set or as the sightings find it, with its ±. */
+export function LevelLine({ picture, report, given, view, width }: LevelLineProps) {
   const level = report.eye_level;
   const levelIsSet = !!given;
   const shown = given ?? level;
@@ -61,16 +57,14 @@ export function LevelLine({
   );
 }
 
-/** Where eye level was judged to lie, hollow as every judgement is. */
-export function JudgedLine({
-  judged,
-  picture,
-  view,
-}: {
+interface JudgedLineProps {
   judged: NonNullable<Sheet["judged_eye_level"]>;
   picture: Picture;
   view: View;
-}) {
+}
+
+/** Where eye level was judged to lie, hollow as every judgement is. */
+export function JudgedLine({ judged, picture, view }: JudgedLineProps) {
   const a = toScreen(view, [0, judged.left_y_px]);
   const b = toScreen(view, [picture.width_px, judged.right_y_px]);
   return (
@@ -102,15 +96,13 @@ export function MeetingMark({ report, view }: { report: Report; view: View }) {
   );
 }
 
-function FoundLine({
-  found,
-  picture,
-  view,
-}: {
+interface FoundLineProps {
   found: { left_y_px: number; right_y_px: number; sd_px: number };
   picture: Picture;
   view: View;
-}) {
+}
+
+function FoundLine({ found, picture, view }: FoundLineProps) {
   const a = toScreen(view, [0, found.left_y_px]);
   const b = toScreen(view, [picture.width_px, found.right_y_px]);
   return (

@@ -12,20 +12,16 @@ export interface Asked {
   probe: { at: Point; answer: ProbeAnswer } | null;
 }
 
-/** What was asked of the view, and what is measured by: nothing but a plumb or level line is seen while the eye judges. */
-export function Instruments({
-  laid,
-  asked,
-  drawn,
-  view,
-  size,
-}: {
+interface InstrumentsProps {
   laid: Laid;
   asked: Asked;
   drawn: Drawn;
   view: View;
   size: Size;
-}) {
+}
+
+/** What was asked of the view, and what is measured by: nothing but a plumb or level line is seen while the eye judges. */
+export function Instruments({ laid, asked, drawn, view, size }: InstrumentsProps) {
   const { sheet, report, chosen, findings } = laid;
   const { fan, rimsDue, probe } = asked;
   const guide = drawn.guide && <GuideLine {...drawn.guide} view={view} size={size} />;

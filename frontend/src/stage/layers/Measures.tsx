@@ -15,20 +15,16 @@ import { VERDICTS } from "../../ui/marks";
 import { t } from "../../words";
 import { between, distance, lineAt, middleOf, type Size, tiltOf, toScreen, type View } from "../geometry";
 
-/** What is measured beside edges and rims: lengths, lines from corner to corner, heights, faces and parts. */
-export function MeasureMark({
-  sighting,
-  finding,
-  view,
-  chosen,
-  quiet,
-}: {
+interface MeasureMarkProps {
   sighting: Sighting;
   finding: Finding | undefined;
   view: View;
   chosen: boolean;
   quiet: boolean;
-}) {
+}
+
+/** What is measured beside edges and rims: lengths, lines from corner to corner, heights, faces and parts. */
+export function MeasureMark({ sighting, finding, view, chosen, quiet }: MeasureMarkProps) {
   const look = `measure measure-${sighting.kind} ${chosen ? "measure-chosen" : ""}`;
   const mark = finding && finding.verdict !== "unsure" && !finding.measure ? VERDICTS[finding.verdict].mark : "";
   if (isFace(sighting)) {
@@ -182,18 +178,15 @@ export function FigureMark({ foot, answer, view }: { foot: Point; answer: Figure
   );
 }
 
-/** A plumb line or a level one held before the picture. */
-export function GuideLine({
-  along,
-  answer,
-  view,
-  size,
-}: {
+interface GuideLineProps {
   along: "plumb" | "level";
   answer: GuideAnswer;
   view: View;
   size: Size;
-}) {
+}
+
+/** A plumb line or a level one held before the picture. */
+export function GuideLine({ along, answer, view, size }: GuideLineProps) {
   const [x, y] = toScreen(view, [answer.at_px, answer.at_px]);
   const line = along === "plumb" ? { x1: x, x2: x, y1: 0, y2: size.height } : { x1: 0, x2: size.width, y1: y, y2: y };
   const bob: Point = along === "plumb" ? [x, size.height - 28] : [size.width - 28, y];

@@ -11,15 +11,13 @@ export function ovalOf(ellipse: Ellipse, view: View): Oval {
   };
 }
 
-export function OvalShape({
-  oval,
-  className,
-  ...rest
-}: {
+interface OvalShapeProps {
   oval: Oval;
   className: string;
   [data: `data-${string}`]: string;
-}) {
+}
+
+export function OvalShape({ oval, className, ...rest }: OvalShapeProps) {
   const [x, y] = oval.centre;
   return (
     <ellipse
@@ -44,20 +42,16 @@ export function rimTagAt(finding: Finding | undefined, view: View): Point | null
   return [oval.centre[0] + side * Math.cos(a) * oval.rx + 24, oval.centre[1] + side * Math.sin(a) * oval.rx];
 }
 
-/** A laid rim; of one that is only proposed the seen arc, hollow. */
-export function RimLine({
-  rim,
-  finding,
-  view,
-  chosen,
-  quiet,
-}: {
+interface RimLineProps {
   rim: Rim;
   finding: Finding | undefined;
   view: View;
   chosen: boolean;
   quiet: boolean;
-}) {
+}
+
+/** A laid rim; of one that is only proposed the seen arc, hollow. */
+export function RimLine({ rim, finding, view, chosen, quiet }: RimLineProps) {
   if (rim.proposed) {
     const arc = (rim.points ?? []).map((p) => toScreen(view, p));
     if (arc.length < 3) return null;
@@ -81,18 +75,15 @@ export function RimLine({
   );
 }
 
-/** The selected rim: how it must open, its axis drawn on, the circle's own centre, and what was judged. */
-export function RimAnswer({
-  finding,
-  report,
-  view,
-  far,
-}: {
+interface RimAnswerProps {
   finding: Finding;
   report: Report;
   view: View;
   far: number;
-}) {
+}
+
+/** The selected rim: how it must open, its axis drawn on, the circle's own centre, and what was judged. */
+export function RimAnswer({ finding, report, view, far }: RimAnswerProps) {
   const reading = finding.rim;
   if (!reading) return null;
   const seen = ovalOf(reading.sighted_ellipse, view);
@@ -136,18 +127,15 @@ export function RimAnswer({
   );
 }
 
-/** All rims that the forms should have: the implied ellipse of each, and those between them. */
-export function RimsDue({
-  report,
-  sheetRims,
-  form,
-  view,
-}: {
+interface RimsDueProps {
   report: Report;
   sheetRims: Rim[];
   form: string | null;
   view: View;
-}) {
+}
+
+/** All rims that the forms should have: the implied ellipse of each, and those between them. */
+export function RimsDue({ report, sheetRims, form, view }: RimsDueProps) {
   const mine = new Set(sheetRims.filter((r) => form === null || r.form === form).map((r) => r.id));
   const ladders = report.ladders.filter((l: Ladder) => form === null || l.form === form);
   return (

@@ -8,20 +8,16 @@ import { JudgedLine, LevelLine, MeetingMark } from "./EyeLevel";
 import { ConeOfVision, MeasureMark } from "./Measures";
 import { RimLine, rimTagAt } from "./Rims";
 
-/** Eye level and where straight views meet, what was sighted, and its tags. */
-export function Sightings({
-  laid,
-  picture,
-  cone,
-  view,
-  size,
-}: {
+interface SightingsProps {
   laid: Laid;
   picture: Picture;
   cone: Drawn["cone"];
   view: View;
   size: Size;
-}) {
+}
+
+/** Eye level and where straight views meet, what was sighted, and its tags. */
+export function Sightings({ laid, picture, cone, view, size }: SightingsProps) {
   const { sheet, report, chosen, findings, quiet } = laid;
   const sightings = sheet.sightings ?? [];
   return (
