@@ -43,6 +43,25 @@ def settings_in(folder: Path) -> Settings:
     return Settings(folder, url_in(folder))
 
 
+def stop_server(server: Any, running: threading.Thread) -> None:
+    """Close a waitress server that runs in a thread, and every connection to it.
+
+    Its own loop closes them, which would else wait out a second on sockets that are gone. The pipe that wakes the loop
+    stays open till nobody writes to it any more: its number may be another file's by then.
+    """
+
+    def close_sockets() -> None:
+        wasyncore.dispatcher.close(server)
+        for channel in list(server.active_channels.values()):
+            channel.close()
+        server.trigger.del_channel()
+
+    server.trigger.pull_trigger(close_sockets)
+    running.join(timeout=5)
+    server.task_dispatcher.shutdown()
+    server.trigger.close()
+
+
 class Served:
     """The application behind a real server on a free port; it can be stopped and started again."""
 
@@ -61,18 +80,7 @@ class Served:
 
     def stop(self) -> None:
         """As a killed process: the port and every open connection are gone."""
-        # by the loop itself, which would else wait out its second on sockets that are gone; the pipe that
-        # wakes it stays open till nobody writes to it any more: its number may be another file's by then
-        self.server.trigger.pull_trigger(self.close_sockets)
-        self.thread.join(timeout=5)
-        self.server.task_dispatcher.shutdown()
-        self.server.trigger.close()
-
-    def close_sockets(self) -> None:
-        wasyncore.dispatcher.close(self.server)
-        for channel in list(self.server.active_channels.values()):
-            channel.close()
-        self.server.trigger.del_channel()
+        stop_server(self.server, self.thread)
 
     @property
     def url(self) -> str:

@@ -24,7 +24,7 @@ from aspectum.server_commands import classroom_words
 from aspectum.web.app import create_app
 from aspectum.web.own_addresses import own_addresses
 from aspectum.web.serving import make_server
-from tests.conftest import settings_in
+from tests.conftest import settings_in, stop_server
 
 PAGE = {"Accept": "text/html,application/xhtml+xml"}
 
@@ -143,8 +143,9 @@ def test_what_is_told_is_compressed_where_that_is_offered(app: Flask) -> None:
 
 def test_what_the_server_itself_refuses_is_a_page_too(app: Flask) -> None:
     server = make_server(app, "127.0.0.1", 0)
-    Thread(target=server.run, daemon=True).start()
+    running = Thread(target=server.run, daemon=True)
+    running.start()
     with socket.create_connection(("127.0.0.1", server.effective_port)) as line:
         line.sendall(b"GET / HTTP/1.1\r\nHost: 127.0.0.1\r\nAccept: text/html\r\nContent-Length: -5\r\n\r\n")
         assert b"text/html" in line.recv(4000)
-    server.close()
+    stop_server(server, running)

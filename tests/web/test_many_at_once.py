@@ -14,7 +14,7 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import ExitStack
+from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -285,9 +285,20 @@ def test_a_photos_place_in_the_queue_is_told_by_either_server_and_a_killed_one_h
 # ----------------------------------------------------------------------------------------------------
 
 
+@contextmanager
+def running(command: list[str]) -> Iterator[subprocess.Popen[str]]:
+    """A server that does not outlive a test that fails."""
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as server:
+        try:
+            yield server
+        finally:
+            server.kill()
+
+
 def computing_beside(pid: int) -> list[int]:
-    """Processes that a server has beside it."""
-    return [int(child) for path in Path(f"/proc/{pid}/task").glob("*/children") for child in path.read_text().split()]
+    """Processes that compute beside a server."""
+    children = {c for path in Path(f"/proc/{pid}/task").glob("*/children") for c in path.read_text().split()}
+    return [int(c) for c in children if "aspectum.computing_process" in Path(f"/proc/{c}/cmdline").read_text()]
 
 
 def alive(pid: int) -> bool:
@@ -317,7 +328,7 @@ def test_what_computes_beside_a_server_is_begun_anew_when_it_is_lost_and_ends_wi
         "--processes",
         "1",
     ]
-    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as server:
+    with running(command) as server:
         assert server.stdout is not None
         at = At(server.stdout.readline().split(" at ")[1].split("/  ")[0])
         assert tell(at, "POST", "/api/check", {"document": CRATES})[1]["findings"]
