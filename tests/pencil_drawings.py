@@ -97,6 +97,11 @@ def straight(p: Vec, q: Vec) -> Vec:
     return np.asarray(p + np.linspace(0, 1, count)[:, None] * (q - p))
 
 
+def sighted_subject(rng: np.random.Generator, kind: str) -> tuple[PaperSubject, Laid]:
+    subject: PaperSubject = paper_subject(rng, kind)
+    return subject, sighted(subject, rng)
+
+
 def drawing(
     seed: int,
     kind: str = "one box",
@@ -107,8 +112,7 @@ def drawing(
 ) -> Drawn:
     """A drawing of a random subject. ``restated``: the share of lines that are drawn a second time, a little off."""
     rng = np.random.default_rng(seed)
-    subject: PaperSubject = paper_subject(rng, kind)
-    theirs = sighted(subject, rng)
+    subject, theirs = sighted_subject(rng, kind)
     laid = on_paper(subject, [], rng, longest_mm=float(rng.uniform(110, 165)), wobble=wobble)
     ink = ink or list(INKS)[int(rng.integers(len(INKS)))]
     ends = (
