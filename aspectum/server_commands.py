@@ -8,11 +8,17 @@ import sys
 from dataclasses import replace
 from pathlib import Path
 from threading import Thread
+from typing import TYPE_CHECKING, Any
 from urllib.parse import urlsplit
 
 import click
 
 from aspectum.language import say
+
+if TYPE_CHECKING:
+    from flask import Flask
+
+    from aspectum.settings import Settings
 
 EVERYWHERE = ("0.0.0.0", "::")  # of all addresses of this machine
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
@@ -64,23 +70,15 @@ def serve(
     For a lesson on the school's own network: --classroom. Beyond that, put a TLS proxy in front, pass its address as
     --proxy, and set ASPECTUM_ADDRESS to the https address that people use (docs/security.md shows how).
     """
-    from sqlalchemy.exc import DBAPIError
-
     from aspectum import machine_code
-    from aspectum.service.errors import NoRoom
     from aspectum.service.paper import recorded_again
     from aspectum.service.people.people import class_exists
     from aspectum.service.school import hand_ins
-    from aspectum.settings import settings_from_environment
-    from aspectum.store.secret import is_weak
-    from aspectum.web.app import create_app
     from aspectum.web.log import begin
-    from aspectum.web.own_addresses import own_addresses, own_names
-    from aspectum.web.serving import allow_files, make_server
+    from aspectum.web.serving import allow_files
 
     begin(log_requests)
     allow_files()
-    settings = settings_from_environment(data)
     if classroom and (host != "127.0.0.1" or proxy):
         raise click.ClickException(
             say(
@@ -90,6 +88,55 @@ def serve(
         )
     if classroom:
         host = EVERYWHERE[0]
+    settings, addresses = allowed(data, host, classroom, proxy, demo, processes)
+    app = opened_app(settings, demo)
+    server = listening(app, host, port, proxy)
+    at_port = getattr(server, "effective_port", port)
+    if classroom:
+        # what is shown on the projector leads there, also where the tutor's own browser asked at 127.0.0.1
+        app.extensions["aspectum settings"] = replace(
+            settings, address=settings.address or f"http://{addresses[0]}:{at_port}"
+        )
+    elif not settings.loopback and proxy is None:
+        click.echo(
+            say(
+                "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in "
+                "front, pass its address as --proxy, and set ASPECTUM_ADDRESS; docs/security.md shows how."
+            ),
+            err=True,
+        )
+    recorded_again.begin(app.extensions["aspectum"])
+    Thread(
+        target=hand_ins.judge_waiting,
+        args=(app.extensions["aspectum"].sessions,),
+        name="judges what waits",
+        daemon=True,
+    ).start()
+    machine_code.make_ready()
+    open_at = [f"http://{at}:{at_port}/" for at in addresses or [host]]
+    if classroom:
+        with app.extensions["aspectum"].sessions() as session:
+            begun = class_exists(session)
+        click.echo(classroom_words(open_at, begun))
+    else:
+        click.echo(say("Aspectum is at {open_at}  (stop with Ctrl+C)", open_at="  and  ".join(open_at)))
+    # as Ctrl+C: what is being answered is answered, for some seconds
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    server.run()
+    app.extensions["aspectum"].computing.workers.close()
+
+
+def allowed(
+    data: Path | None, host: str, classroom: bool, proxy: str | None, demo: bool, processes: int | None
+) -> tuple[Settings, list[str]]:
+    """The settings to serve with, and this machine's addresses where it is open on all of them. Raises
+    ``ClickException`` for what would let others in: the demo beyond this machine, a secret that anybody knows.
+    """
+    from aspectum.settings import settings_from_environment
+    from aspectum.store.secret import is_weak
+    from aspectum.web.own_addresses import own_addresses, own_names
+
+    settings = settings_from_environment(data)
     inside = host in LOOPBACK and proxy is None
     if not inside and demo:
         raise click.ClickException(
@@ -118,6 +165,18 @@ def serve(
     for name in (host, urlsplit(settings.address).hostname, *addresses, *(own_names() if classroom else ())):
         if name and name not in (*settings.hosts, *EVERYWHERE):
             settings = replace(settings, hosts=(*settings.hosts, name))
+    return settings, addresses
+
+
+def opened_app(settings: Settings, demo: bool) -> Flask:
+    """The application on its data folder, with the ``demo``'s class in it where that is asked for. Raises
+    ``ClickException`` for a folder or database that cannot be used.
+    """
+    from sqlalchemy.exc import DBAPIError
+
+    from aspectum.service.errors import NoRoom
+    from aspectum.web.app import create_app
+
     try:
         app = create_app(settings)
         if demo:
@@ -134,8 +193,15 @@ def serve(
                 what=what,
             )
         ) from error
+    return app
+
+
+def listening(app: Flask, host: str, port: int, proxy: str | None) -> Any:
+    """A server at a port, not yet running. Raises ``ClickException`` where the port cannot be used."""
+    from aspectum.web.serving import make_server
+
     try:
-        server = make_server(app, host, port, proxy=proxy)
+        return make_server(app, host, port, proxy=proxy)
     except OSError as error:
         raise click.ClickException(
             say(
@@ -145,39 +211,6 @@ def serve(
                 strerror=error.strerror or error,
             )
         ) from error
-    at_port = getattr(server, "effective_port", port)
-    if classroom:
-        # what is shown on the projector leads there, also where the tutor's own browser asked at 127.0.0.1
-        app.extensions["aspectum settings"] = replace(
-            settings, address=settings.address or f"http://{addresses[0]}:{at_port}"
-        )
-    elif not inside and proxy is None:
-        click.echo(
-            say(
-                "Without TLS everything goes over the network in the clear, passphrases too. Put a TLS proxy in "
-                "front, pass its address as --proxy, and set ASPECTUM_ADDRESS; docs/security.md shows how."
-            ),
-            err=True,
-        )
-    recorded_again.begin(app.extensions["aspectum"])
-    Thread(
-        target=hand_ins.judge_waiting,
-        args=(app.extensions["aspectum"].sessions,),
-        name="judges what waits",
-        daemon=True,
-    ).start()
-    machine_code.make_ready()
-    open_at = [f"http://{at}:{at_port}/" for at in addresses or [host]]
-    if classroom:
-        with app.extensions["aspectum"].sessions() as session:
-            begun = class_exists(session)
-        click.echo(classroom_words(open_at, begun))
-    else:
-        click.echo(say("Aspectum is at {open_at}  (stop with Ctrl+C)", open_at="  and  ".join(open_at)))
-    # as Ctrl+C: what is being answered is answered, for some seconds
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    server.run()
-    app.extensions["aspectum"].computing.workers.close()
 
 
 def classroom_words(open_at: list[str], begun: bool) -> str:

@@ -287,9 +287,7 @@ class PencilSheet:
             values = np.minimum(along_line(shapes), 60.0)
             away = ((shapes[:, :4] - begun[:4]) / reach) ** 2
             return np.asarray(
-                np.nanmean(values, axis=1) * 0.5
-                + seen_quantile(values, FAINT_PART) * 0.5
-                - NEARER * away.sum(axis=1),
+                np.nanmean(values, axis=1) * 0.5 + seen_quantile(values, FAINT_PART) * 0.5 - NEARER * away.sum(axis=1),
                 float,
             )
 
