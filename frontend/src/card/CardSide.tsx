@@ -82,20 +82,7 @@ function AddMenu({ desk }: { desk: CardDesk }) {
           {t("card.cardScreen.aPost")}
         </MenuAction>
       </MenuGroup>
-      <MenuGroup name={t("card.cardScreen.inLine")}>
-        <MenuAction
-          value="plumb"
-          onSelect={() => begin({ kind: "alignment", along: "plumb", words: t("card.cardScreen.plumb") })}
-        >
-          {t("card.cardScreen.plumbTitle")}
-        </MenuAction>
-        <MenuAction
-          value="level"
-          onSelect={() => begin({ kind: "alignment", along: "level", words: t("card.cardScreen.level") })}
-        >
-          {t("card.cardScreen.levelTitle")}
-        </MenuAction>
-      </MenuGroup>
+      <InLine begin={begin} />
     </Menu>
   );
 }
@@ -134,5 +121,24 @@ function CardList({ desk }: { desk: CardDesk }) {
         onChange={open.change}
       />
     </div>
+  );
+}
+
+function InLine({ begin }: Pick<CardDesk, "begin">) {
+  return (
+    <MenuGroup name={t("card.cardScreen.inLine")}>
+      <MenuAction
+        value="plumb"
+        onSelect={() => begin({ kind: "alignment", along: "plumb", words: t("card.cardScreen.plumb") })}
+      >
+        {t("card.cardScreen.plumbTitle")}
+      </MenuAction>
+      <MenuAction
+        value="level"
+        onSelect={() => begin({ kind: "alignment", along: "level", words: t("card.cardScreen.level") })}
+      >
+        {t("card.cardScreen.levelTitle")}
+      </MenuAction>
+    </MenuGroup>
   );
 }

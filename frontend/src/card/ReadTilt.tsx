@@ -31,22 +31,7 @@ export function ReadTilt({ card, gauge, byGauge, onByGauge }: ReadTiltProps) {
           { name: t("card.readTilt.gauge"), on: byGauge, choose: () => onByGauge(true) },
         ]}
       />
-      {byGauge ? (
-        <GaugeDial gauge={gauge} held={held} onHeld={setHeld} />
-      ) : (
-        <>
-          <p>{t("card.readTilt.how")}</p>
-          <NeedleDial sighted label={t("card.readTilt.needle")} tilt={tilt} onTurn={setTilt} />
-          <div className="nudges">
-            {NUDGES.map((by) => (
-              <button key={by} type="button" className="btn" onClick={() => setTilt(wrapTilt(tilt + by))}>
-                {by > 0 ? `+${by}°` : `−${-by}°`}
-              </button>
-            ))}
-          </div>
-          <Figure label={t("card.readTilt.stick")} value={tilt} onValue={setTilt} unit="°" />
-        </>
-      )}
+      {byGauge ? <GaugeDial gauge={gauge} held={held} onHeld={setHeld} /> : <ByStick tilt={tilt} onTilt={setTilt} />}
       {(!byGauge || held) && (
         <button
           type="button"
@@ -63,6 +48,23 @@ export function ReadTilt({ card, gauge, byGauge, onByGauge }: ReadTiltProps) {
           {t("card.readTilt.keep")} {degreesText(byGauge && held ? held.tilt_deg : tilt)}
         </button>
       )}
+    </>
+  );
+}
+
+function ByStick({ tilt, onTilt }: { tilt: number; onTilt: (tilt: number) => void }) {
+  return (
+    <>
+      <p>{t("card.readTilt.how")}</p>
+      <NeedleDial sighted label={t("card.readTilt.needle")} tilt={tilt} onTurn={onTilt} />
+      <div className="nudges">
+        {NUDGES.map((by) => (
+          <button key={by} type="button" className="btn" onClick={() => onTilt(wrapTilt(tilt + by))}>
+            {by > 0 ? `+${by}°` : `−${-by}°`}
+          </button>
+        ))}
+      </div>
+      <Figure label={t("card.readTilt.stick")} value={tilt} onValue={onTilt} unit="°" />
     </>
   );
 }

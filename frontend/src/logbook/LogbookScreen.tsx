@@ -20,7 +20,6 @@ import { SkillNeedle } from "./SkillNeedle";
 export function LogbookScreen() {
   const queries = useQueryClient();
   const { data, error } = useQuery(logbookQuery);
-  const file = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<Skill | null>(null);
   const bring = useMutation({
     mutationFn: sendLogbook,
@@ -33,21 +32,7 @@ export function LogbookScreen() {
         <h1 className="text-xl font-bold">{t("logbook.logbookScreen.logbook")}</h1>
         {data && <p className="text-sm">{t("logbook.logbookScreen.readings", { readings: data.readings })}</p>}
         <span className="grow" />
-        <a className="btn btn-sm" href={logbookUrl("csv")} download>
-          {t("logbook.logbookScreen.readingsAsCsv")}
-        </a>
-        <a className="btn btn-sm" href={logbookUrl("pdf")} download>
-          {t("logbook.logbookScreen.pageForTutor")}
-        </a>
-        <button type="button" className="btn btn-sm" onClick={() => file.current?.click()}>
-          {t("logbook.logbookScreen.bringReadingsIn")}
-        </button>
-        <FileField
-          field={file}
-          label={t("logbook.logbookScreen.fileToBring")}
-          accept=".csv,text/csv"
-          onFile={(file) => bring.mutate(file)}
-        />
+        <LogbookFiles onBring={(file) => bring.mutate(file)} />
       </div>
       <Fault words={(error ?? bring.error)?.message} className="mx-4" />
       {bring.data && (
@@ -215,5 +200,23 @@ function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
         </>
       )}
     </section>
+  );
+}
+
+function LogbookFiles({ onBring }: { onBring: (file: File) => void }) {
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <a className="btn btn-sm" href={logbookUrl("csv")} download>
+        {t("logbook.logbookScreen.readingsAsCsv")}
+      </a>
+      <a className="btn btn-sm" href={logbookUrl("pdf")} download>
+        {t("logbook.logbookScreen.pageForTutor")}
+      </a>
+      <button type="button" className="btn btn-sm" onClick={() => file.current?.click()}>
+        {t("logbook.logbookScreen.bringReadingsIn")}
+      </button>
+      <FileField field={file} label={t("logbook.logbookScreen.fileToBring")} accept=".csv,text/csv" onFile={onBring} />
+    </>
   );
 }

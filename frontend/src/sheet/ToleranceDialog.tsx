@@ -43,28 +43,32 @@ export function ToleranceDialog({ tolerance, used, onTolerance, onClose }: Toler
           {FIELDS.map(({ key, name, unit }) => `${name} ${used[key]} ${unit}`.replace(" °", "°")).join(", ")}
         </p>
       )}
-      {own && (
-        <div className="mt-3 flex flex-wrap gap-4">
-          {FIELDS.map(({ key, name, unit }) => (
-            <label key={key} className="flex items-center gap-2">
-              {name}
-              <input
-                type="number"
-                className="input input-sm w-20"
-                min={0.5}
-                max={45}
-                step={0.5}
-                value={own[key]}
-                onChange={(event) => {
-                  const value = Number(event.target.value);
-                  if (value > 0 && value < 90) onTolerance({ ...own, [key]: value });
-                }}
-              />
-              {unit}
-            </label>
-          ))}
-        </div>
-      )}
+      {own && <OwnNumbers own={own} onOwn={onTolerance} />}
     </Dialog>
+  );
+}
+
+function OwnNumbers({ own, onOwn }: { own: Own; onOwn: (own: Own) => void }) {
+  return (
+    <div className="mt-3 flex flex-wrap gap-4">
+      {FIELDS.map(({ key, name, unit }) => (
+        <label key={key} className="flex items-center gap-2">
+          {name}
+          <input
+            type="number"
+            className="input input-sm w-20"
+            min={0.5}
+            max={45}
+            step={0.5}
+            value={own[key]}
+            onChange={(event) => {
+              const value = Number(event.target.value);
+              if (value > 0 && value < 90) onOwn({ ...own, [key]: value });
+            }}
+          />
+          {unit}
+        </label>
+      ))}
+    </div>
   );
 }

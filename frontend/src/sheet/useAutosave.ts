@@ -248,8 +248,7 @@ function useQuestionsOfTabs<D extends { title?: string }, A>(
   }, [api, pump, queries, setSave]);
   const keepCopy = useCallback(async () => {
     const document = box.unsaved?.document ?? box.kept;
-    const title = t("sheet.useAutosave.keptCopy", { title: document.title || t("sheet.useAutosave.untitled") });
-    const copy = await api.copy({ ...document, title: title.slice(0, 200) });
+    const copy = await api.copy({ ...document, title: titleOfCopy(document.title) });
     box.unsaved = null;
     stash();
     void queries.invalidateQueries({ queryKey: api.list });
@@ -366,4 +365,9 @@ export function useAutosave<D extends { title?: string }, A>(
     takeUp,
     letGo,
   };
+}
+
+/** As long as a title may be. */
+function titleOfCopy(title: string | undefined): string {
+  return t("sheet.useAutosave.keptCopy", { title: title || t("sheet.useAutosave.untitled") }).slice(0, 200);
 }

@@ -1,4 +1,4 @@
-import { isFace, type SheetFull } from "../api/types";
+import { isFace, type SheetFull, type Sighting } from "../api/types";
 import { formsOf, isProposed, renameForm, setFormKind, sightingsOf } from "../sheet/edits";
 import { FromTutor } from "../sheet/FromTutor";
 import { NextTime } from "../sheet/NextTime";
@@ -128,7 +128,6 @@ function SlipList({ easel }: { easel: OpenSighting }) {
     levelJudging,
     chosen,
     selected,
-    fan,
     truthShown,
     shown,
     unsureShown,
@@ -151,15 +150,7 @@ function SlipList({ easel }: { easel: OpenSighting }) {
         unsureShown={unsureShown}
         onUnsure={() => setUnsureShown(!unsureShown)}
         truth={truthShown ? (judgeFirst ? "once judged" : "at once") : null}
-        aid={
-          chosen &&
-          !isProposed(chosen) &&
-          (isFace(chosen) ? (
-            <ConstructRow key={chosen.id} face={chosen.id} measuring={measuring} />
-          ) : (
-            <FanRow key={chosen.id} first={chosen.id} fan={fan} />
-          ))
-        }
+        aid={chosen && !isProposed(chosen) && <Aid chosen={chosen} easel={easel} />}
         actions={actions}
         measuring={measuring}
       />
@@ -172,5 +163,14 @@ function AddButton({ words, letter, onAdd }: { words: string; letter: string; on
     <button type="button" className="btn btn-primary btn-sm" onClick={onAdd} title={`${words} (${letter})`}>
       {words}
     </button>
+  );
+}
+
+/** What helps with the chosen sighting: constructions on a face, the fan of an edge's family. */
+function Aid({ chosen, easel }: { chosen: Sighting; easel: OpenSighting }) {
+  return isFace(chosen) ? (
+    <ConstructRow key={chosen.id} face={chosen.id} measuring={easel.measuring} />
+  ) : (
+    <FanRow key={chosen.id} first={chosen.id} fan={easel.fan} />
   );
 }

@@ -19,21 +19,13 @@ export function useLevel(hand: HandState) {
       if (taskNow.current.kind === "level") {
         const start = levelFrom.current ?? taskNow.current;
         levelFrom.current = done ? null : start;
-        setTask({
-          kind: "level",
-          left_y_px: tenths(start.left_y_px + (side === "right" ? 0 : dy)),
-          right_y_px: tenths(start.right_y_px + (side === "left" ? 0 : dy)),
-        });
+        setTask({ kind: "level", ...moved(start, side, dy) });
         return;
       }
       const from = levelFrom.current ?? sheetNow.current.eye_level;
       if (!from) return;
       levelFrom.current = done ? null : from;
-      const eye_level = {
-        left_y_px: tenths(from.left_y_px + (side === "right" ? 0 : dy)),
-        right_y_px: tenths(from.right_y_px + (side === "left" ? 0 : dy)),
-      };
-      (done ? change : show)({ ...sheetNow.current, eye_level });
+      (done ? change : show)({ ...sheetNow.current, eye_level: moved(from, side, dy) });
     },
     [change, show, taskNow, sheetNow, setTask],
   );
@@ -57,4 +49,12 @@ export function useLevel(hand: HandState) {
 
 function tenths(value: number): number {
   return Math.round(value * 10) / 10;
+}
+
+/** Both ends of eye level, or one of them, moved by `dy` pixels of the picture. */
+function moved(from: NonNullable<Sheet["eye_level"]>, side: LevelSide, dy: number) {
+  return {
+    left_y_px: tenths(from.left_y_px + (side === "right" ? 0 : dy)),
+    right_y_px: tenths(from.right_y_px + (side === "left" ? 0 : dy)),
+  };
 }

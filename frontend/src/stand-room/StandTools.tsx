@@ -7,7 +7,7 @@ import type { OpenStand } from "./useStandScreen";
 
 /** The bar of a set-up: its title, what is shown over it, its files, and a sheet of its view. */
 export function StandTools({ id, stand }: { id: string; stand: OpenStand }) {
-  const { open, file, change, lines, setLines, hidden, showHidden, compare, keepView, drawFrom, busy } = stand;
+  const { open, file, change, drawFrom, busy } = stand;
   return (
     <ScreenTools>
       <KeptTitle
@@ -18,29 +18,7 @@ export function StandTools({ id, stand }: { id: string; stand: OpenStand }) {
       />
       <span className="grow" />
       <UndoRedo open={open} />
-      <Menu name={t("stand.standScreen.show")}>
-        <MenuGroup name={t("stand.standScreen.over")}>
-          <MenuCheck value="lines" checked={lines} onChecked={setLines}>
-            {t("stand.standScreen.exactLines")}
-          </MenuCheck>
-          <MenuCheck value="hidden" checked={hidden} onChecked={showHidden}>
-            {t("stand.standScreen.hiddenAndFootprints")}
-          </MenuCheck>
-        </MenuGroup>
-        <MenuGroup name={t("stand.standScreen.whatIf")}>
-          <MenuCheck value="compare" checked={!!compare.kept} onChecked={() => void keepView()}>
-            {t("stand.standScreen.keepView")}
-          </MenuCheck>
-          <MenuCheck value="beside" checked={compare.beside} onChecked={compare.setBeside}>
-            {t("stand.standScreen.compareView")}
-          </MenuCheck>
-        </MenuGroup>
-        <MenuGroup name={t("stand.standScreen.files")}>
-          <MenuDownload href={standUrl(id, "stand.json")}>{t("stand.standScreen.setUp")}</MenuDownload>
-          <MenuDownload href={standUrl(id, "drawing.svg")}>{t("stand.standScreen.exactDrawingSvg")}</MenuDownload>
-          <MenuDownload href={standUrl(id, "drawing.json")}>{t("stand.standScreen.itsNumbersJson")}</MenuDownload>
-        </MenuGroup>
-      </Menu>
+      <ShowMenu id={id} stand={stand} />
       <button
         type="button"
         className="btn btn-sm btn-primary"
@@ -51,5 +29,34 @@ export function StandTools({ id, stand }: { id: string; stand: OpenStand }) {
         {t("stand.standScreen.drawFromThis")}
       </button>
     </ScreenTools>
+  );
+}
+
+function ShowMenu({ id, stand }: { id: string; stand: OpenStand }) {
+  const { lines, setLines, hidden, showHidden, compare, keepView } = stand;
+  return (
+    <Menu name={t("stand.standScreen.show")}>
+      <MenuGroup name={t("stand.standScreen.over")}>
+        <MenuCheck value="lines" checked={lines} onChecked={setLines}>
+          {t("stand.standScreen.exactLines")}
+        </MenuCheck>
+        <MenuCheck value="hidden" checked={hidden} onChecked={showHidden}>
+          {t("stand.standScreen.hiddenAndFootprints")}
+        </MenuCheck>
+      </MenuGroup>
+      <MenuGroup name={t("stand.standScreen.whatIf")}>
+        <MenuCheck value="compare" checked={!!compare.kept} onChecked={() => void keepView()}>
+          {t("stand.standScreen.keepView")}
+        </MenuCheck>
+        <MenuCheck value="beside" checked={compare.beside} onChecked={compare.setBeside}>
+          {t("stand.standScreen.compareView")}
+        </MenuCheck>
+      </MenuGroup>
+      <MenuGroup name={t("stand.standScreen.files")}>
+        <MenuDownload href={standUrl(id, "stand.json")}>{t("stand.standScreen.setUp")}</MenuDownload>
+        <MenuDownload href={standUrl(id, "drawing.svg")}>{t("stand.standScreen.exactDrawingSvg")}</MenuDownload>
+        <MenuDownload href={standUrl(id, "drawing.json")}>{t("stand.standScreen.itsNumbersJson")}</MenuDownload>
+      </MenuGroup>
+    </Menu>
   );
 }

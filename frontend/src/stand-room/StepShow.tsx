@@ -77,14 +77,7 @@ export function StepWords({ stand, steps, number, onNumber, onClose }: StepWords
         </b>{" "}
         {step?.words}
       </p>
-      <Menu name={t("stand.stepShow.handOut")}>
-        <MenuGroup name={steps.name}>
-          <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>{t("stand.stepShow.allStepsPdf")}</MenuDownload>
-          <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>
-            {t("stand.stepShow.thisStepSvg")}
-          </MenuDownload>
-        </MenuGroup>
-      </Menu>
+      <HandOut stand={stand} steps={steps} number={number} />
       <IconButton
         icon={X}
         label={t("stand.stepShow.closeTheSteps")}
@@ -92,5 +85,18 @@ export function StepWords({ stand, steps, number, onNumber, onClose }: StepWords
         onClick={onClose}
       />
     </section>
+  );
+}
+
+function HandOut({ stand, steps, number }: Pick<StepWordsProps, "stand" | "steps" | "number">) {
+  return (
+    <Menu name={t("stand.stepShow.handOut")}>
+      <MenuGroup name={steps.name}>
+        <MenuDownload href={standStepsUrl(stand, steps.thing, "pdf")}>{t("stand.stepShow.allStepsPdf")}</MenuDownload>
+        <MenuDownload href={standStepsUrl(stand, steps.thing, "svg", number)}>
+          {t("stand.stepShow.thisStepSvg")}
+        </MenuDownload>
+      </MenuGroup>
+    </Menu>
   );
 }

@@ -37,30 +37,7 @@ export function ThingCard({ file, thing, onFile, onRemove, onCopy, children }: T
       className="thing-card"
       data-testid="thing-card"
     >
-      <div className="flex items-center gap-1">
-        <InlineName
-          label={t("stand.thingCard.name")}
-          name={nameOf(thing)}
-          onName={(name) => change({ name })}
-          look="font-semibold"
-        />
-        <span className="grow text-sm">{KINDS[thing.kind]}</span>
-        {thing.kind !== "section" && (
-          <IconButton
-            icon={Copy}
-            label={t("stand.thingCard.another", { name: nameOf(thing) })}
-            size={16}
-            onClick={onCopy}
-          />
-        )}
-        <IconButton
-          icon={Trash2}
-          label={t("stand.thingCard.takeOff", { name: nameOf(thing) })}
-          title={t("stand.thingCard.takeOffHint")}
-          size={16}
-          onClick={onRemove}
-        />
-      </div>
+      <ThingHead thing={thing} onName={(name) => change({ name })} onCopy={onCopy} onRemove={onRemove} />
       <Measures record={thing} measures={MEASURES[thing.kind]} onRecord={put} />
       {thing.kind === "section" ? (
         <SectionPlace file={file} thing={thing} onChange={change} />
@@ -78,6 +55,37 @@ export function ThingCard({ file, thing, onFile, onRemove, onCopy, children }: T
       {thing.kind === "hull" && <Stations thing={thing} onThing={put} />}
       {children}
     </section>
+  );
+}
+
+interface ThingHeadProps {
+  thing: StandThing;
+  onName: (name: string) => void;
+  onCopy: () => void;
+  onRemove: () => void;
+}
+
+function ThingHead({ thing, onName, onCopy, onRemove }: ThingHeadProps) {
+  return (
+    <div className="flex items-center gap-1">
+      <InlineName label={t("stand.thingCard.name")} name={nameOf(thing)} onName={onName} look="font-semibold" />
+      <span className="grow text-sm">{KINDS[thing.kind]}</span>
+      {thing.kind !== "section" && (
+        <IconButton
+          icon={Copy}
+          label={t("stand.thingCard.another", { name: nameOf(thing) })}
+          size={16}
+          onClick={onCopy}
+        />
+      )}
+      <IconButton
+        icon={Trash2}
+        label={t("stand.thingCard.takeOff", { name: nameOf(thing) })}
+        title={t("stand.thingCard.takeOffHint")}
+        size={16}
+        onClick={onRemove}
+      />
+    </div>
   );
 }
 
@@ -164,22 +172,34 @@ function Place({ file, thing, onChange, onFile }: PlaceProps) {
           onValue={(base_m) => base_m !== null && onChange({ base_m })}
         />
       )}
-      <label className="thing-select">
-        {t("stand.thingCard.standsOn")}
-        <select
-          className="select select-sm"
-          value={thing.on ?? ""}
-          onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
-        >
-          <option value="">{t("stand.thingCard.theGround")}</option>
-          {seatsFor(file, thing.id).map((one) => (
-            <option key={one.id} value={one.id}>
-              {nameOf(one)}
-            </option>
-          ))}
-        </select>
-      </label>
+      <StandsOn file={file} thing={thing} onFile={onFile} />
     </div>
+  );
+}
+
+interface StandsOnProps {
+  file: StandFile;
+  thing: StandThing;
+  onFile: (file: StandFile) => void;
+}
+
+function StandsOn({ file, thing, onFile }: StandsOnProps) {
+  return (
+    <label className="thing-select">
+      {t("stand.thingCard.standsOn")}
+      <select
+        className="select select-sm"
+        value={thing.on ?? ""}
+        onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
+      >
+        <option value="">{t("stand.thingCard.theGround")}</option>
+        {seatsFor(file, thing.id).map((one) => (
+          <option key={one.id} value={one.id}>
+            {nameOf(one)}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 
@@ -262,49 +282,64 @@ type Hull = Extract<StandThing, { kind: "hull" }>;
 
 /** The sections of a hull: where each stands along its length, and its half from the keel up. */
 function Stations({ thing, onThing }: { thing: Hull; onThing: (thing: Hull) => void }) {
-  const put = (n: number, station: Hull["stations"][number]) =>
-    onThing({ ...thing, stations: thing.stations.map((old, i) => (i === n ? station : old)) });
   return (
     <div className="thing-part">
-      {thing.stations.map(([x, half], n) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
-        <fieldset key={n} className="thing-piece">
-          <legend>{t("stand.thingCard.section", { value: n + 1 })}</legend>
-          <NumberInput
-            label={t("stand.thingCard.along")}
-            value={x}
-            least={-10_000}
-            most={10_000}
-            step={0.1}
-            unit="m"
-            onValue={(v) => v !== null && put(n, [v, half])}
-          />
-          {half.map(([out, up], k) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: points of a section are told by their order
-            <span key={k} className="flex gap-2">
-              <NumberInput
-                label={t("stand.thingCard.out")}
-                value={out}
-                least={0}
-                most={10_000}
-                step={0.05}
-                unit="m"
-                onValue={(v) => v !== null && put(n, [x, half.map((p, i) => (i === k ? [v, p[1]] : p))])}
-              />
-              <NumberInput
-                label={t("stand.thingCard.up")}
-                value={up}
-                least={-10_000}
-                most={10_000}
-                step={0.05}
-                unit="m"
-                onValue={(v) => v !== null && put(n, [x, half.map((p, i) => (i === k ? [p[0], v] : p))])}
-              />
-            </span>
-          ))}
-        </fieldset>
+      {thing.stations.map((station, n) => (
+        <StationPiece
+          // biome-ignore lint/suspicious/noArrayIndexKey: sections are told by their order
+          key={n}
+          number={n + 1}
+          station={station}
+          onStation={(next) => onThing({ ...thing, stations: thing.stations.map((old, i) => (i === n ? next : old)) })}
+        />
       ))}
     </div>
+  );
+}
+
+type Station = Hull["stations"][number];
+
+interface StationPieceProps {
+  number: number;
+  station: Station;
+  onStation: (station: Station) => void;
+}
+
+/** A section across a hull: where it stands, and the points of its half. */
+function StationPiece({ number, station: [x, half], onStation }: StationPieceProps) {
+  const put = (k: number, point: Station[1][number]) => onStation([x, half.map((old, i) => (i === k ? point : old))]);
+  return (
+    <fieldset className="thing-piece">
+      <legend>{t("stand.thingCard.section", { value: number })}</legend>
+      <NumberInput
+        label={t("stand.thingCard.along")}
+        value={x}
+        {...FAR}
+        step={0.1}
+        onValue={(v) => v !== null && onStation([v, half])}
+      />
+      {half.map(([out, up], k) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: points of a section are told by their order
+        <span key={k} className="flex gap-2">
+          <NumberInput
+            label={t("stand.thingCard.out")}
+            value={out}
+            least={0}
+            most={10_000}
+            step={0.05}
+            unit="m"
+            onValue={(v) => v !== null && put(k, [v, up])}
+          />
+          <NumberInput
+            label={t("stand.thingCard.up")}
+            value={up}
+            {...FAR}
+            step={0.05}
+            onValue={(v) => v !== null && put(k, [out, v])}
+          />
+        </span>
+      ))}
+    </fieldset>
   );
 }
 

@@ -30,12 +30,12 @@ export function useStep(
           const asked = Math.min(50, Math.max(0.02, due.current));
           due.current = 1;
           try {
-            const document = reached.current ?? file.current;
-            const body = { document, share: asked, same_size: same, thing };
-            const next = seenFrom(
-              document,
-              (await call("post", "/api/stand/step", { body, again: true })) as StandView,
-            );
+            const next = await stepped({
+              document: reached.current ?? file.current,
+              share: asked,
+              same_size: same,
+              thing,
+            });
             reached.current = next;
             show(next);
           } catch (error) {
@@ -53,4 +53,16 @@ export function useStep(
     },
     [change, file, onFault, same, show, thing],
   );
+}
+
+interface Step {
+  document: StandFile;
+  share: number;
+  same_size: boolean;
+  thing: string | null;
+}
+
+/** The set-up from where the eye stands after a step. */
+async function stepped(body: Step): Promise<StandFile> {
+  return seenFrom(body.document, (await call("post", "/api/stand/step", { body, again: true })) as StandView);
 }
