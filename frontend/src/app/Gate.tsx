@@ -21,15 +21,7 @@ export function Gate({ children }: { children: ReactNode }) {
   useEffect(() => {
     if (me?.id) inside.current = me.id;
   }, [me]);
-  if (error)
-    return (
-      <div role="alert" className="alert alert-error m-6">
-        <span>{error.message}</span>
-        <button type="button" className="btn btn-sm" onClick={() => void refetch()}>
-          {t("app.gate.tryAgain")}
-        </button>
-      </div>
-    );
+  if (error) return <CannotOpen words={error.message} onAgain={() => void refetch()} />;
   if (!me) return <p className="p-8">{t("app.gate.opening")}</p>;
   if (pathname === OPEN || pathname.startsWith(`${OPEN}/`)) return children;
   if (!me.id && !out)
@@ -58,5 +50,16 @@ export function Gate({ children }: { children: ReactNode }) {
         </Dialog>
       )}
     </>
+  );
+}
+
+function CannotOpen({ words, onAgain }: { words: string; onAgain: () => void }) {
+  return (
+    <div role="alert" className="alert alert-error m-6">
+      <span>{words}</span>
+      <button type="button" className="btn btn-sm" onClick={onAgain}>
+        {t("app.gate.tryAgain")}
+      </button>
+    </div>
   );
 }

@@ -15,7 +15,7 @@ const EXPORTS = [
 
 /** The bar of a card: its faces, whether the eye judges first, and what is done with the sheet. */
 export function CardTools({ full, desk }: { full: SheetFull; desk: CardDesk }) {
-  const { open, judgeFirst, setJudgeFirst, settled, byGauge, onByGauge, setAsked } = desk;
+  const { open, judgeFirst, setJudgeFirst, settled } = desk;
   return (
     <ScreenTools>
       <FaceSwitch faces={facesOf(full.id, { picture: !!full.picture, life: true })} here="card" />
@@ -32,36 +32,43 @@ export function CardTools({ full, desk }: { full: SheetFull; desk: CardDesk }) {
         {t("card.cardScreen.judgeFirst")}
       </label>
       <UndoRedo open={open} />
-      <Menu name={t("card.cardScreen.sheet")}>
-        <MenuGroup name={t("card.cardScreen.atTheEasel")}>
-          <MenuAction value="stick" onSelect={() => setAsked("stick")}>
-            {t("card.cardScreen.armAndStick")}
-          </MenuAction>
-          <MenuAction value="calibrate" onSelect={() => setAsked("calibrate")}>
-            {t("card.cardScreen.calibrateTheGauge")}
-          </MenuAction>
-          <MenuCheck value="gauge" checked={byGauge} onChecked={onByGauge}>
-            {t("card.cardScreen.withGauge")}
-          </MenuCheck>
-          <MenuAction value="tolerance" onSelect={() => setAsked("tolerance")}>
-            {t("card.cardScreen.tolerance")}
-          </MenuAction>
-        </MenuGroup>
-        {!full.picture && (
-          <MenuGroup name={t("card.cardScreen.aPhoto")}>
-            <MenuAction value="photo" onSelect={() => setAsked("photo")}>
-              {t("card.cardScreen.addPhoto")}
-            </MenuAction>
-          </MenuGroup>
-        )}
-        <MenuGroup name={t("card.cardScreen.export")}>
-          {EXPORTS.map((item) => (
-            <MenuDownload key={item.kind} href={exportUrl(full.id, item.kind)}>
-              {item.name}
-            </MenuDownload>
-          ))}
-        </MenuGroup>
-      </Menu>
+      <CardMenu full={full} desk={desk} />
     </ScreenTools>
+  );
+}
+
+function CardMenu({ full, desk }: { full: SheetFull; desk: CardDesk }) {
+  const { byGauge, onByGauge, setAsked } = desk;
+  return (
+    <Menu name={t("card.cardScreen.sheet")}>
+      <MenuGroup name={t("card.cardScreen.atTheEasel")}>
+        <MenuAction value="stick" onSelect={() => setAsked("stick")}>
+          {t("card.cardScreen.armAndStick")}
+        </MenuAction>
+        <MenuAction value="calibrate" onSelect={() => setAsked("calibrate")}>
+          {t("card.cardScreen.calibrateTheGauge")}
+        </MenuAction>
+        <MenuCheck value="gauge" checked={byGauge} onChecked={onByGauge}>
+          {t("card.cardScreen.withGauge")}
+        </MenuCheck>
+        <MenuAction value="tolerance" onSelect={() => setAsked("tolerance")}>
+          {t("card.cardScreen.tolerance")}
+        </MenuAction>
+      </MenuGroup>
+      {!full.picture && (
+        <MenuGroup name={t("card.cardScreen.aPhoto")}>
+          <MenuAction value="photo" onSelect={() => setAsked("photo")}>
+            {t("card.cardScreen.addPhoto")}
+          </MenuAction>
+        </MenuGroup>
+      )}
+      <MenuGroup name={t("card.cardScreen.export")}>
+        {EXPORTS.map((item) => (
+          <MenuDownload key={item.kind} href={exportUrl(full.id, item.kind)}>
+            {item.name}
+          </MenuDownload>
+        ))}
+      </MenuGroup>
+    </Menu>
   );
 }

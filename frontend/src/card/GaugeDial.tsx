@@ -29,16 +29,7 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
           simulated.lay(to);
         }}
       />
-      <p className="gauge-figure" aria-live="off">
-        {degreesText(shown)}
-        {held && !holding && (
-          <small>
-            {held.still
-              ? t("card.gaugeDial.heldStillSpread", { value: figure(held.spread_deg, 1) })
-              : t("card.gaugeDial.moved", { value: figure(held.spread_deg, 1) })}
-          </small>
-        )}
-      </p>
+      <Reading shown={shown} held={holding ? null : held} />
       <button
         type="button"
         className={`btn big-button w-full ${held ? "" : "btn-primary"}`}
@@ -55,5 +46,20 @@ export function GaugeDial({ gauge, held, onHeld }: { gauge: Gauge; held: Held | 
         </p>
       )}
     </div>
+  );
+}
+
+function Reading({ shown, held }: { shown: number; held: Held | null }) {
+  return (
+    <p className="gauge-figure" aria-live="off">
+      {degreesText(shown)}
+      {held && (
+        <small>
+          {held.still
+            ? t("card.gaugeDial.heldStillSpread", { value: figure(held.spread_deg, 1) })
+            : t("card.gaugeDial.moved", { value: figure(held.spread_deg, 1) })}
+        </small>
+      )}
+    </p>
   );
 }

@@ -38,37 +38,12 @@ export function Readings({ sheet, report, selected, resting, onSelect, onAgain, 
         const on = s.id === selected;
         return (
           <li key={s.id} ref={on ? chosen : null} className={`reading ${on ? "reading-on" : ""}`} data-reading={s.id}>
-            <div className="flex items-center gap-1">
-              <InlineName
-                label={t("card.readings.name", { id: s.name ?? s.id })}
-                name={s.name ?? s.id}
-                onName={(name) => onChange(rename(sheet, s.id, name))}
-                look="min-w-0 font-semibold"
-              />
-              <button
-                type="button"
-                className="grow self-stretch"
-                aria-label={t("card.readings.select", { id: s.name ?? s.id })}
-                onClick={() => onSelect(s.id)}
-              />
-              {!resting && <VerdictWord of={finding.verdict} measure={finding.measure} />}
-              {s.kind !== "alignment" && (
-                <IconButton
-                  icon={Repeat2}
-                  label={t("card.readings.readAgainNamed", { id: s.name ?? s.id })}
-                  title={t("card.readings.readAgain")}
-                  size={18}
-                  onClick={() => onAgain(s.id)}
-                />
-              )}
-              <IconButton
-                icon={Trash2}
-                label={t("card.readings.takeOff", { id: s.name ?? s.id })}
-                title={t("card.readings.takeOffDelete")}
-                size={18}
-                onClick={() => onRemove(s.id)}
-              />
-            </div>
+            <ReadingHead
+              reading={s}
+              finding={finding}
+              {...{ resting, onAgain, onRemove, onSelect }}
+              onName={(name) => onChange(rename(sheet, s.id, name))}
+            />
             <Triple finding={finding} resting={resting} />
             {!resting && <p className="leading-snug">{finding.words}</p>}
             {finding.judged_words && <p className="text-sm">{finding.judged_words}</p>}
@@ -131,5 +106,48 @@ function Repeats({ sighting, finding, onDrop }: { sighting: Sighting; finding: F
         );
       })}
     </ul>
+  );
+}
+
+interface ReadingHeadProps extends Pick<ReadingsProps, "resting" | "onAgain" | "onRemove" | "onSelect"> {
+  reading: Sighting;
+  finding: Finding;
+  onName: (name: string) => void;
+}
+
+function ReadingHead({ reading, finding, resting, onName, onSelect, onAgain, onRemove }: ReadingHeadProps) {
+  const name = reading.name ?? reading.id;
+  return (
+    <div className="flex items-center gap-1">
+      <InlineName
+        label={t("card.readings.name", { id: name })}
+        name={name}
+        onName={onName}
+        look="min-w-0 font-semibold"
+      />
+      <button
+        type="button"
+        className="grow self-stretch"
+        aria-label={t("card.readings.select", { id: name })}
+        onClick={() => onSelect(reading.id)}
+      />
+      {!resting && <VerdictWord of={finding.verdict} measure={finding.measure} />}
+      {reading.kind !== "alignment" && (
+        <IconButton
+          icon={Repeat2}
+          label={t("card.readings.readAgainNamed", { id: name })}
+          title={t("card.readings.readAgain")}
+          size={18}
+          onClick={() => onAgain(reading.id)}
+        />
+      )}
+      <IconButton
+        icon={Trash2}
+        label={t("card.readings.takeOff", { id: name })}
+        title={t("card.readings.takeOffDelete")}
+        size={18}
+        onClick={() => onRemove(reading.id)}
+      />
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import { t } from "../words";
 import "./class.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import { meQuery } from "../api/queries";
@@ -23,15 +23,12 @@ export function MeScreen() {
         {!me.alone && <Name me={me} />}
         {!me.alone && <NewPassphrase me={me} />}
         {tutor && <NewClass me={me} />}
-        <section aria-labelledby="away-head">
-          <h2 id="away-head" className="part-head">
-            {t("class.meScreen.everythingOfYours")}
-          </h2>
+        <Part id="away" title={t("class.meScreen.everythingOfYours")}>
           <p className="mb-2 leading-snug">{t("class.meScreen.exportWhat")}</p>
           <a className="btn btn-sm" href="/api/me/everything.zip" download>
             {t("class.meScreen.export")}
           </a>
-        </section>
+        </Part>
         <Delete me={me} />
       </div>
     </div>
@@ -59,37 +56,17 @@ function NewClass({ me }: { me: Me }) {
     make.mutate();
   };
   return (
-    <section aria-labelledby="class-head">
-      <h2 id="class-head" className="part-head">
-        {me.alone ? t("class.meScreen.makeAClass") : t("class.meScreen.anotherClass")}
-      </h2>
+    <Part id="class" title={me.alone ? t("class.meScreen.makeAClass") : t("class.meScreen.anotherClass")}>
       {me.alone && <p className="mb-3 leading-snug">{t("class.meScreen.aloneNoClass")}</p>}
       <form className="flex flex-col gap-3" onSubmit={send}>
         <Field label={t("class.meScreen.className")} value={name} onChange={setName} maxLength={60} required />
-        {me.alone && (
-          <>
-            <Field
-              label={t("class.meScreen.yourName")}
-              value={tutor}
-              onChange={setTutor}
-              autoComplete="username"
-              maxLength={60}
-              required
-            />
-            <NewPassphraseField
-              label={t("class.meScreen.yourPassphrase")}
-              more={t("class.meScreen.writeItDown")}
-              value={passphrase}
-              onChange={setPassphrase}
-            />
-          </>
-        )}
+        {me.alone && <OwnEntry name={tutor} onName={setTutor} passphrase={passphrase} onPassphrase={setPassphrase} />}
         {make.isError && <Fault words={make.error.message} />}
         <button type="submit" className="btn btn-primary self-start" disabled={make.isPending}>
           {t("class.meScreen.makeTheClass")}
         </button>
       </form>
-    </section>
+    </Part>
   );
 }
 
@@ -101,10 +78,7 @@ function Name({ me }: { me: Me }) {
     onSuccess: (found) => queries.setQueryData(meQuery.queryKey, found),
   });
   return (
-    <section aria-labelledby="name-head">
-      <h2 id="name-head" className="part-head">
-        {t("class.meScreen.name")}
-      </h2>
+    <Part id="name" title={t("class.meScreen.name")}>
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -127,7 +101,7 @@ function Name({ me }: { me: Me }) {
           {t("class.meScreen.changeTheName")}
         </button>
       </form>
-    </section>
+    </Part>
   );
 }
 
@@ -144,10 +118,7 @@ function NewPassphrase({ me }: { me: Me }) {
     },
   });
   return (
-    <section aria-labelledby="passphrase-head">
-      <h2 id="passphrase-head" className="part-head">
-        {me.guest ? t("class.meScreen.stayTitle") : t("class.meScreen.passphrase")}
-      </h2>
+    <Part id="passphrase" title={me.guest ? t("class.meScreen.stayTitle") : t("class.meScreen.passphrase")}>
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
@@ -173,7 +144,7 @@ function NewPassphrase({ me }: { me: Me }) {
           {me.guest ? t("class.meScreen.stay") : t("class.meScreen.changeThePassphrase")}
         </button>
       </form>
-    </section>
+    </Part>
   );
 }
 
@@ -190,10 +161,7 @@ function Delete({ me }: { me: Me }) {
     },
   });
   return (
-    <section aria-labelledby="delete-head">
-      <h2 id="delete-head" className="part-head">
-        {t("class.meScreen.deleteEverything")}
-      </h2>
+    <Part id="delete" title={t("class.meScreen.deleteEverything")}>
       <p className="mb-2 leading-snug">
         {me.alone ? t("class.meScreen.deleteAlone") : t("class.meScreen.deleteInClass")}
       </p>
@@ -220,6 +188,46 @@ function Delete({ me }: { me: Me }) {
           {gone.isError && <Fault words={gone.error.message} />}
         </DeleteForGood>
       )}
+    </Part>
+  );
+}
+
+function Part({ id, title, children }: { id: string; title: string; children: ReactNode }) {
+  return (
+    <section aria-labelledby={`${id}-head`}>
+      <h2 id={`${id}-head`} className="part-head">
+        {title}
+      </h2>
+      {children}
     </section>
+  );
+}
+
+interface OwnEntryProps {
+  name: string;
+  onName: (name: string) => void;
+  passphrase: string;
+  onPassphrase: (passphrase: string) => void;
+}
+
+/** How the first tutor of a class will sign in. */
+function OwnEntry({ name, onName, passphrase, onPassphrase }: OwnEntryProps) {
+  return (
+    <>
+      <Field
+        label={t("class.meScreen.yourName")}
+        value={name}
+        onChange={onName}
+        autoComplete="username"
+        maxLength={60}
+        required
+      />
+      <NewPassphraseField
+        label={t("class.meScreen.yourPassphrase")}
+        more={t("class.meScreen.writeItDown")}
+        value={passphrase}
+        onChange={onPassphrase}
+      />
+    </>
   );
 }

@@ -280,23 +280,20 @@ function MemberDialog({ kind, classId, member, onClose }: MemberDialogProps) {
     event.preventDefault();
     change.mutate();
   };
+  const { name } = member;
+  const title =
+    kind === "rename"
+      ? t("class.peopleScreen.renamePerson", { name })
+      : t("class.peopleScreen.newPassphraseFor", { name });
   return (
-    <Dialog
-      title={
-        kind === "rename"
-          ? t("class.peopleScreen.renamePerson", { name: member.name })
-          : t("class.peopleScreen.newPassphraseFor", { name: member.name })
-      }
-      onClose={onClose}
-      actions={null}
-    >
+    <Dialog title={title} onClose={onClose} actions={null}>
       <form className="flex flex-col gap-3" onSubmit={send}>
         {kind === "rename" ? (
           <Field label={t("class.peopleScreen.name")} value={text} onChange={setText} maxLength={60} required />
         ) : (
           <NewPassphraseField
             shown
-            more={t("class.peopleScreen.newPassphraseTell", { name: member.name })}
+            more={t("class.peopleScreen.newPassphraseTell", { name })}
             value={text}
             onChange={setText}
           />

@@ -290,23 +290,7 @@ function Marking({ review, phrases, onPhrases, onBack }: MarkingProps) {
           onChange={(event) => review.setWord(event.target.value)}
         />
       </label>
-      <div className="flex flex-wrap items-center gap-2">
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          title={t("class.reviewScreen.giveBackHint")}
-          disabled={piece.returned_at !== null}
-          onClick={onBack}
-        >
-          {piece.returned_at ? t("class.reviewScreen.givenBack") : t("class.reviewScreen.giveBack")}
-        </button>
-        <button type="button" className="btn btn-sm" onClick={onPhrases}>
-          {t("class.reviewScreen.myPhrases", { count: phrases.length })}
-        </button>
-        {piece.returned_at && (
-          <span className="text-sm">{t("class.reviewScreen.since", { day: dayWords(piece.returned_at) })}</span>
-        )}
-      </div>
+      <GivingBack returned={piece.returned_at} phrases={phrases} onPhrases={onPhrases} onBack={onBack} />
     </div>
   );
 }
@@ -317,5 +301,29 @@ function ToldBack({ piece }: { piece: Piece }) {
     <p className="leading-snug">
       {piece.mark && <b className="mark">{piece.mark}</b>} {toldBackWords(piece)}
     </p>
+  );
+}
+
+interface GivingBackProps extends Pick<MarkingProps, "phrases" | "onPhrases" | "onBack"> {
+  returned: Piece["returned_at"];
+}
+
+function GivingBack({ returned, phrases, onPhrases, onBack }: GivingBackProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        title={t("class.reviewScreen.giveBackHint")}
+        disabled={returned !== null}
+        onClick={onBack}
+      >
+        {returned ? t("class.reviewScreen.givenBack") : t("class.reviewScreen.giveBack")}
+      </button>
+      <button type="button" className="btn btn-sm" onClick={onPhrases}>
+        {t("class.reviewScreen.myPhrases", { count: phrases.length })}
+      </button>
+      {returned && <span className="text-sm">{t("class.reviewScreen.since", { day: dayWords(returned) })}</span>}
+    </div>
   );
 }

@@ -30,16 +30,7 @@ export function Instrument({ question, hand, onHand, onChoose }: InstrumentProps
     panel.current?.querySelector<SVGElement>("[role=slider]")?.focus({ preventScroll: true });
   }, [id, instrument]);
   const turn = (value: number) => onHand({ ...hand, value });
-  if (instrument === "choice")
-    return (
-      <div className="drill-choices" role="group" aria-label={t("drill.instrument.choices")}>
-        {question.choices.map((letter, n) => (
-          <button key={letter} type="button" className="btn btn-lg" onClick={() => onChoose(n)}>
-            {letter}
-          </button>
-        ))}
-      </div>
-    );
+  if (instrument === "choice") return <Choices choices={question.choices} onChoose={onChoose} />;
   if (instrument === "point" || instrument === "level")
     return (
       <p className="text-sm">
@@ -74,6 +65,22 @@ export function Instrument({ question, hand, onHand, onChoose }: InstrumentProps
         unit={instrument === "stick" ? (metres ? "m" : t("drill.instrument.units")) : field.unit}
         onValue={(value) => value !== null && turn(value)}
       />
+    </div>
+  );
+}
+
+interface ChoicesProps extends Pick<InstrumentProps, "onChoose"> {
+  choices: InstrumentProps["question"]["choices"];
+}
+
+function Choices({ choices, onChoose }: ChoicesProps) {
+  return (
+    <div className="drill-choices" role="group" aria-label={t("drill.instrument.choices")}>
+      {choices.map((letter, n) => (
+        <button key={letter} type="button" className="btn btn-lg" onClick={() => onChoose(n)}>
+          {letter}
+        </button>
+      ))}
     </div>
   );
 }

@@ -177,28 +177,7 @@ function Detail({ row, notes }: { row: LoggedSkill; notes: Logbook["notes"] }) {
       <div className="overflow-x-auto">
         <ReadingTable row={row} />
       </div>
-      {notes.length > 0 && (
-        <>
-          <h3 className="font-semibold">{t("logbook.logbookScreen.forNextTime")}</h3>
-          <ul className="flex flex-col gap-1">
-            {notes.map((note) => (
-              <li key={`${note.title}${note.at}`} className="logbook-note">
-                <span className="text-sm">
-                  {note.sheet_id ? (
-                    <Link className="link" to={`/paper/${note.sheet_id}`}>
-                      {note.title}
-                    </Link>
-                  ) : (
-                    note.title
-                  )}
-                  , {dateText(note.at)}
-                </span>{" "}
-                {note.notes.join(" ")}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      {notes.length > 0 && <NextTimes notes={notes} />}
     </section>
   );
 }
@@ -217,6 +196,31 @@ function LogbookFiles({ onBring }: { onBring: (file: File) => void }) {
         {t("logbook.logbookScreen.bringReadingsIn")}
       </button>
       <FileField field={file} label={t("logbook.logbookScreen.fileToBring")} accept=".csv,text/csv" onFile={onBring} />
+    </>
+  );
+}
+
+function NextTimes({ notes }: Pick<Logbook, "notes">) {
+  return (
+    <>
+      <h3 className="font-semibold">{t("logbook.logbookScreen.forNextTime")}</h3>
+      <ul className="flex flex-col gap-1">
+        {notes.map((note) => (
+          <li key={`${note.title}${note.at}`} className="logbook-note">
+            <span className="text-sm">
+              {note.sheet_id ? (
+                <Link className="link" to={`/paper/${note.sheet_id}`}>
+                  {note.title}
+                </Link>
+              ) : (
+                note.title
+              )}
+              , {dateText(note.at)}
+            </span>{" "}
+            {note.notes.join(" ")}
+          </li>
+        ))}
+      </ul>
     </>
   );
 }

@@ -1,4 +1,4 @@
-import type { Critique, CritiqueCause, DrawnProposal, Point, Sheet } from "../api/types";
+import type { Critique, CritiqueCause, DrawnProposal, Point, Rim, Sheet } from "../api/types";
 import { isEdge, isRim } from "../api/types";
 import { between, distance, toScreen, type View } from "../stage/geometry";
 import { OvalShape, ovalOf } from "../stage/layers/Rims";
@@ -103,26 +103,28 @@ export function Proposed({ proposals, now, view }: { proposals: DrawnProposal[];
               data-proposed={sighting.id}
             />
           );
-        if (isRim(sighting) && sighting.ends && sighting.near) {
-          const [a, b] = sighting.ends as [Point, Point];
-          const middle: Point = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
-          const [x, y] = toScreen(view, middle);
-          const turn = (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI;
-          return (
-            <ellipse
-              key={sighting.id}
-              cx={x}
-              cy={y}
-              rx={(distance(a, b) / 2) * view.k}
-              ry={Math.max(distance(middle, sighting.near as Point) * view.k, 0.5)}
-              transform={`rotate(${turn} ${x} ${y})`}
-              className={`${look} proposed-rim`}
-              data-proposed={sighting.id}
-            />
-          );
-        }
+        if (isRim(sighting)) return <ProposedRim key={sighting.id} rim={sighting} look={look} view={view} />;
         return null;
       })}
     </g>
+  );
+}
+
+function ProposedRim({ rim, look, view }: { rim: Rim; look: string; view: View }) {
+  if (!rim.ends || !rim.near) return null;
+  const [a, b] = rim.ends as [Point, Point];
+  const middle: Point = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+  const [x, y] = toScreen(view, middle);
+  const turn = (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI;
+  return (
+    <ellipse
+      cx={x}
+      cy={y}
+      rx={(distance(a, b) / 2) * view.k}
+      ry={Math.max(distance(middle, rim.near as Point) * view.k, 0.5)}
+      transform={`rotate(${turn} ${x} ${y})`}
+      className={`${look} proposed-rim`}
+      data-proposed={rim.id}
+    />
   );
 }

@@ -3,6 +3,7 @@ import { Link, useNavigate } from "react-router";
 import { drawingsQuery } from "../api/queries";
 import type { DrawingFull } from "../api/types";
 import { figure } from "../ui/locale";
+import { StepButton } from "../ui/StepButton";
 import { t } from "../words";
 import type { Paper } from "./usePaper";
 
@@ -11,30 +12,23 @@ export function Naming({ id, drawing, paper }: { id: string; drawing: DrawingFul
   const go = useNavigate();
   const queries = useQueryClient();
   const { called, laying } = paper;
-  const { step } = laying;
   return (
     <div className="naming" data-testid="naming">
       {called ? (
         <>
-          <button
-            type="button"
-            className="btn btn-sm"
-            onClick={() => step(-1)}
+          <StepButton
+            by={-1}
+            label={t("paper.paperScreen.previousNameHint")}
             title={t("paper.paperScreen.previousName")}
-            aria-label={t("paper.paperScreen.previousNameHint")}
-          >
-            ‹
-          </button>
+            onStep={laying.step}
+          />
           <NameNow laying={laying} />
-          <button
-            type="button"
-            className="btn btn-sm"
-            onClick={() => step(1)}
+          <StepButton
+            by={1}
+            label={t("paper.paperScreen.nextNameHint")}
             title={t("paper.paperScreen.nextName")}
-            aria-label={t("paper.paperScreen.nextNameHint")}
-          >
-            ›
-          </button>
+            onStep={laying.step}
+          />
           <Accepting laying={laying} />
         </>
       ) : (

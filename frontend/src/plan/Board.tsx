@@ -240,23 +240,8 @@ function StepMark({ step, at, k, now }: { step: PlanStep; at: (p: Point) => Poin
   const lit = now?.number === step.number;
   const waits = now !== null && step.number > now.number;
   const look = `plan-step ${lit ? "plan-lit" : ""} ${waits ? "plan-waits" : ""} ${step.step === "near upright" ? "plan-near" : ""}`;
-  if (step.step === "limits" || step.step === "anchor line" || step.step === "eye level") {
-    if (!lit || !step.p_mm || !step.q_mm) return null;
-    if (step.step === "limits") {
-      const [x0, y0] = at(step.p_mm as Point);
-      const [x1, y1] = at(step.q_mm as Point);
-      return (
-        <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} className="plan-step plan-lit" pointerEvents="none" />
-      );
-    }
-    return (
-      <line
-        {...between(at(step.p_mm as Point), at(step.q_mm as Point))}
-        className="plan-step plan-lit"
-        pointerEvents="none"
-      />
-    );
-  }
+  if (step.step === "limits" || step.step === "anchor line" || step.step === "eye level")
+    return lit && <FrameMark step={step} at={at} />;
   if (step.centre_mm && step.major_mm != null && step.minor_mm != null) {
     const [cx, cy] = at(step.centre_mm as Point);
     return (
@@ -289,4 +274,13 @@ function StepMark({ step, at, k, now }: { step: PlanStep; at: (p: Point) => Poin
       pointerEvents="none"
     />
   );
+}
+
+/** What the drawing is laid out by, while its step is shown: the limits of the paper that it takes, a line across. */
+function FrameMark({ step, at }: { step: PlanStep; at: (p: Point) => Point }) {
+  if (!step.p_mm || !step.q_mm) return null;
+  const [p, q] = [at(step.p_mm as Point), at(step.q_mm as Point)];
+  const look = { className: "plan-step plan-lit", pointerEvents: "none" as const };
+  if (step.step === "limits") return <rect x={p[0]} y={p[1]} width={q[0] - p[0]} height={q[1] - p[1]} {...look} />;
+  return <line {...between(p, q)} {...look} />;
 }

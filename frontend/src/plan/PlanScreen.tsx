@@ -13,6 +13,7 @@ import { type OpenSheet, useSheet } from "../sheet/useSheet";
 import { useKeys } from "../ui/keys";
 import { Menu, MenuCheck, MenuDownload, MenuGroup } from "../ui/Menu";
 import { ScreenTools } from "../ui/ScreenTools";
+import { StepButton } from "../ui/StepButton";
 import { useStoredSwitch } from "../ui/settings";
 import { Board } from "./Board";
 import { PLAN_KEYS } from "./keys";
@@ -194,24 +195,8 @@ function PlanStrip({ plan, fault, step, onStep, onMove, called }: PlanStripProps
       ))}
       <div className="flex items-center gap-2">
         <h2 className="grow text-lg font-bold">{t("plan.planScreen.layIn")}</h2>
-        <button
-          type="button"
-          className="btn btn-sm"
-          onClick={() => onMove(-1)}
-          aria-label={t("plan.planScreen.previousStep")}
-          title="["
-        >
-          ‹
-        </button>
-        <button
-          type="button"
-          className="btn btn-sm"
-          onClick={() => onMove(1)}
-          aria-label={t("plan.planScreen.nextStep")}
-          title="]"
-        >
-          ›
-        </button>
+        <StepButton by={-1} label={t("plan.planScreen.previousStep")} title="[" onStep={onMove} />
+        <StepButton by={1} label={t("plan.planScreen.nextStep")} title="]" onStep={onMove} />
       </div>
       <LayIn plan={plan} step={step} onStep={onStep} />
       <h2 className="mt-4 text-lg font-bold">{t("plan.planScreen.vanishingPoints")}</h2>

@@ -194,18 +194,9 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
           ))}
           {timed.paused_s >= 1 && <li>{t("practice.timedScreen.lookedFor", { clock: clockText(timed.paused_s) })}</li>}
         </ul>
-        <label className="flex flex-col gap-1">
-          {t("practice.timedScreen.holds")}
-          <input className="input w-full" maxLength={1000} value={holds} onChange={(e) => setHolds(e.target.value)} />
-        </label>
-        <label className="flex flex-col gap-1">
-          {t("practice.timedScreen.forNextTime")}
-          <input className="input w-full" maxLength={300} value={first} onChange={(e) => setFirst(e.target.value)} />
-        </label>
-        <label className="flex flex-col gap-1">
-          {t("practice.timedScreen.holdsToo")}
-          <input className="input w-full" maxLength={300} value={second} onChange={(e) => setSecond(e.target.value)} />
-        </label>
+        <NoteLine label={t("practice.timedScreen.holds")} most={1000} value={holds} onValue={setHolds} />
+        <NoteLine label={t("practice.timedScreen.forNextTime")} most={300} value={first} onValue={setFirst} />
+        <NoteLine label={t("practice.timedScreen.holdsToo")} most={300} value={second} onValue={setSecond} />
         <Fault words={save.error?.message} />
         <div className="flex flex-wrap items-center gap-2">
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
@@ -221,5 +212,21 @@ function AfterDrawing({ timed, onTimed }: { timed: Timed; onTimed: (timed: Timed
         </div>
       </form>
     </div>
+  );
+}
+
+interface NoteLineProps {
+  label: string;
+  most: number;
+  value: string;
+  onValue: (value: string) => void;
+}
+
+function NoteLine({ label, most, value, onValue }: NoteLineProps) {
+  return (
+    <label className="flex flex-col gap-1">
+      {label}
+      <input className="input w-full" maxLength={most} value={value} onChange={(e) => onValue(e.target.value)} />
+    </label>
   );
 }

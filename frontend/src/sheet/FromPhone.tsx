@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Smartphone } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { call } from "../api/client";
+import { type Answer, call } from "../api/client";
 import type { Picture } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { Fault } from "../ui/Fault";
@@ -67,26 +67,30 @@ function Waiting({ sheet, onClose, onPicture }: WaitingProps) {
   return (
     <Dialog title={t("sheet.fromPhone.title")} onClose={onClose}>
       <Fault words={link.error?.message} />
-      {link.data && (
-        <div className="flex flex-wrap items-center gap-5">
-          <img src={link.data.image} alt={t("sheet.fromPhone.qrCode")} className="phone-code" />
-          <div className="min-w-56 grow basis-0 leading-snug">
-            <p className="mb-2">{t("sheet.fromPhone.how")}</p>
-            <p className="mb-2 text-sm">
-              {t("sheet.fromPhone.goodUntil")} {timeText(link.data.until)}.
-            </p>
-            {!link.data.reachable && (
-              <p className="text-sm" role="note">
-                {t("sheet.fromPhone.onlyThisMachine")}
-              </p>
-            )}
-            <p className="text-sm break-all opacity-80">{link.data.link}</p>
-            <p role="status" className="mt-2">
-              {t("sheet.fromPhone.waiting")}
-            </p>
-          </div>
-        </div>
-      )}
+      {link.data && <PhoneCode link={link.data} />}
     </Dialog>
+  );
+}
+
+function PhoneCode({ link }: { link: Answer<"post", "/api/sheets/{sheet_id}/phone"> }) {
+  return (
+    <div className="flex flex-wrap items-center gap-5">
+      <img src={link.image} alt={t("sheet.fromPhone.qrCode")} className="phone-code" />
+      <div className="min-w-56 grow basis-0 leading-snug">
+        <p className="mb-2">{t("sheet.fromPhone.how")}</p>
+        <p className="mb-2 text-sm">
+          {t("sheet.fromPhone.goodUntil")} {timeText(link.until)}.
+        </p>
+        {!link.reachable && (
+          <p className="text-sm" role="note">
+            {t("sheet.fromPhone.onlyThisMachine")}
+          </p>
+        )}
+        <p className="text-sm break-all opacity-80">{link.link}</p>
+        <p role="status" className="mt-2">
+          {t("sheet.fromPhone.waiting")}
+        </p>
+      </div>
+    </div>
   );
 }

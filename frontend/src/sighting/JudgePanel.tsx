@@ -232,22 +232,7 @@ function Judging({
         />
       )}
       <div className="mt-2 flex items-center gap-2">
-        <label className="flex items-center gap-1.5 text-sm">
-          {asked.field}
-          <input
-            type="number"
-            className="input input-sm w-20 tabular-nums"
-            min={asked.least}
-            max={asked.most}
-            step={asked.step}
-            value={needle}
-            onChange={(event) => {
-              const value = Number(event.target.value);
-              if (Number.isFinite(value) && value >= asked.least && value <= asked.most) onNeedle(value);
-            }}
-          />
-          {asked.unit}
-        </label>
+        <JudgedFigure asked={asked} needle={needle} onNeedle={onNeedle} />
         <button type="submit" className="btn btn-primary btn-sm grow">
           {t("sighting.judgePanel.commitEnter")}
         </button>
@@ -272,5 +257,30 @@ function LevelJudging({ onCommit, onCancel }: { onCommit: () => void; onCancel: 
         </button>
       </div>
     </section>
+  );
+}
+
+interface JudgedFigureProps extends Pick<Props, "needle" | "onNeedle"> {
+  asked: (typeof ASKED)[Judged];
+}
+
+function JudgedFigure({ asked, needle, onNeedle }: JudgedFigureProps) {
+  return (
+    <label className="flex items-center gap-1.5 text-sm">
+      {asked.field}
+      <input
+        type="number"
+        className="input input-sm w-20 tabular-nums"
+        min={asked.least}
+        max={asked.most}
+        step={asked.step}
+        value={needle}
+        onChange={(event) => {
+          const value = Number(event.target.value);
+          if (Number.isFinite(value) && value >= asked.least && value <= asked.most) onNeedle(value);
+        }}
+      />
+      {asked.unit}
+    </label>
   );
 }

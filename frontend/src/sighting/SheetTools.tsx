@@ -169,13 +169,7 @@ function SheetMenu({
   const { sheet } = open;
   return (
     <Menu name={t("sighting.sheetTools.sheet")}>
-      <MenuGroup name={t("sighting.sheetTools.export")}>
-        {EXPORTS.filter(({ kind }) => open.picture || kind !== "overlay.svg").map((item) => (
-          <MenuDownload key={item.kind} href={exportUrl(sheetId, item.kind)}>
-            {item.name}
-          </MenuDownload>
-        ))}
-      </MenuGroup>
+      <Exports id={sheetId} picture={!!open.picture} />
       <MenuGroup name={t("sighting.sheetTools.thisSheet")}>
         <MenuAction value="import" onSelect={onImport}>
           {t("sighting.sheetTools.importSightings")}
@@ -247,5 +241,17 @@ function LowestRim({ degrees, onDegrees, onClose }: LowestRimProps) {
         °
       </label>
     </Dialog>
+  );
+}
+
+function Exports({ id, picture }: { id: string; picture: boolean }) {
+  return (
+    <MenuGroup name={t("sighting.sheetTools.export")}>
+      {EXPORTS.filter(({ kind }) => picture || kind !== "overlay.svg").map((item) => (
+        <MenuDownload key={item.kind} href={exportUrl(id, item.kind)}>
+          {item.name}
+        </MenuDownload>
+      ))}
+    </MenuGroup>
   );
 }

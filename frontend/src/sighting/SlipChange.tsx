@@ -59,28 +59,7 @@ export function SlipChange({ sheet, sighting, first, last, actions }: SlipChange
           ))}
         </select>
       )}
-      <span className="ml-auto flex">
-        <IconButton
-          icon={ArrowUp}
-          label={t("sighting.slip.moveUp")}
-          size={16}
-          disabled={first}
-          onClick={() => actions.reorder(sighting.id, -1)}
-        />
-        <IconButton
-          icon={ArrowDown}
-          label={t("sighting.slip.moveDown")}
-          size={16}
-          disabled={last}
-          onClick={() => actions.reorder(sighting.id, 1)}
-        />
-        <IconButton
-          icon={Trash2}
-          label={t("sighting.slip.delete", { name })}
-          size={16}
-          onClick={() => actions.remove(sighting.id)}
-        />
-      </span>
+      <SlipPlace {...{ first, last, actions, name }} id={sighting.id} />
     </div>
   );
 }
@@ -120,20 +99,7 @@ function EdgeChange({ sheet, sighting, actions }: { sheet: Sheet; sighting: Of<"
           ))}
         </select>
       )}
-      <span className="flex items-center gap-2 text-[13px]">
-        {t("sighting.slip.hiddenBehindSomething")}
-        {(["p", "q"] as const).map((tip, n) => (
-          <label key={tip} className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-xs"
-              checked={sighting.hidden?.includes(tip) ?? false}
-              onChange={(event) => actions.hidden(sighting.id, tip, event.target.checked)}
-            />
-            {n === 0 ? t("sighting.slip.firstEnd") : t("sighting.slip.secondEnd")}
-          </label>
-        ))}
-      </span>
+      <HiddenEnds edge={sighting} actions={actions} />
     </>
   );
 }
@@ -268,4 +234,56 @@ function slopeChoices(known: string[]): string[] {
   let n = 1;
   while (known.includes(`slope-${n}`)) n += 1;
   return [...known, `slope-${n}`];
+}
+
+function HiddenEnds({ edge, actions }: { edge: Of<"edge">; actions: SlipActions }) {
+  return (
+    <span className="flex items-center gap-2 text-[13px]">
+      {t("sighting.slip.hiddenBehindSomething")}
+      {(["p", "q"] as const).map((tip, n) => (
+        <label key={tip} className="flex items-center gap-1">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={edge.hidden?.includes(tip) ?? false}
+            onChange={(event) => actions.hidden(edge.id, tip, event.target.checked)}
+          />
+          {n === 0 ? t("sighting.slip.firstEnd") : t("sighting.slip.secondEnd")}
+        </label>
+      ))}
+    </span>
+  );
+}
+
+interface SlipPlaceProps extends Pick<SlipChangeProps, "first" | "last" | "actions"> {
+  id: string;
+  name: string;
+}
+
+/** Where a slip stands among the others, and the way off the sheet. */
+function SlipPlace({ id, name, first, last, actions }: SlipPlaceProps) {
+  return (
+    <span className="ml-auto flex">
+      <IconButton
+        icon={ArrowUp}
+        label={t("sighting.slip.moveUp")}
+        size={16}
+        disabled={first}
+        onClick={() => actions.reorder(id, -1)}
+      />
+      <IconButton
+        icon={ArrowDown}
+        label={t("sighting.slip.moveDown")}
+        size={16}
+        disabled={last}
+        onClick={() => actions.reorder(id, 1)}
+      />
+      <IconButton
+        icon={Trash2}
+        label={t("sighting.slip.delete", { name })}
+        size={16}
+        onClick={() => actions.remove(id)}
+      />
+    </span>
+  );
 }

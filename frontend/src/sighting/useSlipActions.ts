@@ -25,12 +25,12 @@ export function useSlipActions(hand: HandState, judgeProposal: (id: string) => v
   const { sheetNow, change, setSelected, setAsked, setTask, setSaid } = hand;
   return useMemo(
     () => ({
+      ...plainChanges({ sheetNow, change }),
       select: setSelected,
       family: (id: string, family: Family) => {
         setAsked(null);
         change(setFamily(sheetNow.current, id, family));
       },
-      plane: (id: string, plane: Plane) => change(setPlane(sheetNow.current, id, plane)),
       addPoints: (id: string) => {
         setSelected(id);
         setTask({ kind: "arc", thing: "rim", at: null, id });
@@ -43,15 +43,6 @@ export function useSlipActions(hand: HandState, judgeProposal: (id: string) => v
         setSaid(t("sighting.useSighting.layReadEdge"));
         focusStage();
       },
-      judged: (id: string, value: number | null) => change(setJudged(sheetNow.current, id, value)),
-      slope: (id: string, slope: string) => change(setSlope(sheetNow.current, id, slope)),
-      along: (id: string, along: Along | PartAlong) => change(setAlong(sheetNow.current, id, along)),
-      unit: (id: string) => change(setUnit(sheetNow.current, id)),
-      known: (id: string, metres: number | null) => change(setKnown(sheetNow.current, id, metres)),
-      hidden: (id: string, tip: "p" | "q", cut: boolean) => change(setHidden(sheetNow.current, id, tip, cut)),
-      form: (id: string, to: string) => change(setFormOf(sheetNow.current, id, to)),
-      rename: (id: string, name: string) => change(rename(sheetNow.current, id, name)),
-      reorder: (id: string, by: -1 | 1) => change(reorder(sheetNow.current, id, by)),
       accept: (ids: string[]) => {
         change(accept(sheetNow.current, ids));
         setSaid(t("sighting.useSighting.accepted", { length: ids.length }));
@@ -70,4 +61,20 @@ export function useSlipActions(hand: HandState, judgeProposal: (id: string) => v
     }),
     [change, judgeProposal, setSaid, sheetNow, setTask, setSelected, setAsked],
   );
+}
+
+/** Changes that nothing else follows. */
+function plainChanges({ sheetNow, change }: Pick<HandState, "sheetNow" | "change">) {
+  return {
+    plane: (id: string, plane: Plane) => change(setPlane(sheetNow.current, id, plane)),
+    judged: (id: string, value: number | null) => change(setJudged(sheetNow.current, id, value)),
+    slope: (id: string, slope: string) => change(setSlope(sheetNow.current, id, slope)),
+    along: (id: string, along: Along | PartAlong) => change(setAlong(sheetNow.current, id, along)),
+    unit: (id: string) => change(setUnit(sheetNow.current, id)),
+    known: (id: string, metres: number | null) => change(setKnown(sheetNow.current, id, metres)),
+    hidden: (id: string, tip: "p" | "q", cut: boolean) => change(setHidden(sheetNow.current, id, tip, cut)),
+    form: (id: string, to: string) => change(setFormOf(sheetNow.current, id, to)),
+    rename: (id: string, name: string) => change(rename(sheetNow.current, id, name)),
+    reorder: (id: string, by: -1 | 1) => change(reorder(sheetNow.current, id, by)),
+  };
 }

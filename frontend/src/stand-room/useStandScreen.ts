@@ -200,18 +200,7 @@ function useViews(full: StandFull, stand: StandState) {
       setBusy(true);
       try {
         const picture = await pictureOf(shading.current, file, drawing);
-        const ticket = newMark();
-        const kept = await uploadPicture(
-          picture,
-          `${file.title || "stand"}.png`,
-          ticket,
-          () => undefined,
-          new AbortController().signal,
-        );
-        const sheet = await call("post", "/api/stands/{stand_id}/sheet", {
-          path: { stand_id: full.id },
-          body: { picture_id: kept.id },
-        });
+        const sheet = await sheetOf(full.id, picture, `${file.title || "stand"}.png`);
         await queries.invalidateQueries(sheetsQuery);
         await go(`/sheets/${sheet.id}`);
       } catch (error) {
@@ -222,4 +211,10 @@ function useViews(full: StandFull, stand: StandState) {
       }
     });
   return { onPreset, keepView, drawFrom, busy };
+}
+
+/** A sheet of what a set-up shows now. */
+async function sheetOf(stand_id: string, picture: Blob, name: string) {
+  const kept = await uploadPicture(picture, name, newMark(), () => undefined, new AbortController().signal);
+  return await call("post", "/api/stands/{stand_id}/sheet", { path: { stand_id }, body: { picture_id: kept.id } });
 }

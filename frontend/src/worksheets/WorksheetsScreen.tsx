@@ -34,19 +34,7 @@ export function WorksheetsScreen() {
             </Tick>
           </div>
           <Fault words={exercises.error?.message} className="mb-3" />
-          <ul className="exercise-table" aria-label={t("worksheets.worksheetsScreen.exercises")}>
-            {lines.map((line) => (
-              <li key={line.kind}>
-                <ExerciseSheet
-                  line={line}
-                  choice={choice}
-                  answer={answers}
-                  place={chosen.indexOf(line.kind) + 1}
-                  onChoose={() => choose(line.kind)}
-                />
-              </li>
-            ))}
-          </ul>
+          <ExerciseList lines={lines} chosen={chosen} choice={choice} answers={answers} onChoose={choose} />
         </div>
         <div className="worksheets-side">
           <BringBack />
@@ -62,5 +50,31 @@ export function WorksheetsScreen() {
         </div>
       </div>
     </div>
+  );
+}
+
+interface ExerciseListProps {
+  lines: ExerciseLine[];
+  chosen: ExerciseLine["kind"][];
+  choice: Choice;
+  answers: boolean;
+  onChoose: (kind: ExerciseLine["kind"]) => void;
+}
+
+function ExerciseList({ lines, chosen, choice, answers, onChoose }: ExerciseListProps) {
+  return (
+    <ul className="exercise-table" aria-label={t("worksheets.worksheetsScreen.exercises")}>
+      {lines.map((line) => (
+        <li key={line.kind}>
+          <ExerciseSheet
+            line={line}
+            choice={choice}
+            answer={answers}
+            place={chosen.indexOf(line.kind) + 1}
+            onChoose={() => onChoose(line.kind)}
+          />
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -6,6 +6,7 @@ import { actionOf, DIAL_KEYS, stepOf } from "../keys";
 
 const LONG = 260;
 const MARGIN = 14;
+const REACH = LONG - 2 * MARGIN;
 /** Where a measuring stick is marked within each whole: simple parts, the simpler the longer their mark. */
 const PARTS = [2, 3, 4, 5, 8];
 
@@ -21,13 +22,12 @@ interface StickDialProps {
 /** A measuring stick with a free thumb: how many units, what part, or how many metres, judged by eye. */
 export function StickDial({ label, value, most, unit, onSlide }: StickDialProps) {
   const stick = useRef<SVGSVGElement>(null);
-  const reach = LONG - 2 * MARGIN;
-  const at = (share: number) => MARGIN + (share / most) * reach;
+  const at = (share: number) => MARGIN + (share / most) * REACH;
   const bind = useDrag(
     ({ xy: [x] }) => {
       const box = stick.current?.getBoundingClientRect();
       if (!box) return;
-      const share = (((x - box.left) * LONG) / box.width - MARGIN) / reach;
+      const share = (((x - box.left) * LONG) / box.width - MARGIN) / REACH;
       onSlide(Math.round(Math.min(1, Math.max(0, share)) * most * 100) / 100);
     },
     { pointer: { keys: false } },
@@ -55,15 +55,7 @@ export function StickDial({ label, value, most, unit, onSlide }: StickDialProps)
         onSlide(Math.max(0, Math.round((value + (action === "more" ? by : -by)) * 1000) / 1000));
       }}
     >
-      <rect x={MARGIN - 6} y={20} width={reach + 12} height={16} rx={8} className="stick-wood" />
-      {marksOf(most).map(({ share, long }) => (
-        <line key={share} x1={at(share)} x2={at(share)} y1={20} y2={20 + long} className="dial-tick" />
-      ))}
-      {Array.from({ length: Math.floor(most) + 1 }, (_, whole) => whole).map((whole) => (
-        <text key={whole} x={at(whole)} y={52} textAnchor="middle" className="stick-figure">
-          {whole}
-        </text>
-      ))}
+      <Stick most={most} at={at} />
       <path d={`M${thumb} 19l-9 -14h18z`} className="stick-thumb" />
       <line x1={thumb} x2={thumb} y1={19} y2={37} className="stick-nail" />
     </svg>
@@ -80,4 +72,20 @@ function marksOf(most: number): { share: number; long: number }[] {
         marks.set(share.toFixed(4), { share, long: n === 0 ? 16 : Math.max(4, 12 - 2 * n) });
     }
   return [...marks.values()];
+}
+
+function Stick({ most, at }: { most: number; at: (share: number) => number }) {
+  return (
+    <>
+      <rect x={MARGIN - 6} y={20} width={REACH + 12} height={16} rx={8} className="stick-wood" />
+      {marksOf(most).map(({ share, long }) => (
+        <line key={share} x1={at(share)} x2={at(share)} y1={20} y2={20 + long} className="dial-tick" />
+      ))}
+      {Array.from({ length: Math.floor(most) + 1 }, (_, whole) => whole).map((whole) => (
+        <text key={whole} x={at(whole)} y={52} textAnchor="middle" className="stick-figure">
+          {whole}
+        </text>
+      ))}
+    </>
+  );
 }

@@ -1,6 +1,7 @@
 import {
   type ConstructAnswer,
   type EasedLine,
+  type Face,
   type FigureAnswer,
   type Finding,
   type GuideAnswer,
@@ -27,17 +28,7 @@ interface MeasureMarkProps {
 export function MeasureMark({ sighting, finding, view, chosen, quiet }: MeasureMarkProps) {
   const look = `measure measure-${sighting.kind} ${chosen ? "measure-chosen" : ""}`;
   const mark = finding && finding.verdict !== "unsure" && !finding.measure ? VERDICTS[finding.verdict].mark : "";
-  if (isFace(sighting)) {
-    const corners = sighting.corners.map((at) => toScreen(view, at));
-    const path = `M${corners.map((at) => at.join(" ")).join("L")}Z`;
-    return (
-      <g className={look} opacity={quiet ? 0.4 : 1} data-edge={sighting.id}>
-        <path d={path} className="edge-reach measure-open" />
-        <path d={path} className="measure-halo measure-open" />
-        <path d={path} className="measure-ink measure-open" />
-      </g>
-    );
-  }
+  if (isFace(sighting)) return <FaceMark face={sighting} look={look} view={view} quiet={quiet} />;
   if (sighting.kind === "division") {
     const [x, y] = toScreen(view, sighting.point);
     const across = finding?.part_line_px;
@@ -241,6 +232,23 @@ export function EasedLines({ lines, view }: { lines: EasedLine[]; view: View }) 
           </g>
         );
       })}
+    </g>
+  );
+}
+
+interface FaceMarkProps extends Pick<MeasureMarkProps, "view" | "quiet"> {
+  face: Face;
+  look: string;
+}
+
+function FaceMark({ face, look, view, quiet }: FaceMarkProps) {
+  const corners = face.corners.map((at) => toScreen(view, at));
+  const path = `M${corners.map((at) => at.join(" ")).join("L")}Z`;
+  return (
+    <g className={look} opacity={quiet ? 0.4 : 1} data-edge={face.id}>
+      <path d={path} className="edge-reach measure-open" />
+      <path d={path} className="measure-halo measure-open" />
+      <path d={path} className="measure-ink measure-open" />
     </g>
   );
 }
