@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aspectum.core.drawing.closed import Closed, Knob, Move
-from aspectum.core.drawing.closing import close
+from aspectum.core.drawing.closing import close, far_run
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import critique
 from aspectum.core.look import look
@@ -232,3 +232,11 @@ def test_the_order_of_an_edges_ends_changes_nothing(seed: int) -> None:
     one, two = compare(theirs, drawn, 1 / PAPER_DPMM).explained, compare(theirs, back, 1 / PAPER_DPMM).explained
     assert [(c.of.kind, c.of.form) for c in one.causes] == [(c.of.kind, c.of.form) for c in two.causes]
     assert [c.value for c in one.causes] == pytest.approx([c.value for c in two.causes], rel=1e-5)
+
+
+def test_a_form_runs_as_far_as_its_corners_on_the_near_line_do() -> None:
+    """Those behind them count where the near ones stop within a fifth of the way, and nothing where nothing runs."""
+    assert far_run(np.array([[0.0, 0.0], [0.3, 0.0], [1.0, 1.0]]), 0) == 0.3
+    assert far_run(np.array([[0.0, 0.0], [0.1, 0.0], [1.0, 1.0]]), 0) == 1.0
+    assert far_run(np.array([[0.0, 0.0], [-0.3, 0.0], [0.2, 0.0]]), 0) == -0.3
+    assert far_run(np.array([[0.0, 0.0], [0.0, 2.0]]), 0) == 0.0

@@ -10,6 +10,7 @@ import pytest
 from aspectum.core.drawing.compare import Laid, compare
 from aspectum.core.drawing.critique import Difference, critique
 from aspectum.core.drawing.readings import What
+from aspectum.core.judge.parallel_rims import Directions, by_axes
 from aspectum.core.plane.ellipses import Ellipse
 from aspectum.core.sightings import Edge, Family, Perspective, Plane, Setup
 from aspectum.core.tolerance import FREEHAND, Verdict
@@ -63,3 +64,23 @@ def test_what_is_off_with_a_wheel_is_told_of_that_wheel_alone(changed: Ellipse, 
     found = told({"a": wheel(1300.0, 250.0), "b": changed})
     assert {key for key, d in found.items() if d.verdict is Verdict.OFF} == {("b", what)}
     assert found["b", what].difference == pytest.approx(size, abs=1.0 if what is not What.MAJOR else 0.03)
+
+
+def test_a_rim_of_an_isometric_block_is_due_by_the_blocks_own_axes() -> None:
+    """35.26 degrees on every side, its minor axis along the edge square to it (ISO 5456-3), known as they are known."""
+    axes: Directions = {
+        ("block", Family.LEFT): (-30.0, 0.5),
+        ("block", Family.RIGHT): (30.0, 0.5),
+        (None, Family.UPRIGHT): (90.0, 0.5),
+    }
+    for plane, tilt in ((Plane.LEVEL, 90.0), (Plane.LEFT, -30.0), (Plane.RIGHT, 30.0)):
+        due = by_axes("block", plane, axes)
+        assert due is not None
+        degree, sd, axis, axis_sd = due
+        assert (degree, axis, axis_sd) == (pytest.approx(ISO_DEG), tilt, 0.5)
+        # by hand, of sin² degree = tan a tan b at 30 and 30: two thirds over the cosine for each of the two edges; with
+        # the axis it does not go, for what one of them gains on it the other loses
+        by_hand = 0.5 * math.sqrt(2) * (2 / 3) / math.cos(math.radians(ISO_DEG))
+        assert sd == pytest.approx(by_hand, rel=0.02)
+    assert by_axes("block", Plane.LEVEL, {k: v for k, v in axes.items() if k[1] is not Family.UPRIGHT}) is None
+    assert by_axes("block", Plane.LEVEL, axes | {("block", Family.LEFT): (20.0, 0.5)}) is None  # both run the same way
