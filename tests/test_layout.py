@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import ast
+import math
 import re
 from pathlib import Path
 
 import pytest
+
+from aspectum.core.plane.projection import FULL_FRAME_MM, ISOMETRIC_PITCH_DEG
+from aspectum.formats.exports import LETTER
 
 ROOT = Path(__file__).parents[1]
 PACKAGE, FRONT = ROOT / "aspectum", ROOT / "frontend/src"
@@ -172,3 +176,16 @@ def test_rooms_of_the_front_end_import_only_what_lies_below_them(room: str) -> N
             target = (path.parent / name).resolve().relative_to(FRONT.resolve()).parts[0]
             allowed = FRONT_END[room] | ({"testing"} | set(FRONT_END) if ".test." in path.name else set())
             assert target in allowed, f"{path} imports {name}"
+
+
+def test_what_a_hand_moves_by_before_the_server_answers_is_what_the_server_reckons_with() -> None:
+    eye = (FRONT / "stand-room/eye.ts").read_text()
+    (film,) = re.findall(r"FULL_FRAME_MM = ([\d.]+);", eye)
+    (isometric,) = re.findall(r"ISOMETRIC_PITCH = -Math\.asin\(Math\.tan\((\d+) \* RAD\)\);", eye)
+    assert float(film) == FULL_FRAME_MM
+    assert math.degrees(math.asin(math.tan(math.radians(float(isometric))))) == pytest.approx(ISOMETRIC_PITCH_DEG)
+
+
+def test_families_have_the_same_letters_on_screens_and_on_paper() -> None:
+    shown = re.findall(r"^  (\w+): \{\s*letter: \"(\w)\"", (FRONT / "ui/marks.ts").read_text(), re.MULTILINE)
+    assert dict(shown) == {family.value: letter for family, letter in LETTER.items()}

@@ -34,6 +34,7 @@ MARKS = {
     Family.ACROSS: ("A", "12 4 2 4", "#44566b"),
     Family.SLOPE: ("S", "6 5", "#4d6b2c"),
 }
+LETTER = {family: letter for family, (letter, _, _) in MARKS.items()}
 
 COLUMNS = (
     "sighting",

@@ -6,20 +6,12 @@ import math
 from dataclasses import dataclass
 
 from aspectum.core.plan.lay_in import StepKind
-from aspectum.core.sightings import Family
+from aspectum.formats.exports import LETTER
 from aspectum.formats.plan import OnPaper, Plan, PlanStep
 from aspectum.language import say
 
 FAINT, LIGHT, PLAIN = "#d5dad6", "#a9b4b0", "#6f7b78"  # light enough to draw on
 THIN, THICK = 0.18, 0.36  # mm; two weights, 1 : 2 (ISO 128-2:2020)
-LETTER = {
-    Family.LEFT: "L",
-    Family.RIGHT: "R",
-    Family.UPRIGHT: "U",
-    Family.DEPTH: "D",
-    Family.ACROSS: "A",
-    Family.SLOPE: "S",
-}
 BAR_MM = 100.0  # the check bar
 BAR_INSET = 5.0  # from the sheet's edge
 TICK_MM = 9.0  # along the ruler's line, so that a ruler can be laid on it where a printer leaves the edge white
