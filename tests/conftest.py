@@ -53,7 +53,7 @@ def stop_server(server: Any, running: threading.Thread) -> None:
     def close_sockets() -> None:
         wasyncore.dispatcher.close(server)
         for channel in list(server.active_channels.values()):
-            channel.close()
+            channel.handle_close()  # with the files that it was sending
         server.trigger.del_channel()
 
     server.trigger.pull_trigger(close_sockets)

@@ -4,6 +4,7 @@ import type { Easel, Sheet, Thumb } from "../api/types";
 import { Dialog } from "../ui/Dialog";
 import { figure } from "../ui/locale";
 import { t } from "../words";
+import { Said } from "../words/Said";
 
 interface StickDialogProps {
   sheet: Sheet;
@@ -53,20 +54,17 @@ export function StickDialog({ sheet, thumb, easel, onArm, onChange, onClose }: S
       {thumb && <HowTall thumb={thumb} />}
       {thumb && (
         <p className="mt-4" role="status">
-          {t("card.stickDialog.takesUp")}{" "}
-          <b className="tabular-nums">
-            {figure(thumb.subtends_deg, 1)}° ± {figure(thumb.subtends_sd, 1)}
-          </b>{" "}
-          {t("card.stickDialog.atYourEye")}
+          <Said
+            of="card.stickDialog.takesUp"
+            parts={{ angle: <Known value={`${figure(thumb.subtends_deg, 1)}°`} sd={figure(thumb.subtends_sd, 1)} /> }}
+          />{" "}
           {thumb.distance_m != null && (
-            <>
-              {" "}
-              {t("card.stickDialog.itStands")}{" "}
-              <b className="tabular-nums">
-                {figure(thumb.distance_m, 1)} m ± {figure(thumb.distance_sd ?? 0, 1)}
-              </b>{" "}
-              {t("card.stickDialog.awayAid")}
-            </>
+            <Said
+              of="card.stickDialog.itStands"
+              parts={{
+                distance: <Known value={`${figure(thumb.distance_m, 1)} m`} sd={figure(thumb.distance_sd ?? 0, 1)} />,
+              }}
+            />
           )}
         </p>
       )}
@@ -101,11 +99,10 @@ function HowTall({ thumb }: { thumb: Thumb }) {
       />
       {told && (
         <p role="status" className="mt-2">
-          {t("card.stickDialog.thenItIs")}{" "}
-          <b className="tabular-nums">
-            {figure(told.value, 2)} m ± {figure(told.sd, 2)}
-          </b>{" "}
-          {t("card.stickDialog.tall")}
+          <Said
+            of="card.stickDialog.thenItIs"
+            parts={{ height: <Known value={`${figure(told.value, 2)} m`} sd={figure(told.sd, 2)} /> }}
+          />
         </p>
       )}
       {fault && (
@@ -151,5 +148,13 @@ function Measure({ label, value, least, most, unit, onValue }: MeasureProps) {
         </span>
       )}
     </label>
+  );
+}
+
+function Known({ value, sd }: { value: string; sd: string }) {
+  return (
+    <b className="tabular-nums">
+      {value} ± {sd}
+    </b>
   );
 }

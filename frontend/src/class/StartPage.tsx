@@ -256,9 +256,9 @@ function HandIn({ assignment, onClose }: { assignment: AssignmentOut; onClose: (
     <Dialog title={t("class.startPage.handInNamed", { title: assignment.title })} onClose={onClose} actions={null}>
       <form className="flex flex-col gap-3" onSubmit={send}>
         <p className="leading-snug">
-          {t("class.startPage.copyGoes")}{" "}
-          {assignment.hand_in.includes("drawing") ? t("class.startPage.copyDrawing") : t("class.startPage.is")}{" "}
-          {t("class.startPage.copyStays")}
+          {assignment.hand_in.includes("drawing")
+            ? t("class.startPage.copyWithDrawing")
+            : t("class.startPage.copyGoes")}
         </p>
         <HandInList of={now} noted={note.trim() !== ""} />
         <label className="flex flex-col gap-1 font-semibold">

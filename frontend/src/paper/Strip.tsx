@@ -140,8 +140,10 @@ function Causes({ critique, lit, onLit }: Pick<Props, "lit" | "onLit"> & { criti
       <span className="block">{cause.advice}</span>
       {cause.instead && <span className="block italic">{cause.instead}</span>}
       <span className="block text-sm">
-        {Math.round(cause.explains * 100)} {t("paper.strip.explainsShare")}{" "}
-        {lit === k ? t("paper.strip.shownMended") : t("paper.strip.showItMended")}
+        {t("paper.strip.explainsShare", {
+          share: Math.round(cause.explains * 100),
+          next: lit === k ? t("paper.strip.shownMended") : t("paper.strip.showItMended"),
+        })}
       </span>
     </button>
   ));

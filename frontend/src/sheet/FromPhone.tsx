@@ -78,9 +78,7 @@ function PhoneCode({ link }: { link: Answer<"post", "/api/sheets/{sheet_id}/phon
       <img src={link.image} alt={t("sheet.fromPhone.qrCode")} className="phone-code" />
       <div className="min-w-56 grow basis-0 leading-snug">
         <p className="mb-2">{t("sheet.fromPhone.how")}</p>
-        <p className="mb-2 text-sm">
-          {t("sheet.fromPhone.goodUntil")} {timeText(link.until)}.
-        </p>
+        <p className="mb-2 text-sm">{t("sheet.fromPhone.goodUntil", { time: timeText(link.until) })}</p>
         {!link.reachable && (
           <p className="text-sm" role="note">
             {t("sheet.fromPhone.onlyThisMachine")}

@@ -1,6 +1,7 @@
 import { isStraight, type Report } from "../api/types";
 import { figure } from "../ui/locale";
 import { t } from "../words";
+import { Said } from "../words/Said";
 
 interface StandingProps {
   report: Report;
@@ -154,8 +155,13 @@ export function Notes({ report, count }: { report: Report; count: number }) {
   if (count === 0 && report.notes.length > 0 && !isStraight(report))
     return (
       <p className="px-3 pt-2 leading-snug">
-        {t("sighting.standing.emptyChoose")} <b>{t("sighting.standing.addAnEdge")}</b>{" "}
-        {t("sighting.standing.emptyEdge")} <b>{t("sighting.standing.addARim")}</b> {t("sighting.standing.emptyRim")}
+        <Said
+          of="sighting.standing.empty"
+          parts={{
+            edge: <b>{t("sighting.standing.addAnEdge")}</b>,
+            rim: <b>{t("sighting.standing.addARim")}</b>,
+          }}
+        />
       </p>
     );
   if (report.notes.length === 0) return null;

@@ -72,10 +72,7 @@ export function StepWords({ stand, steps, number, onNumber, onClose }: StepWords
         onClick={() => onNumber(number + 1)}
       />
       <p className="grow leading-snug" role="status" aria-live="polite">
-        <b>
-          {t("stand.stepShow.step")} {number} {t("stand.stepShow.of")} {count}: {step?.title}.
-        </b>{" "}
-        {step?.words}
+        <b>{t("stand.stepShow.step", { number, most: count, title: step?.title ?? "" })}</b> {step?.words}
       </p>
       <HandOut stand={stand} steps={steps} number={number} />
       <IconButton
