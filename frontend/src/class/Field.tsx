@@ -37,6 +37,18 @@ export function Field({
   );
 }
 
+interface NameFieldProps {
+  label: string;
+  hint?: string;
+  value: string;
+  onChange: (value: string) => void;
+}
+
+/** The name that a person signs in with, as long as the server takes it. */
+export function NameField(props: NameFieldProps) {
+  return <Field {...props} autoComplete="username" maxLength={60} required />;
+}
+
 const PASSPHRASE_HINT = t("class.field.passphraseHint");
 
 interface NewPassphraseFieldProps {

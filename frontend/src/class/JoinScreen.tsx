@@ -7,7 +7,7 @@ import { call } from "../api/client";
 import { meQuery } from "../api/queries";
 import { Fault } from "../ui/Fault";
 import { Tick } from "../ui/Tick";
-import { Field, NewPassphraseField } from "./Field";
+import { Field, NameField, NewPassphraseField } from "./Field";
 import { SignIn } from "./SignIn";
 
 /** Joining a class: its code, then a name and a passphrase, or for one lesson just a name. */
@@ -107,14 +107,11 @@ function Join({ code }: { code: string }) {
   return (
     <form className="flex flex-col gap-3" onSubmit={send}>
       <p className="text-lg font-semibold">{open.data.name}</p>
-      <Field
+      <NameField
         label={t("class.joinScreen.yourName")}
         hint={t("class.joinScreen.nameHint")}
         value={name}
         onChange={setName}
-        autoComplete="username"
-        maxLength={60}
-        required
       />
       <Tick checked={guest} onTick={setGuest}>
         {t("class.joinScreen.asGuest")}

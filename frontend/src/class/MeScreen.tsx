@@ -8,7 +8,7 @@ import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
 import { Fault } from "../ui/Fault";
 import { DeleteForGood } from "./DeleteForGood";
-import { Field, NewPassphraseField } from "./Field";
+import { Field, NameField, NewPassphraseField } from "./Field";
 
 /** One's own name and passphrase, everything to take away, and the way out; alone, the way to a class. */
 export function MeScreen() {
@@ -86,14 +86,11 @@ function Name({ me }: { me: Me }) {
           rename.mutate();
         }}
       >
-        <Field
+        <NameField
           label={t("class.meScreen.nameWhat")}
           hint={t("class.meScreen.nameSignsIn")}
           value={name}
           onChange={setName}
-          autoComplete="username"
-          maxLength={60}
-          required
         />
         {rename.isError && <Fault words={rename.error.message} />}
         {rename.isSuccess && <p role="status">{t("class.meScreen.kept")}</p>}
@@ -214,14 +211,7 @@ interface OwnEntryProps {
 function OwnEntry({ name, onName, passphrase, onPassphrase }: OwnEntryProps) {
   return (
     <>
-      <Field
-        label={t("class.meScreen.yourName")}
-        value={name}
-        onChange={onName}
-        autoComplete="username"
-        maxLength={60}
-        required
-      />
+      <NameField label={t("class.meScreen.yourName")} value={name} onChange={onName} />
       <NewPassphraseField
         label={t("class.meScreen.yourPassphrase")}
         more={t("class.meScreen.writeItDown")}

@@ -7,7 +7,8 @@ import { Tick } from "../ui/Tick";
 import { t } from "../words";
 import { Elevation } from "./Elevation";
 import { nameOf } from "./edits";
-import { DIVISIONS, type Division, GRIDS, type On, type OpenElevations, useElevations } from "./useElevations";
+import { ThingSelect } from "./ThingSelect";
+import { DIVISIONS, GRIDS, type On, type OpenElevations, useElevations } from "./useElevations";
 
 interface ElevationsProps {
   thing: StandThing;
@@ -82,32 +83,24 @@ function Sizes({ open: { drawn, size, grid, typed } }: { open: OpenElevations })
 
 function Grid({ open: { grid, setGrid } }: { open: OpenElevations }) {
   return (
-    <label className="thing-select">
-      {t("stand.elevations.grid")}
-      <select className="select select-sm" value={grid} onChange={(e) => setGrid(Number(e.target.value))}>
-        {GRIDS.map((step) => (
-          <option key={step} value={step}>
-            {step} m
-          </option>
-        ))}
-      </select>
-    </label>
+    <ThingSelect
+      label={t("stand.elevations.grid")}
+      value={grid}
+      of={GRIDS.map((step) => [step, `${step} m`])}
+      onValue={setGrid}
+    />
   );
 }
 
 function Divided({ divided: { division, setDivision, bays, setBays } }: { divided: OpenElevations["divided"] }) {
   return (
     <>
-      <label className="thing-select">
-        {t("stand.elevations.dividedIn")}
-        <select className="select select-sm" value={division} onChange={(e) => setDivision(e.target.value as Division)}>
-          {DIVISIONS.map((one) => (
-            <option key={one} value={one}>
-              {t(`stand.elevations.division.${one}`)}
-            </option>
-          ))}
-        </select>
-      </label>
+      <ThingSelect
+        label={t("stand.elevations.dividedIn")}
+        value={division}
+        of={DIVISIONS.map((one) => [one, t(`stand.elevations.division.${one}`)])}
+        onValue={setDivision}
+      />
       {division === "bays" && (
         <NumberInput
           label={t("stand.elevations.bays")}

@@ -9,6 +9,7 @@ import { t } from "../words";
 import { changeThing, nameOf, seatsFor, stack } from "./edits";
 import { CHIMNEY, KINDS, MEASURES, PARTS } from "./fields";
 import { Measures } from "./Measures";
+import { ThingSelect } from "./ThingSelect";
 
 const ROOFS = {
   flat: t("stand.thingCard.flatRoof"),
@@ -101,35 +102,29 @@ interface SectionPlaceProps {
 function SectionPlace({ file, thing, onChange }: SectionPlaceProps) {
   return (
     <div className="thing-fields">
-      <label className="thing-select">
-        {t("stand.thingCard.through")}
-        <select className="select select-sm" value={thing.of} onChange={(e) => onChange({ of: e.target.value })}>
-          {(file.things ?? [])
-            .filter((one) => one.kind !== "section")
-            .map((one) => (
-              <option key={one.id} value={one.id}>
-                {nameOf(one)}
-              </option>
-            ))}
-        </select>
-      </label>
-      <label className="thing-select">
-        {t("stand.thingCard.squareToIts")}
-        <select
-          className="select select-sm"
-          value={thing.along}
-          onChange={(e) => onChange({ along: e.target.value as "x" | "y" | "z" })}
-        >
-          <option value="x">{t("stand.thingCard.width")}</option>
-          <option value="y">{t("stand.thingCard.depth")}</option>
-          <option value="z">{t("stand.thingCard.height")}</option>
-        </select>
-      </label>
+      <ThingSelect
+        label={t("stand.thingCard.through")}
+        value={thing.of}
+        of={(file.things ?? []).filter((one) => one.kind !== "section").map((one) => [one.id, nameOf(one)])}
+        onValue={(of) => onChange({ of })}
+      />
+      <ThingSelect
+        label={t("stand.thingCard.squareToIts")}
+        value={thing.along}
+        of={[
+          ["x", t("stand.thingCard.width")],
+          ["y", t("stand.thingCard.depth")],
+          ["z", t("stand.thingCard.height")],
+        ]}
+        onValue={(along) => onChange({ along })}
+      />
     </div>
   );
 }
 
 const FAR = { least: -10_000, most: 10_000, step: 0.05, unit: "m" };
+
+type Choice = [string, string];
 
 interface PlaceProps {
   file: StandFile;
@@ -172,34 +167,16 @@ function Place({ file, thing, onChange, onFile }: PlaceProps) {
           onValue={(base_m) => base_m !== null && onChange({ base_m })}
         />
       )}
-      <StandsOn file={file} thing={thing} onFile={onFile} />
-    </div>
-  );
-}
-
-interface StandsOnProps {
-  file: StandFile;
-  thing: StandThing;
-  onFile: (file: StandFile) => void;
-}
-
-function StandsOn({ file, thing, onFile }: StandsOnProps) {
-  return (
-    <label className="thing-select">
-      {t("stand.thingCard.standsOn")}
-      <select
-        className="select select-sm"
+      <ThingSelect
+        label={t("stand.thingCard.standsOn")}
         value={thing.on ?? ""}
-        onChange={(e) => onFile(stack(file, thing.id, e.target.value || null))}
-      >
-        <option value="">{t("stand.thingCard.theGround")}</option>
-        {seatsFor(file, thing.id).map((one) => (
-          <option key={one.id} value={one.id}>
-            {nameOf(one)}
-          </option>
-        ))}
-      </select>
-    </label>
+        of={[
+          ["", t("stand.thingCard.theGround")],
+          ...seatsFor(file, thing.id).map((one): Choice => [one.id, nameOf(one)]),
+        ]}
+        onValue={(on) => onFile(stack(file, thing.id, on || null))}
+      />
+    </div>
   );
 }
 
@@ -208,20 +185,12 @@ type Building = Extract<StandThing, { kind: "building" }>;
 function BuildingParts({ thing, onThing }: { thing: Building; onThing: (thing: Building) => void }) {
   return (
     <>
-      <label className="thing-select">
-        {t("stand.thingCard.roof")}
-        <select
-          className="select select-sm"
-          value={thing.roof ?? "gabled"}
-          onChange={(e) => onThing({ ...thing, roof: e.target.value as Building["roof"] })}
-        >
-          {Object.entries(ROOFS).map(([value, words]) => (
-            <option key={value} value={value}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </label>
+      <ThingSelect
+        label={t("stand.thingCard.roof")}
+        value={thing.roof ?? "gabled"}
+        of={Object.entries(ROOFS) as [keyof typeof ROOFS, string][]}
+        onValue={(roof) => onThing({ ...thing, roof })}
+      />
       {(["openings", "flights"] as const).map((part) => (
         <div key={part} className="thing-part">
           {(thing[part] ?? []).map((one, n) => {

@@ -7,6 +7,7 @@ import { figure } from "../ui/locale";
 import { t } from "../words";
 import { nameOf } from "./edits";
 import { path } from "./strokes";
+import { ThingSelect } from "./ThingSelect";
 
 const ROUND: readonly StandThing["kind"][] = ["cylinder", "cone", "tube", "turned"];
 
@@ -55,30 +56,25 @@ export function TurningDialog({ stand, file, thing, onClose }: TurningDialogProp
       }
     >
       <div className="mb-2 flex flex-wrap gap-4">
-        <label className="thing-select">
-          {t("stand.turningDialog.poses")}
-          <select className="select select-sm" value={poses} onChange={(e) => setPoses(Number(e.target.value))}>
-            {POSES[about].offered.map((n) => (
-              <option key={n}>{n}</option>
-            ))}
-          </select>
-        </label>
+        <ThingSelect
+          label={t("stand.turningDialog.poses")}
+          value={poses}
+          of={POSES[about].offered.map((n) => [n, `${n}`])}
+          onValue={setPoses}
+        />
         {round && (
-          <label className="thing-select">
-            {t("stand.turningDialog.turned")}
-            <select
-              className="select select-sm"
-              value={about}
-              onChange={(e) => {
-                const next = e.target.value as About;
-                setAbout(next);
-                setPoses(POSES[next].first);
-              }}
-            >
-              <option value="end-on">{t("stand.turningDialog.lying")}</option>
-              <option value="upright">{t("stand.turningDialog.upright")}</option>
-            </select>
-          </label>
+          <ThingSelect
+            label={t("stand.turningDialog.turned")}
+            value={about}
+            of={[
+              ["end-on", t("stand.turningDialog.lying")],
+              ["upright", t("stand.turningDialog.upright")],
+            ]}
+            onValue={(next) => {
+              setAbout(next);
+              setPoses(POSES[next].first);
+            }}
+          />
         )}
       </div>
       {strip.isError && <p role="alert">{strip.error.message}</p>}
